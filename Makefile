@@ -1,0 +1,66 @@
+# Everything a fresh Debian machine with Python 3.11 and Node 20 needs is set up from here.
+PY := .venv/bin/python
+BIN := .venv/bin
+export PIP_DISABLE_PIP_VERSION_CHECK = 1
+
+.PHONY: setup demo test check bench shots schemas media clean
+
+setup: .venv/.warm yearning/web/index.html
+
+.venv/.installed: requirements.lock pyproject.toml
+	test -x $(PY) || python3 -m venv .venv
+	$(BIN)/pip install -q -r requirements.lock
+	$(BIN)/pip install -q --no-deps --no-build-isolation -e .
+	touch $@
+
+# Compile the numba kernels now, so that the first picture does not wait for them.
+.venv/.warm: .venv/.installed $(shell find yearning/core yearning/media -name '*.py')
+	$(PY) -m yearning.warm
+	touch $@
+
+web/node_modules/.installed: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+yearning/web/index.html: web/node_modules/.installed schemas/openapi.json web/index.html \
+		web/vite.config.ts $(shell find web/src -type f)
+	cd web && npm run --silent build
+	touch $@
+
+# The published schemas and the web client's types, from the one definition in Python.
+schemas: .venv/.installed
+	$(PY) -m yearning.schemas schemas
+	cd web && npm run --silent types
+
+demo: setup
+	$(BIN)/yearning serve --demo
+
+.venv/.chromium:
+	test -x /usr/bin/chromium || (apt-get update -qq && \
+		DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium)
+	touch $@
+
+test: setup .venv/.chromium
+	$(BIN)/pytest
+
+check: setup
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	cd web && npm run --silent check
+	$(PY) -m yearning.schemas --check schemas
+	cd web && npm run --silent types && git diff --exit-code --stat -- src/api/schema.d.ts
+
+bench: setup
+	$(PY) -m benchmarks
+
+shots: setup .venv/.chromium
+	$(PY) -m tests.ui.shots docs/screenshots
+
+# The demo's encoded clips are part of the project; this makes them anew (about 15 minutes).
+media: .venv/.installed
+	$(PY) -m yearning.demo.make
+
+clean:
+	rm -rf .venv web/node_modules yearning/web .demo

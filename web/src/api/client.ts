@@ -1,0 +1,84 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Clip = components["schemas"]["ClipOut"];
+export type LookState = components["schemas"]["LookOut"];
+export type Treatment = components["schemas"]["TreatmentOut"];
+export type Setting = components["schemas"]["SettingOut"];
+export type Catalogue = components["schemas"]["CatalogueOut"];
+export type Render = components["schemas"]["RenderOut"];
+export type PictureAsk = components["schemas"]["PictureAsk"];
+export type PathAsk = components["schemas"]["PathAsk"];
+export type PathPictures = components["schemas"]["PathOut"];
+type Problem = components["schemas"]["Problem"];
+
+/** A look document, as in files: `yearning-look/1`. */
+export type SettingValue = number | string | boolean | [number, number][];
+export interface Step {
+  id: string;
+  treatment: string;
+  settings: Record<string, SettingValue>;
+  mix: { blend: string; amount: number };
+  on: boolean;
+}
+export interface Look {
+  format: "yearning-look/1";
+  name: string;
+  steps: Step[];
+}
+
+export const api = createClient<paths>({ baseUrl: window.location.origin });
+
+/** What went wrong, in the server's words. */
+export class Refusal extends Error {
+  constructor(
+    public status: number,
+    detail: string,
+  ) {
+    super(detail);
+  }
+}
+
+export function refusal(status: number, body: unknown): Refusal {
+  const detail = (body as Problem | undefined)?.detail;
+  return new Refusal(status, detail ?? "The server did not answer; is it still running?");
+}
+
+/** The data of an answer, or a Refusal thrown. */
+export async function got<T>(
+  answer: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  const { data, error, response } = await answer.catch(() => {
+    throw refusal(0, undefined);
+  });
+  if (data === undefined || error !== undefined) throw refusal(response.status, error);
+  return data;
+}
+
+/** A picture as a bitmap; `signal` gives it up. */
+export async function bitmap(ask: PictureAsk, signal: AbortSignal): Promise<ImageBitmap> {
+  const response = await fetch("/api/pictures", {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify(ask),
+    signal,
+  });
+  if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
+  return createImageBitmap(await response.blob());
+}
+
+/** Send a file as a clip, telling how much has gone. */
+export function sendClip(file: File, told: (part: number) => void): Promise<Clip> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", `/api/clips?name=${encodeURIComponent(file.name)}`);
+    request.responseType = "json";
+    request.upload.onprogress = (event) => told(event.loaded / Math.max(event.total, 1));
+    request.onload = () =>
+      request.status === 201
+        ? resolve(request.response as Clip)
+        : reject(refusal(request.status, request.response));
+    request.onerror = () => reject(refusal(0, undefined));
+    request.send(file);
+  });
+}

@@ -1,0 +1,187 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Pause, Play, SkipBack, SkipForward } from "lucide-react";
+import { type PointerEvent, useMemo, useRef } from "react";
+import { Key } from "../controls/Key";
+import { bench, goTo, put, useBench } from "../state/bench";
+import { pause, togglePlay } from "../state/play";
+import { timecode } from "./timecode";
+
+const Image = chakra("img");
+const STRIP = 16;
+
+/** Time: play, the filmstrip with its play head, and what of it is kept for smooth play. */
+export function TimeRow() {
+  const clip = useBench((s) => s.clip);
+  const frame = useBench((s) => s.frame);
+  const playing = useBench((s) => s.playing);
+  const speed = useBench((s) => s.speed);
+  return (
+    <Flex
+      as="section"
+      aria-label="Time"
+      flex="none"
+      height="92px"
+      bg="paper"
+      borderTopWidth="1px"
+      borderColor="line"
+      px="12px"
+      py="8px"
+      gap="14px"
+    >
+      <Box width="150px" flex="none">
+        <Flex gap="6px">
+          <Key
+            type="button"
+            disabled={!clip}
+            aria-pressed={playing}
+            title="Play (Space)"
+            onClick={togglePlay}
+            width="84px"
+          >
+            {playing ? <Pause size={14} /> : <Play size={14} />} {playing ? "Pause" : "Play"}
+          </Key>
+          <Key
+            type="button"
+            px="7px"
+            disabled={!clip}
+            aria-label="One frame back"
+            title="One frame back (←)"
+            onClick={() => step(-1)}
+          >
+            <SkipBack size={14} />
+          </Key>
+          <Key
+            type="button"
+            px="7px"
+            disabled={!clip}
+            aria-label="One frame on"
+            title="One frame on (→)"
+            onClick={() => step(1)}
+          >
+            <SkipForward size={14} />
+          </Key>
+        </Flex>
+        {clip && (
+          <>
+            <Flex align="baseline" gap="8px" mt="5px">
+              <Box fontSize="18px" data-timecode>
+                {timecode(frame, clip.rate)}
+              </Box>
+              <Box fontSize="12px" color="mute" data-speed>
+                {playing && speed ? `${speed.toFixed(1)} fps` : ""}
+              </Box>
+            </Flex>
+            <Box color="mute" fontSize="12px">
+              frame {frame} of {clip.frames}
+            </Box>
+          </>
+        )}
+      </Box>
+      {clip && <Strip />}
+    </Flex>
+  );
+}
+
+export function step(by: number) {
+  pause();
+  goTo(bench().frame + by);
+}
+
+function Strip() {
+  const clip = useBench((s) => s.clip);
+  const frame = useBench((s) => s.frame);
+  const played = useBench((s) => s.played);
+  const strip = useRef<HTMLDivElement>(null);
+  const kept = useMemo(() => runs(played), [played]);
+  if (!clip) return null;
+  const to = (event: PointerEvent) => {
+    const rect = strip.current?.getBoundingClientRect();
+    if (rect) goTo(Math.floor(((event.clientX - rect.left) / rect.width) * clip.frames));
+  };
+  return (
+    <Box
+      ref={strip}
+      role="slider"
+      tabIndex={0}
+      aria-label="Frame"
+      aria-valuenow={frame}
+      aria-valuemin={0}
+      aria-valuemax={clip.frames - 1}
+      aria-valuetext={timecode(frame, clip.rate)}
+      position="relative"
+      flex="1"
+      height="64px"
+      cursor="ew-resize"
+      style={{ touchAction: "none" }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        pause();
+        to(event);
+      }}
+      onPointerMove={(event) => {
+        if (event.currentTarget.hasPointerCapture(event.pointerId)) {
+          put({ moving: true });
+          to(event);
+        }
+      }}
+      onPointerUp={() => put({ moving: false })}
+    >
+      <Image
+        src={`/api/clips/${clip.id}/filmstrip?count=${STRIP}`}
+        alt=""
+        position="absolute"
+        top="0"
+        width="100%"
+        height="52px"
+        objectFit="fill"
+        borderRadius="3px"
+        draggable={false}
+      />
+      <Box
+        position="absolute"
+        bottom="2px"
+        left="0"
+        right="0"
+        height="5px"
+        bg="line"
+        borderRadius="3px"
+        overflow="hidden"
+        title="What is kept for smooth play"
+      >
+        {kept.map(([from, end]) => (
+          <Box
+            key={from}
+            position="absolute"
+            top="0"
+            bottom="0"
+            bg="tide"
+            style={{
+              left: `${(from / clip.frames) * 100}%`,
+              width: `${((end - from) / clip.frames) * 100}%`,
+            }}
+          />
+        ))}
+      </Box>
+      <Box
+        position="absolute"
+        top="-4px"
+        bottom="-3px"
+        width="2px"
+        ml="-1px"
+        bg="ember"
+        style={{ left: `${((frame + 0.5) / clip.frames) * 100}%` }}
+      />
+    </Box>
+  );
+}
+
+/** Ranges of neighbouring numbers: first, and one past the last. */
+function runs(numbers: Set<number>): [number, number][] {
+  const found: [number, number][] = [];
+  for (const n of [...numbers].sort((a, b) => a - b)) {
+    const last = found.at(-1);
+    if (last && last[1] === n) last[1] = n + 1;
+    else found.push([n, n + 1]);
+  }
+  return found;
+}

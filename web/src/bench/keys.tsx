@@ -1,0 +1,132 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useEffect } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { Key } from "../controls/Key";
+import { bench, COMPARES, goTo, put } from "../state/bench";
+import { changeStep, walk } from "../state/edits";
+import { togglePlay } from "../state/play";
+import { startRender } from "../state/renders";
+import { step } from "./TimeRow";
+import { pointer } from "./Wall";
+
+const KEYS: [string, string][] = [
+  ["Space", "play, pause"],
+  ["← →", "one frame"],
+  ["Shift ← →", "ten frames"],
+  ["Home End", "first, last frame"],
+  ["B (hold)", "the footage"],
+  ["V", "next way to compare"],
+  ["Z", "1 : 1 where the pointer is"],
+  [", .", "previous, next step"],
+  ["O", "open or close the step"],
+  ["X", "step on or off"],
+  ["N", "add a step"],
+  ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
+  ["R", "render the clip"],
+  ["M, arrows, M", "move the step in focus"],
+  ["?", "this list"],
+];
+
+let lastOpen: string | null = null;
+
+function neighbour(by: number) {
+  const { look, open } = bench();
+  const steps = look?.steps ?? [];
+  if (!steps.length) return;
+  const at = steps.findIndex((s) => s.id === (open ?? lastOpen));
+  const to = Math.min(Math.max(at + by, 0), steps.length - 1);
+  put({ open: steps[to]?.id ?? null });
+}
+
+function toggleOpen() {
+  const { open, look } = bench();
+  if (open) lastOpen = open;
+  const again = look?.steps.find((s) => s.id === lastOpen) ?? look?.steps[0];
+  put({ open: open ? null : (again?.id ?? null) });
+}
+
+function toggleStep() {
+  const { open } = bench();
+  if (open) changeStep(open, (s) => ({ ...s, on: !s.on }));
+}
+
+/** The product's keys; typing in a field is left alone. */
+export function useKeys() {
+  useHotkeys("space", () => togglePlay(), { preventDefault: true, ignoreEventWhen: onButton });
+  useHotkeys("left", () => step(-1));
+  useHotkeys("right", () => step(1));
+  useHotkeys("shift+left", () => step(-10));
+  useHotkeys("shift+right", () => step(10));
+  useHotkeys("home", () => goTo(0));
+  useHotkeys("end", () => goTo((bench().clip?.frames ?? 1) - 1));
+  useHotkeys("v", () => {
+    const at = COMPARES.indexOf(bench().compare);
+    put({ compare: COMPARES[(at + 1) % COMPARES.length] ?? "plain" });
+  });
+  useHotkeys("z", () => put({ trueSize: !bench().trueSize, centre: pointer.at }));
+  useHotkeys("comma", () => neighbour(-1));
+  useHotkeys("period", () => neighbour(1));
+  useHotkeys("o", toggleOpen);
+  useHotkeys("x", toggleStep);
+  useHotkeys("n", () => window.dispatchEvent(new Event("add-step")), { preventDefault: true });
+  useHotkeys("r", () => void startRender());
+  useHotkeys("mod+z", () => void walk("undo"), { preventDefault: true });
+  useHotkeys("mod+shift+z", () => void walk("redo"), { preventDefault: true });
+  useHotkeys("escape", () => put({ keysShown: false }));
+  useEffect(() => {
+    const typing = (event: KeyboardEvent) =>
+      event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;
+    const down = (event: KeyboardEvent) => {
+      if (typing(event) || event.ctrlKey || event.metaKey) return;
+      if (event.key === "b" && !event.repeat) put({ holding: true });
+      if (event.key === "?") put({ keysShown: !bench().keysShown });
+    };
+    const up = (event: KeyboardEvent) => event.key === "b" && put({ holding: false });
+    const away = () => put({ holding: false });
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    window.addEventListener("blur", away);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+      window.removeEventListener("blur", away);
+    };
+  }, []);
+}
+
+const onButton = (event: KeyboardEvent) => event.target instanceof HTMLButtonElement;
+
+/** The keys, on the wall, until they are put away. */
+export function KeysSheet() {
+  return (
+    <Box
+      role="dialog"
+      aria-label="Keys"
+      position="absolute"
+      top="16px"
+      left="130px"
+      zIndex="8"
+      bg="paper"
+      color="ink"
+      borderRadius="8px"
+      p="16px"
+      width="340px"
+      boxShadow="0 6px 24px rgb(0 0 0 / 30%)"
+    >
+      <Flex justify="space-between" align="baseline" mb="8px">
+        <Box as="h2" fontFamily="felt" fontStyle="italic" fontSize="18px">
+          Keys
+        </Box>
+        <Key small type="button" onClick={() => put({ keysShown: false })}>
+          Put away
+        </Key>
+      </Flex>
+      {KEYS.map(([keys, does]) => (
+        <Flex key={keys} justify="space-between" lineHeight="1.6">
+          <chakra.span fontWeight="700">{keys}</chakra.span>
+          <span>{does}</span>
+        </Flex>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,32 @@
+import type { Setting, Step } from "../api/client";
+import { treatmentOf } from "../state/bench";
+
+/** Whether a setting has an effect beside the others' values. */
+export function applies(setting: Setting, step: Step): boolean {
+  const conditions = Object.entries(setting.only_if ?? {});
+  return conditions.every(([name, values]) =>
+    (values as unknown[]).includes(step.settings[name] ?? null),
+  );
+}
+
+/** A choice's word on screen. */
+export function choiceWord(name: string, value: unknown): string {
+  return name === "gauge" && typeof value === "number" ? `${value} mm` : String(value);
+}
+
+/** The step in a few words: what differs from how it was made, else its first number. */
+export function summary(step: Step): string {
+  const treatment = treatmentOf(step);
+  if (!treatment) return "";
+  const words = treatment.settings
+    .filter((s) => applies(s, step))
+    .filter((s) => s.unit === "choice" || s.unit === "px@1080" || s.unit === "points")
+    .map((s) => {
+      const value = step.settings[s.name];
+      if (s.unit === "choice") return choiceWord(s.name, value);
+      if (s.unit === "px@1080") return value ? `${Number(value).toFixed(0)} px` : "";
+      return JSON.stringify(value) === JSON.stringify(s.default) ? "" : s.label.toLowerCase();
+    })
+    .filter(Boolean);
+  return words.slice(0, 2).join(", ") || (treatment.kind === "curve" ? "straight" : "");
+}

@@ -1,0 +1,91 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+
+const Select = chakra("select");
+
+interface ChoiceProps {
+  label: string;
+  help?: string;
+  value: string;
+  choices: { value: string; says: string }[];
+  onChoose: (value: string) => void;
+  wide?: boolean;
+}
+
+/** One of several words. */
+export function Choice({ label, help, value, choices, onChoose, wide }: ChoiceProps) {
+  return (
+    <Flex align="center" gap="10px" height={wide ? "auto" : "25px"} title={help}>
+      {!wide && <Box flex="1">{label}</Box>}
+      <Select
+        aria-label={label}
+        value={value}
+        onChange={(event) => onChoose(event.target.value)}
+        width={wide ? "100%" : "148px"}
+        height={wide ? "30px" : "23px"}
+        px="7px"
+        bg="sheet"
+        color="ink"
+        borderWidth="1px"
+        borderColor="line"
+        borderRadius="5px"
+        fontSize="13px"
+        cursor="pointer"
+      >
+        {choices.map((choice) => (
+          <option key={choice.value} value={choice.value}>
+            {choice.says}
+          </option>
+        ))}
+      </Select>
+    </Flex>
+  );
+}
+
+interface SwitchProps {
+  label: string;
+  help?: string;
+  on: boolean;
+  onSwitch: (on: boolean) => void;
+}
+
+/** On or off. */
+export function Switch({ label, help, on, onSwitch }: SwitchProps) {
+  return (
+    <Flex align="center" height="25px" title={help}>
+      <Box flex="1">{label}</Box>
+      <chakra.button
+        type="button"
+        role="switch"
+        aria-checked={on}
+        aria-label={label}
+        onClick={() => onSwitch(!on)}
+        display="flex"
+        alignItems="center"
+        gap="7px"
+        cursor="pointer"
+        borderRadius="4px"
+        px="3px"
+        color={on ? "tide" : "mute"}
+      >
+        {on ? "on" : "off"}
+        <Box
+          width="26px"
+          height="14px"
+          borderRadius="8px"
+          bg={on ? "tide" : "line"}
+          position="relative"
+        >
+          <Box
+            position="absolute"
+            top="2px"
+            left={on ? "14px" : "2px"}
+            width="10px"
+            height="10px"
+            borderRadius="50%"
+            bg="sheet"
+          />
+        </Box>
+      </chakra.button>
+    </Flex>
+  );
+}

@@ -1,0 +1,22 @@
+import { ChakraProvider } from "@chakra-ui/react";
+import "@fontsource/atkinson-hyperlegible/400.css";
+import "@fontsource/atkinson-hyperlegible/700.css";
+import "@fontsource/fraunces/400-italic.css";
+import "@fontsource/fraunces/600-italic.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { createRoot } from "react-dom/client";
+import { Bench } from "./bench/Bench";
+import { system } from "./theme";
+
+const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
+const root = document.getElementById("root");
+
+if (root) {
+  createRoot(root).render(
+    <QueryClientProvider client={queries}>
+      <ChakraProvider value={system}>
+        <Bench />
+      </ChakraProvider>
+    </QueryClientProvider>,
+  );
+}

@@ -1,0 +1,112 @@
+import { create } from "zustand";
+import type { Catalogue, Clip, Look, LookState, Step, Treatment } from "../api/client";
+
+export type Compare = "plain" | "wipe" | "blink" | "beside";
+export const COMPARES: Compare[] = ["plain", "wipe", "blink", "beside"];
+export const AS_SHOT = "as shot";
+
+/** Where on the page a notice belongs: beside what was done. */
+export type Where = "clips" | "look" | "picture" | "render";
+export interface Notice {
+  id: number;
+  where: Where;
+  text: string;
+}
+
+interface BenchState {
+  catalogue: Catalogue | null;
+  clip: Clip | null;
+  frame: number;
+  look: Look | null;
+  lookId: number | null;
+  revision: number;
+  canUndo: boolean;
+  canRedo: boolean;
+  open: string | null;
+  compare: Compare;
+  /** What Wipe, Blink and Beside compare with: the footage, or after a step. */
+  base: string;
+  holding: boolean;
+  wipe: number;
+  trueSize: boolean;
+  centre: { x: number; y: number };
+  /** A control is moving: quick pictures are wanted. */
+  moving: boolean;
+  playing: boolean;
+  speed: number | null;
+  played: Set<number>;
+  thumbnails: Record<string, string>;
+  notices: Notice[];
+  keysShown: boolean;
+}
+
+export const useBench = create<BenchState>(() => ({
+  catalogue: null,
+  clip: null,
+  frame: 0,
+  look: null,
+  lookId: null,
+  revision: 0,
+  canUndo: false,
+  canRedo: false,
+  open: null,
+  compare: "plain",
+  base: AS_SHOT,
+  holding: false,
+  wipe: 0.5,
+  trueSize: false,
+  centre: { x: 0.5, y: 0.5 },
+  moving: false,
+  playing: false,
+  speed: null,
+  played: new Set(),
+  thumbnails: {},
+  notices: [],
+  keysShown: false,
+}));
+
+export const put = useBench.setState;
+export const bench = useBench.getState;
+
+let noticed = 0;
+
+/** Say something that stays until it is read. */
+export function notice(where: Where, error: unknown) {
+  const text = error instanceof Error ? error.message : String(error);
+  if (bench().notices.some((n) => n.text === text && n.where === where)) return;
+  noticed += 1;
+  put({ notices: [...bench().notices, { id: noticed, where, text }] });
+}
+
+export function dismiss(id: number) {
+  put({ notices: bench().notices.filter((n) => n.id !== id) });
+}
+
+/** Take a look as the server has it. */
+export function standing(state: LookState) {
+  const look = state.look as unknown as Look;
+  const same = bench().lookId === state.id;
+  const open = bench().open;
+  put({
+    look,
+    lookId: state.id,
+    revision: state.revision,
+    canUndo: state.can_undo,
+    canRedo: state.can_redo,
+    open: same && look.steps.some((s) => s.id === open) ? open : same ? null : firstOpen(look),
+    base: AS_SHOT,
+  });
+}
+
+const firstOpen = (look: Look) => look.steps[0]?.id ?? null;
+
+export function goTo(frame: number) {
+  const clip = bench().clip;
+  if (clip) put({ frame: Math.min(Math.max(Math.round(frame), 0), clip.frames - 1) });
+}
+
+export function treatmentOf(step: Step): Treatment | undefined {
+  return bench().catalogue?.treatments.find((t) => t.kind === step.treatment);
+}
+
+export const titled = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);

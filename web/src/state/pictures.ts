@@ -1,0 +1,113 @@
+import { api, bitmap, got, type Look, type PictureAsk, Refusal } from "../api/client";
+import { AS_SHOT, bench, notice, put, useBench } from "./bench";
+
+/** The pictures on the wall, and how large they are to be asked for. */
+export interface Shown {
+  result: ImageBitmap | null;
+  base: ImageBitmap | null;
+}
+export const shown: Shown = { result: null, base: null };
+
+const asker = crypto.randomUUID();
+let ticket = 0;
+let box = { width: 960, height: 540 };
+let dirty = false;
+let pumping = false;
+let giveUp = new AbortController();
+const watchers = new Set<() => void>();
+
+export function watchShown(watcher: () => void) {
+  watchers.add(watcher);
+  return () => {
+    watchers.delete(watcher);
+  };
+}
+
+export function show(pictures: Partial<Shown>) {
+  Object.assign(shown, pictures);
+  for (const watcher of watchers) watcher();
+}
+
+/** How many pixels the wall has for a picture. */
+export function setBox(width: number, height: number) {
+  if (width === box.width && height === box.height) return;
+  box = { width, height };
+  want();
+}
+
+export const previewHeight = () => {
+  const clip = bench().clip;
+  if (!clip) return 540;
+  const fits = Math.min(box.height, (box.width * clip.height) / clip.width);
+  return Math.max(32, Math.min(clip.height, Math.round(fits / 2) * 2));
+};
+
+/** The picture that is wanted has changed. */
+export function want() {
+  dirty = true;
+  giveUp.abort();
+  if (!pumping) void pump();
+}
+
+/** One picture at a time, always the newest wanted: none can arrive late. */
+async function pump() {
+  pumping = true;
+  while (dirty) {
+    dirty = false;
+    giveUp = new AbortController();
+    const { clip, look, playing, moving } = bench();
+    if (!clip || !look || playing) continue;
+    try {
+      await load(look, moving, giveUp.signal);
+      if (!moving && !dirty) await loadPath(look, giveUp.signal);
+    } catch (error) {
+      const overtaken = error instanceof Refusal && error.status === 409;
+      if (!overtaken && !giveUp.signal.aborted) notice("picture", error);
+    }
+  }
+  pumping = false;
+}
+
+async function load(look: Look, quick: boolean, signal: AbortSignal) {
+  const { clip, frame, compare, base, holding, trueSize, centre } = bench();
+  if (!clip) return;
+  const ask = (after: string | null): PictureAsk => {
+    ticket += 1;
+    return {
+      clip: clip.id,
+      frame,
+      look: look as unknown as Record<string, unknown>,
+      after,
+      height: quick ? Math.round(previewHeight() / 2) : previewHeight(),
+      crop: trueSize
+        ? { x: centre.x, y: centre.y, width: Math.round(box.width), height: Math.round(box.height) }
+        : null,
+      asker,
+      ticket,
+    };
+  };
+  const result = await bitmap(ask(null), signal);
+  const compared = compare !== "plain" || holding;
+  show(compared ? { result } : { result, base: null });
+  if (compared && !quick) show({ base: await bitmap(ask(holding ? AS_SHOT : base), signal) });
+}
+
+async function loadPath(look: Look, signal: AbortSignal) {
+  const { clip, frame, trueSize } = bench();
+  if (!clip) return;
+  ticket += 1;
+  const height = trueSize ? 270 : previewHeight();
+  const body = { clip: clip.id, frame, look: look as never, height, asker, ticket };
+  const path = await got(api.POST("/api/path", { body, signal }));
+  put({ thumbnails: { [AS_SHOT]: path.footage, ...path.steps } });
+}
+
+/** Ask anew whenever something that is seen changes. */
+useBench.subscribe((now, before) => {
+  const seen = [
+    "clip", "frame", "look", "compare", "base", "holding", "trueSize", "centre", "moving",
+    "playing",
+  ] as const; // biome-ignore format: one list
+  if (now.playing && before.playing) return;
+  if (seen.some((key) => now[key] !== before[key])) want();
+});

@@ -1,0 +1,91 @@
+"""The desk: open footage, kept pictures, and who waits for which."""
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+
+from yearning.core.path import PictureCache
+from yearning.media.footage import Footage
+from yearning.store.project import Clip, Project
+
+PICTURE_BYTES = 1 << 30
+FRAME_BYTES = 384 << 20
+OPEN_FOOTAGE = 6
+
+
+class FrameStore:
+    """Encoded frames of play by key, least recently used out first, bounded in bytes."""
+
+    def __init__(self, most_bytes: int) -> None:
+        self._most = most_bytes
+        self._held: OrderedDict[tuple[str, int], bytes] = OrderedDict()
+        self._bytes = 0
+        self._lock = threading.Lock()
+
+    def get(self, path: str, frame: int) -> bytes | None:
+        """The encoded frame of that path, or None."""
+        with self._lock:
+            data = self._held.get((path, frame))
+            if data is not None:
+                self._held.move_to_end((path, frame))
+            return data
+
+    def put(self, path: str, frame: int, data: bytes) -> None:
+        """Keep an encoded frame."""
+        with self._lock:
+            if (path, frame) not in self._held:
+                self._held[path, frame] = data
+                self._bytes += len(data)
+            while self._bytes > self._most:
+                self._bytes -= len(self._held.popitem(last=False)[1])
+
+    def frames(self, path: str) -> list[int]:
+        """The frames held of that path, ascending."""
+        with self._lock:
+            return sorted(frame for held, frame in self._held if held == path)
+
+
+class Tickets:
+    """Newest wins: a request is stale once a newer one of the same asker has come."""
+
+    def __init__(self) -> None:
+        self._newest: dict[str, int] = {}
+        self._lock = threading.Lock()
+
+    def taken(self, asker: str, ticket: int) -> Callable[[], bool]:
+        """Note a request; returns whether it has become stale, to be asked while working."""
+        if not asker:
+            return lambda: False
+        with self._lock:
+            self._newest[asker] = max(ticket, self._newest.get(asker, ticket))
+        return lambda: self._newest[asker] > ticket
+
+
+class Desk:
+    """Everything the routes share. `close` it at the end."""
+
+    def __init__(self, project: Project) -> None:
+        self.project = project
+        self.pictures = PictureCache(PICTURE_BYTES)
+        self.played = FrameStore(FRAME_BYTES)
+        self.tickets = Tickets()
+        self.working = threading.Lock()
+        """Held while a picture is computed: two at once would only halve each other's speed."""
+        self._open: OrderedDict[int, Footage] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def footage(self, clip: Clip) -> Footage:
+        """The clip's footage, opened if it is not."""
+        with self._lock:
+            footage = self._open.pop(clip.id, None) or Footage(clip.path, clip.digest)
+            self._open[clip.id] = footage
+            while len(self._open) > OPEN_FOOTAGE:
+                self._open.popitem(last=False)  # whoever still reads it holds it open
+            return footage
+
+    def close(self) -> None:
+        """Close all footage."""
+        with self._lock:
+            for footage in self._open.values():
+                footage.close()
+            self._open.clear()

@@ -1,0 +1,1 @@
+"""Computation only: pictures in, pictures out. No files, no network, no clock."""

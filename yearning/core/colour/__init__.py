@@ -1,0 +1,1 @@
+"""Colour: luma, transfer functions, code matrices, curves."""

@@ -1,0 +1,60 @@
+"""Arrays whose memory is used again: a fresh page from the system costs more than a blur's pass."""
+
+import math
+import threading
+import weakref
+from collections import defaultdict
+
+import numpy as np
+from numpy.typing import NDArray
+
+MOST_FREE_BYTES = 192 << 20
+"""Memory kept for arrays to come; what is given back beyond it goes to the system."""
+
+_free: defaultdict[int, list[NDArray[np.uint8]]] = defaultdict(list)
+_free_bytes = 0
+_lock = threading.RLock()  # the collector may give a block back while this thread holds it
+
+
+def _give_back(block: NDArray[np.uint8]) -> None:
+    global _free_bytes
+    with _lock:
+        if _free_bytes + block.nbytes <= MOST_FREE_BYTES:
+            _free[block.nbytes].append(block)
+            _free_bytes += block.nbytes
+
+
+def _take(count: int) -> NDArray[np.uint8] | None:
+    global _free_bytes
+    with _lock:
+        blocks = _free.get(count)
+        if not blocks:
+            return None
+        _free_bytes -= count
+        return blocks.pop()
+
+
+def new_array(shape: tuple[int, ...]) -> NDArray[np.float32]:
+    """An uninitialized float32 array; its memory is used again once no view of it is left."""
+    count = 4 * math.prod(shape)
+    if count == 0:
+        return np.empty(shape, np.float32)
+    block = _take(count)
+    if block is None:
+        block = np.empty(count, np.uint8)
+    # Views keep an array alive whose own base is no array: here, the one over the block's buffer.
+    owner = np.frombuffer(block.data, np.float32)
+    weakref.finalize(owner, _give_back, block).atexit = False
+    return owner.reshape(shape)
+
+
+def new_like(array: NDArray[np.float32]) -> NDArray[np.float32]:
+    """An uninitialized array of the shape of `array`."""
+    return new_array(array.shape)
+
+
+def copy_of(array: NDArray[np.float32]) -> NDArray[np.float32]:
+    """A C-contiguous copy of `array`."""
+    out = new_array(array.shape)
+    out[...] = array
+    return out

@@ -1,0 +1,95 @@
+"""Curve."""
+
+from functools import lru_cache
+from itertools import pairwise
+from typing import Annotated
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import AfterValidator
+
+from yearning.core.colour.curves import curve_table, looked_up
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.memory import new_like
+from yearning.core.picture import Picture
+from yearning.core.treatment import Moment, Treatment, setting
+
+STRAIGHT = ((0.0, 0.0), (1.0, 1.0))
+"""The curve that changes nothing."""
+
+MOST_POINTS = 32
+
+
+def _ascending(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+    if not 2 <= len(points) <= MOST_POINTS:
+        raise ValueError(f"a curve has 2 to {MOST_POINTS} points, not {len(points)}")
+    if any(b[0] - a[0] < 1e-4 for a, b in pairwise(points)):
+        raise ValueError("the points of a curve go from left to right, at least 0.0001 apart")
+    return points
+
+
+CurvePoints = Annotated[tuple[tuple[float, float], ...], AfterValidator(_ascending)]
+
+
+class Curve(Treatment):
+    """Tones redrawn through points.
+
+    Monotone cubics (Fritsch & Carlson 1980). `luma` moves luma and keeps the colour differences
+    R'−Y', G'−Y', B'−Y' as they are; then each of `red`, `green`, `blue` moves its own channel.
+    Left of the first point and right of the last a curve stays level within 0..1.
+    """
+
+    kind = "curve"
+    stage = "colour"
+    says = "tones redrawn through points"
+
+    luma: CurvePoints = setting(
+        STRAIGHT, label="Luma", unit="points", help="Light to dark, colour kept."
+    )
+    red: CurvePoints = setting(STRAIGHT, label="Red", unit="points", help="The red channel alone.")
+    green: CurvePoints = setting(
+        STRAIGHT, label="Green", unit="points", help="The green channel alone."
+    )
+    blue: CurvePoints = setting(
+        STRAIGHT, label="Blue", unit="points", help="The blue channel alone."
+    )
+
+    def apply(self, at: Moment) -> Picture:
+        """The picture with its luma, then its channels, taken through the curves."""
+        out = new_like(at.picture)
+        _through_luma(at.picture, _table(self.luma), self.luma == STRAIGHT, out)
+        for plane, points in zip(out, (self.red, self.green, self.blue), strict=True):
+            if points != STRAIGHT:
+                _through(plane, _table(points))
+        return out
+
+
+@lru_cache(maxsize=256)
+def _table(points: tuple[tuple[float, float], ...]) -> NDArray[np.float32]:
+    return curve_table(points)
+
+
+# No fastmath here: these index tables by picture values.
+@numba.njit(nogil=True, cache=True)
+def _through_luma(
+    picture: Picture, table: NDArray[np.float32], straight: bool, out: Picture
+) -> None:
+    if straight:
+        out[:] = picture
+        return
+    for y in range(picture.shape[1]):
+        for x in range(picture.shape[2]):
+            r, g, b = picture[0, y, x], picture[1, y, x], picture[2, y, x]
+            luma = KR * r + KG * g + KB * b
+            move = looked_up(table, luma) - luma
+            out[0, y, x] = r + move
+            out[1, y, x] = g + move
+            out[2, y, x] = b + move
+
+
+@numba.njit(nogil=True, cache=True)
+def _through(plane: NDArray[np.float32], table: NDArray[np.float32]) -> None:
+    for y in range(plane.shape[0]):
+        for x in range(plane.shape[1]):
+            plane[y, x] = looked_up(table, plane[y, x])

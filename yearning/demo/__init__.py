@@ -1,0 +1,6 @@
+"""The demo project: a made-up short, Tidewater Lamps, and the generator of its footage."""
+
+from pathlib import Path
+
+MEDIA = Path(__file__).parent / "media"
+"""Where the encoded clips are."""

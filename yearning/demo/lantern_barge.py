@@ -1,0 +1,369 @@
+"""Lantern barge: a lamplighter's barge drifts on dark water at dusk. 8 seconds."""
+
+from functools import cache
+
+import cv2
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core import bands
+from yearning.demo.paint import (
+    HEIGHT,
+    RATE,
+    WIDTH,
+    Light,
+    Matte,
+    colour,
+    developed,
+    fractal,
+    fractal_field,
+    lay,
+    noise,
+    polygon,
+    shifted,
+    smooth,
+    stroke,
+)
+
+FRAMES = 8 * RATE
+SPARE = 160
+"""Columns a layer is wider than the picture, for the camera to travel."""
+HORIZON = 596
+WIDE = (HEIGHT, WIDTH + SPARE)
+LAMP = colour(1.0, 0.50, 0.16)
+
+
+def camera(t: float) -> float:
+    """Columns the nearest layer has travelled at `t` seconds."""
+    return 20 + 110 * smooth(-2.0, 10.0, t)
+
+
+@cache
+def _sky() -> Light:
+    height, width = HORIZON + 90, WIDE[1]
+    y = np.linspace(0, 1, height, dtype=np.float32)[:, None]
+    x = np.linspace(0, 1, width, dtype=np.float32)[None, :]
+    zenith, dusk, ember = (
+        colour(0.0035, 0.0065, 0.026),
+        colour(0.046, 0.026, 0.066),
+        colour(0.62, 0.165, 0.046),
+    )
+    a = smooth(0.05, 0.78, y)[..., None]
+    b = smooth(0.46, 1.0, y)[..., None] ** 1.9
+    sun = np.exp(-(((x - 0.66) / 0.30) ** 2) - (((y - 1.0) / 0.30) ** 2))[..., None]
+    light = zenith + (dusk - zenith) * a + (ember - dusk) * b * (0.42 + 0.58 * sun)
+    light = light + sun**1.5 * colour(0.62, 0.27, 0.055)
+    # long flat clouds, thin above and lit from below near the horizon
+    drift = fractal_field(height, width, 1 / 520, 1 / 70, 3.1, 0.0, 6, 11)
+    fine = fractal_field(height, width, 1 / 150, 1 / 22, 8.1, 4.0, 5, 31)
+    cloud = smooth(-0.02, 0.42, drift + 0.35 * fine) * smooth(0.10, 0.5, y) * smooth(1.02, 0.80, y)
+    lit = smooth(0.35, 0.95, y)[..., None]
+    tint = colour(0.020, 0.012, 0.030) * (1 - lit) + colour(0.60, 0.150, 0.062) * lit
+    light += (0.62 * cloud)[..., None] * (tint * (0.6 + 0.7 * sun) - 0.55 * light)
+    rng = np.random.default_rng(5)
+    for _ in range(110):  # early stars
+        sy, sx = rng.uniform(4, 270), rng.uniform(0, width - 4)
+        matte = np.exp(-((np.arange(7) - 3) ** 2) / 1.3)
+        iy, ix = int(sy), int(min(sx, width - 8))
+        light[iy : iy + 7, ix : ix + 7] += (
+            rng.uniform(0.01, 0.11) * (1 - sy / 300) * np.outer(matte, matte)[..., None]
+        )
+    return light.astype(np.float32)
+
+
+def _ridge(seed: int, level: float, rise: float, stretch: float) -> Matte:
+    xs = np.arange(WIDE[1])
+    top = [
+        level - rise * (0.5 + fractal(x / stretch, 0.5, 6, seed)) - 2.5 * noise(x / 5, 0.1, seed)
+        for x in xs
+    ]
+    outline = [*zip(xs, top, strict=True), (WIDE[1], HORIZON + 90), (0, HORIZON + 90)]
+    return polygon((HORIZON + 90, WIDE[1]), outline, 0.7)
+
+
+@cache
+def _hills() -> tuple[tuple[Matte, NDArray[np.float32], float], ...]:
+    """Ridges far to near: matte, colour, and how much of the camera's travel they show."""
+    return (
+        (_ridge(3, HORIZON - 6, 62, 420), colour(0.070, 0.026, 0.042), 0.10),
+        (_ridge(9, HORIZON - 1, 40, 250), colour(0.023, 0.011, 0.022), 0.18),
+        (_ridge(21, HORIZON + 3, 15, 110), colour(0.007, 0.005, 0.010), 0.30),
+    )
+
+
+def _flicker(t: float, seed: int) -> float:
+    """A flame's brightness about 1."""
+    return 1 + 0.10 * noise(t * 3.1, 0.3, seed) + 0.05 * noise(t * 9.0, 0.7, seed + 1)
+
+
+def _lamp(light: Light, x: float, y: float, radius: float, power: float) -> None:
+    """A flame behind glass: a hot core and the little halo of the air."""
+    reach = int(radius * 16)
+    y0, y1 = max(int(y) - reach, 0), min(int(y) + reach, light.shape[0])
+    x0, x1 = max(int(x) - reach, 0), min(int(x) + reach, light.shape[1])
+    if x0 >= x1 or y0 >= y1:
+        return
+    yy, xx = np.mgrid[y0:y1, x0:x1].astype(np.float32)
+    r2 = ((xx - x) / radius) ** 2 + ((yy - y) / (1.25 * radius)) ** 2
+    core = np.exp(-1.3 * r2)
+    rim = np.exp(-0.42 * r2)
+    halo = 0.055 / (1 + 0.22 * r2) * smooth(230, 40, r2)
+    light[y0:y1, x0:x1] += power * (
+        core[..., None] * colour(6.0, 4.3, 2.2) + (0.8 * rim + halo)[..., None] * LAMP
+    )
+
+
+def _hull(x: float, y: float, s: float) -> list[tuple[float, float]]:
+    sheer = [(-300, -30), (-250, -14), (-120, 0), (80, 2), (210, -6), (290, -26), (318, -52)]
+    keel = [(300, -8), (262, 36), (180, 46), (-180, 48), (-262, 34), (-292, 4)]
+    return [(x + s * px, y + s * py) for px, py in sheer + keel]
+
+
+def _box(x: float, y: float, s: float, *sides: float) -> list[tuple[float, float]]:
+    left, top, right, bottom = (s * side for side in sides)
+    return [
+        (x + left, y + top),
+        (x + right, y + top),
+        (x + right, y + bottom),
+        (x + left, y + bottom),
+    ]
+
+
+def _barge(light: Light, x: float, y: float, t: float) -> None:
+    """The barge on the picture above the water line `y`; the water mirrors it."""
+    s, shape = 1.0, light.shape[:2]
+    roll = 0.006 * np.sin(1.1 * t)
+    y = y + 1.6 * np.sin(0.9 * t)
+    wood, dark, edge = (
+        colour(0.0042, 0.0026, 0.0034),
+        colour(0.0013, 0.0010, 0.0016),
+        colour(0.10, 0.036, 0.02),
+    )
+    lay(light, polygon(shape, _hull(x, y, s)), wood)
+    lay(light, 0.55 * stroke(shape, _hull(x, y, s)[:7], 2), edge)
+    for k in range(3):  # strakes
+        line = [
+            (x - 280 + 8 * k, y + 6 + 11 * k),
+            (x, y + 15 + 11 * k),
+            (x + 285 - 9 * k, y + 2 + 10 * k),
+        ]
+        lay(light, 0.35 * stroke(shape, line, 1), edge * 0.4)
+    lay(light, polygon(shape, _box(x, y, s, -190, -62, 30, 2)), dark)
+    roof = [(-206, -60), (-186, -78), (26, -80), (48, -60)]
+    lay(light, polygon(shape, [(x + a, y + b) for a, b in roof]), wood)
+    lay(light, 0.5 * stroke(shape, [(x - 186, y - 78), (x + 26, y - 80)], 2), edge)
+    lay(light, polygon(shape, _box(x, y, s, -150, -112, -134, -76)), dark)  # stove pipe
+    for i, left in enumerate((-168, -112, -56, 0)):
+        glow = 0.85 * _flicker(t, 40 + i) * (1.0, 0.72, 1.0, 0.55)[i]
+        pane = polygon(shape, _box(x, y, s, left, -50, left + 34 - (i == 3) * 10, -22))
+        rows = np.clip((np.arange(shape[0], dtype=np.float32) - (y - 54)) / 34, 0, 1)[:, None, None]
+        lay(light, pane, glow * (1.25 - 0.8 * rows) * colour(1.0, 0.40, 0.10))
+        lay(light, stroke(shape, [(x + left + 17, y - 50), (x + left + 17, y - 22)], 3), dark)
+        lay(light, stroke(shape, [(x + left, y - 37), (x + left + 34, y - 37)], 2), dark)
+    mast = (x + 120 + 190 * roll, y - 250)
+    lay(
+        light,
+        polygon(
+            shape, [(x + 115, y), (x + 125, y), (mast[0] + 3, mast[1]), (mast[0] - 3, mast[1])]
+        ),
+        dark,
+    )
+    for end in ((x + 300, y - 44), (x - 200, y - 64)):
+        lay(light, 0.8 * stroke(shape, [mast, end], 1), dark)
+    cap = [(-9, -30), (0, -40), (9, -30)]
+    lay(light, polygon(shape, [(mast[0] + a, mast[1] + b) for a, b in cap]), dark)
+    lay(light, polygon(shape, _box(*mast, 1, -8, -2, 8, 2)), dark)
+    _lamp(light, mast[0], mast[1] - 15, 8.5, 1.15 * _flicker(t, 3))
+    _figure(light, x + 214, y - 6, t)
+    for i in range(5):  # a string of little lamps to the stern
+        u = (i + 0.5) / 5
+        lx = mast[0] + (x - 200 - mast[0]) * u
+        ly = mast[1] + (y - 64 - mast[1]) * u + 30 * u * (1 - u) + 2 * np.sin(1.4 * t + i)
+        _lamp(light, lx, ly + 8, 3.2, 0.55 * _flicker(t, 60 + i))
+
+
+def _figure(light: Light, x: float, y: float, t: float) -> None:
+    """The lamplighter: a long coat, a hat, and a lantern on a pole."""
+    shape, dark = light.shape[:2], colour(0.0015, 0.0011, 0.0016)
+    lean = 2.5 * np.sin(0.7 * t)
+    coat = [(-15, 0), (-12, -40), (-9, -64), (0, -72), (10, -64), (13, -38), (17, 0)]
+    lay(light, polygon(shape, [(x + a + lean * -b / 72, y + b) for a, b in coat]), dark)
+    head = (x + lean + 1, y - 80)
+    lay(
+        light,
+        polygon(
+            shape,
+            [
+                (head[0] + 7 * np.cos(a), head[1] + 8.5 * np.sin(a))
+                for a in np.linspace(0, 6.28, 20)
+            ],
+        ),
+        dark,
+    )
+    brim = [(-15, -5), (15, -5), (8, -9), (6, -18), (-6, -18), (-8, -9)]
+    lay(light, polygon(shape, [(head[0] + a, head[1] + b) for a, b in brim]), dark)
+    hand = (x + lean * 0.7 + 14, y - 52)
+    tip = (x + 66 + 1.6 * lean, y - 118 - lean)
+    lay(light, stroke(shape, [(x + 2 + lean * 0.8, y - 60), hand], 7), dark)
+    lay(light, stroke(shape, [(hand[0] - 22, hand[1] + 26), tip], 3), dark)
+    swing = 3.0 * np.sin(1.7 * t + 0.4)
+    lay(light, stroke(shape, [tip, (tip[0] + swing, tip[1] + 16)], 1), dark)
+    _lamp(light, tip[0] + swing, tip[1] + 24, 6.0, 0.95 * _flicker(t, 7))
+
+
+POSTS = ((1560, 0.34, 90), (1390, 0.26, 62), (1266, 0.20, 44), (340, 0.38, 104), (150, 0.24, 60))
+"""Lamp posts of the channel: column, share of the camera's travel, height."""
+
+
+def _above(t: float) -> Light:
+    """Everything above the water line, with what stands on it, as wide as the picture."""
+    go = camera(t)
+    light = shifted(_sky(), 0.05 * go + 0.8 * t)
+    for matte, tone, share in _hills():
+        lay(light, shifted(matte, share * go), tone)
+    haze = smooth(HORIZON - 70, HORIZON + 4, np.arange(light.shape[0], dtype=np.float32))
+    light += (0.030 * haze)[:, None, None] * colour(1.0, 0.45, 0.30)
+    for i, (x, share, height) in enumerate(POSTS):
+        px, base = x - share * go, HORIZON + 2 + 26 * share
+        lay(
+            light,
+            polygon(light.shape[:2], _box(px, base, 1, -2, -height, 2, 0)),
+            colour(0.006, 0.005, 0.008),
+        )
+        _lamp(light, px, base - height - 5, 2.0 + 9 * share, 0.8 * _flicker(t, 20 + i))
+    _barge(light, 850 - 0.62 * go + 9 * t, HORIZON + 33.0, t)
+    return light
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _slope(x: float, z: float, t: float) -> tuple[float, float]:
+    """Slope of the water at a place (across, away): long swell, wind ripples, and fine noise."""
+    sx, sz = 0.0, 0.0
+    for k in range(9):
+        angle = 0.5 + 2.3 * k + 0.7 * (k % 3)
+        number = 1.7 * 1.52**k
+        speed = np.sqrt(9.8 * number)
+        phase = number * (x * np.cos(angle) + z * np.sin(angle)) - 0.5 * speed * t + 1.7 * k * k
+        steep = 0.021 * np.cos(phase + 0.6 * noise(0.3 * x + k, 0.3 * z, 5))
+        sx += steep * np.cos(angle)
+        sz += steep * np.sin(angle)
+    sx += 0.040 * noise(17 * x + 2.3 * t, 17 * z - 1.9 * t, 71)
+    sz += 0.055 * noise(15 * x - 1.7 * t, 15 * z + 2.2 * t, 72)
+    sx += 0.030 * noise(37 * x - 2.9 * t, 37 * z + 2.1 * t, 73)
+    sz += 0.040 * noise(35 * x + 2.4 * t, 35 * z - 2.8 * t, 74)
+    return sx, sz
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _water(above: Light, top: int, horizon: int, go: float, t: float, out: Light) -> None:
+    """Rows of the water from `top`: the picture above, mirrored in moving slopes."""
+    lines, width = above.shape[0], above.shape[1]
+    for i in range(out.shape[0]):
+        depth = top + i - horizon + 0.6
+        away = 900.0 / depth
+        calm = min(1.0, depth / 26.0)
+        for x in range(width):
+            across = (x - 0.5 * width + go * (0.25 + depth / 480.0)) / depth
+            sx, sz = _slope(across * 2.2, away, t)
+            mx = x + 120.0 * calm * sx * (0.4 + depth / 420.0)
+            my = horizon - depth * 1.02 - (30.0 + 0.95 * depth) * calm * 5.0 * sz
+            my = min(max(my, 0.0), lines - 1.001)
+            mx = min(max(mx, 0.0), width - 1.001)
+            ix, iy = int(mx), int(my)
+            u, v = mx - ix, my - iy
+            facing = min(1.0, depth / 560.0)
+            mirror = 0.84 - 0.46 * facing
+            wet = 0.5 + 0.5 * noise(across * 3.0, away * 3.0, 9)
+            for c in range(3):
+                a = above[iy, ix, c] * (1 - u) + above[iy, ix + 1, c] * u
+                b = above[iy + 1, ix, c] * (1 - u) + above[iy + 1, ix + 1, c] * u
+                deep = (0.0036, 0.0050, 0.0095)[c] * (0.7 + 0.6 * wet)
+                out[i, x, c] = mirror * (a * (1 - v) + b * v) + deep
+
+
+@cache
+def _mist() -> Matte:
+    field = fractal_field(HEIGHT, WIDE[1] + 400, 1 / 300, 1 / 38, 0.4, 2.0, 5, 51)
+    y = np.arange(HEIGHT, dtype=np.float32)[:, None]
+    return smooth(-0.28, 0.55, field) * np.exp(-(((y - HORIZON - 10) / 46) ** 2))
+
+
+@cache
+def _reeds() -> tuple[tuple[float, float, float, float, float, bool], ...]:
+    """Blades: column, height, lean, width, share of travel, whether it bears a head."""
+    rng = np.random.default_rng(12)
+    blades = []
+    for centre, count, spread in ((150, 34, 170), (470, 12, 80), (1500, 16, 110), (1800, 36, 150)):
+        for _ in range(count):
+            far = rng.random()
+            blades.append(
+                (
+                    centre + rng.normal(0, spread / 2),
+                    rng.uniform(170, 480) * (0.62 + 0.38 * far),
+                    rng.normal(0, 0.20),
+                    rng.uniform(3.0, 6.5),
+                    0.72 + 0.45 * far,
+                    bool(rng.random() < 0.22),
+                )
+            )
+    return tuple(sorted(blades, key=lambda blade: blade[4]))
+
+
+def _lay_reeds(light: Light, t: float) -> None:
+    go = camera(t)
+    matte = np.zeros((HEIGHT, WIDTH), np.float32)
+    for i, (x, tall, lean, wide, share, head) in enumerate(_reeds()):
+        base = x + 60 - share * go
+        sway = lean + 0.05 * np.sin(1.15 * t + 0.013 * x) + 0.035 * noise(0.8 * t, 0.01 * x, i)
+        u = np.linspace(0, 1, 14)
+        cx = base + tall * (sway * u**1.7)
+        cy = HEIGHT + 30 - tall * u * (1 - 0.10 * abs(sway) * u)
+        half = 0.5 * wide * (1 - u) ** 0.6 + 0.4
+        outline = np.concatenate([np.stack([cx - half, cy], 1), np.stack([cx + half, cy], 1)[::-1]])
+        box = slice(max(int(cy.min()) - 60, 0), HEIGHT)
+        part = polygon((HEIGHT - box.start, WIDTH), outline - (0, box.start))
+        if head:
+            a = np.linspace(0, 2 * np.pi, 22)
+            tip = np.stack([cx[-2] + 6 * np.cos(a), cy[-2] - 26 + 34 * np.sin(a) - box.start], 1)
+            part = np.maximum(part, polygon(part.shape, tip))
+        matte[box] = np.maximum(matte[box], part)
+    matte = cv2.GaussianBlur(matte, (0, 0), 1.5)
+    lay(light, 0.985 * matte, colour(0.0011, 0.0011, 0.0019))
+
+
+def picture(frame: int) -> NDArray[np.float32]:
+    """Frame `frame`, display-coded `(3, 1080, 1920)`."""
+    t = frame / RATE
+    above = _above(t)
+    light = np.empty((HEIGHT, WIDTH, 3), np.float32)
+    light[:HORIZON] = above[:HORIZON]
+    go = camera(t)
+    lines = HEIGHT - HORIZON
+    bands.each_band(
+        lines,
+        lambda top, bottom: _water(
+            above, HORIZON + top, HORIZON, go, t, light[HORIZON + top : HORIZON + bottom]
+        ),
+    )
+    # the hull reaches below the horizon line, in front of the water
+    reach = slice(HORIZON, above.shape[0])
+    lay(light[reach], _standing(t)[HORIZON:], above[reach])
+    mist = shifted(_mist(), 80 + 0.4 * go - 7 * t)
+    light += (0.034 * mist)[..., None] * colour(1.0, 0.58, 0.52)
+    _lay_reeds(light, t)
+    return developed(light, 1.7)
+
+
+def _standing(t: float) -> Matte:
+    """Where the barge covers the water."""
+    go = camera(t)
+    x, y = 850 - 0.62 * go + 9 * t, HORIZON + 33.0 + 1.6 * np.sin(0.9 * t)
+    mast = x + 120 + 190 * 0.006 * np.sin(1.1 * t)
+    parts = (
+        _hull(x, y, 1.0),
+        _box(x, y, 1, -190, -60, 30, 4),
+        [(x + 115, y), (x + 125, y), (mast + 3, y - 250), (mast - 3, y - 250)],
+        _box(x, y, 1, 198, -60, 231, -4),
+    )
+    return np.maximum.reduce([polygon((HORIZON + 90, WIDTH), part) for part in parts])

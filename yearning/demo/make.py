@@ -1,0 +1,75 @@
+"""Make the demo's footage: `python -m yearning.demo.make [NAME …]` writes `demo/media`."""
+
+import sys
+from collections.abc import Callable
+from fractions import Fraction
+from pathlib import Path
+from typing import NamedTuple
+
+import av
+import numpy as np
+from numpy.typing import NDArray
+from rich.progress import track
+
+from yearning.core.colour.matrices import Coding
+from yearning.core.picture import Picture
+from yearning.demo import MEDIA, glasshouse, lantern_barge, sound
+from yearning.demo.paint import HEIGHT, RATE, WIDTH
+from yearning.media.movie import video_frame
+from yearning.media.planes import planes_of
+
+CODING = Coding("bt709", "limited", 8)
+
+
+class Shot(NamedTuple):
+    """A clip to make: its pictures, its sound, and x264's constant rate factor."""
+
+    picture: Callable[[int], Picture]
+    frames: int
+    hears: Callable[[float], NDArray[np.float32]]
+    crf: float
+
+
+SHOTS = {
+    "lantern barge": Shot(lantern_barge.picture, lantern_barge.FRAMES, sound.water_and_bell, 27.5),
+    "glasshouse": Shot(glasshouse.picture, glasshouse.FRAMES, sound.birds_and_drips, 19),
+}
+
+
+def make(name: str) -> Path:
+    """Paint, hear and encode one clip; returns where it was written."""
+    shot = SHOTS[name]
+    path = MEDIA / f"{name.replace(' ', '-')}.mp4"
+    MEDIA.mkdir(exist_ok=True)
+    with av.open(str(path), "w", options={"movflags": "+faststart"}) as out:
+        video = out.add_stream("libx264", rate=RATE)
+        context = video.codec_context
+        context.width, context.height, context.pix_fmt = WIDTH, HEIGHT, "yuv420p"
+        context.options = {"preset": "slower", "crf": str(shot.crf), "g": "48", "aq-mode": "3"}
+        context.color_primaries = context.color_trc = context.colorspace = context.color_range = 1
+        audio = out.add_stream("aac", rate=sound.SAMPLE_RATE, layout="stereo")
+        audio.bit_rate = 128_000
+        samples = shot.hears(shot.frames / RATE)
+        per_frame = sound.SAMPLE_RATE // RATE
+        for n in track(range(shot.frames), description=name):
+            planes = planes_of(shot.picture(n), CODING, (2, 2))
+            frame = video_frame(planes, "yuv420p")
+            frame.pts, frame.time_base = n, Fraction(1, RATE)
+            out.mux(video.encode(frame))
+            heard = av.AudioFrame.from_ndarray(
+                np.ascontiguousarray(samples[:, n * per_frame : (n + 1) * per_frame]),
+                format="fltp",
+                layout="stereo",
+            )
+            heard.sample_rate, heard.pts = sound.SAMPLE_RATE, n * per_frame
+            heard.time_base = Fraction(1, sound.SAMPLE_RATE)
+            out.mux(audio.encode(heard))
+        out.mux(video.encode(None))
+        out.mux(audio.encode(None))
+    return path
+
+
+if __name__ == "__main__":
+    for wanted in sys.argv[1:] or SHOTS:
+        made = make(wanted)
+        print(f"{made}: {made.stat().st_size / 1e6:.2f} MB")

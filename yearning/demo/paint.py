@@ -1,0 +1,147 @@
+"""Painting in light: noise, shapes and sprites for the demo's footage.
+
+Pictures here are linear light, `(height, width, 3)` float32, as OpenCV's warps take them.
+"""
+
+from typing import Any
+
+import cv2
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+Light = NDArray[np.float32]
+"""Linear light, shape `(height, width, 3)`."""
+Matte = NDArray[np.float32]
+"""Coverage 0..1, shape `(height, width)`."""
+
+WIDTH, HEIGHT, RATE = 1920, 1080, 24
+
+
+@numba.njit(nogil=True, cache=True, inline="always")
+def _corner(x: int, y: int, seed: int) -> float:
+    h = (x * 374761393 + y * 668265263 + seed * 1442695041) & 0xFFFFFFFF
+    h = ((h ^ (h >> 13)) * 1274126177) & 0xFFFFFFFF
+    return (h ^ (h >> 16)) / 4294967295.0 * 2.0 - 1.0
+
+
+@numba.njit(nogil=True, cache=True)
+def noise(x: float, y: float, seed: int) -> float:
+    """Smooth value noise, −1..1, with features about one unit across."""
+    i, j = int(np.floor(x)), int(np.floor(y))
+    u, v = x - i, y - j
+    u = u * u * u * (u * (u * 6 - 15) + 10)
+    v = v * v * v * (v * (v * 6 - 15) + 10)
+    a, b = _corner(i, j, seed), _corner(i + 1, j, seed)
+    c, d = _corner(i, j + 1, seed), _corner(i + 1, j + 1, seed)
+    return (a + (b - a) * u) * (1 - v) + (c + (d - c) * u) * v
+
+
+@numba.njit(nogil=True, cache=True)
+def fractal(x: float, y: float, octaves: int, seed: int) -> float:
+    """Noise summed over octaves, each half as large and half as strong; about −1..1."""
+    total, strength = 0.0, 0.5
+    for k in range(octaves):
+        total += strength * noise(x, y, seed + 17 * k)
+        x, y, strength = 2.03 * x + 5.1, 2.03 * y + 1.7, 0.5 * strength
+    return total
+
+
+@numba.njit(nogil=True, cache=True)
+def fractal_field(
+    height: int, width: int, sx: float, sy: float, ox: float, oy: float, octaves: int, seed: int
+) -> Matte:
+    """`fractal` at every pixel, features `1/sx` by `1/sy` pixels."""
+    out = np.empty((height, width), np.float32)
+    for y in range(height):
+        for x in range(width):
+            out[y, x] = fractal(x * sx + ox, y * sy + oy, octaves, seed)
+    return out
+
+
+def colour(*rgb: float) -> NDArray[np.float32]:
+    """A colour of light."""
+    return np.array(rgb, np.float32)
+
+
+def smooth(low: float, high: float, value: Any) -> Any:
+    """0 below `low`, 1 above `high`, smooth between."""
+    t = np.clip((value - low) / (high - low), 0, 1)
+    return t * t * (3 - 2 * t)
+
+
+def polygon(shape: tuple[int, int], points: Any, soft: float = 0.0) -> Matte:
+    """Coverage of a polygon of `(x, y)` points, drawn with sixteenths of a pixel."""
+    matte = np.zeros(shape, np.uint8)
+    fixed = np.round(np.asarray(points, np.float64) * 16).astype(np.int32)
+    cv2.fillPoly(matte, [fixed], 255, lineType=cv2.LINE_AA, shift=4)
+    out = matte.astype(np.float32) / 255
+    return cv2.GaussianBlur(out, (0, 0), soft) if soft else out
+
+
+def stroke(shape: tuple[int, int], points: Any, thickness: int) -> Matte:
+    """Coverage of a line through `(x, y)` points."""
+    matte = np.zeros(shape, np.uint8)
+    fixed = np.round(np.asarray(points, np.float64) * 16).astype(np.int32)
+    cv2.polylines(matte, [fixed], False, 255, thickness, lineType=cv2.LINE_AA, shift=4)
+    return matte.astype(np.float32) / 255
+
+
+def lay(light: Light, matte: Matte, paint: Any) -> None:
+    """Paint a colour, or a picture, through a matte, in place."""
+    rows = np.flatnonzero(matte.any(axis=1))
+    if rows.size == 0:
+        return
+    high = slice(rows[0], rows[-1] + 1)
+    columns = np.flatnonzero(matte[high].any(axis=0))
+    box = (high, slice(columns[0], columns[-1] + 1))
+    part = np.broadcast_to(paint, light.shape)[box]
+    light[box] += matte[box][..., None] * (part - light[box])
+
+
+def lay_sprite(light: Light, sprite: NDArray[np.float32], place: NDArray[np.float64]) -> None:
+    """Lay an RGBA sprite (premultiplied) through the affine `place` (2×3), in place.
+
+    `light` may itself be a premultiplied RGBA canvas.
+    """
+    height, width = sprite.shape[:2]
+    corners = np.array([[0, 0, 1], [width, 0, 1], [width, height, 1], [0, height, 1]]) @ place.T
+    x0, y0 = np.floor(corners.min(axis=0)).astype(int) - 1
+    x1, y1 = np.ceil(corners.max(axis=0)).astype(int) + 2
+    x0, y0 = max(x0, 0), max(y0, 0)
+    x1, y1 = min(x1, light.shape[1]), min(y1, light.shape[0])
+    if x0 >= x1 or y0 >= y1:
+        return
+    moved = place.copy()
+    moved[:, 2] -= (x0, y0)
+    part = cv2.warpAffine(sprite, moved, (x1 - x0, y1 - y0), flags=cv2.INTER_LINEAR)
+    target = light[y0:y1, x0:x1]
+    target *= 1 - part[..., 3:]
+    target += part[..., : target.shape[2]]
+
+
+def turned(x: float, y: float, angle: float, size: float, pivot: tuple[float, float]) -> Any:
+    """Affine that puts a sprite's `pivot` at (x, y), turned by `angle` rad and scaled by `size`."""
+    c, s = size * np.cos(angle), size * np.sin(angle)
+    px, py = pivot
+    return np.array([[c, -s, x - c * px + s * py], [s, c, y - s * px - c * py]])
+
+
+def shifted(picture: NDArray[np.float32], x: float, width: int = WIDTH) -> NDArray[np.float32]:
+    """A window `width` wide of a wider picture, from column `x`, to a fraction of a pixel."""
+    place = np.array([[1, 0, -x], [0, 1, 0]], np.float64)
+    return cv2.warpAffine(
+        picture,
+        place,
+        (width, picture.shape[0]),
+        flags=cv2.INTER_CUBIC,
+        borderMode=cv2.BORDER_REFLECT,
+    )
+
+
+def developed(light: Light, exposure: float) -> NDArray[np.float32]:
+    """Light to a display-coded picture `(3, height, width)`: a soft shoulder, then BT.1886."""
+    exposed = np.maximum(light * exposure, 0)
+    shoulder = exposed * (1 + exposed / 9.0) / (1 + exposed)  # Reinhard et al. 2002, white at 3
+    code = np.minimum(shoulder, 1.0) ** (1 / 2.4)
+    return np.ascontiguousarray(code.transpose(2, 0, 1).astype(np.float32))

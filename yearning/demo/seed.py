@@ -1,0 +1,24 @@
+"""Fill a project with the demo's clips and looks."""
+
+from pathlib import Path
+
+from yearning.core.look import look_from_json
+from yearning.demo import MEDIA
+from yearning.media.footage import file_digest
+from yearning.media.probe import probe_file
+from yearning.store.project import Project
+
+LOOKS = Path(__file__).parent / "looks"
+ORDER = ("lantern-barge", "glasshouse")
+
+
+def seed(project: Project) -> None:
+    """Add what is missing; an editor's own clips and looks stay as they are."""
+    if project.clips():
+        return
+    for name in ORDER:
+        path = MEDIA / f"{name}.mp4"
+        title = name.replace("-", " ").capitalize()
+        project.add_clip(path, title, file_digest(path), probe_file(path).as_json())
+    for path in sorted(LOOKS.glob("*.json")):
+        project.new_look(look_from_json(path.read_bytes()))

@@ -1,0 +1,86 @@
+"""The demo's sound: made-up places heard, 48 kHz stereo."""
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.signal import butter, fftconvolve, sosfilt
+
+SAMPLE_RATE = 48000
+Sound = NDArray[np.float32]
+"""Samples −1..1, shape `(2, n)`."""
+
+
+def _noise(seed: int, n: int, low: float, high: float) -> NDArray[np.float64]:
+    band = butter(2, [low, high], "bandpass", fs=SAMPLE_RATE, output="sos")
+    return sosfilt(band, np.random.default_rng(seed).standard_normal(n))
+
+
+def _slow(seed: int, n: int, hertz: float) -> NDArray[np.float64]:
+    """A slow random swell, about 0..1."""
+    knots = np.random.default_rng(seed).random(int(n / SAMPLE_RATE * hertz) + 4)
+    return np.interp(np.arange(n) * hertz / SAMPLE_RATE, np.arange(len(knots)), knots) ** 2
+
+
+def _ring(n: int, at: float, partials: list[tuple[float, float, float]]) -> NDArray[np.float64]:
+    """A struck tone from `at` seconds: partials of (hertz, strength, seconds to fade)."""
+    t = np.arange(n) / SAMPLE_RATE - at
+    gate = np.clip(t / 0.004, 0, 1)
+    return gate * sum(
+        a * np.sin(2 * np.pi * f * t) * np.exp(-np.maximum(t, 0) / fade) for f, a, fade in partials
+    )
+
+
+def _finished(left: NDArray[np.float64], right: NDArray[np.float64], level: float) -> Sound:
+    rng = np.random.default_rng(9)
+    room = rng.standard_normal((2, SAMPLE_RATE)) * np.exp(-np.arange(SAMPLE_RATE) / 9000.0)
+    dry = np.stack([left, right])
+    wet = np.stack([fftconvolve(c, r)[: c.size] for c, r in zip(dry, room, strict=True)])
+    mixed = dry / np.abs(dry).max() + 0.25 * wet / np.abs(wet).max()
+    fade = np.minimum(1, np.minimum(np.arange(left.size), np.arange(left.size)[::-1]) / 9600)
+    return (level * mixed / np.abs(mixed).max() * fade).astype(np.float32)
+
+
+def water_and_bell(seconds: float) -> Sound:
+    """Water lapping at a hull, a creak of wood, and a bell far off."""
+    n = round(seconds * SAMPLE_RATE)
+    sides = []
+    for side in (0, 1):
+        lap = sum(
+            _noise(10 * side + k, n, 180 * 1.7**k, 420 * 1.7**k)
+            * _slow(50 + 10 * side + k, n, 1.4 + 0.4 * k)
+            for k in range(4)
+        )
+        sides.append(lap + 0.10 * _noise(80 + side, n, 60, 240))
+    creak = _noise(5, n, 240, 330) * (_slow(6, n, 9.0) * (_slow(7, n, 0.6) > 0.45)) * 1.2
+    bell = sum(
+        _ring(n, at, [(392, 1.0, 2.2), (784.8, 0.5, 1.3), (1181, 0.28, 0.8), (466, 0.3, 1.6)])
+        for at in (1.2, 5.2)
+    )
+    return _finished(sides[0] + creak + 0.30 * bell, sides[1] + 0.6 * creak + 0.42 * bell, 0.5)
+
+
+def birds_and_drips(seconds: float) -> Sound:
+    """A warm room of glass: air, drips, and birds outside."""
+    n = round(seconds * SAMPLE_RATE)
+    rng = np.random.default_rng(4)
+    t = np.arange(n) / SAMPLE_RATE
+    left = 0.05 * _noise(1, n, 90, 900)
+    right = 0.05 * _noise(2, n, 90, 900)
+    for _ in range(9):
+        at, tone, place = rng.uniform(0.2, seconds - 0.6), rng.uniform(2300, 4200), rng.random()
+        for note in range(int(rng.integers(2, 6))):
+            u = t - at - 0.11 * note
+            inside = (u > 0) & (u < 0.085)
+            sweep = tone * (1 + 0.25 * np.sin(u * rng.uniform(50, 90)))
+            chirp = (
+                inside
+                * np.sin(np.pi * np.clip(u / 0.085, 0, 1)) ** 2
+                * np.sin(2 * np.pi * sweep * u)
+            )
+            left += 0.35 * (1 - place) * chirp
+            right += 0.35 * place * chirp
+    for _ in range(8):
+        at, tone, place = rng.uniform(0.1, seconds - 0.4), rng.uniform(700, 1500), rng.random()
+        drip = _ring(n, at, [(tone, 0.5, 0.03), (tone * 2.7, 0.25, 0.015)])
+        left += (1 - place) * drip
+        right += place * drip
+    return _finished(left, right, 0.4)

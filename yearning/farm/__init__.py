@@ -1,0 +1,1 @@
+"""Renders: whole clips through a look, into files."""

@@ -1,0 +1,1 @@
+"""Footage in and results out, through PyAV."""

@@ -1,0 +1,36 @@
+"""Write the published schemas: `python -m yearning.schemas DIR`, or `--check DIR`."""
+
+import json
+import sys
+from pathlib import Path
+
+from yearning.api.app import create_app
+from yearning.core.look import look_schema
+
+
+def documents() -> dict[str, str]:
+    """Each schema file's name and text."""
+    schemas = {
+        "yearning-look-1.schema.json": look_schema(),
+        "openapi.json": create_app(None).openapi(),
+    }
+    return {name: json.dumps(schema, indent=1) + "\n" for name, schema in schemas.items()}
+
+
+def main(arguments: list[str]) -> int:
+    """Write the files, or say which differ."""
+    folder = Path(arguments[-1])
+    stale = []
+    for name, text in documents().items():
+        path = folder / name
+        if "--check" not in arguments:
+            path.write_text(text)
+        elif not path.exists() or path.read_text() != text:
+            stale.append(str(path))
+    if stale:
+        print(f"not up to date: {', '.join(stale)}; run make schemas", file=sys.stderr)
+    return 1 if stale else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

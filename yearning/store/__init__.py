@@ -1,0 +1,1 @@
+"""The project: a folder, and one SQLite file in it."""

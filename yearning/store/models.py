@@ -1,0 +1,99 @@
+"""Tables of a project's database."""
+
+from peewee import (
+    AutoField,
+    CharField,
+    DatabaseProxy,
+    FloatField,
+    ForeignKeyField,
+    IntegerField,
+    Model,
+    TextField,
+)
+
+database = DatabaseProxy()
+
+
+class Row(Model):
+    """Base of all tables."""
+
+    class Meta:
+        """Which database."""
+
+        database = database
+
+
+class ClipRow(Row):
+    """A clip: a file in the project folder, known by what it holds."""
+
+    id = AutoField()
+    digest = CharField(unique=True)
+    """SHA-256 of the file."""
+    name = CharField()
+    file = CharField()
+    """Path below the project folder."""
+    probe = TextField()
+    """What the file holds, as JSON."""
+    added = FloatField()
+
+    class Meta:
+        """Where."""
+
+        table_name = "clip"
+
+
+class LookRow(Row):
+    """A look: a line of revisions, and which of them stands."""
+
+    id = AutoField()
+    head = IntegerField(null=True)
+    """The revision that stands."""
+    changed = FloatField()
+
+    class Meta:
+        """Where."""
+
+        table_name = "look"
+
+
+class RevisionRow(Row):
+    """One state of a look; never changed once written."""
+
+    id = AutoField()
+    look = ForeignKeyField(LookRow, backref="revisions", on_delete="CASCADE")
+    parent = ForeignKeyField("self", null=True)
+    digest = CharField()
+    """SHA-256 of `body`."""
+    body = TextField()
+    """The look as JSON."""
+    made = FloatField()
+
+    class Meta:
+        """Where."""
+
+        table_name = "revision"
+
+
+class RenderRow(Row):
+    """A render: what of, and how it ended."""
+
+    id = AutoField()
+    clip = ForeignKeyField(ClipRow, on_delete="CASCADE")
+    look = TextField()
+    """The look as it was, as JSON."""
+    file = CharField()
+    """Path of the result below the project folder."""
+    state = CharField()
+    done = IntegerField(default=0)
+    total = IntegerField()
+    message = TextField(default="")
+    asked = FloatField()
+    ended = FloatField(null=True)
+
+    class Meta:
+        """Where."""
+
+        table_name = "render"
+
+
+TABLES = (ClipRow, LookRow, RevisionRow, RenderRow)

@@ -1,0 +1,325 @@
+"""A project folder: clips by what they hold, looks as revisions, renders."""
+
+import hashlib
+import json
+import shutil
+import sqlite3
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from peewee import DatabaseError, SqliteDatabase
+
+from yearning.core.look import Look, look_from_json
+from yearning.store.migrations import migrate
+from yearning.store.models import ClipRow, LookRow, RenderRow, RevisionRow, database
+
+DATABASE = "project.sqlite"
+
+
+class ProjectError(Exception):
+    """The folder can't be used as a project; the message says why."""
+
+
+class NotThere(Exception):
+    """No clip, look or render has that number."""
+
+
+class Stale(Exception):
+    """The edit was made from a revision that no longer stands."""
+
+
+class NothingLeft(Exception):
+    """There is nothing to undo, or to redo."""
+
+
+class Clip(NamedTuple):
+    """A clip of the project."""
+
+    id: int
+    name: str
+    path: Path
+    digest: str
+    probe: dict[str, Any]
+
+
+class Standing(NamedTuple):
+    """A look as it stands."""
+
+    id: int
+    revision: int
+    look: Look
+    can_undo: bool
+    can_redo: bool
+
+
+class Render(NamedTuple):
+    """A render of the project."""
+
+    id: int
+    clip: Clip
+    look: Look
+    path: Path
+    state: str
+    done: int
+    total: int
+    message: str
+    asked: float
+    ended: float | None
+
+
+class Project:
+    """A project folder, made when it is not there.
+
+    Raises:
+        ProjectError: it can't be made or opened.
+        NewerProject: a later Yearning wrote it.
+    """
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder.resolve()
+        try:
+            (self.folder / "media").mkdir(parents=True, exist_ok=True)
+            (self.folder / "renders").mkdir(exist_ok=True)
+            (self.folder / "incoming").mkdir(exist_ok=True)
+            self._db = SqliteDatabase(
+                self.folder / DATABASE,
+                pragmas={"journal_mode": "wal", "foreign_keys": 1, "busy_timeout": 5000},
+            )
+            database.initialize(self._db)
+            with self._db.connection_context():
+                migrate(self._db)
+        except (OSError, DatabaseError, sqlite3.DatabaseError) as error:
+            raise ProjectError(f"{folder}: can't be used as a project: {error}") from None
+        for left in (self.folder / "incoming").iterdir():
+            left.unlink()
+
+    @property
+    def name(self) -> str:
+        """The folder's name."""
+        return self.folder.name
+
+    def incoming(self, name: str) -> Path:
+        """A new place in the project for a file that is still arriving."""
+        suffix = "".join(c for c in Path(name).suffix if c.isalnum() or c == ".")[:10]
+        return self.folder / "incoming" / f"{time.time_ns()}{suffix.lower()}"
+
+    @contextmanager
+    def _writing(self) -> Iterator[None]:
+        with self._db.connection_context(), self._db.atomic("immediate"):
+            yield
+
+    # Clips
+
+    def add_clip(self, source: Path, name: str, digest: str, probe: dict[str, Any]) -> Clip:
+        """Take a file into the project, by its digest; one that is there already is that clip.
+
+        A `source` in the project's `incoming` is moved, another is copied.
+        """
+        with self._writing():
+            row = ClipRow.get_or_none(ClipRow.digest == digest)
+            if row is None:
+                file = f"media/{digest}{source.suffix.lower()}"
+                target = self.folder / file
+                part = target.with_name(target.name + ".part")
+                if source.parent == self.folder / "incoming":
+                    source.replace(target)
+                else:
+                    shutil.copyfile(source, part)
+                    part.replace(target)
+                row = ClipRow.create(
+                    digest=digest, name=name, file=file, probe=json.dumps(probe), added=time.time()
+                )
+            return self._clip(row)
+
+    def clips(self) -> list[Clip]:
+        """All clips, in the order they came."""
+        with self._db.connection_context():
+            return [self._clip(row) for row in ClipRow.select().order_by(ClipRow.id)]
+
+    def clip(self, clip_id: int) -> Clip:
+        """One clip.
+
+        Raises:
+            NotThere: no clip has that number.
+        """
+        with self._db.connection_context():
+            row = ClipRow.get_or_none(ClipRow.id == clip_id)
+        if row is None:
+            raise NotThere(f"no clip has the number {clip_id}")
+        return self._clip(row)
+
+    def _clip(self, row: ClipRow) -> Clip:
+        return Clip(row.id, row.name, self.folder / row.file, row.digest, json.loads(row.probe))
+
+    # Looks
+
+    def new_look(self, look: Look) -> Standing:
+        """A new look, with its first revision."""
+        with self._writing():
+            row = LookRow.create(changed=time.time())
+            return self._revise(row, look)
+
+    def looks(self) -> list[Standing]:
+        """All looks, the last changed first."""
+        with self._db.connection_context():
+            rows = LookRow.select().order_by(LookRow.changed.desc(), LookRow.id.desc())
+            return [self._standing(row) for row in rows]
+
+    def look(self, look_id: int) -> Standing:
+        """A look as it stands.
+
+        Raises:
+            NotThere: no look has that number.
+        """
+        with self._db.connection_context():
+            return self._standing(self._look_row(look_id))
+
+    def change_look(self, look_id: int, made_from: int, look: Look) -> Standing:
+        """A new revision of a look.
+
+        Raises:
+            NotThere: no look has that number.
+            Stale: `made_from` is not the revision that stands.
+        """
+        with self._writing():
+            row = self._look_row(look_id)
+            if row.head != made_from:
+                raise Stale(
+                    f"the look has changed since (revision {row.head} stands, the edit was made "
+                    f"from {made_from}); load it again and repeat the edit"
+                )
+            if self._standing(row).look == look:
+                return self._standing(row)
+            return self._revise(row, look)
+
+    def undo(self, look_id: int) -> Standing:
+        """Go back to the revision before.
+
+        Raises:
+            NotThere: no look has that number.
+            NothingLeft: the first revision stands.
+        """
+        with self._writing():
+            row = self._look_row(look_id)
+            parent = RevisionRow.get_by_id(row.head).parent_id
+            if parent is None:
+                raise NothingLeft("there is nothing to undo")
+            return self._stand(row, parent)
+
+    def redo(self, look_id: int) -> Standing:
+        """Go on to the revision that was made last from the one that stands.
+
+        Raises:
+            NotThere: no look has that number.
+            NothingLeft: none was.
+        """
+        with self._writing():
+            row = self._look_row(look_id)
+            following = self._following(row.head)
+            if following is None:
+                raise NothingLeft("there is nothing to redo")
+            return self._stand(row, following.id)
+
+    def _look_row(self, look_id: int) -> LookRow:
+        row = LookRow.get_or_none(LookRow.id == look_id)
+        if row is None:
+            raise NotThere(f"no look has the number {look_id}")
+        return row
+
+    def _revise(self, row: LookRow, look: Look) -> Standing:
+        body = look.model_dump_json()
+        revision = RevisionRow.create(
+            look=row,
+            parent=row.head,
+            digest=hashlib.sha256(body.encode()).hexdigest(),
+            body=body,
+            made=time.time(),
+        )
+        return self._stand(row, revision.id)
+
+    def _stand(self, row: LookRow, revision: int) -> Standing:
+        row.head, row.changed = revision, time.time()
+        row.save()
+        return self._standing(row)
+
+    def _following(self, revision: int) -> RevisionRow | None:
+        children = RevisionRow.select().where(RevisionRow.parent == revision)
+        return children.order_by(RevisionRow.id.desc()).first()
+
+    def _standing(self, row: LookRow) -> Standing:
+        head = RevisionRow.get_by_id(row.head)
+        return Standing(
+            row.id,
+            row.head,
+            look_from_json(head.body),
+            head.parent_id is not None,
+            self._following(row.head) is not None,
+        )
+
+    # Renders
+
+    def new_render(self, clip: Clip, look: Look, total: int) -> Render:
+        """Note a render that waits; its file gets a name of its own in `renders`."""
+        with self._writing():
+            row = RenderRow.create(
+                clip=clip.id,
+                look=look.model_dump_json(),
+                file="",
+                state="waiting",
+                total=total,
+                asked=time.time(),
+            )
+            stem = f"{_file_name(clip.name)}-{_file_name(look.name)}-{row.id}"
+            row.file = f"renders/{stem}.mp4"
+            row.save()
+            return self._render(row)
+
+    def note_render(
+        self, render_id: int, state: str, done: int, message: str = "", ended: bool = False
+    ) -> None:
+        """Note how far a render is."""
+        with self._writing():
+            changes = {"state": state, "done": done, "message": message}
+            if ended:
+                changes["ended"] = time.time()
+            RenderRow.update(changes).where(RenderRow.id == render_id).execute()
+
+    def renders(self) -> list[Render]:
+        """All renders, the last asked for first."""
+        with self._db.connection_context():
+            return [self._render(r) for r in RenderRow.select().order_by(RenderRow.id.desc())]
+
+    def render(self, render_id: int) -> Render:
+        """One render.
+
+        Raises:
+            NotThere: no render has that number.
+        """
+        with self._db.connection_context():
+            row = RenderRow.get_or_none(RenderRow.id == render_id)
+            if row is None:
+                raise NotThere(f"no render has the number {render_id}")
+            return self._render(row)
+
+    def _render(self, row: RenderRow) -> Render:
+        return Render(
+            row.id,
+            self._clip(row.clip),
+            look_from_json(row.look),
+            self.folder / row.file,
+            row.state,
+            row.done,
+            row.total,
+            row.message,
+            row.asked,
+            row.ended,
+        )
+
+
+def _file_name(name: str) -> str:
+    """A name as part of a file's name: letters and digits joined by hyphens."""
+    words = "".join(c.lower() if c.isalnum() else " " for c in name).split()
+    return "-".join(words)[:60] or "untitled"
