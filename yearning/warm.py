@@ -16,6 +16,7 @@ class _Ramp:
 
     id = "ramp"
     frames = 3
+    size = Size(320, 180)
 
     def picture(self, frame: int, size: Size) -> Picture:
         ramp = np.linspace(0, 1, 3 * size.width * size.height, dtype=np.float32)

@@ -183,24 +183,32 @@ def _lattice_taps(count: int, scale: float, correlation: Correlation) -> Taps:
 
 
 def smooth_noise(
-    seed: int, layer: int, frame: int, size: Size, band: tuple[int, int], sigma: float, soft: float
+    seed: int,
+    layer: int,
+    frame: int,
+    size: Size,
+    scales: tuple[float, float],
+    band: tuple[int, int],
+    sigma: float,
+    soft: float,
 ) -> Plane:
     """Gaussian-correlated noise fixed to the picture's frame, not to its pixels.
 
     A field of zero mean: white noise under a gaussian of `sigma` px@1080, blurred by `soft`
     px@1080, and averaged over each pixel of a picture of `size`. With `soft` 0 it has unit
-    variance at 1080 lines; a smaller picture has what averaging the larger one leaves.
+    variance at 1080 lines; a smaller picture has what averaging the larger one leaves. `scales`
+    are its pixels per px@1080 across and down.
 
     Returns rows `band[0]` to `band[1]` (exclusive), shape `(band[1] − band[0], size.width)`.
     """
     # a box of width w has the variance w²/12; a pixel averages over such a box
     reference = sigma**2 + 1 / 12
-    pixel = min(1.0, 1.0 / size.scale)
+    pixel = min(1.0, 1.0 / scales[1])
     wide = sigma**2 + soft**2 + pixel**2 / 12
     pitch = max(1, int(sigma))
     correlation = Correlation(pitch, max(wide**0.5 / pitch, 0.45), (reference / wide) ** 0.5)
-    across = _lattice_taps(size.width, size.scale, correlation)
-    down = _lattice_taps(size.height, size.scale, correlation).rows(*band)
+    across = _lattice_taps(size.width, scales[0], correlation)
+    down = _lattice_taps(size.height, scales[1], correlation).rows(*band)
     top, bottom = down.window()
     left, right = across.window()
     lattice = white(seed, layer, frame, top, left, (bottom - top, right - left))

@@ -33,6 +33,10 @@ class Footage(Protocol):
     def frames(self) -> int:
         """Number of frames, counted from 0."""
 
+    @property
+    def size(self) -> Size:
+        """Its full size."""
+
     def picture(self, frame: int, size: Size) -> Picture:
         """Frame `frame` at `size`."""
 
@@ -164,7 +168,7 @@ class Path:
         steps = [
             (i, self.look.steps[i]) for i in range(first, end) if self._keys[i] != self._keys[i + 1]
         ]
-        moment = Moment(picture, frame, self.size, driver=self._driver(frame, first))
+        moment = Moment(picture, frame, self.size, self.footage.size, driver=self._driver(frame, first))
         prepared = steps[0][1].settings.prepare(moment)
         kept = [i for i, _ in steps] if self._keep_steps else [steps[-1][0]]
         results = {i: new_picture(self.size) for i in kept}

@@ -29,12 +29,13 @@ class Moment:
     """What a treatment is given: the picture it reads, when, and at which size.
 
     `prepare` gets the whole picture; `apply` gets a band of it, the rows from `top` on of a
-    picture of `size`, and what `prepare` returned as `prepared`.
+    picture of `size`, and what `prepare` returned as `prepared`. `full` is the footage's size.
     """
 
     picture: Picture
     frame: int
     size: Size
+    full: Size
     top: int = 0
     prepared: Any = None
     driver: (
@@ -45,6 +46,11 @@ class Moment:
     def scale(self) -> float:
         """Pixels per px@1080."""
         return self.size.scale
+
+    @property
+    def scales(self) -> tuple[float, float]:
+        """Pixels per px@1080 across and down: a preview's width is rounded to whole pixels."""
+        return self.size.width / self.full.width * self.full.scale, self.size.scale
 
     @property
     def rows(self) -> tuple[int, int]:

@@ -237,22 +237,32 @@ def _above(t: float) -> Light:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _slope(x: float, z: float, t: float) -> tuple[float, float]:
-    """Slope of the water at a place (across, away): long swell, wind ripples, and fine noise."""
-    sx, sz = 0.0, 0.0
+def _slope(x: float, z: float, t: float, dx: float, dz: float) -> tuple[float, float, float]:
+    """Slope of the water at a place (across, away), and how much slope is too fine to show.
+
+    `dx` and `dz` are how far the place moves in a pixel; waves shorter than that are not drawn
+    but counted, to blur the mirror by.
+    """
+    sx, sz, lost = 0.0, 0.0, 0.0
     for k in range(9):
         angle = 0.5 + 2.3 * k + 0.7 * (k % 3)
         number = 1.7 * 1.52**k
         speed = np.sqrt(9.8 * number)
-        phase = number * (x * np.cos(angle) + z * np.sin(angle)) - 0.5 * speed * t + 1.7 * k * k
+        c, s = np.cos(angle), np.sin(angle)
+        turn = number * max(abs(c) * dx, abs(s) * dz)
+        seen = 1.0 / (1.0 + (turn / 0.9) ** 4)
+        phase = number * (x * c + z * s) - 0.5 * speed * t + 1.7 * k * k
         steep = 0.021 * np.cos(phase + 0.6 * noise(0.3 * x + k, 0.3 * z, 5))
-        sx += steep * np.cos(angle)
-        sz += steep * np.sin(angle)
-    sx += 0.040 * noise(17 * x + 2.3 * t, 17 * z - 1.9 * t, 71)
-    sz += 0.055 * noise(15 * x - 1.7 * t, 15 * z + 2.2 * t, 72)
-    sx += 0.030 * noise(37 * x - 2.9 * t, 37 * z + 2.1 * t, 73)
-    sz += 0.040 * noise(35 * x + 2.4 * t, 35 * z - 2.8 * t, 74)
-    return sx, sz
+        sx += seen * steep * c
+        sz += seen * steep * s
+        lost += (1.0 - seen) * 0.021 * abs(s)
+    for k in range(2):
+        fine = 15.0 + 20.0 * k
+        seen = 1.0 / (1.0 + (fine * max(dx, dz) / 0.35) ** 4)
+        sx += seen * 0.038 * noise(fine * x + 2.3 * t, fine * z - 1.9 * t, 71 + k)
+        sz += seen * 0.050 * noise(fine * x - 1.7 * t, fine * z + 2.2 * t, 75 + k)
+        lost += (1.0 - seen) * 0.022
+    return sx, sz, lost
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -263,23 +273,33 @@ def _water(above: Light, top: int, horizon: int, go: float, t: float, out: Light
         depth = top + i - horizon + 0.6
         away = 900.0 / depth
         calm = min(1.0, depth / 26.0)
+        reach = (30.0 + 0.95 * depth) * calm * 5.0
         for x in range(width):
             across = (x - 0.5 * width + go * (0.25 + depth / 480.0)) / depth
-            sx, sz = _slope(across * 2.2, away, t)
+            sx, sz, lost = _slope(across * 2.2, away, t, 2.2 / depth, away / depth)
             mx = x + 120.0 * calm * sx * (0.4 + depth / 420.0)
-            my = horizon - depth * 1.02 - (30.0 + 0.95 * depth) * calm * 5.0 * sz
-            my = min(max(my, 0.0), lines - 1.001)
             mx = min(max(mx, 0.0), width - 1.001)
-            ix, iy = int(mx), int(my)
-            u, v = mx - ix, my - iy
+            ix = int(mx)
+            u = mx - ix
             facing = min(1.0, depth / 560.0)
             mirror = 0.84 - 0.46 * facing
             wet = 0.5 + 0.5 * noise(across * 3.0, away * 3.0, 9)
-            for c in range(3):
-                a = above[iy, ix, c] * (1 - u) + above[iy, ix + 1, c] * u
-                b = above[iy + 1, ix, c] * (1 - u) + above[iy + 1, ix + 1, c] * u
-                deep = (0.0036, 0.0050, 0.0095)[c] * (0.7 + 0.6 * wet)
-                out[i, x, c] = mirror * (a * (1 - v) + b * v) + deep
+            middle = horizon - depth * 1.02 - reach * sz
+            red, green, blue = 0.0, 0.0, 0.0
+            for n in range(5):
+                my = min(max(middle + 0.75 * (n - 2.0) * reach * lost, 0.0), lines - 1.001)
+                iy = int(my)
+                v = my - iy
+                w00, w01, w10, w11 = (1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v
+                a, b = above[iy, ix], above[iy, ix + 1]
+                c, d = above[iy + 1, ix], above[iy + 1, ix + 1]
+                red += a[0] * w00 + b[0] * w01 + c[0] * w10 + d[0] * w11
+                green += a[1] * w00 + b[1] * w01 + c[1] * w10 + d[1] * w11
+                blue += a[2] * w00 + b[2] * w01 + c[2] * w10 + d[2] * w11
+            deep = 0.7 + 0.6 * wet
+            out[i, x, 0] = 0.2 * mirror * red + 0.0036 * deep
+            out[i, x, 1] = 0.2 * mirror * green + 0.0050 * deep
+            out[i, x, 2] = 0.2 * mirror * blue + 0.0095 * deep
 
 
 @cache

@@ -31,7 +31,7 @@ class Shot(NamedTuple):
 
 
 SHOTS = {
-    "lantern barge": Shot(lantern_barge.picture, lantern_barge.FRAMES, sound.water_and_bell, 27.5),
+    "lantern barge": Shot(lantern_barge.picture, lantern_barge.FRAMES, sound.water_and_bell, 24),
     "glasshouse": Shot(glasshouse.picture, glasshouse.FRAMES, sound.birds_and_drips, 19),
 }
 

@@ -10,7 +10,7 @@ import { changeStep, moveStep, removeStep } from "../state/edits";
 import { Thumbnail } from "./PathRow";
 import { applies, choiceWord } from "./summary";
 
-const ROWS = 6;
+const ROWS = 7;
 
 /** The open step, in its place on the path: its settings, and how it is mixed back. */
 export function OpenStep({ step, before }: { step: Step; before: string }) {

@@ -1,5 +1,6 @@
 """Grain."""
 
+import math
 from typing import Annotated, Any, Literal
 
 import numba
@@ -20,8 +21,8 @@ SPEEDS = {"fine": (0.006, 4.0), "medium": (0.010, 5.5), "coarse": (0.016, 8.0)}
 """Diffuse rms granularity (the σ of density under a 48 µm aperture, ISO 10505) and the σ of a
 dye cloud in µm. Common practice, no source: fine negatives are near 6/1000, fast ones near 16."""
 
-APERTURE_AREA = np.pi * 24.0**2
-"""µm² of the 48 µm aperture."""
+APERTURE_SIDE = math.sqrt(math.pi) * 24.0
+"""µm; side of the square as large as the standard's round aperture, 48 µm across."""
 
 CODE_PER_DENSITY = 0.7
 """Mid-grey code value moved by a unit of negative density: ln 10 / (0.6 · 2.4) · 0.44, for a
@@ -118,7 +119,7 @@ class Grain(Treatment):
 
     def apply(self, at: Moment) -> Picture:
         """The picture with grain added, weighed by luma."""
-        rms, sigma = self.rms_and_sigma(at.size)
+        rms, sigma = self.rms_and_sigma(at.full)
         response = np.array(
             [self.response_shadow, self.response_mid, self.response_high], np.float32
         )
@@ -127,15 +128,15 @@ class Grain(Treatment):
         return out
 
     def rms_and_sigma(self, size: Size) -> tuple[float, float]:
-        """Rms of mid-grey code at 1080 lines, and σ of a grain in px@1080."""
+        """Rms of mid-grey code at 1080 lines, and σ of a grain in px@1080, for footage of `size`."""
         if self.gauge == "free":
             return self.strength, self.size / 2.355  # a gaussian's full width at half height
         micron = 1000.0 * GAUGE_WIDTH[self.gauge] / (size.width / size.scale)
         granularity, cloud = SPEEDS[self.speed]
-        # white density noise of power G²·A under a gaussian of σ: variance G²·A / (4π σ²)
-        spread = cloud**2 + micron**2 / 12
-        density = granularity * np.sqrt(APERTURE_AREA / (4 * np.pi * spread))
-        return CODE_PER_DENSITY * float(density), cloud / micron
+        # white noise under a gaussian of σ has, for each unit of power, the variance 1 / (4π σ²)
+        spread = math.sqrt(cloud**2 + micron**2 / 12)
+        density = granularity / _seen_through(APERTURE_SIDE, cloud) / math.sqrt(4 * math.pi) / spread
+        return CODE_PER_DENSITY * density, cloud / micron
 
     def _dyes(self, at: Moment, sigma: float) -> NDArray[np.float32]:
         """Unit grain: one plane for grey grain, else three that share a grey part."""
@@ -143,7 +144,7 @@ class Grain(Treatment):
         def field(layer: int, wide: float = 1.0) -> Plane:
             frame = at.frame // self.cadence
             return fields.smooth_noise(
-                self.seed, layer, frame, at.size, at.rows, wide * sigma, self.soft
+                self.seed, layer, frame, at.size, at.scales, at.rows, wide * sigma, self.soft
             )
 
         dyes = [field(layer) for layer in range(3 if self.colour else 1)]
@@ -152,6 +153,17 @@ class Grain(Treatment):
         first, second, third = dyes * 3 if len(dyes) == 1 else dyes
         _woven(np.float32(self.colour), np.float32(self.clump), first, second, third, clumps, out)
         return out
+
+
+def _seen_through(side: float, sigma: float) -> float:
+    """σ of the mean over a square `side` wide of unit white noise under a gaussian of `sigma`.
+
+    Along each axis the variance of the mean is [erf(L/2σ) − 2σ/(L√π)·(1 − e^(−L²/4σ²))] / L, the
+    field's correlation, a gaussian of √2·σ, averaged over pairs of places; for large squares it
+    is 1/L, which is Selwyn's law.
+    """
+    t = side / (2 * sigma)
+    return (math.erf(t) - (1 - math.exp(-t * t)) / (t * math.sqrt(math.pi))) / side
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

@@ -1,0 +1,172 @@
+"""Footage and looks the tests share. Clips are made here, by the encoders they stand for."""
+
+from collections.abc import Callable, Iterator
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import av
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+
+from yearning.core.look import Look, look_of
+from yearning.core.picture import Picture, Size
+from yearning.core.treatments import TREATMENTS
+from yearning.demo import MEDIA
+
+BARGE = MEDIA / "lantern-barge.mp4"
+GLASSHOUSE = MEDIA / "glasshouse.mp4"
+
+THREE_STEPS = [
+    {"id": "g", "treatment": "glow"},
+    {"id": "c", "treatment": "curve", "settings": {"luma": [[0, 0.06], [0.25, 0.22], [1, 1]]}},
+    {"id": "n", "treatment": "grain"},
+]
+
+
+def a_look(*steps: dict[str, Any]) -> Look:
+    """A look of the steps given."""
+    return look_of({"format": "yearning-look/1", "name": "Test", "steps": list(steps)})
+
+
+def step(kind: str, settings: dict[str, Any] | None = None, **mix: Any) -> dict[str, Any]:
+    """A step of a treatment."""
+    return {"id": kind, "treatment": kind, "settings": settings or {}, "mix": mix}
+
+
+def changed_settings(kind: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:
+    """Each setting of a treatment with another value, and what else must stand for it to count."""
+    for name, field in TREATMENTS[kind].model_fields.items():
+        extra = field.json_schema_extra
+        assert isinstance(extra, dict)
+        beside = {key: values[0] for key, values in (extra.get("only_if") or {}).items()}
+        schema = TREATMENTS[kind].model_json_schema()["properties"][name]
+        match extra["unit"]:
+            case "choice":
+                other = next(c for c in schema["enum"] if c != field.default)
+            case "switch":
+                other = not field.default
+            case "points":
+                other = [[0, 0.1], [0.5, 0.4], [1, 1]]
+            case "frames" | "seed":
+                other = field.default + 1
+            case _:
+                low, high = extra["low"], extra["high"]
+                other = high if field.default < (low + high) / 2 else low
+        yield name, other, beside
+
+
+class Pictures:
+    """Footage of pictures in memory, larger ones averaged down as decoded footage is."""
+
+    def __init__(self, pictures: list[Picture], footage_id: str = "pictures") -> None:
+        self.pictures = pictures
+        self.id = footage_id
+        self.asked: list[int] = []
+
+    @property
+    def frames(self) -> int:
+        return len(self.pictures)
+
+    @property
+    def size(self) -> Size:
+        return Size(self.pictures[0].shape[2], self.pictures[0].shape[1])
+
+    def picture(self, frame: int, size: Size) -> Picture:
+        from yearning.core.filters import area_resized
+
+        self.asked.append(frame)
+        return area_resized(self.pictures[frame], size).copy()
+
+
+def lamps(size: Size, frames: int = 6, seed: int = 1) -> list[Picture]:
+    """Dim texture with small bright lamps that drift: highlights, mid-tones and blacks."""
+    rng = np.random.default_rng(seed)
+    y, x = np.mgrid[0 : size.height, 0 : size.width].astype(np.float32) / size.height
+    ground = 0.25 + 0.2 * np.sin(7 * x + 3 * y) + 0.1 * np.cos(23 * y)
+    spots = rng.random((7, 2)) * (size.width / size.height, 1)
+    out = []
+    for n in range(frames):
+        light = ground.copy()
+        for sx, sy in spots:
+            light += np.exp(-(((x - sx - 0.004 * n) ** 2 + (y - sy) ** 2) / 0.0016))
+        out.append(np.stack([light, 0.8 * light, 0.5 * light + 0.1]).astype(np.float32))
+    return out
+
+
+def moving_codes(size: Size, n: int, top: int = 255) -> NDArray[Any]:
+    """Luma codes that tell every frame from every other: a drifting texture and a counter."""
+    y, x = np.mgrid[0 : size.height, 0 : size.width]
+    wave = np.sin((x + 5 * n) / 9.0) + np.cos((y - 3 * n) / 7.0)
+    codes = (wave + 2) / 4 * 0.7 * top + 0.1 * top
+    for bit in range(8):
+        codes[:16, 16 * bit : 16 * bit + 12] = 0.9 * top if n >> bit & 1 else 0.1 * top
+    return codes.astype(np.uint8 if top < 256 else np.uint16)
+
+
+def encode(
+    path: Path,
+    codec: str,
+    *,
+    frames: int = 40,
+    size: Size = Size(192, 112),
+    pixel_format: str = "yuv420p",
+    options: dict[str, str] | None = None,
+    tone: bool = False,
+    tag: int | None = None,
+) -> Path:
+    """Encode a moving clip; with a tone, if asked; `tag` is the H.273 matrix."""
+    bits = 10 if "10" in pixel_format else 8
+    with av.open(str(path), "w") as out:
+        video = out.add_stream(codec, rate=25)
+        context = video.codec_context
+        context.width, context.height, context.pix_fmt = *size, pixel_format
+        context.options = options or {}
+        if tag is not None:
+            context.colorspace = tag
+        audio = out.add_stream("aac", rate=48000, layout="mono") if tone else None
+        for n in range(frames):
+            frame = av.VideoFrame(*size, pixel_format)
+            for i, plane in enumerate(frame.planes):
+                kind = np.uint8 if bits == 8 else np.uint16
+                lines = np.frombuffer(plane, kind).reshape(plane.height, -1)
+                shape = Size(plane.width, plane.height)
+                top = (1 << bits) - 1
+                codes = moving_codes(shape, n, top) if i == 0 else 0
+                lines[:, : plane.width] = codes if i == 0 else (1 << (bits - 1)) + 10 * i + n % 16
+            frame.pts, frame.time_base = n, Fraction(1, 25)
+            out.mux(video.encode(frame))
+            if audio:
+                wave = 0.2 * np.sin(np.arange(1920 * n, 1920 * (n + 1)) * 0.05, dtype=np.float32)
+                heard = av.AudioFrame.from_ndarray(
+                    wave[None].astype(np.float32), format="fltp", layout="mono"
+                )
+                heard.sample_rate, heard.pts = 48000, 1920 * n
+                out.mux(audio.encode(heard))
+        out.mux(video.encode(None))
+        if audio:
+            out.mux(audio.encode(None))
+    return path
+
+
+@pytest.fixture(scope="session")
+def clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A small H.264 clip with B-frames and sound."""
+    path = tmp_path_factory.mktemp("clips") / "small.mp4"
+    options = {"bf": "3", "g": "12", "preset": "fast"}
+    return encode(path, "libx264", options=options, tone=True, tag=1)
+
+
+@pytest.fixture(scope="session")
+def make_clip(tmp_path_factory: pytest.TempPathFactory) -> Callable[..., Path]:
+    """Makes clips, each once a session."""
+    folder = tmp_path_factory.mktemp("made")
+    made: dict[str, Path] = {}
+
+    def make(name: str, codec: str, **how: Any) -> Path:
+        if name not in made:
+            made[name] = encode(folder / name, codec, **how)
+        return made[name]
+
+    return make

@@ -1,0 +1,129 @@
+"""The evaluator: every picture is a pure function of look, footage, frame and size."""
+
+import numpy as np
+import pytest
+
+from tests.conftest import THREE_STEPS, Pictures, a_look, changed_settings, lamps, step
+from yearning.core.filters import area_resized
+from yearning.core.path import Cancelled, Path, PictureCache
+from yearning.core.picture import Size
+from yearning.core.treatments import TREATMENTS
+
+SIZE = Size(320, 180)
+ROOM = 1 << 28
+
+
+def _path(look, pictures, size=SIZE, room=ROOM, **how):
+    return Path(look, Pictures(pictures), size, PictureCache(room), **how)
+
+
+@pytest.fixture(scope="module")
+def pictures():
+    return lamps(SIZE)
+
+
+def test_a_frame_alone_is_the_frame_of_the_whole(pictures):
+    look = a_look(*THREE_STEPS)
+    path = _path(look, pictures)
+    whole = [path.picture(n) for n in range(len(pictures))]
+    for n in (4, 0, 5):
+        np.testing.assert_array_equal(_path(look, pictures, room=0).picture(n), whole[n])
+
+
+def test_keeping_every_step_changes_nothing(pictures):
+    look = a_look(*THREE_STEPS)
+    kept = _path(look, pictures, keep_steps=True)
+    for n in range(4):
+        np.testing.assert_array_equal(kept.picture(2, n), _path(look, pictures).picture(2, n))
+
+
+def test_steps_run_one_after_the_other(pictures):
+    look = a_look(*THREE_STEPS)
+    halfway = _path(look, pictures).picture(3, 2)
+    last = _path(a_look(THREE_STEPS[2]), [halfway] * 6).picture(3)
+    np.testing.assert_allclose(_path(look, pictures).picture(3), last, atol=1e-6)
+
+
+def test_an_empty_look_and_steps_that_are_off_are_the_footage(pictures):
+    off = [s | {"on": False} for s in THREE_STEPS]
+    for steps in ([], off):
+        np.testing.assert_array_equal(_path(a_look(*steps), pictures).picture(1), pictures[1])
+
+
+def test_changing_the_last_step_runs_that_step_alone(pictures):
+    footage, cache = Pictures(pictures), PictureCache(ROOM)
+    look = a_look(*THREE_STEPS)
+    Path(look, footage, SIZE, cache, keep_steps=True).picture(2)
+    footage.asked.clear()
+    other = a_look(*THREE_STEPS[:2], step("grain", {"seed": 9}))
+    Path(other, footage, SIZE, cache, keep_steps=True).picture(2)
+    assert footage.asked == []
+
+
+def test_a_stale_request_is_given_up(pictures):
+    with pytest.raises(Cancelled):
+        _path(a_look(*THREE_STEPS), pictures, stop=lambda: True).picture(0)
+
+
+@pytest.mark.parametrize("frame", [-1, 6, 10**9])
+def test_a_frame_out_of_range_is_refused(frame, pictures):
+    with pytest.raises(IndexError, match="0 to 5"):
+        _path(a_look(), pictures).picture(frame)
+
+
+def test_the_cache_keeps_to_its_bound():
+    cache = PictureCache(1000)
+    for n in range(9):
+        cache.put(n, np.zeros(100, np.float32))
+    assert [n for n in range(9) if cache.get(n) is not None] == [7, 8]
+
+
+CALM = [kind for kind, treatment in TREATMENTS.items() if not treatment.lively]
+LIVELY = [kind for kind, treatment in TREATMENTS.items() if treatment.lively]
+
+
+@pytest.mark.parametrize("kind", CALM)
+def test_a_still_clip_stays_still_under_every_calm_treatment(kind, pictures):
+    path = _path(a_look(step(kind)), [pictures[0]] * 5)
+    np.testing.assert_array_equal(path.picture(1), path.picture(3))
+
+
+@pytest.mark.parametrize("kind", LIVELY)
+def test_a_lively_treatment_is_new_on_every_frame(kind, pictures):
+    path = _path(a_look(step(kind)), [pictures[0]] * 5)
+    assert np.abs(path.picture(1) - path.picture(2)).max() > 0.01
+
+
+CASES = [(kind, *case) for kind in TREATMENTS for case in changed_settings(kind)]
+
+
+@pytest.mark.parametrize(("kind", "name", "value", "beside"), CASES)
+def test_every_setting_does_something(kind, name, value, beside, pictures):
+    plain = _path(a_look(step(kind, beside)), pictures).picture(3)
+    other = _path(a_look(step(kind, beside | {name: value})), pictures).picture(3)
+    assert np.abs(plain - other).max() > 1e-3
+
+
+@pytest.mark.parametrize("kind", TREATMENTS)
+def test_a_half_size_preview_is_the_full_result_made_half_size(kind):
+    full, half = Size(960, 540), Size(480, 270)
+    pictures = lamps(full, 3)
+    look = a_look(step(kind))
+    large = _path(look, pictures, full).picture(1)
+    small = _path(look, pictures, half).picture(1)
+    error = small - area_resized(large, half)
+    assert np.sqrt(np.mean(error**2)) < 0.003
+    assert np.abs(error).max() < 0.03
+
+
+@pytest.mark.parametrize("kind", TREATMENTS)
+@pytest.mark.parametrize("size", [Size(1, 1), Size(2, 3), Size(33, 17), Size(97, 51)])
+def test_every_treatment_takes_the_smallest_and_oddest_sizes(kind, size):
+    pictures = lamps(size, 3)
+    assert np.isfinite(_path(a_look(step(kind)), pictures, size).picture(1)).all()
+
+
+@pytest.mark.parametrize("kind", TREATMENTS)
+def test_values_beyond_black_and_white_stay_finite(kind):
+    wild = [np.linspace(-4, 9, 3 * 40 * 60, dtype=np.float32).reshape(3, 40, 60)] * 3
+    assert np.isfinite(_path(a_look(step(kind)), wild, Size(60, 40)).picture(1)).all()
