@@ -16,10 +16,21 @@ from yearning.core.filters import area_resized
 from yearning.core.picture import Picture, Size
 from yearning.media.errors import MediaError
 from yearning.media.planes import Codes, Planes, chroma_shape, picture_of
-from yearning.media.probe import PLANAR, VIA, FrameIndex, Probe, open_container, probed
+from yearning.media.probe import (
+    PLANAR,
+    VIA,
+    FrameIndex,
+    Probe,
+    open_container,
+    picture_stream,
+    probed,
+)
 
 RECENT = 6
 """Decoded frames kept, so that a treatment that looks back does not make the decoder seek."""
+
+KEYS_TRIED = 3
+"""Key frames tried, each before the last, until one leads to the frame."""
 
 NEAR = 12
 """Frames ahead that are decoded through rather than sought."""
@@ -129,13 +140,13 @@ class Footage:
 
     def _decode(self, frame: int) -> av.VideoFrame:
         found = self._read_to(frame) if self._is_ahead(frame) else None
-        earlier = 0
-        while found is None and earlier < 4:
-            self._seek(frame, earlier)
+        for earlier in range(KEYS_TRIED):
+            if found is None:
+                self._seek(frame, earlier)
+                found = self._read_to(frame)
+        if found is None:
+            self._reopen()
             found = self._read_to(frame)
-            if self.index.key_for(frame, earlier) == self.index.keys[0]:
-                break
-            earlier += 1
         if found is None:
             raise MediaError(f"{self.path.name}: frame {frame} can't be decoded")
         return found
@@ -155,6 +166,15 @@ class Footage:
         """
         start = self.index.key_for(frame, earlier) if self.index.timed else 0
         self._container.seek(start, stream=self._stream, backward=True, any_frame=False)
+        self._next = -1
+        self._decoded = self._numbered() if self.index.timed else self._counted()
+
+    def _reopen(self) -> None:
+        """Begin at the file's first byte: some containers can't be sought to their start."""
+        self._container.close()
+        self._container = open_container(self.path)
+        self._stream = picture_stream(self._container, self.path)
+        self._stream.thread_type = "AUTO"
         self._next = -1
         self._decoded = self._numbered() if self.index.timed else self._counted()
 

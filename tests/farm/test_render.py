@@ -1,0 +1,133 @@
+"""Whole renders: every frame, the sound as it was, and nothing half done."""
+
+import av
+import cv2
+import numpy as np
+import pytest
+
+from tests.conftest import THREE_STEPS, a_look
+from yearning.core.path import Path, PictureCache
+from yearning.farm.render import Stopped, render
+from yearning.media.errors import MediaError
+from yearning.media.footage import Footage
+from yearning.media.probe import probe_file
+from yearning.media.stills import write_still
+
+LOOK = a_look(*THREE_STEPS)
+
+
+@pytest.fixture
+def footage(clip):
+    with Footage(clip) as opened:
+        yield opened
+
+
+def _packets(path):
+    with av.open(str(path)) as container:
+        stream = container.streams.audio[0]
+        return [(p.pts * p.time_base, bytes(p)) for p in container.demux(stream) if p.size]
+
+
+def test_a_render_has_every_frame_the_rate_and_the_sound_untouched(footage, tmp_path):
+    out = tmp_path / "out.mp4"
+    render(footage, LOOK, out)
+    before, after = probe_file(footage.path), probe_file(out)
+    assert (after.frames, after.rate, after.size) == (before.frames, before.rate, before.size)
+    assert _packets(out) == _packets(footage.path)
+
+
+def test_the_result_is_tagged(footage, tmp_path):
+    render(footage, LOOK, tmp_path / "out.mp4")
+    with av.open(str(tmp_path / "out.mp4")) as container:
+        frame = next(container.decode(video=0))
+        assert int(frame.colorspace) == int(frame.color_primaries) == int(frame.color_trc) == 1
+        assert int(frame.color_range) == 1
+
+
+def test_an_empty_look_renders_the_footage(footage, tmp_path):
+    out = tmp_path / "same.mp4"
+    render(footage, a_look(), out)
+    with Footage(out) as result:
+        for n in (0, 17, 39):
+            error = result.picture(n) - footage.picture(n)
+            assert 10 * np.log10(1 / np.mean(error**2)) > 40
+
+
+def test_one_frame_is_the_frame_of_the_whole_render_bit_for_bit(footage, tmp_path):
+    render(footage, LOOK, tmp_path / "%05d.png")
+    path = Path(LOOK, footage, footage.size, PictureCache(0))
+    write_still(path.picture(23), tmp_path / "alone.png")
+    assert (tmp_path / "alone.png").read_bytes() == (tmp_path / "00023.png").read_bytes()
+    assert len(list(tmp_path.glob("0*.png"))) == 40
+    assert cv2.imread(str(tmp_path / "alone.png"), cv2.IMREAD_UNCHANGED).dtype == np.uint16
+
+
+def test_a_range_is_those_frames_with_their_sound(footage, tmp_path):
+    out = tmp_path / "part.mp4"
+    render(footage, a_look(), out, first=10, last=29)
+    found = probe_file(out)
+    assert found.frames == 20
+    whole, part = _packets(footage.path), _packets(out)
+    assert {data for _, data in part} <= {data for _, data in whole}
+    assert sum(time >= 0 for time, _ in part) * 1024 / 48000 == pytest.approx(0.8, abs=0.05)
+    with Footage(out) as result:
+        assert np.abs(result.picture(0) - footage.picture(10)).mean() < 0.01
+
+
+@pytest.mark.parametrize("kind", ["yuv420p10le", "yuv422p", "yuv444p", "yuv422p10le"])
+def test_depth_and_chroma_stay_as_they_were(kind, make_clip, tmp_path):
+    path = make_clip(f"{kind}.mkv", "ffv1", pixel_format=kind, frames=4)
+    with Footage(path) as footage:
+        render(footage, a_look(), tmp_path / "out.mp4")
+    assert probe_file(tmp_path / "out.mp4").pixel_format == kind
+
+
+def test_an_odd_size_keeps_every_pixel(make_clip, tmp_path):
+    from yearning.core.picture import Size
+
+    path = make_clip("odd.mkv", "ffv1", frames=3, size=Size(151, 131))
+    with Footage(path) as footage:
+        render(footage, a_look(), tmp_path / "out.mp4")
+    assert probe_file(tmp_path / "out.mp4").size == (151, 131)
+
+
+def test_stopping_leaves_nothing(footage, tmp_path):
+    done = []
+    with pytest.raises(Stopped):
+        render(
+            footage, LOOK, tmp_path / "out.mp4", told=done.append, stop=lambda: len(done) == 5
+        )
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_a_failure_leaves_what_was_there(footage, tmp_path):
+    out = tmp_path / "out.mp4"
+    out.write_text("an earlier result")
+
+    def fail(progress):
+        raise OSError(28, "No space left on device")
+
+    with pytest.raises(OSError, match="No space"):
+        render(footage, LOOK, out, told=fail)
+    assert out.read_text() == "an earlier result"
+    assert len(list(tmp_path.iterdir())) == 1
+
+
+@pytest.mark.parametrize(
+    ("name", "says"),
+    [("a.avi", ".mp4"), ("nowhere/a.mp4", "no such folder"), ("%d%d.png", "one number")],
+)
+def test_names_that_can_not_be_written_are_refused(name, says, footage, tmp_path):
+    with pytest.raises(MediaError, match=says):
+        render(footage, LOOK, tmp_path / name)
+
+
+def test_the_footage_itself_is_never_written_over(footage):
+    with pytest.raises(MediaError, match="the footage itself"):
+        render(footage, LOOK, footage.path)
+
+
+@pytest.mark.parametrize("span", [(0, 40), (-1, 5), (9, 8)])
+def test_frames_out_of_range_are_refused(span, footage, tmp_path):
+    with pytest.raises(IndexError, match="0 to 39"):
+        render(footage, LOOK, tmp_path / "a.mp4", first=span[0], last=span[1])
