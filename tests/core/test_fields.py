@@ -5,12 +5,20 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from yearning.core.fields import smooth_noise, threefry, white
+from yearning.core.fields import scratch_for, threefry, weave_for, weave_rows, white
 from yearning.core.filters import area_resized
 from yearning.core.picture import Size
 
 FULL = Size(1920, 1080)
 ONE = (1.0, 1.0)
+
+
+def smooth_noise(seed, layer, frame, size, scales, band, sigma, soft):
+    weave = weave_for(size, scales, sigma, soft)
+    out = np.empty((band[1] - band[0], size.width), np.float32)
+    scratch = np.empty(scratch_for(weave, band, size.width), np.float32)
+    weave_rows(*weave, seed, layer, frame, band[0], scratch, out)
+    return out
 
 
 @numba.njit

@@ -82,9 +82,7 @@ def test_settle_spreads_a_flash_over_its_neighbours():
             a_look(step("glow", {"settle": settle, "hold_light": 0})),
             pictures, Size(100, 60), PictureCache(1 << 26),
         )  # fmt: skip
-        lift[settle] = [
-            float((path.picture(n) - pictures.pictures[n]).mean()) for n in range(5)
-        ]
+        lift[settle] = [float((path.picture(n) - pictures.pictures[n]).mean()) for n in range(5)]
     assert lift[0][1] == pytest.approx(0, abs=1e-6)
     # binomial weights 1 2 1: a quarter of the glow one frame away
     assert lift[1][1] > 0.02

@@ -94,9 +94,7 @@ def test_an_odd_size_keeps_every_pixel(make_clip, tmp_path):
 def test_stopping_leaves_nothing(footage, tmp_path):
     done = []
     with pytest.raises(Stopped):
-        render(
-            footage, LOOK, tmp_path / "out.mp4", told=done.append, stop=lambda: len(done) == 5
-        )
+        render(footage, LOOK, tmp_path / "out.mp4", told=done.append, stop=lambda: len(done) == 5)
     assert list(tmp_path.iterdir()) == []
 
 

@@ -68,9 +68,7 @@ def test_a_frame_out_of_range_is_refused(frame, clip):
 def test_a_preview_is_the_full_picture_averaged(clip):
     with Footage(clip) as footage:
         full, small = footage.picture(7), footage.picture(7, Size(96, 56))
-    np.testing.assert_allclose(
-        small, full.reshape(3, 56, 2, 96, 2).mean(axis=(2, 4)), atol=1e-5
-    )
+    np.testing.assert_allclose(small, full.reshape(3, 56, 2, 96, 2).mean(axis=(2, 4)), atol=1e-5)
 
 
 @pytest.mark.parametrize("name", ["gray", "rgb24", "yuva420p"])

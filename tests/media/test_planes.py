@@ -36,7 +36,9 @@ def test_75_per_cent_bars_have_their_published_codes(rgb):
     found = [plane.mean() for plane in planes]  # dithered: the mean is the unrounded code
     np.testing.assert_allclose(found, BARS_709[rgb], atol=0.51)
     codes = Planes(*(np.full((2, 2), code, np.uint8) for code in BARS_709[rgb]))
-    np.testing.assert_allclose(picture_of(codes, LIMITED, (1, 1))[:, 0, 0], rgb, atol=0.0045)  # half a chroma code
+    np.testing.assert_allclose(
+        picture_of(codes, LIMITED, (1, 1))[:, 0, 0], rgb, atol=0.0045
+    )  # half a chroma code
 
 
 @pytest.mark.parametrize("matrix", LUMA_WEIGHTS)
@@ -95,7 +97,9 @@ def test_libswscale_agrees(layout, bits, matrix, space):
 def test_the_round_trip_keeps_the_picture(layout, bits, span):
     picture = np.clip(lamps(Size(322, 182), 1)[0], 0, 1)
     coding = Coding("bt709", span, bits)
-    back = picture_of(planes_of(picture, coding, SUBSAMPLINGS[layout]), coding, SUBSAMPLINGS[layout])
+    back = picture_of(
+        planes_of(picture, coding, SUBSAMPLINGS[layout]), coding, SUBSAMPLINGS[layout]
+    )
     psnr = peak_signal_noise_ratio(picture, back, data_range=1)
     ssim = structural_similarity(picture, back, data_range=1, channel_axis=0)
     floor = 46 if bits == 8 else (58 if layout == "444" else 49)

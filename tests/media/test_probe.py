@@ -22,7 +22,9 @@ def test_a_clip_says_what_it_is(clip):
     assert found["audio"] == [{"codec": "aac", "rate": 48000, "channels": 1, "language": "und"}]
 
 
-@pytest.mark.parametrize(("tag", "matrix"), [(1, "bt709"), (6, "bt601"), (5, "bt601"), (9, "bt2020")])
+@pytest.mark.parametrize(
+    ("tag", "matrix"), [(1, "bt709"), (6, "bt601"), (5, "bt601"), (9, "bt2020")]
+)
 def test_the_streams_matrix_is_taken(tag, matrix, make_clip):
     probe = probe_file(make_clip(f"tag{tag}.mp4", "libx264", tag=tag, frames=3))
     assert (probe.matrix, probe.tagged) == (matrix, True)
@@ -52,9 +54,10 @@ def _cut_after_its_index(folder, clip):
     whole = encode(folder / "fast.mp4", "libx264", options={"movflags": "+faststart"})
     import av
 
-    with av.open(str(whole)) as source, av.open(
-        str(folder / "front.mp4"), "w", options={"movflags": "+faststart"}
-    ) as out:
+    with (
+        av.open(str(whole)) as source,
+        av.open(str(folder / "front.mp4"), "w", options={"movflags": "+faststart"}) as out,
+    ):
         stream = out.add_stream_from_template(source.streams.video[0])
         for packet in source.demux(video=0):
             if packet.size:

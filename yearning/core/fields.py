@@ -5,14 +5,16 @@ SC11 (2011): Threefry-4×32, with 12 rounds, the fewest the paper found to pass 
 BigCrush. (From memory; the tests check 20 rounds against the authors' published answer.)
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.filters import Taps
+from yearning.core.filters import Taps, weigh_columns, weigh_rows
 from yearning.core.memory import new_array
 from yearning.core.picture import Plane, Size
 
@@ -114,7 +116,9 @@ def _fill(seed: Word, layer: Word, frame: Word, top: int, left: int, out: Plane)
             for w in range(4):
                 at = block * _BLOCK + 2 * w * _LANES
                 _spread(words[w], line[at : at + _LANES], line[at + _LANES : at + 2 * _LANES])
-        out[y] = line[skip : skip + width]
+        into, part = out[y], line[skip : skip + width]
+        for x in range(width):
+            into[x] = part[x]
 
 
 def white(seed: int, layer: int, frame: int, top: int, left: int, shape: tuple[int, int]) -> Plane:
@@ -156,6 +160,16 @@ class Correlation:
         return start, weights * np.sqrt(self.energy / np.sum(weights**2, axis=1, keepdims=True))
 
 
+def _covered(count: int, scale: float) -> Iterator[tuple[NDArray[np.float64], NDArray[np.float64]]]:
+    """Reference pixels under each of `count` pixels, first to last, and the share of each."""
+    edges = np.arange(count + 1) / scale
+    first = np.floor(edges[:-1] + 1e-9)
+    for k in range(int(np.ceil(1 / scale)) + 1):
+        low = np.maximum(first + k, edges[:-1])
+        high = np.minimum(first + k + 1, edges[1:])
+        yield first + k, np.maximum(high - low, 0.0) * scale
+
+
 @lru_cache(maxsize=64)
 def _lattice_taps(count: int, scale: float, correlation: Correlation) -> Taps:
     """Taps from the lattice to `count` pixels of a picture of `scale` pixels per px@1080.
@@ -164,15 +178,10 @@ def _lattice_taps(count: int, scale: float, correlation: Correlation) -> Taps:
     """
     if scale >= 1:
         return Taps.of(*correlation.weights((np.arange(count) + np.float64(0.5)) / scale))
-    edges = np.arange(count + 1) / scale
-    first = np.floor(edges[:-1])
-    covered = int(np.ceil(1 / scale)) + 1
     parts = []
-    for k in range(covered):
-        low = np.maximum(first + k, edges[:-1])
-        high = np.minimum(first + k + 1, edges[1:])
-        start, weights = correlation.weights(first + k + 0.5)
-        parts.append((start, weights * (np.maximum(high - low, 0.0) * scale)[:, None]))
+    for pixel, share in _covered(count, scale):
+        start, weights = correlation.weights(pixel + 0.5)
+        parts.append((start, weights * share[:, None]))
     begin = parts[0][0]
     reach = int(max((start - begin).max() for start, _ in parts)) + parts[0][1].shape[1]
     total = np.zeros((count, reach))
@@ -182,24 +191,42 @@ def _lattice_taps(count: int, scale: float, correlation: Correlation) -> Taps:
     return Taps.of(begin, total)
 
 
-def smooth_noise(
-    seed: int,
-    layer: int,
-    frame: int,
-    size: Size,
-    scales: tuple[float, float],
-    band: tuple[int, int],
-    sigma: float,
-    soft: float,
-) -> Plane:
-    """Gaussian-correlated noise fixed to the picture's frame, not to its pixels.
+class PackedWeave(NamedTuple):
+    """A `Weave` as two arrays: handing many to a kernel costs more than a band's noise."""
+
+    counts: NDArray[np.int32]
+    weights: NDArray[np.float32]
+
+
+class Weave(NamedTuple):
+    """How a lattice of white noise becomes rows of smooth noise; made by `weave_for`.
+
+    Down the lattice's rows by `down`; across them by `first`, and then by `second` where `twice`.
+    """
+
+    down_start: NDArray[np.int32]
+    down_weights: Plane
+    first_start: NDArray[np.int32]
+    first_weights: Plane
+    first_slides: bool
+    twice: bool
+    second_start: NDArray[np.int32]
+    second_weights: Plane
+    left: int
+    """The lattice's first column that is read, and below how many."""
+    columns: int
+    line: int
+    """Length of a line between the two passes across."""
+
+
+@lru_cache(maxsize=64)
+def weave_for(size: Size, scales: tuple[float, float], sigma: float, soft: float) -> PackedWeave:
+    """The weave of a field of gaussian-correlated noise, fixed to the frame, not to its pixels.
 
     A field of zero mean: white noise under a gaussian of `sigma` px@1080, blurred by `soft`
     px@1080, and averaged over each pixel of a picture of `size`. With `soft` 0 it has unit
     variance at 1080 lines; a smaller picture has what averaging the larger one leaves. `scales`
     are its pixels per px@1080 across and down.
-
-    Returns rows `band[0]` to `band[1]` (exclusive), shape `(band[1] − band[0], size.width)`.
     """
     # a box of width w has the variance w²/12; a pixel averages over such a box
     reference = sigma**2 + 1 / 12
@@ -207,11 +234,99 @@ def smooth_noise(
     wide = sigma**2 + soft**2 + pixel**2 / 12
     pitch = max(1, int(sigma))
     correlation = Correlation(pitch, max(wide**0.5 / pitch, 0.45), (reference / wide) ** 0.5)
-    across = _lattice_taps(size.width, scales[0], correlation)
-    down = _lattice_taps(size.height, scales[1], correlation).rows(*band)
-    top, bottom = down.window()
-    left, right = across.window()
-    lattice = white(seed, layer, frame, top, left, (bottom - top, right - left))
-    if bottom - top > band[1] - band[0]:
-        return across.across(down.down(lattice, -top), -left)
-    return down.down(across.across(lattice, -left), -top)
+    down = _lattice_taps(size.height, scales[1], correlation)
+    if scales[0] < 1 and pitch == 1:  # reference pixels slide along the lattice: two light passes
+        parts = list(_covered(size.width, scales[0]))
+        shares = np.stack([share for _, share in parts], axis=1)
+        second = Taps.of(parts[0][0].astype(np.int64), shares)
+        line = second.window()[1]
+        first = Taps.of(*correlation.weights(np.arange(line) + np.float64(0.5)))
+    else:
+        first = second = _lattice_taps(size.width, scales[0], correlation)
+        line = size.width
+    left, right = first.window()
+    starts = (down.start, first.start - np.int32(left), second.start)
+    weights = (down.weights, first.weights, second.weights)
+    shapes = [n for part in weights for n in part.shape]
+    head = [left, right - left, line, first.slides, second is not first, *shapes]
+    return PackedWeave(
+        np.concatenate([np.array(head, np.int32), *starts]),
+        np.concatenate([part.ravel() for part in weights]),
+    )
+
+
+@numba.njit(nogil=True, cache=True)
+def _unpacked(counts: NDArray[np.int32], weights: NDArray[np.float32]) -> Weave:
+    down, d, first, f, second, s = counts[5:11]
+    starts = counts[11:]
+    return Weave(
+        starts[:down],
+        weights[: down * d].reshape(down, d),
+        starts[down : down + first],
+        weights[down * d : down * d + first * f].reshape(first, f),
+        counts[3] != 0,
+        counts[4] != 0,
+        starts[down + first :],
+        weights[down * d + first * f :].reshape(second, s),
+        counts[0],
+        counts[1],
+        counts[2],
+    )
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _across(field: Plane, weave: Weave, scratch: NDArray[np.float32], out: Plane) -> None:
+    rows = field.shape[0]
+    if not weave.twice:
+        weigh_columns(
+            field, weave.first_start, weave.first_weights, weave.first_slides, scratch, out
+        )
+        return
+    line = scratch[: rows * weave.line].reshape(rows, weave.line)
+    rest = scratch[rows * weave.line :]
+    weigh_columns(field, weave.first_start, weave.first_weights, weave.first_slides, rest, line)
+    weigh_columns(line, weave.second_start, weave.second_weights, False, rest, out)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def weave_rows(
+    counts: NDArray[np.int32],
+    packed: NDArray[np.float32],
+    seed: int,
+    layer: int,
+    frame: int,
+    first: int,
+    scratch: NDArray[np.float32],
+    out: Plane,
+) -> None:
+    """Rows from `first` on of the field of (seed, layer, frame), into `out`.
+
+    `counts` and `packed` are a packed weave; `layer` tells fields of one seed apart; `scratch`
+    has the length that `scratch_for` says.
+    """
+    weave = _unpacked(counts, packed)
+    start = weave.down_start[first : first + out.shape[0]]
+    weights = weave.down_weights[first : first + out.shape[0]]
+    top = start[0]
+    rows = start[-1] + weights.shape[1] - top
+    columns = weave.columns
+    lattice = scratch[: rows * columns].reshape(rows, columns)
+    rest = scratch[rows * columns :]
+    _fill(Word(seed), Word(layer), Word(frame), top, weave.left, lattice)
+    height, width = out.shape
+    if rows > height:
+        lowered = rest[: height * columns].reshape(height, columns)
+        weigh_rows(lattice, start - top, weights, lowered)
+        _across(lowered, weave, rest[height * columns :], out)
+    else:
+        widened = rest[: rows * width].reshape(rows, width)
+        _across(lattice, weave, rest[rows * width :], widened)
+        weigh_rows(widened, start - top, weights, out)
+
+
+def scratch_for(weave: PackedWeave, band: tuple[int, int], width: int) -> int:
+    """The length of scratch that `weave_rows` needs for a band of a picture `width` wide."""
+    columns, line, taps = (int(weave.counts[i]) for i in (1, 2, 6))
+    start = weave.counts[11 + band[0] : 11 + band[1]]
+    rows = int(start[-1] - start[0]) + taps
+    return rows * (columns + max(columns, width) + 2 * line + columns + width)

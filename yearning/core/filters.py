@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core import bands
-from yearning.core.memory import copy_of, new_array, new_like
+from yearning.core.memory import new_array, new_like
 from yearning.core.picture import Picture, Plane, Size, new_picture, size_of
 
 
@@ -32,7 +32,7 @@ def _add_four(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _weigh_rows(src: Plane, start: NDArray[np.int32], weights: Plane, out: Plane) -> None:
+def weigh_rows(src: Plane, start: NDArray[np.int32], weights: Plane, out: Plane) -> None:
     """Rows of `out` from rows of `src`; the number of taps is a multiple of four."""
     last = src.shape[0] - 1
     for i in range(out.shape[0]):
@@ -50,30 +50,46 @@ def _weigh_rows(src: Plane, start: NDArray[np.int32], weights: Plane, out: Plane
             )
 
 
+@numba.njit(nogil=True, cache=True)
+def _turn(src: Plane, out: Plane) -> None:
+    """Rows to columns, in squares that fit the cache."""
+    side = 16
+    height, width = src.shape
+    for top in range(0, height, side):
+        for left in range(0, width, side):
+            for y in range(top, min(top + side, height)):
+                for x in range(left, min(left + side, width)):
+                    out[x, y] = src[y, x]
+
+
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _weigh_columns(
-    src: Plane, start: NDArray[np.int32], weights: Plane, taps: int, out: Plane
+def weigh_columns(
+    src: Plane,
+    start: NDArray[np.int32],
+    weights: Plane,
+    slides: bool,
+    scratch: NDArray[np.float32],
+    out: Plane,
 ) -> None:
-    for y in range(out.shape[0]):
-        row = src[y]
-        for i in range(out.shape[1]):
-            part = row[start[i] : start[i] + taps]
-            w = weights[i]
-            total = np.float32(0)
-            for t in range(taps):
-                total += w[t] * part[t]
-            out[y, i] = total
+    """Columns of `out` from those of `src`; the source reaches as far as the padded taps.
 
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _slide(src: Plane, start: int, weights: NDArray[np.float32], out: Plane) -> None:
-    """Columns of `out` from those of `src`, with the same taps, a multiple of four, everywhere."""
-    for y in range(out.shape[0]):
-        line = out[y]
-        line[:] = 0
-        for t in range(0, weights.shape[0], 4):
-            row = src[y, start + t :]
-            _add_four(line, weights[t : t + 4], row, row[1:], row[2:], row[3:])
+    Unless the taps slide, columns are turned into rows, which are weighed whole. `scratch` holds
+    rows × (columns of `src` + columns of `out`) values.
+    """
+    rows, columns = src.shape
+    if slides:
+        for y in range(rows):
+            line = out[y]
+            line[:] = 0
+            for t in range(0, weights.shape[1], 4):
+                part = src[y, start[0] + t :]
+                _add_four(line, weights[0, t : t + 4], part, part[1:], part[2:], part[3:])
+        return
+    turned = scratch[: columns * rows].reshape(columns, rows)
+    result = scratch[columns * rows : (columns + out.shape[1]) * rows].reshape(out.shape[1], rows)
+    _turn(src, turned)
+    weigh_rows(turned, start, weights, result)
+    _turn(result, out)
 
 
 @dataclass(frozen=True)
@@ -82,10 +98,9 @@ class Taps:
 
     start: NDArray[np.int32]
     weights: NDArray[np.float32]
+    """Padded with zeros to a multiple of four."""
     slides: bool
     """Whether every output has the same weights, one input further on."""
-    count: int
-    """Weights per output; `weights` is padded with zeros to a multiple of four."""
 
     @staticmethod
     def of(start: NDArray[np.int64], weights: NDArray[np.float64]) -> "Taps":
@@ -94,11 +109,11 @@ class Taps:
         slides = bool(len(start) > 1 and np.all(np.diff(start) == 1) and alike)
         padded = np.zeros((len(weights), -(-weights.shape[1] // 4) * 4), np.float32)
         padded[:, : weights.shape[1]] = weights
-        return Taps(start.astype(np.int32), padded, slides, weights.shape[1])
+        return Taps(start.astype(np.int32), padded, slides)
 
     def rows(self, first: int, end: int) -> "Taps":
         """The taps of outputs `first` to `end` (exclusive) alone."""
-        return Taps(self.start[first:end], self.weights[first:end], self.slides, self.count)
+        return Taps(self.start[first:end], self.weights[first:end], self.slides)
 
     def window(self) -> tuple[int, int]:
         """The inputs read: first, and one past the last."""
@@ -107,16 +122,16 @@ class Taps:
     def down(self, plane: Plane, shift: int = 0) -> Plane:
         """Resample the rows of a plane; `shift` is added to every start."""
         out = new_array((len(self.start), plane.shape[1]))
-        _weigh_rows(plane, self.start + np.int32(shift), self.weights, out)
+        weigh_rows(plane, self.start + np.int32(shift), self.weights, out)
         return out
 
     def across(self, plane: Plane, shift: int = 0) -> Plane:
         """Resample the columns of a plane; `shift` is added to every start."""
-        out = new_array((plane.shape[0], len(self.start)))
-        if self.slides:
-            _slide(plane, int(self.start[0]) + shift, self.weights[0], out)
-        else:
-            _weigh_columns(plane, self.start + np.int32(shift), self.weights, self.count, out)
+        rows = plane.shape[0]
+        out = new_array((rows, len(self.start)))
+        # turned over, columns are rows, and rows are weighed whole
+        turned = cv2.transpose(plane, new_array((plane.shape[1], rows)))
+        cv2.transpose(self.down(turned, shift), out)
         return out
 
 
@@ -159,8 +174,8 @@ DIRECT_BELOW = 4.0
 SAMPLES_PER_SIGMA = 1.8
 """Samples a reduced picture keeps for each σ of the blur that will run on it."""
 
-FEW_ROWS = 64
-"""Rows of a band where a pass is light: fewer hand-overs between threads."""
+LIGHT = 1 << 18
+"""Pixels up to which a pass runs at once: handing it to other threads would cost as much."""
 
 ANTI_ALIAS = 0.7
 """σ of the gaussians that reduce and enlarge, in reduced pixels: a pattern at the reduced
@@ -201,7 +216,7 @@ def reduce(picture: Picture, to: Size) -> Picture:
             lines = down.rows(top, bottom).down(source) if down else source[top:bottom]
             out[plane, top:bottom] = across.across(lines) if across else lines
 
-    bands.each_band(to.height, work, FEW_ROWS)
+    bands.each_band(to.height, work, _rows(to))
     return out
 
 
@@ -221,9 +236,9 @@ def enlarge(picture: Picture, to: Size) -> Picture:
     def work(top: int, bottom: int) -> None:
         part = taps.rows(top, bottom)
         for plane in range(3):
-            _weigh_rows(wide[plane], part.start, part.weights, out[plane, top:bottom])
+            weigh_rows(wide[plane], part.start, part.weights, out[plane, top:bottom])
 
-    bands.each_band(to.height, work, FEW_ROWS)
+    bands.each_band(to.height, work, _rows(to))
     return out
 
 
@@ -232,16 +247,15 @@ def _enlarged_across(picture: Picture, taps: Taps) -> Picture:
 
     def work(top: int, bottom: int) -> None:
         for plane in range(3):
-            _weigh_columns(
-                picture[plane, top:bottom],
-                taps.start,
-                taps.weights,
-                taps.count,
-                wide[plane, top:bottom],
-            )
+            wide[plane, top:bottom] = taps.across(picture[plane, top:bottom])
 
-    bands.each_band(picture.shape[1], work, FEW_ROWS)
+    bands.each_band(picture.shape[1], work, _rows(size_of(wide)))
     return wide
+
+
+def _rows(size: Size) -> int:
+    """Rows of a band for a light pass."""
+    return size.height if size.width * size.height <= LIGHT else 64
 
 
 def _resampling(count_in: int, count_out: int, enlarging: bool = False) -> Taps | None:
@@ -267,7 +281,7 @@ def _blur_axes(picture: Picture, sigma_x: float, sigma_y: float, weight: float) 
     )
     weighted_x = np.multiply(kernel_x, weight, dtype=np.float32)
 
-    def work(plane: int) -> None:
+    def blur(plane: int) -> None:
         cv2.sepFilter2D(
             picture[plane],
             cv2.CV_32F,
@@ -277,7 +291,7 @@ def _blur_axes(picture: Picture, sigma_x: float, sigma_y: float, weight: float) 
             borderType=cv2.BORDER_REFLECT,
         )
 
-    bands.each(work, 3)
+    bands.each(blur, 3)
     return out
 
 
@@ -327,7 +341,7 @@ def gaussian(picture: Picture, sigma: float) -> Picture:
 
 
 class BlocksEnlarged:
-    """A picture of block means, enlarged smoothly, given out in bands of rows.
+    """A picture of block means, enlarged smoothly: across at once, down in bands of rows.
 
     Args:
         blocks: means over `block` × `block` pixels, the last ones mirrored over the edge.
@@ -337,22 +351,15 @@ class BlocksEnlarged:
 
     def __init__(self, blocks: Picture, block: int, size: Size) -> None:
         height, width = blocks.shape[1:]
-        self._taps = None
-        self._wide = blocks
-        if block > 1:
-            self._taps = gaussian_taps(height, height * block, ANTI_ALIAS)
-            across = gaussian_taps(width, width * block, ANTI_ALIAS).rows(0, size.width)
-            self._wide = _enlarged_across(blocks, across)
+        sigma = ANTI_ALIAS if block > 1 else 1e-3  # blocks of one pixel stay as they are
+        self._down = gaussian_taps(height, height * block, sigma)
+        across = gaussian_taps(width, width * block, sigma).rows(0, size.width)
+        self._wide = _enlarged_across(blocks, across) if block > 1 else blocks
 
-    def rows(self, top: int, bottom: int) -> Picture:
-        """Rows `top` to `bottom` (exclusive), a new array."""
-        if self._taps is None:
-            return copy_of(self._wide[:, top:bottom])
-        part = self._taps.rows(top, bottom)
-        out = new_array((3, bottom - top, self._wide.shape[2]))
-        for plane in range(3):
-            _weigh_rows(self._wide[plane], part.start, part.weights, out[plane])
-        return out
+    def taps(self, top: int, bottom: int) -> tuple[Picture, NDArray[np.int32], Plane]:
+        """For rows `top` to `bottom` (exclusive): the lines to weigh, and starts and weights."""
+        part = self._down.rows(top, bottom)
+        return self._wide, part.start, part.weights
 
 
 def area_resized(picture: Picture, to: Size) -> Picture:

@@ -168,7 +168,9 @@ class Path:
         steps = [
             (i, self.look.steps[i]) for i in range(first, end) if self._keys[i] != self._keys[i + 1]
         ]
-        moment = Moment(picture, frame, self.size, self.footage.size, driver=self._driver(frame, first))
+        moment = Moment(
+            picture, frame, self.size, self.footage.size, driver=self._driver(frame, first)
+        )
         prepared = steps[0][1].settings.prepare(moment)
         kept = [i for i, _ in steps] if self._keep_steps else [steps[-1][0]]
         results = {i: new_picture(self.size) for i in kept}

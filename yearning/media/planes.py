@@ -76,20 +76,20 @@ def _decode_rows(
     across: int,
     k: NDArray[np.float32],
     top: int,
+    bottom: int,
     out: Picture,
 ) -> None:
-    """Rows from `top`; `k` is gain and offset of luma, then of CR→R, CR→G, CB→G, CB→B."""
+    """Rows `top` to `bottom`; `k` is gain and offset of luma, then of CR→R, CR→G, CB→G, CB→B."""
     width = out.shape[2]
     b_line = np.empty(width + 1, np.float32)[:width]
     r_line = np.empty(width + 1, np.float32)[:width]
     gain, black, middle = k[0], k[1], k[2]
     r_r, r_g, b_g, b_b = k[3], k[4], k[5], k[6]
-    for i in range(out.shape[1]):
-        y = top + i
+    for y in range(top, bottom):
         _chroma_line(cb, y, down, across, b_line)
         _chroma_line(cr, y, down, across, r_line)
         codes = luma[y]
-        red, green, blue = out[0, i], out[1, i], out[2, i]
+        red, green, blue = out[0, y], out[1, y], out[2, y]
         for x in range(width):
             value = np.float32(codes[x]) * gain + black
             b = b_line[x] + middle
@@ -125,7 +125,7 @@ def picture_of(planes: Planes, coding: Coding, subsampling: tuple[int, int]) -> 
     across, down = subsampling
     bands.each_band(
         height,
-        lambda top, bottom: _decode_rows(*planes, down, across, k, top, picture[:, top:bottom]),
+        lambda top, bottom: _decode_rows(*planes, down, across, k, top, bottom, picture),
     )
     return picture
 
@@ -134,6 +134,7 @@ def picture_of(planes: Planes, coding: Coding, subsampling: tuple[int, int]) -> 
 def _encode_rows(
     picture: Picture,
     top: int,
+    bottom: int,
     down: int,
     across: int,
     k: NDArray[np.float32],
@@ -143,12 +144,12 @@ def _encode_rows(
     cb: Codes,
     cr: Codes,
 ) -> None:
-    """Rows `top` … of a picture, an even number of lines for `down` 2 but at the picture's end.
+    """Rows `top` to `bottom` of a picture, an even number of lines for `down` 2 but at the picture's end.
 
     `k`: KR, KG, KB; luma span and offset; chroma span and offset. `threshold` is the dither's
     pattern, in codes, added before truncation; each plane reads it from another place.
     """
-    rows, width = picture.shape[1], picture.shape[2]
+    width = picture.shape[2]
     kr, kg, kb = k[0], k[1], k[2]
     zero, half, quarter = np.float32(0), np.float32(0.5), np.float32(0.25)
     blue_scale = k[5] * half / (np.float32(1) - kb)
@@ -156,15 +157,15 @@ def _encode_rows(
     side = threshold.shape[0]
     sums_b = np.empty(width, np.float32)
     sums_r = np.empty(width, np.float32)
-    for i in range(0, rows, down):
-        lines = min(down, rows - i)
+    for y in range(top, bottom, down):
+        lines = min(down, bottom - y)
         share = np.float32(1) / np.float32(lines)
         sums_b[:] = zero
         sums_r[:] = zero
         for n in range(lines):
-            red, green, blue = picture[0, i + n], picture[1, i + n], picture[2, i + n]
-            dither = threshold[(top + i + n) % side]
-            codes = luma[top + i + n]
+            red, green, blue = picture[0, y + n], picture[1, y + n], picture[2, y + n]
+            dither = threshold[(y + n) % side]
+            codes = luma[y + n]
             for x in range(width):
                 r, g, b = red[x], green[x], blue[x]
                 value = kr * r + kg * g + kb * b
@@ -172,7 +173,7 @@ def _encode_rows(
                 sums_r[x] += share * (r - value)
                 code = value * k[3] + k[4] + dither[x & (side - 1)]
                 codes[x] = np.int32(min(max(code, zero), highest))
-        line = (top + i) // down
+        line = y // down
         dither_b = threshold[(line + 37) % side]
         dither_r = threshold[(line + 91) % side]
         into_b, into_r = cb[line], cr[line]
@@ -230,8 +231,9 @@ def planes_of(picture: Picture, coding: Coding, subsampling: tuple[int, int]) ->
     bands.each_band(
         size.height,
         lambda top, bottom: _encode_rows(
-            picture[:, top:bottom],
+            picture,
             top,
+            bottom,
             down,
             across,
             k,

@@ -58,38 +58,38 @@ class Curve(Treatment):
     def apply(self, at: Moment) -> Picture:
         """The picture with its luma, then its channels, taken through the curves."""
         out = new_like(at.picture)
-        _through_luma(at.picture, _table(self.luma), self.luma == STRAIGHT, out)
-        for plane, points in zip(out, (self.red, self.green, self.blue), strict=True):
-            if points != STRAIGHT:
-                _through(plane, _table(points))
+        _through(at.picture, _tables(self.luma, self.red, self.green, self.blue), out)
         return out
 
 
 @lru_cache(maxsize=256)
-def _table(points: tuple[tuple[float, float], ...]) -> NDArray[np.float32]:
-    return curve_table(points)
+def _tables(*curves: tuple[tuple[float, float], ...]) -> NDArray[np.float32]:
+    """The curves' tables, shape `(4, n)`; a straight one begins with NaN, and is passed over."""
+    tables = np.stack([curve_table(points) for points in curves])
+    for table, points in zip(tables, curves, strict=True):
+        if points == STRAIGHT:
+            table[0] = np.nan
+    return tables
 
 
-# No fastmath here: these index tables by picture values.
+# No fastmath here: this indexes tables by picture values.
 @numba.njit(nogil=True, cache=True)
-def _through_luma(
-    picture: Picture, table: NDArray[np.float32], straight: bool, out: Picture
-) -> None:
-    if straight:
-        out[:] = picture
-        return
+def _through(picture: Picture, tables: NDArray[np.float32], out: Picture) -> None:
     for y in range(picture.shape[1]):
-        for x in range(picture.shape[2]):
-            r, g, b = picture[0, y, x], picture[1, y, x], picture[2, y, x]
-            luma = KR * r + KG * g + KB * b
-            move = looked_up(table, luma) - luma
-            out[0, y, x] = r + move
-            out[1, y, x] = g + move
-            out[2, y, x] = b + move
-
-
-@numba.njit(nogil=True, cache=True)
-def _through(plane: NDArray[np.float32], table: NDArray[np.float32]) -> None:
-    for y in range(plane.shape[0]):
-        for x in range(plane.shape[1]):
-            plane[y, x] = looked_up(table, plane[y, x])
+        red, green, blue = picture[0, y], picture[1, y], picture[2, y]
+        to_red, to_green, to_blue = out[0, y], out[1, y], out[2, y]
+        if np.isnan(tables[0, 0]):
+            for x in range(red.shape[0]):
+                to_red[x], to_green[x], to_blue[x] = red[x], green[x], blue[x]
+        else:
+            table = tables[0]
+            for x in range(red.shape[0]):
+                r, g, b = red[x], green[x], blue[x]
+                luma = KR * r + KG * g + KB * b
+                move = looked_up(table, luma) - luma
+                to_red[x], to_green[x], to_blue[x] = r + move, g + move, b + move
+        for c in range(3):
+            table, line = tables[c + 1], out[c, y]
+            if not np.isnan(table[0]):
+                for x in range(line.shape[0]):
+                    line[x] = looked_up(table, line[x])

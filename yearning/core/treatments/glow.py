@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from yearning.core import bands, filters
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.colour.transfer import to_code, to_light
-from yearning.core.memory import new_array
+from yearning.core.memory import new_array, new_like
 from yearning.core.picture import Picture, Plane
 from yearning.core.treatment import Moment, Reach, Treatment, setting
 
@@ -121,9 +121,9 @@ class Glow(Treatment):
     def apply(self, at: Moment) -> Picture:
         """The glow alone, on black; below 0 where the mid-tones are to be pulled down."""
         halo: Halo = at.prepared
-        glow = halo.light.rows(*at.rows)
-        if halo.pull:
-            _hold(glow, at.picture, np.float32(halo.pull))
+        glow = new_like(at.picture)
+        wide, start, weights = halo.light.taps(*at.rows)
+        _glow(wide, start, weights, at.picture, np.float32(halo.pull), glow)
         return glow
 
     def _seen(self, picture: Picture, block: int) -> NDArray[np.float32]:
@@ -220,12 +220,21 @@ def _lift(halo: Picture, luma: Plane) -> float:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _hold(glow: Picture, picture: Picture, pull: np.float32) -> None:
+def _glow(
+    wide: Picture,
+    start: NDArray[np.int32],
+    weights: Plane,
+    picture: Picture,
+    pull: np.float32,
+    glow: Picture,
+) -> None:
+    for c in range(3):
+        filters.weigh_rows(wide[c], start, weights, glow[c])
     for y in range(glow.shape[1]):
-        for x in range(glow.shape[2]):
-            down = pull * _mid(
-                KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
-            )
-            glow[0, y, x] -= down
-            glow[1, y, x] -= down
-            glow[2, y, x] -= down
+        red, green, blue = picture[0, y], picture[1, y], picture[2, y]
+        to_red, to_green, to_blue = glow[0, y], glow[1, y], glow[2, y]
+        for x in range(red.shape[0]):
+            down = pull * _mid(KR * red[x] + KG * green[x] + KB * blue[x])
+            to_red[x] -= down
+            to_green[x] -= down
+            to_blue[x] -= down

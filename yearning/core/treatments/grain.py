@@ -120,11 +120,27 @@ class Grain(Treatment):
     def apply(self, at: Moment) -> Picture:
         """The picture with grain added, weighed by luma."""
         rms, sigma = self.rms_and_sigma(at.full)
-        response = np.array(
-            [self.response_shadow, self.response_mid, self.response_high], np.float32
-        )
+        fine = fields.weave_for(at.size, at.scales, sigma, self.soft)
+        wide = fields.weave_for(at.size, at.scales, CLUMP_SIZE * sigma, self.soft)
+        scratch = max(fields.scratch_for(weave, at.rows, at.size.width) for weave in (fine, wide))
+        response = [self.response_shadow, self.response_mid, self.response_high]
+        dyes = 3 if self.colour else 1
         out = new_like(at.picture)
-        _add(at.picture, self._dyes(at, sigma), np.float32(rms) * response, out)
+        _grained(
+            at.picture,
+            *fine,
+            *wide,
+            self.seed,
+            at.frame // self.cadence,
+            at.top,
+            np.float32(self.colour),
+            np.float32(self.clump),
+            np.array(response, np.float32) * np.float32(rms),
+            new_array((scratch,)),
+            new_array((dyes, *at.picture.shape[1:])),
+            new_array(at.picture.shape[1:]),
+            out,
+        )
         return out
 
     def rms_and_sigma(self, size: Size) -> tuple[float, float]:
@@ -135,24 +151,10 @@ class Grain(Treatment):
         granularity, cloud = SPEEDS[self.speed]
         # white noise under a gaussian of σ has, for each unit of power, the variance 1 / (4π σ²)
         spread = math.sqrt(cloud**2 + micron**2 / 12)
-        density = granularity / _seen_through(APERTURE_SIDE, cloud) / math.sqrt(4 * math.pi) / spread
+        density = (
+            granularity / _seen_through(APERTURE_SIDE, cloud) / math.sqrt(4 * math.pi) / spread
+        )
         return CODE_PER_DENSITY * density, cloud / micron
-
-    def _dyes(self, at: Moment, sigma: float) -> NDArray[np.float32]:
-        """Unit grain: one plane for grey grain, else three that share a grey part."""
-
-        def field(layer: int, wide: float = 1.0) -> Plane:
-            frame = at.frame // self.cadence
-            return fields.smooth_noise(
-                self.seed, layer, frame, at.size, at.scales, at.rows, wide * sigma, self.soft
-            )
-
-        dyes = [field(layer) for layer in range(3 if self.colour else 1)]
-        clumps = field(3, CLUMP_SIZE) if self.clump else dyes[0]
-        out = new_array((len(dyes), *clumps.shape))
-        first, second, third = dyes * 3 if len(dyes) == 1 else dyes
-        _woven(np.float32(self.colour), np.float32(self.clump), first, second, third, clumps, out)
-        return out
 
 
 def _seen_through(side: float, sigma: float) -> float:
@@ -167,59 +169,68 @@ def _seen_through(side: float, sigma: float) -> float:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _woven(
+def _grained(
+    picture: Picture,
+    fine_counts: NDArray[np.int32],
+    fine_weights: NDArray[np.float32],
+    wide_counts: NDArray[np.int32],
+    wide_weights: NDArray[np.float32],
+    seed: int,
+    frame: int,
+    top: int,
     colour: np.float32,
     clump: np.float32,
-    first: Plane,
-    second: Plane,
-    third: Plane,
+    rms: NDArray[np.float32],
+    scratch: NDArray[np.float32],
+    dyes: NDArray[np.float32],
     clumps: Plane,
-    out: NDArray[np.float32],
+    out: Picture,
 ) -> None:
-    """Unit-variance mixture of grain layers: grey and own parts, fine grain and clumps.
+    """A band with grain: fields of each dye and of clumps, woven, weighed and added."""
+    for layer in range(dyes.shape[0]):
+        fields.weave_rows(fine_counts, fine_weights, seed, layer, frame, top, scratch, dyes[layer])
+    if clump > 0:
+        fields.weave_rows(wide_counts, wide_weights, seed, 3, frame, top, scratch, clumps)
+    else:
+        clumps[:] = 0
+    grey, own, flecks = _shares(colour, clump, dyes.shape[0])
+    own_dye = 1 if dyes.shape[0] == 3 else 0
+    shadow, mid, high = rms[0], rms[1], rms[2]
+    zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
+    for y in range(picture.shape[1]):
+        red, green, blue = picture[0, y], picture[1, y], picture[2, y]
+        dye_r, dye_g, dye_b = dyes[0, y], dyes[own_dye, y], dyes[2 * own_dye, y]
+        to_red, to_green, to_blue, fleck = out[0, y], out[1, y], out[2, y], clumps[y]
+        for x in range(red.shape[0]):
+            r, g, b = red[x], green[x], blue[x]
+            luma = min(max(KR * r + KG * g + KB * b, zero), one)
+            side = two * luma - one
+            t = one - max(side, -side)
+            t = t * t * (three - two * t)
+            end = shadow if side < zero else high
+            weight = end + (mid - end) * t
+            n_r, n_g, n_b = dye_r[x], dye_g[x], dye_b[x]
+            shared = grey * (n_r + n_g + n_b) + flecks * fleck[x]
+            to_red[x] = r + weight * (shared + own * n_r)
+            to_green[x] = g + weight * (shared + own * n_g)
+            to_blue[x] = b + weight * (shared + own * n_b)
+
+
+@numba.njit(nogil=True, cache=True)
+def _shares(
+    colour: np.float32, clump: np.float32, dyes: int
+) -> tuple[np.float32, np.float32, np.float32]:
+    """Shares of the dyes' sum, of each dye itself, and of clumps, for unit variance in all.
 
     The grey part of three dyes n is g = (n1 + n2 + n3) / √3, so a·g + b·n has the variance
     a² + b² + 2ab/√3.
     """
     one = np.float32(1)
-    root = one / np.sqrt(np.float32(3))
     fine = (one - clump) / np.sqrt((one - clump) ** 2 + clump**2)
     flecks = clump / np.sqrt((one - clump) ** 2 + clump**2)
-    if out.shape[0] == 1:
-        out[0] = fine * first + flecks * clumps
-        return
+    if dyes == 1:
+        return np.float32(0), fine, flecks
+    root = one / np.sqrt(np.float32(3))
     a, b = one - colour, colour
     unit = fine / np.sqrt(a * a + b * b + np.float32(2) * a * b * root)
-    grey, own = unit * a * root, unit * b
-    for y in range(out.shape[1]):
-        for x in range(out.shape[2]):
-            n1, n2, n3 = first[y, x], second[y, x], third[y, x]
-            shared = grey * (n1 + n2 + n3) + flecks * clumps[y, x]
-            out[0, y, x] = shared + own * n1
-            out[1, y, x] = shared + own * n2
-            out[2, y, x] = shared + own * n3
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _add(
-    picture: Picture, dyes: NDArray[np.float32], rms: NDArray[np.float32], out: Picture
-) -> None:
-    shadow, mid, high = rms[0], rms[1], rms[2]
-    one, two, three = np.float32(1), np.float32(2), np.float32(3)
-    for y in range(picture.shape[1]):
-        for x in range(picture.shape[2]):
-            r, g, b = picture[0, y, x], picture[1, y, x], picture[2, y, x]
-            luma = min(max(KR * r + KG * g + KB * b, np.float32(0)), one)
-            t = one - abs(two * luma - one)
-            t = t * t * (three - two * t)
-            end = shadow if luma < np.float32(0.5) else high
-            weight = end + (mid - end) * t
-            if dyes.shape[0] == 1:
-                n = weight * dyes[0, y, x]
-                out[0, y, x] = r + n
-                out[1, y, x] = g + n
-                out[2, y, x] = b + n
-            else:
-                out[0, y, x] = r + weight * dyes[0, y, x]
-                out[1, y, x] = g + weight * dyes[1, y, x]
-                out[2, y, x] = b + weight * dyes[2, y, x]
+    return np.float32(unit * a * root), np.float32(unit * b), flecks
