@@ -147,4 +147,4 @@ def test_guessed_matrices():
 
 def test_sixteen_bit_stills_are_rounded_and_clamped():
     picture = np.array([[-1, 0, 0.5, 1, 2]] * 3, np.float32).reshape(3, 1, 5)
-    assert quantized(picture, 16)[0, :, 0].tolist() == [0, 0, 32768, 65535, 65535]
+    assert quantized(picture, 16)[0, :, 2].tolist() == [0, 0, 32768, 65535, 65535]

@@ -2,6 +2,8 @@
 
 import asyncio
 import struct
+import threading
+from collections import deque
 from typing import Any
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
@@ -18,6 +20,9 @@ from yearning.store.project import NotThere
 
 AHEAD = 10
 """Frames sent before the first of them has been acknowledged as shown."""
+
+AT_ONCE = 3
+"""Frames worked on at once: one read, one evaluated, one encoded."""
 
 PLAY_QUALITY = 88
 
@@ -43,6 +48,7 @@ class Session:
         self._running: asyncio.Task[None] | None = None
         self._room = asyncio.Semaphore(AHEAD)
         self._stopped = True
+        self._evaluating = threading.Lock()
 
     async def start(self, ask: Start) -> None:
         """Play from a frame on, round and round, until `stop`."""
@@ -77,32 +83,36 @@ class Session:
         held = self._desk.played.frames(key)
         await self._socket.send_json({"type": "held", "frames": held})
         frame = ask.frame
-        ready = asyncio.create_task(asyncio.to_thread(self._frame, path, base, key, frame))
+        coming: deque[asyncio.Task[bytes]] = deque()
         try:
             while True:
-                data = await ready
-                following = (frame + 1) % footage.frames
-                # the next one is worked on while this one waits for room and travels
-                ready = asyncio.create_task(
-                    asyncio.to_thread(self._frame, path, base, key, following)
-                )
+                # the next ones are worked on while this one is encoded, waits, and travels
+                while len(coming) < AT_ONCE:
+                    following = (frame + len(coming)) % footage.frames
+                    work = asyncio.to_thread(self._frame, path, base, key, following)
+                    coming.append(asyncio.create_task(work))
+                data = await coming.popleft()
                 await self._room.acquire()
                 await self._socket.send_bytes(struct.pack("<I", frame) + data)
-                frame = following
+                frame = (frame + 1) % footage.frames
         except (Cancelled, MediaError) as error:
             if isinstance(error, MediaError):
                 await self._socket.send_json({"type": "error", "detail": str(error)})
         finally:
             self._stopped = True
-            await asyncio.gather(ready, return_exceptions=True)
+            await asyncio.gather(*coming, return_exceptions=True)
 
     def _frame(self, path: Path, base: int | None, key: str, frame: int) -> bytes:
         """The length of the result's JPEG, the JPEG, and that of what it is compared with."""
         held = self._desk.played.get(key, frame)
         if held is not None:
             return held
-        result = jpeg(path.picture(frame), PLAY_QUALITY)
-        other = b"" if base is None else jpeg(path.picture(frame, base), PLAY_QUALITY)
+        path.fetch(frame + path.reach().after)
+        with self._evaluating:
+            seen = path.picture(frame)
+            compared = None if base is None else path.picture(frame, base)
+        result = jpeg(seen, PLAY_QUALITY)
+        other = b"" if compared is None else jpeg(compared, PLAY_QUALITY)
         data = struct.pack("<I", len(result)) + result + other
         self._desk.played.put(key, frame, data)
         return data

@@ -3,7 +3,7 @@
 Edges are mirrored (d c b a | a b c d | d c b a), so nothing darkens towards the frame.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -133,6 +133,30 @@ class Taps:
         turned = cv2.transpose(plane, new_array((plane.shape[1], rows)))
         cv2.transpose(self.down(turned, shift), out)
         return out
+
+
+def covered(count: int, scale: float) -> Iterator[tuple[NDArray[np.float64], NDArray[np.float64]]]:
+    """Which samples, `scale` to one of theirs, lie under each of `count` larger ones.
+
+    Yields the first sample under each and its share of the area, then the second, to the last.
+    """
+    edges = np.arange(count + 1) / scale
+    first = np.floor(edges[:-1] + 1e-9)
+    for k in range(int(np.ceil(1 / scale)) + 1):
+        low = np.maximum(first + k, edges[:-1])
+        high = np.minimum(first + k + 1, edges[1:])
+        yield first + k, np.maximum(high - low, 0.0) * scale
+
+
+@lru_cache(maxsize=64)
+def area_taps(count_in: int, count_out: int) -> Taps:
+    """Averages of the samples under each output: `count_in` samples to fewer, `count_out`."""
+    parts = list(covered(count_out, count_out / count_in))
+    weights = np.stack([share for _, share in parts], axis=1)
+    start = np.minimum(parts[0][0].astype(np.int64), count_in - 1)
+    while weights.shape[1] > 1 and weights[:, -1].max() < 1e-9:
+        weights = weights[:, :-1]
+    return Taps.of(start, weights)
 
 
 def mirrored(index: NDArray[np.int64], count: int) -> NDArray[np.int64]:

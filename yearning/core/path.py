@@ -134,6 +134,12 @@ class Path:
         end = len(self.look.steps) if after is None else after
         return self._after(frame, end)
 
+    def fetch(self, frame: int) -> None:
+        """Have the footage's frame in the cache, if there is such a frame: to be ready in time."""
+        key = self._key(frame, 0)
+        if 0 <= frame < self.footage.frames and self._cache.get(key) is None:
+            self._cache.put(key, self.footage.picture(frame, self.size))
+
     def _key(self, frame: int, index: int) -> Hashable:
         return (self.footage.id, frame, self.size, self._keys[index])
 

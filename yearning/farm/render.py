@@ -127,11 +127,20 @@ def render(
     path = Path(look, footage, footage.size, PictureCache(_cache_bytes(look, footage)))
     began = time.monotonic()
     progress = Progress(0, total, 0.0)
-    with _result(out, footage, first, last + 1) as result, ThreadPoolExecutor(1) as writer:
+    ahead = path.reach().after + 1
+    with (
+        _result(out, footage, first, last + 1) as result,
+        ThreadPoolExecutor(1) as writer,
+        ThreadPoolExecutor(1) as reader,
+    ):
         writing: Future[None] | None = None
+        reading: Future[None] | None = None
         for n, frame in enumerate(range(first, last + 1), 1):
             if stop():
                 raise Stopped
+            if reading is not None:
+                reading.result()
+            reading = reader.submit(path.fetch, frame + ahead)
             picture = path.picture(frame)
             if writing is not None:
                 writing.result()
@@ -151,7 +160,7 @@ def _result(out: FilePath, footage: Footage, first: int, end: int) -> Result:
 
 
 def _cache_bytes(look: Look, footage: Footage) -> int:
-    """Room for a picture, its neighbours in the look's reach, and the one being written."""
+    """Room for a picture, its neighbours in the look's reach, one read ahead, one written."""
     reach = Path(look, footage, footage.size, PictureCache(0)).reach()
     picture = 12 * footage.size.width * footage.size.height
-    return picture * (reach.before + reach.after + 3)
+    return picture * (reach.before + reach.after + 4)

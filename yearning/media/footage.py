@@ -12,7 +12,6 @@ import numpy as np
 from av.video.stream import VideoStream
 
 from yearning.core.colour.matrices import Coding
-from yearning.core.filters import area_resized
 from yearning.core.picture import Picture, Size
 from yearning.media.errors import MediaError
 from yearning.media.planes import Codes, Planes, chroma_shape, picture_of
@@ -103,11 +102,13 @@ class Footage:
             IndexError: no such frame.
             MediaError: it can't be decoded.
         """
-        picture = picture_of(*self._codes(self.video_frame(frame)))
-        if self.probe.rotation:
-            turned = np.rot90(picture, self.probe.rotation // 90, axes=(1, 2))
-            picture = np.ascontiguousarray(turned)
-        return area_resized(picture, size or self.size)
+        size = size or self.size
+        turns = self.probe.rotation // 90
+        coded = Size(size.height, size.width) if turns % 2 else size
+        picture = picture_of(*self._codes(self.video_frame(frame)), coded)
+        if turns:
+            picture = np.ascontiguousarray(np.rot90(picture, turns, axes=(1, 2)))
+        return picture
 
     def _codes(self, frame: av.VideoFrame) -> tuple[Planes, Coding, tuple[int, int]]:
         """The frame's planes, without copying, and how to read them."""

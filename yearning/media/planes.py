@@ -7,6 +7,7 @@ sample of their pair and, in 4:2:0, half-way between two lines: the siting H.264
 when none is signalled ("left", ITU-T H.273 ChromaLocType 0).
 """
 
+from functools import lru_cache
 from typing import Any, NamedTuple
 
 import numba
@@ -16,8 +17,9 @@ from numpy.typing import NDArray
 from yearning.core import bands
 from yearning.core.colour.matrices import Coding
 from yearning.core.fields import white
+from yearning.core.filters import Taps, area_taps
 from yearning.core.memory import new_array
-from yearning.core.picture import Picture, Size, new_picture
+from yearning.core.picture import Picture, Plane, Size, new_picture
 
 Codes = NDArray[Any]
 """A plane of codes: uint8, or uint16 for more than 8 bits."""
@@ -38,33 +40,37 @@ def chroma_shape(size: Size, subsampling: tuple[int, int]) -> tuple[int, int]:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _chroma_line(plane: Codes, y: int, down: int, across: int, out: NDArray[np.float32]) -> None:
-    """One luma line's chroma codes, interpolated linearly from the lines and columns around."""
+def _chroma_line(
+    plane: Codes,
+    y: int,
+    down: int,
+    across: int,
+    line: NDArray[np.float32],
+    out: NDArray[np.float32],
+) -> None:
+    """One luma line's chroma codes, interpolated linearly from the lines and columns around.
+
+    `line` holds one code more than the plane has columns; `out` twice as many where across is 2.
+    """
     lines, columns = plane.shape
-    width = out.shape[0]
+    near = min(y // down, lines - 1)
+    other = near
+    w = np.float32(1)
     if down == 2:
-        near = min(y >> 1, lines - 1)
-        other = near + 1 if y & 1 else near - 1
-        other = min(max(other, 0), lines - 1)
-        a, b = plane[near], plane[other]
+        other = min(max(near + 1 if y & 1 else near - 1, 0), lines - 1)
         w = np.float32(0.75)
-    else:
-        a, b = plane[y], plane[y]
-        w = np.float32(1)
     v = np.float32(1) - w
-    if across == 1:
-        for x in range(width):
-            out[x] = w * np.float32(a[x]) + v * np.float32(b[x])
-        return
-    last = columns - 1
-    here = w * np.float32(a[0]) + v * np.float32(b[0])
+    a, b = plane[near], plane[other]
+    to = line if across == 2 else out
     for j in range(columns):
-        k = min(j + 1, last)
-        after = w * np.float32(a[k]) + v * np.float32(b[k])
-        out[2 * j] = here
-        if 2 * j + 1 < width:
-            out[2 * j + 1] = np.float32(0.5) * (here + after)
-        here = after
+        to[j] = w * np.float32(a[j]) + v * np.float32(b[j])
+    if across == 2:
+        line[columns] = line[columns - 1]
+        after = line[1:]
+        pairs = out.reshape(columns, 2)
+        for j in range(columns):
+            pairs[j, 0] = line[j]
+            pairs[j, 1] = np.float32(0.5) * (line[j] + after[j])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -79,27 +85,46 @@ def _decode_rows(
     bottom: int,
     out: Picture,
 ) -> None:
-    """Rows `top` to `bottom`; `k` is gain and offset of luma, then of CR→R, CR→G, CB→G, CB→B."""
-    width = out.shape[2]
-    b_line = np.empty(width + 1, np.float32)[:width]
-    r_line = np.empty(width + 1, np.float32)[:width]
+    """Rows `top` to `bottom`; `k` as `_decoding` gives it."""
+    columns = cb.shape[1]
+    line = np.empty(columns + 1, np.float32)
+    b_line = np.empty(across * columns, np.float32)
+    r_line = np.empty(across * columns, np.float32)
+    for y in range(top, bottom):
+        _chroma_line(cb, y, down, across, line, b_line)
+        _chroma_line(cr, y, down, across, line, r_line)
+        _to_rgb(luma[y], b_line, r_line, k, out[0, y], out[1, y], out[2, y])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _to_rgb(
+    luma: Codes,
+    cb: NDArray[np.float32],
+    cr: NDArray[np.float32],
+    k: NDArray[np.float32],
+    red: NDArray[np.float32],
+    green: NDArray[np.float32],
+    blue: NDArray[np.float32],
+) -> None:
     gain, black, middle = k[0], k[1], k[2]
     r_r, r_g, b_g, b_b = k[3], k[4], k[5], k[6]
-    for y in range(top, bottom):
-        _chroma_line(cb, y, down, across, b_line)
-        _chroma_line(cr, y, down, across, r_line)
-        codes = luma[y]
-        red, green, blue = out[0, y], out[1, y], out[2, y]
-        for x in range(width):
-            value = np.float32(codes[x]) * gain + black
-            b = b_line[x] + middle
-            r = r_line[x] + middle
-            red[x] = value + r_r * r
-            green[x] = value + r_g * r + b_g * b
-            blue[x] = value + b_b * b
+    for x in range(red.shape[0]):
+        value = np.float32(luma[x]) * gain + black
+        b = cb[x] + middle
+        r = cr[x] + middle
+        red[x] = value + r_r * r
+        green[x] = value + r_g * r + b_g * b
+        blue[x] = value + b_b * b
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _planes_to_rgb(luma: Plane, cb: Plane, cr: Plane, k: NDArray[np.float32], out: Picture) -> None:
+    for y in range(out.shape[1]):
+        _to_rgb(luma[y], cb[y], cr[y], k, out[0, y], out[1, y], out[2, y])
 
 
 def _decoding(coding: Coding) -> NDArray[np.float32]:
+    """Gain and offset of luma, offset of chroma, then gains CR→R, CR→G, CB→G, CB→B."""
     kr, kg, kb = coding.weights
     gain = 1 / coding.luma_span
     chroma = 1 / coding.chroma_span
@@ -117,17 +142,67 @@ def _decoding(coding: Coding) -> NDArray[np.float32]:
     )
 
 
-def picture_of(planes: Planes, coding: Coding, subsampling: tuple[int, int]) -> Picture:
-    """The R'G'B' picture, shape `(3, lines, columns)`, of planes of codes."""
+def picture_of(
+    planes: Planes, coding: Coding, subsampling: tuple[int, int], size: Size | None = None
+) -> Picture:
+    """The R'G'B' picture, shape `(3, lines, columns)`, of planes of codes.
+
+    With a smaller `size` it is averaged down to that. Conversion is linear, so the planes are
+    averaged first and far fewer pixels converted.
+    """
     height, width = planes.luma.shape
-    picture = new_picture(Size(width, height))
+    size = size or Size(width, height)
+    picture = new_picture(size)
     k = _decoding(coding)
     across, down = subsampling
-    bands.each_band(
-        height,
-        lambda top, bottom: _decode_rows(*planes, down, across, k, top, bottom, picture),
-    )
+    if size == (width, height):
+        bands.each_band(
+            height,
+            lambda top, bottom: _decode_rows(*planes, down, across, k, top, bottom, picture),
+        )
+        return picture
+    luma = _reduced(planes.luma, area_taps(width, size.width), area_taps(height, size.height))
+    taps_x = _chroma_taps(width, size.width, planes.cb.shape[1], across, centred=False)
+    taps_y = _chroma_taps(height, size.height, planes.cb.shape[0], down, centred=True)
+    chroma = [_reduced(plane, taps_x, taps_y) for plane in (planes.cb, planes.cr)]
+    _planes_to_rgb(luma, *chroma, k, picture)
     return picture
+
+
+def _reduced(codes: Codes, across: Taps, down: Taps) -> Plane:
+    """A plane of codes resampled to a smaller one."""
+    out = new_array((len(down.start), len(across.start)))
+
+    def work(top: int, bottom: int) -> None:
+        part = down.rows(top, bottom)
+        first, end = part.window()
+        end = min(end, codes.shape[0])
+        lines = new_array((end - first, codes.shape[1]))
+        lines[...] = codes[first:end]
+        out[top:bottom] = across.across(part.down(lines, -first))
+
+    bands.each_band(out.shape[0], work, 64)
+    return out
+
+
+@lru_cache(maxsize=32)
+def _chroma_taps(full: int, reduced: int, samples: int, factor: int, centred: bool) -> Taps:
+    """Linear interpolation of chroma to `full` luma positions, then averaging to `reduced`.
+
+    `centred` chroma stands half-way between its two luma lines, other on the first of two.
+    """
+    average = area_taps(full, reduced)
+    pixel = np.minimum(average.start[:, None] + np.arange(average.weights.shape[1]), full - 1)
+    place = (pixel - (0.5 if centred else 0.0)) / 2 if factor == 2 else pixel.astype(np.float64)
+    near = np.floor(place)
+    low, high = (np.clip(n.astype(np.int64), 0, samples - 1) for n in (near, near + 1))
+    reach = int((high.max(axis=1) - low[:, 0]).max()) + 1
+    start = np.minimum(low[:, 0], samples - reach)
+    weights = np.zeros((reduced, reach))
+    rows = np.arange(reduced)[:, None]
+    np.add.at(weights, (rows, low - start[:, None]), average.weights * (1 - (place - near)))
+    np.add.at(weights, (rows, high - start[:, None]), average.weights * (place - near))
+    return Taps.of(start, weights)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -245,20 +320,31 @@ def planes_of(picture: Picture, coding: Coding, subsampling: tuple[int, int]) ->
     return planes
 
 
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _quantize(
+    picture: Picture, top: np.float32, threshold: NDArray[np.float32], out: NDArray[Any]
+) -> None:
+    zero = np.float32(0)
+    side = threshold.shape[0]
+    for y in range(picture.shape[1]):
+        red, green, blue = picture[0, y], picture[1, y], picture[2, y]
+        dither = threshold[y % side]
+        line = out[y]
+        for x in range(red.shape[0]):
+            d = dither[x & (side - 1)]
+            line[x, 0] = np.int32(min(max(blue[x] * top + d, zero), top))
+            line[x, 1] = np.int32(min(max(green[x] * top + d, zero), top))
+            line[x, 2] = np.int32(min(max(red[x] * top + d, zero), top))
+
+
+_ROUNDING = np.full((1, 1), 0.5, np.float32)
+
+
 def quantized(picture: Picture, bits: int) -> NDArray[np.uint8] | NDArray[np.uint16]:
-    """Full-range codes of 8 or 16 bits, shape `(height, width, 3)`, R first.
+    """Full-range codes of 8 or 16 bits, shape `(height, width, 3)`, B first as OpenCV takes them.
 
     8 bits are dithered as video is; 16 are rounded.
     """
-    top = np.float32(2**bits - 1)
-    scaled = new_array(picture.shape)
-    np.multiply(picture, top, out=scaled)
-    if bits == 8:
-        height, width = picture.shape[1:]
-        tiles = (-(-height // DITHER_SIDE), -(-width // DITHER_SIDE))
-        scaled += np.tile(_DITHER, tiles)[:height, :width]
-    else:
-        scaled += np.float32(0.5)
-    np.clip(scaled, 0, top, out=scaled)
-    kind = np.uint8 if bits == 8 else np.uint16
-    return np.ascontiguousarray(scaled.astype(kind).transpose(1, 2, 0))
+    out = np.empty((*picture.shape[1:], 3), np.uint8 if bits == 8 else np.uint16)
+    _quantize(picture, np.float32(2**bits - 1), _DITHER if bits == 8 else _ROUNDING, out)
+    return out

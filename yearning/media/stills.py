@@ -16,9 +16,7 @@ JPEG_QUALITY = 92
 
 def write_png(picture: Picture, path: Path) -> None:
     """Write a PNG of 16 bits a channel (ISO/IEC 15948), R'G'B' as displayed."""
-    done, data = cv2.imencode(
-        ".png", quantized(picture, 16)[..., ::-1], [cv2.IMWRITE_PNG_COMPRESSION, 3]
-    )
+    done, data = cv2.imencode(".png", quantized(picture, 16), [cv2.IMWRITE_PNG_COMPRESSION, 3])
     if not done:
         raise MediaError(f"{path.name}: the picture can't be written as PNG")
     _write_whole(path, data.tobytes())
@@ -73,10 +71,10 @@ def jpeg(picture: Picture, quality: int = JPEG_QUALITY) -> bytes:
         cv2.IMWRITE_JPEG_SAMPLING_FACTOR,
         cv2.IMWRITE_JPEG_SAMPLING_FACTOR_444,
     ]
-    return bytes(cv2.imencode(".jpg", quantized(picture, 8)[..., ::-1], options)[1])
+    return bytes(cv2.imencode(".jpg", quantized(picture, 8), options)[1])
 
 
 def png(picture: Picture) -> bytes:
     """A PNG of 8 bits a channel, lossless, for true pixels on screen."""
     options = [cv2.IMWRITE_PNG_COMPRESSION, 1]
-    return bytes(cv2.imencode(".png", quantized(picture, 8)[..., ::-1], options)[1])
+    return bytes(cv2.imencode(".png", quantized(picture, 8), options)[1])
