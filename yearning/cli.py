@@ -6,7 +6,6 @@ import sys
 from pathlib import Path
 from typing import Annotated, NoReturn
 
-import click
 import typer
 from rich.console import Console
 from rich.progress import BarColumn, TextColumn
@@ -28,6 +27,10 @@ DEMO_PROJECT = Path(".demo") / "Tidewater Lamps"
 OWN_PROJECT = Path("yearning-project")
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
+
+
+UsageError: type[Exception] = typer.BadParameter.__bases__[0]
+"""What typer raises for words it does not understand; it carries a click of its own."""
 
 
 class Unmet(Exception):
@@ -146,7 +149,10 @@ def render_command(
         BarColumn(),
         TextColumn("{task.completed} of {task.total} frames  {task.fields[speed]}"),
     )
-    with Footage(file) as footage, Bar(*columns, console=console) as bar:
+    with (
+        Footage(file) as footage,
+        Bar(*columns, console=console, disable=not console.is_terminal) as bar,
+    ):
         task = bar.add_task(out.name, total=None, speed="")
 
         def told(progress: Progress) -> None:
@@ -193,8 +199,8 @@ def main(arguments: list[str] | None = None) -> None:
     """Run a command; a request that can't be met ends with 2 and one line that says why."""
     try:
         app(arguments, standalone_mode=False)
-    except click.UsageError as error:
-        _complain(f"{error.format_message()}; see yearning --help")
+    except UsageError as error:
+        _complain(f"{str(error).rstrip('.')}; see yearning --help")
     except typer.Exit as done:
         raise SystemExit(done.exit_code) from None
     except (Unmet, MediaError, LookError, ProjectError, NewerProject) as error:

@@ -130,7 +130,8 @@ class Taps:
         rows = plane.shape[0]
         out = new_array((rows, len(self.start)))
         # turned over, columns are rows, and rows are weighed whole
-        turned = cv2.transpose(plane, new_array((plane.shape[1], rows)))
+        turned = new_array((plane.shape[1], rows))
+        cv2.transpose(plane, turned)
         cv2.transpose(self.down(turned, shift), out)
         return out
 

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from yearning.core.blend import Blend
+from yearning.core.memory import new_like
 from yearning.core.picture import Picture, Size
 
 Stage = Literal["time", "glass", "light", "colour", "ink & signal", "film", "gate"]
@@ -68,9 +69,12 @@ class Moment:
         if self.driver is None or frames == 0:
             return drive(self.picture)
         weights = binomial(2 * frames)
-        total: NDArray[np.float32] = weights[0] * self.driver(-frames, drive)
+        first = self.driver(-frames, drive)
+        total, part = new_like(first), new_like(first)
+        np.multiply(first, weights[0], out=total)
         for i in range(1, 2 * frames + 1):
-            total += weights[i] * self.driver(i - frames, drive)
+            np.multiply(self.driver(i - frames, drive), weights[i], out=part)
+            total += part
         return total
 
     def band(self, picture: Picture, top: int, prepared: Any) -> "Moment":

@@ -10,6 +10,7 @@ when none is signalled ("left", ITU-T H.273 ChromaLocType 0).
 from functools import lru_cache
 from typing import Any, NamedTuple
 
+import cv2
 import numba
 import numpy as np
 from numpy.typing import NDArray
@@ -161,28 +162,21 @@ def picture_of(
             lambda top, bottom: _decode_rows(*planes, down, across, k, top, bottom, picture),
         )
         return picture
-    luma = _reduced(planes.luma, area_taps(width, size.width), area_taps(height, size.height))
     taps_x = _chroma_taps(width, size.width, planes.cb.shape[1], across, centred=False)
     taps_y = _chroma_taps(height, size.height, planes.cb.shape[0], down, centred=True)
-    chroma = [_reduced(plane, taps_x, taps_y) for plane in (planes.cb, planes.cr)]
-    _planes_to_rgb(luma, *chroma, k, picture)
+    reduced: list[Plane] = [new_array((size.height, size.width))] * 3
+
+    def work(i: int) -> None:
+        codes = new_array(planes[i].shape)
+        codes[...] = planes[i]
+        if i == 0:
+            cv2.resize(codes, size, dst=reduced[0], interpolation=cv2.INTER_AREA)
+        else:
+            reduced[i] = taps_x.across(taps_y.down(codes))
+
+    bands.each(work, 3)
+    _planes_to_rgb(*reduced, k, picture)
     return picture
-
-
-def _reduced(codes: Codes, across: Taps, down: Taps) -> Plane:
-    """A plane of codes resampled to a smaller one."""
-    out = new_array((len(down.start), len(across.start)))
-
-    def work(top: int, bottom: int) -> None:
-        part = down.rows(top, bottom)
-        first, end = part.window()
-        end = min(end, codes.shape[0])
-        lines = new_array((end - first, codes.shape[1]))
-        lines[...] = codes[first:end]
-        out[top:bottom] = across.across(part.down(lines, -first))
-
-    bands.each_band(out.shape[0], work, 64)
-    return out
 
 
 @lru_cache(maxsize=32)
@@ -219,7 +213,7 @@ def _encode_rows(
     cb: Codes,
     cr: Codes,
 ) -> None:
-    """Rows `top` to `bottom` of a picture, an even number of lines for `down` 2 but at the picture's end.
+    """Rows `top` to `bottom` of a picture: for `down` 2 even many, but at the picture's end.
 
     `k`: KR, KG, KB; luma span and offset; chroma span and offset. `threshold` is the dither's
     pattern, in codes, added before truncation; each plane reads it from another place.

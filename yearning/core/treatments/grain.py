@@ -144,7 +144,7 @@ class Grain(Treatment):
         return out
 
     def rms_and_sigma(self, size: Size) -> tuple[float, float]:
-        """Rms of mid-grey code at 1080 lines, and σ of a grain in px@1080, for footage of `size`."""
+        """Rms of mid-grey code at 1080 lines, and a grain's σ in px@1080, on footage of `size`."""
         if self.gauge == "free":
             return self.strength, self.size / 2.355  # a gaussian's full width at half height
         micron = 1000.0 * GAUGE_WIDTH[self.gauge] / (size.width / size.scale)

@@ -1,0 +1,260 @@
+"""The HTTP interface: things, pictures, play, renders, and how it refuses."""
+
+import json
+import struct
+import time
+
+import cv2
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import HOST
+from tests.conftest import THREE_STEPS, a_look
+from yearning.api.app import create_app
+from yearning.core.filters import area_resized
+from yearning.core.path import Path, PictureCache
+from yearning.core.treatments import TREATMENTS
+from yearning.media.footage import Footage
+from yearning.media.planes import quantized
+from yearning.store.project import Project
+
+LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
+
+
+def _problem(answer, status):
+    assert answer.status_code == status
+    assert answer.headers["content-type"] == "application/problem+json"
+    problem = answer.json()
+    assert problem["status"] == status
+    assert problem["title"]
+    assert "\n" not in problem["detail"]
+    return problem["detail"]
+
+
+def test_the_catalogue_is_the_treatments(client):
+    found = client.get("/api/catalogue").json()
+    assert {t["kind"] for t in found["treatments"]} == set(TREATMENTS)
+    assert found["stages"][0] == "time"
+    for treatment in found["treatments"]:
+        names = [s["name"] for s in treatment["settings"]]
+        assert names == list(TREATMENTS[treatment["kind"]].model_fields)
+
+
+def test_a_clip_is_brought_in_once(client, clip_id, clip):
+    again = client.post("/api/clips", params={"name": "x.mp4"}, content=clip.read_bytes())
+    assert again.json()["id"] == clip_id
+    (found,) = client.get("/api/clips").json()
+    assert (found["name"], found["frames"], found["matrix"]) == ("small", 40, "bt709")
+
+
+@pytest.mark.parametrize("body", [b"", b"words, no video", b"\x00" * 5000])
+def test_a_file_that_is_no_clip_is_refused_by_name_and_leaves_nothing(client, body):
+    answer = client.post("/api/clips", params={"name": "holiday.mp4"}, content=body)
+    assert "holiday.mp4" in _problem(answer, 422)
+    assert client.get("/api/clips").json() == []
+    folder = client.app.state.desk.project.folder
+    assert [p.name for p in folder.rglob("*") if p.is_file() and "sqlite" not in p.name] == []
+
+
+def test_the_filmstrip_is_one_picture(client, clip_id):
+    data = client.get(f"/api/clips/{clip_id}/filmstrip", params={"count": 8}).content
+    strip = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)
+    assert strip.shape == (54, 8 * 93, 3)
+
+
+def _ask(clip_id, **how):
+    return {"clip": clip_id, "frame": 7, "look": LOOK, "height": 112} | how
+
+
+def test_a_picture_is_the_cores(client, clip_id, clip):
+    with Footage(clip) as footage:
+        path = Path(a_look(*THREE_STEPS), footage, footage.size, PictureCache(0))
+        expected = quantized(path.picture(7), 8)
+    crop = {"x": 0.5, "y": 0.5, "width": 192, "height": 112}
+    data = client.post("/api/pictures", json=_ask(clip_id, crop=crop)).content
+    np.testing.assert_array_equal(cv2.imdecode(np.frombuffer(data, np.uint8), 1), expected)
+    data = client.post("/api/pictures", json=_ask(clip_id)).content
+    seen = cv2.imdecode(np.frombuffer(data, np.uint8), 1)
+    assert np.abs(seen.astype(int) - expected).mean() < 4
+
+
+def test_a_crop_stays_inside_the_picture(client, clip_id):
+    crop = {"x": 1, "y": 0, "width": 40, "height": 30}
+    data = client.post("/api/pictures", json=_ask(clip_id, crop=crop)).content
+    assert cv2.imdecode(np.frombuffer(data, np.uint8), 1).shape == (30, 40, 3)
+
+
+def test_the_path_shows_every_step(client, clip_id):
+    found = client.post("/api/path", json=_ask(clip_id)).json()
+    assert list(found["steps"]) == [s["id"] for s in THREE_STEPS]
+    assert found["footage"].startswith("data:image/jpeg;base64,")
+    assert len({found["footage"], *found["steps"].values()}) == 4
+
+
+REFUSED = {
+    "a frame out of range": ({"frame": 40}, "0 to 39"),
+    "a look with an unknown treatment": (
+        {"look": LOOK | {"steps": [{"id": "a", "treatment": "glo"}]}},
+        "steps[0].treatment",
+    ),
+    "a step that is not there": ({"after": "z"}, "no step has the id 'z'"),
+    "a height of words": ({"height": "tall"}, "height"),
+}
+
+
+@pytest.mark.parametrize("what", REFUSED)
+def test_a_picture_that_can_not_be_made_says_why(what, client, clip_id):
+    changes, says = REFUSED[what]
+    assert says in _problem(client.post("/api/pictures", json=_ask(clip_id, **changes)), 422)
+
+
+def test_what_is_not_there_is_404(client):
+    assert "99" in _problem(client.get("/api/looks/99"), 404)
+    _problem(client.get("/api/renders/99"), 404)
+    _problem(client.post("/api/pictures", json=_ask(99)), 404)
+    _problem(client.get("/api/nothing"), 404)
+
+
+def test_a_newer_ticket_overtakes(client, clip_id):
+    client.post("/api/pictures", json=_ask(clip_id, asker="me", ticket=5))
+    old = client.post("/api/pictures", json=_ask(clip_id, frame=9, asker="me", ticket=4))
+    _problem(old, 409)
+    other = client.post("/api/pictures", json=_ask(clip_id, frame=9, asker="you", ticket=4))
+    assert other.status_code == 200
+
+
+def test_looks_are_edited_from_the_revision_that_stands(client):
+    made = client.post("/api/looks", json=LOOK).json()
+    at = f"/api/looks/{made['id']}"
+    changed = made["look"] | {"steps": made["look"]["steps"][:1]}
+    edit = {"revision": made["revision"], "look": changed}
+    assert client.put(at, json=edit).json()["can_undo"]
+    assert "load it again" in _problem(client.put(at, json=edit), 409)
+    assert len(client.post(f"{at}/undo").json()["look"]["steps"]) == 3
+    assert len(client.post(f"{at}/redo").json()["look"]["steps"]) == 1
+    assert "redo" in _problem(client.post(f"{at}/redo"), 409)
+
+
+def test_a_look_goes_out_and_in_as_a_file(client):
+    made = client.post("/api/looks", json=LOOK).json()
+    file = client.get(f"/api/looks/{made['id']}/file")
+    assert "Test.look.json" in file.headers["content-disposition"]
+    again = client.post("/api/looks", content=file.content).json()
+    assert again["look"] == made["look"]
+    assert "line 1" in _problem(client.post("/api/looks", content=b"{oops"), 422)
+
+
+def test_a_curves_line_is_the_cores(client):
+    line = client.post("/api/curve", json={"points": [[0, 0.1], [1, 0.9]]}).json()["line"]
+    np.testing.assert_allclose(line[32], [0.5, 0.5], atol=1e-9)
+    _problem(client.post("/api/curve", json={"points": [[1, 0], [0, 1]]}), 422)
+
+
+def _frames(socket, count):
+    seen = {}
+    while len(seen) < count:
+        message = socket.receive()
+        if message.get("bytes"):
+            frame, length = struct.unpack_from("<II", message["bytes"])
+            seen[frame] = message["bytes"][8 : 8 + length], message["bytes"][8 + length :]
+            socket.send_json({"type": "shown"})
+    return seen
+
+
+def test_play_streams_frames_in_order_and_round_again(client, clip_id, clip):
+    start = {"type": "start", "clip": clip_id, "look": LOOK, "frame": 36, "height": 56}
+    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+        socket.send_json(start)
+        seen = _frames(socket, 8)
+    assert list(seen) == [36, 37, 38, 39, 0, 1, 2, 3]
+    with Footage(clip) as footage:
+        path = Path(a_look(*THREE_STEPS), footage, footage.size, PictureCache(0))
+        exact = area_resized(path.picture(38), footage.size.with_height(56))
+    got = cv2.imdecode(np.frombuffer(seen[38][0], np.uint8), 1)
+    assert np.abs(got.astype(int) - quantized(exact, 8)).mean() < 6
+
+
+def test_play_sends_what_it_is_compared_with(client, clip_id):
+    start = {"type": "start", "clip": clip_id, "look": LOOK, "frame": 0, "height": 56}
+    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+        socket.send_json(start | {"base": "as shot"})
+        result, base = _frames(socket, 1)[0]
+    assert base.startswith(b"\xff\xd8")
+    assert base != result
+
+
+def test_play_waits_for_what_was_shown_and_says_what_is_wrong(client, clip_id):
+    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+        socket.send_json({"type": "start", "clip": clip_id, "look": {}, "frame": 0})
+        assert "format" in socket.receive_json()["detail"]
+        socket.send_json({"type": "start", "clip": 99, "look": LOOK, "frame": 0})
+        assert "99" in socket.receive_json()["detail"]
+        socket.send_json({"type": "start", "clip": clip_id, "look": LOOK, "frame": 40})
+        assert "40" in socket.receive_json()["detail"]
+
+
+def _ended(client, render_id, seconds=60):
+    for _ in range(seconds * 10):
+        state = client.get(f"/api/renders/{render_id}").json()
+        if state["state"] not in ("waiting", "running"):
+            return state
+        time.sleep(0.1)
+    raise AssertionError(state)
+
+
+def test_a_render_runs_tells_and_is_taken(client, clip_id, tmp_path):
+    made = client.post("/api/renders", json={"clip": clip_id, "look": LOOK}).json()
+    assert made["total"] == 40
+    with client.stream("GET", f"/api/renders/{made['id']}/events") as events:
+        told = [json.loads(line[6:]) for line in events.iter_lines() if line.startswith("data:")]
+    assert told[-1]["state"] == "done"
+    data = client.get(f"/api/renders/{made['id']}/file")
+    (tmp_path / "a.mp4").write_bytes(data.content)
+    with Footage(tmp_path / "a.mp4") as result:
+        assert result.frames == 40
+    assert client.get("/api/renders").json()[0]["bytes"] == len(data.content)
+
+
+def test_a_render_is_stopped_and_leaves_no_file(client, clip_id):
+    slow = LOOK | {"steps": [s | {"id": f"{s['id']}{n}"} for n in range(9) for s in THREE_STEPS]}
+    made = client.post("/api/renders", json={"clip": clip_id, "look": slow}).json()
+    client.post(f"/api/renders/{made['id']}/stop")
+    state = _ended(client, made["id"])
+    assert state["state"] == "stopped"
+    _problem(client.get(f"/api/renders/{made['id']}/file"), 409)
+    assert list((client.app.state.desk.project.folder / "renders").iterdir()) == []
+
+
+def test_a_render_the_server_did_not_finish_says_so_after_a_restart(tmp_path, clip):
+    project = Project(tmp_path / "work")
+    held = project.add_clip(clip, "A", "d", {"frames": 40})
+    left = project.new_render(held, a_look(), 40)
+    with TestClient(create_app(Project(tmp_path / "work")), base_url=HOST) as client:
+        found = client.get(f"/api/renders/{left.id}").json()
+    assert (found["state"], "again" in found["message"]) == ("failed", True)
+
+
+@pytest.mark.parametrize(
+    "headers", [{"host": "evil.example"}, {"origin": "http://evil.example"}, {"host": ""}]
+)
+def test_foreign_hosts_and_origins_are_refused(client, headers):
+    _problem(client.get("/api/clips", headers=headers), 403)
+
+
+def test_another_address_asks_for_the_token(tmp_path):
+    app = create_app(Project(tmp_path / "work"), token="s3cret")
+    with TestClient(app, base_url="http://192.168.0.9:8765") as client:
+        _problem(client.get("/api/clips"), 403)
+        _problem(client.get("/api/clips?token=wrong"), 403)
+        assert client.get("/api/clips?token=s3cret").status_code == 200
+        assert client.get("/api/clips").status_code == 200  # from the cookie now
+
+
+def test_the_published_documents_are_up_to_date():
+    from pathlib import Path as FilePath
+
+    from yearning.schemas import documents
+
+    for name, text in documents().items():
+        assert (FilePath("schemas") / name).read_text() == text, "run make schemas"
