@@ -165,6 +165,8 @@ def picture_stream(container: InputContainer, path: Path) -> VideoStream:
     """
     attached = av.stream.Disposition.attached_pic
     streams = [s for s in container.streams.video if not s.disposition & attached]
+    if not container.streams:
+        raise MediaError(f"{path.name}: cut off: nothing but its head is there; copy it again")
     if not streams:
         what = "sound but no picture" if container.streams.audio else "no picture"
         raise MediaError(f"{path.name}: it has {what}; a clip needs a video stream")
@@ -197,13 +199,13 @@ def frame_index(container: InputContainer, stream: VideoStream, path: Path) -> F
                 keys.append(packet.pts)
     except av.error.FFmpegError:
         pass  # what could be read is counted below against what should be there
-    if count == 0:
-        raise MediaError(f"{path.name}: it holds no frames; copy or export it again")
     if stream.frames > count and not _edited(stream, count):
         raise MediaError(
             f"{path.name}: cut off: {count} of {stream.frames} frames are there; "
             "copy or export it again"
         )
+    if count == 0:
+        raise MediaError(f"{path.name}: it holds no frames; copy or export it again")
     if not timed or not keys:
         return FrameIndex(np.arange(count), np.zeros(1, np.int64), stream.time_base, False)
     return FrameIndex(np.unique(times), np.unique(keys), stream.time_base, True)

@@ -1,0 +1,1 @@
+"""Benchmarks: ratios against a peer in the same run, since machines are noisy."""

@@ -1,0 +1,30 @@
+"""Timing that holds on noisy machines: medians, and two things in turn."""
+
+import time
+from collections.abc import Callable
+from statistics import median, quantiles
+
+
+def seconds(work: Callable[[], object]) -> float:
+    """How long one call takes."""
+    began = time.perf_counter()
+    work()
+    return time.perf_counter() - began
+
+
+def in_turn(
+    a: Callable[[], object], b: Callable[[], object], rounds: int
+) -> tuple[float, float, float]:
+    """Medians of `a` and of `b`, and of b/a pair by pair, the two called by turns."""
+    a(), b()
+    pairs = [(seconds(a), seconds(b)) for _ in range(rounds)]
+    return (
+        median(p[0] for p in pairs),
+        median(p[1] for p in pairs),
+        median(p[1] / p[0] for p in pairs),
+    )
+
+
+def spread(times: list[float]) -> tuple[float, float]:
+    """Median and 95th percentile."""
+    return median(times), quantiles(times, n=20)[-1]

@@ -1,0 +1,30 @@
+"""One server and browser for all; a fresh page, without errors, for each test."""
+
+import pytest
+
+from tests.ui.serving import VIEW, browsing, serving
+
+
+@pytest.fixture(scope="session")
+def address(tmp_path_factory):
+    with serving(tmp_path_factory.mktemp("ui") / "Tidewater Lamps", "--demo") as started:
+        yield started
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with browsing() as started:
+        yield started
+
+
+@pytest.fixture
+def page(browser, address):
+    context = browser.new_context(viewport=VIEW, accept_downloads=True)
+    opened = context.new_page()
+    errors = []
+    opened.on("pageerror", lambda error: errors.append(str(error)))
+    opened.goto(address)
+    opened.get_by_role("img", name="Frame 0").wait_for()
+    yield opened
+    context.close()
+    assert errors == []

@@ -1,0 +1,60 @@
+"""A real server on the demo, and a real browser."""
+
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Browser, sync_playwright
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+VIEW = {"width": 1280, "height": 800}
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@contextmanager
+def serving(project: Path, *flags: str) -> Iterator[str]:
+    """A server on a project folder, in a process of its own; gives its address."""
+    port = _free_port()
+    words = ["serve", *flags, "--project", str(project), "--port", str(port)]
+    process = subprocess.Popen([sys.executable, "-m", "yearning.cli", *words])
+    address = f"http://127.0.0.1:{port}"
+    try:
+        for _ in range(300):
+            try:
+                urllib.request.urlopen(f"{address}/api/project", timeout=1).read()
+                break
+            except OSError:
+                assert process.poll() is None, "the server ended"
+                time.sleep(0.1)
+        yield address
+    finally:
+        process.terminate()
+        process.wait(timeout=30)
+
+
+@contextmanager
+def browsing() -> Iterator[Browser]:
+    """Debian's Chromium, headless."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield browser
+        browser.close()
