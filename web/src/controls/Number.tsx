@@ -100,6 +100,8 @@ export function NumberControl(props: Props) {
         flex="none"
         borderRadius="4px"
         style={{ touchAction: "none" }}
+        userSelect="none"
+        onMouseDown={(event) => event.preventDefault()}
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
