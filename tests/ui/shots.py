@@ -1,5 +1,6 @@
 """Refresh the screenshots: `python -m tests.ui.shots DIR`. The demo, at 1280x800."""
 
+import re
 import sys
 import tempfile
 from pathlib import Path
@@ -34,10 +35,10 @@ def shoot(folder: Path) -> None:
         page.get_by_role("slider", name="Frame").click()
         page.get_by_role("button", name="Wipe").click()
         _shoot(page, folder, "bench")
-        page.get_by_role("button", name="Curve: open").click()
+        page.get_by_role("button", name=re.compile("After curve ")).click()
         page.get_by_role("button", name="Beside").click()
         _shoot(page, folder, "bench-curve")
-        page.get_by_role("button", name="Grain: open").click()
+        page.get_by_role("button", name=re.compile("After grain ")).click()
         page.get_by_role("button", name="Plain").click()
         page.get_by_role("button", name="1 : 1").click()
         _shoot(page, folder, "bench-true-pixels")

@@ -15,11 +15,6 @@ from tests.conftest import BARGE
 from yearning.core.blend import BLENDS, blended
 from yearning.media.probe import probe_file
 
-PIXELS = """canvas => {
-  const pen = canvas.getContext("2d");
-  return Array.from(pen.getImageData(0, 0, canvas.width, canvas.height).data);
-}"""
-
 
 def _post(address, path, body):
     data = json.dumps(body).encode()
@@ -33,11 +28,10 @@ def _canvas(page):
 
 
 def _seen(page):
-    canvas = _canvas(page)
-    width, height = canvas.evaluate("c => [c.width, c.height]")
-    return (
-        np.array(canvas.evaluate(PIXELS), np.uint8).reshape(height, width, 4)[..., :3].astype(int)
-    )
+    """The canvas's pixels, R first, by way of a lossless PNG."""
+    address = _canvas(page).evaluate("canvas => canvas.toDataURL('image/png')")
+    data = np.frombuffer(base64.b64decode(address.partition(",")[2]), np.uint8)
+    return cv2.imdecode(data, cv2.IMREAD_COLOR)[..., ::-1].astype(int)
 
 
 def _settled(page):
@@ -47,7 +41,7 @@ def _settled(page):
     for _ in range(40):
         page.wait_for_timeout(250)
         now = _seen(page)
-        if now.shape == before.shape and np.array_equal(now, before):
+        if now.std() > 0 and now.shape == before.shape and np.array_equal(now, before):
             return now
         before = now
     raise AssertionError("the picture did not come to rest")
@@ -78,7 +72,7 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
     for name in ("Grain", "Curve", "Glow"):  # each lands at its place in the order of light
         _add(page, name)
     page.get_by_role("button", name="Close step").click()
-    order = page.get_by_role("button", name=re.compile("(Glow|Curve|Grain): open"))
+    order = page.get_by_role("button", name=re.compile("After (glow|curve|grain) "))
     assert [o.split("\n")[1] for o in order.all_inner_texts()] == ["Glow", "Curve", "Grain"]
     treated = _settled(page)
     assert np.abs(treated - plain).mean() > 1
@@ -259,7 +253,7 @@ def test_steps_are_moved_switched_off_and_removed(page):
     steps = page.evaluate("fetch('/api/looks').then(r => r.json())")[0]["look"]["steps"]
     assert [s["treatment"] for s in steps] == ["curve", "glow"]
     page.get_by_role("button", name="Remove step").click()
-    page.get_by_role("button", name="Glow: open").click()
+    page.get_by_role("button", name=re.compile("After glow ")).click()
     page.keyboard.press("Escape")
     page.get_by_role("switch", name="Step").click()
     np.testing.assert_array_equal(_settled(page), plain)
@@ -385,4 +379,6 @@ def test_chromiums_canvas_blends_the_same(mode, page):
     ours = blended(
         np.stack([b] * 3).astype(np.float32), np.stack([s] * 3).astype(np.float32), mode
     )[0]
-    assert np.abs(np.array(found).reshape(ours.shape) - 255 * ours).max() <= 1.01
+    # exclusion: Chromium rounds the product to 8 bits before it doubles it
+    tolerance = 2.01 if mode == "exclusion" else 1.01
+    assert np.abs(np.array(found).reshape(ours.shape) - 255 * ours).max() <= tolerance

@@ -95,11 +95,14 @@ export function LookMenu() {
               value={name}
               maxLength={120}
               onChange={(event) => setName(event.target.value)}
-              onBlur={rename}
               onKeyDown={(event) => event.key === "Enter" && rename()}
             />
+            <Key type="button" px="8px" onClick={rename}>
+              Rename
+            </Key>
             <Key
               type="button"
+              px="8px"
               title="Keep this state as a look of its own"
               onClick={() => {
                 const given = name.trim();

@@ -133,6 +133,7 @@ function StepCard({ step }: { step: Step }) {
   const thumbnail = useBench((s) => s.thumbnails[step.id]);
   const treatment = treatmentOf(step);
   const sortable = useSortable({ id: step.id });
+  const says = step.on ? summary(step) : "off";
   return (
     <Card
       type="button"
@@ -140,7 +141,6 @@ function StepCard({ step }: { step: Step }) {
       {...sortable.attributes}
       {...sortable.listeners}
       role="button"
-      aria-label={`${titled(step.treatment)}${step.on ? "" : ", off"}: open`}
       title="Click to open, drag to move (or M, arrows, M)"
       width="98px"
       flex="none"
@@ -166,7 +166,7 @@ function StepCard({ step }: { step: Step }) {
         overflow="hidden"
         textOverflow="ellipsis"
       >
-        {step.on ? summary(step) : "off"}
+        {says}
       </Box>
       <Box height="4px" mt="5px" borderRadius="2px" bg="line">
         <Box
