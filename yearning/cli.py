@@ -81,7 +81,13 @@ def serve(
     token = None if is_loopback(host) else secrets.token_urlsafe(24)
     address = f"http://{host}:{port}/" + (f"?token={token}" if token else "")
     print(f"{opened.name} is open at {address}", flush=True)
-    uvicorn.run(create_app(opened, token), host=host, port=port, log_level="warning")
+    uvicorn.run(
+        create_app(opened, token),
+        host=host,
+        port=port,
+        log_level="warning",
+        timeout_graceful_shutdown=2,  # an open page listens for ever
+    )
 
 
 @app.command()

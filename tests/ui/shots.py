@@ -34,6 +34,7 @@ def shoot(folder: Path) -> None:
         page.get_by_role("img", name="Frame 0").wait_for()
         page.get_by_role("slider", name="Frame").click()
         page.get_by_role("button", name="Wipe").click()
+        page.get_by_role("img", name="After grain").first.wait_for()
         _shoot(page, folder, "bench")
         page.get_by_role("button", name=re.compile("After curve ")).click()
         page.get_by_role("button", name="Beside").click()

@@ -1,6 +1,5 @@
 """Clips: what the project has, taking new ones in, and their plain frames."""
 
-import cv2
 import numpy as np
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
@@ -72,13 +71,11 @@ def _strip(clip: Clip, count: int) -> bytes:
     kept = clip.path.with_suffix(f".strip{count}.jpg")
     if not kept.exists():
         with Footage(clip.path, clip.digest) as footage:
-            size = footage.size.with_height(STRIP_LINES)
+            size = footage.size.with_height(min(STRIP_LINES, footage.size.height))
             strip: Picture = new_picture(size._replace(width=size.width * count))
             for i in range(count):
                 frame = _strip_frame(footage, (2 * i + 1) * footage.frames // (2 * count))
-                for plane, small in zip(strip, footage.picture(frame), strict=True):
-                    part = plane[:, i * size.width : (i + 1) * size.width]
-                    part[:] = cv2.resize(small, size, interpolation=cv2.INTER_AREA)
+                strip[:, :, i * size.width : (i + 1) * size.width] = footage.picture(frame, size)
         part_file = kept.with_suffix(".part")
         part_file.write_bytes(jpeg(strip, 85))
         part_file.replace(kept)
