@@ -19,7 +19,7 @@ setup: .venv/.warm yearning/web/index.html
 	touch $@
 
 web/node_modules/.installed: web/package-lock.json
-	cd web && npm ci --no-audit --no-fund --loglevel=error
+	cd web && npm install --no-audit --no-fund --loglevel=error
 	touch $@
 
 yearning/web/index.html: web/node_modules/.installed schemas/openapi.json web/index.html \
