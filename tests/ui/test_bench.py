@@ -73,6 +73,7 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
         _add(page, name)
     page.get_by_role("button", name="Close step").click()
     order = page.get_by_role("button", name=re.compile("After (glow|curve|grain) "))
+    expect(order).to_have_count(3)
     assert [o.split("\n")[1] for o in order.all_inner_texts()] == ["Glow", "Curve", "Grain"]
     treated = _settled(page)
     assert np.abs(treated - plain).mean() > 1
