@@ -3,7 +3,7 @@ PY := .venv/bin/python
 BIN := .venv/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
-.PHONY: setup demo test check bench shots schemas media clean
+.PHONY: setup demo test check bench shots pictures schemas media clean
 
 setup: .venv/.warm yearning/web/index.html
 
@@ -35,12 +35,14 @@ schemas: .venv/.installed
 demo: setup
 	$(BIN)/yearning serve --demo
 
-.venv/.chromium:
-	test -x /usr/bin/chromium || (apt-get update -qq && \
-		DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium)
+# Debian's: a browser to drive, and ffprobe to read back what was written.
+.venv/.debian: .venv/.installed
+	test -x /usr/bin/chromium -a -x /usr/bin/ffprobe || (apt-get update -qq && \
+		DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends \
+			chromium ffmpeg)
 	touch $@
 
-test: setup .venv/.chromium
+test: setup .venv/.debian
 	$(BIN)/pytest
 
 check: setup
@@ -55,7 +57,7 @@ check: setup
 bench: setup
 	$(PY) -m benchmarks
 
-shots: setup .venv/.chromium
+shots: setup .venv/.debian
 	$(PY) -m tests.ui.shots docs/screenshots
 
 # The demo's encoded clips are part of the project; this makes them anew (about 15 minutes).
@@ -64,3 +66,10 @@ media: .venv/.installed
 
 clean:
 	rm -rf .venv web/node_modules yearning/web .demo
+
+CLIP = yearning/demo/media/glasshouse.mp4
+
+pictures: setup
+	$(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/faded-monochrome.json --after "as shot" -o docs/looks/as-shot.png
+	for step in grey fade; do $(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/faded-monochrome.json --after $$step -o docs/looks/$$step.png; done
+	for step in sides edge snap; do $(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/cold-warm.json --after $$step -o docs/looks/$$step.png; done

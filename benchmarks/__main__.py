@@ -2,9 +2,14 @@
 
 import sys
 
-from benchmarks import chain, preview, render
+from benchmarks import chain, colour, preview, render
 
-BENCHMARKS = {"chain": chain.run, "preview": preview.run, "render": render.run}
+BENCHMARKS = {
+    "chain": chain.run,
+    "colour": colour.run,
+    "preview": preview.run,
+    "render": render.run,
+}
 
 if __name__ == "__main__":
     for name in sys.argv[1:] or BENCHMARKS:

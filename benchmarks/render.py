@@ -1,29 +1,35 @@
-"""Whole renders at 1080p: speed against a bare transcode, and memory against length."""
+"""Whole renders: speed against a bare transcode, the use of workers, memory against length."""
 
-import subprocess
-import sys
+import json
+import resource
+import statistics
 import tempfile
+import time
 from pathlib import Path
 
 import av
 
-from benchmarks.timing import in_turn
+from yearning.core.look import look_from_json
 from yearning.demo import MEDIA
 from yearning.demo.seed import LOOKS
-from yearning.media.movie import CRF, PRESET
+from yearning.farm.cluster import Cluster
+from yearning.farm.job import Job
+from yearning.farm.run import run as run_job
+from yearning.media.footage import Footage
+from yearning.media.results import AS_FOOTAGE, CODECS
 
 CLIP = MEDIA / "lantern-barge.mp4"
 LOOK = LOOKS / "lamps-at-dusk.json"
 
 
-def transcode(out: Path, frames: int) -> None:
-    """Decode and encode the clip with the same encoder settings, nothing between."""
-    with av.open(str(CLIP)) as source, av.open(str(out), "w") as target:
+def transcode(clip: Path, out: Path, frames: int) -> None:
+    """Decode and encode a clip with the same encoder settings, nothing between."""
+    with av.open(str(clip)) as source, av.open(str(out), "w") as target:
         source.streams.video[0].thread_type = "AUTO"
         stream = target.add_stream("libx264", rate=24)
         context = stream.codec_context
         context.width, context.height, context.pix_fmt = 1920, 1080, "yuv420p"
-        context.options = {"preset": PRESET, "crf": str(CRF)}
+        context.options = CODECS["H.264"].encoder_options(AS_FOOTAGE.quality)
         for n, frame in enumerate(source.decode(video=0)):
             if n == frames:
                 break
@@ -32,17 +38,23 @@ def transcode(out: Path, frames: int) -> None:
         target.mux(stream.encode(None))
 
 
-def _render(clip: Path, out: Path, last: int) -> int:
-    """Render in a process of its own; returns its peak memory in MB."""
-    words = ["render", clip, "--look", LOOK, "-o", out, "--to", last]
-    code = (
-        "import resource, sys; from yearning.cli import main; main(sys.argv[1:]);"
-        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024)"
-    )
-    done = subprocess.run(
-        [sys.executable, "-c", code, *map(str, words)], check=True, capture_output=True, text=True
-    )
-    return int(done.stdout.split()[-1])
+def _rendered(clip: Path, look: Path, out: Path, frames: int, workers: int) -> tuple[float, int]:
+    """Render by new workers; returns frames a second and the peak memory of one, in MB.
+
+    The workers' start is not counted: they stay for the renders that follow.
+    """
+    with Cluster(workers) as cluster, Footage(clip) as footage:
+        job = Job.of(footage, look_from_json(look.read_bytes()), out, last=frames - 1)
+        while cluster.threads() < workers:
+            time.sleep(0.1)
+        began = time.monotonic()
+        run_job(job, out.with_suffix(".pieces"), cluster)
+        seconds = time.monotonic() - began
+        return frames / seconds, max(cluster.on_each(_peak))
+
+
+def _peak() -> int:
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024
 
 
 def _repeated(clip: Path, out: Path, times: int) -> None:
@@ -62,18 +74,59 @@ def _repeated(clip: Path, out: Path, times: int) -> None:
                 shift += video.duration
 
 
+def _larger(clip: Path, out: Path, frames: int) -> None:
+    """The clip at 3840x2160."""
+    with av.open(str(clip)) as source, av.open(str(out), "w") as target:
+        stream = target.add_stream("libx264", rate=24, options={"preset": "ultrafast"})
+        stream.width, stream.height, stream.pix_fmt = 3840, 2160, "yuv420p"
+        for _, frame in zip(range(frames), source.decode(video=0), strict=False):
+            larger = frame.reformat(3840, 2160)
+            larger.pict_type = 0
+            target.mux(stream.encode(larger))
+        target.mux(stream.encode(None))
+
+
+FIVE_STEPS = {
+    "format": "yearning-look/1",
+    "name": "Five steps",
+    "steps": [
+        {"id": "lift", "treatment": "curve", "settings": {"luma": [[0, 0.04], [1, 1]]}},
+        {"id": "glow", "treatment": "glow"},
+        {"id": "warm", "treatment": "curve", "settings": {"red": [[0, 0], [0.5, 0.53], [1, 1]]}},
+        {"id": "cool", "treatment": "curve", "settings": {"blue": [[0, 0.05], [1, 0.95]]}},
+        {"id": "grain", "treatment": "grain"},
+    ],
+}
+
+
 def run() -> None:
-    """Print frames a second, the ratio to a transcode, and peak memory."""
+    """Print frames a second beside those of transcodes, the use of workers, and peak memory."""
     with tempfile.TemporaryDirectory() as folder:
-        out, long = Path(folder) / "out.mp4", Path(folder) / "long.mp4"
-        frames = 48
-        ours, bare, ratio = in_turn(
-            lambda: _render(CLIP, out, frames - 1), lambda: transcode(out, frames), 3
-        )
-        print(f"a render of {frames} frames at 1920x1080, its process's start counted in")
-        print(f"  {frames / ours:.1f} frames/s; a bare transcode {frames / bare:.1f} frames/s")
-        print(f"  the render takes {1 / ratio:.2f} times the transcode's time")
-        short = _render(CLIP, out, 47)
+        out, long, large = (Path(folder) / f"{name}.mp4" for name in ("out", "long", "large"))
+        bare, five = Path(folder) / "bare.mp4", Path(folder) / "five.json"
+        five.write_text(json.dumps(FIVE_STEPS))
+        frames = 96
+        print(f"a render of {frames} frames at 1920x1080 through five steps, by two workers")
+        found: dict[str, list[float]] = {"two": [], "one": [], "clip": [], "result": []}
+        for _ in range(3):
+            found["two"].append(_rendered(CLIP, five, out, frames, 2)[0])
+            found["one"].append(_rendered(CLIP, five, out, frames, 1)[0])
+            for what, source in (("clip", CLIP), ("result", out)):
+                began = time.monotonic()
+                transcode(source, bare, frames)
+                found[what].append(frames / (time.monotonic() - began))
+        rate = {what: statistics.median(rates) for what, rates in found.items()}
+        print(f"  {rate['two']:.1f} frames/s; one worker {rate['one']:.1f}")
+        for what, says in (("clip", "the clip"), ("result", "the result, as grainy")):
+            part = statistics.median(a / b for a, b in zip(found["two"], found[what], strict=True))
+            print(
+                f"  a bare transcode of {says}: {rate[what]:.1f}; the render has {part:.2f} of it"
+            )
+        two = statistics.median(a / b for a, b in zip(found["two"], found["one"], strict=True))
+        print(f"  two workers against one: {two:.2f} times")
         _repeated(CLIP, long, 3)
-        longer = _render(long, out, 479)
-        print(f"  peak memory: {short} MB for 48 frames, {longer} MB for 480")
+        short = _rendered(CLIP, LOOK, out, 48, 1)[1]
+        longer = _rendered(long, LOOK, out, 480, 1)[1]
+        print(f"  peak memory of a worker: {short} MB for 48 frames, {longer} MB for 480")
+        _larger(CLIP, large, 48)
+        print(f"  and at 3840x2160, {_rendered(large, LOOK, out, 48, 2)[1]} MB for 48 frames")

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
+from yearning.core.colour.tables import Matrix, Prepared, Table
 from yearning.core.look import Look, look_of
 from yearning.core.picture import Picture, Size
 from yearning.core.treatments import TREATMENTS
@@ -35,26 +36,59 @@ def step(kind: str, settings: dict[str, Any] | None = None, **mix: Any) -> dict[
     return {"id": kind, "treatment": kind, "settings": settings or {}, "mix": mix}
 
 
+def another_value(kind: str, name: str) -> Any:
+    """Another value of a setting than its default."""
+    field = TREATMENTS[kind].model_fields[name]
+    extra: Any = field.json_schema_extra
+    low, high = extra.get("low"), extra.get("high")
+    match extra["unit"]:
+        case "choice":
+            choices = TREATMENTS[kind].model_json_schema()["properties"][name]["enum"]
+            return next(c for c in choices if c != field.default)
+        case "switch":
+            return not field.default
+        case "points":
+            return [[0, 0.1], [0.5, 0.4], [1, 1]]
+        case "tones":
+            return [[0.2, 0.1], [0.9, 0.7]]
+        case "ramp":
+            return [[0, "#204060"], [1, "#ffffff"]]
+        case "colour":
+            return "#402090"
+        case "file":
+            return "inverse.cube"
+        case "frames" | "seed":
+            return field.default + 1
+        case "channels" | "bands":
+            return [*field.default[:-1], high]
+        case _:
+            far = high if field.default < (low + high) / 2 else low
+            return far if far not in (0, 1) else 0.75 * far + 0.25 * field.default
+
+
+SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
+    ("balance", "mode"): {"mids_lightness": 0.5},
+    ("sharpen", "strength"): {"radius": 20},
+    ("sharpen", "floor"): {"radius": 20},
+}
+"""What must stand for a setting's effect to be seen on small pictures."""
+
+
 def changed_settings(kind: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:
     """Each setting of a treatment with another value, and what else must stand for it to count."""
     for name, field in TREATMENTS[kind].model_fields.items():
-        extra = field.json_schema_extra
-        assert isinstance(extra, dict)
-        beside = {key: values[0] for key, values in (extra.get("only_if") or {}).items()}
-        schema = TREATMENTS[kind].model_json_schema()["properties"][name]
-        match extra["unit"]:
-            case "choice":
-                other = next(c for c in schema["enum"] if c != field.default)
-            case "switch":
-                other = not field.default
-            case "points":
-                other = [[0, 0.1], [0.5, 0.4], [1, 1]]
-            case "frames" | "seed":
-                other = field.default + 1
-            case _:
-                low, high = extra["low"], extra["high"]
-                other = high if field.default < (low + high) / 2 else low
-        yield name, other, beside
+        extra: Any = field.json_schema_extra
+        beside = {key: values[0] for key, values in extra.get("only_if", {}).items()}
+        if other := extra.get("beside"):
+            beside[other] = another_value(kind, other)
+        beside |= SEEN_WITH.get((kind, name), {})
+        yield name, another_value(kind, name), beside
+
+
+def inverse(name: str) -> Prepared:
+    """Finds one look-up table under every name: black for white."""
+    turned = Matrix(-np.eye(3, dtype=np.float32), np.ones(3, np.float32))
+    return Prepared(Table(name, (turned,)))
 
 
 class Pictures:
@@ -79,6 +113,13 @@ class Pictures:
         self.asked.append(frame)
         return area_resized(self.pictures[frame], size).copy()
 
+    def rows(self, frame: int) -> Callable[[int, int], Picture]:
+        self.asked.append(frame)
+        return lambda top, bottom: self.pictures[frame][:, top:bottom].copy()
+
+    def ready(self, frame: int) -> None:
+        pass
+
 
 def lamps(size: Size, frames: int = 6, seed: int = 1) -> list[Picture]:
     """Dim texture with small bright lamps that drift: highlights, mid-tones and blacks."""
@@ -92,6 +133,19 @@ def lamps(size: Size, frames: int = 6, seed: int = 1) -> list[Picture]:
         for sx, sy in spots:
             light += np.exp(-(((x - sx - 0.004 * n) ** 2 + (y - sy) ** 2) / 0.0016))
         out.append(np.stack([light, 0.8 * light, 0.5 * light + 0.1]).astype(np.float32))
+    return out
+
+
+def with_hues(picture: Picture) -> Picture:
+    """The picture with every hue, from pale to full, along its lowest third."""
+    height, width = picture.shape[1:]
+    rows = height // 3
+    hue = np.linspace(0, 6, width, endpoint=False)
+    away = np.abs((hue - np.array([[0], [2], [4]]) + 3) % 6 - 3)
+    pure = np.clip(2 - away, 0, 1)[:, None]
+    full = np.linspace(0.2, 1, rows)[:, None]
+    out = picture.copy()
+    out[:, height - rows :] = 0.15 + 0.7 * (full * pure + (1 - full) * 0.5)
     return out
 
 

@@ -1,8 +1,11 @@
 """The command line, as it is typed: what it prints, and exit code 2 with one line."""
 
 import json
+import os
+import signal
 import subprocess
 import sys
+import time
 
 import cv2
 import numpy as np
@@ -74,10 +77,69 @@ def test_a_render_of_a_range(clip, look, tmp_path):
     assert json.loads(run("probe", out, "--json").stdout)["frames"] == 7
 
 
+def test_a_render_is_written_as_its_ending_and_options_say(clip, look, tmp_path):
+    out = tmp_path / "a.webm"
+    words = ["--codec", "VP9", "--quality", "draft", "--height", 56, "--to", 3]
+    done = run("render", clip, "--look", look, "-o", out, *words)
+    assert (done.returncode, done.stderr) == (0, "")
+    found = json.loads(run("probe", out, "--json").stdout)
+    assert (found["codec"], found["width"], found["height"], found["frames"]) == ("vp9", 96, 56, 4)
+
+
+def test_one_look_is_rendered_on_several_clips(clip, make_clip, look, tmp_path):
+    other = make_clip("other.mkv", "ffv1", frames=3)
+    done = run("render", clip, other, "--look", look, "-o", tmp_path / "{name}-lit.mp4", "--to", 2)
+    assert done.returncode == 0
+    assert sorted(p.name for p in tmp_path.glob("*.mp4")) == ["other-lit.mp4", "small-lit.mp4"]
+
+
+def test_a_clip_that_fails_does_not_stop_the_others(clip, look, tmp_path):
+    (tmp_path / "broken.mp4").write_bytes(b"no video")
+    words = [tmp_path / "broken.mp4", clip, "--look", look, "-o", tmp_path / "out-{name}.mp4"]
+    done = run("render", *words, "--to", 1)
+    assert done.returncode == 2
+    assert "1 of 2 not rendered: broken.mp4" in done.stderr
+    assert done.stderr.count("\n") == 1
+    assert (tmp_path / "out-small.mp4").exists()
+
+
+def test_a_clip_is_read_as_said(clip, look, tmp_path):
+    found = json.loads(run("probe", clip, "--read", "rate=50", "--json").stdout)
+    assert (found["rate"], found["frames"]) == (50, 80)
+    plain, full = tmp_path / "a.png", tmp_path / "b.png"
+    assert run("frame", clip, 5, "--look", look, "-o", plain).returncode == 0
+    words = ["--read", "range=full", "--bits", 8]
+    assert run("frame", clip, 5, "--look", look, "-o", full, *words).returncode == 0
+    assert cv2.imread(str(full), -1).dtype == np.uint8
+    assert np.abs(cv2.imread(str(plain)).astype(int) - cv2.imread(str(full))).mean() > 2
+
+
 def _bad_look(tmp_path, **changes):
     path = tmp_path / "bad.json"
     path.write_text(json.dumps(LOOK | changes))
     return path
+
+
+def test_an_interrupted_render_says_so_in_one_line_and_goes_on(make_clip, look, tmp_path):
+    source = make_clip("long.mp4", "libx264", frames=240, tone=True)
+    out = tmp_path / "a.mp4"
+    words = ["render", source, "--look", look, "-o", out]
+    process = subprocess.Popen(
+        [sys.executable, "-m", "yearning.cli", *map(str, words)],
+        stderr=subprocess.PIPE, text=True, start_new_session=True,
+    )  # fmt: skip
+    while not (tmp_path / ".a.mp4.pieces" / "manifest.jsonl").exists():
+        assert process.poll() is None
+        time.sleep(0.01)
+    os.killpg(process.pid, signal.SIGINT)  # as Ctrl+C does, to the workers too
+    said = process.communicate(timeout=60)[1]
+    assert process.returncode == 2
+    assert said.splitlines() == [
+        "yearning: stopped; a render goes on from what is done when the same is asked again"
+    ]
+    assert not out.exists()
+    assert run(*words).returncode == 0
+    assert [path.name for path in tmp_path.glob("*a.mp4*")] == ["a.mp4"]
 
 
 BAD = {
@@ -121,3 +183,32 @@ def test_what_can_not_be_met_ends_with_2_and_one_line(what, clip, look, tmp_path
     assert len(done.stderr.strip().splitlines()) == 1
     assert done.stderr.startswith("yearning: ")
     assert not (tmp_path / "a.mp4").exists()
+
+
+def test_a_look_of_colours_is_baked_and_one_with_grain_is_not(tmp_path, look):
+    grade = LOOK | {"steps": [{"id": "t", "treatment": "tone", "settings": {"contrast": 0.3}}]}
+    (tmp_path / "g.json").write_text(json.dumps(grade))
+    done = run("bake", "--look", tmp_path / "g.json", "-o", tmp_path / "g.cube", "--side", 17)
+    assert "17³ points; no channel is off by more than 0." in done.stdout
+    through = LOOK | {"steps": [{"id": "t", "treatment": "table", "settings": {"file": "g.cube"}}]}
+    (tmp_path / "t.json").write_text(json.dumps(through))
+    done = run("bake", "--look", tmp_path / "t.json", "-o", tmp_path / "again.cube")
+    assert done.returncode == 0
+    refused = run("bake", "--look", look, "-o", tmp_path / "l.cube")
+    assert (refused.returncode, refused.stderr.count("\n")) == (2, 1)
+    assert "steps[0]: glow works on more than" in refused.stderr
+    assert not (tmp_path / "l.cube").exists()
+
+
+def test_a_look_finds_its_table_beside_it_and_nowhere_else(tmp_path, clip):
+    (tmp_path / "turned.cube").write_text("LUT_1D_SIZE 2\n1 1 1\n0 0 0\n")
+    for file, code in (("turned.cube", 0), ("gone.cube", 2), ("../turned.cube", 2)):
+        steps = [{"id": "t", "treatment": "table", "settings": {"file": file}}]
+        (tmp_path / "t.json").write_text(json.dumps(LOOK | {"steps": steps}))
+        done = run("frame", clip, 3, "--look", tmp_path / "t.json", "-o", tmp_path / "a.png")
+        assert done.returncode == code, done.stderr
+        out = tmp_path / "a.mkv"
+        assert (
+            run("render", clip, "--look", tmp_path / "t.json", "-o", out, "--to", 2).returncode
+            == code
+        )

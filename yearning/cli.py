@@ -1,24 +1,42 @@
 """The command line."""
 
 import json
+import logging
 import secrets
+import shutil
 import sys
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from typing import Annotated, NoReturn
+from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 from rich.console import Console
 from rich.progress import BarColumn, TextColumn
 from rich.progress import Progress as Bar
 
+from yearning.core.bake import SIDES, bake
 from yearning.core.look import Look, LookError, look_from_json, look_schema
 from yearning.core.path import Path as Steps
 from yearning.core.path import PictureCache
-from yearning.farm.render import Progress, Stopped, check_result_name, is_numbered, render
+from yearning.farm.errors import FarmError, Halted, NoRoom
+from yearning.farm.job import Job
+from yearning.media.clip import open_clip
+from yearning.media.cube import write_cube
 from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
-from yearning.media.probe import probe_file
-from yearning.media.stills import check_still_name, write_still
+from yearning.media.reading import Reading
+from yearning.media.results import (
+    AS_FOOTAGE,
+    CODECS,
+    ENDINGS,
+    QUALITIES,
+    Output,
+    check_result,
+    is_numbered,
+)
+from yearning.media.sequence import is_sequence
+from yearning.media.stills import STILLS, check_still_name, still_bits, write_still
+from yearning.media.tables import tables_in
 from yearning.store.migrations import NewerProject
 from yearning.store.project import Project, ProjectError
 
@@ -28,6 +46,9 @@ OWN_PROJECT = Path("yearning-project")
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 
+
+if TYPE_CHECKING:
+    from yearning.farm.cluster import Cluster
 
 UsageError: type[Exception] = typer.BadParameter.__bases__[0]
 """What typer raises for words it does not understand; it carries a click of its own."""
@@ -47,7 +68,30 @@ def _look(path: Path) -> Look:
 
 
 LookFile = Annotated[Path, typer.Option("--look", help="A look file.", show_default=False)]
-Clip = Annotated[Path, typer.Argument(metavar="FILE", help="A clip.", show_default=False)]
+Said = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--read",
+        metavar="NAME=VALUE",
+        help="What the clip's tags have wrong: matrix=bt709, range=full, light=HLG, "
+        "fields='top first', rate=30000/1001; deflicker=12 evens exposure that pumps.",
+    ),
+]
+
+
+def _reading(said: list[str] | None) -> Reading:
+    pairs = [item.partition("=") for item in said or []]
+    if any(not mark for _, mark, _ in pairs):
+        raise Unmet("--read: write NAME=VALUE, like --read matrix=bt601")
+    return Reading.of({name.strip(): value.strip() for name, _, value in pairs})
+
+
+Clip = Annotated[
+    Path,
+    typer.Argument(
+        metavar="FILE", help="A clip: a movie, or stills like DIR/%05d.png.", show_default=False
+    ),
+]
 
 
 @app.command()
@@ -81,29 +125,46 @@ def serve(
     token = None if is_loopback(host) else secrets.token_urlsafe(24)
     address = f"http://{host}:{port}/" + (f"?token={token}" if token else "")
     print(f"{opened.name} is open at {address}", flush=True)
+    # an open page listens for ever: that it is cut off at the end is no error
+    logging.getLogger("uvicorn.error").addFilter(
+        lambda record: "graceful shutdown" not in record.getMessage()
+    )
     uvicorn.run(
         create_app(opened, token),
         host=host,
         port=port,
         log_level="warning",
-        timeout_graceful_shutdown=2,  # an open page listens for ever
+        timeout_graceful_shutdown=2,
     )
 
 
 @app.command()
 def probe(
-    file: Clip, as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False
+    file: Clip,
+    said: Said = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Say what a clip is."""
-    found = probe_file(file)
+    with open_clip(file, _reading(said)) as clip:
+        found = clip.probe
     if as_json:
         print(json.dumps(found.as_json(), indent=2))
         return
     size, coding = found.size, found.coding
     tagged = "" if found.tagged else ", guessed from its size"
-    print(f"{size.width}x{size.height}, {float(found.rate):g} frames/s, {found.frames} frames")
+    even = ", taken to that from an uneven rate" if found.variable else ""
+    rate = f"{float(found.rate):g} frames/s{even}"
+    print(f"{size.width}x{size.height}, {rate}, {found.frames} frames")
     print(f"{found.duration:.3f} s, {found.codec} in {found.container}")
     print(f"{found.pixel_format}, {coding.range} range, matrix {coding.matrix}{tagged}")
+    if found.light != "SDR" or found.wide:
+        print(f"{found.light}, {'BT.2020' if found.wide else 'BT.709'}: shown as BT.709")
+    if found.fields != "progressive":
+        print(f"{found.fields}: made whole")
+    if found.size != found.coded and found.rotation % 180 == 0:
+        print(f"stored as {found.coded.width}x{found.coded.height} of pixels that are not square")
+    if found.timecode:
+        print(f"timecode {found.timecode}")
     if found.rotation:
         print(f"turned by {found.rotation} degrees")
     for sound in found.sounds:
@@ -115,57 +176,159 @@ def frame(
     file: Clip,
     number: Annotated[int, typer.Argument(metavar="N", help="Frame, from 0.")],
     look: LookFile,
-    out: Annotated[Path, typer.Option("-o", "--out", help="A .png or .exr.")],
+    out: Annotated[Path, typer.Option("-o", "--out", help=f"A still: {', '.join(STILLS)}.")],
     height: Annotated[int | None, typer.Option(help="Lines of the picture.", min=1)] = None,
     after: Annotated[str | None, typer.Option(help="The step's id after which to stop.")] = None,
+    bits: Annotated[int | None, typer.Option(help="Bits a channel.")] = None,
+    said: Said = None,
 ) -> None:
     """Write one frame of a clip through a look."""
     check_still_name(out)
+    still_bits(out.suffix.lower(), bits)
     steps = _look(look)
-    with Footage(file) as footage:
+    with open_clip(file, _reading(said)) as footage:
         size = footage.size
         if height is not None:
             if height > size.height:
                 raise Unmet(f"--height {height}: the clip has {size.height} lines")
             size = size.with_height(height)
-        path = Steps(steps, footage, size, PictureCache(0))
+        tables = tables_in(look.parent)
+        path = Steps(steps, footage, size, PictureCache(0), tables=tables)
         try:
-            end = None if after is None else path.index_after(after)
+            picture = path.picture(number, after)
         except KeyError as error:
             raise Unmet(f"--after: {error.args[0]}") from None
-        write_still(path.picture(number, end), out)
+        write_still(picture, out, bits)
+
+
+@app.command("bake")
+def bake_command(
+    look: LookFile,
+    out: Annotated[Path, typer.Option("-o", "--out", help="A .cube file.")],
+    side: Annotated[int, typer.Option(help=f"Points a side: {', '.join(map(str, SIDES))}.")] = 33,
+) -> None:
+    """Bake a look that works on colours alone as a look-up table, and say how near it comes."""
+    if out.suffix.lower() != ".cube":
+        raise Unmet(f"{out}: a baked look ends in .cube")
+    if side not in SIDES:
+        raise Unmet(f"--side {side}: write one of {', '.join(map(str, SIDES))}")
+    steps = _look(look)
+    values, error = bake(steps, side, tables_in(look.parent))
+    write_cube(out, steps.name, values)
+    print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
 
 
 @app.command("render")
 def render_command(
-    file: Clip,
+    files: Annotated[
+        list[Path],
+        typer.Argument(
+            metavar="FILE...",
+            help="Clips: movies, or stills like DIR/%05d.png.",
+            show_default=False,
+        ),
+    ],
     look: LookFile,
-    out: Annotated[Path, typer.Option("-o", "--out", help="An .mp4, or DIR/%05d.png.")],
+    out: Annotated[
+        Path,
+        typer.Option("-o", "--out", help=f"{ENDINGS}; with several clips, '{{name}}' in it."),
+    ],
     first: Annotated[int, typer.Option("--from", help="The first frame.")] = 0,
     last: Annotated[int | None, typer.Option("--to", help="The last frame, rendered too.")] = None,
+    quality: Annotated[str, typer.Option(help=" | ".join(QUALITIES))] = AS_FOOTAGE.quality,
+    codec: Annotated[str | None, typer.Option(help=" | ".join(CODECS))] = None,
+    bits: Annotated[int | None, typer.Option(help="Bits a channel; else as the footage.")] = None,
+    height: Annotated[int | None, typer.Option(help="Lines of a smaller result.")] = None,
+    workers: Annotated[
+        int | None, typer.Option(help="Processes on this machine; one a core if left out.", min=1)
+    ] = None,
+    cluster: Annotated[
+        str | None,
+        typer.Option(help="A Dask scheduler whose workers see the same folders: tcp://HOST:PORT."),
+    ] = None,
+    said: Said = None,
 ) -> None:
-    """Render a clip through a look."""
-    if is_numbered(out):
-        out.parent.mkdir(parents=True, exist_ok=True)
-    check_result_name(out)
-    steps = _look(look)
+    """Render clips through a look. What was broken off goes on when the same is asked again."""
+    output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
+    steps, reading = _look(look), _reading(said)
+    if len(files) > 1 and NAME not in str(out):
+        raise Unmet(f"{out}: several clips need {NAME} in the result's name, like 'out/{NAME}.mp4'")
+    named = [(file, Path(str(out).replace(NAME, _named(file)))) for file in files]
+    twice = {target for _, target in named if sum(t == target for _, t in named) > 1}
+    if twice:
+        raise Unmet(f"{min(twice)}: two clips would be written there; give them other names")
+    from yearning.farm.cluster import Cluster, check_address
+
+    if cluster is not None:
+        check_address(cluster)
+    failed: list[str] = []
+    jobs: list[tuple[Path, Job]] = []
+
+    def each(file: Path, work: Callable[[], None]) -> None:
+        """One clip's failure does not keep the others from their turn."""
+        try:
+            work()
+        except (MediaError, FarmError, IndexError, OSError) as error:
+            if len(files) == 1:
+                raise
+            failed.append(f"{file.name}: {error}")
+
+    def take(file: Path, target: Path) -> None:
+        if is_numbered(target):
+            target.parent.mkdir(parents=True, exist_ok=True)
+        check_result(target, output)
+        with open_clip(file, reading) as footage:
+            job = Job.of(
+                footage,
+                steps,
+                target,
+                tables=look.parent,
+                output=output,
+                first=first,
+                last=last,
+            )
+        jobs.append((file, job))
+
+    for file, target in named:
+        each(file, partial(take, file, target))
+    if jobs:
+        with Cluster(workers, cluster) as farm:
+            for file, job in jobs:
+                each(file, partial(_render, job, farm))
+    if failed:
+        raise Unmet(f"{len(failed)} of {len(files)} not rendered: {'; '.join(failed)}")
+
+
+NAME = "{name}"
+"""Stands for a clip's own name in a result's."""
+
+
+def _named(file: Path) -> str:
+    """A clip's own name; of stills, what stands before their number, or their folder's."""
+    if not is_sequence(file):
+        return file.stem
+    return file.stem.partition("%")[0].rstrip("._- ") or file.resolve().parent.name
+
+
+def _render(job: Job, farm: "Cluster") -> None:
+    from yearning.farm.run import Progress, run
+
     console = Console(stderr=True)
     columns = (
         TextColumn("{task.description}"),
         BarColumn(),
         TextColumn("{task.completed} of {task.total} frames  {task.fields[speed]}"),
     )
-    with (
-        Footage(file) as footage,
-        Bar(*columns, console=console, disable=not console.is_terminal) as bar,
-    ):
-        task = bar.add_task(out.name, total=None, speed="")
+    pieces = job.out.with_name(f".{job.out.name}.pieces")
+    with Bar(*columns, console=console, disable=not console.is_terminal) as bar:
+        task = bar.add_task(job.out.name, total=None, speed="")
 
         def told(progress: Progress) -> None:
             speed = f"{progress.rate:.1f} frames/s, {progress.left or 0:.0f} s left"
             bar.update(task, completed=progress.done, total=progress.total, speed=speed)
 
-        render(footage, steps, out, first=first, last=last, told=told)
+        run(job, pieces, farm, told=told)
+    shutil.rmtree(pieces)
 
 
 @app.command()
@@ -201,20 +364,25 @@ def _complain(message: str) -> NoReturn:
     raise SystemExit(2)
 
 
+INTERRUPTED = 130
+"""What typer makes of an interrupt: 128 and the signal's number, as shells do."""
+
+
 def main(arguments: list[str] | None = None) -> None:
     """Run a command; a request that can't be met ends with 2 and one line that says why."""
     try:
-        app(arguments, standalone_mode=False)
+        if app(arguments, standalone_mode=False) == INTERRUPTED:
+            raise Halted
     except UsageError as error:
         _complain(f"{str(error).rstrip('.')}; see yearning --help")
     except typer.Exit as done:
         raise SystemExit(done.exit_code) from None
-    except (Unmet, MediaError, LookError, ProjectError, NewerProject) as error:
+    except (Unmet, MediaError, FarmError, NoRoom, LookError, ProjectError, NewerProject) as error:
         _complain(str(error))
     except IndexError as error:
         _complain(str(error))
-    except (Stopped, KeyboardInterrupt, typer.Abort):
-        _complain("stopped; nothing was written")
+    except (Halted, typer.Abort):
+        _complain("stopped; a render goes on from what is done when the same is asked again")
     except OSError as error:
         where = f"{error.filename}: " if error.filename else ""
         _complain(f"{where}{error.strerror or error}")

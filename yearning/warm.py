@@ -1,14 +1,28 @@
 """Compile every numba kernel once, into its cache: `python -m yearning.warm`."""
 
+from typing import Any, get_args
+
 import numpy as np
 
-from yearning.core.blend import BLENDS, mix_into
+from yearning.core.blend import BLENDS, mix
+from yearning.core.colour.conversion import Light, conversion
 from yearning.core.colour.matrices import Coding
+from yearning.core.colour.tables import (
+    Clamp,
+    Cube,
+    Grade,
+    Lines,
+    Matrix,
+    Part,
+    Table,
+    applied,
+)
 from yearning.core.filters import gaussian
 from yearning.core.look import STEPS, look_of
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path, PictureCache, Rows
 from yearning.core.picture import Picture, Size
-from yearning.media.planes import picture_of, planes_of
+from yearning.media.planes import picture_of
+from yearning.media.quantizing import planes_of, quantized
 
 
 class _Ramp:
@@ -22,13 +36,36 @@ class _Ramp:
         ramp = np.linspace(0, 1, 3 * size.width * size.height, dtype=np.float32)
         return ramp.reshape(3, size.height, size.width)
 
+    def rows(self, frame: int) -> Rows:
+        return lambda top, bottom: self.picture(frame, self.size)[:, top:bottom].copy()
 
-VARIANTS = {
+    def ready(self, frame: int) -> None:
+        pass
+
+
+VARIANTS: dict[str, list[dict[str, Any]]] = {
+    "balance": [{}, {"mode": "cdl", "power": [1.2, 1, 1], "saturation": 1.2}],
+    "levels": [{"gamma": 2}],
+    "sharpen": [{}, {"radius": 20}],
+    "soften": [{}, {"shape": "disc"}, {"radius": 1}],
+    "tone": [{"contrast": 0.5}],
     "curve": [{"luma": [[0, 0.1], [1, 1]], "red": [[0, 0.1], [1, 1]]}],
-    "glow": [{}, {"linear": True}],
+    "glow": [{}, {"linear": True}, {"spread": 200}],
     "grain": [{}, {"colour": 0}, {"gauge": "free", "size": 5}],
 }
 """Settings that between them run all of a treatment's kernels."""
+
+
+def _parts() -> list[Part]:
+    """One of each kind that tables have."""
+    none, all_ = np.zeros(3, np.float32), np.ones(3, np.float32)
+    return [
+        Lines(np.zeros((3, 2), np.float32), none, all_),
+        Cube(np.zeros((2, 2, 2, 3), np.float32), none, all_),
+        Matrix(np.eye(3, dtype=np.float32), none),
+        Clamp(0.0, 1.0),
+        Grade(all_, none, all_, 1.0, True),
+    ]
 
 
 def warm() -> None:
@@ -42,12 +79,24 @@ def warm() -> None:
                 look = look_of({"format": "yearning-look/1", "steps": [step]})
                 Path(look, ramp, size, PictureCache(1 << 24)).picture(1)
         for blend in BLENDS:
-            mix_into(picture.copy(), picture, blend, 0.5)
+            mix(picture, picture, blend, 0.5, picture.copy(), tones=((0.0, 0.0), (1.0, 1.0)))
+        for part in _parts():
+            applied(Table("", (part,)), picture)
         gaussian(picture, 12.0)
+        for light in get_args(Light):
+            to_bt709 = conversion(light, True)
+            if to_bt709 is not None:
+                to_bt709.applied(picture)
         for bits in (8, 10):
             for subsampling in ((2, 2), (2, 1), (1, 1)):
                 coding = Coding("bt709", "limited", bits)
-                picture_of(planes_of(picture, coding, subsampling), coding, subsampling)
+                planes = planes_of(picture, coding, subsampling)
+                for to in (size, size.with_height(size.height // 2)):
+                    shown = picture_of(planes, coding, subsampling, to)
+        for writeable in (True, False):  # a picture of its own, and one from the cache
+            shown.flags.writeable = writeable
+            for bits in (8, 16):
+                quantized(shown, bits)
 
 
 if __name__ == "__main__":

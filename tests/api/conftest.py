@@ -5,11 +5,25 @@ from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
+from httpx import Response
 
 from yearning.api.app import create_app
+from yearning.media.probe import probe_file
+from yearning.store.kept import file_digest
 from yearning.store.project import Project
 
 HOST = "http://127.0.0.1:8765"
+
+
+def problem(answer: Response, status: int) -> str:
+    """What a refusal says; it is a problem of RFC 9457 in one line."""
+    assert answer.status_code == status
+    assert answer.headers["content-type"] == "application/problem+json"
+    said = answer.json()
+    assert said["status"] == status
+    assert said["title"]
+    assert "\n" not in said["detail"]
+    return str(said["detail"])
 
 
 @pytest.fixture
@@ -21,7 +35,6 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
 
 @pytest.fixture
 def clip_id(client: TestClient, clip: Path) -> int:
-    """The number of a clip brought in."""
-    answer = client.post("/api/clips", params={"name": "small.mp4"}, content=clip.read_bytes())
-    assert answer.status_code == 201
-    return int(answer.json()["id"])
+    """The number of a clip of the project."""
+    project: Project = client.app.state.desk.project  # type: ignore[attr-defined]
+    return project.add_clip(clip, "small", file_digest(clip), probe_file(clip).as_json()).id

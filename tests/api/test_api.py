@@ -1,35 +1,27 @@
 """The HTTP interface: things, pictures, play, renders, and how it refuses."""
 
-import json
+import io
 import struct
-import time
+import tarfile
 
 import cv2
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import HOST
-from tests.conftest import THREE_STEPS, a_look
+from tests.api.conftest import HOST, problem
+from tests.conftest import THREE_STEPS, a_look, lamps
 from yearning.api.app import create_app
 from yearning.core.filters import area_resized
 from yearning.core.path import Path, PictureCache
+from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 from yearning.media.footage import Footage
-from yearning.media.planes import quantized
+from yearning.media.quantizing import quantized
+from yearning.media.stills import write_still
 from yearning.store.project import Project
 
 LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
-
-
-def _problem(answer, status):
-    assert answer.status_code == status
-    assert answer.headers["content-type"] == "application/problem+json"
-    problem = answer.json()
-    assert problem["status"] == status
-    assert problem["title"]
-    assert "\n" not in problem["detail"]
-    return problem["detail"]
 
 
 def test_the_catalogue_is_the_treatments(client):
@@ -51,10 +43,55 @@ def test_a_clip_is_brought_in_once(client, clip_id, clip):
 @pytest.mark.parametrize("body", [b"", b"words, no video", b"\x00" * 5000])
 def test_a_file_that_is_no_clip_is_refused_by_name_and_leaves_nothing(client, body):
     answer = client.post("/api/clips", params={"name": "holiday.mp4"}, content=body)
-    assert "holiday.mp4" in _problem(answer, 422)
+    assert "holiday.mp4" in problem(answer, 422)
     assert client.get("/api/clips").json() == []
     folder = client.app.state.desk.project.folder
     assert [p.name for p in folder.rglob("*") if p.is_file() and "sqlite" not in p.name] == []
+
+
+def test_a_clip_is_read_as_said_until_it_is_taken_back(client, clip_id):
+    address = f"/api/clips/{clip_id}/reading"
+    ask = {"clip": clip_id, "frame": 5, "look": LOOK, "height": 64}
+    plain = client.post("/api/pictures", json=ask).content
+    said = client.put(address, json={"range": "full", "rate": "50"})
+    assert said.status_code == 200
+    found = said.json()
+    assert (found["range"], found["rate"], found["frames"]) == ("full", 50, 80)
+    assert found["reading"]["rate"] == "50"
+    assert client.get("/api/clips").json()[clip_id - 1]["rate"] == 50
+    assert client.post("/api/pictures", json=ask | {"frame": 10}).content != plain
+    back = client.put(address, json={}).json()
+    assert (back["range"], back["rate"], back["frames"]) == ("limited", 25, 40)
+    assert client.post("/api/pictures", json=ask).content == plain
+
+
+@pytest.mark.parametrize(
+    "said", [{"rate": "soon"}, {"rate": "-4"}, {"matrix": "bt1"}, {"colour": "red"}, {"light": 3}]
+)
+def test_what_can_not_be_said_of_a_clip_changes_nothing(said, client, clip_id):
+    before = client.get("/api/clips").json()
+    answer = client.put(f"/api/clips/{clip_id}/reading", json=said)
+    assert answer.status_code == 422
+    assert next(iter(said)) in answer.json()["detail"]
+    assert client.get("/api/clips").json() == before
+
+
+def test_a_clip_that_is_not_there_can_not_be_read(client):
+    assert client.put("/api/clips/99/reading", json={}).status_code == 404
+
+
+def test_a_clip_whose_file_is_gone_says_so_and_how_to_put_it_back(tmp_path, clip):
+    project = Project(tmp_path / "lost")
+    with TestClient(create_app(project), base_url=HOST) as client:
+        sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+        held = project.clip(sent.json()["id"])
+        held.path.unlink()
+        ask = {"clip": held.id, "frame": 0, "look": LOOK, "height": 32}
+        detail = problem(client.post("/api/pictures", json=ask), 410)
+        assert detail.startswith("a: its file is gone")
+        assert "drop the clip as it was" in detail
+        client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+        assert client.post("/api/pictures", json=ask).status_code == 200
 
 
 def test_the_filmstrip_is_one_picture(client, clip_id):
@@ -106,20 +143,20 @@ REFUSED = {
 @pytest.mark.parametrize("what", REFUSED)
 def test_a_picture_that_can_not_be_made_says_why(what, client, clip_id):
     changes, says = REFUSED[what]
-    assert says in _problem(client.post("/api/pictures", json=_ask(clip_id, **changes)), 422)
+    assert says in problem(client.post("/api/pictures", json=_ask(clip_id, **changes)), 422)
 
 
 def test_what_is_not_there_is_404(client):
-    assert "99" in _problem(client.get("/api/looks/99"), 404)
-    _problem(client.get("/api/renders/99"), 404)
-    _problem(client.post("/api/pictures", json=_ask(99)), 404)
-    _problem(client.get("/api/nothing"), 404)
+    assert "99" in problem(client.get("/api/looks/99"), 404)
+    problem(client.get("/api/renders/99"), 404)
+    problem(client.post("/api/pictures", json=_ask(99)), 404)
+    problem(client.get("/api/nothing"), 404)
 
 
 def test_a_newer_ticket_overtakes(client, clip_id):
     client.post("/api/pictures", json=_ask(clip_id, asker="me", ticket=5))
     old = client.post("/api/pictures", json=_ask(clip_id, frame=9, asker="me", ticket=4))
-    _problem(old, 409)
+    problem(old, 409)
     other = client.post("/api/pictures", json=_ask(clip_id, frame=9, asker="you", ticket=4))
     assert other.status_code == 200
 
@@ -130,10 +167,10 @@ def test_looks_are_edited_from_the_revision_that_stands(client):
     changed = made["look"] | {"steps": made["look"]["steps"][:1]}
     edit = {"revision": made["revision"], "look": changed}
     assert client.put(at, json=edit).json()["can_undo"]
-    assert "load it again" in _problem(client.put(at, json=edit), 409)
+    assert "load it again" in problem(client.put(at, json=edit), 409)
     assert len(client.post(f"{at}/undo").json()["look"]["steps"]) == 3
     assert len(client.post(f"{at}/redo").json()["look"]["steps"]) == 1
-    assert "redo" in _problem(client.post(f"{at}/redo"), 409)
+    assert "redo" in problem(client.post(f"{at}/redo"), 409)
 
 
 def test_a_look_goes_out_and_in_as_a_file(client):
@@ -142,13 +179,13 @@ def test_a_look_goes_out_and_in_as_a_file(client):
     assert "Test.look.json" in file.headers["content-disposition"]
     again = client.post("/api/looks", content=file.content).json()
     assert again["look"] == made["look"]
-    assert "line 1" in _problem(client.post("/api/looks", content=b"{oops"), 422)
+    assert "line 1" in problem(client.post("/api/looks", content=b"{oops"), 422)
 
 
 def test_a_curves_line_is_the_cores(client):
     line = client.post("/api/curve", json={"points": [[0, 0.1], [1, 0.9]]}).json()["line"]
     np.testing.assert_allclose(line[32], [0.5, 0.5], atol=1e-9)
-    _problem(client.post("/api/curve", json={"points": [[1, 0], [0, 1]]}), 422)
+    problem(client.post("/api/curve", json={"points": [[1, 0], [0, 1]]}), 422)
 
 
 def _frames(socket, count):
@@ -194,59 +231,18 @@ def test_play_waits_for_what_was_shown_and_says_what_is_wrong(client, clip_id):
         assert "40" in socket.receive_json()["detail"]
 
 
-def _ended(client, render_id, seconds=60):
-    for _ in range(seconds * 10):
-        state = client.get(f"/api/renders/{render_id}").json()
-        if state["state"] not in ("waiting", "running"):
-            return state
-        time.sleep(0.1)
-    raise AssertionError(state)
-
-
-def test_a_render_runs_tells_and_is_taken(client, clip_id, tmp_path):
-    made = client.post("/api/renders", json={"clip": clip_id, "look": LOOK}).json()
-    assert made["total"] == 40
-    with client.stream("GET", f"/api/renders/{made['id']}/events") as events:
-        told = [json.loads(line[6:]) for line in events.iter_lines() if line.startswith("data:")]
-    assert told[-1]["state"] == "done"
-    data = client.get(f"/api/renders/{made['id']}/file")
-    (tmp_path / "a.mp4").write_bytes(data.content)
-    with Footage(tmp_path / "a.mp4") as result:
-        assert result.frames == 40
-    assert client.get("/api/renders").json()[0]["bytes"] == len(data.content)
-
-
-def test_a_render_is_stopped_and_leaves_no_file(client, clip_id):
-    slow = LOOK | {"steps": [s | {"id": f"{s['id']}{n}"} for n in range(9) for s in THREE_STEPS]}
-    made = client.post("/api/renders", json={"clip": clip_id, "look": slow}).json()
-    client.post(f"/api/renders/{made['id']}/stop")
-    state = _ended(client, made["id"])
-    assert state["state"] == "stopped"
-    _problem(client.get(f"/api/renders/{made['id']}/file"), 409)
-    assert list((client.app.state.desk.project.folder / "renders").iterdir()) == []
-
-
-def test_a_render_the_server_did_not_finish_says_so_after_a_restart(tmp_path, clip):
-    project = Project(tmp_path / "work")
-    held = project.add_clip(clip, "A", "d", {"frames": 40})
-    left = project.new_render(held, a_look(), 40)
-    with TestClient(create_app(Project(tmp_path / "work")), base_url=HOST) as client:
-        found = client.get(f"/api/renders/{left.id}").json()
-    assert (found["state"], "again" in found["message"]) == ("failed", True)
-
-
 @pytest.mark.parametrize(
     "headers", [{"host": "evil.example"}, {"origin": "http://evil.example"}, {"host": ""}]
 )
 def test_foreign_hosts_and_origins_are_refused(client, headers):
-    _problem(client.get("/api/clips", headers=headers), 403)
+    problem(client.get("/api/clips", headers=headers), 403)
 
 
 def test_another_address_asks_for_the_token(tmp_path):
     app = create_app(Project(tmp_path / "work"), token="s3cret")
     with TestClient(app, base_url="http://192.168.0.9:8765") as client:
-        _problem(client.get("/api/clips"), 403)
-        _problem(client.get("/api/clips?token=wrong"), 403)
+        problem(client.get("/api/clips"), 403)
+        problem(client.get("/api/clips?token=wrong"), 403)
         assert client.get("/api/clips?token=s3cret").status_code == 200
         assert client.get("/api/clips").status_code == 200  # from the cookie now
 
@@ -258,3 +254,63 @@ def test_the_published_documents_are_up_to_date():
 
     for name, text in documents().items():
         assert (FilePath("schemas") / name).read_text() == text, "run make schemas"
+
+
+def _packed(folder, names):
+    held = io.BytesIO()
+    with tarfile.open(fileobj=held, mode="w", format=tarfile.USTAR_FORMAT) as archive:
+        for name in names:
+            archive.add(folder / name, name)
+    return held.getvalue()
+
+
+@pytest.fixture
+def stills(tmp_path):
+    for n, picture in enumerate(lamps(Size(96, 54), 3)):
+        write_still(np.clip(picture, 0, 1), tmp_path / f"night_walk.{n + 7:04d}.png", 16)
+    return tmp_path
+
+
+STILLS = [f"night_walk.{n:04d}.png" for n in (7, 8, 9)]
+
+
+def test_numbered_stills_are_brought_in_as_one_clip_and_put_back(client, stills):
+    data, params = _packed(stills, STILLS), {"name": "night_walk.%04d.png"}
+    clip = client.post("/api/clips", params=params, content=data).json()
+    assert (clip["name"], clip["frames"], clip["rate"]) == ("night walk", 3, 24)
+    assert client.post("/api/clips", params=params, content=data).json()["id"] == clip["id"]
+    ask = {"clip": clip["id"], "frame": 2, "look": LOOK, "height": 54}
+    seen = client.post("/api/pictures", json=ask).content
+    assert client.get(f"/api/clips/{clip['id']}/filmstrip").status_code == 200
+    said = client.put(f"/api/clips/{clip['id']}/reading", json={"rate": "25"}).json()
+    assert (said["rate"], said["frames"]) == (25, 3)
+    project = client.app.state.desk.project
+    (found,) = project.clips()
+    (found.path.parent / STILLS[1]).unlink()
+    assert "night walk" in problem(client.post("/api/pictures", json=ask), 410)
+    client.post("/api/clips", params=params, content=data)
+    assert client.post("/api/pictures", json=ask).content == seen
+    assert list((project.folder / "incoming").iterdir()) == []
+
+
+@pytest.mark.parametrize(
+    ("name", "names", "says"),
+    [
+        ("night_walk.%04d.png", [STILLS[0], STILLS[2]], "0008.png: missing"),
+        ("night_walk.%03d.png", STILLS, "not one of the stills"),
+        ("../../walk.%04d.png", STILLS, "not a name of numbered stills"),
+        ("night_walk.%04d.mov", STILLS, "not a name of numbered stills"),
+        ("night_walk.%04d.png", STILLS + STILLS, "sent twice"),
+    ],
+)
+def test_stills_that_are_no_clip_are_refused_and_leave_nothing(name, names, says, client, stills):
+    answer = client.post("/api/clips", params={"name": name}, content=_packed(stills, names))
+    assert says in problem(answer, 422)
+    assert client.get("/api/clips").json() == []
+    assert list((client.app.state.desk.project.folder / "incoming").iterdir()) == []
+
+
+def test_stills_cut_off_on_the_way_are_refused(client, stills):
+    data = _packed(stills, STILLS)[:2000]
+    answer = client.post("/api/clips", params={"name": "night_walk.%04d.png"}, content=data)
+    assert "did not arrive whole" in problem(answer, 422)

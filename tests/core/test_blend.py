@@ -1,9 +1,9 @@
-"""W3C Compositing and Blending Level 1, §9.1, written out again in float64."""
+"""W3C Compositing and Blending Level 1, §9.1 and §9.2, written out again in float64."""
 
 import numpy as np
 import pytest
 
-from yearning.core.blend import BLENDS, blended, mix_into
+from yearning.core.blend import BLENDS, blended, mix
 
 
 def _hard_light(b, s):
@@ -25,6 +25,31 @@ def _burn(b, s):
         return np.where(b == 1, 1, np.where(s == 0, 0, 1 - np.minimum(1, (1 - b) / s)))
 
 
+def _lum(c):
+    return 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2]
+
+
+def _sat(c):
+    return c.max(axis=0) - c.min(axis=0)
+
+
+def _clip_color(c):
+    light, low, high = _lum(c), c.min(axis=0), c.max(axis=0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        c = np.where(low < 0, light + (c - light) * light / (light - low), c)
+        return np.where(high > 1, light + (c - light) * (1 - light) / (high - light), c)
+
+
+def _set_lum(c, light):
+    return _clip_color(c + (light - _lum(c)))
+
+
+def _set_sat(c, s):
+    with np.errstate(divide="ignore", invalid="ignore"):
+        scaled = (c - c.min(axis=0)) * s / _sat(c)
+    return np.where(_sat(c) > 0, scaled, 0)
+
+
 W3C = {
     "normal": lambda b, s: s,
     "multiply": lambda b, s: b * s,
@@ -38,8 +63,17 @@ W3C = {
     "soft light": _soft_light,
     "difference": lambda b, s: np.abs(b - s),
     "exclusion": lambda b, s: b + s - 2 * b * s,
+    "hue": lambda b, s: _set_lum(_set_sat(s, _sat(b)), _lum(b)),
+    "saturation": lambda b, s: _set_lum(_set_sat(b, _sat(s)), _lum(b)),
+    "colour": lambda b, s: _set_lum(s, _lum(b)),
+    "luminosity": lambda b, s: _set_lum(b, _lum(s)),
+    "add": lambda b, s: b + s,
+    "subtract": lambda b, s: b - s,
+    "linear burn": lambda b, s: b + s - 1,
+    "linear light": lambda b, s: b + 2 * s - 1,
+    "divide": lambda b, s: _dodge(b, 1 - s),
 }
-"""§9.1.1 to §9.1.12."""
+"""§9.1.1 to §9.2.4; the last five are common practice, no source."""
 
 STEPS = np.linspace(0, 1, 33)
 
@@ -47,7 +81,13 @@ STEPS = np.linspace(0, 1, 33)
 @pytest.fixture
 def pair():
     b, s = np.meshgrid(STEPS, STEPS)
-    return [np.stack([p] * 3).astype(np.float32) for p in (b, s)]
+    colours = np.random.default_rng(3).random((2, 3, 60, 60))
+    colours[:, 1, :9], colours[:, :, 9:12] = colours[:, 0, :9], colours[:, :1, 9:12]  # ties, greys
+    grey = [np.stack([p] * 3)[:, :, :33] for p in (b, s)]
+    return [
+        np.concatenate([g.reshape(3, -1), c.reshape(3, -1)], axis=1)[:, None].astype(np.float32)
+        for g, c in zip(grey, colours, strict=True)
+    ]
 
 
 @pytest.mark.parametrize("mode", BLENDS)
@@ -61,15 +101,16 @@ def test_every_mode_is_the_published_formula(mode, pair):
 @pytest.mark.parametrize("amount", [0.0, 0.3, 1.0])
 def test_amount_goes_from_the_backdrop_to_the_blend(mode, amount, pair):
     b, s = pair
-    mixed = b.copy()
-    mix_into(mixed, s, mode, amount)
+    mixed = np.empty_like(b)
+    mix(b, s, mode, amount, mixed)
     expected = b + amount * (W3C[mode](b.astype(np.float64), s.astype(np.float64)) - b)
     np.testing.assert_allclose(mixed, expected, atol=2e-6)
 
 
 NEUTRAL = {
     "multiply": 1, "screen": 0, "darken": 1, "lighten": 0, "colour dodge": 0, "colour burn": 1,
-    "hard light": 0.5, "soft light": 0.5, "difference": 0, "exclusion": 0,
+    "hard light": 0.5, "soft light": 0.5, "difference": 0, "exclusion": 0, "add": 0, "subtract": 0,
+    "linear burn": 1, "linear light": 0.5, "divide": 1,
 }  # fmt: skip
 
 
@@ -86,3 +127,22 @@ def test_no_mode_makes_nan_or_infinity_of_values_outside(mode):
     b, s = np.meshgrid(values, values)
     out = blended(np.stack([b] * 3), np.stack([s] * 3), mode)
     assert np.isfinite(out).all()
+
+
+@pytest.mark.parametrize("mode", ["normal", "screen", "multiply", "luminosity"])
+def test_a_tone_window_weighs_by_the_luma_of_the_picture_below(mode, pair):
+    b, s = pair
+    window = ((0.1, 0.0), (0.4, 1.0), (0.7, 0.25))
+    mixed, whole = np.empty_like(b), blended(b, s, mode)
+    mix(b, s, mode, 0.8, mixed, tones=window)
+    luma = np.tensordot([0.2126, 0.7152, 0.0722], b, 1)  # BT.709-6, item 3.2
+    weight = 0.8 * np.interp(luma, *np.transpose(window))
+    np.testing.assert_allclose(mixed, b + weight * (whole - b), atol=3e-6)
+
+
+def test_a_window_of_one_weight_is_an_amount(pair):
+    b, s = pair
+    windowed, plain = np.empty_like(b), np.empty_like(b)
+    mix(b, s, "screen", 1, windowed, tones=((0.2, 0.3), (0.9, 0.3)))
+    mix(b, s, "screen", 0.3, plain)
+    np.testing.assert_allclose(windowed, plain, atol=1e-6)

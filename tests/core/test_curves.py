@@ -6,13 +6,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
 
-from yearning.core.colour.curves import curve_table, pchip
+from yearning.core.colour.curves import curve_cubics, draw_through, pchip
 
 POINTS = [
     [(0, 0), (1, 1)],
     [(0, 0.06), (0.25, 0.22), (1, 1)],
     [(0, 1), (0.4, 0.4), (0.6, 0.5), (1, 0)],
     [(0.1, 0.2), (0.3, 0.2), (0.31, 0.9), (0.9, 0.9)],
+    [(-0.5, 0.1), (0.2, 0.4), (1.4, 0.8)],
 ]
 
 
@@ -40,12 +41,19 @@ def test_any_curve_is_scipys_and_stays_between_its_points(points):
     assert y.max() <= max(py) + 1e-12
 
 
-def test_the_table_is_as_fine_as_a_float_can_tell():
-    points = POINTS[2]
-    x = np.linspace(0, 1, 9001)
-    table = curve_table(points)
-    looked = np.interp(x, np.linspace(0, 1, len(table)), table)
-    np.testing.assert_allclose(looked, pchip(points, x), atol=2e-6)
+@pytest.mark.parametrize("points", POINTS)
+def test_its_pieces_are_the_curve_as_finely_as_a_float_can_tell(points):
+    x = np.linspace(0, 1, 9001, dtype=np.float32)
+    out = np.empty_like(x)
+    draw_through(x, curve_cubics(points), out)
+    np.testing.assert_allclose(out, pchip(points, x.astype(np.float64)), atol=2e-6)
+
+
+def test_values_outside_the_range_keep_their_distance_from_its_end():
+    x = np.array([-0.3, 1.7], np.float32)
+    out = np.empty_like(x)
+    draw_through(x, curve_cubics(POINTS[1]), out)
+    np.testing.assert_allclose(out, [0.06 - 0.3, 1 + 0.7], atol=1e-6)
 
 
 def test_points_that_do_not_ascend_are_refused():

@@ -5,19 +5,17 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from yearning.core.fields import scratch_for, threefry, weave_for, weave_rows, white
+from yearning.core.fields import threefry, weave_for, weave_rows, white
 from yearning.core.filters import area_resized
 from yearning.core.picture import Size
 
 FULL = Size(1920, 1080)
-ONE = (1.0, 1.0)
 
 
-def smooth_noise(seed, layer, frame, size, scales, band, sigma, soft):
-    weave = weave_for(size, scales, sigma, soft)
+def smooth_noise(seed, layer, frame, size, full, band, sigma, soft):
+    weave = weave_for(size, full, sigma, soft)
     out = np.empty((band[1] - band[0], size.width), np.float32)
-    scratch = np.empty(scratch_for(weave, band, size.width), np.float32)
-    weave_rows(*weave, seed, layer, frame, band[0], scratch, out)
+    weave_rows(*weave, seed, layer, frame, band[0], out)
     return out
 
 
@@ -33,10 +31,12 @@ def test_twenty_rounds_give_the_published_answer():
     assert words == [0x9C6CA96A, 0xE17EAE66, 0xFC10ECD4, 0x5256A7D8]
 
 
-def test_white_noise_is_uniform_of_unit_variance():
+def test_white_noise_is_triangular_of_unit_variance():
     noise = white(7, 0, 3, 0, 0, (512, 512)).ravel()
-    counts, _ = np.histogram(noise, bins=64, range=(-np.sqrt(3), np.sqrt(3)))
-    assert stats.chisquare(counts).pvalue > 1e-3
+    edges = np.linspace(-np.sqrt(6), np.sqrt(6), 65)
+    expected = np.diff(stats.triang.cdf(edges, 0.5, -np.sqrt(6), 2 * np.sqrt(6))) * noise.size
+    counts, _ = np.histogram(noise, bins=edges)
+    assert stats.chisquare(counts, expected).pvalue > 1e-3
     assert abs(noise.mean()) < 0.01
     assert noise.var() == pytest.approx(1, abs=0.01)
 
@@ -62,7 +62,7 @@ def test_the_window_does_not_change_the_values():
 
 @pytest.mark.parametrize("sigma", [0.35, 1.3, 3.2])
 def test_smooth_noise_has_the_same_variance_everywhere_and_a_gaussian_shape(sigma):
-    noise = smooth_noise(1, 0, 5, FULL, ONE, (0, 1080), sigma, 0.0)
+    noise = smooth_noise(1, 0, 5, FULL, FULL, (0, 1080), sigma, 0.0)
     assert noise.std() == pytest.approx(1, abs=0.02)
     tiles = noise[:1080, :1920].reshape(9, 120, 16, 120).std(axis=(1, 3))
     assert tiles.std() < 0.08 * max(1, sigma)
@@ -72,23 +72,22 @@ def test_smooth_noise_has_the_same_variance_everywhere_and_a_gaussian_shape(sigm
 @pytest.mark.parametrize("lines", [540, 720, 360, 393])
 @pytest.mark.parametrize("sigma", [0.35, 1.3, 3.2])
 def test_a_smaller_size_shows_the_full_field_averaged(lines, sigma):
-    full = smooth_noise(1, 0, 5, FULL, ONE, (0, 1080), sigma, 0.0)
+    full = smooth_noise(1, 0, 5, FULL, FULL, (0, 1080), sigma, 0.0)
     size = FULL.with_height(lines)
-    scales = (size.width / 1920, size.height / 1080)
-    small = smooth_noise(1, 0, 5, size, scales, (0, lines), sigma, 0.0)
+    small = smooth_noise(1, 0, 5, size, FULL, (0, lines), sigma, 0.0)
     averaged = area_resized(np.stack([full] * 3), size)[0]
     assert np.abs(small - averaged).max() < 5e-4
 
 
 def test_bands_are_parts_of_the_whole():
-    whole = smooth_noise(1, 0, 5, FULL, ONE, (0, 1080), 1.3, 0.4)
+    whole = smooth_noise(1, 0, 5, FULL, FULL, (0, 1080), 1.3, 0.4)
     np.testing.assert_array_equal(
-        smooth_noise(1, 0, 5, FULL, ONE, (100, 148), 1.3, 0.4), whole[100:148]
+        smooth_noise(1, 0, 5, FULL, FULL, (100, 148), 1.3, 0.4), whole[100:148]
     )
 
 
 def test_softness_weakens_noise_as_a_blur_does():
-    hard = smooth_noise(1, 0, 5, FULL, ONE, (0, 300), 1.0, 0.0).std()
-    soft = smooth_noise(1, 0, 5, FULL, ONE, (0, 300), 1.0, 2.0).std()
+    hard = smooth_noise(1, 0, 5, FULL, FULL, (0, 300), 1.0, 0.0).std()
+    soft = smooth_noise(1, 0, 5, FULL, FULL, (0, 300), 1.0, 2.0).std()
     # white noise under gaussians: σ ∝ 1 / width
     assert soft / hard == pytest.approx(np.sqrt((1 + 1 / 12) / (1 + 4 + 1 / 12)), rel=0.05)

@@ -38,9 +38,13 @@ REFUSED = {
     "a number that is none": (_with(settings={"spread": float("nan")}), "settings.spread:"),
     "an unknown blend": (_with(mix={"blend": "foo"}), "steps[0].mix.blend: "),
     "an amount over 1": (_with(mix={"amount": 2}), "steps[0].mix.amount: "),
-    "tones, for now": (_with(mix={"tones": [[0, 0], [1, 1]]}), "steps[0].mix.tones: is not in"),
+    "tones that go back": (_with(mix={"tones": [[1, 0], [0, 1]]}), "steps[0].mix.tones: "),
+    "tones beyond white": (_with(mix={"tones": [[0, 0], [2, 1]]}), "steps[0].mix.tones: "),
     "a mask, for now": (_with(mix={"mask": [{}]}), "steps[0].mix.mask: is not in"),
-    "reads, for now": (_with(mix={"reads": "as shot"}), "steps[0].mix.reads: "),
+    "a step that reads itself": (_with(mix={"reads": "g"}), "steps[0].mix.reads: 'g' comes later"),
+    "a step that reads a later": (_with(mix={"reads": "n"}), "steps[0].mix.reads: 'n' comes later"),
+    "a step that reads none": (_with(mix={"reads": "x"}), "steps[0].mix.reads: 'x' is no step"),
+    "an id of what is read": (_with(id="as shot"), "steps[0].id: 'as shot'"),
     "keys, for now": (_with(keys={"spread": [{"frame": 0}]}), "steps[0].keys: is not in"),
     "bursts, for now": (_with(bursts=[{"from": 1}]), "steps[0].bursts: is not in"),
     "an unknown field": (_with(colour="red"), "steps[0].colour: unknown field"),
@@ -79,8 +83,38 @@ def test_the_published_schema_takes_what_the_reader_takes():
             jsonschema.validate(data, schema)
 
 
-def test_equal_paths_have_equal_keys_whatever_the_names():
-    a = a_look({"id": "a", "treatment": "glow"})
-    b = a_look({"id": "b", "treatment": "glow", "settings": {"spread": 52}})
-    off = a_look({"id": "c", "treatment": "curve", "on": False}, {"id": "b", "treatment": "glow"})
-    assert a.path_keys()[-1] == b.path_keys()[-1] == off.path_keys()[-1]
+def _bundle(*steps, **rest):
+    return {"id": "b", "treatment": "bundle", "settings": {"steps": list(steps)}} | rest
+
+
+GLOW, CURVE, GRAIN = THREE_STEPS
+
+
+def test_a_bundle_survives_its_file_and_names_places_within():
+    look = a_look(GRAIN, _bundle(GLOW, CURVE, name="Mist", mix={"amount": 0.5}))
+    assert look_from_json(look.model_dump_json()) == look
+    jsonschema.validate(look.model_dump(mode="json"), look_schema())
+    with pytest.raises(LookError, match=r"^steps\[0\]\.settings\.steps\[1\]\.settings\.spread: "):
+        a_look(_bundle(CURVE, GLOW | {"settings": {"spread": "wide"}}))
+
+
+@pytest.mark.parametrize(
+    ("steps", "says"),
+    [
+        ([_bundle(GLOW | {"mix": {"reads": "b"}})], "steps[0].settings.steps[0].mix.reads: 'b'"),
+        ([_bundle(GLOW, CURVE), GLOW], "two steps have the id 'g'"),
+        ([_bundle(*[GRAIN | {"id": str(n)} for n in range(64)])], "at most 64 steps, not 65"),
+    ],
+)
+def test_bundles_that_can_not_be(steps, says):
+    with pytest.raises(LookError) as refusal:
+        a_look(*steps)
+    assert says in str(refusal.value)
+
+
+def test_bundles_in_bundles_end_somewhere():
+    step = GLOW
+    for n in range(6):
+        step = _bundle(step, id=f"b{n}")
+    with pytest.raises(LookError, match="at most 4 deep"):
+        a_look(step)

@@ -1,9 +1,23 @@
 """The evaluator: every picture is a pure function of look, footage, frame and size."""
 
+import threading
+import time
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 import pytest
 
-from tests.conftest import THREE_STEPS, Pictures, a_look, changed_settings, lamps, step
+from tests.conftest import (
+    THREE_STEPS,
+    Pictures,
+    a_look,
+    changed_settings,
+    inverse,
+    lamps,
+    step,
+    with_hues,
+)
+from yearning.core import bands
 from yearning.core.filters import area_resized
 from yearning.core.path import Cancelled, Path, PictureCache
 from yearning.core.picture import Size
@@ -14,7 +28,7 @@ ROOM = 1 << 28
 
 
 def _path(look, pictures, size=SIZE, room=ROOM, **how):
-    return Path(look, Pictures(pictures), size, PictureCache(room), **how)
+    return Path(look, Pictures(pictures), size, PictureCache(room), tables=inverse, **how)
 
 
 @pytest.fixture(scope="module")
@@ -32,9 +46,100 @@ def test_a_frame_alone_is_the_frame_of_the_whole(pictures):
 
 def test_keeping_every_step_changes_nothing(pictures):
     look = a_look(*THREE_STEPS)
-    kept = _path(look, pictures, keep_steps=True)
+    kept = _path(look, pictures, keep="every step")
     for n in range(4):
         np.testing.assert_array_equal(kept.picture(2, n), _path(look, pictures).picture(2, n))
+
+
+LOOKS = {
+    "glow first": THREE_STEPS,
+    "glow last": [THREE_STEPS[1], THREE_STEPS[2], THREE_STEPS[0]],
+    "two glows": [step("glow") | {"id": "a"}, THREE_STEPS[1], step("glow", {"spread": 9})],
+    "off between": [THREE_STEPS[0] | {"on": False}, THREE_STEPS[1], THREE_STEPS[2]],
+    "off at the end": [*THREE_STEPS[:2], THREE_STEPS[2] | {"on": False}],
+    "mixed in part": [s | {"mix": {"blend": "overlay", "amount": 0.4}} for s in THREE_STEPS],
+}
+
+
+@pytest.mark.parametrize("name", LOOKS)
+def test_bands_from_the_footage_give_what_whole_pictures_do(name, pictures):
+    """At full size nothing is kept between steps; keeping all must not show."""
+    look = a_look(*LOOKS[name])
+    kept = _path(look, pictures, keep="every step")
+    for keep in ("last", "nothing"):
+        streamed = _path(look, pictures, keep=keep)
+        for after in range(len(look.steps) + 1):
+            np.testing.assert_array_equal(streamed.picture(2, after), kept.picture(2, after))
+
+
+def test_a_stretch_reads_the_footage_once_for_what_drives_it_and_once_for_itself(pictures):
+    footage = Pictures(pictures)
+    Path(a_look(*THREE_STEPS), footage, SIZE, PictureCache(ROOM), keep="nothing").picture(3)
+    assert sorted(footage.asked) == [2, 3, 3, 4]  # settled over a frame on each side
+
+
+def test_what_drives_a_step_is_gathered_once_for_all_frames(pictures):
+    footage, look = Pictures(pictures), a_look(*THREE_STEPS)
+    path = Path(look, footage, SIZE, PictureCache(ROOM), keep="nothing")
+    for frame in range(6):
+        path.picture(frame)
+    assert sorted(footage.asked) == sorted([*range(6), *range(6)])
+
+
+def test_a_setting_that_does_not_drive_leaves_what_drives_as_it_was(pictures):
+    footage, cache = Pictures(pictures), PictureCache(ROOM)
+    Path(a_look(step("glow")), footage, SIZE, cache, keep="nothing").picture(3)
+    footage.asked.clear()
+    Path(a_look(step("glow", {"warmth": 0.9})), footage, SIZE, cache, keep="nothing").picture(3)
+    assert footage.asked == [3]
+
+
+def test_frames_made_at_once_by_several_threads_are_the_frames(pictures):
+    look = a_look(*THREE_STEPS)
+    alone = [_path(look, pictures).picture(n) for n in range(6)]
+    path = _path(look, pictures, keep="nothing")
+    with ThreadPoolExecutor(4, initializer=bands.work_alone) as threads:
+        for picture, expected in zip(threads.map(path.picture, range(6)), alone, strict=True):
+            np.testing.assert_array_equal(picture, expected)
+
+
+def test_one_thread_makes_what_several_wait_for():
+    cache, made, ready = PictureCache(ROOM), [], threading.Barrier(4)
+
+    def make():
+        made.append(threading.get_ident())
+        time.sleep(0.05)
+        return np.full(3, 7, np.float32)
+
+    def ask(_):
+        ready.wait()
+        return cache.once("it", make)
+
+    with ThreadPoolExecutor(4) as threads:
+        found = list(threads.map(ask, range(4)))
+    assert len(made) == 1
+    assert all(array is found[0] for array in found)
+
+
+def test_what_one_thread_could_not_make_the_next_one_tries():
+    cache, tries = PictureCache(ROOM), []
+
+    def make():
+        tries.append(1)
+        if len(tries) == 1:
+            raise Cancelled
+        return np.zeros(2, np.float32)
+
+    with pytest.raises(Cancelled):
+        cache.once("it", make)
+    assert cache.once("it", make).shape == (2,)
+
+
+@pytest.mark.parametrize("kind", TREATMENTS)
+def test_pictures_given_out_are_not_to_be_written(kind, pictures):
+    path = _path(a_look(step(kind)), pictures)
+    with pytest.raises(ValueError, match="read-only"):
+        path.picture(1)[0, 0, 0] = 1
 
 
 def test_steps_run_one_after_the_other(pictures):
@@ -53,10 +158,10 @@ def test_an_empty_look_and_steps_that_are_off_are_the_footage(pictures):
 def test_changing_the_last_step_runs_that_step_alone(pictures):
     footage, cache = Pictures(pictures), PictureCache(ROOM)
     look = a_look(*THREE_STEPS)
-    Path(look, footage, SIZE, cache, keep_steps=True).picture(2)
+    Path(look, footage, SIZE, cache, keep="every step").picture(2)
     footage.asked.clear()
     other = a_look(*THREE_STEPS[:2], step("grain", {"seed": 9}))
-    Path(other, footage, SIZE, cache, keep_steps=True).picture(2)
+    Path(other, footage, SIZE, cache, keep="every step").picture(2)
     assert footage.asked == []
 
 
@@ -99,6 +204,7 @@ CASES = [(kind, *case) for kind in TREATMENTS for case in changed_settings(kind)
 
 @pytest.mark.parametrize(("kind", "name", "value", "beside"), CASES)
 def test_every_setting_does_something(kind, name, value, beside, pictures):
+    pictures = [with_hues(picture) for picture in pictures]
     plain = _path(a_look(step(kind, beside)), pictures).picture(3)
     other = _path(a_look(step(kind, beside | {name: value})), pictures).picture(3)
     assert np.abs(plain - other).max() > 1e-3

@@ -2,10 +2,12 @@
 
 import numpy as np
 import pytest
+from scipy.ndimage import gaussian_filter
 
 from tests.conftest import Pictures, a_look, lamps, step
 from yearning.core.path import Path, PictureCache
 from yearning.core.picture import Size
+from yearning.core.treatments.glow import PARTS
 from yearning.core.treatments.grain import CODE_PER_DENSITY, GAUGE_WIDTH, SPEEDS, Grain
 
 LUMA = np.array([0.2126, 0.7152, 0.0722])[:, None, None]
@@ -70,6 +72,56 @@ def test_warmth_tints_without_changing_luma():
     warm = _run(picture, "glow", how | {"warmth": 1}, blend="normal", amount=1.0)
     assert warm[0].mean() > cool[0].mean() > warm[2].mean()
     np.testing.assert_allclose((LUMA * warm).sum(axis=0), (LUMA * cool).sum(axis=0), atol=1e-5)
+
+
+@pytest.mark.parametrize("spread", [3, 12, 52, 140])
+def test_the_glow_is_the_exact_sum_of_three_gaussians(spread):
+    """Against scipy in float64, on what a soft knee lets through of lamps: error under 1/1000."""
+    size = Size(640, 360)
+    picture = np.clip(lamps(size)[0], 0, 1.2)
+    luma = (LUMA * picture).sum(axis=0)
+    t = np.clip((luma - 0.55) / 0.3, 0, 1)
+    bright = (t * t * (3 - 2 * t) * picture).astype(np.float64)
+    sigma = spread * size.scale
+    exact = sum(
+        weight * np.stack([gaussian_filter(p, sigma * part, mode="reflect") for p in bright])
+        for part, weight in PARTS
+    )
+    how = {"spread": spread, "hold_light": 0, "settle": 0, "warmth": 0}
+    found = _run(picture, "glow", how, blend="normal", amount=1.0)
+    assert np.abs(found - exact).max() < 1e-3
+
+
+def test_the_glow_spreads_light_and_adds_none():
+    assert sum(weight for _, weight in PARTS) == pytest.approx(1)
+    picture = np.zeros((3, 540, 960), np.float32)
+    picture[:, 265:275, 475:485] = 1
+    how = {"spread": 20, "hold_light": 0, "settle": 0, "warmth": 0}
+    glow = _run(picture, "glow", how, blend="normal", amount=1.0)
+    assert glow.sum() == pytest.approx(picture.sum(), rel=1e-3)
+
+
+@pytest.mark.parametrize("move", [0.25, 0.5, 0.75])
+def test_a_lamp_that_moves_by_parts_of_a_pixel_glows_evenly(move):
+    """The reduced picture's blocks must not show when a small lamp crosses them."""
+    y, x = np.mgrid[0:270, 0:480]
+
+    def lit(at):
+        spot = np.exp(-((x - 240 - at) ** 2 + (y - 135) ** 2) / 6).astype(np.float32)
+        how = {"spread": 80, "hold_light": 0, "settle": 0, "from_light": 0.2}
+        return _run(np.stack([spot] * 3), "glow", how, blend="normal", amount=1.0)
+
+    peaks = [lit(8 * n + move).max() for n in range(4)]
+    assert max(peaks) - min(peaks) < 0.01 * max(peaks)
+
+
+@pytest.mark.parametrize("linear", [False, True])
+@pytest.mark.parametrize("size", [Size(321, 181), Size(322, 183), Size(97, 51)])
+def test_a_glow_reaches_edges_no_block_divides(linear, size):
+    flat = np.full((3, size.height, size.width), 0.9, np.float32)
+    how = {"spread": 200, "hold_light": 0, "settle": 0, "linear": linear, "warmth": 0}
+    glow = _run(flat, "glow", how, size, blend="normal", amount=1.0)
+    np.testing.assert_allclose(glow, 0.9, atol=2e-4)
 
 
 def test_settle_spreads_a_flash_over_its_neighbours():
@@ -170,6 +222,14 @@ def test_grain_has_the_films_granularity_and_follows_selwyns_law(speed):
     # Selwyn: σ·√A is constant once apertures are large against the grain
     wide, wider = (_under_square_apertures(noise, n) * n for n in (36, 72))
     assert wider == pytest.approx(wide, rel=0.15)
+
+
+@pytest.mark.parametrize("gauge", [8, 16, 35])
+def test_grain_is_as_fine_across_as_down(gauge):
+    noise = _grain({"gauge": gauge, "speed": "fine", "colour": 0, "clump": 0})[0]
+    across = np.corrcoef(noise[:, :-1].ravel(), noise[:, 1:].ravel())[0, 1]
+    down = np.corrcoef(noise[:-1].ravel(), noise[1:].ravel())[0, 1]
+    assert across == pytest.approx(down, abs=0.02)
 
 
 def test_free_grain_has_the_strength_asked_for():

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from tests.conftest import THREE_STEPS, a_look
+from tests.rendering import render
 from yearning.core.path import Path, PictureCache
-from yearning.farm.render import Stopped, render
 from yearning.media.errors import MediaError
 from yearning.media.footage import Footage
 from yearning.media.probe import probe_file
@@ -89,26 +89,6 @@ def test_an_odd_size_keeps_every_pixel(make_clip, tmp_path):
     with Footage(path) as footage:
         render(footage, a_look(), tmp_path / "out.mp4")
     assert probe_file(tmp_path / "out.mp4").size == (151, 131)
-
-
-def test_stopping_leaves_nothing(footage, tmp_path):
-    done = []
-    with pytest.raises(Stopped):
-        render(footage, LOOK, tmp_path / "out.mp4", told=done.append, stop=lambda: len(done) == 5)
-    assert list(tmp_path.iterdir()) == []
-
-
-def test_a_failure_leaves_what_was_there(footage, tmp_path):
-    out = tmp_path / "out.mp4"
-    out.write_text("an earlier result")
-
-    def fail(progress):
-        raise OSError(28, "No space left on device")
-
-    with pytest.raises(OSError, match="No space"):
-        render(footage, LOOK, out, told=fail)
-    assert out.read_text() == "an earlier result"
-    assert len(list(tmp_path.iterdir())) == 1
 
 
 @pytest.mark.parametrize(

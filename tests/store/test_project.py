@@ -1,5 +1,7 @@
 """The project folder: clips by what they hold, looks as revisions, nothing lost over a restart."""
 
+import hashlib
+import os
 import sqlite3
 
 import pytest
@@ -8,6 +10,7 @@ from tests.conftest import a_look, step
 from yearning.store.migrations import MIGRATIONS, NewerProject
 from yearning.store.project import (
     DATABASE,
+    ClipLost,
     NothingLeft,
     NotThere,
     Project,
@@ -38,6 +41,65 @@ def test_a_clip_is_kept_by_its_contents_once(project, file):
     assert first.path == project.folder / "media" / "d1.mp4"
     assert first.path.read_bytes() == b"footage"
     assert file.exists()
+
+
+DIGEST = hashlib.sha256(b"footage").hexdigest()
+
+
+@pytest.mark.parametrize(
+    ("damage", "says"),
+    [
+        (lambda p: p.unlink(), "is gone"),
+        (lambda p: p.write_bytes(b"other"), "has changed"),
+        (lambda p: p.write_bytes(b"FOOTAGE"), "has changed"),  # as long as it was
+    ],
+)
+def test_a_clips_file_that_was_lost_is_said_and_put_back_by_bringing_it_again(
+    damage, says, project, file
+):
+    clip = project.add_clip(file, "A", DIGEST, PROBE)
+    project.check_clip(clip)
+    damage(clip.path)
+    with pytest.raises(ClipLost, match=f"A: its file {says}"):
+        project.check_clip(clip)
+    again = project.add_clip(file, "B", DIGEST, PROBE)
+    assert again._replace(stamp=clip.stamp) == clip
+    assert clip.path.read_bytes() == b"footage"
+    project.check_clip(again)
+
+
+def test_a_file_that_was_touched_but_holds_the_same_is_the_clip_still(project, file):
+    clip = project.add_clip(file, "A", DIGEST, PROBE)
+    os.utime(clip.path, (1, 1))
+    project.check_clip(clip)
+    assert project.clip(clip.id).stamp != clip.stamp  # and is not read again the next time
+
+
+def test_a_project_of_version_3_gains_stamps_ranks_and_settings(tmp_path, file):
+    project = Project(tmp_path / "old")
+    clip = project.add_clip(file, "Old", DIGEST, {"frames": 3})
+    project.new_render(clip, a_look(), 3)
+    with sqlite3.connect(tmp_path / "old" / "project.sqlite") as db:
+        for table, column in (("clip", "stamp"), ("render", "rank"), ("render", "seconds")):
+            db.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
+        db.execute("DROP TABLE setting")
+        db.execute("PRAGMA user_version = 3")
+    again = Project(tmp_path / "old")
+    again.check_clip(again.clip(1))
+    assert (again.render(1).rank, again.render(1).seconds) == (0, 0)
+    again.set_setting("farm", {"workers": 3})
+    again.set_setting("farm", {"workers": 2})
+    assert Project(tmp_path / "old").setting("farm") == {"workers": 2}
+    assert again.setting("nothing") == {}
+
+
+def test_a_render_can_be_put_before_the_others(project, file):
+    clip = project.add_clip(file, "A", DIGEST, PROBE)
+    first, second, third = (project.new_render(clip, a_look(), 40).id for _ in range(3))
+    project.sooner(third)
+    project.sooner(second)
+    ranked = sorted(project.renders(), key=lambda render: render.rank)
+    assert [render.id for render in ranked] == [second, third, first]
 
 
 def test_an_arriving_file_is_moved_in(project):
@@ -112,6 +174,19 @@ def test_what_is_not_there_says_so(project):
     for ask in (project.clip, project.look, project.render, project.undo):
         with pytest.raises(NotThere, match="99"):
             ask(99)
+
+
+def test_a_project_of_the_first_version_gains_what_is_said_of_clips(tmp_path, file):
+    project = Project(tmp_path / "old")
+    project.add_clip(file, "Old", "d1", {"frames": 3})
+    with sqlite3.connect(tmp_path / "old" / "project.sqlite") as db:
+        db.execute("ALTER TABLE clip DROP COLUMN reading")
+        db.execute("PRAGMA user_version = 1")
+    again = Project(tmp_path / "old")
+    assert again.clip(1).reading == {}
+    read = again.read_clip(1, {"range": "full"}, {"frames": 4})
+    assert (read.reading, read.probe) == ({"range": "full"}, {"frames": 4})
+    assert Project(tmp_path / "old").clip(1) == read
 
 
 def test_renders_are_noted(project, file):

@@ -30,21 +30,27 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-@contextmanager
-def serving(project: Path, *flags: str) -> Iterator[str]:
-    """A server on a project folder, in a process of its own; gives its address."""
+def started(project: Path, *flags: str) -> tuple[subprocess.Popen[bytes], str]:
+    """A server on a project folder, in a process of its own, and its address."""
     port = _free_port()
     words = ["serve", *flags, "--project", str(project), "--port", str(port)]
     process = subprocess.Popen([sys.executable, "-m", "yearning.cli", *words])
     address = f"http://127.0.0.1:{port}"
+    for _ in range(300):
+        try:
+            urllib.request.urlopen(f"{address}/api/project", timeout=1).read()
+            break
+        except OSError:
+            assert process.poll() is None, "the server ended"
+            time.sleep(0.1)
+    return process, address
+
+
+@contextmanager
+def serving(project: Path, *flags: str) -> Iterator[str]:
+    """A server on a project folder while it is wanted; gives its address."""
+    process, address = started(project, *flags)
     try:
-        for _ in range(300):
-            try:
-                urllib.request.urlopen(f"{address}/api/project", timeout=1).read()
-                break
-            except OSError:
-                assert process.poll() is None, "the server ended"
-                time.sleep(0.1)
         yield address
     finally:
         process.terminate()

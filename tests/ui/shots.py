@@ -7,19 +7,31 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
+from tests.ui.acting import settled
 from tests.ui.serving import VIEW, browsing, serving
 
 
-def _rest(page: Page) -> None:
-    page.wait_for_load_state("networkidle")
-    page.wait_for_timeout(2500)
-    page.wait_for_load_state("networkidle")
-
-
 def _shoot(page: Page, folder: Path, name: str) -> None:
-    _rest(page)
+    settled(page)
+    page.wait_for_function("[...document.images].every((image) => image.complete)")
     page.screenshot(path=folder / f"{name}.png")
     print(folder / f"{name}.png")
+
+
+def _shoot_output(page: Page, folder: Path) -> None:
+    """Output with renders in every state that is often seen."""
+    page.get_by_role("link", name=re.compile("^Output")).click()
+    page.get_by_role("button", name="Stop").click()
+    page.get_by_label("Size of the result").select_option("360")
+    page.get_by_role("button", name="Render clip").click()
+    page.get_by_role("link", name="Download").wait_for(timeout=120_000)
+    page.get_by_role("button", name="All").click()
+    page.get_by_label("Size of the result").select_option("720")
+    page.get_by_role("button", name="Render 2 clips").click()
+    page.locator("[data-cell=done]").nth(8).wait_for(timeout=120_000)
+    page.wait_for_timeout(300)
+    page.screenshot(path=folder / "output.png")
+    print(folder / "output.png")
 
 
 def shoot(folder: Path) -> None:
@@ -39,8 +51,17 @@ def shoot(folder: Path) -> None:
         page.get_by_role("button", name=re.compile("After curve ")).click()
         page.get_by_role("button", name="Beside").click()
         _shoot(page, folder, "bench-curve")
-        page.get_by_role("button", name=re.compile("After grain ")).click()
+        page.get_by_role("button", name=re.compile("^Look ")).click()
+        page.get_by_role("button", name="Starter looks").click()
+        page.get_by_role("img", name=re.compile("This frame as")).nth(4).wait_for()
         page.get_by_role("button", name="Plain").click()
+        _shoot(page, folder, "bench-starters")
+        page.get_by_role("button", name=re.compile("Cold shadows")).click()
+        page.get_by_role("button", name=re.compile("After balance ")).click()
+        page.get_by_role("button", name="R G B").click()
+        _shoot(page, folder, "bench-balance")
+        page.keyboard.press("Control+z")
+        page.get_by_role("button", name=re.compile("After grain ")).click()
         page.get_by_role("button", name="1 : 1").click()
         _shoot(page, folder, "bench-true-pixels")
         page.get_by_role("button", name="Fit").click()
@@ -49,6 +70,8 @@ def shoot(folder: Path) -> None:
         page.get_by_role("button", name="Render clip").click()
         page.get_by_text("frames/s").wait_for(timeout=30000)
         _shoot(page, folder, "bench-dim-render")
+        page.get_by_role("button", name="Light room").click()
+        _shoot_output(page, folder)
 
 
 if __name__ == "__main__":

@@ -5,7 +5,7 @@ import "@fontsource/fraunces/400-italic.css";
 import "@fontsource/fraunces/600-italic.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
-import { Bench } from "./bench/Bench";
+import { App } from "./app/App";
 import { system } from "./theme";
 
 const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
@@ -15,7 +15,7 @@ if (root) {
   createRoot(root).render(
     <QueryClientProvider client={queries}>
       <ChakraProvider value={system}>
-        <Bench />
+        <App />
       </ChakraProvider>
     </QueryClientProvider>,
   );

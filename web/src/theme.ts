@@ -16,6 +16,8 @@ const config = defineConfig({
         wallKey: pair("#4a4a4a", "#363636"),
         wallInk: pair("#f4f4f4", "#e6e6e6"),
         wallMute: pair("#d6d6d6", "#b4b4b4"),
+        wallOn: pair("#efeeec", "#cfcfcf"),
+        wallOnInk: pair("#262524", "#141414"),
         desk: pair("#d9d8d6", "#161616"),
         paper: pair("#efeeec", "#202020"),
         sheet: pair("#ffffff", "#2b2b2b"),

@@ -9,11 +9,22 @@ from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 
 from yearning import __version__
-from yearning.api import clips, curves, looks, pictures, play, renders
+from yearning.api import (
+    clips,
+    curves,
+    looks,
+    measure,
+    pictures,
+    play,
+    readings,
+    renders,
+    starters,
+    tables,
+)
 from yearning.api.desk import Desk
 from yearning.api.guard import Guard
 from yearning.api.problems import add_problems
-from yearning.api.renders import RenderQueue
+from yearning.api.queue import RenderQueue
 from yearning.api.schemas import CatalogueOut, ProjectOut, catalogue
 from yearning.store.project import Project
 
@@ -62,8 +73,20 @@ def create_app(project: Project | None, token: str | None = None) -> FastAPI:
         openapi_url="/api/openapi.json",
     )
     add_problems(app)
-    for part in (clips, curves, looks, pictures, renders, play):
+    for part in (
+        clips,
+        curves,
+        looks,
+        measure,
+        pictures,
+        play,
+        readings,
+        renders,
+        starters,
+        tables,
+    ):
         app.include_router(part.router)
+    app.include_router(renders.farm_router)
     app.include_router(router)
     if PAGES.is_dir():
         app.mount("/", StaticFiles(directory=PAGES, html=True))

@@ -1,17 +1,25 @@
 """Clips: what the project has, taking new ones in, and their plain frames."""
 
-import numpy as np
+import hashlib
+import re
+import shutil
+from pathlib import Path
+
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
 from yearning.api.problems import Problem, Refused
-from yearning.api.schemas import ClipOut
+from yearning.api.schemas import ClipOut, ReadingIn
 from yearning.core.picture import Picture, new_picture
-from yearning.media.errors import MediaError
-from yearning.media.footage import Footage, file_digest
-from yearning.media.probe import probe_file
+from yearning.media.clip import OpenClip, open_clip
+from yearning.media.packed import unpacked
+from yearning.media.reading import Reading
+from yearning.media.sequence import is_sequence
 from yearning.media.stills import jpeg
+from yearning.media.trial import tried
+from yearning.media.whole import whole
+from yearning.store.kept import file_digest
 from yearning.store.project import Clip
 
 MOST_UPLOAD = 64 << 30
@@ -29,9 +37,13 @@ def clips(request: Request) -> list[ClipOut]:
 
 @router.post("", status_code=201, responses={422: {"model": Problem}})
 async def add_clip(request: Request, name: str) -> ClipOut:
-    """Take in a file, sent as the request's body. The project is as it was if it can't be used."""
+    """Take in a file, sent as the request's body. The project is as it was if it can't be used.
+
+    A name like `shot.%04d.png` stands for numbered stills, sent as one tar archive.
+    """
     project = request.app.state.desk.project
     place = project.incoming(name)
+    stills = place.with_suffix("")
     size = 0
     try:
         with place.open("wb") as file:
@@ -42,12 +54,8 @@ async def add_clip(request: Request, name: str) -> ClipOut:
                 await run_in_threadpool(file.write, part)
 
         def take() -> Clip:
-            try:
-                probe = probe_file(place)
-            except MediaError as error:
-                raise MediaError(str(error).replace(place.name, name)) from None
-            title = name.rsplit(".", 1)[0].replace("-", " ").replace("_", " ").strip() or name
-            return project.add_clip(place, title, file_digest(place), probe.as_json())
+            clip = unpacked(place, stills, name) if is_sequence(Path(name)) else place
+            return project.add_clip(clip, _title(name), file_digest(clip), tried(clip, name))
 
         return ClipOut.of(await run_in_threadpool(take))
     except OSError as error:
@@ -55,6 +63,25 @@ async def add_clip(request: Request, name: str) -> ClipOut:
         raise Refused(507, "No room", f"{name}: could not be kept: {reason}") from None
     finally:
         place.unlink(missing_ok=True)
+        shutil.rmtree(stills, ignore_errors=True)
+
+
+def _title(name: str) -> str:
+    """What a clip is called after its file: without ending, number and what joins words."""
+    stem = name.rsplit(".", 1)[0].split("%")[0]
+    return re.sub(r"[-_.]+", " ", stem).strip() or name
+
+
+@router.put("/{clip_id}/reading", responses={404: {"model": Problem}, 422: {"model": Problem}})
+def read_clip(request: Request, clip_id: int, said: ReadingIn) -> ClipOut:
+    """Say how a clip is to be read where its tags are wrong; what is left out is as tagged."""
+    project = request.app.state.desk.project
+    clip = project.clip(clip_id)
+    project.check_clip(clip)
+    reading = Reading.of(said.model_dump(exclude_none=True))
+    with open_clip(clip.path, reading) as opened:
+        probe = opened.probe.as_json()
+    return ClipOut.of(project.read_clip(clip_id, reading.as_json(), probe))
 
 
 @router.get("/{clip_id}/filmstrip", response_class=Response)
@@ -62,31 +89,33 @@ def filmstrip(request: Request, clip_id: int, count: int = 16) -> Response:
     """Frames spread over the clip, side by side in one JPEG, each 54 lines high."""
     desk = request.app.state.desk
     clip = desk.project.clip(clip_id)
+    desk.project.check_clip(clip)
     count = min(max(count, 1), 64)
     data = _strip(clip, count)
     return Response(data, media_type="image/jpeg", headers=FOR_EVER)
 
 
 def _strip(clip: Clip, count: int) -> bytes:
-    kept = clip.path.with_suffix(f".strip{count}.jpg")
+    reading = Reading.of(clip.reading)
+    mark = hashlib.sha256(reading.key.encode()).hexdigest()[:8] if reading.key else ""
+    kept = clip.path.with_suffix(f".strip{count}{mark}.jpg")
     if not kept.exists():
-        with Footage(clip.path, clip.digest) as footage:
+        with open_clip(clip.path, reading, clip.digest) as footage:
             size = footage.size.with_height(min(STRIP_LINES, footage.size.height))
             strip: Picture = new_picture(size._replace(width=size.width * count))
             for i in range(count):
                 frame = _strip_frame(footage, (2 * i + 1) * footage.frames // (2 * count))
                 strip[:, :, i * size.width : (i + 1) * size.width] = footage.picture(frame, size)
-        part_file = kept.with_suffix(".part")
-        part_file.write_bytes(jpeg(strip, 85))
-        part_file.replace(kept)
+        with whole(kept) as part:
+            part.write_bytes(jpeg(strip, 85))
     return kept.read_bytes()
 
 
 EXACT_STRIP = 1000
 
 
-def _strip_frame(footage: Footage, frame: int) -> int:
+def _strip_frame(footage: OpenClip, frame: int) -> int:
     """The frame itself in a short clip; in a long one the key frame before it, found at once."""
-    if footage.frames <= EXACT_STRIP or not footage.index.timed:
+    if footage.frames <= EXACT_STRIP:
         return frame
-    return int(np.searchsorted(footage.index.times, footage.index.key_for(frame)))
+    return footage.key_frame(frame)

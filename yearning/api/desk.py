@@ -4,13 +4,17 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable
 
+from yearning.core.measure.clip import ClipTones
 from yearning.core.path import PictureCache
-from yearning.media.footage import Footage
+from yearning.media.clip import OpenClip, open_clip
+from yearning.media.reading import Reading
+from yearning.media.tables import tables_in
 from yearning.store.project import Clip, Project
 
 PICTURE_BYTES = 1 << 30
 FRAME_BYTES = 384 << 20
 OPEN_FOOTAGE = 6
+MOST_MEASURED = 256
 
 
 class FrameStore:
@@ -66,22 +70,35 @@ class Desk:
 
     def __init__(self, project: Project) -> None:
         self.project = project
+        self.tables = tables_in(project.tables)
         self.pictures = PictureCache(PICTURE_BYTES)
         self.played = FrameStore(FRAME_BYTES)
         self.tickets = Tickets()
+        self.measured: dict[tuple[str, str], ClipTones] = {}
+        """What clips measured, by footage and by what was done to it."""
         self.working = threading.Lock()
         """Held while a picture is computed: two at once would only halve each other's speed."""
-        self._open: OrderedDict[int, Footage] = OrderedDict()
+        self._open: OrderedDict[tuple[int, Reading], OpenClip] = OrderedDict()
         self._lock = threading.Lock()
 
-    def footage(self, clip: Clip) -> Footage:
+    def footage(self, clip: Clip) -> OpenClip:
         """The clip's footage, opened if it is not."""
         with self._lock:
-            footage = self._open.pop(clip.id, None) or Footage(clip.path, clip.digest)
-            self._open[clip.id] = footage
+            reading = Reading.of(clip.reading)
+            key = (clip.id, reading)
+            self.project.check_clip(clip)
+            footage = self._open.pop(key, None) or open_clip(clip.path, reading, clip.digest)
+            self._open[key] = footage
             while len(self._open) > OPEN_FOOTAGE:
                 self._open.popitem(last=False)  # whoever still reads it holds it open
             return footage
+
+    def keep_measured(self, key: tuple[str, str], tones: ClipTones) -> None:
+        """Keep what a clip measured; the oldest goes when there is too much."""
+        with self._lock:
+            self.measured[key] = tones
+            while len(self.measured) > MOST_MEASURED:
+                self.measured.pop(next(iter(self.measured)))
 
     def close(self) -> None:
         """Close all footage."""

@@ -6,9 +6,11 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from yearning.api.problems import Problem
-from yearning.api.schemas import LookChange, LookOut
-from yearning.core.look import look_from_json, look_of
+from yearning.api.schemas import LookChange, LookOut, Snapshot
+from yearning.core.look import LookError, look_from_json, look_of
 from yearning.store.project import Project
+
+MOST_SNAPSHOTS = 24
 
 router = APIRouter(prefix="/api/looks", tags=["looks"], responses={422: {"model": Problem}})
 
@@ -59,6 +61,29 @@ def undo(request: Request, look_id: int) -> LookOut:
 def redo(request: Request, look_id: int) -> LookOut:
     """The revision after."""
     return LookOut.of(_project(request).redo(look_id))
+
+
+@router.get("/{look_id}/snapshots")
+def snapshots(request: Request, look_id: int) -> list[Snapshot]:
+    """The states of a look that are kept, in the order they were."""
+    project = _project(request)
+    project.look(look_id)
+    kept = project.setting(f"snapshots of {look_id}").get("kept", [])
+    return [Snapshot(**snapshot) for snapshot in kept]
+
+
+@router.put("/{look_id}/snapshots")
+def keep_snapshots(request: Request, look_id: int, kept: list[Snapshot]) -> list[Snapshot]:
+    """Keep those states of a look, and no others."""
+    project = _project(request)
+    project.look(look_id)
+    if len(kept) > MOST_SNAPSHOTS:
+        raise LookError(f"a look keeps at most {MOST_SNAPSHOTS} snapshots; let one go first")
+    for snapshot in kept:
+        look_of(snapshot.look)
+    said = {"kept": [snapshot.model_dump() for snapshot in kept]}
+    project.set_setting(f"snapshots of {look_id}", said)
+    return kept
 
 
 @router.get("/{look_id}/file", response_class=Response)

@@ -10,21 +10,22 @@ from yearning.api.desk import Desk
 from yearning.api.problems import Problem
 from yearning.api.schemas import Crop, PathAsk, PathOut, PictureAsk
 from yearning.core.filters import area_resized
-from yearning.core.look import Look, LookError, look_of
-from yearning.core.path import Path
+from yearning.core.look import AS_SHOT, LookError, look_of
+from yearning.core.measure import scopes
+from yearning.core.path import Keep, Path
 from yearning.core.picture import Picture, Size, size_of
-from yearning.media.footage import Footage
+from yearning.core.tones import FLAT
+from yearning.media.clip import OpenClip
 from yearning.media.stills import jpeg, png
 
 THUMBNAIL_LINES = 108
-AS_SHOT = "as shot"
 
 router = APIRouter(
     prefix="/api", tags=["pictures"], responses={409: {"model": Problem}, 422: {"model": Problem}}
 )
 
 
-def preview_size(footage: Footage, height: int) -> Size:
+def preview_size(footage: OpenClip, height: int) -> Size:
     """The size of a picture asked for at `height` lines: never larger than the footage."""
     return footage.size.with_height(min(height, footage.size.height))
 
@@ -36,12 +37,37 @@ def picture(request: Request, ask: PictureAsk) -> Response:
     stale = desk.tickets.taken(ask.asker, ask.ticket)
     look, footage = look_of(ask.look), desk.footage(desk.project.clip(ask.clip))
     size = footage.size if ask.crop else preview_size(footage, ask.height)
+    keep: Keep = "last" if ask.crop else "every step"
     with desk.working:
-        path = Path(look, footage, size, desk.pictures, keep_steps=not ask.crop, stop=stale)
-        seen = path.picture(ask.frame, after_of(look, path, ask.after))
+        path = Path(look, footage, size, desk.pictures, keep=keep, tables=desk.tables, stop=stale)
+        footage.keep(sum(path.reach()) + 1)
+        seen = _shown(path, ask)
+        if ask.show == "change":
+            seen = scopes.change(seen, _base(path, ask), ask.gain)
     if ask.crop:
         return Response(png(_window(seen, ask.crop)), media_type="image/png")
     return Response(jpeg(seen), media_type="image/jpeg")
+
+
+def _shown(path: Path, ask: PictureAsk) -> Picture:
+    """What is asked to be seen of a path's picture."""
+    number = after_of(path, ask.after)
+    if ask.show == "weight":
+        operation = path.plan.operations[number]
+        tones = operation.mix.tones if operation else None
+        below = path.numbered(ask.frame, operation.below if operation else number)
+        return scopes.weight_picture(below, tones or FLAT)
+    seen = path.numbered(ask.frame, number)
+    if ask.show == "warnings":
+        return scopes.with_warnings(seen, scopes.beyond(seen)[0])
+    return seen
+
+
+def _base(path: Path, ask: PictureAsk) -> Picture:
+    """What a change is seen against: another look's result, or the same one's after a step."""
+    if ask.base_look is not None:
+        return path.beside(look_of(ask.base_look)).picture(ask.frame)
+    return path.numbered(ask.frame, after_of(path, ask.base or AS_SHOT))
 
 
 @router.post("/path")
@@ -53,25 +79,26 @@ def path_pictures(request: Request, ask: PathAsk) -> PathOut:
     size = preview_size(footage, ask.height)
     small = size.with_height(min(THUMBNAIL_LINES, size.height))
     with desk.working:
-        path = Path(look, footage, size, desk.pictures, keep_steps=True, stop=stale)
-        seen = [path.picture(ask.frame, n) for n in range(len(look.steps) + 1)]
-        thumbnails = [_address(area_resized(picture, small)) for picture in seen]
-    ids = [step.id for step in look.steps]
-    return PathOut(footage=thumbnails[0], steps=dict(zip(ids, thumbnails[1:], strict=True)))
+        path = Path(
+            look, footage, size, desk.pictures, keep="every step", tables=desk.tables, stop=stale
+        )
+        path.picture(ask.frame)  # the steps between are kept on the way
+        made: dict[int, str] = {}
+        for number in path.plan.after.values():
+            if number not in made:
+                made[number] = _address(area_resized(path.numbered(ask.frame, number), small))
+    steps = {step_id: made[number] for step_id, number in path.plan.after.items()}
+    return PathOut(footage=steps.pop(AS_SHOT), steps=steps)
 
 
-def after_of(look: Look, path: Path, after: str | None) -> int:
-    """How many steps have run after the one named; all of them for None.
+def after_of(path: Path, after: str | None) -> int:
+    """The number of the picture after the step named; of the result for None.
 
     Raises:
         LookError: no step has that id.
     """
-    if after is None:
-        return len(look.steps)
-    if after == AS_SHOT:
-        return 0
     try:
-        return path.index_after(after)
+        return path.number(after)
     except KeyError as error:
         raise LookError(str(error.args[0])) from None
 

@@ -13,8 +13,8 @@ from yearning.api.desk import Desk
 from yearning.api.pictures import after_of, preview_size
 from yearning.core.look import Look, LookError, look_of
 from yearning.core.path import Cancelled, Path
+from yearning.media.clip import OpenClip
 from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
 from yearning.media.stills import jpeg
 from yearning.store.project import NotThere
 
@@ -74,12 +74,15 @@ class Session:
         """The client has shown a frame: there is room for another."""
         self._room.release()
 
-    async def _play(self, look: Look, footage: Footage, ask: Start) -> None:
+    async def _play(self, look: Look, footage: OpenClip, ask: Start) -> None:
         size = preview_size(footage, ask.height)
-        path = Path(look, footage, size, self._desk.pictures, stop=lambda: self._stopped)
-        base = None if ask.base is None else after_of(look, path, ask.base)
-        keys = look.path_keys()
-        key = f"{footage.id}:{size.height}:{keys[-1]}:{'' if base is None else keys[base]}"
+        desk = self._desk
+        path = Path(
+            look, footage, size, desk.pictures, tables=desk.tables, stop=lambda: self._stopped
+        )
+        base = None if ask.base is None else after_of(path, ask.base)
+        keys, end = path.plan.keys, path.number(None)
+        key = f"{footage.id}:{size.height}:{keys[end]}:{'' if base is None else keys[base]}"
         held = self._desk.played.frames(key)
         await self._socket.send_json({"type": "held", "frames": held})
         frame = ask.frame
@@ -110,7 +113,7 @@ class Session:
         path.fetch(frame + path.reach().after)
         with self._evaluating:
             seen = path.picture(frame)
-            compared = None if base is None else path.picture(frame, base)
+            compared = None if base is None else path.numbered(frame, base)
         result = jpeg(seen, PLAY_QUALITY)
         other = b"" if compared is None else jpeg(compared, PLAY_QUALITY)
         data = struct.pack("<I", len(result)) + result + other

@@ -10,8 +10,10 @@ from starlette.exceptions import HTTPException
 
 from yearning.core.look import LookError, place
 from yearning.core.path import Cancelled
+from yearning.farm.errors import FarmError
+from yearning.farm.state import Impossible
 from yearning.media.errors import MediaError
-from yearning.store.project import NothingLeft, NotThere, Stale
+from yearning.store.project import ClipLost, NothingLeft, NotThere, Stale
 
 
 class Problem(BaseModel):
@@ -37,6 +39,9 @@ KNOWN: tuple[tuple[type[Exception], int, str], ...] = (
     (NothingLeft, 409, "Nothing left"),
     (LookError, 422, "Not a look that can be used"),
     (MediaError, 422, "Not a file that can be used"),
+    (ClipLost, 410, "Gone"),
+    (FarmError, 422, "Not a farm that can be used"),
+    (Impossible, 409, "Not now"),
     (IndexError, 422, "Out of range"),
     (Cancelled, 409, "Overtaken"),
 )

@@ -1,164 +1,229 @@
-"""Renders: ask for one, watch it, stop it, take the result."""
+"""Renders: ask for one, watch it, stop it, take the result; and where they are made."""
 
 import asyncio
 import json
-import queue
-import threading
 from collections.abc import AsyncIterator
 
 from fastapi import APIRouter, Request
-from fastapi.responses import FileResponse, StreamingResponse
+from fastapi.responses import FileResponse, Response, StreamingResponse
 
 from yearning.api.problems import Problem, Refused
-from yearning.api.schemas import RenderAsk, RenderOut
+from yearning.api.queue import RenderQueue
+from yearning.api.render_schemas import (
+    FarmAsk,
+    FarmOut,
+    RenderAsk,
+    RenderOut,
+    ResultAsk,
+    ResultOut,
+    results,
+)
+from yearning.api.zipped import zipped
+from yearning.core.bands import CORES
 from yearning.core.look import look_of
-from yearning.farm.render import Progress, Stopped, render
-from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
-from yearning.store.project import Project
-
-NOTED_EVERY = 12
-"""Frames between two notes of a render's progress in the project."""
+from yearning.farm import pieces
+from yearning.farm.state import UNENDED, State
+from yearning.media.results import check_footage, check_output
+from yearning.media.stills import still_bits
+from yearning.store.project import Project, Render
 
 EVENT_SECONDS = 0.25
+FOR_EVER = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 router = APIRouter(prefix="/api/renders", tags=["renders"], responses={404: {"model": Problem}})
+farm_router = APIRouter(prefix="/api/farm", tags=["renders"], responses={422: {"model": Problem}})
 
 
-class RenderQueue:
-    """Renders one after the other, in a thread of its own, whether a page is open or not."""
-
-    def __init__(self, project: Project) -> None:
-        self._project = project
-        self._waiting: queue.Queue[int | None] = queue.Queue()
-        self._stop: set[int] = set()
-        self.progress: dict[int, Progress] = {}
-        for left in project.renders():  # the server was stopped while these ran
-            if left.state in ("waiting", "running"):
-                message = "the server was stopped before it was done; render it again"
-                project.note_render(left.id, "failed", left.done, message, ended=True)
-        self._thread = threading.Thread(target=self._work, name="renders", daemon=True)
-        self._thread.start()
-
-    def ask(self, render_id: int) -> None:
-        """Put a render in the queue."""
-        self._waiting.put(render_id)
-
-    def stop(self, render_id: int) -> None:
-        """Stop a render, running or waiting; a finished one stays as it is."""
-        self._stop.add(render_id)
-
-    def close(self) -> None:
-        """Stop what runs and end the thread."""
-        self._stop.update(r.id for r in self._project.renders() if r.state != "done")
-        self._waiting.put(None)
-        self._thread.join(timeout=20)
-
-    def _work(self) -> None:
-        while (render_id := self._waiting.get()) is not None:
-            self._run(render_id)
-            self.progress.pop(render_id, None)
-
-    def _run(self, render_id: int) -> None:
-        note = self._project.note_render
-        asked = self._project.render(render_id)
-        done = 0
-
-        def told(progress: Progress) -> None:
-            nonlocal done
-            done = progress.done
-            self.progress[render_id] = progress
-            if done % NOTED_EVERY == 1:
-                note(render_id, "running", done)
-
-        try:
-            with Footage(asked.clip.path, asked.clip.digest) as footage:
-                render(
-                    footage,
-                    asked.look,
-                    asked.path,
-                    told=told,
-                    stop=lambda: render_id in self._stop,
-                )
-        except Stopped:
-            note(render_id, "stopped", done, "stopped; nothing of it was kept", ended=True)
-        except (MediaError, IndexError) as error:
-            note(render_id, "failed", done, str(error), ended=True)
-        except OSError as error:
-            reason = f"{error.strerror or error}; make room or choose another folder, then again"
-            note(render_id, "failed", done, reason, ended=True)
-        except Exception as error:
-            note(render_id, "failed", done, f"it broke off: {error}", ended=True)
-            raise
-        else:
-            note(render_id, "done", done, ended=True)
+def _project(request: Request) -> Project:
+    project: Project = request.app.state.desk.project
+    return project
 
 
-def _out(request: Request, render_id: int) -> RenderOut:
-    found = request.app.state.desk.project.render(render_id)
-    progress = request.app.state.renders.progress.get(render_id)
-    if progress is None or found.state not in ("waiting", "running"):
-        return RenderOut.of(found)
-    running = found._replace(state="running", done=progress.done)
-    return RenderOut.of(running, progress.rate, progress.left)
+def _queue(request: Request) -> RenderQueue:
+    queue: RenderQueue = request.app.state.renders
+    return queue
+
+
+def _out(request: Request, render: Render) -> RenderOut:
+    live = _queue(request).live
+    folder = _project(request).pieces(render.id)
+    if live is None or live.id != render.id:
+        return RenderOut.of(render, folder)
+    now = render._replace(state=live.state, message=live.message or render.message)
+    out = RenderOut.of(now, folder, live.progress)
+    out.where = live.where
+    return out
 
 
 @router.get("")
 def renders(request: Request) -> list[RenderOut]:
     """All renders, the last asked for first."""
-    return [_out(request, found.id) for found in request.app.state.desk.project.renders()]
+    return [_out(request, found) for found in _project(request).renders()]
 
 
 @router.post("", status_code=201, responses={422: {"model": Problem}})
 def new_render(request: Request, ask: RenderAsk) -> RenderOut:
-    """Render a whole clip through a look, as it is now."""
-    project = request.app.state.desk.project
-    clip = project.clip(ask.clip)
-    made = project.new_render(clip, look_of(ask.look), clip.probe["frames"])
-    request.app.state.renders.ask(made.id)
-    return RenderOut.of(made)
+    """Render a clip through a look, both as they are now, and the clip as it is read now."""
+    project = _project(request)
+    clip, how = project.clip(ask.clip), ask.result
+    look = look_of(ask.look)
+    frames = clip.probe["frames"]
+    last = frames - 1 if how.last is None else how.last
+    if not how.first <= last < frames:
+        raise IndexError(
+            f"frames {how.first} to {last} are out of range; the clip has 0 to {frames - 1}"
+        )
+    if how.numbered:
+        still_bits(how.ending, how.bits)
+    else:
+        check_output(how.ending, how.output)
+    check_footage(request.app.state.desk.footage(clip).probe, how.ending, how.output)
+    said = {"result": how.model_dump(exclude_defaults=True), "reading": clip.reading}
+    made = project.new_render(clip, look, last - how.first + 1, how.ending, said, how.numbered)
+    _queue(request).wake()
+    return _out(request, made)
 
 
-@router.get("/{render_id}")
-def one_render(request: Request, render_id: int) -> RenderOut:
-    """One render."""
-    return _out(request, render_id)
+@router.get("/kinds")
+def render_kinds() -> list[ResultOut]:
+    """What a clip can be rendered as."""
+    return results()
 
 
-@router.post("/{render_id}/stop")
-def stop_render(request: Request, render_id: int) -> RenderOut:
-    """Stop a render."""
-    request.app.state.desk.project.render(render_id)
-    request.app.state.renders.stop(render_id)
-    return _out(request, render_id)
-
-
-@router.get("/{render_id}/events", response_class=StreamingResponse)
-def render_events(request: Request, render_id: int) -> StreamingResponse:
-    """The render's progress as Server-Sent Events, until it has ended."""
-    request.app.state.desk.project.render(render_id)
+@router.get("/events", response_class=StreamingResponse)
+def render_events(request: Request) -> StreamingResponse:
+    """Renders as they change, as Server-Sent Events: first all that have not ended."""
 
     async def events() -> AsyncIterator[str]:
-        told = ""
+        told: dict[int, str] = {}
+        yield ": renders\n\n"
         while not await request.is_disconnected():
-            state = await asyncio.to_thread(_out, request, render_id)
-            text = json.dumps(state.model_dump())
-            if text != told:
-                yield f"data: {text}\n\n"
-                told = text
-            if state.state in ("done", "stopped", "failed"):
-                return
+            for render in await asyncio.to_thread(_changing, request, set(told)):
+                text = json.dumps(render.model_dump(mode="json"))
+                if told.get(render.id) != text:
+                    yield f"data: {text}\n\n"
+                    told[render.id] = text
+                if render.state not in UNENDED:
+                    del told[render.id]
             await asyncio.sleep(EVENT_SECONDS)
 
     return StreamingResponse(events(), media_type="text/event-stream")
 
 
+def _changing(request: Request, before: set[int]) -> list[RenderOut]:
+    """The renders that have not ended, and those of `before`, which had not."""
+    project = _project(request)
+    unended = project.renders(UNENDED)
+    ended = before - {render.id for render in unended}
+    return [_out(request, r) for r in [*unended, *map(project.render, sorted(ended))]]
+
+
+@router.get("/{render_id}")
+def one_render(request: Request, render_id: int) -> RenderOut:
+    """One render."""
+    return _out(request, _project(request).render(render_id))
+
+
+def _did(request: Request, render_id: int) -> RenderOut:
+    return _out(request, _project(request).render(render_id))
+
+
+@router.post("/{render_id}/stop", responses={409: {"model": Problem}})
+def stop_render(request: Request, render_id: int) -> RenderOut:
+    """Stop a render; what is finished of it stays, and it can go on."""
+    _queue(request).stop(_now(request, render_id))
+    return _did(request, render_id)
+
+
+@router.post("/{render_id}/go-on", responses={409: {"model": Problem}})
+def go_on(request: Request, render_id: int) -> RenderOut:
+    """Have a stopped or failed render go on from what is finished of it."""
+    _queue(request).go_on(_now(request, render_id))
+    return _did(request, render_id)
+
+
+@router.post("/{render_id}/sooner", responses={409: {"model": Problem}})
+def sooner(request: Request, render_id: int) -> RenderOut:
+    """Put a render before all others; the one in hand goes on after it."""
+    if _now(request, render_id).state not in UNENDED:
+        raise Refused(409, "Not now", "the render has ended; have it go on, or render it again")
+    _project(request).sooner(render_id)
+    _queue(request).wake()
+    return _did(request, render_id)
+
+
+@router.post("/{render_id}/let-go", responses={409: {"model": Problem}})
+def let_go(request: Request, render_id: int) -> RenderOut:
+    """Delete what is finished of a stopped or failed render, to have the room."""
+    render = _now(request, render_id)
+    if render.state not in (State.STOPPED, State.FAILED):
+        raise Refused(409, "Not now", f"the render is {render.state}; stop it first")
+    _queue(request).let_go(render)
+    return _did(request, render_id)
+
+
+@router.post("/{render_id}/again", status_code=201)
+def again(request: Request, render_id: int) -> RenderOut:
+    """Render the same once more: the same clip, look and result."""
+    project = _project(request)
+    found = project.render(render_id)
+    how = ResultAsk(**found.how.get("result", {}))
+    made = project.new_render(
+        found.clip, found.look, found.total, how.ending, found.how, how.numbered
+    )
+    _queue(request).wake()
+    return _out(request, made)
+
+
+def _now(request: Request, render_id: int) -> Render:
+    """A render with the state it has just now."""
+    render = _project(request).render(render_id)
+    live = _queue(request).live
+    return render._replace(state=live.state) if live and live.id == render_id else render
+
+
+@router.get("/{render_id}/pictures/{frame}", response_class=FileResponse)
+def render_picture(request: Request, render_id: int, frame: int) -> FileResponse:
+    """The small picture of a frame, as it was rendered."""
+    path = pieces.picture_path(_project(request).pieces(render_id), frame)
+    if not path.exists():
+        raise Refused(404, "Not there", f"render {render_id} has no picture of its frame {frame}")
+    return FileResponse(path, media_type="image/jpeg", headers=FOR_EVER)
+
+
 @router.get("/{render_id}/file", response_class=FileResponse)
-def render_file(request: Request, render_id: int) -> FileResponse:
-    """The result."""
-    found = request.app.state.desk.project.render(render_id)
-    if found.state != "done":
+def render_file(request: Request, render_id: int) -> Response:
+    """The result; numbered stills as one archive."""
+    found = _project(request).render(render_id)
+    if found.state != State.DONE:
         raise Refused(409, "Not done", f"the render is {found.state}; there is no file to take")
+    how = ResultAsk(**found.how.get("result", {}))
+    if how.numbered:
+        name = found.path.parent.name
+        files = sorted(found.path.parent.glob(f"*{how.ending}"))
+        if len(files) < found.total:
+            raise Refused(410, "Gone", f"stills of {name} were moved or deleted; render it again")
+        headers = {"Content-Disposition": f'attachment; filename="{name}.zip"'}
+        return StreamingResponse(zipped(files), media_type="application/zip", headers=headers)
     if not found.path.exists():
         raise Refused(410, "Gone", f"{found.path.name} was moved or deleted; render it again")
-    return FileResponse(found.path, media_type="video/mp4", filename=found.path.name)
+    kind = {".mp4": "video/mp4", ".webm": "video/webm", ".mkv": "video/matroska"}
+    media_type = kind[found.path.suffix]
+    return FileResponse(found.path, media_type=media_type, filename=found.path.name)
+
+
+@farm_router.get("")
+def farm(request: Request) -> FarmOut:
+    """Where renders are made."""
+    return FarmOut(**_project(request).setting("farm"), cores=CORES)
+
+
+@farm_router.put("")
+def set_farm(request: Request, ask: FarmAsk) -> FarmOut:
+    """Say where renders are made; it holds from the next that begins, or goes on."""
+    from yearning.farm.cluster import check_address
+
+    if ask.address is not None:
+        check_address(ask.address)
+    _project(request).set_setting("farm", ask.model_dump(exclude_none=True))
+    return farm(request)

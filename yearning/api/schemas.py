@@ -2,12 +2,15 @@
 
 from typing import Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from yearning.core.blend import BLENDS
-from yearning.core.treatment import Treatment
+from yearning.core.colour.conversion import Light
+from yearning.core.colour.matrices import Matrix, Range
+from yearning.core.treatment import Treatment, Unit
 from yearning.core.treatments import TREATMENTS
-from yearning.store.project import Clip, Render, Standing
+from yearning.media.reading import Fields, StillLight
+from yearning.store.project import Clip, Standing
 
 
 class SoundOut(BaseModel):
@@ -16,6 +19,21 @@ class SoundOut(BaseModel):
     codec: str
     rate: int
     channels: int
+
+
+class ReadingIn(BaseModel):
+    """How a clip is read where its tags are wrong or missing; what is not said is as tagged."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    matrix: Matrix | None = None
+    range: Range | None = None
+    light: Light | StillLight | None = None
+    fields: Fields | None = None
+    rate: str | None = Field(None, max_length=24, description="Frames a second: 25, 30000/1001.")
+    deflicker: int | None = Field(
+        None, description="Frames on each side over which pumping exposure is evened."
+    )
 
 
 class ClipOut(BaseModel):
@@ -32,13 +50,20 @@ class ClipOut(BaseModel):
     matrix: str
     matrix_tagged: bool
     range: str
+    light: str = "SDR"
+    fields: str = "progressive"
+    variable_rate: bool = False
+    timecode: str | None = None
     codec: str
+    container: str
     audio: list[SoundOut]
+    reading: ReadingIn
 
     @staticmethod
     def of(clip: Clip) -> "ClipOut":
         """From the store's."""
-        return ClipOut(id=clip.id, name=clip.name, **clip.probe)
+        reading = ReadingIn(**clip.reading)
+        return ClipOut(id=clip.id, name=clip.name, reading=reading, **clip.probe)
 
 
 class LookOut(BaseModel):
@@ -64,6 +89,16 @@ class LookOut(BaseModel):
         )
 
 
+class Snapshot(BaseModel):
+    """A state of a look, kept to compare with and to go back to."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    id: str = Field(min_length=1, max_length=64)
+    name: str = Field(min_length=1, max_length=120)
+    look: dict[str, Any]
+
+
 class LookChange(BaseModel):
     """An edit of a look, and the revision it was made from."""
 
@@ -77,7 +112,7 @@ class SettingOut(BaseModel):
     name: str
     label: str
     help: str
-    unit: Literal["fraction", "px@1080", "frames", "seed", "choice", "switch", "points"]
+    unit: Unit
     default: Any
     low: float | None = None
     high: float | None = None
@@ -85,6 +120,7 @@ class SettingOut(BaseModel):
     most: float | None = None
     choices: list[Any] | None = None
     only_if: dict[str, list[Any]] | None = None
+    beside: str | None = None
 
 
 class TreatmentOut(BaseModel):
@@ -94,6 +130,8 @@ class TreatmentOut(BaseModel):
     stage: str
     says: str
     lively: bool
+    colour_only: bool
+    measures: bool = Field(description="It can be set from the whole clip.")
     blend: str
     amount: float
     settings: list[SettingOut]
@@ -111,7 +149,7 @@ class TreatmentOut(BaseModel):
                 most=value.get("maximum"),
                 **{
                     key: value[key]
-                    for key in ("label", "help", "unit", "low", "high", "only_if")
+                    for key in ("label", "help", "unit", "low", "high", "only_if", "beside")
                     if key in value
                 },
             )
@@ -122,6 +160,8 @@ class TreatmentOut(BaseModel):
             stage=treatment.stage,
             says=treatment.says,
             lively=treatment.lively,
+            colour_only=treatment.colour_only,
+            measures=treatment.measures(),
             blend=treatment.blend,
             amount=treatment.amount,
             settings=settings,
@@ -171,6 +211,16 @@ class PictureAsk(BaseModel):
     after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
     height: int = Field(540, ge=16, le=4320)
     crop: Crop | None = Field(None, description="True pixels of the full-size result instead.")
+    show: Literal["picture", "warnings", "change", "weight"] = Field(
+        "picture",
+        description="The picture; with what a display can't show striped; how it differs from "
+        "`base`, magnified about grey; or the weight of the step `after`'s tone window.",
+    )
+    base: str | None = Field(None, description="What `change` compares with, as `after` is named.")
+    base_look: dict[str, Any] | None = Field(
+        None, description="A look whose result `change` compares with instead."
+    )
+    gain: float = Field(8, ge=1, le=64, description="How far `change` magnifies.")
     asker: str = Field("", description="Who asks; a newer `ticket` of the same overtakes this one.")
     ticket: int = 0
 
@@ -191,46 +241,3 @@ class PathOut(BaseModel):
 
     footage: str
     steps: dict[str, str]
-
-
-class RenderAsk(BaseModel):
-    """A clip to render through a look."""
-
-    clip: int
-    look: dict[str, Any]
-
-
-class RenderOut(BaseModel):
-    """A render and how far it is."""
-
-    id: int
-    clip: int
-    clip_name: str
-    look_name: str
-    file: str
-    state: Literal["waiting", "running", "done", "stopped", "failed"]
-    done: int
-    total: int
-    rate: float = 0
-    left: float | None = None
-    message: str = ""
-    bytes: int | None = None
-
-    @staticmethod
-    def of(render: Render, rate: float = 0, left: float | None = None) -> "RenderOut":
-        """From the store's, with the speed of a running one."""
-        whole = render.state == "done" and render.path.exists()
-        return RenderOut(
-            id=render.id,
-            clip=render.clip.id,
-            clip_name=render.clip.name,
-            look_name=render.look.name,
-            file=render.path.name,
-            state=render.state,
-            done=render.done,
-            total=render.total,
-            rate=rate,
-            left=left,
-            message=render.message,
-            bytes=render.path.stat().st_size if whole else None,
-        )

@@ -1,36 +1,74 @@
 """Work on a picture in bands of rows, shared among the machine's cores."""
 
 import os
+import threading
+from collections import deque
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, wait
 from functools import cache
 
 import cv2
 
 cv2.setNumThreads(1)  # the bands are the parallelism; OpenCV's own pool would fight them
 
-BAND_ROWS = 48
-"""Rows of a band: three planes of 1920 columns are 1.1 MB, about a core's second-level cache."""
+CORES = os.cpu_count() or 1
+
+BAND_PIXELS = 1 << 15
+"""Pixels of a band: three planes of them are 0.4 MB; two such fit a core's second-level cache."""
+
+
+_here = threading.local()
+
+
+def work_alone() -> None:
+    """Have this thread do all of its bands: for when each core has a frame of its own."""
+    _here.alone = True
 
 
 @cache
-def _pool() -> ThreadPoolExecutor:
-    return ThreadPoolExecutor(os.cpu_count() or 1, thread_name_prefix="band")
+def _helpers() -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(max(1, CORES - 1), thread_name_prefix="band")
 
 
 def each(work: Callable[[int], None], count: int) -> None:
     """Call `work(0)` … `work(count − 1)` on the cores; return when all are done.
 
-    `work` must release the GIL where it is slow, and must not call `each` itself. The first
-    exception is raised again here.
+    The calling thread works too, so nothing waits for a core to wake. `work` must release the GIL
+    where it is slow. The first exception is raised again here, and what was not begun is left.
     """
-    if count == 1:
-        work(0)
+    if getattr(_here, "alone", False):
+        for i in range(count):
+            work(i)
         return
-    for _ in _pool().map(work, range(count)):
-        pass
+    todo = iter(range(count))  # taken by several threads: a step of it can't be torn
+
+    def take() -> None:
+        try:
+            for i in todo:
+                work(i)
+        except BaseException:
+            deque(todo, maxlen=0)
+            raise
+
+    helping = [_helpers().submit(take) for _ in range(min(CORES, count) - 1)]
+    try:
+        take()
+    finally:
+        begun = [helper for helper in helping if not helper.cancel()]
+        wait(begun)
+    for helper in begun:
+        helper.result()
 
 
-def each_band(height: int, work: Callable[[int, int], None], rows: int = BAND_ROWS) -> None:
-    """Call `work(top, bottom)` for every band of `rows` rows of a picture `height` rows high."""
-    each(lambda i: work(i * rows, min(height, (i + 1) * rows)), -(-height // rows))
+def band_rows(width: int, multiple: int = 1) -> int:
+    """Rows of a band of a picture `width` wide: a whole multiple of `multiple`."""
+    return max(1, BAND_PIXELS // (width * multiple)) * multiple
+
+
+def each_band(height: int, work: Callable[[int, int], None], rows: int, least: int = 1) -> None:
+    """Call `work(top, bottom)` for every band of `rows` rows of a picture `height` rows high.
+
+    A rest of fewer than `least` rows goes to the last band.
+    """
+    count = max(1, -(-(height - least + 1) // rows))
+    each(lambda i: work(i * rows, height if i == count - 1 else (i + 1) * rows), count)

@@ -5,7 +5,6 @@ SC11 (2011): Threefry-4×32, with 12 rounds, the fewest the paper found to pass 
 BigCrush. (From memory; the tests check 20 rounds against the authors' published answer.)
 """
 
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -13,9 +12,9 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.filters import Taps, covered, weigh_columns, weigh_rows
 from yearning.core.memory import new_array
 from yearning.core.picture import Plane, Size
+from yearning.core.resampling import Taps, covered, weigh_columns, weigh_evenly, weigh_rows
 
 Word = np.uint32
 Four = tuple[Word, Word, Word, Word]
@@ -77,20 +76,20 @@ def threefry(a: Word, b: Word, c: Word, d: Word, k0: Word, k1: Word, eights: int
     return a, b, c, d
 
 
-_UNIT = np.float32(np.sqrt(12.0) / 65536.0)
-_MIDDLE = np.float32(0.5 * 65535)
+_UNIT = np.float32(np.sqrt(6.0) / 65536.0)
+_MIDDLE = np.int32(65535)
 _KEY1 = Word(0x59EA4E1)
 _LOW_HALF = Word(0xFFFF)
 _LANES = 64
-_BLOCK = 8 * _LANES
-"""A block of 512 columns: 64 counters, each giving one 16-bit value to 8 columns, 64 apart."""
+_BLOCK = 4 * _LANES
+"""A block of 256 columns: 64 counters, each giving a value to 4 columns, 64 apart."""
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
-def _spread(words: NDArray[np.uint32], low: Plane, high: Plane) -> None:
-    for i in range(_LANES):
-        low[i] = (np.float32(np.int32(words[i] & _LOW_HALF)) - _MIDDLE) * _UNIT
-        high[i] = (np.float32(np.int32(words[i] >> Word(16))) - _MIDDLE) * _UNIT
+def _valued(word: Word) -> np.float32:
+    """The sum of a word's two halves: triangular, of zero mean and unit variance."""
+    halves = np.int32((word & _LOW_HALF) + (word >> Word(16)))
+    return np.float32(np.float32(halves - _MIDDLE) * _UNIT)
 
 
 @numba.njit(nogil=True, cache=True)
@@ -98,33 +97,28 @@ def _fill(seed: Word, layer: Word, frame: Word, top: int, left: int, out: Plane)
     height, width = out.shape
     first = left // _BLOCK
     blocks = (left + width + _BLOCK - 1) // _BLOCK - first
-    line = np.empty(blocks * _BLOCK, np.float32)
-    words = np.empty((4, _LANES), np.uint32)
-    into_a, into_b, into_c, into_d = words[0], words[1], words[2], words[3]
+    words = np.empty(blocks * _BLOCK, np.uint32)
     skip = left - first * _BLOCK
     for y in range(height):
         row = Word(top + y)
         for block in range(blocks):
             base = Word((first + block) * _LANES)
+            at = block * _BLOCK
             for i in range(_LANES):
                 a, b, c, d = threefry(Word(base + Word(i)), row, frame, layer, seed, _KEY1, 1)
-                into_a[i] = a
-                into_b[i] = b
-                into_c[i] = c
-                into_d[i] = d
-            for w in range(4):
-                at = block * _BLOCK + 2 * w * _LANES
-                _spread(words[w], line[at : at + _LANES], line[at + _LANES : at + 2 * _LANES])
-        into, part = out[y], line[skip : skip + width]
+                words[at + i] = a
+                words[at + _LANES + i] = b
+                words[at + 2 * _LANES + i] = c
+                words[at + 3 * _LANES + i] = d
         for x in range(width):
-            into[x] = part[x]
+            out[y, x] = _valued(words[skip + x])
 
 
 def white(seed: int, layer: int, frame: int, top: int, left: int, shape: tuple[int, int]) -> Plane:
     """White noise of zero mean and unit variance on a window of an endless lattice.
 
-    Each lattice point has an independent value, uniform over ±√3 in steps of 2^-16 of that span;
-    the window chosen does not change it. `top` and `left` are the window's first row and column
+    Each lattice point has an independent value, of the triangular distribution over ±√6; the
+    window chosen does not change it. `top` and `left` are the window's first row and column
     and may be negative; `shape` is (rows, columns); `layer` tells fields of one seed apart.
     """
     out = new_array(shape)
@@ -133,205 +127,144 @@ def white(seed: int, layer: int, frame: int, top: int, left: int, shape: tuple[i
     return out
 
 
-@dataclass(frozen=True)
-class Correlation:
-    """How white noise becomes a field: a lattice `pitch` px@1080 apart, under a gaussian.
+REACH = 2.9
+"""Bells are cut at this many σ."""
 
-    `energy` is each reference pixel's sum of squared weights along one axis: its square is the
-    field's variance in a picture of 1080 lines.
+LEAST_SIGMA = 3**-0.5
+"""σ, in lattice points, of the narrowest bell that lets no lattice show: four taps."""
+
+
+def _even_bell(distance: NDArray[np.float64], sigma: float) -> NDArray[np.float64]:
+    """Weights at whole `distance` that correlate white noise as a gaussian of `sigma` would.
+
+    On a lattice as coarse as the pixels, a narrow gaussian's own values would correlate neighbours
+    too little: the spectrum's root is taken instead (Wiener–Khinchin).
     """
-
-    pitch: int
-    sigma: float
-    energy: float
-
-    def weights(self, centre: NDArray[np.float64]) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
-        """First lattice points and weights for pixels centred at `centre` px@1080.
-
-        Weights are scaled to the same sum of squares for every pixel, wherever it falls between
-        lattice points, so the field's variance is even.
-        """
-        at = centre / self.pitch - 0.5
-        radius = max(1.0, 2.6 * self.sigma)
-        start = np.floor(at - radius).astype(np.int64)
-        offsets = np.arange(int(np.ceil(2 * radius)) + 1)
-        weights = np.exp(-0.5 * ((start[:, None] + offsets - at[:, None]) / self.sigma) ** 2)
-        return start, weights * np.sqrt(self.energy / np.sum(weights**2, axis=1, keepdims=True))
+    lag = np.fft.fftfreq(256, 1 / 256)
+    spectrum = np.fft.fft(np.exp(-(lag**2) / (4 * sigma**2))).real
+    weights = np.fft.ifft(np.sqrt(np.maximum(spectrum, 0.0))).real
+    return weights[np.rint(distance).astype(np.int64)]
 
 
 @lru_cache(maxsize=64)
-def _lattice_taps(count: int, scale: float, correlation: Correlation) -> Taps:
-    """Taps from the lattice to `count` pixels of a picture of `scale` pixels per px@1080.
+def _lattice_taps(count: int, full: int, pitch: float, sigma: float, energy: float) -> Taps:
+    """Taps from a lattice to the `count` pixels of an axis that has `full` at full size.
 
-    A pixel larger than 1 px@1080 is the average of the reference pixels it covers, exactly.
+    The lattice is `pitch` full pixels apart. A full pixel weighs it by a bell of σ `sigma`
+    full pixels, scaled to the sum of squares `energy` wherever the pixel falls between lattice
+    points, so that the field's variance is even. A larger pixel is the average of the full ones it
+    covers, exactly.
     """
-    if scale >= 1:
-        return Taps.of(*correlation.weights((np.arange(count) + np.float64(0.5)) / scale))
-    parts = []
-    for pixel, share in covered(count, scale):
-        start, weights = correlation.weights(pixel + 0.5)
-        parts.append((start, weights * share[:, None]))
-    begin = parts[0][0]
-    reach = int(max((start - begin).max() for start, _ in parts)) + parts[0][1].shape[1]
-    total = np.zeros((count, reach))
+    starts, parts = [], []
+    width = sigma / pitch
+    radius = max(1.0, REACH * width)
+    for pixel, share in covered(count, count / full):
+        at = (pixel + 0.5) / pitch - 0.5
+        start = np.ceil(at - radius).astype(np.int64)
+        distance = start[:, None] + np.arange(int(2 * radius) + 1) - at[:, None]
+        bell = _even_bell(distance, sigma) if pitch == 1 else np.exp(-0.5 * (distance / width) ** 2)
+        weights = bell * (np.abs(distance) <= radius)
+        weights *= np.sqrt(energy / np.sum(weights**2, axis=1, keepdims=True))
+        starts.append(start)
+        parts.append(weights * share[:, None])
+    begin = starts[0]
+    reach = parts[0].shape[1]
+    total = np.zeros((count, reach + int(max((start - begin).max() for start in starts))))
     rows = np.arange(count)[:, None]
-    for start, weights in parts:
-        total[rows, (start - begin)[:, None] + np.arange(weights.shape[1])] += weights
+    for start, weights in zip(starts, parts, strict=True):
+        total[rows, (start - begin)[:, None] + np.arange(reach)] += weights
+    while total[:, -1].max() == 0:
+        total = total[:, :-1]
     return Taps.of(begin, total)
-
-
-class PackedWeave(NamedTuple):
-    """A `Weave` as two arrays: handing many to a kernel costs more than a band's noise."""
-
-    counts: NDArray[np.int32]
-    weights: NDArray[np.float32]
 
 
 class Weave(NamedTuple):
     """How a lattice of white noise becomes rows of smooth noise; made by `weave_for`.
 
-    Down the lattice's rows by `down`; across them by `first`, and then by `second` where `twice`.
+    Two arrays, since handing many to a kernel costs more than a band's noise. `counts`: the
+    lattice's first column, how many, pixels down and taps, pixels across, taps, and the step from
+    pixel to pixel where it is even; then the starts, down and across. `weights`: down, then across.
     """
 
-    down_start: NDArray[np.int32]
-    down_weights: Plane
-    first_start: NDArray[np.int32]
-    first_weights: Plane
-    first_slides: bool
-    twice: bool
-    second_start: NDArray[np.int32]
-    second_weights: Plane
-    left: int
-    """The lattice's first column that is read, and below how many."""
-    columns: int
-    line: int
-    """Length of a line between the two passes across."""
+    counts: NDArray[np.int32]
+    weights: NDArray[np.float32]
+
+
+_HEAD = 7
+
+FINE = 6.0
+"""σ in full pixels up to which the lattice has a column for every full pixel: rows of it are
+then weighed as they lie."""
 
 
 @lru_cache(maxsize=64)
-def weave_for(size: Size, scales: tuple[float, float], sigma: float, soft: float) -> PackedWeave:
-    """The weave of a field of gaussian-correlated noise, fixed to the frame, not to its pixels.
+def weave_for(size: Size, full: Size, sigma: float, soft: float) -> Weave:
+    """The weave of a field of correlated noise, fixed to the frame, not to its pixels.
 
-    A field of zero mean: white noise under a gaussian of `sigma` px@1080, blurred by `soft`
-    px@1080, and averaged over each pixel of a picture of `size`. With `soft` 0 it has unit
-    variance at 1080 lines; a smaller picture has what averaging the larger one leaves. `scales`
-    are its pixels per px@1080 across and down.
+    A field of zero mean: white noise under a gaussian of σ `sigma` px@1080, blurred by `soft`
+    px@1080, and averaged over each pixel of footage of `full`; at another `size`, the average of
+    that. With `soft` 0 it has unit variance at 1080 lines.
     """
     # a box of width w has the variance w²/12; a pixel averages over such a box
     reference = sigma**2 + 1 / 12
-    pixel = min(1.0, 1.0 / scales[1])
-    wide = sigma**2 + soft**2 + pixel**2 / 12
-    pitch = max(1, int(sigma))
-    correlation = Correlation(pitch, max(wide**0.5 / pitch, 0.45), (reference / wide) ** 0.5)
-    down = _lattice_taps(size.height, scales[1], correlation)
-    if scales[0] < 1 and pitch == 1:  # reference pixels slide along the lattice: two light passes
-        parts = list(covered(size.width, scales[0]))
-        shares = np.stack([share for _, share in parts], axis=1)
-        second = Taps.of(parts[0][0].astype(np.int64), shares)
-        line = second.window()[1]
-        first = Taps.of(*correlation.weights(np.arange(line) + np.float64(0.5)))
-    else:
-        first = second = _lattice_taps(size.width, scales[0], correlation)
-        line = size.width
-    left, right = first.window()
-    starts = (down.start, first.start - np.int32(left), second.start)
-    weights = (down.weights, first.weights, second.weights)
-    shapes = [n for part in weights for n in part.shape]
-    head = [left, right - left, line, first.slides, second is not first, *shapes]
-    return PackedWeave(
-        np.concatenate([np.array(head, np.int32), *starts]),
-        np.concatenate([part.ravel() for part in weights]),
-    )
-
-
-@numba.njit(nogil=True, cache=True)
-def _unpacked(counts: NDArray[np.int32], weights: NDArray[np.float32]) -> Weave:
-    down, d, first, f, second, s = counts[5:11]
-    starts = counts[11:]
+    wide = sigma**2 + soft**2 + full.scale**-2 / 12
+    bell = wide**0.5 * full.scale
+    energy = (reference / wide) ** 0.5
+    coarse = 1.0 if bell <= FINE else float(int(bell / 3))
+    down = _lattice_taps(size.height, full.height, bell / LEAST_SIGMA, bell, energy)
+    across = _lattice_taps(size.width, full.width, coarse, bell, energy)
+    left, right = across.window()
+    head = [left, right - left, *down.weights.shape, *across.weights.shape, across.step()]
+    starts = (down.start, across.start - np.int32(left))
     return Weave(
-        starts[:down],
-        weights[: down * d].reshape(down, d),
-        starts[down : down + first],
-        weights[down * d : down * d + first * f].reshape(first, f),
-        counts[3] != 0,
-        counts[4] != 0,
-        starts[down + first :],
-        weights[down * d + first * f :].reshape(second, s),
-        counts[0],
-        counts[1],
-        counts[2],
+        np.concatenate([np.array(head, np.int32), *starts]),
+        np.concatenate([down.weights.ravel(), across.weights.ravel()]),
     )
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _areas(src: Plane, start: NDArray[np.int32], weights: Plane, out: Plane) -> None:
-    """Columns averaged over a few each: too few to be worth turning into rows."""
-    taps = weights.shape[1]
-    while taps > 1 and weights[:, taps - 1].max() == 0:
-        taps -= 1
-    for y in range(out.shape[0]):
-        row, line = src[y], out[y]
-        for i in range(line.shape[0]):
-            at = np.uint64(start[i])
-            total = weights[i, 0] * row[at]
-            for t in range(1, taps):
-                total += weights[i, t] * row[at + np.uint64(t)]
-            line[i] = total
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _across(field: Plane, weave: Weave, scratch: NDArray[np.float32], out: Plane) -> None:
-    rows = field.shape[0]
-    if not weave.twice:
-        weigh_columns(
-            field, weave.first_start, weave.first_weights, weave.first_slides, scratch, out
-        )
-        return
-    line = scratch[: rows * weave.line].reshape(rows, weave.line)
-    rest = scratch[rows * weave.line :]
-    weigh_columns(field, weave.first_start, weave.first_weights, weave.first_slides, rest, line)
-    _areas(line, weave.second_start, weave.second_weights, out)
+def _weave_across(
+    src: Plane,
+    step: int,
+    start: NDArray[np.int32],
+    weights: Plane,
+    out: Plane,
+) -> None:
+    if step:
+        weigh_evenly(src, step, weights[0], out)
+    else:
+        weigh_columns(src, start, weights, out)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def weave_rows(
     counts: NDArray[np.int32],
-    packed: NDArray[np.float32],
+    weights: NDArray[np.float32],
     seed: int,
     layer: int,
     frame: int,
     first: int,
-    scratch: NDArray[np.float32],
     out: Plane,
 ) -> None:
     """Rows from `first` on of the field of (seed, layer, frame), into `out`.
 
-    `counts` and `packed` are a packed weave; `layer` tells fields of one seed apart; `scratch`
-    has the length that `scratch_for` says.
+    `counts` and `weights` are a weave; `layer` tells fields of one seed apart.
     """
-    weave = _unpacked(counts, packed)
-    start = weave.down_start[first : first + out.shape[0]]
-    weights = weave.down_weights[first : first + out.shape[0]]
-    top = start[0]
-    rows = start[-1] + weights.shape[1] - top
-    columns = weave.columns
-    lattice = scratch[: rows * columns].reshape(rows, columns)
-    rest = scratch[rows * columns :]
-    _fill(Word(seed), Word(layer), Word(frame), top, weave.left, lattice)
+    left, columns, n_down, t_down, n_across, t_across, step = counts[:_HEAD]
     height, width = out.shape
+    start = counts[_HEAD + first : _HEAD + first + height]
+    down = weights[: n_down * t_down].reshape(n_down, t_down)[first : first + height]
+    start_across = counts[_HEAD + n_down :]
+    across = weights[n_down * t_down :].reshape(n_across, t_across)
+    top = start[0]
+    rows = start[-1] + t_down - top
+    lattice = np.empty((rows, columns), np.float32)
+    _fill(Word(seed), Word(layer), Word(frame), int(top), int(left), lattice)
     if rows > height:
-        lowered = rest[: height * columns].reshape(height, columns)
-        weigh_rows(lattice, start - top, weights, lowered)
-        _across(lowered, weave, rest[height * columns :], out)
+        lowered = np.empty((height, columns), np.float32)
+        weigh_rows(lattice, start - top, down, lowered)
+        _weave_across(lowered, step, start_across, across, out)
     else:
-        widened = rest[: rows * width].reshape(rows, width)
-        _across(lattice, weave, rest[rows * width :], widened)
-        weigh_rows(widened, start - top, weights, out)
-
-
-def scratch_for(weave: PackedWeave, band: tuple[int, int], width: int) -> int:
-    """The length of scratch that `weave_rows` needs for a band of a picture `width` wide."""
-    columns, line, taps = (int(weave.counts[i]) for i in (1, 2, 6))
-    start = weave.counts[11 + band[0] : 11 + band[1]]
-    rows = int(start[-1] - start[0]) + taps
-    return rows * (columns + max(columns, width) + 2 * line + columns + width)
+        widened = np.empty((rows, width), np.float32)
+        _weave_across(lattice, step, start_across, across, widened)
+        weigh_rows(widened, start - top, down, out)

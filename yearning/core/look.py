@@ -1,7 +1,7 @@
 """Looks: an ordered list of steps, and the file format `yearning-look/1`."""
 
-import hashlib
 import json
+from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Union
 
 from pydantic import (
@@ -15,12 +15,19 @@ from pydantic import (
 )
 
 from yearning.core.blend import Blend
+from yearning.core.tones import Tones
 from yearning.core.treatment import Treatment
 from yearning.core.treatments import TREATMENTS
 
 FORMAT = "yearning-look/1"
 
 MOST_STEPS = 64
+
+DEEPEST = 4
+"""Bundles within bundles."""
+
+SO_FAR, AS_SHOT = "so far", "as shot"
+"""What a step may read besides another step: the picture before it, or the footage."""
 
 
 class LookError(ValueError):
@@ -36,32 +43,39 @@ class Mix(_Strict):
 
     blend: Blend = Field("normal", description="Blend mode.")
     amount: float = Field(1.0, ge=0, le=1, description="0 leaves the picture as it was.")
-    tones: Any = Field(None, description="Tone window; not in this version, leave it out.")
+    tones: Tones | None = Field(
+        None, description="Tone window: [tone, weight] points over the luma of the picture below."
+    )
     mask: Any = Field(None, description="Mask; not in this version, leave it out.")
-    reads: str = Field("so far", description="What the step reads; in this version 'so far' alone.")
+    reads: str = Field(
+        SO_FAR,
+        min_length=1,
+        max_length=64,
+        description="What the step reads: 'so far', 'as shot', or the id of an earlier step.",
+    )
 
-    @field_validator("tones", "mask")
+    @field_validator("tones", mode="before")
+    @classmethod
+    def _none_left_out(cls, value: Any) -> Any:
+        return value or None
+
+    @field_validator("mask")
     @classmethod
     def _not_yet(cls, value: Any) -> None:
         if value not in (None, [], {}):
             raise ValueError("is not in this version of Yearning yet; leave it out")
-
-    @field_validator("reads")
-    @classmethod
-    def _so_far(cls, value: str) -> str:
-        if value != "so far":
-            raise ValueError(f"'{value}' is not in this version of Yearning yet; use 'so far'")
-        return value
 
 
 class Step(_Strict):
     """One use of a treatment: its settings, and how it is mixed back."""
 
     kind: ClassVar[str]
+    mixed: ClassVar[dict[str, Any]] = {}
+    """What a mix is where it is not said."""
 
     id: str = Field(min_length=1, max_length=64, description="A name of its own within the look.")
     treatment: str
-    settings: Treatment
+    settings: "Treatment | Bundle"
     mix: Mix
     keys: dict[str, Any] = Field(default_factory=dict, description="Not in this version yet.")
     bursts: list[Any] = Field(default_factory=list, description="Not in this version yet.")
@@ -75,8 +89,7 @@ class Step(_Strict):
             return data
         mix = data.get("mix", {})
         if isinstance(mix, dict):
-            treatment = TREATMENTS[cls.kind]
-            mix = {"blend": treatment.blend, "amount": treatment.amount} | mix
+            mix = cls.mixed | mix
         return {**data, "settings": data.get("settings", {}), "mix": mix}
 
     @field_validator("keys", "bursts")
@@ -96,16 +109,62 @@ def _step_of(kind: str, settings: type[Treatment]) -> type[Step]:
         settings=(settings, ...),
     )
     model.kind = kind
+    model.mixed = {"blend": settings.blend, "amount": settings.amount}
     return model
 
 
-STEPS: dict[str, type[Step]] = {kind: _step_of(kind, TREATMENTS[kind]) for kind in TREATMENTS}
-"""The step model of every treatment."""
+class Bundle(_Strict):
+    """Steps mixed back as one. The first reads what the bundle reads."""
+
+    steps: tuple["AnyStep", ...] = Field((), max_length=MOST_STEPS)
+
+
+class BundleStep(Step):
+    """A look inside a step."""
+
+    kind = "bundle"
+
+    name: str = Field("", max_length=120, description="What it is called on the path.")
+    treatment: Literal["bundle"]
+    settings: Bundle
+
+
+STEPS: dict[str, type[Step]] = {kind: _step_of(kind, TREATMENTS[kind]) for kind in TREATMENTS} | {
+    "bundle": BundleStep
+}
+"""The step model of every treatment, and of bundles."""
 
 if TYPE_CHECKING:
     AnyStep = Step
 else:
     AnyStep = Annotated[Union[tuple(STEPS.values())], Field(discriminator="treatment")]  # noqa: UP007
+
+Bundle.model_rebuild()
+BundleStep.model_rebuild()
+
+
+def each_step(
+    steps: Iterable[Step], at: str = "steps", depth: int = 0
+) -> Iterator[tuple[str, int, Step]]:
+    """Every step in the order of its work, with its place in words and how deep in bundles it is.
+
+    A bundle comes after what it holds: it is done when they are.
+    """
+    for i, step in enumerate(steps):
+        here = f"{at}[{i}]"
+        if isinstance(step.settings, Bundle):
+            yield from each_step(step.settings.steps, f"{here}.settings.steps", depth + 1)
+        yield here, depth, step
+
+
+def files_of(look: "Look") -> Iterator[tuple[str, str]]:
+    """The files that a look's steps name, each with its place."""
+    for here, _, step in each_step(look.steps):
+        for name, field in type(step.settings).model_fields.items():
+            extra = field.json_schema_extra
+            file = getattr(step.settings, name)
+            if isinstance(extra, dict) and extra.get("unit") == "file" and file:
+                yield f"{here}.settings.{name}", file
 
 
 class Look(_Strict):
@@ -116,27 +175,38 @@ class Look(_Strict):
     steps: tuple[AnyStep, ...] = Field((), max_length=MOST_STEPS)
 
     @model_validator(mode="after")
-    def _own_ids(self) -> "Look":
-        ids = [step.id for step in self.steps]
-        twice = {step_id for step_id in ids if ids.count(step_id) > 1}
-        if twice:
-            raise ValueError(f"two steps have the id '{min(twice)}'; give each its own")
+    def _steps_know_each_other(self) -> "Look":
+        found = list(each_step(self.steps))
+        if len(found) > MOST_STEPS:
+            raise ValueError(f"a look has at most {MOST_STEPS} steps, not {len(found)}")
+        every = {step.id for _, _, step in found}
+        earlier: set[str] = set()
+        for here, depth, step in found:
+            if depth > DEEPEST:
+                raise ValueError(f"{here}: bundles hold each other at most {DEEPEST} deep")
+            if step.id in (SO_FAR, AS_SHOT):
+                raise ValueError(f"{here}.id: '{step.id}' is what a step may read; name it else")
+            if step.id in earlier:
+                raise ValueError(f"two steps have the id '{step.id}'; give each its own")
+            earlier.add(step.id)
+        self._check_reads(self.steps, "steps", set(), every)
         return self
 
-    def path_keys(self) -> list[str]:
-        """A hash of the path up to the footage, then up to each step.
-
-        Equal keys mean equal pictures, whatever the steps' ids and the looks' names; a step that
-        is off changes nothing.
-        """
-        digest = hashlib.sha256()
-        keys = [digest.hexdigest()]
-        for step in self.steps:
-            if step.on and step.mix.amount > 0:
-                says = step.model_dump(mode="json", include={"treatment", "settings", "mix"})
-                digest.update(json.dumps(says, sort_keys=True).encode())
-            keys.append(digest.hexdigest())
-        return keys
+    def _check_reads(
+        self, steps: tuple[Step, ...], at: str, earlier: set[str], every: set[str]
+    ) -> None:
+        for i, step in enumerate(steps):
+            reads = step.mix.reads
+            if reads not in (SO_FAR, AS_SHOT) and reads not in earlier:
+                what = "comes later, or holds it" if reads in every else "is no step of this look"
+                raise ValueError(
+                    f"{at}[{i}].mix.reads: '{reads}' {what}; a step reads '{SO_FAR}', '{AS_SHOT}' "
+                    "or the id of an earlier step"
+                )
+            if isinstance(step.settings, Bundle):
+                inside = f"{at}[{i}].settings.steps"
+                self._check_reads(step.settings.steps, inside, earlier, every)
+            earlier.add(step.id)
 
 
 def place(location: tuple[int | str, ...]) -> str:

@@ -1,4 +1,5 @@
-"""Arrays whose memory is used again: a fresh page from the system costs more than a blur's pass."""
+"""Large arrays whose memory is used again: a page fresh from the system costs more than a blur's
+pass. Small ones the C library keeps by itself."""
 
 import math
 import threading
@@ -10,6 +11,9 @@ from numpy.typing import NDArray
 
 MOST_FREE_BYTES = 192 << 20
 """Memory kept for arrays to come; what is given back beyond it goes to the system."""
+
+POOLED_BYTES = 4 << 20
+"""Arrays from this size on are worth the keeping of books."""
 
 _free: defaultdict[int, list[NDArray[np.uint8]]] = defaultdict(list)
 _free_bytes = 0
@@ -37,7 +41,7 @@ def _take(count: int) -> NDArray[np.uint8] | None:
 def new_array(shape: tuple[int, ...]) -> NDArray[np.float32]:
     """An uninitialized float32 array; its memory is used again once no view of it is left."""
     count = 4 * math.prod(shape)
-    if count == 0:
+    if count < POOLED_BYTES:
         return np.empty(shape, np.float32)
     block = _take(count)
     if block is None:

@@ -365,6 +365,7 @@ def picture(frame: int) -> NDArray[np.float32]:
         lambda top, bottom: _water(
             above, HORIZON + top, HORIZON, go, t, light[HORIZON + top : HORIZON + bottom]
         ),
+        32,
     )
     # the hull reaches below the horizon line, in front of the water
     reach = slice(HORIZON, above.shape[0])

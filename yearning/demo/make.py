@@ -15,8 +15,8 @@ from yearning.core.colour.matrices import Coding
 from yearning.core.picture import Picture
 from yearning.demo import MEDIA, glasshouse, lantern_barge, sound
 from yearning.demo.paint import HEIGHT, RATE, WIDTH
-from yearning.media.movie import video_frame
-from yearning.media.planes import planes_of
+from yearning.media.encoder import video_frame
+from yearning.media.quantizing import planes_of
 
 CODING = Coding("bt709", "limited", 8)
 

@@ -4,8 +4,8 @@ from pathlib import Path
 
 from yearning.core.look import look_from_json
 from yearning.demo import MEDIA
-from yearning.media.footage import file_digest
 from yearning.media.probe import probe_file
+from yearning.store.kept import file_digest
 from yearning.store.project import Project
 
 LOOKS = Path(__file__).parent / "looks"

@@ -1,4 +1,4 @@
-"""Between Y'CbCr planes of codes and R'G'B' pictures.
+"""From Y'CbCr planes of codes to R'G'B' pictures; `quantizing.py` goes back.
 
 ITU-R BT.709-6 items 3.2–3.5 (and BT.601-7, BT.2020-2 with their own weights):
 E'Y = KR E'R + KG E'G + KB E'B, E'CB = (E'B − E'Y) / 2(1 − KB), E'CR = (E'R − E'Y) / 2(1 − KR),
@@ -10,17 +10,15 @@ when none is signalled ("left", ITU-T H.273 ChromaLocType 0).
 from functools import lru_cache
 from typing import Any, NamedTuple
 
-import cv2
 import numba
 import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core import bands
 from yearning.core.colour.matrices import Coding
-from yearning.core.fields import white
-from yearning.core.filters import Taps, area_taps
 from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size, new_picture
+from yearning.core.resampling import Taps, area_taps
 
 Codes = NDArray[Any]
 """A plane of codes: uint8, or uint16 for more than 8 bits."""
@@ -42,36 +40,19 @@ def chroma_shape(size: Size, subsampling: tuple[int, int]) -> tuple[int, int]:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _chroma_line(
-    plane: Codes,
-    y: int,
-    down: int,
-    across: int,
-    line: NDArray[np.float32],
-    out: NDArray[np.float32],
+    plane: Codes, y: int, down: int, middle: np.float32, out: NDArray[np.float32]
 ) -> None:
-    """One luma line's chroma codes, interpolated linearly from the lines and columns around.
-
-    `line` holds one code more than the plane has columns; `out` twice as many where across is 2.
-    """
-    lines, columns = plane.shape
+    """Chroma at luma line `y`, of the plane's columns, about 0: from the lines around."""
+    lines = plane.shape[0]
     near = min(y // down, lines - 1)
-    other = near
-    w = np.float32(1)
-    if down == 2:
+    if down == 1:
+        for j in range(out.shape[0]):
+            out[j] = np.float32(plane[near, j]) + middle
+    else:
         other = min(max(near + 1 if y & 1 else near - 1, 0), lines - 1)
-        w = np.float32(0.75)
-    v = np.float32(1) - w
-    a, b = plane[near], plane[other]
-    to = line if across == 2 else out
-    for j in range(columns):
-        to[j] = w * np.float32(a[j]) + v * np.float32(b[j])
-    if across == 2:
-        line[columns] = line[columns - 1]
-        after = line[1:]
-        pairs = out.reshape(columns, 2)
-        for j in range(columns):
-            pairs[j, 0] = line[j]
-            pairs[j, 1] = np.float32(0.5) * (line[j] + after[j])
+        w, v = np.float32(0.75), np.float32(0.25)
+        for j in range(out.shape[0]):
+            out[j] = w * np.float32(plane[near, j]) + (v * np.float32(plane[other, j]) + middle)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -83,49 +64,110 @@ def _decode_rows(
     across: int,
     k: NDArray[np.float32],
     top: int,
+    out: Picture,
+) -> None:
+    """Rows from `top` on; `k` as `_decoding` gives it.
+
+    Each loop writes one line alone: those LLVM vectorizes without asking whether lines overlap.
+    """
+    columns = cb.shape[1]
+    gain, black, middle = k[0], k[1], k[2]
+    b_line, r_line = np.empty(columns, np.float32), np.empty(columns, np.float32)
+    part = np.empty(columns + 1, np.float32)
+    line = np.empty(across * columns, np.float32)
+    half = np.float32(0.5)
+    for i in range(out.shape[1]):
+        y = top + i
+        _chroma_line(cb, y, down, middle, b_line)
+        _chroma_line(cr, y, down, middle, r_line)
+        for c in range(3):
+            from_r, from_b = k[3 + 2 * c], k[4 + 2 * c]
+            for j in range(columns):
+                part[j] = from_r * r_line[j] + (from_b * b_line[j] + black)
+            if across == 2:
+                part[columns] = part[columns - 1]
+                for j in range(columns):
+                    line[2 * j] = part[j]
+                    line[2 * j + 1] = half * (part[j] + part[j + 1])
+                for x in range(out.shape[2]):
+                    out[c, i, x] = np.float32(luma[y, x]) * gain + line[x]
+            else:
+                for x in range(out.shape[2]):
+                    out[c, i, x] = np.float32(luma[y, x]) * gain + part[x]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _reduced_line(
+    codes: Codes,
+    start_y: int,
+    weights_y: NDArray[np.float32],
+    start_x: NDArray[np.int32],
+    weights_x: Plane,
+    line: NDArray[np.float32],
+    out: NDArray[np.float32],
+) -> None:
+    """One line of a plane made smaller: lines weighed into `line`, then columns into `out`."""
+    columns = codes.shape[1]
+    for t in range(weights_y.shape[0]):
+        weight = weights_y[t]
+        row = codes[min(start_y + t, codes.shape[0] - 1)]
+        if t == 0:
+            for x in range(columns):
+                line[x] = weight * np.float32(row[x])
+        elif weight != 0:
+            for x in range(columns):
+                line[x] += weight * np.float32(row[x])
+    for t in range(weights_x.shape[0]):
+        weights = weights_x[t]
+        if t == 0:
+            for i in range(out.shape[0]):
+                out[i] = weights[i] * line[np.uint64(start_x[i])]
+        else:
+            for i in range(out.shape[0]):
+                out[i] += weights[i] * line[np.uint64(start_x[i] + t)]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _decode_reduced_rows(
+    luma: Codes,
+    cb: Codes,
+    cr: Codes,
+    start_y: NDArray[np.int32],
+    weights_y: Plane,
+    start_x: NDArray[np.int32],
+    weights_x: Plane,
+    chroma_start_y: NDArray[np.int32],
+    chroma_weights_y: Plane,
+    chroma_start_x: NDArray[np.int32],
+    chroma_weights_x: Plane,
+    k: NDArray[np.float32],
+    top: int,
     bottom: int,
     out: Picture,
 ) -> None:
-    """Rows `top` to `bottom`; `k` as `_decoding` gives it."""
-    columns = cb.shape[1]
-    line = np.empty(columns + 1, np.float32)
-    b_line = np.empty(across * columns, np.float32)
-    r_line = np.empty(across * columns, np.float32)
-    for y in range(top, bottom):
-        _chroma_line(cb, y, down, across, line, b_line)
-        _chroma_line(cr, y, down, across, line, r_line)
-        _to_rgb(luma[y], b_line, r_line, k, out[0, y], out[1, y], out[2, y])
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _to_rgb(
-    luma: Codes,
-    cb: NDArray[np.float32],
-    cr: NDArray[np.float32],
-    k: NDArray[np.float32],
-    red: NDArray[np.float32],
-    green: NDArray[np.float32],
-    blue: NDArray[np.float32],
-) -> None:
+    """Rows `top` to `bottom` of a smaller picture; weights across have shape `(taps, columns)`."""
+    width = out.shape[2]
+    # taps padded with zeros may reach past the line's end
+    line = np.zeros(luma.shape[1] + 16, np.float32)
+    y_line = np.empty(width, np.float32)
+    b_line = np.empty(width, np.float32)
+    r_line = np.empty(width, np.float32)
     gain, black, middle = k[0], k[1], k[2]
-    r_r, r_g, b_g, b_b = k[3], k[4], k[5], k[6]
-    for x in range(red.shape[0]):
-        value = np.float32(luma[x]) * gain + black
-        b = cb[x] + middle
-        r = cr[x] + middle
-        red[x] = value + r_r * r
-        green[x] = value + r_g * r + b_g * b
-        blue[x] = value + b_b * b
+    for y in range(top, bottom):
+        _reduced_line(luma, start_y[y], weights_y[y], start_x, weights_x, line, y_line)
+        at, weights = chroma_start_y[y], chroma_weights_y[y]
+        _reduced_line(cb, at, weights, chroma_start_x, chroma_weights_x, line, b_line)
+        _reduced_line(cr, at, weights, chroma_start_x, chroma_weights_x, line, r_line)
+        for c in range(3):
+            from_r, from_b = k[3 + 2 * c], k[4 + 2 * c]
+            for x in range(width):
+                colour = from_r * (r_line[x] + middle) + from_b * (b_line[x] + middle)
+                out[c, y, x] = y_line[x] * gain + (colour + black)
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _planes_to_rgb(luma: Plane, cb: Plane, cr: Plane, k: NDArray[np.float32], out: Picture) -> None:
-    for y in range(out.shape[1]):
-        _to_rgb(luma[y], cb[y], cr[y], k, out[0, y], out[1, y], out[2, y])
-
-
+@lru_cache(maxsize=32)
 def _decoding(coding: Coding) -> NDArray[np.float32]:
-    """Gain and offset of luma, offset of chroma, then gains CR→R, CR→G, CB→G, CB→B."""
+    """Gain and offset of luma, offset of chroma, then gains of CR and CB for R', G' and B'."""
     kr, kg, kb = coding.weights
     gain = 1 / coding.luma_span
     chroma = 1 / coding.chroma_span
@@ -135,12 +177,24 @@ def _decoding(coding: Coding) -> NDArray[np.float32]:
             -coding.luma_offset * gain,
             -coding.chroma_offset,
             2 * (1 - kr) * chroma,
+            0.0,
             -2 * (1 - kr) * kr / kg * chroma,
             -2 * (1 - kb) * kb / kg * chroma,
+            0.0,
             2 * (1 - kb) * chroma,
         ],
         np.float32,
     )
+
+
+def rows_of(
+    planes: Planes, coding: Coding, subsampling: tuple[int, int], top: int, bottom: int
+) -> Picture:
+    """Rows `top` to `bottom` (exclusive) of the R'G'B' picture of planes of codes."""
+    rows = new_array((3, bottom - top, planes.luma.shape[1]))
+    across, down = subsampling
+    _decode_rows(*planes, down, across, _decoding(coding), top, rows)
+    return rows
 
 
 def picture_of(
@@ -157,25 +211,41 @@ def picture_of(
     k = _decoding(coding)
     across, down = subsampling
     if size == (width, height):
-        bands.each_band(
-            height,
-            lambda top, bottom: _decode_rows(*planes, down, across, k, top, bottom, picture),
-        )
+
+        def work(top: int, bottom: int) -> None:
+            picture[:, top:bottom] = rows_of(planes, coding, subsampling, top, bottom)
+
+        bands.each_band(height, work, bands.band_rows(width))
         return picture
-    taps_x = _chroma_taps(width, size.width, planes.cb.shape[1], across, centred=False)
-    taps_y = _chroma_taps(height, size.height, planes.cb.shape[0], down, centred=True)
-    reduced: list[Plane] = [new_array((size.height, size.width))] * 3
+    lines, columns = planes.cb.shape
+    taps = (
+        area_taps(height, size.height),
+        area_taps(width, size.width),
+        _chroma_taps(height, size.height, lines, down, centred=True),
+        _chroma_taps(width, size.width, columns, across, centred=False),
+    )
+    arrays = [a for n, t in enumerate(taps) for a in (t.start, _trimmed(t, turned=n % 2 == 1))]
+    bands.each_band(
+        size.height,
+        lambda top, bottom: _decode_reduced_rows(*planes, *arrays, k, top, bottom, picture),
+        bands.band_rows(size.width),
+    )
+    return picture
 
-    def work(i: int) -> None:
-        codes = new_array(planes[i].shape)
-        codes[...] = planes[i]
-        if i == 0:
-            cv2.resize(codes, size, dst=reduced[0], interpolation=cv2.INTER_AREA)
-        else:
-            reduced[i] = taps_x.across(taps_y.down(codes))
 
-    bands.each(work, 3)
-    _planes_to_rgb(*reduced, k, picture)
+def _trimmed(taps: Taps, turned: bool) -> Plane:
+    """The weights without the columns of zeros that pad them; `turned` with an axis a tap."""
+    used = 1 + int(np.flatnonzero(np.abs(taps.weights).max(axis=0))[-1])
+    weights = taps.weights[:, :used]
+    return np.ascontiguousarray(weights.T if turned else weights)
+
+
+def picture_of_rgb(planes: tuple[Codes, Codes, Codes], bits: int) -> Picture:
+    """The picture of planes of full-range codes of R', G' and B'."""
+    height, width = planes[0].shape
+    picture = new_picture(Size(width, height))
+    for out, codes in zip(picture, planes, strict=True):
+        np.multiply(codes, np.float32(1 / (2**bits - 1)), out=out)
     return picture
 
 
@@ -197,148 +267,3 @@ def _chroma_taps(full: int, reduced: int, samples: int, factor: int, centred: bo
     np.add.at(weights, (rows, low - start[:, None]), average.weights * (1 - (place - near)))
     np.add.at(weights, (rows, high - start[:, None]), average.weights * (place - near))
     return Taps.of(start, weights)
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _encode_rows(
-    picture: Picture,
-    top: int,
-    bottom: int,
-    down: int,
-    across: int,
-    k: NDArray[np.float32],
-    threshold: NDArray[np.float32],
-    highest: np.float32,
-    luma: Codes,
-    cb: Codes,
-    cr: Codes,
-) -> None:
-    """Rows `top` to `bottom` of a picture: for `down` 2 even many, but at the picture's end.
-
-    `k`: KR, KG, KB; luma span and offset; chroma span and offset. `threshold` is the dither's
-    pattern, in codes, added before truncation; each plane reads it from another place.
-    """
-    width = picture.shape[2]
-    kr, kg, kb = k[0], k[1], k[2]
-    zero, half, quarter = np.float32(0), np.float32(0.5), np.float32(0.25)
-    blue_scale = k[5] * half / (np.float32(1) - kb)
-    red_scale = k[5] * half / (np.float32(1) - kr)
-    side = threshold.shape[0]
-    sums_b = np.empty(width, np.float32)
-    sums_r = np.empty(width, np.float32)
-    for y in range(top, bottom, down):
-        lines = min(down, bottom - y)
-        share = np.float32(1) / np.float32(lines)
-        sums_b[:] = zero
-        sums_r[:] = zero
-        for n in range(lines):
-            red, green, blue = picture[0, y + n], picture[1, y + n], picture[2, y + n]
-            dither = threshold[(y + n) % side]
-            codes = luma[y + n]
-            for x in range(width):
-                r, g, b = red[x], green[x], blue[x]
-                value = kr * r + kg * g + kb * b
-                sums_b[x] += share * (b - value)
-                sums_r[x] += share * (r - value)
-                code = value * k[3] + k[4] + dither[x & (side - 1)]
-                codes[x] = np.int32(min(max(code, zero), highest))
-        line = y // down
-        dither_b = threshold[(line + 37) % side]
-        dither_r = threshold[(line + 91) % side]
-        into_b, into_r = cb[line], cr[line]
-        for j in range(into_b.shape[0]):
-            x = j * across
-            b, r = sums_b[x], sums_r[x]
-            if across == 2:
-                before, after = max(x - 1, 0), min(x + 1, width - 1)
-                b = half * b + quarter * (sums_b[before] + sums_b[after])
-                r = half * r + quarter * (sums_r[before] + sums_r[after])
-            code = b * blue_scale + k[6] + dither_b[j & (side - 1)]
-            into_b[j] = np.int32(min(max(code, zero), highest))
-            code = r * red_scale + k[6] + dither_r[j & (side - 1)]
-            into_r[j] = np.int32(min(max(code, zero), highest))
-
-
-DITHER_SIDE = 128
-
-
-def _dither_pattern() -> NDArray[np.float32]:
-    """Thresholds 0..1 (exclusive), the same on every frame, so that still stays still.
-
-    White noise ranked within the tile, so that each threshold is used exactly once: a flat tone
-    of any level comes out with that mean. Code values that were whole stay as they were.
-    """
-    noise = white(0x1D17, 0, 0, 0, 0, (DITHER_SIDE, DITHER_SIDE)).ravel()
-    ranks = np.empty(noise.size)
-    ranks[np.argsort(noise, kind="stable")] = np.arange(noise.size)
-    spread = 0.002 + 0.996 * (ranks + 0.5) / noise.size
-    return spread.reshape(DITHER_SIDE, DITHER_SIDE).astype(np.float32)
-
-
-_DITHER = _dither_pattern()
-
-
-def planes_of(picture: Picture, coding: Coding, subsampling: tuple[int, int]) -> Planes:
-    """Planes of codes of a picture, dithered to whole codes, chroma averaged for its siting."""
-    size = Size(picture.shape[2], picture.shape[1])
-    kind = np.uint8 if coding.bits == 8 else np.uint16
-    shape = chroma_shape(size, subsampling)
-    planes = Planes(
-        np.empty((size.height, size.width), kind), np.empty(shape, kind), np.empty(shape, kind)
-    )
-    k = np.array(
-        [
-            *coding.weights,
-            coding.luma_span,
-            coding.luma_offset,
-            coding.chroma_span,
-            coding.chroma_offset,
-        ],
-        np.float32,
-    )
-    across, down = subsampling
-    bands.each_band(
-        size.height,
-        lambda top, bottom: _encode_rows(
-            picture,
-            top,
-            bottom,
-            down,
-            across,
-            k,
-            _DITHER,
-            np.float32(coding.top_code),
-            *planes,
-        ),
-    )
-    return planes
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _quantize(
-    picture: Picture, top: np.float32, threshold: NDArray[np.float32], out: NDArray[Any]
-) -> None:
-    zero = np.float32(0)
-    side = threshold.shape[0]
-    for y in range(picture.shape[1]):
-        red, green, blue = picture[0, y], picture[1, y], picture[2, y]
-        dither = threshold[y % side]
-        line = out[y]
-        for x in range(red.shape[0]):
-            d = dither[x & (side - 1)]
-            line[x, 0] = np.int32(min(max(blue[x] * top + d, zero), top))
-            line[x, 1] = np.int32(min(max(green[x] * top + d, zero), top))
-            line[x, 2] = np.int32(min(max(red[x] * top + d, zero), top))
-
-
-_ROUNDING = np.full((1, 1), 0.5, np.float32)
-
-
-def quantized(picture: Picture, bits: int) -> NDArray[np.uint8] | NDArray[np.uint16]:
-    """Full-range codes of 8 or 16 bits, shape `(height, width, 3)`, B first as OpenCV takes them.
-
-    8 bits are dithered as video is; 16 are rounded.
-    """
-    out = np.empty((*picture.shape[1:], 3), np.uint8 if bits == 8 else np.uint16)
-    _quantize(picture, np.float32(2**bits - 1), _DITHER if bits == 8 else _ROUNDING, out)
-    return out

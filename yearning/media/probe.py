@@ -3,17 +3,19 @@
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import Any
+from typing import Any, cast, get_args
 
 import av
-import numpy as np
 from av.container import InputContainer
 from av.video.stream import VideoStream
-from numpy.typing import NDArray
 
+from yearning.core.colour.conversion import Light
 from yearning.core.colour.matrices import Coding, Matrix, Range, guessed_matrix
 from yearning.core.picture import Size
 from yearning.media.errors import MediaError
+from yearning.media.frames import FrameIndex, frame_index, shown_frames, stream_rate
+from yearning.media.reading import AS_TAGGED, Fields, Reading
+from yearning.media.timecode import Timecode
 
 DEMUXERS = (
     "mov,matroska,webm,avi,mpegts,mpeg,mpegvideo,mxf,flv,asf,ogg,nut,yuv4mpegpipe,ivf,"
@@ -21,20 +23,31 @@ DEMUXERS = (
 )
 """Containers that hold their own pictures. Play lists, which open other files, are left out."""
 
+UNSPECIFIED = 2
+LIMITED, FULL = 1, 2
+BT2020_PRIMARIES = 9
+LIGHTS: dict[int, Light] = {16: "PQ", 18: "HLG"}
+"""ColourPrimaries and TransferCharacteristics of ITU-T H.273, tables 2 and 3."""
+
 MATRICES: dict[int, Matrix] = {1: "bt709", 5: "bt601", 6: "bt601", 9: "bt2020", 10: "bt2020"}
 """MatrixCoefficients of ITU-T H.273 table 4."""
+
+DEPTHS = {"": 8, "9le": 9, "10le": 10, "12le": 12, "14le": 14, "16le": 16}
 
 PLANAR: dict[str, tuple[int, tuple[int, int]]] = {
     f"yuv{letter}{name}p{depth}": (bits, subsampling)
     for name, subsampling in {"420": (2, 2), "422": (2, 1), "444": (1, 1)}.items()
-    for letter in ("", "j")
-    for depth, bits in {"": 8, "9le": 9, "10le": 10, "12le": 12, "14le": 14, "16le": 16}.items()
-    if not (letter and depth)
-}
-"""Pixel formats taken as they are: bits, and chroma subsampling across and down. Others go through
-libswscale to 4:4:4 of 16 bits first."""
+    for letter in ("", "j", "a")
+    for depth, bits in DEPTHS.items()
+    if not (letter == "j" and depth)
+} | {f"gray{depth}": (bits, (2, 2)) for depth, bits in DEPTHS.items()}
+"""Pixel formats of Y'CbCr taken as they are: bits, and chroma subsampling across and down. Grey
+ones have no chroma; alpha is left in the file. Others go through libswscale to 4:4:4 of 16 bits."""
 
 VIA = "yuv444p16le"
+
+RGB_VIA = {8: "gbrp"} | {bits: f"gbrp{bits}le" for bits in (9, 10, 12, 14, 16)}
+"""What R'G'B' formats go through, by their bits: planes apart, and no code changed."""
 
 
 @dataclass(frozen=True)
@@ -50,14 +63,21 @@ class Sound:
 
 @dataclass(frozen=True)
 class Probe:
-    """What a clip is."""
+    """What a clip is, as it is read."""
 
     size: Size
+    """As shown: turned upright, with square pixels."""
+    coded: Size
+    """As it stands in the stream."""
     frames: int
     rate: Fraction
+    """Frames of the clip, and how many a second: constant, whatever the stream's is."""
+    variable: bool
+    """Whether the stream's own rate varies."""
     duration: float
     """Seconds of picture."""
     pixel_format: str
+    rgb: bool
     bits: int
     subsampling: tuple[int, int]
     matrix: Matrix
@@ -67,11 +87,22 @@ class Probe:
     """Colour primaries and transfer characteristics as coded by ITU-T H.273; 2 is unspecified."""
     tagged: bool
     """Whether the matrix stands in the file; otherwise it was guessed from the size."""
+    light: Light
+    fields: Fields
+    timecode: str | None
+    """Of the first frame, as the file has it."""
     rotation: int
     """Degrees, anticlockwise, by which players turn the coded picture; `size` is as shown."""
     codec: str
     container: str
     sounds: tuple[Sound, ...]
+
+    @property
+    def wide(self) -> bool:
+        """Whether the codes stand for BT.2020's primaries."""
+        return self.primaries == BT2020_PRIMARIES or (
+            self.primaries == UNSPECIFIED and self.matrix == "bt2020"
+        )
 
     @property
     def coding(self) -> Coding:
@@ -86,12 +117,18 @@ class Probe:
             "frames": self.frames,
             "rate": float(self.rate),
             "rate_exact": f"{self.rate.numerator}/{self.rate.denominator}",
+            "variable_rate": self.variable,
             "duration": self.duration,
+            "timecode": self.timecode,
             "pixel_format": self.pixel_format,
             "matrix": self.matrix,
             "matrix_tagged": self.tagged,
             "range": self.range,
+            "light": self.light,
+            "fields": self.fields,
             "rotation": self.rotation,
+            "coded_width": self.coded.width,
+            "coded_height": self.coded.height,
             "codec": self.codec,
             "container": self.container,
             "audio": [
@@ -104,29 +141,6 @@ class Probe:
                 for s in self.sounds
             ],
         }
-
-
-@dataclass(frozen=True)
-class FrameIndex:
-    """When each frame is shown, and where decoding can begin."""
-
-    times: NDArray[np.int64]
-    """Presentation times in the stream's time base, ascending: frame n is at `times[n]`."""
-    keys: NDArray[np.int64]
-    """Presentation times of key frames, ascending."""
-    time_base: Fraction
-    timed: bool
-    """Whether the packets carry presentation times; otherwise frames can only be counted."""
-
-    @property
-    def frames(self) -> int:
-        """Number of frames."""
-        return len(self.times)
-
-    def key_for(self, frame: int, earlier: int = 0) -> int:
-        """Time of the last key frame at or before `frame`, or one `earlier` ones before it."""
-        at = int(np.searchsorted(self.keys, self.times[frame], side="right")) - 1
-        return int(self.keys[max(at - earlier, 0)])
 
 
 def open_container(path: Path) -> InputContainer:
@@ -176,84 +190,58 @@ def picture_stream(container: InputContainer, path: Path) -> VideoStream:
     return stream
 
 
-def frame_index(container: InputContainer, stream: VideoStream, path: Path) -> FrameIndex:
-    """Read every packet of the stream, without decoding, and note times and key frames.
-
-    Raises:
-        MediaError: there are no frames, or fewer than the container's header says.
-    """
-    times: list[int] = []
-    keys: list[int] = []
-    count = 0
-    timed = True
-    try:
-        for packet in container.demux(stream):
-            if packet.size == 0 or packet.is_discard:
-                continue
-            count += 1
-            if packet.pts is None:
-                timed = False
-                continue
-            times.append(packet.pts)
-            if packet.is_keyframe:
-                keys.append(packet.pts)
-    except av.error.FFmpegError:
-        pass  # what could be read is counted below against what should be there
-    if stream.frames > count and not _edited(stream, count):
-        raise MediaError(
-            f"{path.name}: cut off: {count} of {stream.frames} frames are there; "
-            "copy or export it again"
-        )
-    if count == 0:
-        raise MediaError(f"{path.name}: it holds no frames; copy or export it again")
-    if not timed or not keys:
-        return FrameIndex(np.arange(count), np.zeros(1, np.int64), stream.time_base, False)
-    return FrameIndex(np.unique(times), np.unique(keys), stream.time_base, True)
-
-
-def _edited(stream: VideoStream, count: int) -> bool:
-    """Whether an edit list, not a loss, makes fewer frames show than the header counts."""
-    if stream.duration is None or not stream.average_rate:
-        return False
-    shown = round(float(stream.duration * stream.time_base * stream.average_rate))
-    return shown <= count + 1
-
-
-def probed(container: InputContainer, path: Path) -> tuple[Probe, FrameIndex, VideoStream]:
-    """What an open container holds.
+def probed(
+    container: InputContainer, path: Path, reading: Reading
+) -> tuple[Probe, FrameIndex, VideoStream]:
+    """What an open container holds, read as `reading` says.
 
     Raises:
         MediaError: no stream of picture, or a file that is cut off or can't be decoded.
     """
+    if reading.light is not None and reading.light not in get_args(Light):
+        raise MediaError(f"light: '{reading.light}' is for OpenEXR stills alone")
     stream = picture_stream(container, path)
     stream.thread_type = "AUTO"
     index = frame_index(container, stream, path)
     frame = _first_frame(container, stream, path)
-    context = stream.codec_context
     name = frame.format.name
-    bits, subsampling = PLANAR.get(name, PLANAR[VIA])
+    rgb = frame.format.is_rgb
+    if rgb:
+        deepest = max(c.bits for c in frame.format.components)
+        bits, subsampling = min((b for b in RGB_VIA if b >= deepest), default=16), (1, 1)
+    else:
+        bits, subsampling = PLANAR.get(name, PLANAR[VIA])
     coded = Size(frame.width, frame.height)
     rotation = round(frame.rotation) % 360
-    size = Size(coded.height, coded.width) if rotation % 180 == 90 else coded
+    size = _square(coded, stream.sample_aspect_ratio)
+    if rotation % 180 == 90:
+        size = Size(size.height, size.width)
     tag = MATRICES.get(int(frame.colorspace))
-    planar = name in PLANAR
-    full = planar and (int(frame.color_range) == 2 or name.startswith("yuvj"))
-    rate = stream.average_rate or stream.guessed_rate or Fraction(25)
+    full = rgb or (name in PLANAR and _is_full(name, int(frame.color_range)))
+    rate, variable = stream_rate(index, stream)
+    rate = reading.exact_rate or rate
+    frames = len(shown_frames(index, rate))
     probe = Probe(
         size=size,
-        frames=index.frames,
-        rate=Fraction(rate),
-        duration=float(index.frames / rate),
+        coded=coded,
+        frames=frames,
+        rate=rate,
+        variable=variable,
+        duration=float(frames / rate),
         pixel_format=name,
+        rgb=rgb,
         bits=bits,
         subsampling=subsampling,
-        matrix=tag or guessed_matrix(coded.height),
-        range="full" if full else "limited",
+        matrix=reading.matrix or tag or guessed_matrix(coded.height),
+        range=reading.range or ("full" if full else "limited"),
         primaries=int(frame.color_primaries),
         transfer=int(frame.color_trc),
         tagged=tag is not None,
+        light=cast(Light | None, reading.light) or LIGHTS.get(int(frame.color_trc), "SDR"),
+        fields=reading.fields or ("interlaced" if frame.interlaced_frame else "progressive"),
+        timecode=_timecode(container, rate),
         rotation=rotation,
-        codec=context.codec.canonical_name,
+        codec=stream.codec_context.codec.canonical_name,
         container=container.format.name,
         sounds=tuple(
             Sound(s.index, s.codec_context.codec.canonical_name, s.rate, s.channels, s.language)
@@ -264,9 +252,38 @@ def probed(container: InputContainer, path: Path) -> tuple[Probe, FrameIndex, Vi
     return probe, index, stream
 
 
+def _is_full(name: str, said: int) -> bool:
+    """Whether codes fill their range; untagged grey is taken to, as libswscale takes it."""
+    if name.startswith("gray"):
+        return said != LIMITED
+    return said == FULL or name.startswith("yuvj")
+
+
+def _square(coded: Size, aspect: Fraction | None) -> Size:
+    """The size with square pixels; the axis that is too small grows, so nothing is lost."""
+    if not aspect or aspect == 1:
+        return coded
+    if aspect > 1:
+        return coded._replace(width=round(coded.width * aspect))
+    return coded._replace(height=round(coded.height / aspect))
+
+
+def _timecode(container: InputContainer, rate: Fraction) -> str | None:
+    """The timecode of the first frame that the container or a stream of it carries."""
+    carried = [container.metadata, *(stream.metadata for stream in container.streams)]
+    for metadata in carried:
+        text = metadata.get("timecode")
+        if text:
+            try:
+                return str(Timecode.parse(text, rate))
+            except ValueError:
+                continue
+    return None
+
+
 def _first_frame(container: InputContainer, stream: VideoStream, path: Path) -> av.VideoFrame:
-    container.seek(0, backward=True, any_frame=False)
     try:
+        container.seek(0, backward=True, any_frame=False)
         for frame in container.decode(stream):
             return frame
     except av.error.FFmpegError:
@@ -274,11 +291,11 @@ def _first_frame(container: InputContainer, stream: VideoStream, path: Path) -> 
     raise MediaError(f"{path.name}: its first frame can't be decoded; copy or export it again")
 
 
-def probe_file(path: Path) -> Probe:
-    """What the file at `path` holds.
+def probe_file(path: Path, reading: Reading = AS_TAGGED) -> Probe:
+    """What the file at `path` holds, read as `reading` says.
 
     Raises:
         MediaError: it can't be used as a clip.
     """
     with open_container(path) as container:
-        return probed(container, path)[0]
+        return probed(container, path, reading)[0]

@@ -4,14 +4,40 @@ from collections.abc import Callable
 
 from peewee import SqliteDatabase
 
-from yearning.store.models import TABLES
+from yearning.store.models import TABLES, SettingRow
 
 
 def _first_tables(db: SqliteDatabase) -> None:
     db.create_tables(TABLES)
 
 
-MIGRATIONS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables,)
+def _with(db: SqliteDatabase, table: str, column: str, kind: str) -> None:
+    """Add a column, if the table was not made with it."""
+    if column not in {known.name for known in db.get_columns(table)}:
+        db.execute_sql(f"ALTER TABLE {table} ADD COLUMN {column} {kind}")
+
+
+def _readings(db: SqliteDatabase) -> None:
+    _with(db, "clip", "reading", "TEXT NOT NULL DEFAULT '{}'")
+
+
+def _results(db: SqliteDatabase) -> None:
+    _with(db, "render", "how", "TEXT NOT NULL DEFAULT '{}'")
+
+
+def _farm(db: SqliteDatabase) -> None:
+    _with(db, "clip", "stamp", "TEXT NOT NULL DEFAULT ''")
+    _with(db, "render", "rank", "REAL NOT NULL DEFAULT 0")
+    _with(db, "render", "seconds", "REAL NOT NULL DEFAULT 0")
+    db.create_tables([SettingRow])
+
+
+MIGRATIONS: tuple[Callable[[SqliteDatabase], None], ...] = (
+    _first_tables,
+    _readings,
+    _results,
+    _farm,
+)
 """Migration n takes version n to n + 1."""
 
 

@@ -34,6 +34,10 @@ class ClipRow(Row):
     """Path below the project folder."""
     probe = TextField()
     """What the file holds, as JSON."""
+    reading = TextField(default="{}")
+    """What the user says of it where its tags are wrong, as JSON."""
+    stamp = TextField(default="")
+    """The file's bytes and time when it was last known to hold what it should, as JSON."""
     added = FloatField()
 
     class Meta:
@@ -83,10 +87,16 @@ class RenderRow(Row):
     """The look as it was, as JSON."""
     file = CharField()
     """Path of the result below the project folder."""
+    how = TextField(default="{}")
+    """What was asked of the result, as JSON."""
     state = CharField()
     done = IntegerField(default=0)
     total = IntegerField()
     message = TextField(default="")
+    rank = FloatField(default=0)
+    """Of those that wait, the lowest is next."""
+    seconds = FloatField(default=0)
+    """Time it was worked on."""
     asked = FloatField()
     ended = FloatField(null=True)
 
@@ -96,4 +106,17 @@ class RenderRow(Row):
         table_name = "render"
 
 
-TABLES = (ClipRow, LookRow, RevisionRow, RenderRow)
+class SettingRow(Row):
+    """A setting of the project, by its name."""
+
+    name = CharField(primary_key=True)
+    value = TextField()
+    """As JSON."""
+
+    class Meta:
+        """Where."""
+
+        table_name = "setting"
+
+
+TABLES = (ClipRow, LookRow, RevisionRow, RenderRow, SettingRow)

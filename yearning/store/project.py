@@ -10,11 +10,12 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from peewee import DatabaseError, SqliteDatabase
+from peewee import DatabaseError, SqliteDatabase, fn
 
 from yearning.core.look import Look, look_from_json
+from yearning.store import kept
 from yearning.store.migrations import migrate
-from yearning.store.models import ClipRow, LookRow, RenderRow, RevisionRow, database
+from yearning.store.models import ClipRow, LookRow, RenderRow, RevisionRow, SettingRow, database
 
 DATABASE = "project.sqlite"
 
@@ -35,6 +36,10 @@ class NothingLeft(Exception):
     """There is nothing to undo, or to redo."""
 
 
+class ClipLost(Exception):
+    """The clip's file is gone or holds something else now; the message says what to do."""
+
+
 class Clip(NamedTuple):
     """A clip of the project."""
 
@@ -43,6 +48,8 @@ class Clip(NamedTuple):
     path: Path
     digest: str
     probe: dict[str, Any]
+    reading: dict[str, Any]
+    stamp: str
 
 
 class Standing(NamedTuple):
@@ -62,10 +69,13 @@ class Render(NamedTuple):
     clip: Clip
     look: Look
     path: Path
+    how: dict[str, Any]
     state: str
     done: int
     total: int
     message: str
+    rank: float
+    seconds: float
     asked: float
     ended: float | None
 
@@ -83,7 +93,9 @@ class Project:
         try:
             (self.folder / "media").mkdir(parents=True, exist_ok=True)
             (self.folder / "renders").mkdir(exist_ok=True)
+            (self.folder / "pieces").mkdir(exist_ok=True)
             (self.folder / "incoming").mkdir(exist_ok=True)
+            self.tables.mkdir(exist_ok=True)
             self._db = SqliteDatabase(
                 self.folder / DATABASE,
                 pragmas={"journal_mode": "wal", "foreign_keys": 1, "busy_timeout": 5000},
@@ -91,20 +103,29 @@ class Project:
             database.initialize(self._db)
             with self._db.connection_context():
                 migrate(self._db)
+            # While one connection stays open, SQLite's own files beside the database stay too: a
+            # full disk, which has no room to make them anew, can still be read.
+            self._open = sqlite3.connect(self.folder / DATABASE, check_same_thread=False)
+            self._open.execute("SELECT count(*) FROM sqlite_schema").fetchone()
         except (OSError, DatabaseError, sqlite3.DatabaseError) as error:
             raise ProjectError(f"{folder}: can't be used as a project: {error}") from None
         for left in (self.folder / "incoming").iterdir():
-            left.unlink()
+            shutil.rmtree(left) if left.is_dir() else left.unlink()
 
     @property
     def name(self) -> str:
         """The folder's name."""
         return self.folder.name
 
+    @property
+    def tables(self) -> Path:
+        """Where look-up tables are, by names that tell what they hold."""
+        return self.folder / "tables"
+
     def incoming(self, name: str) -> Path:
         """A new place in the project for a file that is still arriving."""
         suffix = "".join(c for c in Path(name).suffix if c.isalnum() or c == ".")[:10]
-        return self.folder / "incoming" / f"{time.time_ns()}{suffix.lower()}"
+        return self.folder / "incoming" / f"{time.time_ns()}{suffix.lower() or '.file'}"
 
     @contextmanager
     def _writing(self) -> Iterator[None]:
@@ -116,22 +137,76 @@ class Project:
     def add_clip(self, source: Path, name: str, digest: str, probe: dict[str, Any]) -> Clip:
         """Take a file into the project, by its digest; one that is there already is that clip.
 
-        A `source` in the project's `incoming` is moved, another is copied.
+        A `source` in the project's `incoming` is moved, another is copied. Where the project's own
+        copy is gone or was changed, the new one takes its place.
         """
+        with self._db.connection_context():
+            known = ClipRow.get_or_none(ClipRow.digest == digest)
+        if known is None:
+            file = (
+                f"media/{digest}/{source.name}"
+                if kept.numbered(source)
+                else (f"media/{digest}{source.suffix.lower()}")
+            )
+        else:
+            file = known.file
+        target = self.folder / file
+        if known is None or not self._intact(self._clip(known)):
+            self._take(source, target)
         with self._writing():
-            row = ClipRow.get_or_none(ClipRow.digest == digest)
-            if row is None:
-                file = f"media/{digest}{source.suffix.lower()}"
-                target = self.folder / file
-                part = target.with_name(target.name + ".part")
-                if source.parent == self.folder / "incoming":
-                    source.replace(target)
-                else:
-                    shutil.copyfile(source, part)
-                    part.replace(target)
-                row = ClipRow.create(
-                    digest=digest, name=name, file=file, probe=json.dumps(probe), added=time.time()
-                )
+            row = ClipRow.get_or_none(ClipRow.digest == digest) or ClipRow(
+                digest=digest, name=name, file=file, probe=json.dumps(probe), added=time.time()
+            )
+            row.stamp = kept.stamp(target)
+            row.save()
+            return self._clip(row)
+
+    def _take(self, source: Path, target: Path) -> None:
+        """Have a clip's file, or its folder of stills, in its place, whole or not at all."""
+        if kept.numbered(source):
+            source, target = source.parent, target.parent
+            shutil.rmtree(target, ignore_errors=True)
+        if source.parent == self.folder / "incoming":
+            source.replace(target)
+            return
+        part = target.with_name(target.name + ".part")
+        shutil.copytree(source, part) if source.is_dir() else shutil.copyfile(source, part)
+        part.replace(target)
+
+    def check_clip(self, clip: Clip) -> None:
+        """Make sure that a clip's file holds what it held when it was brought in.
+
+        Its bytes are read again only if its size or time has changed.
+
+        Raises:
+            ClipLost: it is gone, or holds something else.
+        """
+        if not self._intact(clip):
+            what = "has changed since it was brought in" if kept.files(clip.path) else "is gone"
+            raise ClipLost(
+                f"{clip.name}: its file {what} ({clip.path}); drop the clip as it was on the page "
+                "to put it back"
+            )
+        if kept.stamp(clip.path) != clip.stamp:
+            with self._writing():
+                changed = ClipRow.update(stamp=kept.stamp(clip.path)).where(ClipRow.id == clip.id)
+                changed.execute()
+
+    @staticmethod
+    def _intact(clip: Clip) -> bool:
+        return kept.intact(clip.path, clip.digest, clip.stamp)
+
+    def read_clip(self, clip_id: int, reading: dict[str, Any], probe: dict[str, Any]) -> Clip:
+        """Keep what the user says of a clip, and what it is when read so.
+
+        Raises:
+            NotThere: no clip has that number.
+        """
+        self.clip(clip_id)
+        with self._writing():
+            row = ClipRow.get_by_id(clip_id)
+            row.reading, row.probe = json.dumps(reading), json.dumps(probe)
+            row.save()
             return self._clip(row)
 
     def clips(self) -> list[Clip]:
@@ -152,7 +227,15 @@ class Project:
         return self._clip(row)
 
     def _clip(self, row: ClipRow) -> Clip:
-        return Clip(row.id, row.name, self.folder / row.file, row.digest, json.loads(row.probe))
+        return Clip(
+            row.id,
+            row.name,
+            self.folder / row.file,
+            row.digest,
+            json.loads(row.probe),
+            json.loads(row.reading),
+            row.stamp,
+        )
 
     # Looks
 
@@ -261,36 +344,74 @@ class Project:
 
     # Renders
 
-    def new_render(self, clip: Clip, look: Look, total: int) -> Render:
-        """Note a render that waits; its file gets a name of its own in `renders`."""
+    def new_render(
+        self,
+        clip: Clip,
+        look: Look,
+        total: int,
+        ending: str = ".mp4",
+        how: dict[str, Any] | None = None,
+        numbered: bool = False,
+    ) -> Render:
+        """Note a render that waits; its file, or its folder of numbered ones, gets a name of its
+        own in `renders`.
+
+        `how` is what was asked of the result, to be given back as it is.
+        """
         with self._writing():
             row = RenderRow.create(
                 clip=clip.id,
                 look=look.model_dump_json(),
                 file="",
+                how=json.dumps(how or {}),
                 state="waiting",
                 total=total,
                 asked=time.time(),
             )
             stem = f"{_file_name(clip.name)}-{_file_name(look.name)}-{row.id}"
-            row.file = f"renders/{stem}.mp4"
+            row.file = f"renders/{stem}/%05d{ending}" if numbered else f"renders/{stem}{ending}"
+            row.rank = row.id
             row.save()
             return self._render(row)
 
     def note_render(
-        self, render_id: int, state: str, done: int, message: str = "", ended: bool = False
+        self,
+        render_id: int,
+        state: str,
+        done: int,
+        message: str = "",
+        *,
+        ended: bool = False,
+        seconds: float = 0,
     ) -> None:
-        """Note how far a render is."""
+        """Note how far a render is, and that it was worked on for so many more seconds."""
         with self._writing():
-            changes = {"state": state, "done": done, "message": message}
-            if ended:
-                changes["ended"] = time.time()
+            changes = {
+                RenderRow.state: state,
+                RenderRow.done: done,
+                RenderRow.message: message,
+                RenderRow.seconds: RenderRow.seconds + seconds,
+                RenderRow.ended: time.time() if ended else None,
+            }
             RenderRow.update(changes).where(RenderRow.id == render_id).execute()
 
-    def renders(self) -> list[Render]:
-        """All renders, the last asked for first."""
+    def sooner(self, render_id: int) -> None:
+        """Put a render before all others that are not done."""
+        with self._writing():
+            first = RenderRow.select(fn.MIN(RenderRow.rank)).scalar() or 0
+            RenderRow.update(rank=first - 1).where(RenderRow.id == render_id).execute()
+
+    def pieces(self, render_id: int) -> Path:
+        """Where a render's pieces are while it is made, and small pictures of it stay."""
+        return self.folder / "pieces" / str(render_id)
+
+    def renders(self, states: tuple[str, ...] = ()) -> list[Render]:
+        """All renders, or those in one of `states`, the last asked for first."""
+        rows = RenderRow.select().order_by(RenderRow.id.desc())
+        if states:
+            rows = rows.where(RenderRow.state.in_(states))
         with self._db.connection_context():
-            return [self._render(r) for r in RenderRow.select().order_by(RenderRow.id.desc())]
+            return [self._render(row) for row in rows]
 
     def render(self, render_id: int) -> Render:
         """One render.
@@ -310,13 +431,29 @@ class Project:
             self._clip(row.clip),
             look_from_json(row.look),
             self.folder / row.file,
+            json.loads(row.how),
             row.state,
             row.done,
             row.total,
             row.message,
+            row.rank,
+            row.seconds,
             row.asked,
             row.ended,
         )
+
+    # Settings
+
+    def setting(self, name: str) -> dict[str, Any]:
+        """A setting of the project; empty if it was never set."""
+        with self._db.connection_context():
+            row = SettingRow.get_or_none(SettingRow.name == name)
+            return {} if row is None else json.loads(row.value)
+
+    def set_setting(self, name: str, value: dict[str, Any]) -> None:
+        """Keep a setting of the project."""
+        with self._writing():
+            SettingRow.replace(name=name, value=json.dumps(value)).execute()
 
 
 def _file_name(name: str) -> str:

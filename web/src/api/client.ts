@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { busyWith } from "./busy";
 import type { components, paths } from "./schema";
 
 export type Clip = components["schemas"]["ClipOut"];
@@ -7,18 +8,35 @@ export type Treatment = components["schemas"]["TreatmentOut"];
 export type Setting = components["schemas"]["SettingOut"];
 export type Catalogue = components["schemas"]["CatalogueOut"];
 export type Render = components["schemas"]["RenderOut"];
+export type ResultKind = components["schemas"]["ResultOut"];
+export type Readings = components["schemas"]["ReadingsOut"];
+export type Drawing = components["schemas"]["Drawing"];
+export type Value = components["schemas"]["ValueOut"];
+export type Starter = components["schemas"]["StarterOut"];
+export type Grade = components["schemas"]["Grade"];
+export type Farm = components["schemas"]["FarmOut"];
+export type ResultAsk = components["schemas"]["ResultAsk"];
 export type PictureAsk = components["schemas"]["PictureAsk"];
 export type PathAsk = components["schemas"]["PathAsk"];
-export type PathPictures = components["schemas"]["PathOut"];
 type Problem = components["schemas"]["Problem"];
 
 /** A look document, as in files: `yearning-look/1`. */
-export type SettingValue = number | string | boolean | [number, number][];
+export type Points = [number, number][];
+export type Stops = [number, string][];
+export type SettingValue = number | string | boolean | number[] | Points | Stops | Step[];
+export interface Mix {
+  blend: string;
+  amount: number;
+  tones?: Points | null;
+  reads?: string;
+}
 export interface Step {
   id: string;
   treatment: string;
+  /** What a bundle is called. */
+  name?: string;
   settings: Record<string, SettingValue>;
-  mix: { blend: string; amount: number };
+  mix: Mix;
   on: boolean;
 }
 export interface Look {
@@ -48,7 +66,7 @@ export function refusal(status: number, body: unknown): Refusal {
 export async function got<T>(
   answer: Promise<{ data?: T; error?: unknown; response: Response }>,
 ): Promise<T> {
-  const { data, error, response } = await answer.catch(() => {
+  const { data, error, response } = await busyWith(answer).catch(() => {
     throw refusal(0, undefined);
   });
   if (data === undefined || error !== undefined) throw refusal(response.status, error);
@@ -68,10 +86,10 @@ export async function bitmap(ask: PictureAsk, signal: AbortSignal): Promise<Imag
 }
 
 /** Send a file as a clip, telling how much has gone. */
-export function sendClip(file: File, told: (part: number) => void): Promise<Clip> {
+export function sendClip(name: string, file: Blob, told: (part: number) => void): Promise<Clip> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open("POST", `/api/clips?name=${encodeURIComponent(file.name)}`);
+    request.open("POST", `/api/clips?name=${encodeURIComponent(name)}`);
     request.responseType = "json";
     request.upload.onprogress = (event) => told(event.loaded / Math.max(event.total, 1));
     request.onload = () =>
@@ -81,4 +99,15 @@ export function sendClip(file: File, told: (part: number) => void): Promise<Clip
     request.onerror = () => reject(refusal(0, undefined));
     request.send(file);
   });
+}
+
+/** Send a file as a look-up table; gives the name that looks have it under. */
+export async function sendTable(file: File): Promise<{ file: string; title: string }> {
+  const response = await fetch(`/api/tables?name=${encodeURIComponent(file.name)}`, {
+    method: "POST",
+    body: file,
+  });
+  const body = await response.json().catch(() => undefined);
+  if (!response.ok) throw refusal(response.status, body);
+  return body;
 }

@@ -20,8 +20,30 @@ export interface paths {
         /**
          * Add Clip
          * @description Take in a file, sent as the request's body. The project is as it was if it can't be used.
+         *
+         *     A name like `shot.%04d.png` stands for numbered stills, sent as one tar archive.
          */
         post: operations["add_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Read Clip
+         * @description Say how a clip is to be read where its tags are wrong; what is left out is as tagged.
+         */
+        put: operations["read_clip"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -156,6 +178,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/looks/{look_id}/snapshots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Snapshots
+         * @description The states of a look that are kept, in the order they were.
+         */
+        get: operations["snapshots"];
+        /**
+         * Keep Snapshots
+         * @description Keep those states of a look, and no others.
+         */
+        put: operations["keep_snapshots"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/looks/{look_id}/file": {
         parameters: {
             query?: never;
@@ -170,6 +216,46 @@ export interface paths {
         get: operations["look_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Settings that suit the clip, from frames spread over it; a `Measured` a line.
+         */
+        post: operations["measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Light
+         * @description Measure a clip's light, so that its exposure can be evened at once; a `Measured` a line.
+         */
+        post: operations["measure_light"];
         delete?: never;
         options?: never;
         head?: never;
@@ -216,6 +302,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Readings
+         * @description Waveform, parade, vectorscope and histogram, and what is beyond.
+         */
+        post: operations["readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/value": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Value
+         * @description What a place of a picture holds.
+         */
+        post: operations["value"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/renders": {
         parameters: {
             query?: never;
@@ -231,9 +357,49 @@ export interface paths {
         put?: never;
         /**
          * New Render
-         * @description Render a whole clip through a look, as it is now.
+         * @description Render a clip through a look, both as they are now, and the clip as it is read now.
          */
         post: operations["new_render"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/renders/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Render Kinds
+         * @description What a clip can be rendered as.
+         */
+        get: operations["render_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/renders/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Render Events
+         * @description Renders as they change, as Server-Sent Events: first all that have not ended.
+         */
+        get: operations["render_events"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -271,7 +437,7 @@ export interface paths {
         put?: never;
         /**
          * Stop Render
-         * @description Stop a render.
+         * @description Stop a render; what is finished of it stays, and it can go on.
          */
         post: operations["stop_render"];
         delete?: never;
@@ -280,7 +446,87 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/events": {
+    "/api/renders/{render_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On
+         * @description Have a stopped or failed render go on from what is finished of it.
+         */
+        post: operations["go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/renders/{render_id}/sooner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sooner
+         * @description Put a render before all others; the one in hand goes on after it.
+         */
+        post: operations["sooner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/renders/{render_id}/let-go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let Go
+         * @description Delete what is finished of a stopped or failed render, to have the room.
+         */
+        post: operations["let_go"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/renders/{render_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Render the same once more: the same clip, look and result.
+         */
+        post: operations["again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/renders/{render_id}/pictures/{frame}": {
         parameters: {
             query?: never;
             header?: never;
@@ -288,10 +534,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Render Events
-         * @description The render's progress as Server-Sent Events, until it has ended.
+         * Render Picture
+         * @description The small picture of a frame, as it was rendered.
          */
-        get: operations["render_events"];
+        get: operations["render_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -309,10 +555,158 @@ export interface paths {
         };
         /**
          * Render File
-         * @description The result.
+         * @description The result; numbered stills as one archive.
          */
         get: operations["render_file"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Starter Looks
+         * @description All starter looks.
+         */
+        get: operations["starter_looks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tables
+         * @description The look-up tables of the project.
+         */
+        get: operations["tables"];
+        put?: never;
+        /**
+         * Add Table
+         * @description Take in a look-up table, sent as the request's body.
+         */
+        post: operations["add_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{look_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Baked Table
+         * @description The look as a .cube of three dimensions.
+         */
+        get: operations["baked_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{look_id}/table/error": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Baked Error
+         * @description How far the baked table is from the look.
+         */
+        get: operations["baked_error"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Grade
+         * @description The grade in a .cc, .ccc or .cdl file, sent as the request's body.
+         */
+        post: operations["read_grade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grades/{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Grade
+         * @description A grade as a .cc or .cdl file.
+         */
+        post: operations["write_grade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Farm
+         * @description Where renders are made.
+         */
+        get: operations["farm"];
+        /**
+         * Set Farm
+         * @description Say where renders are made; it holds from the next that begins, or goes on.
+         */
+        put: operations["set_farm"];
         post?: never;
         delete?: never;
         options?: never;
@@ -365,6 +759,19 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * BakedOut
+         * @description How well a lattice holds a look.
+         */
+        BakedOut: {
+            /** Side */
+            side: number;
+            /**
+             * Error
+             * @description The largest of a channel, in parts of full scale.
+             */
+            error: number;
+        };
+        /**
          * CatalogueOut
          * @description What looks are made of.
          */
@@ -375,6 +782,22 @@ export interface components {
             blends: string[];
             /** Stages */
             stages: string[];
+        };
+        /**
+         * CellOut
+         * @description A part of a render's strip.
+         */
+        CellOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waits" | "in hand" | "done";
+            /**
+             * Picture
+             * @description The frame whose picture stands for it.
+             */
+            picture?: number | null;
         };
         /**
          * ClipOut
@@ -403,10 +826,30 @@ export interface components {
             matrix_tagged: boolean;
             /** Range */
             range: string;
+            /**
+             * Light
+             * @default SDR
+             */
+            light: string;
+            /**
+             * Fields
+             * @default progressive
+             */
+            fields: string;
+            /**
+             * Variable Rate
+             * @default false
+             */
+            variable_rate: boolean;
+            /** Timecode */
+            timecode?: string | null;
             /** Codec */
             codec: string;
+            /** Container */
+            container: string;
             /** Audio */
             audio: components["schemas"]["SoundOut"][];
+            reading: components["schemas"]["ReadingIn"];
         };
         /**
          * Crop
@@ -444,6 +887,107 @@ export interface components {
                 number
             ][];
         };
+        /**
+         * Drawing
+         * @description Brightness 0..255 of a drawing's points, row by row from the top, in base64.
+         */
+        Drawing: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Data */
+            data: string;
+        };
+        /**
+         * FarmAsk
+         * @description Where renders are made: on this machine, or by the workers of a Dask scheduler.
+         */
+        FarmAsk: {
+            /**
+             * Workers
+             * @description Processes on this machine; None for one a core.
+             */
+            workers?: number | null;
+            /**
+             * Address
+             * @description A scheduler's, like tcp://10.0.0.5:8786.
+             */
+            address?: string | null;
+        };
+        /**
+         * FarmOut
+         * @description Where renders are made, and what this machine has.
+         */
+        FarmOut: {
+            /**
+             * Workers
+             * @description Processes on this machine; None for one a core.
+             */
+            workers?: number | null;
+            /**
+             * Address
+             * @description A scheduler's, like tcp://10.0.0.5:8786.
+             */
+            address?: string | null;
+            /** Cores */
+            cores: number;
+        };
+        /**
+         * Grade
+         * @description An ASC CDL grade.
+         */
+        Grade: {
+            /**
+             * Id
+             * @default yearning
+             */
+            id: string;
+            /**
+             * Slope
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            slope: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Offset
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Power
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            power: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Saturation
+             * @default 1
+             */
+            saturation: number;
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -480,6 +1024,41 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+        };
+        /**
+         * MeasureAsk
+         * @description Which clip is to be measured, after which step of a look, to set which treatment.
+         */
+        MeasureAsk: {
+            /** Clip */
+            clip: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /**
+             * After
+             * @description A step's id; 'as shot' for the footage; else all.
+             */
+            after?: string | null;
+            /** Treatment */
+            treatment: string;
+        };
+        /**
+         * Measured
+         * @description A line of the answer: how far it is; the last has the settings, or what went wrong.
+         */
+        Measured: {
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Settings */
+            settings?: {
+                [key: string]: number;
+            } | null;
+            /** Error */
+            error?: string | null;
         };
         /**
          * PathAsk
@@ -549,6 +1128,31 @@ export interface components {
             /** @description True pixels of the full-size result instead. */
             crop?: components["schemas"]["Crop"] | null;
             /**
+             * Show
+             * @description The picture; with what a display can't show striped; how it differs from `base`, magnified about grey; or the weight of the step `after`'s tone window.
+             * @default picture
+             * @enum {string}
+             */
+            show: "picture" | "warnings" | "change" | "weight";
+            /**
+             * Base
+             * @description What `change` compares with, as `after` is named.
+             */
+            base?: string | null;
+            /**
+             * Base Look
+             * @description A look whose result `change` compares with instead.
+             */
+            base_look?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Gain
+             * @description How far `change` magnifies.
+             * @default 8
+             */
+            gain: number;
+            /**
              * Asker
              * @description Who asks; a newer `ticket` of the same overtakes this one.
              * @default
@@ -559,6 +1163,16 @@ export interface components {
              * @default 0
              */
             ticket: number;
+        };
+        /**
+         * Place
+         * @description A place of the picture, in parts of its width and height.
+         */
+        Place: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Problem
@@ -588,6 +1202,108 @@ export interface components {
             version: string;
         };
         /**
+         * QualityOut
+         * @description A quality, with the encoder's own value.
+         */
+        QualityOut: {
+            /**
+             * Quality
+             * @enum {string}
+             */
+            quality: "draft" | "good" | "fine" | "finest";
+            /** Says */
+            says: string;
+        };
+        /**
+         * ReadingIn
+         * @description How a clip is read where its tags are wrong or missing; what is not said is as tagged.
+         */
+        ReadingIn: {
+            /** Matrix */
+            matrix?: ("bt601" | "bt709" | "bt2020") | null;
+            /** Range */
+            range?: ("limited" | "full") | null;
+            /** Light */
+            light?: ("SDR" | "HLG" | "PQ") | ("scene" | "display") | null;
+            /** Fields */
+            fields?: ("progressive" | "interlaced" | "top first" | "bottom first") | null;
+            /**
+             * Rate
+             * @description Frames a second: 25, 30000/1001.
+             */
+            rate?: string | null;
+            /**
+             * Deflicker
+             * @description Frames on each side over which pumping exposure is evened.
+             */
+            deflicker?: number | null;
+        };
+        /**
+         * ReadingsAsk
+         * @description Which picture is to be read.
+         */
+        ReadingsAsk: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /**
+             * After
+             * @description A step's id; 'as shot' for the footage; else all.
+             */
+            after?: string | null;
+            /**
+             * Height
+             * @default 540
+             */
+            height: number;
+            /**
+             * Asker
+             * @default
+             */
+            asker: string;
+            /**
+             * Ticket
+             * @default 0
+             */
+            ticket: number;
+        };
+        /**
+         * ReadingsOut
+         * @description The readings of a picture.
+         */
+        ReadingsOut: {
+            waveform: components["schemas"]["Drawing"];
+            parade: components["schemas"]["Drawing"];
+            vectors: components["schemas"]["Drawing"];
+            /** Targets */
+            targets: components["schemas"]["TargetOut"][];
+            /**
+             * Skin
+             * @description Degrees of skin's line, from +C'B towards +C'R.
+             */
+            skin: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Histogram
+             * @description Counts of luma, R', G', B' over 0..1.
+             */
+            histogram: number[][];
+            /** Black */
+            black: number;
+            /** White */
+            white: number;
+            /** Gamut */
+            gamut: number;
+        };
+        /**
          * RenderAsk
          * @description A clip to render through a look.
          */
@@ -598,6 +1314,14 @@ export interface components {
             look: {
                 [key: string]: unknown;
             };
+            /**
+             * @default {
+             *       "codec": "H.264",
+             *       "quality": "fine",
+             *       "first": 0
+             *     }
+             */
+            result: components["schemas"]["ResultAsk"];
         };
         /**
          * RenderOut
@@ -615,16 +1339,28 @@ export interface components {
             /** File */
             file: string;
             /**
-             * State
-             * @enum {string}
+             * Path
+             * @description Where the result is, or will be, on the server's machine.
              */
-            state: "waiting" | "running" | "done" | "stopped" | "failed";
+            path: string;
+            /**
+             * Says
+             * @description What it is rendered as.
+             */
+            says: string;
+            state: components["schemas"]["State"];
+            /**
+             * Rank
+             * @description Of those that wait, the lowest is next.
+             */
+            rank: number;
             /** Done */
             done: number;
             /** Total */
             total: number;
             /**
              * Rate
+             * @description Frames a second: now, or of the whole when it is done.
              * @default 0
              */
             rate: number;
@@ -635,8 +1371,86 @@ export interface components {
              * @default
              */
             message: string;
-            /** Bytes */
+            /**
+             * Where
+             * @description Which workers render it.
+             * @default
+             */
+            where: string;
+            /** Asked */
+            asked: number;
+            /** Ended */
+            ended?: number | null;
+            /**
+             * Bytes
+             * @description Of the result; of the pieces while there is none.
+             */
             bytes?: number | null;
+            /**
+             * Strip
+             * @default []
+             */
+            strip: components["schemas"]["CellOut"][];
+            /**
+             * Picture
+             * @description The frame whose picture stands for the whole.
+             */
+            picture?: number | null;
+        };
+        /**
+         * ResultAsk
+         * @description How a result is wanted; what is left out is as the footage.
+         */
+        ResultAsk: {
+            /**
+             * Codec
+             * @default H.264
+             */
+            codec: ("H.264" | "AV1" | "VP9" | "FFV1") | ("PNG" | "TIFF" | "OpenEXR");
+            /**
+             * Quality
+             * @default fine
+             * @enum {string}
+             */
+            quality: "draft" | "good" | "fine" | "finest";
+            /** Bits */
+            bits?: number | null;
+            /**
+             * Height
+             * @description Lines of a smaller result.
+             */
+            height?: number | null;
+            /**
+             * First
+             * @description The first frame.
+             * @default 0
+             */
+            first: number;
+            /**
+             * Last
+             * @description The last frame, rendered too.
+             */
+            last?: number | null;
+        };
+        /**
+         * ResultOut
+         * @description A kind of result: a codec in the container its ending says, or numbered stills.
+         */
+        ResultOut: {
+            /** Codec */
+            codec: ("H.264" | "AV1" | "VP9" | "FFV1") | ("PNG" | "TIFF" | "OpenEXR");
+            /** Ending */
+            ending: string;
+            /**
+             * Bits
+             * @description A channel; as the footage, or the first for stills.
+             */
+            bits: number[];
+            /**
+             * Qualities
+             * @description None where it is lossless.
+             */
+            qualities: components["schemas"]["QualityOut"][];
         };
         /**
          * SettingOut
@@ -653,7 +1467,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points";
+            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "bands" | "tones" | "ramp" | "file";
             /** Default */
             default: unknown;
             /** Low */
@@ -670,6 +1484,22 @@ export interface components {
             only_if?: {
                 [key: string]: unknown[];
             } | null;
+            /** Beside */
+            beside?: string | null;
+        };
+        /**
+         * Snapshot
+         * @description A state of a look, kept to compare with and to go back to.
+         */
+        Snapshot: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
         };
         /**
          * SoundOut
@@ -684,6 +1514,48 @@ export interface components {
             channels: number;
         };
         /**
+         * StarterOut
+         * @description A starter look, and what it is for.
+         */
+        StarterOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * State
+         * @description Where a render stands.
+         * @enum {string}
+         */
+        State: "waiting" | "running" | "paused" | "stopped" | "failed" | "done";
+        /**
+         * TableOut
+         * @description A look-up table of the project: the name that looks have it under, and its title.
+         */
+        TableOut: {
+            /** File */
+            file: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * TargetOut
+         * @description Where a 75 % bar stands on the vectorscope, 0..1 from the left and from the top.
+         */
+        TargetOut: {
+            /** Name */
+            name: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * TreatmentOut
          * @description A treatment of the catalogue.
          */
@@ -696,6 +1568,13 @@ export interface components {
             says: string;
             /** Lively */
             lively: boolean;
+            /** Colour Only */
+            colour_only: boolean;
+            /**
+             * Measures
+             * @description It can be set from the whole clip.
+             */
+            measures: boolean;
             /** Blend */
             blend: string;
             /** Amount */
@@ -715,6 +1594,57 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * ValueAsk
+         * @description Which place of which picture is to be read.
+         */
+        ValueAsk: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /**
+             * After
+             * @description A step's id; 'as shot' for the footage; else all.
+             */
+            after?: string | null;
+            /**
+             * Height
+             * @default 540
+             */
+            height: number;
+            /**
+             * Asker
+             * @default
+             */
+            asker: string;
+            /**
+             * Ticket
+             * @default 0
+             */
+            ticket: number;
+            at: components["schemas"]["Place"];
+        };
+        /**
+         * ValueOut
+         * @description A place's R'G'B' and luma, 0..1 as displayed, and its hue in degrees; none for a grey.
+         */
+        ValueOut: {
+            /** Red */
+            red: number;
+            /** Green */
+            green: number;
+            /** Blue */
+            blue: number;
+            /** Luma */
+            luma: number;
+            /** Hue */
+            hue: number | null;
         };
     };
     responses: never;
@@ -763,6 +1693,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClipOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1057,6 +2031,72 @@ export interface operations {
             };
         };
     };
+    snapshots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Snapshot"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_snapshots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Snapshot"][];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Snapshot"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look_file: {
         parameters: {
             query?: never;
@@ -1074,6 +2114,71 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": unknown;
+                    "application/json": components["schemas"]["Measured"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_light: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": unknown;
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -1168,6 +2273,90 @@ export interface operations {
             };
         };
     };
+    readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    value: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ValueAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValueOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     renders: {
         parameters: {
             query?: never;
@@ -1230,6 +2419,62 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    render_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    render_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1308,6 +2553,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Validation Error */
             422: {
                 headers: {
@@ -1319,12 +2573,200 @@ export interface operations {
             };
         };
     };
-    render_events: {
+    go_on: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 render_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenderOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sooner: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                render_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenderOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    let_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                render_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenderOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                render_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenderOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    render_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                render_id: number;
+                frame: number;
             };
             cookie?: never;
         };
@@ -1391,6 +2833,284 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    starter_looks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterOut"][];
+                };
+            };
+        };
+    };
+    tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_table: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    baked_table: {
+        parameters: {
+            query?: {
+                side?: number;
+            };
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    baked_error: {
+        parameters: {
+            query?: {
+                side?: number;
+            };
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BakedOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_grade: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Grade"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_grade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ending: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Grade"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    farm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FarmOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_farm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FarmAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FarmOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -6,6 +6,8 @@ import { Key } from "../controls/Key";
 import { useBench } from "../state/bench";
 import { edit, openLook, saveAs, takeLook } from "../state/edits";
 import { bringIn } from "../state/files";
+import { Baked } from "./Baked";
+import { showStarters } from "./Starters";
 
 const Entry = chakra("input");
 
@@ -159,6 +161,16 @@ export function LookMenu() {
             >
               New look
             </Key>
+            <Key
+              small
+              type="button"
+              onClick={() => {
+                showStarters();
+                setOpen(false);
+              }}
+            >
+              Starter looks
+            </Key>
             <Key small type="button" onClick={() => picker.current?.click()}>
               Open a look file…
             </Key>
@@ -167,6 +179,9 @@ export function LookMenu() {
                 Save as file
               </a>
             </Key>
+          </Flex>
+          <Baked />
+          <Flex>
             <input
               ref={picker}
               type="file"

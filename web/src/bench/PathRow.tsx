@@ -16,11 +16,14 @@ import {
 import { CSS } from "@dnd-kit/utilities";
 import { Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { Step } from "../api/client";
+import type { Catalogue, Step } from "../api/client";
 import { Key } from "../controls/Key";
-import { AS_SHOT, put, titled, treatmentOf, useBench } from "../state/bench";
-import { addStep, moveStep } from "../state/edits";
-import { OpenStep } from "./OpenStep";
+import { AS_SHOT, bench, put, stepName, titled, treatmentOf, useBench } from "../state/bench";
+import { addStep, bundleChosen, moveStep } from "../state/edits";
+import { everyStep, inside, isBundle, rowOf } from "../state/steps";
+import { belowOf } from "../steps/input";
+import { OpenStep } from "../steps/OpenStep";
+import { showStarters } from "./Starters";
 import { summary } from "./summary";
 
 const Card = chakra("button");
@@ -29,7 +32,6 @@ const Image = chakra("img");
 /** The look as a row of pictures, from the footage to the result; the open step widens in place. */
 export function PathRow() {
   const look = useBench((s) => s.look);
-  const open = useBench((s) => s.open);
   const clip = useBench((s) => s.clip);
   const footage = useBench((s) => s.thumbnails[AS_SHOT]);
   const sensors = useSensors(
@@ -41,52 +43,122 @@ export function PathRow() {
   );
   const steps = look?.steps ?? [];
   return (
-    <Flex
-      as="section"
-      aria-label="Path"
-      flex="none"
-      height="254px"
-      bg="desk"
-      px="12px"
-      py="9px"
-      gap="9px"
-      overflowX="auto"
-      overflowY="hidden"
-      align="flex-start"
-    >
-      <Box width="98px" flex="none">
-        <Stage>as shot</Stage>
-        <Thumbnail source={footage} says="The footage" />
-        <Box fontWeight="700" mt="3px">
-          Footage
-        </Box>
-        <Box color="mute" fontSize="12px">
-          {clip
-            ? `${clip.matrix.replace("bt", "BT.")}, ${/1[0-6]/.test(clip.pixel_format) ? "10 bit" : "8 bit"}`
-            : ""}
-        </Box>
-      </Box>
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        onDragEnd={({ active, over }) => {
-          const to = steps.findIndex((s) => s.id === over?.id);
-          if (over && active.id !== over.id) moveStep(String(active.id), to);
-        }}
+    <Flex as="section" aria-label="Path" flex="none" height="254px" bg="desk" position="relative">
+      <Flex
+        flex="1"
+        minW="0"
+        px="12px"
+        py="9px"
+        gap="9px"
+        overflowX="auto"
+        overflowY="hidden"
+        align="flex-start"
       >
-        <SortableContext items={steps.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
-          {steps.map((step, i) =>
-            step.id === open ? (
-              <OpenStep key={step.id} step={step} before={steps[i - 1]?.id ?? AS_SHOT} />
-            ) : (
-              <StepCard key={step.id} step={step} />
-            ),
-          )}
-        </SortableContext>
-      </DndContext>
+        <Box width="98px" flex="none">
+          <Stage>as shot</Stage>
+          <Thumbnail source={footage} says="The footage" />
+          <Box fontWeight="700" mt="3px">
+            Footage
+          </Box>
+          <Box color="mute" fontSize="12px">
+            {clip
+              ? `${clip.matrix.replace("bt", "BT.")}, ${/1[0-6]/.test(clip.pixel_format) ? "10 bit" : "8 bit"}`
+              : ""}
+          </Box>
+        </Box>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          onDragEnd={({ active, over }) => {
+            const row = rowOf(steps, String(active.id));
+            const to = row.findIndex((s) => s.id === over?.id);
+            if (over && to >= 0 && active.id !== over.id) moveStep(String(active.id), to);
+          }}
+        >
+          <StepRow steps={steps} />
+        </DndContext>
+        <BundleKey />
+      </Flex>
       <AddStep empty={steps.length === 0} />
     </Flex>
   );
+}
+
+/** Steps side by side: the open one in place, and the bundle around it as a frame. */
+function StepRow({ steps }: { steps: Step[] }) {
+  const open = useBench((s) => s.open);
+  return (
+    <SortableContext items={steps.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
+      {steps.map((step) => {
+        if (step.id === open)
+          return <OpenStep key={step.id} step={step} before={belowOf(step.id)} />;
+        if (isBundle(step) && everyStep(inside(step)).some((s) => s.id === open))
+          return <OpenBundle key={step.id} bundle={step} />;
+        return <StepCard key={step.id} step={step} />;
+      })}
+    </SortableContext>
+  );
+}
+
+function OpenBundle({ bundle }: { bundle: Step }) {
+  return (
+    <Flex
+      as="section"
+      aria-label={`Within ${stepName(bundle)}`}
+      flex="none"
+      gap="9px"
+      height="236px"
+      align="flex-start"
+      px="8px"
+      borderWidth="1px"
+      borderStyle="dashed"
+      borderColor="ember"
+      borderRadius="8px"
+    >
+      <Flex direction="column" width="76px" pt="4px" gap="6px">
+        <Stage>within</Stage>
+        <Box fontFamily="felt" fontStyle="italic" fontWeight="600" lineHeight="1.15">
+          {stepName(bundle)}
+        </Box>
+        <Key
+          small
+          type="button"
+          title="Open the bundle: how it is mixed back"
+          onClick={() => put({ open: bundle.id })}
+        >
+          Its mix
+        </Key>
+      </Flex>
+      <StepRow steps={inside(bundle)} />
+    </Flex>
+  );
+}
+
+/** Offers to make the chosen steps one. */
+function BundleKey() {
+  const chosen = useBench((s) => s.chosen);
+  if (chosen.size === 0) return null;
+  return (
+    <Flex direction="column" gap="5px" flex="none" mt="21px">
+      <Key
+        type="button"
+        onClick={bundleChosen}
+        title="Make the chosen steps one, mixed back as one"
+      >
+        Bundle {chosen.size} {chosen.size === 1 ? "step" : "steps"}
+      </Key>
+      <Key small tone="bare" type="button" onClick={() => put({ chosen: new Set() })}>
+        Choose none
+      </Key>
+    </Flex>
+  );
+}
+
+/** Choose a step for a bundle, or no longer. */
+function choose(id: string) {
+  const chosen = new Set(bench().chosen);
+  if (!chosen.delete(id)) chosen.add(id);
+  put({ chosen });
 }
 
 export function Stage({ children }: { children: string }) {
@@ -133,6 +205,7 @@ function StepCard({ step }: { step: Step }) {
   const thumbnail = useBench((s) => s.thumbnails[step.id]);
   const treatment = treatmentOf(step);
   const sortable = useSortable({ id: step.id });
+  const chosen = useBench((s) => s.chosen.has(step.id));
   const says = step.on ? summary(step) : "off";
   return (
     <Card
@@ -141,7 +214,11 @@ function StepCard({ step }: { step: Step }) {
       {...sortable.attributes}
       {...sortable.listeners}
       role="button"
-      title="Click to open, drag to move (or M, arrows, M)"
+      title="Click to open, drag to move (or M, arrows, M); Ctrl-click chooses it for a bundle"
+      aria-pressed={chosen || undefined}
+      outline={chosen ? "2px solid" : undefined}
+      outlineColor="tide"
+      outlineOffset="3px"
       width="98px"
       flex="none"
       textAlign="left"
@@ -152,12 +229,18 @@ function StepCard({ step }: { step: Step }) {
         transition: sortable.transition,
       }}
       zIndex={sortable.isDragging ? 3 : undefined}
-      onClick={() => put({ open: step.id })}
+      onClick={(event) =>
+        event.ctrlKey || event.metaKey ? choose(step.id) : put({ open: step.id })
+      }
     >
-      <Stage>{treatment?.stage ?? ""}</Stage>
-      <Thumbnail source={thumbnail} says={`After ${step.treatment}`} dimmed={!step.on} />
+      <Stage>{treatment?.stage ?? "several"}</Stage>
+      <Thumbnail
+        source={thumbnail}
+        says={`After ${stepName(step).toLowerCase()}`}
+        dimmed={!step.on}
+      />
       <Box fontWeight="700" mt="3px" color={step.on ? "ink" : "mute"}>
-        {titled(step.treatment)}
+        {stepName(step)}
       </Box>
       <Box
         color="mute"
@@ -180,6 +263,10 @@ function StepCard({ step }: { step: Step }) {
   );
 }
 
+/** The treatment that stands first in the order light meets things. */
+const firstOf = ({ stages, treatments }: Catalogue) =>
+  stages.map((stage) => treatments.find((t) => t.stage === stage)).find(Boolean);
+
 function AddStep({ empty }: { empty: boolean }) {
   const catalogue = useBench((s) => s.catalogue);
   const [choosing, setChoosing] = useState(false);
@@ -196,14 +283,18 @@ function AddStep({ empty }: { empty: boolean }) {
     return (
       <Key
         type="button"
-        mt="21px"
+        mt="30px"
         height="54px"
         flex="none"
         borderStyle="dashed"
+        mr="12px"
+        px="0"
+        width="54px"
+        aria-label="Add a step"
         title="Add a step (N)"
         onClick={() => setChoosing(true)}
       >
-        <Plus size={16} /> Add a step
+        <Plus size={16} />
       </Key>
     );
   }
@@ -215,56 +306,59 @@ function AddStep({ empty }: { empty: boolean }) {
       borderColor="line"
       borderRadius="8px"
       p="10px"
-      minW="270px"
+      width="660px"
+      maxH="236px"
+      overflowY="auto"
+      position="absolute"
+      right="12px"
+      top="9px"
+      zIndex="4"
       onKeyDown={(event) => event.key === "Escape" && setChoosing(false)}
     >
-      <Box mb="6px">
+      <Flex mb="6px" justify="space-between" align="baseline">
         {empty ? "This look has no steps yet: it is the footage. Add the first." : "Add a step"}
-      </Box>
-      <Flex direction="column" gap="5px">
+        {empty ? (
+          <Key small type="button" onClick={showStarters}>
+            Or begin with a starter look
+          </Key>
+        ) : (
+          <Key small tone="bare" type="button" onClick={() => setChoosing(false)}>
+            Not now
+          </Key>
+        )}
+      </Flex>
+      <Box display="grid" gridTemplateColumns="1fr 1fr 1fr" gap="5px">
         {catalogue?.stages.map((stage) =>
           catalogue.treatments
             .filter((t) => t.stage === stage)
-            .map((t, i) => (
+            .map((t) => (
               <Key
                 key={t.kind}
-                ref={
-                  t === catalogue.treatments.find((x) => x.kind === "glow") && i === 0
-                    ? first
-                    : undefined
-                }
+                ref={t === firstOf(catalogue) ? first : undefined}
                 type="button"
-                height="auto"
-                py="5px"
+                height="34px"
+                px="8px"
                 justifyContent="flex-start"
-                whiteSpace="normal"
                 textAlign="left"
+                title={t.says}
+                lineHeight="1.15"
+                whiteSpace="normal"
+                fontSize="12px"
                 onClick={() => {
                   addStep(t);
                   setChoosing(false);
                 }}
               >
-                <Box as="span" fontFamily="felt" fontStyle="italic" color="mute" width="46px">
-                  {stage}
-                </Box>
-                <Box as="span">
+                <Box as="span" overflow="hidden" maxH="28px">
+                  <Box as="span" fontFamily="felt" fontStyle="italic" color="mute">
+                    {stage}
+                  </Box>{" "}
                   <b>{titled(t.kind)}</b> {t.says}
                 </Box>
               </Key>
             )),
         )}
-        {!empty && (
-          <Key
-            small
-            tone="bare"
-            type="button"
-            alignSelf="flex-start"
-            onClick={() => setChoosing(false)}
-          >
-            Not now
-          </Key>
-        )}
-      </Flex>
+      </Box>
     </Box>
   );
 }

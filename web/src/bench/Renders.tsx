@@ -1,22 +1,31 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useEffect } from "react";
 import type { Render } from "../api/client";
 import { Key } from "../controls/Key";
-import { useBench } from "../state/bench";
-import { loadRenders, running, stopRender, useRenders } from "../state/renders";
+import { type Face, put, useBench } from "../state/bench";
+import { doWith, unended, useRenders } from "../state/renders";
+import { duration } from "./duration";
+import { FootageCard } from "./FootageCard";
 import { Notices } from "./Notices";
+import { ReadingsPanel } from "./ReadingsPanel";
+import { RenderAs } from "./RenderAs";
 
-/** What the clip is, and the renders: how far, how fast, how long; stop, download. */
+/** Renders shown on the Bench; all are in Output. */
+const SHOWN = 4;
+
+const FACES: [Face, string, string][] = [
+  ["readings", "Readings", "What the result measures"],
+  ["footage", "Footage", "How the clip is read"],
+  ["renders", "Renders", "What is rendered, and how"],
+];
+
+/** Beside the picture: what it measures, how the clip is read, or what is rendered. */
 export function SidePanel() {
-  const clip = useBench((s) => s.clip);
-  const renders = useRenders((s) => s.renders);
-  useEffect(() => {
-    void loadRenders();
-  }, []);
+  const face = useBench((s) => s.face);
+  const under = useRenders((s) => s.renders.filter(unended).length);
   return (
     <Flex
       as="aside"
-      aria-label="Footage and renders"
+      aria-label={FACES.find(([f]) => f === face)?.[1]}
       direction="column"
       className="on-wall"
       width="300px"
@@ -24,71 +33,67 @@ export function SidePanel() {
       bg="wallDeep"
       color="wallInk"
       p="12px"
-      gap="10px"
+      pt="8px"
+      gap="8px"
       overflowY="auto"
     >
-      {clip && (
-        <Box>
-          <Heading>Footage</Heading>
-          <Fact says="coded as">
-            {clip.codec}, {clip.pixel_format}
-          </Fact>
-          <Fact says="colour">
-            {clip.matrix.replace("bt", "BT.")}
-            {clip.matrix_tagged ? "" : " (guessed)"}, {clip.range} range
-          </Fact>
-          <Fact says="sound">
-            {clip.audio.map((a) => `${a.codec}, ${a.rate / 1000} kHz`).join("; ") || "none"}
-          </Fact>
+      <Flex gap="4px" role="group" aria-label="Beside the picture">
+        {FACES.map(([f, word, says]) => (
+          <Key
+            key={f}
+            small
+            type="button"
+            tone={face === f ? "wallOn" : "wall"}
+            aria-pressed={face === f}
+            title={says}
+            flex="1"
+            onClick={() => put({ face: f })}
+          >
+            {word}
+            {f === "renders" && under > 0 ? ` ${under}` : ""}
+          </Key>
+        ))}
+      </Flex>
+      {face === "readings" && <ReadingsPanel />}
+      {face === "footage" && <FootageCard />}
+      {face === "renders" && <Renders />}
+    </Flex>
+  );
+}
+
+function Renders() {
+  const renders = useRenders((s) => s.renders);
+  return (
+    <Box>
+      <RenderAs />
+      <Notices where="render" />
+      {renders.length === 0 && (
+        <Box color="wallMute">
+          None yet. Render clip takes the clip through the look, its sound untouched.
         </Box>
       )}
-      <Box>
-        <Heading>Renders</Heading>
-        <Notices where="render" />
-        {renders.length === 0 && (
-          <Box color="wallMute">
-            None yet. Render clip takes the whole clip through the look, its sound untouched.
-          </Box>
-        )}
-        <Flex as="ul" direction="column" gap="8px" listStyleType="none">
-          {renders.slice(0, 12).map((render) => (
-            <RenderCard key={render.id} render={render} />
-          ))}
-        </Flex>
-      </Box>
-    </Flex>
-  );
-}
-
-function Heading({ children }: { children: string }) {
-  return (
-    <Box as="h2" fontFamily="felt" fontStyle="italic" fontSize="16px" mb="4px">
-      {children}
+      <Flex as="ul" direction="column" gap="8px" listStyleType="none">
+        {renders.slice(0, SHOWN).map((render) => (
+          <RenderCard key={render.id} render={render} />
+        ))}
+      </Flex>
+      {renders.length > SHOWN && (
+        <Key tone="wall" small asChild mt="8px">
+          <a href="#output">All {renders.length} in Output</a>
+        </Key>
+      )}
     </Box>
-  );
-}
-
-function Fact({ says, children }: { says: string; children: React.ReactNode }) {
-  return (
-    <Flex justify="space-between" gap="10px" fontSize="12px" lineHeight="1.55">
-      <Box color="wallMute">{says}</Box>
-      <Box textAlign="right">{children}</Box>
-    </Flex>
   );
 }
 
 const words: Record<Render["state"], string> = {
   waiting: "waits",
   running: "renders",
+  paused: "paused",
   done: "done",
   stopped: "stopped",
   failed: "failed",
 };
-
-function duration(seconds: number): string {
-  const whole = Math.ceil(seconds);
-  return whole < 60 ? `${whole} s` : `${Math.floor(whole / 60)} min ${whole % 60} s`;
-}
 
 function RenderCard({ render }: { render: Render }) {
   const part = render.total ? render.done / render.total : 0;
@@ -101,9 +106,9 @@ function RenderCard({ render }: { render: Render }) {
         <Box color="wallMute">{words[render.state]}</Box>
       </Flex>
       <Box color="wallMute" fontSize="12px">
-        with {render.look_name}
+        with {render.look_name} · {render.says}
       </Box>
-      {running(render) && (
+      {unended(render) && (
         <>
           <Box
             role="progressbar"
@@ -125,7 +130,7 @@ function RenderCard({ render }: { render: Render }) {
               {render.rate ? ` · ${render.rate.toFixed(1)} frames/s` : ""}
               {render.left ? ` · ${duration(render.left)} left` : ""}
             </Box>
-            <Key tone="wallOn" small type="button" onClick={() => void stopRender(render.id)}>
+            <Key tone="wallOn" small type="button" onClick={() => void doWith(render, "stop")}>
               Stop
             </Key>
           </Flex>
@@ -138,6 +143,16 @@ function RenderCard({ render }: { render: Render }) {
             <a href={`/api/renders/${render.id}/file`} download={render.file}>
               Download
             </a>
+          </Key>
+        </Flex>
+      )}
+      {(render.state === "stopped" || render.state === "failed") && (
+        <Flex justify="space-between" align="center" mt="4px">
+          <Box fontSize="12px">
+            {render.done} of {render.total} kept
+          </Box>
+          <Key tone="wallOn" small type="button" onClick={() => void doWith(render, "go-on")}>
+            Go on
           </Key>
         </Flex>
       )}

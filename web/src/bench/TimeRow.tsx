@@ -1,6 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { Pause, Play, SkipBack, SkipForward } from "lucide-react";
 import { type PointerEvent, useMemo, useRef } from "react";
+import type { Clip } from "../api/client";
 import { Key } from "../controls/Key";
 import { bench, goTo, put, useBench } from "../state/bench";
 import { pause, togglePlay } from "../state/play";
@@ -8,6 +9,13 @@ import { timecode } from "./timecode";
 
 const Image = chakra("img");
 const STRIP = 16;
+
+/** The filmstrip's address; another once the clip is read otherwise, since the old one is kept. */
+const filmstrip = (clip: Clip) => {
+  const said = Object.entries(clip.reading).filter(([, value]) => value);
+  const query = new URLSearchParams([["count", `${STRIP}`], ...(said as [string, string][])]);
+  return `/api/clips/${clip.id}/filmstrip?${query}`;
+};
 
 /** Time: play, the filmstrip with its play head, and what of it is kept for smooth play. */
 export function TimeRow() {
@@ -127,7 +135,7 @@ function Strip() {
       onPointerUp={() => put({ moving: false })}
     >
       <Image
-        src={`/api/clips/${clip.id}/filmstrip?count=${STRIP}`}
+        src={filmstrip(clip)}
         alt=""
         position="absolute"
         top="0"

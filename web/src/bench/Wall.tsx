@@ -1,87 +1,32 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { type PointerEvent, useCallback, useEffect, useRef, useState } from "react";
 import { Key } from "../controls/Key";
-import {
-  AS_SHOT,
-  bench,
-  COMPARES,
-  type Compare,
-  put,
-  titled,
-  treatmentOf,
-  useBench,
-} from "../state/bench";
+import { bench, notice, put, stepName, useBench } from "../state/bench";
 import { setBox, shown, watchShown } from "../state/pictures";
+import { valueAt } from "../state/readings";
+import { findStep } from "../state/steps";
+import { CompareColumn } from "./Compare";
 import { Notices } from "./Notices";
+import { pointAt, UnderPointer } from "./UnderPointer";
 
 const Canvas = chakra("canvas");
-const Select = chakra("select");
 const BLINK_MS = 700;
-
-const says: Record<Compare, string> = {
-  plain: "The result alone",
-  wipe: "Result and comparison, divided by a line you drag",
-  blink: "Result and comparison by turns",
-  beside: "Result and comparison side by side",
-};
 
 /** The picture on its wall of neutral grey, and the ways to compare it. */
 export function Wall() {
-  const compare = useBench((s) => s.compare);
-  const trueSize = useBench((s) => s.trueSize);
   const clip = useBench((s) => s.clip);
   return (
     <Flex className="on-wall" flex="1" minW="0" bg="wall" color="wallInk">
-      <Flex direction="column" width="112px" flex="none" p="12px" gap="6px">
-        <Flex direction="column" gap="6px" role="group" aria-label="Compare">
-          {COMPARES.map((way) => (
-            <Key
-              key={way}
-              small
-              type="button"
-              tone={compare === way ? "wallOn" : "wall"}
-              aria-pressed={compare === way}
-              title={says[way]}
-              onClick={() => put({ compare: way })}
-            >
-              {titled(way)}
-            </Key>
-          ))}
-        </Flex>
-        {compare !== "plain" && <BaseChoice />}
-        <Flex direction="column" gap="6px" role="group" aria-label="Size" mt="10px">
-          <Key
-            small
-            type="button"
-            tone={trueSize ? "wall" : "wallOn"}
-            aria-pressed={!trueSize}
-            onClick={() => put({ trueSize: false })}
-          >
-            Fit
-          </Key>
-          <Key
-            small
-            type="button"
-            tone={trueSize ? "wallOn" : "wall"}
-            aria-pressed={trueSize}
-            title="True pixels of the full-size result, at the place under the pointer (Z)"
-            onClick={() => put({ trueSize: true })}
-          >
-            1 : 1
-          </Key>
-        </Flex>
-        <Box flex="1" />
-        <Box fontSize="12px" color="wallMute">
-          {trueSize ? "Drag to move" : "Hold B for the footage"}
-        </Box>
-      </Flex>
-      <Flex flex="1" minW="0" direction="column" py="8px" position="relative">
+      <CompareColumn />
+      <Flex flex="1" minW="0" direction="column" pt="8px" position="relative">
         <Box position="absolute" top="10px" left="8px" right="8px" zIndex="5">
           <Notices where="clips" />
           <Notices where="look" />
           <Notices where="picture" />
         </Box>
         {clip ? <Picture /> : <NoClip />}
+        <PickBar />
+        <UnderPointer />
       </Flex>
     </Flex>
   );
@@ -98,30 +43,43 @@ function NoClip() {
   );
 }
 
-function BaseChoice() {
-  const look = useBench((s) => s.look);
-  const base = useBench((s) => s.base);
+/** Says what is to be picked from the picture, until it is. */
+function PickBar() {
+  const picking = useBench((s) => s.picking);
+  if (!picking) return null;
   return (
-    <Select
-      aria-label="Compare with"
-      title="What it is compared with"
-      value={base}
-      onChange={(event) => put({ base: event.target.value })}
-      height="26px"
-      fontSize="12px"
-      bg="wallKey"
-      color="wallInk"
+    <Flex
+      position="absolute"
+      bottom="26px"
+      left="50%"
+      transform="translateX(-50%)"
+      zIndex="4"
+      bg="paper"
+      color="ink"
       borderRadius="6px"
-      px="4px"
+      px="12px"
+      py="6px"
+      gap="10px"
+      align="center"
+      role="status"
     >
-      <option value={AS_SHOT}>as shot</option>
-      {look?.steps.map((step) => (
-        <option key={step.id} value={step.id}>
-          after {titled(step.treatment)}
-        </option>
-      ))}
-    </Select>
+      {picking.says}
+      <Key small type="button" onClick={() => put({ picking: null })}>
+        Not now
+      </Key>
+    </Flex>
   );
+}
+
+async function pick(at: { x: number; y: number }) {
+  const { picking } = bench();
+  if (!picking) return;
+  put({ picking: null });
+  try {
+    picking.take(await valueAt(at, picking.after));
+  } catch (error) {
+    notice("picture", error);
+  }
 }
 
 /** Draws what is wanted into one canvas, as large as the wall allows. */
@@ -135,8 +93,12 @@ function Picture() {
   const compare = useBench((s) => s.compare);
   const holding = useBench((s) => s.holding);
   const wipe = useBench((s) => s.wipe);
+  const centre = useBench((s) => s.centre);
   const trueSize = useBench((s) => s.trueSize);
   const base = useBench((s) => s.base);
+  const snapshots = useBench((s) => s.snapshots);
+  const gain = useBench((s) => s.gain);
+  const weighed = useBench((s) => s.weighed);
   const frame = useBench((s) => s.frame);
 
   const clipWidth = clip?.width ?? 16;
@@ -217,14 +179,32 @@ function Picture() {
       y: (event.clientY - rect.top) / rect.height,
     };
   };
+  /** A place of the canvas as one of the whole picture: at 1:1 the canvas shows a window of it. */
+  const onClip = ({ x, y }: { x: number; y: number }) => {
+    if (!trueSize) return { x: limited(x), y: limited(y) };
+    const wide = Math.min(width * ratio, clipWidth) / clipWidth;
+    const tall = Math.min(height * ratio, clipHeight) / clipHeight;
+    const left = Math.min(Math.max(centre.x - wide / 2, 0), 1 - wide);
+    const top = Math.min(Math.max(centre.y - tall / 2, 0), 1 - tall);
+    return { x: limited(left + x * wide), y: limited(top + y * tall) };
+  };
   const drag = useRef<{ x: number; y: number; from: { x: number; y: number } } | null>(null);
 
-  const baseStep = look?.steps.find((s) => s.id === base);
-  const baseSays = holding || !baseStep ? "as shot" : `after ${titled(baseStep.treatment)}`;
+  const baseStep = findStep(look?.steps ?? [], base);
+  const kept = snapshots.find((s) => s.id === base);
+  const baseSays =
+    kept && !holding ? kept.name : holding || !baseStep ? "as shot" : `after ${stepName(baseStep)}`;
   const last = look?.steps.filter((s) => s.on).at(-1);
-  const resultSays = last ? `after ${titled(treatmentOf(last)?.kind ?? "")}` : "as shot";
+  const resultSays = last ? `after ${stepName(last)}` : "as shot";
   const both = compare === "wipe" || compare === "beside";
-  const single = holding || (compare === "blink" && turn) ? baseSays : resultSays;
+  const weighedStep = weighed ? findStep(look?.steps ?? [], weighed) : undefined;
+  const single = weighedStep
+    ? `where ${stepName(weighedStep)} shows`
+    : holding || (compare === "blink" && turn)
+      ? baseSays
+      : compare === "change"
+        ? `change from ${baseSays}, × ${gain}`
+        : resultSays;
 
   return (
     <Flex
@@ -249,6 +229,10 @@ function Picture() {
           cursor={trueSize ? "grab" : "crosshair"}
           style={{ touchAction: "none" }}
           onPointerDown={(event) => {
+            if (bench().picking) {
+              void pick(onClip(place(event)));
+              return;
+            }
             event.currentTarget.setPointerCapture(event.pointerId);
             if (trueSize)
               drag.current = { x: event.clientX, y: event.clientY, from: bench().centre };
@@ -259,8 +243,12 @@ function Picture() {
               const x = at.from.x - ((event.clientX - at.x) * ratio) / clipWidth;
               const y = at.from.y - ((event.clientY - at.y) * ratio) / clipHeight;
               put({ centre: { x: Math.min(Math.max(x, 0), 1), y: Math.min(Math.max(y, 0), 1) } });
-            } else if (!trueSize) pointer.at = place(event);
+            } else {
+              if (!trueSize) pointer.at = place(event);
+              pointAt(compare === "beside" ? null : onClip(place(event)));
+            }
           }}
+          onPointerLeave={() => pointAt(null)}
           onPointerUp={() => {
             drag.current = null;
           }}
@@ -272,12 +260,14 @@ function Picture() {
             <Label>{resultSays}</Label>
           </>
         ) : (
-          (compare !== "plain" || holding) && <Label left>{single}</Label>
+          (compare !== "plain" || holding || weighedStep) && <Label left>{single}</Label>
         )}
       </Box>
     </Flex>
   );
 }
+
+const limited = (part: number) => Math.min(Math.max(part, 0), 1);
 
 /** Where the pointer is on the picture, in parts of it: 1:1 looks there. */
 export const pointer = { at: { x: 0.5, y: 0.5 } };

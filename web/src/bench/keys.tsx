@@ -3,9 +3,9 @@ import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Key } from "../controls/Key";
 import { bench, COMPARES, goTo, put } from "../state/bench";
-import { changeStep, walk } from "../state/edits";
+import { changeStep } from "../state/edits";
 import { togglePlay } from "../state/play";
-import { startRender } from "../state/renders";
+import { renderBench } from "../state/renders";
 import { step } from "./TimeRow";
 import { pointer } from "./Wall";
 
@@ -50,6 +50,12 @@ function toggleStep() {
   if (open) changeStep(open, (s) => ({ ...s, on: !s.on }));
 }
 
+/** A button clicked with the pointer gives its focus up, so that Space plays and does not click it. */
+function letGo(event: MouseEvent) {
+  const button = event.target instanceof Element && event.target.closest("button");
+  if (event.detail > 0 && button && button === document.activeElement) button.blur();
+}
+
 /** The product's keys; typing in a field is left alone. */
 export function useKeys() {
   useHotkeys("space", () => togglePlay(), { preventDefault: true, ignoreEventWhen: onButton });
@@ -69,10 +75,12 @@ export function useKeys() {
   useHotkeys("o", toggleOpen);
   useHotkeys("x", toggleStep);
   useHotkeys("n", () => window.dispatchEvent(new Event("add-step")), { preventDefault: true });
-  useHotkeys("r", () => void startRender());
-  useHotkeys("mod+z", () => void walk("undo"), { preventDefault: true });
-  useHotkeys("mod+shift+z", () => void walk("redo"), { preventDefault: true });
+  useHotkeys("r", () => void renderBench());
   useHotkeys("escape", () => put({ keysShown: false }));
+  useEffect(() => {
+    document.addEventListener("click", letGo);
+    return () => document.removeEventListener("click", letGo);
+  }, []);
   useEffect(() => {
     const typing = (event: KeyboardEvent) =>
       event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;

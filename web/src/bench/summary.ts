@@ -1,5 +1,6 @@
 import type { Setting, Step } from "../api/client";
 import { treatmentOf } from "../state/bench";
+import { inside, isBundle } from "../state/steps";
 
 /** Whether a setting has an effect beside the others' values. */
 export function applies(setting: Setting, step: Step): boolean {
@@ -16,6 +17,7 @@ export function choiceWord(name: string, value: unknown): string {
 
 /** The step in a few words: what differs from how it was made, else its first number. */
 export function summary(step: Step): string {
+  if (isBundle(step)) return `${inside(step).length} steps`;
   const treatment = treatmentOf(step);
   if (!treatment) return "";
   const words = treatment.settings
@@ -28,5 +30,9 @@ export function summary(step: Step): string {
       return JSON.stringify(value) === JSON.stringify(s.default) ? "" : s.label.toLowerCase();
     })
     .filter(Boolean);
-  return words.slice(0, 2).join(", ") || (treatment.kind === "curve" ? "straight" : "");
+  const changed = treatment.settings
+    .filter((s) => JSON.stringify(step.settings[s.name]) !== JSON.stringify(s.default))
+    .map((s) => s.label.toLowerCase());
+  const said = words.length ? words : changed;
+  return said.slice(0, 2).join(", ") || (treatment.kind === "curve" ? "straight" : "as made");
 }

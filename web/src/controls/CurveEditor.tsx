@@ -2,9 +2,11 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { api, got, type Setting } from "../api/client";
+import { HistogramPath } from "./Histogram";
 import { Key } from "./Key";
 
 type Points = [number, number][];
+const CHANNELS = ["luma", "red", "green", "blue"];
 const SIDE = 172;
 const PAD = 9;
 const GAP = 0.01;
@@ -12,6 +14,8 @@ const GAP = 0.01;
 interface Props {
   settings: Setting[];
   values: Record<string, Points>;
+  /** Counts of luma, R, G and B, drawn behind. */
+  counts?: number[][];
   onMove: (name: string, points: Points, done: boolean) => void;
 }
 
@@ -22,7 +26,7 @@ const rounded = (v: number) => Math.round(v * 1000) / 1000;
 const same = (a: Points, b: Points) => JSON.stringify(a) === JSON.stringify(b);
 
 /** Curves through points: drag them, click the line to add one, Delete or double click takes one out. */
-export function CurveEditor({ settings, values, onMove }: Props) {
+export function CurveEditor({ settings, values, counts, onMove }: Props) {
   const [name, setName] = useState(settings[0]?.name ?? "");
   const [chosen, setChosen] = useState<number | null>(null);
   const [held, setHeld] = useState<number | null>(null);
@@ -59,6 +63,11 @@ export function CurveEditor({ settings, values, onMove }: Props) {
     setHeld(slot);
     drawing.current?.setPointerCapture(event.pointerId);
   };
+  const letGo = (event: PointerEvent) => {
+    if (held === null) return;
+    onMove(name, moved(held, place(event)), true);
+    setHeld(null);
+  };
   const nudge = (event: KeyboardEvent, i: number) => {
     const ways: Record<string, [number, number]> = {
       ArrowLeft: [-1, 0],
@@ -87,15 +96,13 @@ export function CurveEditor({ settings, values, onMove }: Props) {
         width={`${SIDE + 2 * PAD}px`}
         height={`${SIDE + 2 * PAD}px`}
         flex="none"
-        style={{ touchAction: "none" }}
+        style={{ touchAction: "none", userSelect: "none" }}
+        onMouseDown={(event) => event.preventDefault()}
         onPointerMove={(event) => {
           if (held !== null) onMove(name, moved(held, place(event)), false);
         }}
-        onPointerUp={(event) => {
-          if (held === null) return;
-          onMove(name, moved(held, place(event)), true);
-          setHeld(null);
-        }}
+        onPointerUp={letGo}
+        onPointerCancel={letGo}
       >
         <defs>
           <linearGradient id="tones">
@@ -113,6 +120,14 @@ export function CurveEditor({ settings, values, onMove }: Props) {
           onPointerDown={add}
           cursor="copy"
         />
+        <g transform={`translate(${PAD} ${PAD})`}>
+          <HistogramPath
+            counts={counts}
+            channel={CHANNELS.indexOf(name)}
+            width={SIDE}
+            height={SIDE}
+          />
+        </g>
         <rect x={PAD} y={PAD + SIDE + 3} width={SIDE} height={5} fill="url(#tones)" />
         {[0.25, 0.5, 0.75].map((g) => (
           <g key={g} pointerEvents="none">
@@ -167,6 +182,7 @@ export function CurveEditor({ settings, values, onMove }: Props) {
             cursor="grab"
             onPointerDown={(event) => {
               drawing.current?.setPointerCapture(event.pointerId);
+              event.currentTarget.focus();
               setChosen(i);
               setHeld(i);
             }}

@@ -26,7 +26,8 @@ export const Key = chakra("button", {
         color: "wallInk",
         _hover: { borderColor: "wallMute" },
       },
-      wallOn: { bg: "paper", borderColor: "paper", color: "ink" },
+      wallOn: { bg: "wallOn", borderColor: "wallOn", color: "wallOnInk" },
+      here: { bg: "chosen", borderColor: "chosen", color: "chosenInk" },
       bare: {
         bg: "transparent",
         borderColor: "transparent",

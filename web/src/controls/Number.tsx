@@ -3,6 +3,11 @@ import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 
 interface Props {
   label: string;
+  /** What it is called where the label alone would not tell. */
+  says?: string;
+  /** It has no effect just now. */
+  idle?: boolean;
+  narrow?: boolean;
   help?: string;
   value: number;
   initial: number;
@@ -24,6 +29,7 @@ const Entry = chakra("input");
 /** A number: dragged, typed, stepped with the arrow keys (Shift ×10, Alt ÷10), double click resets. */
 export function NumberControl(props: Props) {
   const { label, help, value, initial, low, high, unit, onMove } = props;
+  const says = props.says ?? label;
   const scale = props.scale ?? 1;
   const step = props.step ?? 1;
   const digits = props.digits ?? 0;
@@ -73,7 +79,13 @@ export function NumberControl(props: Props) {
   };
 
   return (
-    <Flex align="center" gap="10px" height="25px" title={help}>
+    <Flex
+      align="center"
+      gap={props.narrow ? "6px" : "10px"}
+      height="25px"
+      title={help}
+      opacity={props.idle ? 0.5 : 1}
+    >
       <Box
         flex="1"
         minW="0"
@@ -88,13 +100,13 @@ export function NumberControl(props: Props) {
         ref={track}
         role="slider"
         tabIndex={0}
-        aria-label={label}
+        aria-label={says}
         aria-valuemin={low * scale}
         aria-valuemax={high * scale}
         aria-valuenow={Number(text)}
         aria-valuetext={`${text} ${unit}`}
         position="relative"
-        width="76px"
+        width={props.narrow ? "52px" : "76px"}
         height="20px"
         cursor="ew-resize"
         flex="none"
@@ -152,9 +164,9 @@ export function NumberControl(props: Props) {
           style={{ left: `${part * 100}%` }}
         />
       </Box>
-      <Flex flex="none" width="62px" align="baseline" justify="flex-end">
+      <Flex flex="none" width={props.narrow ? "56px" : "62px"} align="baseline" justify="flex-end">
         <Entry
-          aria-label={`${label}, in ${unit || "its own unit"}`}
+          aria-label={`${says}, in ${unit || "its own unit"}`}
           aria-invalid={wrong}
           title={
             wrong ? "A number is needed here" : "Type a value; double click puts the default back"

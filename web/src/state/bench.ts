@@ -1,16 +1,33 @@
 import { create } from "zustand";
-import type { Catalogue, Clip, Look, LookState, Step, Treatment } from "../api/client";
+import type { Catalogue, Clip, Look, LookState, Step, Treatment, Value } from "../api/client";
+import { findStep } from "./steps";
 
-export type Compare = "plain" | "wipe" | "blink" | "beside";
-export const COMPARES: Compare[] = ["plain", "wipe", "blink", "beside"];
+export type Compare = "plain" | "wipe" | "blink" | "beside" | "change";
+export const COMPARES: Compare[] = ["plain", "wipe", "blink", "beside", "change"];
+export const GAINS = [2, 4, 8, 16, 32];
 export const AS_SHOT = "as shot";
 
 /** Where on the page a notice belongs: beside what was done. */
-export type Where = "clips" | "look" | "picture" | "render";
+export type Where = "clips" | "footage" | "look" | "picture" | "render";
 export interface Notice {
   id: number;
   where: Where;
   text: string;
+}
+
+export type Face = "readings" | "footage" | "renders";
+
+/** A state of the look, kept to compare with and to go back to. */
+export interface Snapshot {
+  id: string;
+  name: string;
+  look: Look;
+}
+
+export interface Picking {
+  says: string;
+  after: string;
+  take: (value: Value) => void;
 }
 
 interface BenchState {
@@ -27,6 +44,19 @@ interface BenchState {
   /** What Wipe, Blink and Beside compare with: the footage, or after a step. */
   base: string;
   holding: boolean;
+  /** What is beside the picture. */
+  face: Face;
+  /** How far Change magnifies. */
+  gain: number;
+  /** What a display can't show is striped. */
+  warns: boolean;
+  /** The step whose tone window's weight is shown instead of the result. */
+  weighed: string | null;
+  /** Steps that are to become a bundle. */
+  chosen: Set<string>;
+  snapshots: Snapshot[];
+  /** A place of the picture is wanted: of the picture after that step. */
+  picking: Picking | null;
   wipe: number;
   trueSize: boolean;
   centre: { x: number; y: number };
@@ -38,7 +68,11 @@ interface BenchState {
   thumbnails: Record<string, string>;
   notices: Notice[];
   keysShown: boolean;
+  /** Starter looks are shown instead of the path. */
+  starters: boolean;
 }
+
+const FACE = "beside the picture";
 
 export const useBench = create<BenchState>(() => ({
   catalogue: null,
@@ -53,6 +87,13 @@ export const useBench = create<BenchState>(() => ({
   compare: "plain",
   base: AS_SHOT,
   holding: false,
+  face: (localStorage.getItem(FACE) as Face | null) ?? "readings",
+  gain: 4,
+  warns: false,
+  weighed: null,
+  chosen: new Set(),
+  snapshots: [],
+  picking: null,
   wipe: 0.5,
   trueSize: false,
   centre: { x: 0.5, y: 0.5 },
@@ -63,7 +104,10 @@ export const useBench = create<BenchState>(() => ({
   thumbnails: {},
   notices: [],
   keysShown: false,
+  starters: false,
 }));
+
+useBench.subscribe(({ face }) => localStorage.setItem(FACE, face));
 
 export const put = useBench.setState;
 export const bench = useBench.getState;
@@ -75,6 +119,8 @@ export function notice(where: Where, error: unknown) {
   const text = error instanceof Error ? error.message : String(error);
   if (bench().notices.some((n) => n.text === text && n.where === where)) return;
   noticed += 1;
+  if (where === "render" || where === "footage")
+    put({ face: where === "render" ? "renders" : "footage" });
   put({ notices: [...bench().notices, { id: noticed, where, text }] });
 }
 
@@ -93,7 +139,10 @@ export function standing(state: LookState) {
     revision: state.revision,
     canUndo: state.can_undo,
     canRedo: state.can_redo,
-    open: same && look.steps.some((s) => s.id === open) ? open : same ? null : firstOpen(look),
+    open: same && findStep(look.steps, open) ? open : same ? null : firstOpen(look),
+    weighed: null,
+    chosen: new Set(),
+    picking: null,
     base: AS_SHOT,
   });
 }
@@ -108,5 +157,9 @@ export function goTo(frame: number) {
 export function treatmentOf(step: Step): Treatment | undefined {
   return bench().catalogue?.treatments.find((t) => t.kind === step.treatment);
 }
+
+/** What a step is called on the page. */
+export const stepName = (step: Step) =>
+  step.treatment === "bundle" ? step.name || "Bundle" : titled(step.treatment);
 
 export const titled = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);

@@ -1,9 +1,27 @@
+import { busyWith } from "../api/busy";
 import { api, got, type Look, Refusal, type Step, type Treatment } from "../api/client";
 import { bench, notice, put, standing } from "./bench";
+import {
+  bundled,
+  everyStep,
+  findStep,
+  inside,
+  rowOf,
+  withoutReadsOf,
+  withRow,
+  withStep,
+} from "./steps";
 
 /** The draft is what the page shows; it is sent on, one revision after the other. */
-let sending: Promise<void> = Promise.resolve();
 let unsent = false;
+let last: Promise<unknown> = Promise.resolve();
+
+/** Do what changes a look when all that was begun before it has been done. */
+function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  const done = busyWith(last.then(work));
+  last = done.catch(() => undefined);
+  return done;
+}
 
 /** Change the draft. With `send` false it is only shown: a control is still moving. */
 export function edit(change: (look: Look) => Look, send = true) {
@@ -16,7 +34,7 @@ export function edit(change: (look: Look) => Look, send = true) {
   }
   if (send) {
     put({ moving: false });
-    if (unsent) sending = sending.then(sendDraft);
+    if (unsent) void inTurn(sendDraft);
   }
 }
 
@@ -34,7 +52,8 @@ async function sendDraft() {
     put({ revision: made.revision, canUndo: made.can_undo, canRedo: made.can_redo });
   } catch (error) {
     notice("look", error);
-    if (error instanceof Refusal && error.status !== 0) await reload(lookId);
+    if (error instanceof Refusal && error.status !== 0)
+      await reload(lookId).catch((lost) => notice("look", lost));
   }
 }
 
@@ -43,37 +62,33 @@ async function reload(lookId: number) {
   standing(await got(api.GET("/api/looks/{look_id}", { params: { path } })));
 }
 
-/** After what is still on its way. */
-const settled = async () => {
-  await sending;
-};
-
-export async function walk(way: "undo" | "redo") {
-  const { lookId } = bench();
-  if (lookId === null) return;
-  await settled();
-  const params = { path: { look_id: lookId } };
-  const path = way === "undo" ? "/api/looks/{look_id}/undo" : "/api/looks/{look_id}/redo";
-  try {
-    standing(await got(api.POST(path, { params })));
-  } catch (error) {
-    if (!(error instanceof Refusal && error.status === 409)) notice("look", error);
-  }
+export function walk(way: "undo" | "redo") {
+  return inTurn(async () => {
+    const { lookId } = bench();
+    if (lookId === null) return;
+    const params = { path: { look_id: lookId } };
+    const path = way === "undo" ? "/api/looks/{look_id}/undo" : "/api/looks/{look_id}/redo";
+    try {
+      standing(await got(api.POST(path, { params })));
+    } catch (error) {
+      if (!(error instanceof Refusal && error.status === 409)) notice("look", error);
+    }
+  });
 }
 
 /** A new look from a document; the server checks it. */
-export async function takeLook(text: string) {
-  await settled();
-  const response = await fetch("/api/looks", { method: "POST", body: text });
-  const body = await response.json();
-  if (!response.ok) throw new Refusal(response.status, body.detail);
-  standing(body);
+export function takeLook(text: string) {
+  return inTurn(async () => {
+    const response = await fetch("/api/looks", { method: "POST", body: text });
+    const body = await response.json();
+    if (!response.ok) throw new Refusal(response.status, body.detail);
+    standing(body);
+  });
 }
 
 export async function openLook(lookId: number) {
-  await settled();
   try {
-    await reload(lookId);
+    await inTurn(() => reload(lookId));
   } catch (error) {
     notice("look", error);
   }
@@ -91,39 +106,86 @@ export async function saveAs(name: string) {
 }
 
 export function changeStep(id: string, change: (step: Step) => Step, send = true) {
-  edit((look) => ({ ...look, steps: look.steps.map((s) => (s.id === id ? change(s) : s)) }), send);
+  edit((look) => ({ ...look, steps: withStep(look.steps, id, change) }), send);
 }
 
-/** Add a step where its stage stands in the order light meets things. */
-export function addStep(treatment: Treatment) {
-  const { look, catalogue } = bench();
-  if (!look || !catalogue) return;
+/** An id no step of the look has. */
+function newId(kind: string): string {
+  const taken = new Set(everyStep(bench().look?.steps ?? []).map((s) => s.id));
   let n = 1;
-  while (look.steps.some((s) => s.id === `${treatment.kind}-${n}`)) n += 1;
+  while (taken.has(`${kind}-${n}`)) n += 1;
+  return `${kind}-${n}`;
+}
+
+/** Add a step where its stage stands in the order light meets things, beside the open one. */
+export function addStep(treatment: Treatment, settings: Step["settings"] = {}) {
+  const { look, catalogue, open } = bench();
+  if (!look || !catalogue) return;
   const step: Step = {
-    id: `${treatment.kind}-${n}`,
+    id: newId(treatment.kind),
     treatment: treatment.kind,
-    settings: Object.fromEntries(treatment.settings.map((s) => [s.name, s.default])) as never,
+    settings: {
+      ...Object.fromEntries(treatment.settings.map((s) => [s.name, s.default as never])),
+      ...settings,
+    },
     mix: { blend: treatment.blend, amount: treatment.amount },
     on: true,
   };
   const rank = (kind: string) =>
     catalogue.stages.indexOf(catalogue.treatments.find((t) => t.kind === kind)?.stage ?? "");
-  const after = look.steps.findLastIndex((s) => rank(s.treatment) <= rank(treatment.kind));
-  edit((l) => ({ ...l, steps: l.steps.toSpliced(after + 1, 0, step) }));
+  const placed = (row: Step[]) => {
+    const after = row.findLastIndex((s) => rank(s.treatment) <= rank(treatment.kind));
+    return row.toSpliced(after + 1, 0, step);
+  };
+  const beside = open && findStep(look.steps, open) ? open : "";
+  edit((l) => ({ ...l, steps: withRow(l.steps, beside, placed) }));
   put({ open: step.id });
 }
 
 export function removeStep(id: string) {
-  edit((look) => ({ ...look, steps: look.steps.filter((s) => s.id !== id) }));
+  edit((look) => {
+    const gone = findStep(look.steps, id);
+    const ids = new Set(gone ? [id, ...everyStep(inside(gone)).map((s) => s.id)] : []);
+    const rest = withRow(look.steps, id, (row) => row.filter((s) => s.id !== id));
+    return { ...look, steps: withoutReadsOf(rest, ids) };
+  });
   put({ open: null, base: bench().base === id ? "as shot" : bench().base });
 }
 
+/** Move a step within its row. */
 export function moveStep(id: string, to: number) {
   edit((look) => {
-    const from = look.steps.findIndex((s) => s.id === id);
-    const step = look.steps[from];
-    if (!step || to === from || to < 0 || to >= look.steps.length) return look;
-    return { ...look, steps: look.steps.toSpliced(from, 1).toSpliced(to, 0, step) };
+    const row = rowOf(look.steps, id);
+    const from = row.findIndex((s) => s.id === id);
+    const step = row[from];
+    if (!step || to === from || to < 0 || to >= row.length) return look;
+    const moved = (r: Step[]) => r.toSpliced(from, 1).toSpliced(to, 0, step);
+    return { ...look, steps: withRow(look.steps, id, moved) };
   });
+}
+
+/** Make the chosen steps of a row one step, mixed back as one. */
+export function bundleChosen() {
+  const { chosen, look } = bench();
+  const first = look?.steps
+    .flatMap((s) => [s, ...everyStep(inside(s))])
+    .find((s) => chosen.has(s.id));
+  if (!look || !first) return;
+  const id = newId("bundle");
+  const row = new Set(rowOf(look.steps, first.id).map((s) => s.id));
+  const together = new Set([...chosen].filter((c) => row.has(c)));
+  edit((l) => ({ ...l, steps: withRow(l.steps, first.id, (r) => bundled(r, together, id)) }));
+  put({ chosen: new Set(), open: id });
+}
+
+/** Have a bundle's steps stand in its place. */
+export function unbundle(id: string) {
+  edit((look) => ({
+    ...look,
+    steps: withoutReadsOf(
+      withRow(look.steps, id, (row) => row.flatMap((s) => (s.id === id ? inside(s) : [s]))),
+      new Set([id]),
+    ),
+  }));
+  put({ open: null });
 }

@@ -1,8 +1,11 @@
 import { create } from "zustand";
-import { sendClip } from "../api/client";
-import { bench, notice, put } from "./bench";
-import { takeLook } from "./edits";
-import { pause } from "./play";
+import { sendClip, sendTable } from "../api/client";
+import { gradeOf, settingsOf } from "../steps/CdlFile";
+import { bench, notice } from "./bench";
+import { chooseClip } from "./clips";
+import { addStep, changeStep, takeLook } from "./edits";
+import { findStep } from "./steps";
+import { packed, shotsOf } from "./stills";
 
 /** Files on their way in, with the part that has gone. */
 export const useArriving = create<{ arriving: { name: string; part: number }[]; come: number }>(
@@ -11,12 +14,17 @@ export const useArriving = create<{ arriving: { name: string; part: number }[]; 
 
 const LARGEST_LOOK = 4 << 20;
 
-/** Take in dropped or picked files by what they are: looks, else clips. */
+/** Take in dropped or picked files by what they are: looks, tables, grades, numbered
+ * stills as one clip, clips. */
 export async function bringIn(files: File[]) {
-  for (const file of files) {
+  const { shots, rest } = shotsOf(files);
+  for (const file of rest) {
     if (/\.json$/i.test(file.name)) await bringLook(file);
-    else await bringClip(file);
+    else if (/\.(cube|clf)$/i.test(file.name)) await bringTable(file);
+    else if (/\.(cc|ccc|cdl)$/i.test(file.name)) await bringGrade(file);
+    else await bringClip(file.name, file);
   }
+  for (const { name, stills } of shots) await bringClip(name, packed(stills));
 }
 
 async function bringLook(file: File) {
@@ -28,22 +36,50 @@ async function bringLook(file: File) {
   }
 }
 
-async function bringClip(file: File) {
+const treatment = (kind: string) => bench().catalogue?.treatments.find((t) => t.kind === kind);
+
+/** A table goes into the open table step, or into a new one. */
+async function bringTable(file: File) {
+  try {
+    const { file: name } = await sendTable(file);
+    useArriving.setState(({ come }) => ({ come: come + 1 }));
+    const { look, open } = bench();
+    const step = findStep(look?.steps ?? [], open);
+    const table = treatment("table");
+    if (step?.treatment === "table")
+      changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, file: name } }));
+    else if (table) addStep(table, { file: name });
+  } catch (error) {
+    notice("look", error);
+  }
+}
+
+/** A grade goes into a new balance step. */
+async function bringGrade(file: File) {
+  try {
+    const settings = settingsOf(await gradeOf(file));
+    const balance = treatment("balance");
+    if (balance) addStep(balance, settings);
+  } catch (error) {
+    notice("look", error);
+  }
+}
+
+async function bringClip(name: string, file: Blob) {
   const told = (part: number) =>
     useArriving.setState(({ arriving }) => ({
-      arriving: [...arriving.filter((a) => a.name !== file.name), { name: file.name, part }],
+      arriving: [...arriving.filter((a) => a.name !== name), { name, part }],
     }));
   told(0);
   try {
-    const clip = await sendClip(file, told);
+    const clip = await sendClip(name, file, told);
     useArriving.setState(({ come }) => ({ come: come + 1 }));
-    pause();
-    put({ clip, frame: Math.min(bench().frame, clip.frames - 1) });
+    chooseClip(clip);
   } catch (error) {
     notice("clips", error);
   } finally {
     useArriving.setState(({ arriving }) => ({
-      arriving: arriving.filter((a) => a.name !== file.name),
+      arriving: arriving.filter((a) => a.name !== name),
     }));
   }
 }

@@ -1,4 +1,14 @@
-import { api, bitmap, got, type Look, type PictureAsk, Refusal } from "../api/client";
+import { busyWith } from "../api/busy";
+import {
+  api,
+  bitmap,
+  type Clip,
+  got,
+  type Look,
+  type PictureAsk,
+  Refusal,
+  refusal,
+} from "../api/client";
 import { AS_SHOT, bench, notice, put, useBench } from "./bench";
 
 /** The pictures on the wall, and how large they are to be asked for. */
@@ -46,7 +56,7 @@ export const previewHeight = () => {
 export function want() {
   dirty = true;
   giveUp.abort();
-  if (!pumping) void pump();
+  if (!pumping) void busyWith(pump());
 }
 
 /** One picture at a time, always the newest wanted: none can arrive late. */
@@ -68,28 +78,66 @@ async function pump() {
   pumping = false;
 }
 
+/** The look of the snapshot that is compared with, if one is. */
+function snapshotOf(base: string): Look | undefined {
+  return bench().snapshots.find((s) => s.id === base)?.look;
+}
+
 async function load(look: Look, quick: boolean, signal: AbortSignal) {
-  const { clip, frame, compare, base, holding, trueSize, centre } = bench();
+  const { clip, frame, compare, base, holding, trueSize, centre, gain, warns, weighed } = bench();
   if (!clip) return;
-  const ask = (after: string | null): PictureAsk => {
+  const kept = snapshotOf(base);
+  const ask = (after: string | null, more: Partial<PictureAsk> = {}): PictureAsk => {
     ticket += 1;
     return {
       clip: clip.id,
       frame,
-      look: look as unknown as Record<string, unknown>,
+      look: look as never,
       after,
+      show: "picture",
+      gain,
       height: quick ? Math.round(previewHeight() / 2) : previewHeight(),
       crop: trueSize
         ? { x: centre.x, y: centre.y, width: Math.round(box.width), height: Math.round(box.height) }
         : null,
       asker,
       ticket,
+      ...more,
     };
   };
-  const result = await bitmap(ask(null), signal);
-  const compared = compare !== "plain" || holding;
+  const seen = (): PictureAsk => {
+    if (weighed) return ask(weighed, { show: "weight" });
+    if (compare === "change" && !holding)
+      return ask(
+        null,
+        kept ? { show: "change", base_look: kept as never } : { show: "change", base },
+      );
+    return ask(null, warns ? { show: "warnings" } : {});
+  };
+  const result = await bitmap(seen(), signal);
+  const compared = holding || ["wipe", "blink", "beside"].includes(compare);
   show(compared ? { result } : { result, base: null });
-  if (compared && !quick) show({ base: await bitmap(ask(holding ? AS_SHOT : base), signal) });
+  if (!compared || quick) return;
+  const other = holding ? ask(AS_SHOT) : kept ? ask(null, { look: kept as never }) : ask(base);
+  show({ base: await bitmap(other, signal) });
+}
+
+/** A small picture of another look at a frame. */
+export async function thumbnailOf(
+  clip: Clip,
+  frame: number,
+  look: Look,
+  signal: AbortSignal,
+): Promise<Blob> {
+  const body = { clip: clip.id, frame, look: look as never, height: 180 };
+  const response = await fetch("/api/pictures", {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify(body),
+    signal,
+  });
+  if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
+  return response.blob();
 }
 
 async function loadPath(look: Look, signal: AbortSignal) {
@@ -106,7 +154,7 @@ async function loadPath(look: Look, signal: AbortSignal) {
 useBench.subscribe((now, before) => {
   const seen = [
     "clip", "frame", "look", "compare", "base", "holding", "trueSize", "centre", "moving",
-    "playing",
+    "playing", "gain", "warns", "weighed",
   ] as const; // biome-ignore format: one list
   if (now.playing && before.playing) return;
   if (seen.some((key) => now[key] !== before[key])) want();

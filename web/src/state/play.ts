@@ -1,5 +1,6 @@
-import { bench, notice, put } from "./bench";
+import { AS_SHOT, bench, notice, put } from "./bench";
 import { previewHeight, show } from "./pictures";
+import { findStep } from "./steps";
 
 /** Play: frames come over a socket, are shown when due, and each shown one makes room. */
 let socket: WebSocket | null = null;
@@ -25,7 +26,8 @@ export function play() {
   socket = opened;
   opened.binaryType = "arraybuffer";
   opened.onopen = () => {
-    const compared = compare === "plain" ? null : base;
+    const known = base === AS_SHOT || findStep(look.steps, base);
+    const compared = known && ["wipe", "blink", "beside"].includes(compare) ? base : null;
     const height = previewHeight();
     const ask = { type: "start", clip: clip.id, look, frame, height, base: compared };
     opened.send(JSON.stringify(ask));

@@ -10,9 +10,6 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-TABLE_STEPS = 4096
-"""Table intervals over 0..1: with linear look-up the error stays below 1e-6 for smooth curves."""
-
 Points = Sequence[tuple[float, float]]
 
 
@@ -70,22 +67,46 @@ def pchip(points: Points, at: NDArray[np.float64]) -> NDArray[np.float64]:
     return values
 
 
-def curve_table(points: Points) -> NDArray[np.float32]:
-    """The curve sampled at `TABLE_STEPS + 1` even positions of 0..1, float32."""
-    return pchip(points, np.linspace(0.0, 1.0, TABLE_STEPS + 1)).astype(np.float32)
+def curve_cubics(points: Points) -> NDArray[np.float32]:
+    """The curve as pieces, shape `(n, 5)`: from where each holds, then c0..c3 of its cubic.
 
-
-@numba.njit(nogil=True, cache=True, inline="always")
-def looked_up(table: NDArray[np.float32], value: np.float32) -> np.float32:
-    """Linear look-up of `value` in a table over 0..1; outside, the end's offset is carried on.
-
-    Compiled without `fastmath`, and clamped as an integer: no value can index past the table.
+    A piece's value is c0 + c1·t + c2·t² + c3·t³ for t measured from where it begins. The first
+    holds the first point's value from −∞, the last the last point's; pieces that hold nowhere
+    within 0..1 are left out.
     """
-    last = np.uint32(table.shape[0] - 1)
-    inside = min(max(value, np.float32(0)), np.float32(1))
-    position = inside * np.float32(last)
-    i = min(np.uint32(np.int32(position)), last - np.uint32(1))
-    low = table[i]
-    between = (position - np.float32(i)) * (table[i + np.uint32(1)] - low)
-    out: np.float32 = low + between + (value - inside)
-    return out
+    x, y = np.array(points, np.float64).reshape(-1, 2).T
+    slopes = pchip_slopes(x, y)
+    h, delta = np.diff(x), np.diff(y) / np.diff(x)
+    pieces = np.zeros((len(x) + 1, 5))
+    pieces[0, :2] = -np.inf, y[0]
+    pieces[1:, 0], pieces[1:, 1] = x, y
+    pieces[1:-1, 2] = slopes[:-1]
+    pieces[1:-1, 3] = (3 * delta - 2 * slopes[:-1] - slopes[1:]) / h
+    pieces[1:-1, 4] = (slopes[:-1] + slopes[1:] - 2 * delta) / h**2
+    first = np.count_nonzero(pieces[:, 0] <= 0) - 1
+    return pieces[first : 1 + np.count_nonzero(pieces[1:, 0] < 1)].astype(np.float32)
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def draw_through(
+    line: NDArray[np.float32], pieces: NDArray[np.float32], out: NDArray[np.float32]
+) -> None:
+    """Take a line of values through a curve's pieces; outside 0..1 the end's offset is carried on.
+
+    `out` is another line than `line`. Every piece is computed for every value and the last that
+    holds is kept: no table is indexed, so the loops run on whole vectors.
+    """
+    zero, one = np.float32(0), np.float32(1)
+    start, c0, c1, c2, c3 = pieces[0]
+    start = start if start > -np.inf else zero  # a level piece: any start will do
+    for i in range(line.shape[0]):
+        t = min(max(line[i], zero), one) - start
+        out[i] = ((c3 * t + c2) * t + c1) * t + c0
+    for p in range(1, pieces.shape[0]):
+        start, c0, c1, c2, c3 = pieces[p]
+        for i in range(line.shape[0]):
+            t = min(max(line[i], zero), one) - start
+            value = ((c3 * t + c2) * t + c1) * t + c0
+            out[i] = value if t >= zero else out[i]
+    for i in range(line.shape[0]):
+        out[i] += line[i] - min(max(line[i], zero), one)

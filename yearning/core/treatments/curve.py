@@ -9,11 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator
 
-from yearning.core.colour.curves import curve_table, looked_up
+from yearning.core.colour.curves import curve_cubics, draw_through
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.memory import new_like
 from yearning.core.picture import Picture
-from yearning.core.treatment import Moment, Treatment, setting
+from yearning.core.treatment import Band, Treatment, setting
 
 STRAIGHT = ((0.0, 0.0), (1.0, 1.0))
 """The curve that changes nothing."""
@@ -43,6 +42,7 @@ class Curve(Treatment):
     kind = "curve"
     stage = "colour"
     says = "tones redrawn through points"
+    colour_only = True
 
     luma: CurvePoints = setting(
         STRAIGHT, label="Luma", unit="points", help="Light to dark, colour kept."
@@ -55,41 +55,48 @@ class Curve(Treatment):
         STRAIGHT, label="Blue", unit="points", help="The blue channel alone."
     )
 
-    def apply(self, at: Moment) -> Picture:
+    def apply(self, band: Band) -> None:
         """The picture with its luma, then its channels, taken through the curves."""
-        out = new_like(at.picture)
-        _through(at.picture, _tables(self.luma, self.red, self.green, self.blue), out)
-        return out
+        counts, pieces = _pieces(self.luma, self.red, self.green, self.blue)
+        _through(band.picture, counts, pieces, band.out, band.into)
 
 
 @lru_cache(maxsize=256)
-def _tables(*curves: tuple[tuple[float, float], ...]) -> NDArray[np.float32]:
-    """The curves' tables, shape `(4, n)`; a straight one begins with NaN, and is passed over."""
-    tables = np.stack([curve_table(points) for points in curves])
-    for table, points in zip(tables, curves, strict=True):
-        if points == STRAIGHT:
-            table[0] = np.nan
-    return tables
+def _pieces(
+    *curves: tuple[tuple[float, float], ...],
+) -> tuple[NDArray[np.int32], NDArray[np.float32]]:
+    """The curves' pieces, shape `(4, n, 5)`, and how many each has; none for a straight one."""
+    cubics = [curve_cubics(points) for points in curves]
+    counts = [0 if points == STRAIGHT else len(c) for points, c in zip(curves, cubics, strict=True)]
+    pieces = np.zeros((len(curves), max(len(c) for c in cubics), 5), np.float32)
+    for into, c in zip(pieces, cubics, strict=True):
+        into[: len(c)] = c
+    return np.array(counts, np.int32), pieces
 
 
-# No fastmath here: this indexes tables by picture values.
-@numba.njit(nogil=True, cache=True)
-def _through(picture: Picture, tables: NDArray[np.float32], out: Picture) -> None:
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _through(
+    picture: Picture,
+    counts: NDArray[np.int32],
+    pieces: NDArray[np.float32],
+    out: Picture,
+    into: int,
+) -> None:
+    width = picture.shape[2]
+    line, moved = np.empty(width, np.float32), np.empty(width, np.float32)
     for y in range(picture.shape[1]):
-        red, green, blue = picture[0, y], picture[1, y], picture[2, y]
-        to_red, to_green, to_blue = out[0, y], out[1, y], out[2, y]
-        if np.isnan(tables[0, 0]):
-            for x in range(red.shape[0]):
-                to_red[x], to_green[x], to_blue[x] = red[x], green[x], blue[x]
-        else:
-            table = tables[0]
-            for x in range(red.shape[0]):
-                r, g, b = red[x], green[x], blue[x]
-                luma = KR * r + KG * g + KB * b
-                move = looked_up(table, luma) - luma
-                to_red[x], to_green[x], to_blue[x] = r + move, g + move, b + move
+        moved[:] = np.float32(0)
+        if counts[0]:
+            for x in range(width):
+                line[x] = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+            draw_through(line, pieces[0, : counts[0]], moved)
+            for x in range(width):
+                moved[x] -= line[x]
         for c in range(3):
-            table, line = tables[c + 1], out[c, y]
-            if not np.isnan(table[0]):
-                for x in range(line.shape[0]):
-                    line[x] = looked_up(table, line[x])
+            if counts[c + 1]:
+                for x in range(width):
+                    line[x] = picture[c, y, x] + moved[x]
+                draw_through(line, pieces[c + 1, : counts[c + 1]], out[c, into + y])
+            else:
+                for x in range(width):
+                    out[c, into + y, x] = picture[c, y, x] + moved[x]

@@ -6,18 +6,18 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import bands, filters
+from yearning.core import filters
+from yearning.core.blocks import BlocksEnlarged, add_neighbours, block_side, variance_done
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.colour.transfer import to_code, to_light
-from yearning.core.memory import new_array, new_like
-from yearning.core.picture import Picture, Plane
-from yearning.core.treatment import Moment, Reach, Treatment, setting
+from yearning.core.picture import Picture, Plane, Size
+from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
 
 PARTS = ((1 / 6, 0.45), (1 / 2.4, 0.3), (1.0, 0.25))
 """(σ as a part of `spread`, weight): a lamp's core, its bloom, and the mist around it."""
 
-SIGMA_PER_BLOCK = 2.0
-"""Highlights are averaged over blocks of half the σ of the narrowest blur that follows."""
+SIGMA_PER_BLOCK = 1.4
+"""σ, in blocks, of the narrowest blur that follows: highlights are averaged over such blocks."""
 
 WARM_RED = 0.30
 WARM_BLUE = 0.45
@@ -30,7 +30,7 @@ _ONE = np.float32(1)
 class Halo(NamedTuple):
     """Blurred highlights, and the pull on the mid-tones that holds their light."""
 
-    light: filters.BlocksEnlarged
+    light: BlocksEnlarged
     pull: float
 
 
@@ -102,43 +102,47 @@ class Glow(Treatment):
         """`settle` frames on both sides."""
         return Reach(self.settle, self.settle)
 
+    def drive(self, size: Size) -> Drive:
+        """Highlights and luma averaged over blocks, shape `(4, rows, columns)`."""
+        block = self._block(size)
+        low, roll = np.float32(self.from_light), np.float32(max(self.roll_in, 1e-4))
+
+        def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
+            _see(band, top, size.height, block, low, roll, self.linear, values)
+
+        return Drive(
+            ("glow", low, roll, self.linear, block),
+            (4, -(-size.height // block), -(-size.width // block)),
+            block,
+            gather,
+        )
+
     def prepare(self, at: Moment) -> Halo:
         """The blurred highlights at reduced size, and how far to pull the mid-tones down."""
-        sigma = self.spread * at.scale
-        block = max(1, int(sigma * PARTS[0][0] / SIGMA_PER_BLOCK))
-        seen = at.settled(self.settle, lambda picture: self._seen(picture, block))
+        block = self._block(at.size)
+        seen = at.settled(self.settle)
         bright, luma = seen[:3], seen[3]
         # averaging over blocks blurs by the variance of a box, and enlarging them by its own
-        done = (1 - block**-2) / 12 + (filters.ANTI_ALIAS**2 if block > 1 else 0.0)
-        parts = [((sigma * s / block) ** 2 - done, w) for s, w in PARTS]
+        done = variance_done(block)
+        sigma = self.spread * at.scale / block
+        parts = [((sigma * s) ** 2 - done, w) for s, w in PARTS]
         halo = filters.gaussian_sum(bright, [(max(v, 0.01) ** 0.5, w) for v, w in parts])
         if self.linear:
             _coded(halo)
         halo *= self._tint()[:, None, None]
         pull = self.hold_light * _lift(halo, luma) if self.hold_light else 0.0
-        return Halo(filters.BlocksEnlarged(halo, block, at.size), pull)
+        return Halo(BlocksEnlarged(halo, block, at.size), pull)
 
-    def apply(self, at: Moment) -> Picture:
+    def apply(self, band: Band) -> None:
         """The glow alone, on black; below 0 where the mid-tones are to be pulled down."""
-        halo: Halo = at.prepared
-        glow = new_like(at.picture)
-        wide, start, weights = halo.light.taps(*at.rows)
-        _glow(wide, start, weights, at.picture, np.float32(halo.pull), glow)
-        return glow
+        halo: Halo = band.prepared
+        wide, start, weights = halo.light.taps(*band.rows)
+        pull = np.float32(halo.pull)
+        _glow(wide, start, weights, band.picture, pull, band.out, band.into)
 
-    def _seen(self, picture: Picture, block: int) -> NDArray[np.float32]:
-        """Highlights and luma averaged over blocks, shape `(4, rows, columns)`."""
-        height, width = (-(-n // block) for n in picture.shape[1:])
-        seen = new_array((4, height, width))
-        low, roll = np.float32(self.from_light), np.float32(max(self.roll_in, 1e-4))
-        bands.each_band(
-            height,
-            lambda top, bottom: _see(
-                picture, block, top, low, roll, self.linear, seen[:, top:bottom]
-            ),
-            rows=16,
-        )
-        return seen
+    def _block(self, size: Size) -> int:
+        """The side of the blocks in pixels: the largest that the narrowest blur allows."""
+        return block_side(self.spread * size.scale * PARTS[0][0] / SIGMA_PER_BLOCK)
 
     def _tint(self) -> NDArray[np.float32]:
         """Gains of R, G, B that tint white without changing its luma."""
@@ -150,44 +154,70 @@ class Glow(Treatment):
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _see(
-    picture: Picture,
-    block: int,
+    band: Picture,
     top: int,
+    height: int,
+    block: int,
     low: np.float32,
     roll: np.float32,
     linear: bool,
     out: NDArray[np.float32],
 ) -> None:
-    """Block means of highlights and luma; blocks beyond the edge see the mirrored picture."""
-    height, width = picture.shape[1:]
-    line = np.empty((4, width), np.float32)
+    """Block means of highlights and luma of the rows from `top`, a multiple of `block`, on.
+
+    Blocks beyond the picture's edge, at `height`, see it mirrored.
+    """
+    rows, width = band.shape[1:]
+    columns = out.shape[2]
+    sums = np.empty((4, columns * block), np.float32)
+    luma, weight = np.empty(width, np.float32), np.empty(width, np.float32)
+    spare = np.empty(columns * block, np.float32)
     share = _ONE / np.float32(block * block)
-    for i in range(out.shape[1]):
-        line[:] = 0
+    for i in range(top // block, -(-(top + rows) // block)):
+        sums[:] = _ZERO
         for k in range(block):
-            y = (top + i) * block + k
-            y = y if y < height else max(2 * height - 1 - y, 0)
-            red, green, blue = picture[0, y], picture[1, y], picture[2, y]
-            into_r, into_g, into_b, into_l = line[0], line[1], line[2], line[3]
+            y = i * block + k
+            y = (y if y < height else max(2 * height - 1 - y, top)) - top
             for x in range(width):
-                r, g, b = red[x], green[x], blue[x]
-                luma = KR * r + KG * g + KB * b
-                t = min(max((luma - low) / roll, _ZERO), _ONE)
-                weight = t * t * (np.float32(3) - np.float32(2) * t)
-                r, g, b = max(r, _ZERO), max(g, _ZERO), max(b, _ZERO)
-                if linear:
-                    r, g, b = to_light(r), to_light(g), to_light(b)
-                into_r[x] += weight * r
-                into_g[x] += weight * g
-                into_b[x] += weight * b
-                into_l[x] += luma
+                luma[x] = KR * band[0, y, x] + KG * band[1, y, x] + KB * band[2, y, x]
+            for x in range(width):
+                sums[3, x] += luma[x]
+            above = _ZERO  # a sum, since LLVM vectorizes that and not a maximum
+            for x in range(width):
+                above += max(luma[x] - low, _ZERO)
+            if above > _ZERO:
+                _add_highlights(band, y, luma, low, roll, linear, weight, sums)
         for c in range(4):
-            for j in range(out.shape[2]):
-                total = _ZERO
-                for k in range(block):
-                    x = j * block + k
-                    total += line[c, x if x < width else max(2 * width - 1 - x, 0)]
-                out[c, i, j] = total * share
+            for x in range(width, columns * block):
+                sums[c, x] = sums[c, max(2 * width - 1 - x, 0)]
+            line = add_neighbours(sums[c], block, spare)
+            for x in range(columns):
+                out[c, i, x] = line[x] * share
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _add_highlights(
+    band: Picture,
+    y: int,
+    luma: NDArray[np.float32],
+    low: np.float32,
+    roll: np.float32,
+    linear: bool,
+    weight: NDArray[np.float32],
+    sums: Plane,
+) -> None:
+    """Add what glows of a row to the sums; `weight` is scratch."""
+    per = _ONE / roll
+    for x in range(luma.shape[0]):
+        t = min(max((luma[x] - low) * per, _ZERO), _ONE)
+        weight[x] = t * t * (np.float32(3) - np.float32(2) * t)
+    for c in range(3):
+        if linear:
+            for x in range(luma.shape[0]):
+                sums[c, x] += weight[x] * to_light(max(band[c, y, x], _ZERO))
+        else:
+            for x in range(luma.shape[0]):
+                sums[c, x] += weight[x] * max(band[c, y, x], _ZERO)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -226,15 +256,25 @@ def _glow(
     weights: Plane,
     picture: Picture,
     pull: np.float32,
-    glow: Picture,
+    out: Picture,
+    into: int,
 ) -> None:
-    for c in range(3):
-        filters.weigh_rows(wide[c], start, weights, glow[c])
-    for y in range(glow.shape[1]):
-        red, green, blue = picture[0, y], picture[1, y], picture[2, y]
-        to_red, to_green, to_blue = glow[0, y], glow[1, y], glow[2, y]
-        for x in range(red.shape[0]):
-            down = pull * _mid(KR * red[x] + KG * green[x] + KB * blue[x])
-            to_red[x] -= down
-            to_green[x] -= down
-            to_blue[x] -= down
+    """Rows of the halo, weighed from four lines of `wide` each, less the pull."""
+    last = wide.shape[1] - 1
+    width = picture.shape[2]
+    down = np.zeros(width, np.float32)
+    for y in range(picture.shape[1]):
+        a, b = min(start[y], last), min(start[y] + 1, last)
+        c, d = min(start[y] + 2, last), min(start[y] + 3, last)
+        w0, w1, w2, w3 = weights[y, 0], weights[y, 1], weights[y, 2], weights[y, 3]
+        if pull != _ZERO:
+            for x in range(width):
+                luma = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+                down[x] = pull * _mid(luma)
+        for p in range(3):
+            for x in range(width):
+                out[p, into + y, x] = (
+                    (w0 * wide[p, a, x] + w1 * wide[p, b, x])
+                    + (w2 * wide[p, c, x] + w3 * wide[p, d, x])
+                    - down[x]
+                )

@@ -1,7 +1,7 @@
 """Grain."""
 
 import math
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, NamedTuple
 
 import numba
 import numpy as np
@@ -10,9 +10,8 @@ from pydantic import BeforeValidator
 
 from yearning.core import fields
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.memory import new_array, new_like
-from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment import Moment, Treatment, setting
+from yearning.core.picture import Picture, Size
+from yearning.core.treatment import Band, Moment, Treatment, setting
 
 GAUGE_WIDTH = {8: 5.79, 16: 10.26, 35: 21.95}
 """Width of the picture on the film in mm, by gauge (SMPTE standards; from memory)."""
@@ -34,6 +33,14 @@ CLUMP_SIZE = 3.0
 
 def _as_gauge(value: Any) -> Any:
     return int(value) if value in ("8", "16", "35") else value
+
+
+class Woven(NamedTuple):
+    """What a frame's grain is made with."""
+
+    fine: fields.Weave
+    wide: fields.Weave
+    rms: NDArray[np.float32]
 
 
 class Grain(Treatment):
@@ -117,31 +124,33 @@ class Grain(Treatment):
         help="Another seed, other grain.",
     )
 
-    def apply(self, at: Moment) -> Picture:
-        """The picture with grain added, weighed by luma."""
+    def prepare(self, at: Moment) -> Woven:
+        """The weaves of grains and of clumps, and the rms from shadow to highlight."""
         rms, sigma = self.rms_and_sigma(at.full)
-        fine = fields.weave_for(at.size, at.scales, sigma, self.soft)
-        wide = fields.weave_for(at.size, at.scales, CLUMP_SIZE * sigma, self.soft)
-        scratch = max(fields.scratch_for(weave, at.rows, at.size.width) for weave in (fine, wide))
         response = [self.response_shadow, self.response_mid, self.response_high]
-        dyes = 3 if self.colour else 1
-        out = new_like(at.picture)
+        return Woven(
+            fields.weave_for(at.size, at.full, sigma, self.soft),
+            fields.weave_for(at.size, at.full, CLUMP_SIZE * sigma, self.soft),
+            np.array(response, np.float32) * np.float32(rms),
+        )
+
+    def apply(self, band: Band) -> None:
+        """The picture with grain added, weighed by luma."""
+        woven: Woven = band.prepared
         _grained(
-            at.picture,
-            *fine,
-            *wide,
+            band.picture,
+            *woven.fine,
+            *woven.wide,
             self.seed,
-            at.frame // self.cadence,
-            at.top,
+            band.at.frame // self.cadence,
+            band.top,
             np.float32(self.colour),
             np.float32(self.clump),
-            np.array(response, np.float32) * np.float32(rms),
-            new_array((scratch,)),
-            new_array((dyes, *at.picture.shape[1:])),
-            new_array(at.picture.shape[1:]),
-            out,
+            woven.rms,
+            3 if self.colour else 1,
+            band.out,
+            band.into,
         )
-        return out
 
     def rms_and_sigma(self, size: Size) -> tuple[float, float]:
         """Rms of mid-grey code at 1080 lines, and a grain's σ in px@1080, on footage of `size`."""
@@ -181,39 +190,58 @@ def _grained(
     colour: np.float32,
     clump: np.float32,
     rms: NDArray[np.float32],
-    scratch: NDArray[np.float32],
-    dyes: NDArray[np.float32],
-    clumps: Plane,
+    layers: int,
     out: Picture,
+    into: int,
 ) -> None:
     """A band with grain: fields of each dye and of clumps, woven, weighed and added."""
-    for layer in range(dyes.shape[0]):
-        fields.weave_rows(fine_counts, fine_weights, seed, layer, frame, top, scratch, dyes[layer])
+    height, width = picture.shape[1:]
+    dyes = np.empty((layers, height, width), np.float32)
+    clumps = np.empty((height, width), np.float32)
+    for layer in range(layers):
+        fields.weave_rows(fine_counts, fine_weights, seed, layer, frame, top, dyes[layer])
     if clump > 0:
-        fields.weave_rows(wide_counts, wide_weights, seed, 3, frame, top, scratch, clumps)
-    else:
-        clumps[:] = 0
-    grey, own, flecks = _shares(colour, clump, dyes.shape[0])
-    own_dye = 1 if dyes.shape[0] == 3 else 0
-    shadow, mid, high = rms[0], rms[1], rms[2]
+        fields.weave_rows(wide_counts, wide_weights, seed, 3, frame, top, clumps)
+    grey, own, flecks = _shares(colour, clump, layers)
+    weight, shared = np.empty(width, np.float32), np.empty(width, np.float32)
+    for y in range(height):
+        _responding(picture, y, rms, weight)
+        if layers == 1:
+            for x in range(width):
+                shared[x] = (grey + own) * dyes[0, y, x]
+        else:
+            for x in range(width):
+                shared[x] = grey * (dyes[0, y, x] + dyes[1, y, x] + dyes[2, y, x])
+        if clump > 0:
+            for x in range(width):
+                shared[x] += flecks * clumps[y, x]
+        if layers == 1:
+            for x in range(width):
+                shared[x] *= weight[x]
+            for c in range(3):
+                for x in range(width):
+                    out[c, into + y, x] = picture[c, y, x] + shared[x]
+        else:
+            for c in range(3):
+                for x in range(width):
+                    out[c, into + y, x] = picture[c, y, x] + weight[x] * (
+                        shared[x] + own * dyes[c, y, x]
+                    )
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _responding(
+    picture: Picture, y: int, rms: NDArray[np.float32], weight: NDArray[np.float32]
+) -> None:
+    """How strongly grain shows along row `y`: by luma, smoothly from end to middle to end."""
     zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
-    for y in range(picture.shape[1]):
-        red, green, blue = picture[0, y], picture[1, y], picture[2, y]
-        dye_r, dye_g, dye_b = dyes[0, y], dyes[own_dye, y], dyes[2 * own_dye, y]
-        to_red, to_green, to_blue, fleck = out[0, y], out[1, y], out[2, y], clumps[y]
-        for x in range(red.shape[0]):
-            r, g, b = red[x], green[x], blue[x]
-            luma = min(max(KR * r + KG * g + KB * b, zero), one)
-            side = two * luma - one
-            t = one - max(side, -side)
-            t = t * t * (three - two * t)
-            end = shadow if side < zero else high
-            weight = end + (mid - end) * t
-            n_r, n_g, n_b = dye_r[x], dye_g[x], dye_b[x]
-            shared = grey * (n_r + n_g + n_b) + flecks * fleck[x]
-            to_red[x] = r + weight * (shared + own * n_r)
-            to_green[x] = g + weight * (shared + own * n_g)
-            to_blue[x] = b + weight * (shared + own * n_b)
+    shadow, mid, high = rms[0], rms[1], rms[2]
+    for x in range(weight.shape[0]):
+        luma = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+        side = min(max(two * luma - one, -one), one)
+        t = one - abs(side)
+        end = shadow if side < zero else high
+        weight[x] = end + (mid - end) * (t * t * (three - two * t))
 
 
 @numba.njit(nogil=True, cache=True)

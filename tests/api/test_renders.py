@@ -1,0 +1,335 @@
+"""Renders over HTTP: asked for, stopped, gone on with, taken; whatever ends the server."""
+
+import io
+import os
+import subprocess
+import time
+import zipfile
+from functools import partial
+
+import cv2
+import pytest
+from fastapi.testclient import TestClient
+from peewee import OperationalError
+
+from tests.api.conftest import HOST, problem
+from tests.conftest import THREE_STEPS
+from yearning.api import queue
+from yearning.api.app import create_app
+from yearning.api.render_schemas import strip
+from yearning.farm import pieces
+from yearning.farm.cluster import Cluster
+from yearning.farm.job import Job
+from yearning.media.footage import Footage
+from yearning.media.probe import probe_file
+from yearning.store.project import Project
+
+LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
+SLOW = LOOK | {"steps": [{"id": f"n{n}", "treatment": "grain"} for n in range(60)]}
+
+
+@pytest.fixture(autouse=True)
+def workers_in_this_process(monkeypatch):
+    """A process a worker takes two seconds to start; tests of the farm itself use them."""
+    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
+
+
+@pytest.fixture(autouse=True)
+def short_chunks(monkeypatch):
+    monkeypatch.setattr(queue.Job, "of", partial(Job.of, chunk=10))
+    monkeypatch.setattr("yearning.api.render_schemas.CHUNK", 10)
+
+
+def asked(client, clip_id, look=LOOK, **result):
+    ask = {"clip": clip_id, "look": look, "result": result}
+    answer = client.post("/api/renders", json=ask)
+    assert answer.status_code == 201, answer.text
+    return answer.json()
+
+
+def until(client, render_id, reached, seconds=60):
+    """The render once `reached` says yes of it."""
+    for _ in range(seconds * 20):
+        found = client.get(f"/api/renders/{render_id}").json()
+        if reached(found):
+            return found
+        time.sleep(0.05)
+    raise AssertionError(found)
+
+
+def ended(client, render_id):
+    return until(client, render_id, lambda r: r["state"] in ("done", "failed", "stopped"))
+
+
+def begun(client, render_id):
+    """The render once its first chunk is finished: a quarter of its strip."""
+    return until(client, render_id, lambda r: r["strip"] and r["strip"][4]["state"] == "done")
+
+
+def did(client, render_id, what):
+    answer = client.post(f"/api/renders/{render_id}/{what}")
+    assert answer.status_code in (200, 201), answer.text
+    return answer.json()
+
+
+def frames_of(client, render_id, place):
+    place.write_bytes(client.get(f"/api/renders/{render_id}/file").content)
+    with Footage(place) as result:
+        return [result.picture(n).tobytes() for n in range(result.frames)]
+
+
+def test_a_render_runs_and_is_taken(client, clip_id, tmp_path):
+    made = asked(client, clip_id)
+    assert (made["total"], made["state"]) == (40, "waiting")
+    assert [cell["state"] for cell in made["strip"]] == ["waits"] * 20
+    done = ended(client, made["id"])
+    data = client.get(f"/api/renders/{made['id']}/file")
+    (tmp_path / "a.mp4").write_bytes(data.content)
+    assert probe_file(tmp_path / "a.mp4").frames == 40
+    assert (done["state"], done["bytes"], done["done"]) == ("done", len(data.content), 40)
+    assert done["rate"] > 0
+    assert done["path"].endswith(done["file"])
+    picture = client.get(f"/api/renders/{made['id']}/pictures/{done['picture']}")
+    assert picture.headers["content-type"] == "image/jpeg"
+    problem(client.get(f"/api/renders/{made['id']}/pictures/77"), 404)
+    folder = client.app.state.desk.project.pieces(made["id"])
+    assert {path.suffix for path in folder.iterdir()} == {".jpg"}  # the pieces are let go
+
+
+def test_a_database_that_can_not_be_read_for_a_while_does_not_end_the_queue(
+    client, clip_id, monkeypatch
+):
+    monkeypatch.setattr(queue, "LOOK_SECONDS", 0.1)
+    read, refused = Project.renders, []
+
+    def locked(self, states=()):
+        if states and len(refused) < 3:
+            refused.append(states)
+            raise OperationalError("database is locked")
+        return read(self, states)
+
+    monkeypatch.setattr(Project, "renders", locked)
+    assert ended(client, asked(client, clip_id)["id"])["state"] == "done"
+    assert len(refused) == 3
+
+
+def test_a_render_keeps_how_the_clip_was_read_when_it_was_asked_for(client, clip_id, tmp_path):
+    address = f"/api/clips/{clip_id}/reading"
+    client.put(address, json={"rate": "50"})
+    first, second = asked(client, clip_id), asked(client, clip_id)
+    client.put(address, json={})
+    assert first["total"] == second["total"] == 80
+    for render in (first, second):
+        assert ended(client, render["id"])["state"] == "done"
+        (tmp_path / "a.mp4").write_bytes(client.get(f"/api/renders/{render['id']}/file").content)
+        assert probe_file(tmp_path / "a.mp4").rate == 50
+
+
+@pytest.mark.parametrize(
+    ("result", "says"),
+    [
+        ({"codec": "VP9", "bits": 10}, "VP9"), ({"quality": "best"}, "quality"),
+        ({"first": 30, "last": 3}, "out of range"), ({"last": 40}, "0 to 39"),
+        ({"height": 4000}, "112 lines"), ({"height": 3}, "16 lines"), ({"colour": 1}, "colour"),
+        ({"codec": "TIFF", "bits": 8}, ".tif is written with 16"),
+        ({"codec": "PNG", "height": 4000}, "112 lines"),
+    ],
+)  # fmt: skip
+def test_a_render_that_can_not_be_is_refused_when_it_is_asked_for(result, says, client, clip_id):
+    before = client.get("/api/renders").json()
+    ask = {"clip": clip_id, "look": LOOK, "result": result}
+    assert says in problem(client.post("/api/renders", json=ask), 422)
+    assert client.get("/api/renders").json() == before
+
+
+def test_the_kinds_of_results_say_their_qualities(client):
+    kinds = {kind["codec"]: kind for kind in client.get("/api/renders/kinds").json()}
+    assert set(kinds) == {"H.264", "AV1", "VP9", "FFV1", "PNG", "TIFF", "OpenEXR"}
+    assert kinds["FFV1"]["qualities"] == kinds["PNG"]["qualities"] == []
+    assert kinds["OpenEXR"]["bits"] == [32, 16]
+    assert "fine, CRF 17" in [q["says"] for q in kinds["H.264"]["qualities"]]
+
+
+@pytest.mark.parametrize(("codec", "bits"), [("PNG", 8), ("TIFF", None), ("OpenEXR", 16)])
+def test_stills_are_taken_as_one_archive(codec, bits, client, clip_id):
+    made = asked(client, clip_id, codec=codec, bits=bits, first=7, last=18)
+    done = ended(client, made["id"])
+    assert done["says"].startswith(f"{codec} stills")
+    data = client.get(f"/api/renders/{made['id']}/file").content
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        assert archive.testzip() is None
+        names = archive.namelist()
+        assert [name[:5] for name in names] == [f"{n:05d}" for n in range(7, 19)]
+        if codec == "PNG":
+            still = archive.read(names[0])
+            folder = os.path.join(done["path"], names[0])
+            assert cv2.imread(folder).shape == (112, 192, 3)
+            with open(folder, "rb") as file:
+                assert file.read() == still
+    assert done["bytes"] > 12 * 100
+
+
+def test_a_stopped_render_keeps_what_is_finished_and_goes_on(client, clip_id, tmp_path):
+    whole = asked(client, clip_id, SLOW)
+    assert ended(client, whole["id"])["state"] == "done"
+    made = asked(client, clip_id, SLOW)
+    begun(client, made["id"])
+    did(client, made["id"], "stop")
+    stopped = ended(client, made["id"])
+    assert stopped["state"] == "stopped"
+    assert 10 <= stopped["done"] < 40
+    assert stopped["bytes"] > 0
+    assert "done" in [cell["state"] for cell in stopped["strip"]]
+    problem(client.get(f"/api/renders/{made['id']}/file"), 409)
+    problem(client.post(f"/api/renders/{made['id']}/stop"), 409)
+    assert not (tmp_path / "work" / "renders" / made["file"]).exists()
+    did(client, made["id"], "go-on")
+    assert ended(client, made["id"])["state"] == "done"
+    assert frames_of(client, made["id"], tmp_path / "a.mp4") == frames_of(
+        client, whole["id"], tmp_path / "b.mp4"
+    )
+
+
+def test_what_is_finished_of_a_stopped_render_can_be_let_go(client, clip_id):
+    made = asked(client, clip_id, SLOW)
+    begun(client, made["id"])
+    problem(client.post(f"/api/renders/{made['id']}/let-go"), 409)
+    did(client, made["id"], "stop")
+    ended(client, made["id"])
+    left = did(client, made["id"], "let-go")
+    assert (left["state"], left["done"], left["bytes"]) == ("stopped", 0, None)
+    assert not client.app.state.desk.project.pieces(made["id"]).exists()
+
+
+def test_a_render_that_waits_is_stopped_before_it_begins(client, clip_id):
+    first, second = asked(client, clip_id, SLOW), asked(client, clip_id, SLOW)
+    assert did(client, second["id"], "stop")["state"] == "stopped"
+    assert client.get(f"/api/renders/{first['id']}").json()["state"] in ("waiting", "running")
+    did(client, first["id"], "stop")
+
+
+def test_sooner_puts_a_render_before_the_one_in_hand_which_goes_on_after_it(client, clip_id):
+    client.put(f"/api/clips/{clip_id}/reading", json={"rate": "75"})  # 120 frames
+    first, second = asked(client, clip_id, SLOW), asked(client, clip_id, first=0, last=9)
+    begun(client, first["id"])
+    did(client, second["id"], "sooner")
+    assert ended(client, second["id"])["state"] == "done"
+    left = client.get(f"/api/renders/{first['id']}").json()
+    assert left["state"] in ("waiting", "running")
+    assert left["strip"][0]["state"] == "done"
+    done = ended(client, first["id"])
+    assert done["state"] == "done"
+    assert done["ended"] > client.get(f"/api/renders/{second['id']}").json()["ended"]
+    problem(client.post(f"/api/renders/{first['id']}/sooner"), 409)
+
+
+def test_again_renders_the_same_once_more(client, clip_id, tmp_path):
+    made = asked(client, clip_id, quality="draft", first=3, last=12)
+    ended(client, made["id"])
+    again = did(client, made["id"], "again")
+    assert again["id"] != made["id"]
+    assert again["says"] == made["says"]
+    ended(client, again["id"])
+    assert frames_of(client, made["id"], tmp_path / "a.mp4") == frames_of(
+        client, again["id"], tmp_path / "b.mp4"
+    )
+
+
+def test_a_render_goes_on_when_the_server_starts_again(tmp_path, clip):
+    work = tmp_path / "work"
+    with TestClient(create_app(Project(work)), base_url=HOST) as client:
+        sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+        made = asked(client, sent.json()["id"], SLOW)
+        waits = asked(client, sent.json()["id"], last=3)
+        begun(client, made["id"])
+    left = Project(work).render(made["id"])
+    assert left.state == "waiting"
+    assert len(list(pieces.noted(Project(work).pieces(left.id)))) >= 1
+    Project(work).note_render(left.id, "running", 10)  # as a kill leaves it
+    with TestClient(create_app(Project(work)), base_url=HOST) as client:
+        assert ended(client, made["id"])["state"] == "done"
+        assert ended(client, waits["id"])["state"] == "done"
+
+
+def test_a_clip_that_is_lost_fails_the_render_and_bringing_it_back_lets_it_go_on(
+    client, clip_id, clip
+):
+    first, made = asked(client, clip_id, SLOW), asked(client, clip_id)
+    path = client.app.state.desk.project.clip(clip_id).path
+    begun(client, first["id"])
+    path.write_bytes(path.read_bytes()[:-1] + b"x")
+    did(client, first["id"], "stop")
+    failed = ended(client, made["id"])
+    assert failed["state"] == "failed"
+    assert "has changed since it was brought in" in failed["message"]
+    assert "drop the clip" in failed["message"]
+    client.post("/api/clips", params={"name": "small.mp4"}, content=clip.read_bytes())
+    did(client, made["id"], "go-on")
+    assert ended(client, made["id"])["state"] == "done"
+
+
+@pytest.mark.skipif(os.geteuid() != 0, reason="a small disk can be mounted by root alone")
+def test_a_full_disk_pauses_the_render_which_goes_on_by_itself(tmp_path, clip, monkeypatch):
+    monkeypatch.setattr(queue, "ROOM_SECONDS", 0.2)
+    place = tmp_path / "small"
+    place.mkdir()
+    subprocess.run(["mount", "-t", "tmpfs", "-o", "size=24m", "tmpfs", place], check=True)
+    try:
+        with TestClient(create_app(Project(place / "work")), base_url=HOST) as client:
+            sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+            whole = asked(client, sent.json()["id"], codec="FFV1", bits=16)
+            assert ended(client, whole["id"])["state"] == "done"
+            found = os.statvfs(place)
+            (place / "ballast").write_bytes(bytes(found.f_bavail * found.f_frsize - 700_000))
+            made = asked(client, sent.json()["id"], codec="FFV1", bits=16)
+            paused = until(client, made["id"], lambda r: r["state"] == "paused")
+            assert "is full" in paused["message"]
+            assert "make room" in paused["message"]
+            assert not (place / "work" / "renders" / made["file"]).exists()
+            (place / "ballast").unlink()
+            done = ended(client, made["id"])
+            assert (done["state"], done["message"]) == ("done", "")
+            assert frames_of(client, made["id"], tmp_path / "a.mkv") == frames_of(
+                client, whole["id"], tmp_path / "b.mkv"
+            )
+    finally:
+        subprocess.run(["umount", "-l", place], check=True)  # a worker here has the clip open
+
+
+def test_where_renders_are_made_is_kept_and_bad_addresses_are_refused(client, clip_id):
+    assert client.get("/api/farm").json()["workers"] is None
+    assert client.put("/api/farm", json={"workers": 1}).json()["workers"] == 1
+    assert client.get("/api/farm").json() == client.get("/api/farm").json() | {"workers": 1}
+    assert "tcp://" in problem(client.put("/api/farm", json={"address": "here"}), 422)
+    problem(client.put("/api/farm", json={"workers": 0}), 422)
+    assert client.get("/api/farm").json()["workers"] == 1
+
+
+def test_a_scheduler_that_is_not_there_fails_the_render_which_goes_on_here(
+    client, clip_id, monkeypatch
+):
+    monkeypatch.setattr("yearning.farm.cluster.CONNECT_SECONDS", 1)
+    client.put("/api/farm", json={"address": "tcp://127.0.0.1:9"})
+    made = asked(client, clip_id, last=3)
+    failed = ended(client, made["id"])
+    assert "no scheduler answers there" in failed["message"]
+    client.put("/api/farm", json={})
+    did(client, made["id"], "go-on")
+    assert ended(client, made["id"])["state"] == "done"
+
+
+def test_a_strip_shows_which_parts_are_finished_in_hand_and_waited_for():
+    """100 frames from 5 on, in chunks of 10: cells of 5 frames."""
+    cells = strip(5, 100, 10, {0, 2}, {1: 7, 3: 0}, {5, 10, 15, 60})
+    assert [c.state for c in cells] == (
+        ["done"] * 3 + ["in hand"] + ["done"] * 2 + ["in hand"] * 2 + ["waits"] * 12
+    )
+    assert [n for n, c in enumerate(cells) if c.picture is not None] == [0, 1, 2, 11]
+    assert cells[11].picture == 60
+
+
+@pytest.mark.parametrize("frames", [1, 7, 20, 21, 172800])
+def test_a_strip_has_twenty_cells_or_one_a_frame(frames):
+    cells = strip(3, frames, 48, {0}, {}, ())
+    assert len(cells) == min(frames, 20)
+    assert (cells[-1].state == "done") == (frames <= 48)

@@ -1,0 +1,75 @@
+"""A real server, killed in the middle of a render."""
+
+import json
+import time
+import urllib.request
+from hashlib import sha256
+
+import av
+import pytest
+
+from tests.conftest import THREE_STEPS
+from tests.rendering import kill_all
+from tests.ui.serving import started
+
+LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
+
+
+def ask(address, path, body=None, data=None):
+    sent = json.dumps(body).encode() if body is not None else data
+    headers = {"Content-Type": "application/json"}
+    request = urllib.request.Request(address + path, sent, headers)
+    return json.loads(urllib.request.urlopen(request, timeout=30).read())
+
+
+def until(address, render_id, reached):
+    for _ in range(1200):
+        found = ask(address, f"/api/renders/{render_id}")
+        if reached(found):
+            return found
+        time.sleep(0.05)
+    raise AssertionError(found)
+
+
+def events(address):
+    """What the server tells of renders, as it comes."""
+    with urllib.request.urlopen(f"{address}/api/renders/events", timeout=60) as told:
+        for line in told:
+            if line.startswith(b"data:"):
+                yield json.loads(line[5:])
+
+
+def frames(path):
+    """SHA-256 of every decoded frame."""
+    with av.open(str(path)) as movie:
+        return [sha256(f.to_ndarray().tobytes()).hexdigest() for f in movie.decode(video=0)]
+
+
+@pytest.mark.timeout(200)
+def test_a_server_killed_at_40_percent_goes_on_and_the_file_is_the_same(make_clip, tmp_path):
+    source = make_clip("long.mp4", "libx264", frames=240, tone=True)
+    project = tmp_path / "work"
+    process, address = started(project)
+    clip = ask(address, "/api/clips?name=long.mp4", data=source.read_bytes())["id"]
+    whole = ask(address, "/api/renders", {"clip": clip, "look": LOOK})
+    told = []
+    for render in events(address):
+        told.append(render)
+        if render["state"] == "done":
+            break
+    assert told[-1]["id"] == whole["id"]
+    assert "running" in [render["state"] for render in told]
+    made = ask(address, f"/api/renders/{whole['id']}/again", {})
+    until(address, made["id"], lambda r: r["done"] >= 0.4 * r["total"])
+    kill_all(process)
+    renders = project / "renders"
+    assert not (renders / made["file"]).exists()
+    process, address = started(project)
+    try:
+        done = until(address, made["id"], lambda r: r["state"] == "done")
+        assert done["done"] == 240
+    finally:
+        process.terminate()
+        process.wait(timeout=30)
+    assert frames(renders / made["file"]) == frames(renders / whole["file"])
+    assert (renders / made["file"]).read_bytes() == (renders / whole["file"]).read_bytes()

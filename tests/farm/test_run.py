@@ -1,0 +1,386 @@
+"""Renders that are broken off, by whatever it is, go on and end as if nothing had been."""
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import threading
+import time
+from contextlib import contextmanager
+from functools import partial
+from hashlib import sha256
+
+import cv2
+import numpy as np
+import pytest
+
+from tests.conftest import THREE_STEPS, a_look
+from tests.rendering import kill_all, pieces_of, render
+from yearning.core.filters import area_resized
+from yearning.farm import pieces
+from yearning.farm.cluster import Cluster, check_address
+from yearning.farm.errors import FarmError, Halted, NoRoom
+from yearning.farm.job import Job, shown
+from yearning.farm.run import Halt, run
+from yearning.media.errors import MediaError
+from yearning.media.footage import Footage
+from yearning.media.results import Output
+
+LOOK = a_look(*THREE_STEPS)
+RESULTS = [
+    ("a.mp4", Output()),
+    ("a.webm", Output("draft")),
+    ("a.webm", Output("draft", "VP9")),
+    ("a.mkv", Output()),
+    ("%03d.png", Output()),
+]
+IDS = ["H.264", "AV1", "VP9", "FFV1", "PNG"]
+
+
+@pytest.fixture
+def footage(clip):
+    with Footage(clip) as opened:
+        yield opened
+
+
+@pytest.fixture(scope="module")
+def two_processes():
+    with Cluster(2) as cluster:
+        yield cluster
+
+
+def written(folder):
+    """SHA-256 of every file of a folder, by its name."""
+    found = sorted(path for path in folder.iterdir() if path.is_file())
+    return {path.name: sha256(path.read_bytes()).hexdigest() for path in found}
+
+
+@pytest.fixture
+def apart(tmp_path):
+    """Makes folders."""
+
+    def make(name):
+        (tmp_path / name).mkdir()
+        return tmp_path / name
+
+    return make
+
+
+def halting_after(chunks, how=Halt.SOON):
+    """Says `how` once so many chunks are finished."""
+    seen = []
+
+    def told(progress):
+        seen.append(len(progress.finished))
+
+    return {"told": told, "halt": lambda: how if seen and seen[-1] >= chunks else None}
+
+
+@pytest.mark.parametrize(("name", "output"), RESULTS, ids=IDS)
+def test_chunks_from_two_processes_and_a_halted_run_give_the_same_file(
+    name, output, footage, apart, two_processes
+):
+    how = {"output": output, "chunk": 9}
+    once, halted = apart("once"), apart("halted")
+    render(footage, LOOK, once / name, **how)
+    with pytest.raises(Halted):
+        render(footage, LOOK, halted / name, two_processes, **how, **halting_after(2))
+    assert written(halted) == {}
+    done = render(footage, LOOK, halted / name, two_processes, **how)
+    assert 40 - 4 * 9 <= done.made <= 40 - 2 * 9  # what was in hand was finished too
+    assert written(halted) == written(once)
+    assert len(written(once)) == (40 if name.endswith("png") else 1)
+
+
+def test_a_halt_at_once_gives_up_what_is_in_hand(footage, apart):
+    out = apart("a") / "a.mp4"
+    began = []
+    with pytest.raises(Halted):
+        render(
+            footage, LOOK, out, told=began.append,
+            halt=lambda: Halt.NOW if began and began[-1].done else None,
+        )  # fmt: skip
+    assert list(pieces.noted(pieces_of(out))) == []
+    assert not out.exists()
+    render(footage, LOOK, out)
+    assert out.exists()
+
+
+def test_a_piece_that_was_damaged_is_made_again(footage, apart):
+    once, mended = apart("once"), apart("mended")
+    render(footage, LOOK, once / "a.mp4", chunk=10)
+    with pytest.raises(Halted):
+        render(footage, LOOK, mended / "a.mp4", chunk=10, **halting_after(2))
+    piece = pieces_of(mended / "a.mp4") / "00001.nut"
+    piece.write_bytes(piece.read_bytes()[:-7] + b"garbage")
+    with (pieces_of(mended / "a.mp4") / "manifest.jsonl").open("a") as torn:
+        torn.write('{"chunk": 2, "fi')  # as a power cut leaves it
+    assert render(footage, LOOK, mended / "a.mp4", chunk=10).made == 30
+    assert written(mended) == written(once)
+
+
+def test_another_look_begins_anew(footage, apart):
+    out = apart("a") / "a.mp4"
+    with pytest.raises(Halted):
+        render(footage, LOOK, out, chunk=10, **halting_after(2))
+    assert render(footage, a_look(THREE_STEPS[1]), out, chunk=10).made == 40
+
+
+def test_a_source_that_changed_since_is_refused(make_clip, footage, tmp_path):
+    source = tmp_path / "source.mp4"
+    source.write_bytes(footage.path.read_bytes())
+    with Footage(source) as opened:
+        job = Job.of(opened, LOOK, tmp_path / "a.mp4")
+    os.utime(source, (1, 1))
+    with Cluster(1, processes=False) as cluster:
+        with pytest.raises(MediaError, match=r"source\.mp4: has changed"):
+            run(job, tmp_path / "pieces", cluster)
+        source.unlink()
+        with pytest.raises(MediaError, match="moved, or this worker"):
+            run(job, tmp_path / "pieces", cluster)
+    assert not (tmp_path / "a.mp4").exists()
+
+
+def test_progress_counts_frames_and_names_the_chunks(footage, apart):
+    heard = []
+    done = render(footage, LOOK, apart("a") / "a.mp4", chunk=10, told=heard.append)
+    assert (done.done, done.total, done.made, done.chunks) == (40, 40, 40, 4)
+    assert done.finished == {0, 1, 2, 3}
+    assert done.rate > 0
+    assert done.left == 0
+    assert 0 in [chunk for progress in heard for chunk, _ in progress.in_hand]
+    assert [p.done for p in heard] == sorted(p.done for p in heard)
+
+
+def test_a_render_leaves_small_pictures_of_its_frames(footage, tmp_path):
+    job = Job.of(footage, a_look(), tmp_path / "a.mp4", first=4, last=28, chunk=10)
+    with Cluster(1, processes=False) as cluster:
+        run(job, tmp_path / "pieces", cluster)
+    frames = pieces.pictures(tmp_path / "pieces")
+    assert frames == shown(4, 25)
+    assert len(list((tmp_path / "pieces").iterdir())) == len(frames) == 20
+    for n in frames:
+        seen = cv2.imread(str(pieces.picture_path(tmp_path / "pieces", n)))[..., ::-1]
+        size = footage.size.with_height(54)
+        meant = area_resized(footage.picture(n), size).transpose(1, 2, 0)
+        assert np.abs(seen / 255 - meant.clip(0, 1)).mean() < 0.02
+
+
+# Kills
+
+
+def test_a_killed_worker_is_replaced_and_the_file_is_the_same(footage, apart):
+    once, killed = apart("once"), apart("killed")
+    render(footage, LOOK, once / "a.mp4", chunk=10)
+    with Cluster(1) as cluster:
+        [pid] = cluster.on_each(os.getpid)
+
+        def told(progress):
+            if progress.finished and os.path.exists(f"/proc/{pid}"):
+                os.kill(pid, signal.SIGKILL)
+
+        render(footage, LOOK, killed / "a.mp4", cluster, chunk=10, told=told)
+        assert cluster.on_each(os.getpid) != [pid]
+    assert written(killed) == written(once)
+
+
+def commanded(source, look, out, *words):
+    """`yearning render` as a process."""
+    main = [sys.executable, "-m", "yearning.cli", "render", source, "--look", look, "-o", out]
+    return subprocess.Popen([*map(str, main), *words], stderr=subprocess.PIPE, text=True)
+
+
+def test_workers_here_give_way_to_what_the_user_does(two_processes):
+    assert two_processes.on_each(partial(os.nice, 0)) == [10, 10]
+
+
+@pytest.mark.parametrize("all_of_it", [True, False], ids=["with its workers", "alone"])
+def test_a_killed_command_goes_on_from_what_is_finished(all_of_it, make_clip, tmp_path):
+    source = make_clip("long.mp4", "libx264", frames=240, tone=True)
+    look = tmp_path / "look.json"
+    look.write_text(LOOK.model_dump_json())
+    (tmp_path / "killed").mkdir()
+    (tmp_path / "once").mkdir()
+    out = tmp_path / "killed" / "a.mp4"
+    process = commanded(source, look, out)
+    manifest = pieces_of(out) / "manifest.jsonl"
+    while not (manifest.exists() and len(manifest.read_text().splitlines()) >= 2):
+        assert process.poll() is None, process.stderr.read()
+        time.sleep(0.01)
+    if all_of_it:
+        kill_all(process)
+    else:
+        process.kill()
+        process.wait()
+    assert not out.exists()
+    finished = len(list(pieces.noted(pieces_of(out))))
+    assert 2 <= finished < 5
+    again = commanded(source, look, out)
+    assert again.wait(timeout=120) == 0, again.stderr.read()
+    assert len(list(out.parent.iterdir())) == 1  # the pieces are gone
+    with Footage(source) as opened:
+        render(opened, LOOK, tmp_path / "once" / "a.mp4")
+    assert written(out.parent) == written(tmp_path / "once")
+
+
+def test_workers_end_with_the_command_that_started_them(make_clip, tmp_path):
+    source = make_clip("long.mp4", "libx264", frames=240, tone=True)
+    look = tmp_path / "look.json"
+    look.write_text(LOOK.model_dump_json())
+    process = commanded(source, look, tmp_path / "a.mp4", "--workers", "1")
+    mark = str(tmp_path / "a.mp4").encode()
+    while not (pieces_of(tmp_path / "a.mp4") / "0.jpg").exists():
+        assert process.poll() is None, process.stderr.read()
+        time.sleep(0.01)
+    tree = subprocess.run(
+        ["ps", "-o", "pid=", "--ppid", str(process.pid)], capture_output=True, text=True
+    )
+    started = [int(pid) for pid in tree.stdout.split()]
+    assert started
+    assert mark
+    process.kill()
+    process.wait()
+    for _ in range(100):
+        left = [pid for pid in started if os.path.exists(f"/proc/{pid}")]
+        if not left:
+            return
+        time.sleep(0.1)
+    raise AssertionError(f"still there: {left}")
+
+
+# A cluster that is there already
+
+
+@contextmanager
+def dask(*words):
+    """A `dask scheduler` or `dask worker`, started as by hand."""
+    started = subprocess.Popen(
+        [sys.executable, "-m", "distributed.cli.dask_" + words[0], *words[1:]],
+        stderr=subprocess.PIPE,
+        text=True,
+    )
+    try:
+        yield started
+    finally:
+        started.terminate()
+        started.wait(timeout=20)
+
+
+def test_workers_started_by_hand_share_one_clip(footage, apart, tmp_path):
+    once, shared = apart("once"), apart("shared")
+    render(footage, LOOK, once / "a.mp4", chunk=5)
+    address = "tcp://127.0.0.1:18786"
+    plain = ["--no-dashboard"]
+    place = ["--local-directory", str(tmp_path)]
+    with (
+        dask("scheduler", "--host", "127.0.0.1", "--port", "18786", *plain),
+        dask("worker", address, "--nthreads", "1", "--name", "one", *plain, *place),
+        dask("worker", address, "--nthreads", "1", "--name", "two", *plain, *place),
+    ):
+        cluster = None
+        for _ in range(20):
+            try:
+                cluster = Cluster(address=address)
+                break
+            except FarmError:
+                time.sleep(0.5)
+        with cluster:
+            while cluster.threads() < 2:
+                time.sleep(0.1)
+            in_hand = []
+            render(
+                footage, LOOK, shared / "a.mp4", cluster, chunk=5,
+                told=lambda progress: in_hand.append(len(progress.in_hand)),
+            )  # fmt: skip
+            assert max(in_hand) == 2
+            assert cluster.says == f"at {address}, 2 workers"
+    assert written(shared) == written(once)
+
+
+@pytest.mark.parametrize("address", ["10.0.0.5:8786", "http://a:1", "tcp://", "tcp://a", ""])
+def test_what_is_no_address_is_refused(address):
+    with pytest.raises(FarmError, match="tcp://"):
+        check_address(address)
+
+
+def test_a_scheduler_that_is_not_there_is_said(monkeypatch):
+    monkeypatch.setattr("yearning.farm.cluster.CONNECT_SECONDS", 1)
+    with pytest.raises(FarmError, match="no scheduler answers there"):
+        Cluster(address="tcp://127.0.0.1:9")
+
+
+# Full disks
+
+
+@pytest.fixture
+def small_disk(tmp_path):
+    """A disk of its own, of 12 MB."""
+    if os.geteuid() != 0:
+        pytest.skip("a small disk can be mounted by root alone")
+    place = tmp_path / "small"
+    place.mkdir()
+    subprocess.run(["mount", "-t", "tmpfs", "-o", "size=12m", "tmpfs", place], check=True)
+    yield place
+    subprocess.run(["umount", place], check=True)
+
+
+@pytest.mark.parametrize(
+    ("name", "part"),
+    [(name, part) for name in ("a.mp4", "a.mkv", "%03d.png") for part in (0, 0.1, 0.5)]
+    + [("a.mp4", 1.4), ("a.mkv", 1.4)],  # room for the pieces, and none to join them
+)
+def test_a_full_disk_pauses_and_what_is_finished_stays(
+    name, part, footage, small_disk, apart, two_processes
+):
+    once = apart("once")
+    render(footage, LOOK, once / name, chunk=4)
+    size = sum(path.stat().st_size for path in once.iterdir())
+    assert size < 5_000_000  # so that it fits, with its pieces, when there is room
+    ballast = small_disk / "ballast"
+    free = os.statvfs(small_disk).f_bavail * os.statvfs(small_disk).f_frsize
+    ballast.write_bytes(bytes(free - 4096 - int(part * size)))
+    out = small_disk / name
+    with pytest.raises(NoRoom, match="is full") as paused:
+        render(footage, LOOK, out, two_processes, chunk=4)
+    assert not paused.value.over()
+    assert [p.name for p in small_disk.iterdir() if p.is_file()] == ["ballast"]
+    assert not list(pieces_of(out).glob("*.part")) + list(pieces_of(out).glob(".*.part"))
+    ballast.unlink()
+    assert paused.value.over()
+    done = render(footage, LOOK, out, two_processes, chunk=4)
+    assert done.total == 40
+    assert written(small_disk) == written(once)
+
+
+def test_the_manifest_names_what_is_whole(footage, apart):
+    out = apart("a") / "a.mp4"
+    with pytest.raises(Halted):
+        render(footage, LOOK, out, chunk=10, **halting_after(3))
+    lines = [json.loads(t) for t in (pieces_of(out) / "manifest.jsonl").read_text().splitlines()]
+    assert [line["chunk"] for line in lines] == [0, 1, 2]
+    for line in lines:
+        piece = (pieces_of(out) / line["file"]).read_bytes()
+        assert (sha256(piece).hexdigest(), len(piece)) == (line["digest"], line["bytes"])
+
+
+def test_a_worker_that_waits_for_nothing_does_not_hang_a_halt(footage, apart, tmp_path):
+    """Without any worker, a render waits, and can still be halted."""
+    place = ["--local-directory", str(tmp_path)]
+    with dask("scheduler", "--host", "127.0.0.1", "--port", "18787", "--no-dashboard"):
+        del place
+        for _ in range(20):
+            try:
+                cluster = Cluster(address="tcp://127.0.0.1:18787")
+                break
+            except FarmError:
+                time.sleep(0.5)
+        begun = time.monotonic()
+        asked = threading.Event()
+        threading.Timer(1, asked.set).start()
+        with cluster, pytest.raises(Halted):
+            render(
+                footage, LOOK, apart("a") / "a.mp4", cluster,
+                halt=lambda: Halt.NOW if asked.is_set() else None,
+            )  # fmt: skip
+        assert time.monotonic() - begun < 10

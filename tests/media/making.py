@@ -1,0 +1,54 @@
+"""Clips with whatever a camera may do to them, made frame by frame."""
+
+from fractions import Fraction
+
+import av
+import numpy as np
+
+from yearning.core.picture import Size
+
+SMALL = Size(192, 112)
+
+
+def write_clip(
+    path, frames, *, codec="libx264", pixel_format="yuv420p", rate=Fraction(25), times=None,
+    time_base=None, options=None, tags=None, aspect=None, turn=None, timecode=None,
+):  # fmt: skip
+    """Encode `frames`, functions or arrays of one PyAV format; `times` in the time base."""
+    with av.open(str(path), "w") as out:
+        if timecode:
+            out.metadata["timecode"] = timecode
+        stream = out.add_stream(codec, rate=rate)
+        context = stream.codec_context
+        context.width, context.height = frames[0].width, frames[0].height
+        context.pix_fmt = pixel_format
+        context.options = options or {}
+        if time_base:
+            context.time_base = time_base
+        if aspect:
+            context.sample_aspect_ratio = aspect
+        if tags:
+            context.color_primaries, context.color_trc, context.colorspace = tags
+            context.color_range = 1
+        if turn:
+            stream.set_display_rotation(turn)
+        for n, frame in enumerate(frames):
+            frame.pts = times[n] if times else n
+            frame.time_base = time_base or 1 / rate
+            out.mux(stream.encode(frame))
+        out.mux(stream.encode(None))
+    return path
+
+
+def yuv_frame(codes, pixel_format="yuv420p", size=SMALL):
+    """A frame of flat Y', CB, CR codes, or of arrays."""
+    frame = av.VideoFrame(*size, pixel_format)
+    for plane, code in zip(frame.planes, codes, strict=True):
+        kind = np.uint8 if plane.line_size < 2 * plane.width else np.uint16
+        np.frombuffer(plane, kind).reshape(plane.height, -1)[:, : plane.width] = code
+    return frame
+
+
+def counted_frame(n, size=SMALL):
+    """A frame whose luma tells its number."""
+    return yuv_frame([np.uint8(20 + 4 * n), np.uint8(128), np.uint8(128)], size=size)

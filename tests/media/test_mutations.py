@@ -1,0 +1,51 @@
+"""Three hundred media files gone wrong: no crash, no hang, a reason for each that can't be used."""
+
+import subprocess
+import sys
+import threading
+
+import pytest
+
+from tests.conftest import encode
+from tests.media.mutations import mutated
+
+SOURCES = {
+    "mp4": ("libx264", {"options": {"bf": "2", "g": "8"}, "frames": 16, "tone": True, "tag": 1}),
+    "mkv": ("ffv1", {"frames": 6}),
+    "webm": ("libvpx-vp9", {"frames": 10}),
+    "ts": ("mpeg2video", {"frames": 16}),
+    "avi": ("mpeg4", {"frames": 16}),
+}
+EACH = 60
+MOST_SECONDS = 20
+
+
+@pytest.mark.timeout(EACH * MOST_SECONDS)
+@pytest.mark.parametrize("kind", SOURCES)
+def test_a_broken_file_is_used_or_refused_with_a_reason(kind, tmp_path):
+    codec, how = SOURCES[kind]
+    sound = encode(tmp_path / f"sound.{kind}", codec, **how).read_bytes()
+    files = [tmp_path / f"{n}.{kind}" for n in range(EACH)]
+    for n, path in enumerate(files):
+        path.write_bytes(mutated(sound, n))
+    worker = subprocess.Popen(
+        [sys.executable, "-m", "tests.media.mutations", str(tmp_path)],
+        stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
+    )  # fmt: skip
+    worker.stdin.write("".join(f"{path}\n" for path in files))
+    worker.stdin.close()
+    said = []
+    for path in files:
+        alarm = threading.Timer(MOST_SECONDS, worker.kill)
+        alarm.start()
+        line = worker.stdout.readline()
+        alarm.cancel()
+        assert line, f"{path.name} crashed it, or took over {MOST_SECONDS} s"
+        name, _, what = line.partition("\t")
+        assert name == path.name
+        assert what.startswith(("used", "refused: ")), what
+        said.append(what)
+    assert worker.wait(timeout=20) == 0
+    refused = [what for what in said if what.startswith("refused")]
+    assert 0 < len(refused) < EACH
+    assert not list(tmp_path.glob("out*"))

@@ -1,0 +1,98 @@
+"""What a user does and sees on the Bench, by its words."""
+
+import base64
+import json
+import re
+import urllib.request
+
+import cv2
+import numpy as np
+from playwright.sync_api import expect
+
+
+def post_json(address, path, body):
+    data = json.dumps(body).encode()
+    headers = {"Content-Type": "application/json"}
+    request = urllib.request.Request(address + path, data, headers, method="POST")
+    return urllib.request.urlopen(request).read()
+
+
+def canvas_of(page):
+    return page.locator("main canvas[aria-label^=Frame]")
+
+
+def seen_pixels(page):
+    """The canvas's pixels, R first, by way of a lossless PNG."""
+    address = canvas_of(page).evaluate("canvas => canvas.toDataURL('image/png')")
+    data = np.frombuffer(base64.b64decode(address.partition(",")[2]), np.uint8)
+    return cv2.imdecode(data, cv2.IMREAD_COLOR)[..., ::-1].astype(int)
+
+
+def idle(page):
+    """Wait until nothing is on its way to or from the server."""
+    page.wait_for_function("document.querySelector('main').ariaBusy === 'false'", timeout=60_000)
+
+
+def kept_steps(page):
+    """The steps of the look as the server has them, once all edits are there."""
+    idle(page)
+    looks = page.evaluate("fetch('/api/looks').then(r => r.json())")
+    return looks[0]["look"]["steps"]
+
+
+def beside(page, face):
+    """Have Readings, Footage or Renders stand beside the picture."""
+    page.get_by_role("group", name="Beside the picture").get_by_role("button", name=face).click()
+
+
+def stop_renders(page):
+    """Stop what is rendered or waits, for the next test's sake."""
+    page.evaluate(
+        """async () => {
+          for (const r of await (await fetch("/api/renders")).json())
+            if (["waiting", "running", "paused"].includes(r.state))
+              await fetch(`/api/renders/${r.id}/stop`, { method: "POST" });
+        }"""
+    )
+
+
+def settled(page):
+    """The picture once nothing is on its way and it no longer changes."""
+    before = None
+    for _ in range(100):
+        idle(page)
+        now = seen_pixels(page)
+        if before is not None and now.std() > 0 and np.array_equal(now, before):
+            return now
+        before = now
+        page.wait_for_timeout(120)
+    raise AssertionError("the picture did not come to rest")
+
+
+def changed(page, before):
+    """The picture once it has become another than `before`, and no longer changes."""
+    for _ in range(60):
+        now = settled(page)
+        if now.shape != before.shape or not np.array_equal(now, before):
+            return now
+    raise AssertionError("the picture stayed as it was")
+
+
+def new_look(page):
+    page.get_by_role("button", name=re.compile("^Look ")).click()
+    page.get_by_role("button", name="New look", exact=True).click()
+    idle(page)  # the look that was open may have had no steps either
+    expect(page.get_by_text("This look has no steps yet")).to_be_visible()
+
+
+def add_step(page, name):
+    if page.get_by_role("button", name="Add a step").is_visible():
+        page.get_by_role("button", name="Add a step").click()
+    page.get_by_role("button", name=re.compile(f" {name} ")).click()
+    expect(page.get_by_role("region", name=f"{name}, open")).to_be_visible()
+
+
+def with_glow(page):
+    new_look(page)
+    add_step(page, "Glow")
+    return page.get_by_role("slider", name="Spread")

@@ -1,0 +1,48 @@
+"""The Footage card, as an editor uses it."""
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.ui.acting import beside, changed, new_look, settled
+from yearning.media.stills import write_still
+
+
+def test_the_footage_is_read_as_said(page):
+    new_look(page)
+    plain = settled(page)
+    beside(page, "Footage")
+    page.get_by_label("Read range as").select_option("full")
+    full = changed(page, plain)
+    assert np.abs(full - plain).mean() > 2
+    page.get_by_label("Read rate as").select_option("25")
+    expect(page.get_by_text("frame 0 of 200")).to_be_visible()
+    page.reload()
+    expect(page.get_by_label("Read range as")).to_have_value("full")
+    page.get_by_label("Read range as").select_option("")
+    page.get_by_label("Read rate as").select_option("")
+    expect(page.get_by_text("frame 0 of 192")).to_be_visible()
+    np.testing.assert_array_equal(changed(page, full), plain)
+
+
+def test_pumping_exposure_is_evened_from_the_footage_card(page, tmp_path):
+    paths = [tmp_path / f"pump_{n:03d}.png" for n in range(16)]
+    for n, path in enumerate(paths):
+        grey = np.linspace(0.5, 1, 96, dtype=np.float32) * np.float32(0.8 + 0.16 * (-1) ** n)
+        write_still(np.ascontiguousarray(np.broadcast_to(grey, (3, 54, 96))), path, 8)
+    new_look(page)
+    page.get_by_label("Files to bring in").set_input_files(paths)
+    expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(
+        "pump", timeout=60_000
+    )
+    bright = settled(page)
+    assert bright.mean() / 255 == pytest.approx(0.72, abs=0.01)
+    beside(page, "Footage")
+    page.get_by_label("Read deflicker as").select_option("6")
+    even = changed(page, bright)
+    assert even.mean() / 255 == pytest.approx(0.59, abs=0.03)
+    page.keyboard.press("ArrowRight")
+    assert changed(page, even).mean() == pytest.approx(even.mean(), abs=6)
+    page.keyboard.press("ArrowLeft")
+    page.get_by_label("Read deflicker as").select_option("")
+    np.testing.assert_array_equal(changed(page, even), bright)

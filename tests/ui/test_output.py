@@ -1,0 +1,133 @@
+"""Output, used as an editor uses it: one look on many clips, and what becomes of them."""
+
+import re
+import zipfile
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.ui.acting import beside, idle, new_look, settled
+from yearning.media.probe import probe_file
+from yearning.media.stills import write_still
+
+
+@pytest.fixture
+def output(page, make_clip, address):
+    """The page at Output, with two short clips in the project."""
+    for name in ("first.mp4", "second.mp4"):
+        frames = 30 if name == "first.mp4" else 40
+        path = make_clip(name, "libx264", frames=frames, tone=True)
+        page.get_by_label("Files to bring in").set_input_files(path)
+        title = name.removesuffix(".mp4")
+        expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(title)
+    page.get_by_role("link", name=re.compile("^Output")).click()
+    expect(page.get_by_role("heading", name="Render clips")).to_be_visible()
+    for name in ("Lantern barge", "Glasshouse", "first", "second"):
+        choice = page.get_by_role("checkbox", name=name)
+        if (choice.get_attribute("aria-checked") == "true") != (name in ("first", "second")):
+            choice.click()
+    return page
+
+
+def ended(page, clip, count=1):
+    """The lines of a clip's renders that have ended."""
+    lines = page.get_by_role("region", name="Rendered", exact=True).get_by_role("listitem")
+    found = lines.filter(has_text=re.compile(f"{clip}-"))
+    expect(found.nth(count - 1)).to_be_visible(timeout=90_000)
+    return found
+
+
+def test_one_look_on_two_clips_and_the_results_are_taken(output, tmp_path):
+    output.get_by_label("Render as").select_option("AV1")
+    output.get_by_label("Quality", exact=True).select_option("draft")
+    output.get_by_role("button", name="Render 2 clips").click()
+    for clip, frames in (("first", 30), ("second", 40)):
+        line = ended(output, clip).first
+        expect(line).to_contain_text("AV1 draft, CRF 46")
+        expect(line).to_contain_text("frames/s")
+        expect(line.get_by_role("img", name="As rendered")).to_be_visible()
+        with output.expect_download(timeout=30_000) as download:
+            line.get_by_role("link", name="Download").click()
+        path = tmp_path / f"{clip}.webm"
+        download.value.save_as(path)
+        assert probe_file(path).frames == frames
+        line.get_by_role("button", name="Where").click()
+        expect(line.get_by_text(re.compile(f"/renders/{clip}-.*webm$")).last).to_be_visible()
+    # again, and the page is opened anew meanwhile
+    before = ended(output, "first").count()
+    ended(output, "first").first.get_by_role("button", name="Again").click()
+    output.reload()
+    ended(output, "first", before + 1)
+
+
+def test_stills_are_taken_as_an_archive(output, tmp_path):
+    output.get_by_role("checkbox", name="second").click()
+    output.get_by_label("Render as").select_option("PNG")
+    output.get_by_label("Bits").select_option("8")
+    output.get_by_label("Size of the result").select_option("")
+    output.get_by_role("button", name="Render clip").click()
+    line = ended(output, "first").filter(has_text="PNG stills, 8 bit").first
+    expect(line).to_be_visible(timeout=60_000)
+    with output.expect_download() as download:
+        line.get_by_role("link", name="Download").click()
+    download.value.save_as(tmp_path / "stills.zip")
+    assert len(zipfile.ZipFile(tmp_path / "stills.zip").namelist()) == 30
+
+
+def test_a_render_is_stopped_goes_on_and_others_are_put_before_it(output):
+    output.get_by_label("With look").select_option("Lamps at dusk")  # it takes a while
+    output.get_by_role("checkbox", name="second").click()
+    output.get_by_role("checkbox", name="first").click()
+    output.get_by_role("checkbox", name="Glasshouse").click()
+    output.get_by_label("Quality", exact=True).select_option("draft")
+    output.get_by_role("button", name="Render clip").click()
+    now = output.get_by_role("region", name="Rendering now").get_by_role("listitem")
+    glasshouse = now.filter(has_text="Glasshouse")
+    expect(glasshouse.get_by_text("frames/s")).to_be_visible(timeout=60_000)
+    expect(glasshouse.locator("[data-cell='in hand']").first).to_be_visible()
+    output.get_by_role("checkbox", name="Glasshouse").click()
+    output.get_by_role("checkbox", name="first").click()
+    output.get_by_role("button", name="Render clip").click()
+    waiting = now.filter(has_text="first")
+    expect(waiting).to_contain_text("waits")
+    expect(output.get_by_role("link", name="Output 2")).to_be_visible()
+    glasshouse.get_by_role("button", name="Stop").click()
+    stopped = ended(output, "glasshouse").filter(has_text="Stopped").first
+    expect(stopped.get_by_role("button", name="Go on")).to_be_visible()
+    stopped.get_by_role("button", name="Go on").click()
+    expect(glasshouse).to_be_visible()
+    glasshouse.get_by_role("button", name="Stop").click()
+    ended(output, "first")
+
+
+def test_what_can_not_be_a_scheduler_is_said(output):
+    output.get_by_label("Where renders are made").select_option("elsewhere")
+    address = output.get_by_label("Address of the scheduler")
+    address.fill("over there")
+    address.press("Enter")
+    told = output.get_by_role("alert").get_by_text("'over there' is no address")
+    expect(told).to_be_visible()
+    output.get_by_role("button", name="I have read this").click()
+    output.get_by_label("Where renders are made").select_option("1")
+    idle(output)
+    output.reload()
+    expect(output.get_by_label("Where renders are made")).to_have_value("1")
+    output.get_by_label("Where renders are made").select_option("")
+    idle(output)
+
+
+def test_numbered_stills_are_brought_in_as_one_clip(page, tmp_path):
+    paths = [tmp_path / f"dusk_{n}.png" for n in (8, 9, 10)]
+    new_look(page)
+    for n, path in enumerate(paths):
+        write_still(np.full((3, 54, 96), n / 4, np.float32), path, 8)
+    page.get_by_label("Files to bring in").set_input_files(paths)
+    expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(
+        "dusk", timeout=60_000
+    )
+    beside(page, "Footage")
+    expect(page.get_by_text("stills, png")).to_be_visible()
+    expect(page.get_by_label("Read matrix as")).to_have_count(0)
+    page.keyboard.press("End")
+    np.testing.assert_allclose(settled(page).mean(), 255 * 2 / 4, atol=2)

@@ -1,0 +1,39 @@
+import { refusal } from "./client";
+
+/** A line of an answer that tells how far it is. */
+export interface Told {
+  done: number;
+  total: number;
+  settings?: Record<string, number>;
+  error?: string;
+}
+
+/** Ask for something that takes a while, and hear how far it is, line by line.
+ *
+ * Throws what the server refuses, at once or on the way. */
+export async function* asked(
+  address: string,
+  body: unknown,
+  signal: AbortSignal,
+): AsyncGenerator<Told> {
+  const response = await fetch(address, {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify(body),
+    signal,
+  });
+  if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
+  const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = "";
+  while (reader) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    const parts = (rest + value).split("\n");
+    rest = parts.pop() ?? "";
+    for (const part of parts) {
+      const told: Told = JSON.parse(part);
+      if (told.error) throw new Error(told.error);
+      yield told;
+    }
+  }
+}

@@ -1,0 +1,171 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
+import { useRef, useState } from "react";
+import { api, got } from "../api/client";
+import { LookMenu } from "../bench/LookMenu";
+import { timecode } from "../bench/timecode";
+import { Key } from "../controls/Key";
+import { titled, useBench } from "../state/bench";
+import { chooseClip } from "../state/clips";
+import { walk } from "../state/edits";
+import { bringIn } from "../state/files";
+import { PLACES, usePlace } from "../state/places";
+import { renderBench, unended, useRenders } from "../state/renders";
+
+const Select = chakra("select");
+
+/** The product, the clip, the look, and what is done with them. */
+export function TopBar() {
+  const clip = useBench((s) => s.clip);
+  const look = useBench((s) => s.look);
+  const canUndo = useBench((s) => s.canUndo);
+  const canRedo = useBench((s) => s.canRedo);
+  const project = useQuery({ queryKey: ["project"], queryFn: () => got(api.GET("/api/project")) });
+  const clips = useQuery({ queryKey: ["clips"], queryFn: () => got(api.GET("/api/clips")) });
+  const place = usePlace((s) => s.place);
+  const [dim, setDim] = useState(false);
+  const picker = useRef<HTMLInputElement>(null);
+
+  return (
+    <Flex
+      as="header"
+      align="center"
+      gap="10px"
+      height="46px"
+      px="16px"
+      bg="paper"
+      borderBottomWidth="1px"
+      borderColor="line"
+    >
+      <Box as="h1" fontFamily="felt" fontStyle="italic" fontWeight="600" fontSize="23px" mr="4px">
+        Yearning
+      </Box>
+      <Box color="mute" whiteSpace="nowrap">
+        {project.data?.name}
+      </Box>
+      {place === "bench" && (
+        <>
+          <Select
+            aria-label="Clip"
+            value={clip?.id ?? ""}
+            onChange={(event) => {
+              if (event.target.value === "bring") picker.current?.click();
+              const found = clips.data?.find((c) => c.id === Number(event.target.value));
+              if (found) chooseClip(found);
+            }}
+            height="30px"
+            maxW="190px"
+            px="8px"
+            bg="sheet"
+            borderWidth="1px"
+            borderColor="line"
+            borderRadius="6px"
+            fontSize="13px"
+          >
+            {!clip && <option value="">no clip yet</option>}
+            {clips.data?.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.name}
+              </option>
+            ))}
+            <option value="bring">Bring in a clip…</option>
+          </Select>
+          {clip && (
+            <Box color="mute" fontSize="12px" whiteSpace="nowrap">
+              {clip.width}×{clip.height} · {Number(clip.rate.toFixed(3))} fps ·{" "}
+              {timecode(clip.frames, clip.rate)}
+            </Box>
+          )}
+        </>
+      )}
+      <input
+        ref={picker}
+        type="file"
+        multiple
+        hidden
+        aria-label="Files to bring in"
+        onChange={(event) => {
+          void bringIn([...(event.target.files ?? [])]);
+          event.target.value = "";
+        }}
+      />
+      <Box flex="1" />
+      <Places />
+      <Box flex="1" />
+      {place === "bench" && <LookMenu />}
+      <Key
+        tone="bare"
+        type="button"
+        disabled={!canUndo}
+        aria-label="Undo"
+        title="Undo (Ctrl+Z)"
+        onClick={() => void walk("undo")}
+      >
+        <Undo2 size={16} /> Undo
+      </Key>
+      <Key
+        tone="bare"
+        type="button"
+        disabled={!canRedo}
+        aria-label="Redo"
+        title="Redo (Ctrl+Shift+Z)"
+        onClick={() => void walk("redo")}
+      >
+        <Redo2 size={16} />
+      </Key>
+      <Key
+        tone="bare"
+        type="button"
+        aria-label={dim ? "Light room" : "Dim room"}
+        aria-pressed={dim}
+        title="For a dim room"
+        onClick={() => {
+          document.documentElement.classList.toggle("dark", !dim);
+          setDim(!dim);
+        }}
+      >
+        {dim ? <Sun size={16} /> : <Moon size={16} />}
+      </Key>
+      {place === "bench" && (
+        <Key
+          tone="main"
+          type="button"
+          disabled={!clip || !look}
+          title="Render the whole clip (R)"
+          onClick={() => void renderBench()}
+        >
+          Render clip
+        </Key>
+      )}
+    </Flex>
+  );
+}
+
+/** The places, and how many renders are on their way. */
+function Places() {
+  const here = usePlace((s) => s.place);
+  const rendering = useRenders((s) => s.renders.filter(unended).length);
+  return (
+    <Flex as="nav" aria-label="Places" gap="2px">
+      {PLACES.map((place) => (
+        <Key
+          key={place}
+          tone={place === here ? "here" : "bare"}
+          asChild
+          px="12px"
+          borderRadius="15px"
+        >
+          <a href={`#${place}`} aria-current={place === here ? "page" : undefined}>
+            {titled(place)}
+            {place === "output" && rendering > 0 && (
+              <Box as="span" title={`${rendering} on the way`}>
+                {rendering}
+              </Box>
+            )}
+          </a>
+        </Key>
+      ))}
+    </Flex>
+  );
+}

@@ -1,0 +1,119 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { X } from "lucide-react";
+import { useEffect, useState } from "react";
+import { api, got, type Look, type Starter } from "../api/client";
+import { Key } from "../controls/Key";
+import { bench, put, useBench } from "../state/bench";
+import { edit } from "../state/edits";
+import { thumbnailOf } from "../state/pictures";
+
+const Card = chakra("button");
+const Image = chakra("img");
+
+/** Begin from a starter look: its steps stand in the place of the look's; one Undo takes it back. */
+function begin(starter: Starter) {
+  const made = starter.look as unknown as Look;
+  edit((look) => ({ ...look, name: look.steps.length ? look.name : made.name, steps: made.steps }));
+  put({ open: null, starters: false });
+}
+
+/** Looks to begin with, each on the frame that is shown. */
+export function Starters() {
+  const starters = useQuery({
+    queryKey: ["starters"],
+    queryFn: () => got(api.GET("/api/starters")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return (
+    <Box
+      as="section"
+      aria-label="Starter looks"
+      flex="none"
+      height="254px"
+      bg="desk"
+      px="12px"
+      py="9px"
+      onKeyDown={(event) => event.key === "Escape" && put({ starters: false })}
+    >
+      <Flex align="baseline" gap="10px" mb="6px">
+        <Box as="h2" fontFamily="felt" fontStyle="italic" fontWeight="600" fontSize="18px">
+          Starter looks
+        </Box>
+        <Box color="mute">
+          each on this frame. One click puts its steps in place of yours; Undo takes that back.
+        </Box>
+        <Box flex="1" />
+        <Key
+          small
+          tone="bare"
+          type="button"
+          alignSelf="center"
+          aria-label="Put the starter looks away"
+          onClick={() => put({ starters: false })}
+        >
+          <X size={14} /> Put away
+        </Key>
+      </Flex>
+      <Flex gap="12px" overflowX="auto" pb="4px">
+        {starters.data?.map((starter) => (
+          <StarterCard key={starter.name} starter={starter} />
+        ))}
+      </Flex>
+    </Box>
+  );
+}
+
+function StarterCard({ starter }: { starter: Starter }) {
+  const clip = useBench((s) => s.clip);
+  const frame = useBench((s) => s.frame);
+  const playing = useBench((s) => s.playing);
+  const [address, setAddress] = useState<string | null>(null);
+  useEffect(() => {
+    if (!clip || playing) return;
+    const away = new AbortController();
+    let made: string | null = null;
+    thumbnailOf(clip, frame, starter.look as unknown as Look, away.signal)
+      .then((blob) => {
+        made = URL.createObjectURL(blob);
+        setAddress(made);
+      })
+      .catch(() => undefined);
+    return () => {
+      away.abort();
+      if (made) URL.revokeObjectURL(made);
+    };
+  }, [clip, frame, playing, starter]);
+  return (
+    <Card
+      type="button"
+      width="214px"
+      flex="none"
+      textAlign="left"
+      cursor="pointer"
+      borderRadius="6px"
+      onClick={() => begin(starter)}
+    >
+      <Box width="214px" height="120px" bg="line" borderRadius="4px" overflow="hidden">
+        {address && (
+          <Image
+            src={address}
+            alt={`This frame as ${starter.name}`}
+            width="100%"
+            height="100%"
+            objectFit="cover"
+          />
+        )}
+      </Box>
+      <Box fontFamily="felt" fontStyle="italic" fontWeight="600" fontSize="15px" mt="4px">
+        {starter.name}
+      </Box>
+      <Box color="mute" fontSize="12px" lineHeight="1.25">
+        {starter.says}
+      </Box>
+    </Card>
+  );
+}
+
+/** Show the starter looks instead of the path. */
+export const showStarters = () => put({ starters: !bench().starters });

@@ -1,0 +1,85 @@
+import type { Step } from "../api/client";
+
+/** A look's steps as a tree: a bundle holds steps of its own. */
+
+export const isBundle = (step: Step) => step.treatment === "bundle";
+
+export const inside = (step: Step): Step[] =>
+  isBundle(step) ? ((step.settings.steps as Step[] | undefined) ?? []) : [];
+
+const holding = (bundle: Step, steps: Step[]): Step => ({
+  ...bundle,
+  settings: { ...bundle.settings, steps },
+});
+
+/** Every step, those inside a bundle before it: in the order of their work. */
+export const everyStep = (steps: Step[]): Step[] =>
+  steps.flatMap((step) => [...everyStep(inside(step)), step]);
+
+export const findStep = (steps: Step[], id: string | null): Step | undefined =>
+  everyStep(steps).find((step) => step.id === id);
+
+/** The bundles around a step, the outermost first. */
+export function around(steps: Step[], id: string): Step[] {
+  for (const step of steps) {
+    if (inside(step).some((s) => s.id === id)) return [step];
+    const within = around(inside(step), id);
+    if (within.length) return [step, ...within];
+  }
+  return [];
+}
+
+/** The row a step stands in. */
+export function rowOf(steps: Step[], id: string): Step[] {
+  const bundle = around(steps, id).at(-1);
+  return bundle ? inside(bundle) : steps;
+}
+
+/** The same tree with one step changed. */
+export const withStep = (steps: Step[], id: string, change: (step: Step) => Step): Step[] =>
+  steps.map((step) => {
+    if (step.id === id) return change(step);
+    return isBundle(step) ? holding(step, withStep(inside(step), id, change)) : step;
+  });
+
+/** The same tree with the row changed that a step stands in. */
+export function withRow(steps: Step[], id: string, change: (row: Step[]) => Step[]): Step[] {
+  const bundle = around(steps, id).at(-1);
+  if (!bundle) return change(steps);
+  return withStep(steps, bundle.id, (b) => holding(b, change(inside(b))));
+}
+
+/** Have what read a step that is gone read what is so far. */
+export function withoutReadsOf(steps: Step[], gone: Set<string>): Step[] {
+  return steps.map((step) => {
+    const reads = step.mix.reads ?? "so far";
+    const mix = gone.has(reads) ? { ...step.mix, reads: "so far" } : step.mix;
+    const kept = mix === step.mix ? step : { ...step, mix };
+    return isBundle(kept) ? holding(kept, withoutReadsOf(inside(kept), gone)) : kept;
+  });
+}
+
+/** The steps a step may read: those whose work is done before its own. */
+export function readable(steps: Step[], id: string): Step[] {
+  const order = everyStep(steps);
+  const step = order.find((s) => s.id === id);
+  const within = new Set(step ? everyStep(inside(step)).map((s) => s.id) : []);
+  const at = order.findIndex((s) => s.id === id);
+  return order.slice(0, at).filter((s) => !within.has(s.id));
+}
+
+/** Steps in a row made one step; those chosen stand beside each other then. */
+export function bundled(row: Step[], chosen: Set<string>, id: string): Step[] {
+  const first = row.findIndex((s) => chosen.has(s.id));
+  const steps = row.filter((s) => chosen.has(s.id));
+  const bundle: Step = {
+    id,
+    treatment: "bundle",
+    name: "",
+    settings: { steps },
+    mix: { blend: "normal", amount: 1 },
+    on: true,
+  };
+  const rest = row.filter((s) => !chosen.has(s.id));
+  return rest.toSpliced(first, 0, bundle);
+}

@@ -1,0 +1,98 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import type { Mix, Step } from "../api/client";
+import { Choice } from "../controls/Choice";
+import { Key } from "../controls/Key";
+import { NumberControl } from "../controls/Number";
+import { ToneWindow } from "../controls/ToneWindow";
+import { bench, put, stepName, useBench } from "../state/bench";
+import { changeStep } from "../state/edits";
+import { readable } from "../state/steps";
+
+const Select = chakra("select");
+
+/** How a step's result is laid back: blend, amount, tones, and what the step reads. */
+export function MixControls({ step, made }: { step: Step; made: number }) {
+  const blends = bench().catalogue?.blends ?? [];
+  const steps = useBench((s) => s.look?.steps ?? []);
+  const weighed = useBench((s) => s.weighed === step.id);
+  const change = (mix: Partial<Mix>, done = true) =>
+    changeStep(step.id, (s) => ({ ...s, mix: { ...s.mix, ...mix } }), done);
+  return (
+    <Box width="236px" flex="none">
+      <Flex justify="space-between" align="center" gap="6px" mb="4px">
+        <Box color="mute" fontSize="12px" whiteSpace="nowrap">
+          Mixed back by
+        </Box>
+        <Choice
+          wide
+          label="Blend"
+          value={step.mix.blend}
+          choices={blends.map((b) => ({ value: b, says: b }))}
+          onChoose={(blend) => change({ blend })}
+        />
+      </Flex>
+      <NumberControl
+        label="Amount"
+        value={step.mix.amount}
+        initial={made}
+        low={0}
+        high={1}
+        least={0}
+        most={1}
+        unit="%"
+        scale={100}
+        onMove={(amount, done) => change({ amount }, done)}
+      />
+      <Flex align="center" justify="space-between" mt="2px">
+        <Box color="mute" fontSize="12px">
+          Shows in tones
+        </Box>
+        <Key
+          small
+          tone={weighed ? "here" : "bare"}
+          type="button"
+          height="24px"
+          aria-pressed={weighed}
+          title="See the weight as a picture: white shows fully, black not at all"
+          onClick={() => put({ weighed: weighed ? null : step.id })}
+        >
+          See weight
+        </Key>
+      </Flex>
+      <ToneWindow
+        label="Shows in tones"
+        points={step.mix.tones}
+        onMove={(tones, done) =>
+          change({ tones: tones.every(([, w]) => w === 1) ? null : tones }, done)
+        }
+      />
+      <Flex align="center" justify="space-between" gap="8px" mt="3px">
+        <Box color="mute" fontSize="12px">
+          Reads
+        </Box>
+        <Select
+          aria-label="Reads"
+          title="The picture this step works on"
+          value={step.mix.reads ?? "so far"}
+          onChange={(event) => change({ reads: event.target.value })}
+          height="24px"
+          width="178px"
+          fontSize="12px"
+          px="5px"
+          bg="sheet"
+          borderWidth="1px"
+          borderColor="line"
+          borderRadius="5px"
+        >
+          <option value="so far">the picture so far</option>
+          <option value="as shot">the footage as shot</option>
+          {readable(steps, step.id).map((s) => (
+            <option key={s.id} value={s.id}>
+              after {stepName(s)} ({s.id})
+            </option>
+          ))}
+        </Select>
+      </Flex>
+    </Box>
+  );
+}

@@ -1,0 +1,170 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { ArrowLeft, ArrowRight, ChevronUp, Trash2 } from "lucide-react";
+import { useEffect, useRef } from "react";
+import type { Setting, Step } from "../api/client";
+import { Thumbnail } from "../bench/PathRow";
+import { applies } from "../bench/summary";
+import { Switch } from "../controls/Choice";
+import { Key } from "../controls/Key";
+import { put, stepName, treatmentOf, useBench } from "../state/bench";
+import { changeStep, moveStep, removeStep } from "../state/edits";
+import { isBundle, rowOf } from "../state/steps";
+import { BundlePanel } from "./BundlePanel";
+import { MixControls } from "./MixControls";
+import { PANELS } from "./panels";
+import { SetFromClip } from "./SetFromClip";
+import { rowsOf, SettingControl } from "./SettingControl";
+
+const ROWS = 7;
+
+/** Settings in columns of at most `ROWS` rows, as even as can be. */
+function inColumns(settings: Setting[]): Setting[][] {
+  const total = settings.reduce((sum, s) => sum + rowsOf(s), 0);
+  const most = Math.ceil(total / Math.ceil(total / ROWS));
+  const columns: Setting[][] = [];
+  let used = ROWS;
+  for (const setting of settings) {
+    if (used + rowsOf(setting) > Math.max(most, rowsOf(setting))) {
+      columns.push([]);
+      used = 0;
+    }
+    columns.at(-1)?.push(setting);
+    used += rowsOf(setting);
+  }
+  return columns;
+}
+
+/** The open step, in its place on the path: its settings, and how it is mixed back. */
+export function OpenStep({ step, before }: { step: Step; before: string }) {
+  const treatment = treatmentOf(step);
+  const thumbnails = useBench((s) => s.thumbnails);
+  const row = rowOf(useBench((s) => s.look?.steps) ?? [], step.id);
+  const at = row.findIndex((s) => s.id === step.id);
+  const name = stepName(step);
+  const settings = treatment?.settings.filter((s) => applies(s, step)) ?? [];
+  const Panel = PANELS[step.treatment];
+  const panel = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: also when it has moved in its row
+  useEffect(() => {
+    panel.current?.scrollIntoView({ inline: "nearest", block: "nearest" });
+  }, [step.id, at]);
+  return (
+    <Flex
+      ref={panel}
+      as="section"
+      aria-label={`${name}, open`}
+      direction="column"
+      flex="none"
+      height="236px"
+      bg="paper"
+      borderWidth="1px"
+      borderColor="ember"
+      borderRadius="8px"
+      px="13px"
+      py="8px"
+      data-open-step
+    >
+      <Flex align="baseline" gap="8px" mb="5px">
+        <Box as="span" fontFamily="felt" fontStyle="italic" color="mute">
+          {treatment?.stage ?? "several"}
+        </Box>
+        <Box
+          as="h2"
+          fontFamily="felt"
+          fontStyle="italic"
+          fontWeight="600"
+          fontSize="18px"
+          lineHeight="1.1"
+        >
+          {name}
+        </Box>
+        <Box color="mute" whiteSpace="nowrap">
+          {treatment?.says ?? "steps mixed back as one"}
+        </Box>
+        {treatment?.measures && (
+          <Box alignSelf="center" ml="8px">
+            <SetFromClip step={step} />
+          </Box>
+        )}
+        <Box flex="1" minW="20px" />
+        <Flex align="center" gap="2px" alignSelf="center">
+          <Key
+            tone="bare"
+            small
+            type="button"
+            disabled={at <= 0}
+            aria-label="Move earlier"
+            title="Move earlier"
+            onClick={() => moveStep(step.id, at - 1)}
+          >
+            <ArrowLeft size={14} />
+          </Key>
+          <Key
+            tone="bare"
+            small
+            type="button"
+            disabled={at >= row.length - 1}
+            aria-label="Move later"
+            title="Move later"
+            onClick={() => moveStep(step.id, at + 1)}
+          >
+            <ArrowRight size={14} />
+          </Key>
+          <Key
+            tone="bare"
+            small
+            type="button"
+            aria-label="Remove step"
+            title="Remove step"
+            onClick={() => removeStep(step.id)}
+          >
+            <Trash2 size={14} />
+          </Key>
+          <Box width="74px">
+            <Switch
+              label="Step"
+              on={step.on}
+              onSwitch={(on) => changeStep(step.id, (s) => ({ ...s, on }))}
+            />
+          </Box>
+          <Key
+            tone="bare"
+            small
+            type="button"
+            aria-label="Close step"
+            title="Close (O)"
+            onClick={() => put({ open: null })}
+          >
+            <ChevronUp size={14} />
+          </Key>
+        </Flex>
+      </Flex>
+      <Flex gap="14px" minH="0">
+        {isBundle(step) && <BundlePanel step={step} />}
+        {Panel && <Panel step={step} settings={settings} />}
+        {!Panel &&
+          inColumns(settings).map((column) => (
+            <Box
+              key={column[0]?.name}
+              width={column[0]?.unit === "ramp" ? "330px" : "240px"}
+              pt="2px"
+            >
+              {column.map((setting) => (
+                <SettingControl key={setting.name} step={step} setting={setting} />
+              ))}
+            </Box>
+          ))}
+        <MixControls step={step} made={treatment?.amount ?? 1} />
+        <Box flex="none">
+          <Box color="mute" fontSize="12px" mb="3px">
+            Before, after
+          </Box>
+          <Flex direction="column" gap="6px">
+            <Thumbnail source={thumbnails[before]} says={`Before ${name}`} />
+            <Thumbnail source={thumbnails[step.id]} says={`After ${name}`} dimmed={!step.on} />
+          </Flex>
+        </Box>
+      </Flex>
+    </Flex>
+  );
+}

@@ -1,0 +1,141 @@
+import type { Points, Setting, Step, Stops } from "../api/client";
+import { choiceWord } from "../bench/summary";
+import { Choice, Switch } from "../controls/Choice";
+import { ColourField } from "../controls/ColourField";
+import { NumberControl } from "../controls/Number";
+import { RampEditor } from "../controls/RampEditor";
+import { ToneWindow } from "../controls/ToneWindow";
+import { put } from "../state/bench";
+import { changeStep } from "../state/edits";
+import { hexOf } from "../state/readings";
+import { inputOf } from "./input";
+import { TableChoice } from "./TableChoice";
+
+export type Given = Step["settings"][string];
+
+export function changeSetting(step: Step, name: string, value: Given, done: boolean) {
+  changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, [name]: value } }), done);
+}
+
+export function changeSettings(step: Step, values: Step["settings"], done: boolean) {
+  changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, ...values } }), done);
+}
+
+const UNITS: Partial<Record<Setting["unit"], string>> = {
+  fraction: "%",
+  "px@1080": "px",
+  frames: "fr",
+  degrees: "°",
+  stops: "stops",
+  factor: "×",
+};
+
+/** How a number of a unit is shown: its factor, step and digits. */
+function shownAs(setting: Setting) {
+  const high = setting.high ?? 1;
+  if (setting.unit === "fraction") {
+    const fine = high <= 0.2;
+    return { scale: 100, step: fine ? 0.1 : 1, digits: fine ? 1 : 0 };
+  }
+  if (setting.unit === "px@1080" && high <= 20) return { scale: 1, step: 0.1, digits: 1 };
+  if (setting.unit === "factor" || setting.unit === "channels" || setting.unit === "stops")
+    return { scale: 1, step: setting.unit === "stops" ? 0.05 : 0.01, digits: 2 };
+  return { scale: 1, step: 1, digits: 0 };
+}
+
+/** How many rows a control takes of its column. */
+export const rowsOf = (setting: Setting) =>
+  ({ channels: 3, tones: 3 })[setting.unit as string] ?? 1;
+
+const CHANNELS = ["R", "G", "B"];
+
+/** The control of a setting, by its unit. */
+export function SettingControl({ step, setting }: { step: Step; setting: Setting }) {
+  const value = step.settings[setting.name];
+  const change = (given: Given, done = true) => changeSetting(step, setting.name, given, done);
+  const beside = setting.beside ? step.settings[setting.beside] : undefined;
+  const idle = setting.beside != null && isNone(beside);
+  const number = {
+    help: setting.help,
+    low: setting.low ?? 0,
+    high: setting.high ?? 1,
+    least: setting.least ?? undefined,
+    most: setting.most ?? undefined,
+    unit: UNITS[setting.unit] ?? "",
+    whole: setting.unit === "frames" || setting.unit === "seed",
+    idle,
+    ...shownAs(setting),
+  };
+  switch (setting.unit) {
+    case "switch":
+      return (
+        <Switch label={setting.label} help={setting.help} on={Boolean(value)} onSwitch={change} />
+      );
+    case "choice": {
+      const choices = (setting.choices ?? []) as (string | number)[];
+      return (
+        <Choice
+          label={setting.label}
+          help={setting.help}
+          value={String(value)}
+          choices={choices.map((c) => ({ value: String(c), says: choiceWord(setting.name, c) }))}
+          onChoose={(word) => change(choices.find((c) => String(c) === word) ?? word)}
+        />
+      );
+    }
+    case "colour":
+      return (
+        <ColourField
+          label={setting.label}
+          help={setting.help}
+          value={String(value)}
+          onMove={change}
+          onPick={() =>
+            put({
+              picking: {
+                says: setting.help || setting.label,
+                after: inputOf(step.id),
+                take: (found) => change(hexOf(found)),
+              },
+            })
+          }
+        />
+      );
+    case "tones":
+      return (
+        <>
+          {setting.label}
+          <ToneWindow label={setting.label} points={value as Points} onMove={change} />
+        </>
+      );
+    case "ramp":
+      return (
+        <RampEditor stops={value as Stops} initial={setting.default as Stops} onMove={change} />
+      );
+    case "file":
+      return <TableChoice value={String(value)} onChoose={(file) => change(file)} />;
+    case "channels":
+      return CHANNELS.map((channel, i) => (
+        <NumberControl
+          key={channel}
+          label={`${setting.label} ${channel}`}
+          value={(value as number[])[i] ?? 0}
+          initial={(setting.default as number[])[i] ?? 0}
+          {...number}
+          onMove={(given, done) => change((value as number[]).with(i, given), done)}
+        />
+      ));
+    default:
+      return (
+        <NumberControl
+          label={setting.label}
+          value={Number(value)}
+          initial={Number(setting.default)}
+          {...number}
+          onMove={change}
+        />
+      );
+  }
+}
+
+const isNone = (value: unknown) => value === 0 || value === "#808080";

@@ -1,0 +1,57 @@
+"""Grades by slope, offset, power and saturation: ASC Color Decision List, v1.2."""
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.power import power
+from yearning.core.picture import Picture
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def grade(
+    picture: Picture,
+    values: NDArray[np.float32],
+    saturation: np.float32,
+    clamped: bool,
+    out: Picture,
+    into: int,
+) -> None:
+    """Grade rows of a picture, into the rows of `out` from `into` on; `out` may be the picture.
+
+    V' = clamp(V · slope + offset)^power, then clamp(luma + saturation · (V' − luma)), with BT.709's
+    luma, which the CDL prescribes. `values` has shape `(3, 3)`: slopes, offsets and powers of R, G
+    and B. Where `clamped` is False nothing is, and what is negative is not raised.
+    """
+    zero, one = np.float32(0), np.float32(1)
+    width = picture.shape[2]
+    luma, low, raised = np.empty((3, width), np.float32)
+    for y in range(picture.shape[1]):
+        for c in range(3):
+            slope, offset, exponent = values[0, c], values[1, c], values[2, c]
+            line = out[c, into + y]
+            for x in range(width):
+                line[x] = picture[c, y, x] * slope + offset
+            if clamped:
+                for x in range(width):
+                    line[x] = min(max(line[x], zero), one)
+            if exponent != one:
+                for x in range(width):
+                    low[x] = min(line[x], zero)
+                for x in range(width):
+                    raised[x] = max(line[x], zero)
+                power(raised, exponent, line)
+                for x in range(width):
+                    line[x] += low[x]
+        if saturation != one:
+            r, g, b = out[0, into + y], out[1, into + y], out[2, into + y]
+            for x in range(width):
+                luma[x] = KR * r[x] + KG * g[x] + KB * b[x]
+            for c in range(3):
+                line = out[c, into + y]
+                for x in range(width):
+                    line[x] = luma[x] + saturation * (line[x] - luma[x])
+                if clamped:
+                    for x in range(width):
+                        line[x] = min(max(line[x], zero), one)

@@ -1,0 +1,62 @@
+"""Colours as files have them, and hues: the six that follow each other round the colour cube."""
+
+import re
+from typing import Annotated
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import AfterValidator
+
+from yearning.core.colour.luma import KB, KG, KR
+
+HUE_BANDS = ("red", "yellow", "green", "cyan", "blue", "magenta")
+"""Hues 0°, 60°, … 300°: the cube's corners between black and white."""
+
+_HEX = re.compile(r"#[0-9a-f]{6}")
+
+
+def _hex(text: str) -> str:
+    if not _HEX.fullmatch(text.lower()):
+        raise ValueError(f"'{text}' is no colour; write it as #rrggbb")
+    return text.lower()
+
+
+Colour = Annotated[str, AfterValidator(_hex)]
+"""A display-coded colour of 8 bits a channel, as `#rrggbb`."""
+
+
+def rgb_of(colour: str) -> NDArray[np.float32]:
+    """R'G'B' 0..1 of `#rrggbb`, shape `(3,)`."""
+    codes = [int(colour[i : i + 2], 16) for i in (1, 3, 5)]
+    return np.array(codes, np.float32) / np.float32(255)
+
+
+def luma_of(rgb: NDArray[np.float32]) -> np.float32:
+    """Luma of R'G'B', colour on the first axis (BT.709-6, item 3.2)."""
+    return np.float32(KR * rgb[0] + KG * rgb[1] + KB * rgb[2])
+
+
+def hue_colour(degrees: float) -> NDArray[np.float32]:
+    """The fully saturated colour of a hue, R'G'B' 0..1; red is 0°, green 120°, blue 240°."""
+    sector = (degrees % 360) / 60
+    away = np.abs((sector - np.array([0, 2, 4]) + 3) % 6 - 3)
+    return np.asarray(np.clip(2 - away, 0, 1), np.float32)
+
+
+def tint_of(degrees: float) -> NDArray[np.float32]:
+    """A hue's direction away from grey: its colour less its luma, so that adding it keeps luma."""
+    colour = hue_colour(degrees)
+    colour -= luma_of(colour)
+    return colour
+
+
+@numba.njit(nogil=True, cache=True, inline="always")
+def hue_sector(r: np.float32, g: np.float32, b: np.float32, spread: np.float32) -> np.float32:
+    """Hue in sixths of a turn, 0..6, of a colour whose channels lie `spread` (above 0) apart."""
+    high = max(r, max(g, b))
+    per = np.float32(1) / spread
+    of_red, of_green = (g - b) * per, np.float32(2) + (b - r) * per
+    sector = of_green if high == g else np.float32(4) + (r - g) * per
+    sector = of_red if high == r else sector
+    return sector + np.float32(6) if sector < np.float32(0) else sector

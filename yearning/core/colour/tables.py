@@ -1,0 +1,223 @@
+"""Look-up tables of colour: what .cube and CLF files hold, as operations one after the other.
+
+Pictures go through in rows: each operation takes three lines of R'G'B' and writes them anew.
+"""
+
+from dataclasses import dataclass
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.colour.cdl import grade
+from yearning.core.picture import Picture
+
+Array = NDArray[np.float32]
+
+CUBE_MOST = 129
+"""The largest side of a cube that is taken: 129³ colours are 34 MB."""
+
+LINE_MOST = 1 << 17
+"""The most values of a one-dimensional table."""
+
+
+@dataclass(frozen=True)
+class Lines:
+    """A table a channel: straight between values; below `low` and above `high`, the ends.
+
+    `values` has shape `(3, n)`; `low` and `high` of shape `(3,)` are what the ends stand for.
+    """
+
+    values: Array
+    low: Array
+    high: Array
+
+
+@dataclass(frozen=True)
+class Cube:
+    """A colour at each point of a lattice: tetrahedral between; beyond it, its surface.
+
+    `values` has shape `(n, n, n, 3)`, red on the first axis; `low` and `high` of shape `(3,)` are
+    the lattice's corners.
+    """
+
+    values: Array
+    low: Array
+    high: Array
+
+
+@dataclass(frozen=True)
+class Matrix:
+    """V' = rows · V + offset; `rows` of shape `(3, 3)`, `offset` of shape `(3,)`."""
+
+    rows: Array
+    offset: Array
+
+
+@dataclass(frozen=True)
+class Clamp:
+    """V' = V within `low` to `high`; infinite where there is no such bound."""
+
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Grade:
+    """ASC CDL v1.2: `slope`, `offset`, `power` of shape `(3,)`, and saturation; clamped or not."""
+
+    slope: Array
+    offset: Array
+    power: Array
+    saturation: float
+    clamped: bool
+
+
+Part = Lines | Cube | Matrix | Clamp | Grade
+
+
+@dataclass(frozen=True)
+class Table:
+    """A look-up table: its parts in the order of their work, and what it is called."""
+
+    title: str
+    parts: tuple[Part, ...]
+
+
+class Prepared:
+    """A table, ready for rows of pictures."""
+
+    def __init__(self, table: Table) -> None:
+        self._parts = [_prepared(part) for part in table.parts]
+
+    def apply(self, picture: Picture, out: Picture, into: int) -> None:
+        """Take rows of a picture through the table, into the rows of `out` from `into` on."""
+        rows = out[:, into : into + picture.shape[1]]
+        source = picture
+        for kernel, values in self._parts:
+            kernel(source, *values, rows)
+            source = rows
+        if not self._parts:
+            rows[...] = picture
+
+
+def applied(table: Table, picture: Picture) -> Picture:
+    """A picture, shape `(3, height, width)`, taken through a table."""
+    out = np.empty_like(picture)
+    Prepared(table).apply(picture, out, 0)
+    return out
+
+
+def _prepared(part: Part):  # type: ignore[no-untyped-def]
+    """The kernel of a part, and what it takes between the picture and the rows it writes."""
+    match part:
+        case Lines(values, low, high):
+            scale = (values.shape[1] - 1) / (high - low)
+            return _through_lines, (values, low, scale.astype(np.float32))
+        case Cube(values, low, high):
+            side = values.shape[0]
+            scale = ((side - 1) / (high - low)).astype(np.float32)
+            corners = np.zeros((side**3, 4), np.float32)  # a corner to a quarter of a cache line
+            corners[:, :3] = values.reshape(-1, 3)
+            return _through_cube, (corners.reshape(-1), side, low, scale)
+        case Matrix(rows, offset):
+            return _through_matrix, (rows, offset)
+        case Clamp(low, high):
+            return _clamped, (np.float32(low), np.float32(high))
+        case Grade(slope, offset, power, saturation, clamped):
+            graded = np.array([slope, offset, power], np.float32)
+            return _graded, (graded, np.float32(saturation), clamped)
+
+
+@numba.njit(nogil=True, cache=True)
+def _through_lines(picture: Picture, values: Array, low: Array, scale: Array, out: Picture) -> None:
+    last = values.shape[1] - 1
+    most = np.float32(last)
+    for c in range(3):
+        table = values[c]
+        for y in range(picture.shape[1]):
+            for x in range(picture.shape[2]):
+                at = min(max((picture[c, y, x] - low[c]) * scale[c], np.float32(0)), most)
+                i = np.uint64(min(max(np.int32(at), 0), last - 1))
+                first = table[i]
+                out[c, y, x] = first + (at - np.float32(i)) * (table[i + np.uint64(1)] - first)
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _through_cube(
+    picture: Picture, corners: Array, side: int, low: Array, scale: Array, out: Picture
+) -> None:
+    """Tetrahedral: along the edges of the lattice's cell, the longest way first.
+
+    J. M. Kasson, W. Plouffe, S. I. Nin, A tetrahedral interpolation technique for color space
+    conversion, SPIE 1909 (1993). In lines with one result each, so that all but the look-up runs
+    on vectors.
+    """
+    width = picture.shape[2]
+    zero, one = np.float32(0), np.float32(1)
+    most, cell = np.float32(side - 1), np.float32(side - 2)
+    by_red, by_green, by_blue = np.float32(4 * side * side), np.float32(4 * side), np.float32(4)
+    whole = by_red + by_green + by_blue
+    beyond = np.uint64(whole)
+    second, third = np.uint64(1), np.uint64(2)
+    at = np.empty((3, width), np.float32)
+    r, g, b = at[0], at[1], at[2]
+    base, far, middle = np.empty((3, width), np.int32)
+    high, least = np.empty((2, width), np.float32)
+    for y in range(picture.shape[1]):
+        for c in range(3):
+            line, offset, gain = picture[c, y], low[c], scale[c]
+            for x in range(width):
+                at[c, x] = min(max((line[x] - offset) * gain, zero), most)
+        for x in range(width):
+            i, j = min(np.floor(r[x]), cell), min(np.floor(g[x]), cell)
+            k = min(np.floor(b[x]), cell)
+            base[x] = np.int32(i * by_red + j * by_green + k * by_blue)
+        for c in range(3):
+            for x in range(width):
+                at[c, x] -= min(np.floor(at[c, x]), cell)
+        for x in range(width):
+            high[x] = max(r[x], max(g[x], b[x]))
+        for x in range(width):
+            least[x] = min(r[x], min(g[x], b[x]))
+        for x in range(width):  # of equal ones the first is the highest, and the last the least
+            first = by_red if r[x] == high[x] else (by_green if g[x] == high[x] else by_blue)
+            far[x] = np.int32(first)
+        for x in range(width):
+            last = by_blue if b[x] == least[x] else (by_green if g[x] == least[x] else by_red)
+            middle[x] = np.int32(whole - last)
+        for x in range(width):
+            o = np.uint64(base[x])
+            a, m, e = o + np.uint64(far[x]), o + np.uint64(middle[x]), o + beyond
+            mid = r[x] + g[x] + b[x] - high[x] - least[x]
+            w0, w1, w2, w3 = one - high[x], high[x] - mid, mid - least[x], least[x]
+            out[0, y, x] = (w0 * corners[o] + w1 * corners[a]) + (w2 * corners[m] + w3 * corners[e])
+            out[1, y, x] = (w0 * corners[o + second] + w1 * corners[a + second]) + (
+                w2 * corners[m + second] + w3 * corners[e + second]
+            )
+            out[2, y, x] = (w0 * corners[o + third] + w1 * corners[a + third]) + (
+                w2 * corners[m + third] + w3 * corners[e + third]
+            )
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _through_matrix(picture: Picture, rows: Array, offset: Array, out: Picture) -> None:
+    for y in range(picture.shape[1]):
+        for x in range(picture.shape[2]):
+            r, g, b = picture[0, y, x], picture[1, y, x], picture[2, y, x]
+            for c in range(3):
+                out[c, y, x] = rows[c, 0] * r + rows[c, 1] * g + rows[c, 2] * b + offset[c]
+
+
+@numba.njit(nogil=True, cache=True)
+def _clamped(picture: Picture, low: np.float32, high: np.float32, out: Picture) -> None:
+    for c in range(3):
+        for y in range(picture.shape[1]):
+            for x in range(picture.shape[2]):
+                out[c, y, x] = min(max(picture[c, y, x], low), high)
+
+
+def _graded(
+    picture: Picture, values: Array, saturation: np.float32, clamped: bool, out: Picture
+) -> None:
+    grade(picture, values, saturation, clamped, out, 0)

@@ -1,0 +1,1 @@
+"""Measuring pictures: readings to judge by."""

@@ -1,0 +1,68 @@
+"""What a whole clip measures, from frames spread over it: a grade set by it can't pump."""
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.measure.scopes import histogram
+from yearning.core.picture import Picture
+
+SAMPLED = 60
+"""Frames that stand for a clip; percentiles of more differ by less than a code."""
+
+BINS = 1024
+
+END = 0.001
+"""The part of all pixels that may lie beyond what is taken as black, or as white."""
+
+EDGE = 0.1
+"""The part of all pixels taken as dark, or as bright."""
+
+
+class ClipTones(NamedTuple):
+    """Tones of a clip, 0..1.
+
+    `black` and `white`: what all channels but a thousandth of the pixels lie above, and below.
+    `dark`, `median`, `bright`: the luma that a tenth, half, nine tenths of the pixels are below.
+    """
+
+    black: float
+    dark: float
+    median: float
+    bright: float
+    white: float
+
+
+def sampled(frames: int) -> list[int]:
+    """The frames that are measured of a clip of so many, in order."""
+    count = min(frames, SAMPLED)
+    return [(2 * i + 1) * frames // (2 * count) for i in range(count)]
+
+
+class ClipCounts:
+    """Counts of a clip's values, frame after frame."""
+
+    def __init__(self) -> None:
+        self._counts: NDArray[np.int64] = np.zeros((4, BINS), np.int64)
+
+    def add(self, picture: Picture) -> None:
+        """Count a frame."""
+        self._counts += histogram(picture, BINS)
+
+    def tones(self) -> ClipTones:
+        """The tones of what was counted."""
+        luma, *channels = self._counts
+        return ClipTones(
+            black=min(_below(channel, END) for channel in channels),
+            dark=_below(luma, EDGE),
+            median=_below(luma, 0.5),
+            bright=_below(luma, 1 - EDGE),
+            white=max(_below(channel, 1 - END) for channel in channels),
+        )
+
+
+def _below(counts: NDArray[np.int64], part: float) -> float:
+    """The value that such a part of what was counted lies below, straight within a bin."""
+    total = np.concatenate([[0], np.cumsum(counts)])
+    return float(np.interp(part * total[-1], total, np.arange(len(total)))) / BINS

@@ -1,0 +1,70 @@
+"""Evening out exposure that pumps: how much brighter or darker each frame of a clip is to be."""
+
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.picture import Picture
+
+Array = NDArray[np.float64]
+
+LIKE = 0.5
+"""Two frames in a row whose luma, as 16 by 9 means, correlates less are of two shots: exposure does
+not change a correlation, and motion from one frame to the next leaves most of it."""
+
+COLUMNS, ROWS = 16, 9
+
+MOST = 2.0
+"""The most a frame is brightened, or darkened, in display-coded values."""
+
+DARK = 1 / 255
+"""Mean luma below which a frame is taken as black, and left."""
+
+
+class Light:
+    """A clip's light, frame after frame: mean luma, and how like the frame before each one is."""
+
+    def __init__(self) -> None:
+        self._found: list[tuple[float, float]] = []
+        self._before: Array | None = None
+
+    def add(self, picture: Picture) -> None:
+        """Measure the next frame, of shape `(3, height, width)`, at least 16 by 9 pixels."""
+        luma = KR * picture[0] + KG * picture[1] + KB * picture[2]
+        down = np.linspace(0, luma.shape[0], ROWS + 1).astype(int)[:-1]
+        across = np.linspace(0, luma.shape[1], COLUMNS + 1).astype(int)[:-1]
+        sums = np.add.reduceat(np.add.reduceat(luma.astype(np.float64), down, 0), across, 1)
+        centred = sums - sums.mean()
+        like = 1.0
+        if self._before is not None:
+            size = np.sqrt((centred**2).sum() * (self._before**2).sum())
+            like = float((centred * self._before).sum() / size) if size > 0 else 1.0
+        self._before = centred
+        self._found.append((float(luma.mean(dtype=np.float64)), like))
+
+    def measured(self) -> Array:
+        """What was found, shape `(frames, 2)`."""
+        return np.array(self._found).reshape(-1, 2)
+
+
+def even_gains(light: Array, frames: int) -> Array:
+    """What each frame's display-coded values are multiplied by, from what `Light` measured.
+
+    Within a shot the logarithm of mean luma is smoothed by a gaussian window of `frames` on each
+    side (σ a third of that), mirrored at the shot's ends; each frame is brought to what comes out,
+    by a factor of at most `MOST`. Nothing is smoothed over a cut.
+    """
+    luma, like = light.T
+    gains = np.ones(len(luma))
+    window = np.exp(-0.5 * (np.arange(-frames, frames + 1) / (frames / 3)) ** 2)
+    window /= window.sum()
+    cuts = [0, *(np.nonzero(like[1:] < LIKE)[0] + 1), len(luma)]
+    for first, end in pairwise(cuts):
+        own = np.log(np.maximum(luma[first:end], DARK))
+        even = np.convolve(np.pad(own, frames, mode="symmetric"), window, mode="valid")
+        gains[first:end] = np.exp(even - own)
+    gains = np.clip(gains, 1 / MOST, MOST)
+    gains[(luma < DARK) | (np.abs(gains - 1) < 1e-6)] = 1.0
+    return gains

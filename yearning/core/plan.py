@@ -1,0 +1,97 @@
+"""From a look to what is to be done: bundles laid out, steps that are off left out.
+
+Pictures are numbered: 0 is the footage, and each operation makes the next. An operation treats the
+picture it reads and lays the result back on the picture below; usually both are the one before.
+"""
+
+import hashlib
+import json
+from typing import NamedTuple
+
+from yearning.core.look import AS_SHOT, SO_FAR, Bundle, Look, Mix, Step
+from yearning.core.treatment import Reach, Treatment
+
+FOOTAGE = 0
+
+
+class Operation(NamedTuple):
+    """One treatment mixed back; with no `settings` what is read is laid back as it is."""
+
+    below: int
+    reads: int
+    settings: Treatment | None
+    mix: Mix
+
+    @property
+    def pointwise(self) -> bool:
+        """Whether each result pixel depends on the same pixel alone."""
+        return self.settings is None or self.settings.pointwise()
+
+    @property
+    def plain(self) -> bool:
+        """Whether the treated picture is the result."""
+        return self.mix.blend == "normal" and self.mix.amount == 1 and self.mix.tones is None
+
+
+class Plan:
+    """The operations of a look, by the number of the picture each makes.
+
+    `results` has the picture's number after each count of the look's own steps, from none on;
+    `after` that after each step by its id, those inside bundles too. `keys` are hashes of what a
+    picture is made of: equal keys mean equal pictures, whatever the steps' ids.
+    """
+
+    def __init__(self, look: Look) -> None:
+        self.operations: list[Operation | None] = [None]
+        self.keys = [hashlib.sha256().hexdigest()]
+        self.reaches = [Reach()]
+        self.light = [True]
+        """Whether a picture can be made from the footage's bands without one whole in between."""
+        self.after: dict[str, int] = {AS_SHOT: FOOTAGE}
+        self.results = [FOOTAGE]
+        for step in look.steps:
+            self.results.append(self._add(step, self.results[-1]))
+
+    def operation(self, number: int) -> Operation:
+        """The operation that makes a picture; the footage has none."""
+        operation = self.operations[number]
+        assert operation is not None
+        return operation
+
+    def _add(self, step: Step, below: int) -> int:
+        """Add a step; returns the number of the picture that then stands."""
+        reads = below if step.mix.reads == SO_FAR else self.after[step.mix.reads]
+        settings: Treatment | None
+        if isinstance(step.settings, Bundle):
+            settings = None
+            for inner in step.settings.steps:
+                reads = self._add(inner, reads)
+        else:
+            settings = step.settings
+        made = below
+        if step.on and step.mix.amount > 0:
+            operation = Operation(below, reads, settings, step.mix)
+            made = reads if settings is None and operation.plain else self._noted(operation)
+        self.after[step.id] = made
+        return made
+
+    def _noted(self, operation: Operation) -> int:
+        below, reads, settings, mix = operation
+        says = {
+            "treatment": None if settings is None else settings.kind,
+            "settings": None if settings is None else settings.model_dump(mode="json"),
+            "mix": mix.model_dump(mode="json", exclude={"reads"}),
+            "on": [self.keys[below], self.keys[reads]],
+        }
+        digest = hashlib.sha256(json.dumps(says, sort_keys=True).encode())
+        own = Reach() if settings is None else settings.reach()
+        under, seen = self.reaches[below], self.reaches[reads]
+        reach = Reach(
+            max(under.before, seen.before + own.before), max(under.after, seen.after + own.after)
+        )
+        read = self.light[reads] if operation.pointwise else reads == FOOTAGE
+        self.operations.append(operation)
+        self.keys.append(digest.hexdigest())
+        self.reaches.append(reach)
+        self.light.append(self.light[below] and read)
+        return len(self.operations) - 1

@@ -1,0 +1,177 @@
+"""Balance."""
+
+from typing import Annotated, Literal
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import AfterValidator
+
+from yearning.core.colour.cdl import grade
+from yearning.core.colour.hues import tint_of
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.picture import Picture
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+TINT = 0.25
+"""How far full strength moves a colour from grey, in parts of the way to its hue."""
+
+LIFT = 0.25
+"""How far full lightness moves luma."""
+
+SHADOWS_END, HIGHLIGHTS_BEGIN = 0.6, 0.4
+
+Channels = tuple[float, float, float]
+
+
+def _not_negative(values: Channels) -> Channels:
+    if min(values) < 0:
+        raise ValueError("slopes and saturation are 0 or more")
+    return values
+
+
+def _positive(values: Channels) -> Channels:
+    if min(values) <= 0:
+        raise ValueError("powers are above 0")
+    return values
+
+
+def ranges(luma: NDArray[np.float64]) -> NDArray[np.float64]:
+    """How much of a shadow, mid-tone and highlight a luma is, shape `(3, …)`; they sum to 1."""
+    shadow = 1 - _smooth(luma / SHADOWS_END)
+    highlight = _smooth((luma - HIGHLIGHTS_BEGIN) / (1 - HIGHLIGHTS_BEGIN))
+    return np.stack([shadow, 1 - shadow - highlight, highlight])
+
+
+def _smooth(t: NDArray[np.float64]) -> NDArray[np.float64]:
+    t = np.clip(t, 0, 1)
+    return t * t * (3 - 2 * t)
+
+
+_IN_RANGES = {"mode": ["ranges"]}
+_AS_CDL = {"mode": ["cdl"]}
+
+
+class Balance(Treatment):
+    """Shadows, mid-tones and highlights each turned towards a colour, lighter or darker.
+
+    In `ranges` three smooth, overlapping windows over luma that sum to 1 weigh the three; a colour
+    is added without its luma, so strength changes none (common practice, no source). In `cdl` the
+    picture is graded by slope, offset, power and saturation, as ASC CDL v1.2 has it:
+    V' = clamp(V · slope + offset)^power, then luma + saturation · (V' − luma), clamped.
+    """
+
+    kind = "balance"
+    stage = "colour"
+    says = "shadows, mid-tones and highlights, each towards a colour"
+    colour_only = True
+
+    mode: Literal["ranges", "cdl"] = setting(
+        "ranges",
+        unit="choice",
+        label="By",
+        help="Three ranges of tone, or slope, offset, power and saturation (ASC CDL).",
+    )
+    shadows_hue: float = setting(
+        210.0,
+        0,
+        360,
+        unit="degrees",
+        label="Shadows hue",
+        only_if=_IN_RANGES,
+        beside="shadows_strength",
+    )
+    shadows_strength: float = setting(0.0, 0, 1, label="Shadows strength", only_if=_IN_RANGES)
+    shadows_lightness: float = setting(0.0, -1, 1, label="Shadows lightness", only_if=_IN_RANGES)
+    mids_hue: float = setting(
+        30.0,
+        0,
+        360,
+        unit="degrees",
+        label="Mids hue",
+        only_if=_IN_RANGES,
+        beside="mids_strength",
+    )
+    mids_strength: float = setting(0.0, 0, 1, label="Mids strength", only_if=_IN_RANGES)
+    mids_lightness: float = setting(0.0, -1, 1, label="Mids lightness", only_if=_IN_RANGES)
+    highlights_hue: float = setting(
+        45.0,
+        0,
+        360,
+        unit="degrees",
+        label="Highlights hue",
+        only_if=_IN_RANGES,
+        beside="highlights_strength",
+    )
+    highlights_strength: float = setting(0.0, 0, 1, label="Highlights strength", only_if=_IN_RANGES)
+    highlights_lightness: float = setting(
+        0.0, -1, 1, label="Highlights lightness", only_if=_IN_RANGES
+    )
+    slope: Annotated[Channels, AfterValidator(_not_negative)] = setting(
+        (1.0, 1.0, 1.0), 0, 2, unit="channels", label="Slope", only_if=_AS_CDL
+    )
+    offset: Channels = setting(
+        (0.0, 0.0, 0.0), -0.5, 0.5, unit="channels", label="Offset", only_if=_AS_CDL
+    )
+    power: Annotated[Channels, AfterValidator(_positive)] = setting(
+        (1.0, 1.0, 1.0), 0.2, 3, unit="channels", label="Power", only_if=_AS_CDL
+    )
+    saturation: float = setting(
+        1.0, 0, 2, unit="factor", least=0, most=20, label="Saturation", only_if=_AS_CDL
+    )
+
+    def prepare(self, at: Moment) -> NDArray[np.float32] | None:
+        """What each range adds, or slopes, offsets and powers; None for a grade of nothing."""
+        if self.mode == "ranges":
+            return self._moves()
+        if (self.slope, self.offset, self.power) == _NEUTRAL and self.saturation == 1:
+            return None
+        return np.array([self.slope, self.offset, self.power], np.float32)
+
+    def apply(self, band: Band) -> None:
+        """The picture in balance."""
+        if band.prepared is None:
+            band.keep()
+        elif self.mode == "cdl":
+            saturation = np.float32(self.saturation)
+            grade(band.picture, band.prepared, saturation, True, band.out, band.into)
+        else:
+            _by_ranges(band.picture, band.prepared, band.out, band.into)
+
+    def _moves(self) -> NDArray[np.float32]:
+        """What each range adds to R, G and B, shape `(3 ranges, 3 channels)`."""
+        parts = (
+            (self.shadows_hue, self.shadows_strength, self.shadows_lightness),
+            (self.mids_hue, self.mids_strength, self.mids_lightness),
+            (self.highlights_hue, self.highlights_strength, self.highlights_lightness),
+        )
+        moves = [TINT * strength * tint_of(hue) + LIFT * light for hue, strength, light in parts]
+        return np.array(moves, np.float32)
+
+
+_NEUTRAL = ((1.0, 1.0, 1.0), (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _by_ranges(picture: Picture, moves: NDArray[np.float32], out: Picture, into: int) -> None:
+    zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
+    begin, end = np.float32(HIGHLIGHTS_BEGIN), np.float32(SHADOWS_END)
+    per_low, per_high = one / end, one / (one - begin)
+    width = picture.shape[2]
+    luma = np.empty(width, np.float32)
+    low, high = np.empty(width, np.float32), np.empty(width, np.float32)
+    for y in range(picture.shape[1]):
+        for x in range(width):
+            luma[x] = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+        for x in range(width):
+            t = min(max(luma[x] * per_low, zero), one)
+            low[x] = one - t * t * (three - two * t)
+        for x in range(width):
+            t = min(max((luma[x] - begin) * per_high, zero), one)
+            high[x] = t * t * (three - two * t)
+        for c in range(3):
+            shadow, mid, light = moves[0, c], moves[1, c], moves[2, c]
+            for x in range(width):
+                out[c, into + y, x] = picture[c, y, x] + (
+                    low[x] * shadow + (one - low[x] - high[x]) * mid + high[x] * light
+                )

@@ -1,0 +1,35 @@
+"""Exposure."""
+
+import numpy as np
+
+from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.treatment import Band, Treatment, setting
+
+
+class Exposure(Treatment):
+    """More or less light, in stops.
+
+    A stop is twice the light. Light is the display's (BT.1886 annex 1: L = V^2.4), so that s stops
+    multiply display-coded values by 2^(s/2.4), whatever the value.
+    """
+
+    kind = "exposure"
+    stage = "light"
+    says = "more or less light, in stops"
+    colour_only = True
+
+    stops: float = setting(
+        0.0,
+        -5,
+        5,
+        unit="stops",
+        least=-20,
+        most=20,
+        label="Stops",
+        help="One more is twice the light.",
+    )
+
+    def apply(self, band: Band) -> None:
+        """The picture with its light multiplied."""
+        gain = np.float32(2.0 ** (self.stops / float(DISPLAY_GAMMA)))
+        np.multiply(band.picture, gain, out=band.result)

@@ -1,0 +1,102 @@
+"""Hue."""
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.colour.hues import hue_sector
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.picture import Picture
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+Six = tuple[float, float, float, float, float, float]
+
+CELLS = 24
+"""Cells a sixth of a turn is tabulated in; straight between them, a turn of 180° from one band to
+the next loses less than 1/300 of saturation."""
+
+LIFT = 0.5
+"""How far full lightness moves the luma of a fully saturated colour."""
+
+_NONE: Six = (0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+
+
+class Hue(Treatment):
+    """Each hue turned, more or less saturated, lighter or darker.
+
+    Red, yellow, green, cyan, blue and magenta have a value each, smooth between (a raised cosine).
+    Colours turn about grey at their luma, in the plane of BT.709's colour differences; lightness
+    counts with how saturated a colour is, so greys stay (common practice, no source).
+    """
+
+    kind = "hue"
+    stage = "colour"
+    says = "each hue turned, stronger or weaker, lighter or darker"
+    colour_only = True
+
+    turn: Six = setting(_NONE, -180, 180, unit="bands", label="Turn", help="Degrees.")
+    saturation: Six = setting(
+        _NONE, -1, 1, unit="bands", label="Saturation", help="−100 % is grey, +100 % twice as much."
+    )
+    lightness: Six = setting(_NONE, -1, 1, unit="bands", label="Lightness", help="Luma.")
+
+    def apply(self, band: Band) -> None:
+        """The picture with its hues moved."""
+        _moved(band.picture, band.prepared, band.out, band.into)
+
+    def prepare(self, at: Moment) -> NDArray[np.float32]:
+        """Along and across its direction, how a colour difference is scaled, and the lift by its
+        strength; shape `(6 · CELLS + 1, 3)`, from hue 0° to 360°."""
+        sector = np.arange(6 * CELLS + 1) / CELLS
+        band = np.minimum(sector.astype(int), 5)
+        weight = 0.5 - 0.5 * np.cos(np.pi * (sector - band))
+
+        def between(values: Six) -> NDArray[np.float64]:
+            of = np.array([*values, values[0]])
+            return np.asarray(of[band] + weight * (of[band + 1] - of[band]), np.float64)
+
+        scale = np.maximum(1 + between(self.saturation), 0)
+        angle = np.radians(between(self.turn))
+        lift = LIFT * between(self.lightness)
+        return np.stack([scale * np.cos(angle), scale * np.sin(angle), lift], 1).astype(np.float32)
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"}, error_model="numpy")
+def _moved(picture: Picture, table: NDArray[np.float32], out: Picture, into: int) -> None:
+    to_cb, to_cr = np.float32(1 / 1.8556), np.float32(1 / 1.5748)  # BT.709-6, item 3.3
+    from_cb, from_cr = np.float32(1.8556), np.float32(1.5748)
+    green_cb, green_cr = from_cb * KB / KG, from_cr * KR / KG
+    cells = np.float32(CELLS)
+    last = table.shape[0] - 2
+    width = picture.shape[2]
+    at, cb, cr = np.empty((3, width), np.float32)
+    along, across, lift = np.empty((3, width), np.float32)
+    for y in range(picture.shape[1]):
+        r, g, b = picture[0, y], picture[1, y], picture[2, y]
+        for x in range(width):
+            spread = max(r[x], max(g[x], b[x])) - min(r[x], min(g[x], b[x]))
+            at[x] = cells * hue_sector(r[x], g[x], b[x], max(spread, np.float32(1e-9)))
+        for x in range(width):
+            i = np.uint64(min(max(np.int32(at[x]), 0), last))
+            part, j = at[x] - np.float32(i), i + np.uint64(1)
+            along[x] = table[i, 0] + part * (table[j, 0] - table[i, 0])
+            across[x] = table[i, 1] + part * (table[j, 1] - table[i, 1])
+            lift[x] = table[i, 2] + part * (table[j, 2] - table[i, 2])
+        for x in range(width):
+            luma = KR * r[x] + KG * g[x] + KB * b[x]
+            cb[x] = (b[x] - luma) * to_cb
+        for x in range(width):
+            luma = KR * r[x] + KG * g[x] + KB * b[x]
+            cr[x] = (r[x] - luma) * to_cr
+        for x in range(width):
+            spread = max(r[x], max(g[x], b[x])) - min(r[x], min(g[x], b[x]))
+            luma = KR * r[x] + KG * g[x] + KB * b[x]
+            at[x] = luma + lift[x] * spread
+        for x in range(width):
+            out[0, into + y, x] = at[x] + from_cr * (along[x] * cr[x] + across[x] * cb[x])
+        for x in range(width):
+            turned_cb = along[x] * cb[x] - across[x] * cr[x]
+            turned_cr = along[x] * cr[x] + across[x] * cb[x]
+            out[1, into + y, x] = at[x] - green_cb * turned_cb - green_cr * turned_cr
+        for x in range(width):
+            out[2, into + y, x] = at[x] + from_cb * (along[x] * cb[x] - across[x] * cr[x])

@@ -1,0 +1,90 @@
+"""Levels."""
+
+from typing import Self
+
+import numba
+import numpy as np
+from pydantic import model_validator
+
+from yearning.core.colour.power import power
+from yearning.core.measure.clip import ClipTones
+from yearning.core.picture import Picture
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+LEAST_APART = 1e-3
+
+
+class Levels(Treatment):
+    """Black and white set anew, and the tones between bent.
+
+    t = (V − black) / (white − black); V' = out_black + (out_white − out_black) · t^(1/gamma), for
+    each channel (common practice, no source). Below black the power goes on mirrored.
+    """
+
+    kind = "levels"
+    stage = "colour"
+    says = "black and white set anew, mid-tones bent between"
+    colour_only = True
+
+    black: float = setting(0.0, 0, 1, label="Black", help="What becomes black.")
+    gamma: float = setting(
+        1.0,
+        0.2,
+        5,
+        unit="factor",
+        least=0.05,
+        most=20,
+        label="Gamma",
+        help="Above 1 lightens what is between black and white.",
+    )
+    white: float = setting(1.0, 0, 1, label="White", help="What becomes white.")
+    out_black: float = setting(0.0, 0, 1, label="Black out", help="What black is shown as.")
+    out_white: float = setting(1.0, 0, 1, label="White out", help="What white is shown as.")
+
+    @model_validator(mode="after")
+    def _black_below_white(self) -> Self:
+        if self.white - self.black < LEAST_APART:
+            raise ValueError(f"white lies above black, by at least {LEAST_APART}")
+        return self
+
+    @classmethod
+    def set_from(cls, tones: ClipTones) -> dict[str, float]:
+        """Black and white where the clip's lie; the mid-tones as they are."""
+        white = max(tones.white, tones.black + 2 * LEAST_APART)
+        return {"black": round(tones.black, 3), "white": round(white, 3)}
+
+    def prepare(self, at: Moment) -> tuple[np.float32, ...]:
+        """Gain, offset, exponent, and what it is spread over from where."""
+        gain = 1 / (self.white - self.black)
+        span = self.out_white - self.out_black
+        values = (gain, -self.black * gain, 1 / self.gamma, span, self.out_black)
+        return tuple(np.float32(value) for value in values)
+
+    def apply(self, band: Band) -> None:
+        """The picture at its new levels."""
+        _levelled(band.picture, *band.prepared, band.out, band.into)  # type: ignore[call-arg]
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _levelled(
+    picture: Picture,
+    gain: np.float32,
+    offset: np.float32,
+    exponent: np.float32,
+    span: np.float32,
+    low: np.float32,
+    out: Picture,
+    into: int,
+) -> None:
+    width = picture.shape[2]
+    line, bent = np.empty(width, np.float32), np.empty(width, np.float32)
+    for c in range(3):
+        for y in range(picture.shape[1]):
+            for x in range(width):
+                line[x] = gain * picture[c, y, x] + offset
+            if exponent != np.float32(1):
+                power(line, exponent, bent)
+            else:
+                bent[:] = line
+            for x in range(width):
+                out[c, into + y, x] = span * bent[x] + low

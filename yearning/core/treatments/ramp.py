@@ -1,0 +1,92 @@
+"""Ramp."""
+
+from itertools import pairwise
+from typing import Annotated
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import AfterValidator
+
+from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.picture import Picture
+from yearning.core.tones import LEAST_APART
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+MOST_STOPS = 8
+
+Stops = tuple[tuple[float, Colour], ...]
+
+
+def _ascending(stops: Stops) -> Stops:
+    if not 2 <= len(stops) <= MOST_STOPS:
+        raise ValueError(f"a ramp has 2 to {MOST_STOPS} stops, not {len(stops)}")
+    if any(not 0 <= at <= 1 for at, _ in stops):
+        raise ValueError("the stops of a ramp lie within 0 and 1")
+    if any(b[0] - a[0] < LEAST_APART for a, b in pairwise(stops)):
+        raise ValueError(
+            f"the stops of a ramp go from black to white, at least {LEAST_APART} apart"
+        )
+    return stops
+
+
+class Ramp(Treatment):
+    """Luma drawn in a ramp of colours.
+
+    Straight between the stops in display-coded values, level beyond the first and the last.
+    """
+
+    kind = "ramp"
+    stage = "colour"
+    says = "dark to light drawn in a ramp of colours"
+    colour_only = True
+
+    stops: Annotated[Stops, AfterValidator(_ascending)] = setting(
+        ((0.0, "#0f1a26"), (0.45, "#7d6a5c"), (1.0, "#f5ead4")),
+        unit="ramp",
+        label="Stops",
+        help="Which luma is shown in which colour.",
+    )
+
+    def prepare(self, at: Moment) -> tuple[NDArray[np.float32], ...]:
+        """Where the stops are, their colours, and the slopes after them."""
+        places = np.array([place for place, _ in self.stops], np.float32)
+        colours = np.stack([rgb_of(colour) for _, colour in self.stops])
+        slopes = np.zeros_like(colours)
+        slopes[:-1] = (colours[1:] - colours[:-1]) / (places[1:] - places[:-1])[:, None]
+        return places, colours, slopes
+
+    def apply(self, band: Band) -> None:
+        """The ramp's colour of each pixel's luma."""
+        _drawn(band.picture, *band.prepared, band.out, band.into)  # type: ignore[call-arg]
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _drawn(
+    picture: Picture,
+    at: NDArray[np.float32],
+    colours: NDArray[np.float32],
+    slopes: NDArray[np.float32],
+    out: Picture,
+    into: int,
+) -> None:
+    zero = np.float32(0)
+    last = at.shape[0] - 1
+    width = picture.shape[2]
+    luma = np.empty(width, np.float32)
+    for y in range(picture.shape[1]):
+        for x in range(width):
+            light = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+            luma[x] = min(max(light, at[0]), at[last])
+        for c in range(3):
+            line = out[c, into + y]
+            for n in range(last):
+                start, colour, slope = at[n], colours[n, c], slopes[n, c]
+                if n == 0:
+                    for x in range(width):
+                        line[x] = colour + slope * (luma[x] - start)
+                else:
+                    for x in range(width):
+                        t = luma[x] - start
+                        line[x] = colour + slope * t if t >= zero else line[x]

@@ -1,0 +1,33 @@
+"""Table."""
+
+from yearning.core.colour.tables import Prepared
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+
+class Table(Treatment):
+    """Colours looked up in a table: a .cube or CLF file.
+
+    Three-dimensional tables are read between their points tetrahedrally; values go in and come out
+    display-coded, and beyond the table's domain its surface holds.
+    """
+
+    kind = "table"
+    stage = "colour"
+    says = "colours looked up in a .cube or CLF file"
+    colour_only = True
+
+    file: str = setting(
+        "", unit="file", label="File", help="Drop a .cube or .clf file on the page to add it."
+    )
+
+    def prepare(self, at: Moment) -> Prepared | None:
+        """The table; None where no file is said: the picture stays as it is."""
+        return at.table(self.file) if self.file else None
+
+    def apply(self, band: Band) -> None:
+        """The picture through the table."""
+        prepared: Prepared | None = band.prepared
+        if prepared is None:
+            band.keep()
+        else:
+            prepared.apply(band.picture, band.out, band.into)

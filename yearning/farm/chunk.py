@@ -1,0 +1,200 @@
+"""Render one chunk: the task that a worker does."""
+
+import os
+import shutil
+import threading
+import time
+from collections import deque
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import closing
+from pathlib import Path as FilePath
+from typing import Protocol, Self
+
+from yearning.core import bands
+from yearning.core.filters import area_resized
+from yearning.core.path import Path, PictureCache
+from yearning.core.picture import Picture, size_of
+from yearning.farm import pieces
+from yearning.farm.job import Chunk, Job, shown
+from yearning.media.clip import OpenClip
+from yearning.media.errors import MediaError
+from yearning.media.results import Output, result_size
+from yearning.media.segment import SEGMENT, Segment
+from yearning.media.stills import jpeg, write_still
+from yearning.media.tables import tables_in
+from yearning.media.whole import PART, whole
+
+PICTURE_LINES = 54
+
+
+class Withdrawn(Exception):
+    """The plan no longer stands; nothing of the chunk is kept."""
+
+
+class Pictures(Protocol):
+    """Where a chunk's pictures go: a context manager, whole on a clean exit, gone on another."""
+
+    def __enter__(self) -> Self:
+        """Begin."""
+
+    def __exit__(self, *reason: object) -> None:
+        """Finish, or undo."""
+
+    def write(self, frame: int, picture: Picture) -> None:
+        """Take the picture of footage frame `frame`."""
+
+
+class Stills:
+    """A folder of stills, named by the footage's frame numbers."""
+
+    def __init__(self, folder: FilePath, name: str, output: Output) -> None:
+        self._folder = folder
+        self._part = folder.with_name(f"{folder.name}.{os.getpid()}-{id(self):x}{PART}")
+        self._name, self._bits = name, output.bits
+        self._part.mkdir()
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, kind: object = None, *reason: object) -> None:
+        if kind is None:
+            shutil.rmtree(self._folder, ignore_errors=True)
+            self._part.replace(self._folder)
+        else:
+            shutil.rmtree(self._part, ignore_errors=True)
+
+    def write(self, frame: int, picture: Picture) -> None:
+        """Write one still."""
+        write_still(picture, self._part / (self._name % frame), self._bits)
+
+
+_here = threading.local()
+"""The clip that this thread of a worker opened last: the next chunk is most likely of the same."""
+
+
+def _opened(job: Job) -> OpenClip:
+    key = (job.source, job.stamp, job.reading)
+    if getattr(_here, "key", None) != key:
+        if hasattr(_here, "clip"):
+            _here.clip.close()
+        _here.key = None
+        _here.clip = job.open()
+        _here.key = key
+    return _here.clip
+
+
+def render_chunk(
+    folder: FilePath, number: int, at_once: int, told: Callable[[int], None] = lambda done: None
+) -> pieces.Line:
+    """Render chunk `number` of the plan in `folder`, `at_once` frames side by side.
+
+    Args:
+        folder: where the plan stands, and where the piece goes.
+        number: of the chunk.
+        at_once: frames worked on at a time, each by a thread.
+        told: called with the number of frames that are done.
+
+    Returns:
+        The manifest's line for it; whoever asked for the chunk adds it.
+
+    Raises:
+        Withdrawn: the plan was taken back.
+        MediaError: the footage can't be decoded, or the result not encoded.
+        OSError: there is no room.
+    """
+    try:
+        job = pieces.planned(folder)
+    except FileNotFoundError:
+        raise Withdrawn from None
+    chunk = job.chunks()[number]
+    footage = _opened(job)
+    drives = PictureCache(0)
+    size, tables = result_size(footage.size, job.output), tables_in(job.tables)
+    path = Path(job.look, footage, size, drives, keep="nothing", tables=tables)
+    around = sum(path.reach()) + 2 * at_once + 2
+    footage.keep(around)
+    drives.most_bytes = around * path.drive_bytes()
+    seen = set(shown(job.first, job.frames))
+    piece = folder / f"{number:05d}{'' if job.stills else SEGMENT}"
+    with (
+        _pictures(piece, job, footage, chunk) as out,
+        ThreadPoolExecutor(1) as writer,
+        closing(_in_order(path, range(chunk.first, chunk.end), at_once)) as pictures,
+    ):
+        writing: Future[None] | None = None
+        for frame, picture in pictures:
+            if not pieces.stands(folder):
+                raise Withdrawn
+            if frame in seen:
+                _show(picture, pieces.picture_path(folder, frame))
+            if writing is not None:
+                writing.result()
+            writing = writer.submit(out.write, frame, picture)
+            told(frame - chunk.first + 1)
+        if writing is not None:
+            writing.result()
+    return pieces.Line(number, piece.name, *pieces.digest_of(piece))
+
+
+def _pictures(piece: FilePath, job: Job, footage: OpenClip, chunk: Chunk) -> Pictures:
+    if job.stills:
+        return Stills(piece, job.out.name, job.output)
+    return Segment(piece, footage.probe, chunk.first, job.out.suffix.lower(), job.output)
+
+
+def _show(picture: Picture, path: FilePath) -> None:
+    """Write a small picture."""
+    size = size_of(picture)
+    small = area_resized(picture, size.with_height(min(PICTURE_LINES, size.height)))
+    with whole(path) as part:
+        part.write_bytes(jpeg(small, 85))
+
+
+def _in_order(path: Path, frames: range, at_once: int) -> Iterator[tuple[int, Picture]]:
+    """Each frame and its picture: a thread works on a frame of its own, and the next is decoded."""
+    reach = path.reach().after + 1
+    with (
+        ThreadPoolExecutor(at_once, initializer=bands.work_alone) as workers,
+        ThreadPoolExecutor(1) as reader,
+    ):
+        coming: deque[tuple[int, Future[Picture]]] = deque()
+        try:
+            for frame in frames:
+                reader.submit(path.fetch, frame + reach)
+                coming.append((frame, workers.submit(path.picture, frame)))
+                if len(coming) > at_once:
+                    done, picture = coming.popleft()
+                    yield done, picture.result()
+            while coming:
+                done, picture = coming.popleft()
+                yield done, picture.result()
+        finally:
+            for _, picture in coming:
+                picture.cancel()
+
+
+TOLD_SECONDS = 0.4
+
+
+def task(folder: str, number: int, at_once: int, topic: str) -> pieces.Line:
+    """`render_chunk` as a Dask task, which tells the client how far it is under `topic`."""
+    from distributed import get_worker
+
+    worker = get_worker()
+    last = 0.0
+
+    def told(done: int) -> None:
+        nonlocal last
+        now = time.monotonic()
+        if now - last >= TOLD_SECONDS:
+            last = now
+            worker.log_event(topic, {"chunk": number, "done": done})
+
+    try:
+        return render_chunk(FilePath(folder), number, at_once, told)
+    except OSError as error:
+        failed: Exception = OSError(error.errno, error.strerror or str(error), error.filename)
+    except (MediaError, IndexError, Withdrawn) as error:
+        failed = type(error)(*error.args)
+    raise failed  # without what it came from: PyAV's errors can't be sent to another process

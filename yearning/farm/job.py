@@ -1,0 +1,146 @@
+"""A job: what a render is to be, in full, and the chunks it is made in."""
+
+from itertools import pairwise
+from pathlib import Path
+from typing import NamedTuple, Self
+
+from pydantic import BaseModel, ConfigDict
+
+from yearning import __version__
+from yearning.core.look import Look
+from yearning.media.clip import OpenClip, open_clip
+from yearning.media.errors import MediaError
+from yearning.media.reading import AS_TAGGED, Reading
+from yearning.media.results import AS_FOOTAGE, Output, check_footage, check_result, is_numbered
+from yearning.media.tables import check_tables
+
+CHUNK = 48
+"""Frames of a chunk: two seconds of film, long enough that beginning it anew costs little."""
+
+
+SHOWN = 20
+"""Frames of a render that small pictures are made of, at the most."""
+
+
+def shown(first: int, frames: int) -> list[int]:
+    """The frames, spread over a render's `frames` from `first` on, that pictures are made of."""
+    count = min(frames, SHOWN)
+    return [first + i * frames // count for i in range(count)]
+
+
+class Chunk(NamedTuple):
+    """Frames `first` to `end` (exclusive) of the footage."""
+
+    number: int
+    first: int
+    end: int
+
+
+class Job(BaseModel):
+    """A render, described so that any process that sees its files can make any part of it.
+
+    Two jobs that are equal give the same result, bit for bit.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    version: str = __version__
+    source: Path
+    stamp: tuple[int, int]
+    """The source's bytes, and when it was changed last, in nanoseconds."""
+    reading: Reading = AS_TAGGED
+    look: Look
+    tables: Path
+    """The folder that the look's tables are named from."""
+    out: Path
+    output: Output = AS_FOOTAGE
+    first: int
+    last: int
+    chunk: int = CHUNK
+
+    @classmethod
+    def of(
+        cls,
+        footage: OpenClip,
+        look: Look,
+        out: Path,
+        *,
+        tables: Path = Path(),
+        output: Output = AS_FOOTAGE,
+        first: int = 0,
+        last: int | None = None,
+        chunk: int = CHUNK,
+    ) -> Self:
+        """The render of frames `first` to `last` (inclusive; None for the clip's last).
+
+        Raises:
+            MediaError: the result can't be written so.
+            IndexError: there are no such frames.
+        """
+        last = footage.frames - 1 if last is None else last
+        if not 0 <= first <= last < footage.frames:
+            raise IndexError(
+                f"frames {first} to {last} are out of range; {footage.path.name} has frames 0 to "
+                f"{footage.frames - 1}"
+            )
+        if out.resolve() == footage.path.resolve():
+            raise MediaError(f"{out.name}: that is the footage itself; give another name")
+        check_result(out, output)
+        check_tables(look, tables)
+        check_footage(footage.probe, out.suffix.lower(), output)
+        source = footage.path.resolve()
+        return cls(
+            source=source,
+            stamp=_stamp(source),
+            reading=footage.reading,
+            look=look,
+            tables=tables.resolve(),
+            out=out.resolve(),
+            output=output,
+            first=first,
+            last=last,
+            chunk=chunk,
+        )
+
+    @property
+    def frames(self) -> int:
+        """How many frames are rendered."""
+        return self.last - self.first + 1
+
+    @property
+    def stills(self) -> bool:
+        """Whether the result is numbered stills."""
+        return is_numbered(self.out)
+
+    def chunks(self) -> list[Chunk]:
+        """The chunks, in order."""
+        edges = [*range(self.first, self.last + 1, self.chunk), self.last + 1]
+        return [Chunk(n, first, end) for n, (first, end) in enumerate(pairwise(edges))]
+
+    def open(self) -> OpenClip:
+        """Open the footage.
+
+        Raises:
+            MediaError: it is not there any more, or has changed.
+        """
+        try:
+            found = _stamp(self.source)
+        except OSError:
+            raise MediaError(
+                f"{self.source.name}: can't be read at {self.source.parent}; it was moved, or this "
+                "worker does not see that folder"
+            ) from None
+        if found != self.stamp:
+            raise MediaError(f"{self.source.name}: has changed since the render was begun")
+        return open_clip(self.source, self.reading)
+
+
+def _stamp(source: Path) -> tuple[int, int]:
+    """Bytes and time of a file; of numbered stills, those of all together."""
+    found = source.stat() if not is_numbered(source) else None
+    if found is not None:
+        return found.st_size, found.st_mtime_ns
+    stats = [still.stat() for still in source.parent.iterdir() if still.suffix == source.suffix]
+    if not stats:
+        raise FileNotFoundError(source)
+    return sum(s.st_size for s in stats), max(s.st_mtime_ns for s in stats)

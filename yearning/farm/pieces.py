@@ -1,0 +1,138 @@
+"""The folder a render is made in: its plan, the pieces that are done, and the manifest of them.
+
+Whatever ends a render, what the manifest names is whole; the rest is made again.
+"""
+
+import hashlib
+import json
+import os
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+from typing import NamedTuple
+
+from yearning.farm.job import Job
+from yearning.media.whole import PART, whole
+
+PLAN = "plan.json"
+WITHDRAWN = "plan.withdrawn.json"
+MANIFEST = "manifest.jsonl"
+
+
+class Line(NamedTuple):
+    """A line of the manifest: a chunk that is done."""
+
+    chunk: int
+    file: str
+    digest: str
+    """SHA-256 of the file, or of the stills' digests."""
+    bytes: int
+
+
+def plan(folder: Path, job: Job) -> None:
+    """Have `folder` hold the job's plan; what is done of another job there is let go."""
+    folder.mkdir(parents=True, exist_ok=True)
+    for left in folder.glob(f"*{PART}"):
+        remove(left)
+    if (folder / WITHDRAWN).exists():
+        (folder / WITHDRAWN).replace(folder / PLAN)
+    text = job.model_dump_json(indent=1)
+    if (folder / PLAN).exists() and (folder / PLAN).read_text() == text:
+        return
+    for entry in folder.iterdir():
+        remove(entry)
+    with whole(folder / PLAN) as part:
+        part.write_text(text)
+
+
+def planned(folder: Path) -> Job:
+    """The job whose plan stands in `folder`.
+
+    Raises:
+        FileNotFoundError: none does.
+    """
+    return Job.model_validate_json((folder / PLAN).read_text())
+
+
+def stands(folder: Path) -> bool:
+    """Whether the plan stands: who works on it asks now and then, and gives up if not."""
+    return (folder / PLAN).exists()
+
+
+def withdraw(folder: Path) -> None:
+    """Have all who work on the plan give up soon; needs no room on the disk."""
+    if stands(folder):
+        (folder / PLAN).replace(folder / WITHDRAWN)
+
+
+def note(folder: Path, line: Line) -> None:
+    """Add a line to the manifest, to stay also after a power cut."""
+    with (folder / MANIFEST).open("a") as file:
+        file.write(json.dumps(line._asdict()) + "\n")
+        file.flush()
+        os.fsync(file.fileno())
+
+
+def noted(folder: Path) -> Iterator[Line]:
+    """The manifest's lines; one that was cut off while it was written is left out."""
+    if not (folder / MANIFEST).exists():
+        return
+    for text in (folder / MANIFEST).read_text().splitlines():
+        try:
+            yield Line(**json.loads(text))
+        except (ValueError, TypeError):
+            continue
+
+
+def digest_of(piece: Path) -> tuple[str, int]:
+    """SHA-256 and bytes of a piece: a segment, or a folder of stills.
+
+    Raises:
+        FileNotFoundError: it is not there.
+    """
+    if not piece.is_dir():
+        with piece.open("rb") as file:
+            return hashlib.file_digest(file, "sha256").hexdigest(), piece.stat().st_size
+    whole, size = hashlib.sha256(), 0
+    for still in sorted(piece.iterdir()):
+        digest, count = digest_of(still)
+        whole.update(f"{still.name} {digest}\n".encode())
+        size += count
+    return whole.hexdigest(), size
+
+
+def finished(folder: Path) -> dict[int, Line]:
+    """The lines of the manifest whose pieces are as they were written, by chunk."""
+    found = {}
+    for line in noted(folder):
+        try:
+            if digest_of(folder / line.file) == (line.digest, line.bytes):
+                found[line.chunk] = line
+        except OSError:
+            continue
+    return found
+
+
+def picture_path(folder: Path, frame: int) -> Path:
+    """A small picture of a frame, as it was rendered."""
+    return folder / f"{frame}.jpg"
+
+
+def clear(folder: Path) -> None:
+    """Let go of the plan, the manifest and the pieces; the small pictures stay."""
+    for entry in folder.iterdir():
+        if entry.suffix != ".jpg":
+            remove(entry)
+
+
+def remove(path: Path) -> None:
+    """Delete a file, or a folder with all that is in it."""
+    if path.is_dir():
+        shutil.rmtree(path, ignore_errors=True)
+    else:
+        path.unlink(missing_ok=True)
+
+
+def pictures(folder: Path) -> list[int]:
+    """The frames that there is a small picture of, ascending."""
+    return sorted(int(path.stem) for path in folder.glob("*.jpg") if path.stem.isdigit())

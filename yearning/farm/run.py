@@ -1,0 +1,231 @@
+"""Run a job: have its chunks rendered by workers, then join them into the result."""
+
+import time
+from collections import deque
+from collections.abc import Callable
+from contextlib import suppress
+from enum import Enum
+from pathlib import Path
+from queue import Empty, SimpleQueue
+from typing import Any, NamedTuple
+
+from distributed import Future
+from distributed.scheduler import KilledWorker
+
+from yearning.farm import pieces
+from yearning.farm.chunk import Withdrawn, task
+from yearning.farm.cluster import Cluster, unique_topic
+from yearning.farm.errors import LEAST_ROOM, FarmError, Halted, NoRoom
+from yearning.farm.job import Chunk, Job
+from yearning.media.encoder import NO_ROOM
+from yearning.media.errors import MediaError
+from yearning.media.movie import join
+from yearning.media.segment import Piece
+
+WAKE_SECONDS = 0.25
+
+
+class Progress(NamedTuple):
+    """How far a render is."""
+
+    done: int
+    """Frames, those of chunks in hand too."""
+    kept: int
+    """Frames of finished chunks alone."""
+    total: int
+    made: int
+    """Frames made in this run; the others were there already."""
+    seconds: float
+    """Since this run's first chunk was begun."""
+    chunks: int
+    """How many there are."""
+    finished: frozenset[int] = frozenset()
+    in_hand: tuple[tuple[int, int], ...] = ()
+    """Chunks in hand, each with its frames done."""
+
+    @property
+    def rate(self) -> float:
+        """Frames a second in this run."""
+        return self.made / self.seconds if self.seconds > 0 else 0.0
+
+    @property
+    def left(self) -> float | None:
+        """Seconds left at that rate; None before the first frame."""
+        return (self.total - self.done) / self.rate if self.made else None
+
+
+class Halt(Enum):
+    """How a render is to be halted."""
+
+    NOW = "the chunks in hand are given up"
+    SOON = "the chunks in hand are finished first"
+
+
+def run(
+    job: Job,
+    folder: Path,
+    cluster: Cluster,
+    *,
+    told: Callable[[Progress], None] = lambda progress: None,
+    halt: Callable[[], Halt | None] = lambda: None,
+) -> Progress:
+    """Render a job in `folder`, and write its result when all is there.
+
+    A folder that holds finished chunks of the same job is gone on with; at the end it is empty
+    but for a few small pictures.
+
+    Args:
+        job: what to render.
+        folder: where its pieces go; workers must see it under the same name.
+        cluster: the workers.
+        told: called whenever something was done.
+        halt: asked a few times a second.
+
+    Raises:
+        MediaError: the footage can't be decoded, or the result not written.
+        FarmError: the workers are gone, or died at it.
+        NoRoom: the disk is full.
+        Halted: `halt` said so.
+        OSError: the folder or the result can't be written.
+    """
+    run = _Run(job, folder, cluster, told, halt)
+    try:
+        pieces.plan(folder, job)
+        run.chunks()
+        run.join()
+    except OSError as error:
+        if error.errno not in NO_ROOM:
+            raise
+        raise NoRoom(folder, run.needed()) from None
+    return run.progress()
+
+
+class _Run:
+    """One run of a job."""
+
+    def __init__(
+        self,
+        job: Job,
+        folder: Path,
+        cluster: Cluster,
+        told: Callable[[Progress], None],
+        halt: Callable[[], Halt | None],
+    ) -> None:
+        self._job, self._folder, self._cluster = job, folder, cluster
+        self._told, self._halt = told, halt
+        self._all = job.chunks()
+        self._lines: dict[int, pieces.Line] = {}
+        self._flying: dict[Future, Chunk] = {}
+        self._frames: dict[int, int] = {}
+        """Frames done of each chunk in hand."""
+        self._events: SimpleQueue[Future | dict[str, int]] = SimpleQueue()
+        self._before = 0
+        self._began: float | None = None
+        self._joining = False
+
+    def chunks(self) -> None:
+        """Have every chunk rendered that is not there yet."""
+        self._lines = pieces.finished(self._folder)
+        self._before = self._kept()
+        waiting = deque(chunk for chunk in self._all if chunk.number not in self._lines)
+        halted: Halt | None = None
+        failed: BaseException | None = None
+        topic = unique_topic()
+        with self._cluster.told(topic, self._events.put):
+            while self._flying or (waiting and not (halted or failed)):
+                slots = max(1, self._cluster.threads())
+                while waiting and len(self._flying) < slots and not (halted or failed):
+                    self._submit(waiting.popleft(), topic)
+                with suppress(Empty):
+                    failed = self._heard(self._events.get(timeout=WAKE_SECONDS)) or failed
+                self._told(self.progress())
+                halted = halted or self._halt()
+                if halted is Halt.NOW or (failed and not isinstance(failed, OSError)):
+                    pieces.withdraw(self._folder)
+                    self._cluster.cancel(list(self._flying))
+                    self._flying.clear()
+        if failed:
+            raise failed
+        if halted:
+            raise Halted
+
+    def _submit(self, chunk: Chunk, topic: str) -> None:
+        words = (str(self._folder), chunk.number, self._cluster.at_once, topic)
+        future = self._cluster.submit(task, *words)
+        self._flying[future] = chunk
+        future.add_done_callback(self._events.put)
+
+    def _heard(self, event: Any) -> BaseException | None:
+        """Take in what a worker said, or how a chunk ended; returns what went wrong."""
+        if not isinstance(event, Future):
+            if any(chunk.number == event["chunk"] for chunk in self._flying.values()):
+                self._began = self._began or time.monotonic()
+                self._frames[event["chunk"]] = event["done"]
+            return None
+        chunk = self._flying.pop(event, None)
+        if chunk is None:
+            return None
+        self._frames.pop(chunk.number, None)
+        frames = f"frames {chunk.first} to {chunk.end - 1}"
+        if event.status in ("cancelled", "lost"):
+            return FarmError(f"{frames}: the scheduler was lost; start it again, then go on")
+        error = event.exception() if event.status == "error" else None
+        if error is None:
+            line = event.result()
+            pieces.note(self._folder, line)
+            self._lines[line.chunk] = line
+            return None
+        if isinstance(error, (MediaError, IndexError, OSError)):
+            return error
+        if isinstance(error, Withdrawn):
+            return FarmError(f"{frames}: the plan in {self._folder} was taken away meanwhile")
+        if isinstance(error, KilledWorker):
+            return FarmError(
+                f"{frames}: the worker died each time it was tried; it may want more memory, or "
+                "the footage there may be broken"
+            )
+        return FarmError(f"{frames}: {type(error).__name__}: {error}")
+
+    def join(self) -> None:
+        """Write the result of the finished chunks, under its final name when it is whole."""
+        job, folder = self._job, self._folder
+        self._joining = True
+        if job.stills:
+            for chunk in self._all:
+                piece = folder / self._lines[chunk.number].file
+                for frame in range(chunk.first, chunk.end):
+                    name = job.out.name % frame
+                    (piece / name).replace(job.out.with_name(name))
+        else:
+            parts = [
+                Piece(folder / self._lines[chunk.number].file, chunk.end - chunk.first)
+                for chunk in self._all
+            ]
+            with job.open() as footage:
+                join(job.out, footage, job.first, job.output, parts)
+        pieces.clear(folder)
+
+    def needed(self) -> int:
+        """Bytes that should be free before a full disk is tried again."""
+        sizes = [line.bytes for line in self._lines.values()]
+        if self._joining:
+            return sum(sizes) + LEAST_ROOM
+        return 2 * max(1, self._cluster.threads()) * max(sizes, default=0) + LEAST_ROOM
+
+    def _kept(self) -> int:
+        return sum(c.end - c.first for c in self._all if c.number in self._lines)
+
+    def progress(self) -> Progress:
+        """How far it is."""
+        kept = self._kept()
+        done = kept + sum(self._frames.values())
+        return Progress(
+            done,
+            kept,
+            self._job.frames,
+            done - self._before,
+            0.0 if self._began is None else time.monotonic() - self._began,
+            len(self._all),
+            frozenset(self._lines),
+            tuple((c.number, self._frames.get(c.number, 0)) for c in self._flying.values()),
+        )

@@ -1,0 +1,30 @@
+"""A clip by its path: a movie, or numbered stills."""
+
+from dataclasses import replace
+from pathlib import Path
+
+from yearning.media.evened import Evened
+from yearning.media.footage import Footage
+from yearning.media.reading import AS_TAGGED, Reading
+from yearning.media.sequence import Sequence, is_sequence
+
+OpenClip = Footage | Sequence | Evened
+
+
+def open_clip(path: Path, reading: Reading = AS_TAGGED, footage_id: str | None = None) -> OpenClip:
+    """Open a movie, or the stills of a pattern like `DIR/%05d.png`; a context manager.
+
+    `footage_id` tells it from every other clip; its path does where none is given.
+
+    Raises:
+        MediaError: it can't be used as a clip.
+    """
+    kind = Sequence if is_sequence(path) else Footage
+    clip = kind(path, footage_id, replace(reading, deflicker=None))
+    if reading.deflicker is None:
+        return clip
+    try:
+        return Evened(clip, reading, reading.deflicker)
+    except BaseException:
+        clip.close()
+        raise

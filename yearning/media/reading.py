@@ -1,0 +1,105 @@
+"""How a clip is read: what its tags say, and what the user puts in their place."""
+
+from dataclasses import asdict, dataclass, fields
+from fractions import Fraction
+from typing import Any, Literal, get_args
+
+from yearning.core.colour.conversion import Light
+from yearning.core.colour.matrices import Matrix, Range
+from yearning.media.errors import MediaError
+
+Fields = Literal["progressive", "interlaced", "top first", "bottom first"]
+"""Whole frames, or two fields a frame: in the order each frame says, or always in one."""
+
+StillLight = Literal["scene", "display"]
+"""What OpenEXR stills hold the light of."""
+
+CHOICES: dict[str, tuple[str, ...]] = {
+    "matrix": get_args(Matrix),
+    "range": get_args(Range),
+    "light": get_args(Light) + get_args(StillLight),
+    "fields": get_args(Fields),
+}
+"""What may stand for each setting that is a word."""
+
+MOST_RATE = 1000
+
+MOST_DEFLICKER = 240
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What the user says of a clip; None leaves it to the file.
+
+    Raises:
+        MediaError: a word or rate that can't stand there.
+    """
+
+    matrix: Matrix | None = None
+    range: Range | None = None
+    light: Light | StillLight | None = None
+    fields: Fields | None = None
+    rate: str | None = None
+    """Frames a second that the clip is taken to, as `25` or `30000/1001`."""
+    deflicker: int | None = None
+    """Frames on each side over which pumping exposure is evened."""
+
+    def __post_init__(self) -> None:
+        if self.deflicker is not None and not 1 <= self.deflicker <= MOST_DEFLICKER:
+            raise MediaError(
+                f"deflicker: {self.deflicker} is not 1 to {MOST_DEFLICKER} frames on each side"
+            )
+        for name, words in CHOICES.items():
+            value = getattr(self, name)
+            if value is not None and value not in words:
+                raise MediaError(f"{name}: '{value}' is not one of {', '.join(words)}")
+        if self.rate is not None:
+            self._checked_rate(self.rate)
+
+    @staticmethod
+    def _checked_rate(rate: str) -> Fraction:
+        try:
+            found = Fraction(rate)
+        except (ValueError, ZeroDivisionError):
+            found = Fraction(0)
+        if not 0 < found <= MOST_RATE:
+            raise MediaError(
+                f"rate: '{rate}' is no frame rate; write frames a second, like 25 or 30000/1001"
+            )
+        return found
+
+    @property
+    def exact_rate(self) -> Fraction | None:
+        """The rate as a fraction."""
+        return None if self.rate is None else self._checked_rate(self.rate)
+
+    @property
+    def key(self) -> str:
+        """Tells clips apart that are the same file read differently; empty where the file rules."""
+        return "|".join(f"{name}={value}" for name, value in self.as_json().items())
+
+    def as_json(self) -> dict[str, Any]:
+        """What is said, without what is left to the file."""
+        return {name: value for name, value in asdict(self).items() if value is not None}
+
+    @staticmethod
+    def of(said: dict[str, Any]) -> "Reading":
+        """From what `as_json` gave.
+
+        Raises:
+            MediaError: an unknown setting, or a value that can't stand there.
+        """
+        known = {field.name for field in fields(Reading)}
+        unknown = set(said) - known
+        if unknown:
+            raise MediaError(f"{min(unknown)}: unknown; known are {', '.join(sorted(known))}")
+        frames = said.get("deflicker")
+        if isinstance(frames, str):
+            if not frames.isdigit():
+                raise MediaError(f"deflicker: '{frames}' is no number of frames")
+            said = said | {"deflicker": int(frames)}
+        return Reading(**said)
+
+
+AS_TAGGED = Reading()
+"""Nothing said: the file's tags rule."""

@@ -1,0 +1,24 @@
+"""Files that appear only when they are whole."""
+
+import os
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+PART = ".part"
+
+
+@contextmanager
+def whole(path: Path) -> Iterator[Path]:
+    """A place beside `path` to write a file at; it takes that name at the end, or is gone on error.
+
+    Two that write the same file at once do not meet.
+    """
+    part = path.with_name(f".{path.name}.{os.getpid()}-{threading.get_ident()}{PART}")
+    try:
+        yield part
+        part.replace(path)
+    except BaseException:
+        part.unlink(missing_ok=True)
+        raise

@@ -1,0 +1,48 @@
+"""What a clip's file holds, or its folder of numbered stills, and whether that has changed."""
+
+import hashlib
+import json
+from pathlib import Path
+
+
+def numbered(path: Path) -> bool:
+    """Whether a path stands for the numbered stills of its folder, as `DIR/shot.%04d.png` does."""
+    return "%" in path.name
+
+
+def files(path: Path) -> list[Path]:
+    """The files of a clip: its one, or the stills of its folder by their names."""
+    if not numbered(path):
+        return [path] if path.exists() else []
+    if not path.parent.is_dir():
+        return []
+    return sorted(file for file in path.parent.iterdir() if file.suffix == path.suffix)
+
+
+def file_digest(path: Path) -> str:
+    """SHA-256 of a clip's bytes; of stills, of their names and what each holds."""
+    if not numbered(path):
+        return _bytes_digest(path)
+    told = "".join(f"{file.name} {_bytes_digest(file)}\n" for file in files(path))
+    return hashlib.sha256(told.encode()).hexdigest()
+
+
+def _bytes_digest(path: Path) -> str:
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
+
+
+def stamp(path: Path) -> str:
+    """Bytes and times of a clip's files: while both stay, it is taken as unchanged."""
+    found = [file.stat() for file in files(path)]
+    if not numbered(path):
+        return json.dumps([found[0].st_size, found[0].st_mtime_ns])
+    latest = max((stat.st_mtime_ns for stat in found), default=0)
+    return json.dumps([len(found), sum(stat.st_size for stat in found), latest])
+
+
+def intact(path: Path, digest: str, stamped: str) -> bool:
+    """Whether a clip holds what it held; its bytes are read only if its stamp has changed."""
+    if not files(path):
+        return False
+    return stamp(path) == stamped or file_digest(path) == digest
