@@ -16,7 +16,7 @@ from rich.progress import BarColumn, TextColumn
 from rich.progress import Progress as Bar
 
 from yearning.core.bake import SIDES, bake
-from yearning.core.look import Look, LookError, look_from_json, look_schema
+from yearning.core.look import Look, LookError, check_times, look_from_json, look_schema
 from yearning.core.path import Path as Steps
 from yearning.core.path import PictureCache
 from yearning.farm.errors import FarmError, Halted, NoRoom
@@ -192,6 +192,7 @@ def frame(
             if height > size.height:
                 raise Unmet(f"--height {height}: the clip has {size.height} lines")
             size = size.with_height(height)
+        check_times(steps, footage.frames)
         tables = tables_in(look.parent)
         path = Steps(steps, footage, size, PictureCache(0), tables=tables)
         try:
@@ -268,7 +269,7 @@ def render_command(
         """One clip's failure does not keep the others from their turn."""
         try:
             work()
-        except (MediaError, FarmError, IndexError, OSError) as error:
+        except (MediaError, FarmError, LookError, IndexError, OSError) as error:
             if len(files) == 1:
                 raise
             failed.append(f"{file.name}: {error}")

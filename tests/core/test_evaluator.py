@@ -24,6 +24,16 @@ KINDS = {
 }
 
 
+TIMED = (
+    {"bursts": [{"from": 1, "to": 1}]},
+    {"bursts": [{"from": 0, "to": 0}, {"from": 2, "to": 2}]},
+    {"bursts": [{"from": 0, "to": 2, "ramp": 3}]},
+    {"keys": {"mix.amount": [{"frame": 0, "value": 0.2}, {"frame": 2, "value": 0.6}]}},
+    {"keys": {"mix.amount": [{"frame": 1, "value": 0}, {"frame": 2, "value": 1}]}},
+)
+"""When a step is active; looked at from the frame between two."""
+
+
 @st.composite
 def rows(draw, depth=0, earlier=(), within="s"):
     """Steps in a row, bundles among them; each reads what it may."""
@@ -39,6 +49,7 @@ def rows(draw, depth=0, earlier=(), within="s"):
         if draw(st.booleans()):
             mixing["tones"] = [[0.1, 0.2], [0.6, 1.0]]
         made = {"id": name, "mix": mixing, "on": draw(st.integers(0, 4)) > 0}
+        made |= draw(st.sampled_from([{}, {}, {}, *TIMED]))
         if bundle:
             inner, names = draw(rows(depth + 1, tuple(known), f"{name}."))
             made |= {"treatment": "bundle", "settings": {"steps": inner}}
@@ -59,7 +70,8 @@ def alone(picture, made):
 
 def plainly(steps, so_far, shown):
     """The picture after the steps; `shown` gets what stands after each by its id."""
-    for made in steps:
+    for timed in steps:
+        made = timed.at(1)
         reads = made.mix.reads
         read = so_far if reads == "so far" else shown[reads]
         if isinstance(made.settings, Bundle):

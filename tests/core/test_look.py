@@ -17,6 +17,13 @@ def _with(**changes):
     return bad
 
 
+KEY = {"frame": 12, "value": 1}
+
+
+def _keyed(**key):
+    return _with(keys={"spread": [KEY, key]})
+
+
 def test_a_look_survives_its_file():
     look = look_of(GOOD)
     assert look_from_json(look.model_dump_json()) == look
@@ -45,8 +52,43 @@ REFUSED = {
     "a step that reads a later": (_with(mix={"reads": "n"}), "steps[0].mix.reads: 'n' comes later"),
     "a step that reads none": (_with(mix={"reads": "x"}), "steps[0].mix.reads: 'x' is no step"),
     "an id of what is read": (_with(id="as shot"), "steps[0].id: 'as shot'"),
-    "keys, for now": (_with(keys={"spread": [{"frame": 0}]}), "steps[0].keys: is not in"),
-    "bursts, for now": (_with(bursts=[{"from": 1}]), "steps[0].bursts: is not in"),
+    "a key of no value": (_keyed(frame=0), "steps[0].keys.spread[1].value: missing"),
+    "a key of a word": (_keyed(frame=0, value="wide"), "steps[0].keys.spread[1].value: input"),
+    "a key beyond what can be": (_keyed(frame=0, value=0), "steps[0].keys.spread[1].value: input"),
+    "a key before the clip": (_keyed(frame=-1, value=9), "steps[0].keys.spread[1].frame: "),
+    "two keys at a frame": (_keyed(frame=12, value=9), "steps[0].keys.spread[1]: there are two"),
+    "an ease unheard of": (_keyed(frame=0, value=9, ease="boing"), "steps[0].keys.spread[1].ease"),
+    "an ease that goes back": (
+        _keyed(frame=0, value=9, ease=[1.2, 0, 0, 1]),
+        "steps[0].keys.spread[1].ease",
+    ),
+    "keys of nothing": (_with(keys={"spred": []}), "steps[0].keys.spred: no such thing"),
+    "keys of a seed": (
+        _with(treatment="grain", settings={}, keys={"seed": [KEY]}),
+        "steps[0].keys.seed: no such thing",
+    ),
+    "an amount keyed beyond 1": (
+        _with(keys={"mix.amount": [{"frame": 0, "value": 2}]}),
+        "steps[0].keys.mix.amount[0].value: ",
+    ),
+    "an amount keyed twice": (
+        _with(keys={"mix.amount": [KEY], "amount": [KEY]}),
+        "steps[0].keys: the mix's amount",
+    ),
+    "keys that do not go together": (
+        _with(
+            treatment="levels",
+            settings={"white": 0.5},
+            keys={"black": [{"frame": 0, "value": 0.1}, {"frame": 9, "value": 0.9}]},
+        ),
+        "steps[0].keys.black[1]: white lies above black",
+    ),
+    "a burst that goes back": (_with(bursts=[{"from": 9, "to": 4}]), "steps[0].bursts[0]: a burst"),
+    "bursts that cross": (
+        _with(bursts=[{"from": 0, "to": 9}, {"from": 9, "to": 12}]),
+        "steps[0].bursts[1]: it begins at frame 9",
+    ),
+    "a burst before the clip": (_with(bursts=[{"from": -4, "to": 4}]), "steps[0].bursts[0].from"),
     "an unknown field": (_with(colour="red"), "steps[0].colour: unknown field"),
     "two steps of one id": (_with(id="n"), "two steps have the id 'n'"),
     "another format": ({"format": "other"}, "format: "),

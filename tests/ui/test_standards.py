@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from tests.ui.acting import add_step, beside, idle, settled, stop_renders, with_glow
 from yearning.core.blend import BLENDS, blended
+from yearning.core.timing import eased
 
 
 def faults(page):
@@ -95,3 +96,28 @@ def test_chromiums_canvas_blends_the_same(mode, page):
     # exclusion: Chromium rounds the product to 8 bits before it doubles it
     tolerance = 2.01 if mode == "exclusion" else 1.01
     assert np.abs(theirs - ours).max() <= tolerance
+
+
+EASES = {"ease": "ease", "straight": "linear"} | {
+    handles: f"cubic-bezier{handles}"
+    for handles in ((0.42, 0, 1, 1), (0.1, -0.6, 0.2, 1.6), (1, 0, 0, 1), (0, 0.9, 1, 0.1))
+}
+
+
+@pytest.mark.parametrize("ease", EASES)
+def test_eases_are_the_browsers(ease, page):
+    """W3C Web Animations: the progress of an effect with that CSS easing function."""
+    times = np.linspace(0, 1, 41)
+    seen = page.evaluate(
+        """([easing, times]) => times.map(time => {
+          const moving = document.body.animate(
+            [{ opacity: 0 }, { opacity: 1 }], { duration: 1000, easing, fill: "both" });
+          moving.pause();
+          moving.currentTime = time * 1000;
+          const { progress } = moving.effect.getComputedTiming();
+          moving.cancel();
+          return progress;
+        })""",
+        [EASES[ease], times.tolist()],
+    )
+    assert seen == pytest.approx([eased(ease, time) for time in times], abs=1e-5)

@@ -20,6 +20,7 @@ from yearning.api import (
     renders,
     starters,
     tables,
+    timing,
 )
 from yearning.api.desk import Desk
 from yearning.api.guard import Guard
@@ -84,6 +85,7 @@ def create_app(project: Project | None, token: str | None = None) -> FastAPI:
         renders,
         starters,
         tables,
+        timing,
     ):
         app.include_router(part.router)
     app.include_router(renders.farm_router)

@@ -4,6 +4,9 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable
 
+import numpy as np
+from numpy.typing import NDArray
+
 from yearning.core.measure.clip import ClipTones
 from yearning.core.path import PictureCache
 from yearning.media.clip import OpenClip, open_clip
@@ -76,6 +79,8 @@ class Desk:
         self.tickets = Tickets()
         self.measured: dict[tuple[str, str], ClipTones] = {}
         """What clips measured, by footage and by what was done to it."""
+        self.heard: dict[str, NDArray[np.float64]] = {}
+        """How clips' sound rises, by footage."""
         self.working = threading.Lock()
         """Held while a picture is computed: two at once would only halve each other's speed."""
         self._open: OrderedDict[tuple[int, Reading], OpenClip] = OrderedDict()

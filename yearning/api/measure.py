@@ -66,7 +66,7 @@ def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
     path = Path(look_of(ask.look), footage, size, PictureCache(0), tables=desk.tables)
     number = after_of(path, ask.after)
     frames = sampled(footage.frames)
-    kept = desk.measured.get((footage.id, path.plan.keys[number]))
+    kept = desk.measured.get((footage.id, path.key(number)))
 
     def line(done: int, tones: ClipTones | None = None, error: str | None = None) -> str:
         settings = None if tones is None else treatment.set_from(tones)
@@ -86,7 +86,7 @@ def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
             yield line(done, error=str(error))
             return
         tones = counts.tones()
-        desk.keep_measured((footage.id, path.plan.keys[number]), tones)
+        desk.keep_measured((footage.id, path.key(number)), tones)
         yield line(len(frames), tones)
 
     return StreamingResponse(lines(), media_type="application/x-ndjson")

@@ -10,10 +10,11 @@ from yearning.api.desk import Desk
 from yearning.api.problems import Problem
 from yearning.api.schemas import Crop, PathAsk, PathOut, PictureAsk
 from yearning.core.filters import area_resized
-from yearning.core.look import AS_SHOT, LookError, look_of
+from yearning.core.look import LookError, look_of
 from yearning.core.measure import scopes
 from yearning.core.path import Keep, Path
 from yearning.core.picture import Picture, Size, size_of
+from yearning.core.step import AS_SHOT
 from yearning.core.tones import FLAT
 from yearning.media.clip import OpenClip
 from yearning.media.stills import jpeg, png
@@ -40,7 +41,7 @@ def picture(request: Request, ask: PictureAsk) -> Response:
     keep: Keep = "last" if ask.crop else "every step"
     with desk.working:
         path = Path(look, footage, size, desk.pictures, keep=keep, tables=desk.tables, stop=stale)
-        footage.keep(sum(path.reach()) + 1)
+        footage.keep(sum(path.reach(ask.frame)) + 1)
         seen = _shown(path, ask)
         if ask.show == "change":
             seen = scopes.change(seen, _base(path, ask), ask.gain)
@@ -53,7 +54,7 @@ def _shown(path: Path, ask: PictureAsk) -> Picture:
     """What is asked to be seen of a path's picture."""
     number = after_of(path, ask.after)
     if ask.show == "weight":
-        operation = path.plan.operations[number]
+        operation = path.plan_at(ask.frame).operations[number]
         tones = operation.mix.tones if operation else None
         below = path.numbered(ask.frame, operation.below if operation else number)
         return scopes.weight_picture(below, tones or FLAT)

@@ -81,8 +81,8 @@ class Session:
             look, footage, size, desk.pictures, tables=desk.tables, stop=lambda: self._stopped
         )
         base = None if ask.base is None else after_of(path, ask.base)
-        keys, end = path.plan.keys, path.number(None)
-        key = f"{footage.id}:{size.height}:{keys[end]}:{'' if base is None else keys[base]}"
+        compared = "" if base is None else path.key(base)
+        key = f"{footage.id}:{size.height}:{path.key(path.number(None))}:{compared}"
         held = self._desk.played.frames(key)
         await self._socket.send_json({"type": "held", "frames": held})
         frame = ask.frame
@@ -110,7 +110,7 @@ class Session:
         held = self._desk.played.get(key, frame)
         if held is not None:
             return held
-        path.fetch(frame + path.reach().after)
+        path.fetch(frame + path.reach(frame).after)
         with self._evaluating:
             seen = path.picture(frame)
             compared = None if base is None else path.numbered(frame, base)

@@ -54,6 +54,8 @@ class RenderQueue:
     def __init__(self, project: Project) -> None:
         self._project = project
         self.live: Live | None = None
+        self._changes: list[int] = []
+        """The render of each change since the start."""
         self._stop: set[int] = set()
         self._closing = False
         self._woken = threading.Event()
@@ -64,9 +66,22 @@ class RenderQueue:
         self._thread = threading.Thread(target=self._work, name="renders", daemon=True)
         self._thread.start()
 
-    def wake(self) -> None:
+    def wake(self, render_id: int) -> None:
         """A render was asked for, or put before others."""
+        self._change(render_id)
         self._woken.set()
+
+    def changed(self, since: int) -> tuple[int, set[int]]:
+        """The renders of the changes after the first `since`, and the one in hand.
+
+        Returns:
+            how many changes there were, to ask with next, and the renders' ids.
+        """
+        live, changes = self.live, self._changes[since:]
+        return since + len(changes), {*changes, *([live.id] if live else [])}
+
+    def _change(self, render_id: int) -> None:
+        self._changes.append(render_id)
 
     def go_on(self, render: Render) -> None:
         """Have a stopped or failed render go on from what is finished of it.
@@ -76,7 +91,7 @@ class RenderQueue:
         """
         self._stop.discard(render.id)
         self._note(render, Event.GO_ON, render.done)
-        self.wake()
+        self._woken.set()
 
     def stop(self, render: Render) -> None:
         """Stop a render that runs, waits or is paused; what is finished of it stays.
@@ -88,17 +103,18 @@ class RenderQueue:
         self._stop.add(render.id)
         if self.live is None or self.live.id != render.id:
             self._note(render, Event.STOP, render.done)
-        self.wake()
+        self._woken.set()
 
     def let_go(self, render: Render) -> None:
         """Delete what is finished of a render that is not to go on."""
         shutil.rmtree(self._project.pieces(render.id), ignore_errors=True)
         self._project.note_render(render.id, render.state, 0, render.message, ended=True)
+        self._change(render.id)
 
     def close(self) -> None:
         """Halt what runs, to go on at the next start, and end the thread."""
         self._closing = True
-        self.wake()
+        self._woken.set()
         self._thread.join(timeout=20)
 
     def _work(self) -> None:
@@ -129,6 +145,7 @@ class RenderQueue:
         self._keep(render.id, state, done, message, ended=ended, **how)
         if self.live is not None and self.live.id == render.id:
             self.live.state, self.live.message = state, message
+        self._change(render.id)
 
     def _keep(self, render_id: int, *words: Any, **how: Any) -> None:
         """Note it; on a full disk the next note, or the next start, makes it good."""
@@ -145,6 +162,7 @@ class RenderQueue:
                 pass
         finally:
             self.live = None
+            self._change(render.id)
             self._stop.discard(render.id)
 
     def _once(self, render: Render) -> Event:

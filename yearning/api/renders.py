@@ -20,7 +20,7 @@ from yearning.api.render_schemas import (
 )
 from yearning.api.zipped import zipped
 from yearning.core.bands import CORES
-from yearning.core.look import look_of
+from yearning.core.look import check_times, look_of
 from yearning.farm import pieces
 from yearning.farm.state import UNENDED, State
 from yearning.media.results import check_footage, check_output
@@ -68,6 +68,7 @@ def new_render(request: Request, ask: RenderAsk) -> RenderOut:
     clip, how = project.clip(ask.clip), ask.result
     look = look_of(ask.look)
     frames = clip.probe["frames"]
+    check_times(look, frames)
     last = frames - 1 if how.last is None else how.last
     if not how.first <= last < frames:
         raise IndexError(
@@ -80,7 +81,7 @@ def new_render(request: Request, ask: RenderAsk) -> RenderOut:
     check_footage(request.app.state.desk.footage(clip).probe, how.ending, how.output)
     said = {"result": how.model_dump(exclude_defaults=True), "reading": clip.reading}
     made = project.new_render(clip, look, last - how.first + 1, how.ending, said, how.numbered)
-    _queue(request).wake()
+    _queue(request).wake(made.id)
     return _out(request, made)
 
 
@@ -92,30 +93,30 @@ def render_kinds() -> list[ResultOut]:
 
 @router.get("/events", response_class=StreamingResponse)
 def render_events(request: Request) -> StreamingResponse:
-    """Renders as they change, as Server-Sent Events: first all that have not ended."""
+    """Renders as they change, as Server-Sent Events: first all there are."""
 
     async def events() -> AsyncIterator[str]:
         told: dict[int, str] = {}
+        since = 0
         yield ": renders\n\n"
         while not await request.is_disconnected():
-            for render in await asyncio.to_thread(_changing, request, set(told)):
+            since, changed = await asyncio.to_thread(_changed, request, since, first=not told)
+            for render in changed:
                 text = json.dumps(render.model_dump(mode="json"))
                 if told.get(render.id) != text:
                     yield f"data: {text}\n\n"
                     told[render.id] = text
-                if render.state not in UNENDED:
-                    del told[render.id]
             await asyncio.sleep(EVENT_SECONDS)
 
     return StreamingResponse(events(), media_type="text/event-stream")
 
 
-def _changing(request: Request, before: set[int]) -> list[RenderOut]:
-    """The renders that have not ended, and those of `before`, which had not."""
+def _changed(request: Request, since: int, *, first: bool) -> tuple[int, list[RenderOut]]:
+    """How many changes there were; and the renders of those after the first `since`, or all."""
     project = _project(request)
-    unended = project.renders(UNENDED)
-    ended = before - {render.id for render in unended}
-    return [_out(request, r) for r in [*unended, *map(project.render, sorted(ended))]]
+    counted, ids = _queue(request).changed(since)
+    changed = project.renders() if first else map(project.render, sorted(ids))
+    return counted, [_out(request, render) for render in changed]
 
 
 @router.get("/{render_id}")
@@ -148,7 +149,7 @@ def sooner(request: Request, render_id: int) -> RenderOut:
     if _now(request, render_id).state not in UNENDED:
         raise Refused(409, "Not now", "the render has ended; have it go on, or render it again")
     _project(request).sooner(render_id)
-    _queue(request).wake()
+    _queue(request).wake(render_id)
     return _did(request, render_id)
 
 
@@ -171,7 +172,7 @@ def again(request: Request, render_id: int) -> RenderOut:
     made = project.new_render(
         found.clip, found.look, found.total, how.ending, found.how, how.numbered
     )
-    _queue(request).wake()
+    _queue(request).wake(made.id)
     return _out(request, made)
 
 

@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from yearning.core.blend import BLENDS
 from yearning.core.colour.conversion import Light
 from yearning.core.colour.matrices import Matrix, Range
+from yearning.core.step import keyable
 from yearning.core.treatment import Treatment, Unit
 from yearning.core.treatments import TREATMENTS
 from yearning.media.reading import Fields, StillLight
@@ -121,6 +122,7 @@ class SettingOut(BaseModel):
     choices: list[Any] | None = None
     only_if: dict[str, list[Any]] | None = None
     beside: str | None = None
+    keyed: bool = Field(description="Whether keys can pin it.")
 
 
 class TreatmentOut(BaseModel):
@@ -140,11 +142,13 @@ class TreatmentOut(BaseModel):
     def of(treatment: type[Treatment]) -> "TreatmentOut":
         """From the settings model: the one definition."""
         properties = treatment.model_json_schema()["properties"]
+        keyed = keyable(treatment)
         settings = [
             SettingOut(
                 name=name,
                 default=value["default"],
                 choices=value.get("enum"),
+                keyed=name in keyed,
                 least=value.get("minimum"),
                 most=value.get("maximum"),
                 **{

@@ -47,6 +47,11 @@ def check_colour_only(look: Look) -> None:
     """
     for here, _, step in each_step(look.steps):
         settings = step.settings
+        if step.on and step.timed:
+            raise LookError(
+                f"{here}: it changes with time, by keys or bursts, and a look-up table is the same "
+                "on every frame; take those out, or switch it off"
+            )
         if isinstance(settings, Treatment) and step.on and not settings.colour_only:
             raise LookError(
                 f"{here}: {step.treatment} works on more than a pixel's colour, which a look-up "

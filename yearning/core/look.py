@@ -2,20 +2,11 @@
 
 import json
 from collections.abc import Iterable, Iterator
-from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Union
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
-from pydantic import (
-    BaseModel,
-    ConfigDict,
-    Field,
-    ValidationError,
-    create_model,
-    field_validator,
-    model_validator,
-)
+from pydantic import Field, ValidationError, create_model, model_validator
 
-from yearning.core.blend import Blend
-from yearning.core.tones import Tones
+from yearning.core.step import AS_SHOT, SO_FAR, Step, Strict
 from yearning.core.treatment import Treatment
 from yearning.core.treatments import TREATMENTS
 
@@ -26,78 +17,9 @@ MOST_STEPS = 64
 DEEPEST = 4
 """Bundles within bundles."""
 
-SO_FAR, AS_SHOT = "so far", "as shot"
-"""What a step may read besides another step: the picture before it, or the footage."""
-
 
 class LookError(ValueError):
     """A look that can't be used; the message names each place and what is wrong there."""
-
-
-class _Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
-
-
-class Mix(_Strict):
-    """How a step's result is laid back on the picture."""
-
-    blend: Blend = Field("normal", description="Blend mode.")
-    amount: float = Field(1.0, ge=0, le=1, description="0 leaves the picture as it was.")
-    tones: Tones | None = Field(
-        None, description="Tone window: [tone, weight] points over the luma of the picture below."
-    )
-    mask: Any = Field(None, description="Mask; not in this version, leave it out.")
-    reads: str = Field(
-        SO_FAR,
-        min_length=1,
-        max_length=64,
-        description="What the step reads: 'so far', 'as shot', or the id of an earlier step.",
-    )
-
-    @field_validator("tones", mode="before")
-    @classmethod
-    def _none_left_out(cls, value: Any) -> Any:
-        return value or None
-
-    @field_validator("mask")
-    @classmethod
-    def _not_yet(cls, value: Any) -> None:
-        if value not in (None, [], {}):
-            raise ValueError("is not in this version of Yearning yet; leave it out")
-
-
-class Step(_Strict):
-    """One use of a treatment: its settings, and how it is mixed back."""
-
-    kind: ClassVar[str]
-    mixed: ClassVar[dict[str, Any]] = {}
-    """What a mix is where it is not said."""
-
-    id: str = Field(min_length=1, max_length=64, description="A name of its own within the look.")
-    treatment: str
-    settings: "Treatment | Bundle"
-    mix: Mix
-    keys: dict[str, Any] = Field(default_factory=dict, description="Not in this version yet.")
-    bursts: list[Any] = Field(default_factory=list, description="Not in this version yet.")
-    on: bool = True
-
-    @model_validator(mode="before")
-    @classmethod
-    def _mixed_as_its_treatment(cls, data: Any) -> Any:
-        """What the mix leaves out is as the treatment has it: a glow screens."""
-        if not isinstance(data, dict):
-            return data
-        mix = data.get("mix", {})
-        if isinstance(mix, dict):
-            mix = cls.mixed | mix
-        return {**data, "settings": data.get("settings", {}), "mix": mix}
-
-    @field_validator("keys", "bursts")
-    @classmethod
-    def _not_yet(cls, value: Any) -> Any:
-        if value:
-            raise ValueError("is not in this version of Yearning yet; leave it out")
-        return value
 
 
 def _step_of(kind: str, settings: type[Treatment]) -> type[Step]:
@@ -113,7 +35,7 @@ def _step_of(kind: str, settings: type[Treatment]) -> type[Step]:
     return model
 
 
-class Bundle(_Strict):
+class Bundle(Strict):
     """Steps mixed back as one. The first reads what the bundle reads."""
 
     steps: tuple["AnyStep", ...] = Field((), max_length=MOST_STEPS)
@@ -167,7 +89,7 @@ def files_of(look: "Look") -> Iterator[tuple[str, str]]:
                 yield f"{here}.settings.{name}", file
 
 
-class Look(_Strict):
+class Look(Strict):
     """An ordered list of steps. An empty one is the footage itself."""
 
     format: Literal["yearning-look/1"] = "yearning-look/1"
@@ -209,6 +131,21 @@ class Look(_Strict):
             earlier.add(step.id)
 
 
+def check_times(look: "Look", frames: int) -> None:
+    """Make sure that all keys and bursts lie within a clip.
+
+    Raises:
+        LookError: some lie beyond its last frame; the message names them.
+    """
+    for here, _, step in each_step(look.steps):
+        last, where = step.last_frame()
+        if last >= frames:
+            raise LookError(
+                f"{here}.{place(where)}: it names frame {last}; the clip has frames 0 to "
+                f"{frames - 1}. Move it there, or take it out"
+            )
+
+
 def place(location: tuple[int | str, ...]) -> str:
     """A place in a look in words: `steps[0].settings.spread`."""
     words = ""
@@ -224,7 +161,7 @@ def place(location: tuple[int | str, ...]) -> str:
 
 def _complaint(error: Any) -> str:
     """One validation error as `place: what is wrong`."""
-    where = place(error["loc"])
+    where = place((*error["loc"], *error.get("ctx", {}).get("place", ())))
     match error["type"]:
         case "extra_forbidden":
             return f"{where}: unknown field"

@@ -6,6 +6,7 @@ first stretch takes its bands straight from the footage's codes, so no whole pic
 result. Pictures given out are read-only: they are shared with the cache.
 """
 
+import hashlib
 import math
 import threading
 from collections import OrderedDict
@@ -28,6 +29,9 @@ Array = NDArray[np.float32]
 
 Rows = Callable[[int, int], Picture]
 """Gives rows from one to another (exclusive) of a picture, as a new picture of their own."""
+
+PLANS = 64
+"""Frames whose plans are kept, of a look that changes with the frame."""
 
 Keep = Literal["every step", "last", "nothing"]
 """Which pictures go into the cache: after every step, those asked for, or none."""
@@ -171,15 +175,35 @@ class Path:
         self._tables = tables
         self._stop = stop
         self.plan = Plan(look)
+        self._plans: OrderedDict[int, Plan] = OrderedDict()
 
-    def reach(self) -> Reach:
-        """Frames before and after its own that a picture of the whole path reads."""
-        return self.plan.reaches[self.plan.results[-1]]
+    def plan_at(self, frame: int) -> Plan:
+        """The plan at a frame; its numbers are those of `plan`."""
+        if not self.plan.timed or frame == self.plan.frame:
+            return self.plan
+        plan = self._plans.get(frame)
+        if plan is None:
+            plan = self._plans[frame] = Plan(self.look, frame)
+            if len(self._plans) > PLANS:
+                self._plans.popitem(last=False)
+        return plan
 
-    def drive_bytes(self) -> int:
+    def reach(self, *frames: int) -> Reach:
+        """Frames before and after its own that the whole path's picture of each frame reads."""
+        reaches = [plan.reaches[plan.results[-1]] for plan in map(self.plan_at, frames)]
+        return Reach(max(reach.before for reach in reaches), max(reach.after for reach in reaches))
+
+    def drive_bytes(self, frame: int) -> int:
         """Memory of what drives the path's steps, for one frame."""
-        driven = [o.settings for o in self.plan.operations if o and not o.pointwise]
+        driven = [o.settings for o in self.plan_at(frame).operations if o and not o.pointwise]
         return sum(4 * math.prod(s.drive(self.size).shape) for s in driven if s)
+
+    def key(self, number: int) -> str:
+        """Tells the plan's picture of that number, at all frames, from those of other looks."""
+        if not self.plan.timed:
+            return self.plan.keys[number]
+        said = f"{number} {self.look.model_dump_json()}"
+        return hashlib.sha256(said.encode()).hexdigest()
 
     def picture(self, frame: int, after: int | str | None = None) -> Picture:
         """Frame `frame` after the first `after` steps, or after the step with that id.
@@ -207,7 +231,7 @@ class Path:
         return self._after(frame, number)
 
     def number(self, after: int | str | None) -> int:
-        """The plan's number of a picture, named as `picture` takes it.
+        """The plan's number of a picture at any frame, named as `picture` takes it.
 
         Raises:
             KeyError: no step has that id.
@@ -245,7 +269,7 @@ class Path:
         return self.size == self.footage.size and self._keep != "every step"
 
     def _key(self, frame: int, number: int) -> Hashable:
-        return (self.footage.id, frame, self.size, self.plan.keys[number])
+        return (self.footage.id, frame, self.size, self.plan_at(frame).keys[number])
 
     def _held(self, frame: int, number: int) -> Picture | None:
         return self._cache.get(self._key(frame, number))
@@ -258,6 +282,7 @@ class Path:
     def _after(self, frame: int, number: int) -> Picture:
         """The whole picture of that number."""
         self._check_stop()
+        number = self.plan_at(frame).same[number]
         held = self._held(frame, number)
         if held is not None:
             return held
@@ -278,17 +303,20 @@ class Path:
 
     def _rows(self, frame: int, number: int) -> Rows:
         """Rows of the picture of that number, to be read once."""
+        plan = self.plan_at(frame)
+        number = plan.same[number]
         held = self._held(frame, number)
         if held is None and self._streams:
             if number == FOOTAGE:
                 return self.footage.rows(frame)
-            if self.plan.light[number]:  # made anew sooner than written whole and read again
+            if plan.light[number]:  # made anew sooner than written whole and read again
                 return self._banded(self._stretch(frame, number), {})
         picture = self._after(frame, number) if held is None else held
         return lambda top, bottom: copy_of(picture[:, top:bottom])
 
     def _stretch(self, frame: int, end: int) -> _Stretch:
         """What runs together to make picture `end`: back to whole pictures, or to the footage."""
+        plan = self.plan_at(frame)
         sources: dict[int, Rows] = {}
         numbers: list[int] = []
 
@@ -298,7 +326,7 @@ class Path:
             if number == FOOTAGE or (number != end and self._held(frame, number) is not None):
                 sources[number] = self._rows(frame, number)
                 return
-            operation = self.plan.operation(number)
+            operation = plan.operation(number)
             if operation.pointwise:
                 visit(operation.reads)
             elif operation.reads not in numbers and operation.reads not in sources:
@@ -312,7 +340,8 @@ class Path:
 
     def _runs(self, frame: int, numbers: list[int]) -> list[_Run]:
         """The operations that make those pictures, prepared."""
-        operations = [self.plan.operation(number) for number in numbers]
+        plan = self.plan_at(frame)
+        operations = [plan.operation(number) for number in numbers]
         runs = []
         for i, (number, operation) in enumerate(zip(numbers, operations, strict=True)):
             later = {n for o in operations[i + 1 :] for n in (o.reads, o.below)}

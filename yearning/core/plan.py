@@ -2,13 +2,15 @@
 
 Pictures are numbered: 0 is the footage, and each operation makes the next. An operation treats the
 picture it reads and lays the result back on the picture below; usually both are the one before.
+Keys and bursts are plain numbers here, those of one frame; the numbering is that of all frames.
 """
 
 import hashlib
 import json
 from typing import NamedTuple
 
-from yearning.core.look import AS_SHOT, SO_FAR, Bundle, Look, Mix, Step
+from yearning.core.look import Bundle, Look, each_step
+from yearning.core.step import AS_SHOT, SO_FAR, Mix, Step
 from yearning.core.treatment import Reach, Treatment
 
 FOOTAGE = 0
@@ -34,19 +36,25 @@ class Operation(NamedTuple):
 
 
 class Plan:
-    """The operations of a look, by the number of the picture each makes.
+    """The operations of a look at a frame, by the number of the picture each makes.
 
     `results` has the picture's number after each count of the look's own steps, from none on;
     `after` that after each step by its id, those inside bundles too. `keys` are hashes of what a
-    picture is made of: equal keys mean equal pictures, whatever the steps' ids.
+    picture is made of: equal keys mean equal pictures, whatever the steps' ids. `same` has, for
+    each number, that of the picture which stands for it: another where a step does nothing at
+    this frame.
     """
 
-    def __init__(self, look: Look) -> None:
+    def __init__(self, look: Look, frame: int = 0) -> None:
+        self.frame = frame
+        self.timed = any(step.timed for _, _, step in each_step(look.steps))
+        """Whether it differs from frame to frame."""
         self.operations: list[Operation | None] = [None]
         self.keys = [hashlib.sha256().hexdigest()]
         self.reaches = [Reach()]
         self.light = [True]
         """Whether a picture can be made from the footage's bands without one whole in between."""
+        self.same = [FOOTAGE]
         self.after: dict[str, int] = {AS_SHOT: FOOTAGE}
         self.results = [FOOTAGE]
         for step in look.steps:
@@ -60,23 +68,38 @@ class Plan:
 
     def _add(self, step: Step, below: int) -> int:
         """Add a step; returns the number of the picture that then stands."""
+        now = step.at(self.frame)
         reads = below if step.mix.reads == SO_FAR else self.after[step.mix.reads]
-        settings: Treatment | None
+        settings = now.settings if isinstance(now.settings, Treatment) else None
         if isinstance(step.settings, Bundle):
-            settings = None
             for inner in step.settings.steps:
                 reads = self._add(inner, reads)
-        else:
-            settings = step.settings
+        operation = Operation(self.same[below], self.same[reads], settings, now.mix)
         made = below
-        if step.on and step.mix.amount > 0:
-            operation = Operation(below, reads, settings, step.mix)
-            made = reads if settings is None and operation.plain else self._noted(operation)
+        if step.on and (now.mix.amount > 0 or step.timed):
+            same = None
+            if now.mix.amount == 0:
+                same = below
+            elif settings is None and operation.plain:
+                same = reads
+            if step.timed or same is None:
+                made = self._noted(operation, None if same is None else self.same[same])
+            else:
+                made = same
         self.after[step.id] = made
         return made
 
-    def _noted(self, operation: Operation) -> int:
+    def _noted(self, operation: Operation, same: int | None) -> int:
+        """Number an operation; with `same`, the picture of that number stands for what it makes."""
         below, reads, settings, mix = operation
+        number = len(self.operations)
+        self.operations.append(operation)
+        self.same.append(number if same is None else same)
+        if same is not None:
+            self.keys.append(self.keys[same])
+            self.reaches.append(self.reaches[same])
+            self.light.append(self.light[same])
+            return number
         says = {
             "treatment": None if settings is None else settings.kind,
             "settings": None if settings is None else settings.model_dump(mode="json"),
@@ -90,8 +113,7 @@ class Plan:
             max(under.before, seen.before + own.before), max(under.after, seen.after + own.after)
         )
         read = self.light[reads] if operation.pointwise else reads == FOOTAGE
-        self.operations.append(operation)
         self.keys.append(digest.hexdigest())
         self.reaches.append(reach)
         self.light.append(self.light[below] and read)
-        return len(self.operations) - 1
+        return number

@@ -112,15 +112,16 @@ def render_chunk(
     drives = PictureCache(0)
     size, tables = result_size(footage.size, job.output), tables_in(job.tables)
     path = Path(job.look, footage, size, drives, keep="nothing", tables=tables)
-    around = sum(path.reach()) + 2 * at_once + 2
+    frames = range(chunk.first, chunk.end)
+    around = sum(path.reach(*frames)) + 2 * at_once + 2
     footage.keep(around)
-    drives.most_bytes = around * path.drive_bytes()
+    drives.most_bytes = around * max(map(path.drive_bytes, frames))
     seen = set(shown(job.first, job.frames))
     piece = folder / f"{number:05d}{'' if job.stills else SEGMENT}"
     with (
         _pictures(piece, job, footage, chunk) as out,
         ThreadPoolExecutor(1) as writer,
-        closing(_in_order(path, range(chunk.first, chunk.end), at_once)) as pictures,
+        closing(_in_order(path, frames, at_once)) as pictures,
     ):
         writing: Future[None] | None = None
         for frame, picture in pictures:
@@ -153,7 +154,7 @@ def _show(picture: Picture, path: FilePath) -> None:
 
 def _in_order(path: Path, frames: range, at_once: int) -> Iterator[tuple[int, Picture]]:
     """Each frame and its picture: a thread works on a frame of its own, and the next is decoded."""
-    reach = path.reach().after + 1
+    reach = path.reach(*frames).after + 1
     with (
         ThreadPoolExecutor(at_once, initializer=bands.work_alone) as workers,
         ThreadPoolExecutor(1) as reader,

@@ -7,7 +7,7 @@ from typing import NamedTuple, Self
 from pydantic import BaseModel, ConfigDict
 
 from yearning import __version__
-from yearning.core.look import Look
+from yearning.core.look import Look, check_times
 from yearning.media.clip import OpenClip, open_clip
 from yearning.media.errors import MediaError
 from yearning.media.reading import AS_TAGGED, Reading
@@ -76,6 +76,7 @@ class Job(BaseModel):
         Raises:
             MediaError: the result can't be written so.
             IndexError: there are no such frames.
+            LookError: a key or a burst lies beyond the footage.
         """
         last = footage.frames - 1 if last is None else last
         if not 0 <= first <= last < footage.frames:
@@ -87,6 +88,7 @@ class Job(BaseModel):
             raise MediaError(f"{out.name}: that is the footage itself; give another name")
         check_result(out, output)
         check_tables(look, tables)
+        check_times(look, footage.frames)
         check_footage(footage.probe, out.suffix.lower(), output)
         source = footage.path.resolve()
         return cls(

@@ -395,7 +395,7 @@ export interface paths {
         };
         /**
          * Render Events
-         * @description Renders as they change, as Server-Sent Events: first all that have not ended.
+         * @description Renders as they change, as Server-Sent Events: first all there are.
          */
         get: operations["render_events"];
         put?: never;
@@ -690,6 +690,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Values
+         * @description The keyed values of a step at a frame.
+         */
+        post: operations["values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/bursts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bursts
+         * @description Bursts made by a rule, for a clip.
+         */
+        post: operations["bursts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farm": {
         parameters: {
             query?: never;
@@ -770,6 +810,22 @@ export interface components {
              * @description The largest of a channel, in parts of full scale.
              */
             error: number;
+        };
+        /**
+         * Burst
+         * @description Frames in which a step is active, the first and the last among them.
+         */
+        Burst: {
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            /**
+             * Ramp
+             * @description Frames within it on which it comes, and goes.
+             * @default 0
+             */
+            ramp: number;
         };
         /**
          * CatalogueOut
@@ -1059,6 +1115,30 @@ export interface components {
             } | null;
             /** Error */
             error?: string | null;
+        };
+        /**
+         * OnSound
+         * @description Bursts where something begins to sound.
+         */
+        OnSound: {
+            /**
+             * Ramp
+             * @default 0
+             */
+            ramp: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "sound";
+            /** Length */
+            length: number;
+            /**
+             * Threshold
+             * @description Higher finds fewer.
+             * @default 0.35
+             */
+            threshold: number;
         };
         /**
          * PathAsk
@@ -1398,6 +1478,31 @@ export interface components {
             picture?: number | null;
         };
         /**
+         * Repeated
+         * @description Bursts at an interval.
+         */
+        Repeated: {
+            /**
+             * Ramp
+             * @default 0
+             */
+            ramp: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "repeated";
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /** Length */
+            length: number;
+            /** Every */
+            every: number;
+        };
+        /**
          * ResultAsk
          * @description How a result is wanted; what is left out is as the footage.
          */
@@ -1453,6 +1558,33 @@ export interface components {
             qualities: components["schemas"]["QualityOut"][];
         };
         /**
+         * Scattered
+         * @description Bursts spread by chance.
+         */
+        Scattered: {
+            /**
+             * Ramp
+             * @default 0
+             */
+            ramp: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "scattered";
+            /** Count */
+            count: number;
+            /** Shortest */
+            shortest: number;
+            /** Longest */
+            longest: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
          * SettingOut
          * @description One setting of a treatment, as a control shows it.
          */
@@ -1486,6 +1618,11 @@ export interface components {
             } | null;
             /** Beside */
             beside?: string | null;
+            /**
+             * Keyed
+             * @description Whether keys can pin it.
+             */
+            keyed: boolean;
         };
         /**
          * Snapshot
@@ -1645,6 +1782,58 @@ export interface components {
             luma: number;
             /** Hue */
             hue: number | null;
+        };
+        /**
+         * ValuesAsk
+         * @description A step of a look at a frame of a clip.
+         */
+        ValuesAsk: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /** Step */
+            step: string;
+            /**
+             * Looked
+             * @description Frames that were looked at.
+             * @default []
+             */
+            looked: number[];
+        };
+        /**
+         * ValuesOut
+         * @description What a step's keys and bursts say at a frame.
+         */
+        ValuesOut: {
+            /**
+             * Settings
+             * @description Keyed settings, as they are there.
+             */
+            settings: {
+                [key: string]: unknown;
+            };
+            /**
+             * Mix
+             * @description Keyed fields of the mix, as they are there.
+             */
+            mix: {
+                [key: string]: unknown;
+            };
+            /**
+             * Weight
+             * @description How active the step is, by its bursts.
+             */
+            weight: number;
+            /**
+             * Next
+             * @description The next frame worth checking.
+             */
+            next: number | null;
         };
     };
     responses: never;
@@ -3041,6 +3230,92 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ValuesAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValuesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bursts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Repeated"] | components["schemas"]["Scattered"] | components["schemas"]["OnSound"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Burst"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

@@ -22,7 +22,7 @@ export function App() {
   const busy = useBusy((s) => s.count > 0);
   useEffect(() => {
     void begin();
-    void followRenders();
+    followRenders();
   }, []);
   useEffect(() => {
     if (!come) return;

@@ -41,13 +41,8 @@ function told(render: Render) {
   });
 }
 
-/** Load all renders, and hear of every change from now on. */
-export async function followRenders() {
-  try {
-    useRenders.setState({ renders: await got(api.GET("/api/renders")) });
-  } catch (error) {
-    notice("render", error);
-  }
+/** Hear of all renders, and of every change from now on. */
+export function followRenders() {
   const events = new EventSource("/api/renders/events");
   events.onmessage = (event) => told(JSON.parse(event.data) as Render);
 }
@@ -59,7 +54,7 @@ export async function startRender(clip: Clip, look: Look, otherwise: Partial<Res
     const smaller = height !== null && height < clip.height ? height : null;
     const result = { codec, quality, bits, height: smaller, first: 0, ...otherwise };
     const body = { clip: clip.id, look: look as unknown as Record<string, unknown>, result };
-    told(await got(api.POST("/api/renders", { body })));
+    await got(api.POST("/api/renders", { body }));
   } catch (error) {
     const reason = error instanceof Error ? error.message : String(error);
     notice("render", `${clip.name}: ${reason}`);
@@ -81,7 +76,7 @@ type Did = "stop" | "go-on" | "sooner" | "let-go" | "again";
 export async function doWith(render: Render, what: Did) {
   const params = { path: { render_id: render.id } };
   try {
-    told(await got(api.POST(`/api/renders/{render_id}/${what}`, { params })));
+    await got(api.POST(`/api/renders/{render_id}/${what}`, { params }));
   } catch (error) {
     notice("render", error);
   }

@@ -13,11 +13,11 @@ from yearning.core.colour.luma import KB, KG, KR
 HUE_BANDS = ("red", "yellow", "green", "cyan", "blue", "magenta")
 """Hues 0°, 60°, … 300°: the cube's corners between black and white."""
 
-_HEX = re.compile(r"#[0-9a-f]{6}")
+COLOUR = re.compile(r"#[0-9a-f]{6}")
 
 
 def _hex(text: str) -> str:
-    if not _HEX.fullmatch(text.lower()):
+    if not COLOUR.fullmatch(text.lower()):
         raise ValueError(f"'{text}' is no colour; write it as #rrggbb")
     return text.lower()
 

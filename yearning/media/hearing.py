@@ -1,0 +1,47 @@
+"""A clip's sound as numbers, to be listened to."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import av
+import numpy as np
+from av.audio.resampler import AudioResampler
+from numpy.typing import NDArray
+
+from yearning.media.errors import MediaError
+from yearning.media.probe import open_container
+
+
+def heard(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[np.float32]]:
+    """The file's first sound, mixed to one channel, in blocks.
+
+    Args:
+        path: the clip's file.
+        rate: samples a second of what is given.
+        begins: the file's time, in seconds, of the first frame; sound before it is left out, and
+            silence put in where the sound begins later.
+
+    Raises:
+        MediaError: the file can't be read, or has no sound.
+    """
+    with open_container(path) as container:
+        if not container.streams.audio:
+            raise MediaError(f"{path.name}: it has no sound")
+        stream = container.streams.audio[0]
+        stream.thread_type = "AUTO"
+        resampler = AudioResampler(format="flt", layout="mono", rate=rate)
+        skip: int | None = None
+        try:
+            for frame in container.decode(stream):
+                if skip is None:
+                    skip = round((begins - float(frame.time or 0)) * rate)
+                    if skip < 0:
+                        yield np.zeros(-skip, np.float32)
+                for part in resampler.resample(frame):
+                    samples = part.to_ndarray().reshape(-1)
+                    cut = min(max(skip, 0), len(samples))
+                    skip -= cut
+                    if cut < len(samples):
+                        yield samples[cut:]
+        except av.error.FFmpegError as error:
+            raise MediaError(f"{path.name}: its sound can't be decoded: {error.strerror}") from None
