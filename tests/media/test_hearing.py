@@ -22,13 +22,14 @@ def clicking(tmp_path):
         sound[:, start : start + 4800] += np.sin(2 * np.pi * 900 * t) * np.exp(-40 * t)
     with av.open(str(path), "w") as out:
         video = out.add_stream("ffv1", 25, width=32, height=32, pix_fmt="yuv420p")
-        audio = out.add_stream("flac", 48000)
-        for _ in range(50):
+        audio = out.add_stream("pcm_s16le", 48000, layout="stereo")
+        for n in range(50):
             frame = av.VideoFrame.from_ndarray(np.full((48, 32), 128, np.uint8), "yuv420p")
+            frame.pts = n
             out.mux(video.encode(frame))
         codes = np.round(sound * 16000).astype(np.int16)
         made = av.AudioFrame.from_ndarray(codes.T.reshape(1, -1).copy(), "s16", "stereo")
-        made.sample_rate = 48000
+        made.sample_rate, made.pts = 48000, 0
         out.mux(audio.encode(made))
         out.mux(video.encode(None))
         out.mux(audio.encode(None))

@@ -49,7 +49,7 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
     page.wait_for_function("document.querySelector('[data-timecode]').innerText >= '00:00:12'")
     page.get_by_role("button", name="Pause").click()
     page.keyboard.press("Home")
-    expect(page.get_by_text("frame 0 of 192")).to_be_visible()
+    expect(page.get_by_text("0 of 192", exact=True)).to_be_visible()
     np.testing.assert_array_equal(settled(page), treated)
 
     page.get_by_role("button", name="Render clip").click()
@@ -308,7 +308,7 @@ def test_the_keys_step_through_time(page):
         ("ArrowRight", 1), ("Shift+ArrowRight", 11), ("ArrowLeft", 10), ("End", 191), ("Home", 0),
     ):  # fmt: skip
         page.keyboard.press(key)
-        expect(page.get_by_text(f"frame {frame} of 192")).to_be_visible()
+        expect(page.get_by_text(f"{frame} of 192", exact=True)).to_be_visible()
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
 

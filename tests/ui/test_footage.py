@@ -16,12 +16,12 @@ def test_the_footage_is_read_as_said(page):
     full = changed(page, plain)
     assert np.abs(full - plain).mean() > 2
     page.get_by_label("Read rate as").select_option("25")
-    expect(page.get_by_text("frame 0 of 200")).to_be_visible()
+    expect(page.get_by_text("0 of 200", exact=True)).to_be_visible()
     page.reload()
     expect(page.get_by_label("Read range as")).to_have_value("full")
     page.get_by_label("Read range as").select_option("")
     page.get_by_label("Read rate as").select_option("")
-    expect(page.get_by_text("frame 0 of 192")).to_be_visible()
+    expect(page.get_by_text("0 of 192", exact=True)).to_be_visible()
     np.testing.assert_array_equal(changed(page, full), plain)
 
 

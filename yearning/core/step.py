@@ -18,7 +18,7 @@ from pydantic_core import PydanticCustomError
 
 from yearning.core.blend import Blend
 from yearning.core.timing import MOST_BURSTS, MOST_KEYS, Burst, Key, burst_weight, value_at
-from yearning.core.tones import Tones
+from yearning.core.tones import FLAT, Tones
 from yearning.core.treatment import Treatment
 
 if TYPE_CHECKING:
@@ -142,6 +142,7 @@ class Step(Strict):
                 raise _at(("keys", said, i, "value"), message) from None
             if any(other.frame == key.frame for other in kept):
                 raise _at(("keys", said, i), f"there are two keys at frame {key.frame}; keep one")
+            value = FLAT if value is None else value  # the tones: none left out
             kept.append(key.model_copy(update={"value": value}))
         return tuple(sorted(kept, key=lambda key: key.frame))
 

@@ -30,6 +30,19 @@ export interface Mix {
   tones?: Points | null;
   reads?: string;
 }
+/** How a key leads on to the next: by a word, or by the handles of a cubic Bézier. */
+export type Ease = "hold" | "straight" | "ease" | [number, number, number, number];
+export interface TimeKey {
+  frame: number;
+  value: SettingValue | null;
+  ease: Ease;
+}
+export type Burst = components["schemas"]["Burst"];
+export type BurstsAsk =
+  | components["schemas"]["Repeated"]
+  | components["schemas"]["Scattered"]
+  | components["schemas"]["OnSound"];
+export type Values = components["schemas"]["ValuesOut"];
 export interface Step {
   id: string;
   treatment: string;
@@ -37,6 +50,9 @@ export interface Step {
   name?: string;
   settings: Record<string, SettingValue>;
   mix: Mix;
+  /** Keys by the setting they pin; those of the mix are `mix.amount` and `mix.tones`. */
+  keys?: Record<string, TimeKey[]>;
+  bursts?: Burst[];
   on: boolean;
 }
 export interface Look {

@@ -1,10 +1,10 @@
 import { Flex } from "@chakra-ui/react";
 import { useBench } from "../state/bench";
+import { TimeRow } from "../time/TimeRow";
 import { KeysSheet, useKeys } from "./keys";
 import { PathRow } from "./PathRow";
 import { SidePanel } from "./Renders";
 import { Starters } from "./Starters";
-import { TimeRow } from "./TimeRow";
 import { Wall } from "./Wall";
 
 /** The Bench: work on a look. */

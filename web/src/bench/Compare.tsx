@@ -50,6 +50,7 @@ export function CompareColumn() {
       {compare !== "plain" && <BaseChoice />}
       <Key
         small
+        flexShrink={0}
         tone="wall"
         type="button"
         title="Keep the look as it is now, to compare with and to go back to"

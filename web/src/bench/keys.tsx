@@ -2,11 +2,14 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Key } from "../controls/Key";
-import { bench, COMPARES, goTo, put } from "../state/bench";
+import { bench, COMPARES, goTo, notice, put } from "../state/bench";
 import { changeStep } from "../state/edits";
+import { addedBurst, keyedNames, toggledKeys } from "../state/keys";
 import { togglePlay } from "../state/play";
 import { renderBench } from "../state/renders";
-import { step } from "./TimeRow";
+import { findStep } from "../state/steps";
+import { atFrame } from "../state/values";
+import { step } from "../time/TimeRow";
 import { pointer } from "./Wall";
 
 const KEYS: [string, string][] = [
@@ -21,6 +24,8 @@ const KEYS: [string, string][] = [
   ["O", "open or close the step"],
   ["X", "step on or off"],
   ["N", "add a step"],
+  ["K", "key here, of the control in focus or all keyed"],
+  ["U (hold in play)", "a burst of the open step"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["R", "render the clip"],
   ["M, arrows, M", "move the step in focus"],
@@ -50,9 +55,48 @@ function toggleStep() {
   if (open) changeStep(open, (s) => ({ ...s, on: !s.on }));
 }
 
+/** The frames of a burst made by a single press of U. */
+const SHORT_BURST = 6;
+
+/** Pin at the play head what has the focus; else all that the open step has keyed. */
+function keyHere() {
+  const { look, open, frame } = bench();
+  const written = look && findStep(look.steps, open);
+  if (!written) return;
+  const focused = document.activeElement?.closest<HTMLElement>("[data-keyed]")?.dataset.keyed;
+  const names = focused?.split(" ") ?? keyedNames(written);
+  if (!names.length) {
+    const how = "Put the focus on a control first, or click the ring beside it";
+    notice("look", `Nothing of this step is keyed yet. ${how}.`);
+    return;
+  }
+  const shown = atFrame(written, frame);
+  changeStep(written.id, (s) => toggledKeys(s, shown, names, frame));
+}
+
+function markBurst(begin: boolean) {
+  const { look, open, frame, marking, playing, clip } = bench();
+  const step = look && findStep(look.steps, open);
+  if (!step || !clip) return;
+  if (begin) {
+    put({ marking: frame });
+    return;
+  }
+  if (marking === null) return;
+  put({ marking: null });
+  const still = frame === marking && !playing;
+  const last = still ? Math.min(frame + SHORT_BURST, clip.frames) - 1 : frame;
+  changeStep(step.id, (s) => addedBurst(s, marking, last));
+}
+
+/** What is picked in a lane keeps the focus, to be moved and taken out by keys. */
+const inLane = (target: EventTarget | null) =>
+  target instanceof Element && target.closest("[data-lane]") !== null;
+
 /** A button clicked with the pointer gives its focus up, so that Space plays and does not click it. */
 function letGo(event: MouseEvent) {
   const button = event.target instanceof Element && event.target.closest("button");
+  if (inLane(event.target)) return;
   if (event.detail > 0 && button && button === document.activeElement) button.blur();
 }
 
@@ -76,6 +120,7 @@ export function useKeys() {
   useHotkeys("x", toggleStep);
   useHotkeys("n", () => window.dispatchEvent(new Event("add-step")), { preventDefault: true });
   useHotkeys("r", () => void renderBench());
+  useHotkeys("k", keyHere);
   useHotkeys("escape", () => put({ keysShown: false }));
   useEffect(() => {
     document.addEventListener("click", letGo);
@@ -87,10 +132,14 @@ export function useKeys() {
     const down = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey) return;
       if (event.key === "b" && !event.repeat) put({ holding: true });
+      if (event.key === "u" && !event.repeat) markBurst(true);
       if (event.key === "?") put({ keysShown: !bench().keysShown });
     };
-    const up = (event: KeyboardEvent) => event.key === "b" && put({ holding: false });
-    const away = () => put({ holding: false });
+    const up = (event: KeyboardEvent) => {
+      if (event.key === "b") put({ holding: false });
+      if (event.key === "u") markBurst(false);
+    };
+    const away = () => put({ holding: false, marking: null });
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     window.addEventListener("blur", away);
@@ -102,7 +151,8 @@ export function useKeys() {
   }, []);
 }
 
-const onButton = (event: KeyboardEvent) => event.target instanceof HTMLButtonElement;
+const onButton = (event: KeyboardEvent) =>
+  event.target instanceof HTMLButtonElement && !inLane(event.target);
 
 /** The keys, on the wall, until they are put away. */
 export function KeysSheet() {

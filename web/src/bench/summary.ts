@@ -1,5 +1,6 @@
 import type { Setting, Step } from "../api/client";
 import { treatmentOf } from "../state/bench";
+import { keyedNames } from "../state/keys";
 import { inside, isBundle } from "../state/steps";
 
 /** Whether a setting has an effect beside the others' values. */
@@ -15,8 +16,19 @@ export function choiceWord(name: string, value: unknown): string {
   return name === "gauge" && typeof value === "number" ? `${value} mm` : String(value);
 }
 
-/** The step in a few words: what differs from how it was made, else its first number. */
+/** The step in a few words, and whether it changes with time. */
 export function summary(step: Step): string {
+  const bursts = step.bursts?.length ?? 0;
+  const keyed = keyedNames(step).length;
+  const timed = [
+    keyed ? `${keyed} keyed` : "",
+    bursts ? `${bursts} ${bursts === 1 ? "burst" : "bursts"}` : "",
+  ].filter(Boolean);
+  return timed.length ? timed.join(", ") : plainly(step);
+}
+
+/** What differs from how it was made, else its first number. */
+function plainly(step: Step): string {
   if (isBundle(step)) return `${inside(step).length} steps`;
   const treatment = treatmentOf(step);
   if (!treatment) return "";

@@ -1,6 +1,6 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef, useState } from "react";
 import { api, got, type Setting } from "../api/client";
 import { HistogramPath } from "./Histogram";
 import { Key } from "./Key";
@@ -14,6 +14,8 @@ const GAP = 0.01;
 interface Props {
   settings: Setting[];
   values: Record<string, Points>;
+  /** The mark of a curve's keys. */
+  mark: (name: string, label: string) => ReactNode;
   /** Counts of luma, R, G and B, drawn behind. */
   counts?: number[][];
   onMove: (name: string, points: Points, done: boolean) => void;
@@ -26,7 +28,7 @@ const rounded = (v: number) => Math.round(v * 1000) / 1000;
 const same = (a: Points, b: Points) => JSON.stringify(a) === JSON.stringify(b);
 
 /** Curves through points: drag them, click the line to add one, Delete or double click takes one out. */
-export function CurveEditor({ settings, values, counts, onMove }: Props) {
+export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
   const [name, setName] = useState(settings[0]?.name ?? "");
   const [chosen, setChosen] = useState<number | null>(null);
   const [held, setHeld] = useState<number | null>(null);
@@ -196,23 +198,26 @@ export function CurveEditor({ settings, values, counts, onMove }: Props) {
         {settings.map((s) => {
           const changed = !same(values[s.name] ?? [], s.default as Points);
           return (
-            <Key
-              key={s.name}
-              small
-              type="button"
-              justifyContent="flex-start"
-              aria-pressed={name === s.name}
-              bg={name === s.name ? "chosen" : "sheet"}
-              color={name === s.name ? "chosenInk" : "ink"}
-              title={s.help}
-              onClick={() => {
-                setName(s.name);
-                setChosen(null);
-              }}
-            >
-              {s.label}
-              {changed ? " •" : ""}
-            </Key>
+            <Flex key={s.name} className="keyed" data-keyed={s.name} align="center" gap="5px">
+              {mark(s.name, s.label)}
+              <Key
+                small
+                type="button"
+                flex="1"
+                justifyContent="flex-start"
+                aria-pressed={name === s.name}
+                bg={name === s.name ? "chosen" : "sheet"}
+                color={name === s.name ? "chosenInk" : "ink"}
+                title={s.help}
+                onClick={() => {
+                  setName(s.name);
+                  setChosen(null);
+                }}
+              >
+                {s.label}
+                {changed ? " •" : ""}
+              </Key>
+            </Flex>
           );
         })}
         <Box color="mute" fontSize="12px" mt="2px" minH="34px">

@@ -30,6 +30,11 @@ export interface Picking {
   take: (value: Value) => void;
 }
 
+/** What of the open step's time is picked: its keys at a frame (of one setting, or all), or a burst. */
+export type Picked =
+  | { kind: "keys"; frame: number; name: string | null }
+  | { kind: "burst"; at: number };
+
 interface BenchState {
   catalogue: Catalogue | null;
   clip: Clip | null;
@@ -60,6 +65,15 @@ interface BenchState {
   wipe: number;
   trueSize: boolean;
   centre: { x: number; y: number };
+  picked: Picked | null;
+  /** Every keyed setting has a lane of its own. */
+  lanes: boolean;
+  /** Bursts are about to be made by rule. */
+  bursting: boolean;
+  /** Where the burst begins that is being marked. */
+  marking: number | null;
+  /** Frames of the clip that were looked at. */
+  looked: Set<number>;
   /** A control is moving: quick pictures are wanted. */
   moving: boolean;
   playing: boolean;
@@ -94,6 +108,11 @@ export const useBench = create<BenchState>(() => ({
   chosen: new Set(),
   snapshots: [],
   picking: null,
+  picked: null,
+  lanes: false,
+  bursting: false,
+  marking: null,
+  looked: new Set(),
   wipe: 0.5,
   trueSize: false,
   centre: { x: 0.5, y: 0.5 },
@@ -108,6 +127,9 @@ export const useBench = create<BenchState>(() => ({
 }));
 
 useBench.subscribe(({ face }) => localStorage.setItem(FACE, face));
+useBench.subscribe((now, before) => {
+  if (now.open !== before.open) useBench.setState({ picked: null, marking: null });
+});
 
 export const put = useBench.setState;
 export const bench = useBench.getState;
@@ -143,6 +165,7 @@ export function standing(state: LookState) {
     weighed: null,
     chosen: new Set(),
     picking: null,
+    picked: null,
     base: AS_SHOT,
   });
 }

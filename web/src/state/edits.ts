@@ -1,6 +1,16 @@
 import { busyWith } from "../api/busy";
-import { api, got, type Look, Refusal, type Step, type Treatment } from "../api/client";
+import {
+  api,
+  got,
+  type Look,
+  Refusal,
+  type SettingValue,
+  type Step,
+  type Treatment,
+} from "../api/client";
 import { bench, notice, put, standing } from "./bench";
+import { withValue } from "./keys";
+import { pause } from "./play";
 import {
   bundled,
   everyStep,
@@ -107,6 +117,18 @@ export async function saveAs(name: string) {
 
 export function changeStep(id: string, change: (step: Step) => Step, send = true) {
   edit((look) => ({ ...look, steps: withStep(look.steps, id, change) }), send);
+}
+
+/** Give a step values; those that keys pin get a key at the play head. */
+export function changeValues(id: string, values: [string, SettingValue | null][], send = true) {
+  const { look, playing, frame } = bench();
+  const pinned = findStep(look?.steps ?? [], id)?.keys ?? {};
+  if (playing && values.some(([name]) => pinned[name]?.length)) pause();
+  changeStep(
+    id,
+    (step) => values.reduce((s, [name, value]) => withValue(s, name, value, frame), step),
+    send,
+  );
 }
 
 /** An id no step of the look has. */

@@ -70,6 +70,7 @@ async function pump() {
     try {
       await load(look, moving, giveUp.signal);
       if (!moving && !dirty) await loadPath(look, giveUp.signal);
+      if (!moving && !dirty) put({ looked: new Set(bench().looked).add(bench().frame) });
     } catch (error) {
       const overtaken = error instanceof Refusal && error.status === 409;
       if (!overtaken && !giveUp.signal.aborted) notice("picture", error);

@@ -5,8 +5,9 @@ import { Key } from "../controls/Key";
 import { NumberControl } from "../controls/Number";
 import { ToneWindow } from "../controls/ToneWindow";
 import { bench, put, stepName, useBench } from "../state/bench";
-import { changeStep } from "../state/edits";
+import { changeStep, changeValues } from "../state/edits";
 import { readable } from "../state/steps";
+import { Keyed } from "./Keyed";
 
 const Select = chakra("select");
 
@@ -15,8 +16,8 @@ export function MixControls({ step, made }: { step: Step; made: number }) {
   const blends = bench().catalogue?.blends ?? [];
   const steps = useBench((s) => s.look?.steps ?? []);
   const weighed = useBench((s) => s.weighed === step.id);
-  const change = (mix: Partial<Mix>, done = true) =>
-    changeStep(step.id, (s) => ({ ...s, mix: { ...s.mix, ...mix } }), done);
+  const change = (mix: Partial<Mix>) =>
+    changeStep(step.id, (s) => ({ ...s, mix: { ...s.mix, ...mix } }));
   return (
     <Box width="236px" flex="none">
       <Flex justify="space-between" align="center" gap="6px" mb="4px">
@@ -31,18 +32,20 @@ export function MixControls({ step, made }: { step: Step; made: number }) {
           onChoose={(blend) => change({ blend })}
         />
       </Flex>
-      <NumberControl
-        label="Amount"
-        value={step.mix.amount}
-        initial={made}
-        low={0}
-        high={1}
-        least={0}
-        most={1}
-        unit="%"
-        scale={100}
-        onMove={(amount, done) => change({ amount }, done)}
-      />
+      <Keyed step={step} names={["mix.amount"]} label="Amount">
+        <NumberControl
+          label="Amount"
+          value={step.mix.amount}
+          initial={made}
+          low={0}
+          high={1}
+          least={0}
+          most={1}
+          unit="%"
+          scale={100}
+          onMove={(amount, done) => changeValues(step.id, [["mix.amount", amount]], done)}
+        />
+      </Keyed>
       <Flex align="center" justify="space-between" mt="2px">
         <Box color="mute" fontSize="12px">
           Shows in tones
@@ -59,13 +62,16 @@ export function MixControls({ step, made }: { step: Step; made: number }) {
           See weight
         </Key>
       </Flex>
-      <ToneWindow
-        label="Shows in tones"
-        points={step.mix.tones}
-        onMove={(tones, done) =>
-          change({ tones: tones.every(([, w]) => w === 1) ? null : tones }, done)
-        }
-      />
+      <Keyed step={step} names={["mix.tones"]} label="Shows in tones">
+        <ToneWindow
+          label="Shows in tones"
+          points={step.mix.tones}
+          onMove={(tones, done) => {
+            const open = tones.every(([, w]) => w === 1) && !step.keys?.["mix.tones"]?.length;
+            changeValues(step.id, [["mix.tones", open ? null : tones]], done);
+          }}
+        />
+      </Keyed>
       <Flex align="center" justify="space-between" gap="8px" mt="3px">
         <Box color="mute" fontSize="12px">
           Reads

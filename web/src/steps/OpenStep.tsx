@@ -9,6 +9,7 @@ import { Key } from "../controls/Key";
 import { put, stepName, treatmentOf, useBench } from "../state/bench";
 import { changeStep, moveStep, removeStep } from "../state/edits";
 import { isBundle, rowOf } from "../state/steps";
+import { useAtFrame } from "../state/values";
 import { BundlePanel } from "./BundlePanel";
 import { MixControls } from "./MixControls";
 import { PANELS } from "./panels";
@@ -34,8 +35,24 @@ function inColumns(settings: Setting[]): Setting[][] {
   return columns;
 }
 
+/** What of the step changes with time, in a few words. */
+function OverTime({ step }: { step: Step }) {
+  const keyed = Object.keys(step.keys ?? {}).length;
+  const bursts = step.bursts?.length ?? 0;
+  return (
+    <Box color="mute" fontSize="12px" mt="6px" lineHeight="1.3">
+      <Box>Over time</Box>
+      <Box color={keyed ? "tide" : "mute"}>{keyed ? `${keyed} keyed` : "no keys"}</Box>
+      <Box color={bursts ? "ember" : "mute"}>
+        {bursts ? `${bursts} ${bursts === 1 ? "burst" : "bursts"}` : "always on"}
+      </Box>
+    </Box>
+  );
+}
+
 /** The open step, in its place on the path: its settings, and how it is mixed back. */
-export function OpenStep({ step, before }: { step: Step; before: string }) {
+export function OpenStep({ step: written, before }: { step: Step; before: string }) {
+  const step = useAtFrame(written);
   const treatment = treatmentOf(step);
   const thumbnails = useBench((s) => s.thumbnails);
   const row = rowOf(useBench((s) => s.look?.steps) ?? [], step.id);
@@ -60,7 +77,7 @@ export function OpenStep({ step, before }: { step: Step; before: string }) {
       borderWidth="1px"
       borderColor="ember"
       borderRadius="8px"
-      px="13px"
+      px="17px"
       py="8px"
       data-open-step
     >
@@ -163,6 +180,7 @@ export function OpenStep({ step, before }: { step: Step; before: string }) {
             <Thumbnail source={thumbnails[before]} says={`Before ${name}`} />
             <Thumbnail source={thumbnails[step.id]} says={`After ${name}`} dimmed={!step.on} />
           </Flex>
+          <OverTime step={step} />
         </Box>
       </Flex>
     </Flex>

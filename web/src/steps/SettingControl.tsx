@@ -6,19 +6,21 @@ import { NumberControl } from "../controls/Number";
 import { RampEditor } from "../controls/RampEditor";
 import { ToneWindow } from "../controls/ToneWindow";
 import { put } from "../state/bench";
-import { changeStep } from "../state/edits";
+import { changeValues } from "../state/edits";
 import { hexOf } from "../state/readings";
 import { inputOf } from "./input";
+import { Keyed } from "./Keyed";
 import { TableChoice } from "./TableChoice";
 
 export type Given = Step["settings"][string];
 
+/** Change a setting; one that is keyed gets a key at the play head. */
 export function changeSetting(step: Step, name: string, value: Given, done: boolean) {
-  changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, [name]: value } }), done);
+  changeSettings(step, { [name]: value }, done);
 }
 
 export function changeSettings(step: Step, values: Step["settings"], done: boolean) {
-  changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, ...values } }), done);
+  changeValues(step.id, Object.entries(values), done);
 }
 
 const UNITS: Partial<Record<Setting["unit"], string>> = {
@@ -49,8 +51,17 @@ export const rowsOf = (setting: Setting) =>
 
 const CHANNELS = ["R", "G", "B"];
 
-/** The control of a setting, by its unit. */
+/** The control of a setting, with its mark for keys. */
 export function SettingControl({ step, setting }: { step: Step; setting: Setting }) {
+  return (
+    <Keyed step={step} names={setting.keyed ? [setting.name] : []} label={setting.label}>
+      <Control step={step} setting={setting} />
+    </Keyed>
+  );
+}
+
+/** The control of a setting, by its unit. */
+function Control({ step, setting }: { step: Step; setting: Setting }) {
   const value = step.settings[setting.name];
   const change = (given: Given, done = true) => changeSetting(step, setting.name, given, done);
   const beside = setting.beside ? step.settings[setting.beside] : undefined;

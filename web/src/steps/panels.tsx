@@ -12,6 +12,7 @@ import { put } from "../state/bench";
 import { useReadings } from "../state/readings";
 import { CdlFile } from "./CdlFile";
 import { inputOf } from "./input";
+import { Keyed, KeyMark } from "./Keyed";
 import { changeSetting, changeSettings, SettingControl } from "./SettingControl";
 
 export interface PanelProps {
@@ -35,6 +36,7 @@ function CurvePanel({ step, settings }: PanelProps) {
       settings={settings}
       values={step.settings as Record<string, Points>}
       counts={readings?.histogram}
+      mark={(name, label) => <KeyMark step={step} names={[name]} label={label} />}
       onMove={(name, value, done) => changeSetting(step, name, value, done)}
     />
   );
@@ -166,21 +168,29 @@ function BalancePanel({ step, settings }: PanelProps) {
       ) : (
         <Flex gap="12px">
           {RANGES.map((range) => (
-            <HueDisc
+            <Keyed
               key={range}
-              label={range.charAt(0).toUpperCase() + range.slice(1)}
-              hue={value(`${range}_hue`)}
-              strength={value(`${range}_strength`)}
-              lightness={value(`${range}_lightness`)}
-              onTint={(hue, strength, done) =>
-                changeSettings(
-                  step,
-                  { [`${range}_hue`]: hue, [`${range}_strength`]: strength },
-                  done,
-                )
-              }
-              onLightness={(light, done) => changeSetting(step, `${range}_lightness`, light, done)}
-            />
+              step={step}
+              names={["hue", "strength", "lightness"].map((what) => `${range}_${what}`)}
+              label={range}
+            >
+              <HueDisc
+                label={range.charAt(0).toUpperCase() + range.slice(1)}
+                hue={value(`${range}_hue`)}
+                strength={value(`${range}_strength`)}
+                lightness={value(`${range}_lightness`)}
+                onTint={(hue, strength, done) =>
+                  changeSettings(
+                    step,
+                    { [`${range}_hue`]: hue, [`${range}_strength`]: strength },
+                    done,
+                  )
+                }
+                onLightness={(light, done) =>
+                  changeSetting(step, `${range}_lightness`, light, done)
+                }
+              />
+            </Keyed>
           ))}
         </Flex>
       )}
@@ -255,20 +265,21 @@ function HuePanel({ step, settings }: PanelProps) {
           const values = step.settings[setting.name] as number[];
           const turns = setting.name === "turn";
           return (
-            <NumberControl
-              key={setting.name}
-              label={setting.label}
-              help={setting.help}
-              value={values[band] ?? 0}
-              initial={0}
-              low={setting.low ?? -1}
-              high={setting.high ?? 1}
-              unit={turns ? "°" : "%"}
-              scale={turns ? 1 : 100}
-              onMove={(given, done) =>
-                changeSetting(step, setting.name, values.with(band, given), done)
-              }
-            />
+            <Keyed key={setting.name} step={step} names={[setting.name]} label={setting.label}>
+              <NumberControl
+                label={setting.label}
+                help={setting.help}
+                value={values[band] ?? 0}
+                initial={0}
+                low={setting.low ?? -1}
+                high={setting.high ?? 1}
+                unit={turns ? "°" : "%"}
+                scale={turns ? 1 : 100}
+                onMove={(given, done) =>
+                  changeSetting(step, setting.name, values.with(band, given), done)
+                }
+              />
+            </Keyed>
           );
         })}
         <Flex gap="6px" mt="8px" wrap="wrap">

@@ -2,10 +2,13 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { Pause, Play, SkipBack, SkipForward } from "lucide-react";
 import { type PointerEvent, useMemo, useRef } from "react";
 import type { Clip } from "../api/client";
+import { timecode } from "../bench/timecode";
 import { Key } from "../controls/Key";
 import { bench, goTo, put, useBench } from "../state/bench";
 import { pause, togglePlay } from "../state/play";
-import { timecode } from "./timecode";
+import { BurstStrip, BurstsByRule } from "./Bursts";
+import { Hint, KeyStrip } from "./KeyStrip";
+import { LaneNames, Lanes, useOpenStep } from "./Lanes";
 
 const Image = chakra("img");
 const STRIP = 16;
@@ -24,69 +27,104 @@ export function TimeRow() {
   const playing = useBench((s) => s.playing);
   const speed = useBench((s) => s.speed);
   return (
-    <Flex
+    <Box
       as="section"
       aria-label="Time"
       flex="none"
-      height="92px"
       bg="paper"
       borderTopWidth="1px"
       borderColor="line"
       px="12px"
       py="8px"
-      gap="14px"
     >
-      <Box width="150px" flex="none">
-        <Flex gap="6px">
-          <Key
-            type="button"
-            disabled={!clip}
-            aria-pressed={playing}
-            title="Play (Space)"
-            onClick={togglePlay}
-            width="84px"
-          >
-            {playing ? <Pause size={14} /> : <Play size={14} />} {playing ? "Pause" : "Play"}
-          </Key>
-          <Key
-            type="button"
-            px="7px"
-            disabled={!clip}
-            aria-label="One frame back"
-            title="One frame back (←)"
-            onClick={() => step(-1)}
-          >
-            <SkipBack size={14} />
-          </Key>
-          <Key
-            type="button"
-            px="7px"
-            disabled={!clip}
-            aria-label="One frame on"
-            title="One frame on (→)"
-            onClick={() => step(1)}
-          >
-            <SkipForward size={14} />
-          </Key>
-        </Flex>
+      <Flex gap="14px">
+        <Box width="150px" flex="none">
+          <Flex gap="6px">
+            <Key
+              type="button"
+              disabled={!clip}
+              aria-pressed={playing}
+              title="Play (Space)"
+              onClick={togglePlay}
+              width="84px"
+            >
+              {playing ? <Pause size={14} /> : <Play size={14} />} {playing ? "Pause" : "Play"}
+            </Key>
+            <Key
+              type="button"
+              px="7px"
+              disabled={!clip}
+              aria-label="One frame back"
+              title="One frame back (←)"
+              onClick={() => step(-1)}
+            >
+              <SkipBack size={14} />
+            </Key>
+            <Key
+              type="button"
+              px="7px"
+              disabled={!clip}
+              aria-label="One frame on"
+              title="One frame on (→)"
+              onClick={() => step(1)}
+            >
+              <SkipForward size={14} />
+            </Key>
+          </Flex>
+          {clip && (
+            <>
+              <Flex align="baseline" justify="space-between" mt="2px" height="22px">
+                <Box fontSize="17px" data-timecode>
+                  {timecode(frame, clip.rate)}
+                </Box>
+                <Box fontSize="12px" color="mute" data-speed>
+                  {playing && speed ? `${speed.toFixed(1)} fps` : `${frame} of ${clip.frames}`}
+                </Box>
+              </Flex>
+            </>
+          )}
+          <LaneNames />
+        </Box>
         {clip && (
-          <>
-            <Flex align="baseline" gap="8px" mt="5px">
-              <Box fontSize="18px" data-timecode>
-                {timecode(frame, clip.rate)}
-              </Box>
-              <Box fontSize="12px" color="mute" data-speed>
-                {playing && speed ? `${speed.toFixed(1)} fps` : ""}
-              </Box>
-            </Flex>
-            <Box color="mute" fontSize="12px">
-              frame {frame} of {clip.frames}
-            </Box>
-          </>
+          <Box flex="1" minW="0" position="relative">
+            <Strip />
+            <Lanes />
+            <PlayHead />
+          </Box>
         )}
-      </Box>
-      {clip && <Strip />}
-    </Flex>
+      </Flex>
+      <Picked />
+    </Box>
+  );
+}
+
+/** What is picked of the open step's time, to be changed by numbers. */
+function Picked() {
+  const open = useOpenStep();
+  const picked = useBench((s) => s.picked);
+  const bursting = useBench((s) => s.bursting);
+  if (!open) return <Hint>Open a step to see its keys and bursts, and to make some.</Hint>;
+  if (bursting) return <BurstsByRule />;
+  if (picked?.kind === "burst") return <BurstStrip />;
+  return <KeyStrip />;
+}
+
+/** Where the frame that is seen stands, through the filmstrip and all lanes. */
+function PlayHead() {
+  const clip = useBench((s) => s.clip);
+  const frame = useBench((s) => s.frame);
+  if (!clip) return null;
+  return (
+    <Box
+      position="absolute"
+      top="-4px"
+      bottom="-3px"
+      width="2px"
+      ml="-1px"
+      bg="ember"
+      pointerEvents="none"
+      style={{ left: `${((frame + 0.5) / clip.frames) * 100}%` }}
+    />
   );
 }
 
@@ -117,8 +155,7 @@ function Strip() {
       aria-valuemax={clip.frames - 1}
       aria-valuetext={timecode(frame, clip.rate)}
       position="relative"
-      flex="1"
-      height="64px"
+      height="52px"
       cursor="ew-resize"
       style={{ touchAction: "none" }}
       onPointerDown={(event) => {
@@ -140,14 +177,14 @@ function Strip() {
         position="absolute"
         top="0"
         width="100%"
-        height="52px"
+        height="43px"
         objectFit="fill"
         borderRadius="3px"
         draggable={false}
       />
       <Box
         position="absolute"
-        bottom="2px"
+        bottom="1px"
         left="0"
         right="0"
         height="5px"
@@ -170,15 +207,6 @@ function Strip() {
           />
         ))}
       </Box>
-      <Box
-        position="absolute"
-        top="-4px"
-        bottom="-3px"
-        width="2px"
-        ml="-1px"
-        bg="ember"
-        style={{ left: `${((frame + 0.5) / clip.frames) * 100}%` }}
-      />
     </Box>
   );
 }

@@ -1,0 +1,162 @@
+import type { Burst, Ease, SettingValue, Step, TimeKey } from "../api/client";
+
+/** A step's keys and bursts: what a change of them makes of the step. Keys stay ordered by frame. */
+
+type Value = SettingValue | null;
+
+const OF_MIX = "mix.";
+
+export const keysOf = (step: Step, name: string): TimeKey[] => step.keys?.[name] ?? [];
+
+/** The settings that keys pin. */
+export const keyedNames = (step: Step): string[] =>
+  Object.keys(step.keys ?? {}).filter((name) => keysOf(step, name).length > 0);
+
+/** The frames that have a key: of one setting, or of any. */
+export function keyFrames(step: Step, name: string | null): number[] {
+  const names = name === null ? keyedNames(step) : [name];
+  const frames = names.flatMap((n) => keysOf(step, n).map((k) => k.frame));
+  return [...new Set(frames)].sort((a, b) => a - b);
+}
+
+/** A setting of the step, or a field of its mix, by the name keys have it under. */
+export function plainOf(step: Step, name: string): Value {
+  if (!name.startsWith(OF_MIX)) return step.settings[name] ?? null;
+  return (step.mix as unknown as Record<string, Value>)[name.slice(OF_MIX.length)] ?? null;
+}
+
+/** The step with another value there, and its keys as they are. */
+export function withPlain(step: Step, name: string, value: Value): Step {
+  return name.startsWith(OF_MIX)
+    ? { ...step, mix: { ...step.mix, [name.slice(OF_MIX.length)]: value } }
+    : { ...step, settings: { ...step.settings, [name]: value as SettingValue } };
+}
+
+const withKeys = (step: Step, name: string, keys: TimeKey[]): Step => ({
+  ...step,
+  keys: { ...step.keys, [name]: keys.toSorted((a, b) => a.frame - b.frame) },
+});
+
+/** A key that leads on as the one at its frame did, or as the one before it. */
+function pinned(keys: TimeKey[], frame: number, value: Value): TimeKey[] {
+  const before = keys.findLast((k) => k.frame <= frame);
+  const key = { frame, value, ease: before?.ease ?? "straight" };
+  return [...keys.filter((k) => k.frame !== frame), key];
+}
+
+/** The step with a value: at the frame alone where it is keyed. */
+export function withValue(step: Step, name: string, value: Value, frame: number): Step {
+  const keys = keysOf(step, name);
+  return keys.length
+    ? withKeys(step, name, pinned(keys, frame, value))
+    : withPlain(step, name, value);
+}
+
+/** Pin settings at a frame as `shown` has them there; those pinned there already are let go. */
+export function toggledKeys(step: Step, shown: Step, names: string[], frame: number): Step {
+  const here = names.every((name) => keysOf(step, name).some((k) => k.frame === frame));
+  return here ? withoutKeys(step, names, frame) : pinnedAt(step, shown, names, frame);
+}
+
+export const pinnedAt = (step: Step, shown: Step, names: string[], frame: number): Step =>
+  names.reduce(
+    (s, name) => withKeys(s, name, pinned(keysOf(s, name), frame, plainOf(shown, name))),
+    step,
+  );
+
+/** A setting's last key gone, it stays as that had it. */
+export const withoutKeys = (step: Step, names: string[], frame: number): Step =>
+  names.reduce((s, name) => {
+    const gone = keysOf(s, name).find((k) => k.frame === frame);
+    const kept = keysOf(s, name).filter((k) => k.frame !== frame);
+    const rest = withKeys(s, name, kept);
+    return gone && kept.length === 0 ? withPlain(rest, name, gone.value) : rest;
+  }, step);
+
+/** The settings that have a key at a frame, of those named or of all. */
+export const namesAt = (step: Step, frame: number, name: string | null): string[] =>
+  (name === null ? keyedNames(step) : [name]).filter((n) =>
+    keysOf(step, n).some((k) => k.frame === frame),
+  );
+
+/** Keys of a frame moved, or with `copy` copied, to another; none lands on another key. */
+export function movedKeys(
+  step: Step,
+  name: string | null,
+  from: number,
+  to: number,
+  copy = false,
+): Step {
+  const names = namesAt(step, from, name);
+  if (to === from || names.some((n) => keysOf(step, n).some((k) => k.frame === to))) return step;
+  return names.reduce((s, n) => {
+    const keys = keysOf(s, n);
+    const moved = keys.filter((k) => k.frame === from).map((k) => ({ ...k, frame: to }));
+    return withKeys(s, n, [...keys.filter((k) => copy || k.frame !== from), ...moved]);
+  }, step);
+}
+
+export const withEase = (step: Step, name: string | null, frame: number, ease: Ease): Step =>
+  namesAt(step, frame, name).reduce(
+    (s, n) =>
+      withKeys(
+        s,
+        n,
+        keysOf(s, n).map((k) => (k.frame === frame ? { ...k, ease } : k)),
+      ),
+    step,
+  );
+
+export const burstsOf = (step: Step): Burst[] => step.bursts ?? [];
+
+/** The burst of that number with other ends, kept within the clip and off its neighbours. */
+export function withBurst(step: Step, at: number, change: Partial<Burst>, frames: number): Step {
+  const bursts = burstsOf(step);
+  const burst = bursts[at];
+  if (!burst) return step;
+  const low = (bursts[at - 1]?.to ?? -1) + 1;
+  const high = (bursts[at + 1]?.from ?? frames) - 1;
+  const within = (frame: number) => Math.min(Math.max(Math.round(frame), low), high);
+  const next = { ...burst, ...change };
+  const from = within(next.from);
+  const made = {
+    ...next,
+    from: Math.min(from, within(next.to)),
+    to: Math.max(from, within(next.to)),
+    ramp: Math.max(0, Math.round(next.ramp ?? 0)),
+  };
+  return { ...step, bursts: bursts.with(at, made) };
+}
+
+/** The burst of that number moved by so many frames, as long as it is. */
+export function movedBurst(step: Step, at: number, by: number, frames: number): Step {
+  const bursts = burstsOf(step);
+  const burst = bursts[at];
+  if (!burst) return step;
+  const low = (bursts[at - 1]?.to ?? -1) + 1 - burst.from;
+  const high = (bursts[at + 1]?.from ?? frames) - 1 - burst.to;
+  const held = Math.min(Math.max(by, low), high);
+  return {
+    ...step,
+    bursts: bursts.with(at, { ...burst, from: burst.from + held, to: burst.to + held }),
+  };
+}
+
+/** A burst put in; those it touches become one with it. */
+export function addedBurst(step: Step, from: number, to: number): Step {
+  const [first, last] = from < to ? [from, to] : [to, from];
+  const touches = (b: Burst) => b.from <= last && b.to >= first;
+  const touched = burstsOf(step).filter(touches);
+  const made: Burst = {
+    from: Math.min(first, ...touched.map((b) => b.from)),
+    to: Math.max(last, ...touched.map((b) => b.to)),
+    ramp: touched[0]?.ramp ?? 0,
+  };
+  const others = burstsOf(step).filter((b) => !touches(b));
+  return { ...step, bursts: [...others, made].sort((a, b) => a.from - b.from) };
+}
+
+export const withoutBurst = (step: Step, at: number): Step => ({
+  ...step,
+  bursts: burstsOf(step).toSpliced(at, 1),
+});
