@@ -1,0 +1,342 @@
+"""Steadiness: how much change from frame to frame a look adds to what the footage has."""
+
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, Literal, NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.look import Bundle, Look, each_step
+from yearning.core.measure.flashes import Fault, Flashes
+from yearning.core.motion import (
+    Codes,
+    Flow,
+    Mask,
+    flow_between,
+    places,
+    seen_codes,
+    trusted,
+    warped,
+)
+from yearning.core.path import Footage, Path, PictureCache, Tables, no_tables
+from yearning.core.picture import Picture
+from yearning.core.step import Step
+from yearning.core.treatment import Treatment
+
+LINES = 288
+"""Lines at which steadiness is measured: motion is told well enough, and what is as fine as a pixel
+of the full size, like the footage's own noise, is mostly averaged out."""
+
+CUT = 0.2
+"""Where the flow is to be trusted in less of the picture than this, one shot has ended and another
+begun: there is nothing to compare with."""
+
+MOST_ADDED = 0.005
+MOST_JUMP = 0.004
+"""From which added change of the steady part, and from which jump of its lift, a frame is flagged.
+The eye sees a field flicker by 0.5 to 1 % of its light where that goes fastest, near 10 Hz (de
+Lange 1958; from memory); at mid-grey, code 0.5 shown with a gamma of 2.4, 2 % of light are 0.004 of
+code. So a flagged jump is two to four times what is just seen, and well below a cut."""
+
+Why = Literal["added", "jump"]
+
+
+class Change(NamedTuple):
+    """Change of one frame against the one before, in display-coded values; 0 on the first frame."""
+
+    frame: int
+    cut: bool
+    """A shot begins here, or the motion can't be told: there is nothing to compare with."""
+    change_footage: float
+    change_result: float
+    added: float
+    added_steady: float
+    """What the result adds without its lively steps."""
+    lift: float
+    """By how much the result's mean luma lies above the footage's."""
+    lift_steady: float
+    jump: float
+    """The steady lift's change from the frame before."""
+    added_steps: tuple[float, ...]
+    """What each of the look's own steps adds to what stands before it."""
+    jump_steps: tuple[float, ...]
+    """How each of them changes the lift from the frame before."""
+
+
+class Flag(NamedTuple):
+    """A frame that is not steady."""
+
+    frame: int
+    why: Why
+    value: float
+    step: str
+    """The step that adds most."""
+
+
+class StepFlashes(NamedTuple):
+    """A fault of the result's flashes, and what causes it."""
+
+    fault: Fault
+    step: str | None
+    """The first step after which it is there; None where the footage has it."""
+
+
+def is_lively(step: Step) -> bool:
+    """Whether a step changes from frame to frame by intent: grain does, and bursts do."""
+    if step.bursts or any(
+        isinstance(inner.settings, Treatment) and inner.settings.lively and inner.on
+        for _, _, inner in each_step((step,))
+    ):
+        return step.on
+    return False
+
+
+def steady_part(look: Look) -> Look:
+    """The look with its lively steps switched off, those in bundles too."""
+
+    def calm(step: Step) -> Step:
+        lively = bool(step.bursts)
+        if isinstance(step.settings, Bundle):
+            inner = tuple(map(calm, step.settings.steps))
+            step = step.model_copy(
+                update={"settings": step.settings.model_copy(update={"steps": inner})}
+            )
+        else:
+            lively |= step.settings.lively
+        return step.model_copy(update={"on": False}) if lively else step
+
+    return look.model_copy(update={"steps": tuple(map(calm, look.steps))})
+
+
+class Examination:
+    """A look on a clip, gone through frame by frame for its steadiness and its flashes.
+
+    change_S(t) = mean over M of |S_t − warp(S_(t−1), F)| for the footage S, change_O(t) likewise
+    for the result O with the same F and M, added = change_O − change_S: the warping error (Lai et
+    al., Learning Blind Video Temporal Consistency, ECCV 2018). F is the footage's flow back from t,
+    M where it agrees with the flow forth.
+
+    Args:
+        look: its own steps are told apart; those in a bundle count as one.
+        footage: the clip.
+        rate: its frames a second.
+        tables: finds look-up tables.
+        lines: of the pictures that are looked at.
+    """
+
+    def __init__(
+        self,
+        look: Look,
+        footage: Footage,
+        rate: float,
+        *,
+        tables: Tables = no_tables,
+        lines: int = LINES,
+    ) -> None:
+        self.look = look
+        self.rate = rate
+        self._footage = footage
+        size = footage.size.with_height(min(lines, footage.size.height))
+        cache = PictureCache(64 << 20)
+        self._whole = Path(look, footage, size, cache, tables=tables, keep="every step")
+        self._calm = Path(steady_part(look), footage, size, cache, tables=tables, keep="every step")
+        self._lively = tuple(is_lively(step) for step in look.steps)
+        self.changes: list[Change] = []
+        self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
+
+    def run(self) -> Iterator[int]:
+        """Go through the clip; gives how many frames are done."""
+        before: _Seen | None = None
+        for frame in range(self._footage.frames):
+            before = self._examine(frame, before)
+            yield frame + 1
+
+    def _examine(self, frame: int, before: "_Seen | None") -> "_Seen":
+        steps = range(len(self.look.steps) + 1)
+        whole = [self._whole.picture(frame, n) for n in steps]
+        calm = [self._calm.picture(frame, n) for n in steps]
+        for picture, flashes in zip(whole, self._flashes, strict=True):
+            flashes.add(picture)
+        now = _Seen(whole, calm, seen_codes(whole[0]))
+        changes, jumps, cut = np.zeros_like(now.lifts), np.zeros_like(now.lifts), False
+        if before is not None:
+            flow, mask = _motion(now.codes, before.codes)
+            cut = float(mask.mean()) < CUT
+            if not cut:
+                changes = _errors(now, before, places(flow), mask)
+                jumps = now.lifts - before.lifts
+        # a lively step is told from the whole path, a steady one from the calm one
+        path = np.where(self._lively, 0, 1)
+        after = np.arange(1, len(steps))
+        added, jumped = (
+            (values[path, after] - values[path, after - 1]).tolist() for values in (changes, jumps)
+        )
+        footage, result, steady = map(float, (changes[0, 0], changes[0, -1], changes[1, -1]))
+        self.changes.append(
+            Change(
+                frame,
+                cut,
+                footage,
+                result,
+                result - footage,
+                steady - footage,
+                float(now.lifts[0, -1]),
+                float(now.lifts[1, -1]),
+                float(jumps[1, -1]),
+                tuple(added),
+                tuple(jumped),
+            )
+        )
+        return now
+
+    def flags(self) -> list[Flag]:
+        """Frames that are not steady, the worst of each run of neighbours."""
+        found: list[Flag] = []
+        for change in self.changes:
+            flag = self._flag(change)
+            if flag is None:
+                continue
+            last = found[-1] if found else None
+            if last is not None and last.frame >= flag.frame - 1 and last.why == flag.why:
+                if abs(flag.value) > abs(last.value):
+                    found[-1] = flag
+            else:
+                found.append(flag)
+        return found
+
+    def _flag(self, change: Change) -> Flag | None:
+        steady = [i for i, lively in enumerate(self._lively) if not lively]
+        if not steady:
+            return None
+        ids = [step.id for step in self.look.steps]
+        if abs(change.jump) > MOST_JUMP:
+            worst = max(steady, key=lambda i: change.jump_steps[i] * np.sign(change.jump))
+            return Flag(change.frame, "jump", change.jump, ids[worst])
+        if change.added_steady > MOST_ADDED:
+            worst = max(steady, key=lambda i: change.added_steps[i])
+            return Flag(change.frame, "added", change.added_steady, ids[worst])
+        return None
+
+    def steps(self) -> dict[str, float]:
+        """What each step adds on average, by its id; a lively one to the lively part."""
+        compared = [c for c in self.changes[1:] if not c.cut]
+        ids = [step.id for step in self.look.steps]
+        if not compared:
+            return dict.fromkeys(ids, 0.0)
+        means = np.array([c.added_steps for c in compared]).reshape(-1, len(ids)).mean(axis=0)
+        return dict(zip(ids, means.tolist(), strict=True))
+
+    def flashes(self, after: int | None = None) -> list[StepFlashes]:
+        """Faults after the first `after` steps, or of the result, each with what causes it."""
+        last = len(self.look.steps) if after is None else after
+        found = []
+        for fault in self._flashes[last].faults():
+            first = next(n for n in range(last + 1) if self._has(n, fault))
+            found.append(StepFlashes(fault, self.look.steps[first - 1].id if first else None))
+        return found
+
+    def _has(self, after: int, fault: Fault) -> bool:
+        """Whether the picture after so many steps has such a fault at that time."""
+        return any(
+            other.kind == fault.kind and other.first <= fault.last and fault.first <= other.last
+            for other in self._flashes[after].faults()
+        )
+
+    def report(self) -> dict[str, Any]:
+        """What was found, as JSON has it."""
+        compared = [c for c in self.changes[1:] if not c.cut]
+
+        def mean(name: str) -> float:
+            return float(np.mean([getattr(c, name) for c in compared])) if compared else 0.0
+
+        flags = self.flags()
+        return {
+            "frames": [change._asdict() for change in self.changes],
+            "steps": self.steps(),
+            "lively": [
+                step.id
+                for step, lively in zip(self.look.steps, self._lively, strict=True)
+                if lively
+            ],
+            "flags": [flag._asdict() for flag in flags],
+            "summary": {
+                "frames": len(self.changes),
+                "rate": self.rate,
+                "cuts": sum(c.cut for c in self.changes),
+                "flags": len(flags),
+                "most_added": MOST_ADDED,
+                "most_jump": MOST_JUMP,
+                **{
+                    name: mean(name)
+                    for name in ("change_footage", "change_result", "added", "added_steady")
+                },
+            },
+        }
+
+
+class _Seen:
+    """A frame's pictures after none, one, … all steps: of the look, and of its steady part."""
+
+    def __init__(self, whole: list[Picture], calm: list[Picture], codes: Codes) -> None:
+        self.rows = whole, calm
+        self.codes = codes
+        lumas = np.array([[_luma(picture) for picture in row] for row in self.rows])
+        self.lifts: NDArray[np.float64] = lumas - lumas[:, :1]
+
+
+def _errors(now: _Seen, before: _Seen, at: Flow, mask: Mask) -> NDArray[np.float64]:
+    """Each picture's warping error; the paths share pictures, which are looked at once."""
+    found: dict[tuple[int, int], float] = {}
+    errors = np.zeros_like(now.lifts)
+    for i, (row, earlier) in enumerate(zip(now.rows, before.rows, strict=True)):
+        for n, pair in enumerate(zip(row, earlier, strict=True)):
+            key = id(pair[0]), id(pair[1])
+            if key not in found:
+                found[key] = warping_error(*pair, at, mask)
+            errors[i, n] = found[key]
+    return errors
+
+
+def _motion(now: Codes, before: Codes) -> tuple[Flow, Mask]:
+    """The flow back, and where it is to be trusted."""
+    with ThreadPoolExecutor(1) as other:
+        forth = other.submit(flow_between, before, now)
+        back = flow_between(now, before)
+    return back, trusted(back, forth.result())
+
+
+def warping_error(now: Picture, before: Picture, at: Flow, mask: Mask) -> float:
+    """mean over `mask` of |now − before drawn from `at`|, over all three planes."""
+    if not mask.any():
+        return 0.0
+    return float(_apart(now, warped(before, at), mask)) / (3 * int(mask.sum()))
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _apart(now: Picture, drawn: Picture, mask: Mask) -> float:
+    """The sum of their differences where `mask` holds."""
+    total = 0.0
+    for c in range(3):
+        for y in range(mask.shape[0]):
+            for x in range(mask.shape[1]):
+                total += abs(now[c, y, x] - drawn[c, y, x]) * mask[y, x]
+    return total
+
+
+def _luma(picture: Picture) -> float:
+    weights = (KR, KG, KB)
+    means = [float(plane.mean()) for plane in picture]
+    return sum(float(w) * m for w, m in zip(weights, means, strict=True))
+
+
+def flashes_of(footage: Footage, rate: float, lines: int = LINES) -> Iterator[int | list[Fault]]:
+    """Look for flashes in a clip alone: gives how many frames are done, and last what was found."""
+    size = footage.size.with_height(min(lines, footage.size.height))
+    flashes = Flashes(rate)
+    for frame in range(footage.frames):
+        flashes.add(footage.picture(frame, size))
+        yield frame + 1
+    yield flashes.faults()
