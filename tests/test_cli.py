@@ -212,3 +212,62 @@ def test_a_look_finds_its_table_beside_it_and_nowhere_else(tmp_path, clip):
             run("render", clip, "--look", tmp_path / "t.json", "-o", out, "--to", 2).returncode
             == code
         )
+
+
+STROBE = {"id": "s", "treatment": "exposure", "settings": {"stops": 4}} | {
+    "bursts": [{"from": n, "to": n + 1} for n in range(2, 38, 4)]
+}
+
+
+def test_steadiness_is_printed(clip, look):
+    found = json.loads(run("steady", clip, "--look", look, "--json").stdout)
+    assert [frame["frame"] for frame in found["frames"]] == list(range(40))
+    wanted = {"frame", "change_footage", "change_result", "added", "added_steady", "lift"}
+    assert wanted <= set(found["frames"][0])
+    assert set(found["steps"]) == {"g", "c", "n"}
+    assert found["summary"]["frames"] == 40
+    assert "n (lively) adds" in run("steady", clip, "--look", look).stdout
+
+
+def test_flashes_are_printed_with_the_step_that_causes_them(clip, tmp_path):
+    assert json.loads(run("flashes", clip, "--json").stdout)["passes"] is True
+    look = tmp_path / "strobe.look.json"
+    look.write_text(json.dumps(LOOK | {"steps": [STROBE]}))
+    found = json.loads(run("flashes", clip, "--look", look, "--json").stdout)
+    assert found["passes"] is False
+    assert found["footage"]["passes"] is True
+    (fault,) = found["faults"]
+    assert (fault["kind"], fault["step"]) == ("general", "s")
+    assert fault["area"] > 0.25
+    assert "by s" in run("flashes", clip, "--look", look).stdout
+
+
+LATE = {"bursts": [{"from": 30, "to": 40}]}
+
+
+@pytest.mark.parametrize("command", ["frame", "render", "steady", "flashes"])
+def test_a_burst_beyond_the_clip_is_refused_with_its_place(command, clip, tmp_path):
+    look = tmp_path / "late.look.json"
+    look.write_text(json.dumps(LOOK | {"steps": [THREE_STEPS[0] | LATE]}))
+    out = tmp_path / "a.png" if command == "frame" else tmp_path / "a.mp4"
+    words = {"frame": [3, "-o", out], "render": ["-o", out]}.get(command, [])
+    done = run(command, clip, *words, "--look", look)
+    assert done.returncode == 2
+    assert "steps[0].bursts[0]: it names frame 40; the clip has frames 0 to 39" in done.stderr
+    assert done.stderr.count("\n") == 1
+
+
+def test_a_render_with_keys_and_bursts_is_its_frames_bit_for_bit(clip, tmp_path):
+    """Chunks cut anywhere, frames asked for alone: the same numbers."""
+    keyed = THREE_STEPS[0] | {
+        "keys": {"spread": [{"frame": 0, "value": 10}, {"frame": 39, "value": 60}]},
+        "bursts": [{"from": 5, "to": 30, "ramp": 4}],
+    }
+    look = tmp_path / "keyed.look.json"
+    look.write_text(json.dumps(LOOK | {"steps": [keyed, *THREE_STEPS[1:]]}))
+    numbered = tmp_path / "whole" / "%05d.png"
+    assert run("render", clip, "--look", look, "-o", numbered).returncode == 0
+    for frame in (0, 7, 33):
+        alone = tmp_path / f"{frame}.png"
+        assert run("frame", clip, frame, "--look", look, "-o", alone).returncode == 0
+        assert alone.read_bytes() == (tmp_path / "whole" / f"{frame:05d}.png").read_bytes()

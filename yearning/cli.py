@@ -5,10 +5,10 @@ import logging
 import secrets
 import shutil
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
 from rich.console import Console
@@ -36,7 +36,7 @@ from yearning.media.results import (
 )
 from yearning.media.sequence import is_sequence
 from yearning.media.stills import STILLS, check_still_name, still_bits, write_still
-from yearning.media.tables import tables_in
+from yearning.media.tables import check_tables, tables_in
 from yearning.store.migrations import NewerProject
 from yearning.store.project import Project, ProjectError
 
@@ -330,6 +330,85 @@ def _render(job: Job, farm: "Cluster") -> None:
 
         run(job, pieces, farm, told=told)
     shutil.rmtree(pieces)
+
+
+def _watched(work: Iterator[int], frames: int, what: str) -> None:
+    """Go through a clip, with a bar that says how far it is."""
+    console = Console(stderr=True)
+    with Bar(console=console, disable=not console.is_terminal) as bar:
+        task = bar.add_task(what, total=frames)
+        for done in work:
+            bar.update(task, completed=done)
+
+
+@app.command()
+def steady(
+    file: Clip,
+    look: LookFile,
+    said: Said = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Say how steady a look is on a clip: what change from frame to frame it adds."""
+    from yearning.core.measure.steadiness import Examination
+
+    steps = _look(look)
+    with open_clip(file, _reading(said)) as clip:
+        check_times(steps, clip.frames)
+        check_tables(steps, look.parent)
+        found = Examination(steps, clip, float(clip.probe.rate), tables=tables_in(look.parent))
+        _watched(found.run(), clip.frames, file.name)
+    report = found.report()
+    if as_json:
+        print(json.dumps(report, indent=1))
+        return
+    summary = report["summary"]
+    print(
+        f"{summary['frames']} frames, {summary['cuts']} cuts; change from frame to frame, of white:"
+    )
+    for name in ("change_footage", "change_result", "added", "added_steady"):
+        print(f"  {name.replace('_', ' ')}: {100 * summary[name]:.3f} %")
+    for step, added in report["steps"].items():
+        lively = " (lively)" if step in report["lively"] else ""
+        print(f"  {step}{lively} adds {100 * added:+.3f} %")
+    for flag in report["flags"]:
+        what = "the light jumps by" if flag["why"] == "jump" else "change is added:"
+        print(f"frame {flag['frame']}: {what} {100 * flag['value']:.2f} %, by {flag['step']}")
+    for fault in report["flashes"]:
+        print(_fault_line(fault))
+
+
+@app.command()
+def flashes(
+    file: Clip,
+    look: Annotated[Path | None, typer.Option(help="A look file; without, the clip.")] = None,
+    said: Said = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Look for flashes that can harm (WCAG 2.2 SC 2.3.1, ITU-R BT.1702-3)."""
+    from yearning.core.measure.flash_check import FlashCheck
+
+    steps = Look() if look is None else _look(look)
+    folder = Path() if look is None else look.parent
+    with open_clip(file, _reading(said)) as clip:
+        check_times(steps, clip.frames)
+        check_tables(steps, folder)
+        check = FlashCheck(steps, clip, float(clip.probe.rate), tables=tables_in(folder))
+        _watched(check.run(), clip.frames, file.name)
+    report = check.report()
+    if as_json:
+        print(json.dumps(report, indent=1))
+        return
+    print("passes" if report["passes"] else f"fails: {report['seconds']:.2f} s at fault")
+    for fault in report["faults"]:
+        print(_fault_line(fault))
+
+
+def _fault_line(fault: dict[str, Any]) -> str:
+    by = "as shot" if fault["step"] is None else f"by {fault['step']}"
+    return (
+        f"frames {fault['from']} to {fault['to']}: {fault['kind']} flashes, {fault['count']:g} in "
+        f"a second, over {100 * fault['area']:.0f} % of the picture, {by}"
+    )
 
 
 @app.command()

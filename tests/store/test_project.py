@@ -214,3 +214,16 @@ def test_a_folder_that_can_not_be_a_project_says_why(tmp_path):
     (tmp_path / "other" / DATABASE).write_text("no database" * 999)
     with pytest.raises(ProjectError, match="can't be used"):
         Project(tmp_path / "other")
+
+
+def test_steadiness_is_kept_by_the_steps_and_how_the_clip_is_read(project, file):
+    clip = project.add_clip(file, "A", "d1", PROBE)
+    look = a_look(step("levels", {"gamma": 1.2}))
+    assert project.steadiness(clip, look) is None
+    project.keep_steadiness(clip, look, {"flags": []})
+    project.keep_steadiness(clip, look, {"flags": [1]})
+    named = look.model_copy(update={"name": "Another name"})
+    assert project.steadiness(clip, named) == {"flags": [1]}
+    assert project.steadiness(clip, a_look()) is None
+    read = project.read_clip(clip.id, {"matrix": "bt601"}, PROBE)
+    assert project.steadiness(read, look) is None

@@ -12,6 +12,7 @@ from yearning import __version__
 from yearning.api import (
     clips,
     curves,
+    examining,
     looks,
     measure,
     pictures,
@@ -60,7 +61,9 @@ def create_app(project: Project | None, token: str | None = None) -> FastAPI:
             return
         app.state.desk = Desk(project)
         app.state.renders = RenderQueue(project)
+        app.state.examiner = examining.Examiner(app.state.desk)
         yield
+        app.state.examiner.close()
         app.state.renders.close()
         app.state.desk.close()
 
@@ -77,6 +80,7 @@ def create_app(project: Project | None, token: str | None = None) -> FastAPI:
     for part in (
         clips,
         curves,
+        examining,
         looks,
         measure,
         pictures,

@@ -65,7 +65,9 @@ def _shown(path: Path, ask: PictureAsk) -> Picture:
 
 
 def _base(path: Path, ask: PictureAsk) -> Picture:
-    """What a change is seen against: another look's result, or the same one's after a step."""
+    """What a change is seen against: another look, another frame, or the same after a step."""
+    if ask.base_frame is not None:
+        return path.numbered(ask.base_frame, after_of(path, ask.after))
     if ask.base_look is not None:
         return path.beside(look_of(ask.base_look)).picture(ask.frame)
     return path.numbered(ask.frame, after_of(path, ask.base or AS_SHOT))

@@ -224,6 +224,9 @@ class PictureAsk(BaseModel):
     base_look: dict[str, Any] | None = Field(
         None, description="A look whose result `change` compares with instead."
     )
+    base_frame: int | None = Field(
+        None, ge=0, description="A frame of the same look that `change` compares with instead."
+    )
     gain: float = Field(8, ge=1, le=64, description="How far `change` magnifies.")
     asker: str = Field("", description="Who asks; a newer `ticket` of the same overtakes this one.")
     ticket: int = 0

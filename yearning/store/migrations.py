@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from peewee import SqliteDatabase
 
-from yearning.store.models import TABLES, SettingRow
+from yearning.store.models import TABLES, SettingRow, SteadinessRow
 
 
 def _first_tables(db: SqliteDatabase) -> None:
@@ -32,11 +32,16 @@ def _farm(db: SqliteDatabase) -> None:
     db.create_tables([SettingRow])
 
 
+def _steadiness(db: SqliteDatabase) -> None:
+    db.create_tables([SteadinessRow])
+
+
 MIGRATIONS: tuple[Callable[[SqliteDatabase], None], ...] = (
     _first_tables,
     _readings,
     _results,
     _farm,
+    _steadiness,
 )
 """Migration n takes version n to n + 1."""
 

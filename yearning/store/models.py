@@ -3,6 +3,7 @@
 from peewee import (
     AutoField,
     CharField,
+    CompositeKey,
     DatabaseProxy,
     FloatField,
     ForeignKeyField,
@@ -119,4 +120,21 @@ class SettingRow(Row):
         table_name = "setting"
 
 
-TABLES = (ClipRow, LookRow, RevisionRow, RenderRow, SettingRow)
+class SteadinessRow(Row):
+    """How steady a look is on a clip."""
+
+    clip = ForeignKeyField(ClipRow, on_delete="CASCADE")
+    digest = CharField()
+    """SHA-256 of how the clip is read, and of the look's steps."""
+    report = TextField()
+    """What was found, as JSON."""
+    made = FloatField()
+
+    class Meta:
+        """Where, and one for each look on each clip."""
+
+        table_name = "steadiness"
+        primary_key = CompositeKey("clip", "digest")
+
+
+TABLES = (ClipRow, LookRow, RevisionRow, RenderRow, SettingRow, SteadinessRow)

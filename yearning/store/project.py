@@ -15,7 +15,15 @@ from peewee import DatabaseError, SqliteDatabase, fn
 from yearning.core.look import Look, look_from_json
 from yearning.store import kept
 from yearning.store.migrations import migrate
-from yearning.store.models import ClipRow, LookRow, RenderRow, RevisionRow, SettingRow, database
+from yearning.store.models import (
+    ClipRow,
+    LookRow,
+    RenderRow,
+    RevisionRow,
+    SettingRow,
+    SteadinessRow,
+    database,
+)
 
 DATABASE = "project.sqlite"
 
@@ -50,6 +58,12 @@ class Clip(NamedTuple):
     probe: dict[str, Any]
     reading: dict[str, Any]
     stamp: str
+
+
+def _digest_of(clip: Clip, look: Look) -> str:
+    """Tells a look's steps on a clip, as it is read, from all others."""
+    said = [clip.reading, look.model_dump(mode="json", include={"steps"})]
+    return hashlib.sha256(json.dumps(said, sort_keys=True).encode()).hexdigest()
 
 
 class Standing(NamedTuple):
@@ -305,6 +319,26 @@ class Project:
             if following is None:
                 raise NothingLeft("there is nothing to redo")
             return self._stand(row, following.id)
+
+    # Steadiness
+
+    def steadiness(self, clip: Clip, look: Look) -> dict[str, Any] | None:
+        """What is known of how steady a look is on a clip as it is read; None if nothing is."""
+        with self._writing():
+            row = SteadinessRow.get_or_none(
+                SteadinessRow.clip == clip.id, SteadinessRow.digest == _digest_of(clip, look)
+            )
+        return None if row is None else dict(json.loads(row.report))
+
+    def keep_steadiness(self, clip: Clip, look: Look, report: dict[str, Any]) -> None:
+        """Keep how steady a look is on a clip as it is read."""
+        with self._writing():
+            SteadinessRow.replace(
+                clip=clip.id,
+                digest=_digest_of(clip, look),
+                report=json.dumps(report),
+                made=time.time(),
+            ).execute()
 
     def _look_row(self, look_id: int) -> LookRow:
         row = LookRow.get_or_none(LookRow.id == look_id)

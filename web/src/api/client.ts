@@ -17,6 +17,8 @@ export type Grade = components["schemas"]["Grade"];
 export type Farm = components["schemas"]["FarmOut"];
 export type ResultAsk = components["schemas"]["ResultAsk"];
 export type PictureAsk = components["schemas"]["PictureAsk"];
+export type SteadinessTold = components["schemas"]["SteadinessOut"];
+export type SteadinessReport = components["schemas"]["SteadinessReport"];
 export type PathAsk = components["schemas"]["PathAsk"];
 type Problem = components["schemas"]["Problem"];
 
@@ -99,6 +101,23 @@ export async function bitmap(ask: PictureAsk, signal: AbortSignal): Promise<Imag
   });
   if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
   return createImageBitmap(await response.blob());
+}
+
+/** A picture of a look, small and by itself. */
+export async function pictureOf(
+  clip: Clip,
+  look: Look,
+  ask: Partial<PictureAsk>,
+  signal: AbortSignal,
+): Promise<Blob> {
+  const response = await fetch("/api/pictures", {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ clip: clip.id, look, ...ask }),
+    signal,
+  });
+  if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
+  return response.blob();
 }
 
 /** Send a file as a clip, telling how much has gone. */

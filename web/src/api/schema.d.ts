@@ -90,6 +90,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/steadiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Steadiness
+         * @description How steady a look is on a clip, and whether it flashes; ask again until it is done.
+         */
+        post: operations["steadiness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steadiness/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Known Steadiness
+         * @description What is known of it, without beginning anything.
+         */
+        post: operations["known_steadiness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steadiness/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Steady Frame
+         * @description The change of one frame alone: to see at once what a changed setting would mend.
+         */
+        post: operations["steady_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/looks": {
         parameters: {
             query?: never;
@@ -990,6 +1050,49 @@ export interface components {
             cores: number;
         };
         /**
+         * FaultOut
+         * @description Frames in which too much of the picture flashes too often.
+         */
+        FaultOut: {
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            /** Seconds */
+            seconds: number;
+            /** Kind */
+            kind: string;
+            /** Area */
+            area: number;
+            /** Count */
+            count: number;
+            /**
+             * Step
+             * @description The step that causes it; None if the footage has it.
+             */
+            step: string | null;
+        };
+        /**
+         * FlagOut
+         * @description A frame that is not steady.
+         */
+        FlagOut: {
+            /** Frame */
+            frame: number;
+            /**
+             * Why
+             * @description added: change is added; jump: the picture's light jumps.
+             */
+            why: string;
+            /** Value */
+            value: number;
+            /**
+             * Step
+             * @description The step that adds most.
+             */
+            step: string;
+        };
+        /**
          * Grade
          * @description An ASC CDL grade.
          */
@@ -1226,6 +1329,11 @@ export interface components {
             base_look?: {
                 [key: string]: unknown;
             } | null;
+            /**
+             * Base Frame
+             * @description A frame of the same look that `change` compares with instead.
+             */
+            base_frame?: number | null;
             /**
              * Gain
              * @description How far `change` magnifies.
@@ -1671,6 +1779,102 @@ export interface components {
          */
         State: "waiting" | "running" | "paused" | "stopped" | "failed" | "done";
         /**
+         * SteadinessAsk
+         * @description A look on a clip.
+         */
+        SteadinessAsk: {
+            /** Clip */
+            clip: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * SteadinessOut
+         * @description How far the examination is, and what it found once it is done.
+         */
+        SteadinessOut: {
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /**
+             * Rate
+             * @description Frames a second.
+             * @default 0
+             */
+            rate: number;
+            report?: components["schemas"]["SteadinessReport"] | null;
+            /** Error */
+            error?: string | null;
+        };
+        /**
+         * SteadinessReport
+         * @description How steady a look is on a clip; values by frame, in display-coded values.
+         */
+        SteadinessReport: {
+            /** Change Footage */
+            change_footage: number[];
+            /** Added */
+            added: number[];
+            /** Added Steady */
+            added_steady: number[];
+            /** Lift */
+            lift: number[];
+            /** Cuts */
+            cuts: number[];
+            /**
+             * Steps
+             * @description What each step adds on average.
+             */
+            steps: {
+                [key: string]: number;
+            };
+            /** Lively */
+            lively: string[];
+            /** Flags */
+            flags: components["schemas"]["FlagOut"][];
+            /** Flashes */
+            flashes: components["schemas"]["FaultOut"][];
+            /**
+             * Most Added
+             * @default 0.005
+             */
+            most_added: number;
+            /**
+             * Most Jump
+             * @default 0.004
+             */
+            most_jump: number;
+        };
+        /**
+         * SteadyFrameAsk
+         * @description A look on a clip, at one frame.
+         */
+        SteadyFrameAsk: {
+            /** Clip */
+            clip: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /** Frame */
+            frame: number;
+        };
+        /**
+         * SteadyFrameOut
+         * @description The change of one frame against the one before.
+         */
+        SteadyFrameOut: {
+            /** Change Footage */
+            change_footage: number;
+            /** Added Steady */
+            added_steady: number;
+            /** Jump */
+            jump: number;
+        };
+        /**
          * TableOut
          * @description A look-up table of the project: the name that looks have it under, and its title.
          */
@@ -1990,6 +2194,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurveOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    steadiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteadinessAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteadinessOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    known_steadiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteadinessAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteadinessOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    steady_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteadyFrameAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteadyFrameOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -12,6 +12,7 @@ import { walk } from "../state/edits";
 import { bringIn, useArriving } from "../state/files";
 import { usePlace } from "../state/places";
 import { followRenders } from "../state/renders";
+import { Steadiness } from "../steadiness/Steadiness";
 import { TopBar } from "./TopBar";
 
 /** The product: its places, and what holds in all of them. */
@@ -35,7 +36,9 @@ export function App() {
     <Flex direction="column" height="100vh" minW="1024px">
       <TopBar />
       <Flex as="main" direction="column" flex="1" minH="0" position="relative" aria-busy={busy}>
-        {place === "bench" ? <Bench /> : <Output />}
+        {place === "bench" && <Bench />}
+        {place === "steadiness" && <Steadiness />}
+        {place === "output" && <Output />}
         <Arriving />
         <DropSheet />
       </Flex>

@@ -44,7 +44,7 @@ export function TopBar() {
       <Box color="mute" whiteSpace="nowrap">
         {project.data?.name}
       </Box>
-      {place === "bench" && (
+      {place !== "output" && (
         <>
           <Select
             aria-label="Clip"
@@ -93,7 +93,7 @@ export function TopBar() {
       <Box flex="1" />
       <Places />
       <Box flex="1" />
-      {place === "bench" && <LookMenu />}
+      {place !== "output" && <LookMenu />}
       <Key
         tone="bare"
         type="button"

@@ -6,11 +6,12 @@ import { Key } from "../controls/Key";
 import { AS_SHOT, stepName, useBench } from "../state/bench";
 import { useReadings } from "../state/readings";
 import { everyStep } from "../state/steps";
+import { SteadyReading } from "./SteadyReading";
 
 const Select = chakra("select");
 
 const WIDE = 276;
-const TALL = 84;
+const TALL = 70;
 
 type Light = "waveform" | "parade" | "histogram";
 const LIGHTS: [Light, string, string][] = [
@@ -62,6 +63,7 @@ export function ReadingsPanel() {
         </Flex>
         <Vectors readings={readings} />
       </Box>
+      <SteadyReading />
       <Beyond readings={readings} />
       <Flex align="center" gap="8px" fontSize="12px">
         <Box color="wallMute" flex="1">
@@ -200,7 +202,7 @@ function Counts({ readings }: { readings: Readings | undefined }) {
   );
 }
 
-const ROUND = 124;
+const ROUND = 108;
 
 function Vectors({ readings }: { readings: Readings | undefined }) {
   const canvas = useDrawn(readings?.vectors);

@@ -1,5 +1,6 @@
 import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
 import { useState } from "react";
+import { FlashCheck } from "../output/FlashCheck";
 import { AsSelect, field, QualitySelect, SizeSelect } from "../output/WantedSelects";
 import { useBench } from "../state/bench";
 import { useWanted } from "../state/renders";
@@ -9,24 +10,33 @@ const Input = chakra("input");
 /** What the next render of the clip is to be: its codec, quality, size and frames. */
 export function RenderAs() {
   const clip = useBench((s) => s.clip);
+  const look = useBench((s) => s.look);
+  const moving = useBench((s) => s.moving);
   if (!clip) return null;
   return (
-    <Grid
-      templateColumns="minmax(0, 1fr) minmax(0, 1fr)"
-      gap="4px"
-      mb="8px"
-      fontSize="12px"
-      alignItems="center"
-    >
-      <AsSelect ground="wall" />
-      <QualitySelect ground="wall" />
-      <SizeSelect ground="wall" width={clip.width} height={clip.height} />
-      <Flex gap="5px" align="center" title="First and last frame of the result">
-        <Frame name="first" label="First frame" empty={0} most={clip.frames - 1} />
-        <Box>to</Box>
-        <Frame name="last" label="Last frame" empty={clip.frames - 1} most={clip.frames - 1} />
-      </Flex>
-    </Grid>
+    <>
+      <Grid
+        templateColumns="minmax(0, 1fr) minmax(0, 1fr)"
+        gap="4px"
+        mb="8px"
+        fontSize="12px"
+        alignItems="center"
+      >
+        <AsSelect ground="wall" />
+        <QualitySelect ground="wall" />
+        <SizeSelect ground="wall" width={clip.width} height={clip.height} />
+        <Flex gap="5px" align="center" title="First and last frame of the result">
+          <Frame name="first" label="First frame" empty={0} most={clip.frames - 1} />
+          <Box>to</Box>
+          <Frame name="last" label="Last frame" empty={clip.frames - 1} most={clip.frames - 1} />
+        </Flex>
+      </Grid>
+      {look && !moving && (
+        <Box mb="8px">
+          <FlashCheck clips={[clip]} look={look} />
+        </Box>
+      )}
+    </>
   );
 }
 

@@ -2,11 +2,10 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useEffect, useState } from "react";
-import { api, got, type Look, type Starter } from "../api/client";
+import { api, got, type Look, pictureOf, type Starter } from "../api/client";
 import { Key } from "../controls/Key";
 import { bench, put, useBench } from "../state/bench";
 import { edit } from "../state/edits";
-import { thumbnailOf } from "../state/pictures";
 
 const Card = chakra("button");
 const Image = chakra("img");
@@ -73,7 +72,7 @@ function StarterCard({ starter }: { starter: Starter }) {
     if (!clip || playing) return;
     const away = new AbortController();
     let made: string | null = null;
-    thumbnailOf(clip, frame, starter.look as unknown as Look, away.signal)
+    pictureOf(clip, starter.look as unknown as Look, { frame, height: 180 }, away.signal)
       .then((blob) => {
         made = URL.createObjectURL(blob);
         setAddress(made);

@@ -8,6 +8,7 @@ import { Key } from "../controls/Key";
 import { useBench } from "../state/bench";
 import { startRender } from "../state/renders";
 import { Farm } from "./Farm";
+import { FlashCheck } from "./FlashCheck";
 import { AsSelect, BitsSelect, field, QualitySelect, SizeSelect } from "./WantedSelects";
 
 const Select = chakra("select");
@@ -126,6 +127,7 @@ export function RenderClips() {
       </Flex>
       <Farm />
       <Notices where="render" />
+      {look && <FlashCheck clips={chosen} look={look} begin />}
       <Key
         tone="main"
         type="button"

@@ -1,14 +1,5 @@
 import { busyWith } from "../api/busy";
-import {
-  api,
-  bitmap,
-  type Clip,
-  got,
-  type Look,
-  type PictureAsk,
-  Refusal,
-  refusal,
-} from "../api/client";
+import { api, bitmap, got, type Look, type PictureAsk, Refusal } from "../api/client";
 import { AS_SHOT, bench, notice, put, useBench } from "./bench";
 
 /** The pictures on the wall, and how large they are to be asked for. */
@@ -121,24 +112,6 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
   if (!compared || quick) return;
   const other = holding ? ask(AS_SHOT) : kept ? ask(null, { look: kept as never }) : ask(base);
   show({ base: await bitmap(other, signal) });
-}
-
-/** A small picture of another look at a frame. */
-export async function thumbnailOf(
-  clip: Clip,
-  frame: number,
-  look: Look,
-  signal: AbortSignal,
-): Promise<Blob> {
-  const body = { clip: clip.id, frame, look: look as never, height: 180 };
-  const response = await fetch("/api/pictures", {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify(body),
-    signal,
-  });
-  if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
-  return response.blob();
 }
 
 async function loadPath(look: Look, signal: AbortSignal) {

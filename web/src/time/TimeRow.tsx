@@ -72,16 +72,14 @@ export function TimeRow() {
             </Key>
           </Flex>
           {clip && (
-            <>
-              <Flex align="baseline" justify="space-between" mt="2px" height="22px">
-                <Box fontSize="17px" data-timecode>
-                  {timecode(frame, clip.rate)}
-                </Box>
-                <Box fontSize="12px" color="mute" data-speed>
-                  {playing && speed ? `${speed.toFixed(1)} fps` : `${frame} of ${clip.frames}`}
-                </Box>
-              </Flex>
-            </>
+            <Flex align="baseline" justify="space-between" mt="2px" height="22px">
+              <Box fontSize="17px" data-timecode>
+                {timecode(frame, clip.rate)}
+              </Box>
+              <Box fontSize="12px" color="mute" data-speed>
+                {playing && speed ? `${speed.toFixed(1)} fps` : `${frame} of ${clip.frames}`}
+              </Box>
+            </Flex>
           )}
           <LaneNames />
         </Box>

@@ -44,7 +44,7 @@ class Fault(NamedTuple):
 
     first: int
     last: int
-    """The first and the last frame of the transitions that are too many."""
+    """The first and the last of the transitions that are too many, where half the places are."""
     kind: Kind
     area: float
     """The largest share of the picture that flashes more than three times in a second."""
@@ -86,7 +86,7 @@ class Flashes:
             beyond = within > MOST_TRANSITIONS
             area = float(beyond.mean())
             if area > MOST_AREA:
-                first, last = int(oldest[beyond].min()), int(latest[beyond].max())
+                first, last = int(np.median(oldest[beyond])), int(np.median(latest[beyond]))
                 self._note(Fault(first, last, _KINDS[kind], area, float(within.max()) / 2), kind)
         self._frame += 1
 

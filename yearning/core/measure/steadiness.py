@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.look import Bundle, Look, each_step
-from yearning.core.measure.flashes import Fault, Flashes
+from yearning.core.measure.flash_check import StepFlashes, caused, fault_said
+from yearning.core.measure.flashes import Flashes
 from yearning.core.motion import (
     Codes,
     Flow,
@@ -74,14 +75,6 @@ class Flag(NamedTuple):
     value: float
     step: str
     """The step that adds most."""
-
-
-class StepFlashes(NamedTuple):
-    """A fault of the result's flashes, and what causes it."""
-
-    fault: Fault
-    step: str | None
-    """The first step after which it is there; None where the footage has it."""
 
 
 def is_lively(step: Step) -> bool:
@@ -154,13 +147,30 @@ class Examination:
             before = self._examine(frame, before)
             yield frame + 1
 
-    def _examine(self, frame: int, before: "_Seen | None") -> "_Seen":
+    def at(self, frame: int) -> Change:
+        """The change of one frame alone; none on the clip's first.
+
+        Raises:
+            IndexError: the clip has no such frame.
+        """
+        before = self._seen(frame - 1) if frame > 0 else None
+        return self._compared(frame, self._seen(frame), before)
+
+    def _seen(self, frame: int) -> "_Seen":
         steps = range(len(self.look.steps) + 1)
         whole = [self._whole.picture(frame, n) for n in steps]
         calm = [self._calm.picture(frame, n) for n in steps]
-        for picture, flashes in zip(whole, self._flashes, strict=True):
+        return _Seen(whole, calm, seen_codes(whole[0]))
+
+    def _examine(self, frame: int, before: "_Seen | None") -> "_Seen":
+        now = self._seen(frame)
+        for picture, flashes in zip(now.rows[0], self._flashes, strict=True):
             flashes.add(picture)
-        now = _Seen(whole, calm, seen_codes(whole[0]))
+        self.changes.append(self._compared(frame, now, before))
+        return now
+
+    def _compared(self, frame: int, now: "_Seen", before: "_Seen | None") -> Change:
+        """A frame against the one before it."""
         changes, jumps, cut = np.zeros_like(now.lifts), np.zeros_like(now.lifts), False
         if before is not None:
             flow, mask = _motion(now.codes, before.codes)
@@ -170,27 +180,24 @@ class Examination:
                 jumps = now.lifts - before.lifts
         # a lively step is told from the whole path, a steady one from the calm one
         path = np.where(self._lively, 0, 1)
-        after = np.arange(1, len(steps))
+        after = np.arange(1, len(self.look.steps) + 1)
         added, jumped = (
             (values[path, after] - values[path, after - 1]).tolist() for values in (changes, jumps)
         )
         footage, result, steady = map(float, (changes[0, 0], changes[0, -1], changes[1, -1]))
-        self.changes.append(
-            Change(
-                frame,
-                cut,
-                footage,
-                result,
-                result - footage,
-                steady - footage,
-                float(now.lifts[0, -1]),
-                float(now.lifts[1, -1]),
-                float(jumps[1, -1]),
-                tuple(added),
-                tuple(jumped),
-            )
+        return Change(
+            frame,
+            cut,
+            footage,
+            result,
+            result - footage,
+            steady - footage,
+            float(now.lifts[0, -1]),
+            float(now.lifts[1, -1]),
+            float(jumps[1, -1]),
+            tuple(added),
+            tuple(jumped),
         )
-        return now
 
     def flags(self) -> list[Flag]:
         """Frames that are not steady, the worst of each run of neighbours."""
@@ -231,19 +238,7 @@ class Examination:
 
     def flashes(self, after: int | None = None) -> list[StepFlashes]:
         """Faults after the first `after` steps, or of the result, each with what causes it."""
-        last = len(self.look.steps) if after is None else after
-        found = []
-        for fault in self._flashes[last].faults():
-            first = next(n for n in range(last + 1) if self._has(n, fault))
-            found.append(StepFlashes(fault, self.look.steps[first - 1].id if first else None))
-        return found
-
-    def _has(self, after: int, fault: Fault) -> bool:
-        """Whether the picture after so many steps has such a fault at that time."""
-        return any(
-            other.kind == fault.kind and other.first <= fault.last and fault.first <= other.last
-            for other in self._flashes[after].faults()
-        )
+        return caused(self.look, self._flashes, len(self.look.steps) if after is None else after)
 
     def report(self) -> dict[str, Any]:
         """What was found, as JSON has it."""
@@ -262,6 +257,7 @@ class Examination:
                 if lively
             ],
             "flags": [flag._asdict() for flag in flags],
+            "flashes": [fault_said(said, self.rate) for said in self.flashes()],
             "summary": {
                 "frames": len(self.changes),
                 "rate": self.rate,
@@ -330,13 +326,3 @@ def _luma(picture: Picture) -> float:
     weights = (KR, KG, KB)
     means = [float(plane.mean()) for plane in picture]
     return sum(float(w) * m for w, m in zip(weights, means, strict=True))
-
-
-def flashes_of(footage: Footage, rate: float, lines: int = LINES) -> Iterator[int | list[Fault]]:
-    """Look for flashes in a clip alone: gives how many frames are done, and last what was found."""
-    size = footage.size.with_height(min(lines, footage.size.height))
-    flashes = Flashes(rate)
-    for frame in range(footage.frames):
-        flashes.add(footage.picture(frame, size))
-        yield frame + 1
-    yield flashes.faults()

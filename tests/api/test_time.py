@@ -1,0 +1,130 @@
+"""Over HTTP: what keys say, bursts by rule, steadiness and flashes."""
+
+import time
+
+import pytest
+
+from tests.api.conftest import problem
+from tests.conftest import THREE_STEPS, step
+from yearning.core.measure.steadiness import Examination
+
+KEYED = {
+    "id": "k",
+    "treatment": "glow",
+    "keys": {
+        "spread": [{"frame": 0, "value": 20}, {"frame": 10, "value": 60}],
+        "mix.amount": [{"frame": 0, "value": 1, "ease": "hold"}, {"frame": 20, "value": 0}],
+    },
+    "bursts": [{"from": 4, "to": 9, "ramp": 1}],
+}
+STROBE = {"id": "s", "treatment": "exposure", "settings": {"stops": 4}} | {
+    "bursts": [{"from": n, "to": n + 1} for n in range(2, 38, 4)]
+}
+
+
+def document(*steps):
+    return {"format": "yearning-look/1", "name": "A", "steps": list(steps)}
+
+
+def test_values_of_a_step_at_a_frame(client, clip_id):
+    ask = {"clip": clip_id, "frame": 5, "look": document(KEYED), "step": "k", "looked": [39]}
+    found = client.post("/api/values", json=ask).json()
+    assert found["settings"] == {"spread": 40}
+    assert found["mix"] == {"amount": 1}
+    assert found["weight"] == 1
+    assert found["next"] == 29  # the middle of 20 to 39
+    assert "no step" in problem(client.post("/api/values", json=ask | {"step": "x"}), 422)
+
+
+def test_bursts_by_rule(client, clip_id):
+    def made(**ask):
+        return client.post(f"/api/clips/{clip_id}/bursts", json=ask)
+
+    found = made(way="repeated", first=2, length=4, every=12, ramp=1).json()
+    assert [(burst["from"], burst["to"]) for burst in found] == [
+        (2, 5),
+        (14, 17),
+        (26, 29),
+        (38, 39),
+    ]
+    assert {burst["ramp"] for burst in found} == {1}
+    assert len(made(way="scattered", count=5, shortest=2, longest=4).json()) == 5
+    assert "do not fit" in problem(made(way="scattered", count=50, shortest=2, longest=4), 422)
+    assert "none between" in problem(made(way="repeated", length=4, every=3), 422)
+    assert made(way="sound", length=3).status_code == 200
+
+
+def test_a_clip_without_sound_gives_no_bursts_on_sound(client, make_clip):
+    file = make_clip("quiet.mp4", "libx264", frames=5).read_bytes()
+    quiet = client.post("/api/clips?name=quiet.mp4", content=file).json()["id"]
+    answer = client.post(f"/api/clips/{quiet}/bursts", json={"way": "sound", "length": 3})
+    assert "no sound" in problem(answer, 422)
+
+
+def test_keys_beyond_the_clip_are_not_rendered(client, clip_id):
+    late = KEYED | {"bursts": [{"from": 4, "to": 40}]}
+    ask = {"clip": clip_id, "look": document(late), "result": {}}
+    assert "steps[0].bursts[0]: it names frame 40" in problem(
+        client.post("/api/renders", json=ask), 422
+    )
+
+
+def until_known(client, ask):
+    for _ in range(400):
+        told = client.post("/api/steadiness", json=ask).json()
+        if told["report"] or told["error"]:
+            return told
+        time.sleep(0.05)
+    raise AssertionError(told)
+
+
+def test_steadiness_is_found_in_the_background_and_kept(client, clip_id):
+    ask = {"clip": clip_id, "look": document(*THREE_STEPS)}
+    assert client.post("/api/steadiness/known", json=ask).json()["report"] is None
+    first = client.post("/api/steadiness", json=ask).json()
+    assert first["report"] is None
+    assert first["total"] == 40
+    told = until_known(client, ask)
+    assert told["done"] == 40
+    report = told["report"]
+    assert len(report["change_footage"]) == len(report["added_steady"]) == 40
+    assert report["lively"] == ["n"]
+    known = client.post("/api/steadiness/known", json=ask | {"look": ask["look"] | {"name": "B"}})
+    assert known.json()["report"] == report
+
+
+def test_another_look_takes_the_place_of_the_one_in_hand(client, clip_id):
+    first = {"clip": clip_id, "look": document(*THREE_STEPS)}
+    second = {"clip": clip_id, "look": document(step("levels", {"gamma": 1.3}))}
+    client.post("/api/steadiness", json=first)
+    assert until_known(client, second)["report"]["lively"] == []
+    assert client.post("/api/steadiness/known", json=first).json()["report"] is None
+
+
+def test_a_strobe_is_said_with_its_step(client, clip_id):
+    told = until_known(client, {"clip": clip_id, "look": document(step("levels", {}), STROBE)})
+    assert {fault["step"] for fault in told["report"]["flashes"]} == {"s"}
+
+
+def test_one_frame_is_measured_alone(client, clip_id, monkeypatch):
+    ask = {"clip": clip_id, "look": document(STROBE | {"bursts": []}), "frame": 3}
+    found = client.post("/api/steadiness/frame", json=ask).json()
+    whole = until_known(client, {k: ask[k] for k in ("clip", "look")})["report"]
+    assert found["added_steady"] == pytest.approx(whole["added_steady"][3], abs=1e-6)
+    refused = client.post("/api/steadiness/frame", json=ask | {"frame": 40})
+    assert "0 to 39" in problem(refused, 422)
+
+
+def test_a_table_that_is_gone_is_said(client, clip_id):
+    look = document(step("table", {"file": "a" * 64 + ".cube"}))
+    assert until_known(client, {"clip": clip_id, "look": look})["error"]
+
+
+def test_an_examination_that_is_given_up_ends(client, clip_id, monkeypatch):
+    def forever(self):
+        while True:
+            yield 1
+
+    monkeypatch.setattr(Examination, "run", forever)
+    client.post("/api/steadiness", json={"clip": clip_id, "look": document(*THREE_STEPS)})
+    # leaving the client closes the server, which waits for the thread

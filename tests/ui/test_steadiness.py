@@ -1,0 +1,114 @@
+"""The Steadiness place, and the flash check before a render."""
+
+import json
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.ui.acting import beside, idle, kept_steps, post_json
+from tests.ui.test_standards import faults
+
+HELD = [{"frame": 0, "value": 0, "ease": "hold"}, {"frame": 90, "value": 0.4}]
+UNSTEADY = {
+    "format": "yearning-look/1",
+    "name": "Unsteady",
+    "steps": [
+        {"id": "tone", "treatment": "tone", "settings": {"contrast": 0.1}},
+        {
+            "id": "jump",
+            "treatment": "exposure",
+            "keys": {
+                "stops": [{"frame": 0, "value": 0, "ease": "hold"}, {"frame": 90, "value": 0.4}]
+            },
+        },
+        {
+            "id": "strobe",
+            "treatment": "levels",
+            "settings": {"white": 0.25},
+            "bursts": [{"from": n, "to": n + 1} for n in range(130, 170, 4)],
+        },
+    ],
+}
+
+
+@pytest.fixture
+def unsteady(address, page):
+    """The page on Steadiness, once all of an unsteady look is found."""
+    post_json(address, "/api/looks", UNSTEADY)
+    page.reload()
+    page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
+    page.get_by_role("link", name="Steadiness").click()
+    expect(page.get_by_role("region", name="By step")).to_be_visible(timeout=120_000)
+    return page
+
+
+def test_what_is_not_steady_is_said_with_its_step_and_shown_on_the_bench(unsteady):
+    page = unsteady
+    expect(page.get_by_text("frame 90 · flagged")).to_be_visible()
+    expect(
+        page.get_by_text(re.compile(r"the picture lifts by .* Exposure causes it"))
+    ).to_be_visible()
+    expect(page.get_by_role("img", name="change 89 → 90, × 8")).to_be_visible()
+    page.get_by_role("button", name="Flashes from 130").click()
+    expect(page.get_by_text(re.compile("three are safe.* Levels causes it"))).to_be_visible()
+    page.get_by_role("button", name="Go to jump at 90").click()
+    expect(page.get_by_text("frame 90 · flagged")).to_be_visible()
+    page.get_by_role("button", name="Show on the Bench").click()
+    expect(page.get_by_role("region", name="Exposure, open")).to_be_visible()
+    expect(page.get_by_text("90 of 192", exact=True)).to_be_visible()
+    expect(page.get_by_role("link", name="2 flags")).to_be_visible()
+
+
+def test_output_warns_before_a_clip_that_fails_is_rendered(unsteady):
+    page = unsteady
+    page.get_by_role("link", name=re.compile("^Output")).click()
+    expect(page.get_by_role("alert").get_by_text("fails the flash check")).to_be_visible()
+    expect(page.get_by_text(re.compile("s at fault, by Levels"))).to_be_visible()
+    page.get_by_role("link", name="Bench").click()
+    beside(page, "Renders")
+    expect(page.get_by_text("fails the flash check")).to_be_visible()
+
+
+@pytest.mark.parametrize("dim", [False, True])
+def test_steadiness_meets_wcag_aa(dim, unsteady):
+    if dim:
+        unsteady.get_by_role("button", name="Dim room").click()
+    idle(unsteady)
+    assert faults(unsteady) == []
+
+
+def test_a_glow_that_jumps_is_settled_with_one_click(address, page):
+    """Its amount is pinned low on a frame, so that what its own settling brings is seen."""
+    look = {
+        "format": "yearning-look/1",
+        "name": "Steady",
+        "steps": [{"id": "tone", "treatment": "tone", "settings": {"contrast": 0.1}}],
+    }
+    post_json(address, "/api/looks", look)
+    page.reload()
+    page.get_by_role("link", name="Steadiness").click()
+    expect(page.get_by_text("Steady: no frame is flagged")).to_be_visible(timeout=120_000)
+    glow = {
+        "id": "g",
+        "treatment": "glow",
+        "settings": {"settle": 0, "roll_in": 0, "hold_light": 0},
+        "mix": {"amount": 1},
+    }
+
+    def found(route):
+        """As measured, but with the second frame flagged: the demo's footage has no such noise."""
+        told = route.fetch().json()
+        if told["report"]:
+            flag = {"frame": 60, "why": "jump", "value": 0.05, "step": "g"}
+            told["report"]["flags"] = [flag]
+        route.fulfill(body=json.dumps(told), content_type="application/json")
+
+    page.route("**/api/steadiness", found)
+    post_json(address, "/api/looks", look | {"name": "Glowing", "steps": [glow]})
+    page.reload()
+    page.get_by_role("button", name=re.compile("^Look ")).wait_for()
+    settle = page.get_by_role("button", name="Settle Glow over 2 frames")
+    expect(settle).to_be_visible(timeout=120_000)
+    settle.click()
+    assert kept_steps(page)[0]["settings"]["settle"] == 2

@@ -1,0 +1,94 @@
+"""A clip under a look gone through for flashes, and which step causes them."""
+
+from collections.abc import Iterator
+from typing import Any, NamedTuple
+
+from yearning.core.look import Look
+from yearning.core.measure.flashes import Fault, Flashes, seconds_at_fault
+from yearning.core.path import Footage, Path, PictureCache, Tables, no_tables
+
+LINES = 288
+"""Of the pictures that are looked at: four to a place's side."""
+
+
+class StepFlashes(NamedTuple):
+    """A fault of the result's flashes, and what causes it."""
+
+    fault: Fault
+    step: str | None
+    """The first step after which it is there; None where the footage has it."""
+
+
+class FlashCheck:
+    """A look on a clip gone through for flashes alone; without steps, the clip.
+
+    Args:
+        look: the steps; each is checked after it.
+        footage: the clip.
+        rate: its frames a second.
+        tables: finds look-up tables.
+    """
+
+    def __init__(
+        self,
+        look: Look,
+        footage: Footage,
+        rate: float,
+        *,
+        tables: Tables = no_tables,
+    ) -> None:
+        self._look, self._footage, self._rate = look, footage, rate
+        size = footage.size.with_height(min(LINES, footage.size.height))
+        cache = PictureCache(64 << 20)
+        self._path = Path(look, footage, size, cache, tables=tables, keep="every step")
+        self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
+
+    def run(self) -> Iterator[int]:
+        """Go through the clip; gives how many frames are done."""
+        for frame in range(self._footage.frames):
+            for after, flashes in enumerate(self._flashes):
+                flashes.add(self._path.picture(frame, after))
+            yield frame + 1
+
+    def report(self) -> dict[str, Any]:
+        """What was found in the result, and in the footage, as JSON has it."""
+
+        def said(after: int) -> dict[str, Any]:
+            faults = caused(self._look, self._flashes, after)
+            return {
+                "passes": not faults,
+                "seconds": seconds_at_fault([f.fault for f in faults], self._rate),
+                "faults": [fault_said(fault, self._rate) for fault in faults],
+            }
+
+        return {**said(len(self._look.steps)), "footage": said(0)}
+
+
+def caused(look: Look, flashes: list[Flashes], after: int) -> list[StepFlashes]:
+    """Faults after so many steps, each with the first step after which it is there."""
+    found = []
+    for fault in flashes[after].faults():
+        first = next(
+            n
+            for n in range(after + 1)
+            if any(
+                other.kind == fault.kind and other.first <= fault.last and fault.first <= other.last
+                for other in flashes[n].faults()
+            )
+        )
+        found.append(StepFlashes(fault, look.steps[first - 1].id if first else None))
+    return found
+
+
+def fault_said(said: StepFlashes, rate: float) -> dict[str, Any]:
+    """A fault and its cause, as JSON has them."""
+    fault = said.fault
+    return {
+        "from": fault.first,
+        "to": fault.last,
+        "seconds": (fault.last - fault.first + 1) / rate,
+        "kind": fault.kind,
+        "area": fault.area,
+        "count": fault.flashes,
+        "step": said.step,
+    }
