@@ -17,6 +17,7 @@ from yearning.core.path import Path, PictureCache
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 from yearning.media.footage import Footage
+from yearning.media.hearing import heard
 from yearning.media.quantizing import quantized
 from yearning.media.stills import write_still
 from yearning.store.project import Project
@@ -188,14 +189,14 @@ def test_a_curves_line_is_the_cores(client):
     problem(client.post("/api/curve", json={"points": [[1, 0], [0, 1]]}), 422)
 
 
-def _frames(socket, count):
+def _frames(socket, count, due=None):
     seen = {}
     while len(seen) < count:
         message = socket.receive()
         if message.get("bytes"):
             frame, length = struct.unpack_from("<II", message["bytes"])
             seen[frame] = message["bytes"][8 : 8 + length], message["bytes"][8 + length :]
-            socket.send_json({"type": "shown"})
+            socket.send_json({"type": "shown"} | ({} if due is None else {"due": due(frame)}))
     return seen
 
 
@@ -204,11 +205,11 @@ def test_play_streams_frames_in_order_and_round_again(client, clip_id, clip):
     with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
         socket.send_json(start)
         seen = _frames(socket, 8)
-    assert list(seen) == [36, 37, 38, 39, 0, 1, 2, 3]
+    assert list(seen) == list(range(8))
     with Footage(clip) as footage:
         path = Path(a_look(*THREE_STEPS), footage, footage.size, PictureCache(0))
         exact = area_resized(path.picture(38), footage.size.with_height(56))
-    got = cv2.imdecode(np.frombuffer(seen[38][0], np.uint8), 1)
+    got = cv2.imdecode(np.frombuffer(seen[2][0], np.uint8), 1)
     assert np.abs(got.astype(int) - quantized(exact, 8)).mean() < 6
 
 
@@ -219,6 +220,65 @@ def test_play_sends_what_it_is_compared_with(client, clip_id):
         result, base = _frames(socket, 1)[0]
     assert base.startswith(b"\xff\xd8")
     assert base != result
+
+
+def _playing(client, **ask):
+    socket = client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"})
+    return socket, {"type": "start", "look": LOOK, "frame": 0, "height": 56} | ask
+
+
+def test_a_range_is_played_round_and_round(client, clip_id):
+    opened, start = _playing(client, clip=clip_id, frame=9, first=8, last=10)
+    with opened as socket:
+        socket.send_json(start)
+        seen = _frames(socket, 7)
+    assert list(seen) == list(range(7))
+    assert seen[0] == seen[3] == seen[6] != seen[1]
+
+
+def test_where_the_clock_is_ahead_frames_are_left_out_and_never_come_late(client, clip_id):
+    opened, start = _playing(client, clip=clip_id)
+    with opened as socket:
+        socket.send_json(start)
+        seen = list(_frames(socket, 12, due=lambda at: 2 * at + 6))
+        socket.send_json({"type": "stop"})
+        socket.send_json({"type": "start", "clip": 99, "look": LOOK, "frame": 0})
+        while "bytes" in (message := socket.receive()):
+            pass
+        assert "99" in message["text"]
+    assert seen == sorted(seen)
+    assert seen[-1] > 20
+    assert seen[:3] == [0, 1, 2]  # those that were on their way
+
+
+def test_a_steps_own_change_is_played(client, clip_id):
+    opened, start = _playing(client, clip=clip_id, after="g", base="as shot", change=8)
+    with opened as socket:
+        socket.send_json(start)
+        result, base = _frames(socket, 1)[0]
+    assert base == b""
+    ask = {"clip": clip_id, "frame": 0, "look": LOOK, "height": 56}
+    ask |= {"show": "change", "after": "g", "base": "as shot", "gain": 8}
+    still = client.post("/api/pictures", json=ask).content
+    both = [cv2.imdecode(np.frombuffer(data, np.uint8), 1).astype(int) for data in (result, still)]
+    assert np.abs(both[0] - both[1]).mean() < 3
+
+
+def test_the_sound_of_play_is_the_clips(client, clip_id, clip, tmp_path):
+    answer = client.get(f"/api/clips/{clip_id}/sound")
+    assert answer.headers["content-type"] == "audio/webm"
+    file = tmp_path / "a.webm"
+    file.write_bytes(answer.content)
+    mine, theirs = (np.concatenate(list(heard(path, 48000))) for path in (clip, file))
+    count = min(len(mine), len(theirs)) - 4800
+    assert count > 48000
+    assert np.corrcoef(mine[4800:count], theirs[4800:count])[0, 1] > 0.98
+
+
+def test_a_clip_without_sound_has_none_to_play(client, make_clip):
+    file = make_clip("quiet.mp4", "libx264", frames=5).read_bytes()
+    quiet = client.post("/api/clips?name=quiet.mp4", content=file).json()["id"]
+    assert "no sound" in problem(client.get(f"/api/clips/{quiet}/sound"), 422)
 
 
 def test_play_waits_for_what_was_shown_and_says_what_is_wrong(client, clip_id):

@@ -1,6 +1,7 @@
 """Keys and bursts on the Bench, and play."""
 
 import re
+from itertools import pairwise
 
 import pytest
 from playwright.sync_api import expect
@@ -206,3 +207,84 @@ def test_nothing_keyed_says_how_to(page):
     page.keyboard.press("k")
     expect(page.get_by_text("Nothing of this step is keyed yet")).to_be_visible()
     page.get_by_role("button", name="I have read this").click()
+
+
+def in_play(page, seconds, plays="Play"):
+    """Frames shown and the sound's seconds, every now and then while it plays."""
+    page.get_by_role("button", name=plays, exact=True).click()
+    page.wait_for_function("document.querySelector('[data-speed]').innerText.includes('fps')")
+    seen = page.evaluate(
+        """async seconds => {
+          const seen = [];
+          const slider = document.querySelector('[role=slider][aria-label=Frame]');
+          const sound = document.querySelector('audio');
+          const end = performance.now() + 1000 * seconds;
+          while (performance.now() < end) {
+            const heard = sound.paused ? null : sound.currentTime;
+            seen.push([Number(slider.getAttribute('aria-valuenow')), heard, performance.now()]);
+            await new Promise(done => setTimeout(done, 60));
+          }
+          return seen;
+        }""",
+        seconds,
+    )
+    page.get_by_role("button", name="Pause").click()
+    return seen
+
+
+def test_the_sound_is_in_step_with_the_picture(page):
+    """However slow the pictures come: the newest that is due is shown, the others left out."""
+    new_look(page)
+    settled(page)
+    seen = in_play(page, 4)
+    apart = [heard - frame / 24 for frame, heard, _ in seen if heard is not None]
+    assert len(apart) > 5
+    # the picture that is seen is of the sound's time, or an earlier one still standing
+    assert sorted(apart)[len(apart) // 2] < 0.25
+    assert min(apart) > -0.12
+
+
+def test_play_without_sound_is_silent(page):
+    new_look(page)
+    settled(page)
+    page.get_by_role("button", name="Without sound").click()
+    assert all(heard is None for _, heard, _ in in_play(page, 1))
+    page.get_by_role("button", name="Without sound").click()
+
+
+def test_a_range_is_played_round_and_round(page):
+    new_look(page)
+    at_frame(page, 30)
+    page.keyboard.press("Shift+Home")
+    at_frame(page, 41)
+    page.keyboard.press("Shift+End")
+    expect(page.get_by_label("Played: frames 30 to 41")).to_be_visible()
+    frames = [frame for frame, _, _ in in_play(page, 3)]
+    assert set(frames) <= set(range(30, 42))
+    assert any(b < a for a, b in pairwise(frames))
+    page.get_by_role("button", name="Whole clip").click()
+    expect(page.get_by_label("Played: frames 30 to 41")).to_have_count(0)
+
+
+def test_half_speed_is_half_as_fast(page):
+    new_look(page)
+    page.keyboard.press("Home")
+    settled(page)
+    page.get_by_role("button", name="Half speed").click()
+    seen = in_play(page, 3)
+    page.get_by_role("button", name="Half speed").click()
+    (first, _, began), (last, _, ended) = seen[0], seen[-1]
+    assert last > first
+    assert (last - first) / ((ended - began) / 1000) == pytest.approx(12, abs=3)
+
+
+def test_change_of_the_open_step_alone_is_seen_and_played(page):
+    with_glow(page)
+    plain = settled(page)
+    page.get_by_role("button", name="Change").click()
+    page.get_by_label("Compare with").select_option("own")
+    grey = changed(page, plain)
+    assert abs(float(grey.mean()) - 128) < 40
+    in_play(page, 1)
+    assert abs(float(settled(page).mean()) - 128) < 40
+    page.get_by_role("button", name="Plain").click()

@@ -7,12 +7,13 @@ from pathlib import Path
 
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import Response
+from fastapi.responses import FileResponse, Response
 
 from yearning.api.problems import Problem, Refused
 from yearning.api.schemas import ClipOut, ReadingIn
 from yearning.core.picture import Picture, new_picture
 from yearning.media.clip import OpenClip, open_clip
+from yearning.media.hearing import write_heard
 from yearning.media.packed import unpacked
 from yearning.media.reading import Reading
 from yearning.media.sequence import is_sequence
@@ -109,6 +110,24 @@ def _strip(clip: Clip, count: int) -> bytes:
         with whole(kept) as part:
             part.write_bytes(jpeg(strip, 85))
     return kept.read_bytes()
+
+
+@router.get(
+    "/{clip_id}/sound",
+    response_class=FileResponse,
+    responses={404: {"model": Problem}, 422: {"model": Problem}},
+)
+def sound(request: Request, clip_id: int) -> FileResponse:
+    """The clip's sound as Opus in WebM, for play; its time 0 is that of frame 0."""
+    desk = request.app.state.desk
+    clip = desk.project.clip(clip_id)
+    footage = desk.footage(clip)
+    mark = hashlib.sha256(footage.id.encode()).hexdigest()[:8]
+    kept = clip.path.with_suffix(f".{mark}.sound.webm")
+    with desk.hearing:
+        if not kept.exists():
+            write_heard(clip.path, footage.probe, footage.begins, kept)
+    return FileResponse(kept, media_type="audio/webm")
 
 
 EXACT_STRIP = 1000

@@ -81,6 +81,8 @@ class Desk:
         """What clips measured, by footage and by what was done to it."""
         self.heard: dict[str, NDArray[np.float64]] = {}
         """How clips' sound rises, by footage."""
+        self.hearing = threading.Lock()
+        """Held while a clip's sound is written for play."""
         self.working = threading.Lock()
         """Held while a picture is computed: two at once would only halve each other's speed."""
         self._open: OrderedDict[tuple[int, Reading], OpenClip] = OrderedDict()

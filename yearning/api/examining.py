@@ -135,7 +135,7 @@ class Examiner:
         self._lock = threading.Lock()
 
     def ask(self, clip: Clip, look: Look) -> SteadinessOut:
-        """What is known of a look on a clip; if nothing is, that is begun, and what ran given up."""
+        """What is known of a look on a clip; if nothing is, that is begun and what ran given up."""
         kept = self._desk.project.steadiness(clip, look)
         if kept is not None:
             report = SteadinessReport.model_validate(kept)

@@ -1,10 +1,13 @@
-"""Play: frames of a look streamed in order, paced by what the client has shown."""
+"""Play: frames of a look streamed in order, paced by what the client has shown.
+
+The client keeps the time. With each frame it is done with it says how far its clock is, counted in
+frames from where play began; where frames come too late for that, those between are left out.
+"""
 
 import asyncio
 import struct
-import threading
 from collections import deque
-from typing import Any
+from typing import Any, NamedTuple
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, Field, ValidationError
@@ -12,7 +15,9 @@ from pydantic import BaseModel, Field, ValidationError
 from yearning.api.desk import Desk
 from yearning.api.pictures import after_of, preview_size
 from yearning.core.look import Look, LookError, look_of
+from yearning.core.measure.scopes import change
 from yearning.core.path import Cancelled, Path
+from yearning.core.picture import Picture
 from yearning.media.clip import OpenClip
 from yearning.media.errors import MediaError
 from yearning.media.stills import jpeg
@@ -36,7 +41,16 @@ class Start(BaseModel):
     look: dict[str, Any]
     frame: int = Field(ge=0)
     height: int = Field(540, ge=16, le=2160)
+    first: int = Field(0, ge=0, description="The range that is played round and round.")
+    last: int | None = Field(None, ge=0, description="Its last frame; None for the clip's.")
+    after: str | None = Field(None, description="Play the picture after this step.")
     base: str | None = Field(None, description="Send this step's pictures too, to compare with.")
+    change: float | None = Field(
+        None,
+        ge=1,
+        le=64,
+        description="Send how the picture differs from that instead, so magnified.",
+    )
 
 
 class Session:
@@ -48,7 +62,9 @@ class Session:
         self._running: asyncio.Task[None] | None = None
         self._room = asyncio.Semaphore(AHEAD)
         self._stopped = True
-        self._evaluating = threading.Lock()
+        self._due: int | None = None
+        self._reading = asyncio.Lock()
+        self._evaluating = asyncio.Lock()
 
     async def start(self, ask: Start) -> None:
         """Play from a frame on, round and round, until `stop`."""
@@ -56,10 +72,15 @@ class Session:
         look = look_of(ask.look)
         clip = self._desk.project.clip(ask.clip)
         footage = await asyncio.to_thread(self._desk.footage, clip)
-        if ask.frame >= footage.frames:
-            raise IndexError(f"frame {ask.frame} is out of range; the clip has {footage.frames}")
+        last = footage.frames - 1 if ask.last is None else ask.last
+        if not ask.first <= ask.frame <= last < footage.frames:
+            raise IndexError(
+                f"frame {ask.frame} of {ask.first} to {last} is out of range; the clip has "
+                f"{footage.frames}"
+            )
         self._room = asyncio.Semaphore(AHEAD)
         self._stopped = False
+        self._due = None
         self._running = asyncio.create_task(self._play(look, footage, ask))
 
     async def stop(self) -> None:
@@ -70,8 +91,9 @@ class Session:
             await asyncio.gather(self._running, return_exceptions=True)
             self._running = None
 
-    def shown(self) -> None:
-        """The client has shown a frame: there is room for another."""
+    def shown(self, due: int | None) -> None:
+        """The client is done with a frame: there is room for another, from where its clock is."""
+        self._due = due
         self._room.release()
 
     async def _play(self, look: Look, footage: OpenClip, ask: Start) -> None:
@@ -81,49 +103,92 @@ class Session:
             look, footage, size, desk.pictures, tables=desk.tables, stop=lambda: self._stopped
         )
         base = None if ask.base is None else after_of(path, ask.base)
+        number = after_of(path, ask.after)
         compared = "" if base is None else path.key(base)
-        key = f"{footage.id}:{size.height}:{path.key(path.number(None))}:{compared}"
+        key = f"{footage.id}:{size.height}:{path.key(number)}:{compared}:{ask.change}"
+        work = _Work(path, number, base, ask.change, key)
         held = self._desk.played.frames(key)
         await self._socket.send_json({"type": "held", "frames": held})
-        frame = ask.frame
-        coming: deque[asyncio.Task[bytes]] = deque()
+        count = (footage.frames if ask.last is None else ask.last + 1) - ask.first
+        following = 0
+        coming: deque[tuple[int, asyncio.Task[bytes]]] = deque()
         try:
             while True:
                 # the next ones are worked on while this one is encoded, waits, and travels
                 while len(coming) < AT_ONCE:
-                    following = (frame + len(coming)) % footage.frames
-                    work = asyncio.to_thread(self._frame, path, base, key, following)
-                    coming.append(asyncio.create_task(work))
-                data = await coming.popleft()
+                    frame = ask.first + (ask.frame - ask.first + following) % count
+                    task = asyncio.create_task(self._frame(work, frame))
+                    coming.append((following, task))
+                    following = self._following(following)
+                at, task = coming.popleft()
+                data = await task
                 await self._room.acquire()
-                await self._socket.send_bytes(struct.pack("<I", frame) + data)
-                frame = (frame + 1) % footage.frames
+                await self._socket.send_bytes(struct.pack("<I", at) + data)
         except (Cancelled, MediaError) as error:
             if isinstance(error, MediaError):
                 await self._socket.send_json({"type": "error", "detail": str(error)})
         finally:
             self._stopped = True
-            await asyncio.gather(*coming, return_exceptions=True)
+            await asyncio.gather(*(task for _, task in coming), return_exceptions=True)
 
-    def _frame(self, path: Path, base: int | None, key: str, frame: int) -> bytes:
-        """The length of the result's JPEG, the JPEG, and that of what it is compared with."""
-        held = self._desk.played.get(key, frame)
+    def _following(self, at: int) -> int:
+        """The next to be worked on after `at`: the clock's, with time to make it, if it is late."""
+        due = self._due
+        return at + 1 if due is None else max(at + 1, due + AT_ONCE)
+
+    async def _frame(self, work: "_Work", frame: int) -> bytes:
+        """The length of the picture's JPEG, the JPEG, and that of what it is compared with.
+
+        Each stage takes one frame at a time, in the order of play: a decoder goes forward.
+        """
+        held = self._desk.played.get(work.key, frame)
         if held is not None:
             return held
-        path.fetch(frame + path.reach(frame).after)
-        with self._evaluating:
-            seen = path.picture(frame)
-            compared = None if base is None else path.numbered(frame, base)
-        result = jpeg(seen, PLAY_QUALITY)
-        other = b"" if compared is None else jpeg(compared, PLAY_QUALITY)
-        data = struct.pack("<I", len(result)) + result + other
-        self._desk.played.put(key, frame, data)
+        async with self._reading:
+            await asyncio.to_thread(work.read, frame)
+        async with self._evaluating:
+            seen, compared = await asyncio.to_thread(work.evaluate, frame)
+        data = await asyncio.to_thread(_encoded, seen, compared)
+        self._desk.played.put(work.key, frame, data)
         return data
+
+
+def _encoded(seen: Picture, compared: Picture | None) -> bytes:
+    result = jpeg(seen, PLAY_QUALITY)
+    other = b"" if compared is None else jpeg(compared, PLAY_QUALITY)
+    return struct.pack("<I", len(result)) + result + other
+
+
+class _Work(NamedTuple):
+    """What is played: a picture of a path, by itself or against another."""
+
+    path: Path
+    number: int
+    base: int | None
+    change: float | None
+    key: str
+
+    def read(self, frame: int) -> None:
+        """Have the footage at hand that the picture is made of."""
+        reach = self.path.reach(frame)
+        for each in range(frame - reach.before, frame + reach.after + 1):
+            self.path.fetch(each)
+
+    def evaluate(self, frame: int) -> tuple[Picture, Picture | None]:
+        """The picture that is shown, and the one it is compared with."""
+        seen = self.path.numbered(frame, self.number)
+        compared = None if self.base is None else self.path.numbered(frame, self.base)
+        if self.change is not None and compared is not None:
+            return change(seen, compared, self.change), None
+        return seen, compared
 
 
 @router.websocket("/api/play")
 async def play(socket: WebSocket) -> None:
-    """The client sends `start`, `shown` and `stop`; frames come as a number and JPEGs."""
+    """The client sends `start`, `shown` and `stop`; frames come as JPEGs after a number.
+
+    The number is how many frames after the first that was asked for it is due, round and round.
+    """
     await socket.accept()
     session = Session(socket, socket.app.state.desk)
     try:
@@ -134,7 +199,8 @@ async def play(socket: WebSocket) -> None:
                     case "start":
                         await session.start(Start.model_validate(message))
                     case "shown":
-                        session.shown()
+                        due = message.get("due")
+                        session.shown(due if isinstance(due, int) else None)
                     case "stop":
                         await session.stop()
             except (LookError, MediaError, NotThere, IndexError) as error:

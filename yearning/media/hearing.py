@@ -1,6 +1,7 @@
-"""A clip's sound as numbers, to be listened to."""
+"""A clip's sound, to be listened to: as numbers by the program, as a file by a browser."""
 
 from collections.abc import Iterator
+from fractions import Fraction
 from pathlib import Path
 
 import av
@@ -9,7 +10,9 @@ from av.audio.resampler import AudioResampler
 from numpy.typing import NDArray
 
 from yearning.media.errors import MediaError
-from yearning.media.probe import open_container
+from yearning.media.probe import Probe, open_container
+from yearning.media.sound import sound_out
+from yearning.media.whole import whole
 
 
 def heard(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[np.float32]]:
@@ -45,3 +48,24 @@ def heard(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[np.flo
                         yield samples[cut:]
         except av.error.FFmpegError as error:
             raise MediaError(f"{path.name}: its sound can't be decoded: {error.strerror}") from None
+
+
+def write_heard(path: Path, probe: Probe, begins: Fraction, out: Path) -> None:
+    """Write the clip's first sound as Opus in WebM, its time 0 that of the first frame.
+
+    Raises:
+        MediaError: it has no sound, or none that can be decoded.
+        OSError: there is no room.
+    """
+    if not probe.sounds:
+        raise MediaError(f"{path.name}: it has no sound")
+    try:
+        with whole(out) as part, av.open(str(part), "w", format="webm") as made:
+            sound = sound_out(path, probe.sounds[0], made, ".webm", begins, probe.duration, True)
+            try:
+                for packet in sound.until(float("inf")):
+                    made.mux(packet)
+            finally:
+                sound.close()
+    except av.error.FFmpegError as error:
+        raise MediaError(f"{path.name}: its sound can't be played: {error.strerror}") from None

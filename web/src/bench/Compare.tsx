@@ -6,6 +6,7 @@ import {
   COMPARES,
   type Compare,
   GAINS,
+  OWN,
   put,
   stepName,
   titled,
@@ -113,12 +114,14 @@ function Gain() {
 function BaseChoice() {
   const look = useBench((s) => s.look);
   const base = useBench((s) => s.base);
+  const compare = useBench((s) => s.compare);
   const snapshots = useBench((s) => s.snapshots);
   const kept = snapshots.find((s) => s.id === base);
   return (
     <>
       <WallSelect label="Compare with" value={base} onChoose={(id) => put({ base: id })}>
         <option value={AS_SHOT}>as shot</option>
+        {compare === "change" && <option value={OWN}>the open step alone</option>}
         {everyStep(look?.steps ?? []).map((step) => (
           <option key={step.id} value={step.id}>
             after {stepName(step)}

@@ -11,7 +11,7 @@ const TALL = 34;
 export function SteadyReading() {
   const clip = useBench((s) => s.clip);
   const look = useBench((s) => (s.moving ? null : s.look));
-  const frame = useBench((s) => s.frame);
+  const frame = useBench((s) => (s.playing ? null : s.frame));
   const { data } = useQuery(knownSteadiness(clip, look));
   const report = data?.report;
   const count = report ? report.flags.length + report.flashes.length : 0;
@@ -62,13 +62,15 @@ export function SteadyReading() {
                 strokeWidth="1.6"
               />
             ))}
-            <line
-              x1={((frame + 0.5) / Math.max(steady.length, 1)) * WIDE}
-              x2={((frame + 0.5) / Math.max(steady.length, 1)) * WIDE}
-              y2={TALL}
-              stroke="#ececE8"
-              strokeWidth="0.8"
-            />
+            {frame !== null && (
+              <line
+                x1={((frame + 0.5) / Math.max(steady.length, 1)) * WIDE}
+                x2={((frame + 0.5) / Math.max(steady.length, 1)) * WIDE}
+                y2={TALL}
+                stroke="#ececE8"
+                strokeWidth="0.8"
+              />
+            )}
           </chakra.svg>
           <Box color="wallMute" fontSize="12px">
             steady part adds {percent(mean(report.added_steady), 3)}; footage{" "}

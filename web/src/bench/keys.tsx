@@ -2,7 +2,7 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Key } from "../controls/Key";
-import { bench, COMPARES, goTo, notice, put } from "../state/bench";
+import { bench, COMPARES, goTo, notice, put, setRange } from "../state/bench";
 import { changeStep } from "../state/edits";
 import { addedBurst, keyedNames, toggledKeys } from "../state/keys";
 import { togglePlay } from "../state/play";
@@ -17,6 +17,7 @@ const KEYS: [string, string][] = [
   ["← →", "one frame"],
   ["Shift ← →", "ten frames"],
   ["Home End", "first, last frame"],
+  ["Shift Home, Shift End", "what is played begins, ends here"],
   ["B (hold)", "the footage"],
   ["V", "next way to compare"],
   ["Z", "1 : 1 where the pointer is"],
@@ -108,6 +109,8 @@ export function useKeys() {
   useHotkeys("shift+left", () => step(-10));
   useHotkeys("shift+right", () => step(10));
   useHotkeys("home", () => goTo(0));
+  useHotkeys("shift+home", () => setRange("first", bench().frame));
+  useHotkeys("shift+end", () => setRange("last", bench().frame));
   useHotkeys("end", () => goTo((bench().clip?.frames ?? 1) - 1));
   useHotkeys("v", () => {
     const at = COMPARES.indexOf(bench().compare);

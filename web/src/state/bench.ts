@@ -6,6 +6,8 @@ export type Compare = "plain" | "wipe" | "blink" | "beside" | "change";
 export const COMPARES: Compare[] = ["plain", "wipe", "blink", "beside", "change"];
 export const GAINS = [2, 4, 8, 16, 32];
 export const AS_SHOT = "as shot";
+/** Change of the open step alone: against what stands below it. */
+export const OWN = "own";
 
 /** Where on the page a notice belongs: beside what was done. */
 export type Where = "clips" | "footage" | "look" | "picture" | "render";
@@ -78,6 +80,14 @@ interface BenchState {
   moving: boolean;
   playing: boolean;
   speed: number | null;
+  /** Frames left out since play began, to stay with the clock. */
+  dropped: number;
+  /** Half speed. */
+  slow: boolean;
+  /** Without sound. */
+  quiet: boolean;
+  /** First and last frame of what is played round and round; null is the whole clip. */
+  range: [number, number] | null;
   played: Set<number>;
   thumbnails: Record<string, string>;
   notices: Notice[];
@@ -119,6 +129,10 @@ export const useBench = create<BenchState>(() => ({
   moving: false,
   playing: false,
   speed: null,
+  dropped: 0,
+  slow: false,
+  quiet: false,
+  range: null,
   played: new Set(),
   thumbnails: {},
   notices: [],
@@ -175,6 +189,21 @@ const firstOpen = (look: Look) => look.steps[0]?.id ?? null;
 export function goTo(frame: number) {
   const clip = bench().clip;
   if (clip) put({ frame: Math.min(Math.max(Math.round(frame), 0), clip.frames - 1) });
+}
+
+/** Have the range that is played begin, or end, at a frame; all of the clip is no range. */
+export function setRange(which: "first" | "last", frame: number) {
+  const { clip, range } = bench();
+  if (!clip) return;
+  const [first, last] = range ?? [0, clip.frames - 1];
+  const next: [number, number] = which === "first" ? [frame, last] : [first, frame];
+  playOver(Math.min(...next), Math.max(...next));
+}
+
+export function playOver(first: number, last: number) {
+  const { clip } = bench();
+  const whole = !clip || (first <= 0 && last >= clip.frames - 1);
+  put({ range: whole || last <= first ? null : [first, last] });
 }
 
 export function treatmentOf(step: Step): Treatment | undefined {

@@ -1,6 +1,7 @@
 import { busyWith } from "../api/busy";
 import { api, bitmap, got, type Look, type PictureAsk, Refusal } from "../api/client";
-import { AS_SHOT, bench, notice, put, useBench } from "./bench";
+import { belowOf } from "../steps/input";
+import { AS_SHOT, bench, notice, OWN, put, useBench } from "./bench";
 
 /** The pictures on the wall, and how large they are to be asked for. */
 export interface Shown {
@@ -76,7 +77,8 @@ function snapshotOf(base: string): Look | undefined {
 }
 
 async function load(look: Look, quick: boolean, signal: AbortSignal) {
-  const { clip, frame, compare, base, holding, trueSize, centre, gain, warns, weighed } = bench();
+  const { clip, frame, compare, base, holding, trueSize, centre, gain, warns, weighed, open } =
+    bench();
   if (!clip) return;
   const kept = snapshotOf(base);
   const ask = (after: string | null, more: Partial<PictureAsk> = {}): PictureAsk => {
@@ -99,10 +101,15 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
   };
   const seen = (): PictureAsk => {
     if (weighed) return ask(weighed, { show: "weight" });
+    const own = base === OWN ? open : null;
+    if (compare === "change" && !holding && own)
+      return ask(own, { show: "change", base: belowOf(own) });
     if (compare === "change" && !holding)
       return ask(
         null,
-        kept ? { show: "change", base_look: kept as never } : { show: "change", base },
+        kept
+          ? { show: "change", base_look: kept as never }
+          : { show: "change", base: base === OWN ? AS_SHOT : base },
       );
     return ask(null, warns ? { show: "warnings" } : {});
   };
@@ -110,7 +117,11 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
   const compared = holding || ["wipe", "blink", "beside"].includes(compare);
   show(compared ? { result } : { result, base: null });
   if (!compared || quick) return;
-  const other = holding ? ask(AS_SHOT) : kept ? ask(null, { look: kept as never }) : ask(base);
+  const other = holding
+    ? ask(AS_SHOT)
+    : kept
+      ? ask(null, { look: kept as never })
+      : ask(base === OWN ? AS_SHOT : base);
   show({ base: await bitmap(other, signal) });
 }
 
@@ -131,5 +142,6 @@ useBench.subscribe((now, before) => {
     "playing", "gain", "warns", "weighed",
   ] as const; // biome-ignore format: one list
   if (now.playing && before.playing) return;
-  if (seen.some((key) => now[key] !== before[key])) want();
+  const own = now.base === OWN && now.open !== before.open;
+  if (own || seen.some((key) => now[key] !== before[key])) want();
 });

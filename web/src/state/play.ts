@@ -1,13 +1,31 @@
-import { AS_SHOT, bench, notice, put } from "./bench";
+import type { Clip } from "../api/client";
+import { belowOf } from "../steps/input";
+import { AS_SHOT, bench, notice, OWN, put } from "./bench";
 import { previewHeight, show } from "./pictures";
 import { findStep } from "./steps";
 
-/** Play: frames come over a socket, are shown when due, and each shown one makes room. */
+/** Play: frames come over a socket and are shown when the clock says; the sound keeps to it. */
+interface Came {
+  /** How many frames after the first one it is due. */
+  at: number;
+  result: ImageBitmap;
+  base: ImageBitmap | null;
+}
+
+/** Seconds the sound may be off the picture before it is put right. */
+const OFF = 0.04;
+
 let socket: WebSocket | null = null;
-let waiting: { frame: number; result: ImageBitmap; base: ImageBitmap | null }[] = [];
-let due = 0;
+let waiting: Came[] = [];
 let shownAt: number[] = [];
 let ticking = 0;
+/** When the first frame was shown, which frame that was, the range, and frames a second. */
+let clock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
+let lastAt = -1;
+const sound = new Audio();
+sound.preservesPitch = true;
+sound.hidden = true;
+document.body.append(sound);
 
 export function togglePlay() {
   if (bench().playing) pause();
@@ -15,22 +33,28 @@ export function togglePlay() {
 }
 
 export function play() {
-  const { clip, look, frame, compare, base } = bench();
+  const { clip, look, compare, base, range, slow, gain, open } = bench();
   if (!clip || !look || clip.frames < 2) return;
-  put({ playing: true, trueSize: false, speed: null, played: new Set() });
+  const [first, last] = range ?? [0, clip.frames - 1];
+  const frame = Math.min(Math.max(bench().frame, first), last);
+  put({ playing: true, trueSize: false, speed: null, dropped: 0, played: new Set() });
   waiting = [];
   shownAt = [];
-  due = 0;
+  lastAt = -1;
+  const rate = clip.rate * (slow ? 0.5 : 1);
+  clock = { since: 0, start: frame, first, count: last + 1 - first, rate };
   const address = window.location.origin.replace(/^http/, "ws");
   const opened = new WebSocket(`${address}/api/play`);
   socket = opened;
   opened.binaryType = "arraybuffer";
   opened.onopen = () => {
-    const known = base === AS_SHOT || findStep(look.steps, base);
-    const compared = known && ["wipe", "blink", "beside"].includes(compare) ? base : null;
-    const height = previewHeight();
-    const ask = { type: "start", clip: clip.id, look, frame, height, base: compared };
-    opened.send(JSON.stringify(ask));
+    const own = compare === "change" && base === OWN ? open : null;
+    const against = own ? belowOf(own) : base;
+    const known = against === AS_SHOT || findStep(look.steps, against);
+    const compared = known && compare !== "plain" ? against : null;
+    const change = compare === "change" && compared ? gain : null;
+    const ask = { clip: clip.id, look, frame, first, last, height: previewHeight() };
+    opened.send(JSON.stringify({ type: "start", ...ask, after: own, base: compared, change }));
   };
   opened.onmessage = (event) => {
     if (socket !== opened) return;
@@ -40,7 +64,20 @@ export function play() {
   opened.onclose = () => {
     if (socket === opened) pause();
   };
+  hearClip(clip, slow);
   ticking = requestAnimationFrame(tick);
+}
+
+/** The sound begins with the first frame that is shown; a clip may have none. */
+function hearClip(clip: Clip, slow: boolean) {
+  if (!clip.audio.length) {
+    sound.removeAttribute("src");
+    return;
+  }
+  const mark = encodeURIComponent(JSON.stringify(clip.reading));
+  const address = `/api/clips/${clip.id}/sound?read=${mark}`;
+  if (!sound.src.endsWith(address)) sound.src = address;
+  sound.playbackRate = slow ? 0.5 : 1;
 }
 
 export function pause() {
@@ -48,8 +85,21 @@ export function pause() {
   const closing = socket;
   socket = null;
   closing?.close();
+  sound.pause();
   waiting = [];
   if (bench().playing) put({ playing: false });
+}
+
+/** Keep the sound at the clock's place; where it has not come yet, play goes on without. */
+function keepSound(seconds: number) {
+  if (!sound.src || bench().quiet) {
+    if (!sound.paused) sound.pause();
+    return;
+  }
+  if (sound.readyState < HTMLMediaElement.HAVE_CURRENT_DATA || sound.seeking) return;
+  if (Math.abs(sound.currentTime - seconds) > OFF * Math.max(sound.playbackRate, 1))
+    sound.currentTime = seconds;
+  if (sound.paused && seconds < sound.duration) void sound.play().catch(() => undefined);
 }
 
 function hear(message: { type: string; detail?: string; frames?: number[] }) {
@@ -62,34 +112,52 @@ function hear(message: { type: string; detail?: string; frames?: number[] }) {
 
 async function take(data: ArrayBuffer, from: WebSocket) {
   const header = new DataView(data);
-  const frame = header.getUint32(0, true);
+  const at = header.getUint32(0, true);
   const length = header.getUint32(4, true);
   const jpeg = (start: number, end?: number) =>
     createImageBitmap(new Blob([data.slice(start, end)], { type: "image/jpeg" }));
   const result = await jpeg(8, 8 + length);
   const base = data.byteLength > 8 + length ? await jpeg(8 + length) : null;
-  if (socket === from) waiting.push({ frame, result, base });
+  if (socket === from) {
+    waiting.push({ at, result, base });
+    waiting.sort((a, b) => a.at - b.at);
+  }
 }
+
+/** The frame that is due so many frames after the first. */
+const frameAt = (at: number) =>
+  clock.first + ((((clock.start - clock.first + at) % clock.count) + clock.count) % clock.count);
 
 function tick(now: number) {
   ticking = requestAnimationFrame(tick);
   const clip = bench().clip;
-  const next = waiting[0];
-  if (!clip || !next) return;
-  const step = 1000 / clip.rate;
-  if (due === 0) due = now;
-  if (now < due - 2) return;
+  let next = waiting[0];
+  if (!clip || (lastAt < 0 && !next)) return;
+  if (lastAt < 0) clock.since = now;
+  const exact = ((now - clock.since) * clock.rate) / 1000;
+  const due = Math.floor(exact + 0.02);
+  keepSound((frameAt(due) + exact - due) / clip.rate);
+  if (!next || next.at > due) return;
+  // what came too late for its time is left out; the newest that is due is shown
+  while (waiting[1] && waiting[1].at <= due) {
+    waiting.shift();
+    next = waiting[0] as Came;
+    socket?.send(JSON.stringify({ type: "shown", due }));
+  }
   waiting.shift();
-  due = now - due > step ? now + step : due + step;
+  const left = lastAt < 0 ? 0 : next.at - lastAt - 1;
+  lastAt = next.at;
   shownAt = [...shownAt, now].slice(-24);
   const first = shownAt[0] ?? now;
   const speed = shownAt.length > 8 ? (1000 * (shownAt.length - 1)) / (now - first) : null;
   show({ result: next.result, base: next.base });
-  const played = bench().played;
+  const frame = frameAt(next.at);
+  const { played, dropped } = bench();
   put({
-    frame: next.frame,
+    frame,
     speed,
-    played: played.has(next.frame) ? played : new Set(played).add(next.frame),
+    dropped: dropped + left,
+    played: played.has(frame) ? played : new Set(played).add(frame),
   });
-  socket?.send('{"type": "shown"}');
+  socket?.send(JSON.stringify({ type: "shown", due }));
 }

@@ -4,8 +4,9 @@ import { api, type Clip, got, type Look, type Readings, type Value } from "../ap
 import { bench, useBench } from "./bench";
 import { previewHeight } from "./pictures";
 
-/** Readings follow play, and what is changed, so many times a second at the most. */
+/** Readings follow what is changed, and play, so often at the most: play needs the machine too. */
 const EVERY_MS = 150;
+const IN_PLAY_MS = 500;
 
 interface Read {
   clip: Clip;
@@ -24,7 +25,7 @@ function useRead(): Read | null {
       if (clip && look && !moving) setRead({ clip, frame, look });
     };
     const soon = () => {
-      timer ??= setTimeout(look, EVERY_MS);
+      timer ??= setTimeout(look, bench().playing ? IN_PLAY_MS : EVERY_MS);
     };
     soon();
     const off = useBench.subscribe((now, before) => {

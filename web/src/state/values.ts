@@ -28,13 +28,17 @@ export function atFrame(step: Step, frame: number, told = useValues.getState().t
 
 /** The step as it is at the play head. */
 export function useAtFrame(step: Step): Step {
-  const frame = useBench((s) => s.frame);
-  const told = useValues((s) => s.told);
-  return atFrame(step, frame, told);
+  const keyed = keyedNames(step).length > 0;
+  const frame = useBench((s) => (keyed ? s.frame : 0));
+  const told = useValues((s) => (keyed ? s.told : null));
+  return keyed ? atFrame(step, frame, told) : step;
 }
 
 const prefixed = (mix: Values["mix"] | undefined) =>
   Object.fromEntries(Object.entries(mix ?? {}).map(([name, value]) => [`mix.${name}`, value]));
+
+/** In play the values follow, so many times a second at the most. */
+const EVERY_MS = 150;
 
 let asking = false;
 let stale = false;
@@ -61,11 +65,14 @@ async function ask() {
     };
     const { data } = await api.POST("/api/values", { body }).catch(() => ({ data: undefined }));
     if (data) useValues.setState({ told: { step: step.id, frame, values: data } });
+    if (bench().playing) await new Promise((resolve) => setTimeout(resolve, EVERY_MS));
   }
   asking = false;
 }
 
 useBench.subscribe((now, before) => {
-  const seen = ["clip", "frame", "look", "open", "looked"] as const;
+  const seen = ["clip", "frame", "look", "open", "looked", "playing"] as const;
+  const step = now.look && findStep(now.look.steps, now.open);
+  if (now.playing && !(step && keyedNames(step).length)) return;
   if (seen.some((key) => now[key] !== before[key])) void busyWith(ask());
 });

@@ -1,7 +1,7 @@
 import { Box, chakra } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { Step } from "../api/client";
-import { useBench } from "../state/bench";
+import { bench, useBench } from "../state/bench";
 import { changeStep } from "../state/edits";
 import { keysOf, toggledKeys } from "../state/keys";
 
@@ -29,9 +29,10 @@ export function Keyed({ step, names, label, children }: Props & { children: Reac
 
 /** Full at a key, a ring between keys, and seen only near the control where there are none. */
 export function KeyMark({ step, names, label }: Props) {
-  const frame = useBench((s) => s.frame);
   const some = names.some((name) => keysOf(step, name).length > 0);
-  const here = some && names.every((name) => keysOf(step, name).some((k) => k.frame === frame));
+  const here = useBench(
+    (s) => some && names.every((name) => keysOf(step, name).some((k) => k.frame === s.frame)),
+  );
   return (
     <Mark
       type="button"
@@ -50,7 +51,7 @@ export function KeyMark({ step, names, label }: Props) {
       opacity={some ? 1 : 0}
       css={{ ".keyed:hover &, .keyed:focus-within &, &:focus-visible": { opacity: 1 } }}
       cursor="pointer"
-      onClick={() => changeStep(step.id, (s) => toggledKeys(s, step, names, frame))}
+      onClick={() => changeStep(step.id, (s) => toggledKeys(s, step, names, bench().frame))}
     />
   );
 }

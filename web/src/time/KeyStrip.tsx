@@ -32,7 +32,7 @@ export function KeyStrip() {
   const step = useOpenStep();
   const picked = useBench((s) => s.picked);
   const clip = useBench((s) => s.clip);
-  const now = useBench((s) => s.frame);
+  const now = useBench((s) => (s.picked ? s.frame : 0));
   const next = useValues((s) => s.told?.values.next ?? null);
   if (!step || !clip) return null;
   const { frame, name } = picked?.kind === "keys" ? picked : { frame: -1, name: null };

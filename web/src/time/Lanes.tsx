@@ -231,7 +231,7 @@ function BurstLane({ step, frames }: { step: Step; frames: number }) {
   );
   const picked = useBench((s) => s.picked);
   const marking = useBench((s) => s.marking);
-  const now = useBench((s) => s.frame);
+  const now = useBench((s) => (s.marking === null ? 0 : s.frame));
   const begin = (event: PointerEvent, which: number, grip: Grip) => {
     if (event.button !== 0) return;
     lane.current?.setPointerCapture(event.pointerId);

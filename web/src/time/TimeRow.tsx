@@ -1,11 +1,11 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
-import { Pause, Play, SkipBack, SkipForward } from "lucide-react";
-import { type PointerEvent, useMemo, useRef } from "react";
+import { Pause, Play, SkipBack, SkipForward, Volume2, VolumeX } from "lucide-react";
+import { type PointerEvent, type ReactNode, useMemo, useRef } from "react";
 import type { Clip } from "../api/client";
 import { timecode } from "../bench/timecode";
 import { Key } from "../controls/Key";
-import { bench, goTo, put, useBench } from "../state/bench";
-import { pause, togglePlay } from "../state/play";
+import { bench, goTo, playOver, put, useBench } from "../state/bench";
+import { pause, play, togglePlay } from "../state/play";
 import { BurstStrip, BurstsByRule } from "./Bursts";
 import { Hint, KeyStrip } from "./KeyStrip";
 import { LaneNames, Lanes, useOpenStep } from "./Lanes";
@@ -26,6 +26,9 @@ export function TimeRow() {
   const frame = useBench((s) => s.frame);
   const playing = useBench((s) => s.playing);
   const speed = useBench((s) => s.speed);
+  const dropped = useBench((s) => s.dropped);
+  const slow = useBench((s) => s.slow);
+  const quiet = useBench((s) => s.quiet);
   return (
     <Box
       as="section"
@@ -38,38 +41,43 @@ export function TimeRow() {
       py="8px"
     >
       <Flex gap="14px">
-        <Box width="150px" flex="none">
-          <Flex gap="6px">
+        <Box width="188px" flex="none">
+          <Flex gap="4px">
             <Key
               type="button"
               disabled={!clip}
               aria-pressed={playing}
               title="Play (Space)"
               onClick={togglePlay}
-              width="84px"
+              width="78px"
+              px="6px"
             >
               {playing ? <Pause size={14} /> : <Play size={14} />} {playing ? "Pause" : "Play"}
             </Key>
-            <Key
-              type="button"
-              px="7px"
-              disabled={!clip}
-              aria-label="One frame back"
-              title="One frame back (←)"
-              onClick={() => step(-1)}
-            >
+            <IconKey label="One frame back" title="One frame back (←)" onClick={() => step(-1)}>
               <SkipBack size={14} />
-            </Key>
-            <Key
-              type="button"
-              px="7px"
-              disabled={!clip}
-              aria-label="One frame on"
-              title="One frame on (→)"
-              onClick={() => step(1)}
-            >
+            </IconKey>
+            <IconKey label="One frame on" title="One frame on (→)" onClick={() => step(1)}>
               <SkipForward size={14} />
-            </Key>
+            </IconKey>
+            <IconKey
+              label="Half speed"
+              title="Play at half speed, the sound too"
+              on={slow}
+              onClick={() => playAgain({ slow: !slow })}
+            >
+              ½
+            </IconKey>
+            {clip?.audio.length ? (
+              <IconKey
+                label="Without sound"
+                title={quiet ? "Play with sound" : "Play without sound"}
+                on={quiet}
+                onClick={() => put({ quiet: !quiet })}
+              >
+                {quiet ? <VolumeX size={14} /> : <Volume2 size={14} />}
+              </IconKey>
+            ) : null}
           </Flex>
           {clip && (
             <Flex align="baseline" justify="space-between" mt="2px" height="22px">
@@ -77,7 +85,9 @@ export function TimeRow() {
                 {timecode(frame, clip.rate)}
               </Box>
               <Box fontSize="12px" color="mute" data-speed>
-                {playing && speed ? `${speed.toFixed(1)} fps` : `${frame} of ${clip.frames}`}
+                {playing && speed
+                  ? `${speed.toFixed(1)} fps${dropped ? ` · ${dropped} left out` : ""}`
+                  : `${frame} of ${clip.frames}`}
               </Box>
             </Flex>
           )}
@@ -126,6 +136,41 @@ function PlayHead() {
   );
 }
 
+/** Change how it plays, also while it does. */
+function playAgain(how: { slow: boolean }) {
+  const { playing } = bench();
+  pause();
+  put(how);
+  if (playing) play();
+}
+
+interface IconKeyProps {
+  label: string;
+  title: string;
+  on?: boolean;
+  onClick: () => void;
+  children: ReactNode;
+}
+
+function IconKey({ label, title, on, onClick, children }: IconKeyProps) {
+  const clip = useBench((s) => s.clip);
+  return (
+    <Key
+      type="button"
+      width="24px"
+      px="0"
+      tone={on ? "here" : "paper"}
+      disabled={!clip}
+      aria-label={label}
+      aria-pressed={on}
+      title={title}
+      onClick={onClick}
+    >
+      {children}
+    </Key>
+  );
+}
+
 export function step(by: number) {
   pause();
   goTo(bench().frame + by);
@@ -137,10 +182,17 @@ function Strip() {
   const played = useBench((s) => s.played);
   const strip = useRef<HTMLDivElement>(null);
   const kept = useMemo(() => runs(played), [played]);
+  const range = useBench((s) => s.range);
+  const begun = useRef<number | null>(null);
   if (!clip) return null;
-  const to = (event: PointerEvent) => {
+  const under = (event: PointerEvent) => {
     const rect = strip.current?.getBoundingClientRect();
-    if (rect) goTo(Math.floor(((event.clientX - rect.left) / rect.width) * clip.frames));
+    return rect ? Math.floor(((event.clientX - rect.left) / rect.width) * clip.frames) : 0;
+  };
+  const to = (event: PointerEvent) => {
+    const frame = under(event);
+    if (begun.current === null) goTo(frame);
+    else playOver(Math.min(begun.current, frame), Math.max(begun.current, frame));
   };
   return (
     <Box
@@ -159,15 +211,17 @@ function Strip() {
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         pause();
+        begun.current = event.shiftKey ? under(event) : null;
         to(event);
       }}
       onPointerMove={(event) => {
         if (event.currentTarget.hasPointerCapture(event.pointerId)) {
-          put({ moving: true });
+          if (begun.current === null) put({ moving: true });
           to(event);
         }
       }}
       onPointerUp={() => put({ moving: false })}
+      title="Drag to look through; Shift-drag chooses what is played round and round"
     >
       <Image
         src={filmstrip(clip)}
@@ -180,6 +234,37 @@ function Strip() {
         borderRadius="3px"
         draggable={false}
       />
+      {range && (
+        <Box
+          position="absolute"
+          top="0"
+          height="43px"
+          borderWidth="2px"
+          borderColor="ink"
+          borderRadius="3px"
+          aria-label={`Played: frames ${range[0]} to ${range[1]}`}
+          role="note"
+          style={{
+            left: `${(range[0] / clip.frames) * 100}%`,
+            width: `${((range[1] + 1 - range[0]) / clip.frames) * 100}%`,
+          }}
+        >
+          <Key
+            small
+            type="button"
+            position="absolute"
+            top="2px"
+            left="2px"
+            height="20px"
+            px="6px"
+            title="Play the whole clip again"
+            onPointerDown={(event) => event.stopPropagation()}
+            onClick={() => put({ range: null })}
+          >
+            Whole clip
+          </Key>
+        </Box>
+      )}
       <Box
         position="absolute"
         bottom="1px"
