@@ -2,13 +2,14 @@
 
 import sys
 
-from benchmarks import chain, colour, preview, render
+from benchmarks import chain, colour, preview, render, steadiness
 
 BENCHMARKS = {
     "chain": chain.run,
     "colour": colour.run,
     "preview": preview.run,
     "render": render.run,
+    "steadiness": steadiness.run,
 }
 
 if __name__ == "__main__":

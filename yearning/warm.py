@@ -19,6 +19,8 @@ from yearning.core.colour.tables import (
 )
 from yearning.core.filters import gaussian
 from yearning.core.look import STEPS, look_of
+from yearning.core.measure.onsets import RATE, onsets, spectral_flux
+from yearning.core.measure.steadiness import Examination
 from yearning.core.path import Path, PictureCache, Rows
 from yearning.core.picture import Picture, Size
 from yearning.media.planes import picture_of
@@ -69,7 +71,8 @@ def _parts() -> list[Part]:
 
 
 def warm() -> None:
-    """Run every treatment, blend mode and conversion on a small picture."""
+    """Run every treatment, blend mode, conversion and measuring on a small picture."""
+    onsets(spectral_flux([np.linspace(0, 1, RATE, dtype=np.float32) ** 8]))
     for size in (Size(320, 180), Size(128, 72)):
         ramp = _Ramp()
         picture = ramp.picture(0, size)
@@ -78,6 +81,8 @@ def warm() -> None:
                 step = {"id": "a", "treatment": kind, "settings": settings}
                 look = look_of({"format": "yearning-look/1", "steps": [step]})
                 Path(look, ramp, size, PictureCache(1 << 24)).picture(1)
+        for _ in Examination(look_of({"format": "yearning-look/1"}), ramp, 24.0).run():
+            pass
         for blend in BLENDS:
             mix(picture, picture, blend, 0.5, picture.copy(), tones=((0.0, 0.0), (1.0, 1.0)))
         for part in _parts():

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from tests.ui.acting import settled
+from tests.ui.acting import post_json, settled
 from tests.ui.serving import VIEW, browsing, serving
 
 
@@ -72,6 +72,47 @@ def shoot(folder: Path) -> None:
         _shoot(page, folder, "bench-dim-render")
         page.get_by_role("button", name="Light room").click()
         _shoot_output(page, folder)
+        post_json(address, "/api/looks", TIMED)
+        page.goto(f"{address}/#bench")
+        page.reload()
+        page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
+        page.get_by_role("button", name=re.compile("^Key at frame 96")).click()
+        _shoot(page, folder, "bench-time")
+        page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
+        page.get_by_role("region", name="By step").wait_for(timeout=240_000)
+        page.wait_for_timeout(1500)
+        page.screenshot(path=folder / "steadiness.png")
+        print(folder / "steadiness.png")
+
+
+TIMED = {
+    "format": "yearning-look/1",
+    "name": "Lamps that swell",
+    "steps": [
+        {
+            "id": "bloom",
+            "treatment": "glow",
+            "settings": {"from_light": 0.5, "spread": 24},
+            "keys": {
+                "spread": [
+                    {"frame": 48, "value": 24, "ease": "ease"},
+                    {"frame": 96, "value": 90, "ease": [0.6, 0, 0.2, 1]},
+                    {"frame": 150, "value": 40},
+                ],
+                "warmth": [{"frame": 96, "value": 0.1}, {"frame": 168, "value": 0.6}],
+            },
+            "bursts": [{"from": 24, "to": 130, "ramp": 12}, {"from": 144, "to": 182, "ramp": 8}],
+        },
+        {
+            "id": "jump",
+            "treatment": "exposure",
+            "keys": {
+                "stops": [{"frame": 0, "value": 0, "ease": "hold"}, {"frame": 120, "value": 0.3}]
+            },
+        },
+        {"id": "grain", "treatment": "grain"},
+    ],
+}
 
 
 if __name__ == "__main__":

@@ -38,7 +38,7 @@ def unsteady(address, page):
     post_json(address, "/api/looks", UNSTEADY)
     page.reload()
     page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
-    page.get_by_role("link", name="Steadiness").click()
+    page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
     expect(page.get_by_role("region", name="By step")).to_be_visible(timeout=120_000)
     return page
 
@@ -87,7 +87,7 @@ def test_a_glow_that_jumps_is_settled_with_one_click(address, page):
     }
     post_json(address, "/api/looks", look)
     page.reload()
-    page.get_by_role("link", name="Steadiness").click()
+    page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
     expect(page.get_by_text("Steady: no frame is flagged")).to_be_visible(timeout=120_000)
     glow = {
         "id": "g",

@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { type PointerEvent, useCallback, useEffect, useRef, useState } from "react";
 import { Key } from "../controls/Key";
-import { bench, notice, put, stepName, useBench } from "../state/bench";
+import { bench, notice, OWN, put, stepName, useBench } from "../state/bench";
 import { setBox, shown, watchShown } from "../state/pictures";
 import { valueAt } from "../state/readings";
 import { findStep } from "../state/steps";
@@ -99,6 +99,7 @@ function Picture() {
   const snapshots = useBench((s) => s.snapshots);
   const gain = useBench((s) => s.gain);
   const weighed = useBench((s) => s.weighed);
+  const open = useBench((s) => s.open);
   const frame = useBench((s) => s.frame);
 
   const clipWidth = clip?.width ?? 16;
@@ -197,13 +198,14 @@ function Picture() {
   const last = look?.steps.filter((s) => s.on).at(-1);
   const resultSays = last ? `after ${stepName(last)}` : "as shot";
   const both = compare === "wipe" || compare === "beside";
+  const ownStep = base === OWN && !holding ? findStep(look?.steps ?? [], open) : undefined;
   const weighedStep = weighed ? findStep(look?.steps ?? [], weighed) : undefined;
   const single = weighedStep
     ? `where ${stepName(weighedStep)} shows`
     : holding || (compare === "blink" && turn)
       ? baseSays
       : compare === "change"
-        ? `change from ${baseSays}, × ${gain}`
+        ? `${ownStep ? `change by ${stepName(ownStep)} alone` : `change from ${baseSays}`}, × ${gain}`
         : resultSays;
 
   return (

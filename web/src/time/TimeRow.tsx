@@ -240,7 +240,9 @@ function Strip() {
           top="0"
           height="43px"
           borderWidth="2px"
-          borderColor="ink"
+          borderColor="sheet"
+          outline="2px solid"
+          outlineColor="ink"
           borderRadius="3px"
           aria-label={`Played: frames ${range[0]} to ${range[1]}`}
           role="note"
