@@ -2,6 +2,8 @@
 
 import time
 
+import cv2
+import numpy as np
 import pytest
 
 from tests.api.conftest import problem
@@ -128,3 +130,16 @@ def test_an_examination_that_is_given_up_ends(client, clip_id, monkeypatch):
     monkeypatch.setattr(Examination, "run", forever)
     client.post("/api/steadiness", json={"clip": clip_id, "look": document(*THREE_STEPS)})
     # leaving the client closes the server, which waits for the thread
+
+
+def test_a_picture_is_compared_with_another_frame_of_itself(client, clip_id):
+    ask = {"clip": clip_id, "frame": 5, "look": document(), "height": 112, "show": "change"}
+
+    def seen(base):
+        data = client.post("/api/pictures", json=ask | {"base_frame": base, "gain": 4}).content
+        return cv2.imdecode(np.frombuffer(data, np.uint8), 1).astype(int)
+
+    assert np.abs(seen(5) - 128).max() <= 3  # grey: nothing has changed
+    assert np.abs(seen(2) - 128).mean() > 10
+    refused = client.post("/api/pictures", json=ask | {"base_frame": 40})
+    assert "0 to 39" in problem(refused, 422)

@@ -217,3 +217,32 @@ def test_every_number_colour_and_curve_can_be_keyed(kind, footage):
     still = {"id": "a", "treatment": kind}
     if kind != "table":  # which needs a file
         assert _same(a_look(still | {"keys": keys}), a_look(still), footage, 1)
+
+
+def _moved(treatment, name):
+    """A setting's default, and a value a little off it that it can have."""
+    field = treatment.model_fields[name]
+    default, extra = field.default, field.json_schema_extra
+    match default:
+        case int():
+            return default, default + 2
+        case float():
+            return default, default + 0.05 * (extra["high"] - extra["low"])
+    return default, default
+
+
+@pytest.mark.parametrize("kind", sorted(set(TREATMENTS) - {"table"}))
+def test_frames_asked_for_in_any_order_are_the_same_under_keys_and_bursts(kind, footage):
+    treatment = TREATMENTS[kind]
+    keys = {}
+    for name in keyable(treatment):
+        first, last = _moved(treatment, name)
+        keys[name] = [{"frame": 0, "value": first, "ease": "ease"}, {"frame": 5, "value": last}]
+    timed = {"id": "a", "treatment": kind, "keys": keys}
+    timed["bursts"] = [{"from": 1, "to": 5, "ramp": 2}]
+    look = a_look(timed, GLOW | {"settings": {"settle": 1}})
+    forward, jumping = _path(look, footage), _path(look, footage)
+    order = [5, 0, 3, 1, 4, 2]
+    jumped = {frame: jumping.picture(frame) for frame in order}
+    for frame in range(6):
+        assert np.array_equal(forward.picture(frame), jumped[frame])

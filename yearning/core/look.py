@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
 from pydantic import Field, ValidationError, create_model, model_validator
 
-from yearning.core.step import AS_SHOT, SO_FAR, Step, Strict
+from yearning.core.step import AS_SHOT, SO_FAR, Step
+from yearning.core.strict import Strict
 from yearning.core.treatment import Treatment
 from yearning.core.treatments import TREATMENTS
 

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar
 from annotated_types import Ge, Le
 from pydantic import (
     BaseModel,
-    ConfigDict,
     Field,
     TypeAdapter,
     ValidationError,
@@ -17,6 +16,7 @@ from pydantic import (
 from pydantic_core import PydanticCustomError
 
 from yearning.core.blend import Blend
+from yearning.core.strict import Strict
 from yearning.core.timing import MOST_BURSTS, MOST_KEYS, Burst, Key, burst_weight, value_at
 from yearning.core.tones import FLAT, Tones
 from yearning.core.treatment import Treatment
@@ -26,12 +26,6 @@ if TYPE_CHECKING:
 
 SO_FAR, AS_SHOT = "so far", "as shot"
 """What a step may read besides another step: the picture before it, or the footage."""
-
-
-class Strict(BaseModel):
-    """What a look file holds: only what is known, and no numbers that are none."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
 class Mix(Strict):

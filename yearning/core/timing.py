@@ -6,10 +6,11 @@ from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
 
 import numpy as np
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from yearning.core.colour.curves import pchip
 from yearning.core.colour.hues import COLOUR
+from yearning.core.strict import Strict
 from yearning.core.tones import LEAST_APART
 
 MOST_FRAME = 10_000_000
@@ -35,13 +36,7 @@ Ease = Literal["hold", "straight", "ease"] | Handles
 """How a key leads on to the next: stay, go straight, or along a cubic Bézier."""
 
 
-class _Strict(BaseModel):
-    model_config = ConfigDict(
-        extra="forbid", frozen=True, allow_inf_nan=False, serialize_by_alias=True
-    )
-
-
-class Key(_Strict):
+class Key(Strict):
     """A value pinned at a frame."""
 
     frame: int = Field(ge=0, le=MOST_FRAME)
@@ -53,7 +48,7 @@ class Key(_Strict):
     )
 
 
-class Burst(_Strict):
+class Burst(Strict):
     """Frames in which a step is active, the first and the last among them."""
 
     first: int = Field(alias="from", ge=0, le=MOST_FRAME)

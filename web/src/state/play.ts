@@ -26,6 +26,10 @@ const sound = new Audio();
 sound.preservesPitch = true;
 sound.hidden = true;
 document.body.append(sound);
+sound.onerror = () => {
+  if (sound.hasAttribute("src") && bench().playing)
+    notice("picture", "The clip's sound can't be played; its pictures are played without it.");
+};
 
 export function togglePlay() {
   if (bench().playing) pause();
