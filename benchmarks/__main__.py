@@ -2,13 +2,14 @@
 
 import sys
 
-from benchmarks import chain, colour, preview, render, steadiness
+from benchmarks import chain, colour, preview, render, retime, steadiness
 
 BENCHMARKS = {
     "chain": chain.run,
     "colour": colour.run,
     "preview": preview.run,
     "render": render.run,
+    "retime": retime.run,
     "steadiness": steadiness.run,
 }
 

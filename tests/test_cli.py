@@ -271,3 +271,15 @@ def test_a_render_with_keys_and_bursts_is_its_frames_bit_for_bit(clip, tmp_path)
         alone = tmp_path / f"{frame}.png"
         assert run("frame", clip, frame, "--look", look, "-o", alone).returncode == 0
         assert alone.read_bytes() == (tmp_path / "whole" / f"{frame:05d}.png").read_bytes()
+
+
+def test_a_clip_is_rendered_slower(clip, look, tmp_path):
+    out = tmp_path / "slow.mkv"
+    words = ["--read", "speed=0.5", "--read", "between=dissolve"]
+    assert run("render", clip, "--look", look, *words, "-o", out).returncode == 0
+    found = json.loads(run("probe", out, "--json").stdout)
+    assert found["frames"] == 80
+    assert found["audio"] == []
+    refused = run("probe", clip, "--read", "speed=0")
+    assert refused.returncode == 2
+    assert "speed: 0 is not 0.1 to 8 times" in refused.stderr

@@ -74,7 +74,8 @@ Said = Annotated[
         "--read",
         metavar="NAME=VALUE",
         help="What the clip's tags have wrong: matrix=bt709, range=full, light=HLG, "
-        "fields='top first', rate=30000/1001; deflicker=12 evens exposure that pumps.",
+        "fields='top first', rate=30000/1001; deflicker=12 evens exposure that pumps; speed=0.3 "
+        "with between=hold, dissolve or motion.",
     ),
 ]
 

@@ -21,6 +21,7 @@ from yearning.core.filters import gaussian
 from yearning.core.look import STEPS, look_of
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.measure.steadiness import Examination
+from yearning.core.motion import inbetween, motion_between, seen_codes
 from yearning.core.path import Path, PictureCache, Rows
 from yearning.core.picture import Picture, Size
 from yearning.media.planes import picture_of
@@ -81,6 +82,9 @@ def warm() -> None:
                 step = {"id": "a", "treatment": kind, "settings": settings}
                 look = look_of({"format": "yearning-look/1", "steps": [step]})
                 Path(look, ramp, size, PictureCache(1 << 24)).picture(1)
+        still = motion_between(seen_codes(picture), seen_codes(picture))
+        if still is not None:
+            inbetween(picture, picture, still, 0.5)
         for _ in Examination(look_of({"format": "yearning-look/1"}), ramp, 24.0).run():
             pass
         for blend in BLENDS:

@@ -79,7 +79,7 @@ def test_what_is_said_of_a_clip_stands_before_its_tags(tmp_path):
     [
         ({"matrix": "bt1886"}, "bt1886"), ({"range": "wide"}, "limited, full"),
         ({"rate": "fast"}, "30000/1001"), ({"rate": "0"}, "frame rate"), ({"rate": "1/0"}, "rate"),
-        ({"rate": "5000"}, "frame rate"), ({"fields": "both"}, "both"), ({"speed": 2}, "speed"),
+        ({"rate": "5000"}, "frame rate"), ({"fields": "both"}, "both"), ({"haste": 2}, "haste"),
     ],
 )  # fmt: skip
 def test_what_can_not_be_said_of_a_clip_is_refused(said, names):

@@ -1,5 +1,7 @@
 """The Footage card, as an editor uses it."""
 
+import re
+
 import numpy as np
 import pytest
 from playwright.sync_api import expect
@@ -46,3 +48,22 @@ def test_pumping_exposure_is_evened_from_the_footage_card(page, tmp_path):
     page.keyboard.press("ArrowLeft")
     page.get_by_label("Read deflicker as").select_option("")
     np.testing.assert_array_equal(changed(page, even), bright)
+
+
+def test_a_clip_is_slowed_on_its_card(page):
+    new_look(page)
+    plain = settled(page)
+    beside(page, "Footage")
+    page.get_by_label("Read speed as").select_option("0.5")
+    expect(page.get_by_text("0 of 384", exact=True)).to_be_visible()
+    page.get_by_label("Read between as").select_option("dissolve")
+    for _ in range(2):
+        page.keyboard.press("ArrowRight")
+    expect(page.get_by_text("2 of 384", exact=True)).to_be_visible()
+    assert settled(page).shape == plain.shape
+    expect(page.get_by_text("sound").locator("xpath=following-sibling::*").first).to_have_text(
+        "none"
+    )
+    page.get_by_label("Read speed as").select_option("")
+    expect(page.get_by_text(re.compile("^. of 192$"))).to_be_visible()
+    expect(page.get_by_label("Read between as")).to_have_count(0)

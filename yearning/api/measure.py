@@ -20,6 +20,7 @@ from yearning.media.clip import open_clip
 from yearning.media.errors import MediaError
 from yearning.media.evened import Evened, measuring
 from yearning.media.reading import Reading
+from yearning.media.retimed import Retimed
 
 LINES = 270
 
@@ -102,9 +103,9 @@ def measure_light(request: Request, clip_id: int) -> StreamingResponse:
     desk: Desk = request.app.state.desk
     clip = desk.project.clip(clip_id)
     desk.project.check_clip(clip)
-    reading = replace(Reading.of(clip.reading), deflicker=None)
+    reading = replace(Reading.of(clip.reading).as_shot, deflicker=None)
     footage = open_clip(clip.path, reading, clip.digest)
-    assert not isinstance(footage, Evened)
+    assert not isinstance(footage, Evened | Retimed)
 
     def lines() -> Iterator[str]:
         with footage:

@@ -10,7 +10,7 @@ from yearning.core.colour.matrices import Matrix, Range
 from yearning.core.step import keyable
 from yearning.core.treatment import Treatment, Unit
 from yearning.core.treatments import TREATMENTS
-from yearning.media.reading import Fields, StillLight
+from yearning.media.reading import BetweenFrames, Fields, StillLight
 from yearning.store.project import Clip, Standing
 
 
@@ -34,6 +34,10 @@ class ReadingIn(BaseModel):
     rate: str | None = Field(None, max_length=24, description="Frames a second: 25, 30000/1001.")
     deflicker: int | None = Field(
         None, description="Frames on each side over which pumping exposure is evened."
+    )
+    speed: float | None = Field(None, description="Times as fast as it was shot, 0.1 to 8.")
+    between: BetweenFrames | None = Field(
+        None, description="What is shown between frames at that speed; motion where left out."
     )
 
 

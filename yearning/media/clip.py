@@ -6,9 +6,10 @@ from pathlib import Path
 from yearning.media.evened import Evened
 from yearning.media.footage import Footage
 from yearning.media.reading import AS_TAGGED, Reading
+from yearning.media.retimed import Retimed
 from yearning.media.sequence import Sequence, is_sequence
 
-OpenClip = Footage | Sequence | Evened
+OpenClip = Footage | Sequence | Evened | Retimed
 
 
 def open_clip(path: Path, reading: Reading = AS_TAGGED, footage_id: str | None = None) -> OpenClip:
@@ -20,11 +21,13 @@ def open_clip(path: Path, reading: Reading = AS_TAGGED, footage_id: str | None =
         MediaError: it can't be used as a clip.
     """
     kind = Sequence if is_sequence(path) else Footage
-    clip = kind(path, footage_id, replace(reading, deflicker=None))
-    if reading.deflicker is None:
-        return clip
+    even = reading.as_shot
+    clip: Footage | Sequence | Evened = kind(path, footage_id, replace(even, deflicker=None))
     try:
-        return Evened(clip, reading, reading.deflicker)
+        if even.deflicker is not None:
+            assert not isinstance(clip, Evened)
+            clip = Evened(clip, even, even.deflicker)
+        return clip if reading.speed in (None, 1) else Retimed(clip, reading)
     except BaseException:
         clip.close()
         raise

@@ -1,6 +1,6 @@
 """How a clip is read: what its tags say, and what the user puts in their place."""
 
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, dataclass, fields, replace
 from fractions import Fraction
 from typing import Any, Literal, get_args
 
@@ -14,17 +14,23 @@ Fields = Literal["progressive", "interlaced", "top first", "bottom first"]
 StillLight = Literal["scene", "display"]
 """What OpenEXR stills hold the light of."""
 
+BetweenFrames = Literal["hold", "dissolve", "motion"]
+"""What a clip at another speed shows between two frames: the first, both, or what lies between."""
+
 CHOICES: dict[str, tuple[str, ...]] = {
     "matrix": get_args(Matrix),
     "range": get_args(Range),
     "light": get_args(Light) + get_args(StillLight),
     "fields": get_args(Fields),
+    "between": get_args(BetweenFrames),
 }
 """What may stand for each setting that is a word."""
 
 MOST_RATE = 1000
 
 MOST_DEFLICKER = 240
+
+SLOWEST, FASTEST = 0.1, 8.0
 
 
 @dataclass(frozen=True)
@@ -43,12 +49,18 @@ class Reading:
     """Frames a second that the clip is taken to, as `25` or `30000/1001`."""
     deflicker: int | None = None
     """Frames on each side over which pumping exposure is evened."""
+    speed: float | None = None
+    """Times as fast as it was shot."""
+    between: BetweenFrames | None = None
+    """What is shown between frames at that speed; None for `motion`."""
 
     def __post_init__(self) -> None:
         if self.deflicker is not None and not 1 <= self.deflicker <= MOST_DEFLICKER:
             raise MediaError(
                 f"deflicker: {self.deflicker} is not 1 to {MOST_DEFLICKER} frames on each side"
             )
+        if self.speed is not None and not SLOWEST <= self.speed <= FASTEST:
+            raise MediaError(f"speed: {self.speed:g} is not {SLOWEST:g} to {FASTEST:g} times")
         for name, words in CHOICES.items():
             value = getattr(self, name)
             if value is not None and value not in words:
@@ -72,6 +84,11 @@ class Reading:
     def exact_rate(self) -> Fraction | None:
         """The rate as a fraction."""
         return None if self.rate is None else self._checked_rate(self.rate)
+
+    @property
+    def as_shot(self) -> "Reading":
+        """The same at the speed it was shot at."""
+        return replace(self, speed=None, between=None)
 
     @property
     def key(self) -> str:
@@ -98,6 +115,12 @@ class Reading:
             if not frames.isdigit():
                 raise MediaError(f"deflicker: '{frames}' is no number of frames")
             said = said | {"deflicker": int(frames)}
+        speed = said.get("speed")
+        if isinstance(speed, str):
+            try:
+                said = said | {"speed": float(speed)}
+            except ValueError:
+                raise MediaError(f"speed: '{speed}' is no number, like 0.3") from None
         return Reading(**said)
 
 

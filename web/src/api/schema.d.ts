@@ -1445,6 +1445,16 @@ export interface components {
              * @description Frames on each side over which pumping exposure is evened.
              */
             deflicker?: number | null;
+            /**
+             * Speed
+             * @description Times as fast as it was shot, 0.1 to 8.
+             */
+            speed?: number | null;
+            /**
+             * Between
+             * @description What is shown between frames at that speed; motion where left out.
+             */
+            between?: ("hold" | "dissolve" | "motion") | null;
         };
         /**
          * ReadingsAsk

@@ -20,6 +20,9 @@ const RATES = ["24000/1001", "24", "25", "30000/1001", "30", "50", "60000/1001",
 /** Frames on each side that brightness is evened over. */
 const WINDOWS = [3, 6, 12, 24, 48];
 
+/** Times as fast as it was shot. */
+const SPEEDS = [0.1, 0.2, 0.25, 0.3, 0.4, 0.5, 0.6, 0.75, 0.8, 1.25, 1.5, 2, 3, 4, 6, 8];
+
 const inNumbers = (rate: string) => {
   const [above = 0, below = 1] = rate.split("/").map(Number);
   return `${Math.round((1000 * above) / below) / 1000} fps`;
@@ -36,8 +39,9 @@ const SAYINGS: {
   now: (clip: Clip) => string;
   /** For which clips it may be said. */
   of?: (clip: Clip) => boolean;
-  /** It is a number, of frames, and the clip is measured for it first. */
+  /** The clip is measured for it first. */
   measured?: boolean;
+  number?: boolean;
 }[] = [
   {
     name: "matrix",
@@ -108,6 +112,27 @@ const SAYINGS: {
     choices: WINDOWS.map((frames) => [String(frames), `over ${frames} frames`]),
     now: () => "off",
     measured: true,
+    number: true,
+  },
+  {
+    name: "speed",
+    label: "speed",
+    help: "Times as fast as it was shot; at another speed it has no sound.",
+    choices: SPEEDS.map((speed) => [String(speed), `${Math.round(100 * speed)} %`]),
+    now: () => "as shot",
+    number: true,
+  },
+  {
+    name: "between",
+    label: "between",
+    help: "What is shown between two frames: the first of them, both dissolved, or a picture made along their motion.",
+    choices: [
+      ["hold", "hold the frame"],
+      ["dissolve", "dissolve"],
+      ["motion", "along the motion"],
+    ],
+    now: () => "along the motion",
+    of: (clip) => clip.reading.speed != null && clip.reading.speed !== 1,
   },
 ];
 
@@ -146,6 +171,7 @@ function Saying({
   choices,
   now,
   measured,
+  number,
 }: { clip: Clip } & (typeof SAYINGS)[0]) {
   const [part, setPart] = useState<number | null>(null);
   const queries = useQueryClient();
@@ -153,7 +179,7 @@ function Saying({
   const say = async (word: string) => {
     const now = bench().clip;
     if (!now) return;
-    const value = measured ? Number(word) : word;
+    const value = number ? Number(word) : word;
     const body = { ...now.reading, [name]: word ? value : null };
     try {
       if (measured && word) {
@@ -167,7 +193,7 @@ function Saying({
         clips?.map((c) => (c.id === read.id ? read : c)),
       );
       if (bench().clip?.id !== read.id) return;
-      chooseClip(read, Math.round((bench().frame * read.rate) / now.rate));
+      chooseClip(read, Math.round((bench().frame * read.frames) / Math.max(now.frames, 1)));
     } catch (error) {
       notice("footage", error);
     } finally {
@@ -194,7 +220,7 @@ function Saying({
         px="5px"
         cursor="pointer"
       >
-        <option value="">{said ? (measured ? "off" : "as the file says") : now(clip)}</option>
+        <option value="">{said ? (number ? now(clip) : "as the file says") : now(clip)}</option>
         {choices.map(([value, words]) => (
           <option key={value} value={value}>
             {words}

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.picture import Picture
+from yearning.core.picture import Picture, Plane
 
 Array = NDArray[np.float64]
 
@@ -33,20 +33,33 @@ class Light:
     def add(self, picture: Picture) -> None:
         """Measure the next frame, of shape `(3, height, width)`, at least 16 by 9 pixels."""
         luma = KR * picture[0] + KG * picture[1] + KB * picture[2]
-        down = np.linspace(0, luma.shape[0], ROWS + 1).astype(int)[:-1]
-        across = np.linspace(0, luma.shape[1], COLUMNS + 1).astype(int)[:-1]
-        sums = np.add.reduceat(np.add.reduceat(luma.astype(np.float64), down, 0), across, 1)
-        centred = sums - sums.mean()
-        like = 1.0
-        if self._before is not None:
-            size = np.sqrt((centred**2).sum() * (self._before**2).sum())
-            like = float((centred * self._before).sum() / size) if size > 0 else 1.0
+        centred = _layout(luma)
+        like = 1.0 if self._before is None else _likeness(self._before, centred)
         self._before = centred
         self._found.append((float(luma.mean(dtype=np.float64)), like))
 
     def measured(self) -> Array:
         """What was found, shape `(frames, 2)`."""
         return np.array(self._found).reshape(-1, 2)
+
+
+def _layout(luma: Plane) -> Array:
+    """16 by 9 sums of a picture's luma, less their mean."""
+    down = np.linspace(0, luma.shape[0], ROWS + 1).astype(int)[:-1]
+    across = np.linspace(0, luma.shape[1], COLUMNS + 1).astype(int)[:-1]
+    sums = np.add.reduceat(np.add.reduceat(luma.astype(np.float64), down, 0), across, 1)
+    return np.asarray(sums - sums.mean())
+
+
+def _likeness(before: Array, now: Array) -> float:
+    """The correlation of two frames' layouts; 1 where one is flat."""
+    size = np.sqrt((now**2).sum() * (before**2).sum())
+    return float((now * before).sum() / size) if size > 0 else 1.0
+
+
+def is_cut(before: Plane, now: Plane) -> bool:
+    """Whether one shot ends and another begins between two frames' lumas."""
+    return _likeness(_layout(before), _layout(now)) < LIKE
 
 
 def even_gains(light: Array, frames: int) -> Array:
