@@ -240,14 +240,14 @@ def test_where_the_clock_is_ahead_frames_are_left_out_and_never_come_late(client
     opened, start = _playing(client, clip=clip_id)
     with opened as socket:
         socket.send_json(start)
-        seen = list(_frames(socket, 12, due=lambda at: 2 * at + 6))
+        seen = list(_frames(socket, 40, due=lambda at: at + 20))
         socket.send_json({"type": "stop"})
         socket.send_json({"type": "start", "clip": 99, "look": LOOK, "frame": 0})
         while "bytes" in (message := socket.receive()):
             pass
         assert "99" in message["text"]
     assert seen == sorted(seen)
-    assert seen[-1] > 20
+    assert seen[-1] > 60
     assert seen[:3] == [0, 1, 2]  # those that were on their way
 
 

@@ -1,8 +1,10 @@
 """Pictures to packets: the encoder of a result, as it is wanted."""
 
 import errno
+import os
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from pathlib import Path
 from typing import Any
 
 import av
@@ -112,6 +114,25 @@ class Encoder:
                 f"{name}: {self._codec.name} of {size} at {rate:g} frames/s and its sound can't "
                 f"be written ({error.strerror}); try another codec, size or rate"
             ) from None
+        finally:
+            if self._codec.encoder == REAL_TIME:
+                share_fairly()
+
+
+REAL_TIME = "libsvtav1"
+"""Begun by root, it puts the whole process on real-time priority: nothing else would run while it
+does, and what the process starts would be so too."""
+
+
+def share_fairly() -> None:
+    """Have every thread of this process take its turn with the machine's others."""
+    tasks = Path("/proc/self/task")
+    if not tasks.is_dir():
+        return
+    for task in tasks.iterdir():
+        with suppress(OSError):  # it has ended meanwhile, or may not be changed
+            if os.sched_getscheduler(int(task.name)) != os.SCHED_OTHER:
+                os.sched_setscheduler(int(task.name), os.SCHED_OTHER, os.sched_param(0))
 
 
 def _fill(plane: Any, codes: np.ndarray) -> None:

@@ -12,8 +12,9 @@ interface Came {
   base: ImageBitmap | null;
 }
 
-/** Seconds the sound may be off the picture before it is put right. */
+/** Seconds the sound may be off the picture before it is put right, and between two tries. */
 const OFF = 0.04;
+const TRY_MS = 500;
 
 let socket: WebSocket | null = null;
 let waiting: Came[] = [];
@@ -22,6 +23,7 @@ let ticking = 0;
 /** When the first frame was shown, which frame that was, the range, and frames a second. */
 let clock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
 let lastAt = -1;
+let putRight = 0;
 const sound = new Audio();
 sound.preservesPitch = true;
 sound.hidden = true;
@@ -45,6 +47,7 @@ export function play() {
   waiting = [];
   shownAt = [];
   lastAt = -1;
+  putRight = 0;
   const rate = clip.rate * (slow ? 0.5 : 1);
   clock = { since: 0, start: frame, first, count: last + 1 - first, rate };
   const address = window.location.origin.replace(/^http/, "ws");
@@ -95,15 +98,19 @@ export function pause() {
 }
 
 /** Keep the sound at the clock's place; where it has not come yet, play goes on without. */
-function keepSound(seconds: number) {
-  if (!sound.src || bench().quiet) {
+function keepSound(seconds: number, now: number) {
+  const over = seconds >= sound.duration - OFF;
+  if (!sound.src || bench().quiet || over) {
     if (!sound.paused) sound.pause();
     return;
   }
   if (sound.readyState < HTMLMediaElement.HAVE_CURRENT_DATA || sound.seeking) return;
-  if (Math.abs(sound.currentTime - seconds) > OFF * Math.max(sound.playbackRate, 1))
-    sound.currentTime = seconds;
-  if (sound.paused && seconds < sound.duration) void sound.play().catch(() => undefined);
+  if (now - putRight < TRY_MS) return; // a seek takes its time, and costs the server some
+  const off = Math.abs(sound.currentTime - seconds) > OFF;
+  if (!off && !sound.paused) return;
+  putRight = now;
+  if (off) sound.currentTime = seconds;
+  if (sound.paused) void sound.play().catch(() => undefined);
 }
 
 function hear(message: { type: string; detail?: string; frames?: number[] }) {
@@ -140,7 +147,7 @@ function tick(now: number) {
   if (lastAt < 0) clock.since = now;
   const exact = ((now - clock.since) * clock.rate) / 1000;
   const due = Math.floor(exact + 0.02);
-  keepSound((frameAt(due) + exact - due) / clip.rate);
+  keepSound((frameAt(due) + exact - due) / clip.rate, now);
   if (!next || next.at > due) return;
   // what came too late for its time is left out; the newest that is due is shown
   while (waiting[1] && waiting[1].at <= due) {
