@@ -30,6 +30,7 @@ yearning/web/index.html: web/node_modules/.installed schemas/openapi.json web/in
 # The published schemas and the web client's types, from the one definition in Python.
 schemas: .venv/.installed
 	$(PY) -m yearning.schemas schemas
+	$(PY) -m yearning.handbook docs
 	cd web && npm run --silent types
 
 demo: setup
@@ -52,6 +53,7 @@ check: setup
 	$(BIN)/lint-imports
 	cd web && npm run --silent check
 	$(PY) -m yearning.schemas --check schemas
+	$(PY) -m yearning.handbook --check docs
 	cd web && npm run --silent types && git diff --exit-code --stat -- src/api/schema.d.ts
 
 bench: setup
@@ -70,6 +72,7 @@ clean:
 CLIP = yearning/demo/media/glasshouse.mp4
 
 pictures: setup
+	$(PY) -m yearning.handbook --pictures docs
 	$(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/faded-monochrome.json --after "as shot" -o docs/looks/as-shot.png
 	for step in grey fade; do $(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/faded-monochrome.json --after $$step -o docs/looks/$$step.png; done
 	for step in sides edge snap; do $(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/cold-warm.json --after $$step -o docs/looks/$$step.png; done

@@ -2,11 +2,12 @@
 
 import sys
 
-from benchmarks import chain, colour, preview, render, retime, steadiness
+from benchmarks import chain, colour, light, preview, render, retime, steadiness
 
 BENCHMARKS = {
     "chain": chain.run,
     "colour": colour.run,
+    "light": light.run,
     "preview": preview.run,
     "render": render.run,
     "retime": retime.run,

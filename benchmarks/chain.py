@@ -11,9 +11,10 @@ from av.filter import Graph
 from numpy.typing import NDArray
 
 from benchmarks.timing import in_turn
+from yearning.core.cache import PictureCache
 from yearning.core.colour.curves import pchip
 from yearning.core.look import look_of
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Picture
 from yearning.demo import MEDIA
 from yearning.media.footage import Footage

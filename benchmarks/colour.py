@@ -9,8 +9,9 @@ from av.filter import Graph
 
 from benchmarks.timing import in_turn
 from yearning.core.bake import lattice
+from yearning.core.cache import PictureCache
 from yearning.core.look import look_of
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.demo import MEDIA
 from yearning.media.cube import write_cube
 from yearning.media.footage import Footage

@@ -15,6 +15,36 @@ from yearning.demo.seed import LOOKS
 
 CHANGES = 40
 
+SIX_STEPS = {
+    "format": "yearning-look/1",
+    "steps": [
+        {
+            "id": "glow",
+            "treatment": "glow",
+            "keys": {
+                "spread": [{"frame": 0, "value": 20, "ease": "ease"}, {"frame": 48, "value": 60}]
+            },
+        },
+        {
+            "id": "exposure",
+            "treatment": "exposure",
+            "keys": {"stops": [{"frame": 0, "value": 0}, {"frame": 96, "value": -0.3}]},
+        },
+        {
+            "id": "curve",
+            "treatment": "curve",
+            "settings": {"luma": [[0, 0.06], [0.25, 0.24], [1, 1]]},
+        },
+        {"id": "tone", "treatment": "tone", "settings": {"contrast": 0.15, "saturation": 0.9}},
+        {"id": "mono", "treatment": "mono", "mix": {"amount": 0.3}},
+        {
+            "id": "grain",
+            "treatment": "grain",
+            "keys": {"clump": [{"frame": 0, "value": 0.1}, {"frame": 96, "value": 0.5}]},
+        },
+    ],
+}
+
 
 def _look() -> dict:
     return json.loads((LOOKS / "lamps-at-dusk.json").read_text())
@@ -69,6 +99,7 @@ def run() -> None:
                 values = [scale * (1 + n / CHANGES) for n in range(CHANGES)]
                 middle, late = _changes(address, step, setting, values)
                 print(f"  {name} changed: median {1e3 * middle:.0f} ms, 95 % {1e3 * late:.0f} ms")
+            print(f"  play of six steps with keys: {_play(address, SIX_STEPS, 192):.1f} frames/s")
             look = _look()
             print(f"  play, first pass: {_play(address, look, 192):.1f} frames/s")
             print(f"  play, from what is kept: {_play(address, look, 192):.1f} frames/s")

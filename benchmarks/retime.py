@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.timing import seconds
-from yearning.core.motion import inbetween, motion_between, seen_codes
+from yearning.core.inbetween import inbetween, motion_between
+from yearning.core.motion import seen_codes
 from yearning.core.picture import Picture
 from yearning.demo import MEDIA
 from yearning.media.footage import Footage
@@ -40,8 +41,9 @@ def _theirs(frames: list[Codes], rate: Fraction) -> list[Codes]:
     """What minterpolate makes of every other frame, at the full rate."""
     graph = av.filter.Graph()
     height, width = frames[0].shape[:2]
-    source = graph.add_buffer(
-        width=width, height=height, format="bgr24", time_base=2 / rate, frame_rate=rate / 2
+    source = graph.add(
+        "buffer",
+        f"video_size={width}x{height}:pix_fmt=bgr24:time_base={2 / rate}:frame_rate={rate / 2}",
     )
     chain = [
         graph.add("format", "yuv420p"),

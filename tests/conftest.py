@@ -59,6 +59,8 @@ def another_value(kind: str, name: str) -> Any:
             return "inverse.cube"
         case "frames" | "seed":
             return field.default + 1
+        case "place":
+            return [0.3, 0.7]
         case "channels" | "bands":
             return [*field.default[:-1], high]
         case _:

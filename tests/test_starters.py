@@ -7,10 +7,12 @@ import pytest
 
 from tests.conftest import GLASSHOUSE, Pictures, lamps
 from yearning import starters as package
+from yearning.core.cache import PictureCache
 from yearning.core.look import each_step, look_of
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Size
 from yearning.core.treatment import Treatment
+from yearning.core.treatments import TREATMENTS
 from yearning.media.footage import Footage
 from yearning.starters import starters
 
@@ -38,9 +40,9 @@ def test_a_starter_s_settings_lie_where_the_interface_offers_them(name):
 
 
 @pytest.mark.parametrize("name", LOOKS)
-def test_a_still_clip_stays_still_but_for_the_grain(name):
+def test_a_still_clip_stays_still_but_for_what_is_lively(name):
     look = LOOKS[name].model_dump(mode="json")
-    look["steps"] = [s for s in look["steps"] if s["treatment"] != "grain"]
+    look["steps"] = [s for s in look["steps"] if not TREATMENTS[s["treatment"]].lively]
     picture = lamps(SIZE, 1)[0]
     path = Path(look_of(look), Pictures([picture] * 4), SIZE, PictureCache(1 << 26))
     np.testing.assert_array_equal(path.picture(0), path.picture(3))

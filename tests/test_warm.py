@@ -13,7 +13,8 @@ from numba.core.dispatcher import Dispatcher
 
 from tests.rendering import render
 from yearning.core.look import look_from_json
-from yearning.core.path import Path, PictureCache
+from yearning.core.cache import PictureCache
+from yearning.core.path import Path
 from yearning.demo import MEDIA
 from yearning.demo.seed import LOOKS
 from yearning.media.footage import Footage

@@ -4,21 +4,27 @@ import json
 import logging
 import secrets
 import shutil
+import signal
 import sys
+import threading
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
+import numpy as np
 import typer
 from rich.console import Console
 from rich.progress import BarColumn, TextColumn
 from rich.progress import Progress as Bar
 
 from yearning.core.bake import SIDES, bake
+from yearning.core.cache import PictureCache
+from yearning.core.cutting import cut_ratio
+from yearning.core.framing import cut_at
 from yearning.core.look import Look, LookError, check_times, look_from_json, look_schema
 from yearning.core.path import Path as Steps
-from yearning.core.path import PictureCache
 from yearning.farm.errors import FarmError, Halted, NoRoom
 from yearning.farm.job import Job
 from yearning.media.clip import open_clip
@@ -75,7 +81,7 @@ Said = Annotated[
         metavar="NAME=VALUE",
         help="What the clip's tags have wrong: matrix=bt709, range=full, light=HLG, "
         "fields='top first', rate=30000/1001; deflicker=12 evens exposure that pumps; speed=0.3 "
-        "with between=hold, dissolve or motion.",
+        "with between=hold, dissolve or motion, and sound=stretched.",
     ),
 ]
 
@@ -200,6 +206,9 @@ def frame(
             picture = path.picture(number, after)
         except KeyError as error:
             raise Unmet(f"--after: {error.args[0]}") from None
+        ratio = cut_ratio(steps) if after is None else None
+        if ratio is not None:
+            picture = np.ascontiguousarray(cut_at(ratio, footage.size, size).of(picture))
         write_still(picture, out, bits)
 
 
@@ -313,7 +322,7 @@ def _named(file: Path) -> str:
 
 
 def _render(job: Job, farm: "Cluster") -> None:
-    from yearning.farm.run import Progress, run
+    from yearning.farm.run import Halt, Progress, run
 
     console = Console(stderr=True)
     columns = (
@@ -329,8 +338,20 @@ def _render(job: Job, farm: "Cluster") -> None:
             speed = f"{progress.rate:.1f} frames/s, {progress.left or 0:.0f} s left"
             bar.update(task, completed=progress.done, total=progress.total, speed=speed)
 
-        run(job, pieces, farm, told=told)
+        with _interrupts() as interrupted:
+            run(job, pieces, farm, told=told, halt=lambda: Halt.NOW if interrupted() else None)
     shutil.rmtree(pieces)
+
+
+@contextmanager
+def _interrupts() -> Iterator[Callable[[], bool]]:
+    """Tells of an interrupt; as an exception it would be lost where it meets a finalizer."""
+    met = threading.Event()
+    before = signal.signal(signal.SIGINT, lambda *_: met.set())
+    try:
+        yield met.is_set
+    finally:
+        signal.signal(signal.SIGINT, before)
 
 
 def _watched(work: Iterator[int], frames: int, what: str) -> None:

@@ -5,6 +5,7 @@ from typing import Any, get_args
 import numpy as np
 
 from yearning.core.blend import BLENDS, mix
+from yearning.core.cache import PictureCache
 from yearning.core.colour.conversion import Light, conversion
 from yearning.core.colour.matrices import Coding
 from yearning.core.colour.tables import (
@@ -18,11 +19,12 @@ from yearning.core.colour.tables import (
     applied,
 )
 from yearning.core.filters import gaussian
+from yearning.core.inbetween import inbetween, motion_between
 from yearning.core.look import STEPS, look_of
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.measure.steadiness import Examination
-from yearning.core.motion import inbetween, motion_between, seen_codes
-from yearning.core.path import Path, PictureCache, Rows
+from yearning.core.motion import seen_codes
+from yearning.core.path import Path, Rows
 from yearning.core.picture import Picture, Size
 from yearning.media.planes import picture_of
 from yearning.media.quantizing import planes_of, quantized
@@ -54,6 +56,11 @@ VARIANTS: dict[str, list[dict[str, Any]]] = {
     "tone": [{"contrast": 0.5}],
     "curve": [{"luma": [[0, 0.1], [1, 1]], "red": [[0, 0.1], [1, 1]]}],
     "glow": [{}, {"linear": True}, {"spread": 200}],
+    "bend": [{}, {"cover": "black"}],
+    "crop": [{"size": 0.5}],
+    "focus": [{}, {"regrain": 0.5}],
+    "halation": [{}, {"mid_warmth": 1}],
+    "leak": [{"second": 1}],
     "grain": [{}, {"colour": 0}, {"gauge": "free", "size": 5}],
 }
 """Settings that between them run all of a treatment's kernels."""

@@ -12,8 +12,9 @@ from fastapi.testclient import TestClient
 from tests.api.conftest import HOST, problem
 from tests.conftest import THREE_STEPS, a_look, lamps
 from yearning.api.app import create_app
+from yearning.core.cache import PictureCache
 from yearning.core.filters import area_resized
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 from yearning.media.footage import Footage

@@ -10,9 +10,10 @@ import pytest
 from tests.api.conftest import problem
 from tests.conftest import THREE_STEPS, step
 from yearning.core.bake import through
+from yearning.core.cache import PictureCache
 from yearning.core.look import look_of
 from yearning.core.measure import scopes
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.core.treatments import TREATMENTS
 from yearning.media.cube import read_cube
 from yearning.media.footage import Footage

@@ -9,10 +9,11 @@ import pytest
 from scipy.ndimage import gaussian_filter
 
 from tests.conftest import Pictures, a_look, another_value, inverse, lamps, step, with_hues
+from yearning.core.cache import PictureCache
 from yearning.core.colour.hues import hue_colour, rgb_of, tint_of
 from yearning.core.colour.power import power
 from yearning.core.look import LookError
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.balance import ranges

@@ -6,15 +6,16 @@ from hypothesis import strategies as st
 
 from tests.conftest import Pictures, a_look, lamps, step
 from yearning.core.blend import BLENDS, mix
+from yearning.core.cache import PictureCache
 from yearning.core.look import Bundle
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Size
 
 SIZE = Size(96, 54)
 PICTURES = lamps(SIZE, 3)
 
 KINDS = {
-    "glow": {"settle": 0},
+    "glow": {"settle": 0, "hold_light": 0},
     "soften": {"radius": 30},
     "sharpen": {"radius": 20},
     "curve": {"luma": [[0, 0.2], [1, 0.8]]},

@@ -18,8 +18,9 @@ from tests.conftest import (
     with_hues,
 )
 from yearning.core import bands
+from yearning.core.cache import PictureCache
 from yearning.core.filters import area_resized
-from yearning.core.path import Cancelled, Path, PictureCache
+from yearning.core.path import Cancelled, Driving, Path
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 
@@ -72,14 +73,18 @@ def test_bands_from_the_footage_give_what_whole_pictures_do(name, pictures):
             np.testing.assert_array_equal(streamed.picture(2, after), kept.picture(2, after))
 
 
+FREE = [step("glow", {"hold_light": 0}), *THREE_STEPS[1:]]
+"""A glow that asks nothing of the whole clip."""
+
+
 def test_a_stretch_reads_the_footage_once_for_what_drives_it_and_once_for_itself(pictures):
     footage = Pictures(pictures)
-    Path(a_look(*THREE_STEPS), footage, SIZE, PictureCache(ROOM), keep="nothing").picture(3)
+    Path(a_look(*FREE), footage, SIZE, PictureCache(ROOM), keep="nothing").picture(3)
     assert sorted(footage.asked) == [2, 3, 3, 4]  # settled over a frame on each side
 
 
 def test_what_drives_a_step_is_gathered_once_for_all_frames(pictures):
-    footage, look = Pictures(pictures), a_look(*THREE_STEPS)
+    footage, look = Pictures(pictures), a_look(*FREE)
     path = Path(look, footage, SIZE, PictureCache(ROOM), keep="nothing")
     for frame in range(6):
         path.picture(frame)
@@ -88,10 +93,27 @@ def test_what_drives_a_step_is_gathered_once_for_all_frames(pictures):
 
 def test_a_setting_that_does_not_drive_leaves_what_drives_as_it_was(pictures):
     footage, cache = Pictures(pictures), PictureCache(ROOM)
-    Path(a_look(step("glow")), footage, SIZE, cache, keep="nothing").picture(3)
+    glow = {"hold_light": 0}
+    Path(a_look(step("glow", glow)), footage, SIZE, cache, keep="nothing").picture(3)
     footage.asked.clear()
-    Path(a_look(step("glow", {"warmth": 0.9})), footage, SIZE, cache, keep="nothing").picture(3)
+    glow |= {"warmth": 0.9}
+    Path(a_look(step("glow", glow)), footage, SIZE, cache, keep="nothing").picture(3)
     assert footage.asked == [3]
+
+
+def test_what_holds_for_the_clip_is_told_once_and_the_same_at_any_size_and_frame():
+    """Glow's hold on mid-tones: the same frames are seen at one small size, whatever is asked."""
+    full, half = Size(960, 540), Size(480, 270)
+    footage, cache = Pictures(lamps(full, 9)), PictureCache(1 << 28)
+    asked = []
+    for size in (full, half):
+        for frame in (1, 4):
+            path = Path(a_look(step("glow", {"settle": 0})), footage, size, cache, keep="nothing")
+            path.picture(frame)
+            operation = path.plan.operation(1)
+            asked.append(Driving(path, frame, operation).told())
+    assert all(told is asked[0] for told in asked[1:])
+    assert asked[0][0] > 0
 
 
 def test_frames_made_at_once_by_several_threads_are_the_frames(pictures):
@@ -196,7 +218,7 @@ def test_a_still_clip_stays_still_under_every_calm_treatment(kind, pictures):
 @pytest.mark.parametrize("kind", LIVELY)
 def test_a_lively_treatment_is_new_on_every_frame(kind, pictures):
     path = _path(a_look(step(kind)), [pictures[0]] * 5)
-    assert np.abs(path.picture(1) - path.picture(2)).max() > 0.01
+    assert np.abs(path.picture(1) - path.picture(2)).max() > 0.002
 
 
 CASES = [(kind, *case) for kind in TREATMENTS for case in changed_settings(kind)]
@@ -204,7 +226,8 @@ CASES = [(kind, *case) for kind in TREATMENTS for case in changed_settings(kind)
 
 @pytest.mark.parametrize(("kind", "name", "value", "beside"), CASES)
 def test_every_setting_does_something(kind, name, value, beside, pictures):
-    pictures = [with_hues(picture) for picture in pictures]
+    pumping = (0.8, 1.0)
+    pictures = [pumping[n % 2] * with_hues(picture) for n, picture in enumerate(pictures)]
     plain = _path(a_look(step(kind, beside)), pictures).picture(3)
     other = _path(a_look(step(kind, beside | {name: value})), pictures).picture(3)
     assert np.abs(plain - other).max() > 1e-3
@@ -233,3 +256,12 @@ def test_every_treatment_takes_the_smallest_and_oddest_sizes(kind, size):
 def test_values_beyond_black_and_white_stay_finite(kind):
     wild = [np.linspace(-4, 9, 3 * 40 * 60, dtype=np.float32).reshape(3, 40, 60)] * 3
     assert np.isfinite(_path(a_look(step(kind)), wild, Size(60, 40)).picture(1)).all()
+
+
+def test_what_was_told_of_the_clip_is_kept_where_it_is_wanted(pictures):
+    footage, told = Pictures(pictures), PictureCache(1 << 16)
+    look = a_look(step("glow", {"settle": 0}))
+    for asked in (5, 0):
+        footage.asked.clear()
+        Path(look, footage, SIZE, PictureCache(0), keep="nothing", told=told).picture(3)
+        assert len(footage.asked) == asked + 2  # and the frame, to be gathered and treated

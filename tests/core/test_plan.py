@@ -5,7 +5,8 @@ import pytest
 
 from tests.conftest import THREE_STEPS, Pictures, a_look, lamps, step
 from yearning.core.blend import mix
-from yearning.core.path import Path, PictureCache
+from yearning.core.cache import PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Size
 from yearning.core.plan import Plan
 
@@ -52,7 +53,7 @@ def test_a_step_reads_the_footage_or_an_earlier_step(keep, pictures):
 @pytest.mark.parametrize("reads", ["so far", "as shot", "n"])
 def test_a_bundle_is_its_steps_mixed_back_as_one(reads, keep, pictures):
     window = ((0.2, 0.0), (0.6, 1.0))
-    glow = GLOW | {"settings": {"settle": 0}}
+    glow = GLOW | {"settings": {"settle": 0, "hold_light": 0}}
     bundle = {
         "id": "b", "treatment": "bundle", "settings": {"steps": [glow, CURVE]},
         "mix": {"blend": "soft light", "amount": 0.7, "tones": window, "reads": reads},

@@ -54,8 +54,8 @@ def known_flow(move):
 def test_the_flow_of_a_known_motion_is_found(way):
     picture, move = texture(), MOVES[way]
     before, now = moved(picture, move, 0), moved(picture, move, 1)
-    flow = flow_between(seen_codes(now), seen_codes(before))
-    mask = trusted(flow, flow_between(seen_codes(before), seen_codes(now)))
+    flow = flow_between(seen_codes(now), seen_codes(before), "fine")
+    mask = trusted(flow, flow_between(seen_codes(before), seen_codes(now), "fine"))
     apart = np.linalg.norm(flow - known_flow(move), axis=2)
     assert mask.mean() > 0.85
     assert np.median(apart[mask]) < 0.15
@@ -88,7 +88,7 @@ def test_what_comes_into_view_is_not_trusted():
         frame[:, 40:110, left : left + 60] = 1 - front[:, 40:110, 30:90]
         frames.append(frame)
     before, now = map(seen_codes, frames)
-    mask = trusted(flow_between(now, before), flow_between(before, now))
+    mask = trusted(flow_between(now, before, "fine"), flow_between(before, now, "fine"))
     assert mask[44:106, 112:160].mean() > 0.9
     assert mask[44:106, 96:105].mean() < 0.5
 

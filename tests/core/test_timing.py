@@ -7,8 +7,9 @@ import pytest
 
 from tests.conftest import Pictures, a_look, lamps
 from yearning.core.bake import bake
+from yearning.core.cache import PictureCache
 from yearning.core.look import LookError, check_times, look_from_json
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Size
 from yearning.core.plan import Plan
 from yearning.core.step import keyable
@@ -94,7 +95,7 @@ def footage():
     return Pictures(lamps(size))
 
 
-GLOW = {"id": "g", "treatment": "glow", "settings": {"settle": 0}}
+GLOW = {"id": "g", "treatment": "glow", "settings": {"settle": 0, "hold_light": 0}}
 EXPOSURE = {"id": "e", "treatment": "exposure"}
 
 
@@ -227,7 +228,8 @@ def _moved(treatment, name):
         case int():
             return default, default + 2
         case float():
-            return default, default + 0.05 * (extra["high"] - extra["low"])
+            step = 0.05 * (extra["high"] - extra["low"])
+            return default, default + (step if default < extra["high"] else -step)
     return default, default
 
 

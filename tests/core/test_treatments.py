@@ -5,7 +5,8 @@ import pytest
 from scipy.ndimage import gaussian_filter
 
 from tests.conftest import Pictures, a_look, lamps, step
-from yearning.core.path import Path, PictureCache
+from yearning.core.cache import PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Size
 from yearning.core.treatments.glow import PARTS
 from yearning.core.treatments.grain import CODE_PER_DENSITY, GAUGE_WIDTH, SPEEDS, Grain
@@ -41,6 +42,33 @@ def test_glow_lifts_and_hold_light_takes_the_lift_back_from_the_mid_tones(scene)
     plain = _mid_mean(scene, scene)
     assert free - plain > 0.01
     assert abs(held - plain) < 0.06 * (free - plain)
+
+
+def test_hold_light_holds_the_clips_mid_tones_within_a_hundredth():
+    """Over the clip; a lamp that comes and goes lifts its own frames, and no other sinks for it."""
+    size = Size(640, 360)
+    pictures = lamps(size, 7)
+    for n in (2, 3):
+        pictures[n][:, 100:140, 300:340] = 1.0
+    path = Path(a_look(step("glow", {"hold_light": 1, "from_light": 0.4, "settle": 0})),
+                Pictures(pictures), size, PictureCache(1 << 28))  # fmt: skip
+    results = [path.picture(n) for n in range(7)]
+    before = np.mean([_mid_mean(p, p) for p in pictures])
+    after = np.mean([_mid_mean(r, p) for r, p in zip(results, pictures, strict=True)])
+    assert after == pytest.approx(before, rel=0.01)
+    dim = [0, 1, 4, 5, 6]
+    lifts = [_mid_mean(results[n], pictures[n]) - _mid_mean(pictures[n], pictures[n]) for n in dim]
+    assert np.ptp(lifts) < 0.15 * np.mean(np.abs(lifts)) + 1e-3
+
+
+def test_light_beyond_white_glows_as_much_as_it_is():
+    picture = np.zeros((3, 180, 320), np.float32)
+    picture[:, 85:95, 155:165] = 1.0
+    how = {"hold_light": 0, "settle": 0, "linear": True, "warmth": 0}
+    white = _run(picture, "glow", how, blend="normal", amount=1.0)
+    lamp = _run(2 * picture, "glow", how, blend="normal", amount=1.0)
+    # twice the code is 2^2.4 times the light, which the blur spreads
+    np.testing.assert_allclose(lamp, 2 * white, atol=2e-4)
 
 
 def test_hold_light_leaves_black_black():

@@ -7,7 +7,9 @@ import pytest
 
 from tests.conftest import THREE_STEPS, a_look
 from tests.rendering import render
-from yearning.core.path import Path, PictureCache
+from yearning.core.cache import PictureCache
+from yearning.core.framing import box_of
+from yearning.core.path import Path
 from yearning.media.errors import MediaError
 from yearning.media.footage import Footage
 from yearning.media.probe import probe_file
@@ -109,3 +111,19 @@ def test_the_footage_itself_is_never_written_over(footage):
 def test_frames_out_of_range_are_refused(span, footage, tmp_path):
     with pytest.raises(IndexError, match="0 to 39"):
         render(footage, LOOK, tmp_path / "a.mp4", first=span[0], last=span[1])
+
+
+@pytest.mark.parametrize("name", ["out.mkv", "%05d.png"])
+def test_what_a_crop_leaves_is_what_is_rendered(footage, tmp_path, name):
+    look = a_look({"id": "c", "treatment": "crop", "settings": {"ratio": 1.0}})
+    render(footage, look, tmp_path / name, first=3, last=5)
+    box = box_of(1.0, footage.size)
+    path = Path(look, footage, footage.size, PictureCache(0))
+    if name.endswith("mkv"):
+        with Footage(tmp_path / name) as result:
+            assert result.size == (box.width, box.height)
+            found = result.picture(1)
+        np.testing.assert_allclose(found, box.of(path.picture(4)).clip(0, 1), atol=1 / 255)
+    else:
+        found = cv2.imread(str(tmp_path / "00004.png"), cv2.IMREAD_UNCHANGED)
+        assert found.shape[:2] == (box.height, box.width)

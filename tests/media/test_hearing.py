@@ -5,8 +5,10 @@ import numpy as np
 import pytest
 
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
+from yearning.media.clip import open_clip
 from yearning.media.errors import MediaError
-from yearning.media.hearing import heard
+from yearning.media.hearing import heard, write_heard
+from yearning.media.reading import Reading
 
 TIMES = [0.5, 1.1, 1.62]
 
@@ -40,6 +42,30 @@ def clicking(tmp_path):
 def test_clicks_are_heard_when_they_are_in_the_picture(clicking, begins):
     found = onsets(spectral_flux(heard(clicking, RATE, begins)))
     assert found == pytest.approx(np.array(TIMES) - begins, abs=0.015)
+
+
+@pytest.mark.parametrize("speed", [0.3, 0.5, 0.8, 3])
+def test_at_another_speed_clicks_come_when_their_picture_does_at_the_same_pitch(
+    clicking, tmp_path, speed
+):
+    """FFmpeg's atempo moves sound within a window, 43 ms of what it reads (from memory)."""
+    out = tmp_path / "stretched.webm"
+    with open_clip(clicking, Reading(speed=speed, sound="stretched")) as clip:
+        write_heard(clip, out)
+        seconds = clip.probe.duration
+    sound = np.concatenate(list(heard(out, RATE)))
+    assert len(sound) / RATE == pytest.approx(seconds, abs=0.03)
+    found = onsets(spectral_flux([sound]))
+    for time in TIMES:
+        assert np.abs(found - time / speed).min() < 0.043 / min(speed, 1)
+    first = sound[round(RATE * TIMES[0] / speed) :][: RATE // 20]
+    spectrum = np.abs(np.fft.rfft(first * np.hanning(len(first)), 1 << 15))
+    assert spectrum.argmax() * RATE / (1 << 15) == pytest.approx(900, abs=25)
+
+
+def test_at_another_speed_there_is_no_sound_unless_it_is_asked_for(clicking):
+    with open_clip(clicking, Reading(speed=0.5)) as clip:
+        assert clip.probe.sounds == ()
 
 
 def test_a_file_without_sound_says_so(make_clip):

@@ -12,7 +12,8 @@ from skimage.metrics import peak_signal_noise_ratio
 
 from tests.conftest import THREE_STEPS, a_look
 from tests.rendering import render
-from yearning.core.path import Path, PictureCache
+from yearning.core.cache import PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Size
 from yearning.media.errors import MediaError
 from yearning.media.footage import Footage

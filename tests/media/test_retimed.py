@@ -6,7 +6,8 @@ import pytest
 from tests.conftest import lamps
 from tests.core.test_steadiness import MOVES, moved, texture
 from tests.media.test_evened import written
-from yearning.core.motion import inbetween, motion_between, seen_codes
+from yearning.core.inbetween import inbetween, motion_between
+from yearning.core.motion import seen_codes
 from yearning.core.picture import Size
 from yearning.media.clip import open_clip
 from yearning.media.errors import MediaError

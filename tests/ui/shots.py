@@ -72,8 +72,12 @@ def shoot(folder: Path) -> None:
         _shoot(page, folder, "bench-dim-render")
         page.get_by_role("button", name="Light room").click()
         _shoot_output(page, folder)
-        post_json(address, "/api/looks", TIMED)
+        post_json(address, "/api/looks", ON_THE_PICTURE)
         page.goto(f"{address}/#bench")
+        page.reload()
+        page.get_by_role("button", name=re.compile("^Turn: ")).wait_for()
+        _shoot(page, folder, "bench-handles")
+        post_json(address, "/api/looks", TIMED)
         page.reload()
         page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
         page.get_by_role("button", name=re.compile("^Key at frame 96")).click()
@@ -84,6 +88,22 @@ def shoot(folder: Path) -> None:
         page.screenshot(path=folder / "steadiness.png")
         print(folder / "steadiness.png")
 
+
+ON_THE_PICTURE = {
+    "format": "yearning-look/1",
+    "name": "One lamp sharp",
+    "steps": [
+        {
+            "id": "lens",
+            "treatment": "focus",
+            "settings": {"centre": [0.52, 0.42], "size": [0.18, 0.36], "turn": 12, "blur": 24},
+        },
+        {"id": "ring", "treatment": "halation", "settings": {"strength": 0.8, "spread": 24}},
+        {"id": "leak", "treatment": "leak", "settings": {"from_edge": "top right", "seed": 4}},
+        {"id": "bars", "treatment": "letterbox", "settings": {"ratio": 2.39}},
+        {"id": "edges", "treatment": "vignette"},
+    ],
+}
 
 TIMED = {
     "format": "yearning-look/1",

@@ -362,3 +362,48 @@ def test_looks_are_renamed_copied_and_opened(page):
     page.get_by_role("button", name=re.compile("^Look ")).click()
     page.get_by_role("button", name=re.compile("^Evening one")).click()
     expect(page.get_by_role("button", name="Look Evening one")).to_be_visible()
+
+
+def test_a_crop_is_chosen_by_its_shape_or_typed_and_moved(page):
+    new_look(page)
+    whole = settled(page)
+    add_step(page, "Crop")
+    square = changed(page, whole)
+    assert square[:, :10].max() == 0  # black beside the square
+    page.get_by_label("Shape").select_option("2.39:1")
+    wide = changed(page, square)
+    assert wide[:10].max() == 0
+    assert wide[wide.shape[0] // 2, :10].max() > 0
+    page.get_by_role("slider", name="Place down").press("Shift+ArrowRight")
+    changed(page, wide)
+    (crop,) = kept_steps(page)
+    assert crop["settings"]["ratio"] == 2.39
+    assert crop["settings"]["place"] == pytest.approx([0.5, 0.6])
+
+
+def test_what_is_set_on_the_picture_is_dragged_moved_by_keys_and_keyed(page):
+    new_look(page)
+    add_step(page, "Focus")
+    before = settled(page)
+    centre = page.get_by_role("button", name=re.compile("^Centre: "))
+    box = centre.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 90, y + 30, steps=4)
+    page.mouse.up()
+    moved = changed(page, before)
+    canvas = canvas_of(page).bounding_box()
+    wanted = [0.5 - 90 / canvas["width"], 0.5 + 30 / canvas["height"]]
+    (focus,) = kept_steps(page)
+    assert focus["settings"]["centre"] == pytest.approx(wanted, abs=0.01)
+    page.get_by_role("button", name=re.compile("^Size down")).focus()
+    page.keyboard.press("Shift+ArrowUp")
+    changed(page, moved)
+    page.keyboard.press("k")
+    idle(page)
+    (focus,) = kept_steps(page)
+    assert focus["settings"]["size"] == pytest.approx([0.16, 0.3])
+    assert list(focus["keys"]) == ["size"]
+    page.keyboard.press("ArrowLeft")  # it moves the handle, not the play head
+    expect(page.get_by_text("0 of 192", exact=True)).to_be_visible()

@@ -54,16 +54,19 @@ def test_a_clip_is_slowed_on_its_card(page):
     new_look(page)
     plain = settled(page)
     beside(page, "Footage")
-    page.get_by_label("Read speed as").select_option("0.5")
+    page.get_by_label("Read speed as").fill("50")
+    page.get_by_label("Read speed as").blur()
     expect(page.get_by_text("0 of 384", exact=True)).to_be_visible()
     page.get_by_label("Read between as").select_option("dissolve")
     for _ in range(2):
         page.keyboard.press("ArrowRight")
     expect(page.get_by_text("2 of 384", exact=True)).to_be_visible()
     assert settled(page).shape == plain.shape
-    expect(page.get_by_text("sound").locator("xpath=following-sibling::*").first).to_have_text(
-        "none"
-    )
-    page.get_by_label("Read speed as").select_option("")
+    heard = page.get_by_text("sound", exact=True).locator("xpath=following-sibling::*").first
+    expect(heard).to_have_text("none")
+    page.get_by_label("Read sound then as").select_option("stretched")
+    expect(heard).to_contain_text("aac")
+    page.get_by_label("Read speed as").fill("100")
+    page.keyboard.press("Enter")
     expect(page.get_by_text(re.compile("^. of 192$"))).to_be_visible()
     expect(page.get_by_label("Read between as")).to_have_count(0)

@@ -126,7 +126,7 @@ def sound(request: Request, clip_id: int) -> FileResponse:
     kept = clip.path.with_suffix(f".{mark}.sound.webm")
     with desk.hearing:
         if not kept.exists():
-            write_heard(clip.path, footage.probe, footage.begins, kept)
+            write_heard(footage, kept)
     return FileResponse(kept, media_type="audio/webm")
 
 

@@ -7,8 +7,8 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.cache import PictureCache
 from yearning.core.measure.clip import ClipTones
-from yearning.core.path import PictureCache
 from yearning.media.clip import OpenClip, open_clip
 from yearning.media.reading import Reading
 from yearning.media.tables import tables_in

@@ -12,9 +12,10 @@ from pydantic import BaseModel, Field
 from yearning.api.desk import Desk
 from yearning.api.pictures import after_of, preview_size
 from yearning.api.problems import Problem
+from yearning.core.cache import PictureCache
 from yearning.core.look import LookError, look_of
 from yearning.core.measure.clip import ClipCounts, ClipTones, sampled
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.core.treatments import TREATMENTS
 from yearning.media.clip import open_clip
 from yearning.media.errors import MediaError

@@ -8,9 +8,9 @@ from yearning.core.blend import BLENDS
 from yearning.core.colour.conversion import Light
 from yearning.core.colour.matrices import Matrix, Range
 from yearning.core.step import keyable
-from yearning.core.treatment import Treatment, Unit
+from yearning.core.treatment import Handle, Treatment, Unit
 from yearning.core.treatments import TREATMENTS
-from yearning.media.reading import BetweenFrames, Fields, StillLight
+from yearning.media.reading import BetweenFrames, Fields, StillLight, Stretching
 from yearning.store.project import Clip, Standing
 
 
@@ -36,6 +36,9 @@ class ReadingIn(BaseModel):
         None, description="Frames on each side over which pumping exposure is evened."
     )
     speed: float | None = Field(None, description="Times as fast as it was shot, 0.1 to 8.")
+    sound: Stretching | None = Field(
+        None, description="What becomes of its sound at that speed; off where left out."
+    )
     between: BetweenFrames | None = Field(
         None, description="What is shown between frames at that speed; motion where left out."
     )
@@ -137,6 +140,7 @@ class TreatmentOut(BaseModel):
     says: str
     lively: bool
     colour_only: bool
+    handle: Handle | None = Field(description="What of it is set on the picture itself.")
     measures: bool = Field(description="It can be set from the whole clip.")
     blend: str
     amount: float
@@ -170,6 +174,7 @@ class TreatmentOut(BaseModel):
             lively=treatment.lively,
             colour_only=treatment.colour_only,
             measures=treatment.measures(),
+            handle=treatment.handle,
             blend=treatment.blend,
             amount=treatment.amount,
             settings=settings,

@@ -121,7 +121,7 @@ def bursts(request: Request, clip_id: int, ask: BurstsAsk) -> list[Burst]:
                 return scattered(frames, ask.count, lengths, ask.ramp, ask.seed)
             case OnSound():
                 footage = desk.footage(clip)
-                times = onsets(_flux(desk, footage), ask.threshold)
+                times = onsets(_flux(desk, footage), ask.threshold) / float(footage.reading.pace)
                 firsts = np.floor(times * float(footage.probe.rate)).astype(int)
                 return on_frames(frames, firsts.tolist(), ask.length, ask.ramp)
     except ValueError as error:

@@ -5,10 +5,11 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.cache import PictureCache
 from yearning.core.colour.tables import Cube, Table, applied
 from yearning.core.look import Look, LookError, each_step
 from yearning.core.memory import copy_of
-from yearning.core.path import Path, PictureCache, Tables, no_tables
+from yearning.core.path import Path, Tables, no_tables
 from yearning.core.picture import Picture, Size, size_of
 from yearning.core.treatment import Treatment
 

@@ -1,21 +1,32 @@
 """Pictures of block means, on which wide blurs run, and their way back to full size."""
 
+from collections.abc import Sequence
+
 import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core import filters
+from yearning.core.colour.power import power
+from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.resampling import (
     SPLINE_SIGMA,
+    TRUNCATE,
     gaussian_taps,
     spline_taps,
     spline_weights,
     spread_columns,
+    weigh_rows,
 )
 
 BLOCKS = [1, 2, 3] + [side << n for n in range(1, 8) for side in (2, 3)]
 """Sides of blocks: their sums are taken by halves, and by thirds once."""
+
+
+SPLINE_BEYOND = 2
+"""Blocks beyond the last that enlarging reads."""
 
 
 def block_side(most: float) -> int:
@@ -46,16 +57,18 @@ def variance_done(block: int) -> float:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def gather_means(
-    band: Picture, top: int, height: int, block: int, out: NDArray[np.float32]
+    band: Picture, top: int, height: int, block: int, linear: bool, out: NDArray[np.float32]
 ) -> None:
     """Block means, shape `(planes, rows, columns)`, of the rows from `top`, a multiple of `block`.
 
-    Blocks beyond the picture's edge, at `height`, see it mirrored.
+    Of display-coded values, or of their light where `linear`. Blocks beyond the picture's edge, at
+    `height`, see it mirrored.
     """
     planes, rows, width = band.shape
     columns = out.shape[2]
     sums = np.empty(columns * block, np.float32)
     spare = np.empty(columns * block, np.float32)
+    light = np.empty(width if linear else 0, np.float32)
     share = np.float32(1) / np.float32(block * block)
     for i in range(top // block, -(-(top + rows) // block)):
         for c in range(planes):
@@ -63,8 +76,13 @@ def gather_means(
             for k in range(block):
                 y = i * block + k
                 y = (y if y < height else max(2 * height - 1 - y, top)) - top
-                for x in range(width):
-                    sums[x] += band[c, y, x]
+                if linear:
+                    power(band[c, y], DISPLAY_GAMMA, light)
+                    for x in range(width):
+                        sums[x] += max(light[x], np.float32(0))
+                else:
+                    for x in range(width):
+                        sums[x] += band[c, y, x]
             for x in range(width, columns * block):
                 sums[x] = sums[max(2 * width - 1 - x, 0)]
             line = add_neighbours(sums, block, spare)
@@ -118,6 +136,36 @@ def mirrored_on(means: Picture, block: int, size: Size, margin: int) -> Picture:
     return np.ascontiguousarray(means)
 
 
+def blurred(
+    means: Picture, block: int, size: Size, parts: Sequence[tuple[float, float]]
+) -> "BlocksEnlarged":
+    """Block means blurred by a sum of gaussians, edges mirrored, on their way to full size.
+
+    Averaging over blocks and enlarging them blurs too: what is left to blur is done here.
+
+    Args:
+        means: over `block` × `block` pixels, shape `(planes, rows, columns)`.
+        block: pixels of a block's side.
+        size: of the picture they are of.
+        parts: σ in pixels, each as wide or wider than the one before, and weight.
+    """
+    return BlocksEnlarged(halo(means, block, size, parts), block, size)
+
+
+def halo(means: Picture, block: int, size: Size, parts: Sequence[tuple[float, float]]) -> Picture:
+    """Block means so blurred, with the blocks beyond the last that enlarging reads."""
+    done = variance_done(block)
+    left = [(max((sigma / block) ** 2 - done, 0.01) ** 0.5, weight) for sigma, weight in parts]
+    margin = round(TRUNCATE * left[-1][0]) + 1
+    return within(filters.gaussian_sum(mirrored_on(means, block, size, margin), left), means)
+
+
+def within(wider: Picture, means: Picture) -> Picture:
+    """Blocks, made wider for a blur, cut to what enlarging reads."""
+    rows, columns = means.shape[1:]
+    return np.ascontiguousarray(wider[:, : rows + SPLINE_BEYOND, : columns + SPLINE_BEYOND])
+
+
 class BlocksEnlarged:
     """A picture of block means, enlarged smoothly: across at once, down in bands of rows.
 
@@ -138,6 +186,12 @@ class BlocksEnlarged:
         weights = spline_weights(block, size.width)
         for plane in range(3):
             spread_columns(blocks[plane], block, weights, self._wide[plane])
+
+    def fill(self, top: int, bottom: int, out: Picture) -> None:
+        """Write rows `top` to `bottom` (exclusive) to `out`."""
+        wide, start, weights = self.taps(top, bottom)
+        for plane in range(3):
+            weigh_rows(wide[plane], start, weights, out[plane])
 
     def taps(self, top: int, bottom: int) -> tuple[Picture, NDArray[np.int32], Plane]:
         """For rows `top` to `bottom` (exclusive): the lines to weigh, and starts and weights."""

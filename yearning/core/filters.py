@@ -30,7 +30,7 @@ DIRECT_BELOW = 4.0
 SAMPLES_PER_SIGMA = 1.8
 """Samples a reduced picture keeps for each σ of the blur that will run on it."""
 
-LIGHT = 1 << 18
+LIGHT = 1 << 15
 """Pixels up to which a pass runs at once: handing it to other threads would cost as much."""
 
 ANTI_ALIAS = 0.7

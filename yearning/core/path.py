@@ -8,9 +8,9 @@ result. Pictures given out are read-only: they are shared with the cache.
 
 import hashlib
 import math
-import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
+from functools import cached_property
 from typing import Any, Literal, NamedTuple, Protocol
 
 import numpy as np
@@ -18,17 +18,24 @@ from numpy.typing import NDArray
 
 from yearning.core import bands
 from yearning.core.blend import mix
+from yearning.core.cache import PictureCache
 from yearning.core.colour.tables import Prepared
+from yearning.core.driving import Driving
+from yearning.core.framing import seen_at
 from yearning.core.look import Look
 from yearning.core.memory import copy_of, new_array, new_like
-from yearning.core.picture import Picture, Size, new_picture
+from yearning.core.picture import Box, Picture, Size, new_picture
 from yearning.core.plan import FOOTAGE, Operation, Plan
+from yearning.core.settling import link_shape
 from yearning.core.treatment import Band, Moment, Reach
 
 Array = NDArray[np.float32]
 
 Rows = Callable[[int, int], Picture]
 """Gives rows from one to another (exclusive) of a picture, as a new picture of their own."""
+
+OVERVIEW_LINES = 270
+"""Lines of the frames from which what holds for all of a clip is told."""
 
 PLANS = 64
 """Frames whose plans are kept, of a look that changes with the frame."""
@@ -75,55 +82,6 @@ def no_tables(name: str) -> Prepared:
     raise LookupError(f"no look-up table is called '{name}'")
 
 
-class PictureCache:
-    """Arrays by key, least recently used out first, bounded in bytes. Safe between threads."""
-
-    def __init__(self, most_bytes: int) -> None:
-        self.most_bytes = most_bytes
-        self._held: OrderedDict[Hashable, Array] = OrderedDict()
-        self._making: dict[Hashable, threading.Event] = {}
-        self._bytes = 0
-        self._lock = threading.Lock()
-
-    def get(self, key: Hashable) -> Array | None:
-        """The array kept under `key`, or None."""
-        with self._lock:
-            array = self._held.get(key)
-            if array is not None:
-                self._held.move_to_end(key)
-            return array
-
-    def once(self, key: Hashable, make: Callable[[], Array]) -> Array:
-        """The array kept under `key`, made if it is not there, by one thread for all that wait."""
-        while (array := self.get(key)) is None:
-            with self._lock:
-                made = self._making.get(key)
-                mine = made is None
-                if made is None:
-                    made = self._making[key] = threading.Event()
-            if not mine:
-                made.wait()
-                continue
-            try:
-                return self.put(key, make())
-            finally:
-                with self._lock:
-                    del self._making[key]
-                made.set()
-        return array
-
-    def put(self, key: Hashable, array: Array) -> Array:
-        """Keep `array`, made read-only, under `key`; drop the oldest beyond the bound."""
-        array.flags.writeable = False
-        with self._lock:
-            if key not in self._held:
-                self._held[key] = array
-                self._bytes += array.nbytes
-            while self._bytes > self.most_bytes and len(self._held) > 1:
-                self._bytes -= self._held.popitem(last=False)[1].nbytes
-            return array
-
-
 class _Run(NamedTuple):
     """An operation of a stretch, with what is the same for all bands."""
 
@@ -131,6 +89,8 @@ class _Run(NamedTuple):
     operation: Operation
     at: Moment
     prepared: Any
+    left: Box
+    """What crops have left of the frame."""
     last_used: tuple[int, ...]
     """The pictures that no later run of the stretch asks for."""
 
@@ -153,6 +113,8 @@ class Path:
         cache: where pictures are kept between calls, and between paths that share beginnings.
         keep: which pictures are kept.
         tables: finds the look-up tables that steps name.
+        told: where what holds for the whole clip is kept, if not with the pictures: that is little,
+            and costs frames from all over the clip.
         stop: asked between bands of work; when it says True, `Cancelled` is raised.
     """
 
@@ -165,14 +127,16 @@ class Path:
         *,
         keep: Keep = "last",
         tables: Tables = no_tables,
+        told: PictureCache | None = None,
         stop: Callable[[], bool] = lambda: False,
     ) -> None:
         self.look = look
         self.footage = footage
         self.size = size
-        self._cache = cache
+        self.cache = cache
         self._keep = keep
         self._tables = tables
+        self.told = cache if told is None else told
         self._stop = stop
         self.plan = Plan(look)
         self._plans: OrderedDict[int, Plan] = OrderedDict()
@@ -195,8 +159,17 @@ class Path:
 
     def drive_bytes(self, frame: int) -> int:
         """Memory of what drives the path's steps, for one frame."""
-        driven = [o.settings for o in self.plan_at(frame).operations if o and not o.pointwise]
-        return sum(4 * math.prod(s.drive(self.size).shape) for s in driven if s)
+        total = 0
+        for operation in self.plan_at(frame).operations:
+            if operation is None or operation.settings is None or operation.pointwise:
+                continue
+            if operation.settings.geometry:  # what it takes is not kept
+                continue
+            drive = operation.settings.drive(self.size)
+            total += math.prod(drive.shape)
+            if drive.luma is not None:
+                total += math.prod(link_shape(*drive.shape[-2:]))
+        return 4 * total
 
     def key(self, number: int) -> str:
         """Tells the plan's picture of that number, at all frames, from those of other looks."""
@@ -228,7 +201,7 @@ class Path:
             raise IndexError(
                 f"frame {frame} is out of range; the clip has frames 0 to {self.footage.frames - 1}"
             )
-        return self._after(frame, number)
+        return self.whole(frame, number)
 
     def number(self, after: int | str | None) -> int:
         """The plan's number of a picture at any frame, named as `picture` takes it.
@@ -242,15 +215,16 @@ class Path:
             return self.plan.after[after]
         return self.plan.results[-1 if after is None else after]
 
-    def beside(self, look: Look) -> "Path":
-        """Another look on the same footage, with all else the same."""
+    def beside(self, look: Look, size: Size | None = None) -> "Path":
+        """Another look on the same footage, or another size, with all else the same."""
         return Path(
             look,
             self.footage,
-            self.size,
-            self._cache,
+            size or self.size,
+            self.cache,
             keep=self._keep,
             tables=self._tables,
+            told=self.told,
             stop=self._stop,
         )
 
@@ -261,27 +235,28 @@ class Path:
         if self._streams:
             self.footage.ready(frame)
         else:
-            self._after(frame, 0)
+            self.whole(frame, 0)
 
     @property
     def _streams(self) -> bool:
         """Whether the footage is read in bands, rather than made whole and kept."""
         return self.size == self.footage.size and self._keep != "every step"
 
-    def _key(self, frame: int, number: int) -> Hashable:
+    def key_at(self, frame: int, number: int) -> Hashable:
+        """Tells that picture at a frame from all others that a cache may hold."""
         return (self.footage.id, frame, self.size, self.plan_at(frame).keys[number])
 
     def _held(self, frame: int, number: int) -> Picture | None:
-        return self._cache.get(self._key(frame, number))
+        return self.cache.get(self.key_at(frame, number))
 
     def _kept(self, frame: int, number: int, picture: Picture) -> Picture:
         if self._keep == "nothing":
             return picture
-        return self._cache.put(self._key(frame, number), picture)
+        return self.cache.put(self.key_at(frame, number), picture)
 
-    def _after(self, frame: int, number: int) -> Picture:
-        """The whole picture of that number."""
-        self._check_stop()
+    def whole(self, frame: int, number: int) -> Picture:
+        """The whole picture of that number; not to be written to."""
+        self.check_stop()
         number = self.plan_at(frame).same[number]
         held = self._held(frame, number)
         if held is not None:
@@ -296,12 +271,12 @@ class Path:
         def work(top: int, bottom: int) -> None:
             rows(top, bottom)
 
-        self._each_band(work)
+        self.each_band(work)
         for made, picture in done.items():
             self._kept(frame, made, picture)
         return done[number]
 
-    def _rows(self, frame: int, number: int) -> Rows:
+    def rows_of(self, frame: int, number: int) -> Rows:
         """Rows of the picture of that number, to be read once."""
         plan = self.plan_at(frame)
         number = plan.same[number]
@@ -311,7 +286,7 @@ class Path:
                 return self.footage.rows(frame)
             if plan.light[number]:  # made anew sooner than written whole and read again
                 return self._banded(self._stretch(frame, number), {})
-        picture = self._after(frame, number) if held is None else held
+        picture = self.whole(frame, number) if held is None else held
         return lambda top, bottom: copy_of(picture[:, top:bottom])
 
     def _stretch(self, frame: int, end: int) -> _Stretch:
@@ -324,13 +299,15 @@ class Path:
             if number in sources or number in numbers:
                 return
             if number == FOOTAGE or (number != end and self._held(frame, number) is not None):
-                sources[number] = self._rows(frame, number)
+                sources[number] = self.rows_of(frame, number)
                 return
             operation = plan.operation(number)
             if operation.pointwise:
                 visit(operation.reads)
+            elif operation.settings is not None and operation.settings.geometry:
+                pass  # it takes the whole picture when it is prepared
             elif operation.reads not in numbers and operation.reads not in sources:
-                sources[operation.reads] = self._rows(frame, operation.reads)
+                sources[operation.reads] = self.rows_of(frame, operation.reads)
             if not operation.plain:
                 visit(operation.below)
             numbers.append(number)
@@ -346,26 +323,33 @@ class Path:
         for i, (number, operation) in enumerate(zip(numbers, operations, strict=True)):
             later = {n for o in operations[i + 1 :] for n in (o.reads, o.below)}
             settings = operation.settings
-            driver = self._driver(frame, operation)
-            at = Moment(frame, self.size, self.footage.size, driver, self._tables)
+            driving = Driving(self, frame, operation)
+            full = self.footage.size
+            shown = seen_at(plan.shown(operation.below, full), full, self.size)
+            at = Moment(frame, self.size, full, driving, shown, self._tables)
             prepared = None if settings is None else settings.prepare(at)
             last_used = tuple({operation.reads, operation.below} - later)
-            runs.append(_Run(number, operation, at, prepared, last_used))
+            left = seen_at(plan.shown(operation.below, full, cut=True), full, self.size)
+            runs.append(_Run(number, operation, at, prepared, left, last_used))
         return runs
 
     def _banded(self, stretch: _Stretch, done: dict[int, Picture]) -> Rows:
         """Rows after the stretch; those of `done`, by picture, are filled on the way."""
 
         def rows(top: int, bottom: int) -> Picture:
-            self._check_stop()
+            self.check_stop()
             seen = {number: source(top, bottom) for number, source in stretch.sources.items()}
-            made = next(iter(seen.values()))
+            made = next(iter(seen.values()), None)
+            if made is None:
+                made = new_array((3, bottom - top, self.size.width))
             for run in stretch.runs:
                 if run.number == stretch.end and done:
                     out, into = done[run.number], top
                 else:
                     out, into = new_like(made), 0
-                _apply(run, seen, top, out, into)
+                _apply(run, seen, seen.get(run.operation.reads, made), top, out, into)
+                if run.left.width * run.left.height < self.size.width * self.size.height:
+                    _blacken(out[:, into : into + bottom - top], top, run.left)
                 made = seen[run.number] = out
                 for number in run.last_used:
                     seen.pop(number, None)
@@ -375,44 +359,37 @@ class Path:
 
         return rows
 
-    def _driver(self, frame: int, operation: Operation) -> Callable[[int], Array]:
-        """What drives an operation at a neighbour of `frame`, from the cache where it is."""
-        last = self.footage.frames - 1
-        settings, reads = operation.settings, operation.reads
+    @cached_property
+    def overview(self) -> "Path":
+        """The look at the size at which the whole clip is looked over."""
+        full = self.footage.size
+        size = full.with_height(min(OVERVIEW_LINES, full.height))
+        return self.beside(self.look, size)
 
-        def driven(offset: int) -> Array:
-            there = min(max(frame + offset, 0), last)
-            assert settings is not None
-            drive = settings.drive(self.size)
-
-            def gathered() -> Array:
-                values = new_array(drive.shape)
-                source = self._rows(there, reads)
-
-                def gather(top: int, bottom: int) -> None:
-                    self._check_stop()
-                    drive.gather(source(top, bottom), top, values)
-
-                self._each_band(gather, drive.rows)
-                return values
-
-            return self._cache.once(("drive", self._key(there, reads), drive.key), gathered)
-
-        return driven
-
-    def _each_band(self, work: Callable[[int, int], None], multiple: int = 1) -> None:
+    def each_band(self, work: Callable[[int, int], None], multiple: int = 1) -> None:
+        """Call `work(top, bottom)` for bands of the picture, from multiples of `multiple` on."""
         rows = bands.band_rows(self.size.width, multiple)
         bands.each_band(self.size.height, work, rows, multiple)
 
-    def _check_stop(self) -> None:
+    def check_stop(self) -> None:
+        """Raise `Cancelled` where that is asked for."""
         if self._stop():
             raise Cancelled
 
 
-def _apply(run: _Run, seen: dict[int, Picture], top: int, out: Picture, into: int) -> None:
+def _blacken(rows: Picture, top: int, left: Box) -> None:
+    """Blacken what is beside a box in rows that begin at `top`."""
+    rows[:, : max(int(left.top) - top, 0)] = 0
+    rows[:, max(math.ceil(left.top + left.height) - top, 0) :] = 0
+    rows[:, :, : int(left.left)] = 0
+    rows[:, :, math.ceil(left.left + left.width) :] = 0
+
+
+def _apply(
+    run: _Run, seen: dict[int, Picture], read: Picture, top: int, out: Picture, into: int
+) -> None:
     """Treat rows from `top` on and mix them back, into the rows of `out` from `into` on."""
     operation, settings = run.operation, run.operation.settings
-    read = seen[operation.reads]
     if settings is not None and operation.plain:
         settings.apply(Band(read, top, run.at, run.prepared, out, into))
         return

@@ -5,6 +5,7 @@ BT.709, nominally 0..1. Values outside 0..1 are legal. NaN and infinity are not:
 once, where footage is decoded, and no treatment makes new ones.
 """
 
+import math
 from typing import NamedTuple
 
 import numpy as np
@@ -17,6 +18,24 @@ Plane = NDArray[np.float32]
 
 REFERENCE_LINES = 1080
 """Sizes in looks are pixels of a picture this many lines high."""
+
+
+class Box(NamedTuple):
+    """A part of a picture, in pixels: whole ones, but in a preview of another size."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+
+    def of(self, picture: Picture) -> Picture:
+        """That part of a picture, as a view of it: all pixels that it touches."""
+        right, bottom = math.ceil(self.left + self.width), math.ceil(self.top + self.height)
+        return picture[:, int(self.top) : bottom, int(self.left) : right]
+
+    def scaled(self, across: float, down: float) -> "Box":
+        """The same part of a picture so many times as large."""
+        return Box(self.left * across, self.top * down, self.width * across, self.height * down)
 
 
 class Size(NamedTuple):

@@ -10,6 +10,7 @@ import json
 from typing import NamedTuple
 
 from yearning.core.look import Bundle, Look, each_step
+from yearning.core.picture import Box, Size
 from yearning.core.step import AS_SHOT, SO_FAR, Mix, Step
 from yearning.core.treatment import Reach, Treatment
 
@@ -42,7 +43,8 @@ class Plan:
     `after` that after each step by its id, those inside bundles too. `keys` are hashes of what a
     picture is made of: equal keys mean equal pictures, whatever the steps' ids. `same` has, for
     each number, that of the picture which stands for it: another where a step does nothing at
-    this frame.
+    this frame. `moved` has the operations that moved what is in a picture's frame; what a step
+    reads is first moved as the picture below it was, so that the two line up.
     """
 
     def __init__(self, look: Look, frame: int = 0) -> None:
@@ -56,6 +58,8 @@ class Plan:
         """Whether a picture can be made from the footage's bands without one whole in between."""
         self.same = [FOOTAGE]
         self.after: dict[str, int] = {AS_SHOT: FOOTAGE}
+        self.moved: list[tuple[int, ...]] = [()]
+        self._carried: dict[tuple[int, int], int] = {}
         self.results = [FOOTAGE]
         for step in look.steps:
             self.results.append(self._add(step, self.results[-1]))
@@ -69,12 +73,14 @@ class Plan:
     def _add(self, step: Step, below: int) -> int:
         """Add a step; returns the number of the picture that then stands."""
         now = step.at(self.frame)
-        reads = below if step.mix.reads == SO_FAR else self.after[step.mix.reads]
+        reads = below if step.mix.reads == SO_FAR else self._lined_up(step.mix.reads, below)
         settings = now.settings if isinstance(now.settings, Treatment) else None
         if isinstance(step.settings, Bundle):
             for inner in step.settings.steps:
                 reads = self._add(inner, reads)
         operation = Operation(self.same[below], self.same[reads], settings, now.mix)
+        moves = settings is None or settings.geometry
+        replaces = moves and step.mix.blend == "normal" and step.mix.tones is None
         made = below
         if step.on and (now.mix.amount > 0 or step.timed):
             same = None
@@ -83,17 +89,49 @@ class Plan:
             elif settings is None and operation.plain:
                 same = reads
             if step.timed or same is None:
-                made = self._noted(operation, None if same is None else self.same[same])
+                moved = self.moved[reads if replaces else below]
+                if settings is not None and settings.geometry:
+                    moved = (*moved, len(self.operations))
+                made = self._noted(operation, None if same is None else self.same[same], moved)
             else:
                 made = same
         self.after[step.id] = made
         return made
 
-    def _noted(self, operation: Operation, same: int | None) -> int:
+    def _lined_up(self, name: str, below: int) -> int:
+        """The picture a step reads by name, moved as the one below the step was."""
+        reads = self.after[name]
+        for number in self.moved[below]:
+            if number in self.moved[reads]:
+                continue
+            carried = self._carried.get((reads, number))
+            if carried is None:
+                mover = self.operation(number)
+                operation = Operation(self.same[reads], self.same[reads], mover.settings, Mix())
+                still = self.same[reads] if self.same[number] != number else None
+                moved = (*self.moved[reads], number)
+                carried = self._carried[reads, number] = self._noted(operation, still, moved)
+            reads = carried
+        return reads
+
+    def shown(self, number: int, full: Size, *, cut: bool = False) -> Box:
+        """The part of the frame that is left of a picture, in pixels of footage of `full`.
+
+        With `cut`, only what is cut off counts as not left.
+        """
+        box = Box(0, 0, full.width, full.height)
+        for mover in self.moved[number]:
+            settings = self.operation(mover).settings
+            if self.same[mover] == mover and settings is not None and settings.cuts >= cut:
+                box = settings.shown(full) or box
+        return box
+
+    def _noted(self, operation: Operation, same: int | None, moved: tuple[int, ...]) -> int:
         """Number an operation; with `same`, the picture of that number stands for what it makes."""
         below, reads, settings, mix = operation
         number = len(self.operations)
         self.operations.append(operation)
+        self.moved.append(moved)
         self.same.append(number if same is None else same)
         if same is not None:
             self.keys.append(self.keys[same])
@@ -107,12 +145,15 @@ class Plan:
             "on": [self.keys[below], self.keys[reads]],
         }
         digest = hashlib.sha256(json.dumps(says, sort_keys=True).encode())
-        own = Reach() if settings is None else settings.reach()
+        own = Reach() if settings is None else settings.neighbours()
         under, seen = self.reaches[below], self.reaches[reads]
         reach = Reach(
             max(under.before, seen.before + own.before), max(under.after, seen.after + own.after)
         )
-        read = self.light[reads] if operation.pointwise else reads == FOOTAGE
+        if settings is not None and settings.geometry:
+            read = False
+        else:
+            read = self.light[reads] if operation.pointwise else reads == FOOTAGE
         self.keys.append(digest.hexdigest())
         self.reaches.append(reach)
         self.light.append(self.light[below] and read)

@@ -216,6 +216,24 @@ SPLINE_SIGMA = 3**-0.5
 """σ of the cubic B-spline in samples: four boxes of one sample, of variance 1/12 each."""
 
 
+@lru_cache(maxsize=64)
+def cubic_taps(count_in: int, count_out: int, first: float, step: float) -> Taps:
+    """Cubic convolution of an axis: output i is centred at `first` + (i + ½) · `step` of the input.
+
+    R. G. Keys, Cubic Convolution Interpolation for Digital Image Processing, IEEE Transactions on
+    Acoustics, Speech, and Signal Processing 29 (1981), eq. 15, with a = −½; `step` is at most 1.
+    Beyond its ends the input is mirrored, no further than a sample. Where outputs are inputs, they
+    are exactly those.
+    """
+    at = np.clip(first + (np.arange(count_out) + 0.5) * step - 0.5, -1.0, count_in)
+    low = np.floor(at + 1e-9).astype(np.int64) - 1
+    s = np.abs(low[:, None] + np.arange(4) - at[:, None])
+    s[np.abs(s - np.rint(s)) < 1e-6] = np.rint(s[np.abs(s - np.rint(s)) < 1e-6])
+    near = (1.5 * s - 2.5) * s * s + 1
+    far = ((-0.5 * s + 2.5) * s - 4) * s + 2
+    return _folded(low, np.where(s <= 1, near, np.where(s < 2, far, 0.0)), count_in)
+
+
 def spline(distance: NDArray[np.float64]) -> NDArray[np.float64]:
     """The cubic B-spline at `distance` samples from its centre; 0 from 2 samples on.
 

@@ -180,8 +180,9 @@ class Step(Strict):
 
 KEYED_OF_MIX = ("amount", "tones")
 
-UNKEYED = ("choice", "switch", "seed", "file")
-"""Units of settings that no keys pin: there is nothing between two of their values."""
+UNKEYED = ("choice", "switch", "seed", "file", "ratio")
+"""Units of settings that no keys pin: there is nothing between two of their values, or a clip has
+one for all of its frames."""
 
 
 def _unit(holder: type[BaseModel], field: str) -> str | None:

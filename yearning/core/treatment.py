@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
-from typing import Any, ClassVar, Literal, NamedTuple
+from typing import Any, ClassVar, Literal, NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,8 +11,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from yearning.core.blend import Blend
 from yearning.core.colour.tables import Prepared
 from yearning.core.measure.clip import ClipTones
-from yearning.core.memory import new_like
-from yearning.core.picture import Picture, Size
+from yearning.core.picture import Box, Picture, Size
+from yearning.core.settling import settled
 
 Stage = Literal["time", "glass", "light", "colour", "ink & signal", "film", "gate"]
 """The order in which light meets things; a new step lands at its stage's place."""
@@ -34,8 +34,17 @@ Unit = Literal[
     "tones",
     "ramp",
     "file",
+    "place",
+    "ratio",
 ]
-"""`channels` are three numbers, for R, G and B; `bands` six, for `HUE_BANDS`."""
+"""`channels` are three numbers, for R, G and B; `bands` six, for `HUE_BANDS`; a `place` is
+`[x, y]` in fractions of the width and the height."""
+
+Place = tuple[float, float]
+
+
+Handle = Literal["point", "ellipse", "window"]
+"""A `centre`; a `centre`, `size` and `turn`; the `place` of a window of a `ratio` and `size`."""
 
 
 class Reach(NamedTuple):
@@ -51,13 +60,31 @@ class Drive:
 
     `gather(band, top, values)` fills its part of the values from the rows of a picture that begin
     at `top`. Bands begin at multiples of `rows`, and only in a picture of fewer rows are lower.
-    Equal keys on equal pictures mean equal values.
+    Equal keys on equal pictures mean equal values. `luma` is the plane of them that motion can be
+    told from, where the values of other frames are asked for.
     """
 
     key: Hashable
     shape: tuple[int, ...]
     rows: int
     gather: Callable[[Picture, int, NDArray[np.float32]], None]
+    luma: int | None = None
+
+
+class Driving(Protocol):
+    """What a moment asks for of what drives the treatment."""
+
+    def driven(self, offset: int) -> NDArray[np.float32]:
+        """What drives it that many frames from this one."""
+
+    def whole(self) -> Picture:
+        """The whole picture the treatment reads at this frame, not to be written to."""
+
+    def linked(self, here: int, there: int) -> NDArray[np.float32] | None:
+        """Flow and trust between two neighbouring frames, that many from this one."""
+
+    def told(self) -> NDArray[np.float32]:
+        """What it tells of frames all over the clip."""
 
 
 @dataclass(frozen=True)
@@ -67,8 +94,9 @@ class Moment:
     frame: int
     size: Size
     full: Size
-    driven: Callable[[int], NDArray[np.float32]]
-    """What drives the treatment, that many frames from this one."""
+    driving: Driving
+    shown: Box
+    """The part of the frame that steps before have left."""
     table: Callable[[str], Prepared]
     """The look-up table of that name."""
 
@@ -77,22 +105,24 @@ class Moment:
         """Pixels per px@1080."""
         return self.size.scale
 
+    def driven(self) -> NDArray[np.float32]:
+        """What drives the treatment at this frame."""
+        return self.driving.driven(0)
+
+    def whole(self) -> Picture:
+        """The whole picture the treatment reads; not to be written to."""
+        return self.driving.whole()
+
     def settled(self, frames: int) -> NDArray[np.float32]:
         """What drives the treatment, smoothed over `frames` frames before and after this one.
 
-        The frames are weighed binomially (1 2 1 for one frame on each side); before the first and
-        after the last frame those are repeated.
+        Each is brought to where this frame is, along the motion of the drive's `luma`.
         """
-        if frames == 0:
-            return self.driven(0)
-        weights = binomial(2 * frames)
-        first = self.driven(-frames)
-        total, part = new_like(first), new_like(first)
-        np.multiply(first, weights[0], out=total)
-        for i in range(1, 2 * frames + 1):
-            np.multiply(self.driven(i - frames), weights[i], out=part)
-            total += part
-        return total
+        return settled(self.driving.driven, self.driving.linked, frames)
+
+    def told(self) -> NDArray[np.float32]:
+        """What the treatment tells of frames all over the clip: the same at every frame."""
+        return self.driving.told()
 
 
 @dataclass(frozen=True)
@@ -122,14 +152,6 @@ class Band:
     def keep(self) -> None:
         """Have the result be the picture as it is."""
         self.result[...] = self.picture
-
-
-def binomial(n: int) -> NDArray[np.float32]:
-    """The n + 1 weights of row n of Pascal's triangle, made to sum to 1."""
-    row = np.array([1.0])
-    for _ in range(n):
-        row = np.convolve(row, [0.5, 0.5])
-    return row.astype(np.float32)
 
 
 def setting(
@@ -162,7 +184,7 @@ def setting(
 
 
 class Treatment(BaseModel):
-    """Base of all treatments: a settings model with `reach`, `drive`, `prepare` and `apply`."""
+    """Base of all treatments: settings with `neighbours`, `drive`, `prepare` and `apply`."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
@@ -174,11 +196,24 @@ class Treatment(BaseModel):
     """It changes from frame to frame by intent."""
     colour_only: ClassVar[bool] = False
     """What it makes of a pixel is told by the pixel's colour alone, so a table can hold it."""
+    handle: ClassVar[Handle | None] = None
+    """What of it is set on the picture itself."""
+    cuts: ClassVar[bool] = False
+    """What it does not leave of the frame is cut off: later steps do not reach it."""
+    geometry: ClassVar[bool] = False
+    """It moves what is in the frame; whatever later steps read is moved with it.
+
+    It takes the whole picture from its moment, and of its bands only what rows they are.
+    """
     blend: ClassVar[Blend] = "normal"
     amount: ClassVar[float] = 1.0
     """How a new step is mixed back."""
 
-    def reach(self) -> Reach:
+    def is_lively(self) -> bool:
+        """Whether it changes from frame to frame by intent, as it is set."""
+        return self.lively
+
+    def neighbours(self) -> Reach:
         """Frames before and after its own that `prepare` asks for."""
         return Reach()
 
@@ -195,10 +230,22 @@ class Treatment(BaseModel):
     @classmethod
     def pointwise(cls) -> bool:
         """Whether each result pixel depends on that pixel alone, and on its place."""
-        return cls.drive is Treatment.drive
+        return cls.drive is Treatment.drive and not cls.geometry
+
+    def shown(self, full: Size) -> Box | None:
+        """The part of a frame of footage of `full` that it leaves, if it leaves a part."""
+        return None
 
     def drive(self, size: Size) -> Drive:
         """What must be gathered from a whole picture of `size` before a pixel can be treated."""
+        raise NotImplementedError
+
+    def over_clip(self, size: Size) -> Drive:
+        """What must be gathered from frames all over the clip, of a small `size`."""
+        raise NotImplementedError
+
+    def tell(self, seen: list[NDArray[np.float32]], size: Size) -> NDArray[np.float32]:
+        """What holds for the whole clip, from what `over_clip` gathered from some frames."""
         raise NotImplementedError
 
     def prepare(self, at: Moment) -> Any:

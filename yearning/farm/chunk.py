@@ -11,15 +11,18 @@ from contextlib import closing
 from pathlib import Path as FilePath
 from typing import Protocol, Self
 
+import numpy as np
+
 from yearning.core import bands
+from yearning.core.cache import PictureCache
 from yearning.core.filters import area_resized
-from yearning.core.path import Path, PictureCache
+from yearning.core.path import Path
 from yearning.core.picture import Picture, size_of
 from yearning.farm import pieces
 from yearning.farm.job import Chunk, Job, shown
 from yearning.media.clip import OpenClip
 from yearning.media.errors import MediaError
-from yearning.media.results import Output, result_size
+from yearning.media.results import Output, result_box, result_size
 from yearning.media.segment import SEGMENT, Segment
 from yearning.media.stills import jpeg, write_still
 from yearning.media.tables import tables_in
@@ -70,7 +73,10 @@ class Stills:
 
 
 _here = threading.local()
-"""The clip that this thread of a worker opened last: the next chunk is most likely of the same."""
+"""The clip that this thread of a worker opened last, and what was told of all of it: the next chunk
+is most likely of the same."""
+
+TOLD_BYTES = 1 << 20
 
 
 def _opened(job: Job) -> OpenClip:
@@ -79,6 +85,7 @@ def _opened(job: Job) -> OpenClip:
         if hasattr(_here, "clip"):
             _here.clip.close()
         _here.key = None
+        _here.told = PictureCache(TOLD_BYTES)
         _here.clip = job.open()
         _here.key = key
     return _here.clip
@@ -111,7 +118,8 @@ def render_chunk(
     footage = _opened(job)
     drives = PictureCache(0)
     size, tables = result_size(footage.size, job.output), tables_in(job.tables)
-    path = Path(job.look, footage, size, drives, keep="nothing", tables=tables)
+    box = result_box(footage.size, job.output)
+    path = Path(job.look, footage, size, drives, keep="nothing", tables=tables, told=_here.told)
     frames = range(chunk.first, chunk.end)
     around = sum(path.reach(*frames)) + 2 * at_once + 2
     footage.keep(around)
@@ -124,7 +132,8 @@ def render_chunk(
         closing(_in_order(path, frames, at_once)) as pictures,
     ):
         writing: Future[None] | None = None
-        for frame, picture in pictures:
+        for frame, whole_frame in pictures:
+            picture = np.ascontiguousarray(box.of(whole_frame))
             if not pieces.stands(folder):
                 raise Withdrawn
             if frame in seen:

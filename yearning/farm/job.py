@@ -1,5 +1,6 @@
 """A job: what a render is to be, in full, and the chunks it is made in."""
 
+from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 from typing import NamedTuple, Self
@@ -7,6 +8,7 @@ from typing import NamedTuple, Self
 from pydantic import BaseModel, ConfigDict
 
 from yearning import __version__
+from yearning.core.cutting import cut_ratio
 from yearning.core.look import Look, check_times
 from yearning.media.clip import OpenClip, open_clip
 from yearning.media.errors import MediaError
@@ -86,6 +88,7 @@ class Job(BaseModel):
             )
         if out.resolve() == footage.path.resolve():
             raise MediaError(f"{out.name}: that is the footage itself; give another name")
+        output = replace(output, ratio=cut_ratio(look))
         check_result(out, output)
         check_tables(look, tables)
         check_times(look, footage.frames)

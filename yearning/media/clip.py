@@ -27,7 +27,7 @@ def open_clip(path: Path, reading: Reading = AS_TAGGED, footage_id: str | None =
         if even.deflicker is not None:
             assert not isinstance(clip, Evened)
             clip = Evened(clip, even, even.deflicker)
-        return clip if reading.speed in (None, 1) else Retimed(clip, reading)
+        return clip if reading.pace == 1 else Retimed(clip, reading)
     except BaseException:
         clip.close()
         raise

@@ -14,12 +14,12 @@ from av.container import OutputContainer
 from av.packet import Packet
 
 from yearning.core.colour.matrices import Coding
-from yearning.core.picture import Picture
+from yearning.core.picture import Picture, Size
 from yearning.media.errors import MediaError
 from yearning.media.planes import Planes
 from yearning.media.probe import FULL, LIMITED, MATRICES, UNSPECIFIED, Probe
 from yearning.media.quantizing import planes_of, quantized
-from yearning.media.results import Output, codec_of, depth, result_size, subsampling
+from yearning.media.results import Output, codec_of, depth, result_box, subsampling
 
 CHROMA = {(2, 2): "420", (2, 1): "422", (1, 1): "444"}
 
@@ -65,7 +65,8 @@ class Encoder:
     ) -> None:
         self.rate = probe.rate
         self._codec = codec_of(ending, output)
-        self._size = result_size(probe.size, output)
+        box = result_box(probe.size, output)
+        self._size = Size(int(box.width), int(box.height))
         self._bits = depth(probe, self._codec, output)
         tags = result_tags(probe)
         self._coding = Coding(MATRICES[tags[2]], "limited", self._bits)

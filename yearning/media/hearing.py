@@ -1,7 +1,6 @@
 """A clip's sound, to be listened to: as numbers by the program, as a file by a browser."""
 
 from collections.abc import Iterator
-from fractions import Fraction
 from pathlib import Path
 
 import av
@@ -9,8 +8,9 @@ import numpy as np
 from av.audio.resampler import AudioResampler
 from numpy.typing import NDArray
 
+from yearning.media.clip import OpenClip
 from yearning.media.errors import MediaError
-from yearning.media.probe import Probe, open_container
+from yearning.media.probe import open_container
 from yearning.media.sound import sound_out
 from yearning.media.whole import whole
 
@@ -50,18 +50,28 @@ def heard(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[np.flo
             raise MediaError(f"{path.name}: its sound can't be decoded: {error.strerror}") from None
 
 
-def write_heard(path: Path, probe: Probe, begins: Fraction, out: Path) -> None:
+def write_heard(footage: OpenClip, out: Path) -> None:
     """Write the clip's first sound as Opus in WebM, its time 0 that of the first frame.
 
     Raises:
         MediaError: it has no sound, or none that can be decoded.
         OSError: there is no room.
     """
+    path, probe = footage.path, footage.probe
     if not probe.sounds:
         raise MediaError(f"{path.name}: it has no sound")
     try:
         with whole(out) as part, av.open(str(part), "w", format="webm") as made:
-            sound = sound_out(path, probe.sounds[0], made, ".webm", begins, probe.duration, True)
+            sound = sound_out(
+                path,
+                probe.sounds[0],
+                made,
+                ".webm",
+                footage.begins,
+                probe.duration,
+                True,
+                footage.reading.pace,
+            )
             try:
                 for packet in sound.until(float("inf")):
                     made.mux(packet)

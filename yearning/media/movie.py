@@ -68,10 +68,11 @@ def _write(
     frames = sum(piece.frames for piece in pieces)
     if probe.timecode is not None:
         out.metadata["timecode"] = str(Timecode.parse(probe.timecode, probe.rate).plus(first))
-    start, seconds = footage.begins + first / probe.rate, float(frames / probe.rate)
+    pace = footage.reading.pace
+    start, seconds = footage.begins + pace * first / probe.rate, float(frames / probe.rate)
     for sound in probe.sounds:
         trimmed = frames < probe.frames
-        sounds.append(sound_out(footage.path, sound, out, ending, start, seconds, trimmed))
+        sounds.append(sound_out(footage.path, sound, out, ending, start, seconds, trimmed, pace))
     for packet in packets_of(pieces, encoder):
         now = float(packet.pts * packet.time_base)
         out.mux(packet)

@@ -14,6 +14,9 @@ Fields = Literal["progressive", "interlaced", "top first", "bottom first"]
 StillLight = Literal["scene", "display"]
 """What OpenEXR stills hold the light of."""
 
+Stretching = Literal["off", "stretched"]
+"""What becomes of the sound of a clip at another speed: its pitch stays."""
+
 BetweenFrames = Literal["hold", "dissolve", "motion"]
 """What a clip at another speed shows between two frames: the first, both, or what lies between."""
 
@@ -23,6 +26,7 @@ CHOICES: dict[str, tuple[str, ...]] = {
     "light": get_args(Light) + get_args(StillLight),
     "fields": get_args(Fields),
     "between": get_args(BetweenFrames),
+    "sound": get_args(Stretching),
 }
 """What may stand for each setting that is a word."""
 
@@ -53,6 +57,8 @@ class Reading:
     """Times as fast as it was shot."""
     between: BetweenFrames | None = None
     """What is shown between frames at that speed; None for `motion`."""
+    sound: Stretching | None = None
+    """What becomes of the sound at that speed; None for `off`."""
 
     def __post_init__(self) -> None:
         if self.deflicker is not None and not 1 <= self.deflicker <= MOST_DEFLICKER:
@@ -88,7 +94,12 @@ class Reading:
     @property
     def as_shot(self) -> "Reading":
         """The same at the speed it was shot at."""
-        return replace(self, speed=None, between=None)
+        return replace(self, speed=None, between=None, sound=None)
+
+    @property
+    def pace(self) -> Fraction:
+        """Times as fast as it was shot, exactly."""
+        return Fraction(1 if self.speed is None else self.speed).limit_denominator(10_000)
 
     @property
     def key(self) -> str:

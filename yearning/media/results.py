@@ -8,7 +8,8 @@ from typing import Literal, get_args
 
 import llvmlite.binding
 
-from yearning.core.picture import Size
+from yearning.core.framing import cut_at
+from yearning.core.picture import Box, Size
 from yearning.media.errors import MediaError
 from yearning.media.probe import Probe
 from yearning.media.stills import STILLS, still_bits
@@ -112,12 +113,14 @@ class Output:
         codec: where the ending leaves a choice.
         bits: a channel; None for those of the footage, or what is nearest.
         height: lines, fewer than the footage's; None for the footage's own.
+        ratio: width to height of what is cut from the middle; None for the whole frame.
     """
 
     quality: Quality = "fine"
     codec: CodecName | None = None
     bits: int | None = None
     height: int | None = None
+    ratio: float | None = None
 
 
 AS_FOOTAGE = Output()
@@ -208,13 +211,20 @@ def result_size(footage: Size, output: Output) -> Size:
     return Size(max(2, round(footage.width * height / footage.height / 2) * 2), height)
 
 
+def result_box(footage: Size, output: Output) -> Box:
+    """The part of a frame of `result_size` that is written."""
+    size = result_size(footage, output)
+    return Box(0, 0, *size) if output.ratio is None else cut_at(output.ratio, footage, size)
+
+
 def check_footage(probe: Probe, ending: str, output: Output) -> None:
     """Refuse a result that this footage can't be made into.
 
     Raises:
         MediaError: its size.
     """
-    size = result_size(probe.size, output)
+    box = result_box(probe.size, output)
+    size = Size(int(box.width), int(box.height))
     if ending in MOVIES and not (codec := codec_of(ending, output)).lossless:
         subsampling(probe, codec, size)
 

@@ -10,9 +10,10 @@ from pathlib import Path
 
 import numpy as np
 
+from yearning.core.inbetween import Between, inbetween, motion_between
 from yearning.core.measure.deflicker import is_cut
 from yearning.core.memory import copy_of, new_like
-from yearning.core.motion import Between, inbetween, motion_between, seen_codes
+from yearning.core.motion import seen_codes
 from yearning.core.picture import Picture, Size
 from yearning.media.closing import Closing
 from yearning.media.evened import Evened
@@ -21,7 +22,7 @@ from yearning.media.probe import Probe
 from yearning.media.reading import Reading
 from yearning.media.sequence import Sequence
 
-FLOW_LINES = 540
+FLOW_LINES = 360
 """Lines at which motion is looked for, whatever the size that is asked for."""
 
 KEPT = 6
@@ -32,19 +33,20 @@ class Retimed(Closing):
     """A clip at `speed` times its own; a context manager, safe between threads.
 
     Frame n shows the clip at frame n · speed: that frame where it is one, and else what `between`
-    says of the two around it. Nothing is shown between frames of different shots. It has no sound.
+    says of the two around it. Nothing is shown between frames of different shots. It has no sound
+    but where that is to be stretched.
     """
 
     def __init__(self, clip: Footage | Sequence | Evened, reading: Reading) -> None:
-        assert reading.speed is not None
         self._clip = clip
         self.reading = reading
-        self._speed = Fraction(reading.speed).limit_denominator(10_000)
+        self._speed = reading.pace
         self._between = reading.between or "motion"
-        self.id = f"{clip.id}|speed={self._speed},{self._between}"
+        self.id = f"{clip.id}|speed={self._speed},{self._between},{reading.sound or 'off'}"
         frames = max(1, math.ceil(clip.frames / self._speed))
         seconds = float(frames / clip.probe.rate)
-        self._probe = replace(clip.probe, frames=frames, duration=seconds, sounds=())
+        sounds = clip.probe.sounds if reading.sound == "stretched" else ()
+        self._probe = replace(clip.probe, frames=frames, duration=seconds, sounds=sounds)
         self._motion: OrderedDict[int, Between | str] = OrderedDict()
         self._lock = threading.Lock()
 

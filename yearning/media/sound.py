@@ -37,6 +37,35 @@ LAYOUTS = {1: "mono", 2: "stereo", 3: "2.1", 4: "quad", 5: "5.0", 6: "5.1", 7: "
 """What sound of so many channels is when it does not say. Common practice, no source."""
 
 
+AS_SHOT = Fraction(1)
+
+WINDOWS = 0.25
+"""Seconds of silence that bring out all of stretched sound."""
+
+SLOWEST_TEMPO, FASTEST_TEMPO = 0.5, 2.0
+"""What one atempo takes; a faster one would leave sound out (FFmpeg Filters Documentation)."""
+
+
+def _tempos(pace: float) -> list[float]:
+    """Tempos in a row that make `pace`."""
+    tempos = []
+    while not SLOWEST_TEMPO <= pace <= FASTEST_TEMPO:
+        tempos.append(SLOWEST_TEMPO if pace < 1 else FASTEST_TEMPO)
+        pace /= tempos[-1]
+    return [*tempos, pace]
+
+
+def _pulled(graph: av.filter.Graph) -> Iterator[av.AudioFrame]:
+    """What a graph of sound has ready."""
+    while True:
+        try:
+            frame = graph.pull()
+        except (av.error.BlockingIOError, av.error.EOFError):
+            return
+        assert isinstance(frame, av.AudioFrame)
+        yield frame
+
+
 class SoundOut(Protocol):
     """One stream of sound on its way into a result."""
 
@@ -55,11 +84,13 @@ def sound_out(
     start: Fraction,
     seconds: float,
     trimmed: bool,
+    pace: Fraction = AS_SHOT,
 ) -> SoundOut:
     """A stream of the footage's sound, added to `out`.
 
     It is copied where the container holds it. A part of it is cut to the sample: in MP4 by an edit
-    list around copied packets; elsewhere it is made anew, losslessly in Matroska.
+    list around copied packets; elsewhere it is made anew, losslessly in Matroska. At another speed
+    it is stretched, its pitch kept, by libavfilter's atempo.
 
     Args:
         source: the footage's file.
@@ -69,11 +100,16 @@ def sound_out(
         start: the footage's time, in seconds, that is the result's 0.
         seconds: how long the result is.
         trimmed: whether that is a part of the footage.
+        pace: times as fast as it was shot.
     """
     held = COPIED[ending]
-    if (held is None or sound.codec in held) and (not trimmed or ending == ".mp4"):
+    if (
+        pace == AS_SHOT
+        and (held is None or sound.codec in held)
+        and (not trimmed or ending == ".mp4")
+    ):
         return SoundCopy(source, sound, out, start, seconds if trimmed else float("inf"))
-    return SoundMade(source, sound, out, MADE[ending], start, seconds)
+    return SoundMade(source, sound, out, MADE[ending], start, seconds, pace)
 
 
 class SoundCopy:
@@ -125,7 +161,7 @@ class SoundCopy:
 
 
 class SoundMade:
-    """Sound decoded, cut to the sample, and encoded anew."""
+    """Sound decoded, cut to the sample, stretched where the clip is, and encoded anew."""
 
     def __init__(
         self,
@@ -135,14 +171,13 @@ class SoundMade:
         encoder: str,
         start: Fraction,
         seconds: float,
+        pace: Fraction,
     ) -> None:
-        self._start = start
         self._container = open_container(source)
         stream = self._container.streams.audio[
             [s.index for s in self._container.streams.audio].index(sound.stream)
         ]
         self._rate = OPUS_RATE if encoder == "libopus" else sound.rate
-        self._total = round(seconds * self._rate)
         layout = stream.codec_context.layout.name
         if " " in layout:  # "2 channels" does not say which
             layout = LAYOUTS.get(sound.channels, layout)
@@ -156,7 +191,12 @@ class SoundMade:
         if sound.language:
             self._stream.metadata["language"] = sound.language
         self._resampler = AudioResampler(format=format_name, layout=layout, rate=self._rate)
-        self._heard = self._cut(self._resampled(self._container.demux(stream)))
+        total = round(seconds * self._rate)
+        heard = self._resampled(self._container.demux(stream))
+        if pace != AS_SHOT:
+            cut = self._cut(heard, start, round(seconds * self._rate * pace))
+            heard, start = self._stretched(cut, pace, format_name), Fraction(0)
+        self._heard = self._cut(heard, start, total)
         self._given = 0
         self._done = False
 
@@ -177,16 +217,39 @@ class SoundMade:
         said.sample_rate, said.pts, said.time_base = frame.sample_rate, frame.pts, frame.time_base
         return said
 
-    def _cut(self, frames: Iterator[av.AudioFrame]) -> Iterator[av.AudioFrame]:
-        """Frames whose samples are the result's, from its first to its last, without a gap."""
+    def _stretched(
+        self, frames: Iterator[av.AudioFrame], pace: Fraction, format_name: str
+    ) -> Iterator[av.AudioFrame]:
+        """The frames, their time 0 kept, made to go `pace` times as fast at the same pitch."""
+        graph = av.filter.Graph()
+        said = f"sample_rate={self._rate}:sample_fmt={format_name}:channel_layout={self._layout}"
+        chain = [graph.add("abuffer", f"{said}:time_base=1/{self._rate}")]
+        chain += [graph.add("atempo", f"{tempo:.9f}") for tempo in _tempos(float(pace))]
+        chain.append(graph.add("aformat", f"sample_fmts={format_name}"))
+        chain.append(graph.add("abuffersink"))
+        graph.link_nodes(*chain).configure()
+        last = None
+        for last in frames:
+            graph.push(last)
+            yield from _pulled(graph)
+        if last is not None:  # atempo keeps back what its windows do not fill
+            quiet = self._silence(last, round(self._rate * WINDOWS * max(pace, 1)))
+            graph.push(self._frame(quiet, last, last.pts + last.samples))
+        graph.push(None)
+        yield from _pulled(graph)
+
+    def _cut(
+        self, frames: Iterator[av.AudioFrame], start: Fraction, total: int
+    ) -> Iterator[av.AudioFrame]:
+        """`total` samples from the time `start` on, without a gap."""
         at = 0
         for frame in frames:
             if frame.pts is not None:
-                begins = round((frame.pts * frame.time_base - self._start) * self._rate)
+                begins = round((frame.pts * frame.time_base - start) * self._rate)
             else:
                 begins = at
             if begins - at > GAP * self._rate:
-                quiet = min(begins, self._total) - at
+                quiet = min(begins, total) - at
                 if quiet > 0:
                     yield self._frame(self._silence(frame, quiet), frame, at)
                     at += quiet
@@ -194,12 +257,12 @@ class SoundMade:
                 begins = at
             samples = frame.to_ndarray()
             channels = 1 if frame.format.is_planar else len(frame.layout.channels)
-            first, last = max(at - begins, 0), min(frame.samples, self._total - begins)
+            first, last = max(at - begins, 0), min(frame.samples, total - begins)
             if first >= last:
                 continue
             yield self._frame(samples[:, first * channels : last * channels], frame, at)
             at += last - first
-            if at >= self._total:
+            if at >= total:
                 return
 
     def _silence(self, like: av.AudioFrame, count: int) -> np.ndarray:

@@ -1451,6 +1451,11 @@ export interface components {
              */
             speed?: number | null;
             /**
+             * Sound
+             * @description What becomes of its sound at that speed; off where left out.
+             */
+            sound?: ("off" | "stretched") | null;
+            /**
              * Between
              * @description What is shown between frames at that speed; motion where left out.
              */
@@ -1737,7 +1742,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "bands" | "tones" | "ramp" | "file";
+            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio";
             /** Default */
             default: unknown;
             /** Low */
@@ -1941,6 +1946,11 @@ export interface components {
             lively: boolean;
             /** Colour Only */
             colour_only: boolean;
+            /**
+             * Handle
+             * @description What of it is set on the picture itself.
+             */
+            handle: ("point" | "ellipse" | "window") | null;
             /**
              * Measures
              * @description It can be set from the whole clip.

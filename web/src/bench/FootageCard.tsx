@@ -4,6 +4,7 @@ import { useState } from "react";
 import { busyWith } from "../api/busy";
 import { api, type Clip, got } from "../api/client";
 import { asked } from "../api/lines";
+import { NumberField } from "../controls/NumberField";
 import { bench, notice, useBench } from "../state/bench";
 import { chooseClip } from "../state/clips";
 import { Notices } from "./Notices";
@@ -20,8 +21,14 @@ const RATES = ["24000/1001", "24", "25", "30000/1001", "30", "50", "60000/1001",
 /** Frames on each side that brightness is evened over. */
 const WINDOWS = [3, 6, 12, 24, 48];
 
-/** Times as fast as it was shot. */
-const SPEEDS = [0.1, 0.2, 0.25, 0.3, 0.4, 0.5, 0.6, 0.75, 0.8, 1.25, 1.5, 2, 3, 4, 6, 8];
+/** Per cent of the speed it was shot at. */
+const SLOWEST = 10;
+const FASTEST = 800;
+
+/** What no file says: without it, it is as `now` has it. */
+const OF_OURS = new Set<Said>(["deflicker", "speed", "between", "sound"]);
+
+const isRetimed = (clip: Clip) => clip.reading.speed != null && clip.reading.speed !== 1;
 
 const inNumbers = (rate: string) => {
   const [above = 0, below = 1] = rate.split("/").map(Number);
@@ -42,6 +49,8 @@ const SAYINGS: {
   /** The clip is measured for it first. */
   measured?: boolean;
   number?: boolean;
+  /** It is typed, in per cent. */
+  percent?: boolean;
 }[] = [
   {
     name: "matrix",
@@ -117,10 +126,11 @@ const SAYINGS: {
   {
     name: "speed",
     label: "speed",
-    help: "Times as fast as it was shot; at another speed it has no sound.",
-    choices: SPEEDS.map((speed) => [String(speed), `${Math.round(100 * speed)} %`]),
+    help: "Per cent of the speed it was shot at, 10 to 800.",
+    choices: [],
     now: () => "as shot",
     number: true,
+    percent: true,
   },
   {
     name: "between",
@@ -132,7 +142,15 @@ const SAYINGS: {
       ["motion", "along the motion"],
     ],
     now: () => "along the motion",
-    of: (clip) => clip.reading.speed != null && clip.reading.speed !== 1,
+    of: isRetimed,
+  },
+  {
+    name: "sound",
+    label: "sound then",
+    help: "Whether its sound is left out at that speed, or stretched at the same pitch.",
+    choices: [["stretched", "stretched"]],
+    now: () => "off",
+    of: isRetimed,
   },
 ];
 
@@ -172,6 +190,7 @@ function Saying({
   now,
   measured,
   number,
+  percent,
 }: { clip: Clip } & (typeof SAYINGS)[0]) {
   const [part, setPart] = useState<number | null>(null);
   const queries = useQueryClient();
@@ -200,34 +219,51 @@ function Saying({
       setPart(null);
     }
   };
+  const order = (word: string) => {
+    last = busyWith(last.then(() => say(word)));
+  };
   return (
     <Flex justify="space-between" align="center" gap="10px" fontSize="12px" title={help}>
       <Box color="wallMute" role={measured ? "status" : undefined}>
         {part === null ? label : `measuring, ${Math.round(100 * part)} %`}
       </Box>
-      <Select
-        aria-label={`Read ${label} as`}
-        value={said}
-        onChange={(event) => {
-          const word = event.target.value;
-          last = busyWith(last.then(() => say(word)));
-        }}
-        height="24px"
-        width="172px"
-        bg={said ? "wallOn" : "wallKey"}
-        color={said ? "wallOnInk" : "wallInk"}
-        borderRadius="4px"
-        px="5px"
-        cursor="pointer"
-      >
-        <option value="">{said ? (number ? now(clip) : "as the file says") : now(clip)}</option>
-        {choices.map(([value, words]) => (
-          <option key={value} value={value}>
-            {words}
-            {value === said ? ", as said here" : ""}
+      {percent && (
+        <Flex align="center" gap="6px" width="172px">
+          <NumberField
+            label={`Read ${label} as`}
+            value={100 * Number(said || 1)}
+            least={SLOWEST}
+            most={FASTEST}
+            digits={1}
+            onSay={(value) => order(value === 100 ? "" : String(value / 100))}
+          />
+          %
+        </Flex>
+      )}
+      {!percent && (
+        <Select
+          aria-label={`Read ${label} as`}
+          value={said}
+          onChange={(event) => order(event.target.value)}
+          height="24px"
+          width="172px"
+          bg={said ? "wallOn" : "wallKey"}
+          color={said ? "wallOnInk" : "wallInk"}
+          borderRadius="4px"
+          px="5px"
+          cursor="pointer"
+        >
+          <option value="">
+            {said ? (OF_OURS.has(name) ? now(clip) : "as the file says") : now(clip)}
           </option>
-        ))}
-      </Select>
+          {choices.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+              {value === said ? ", as said here" : ""}
+            </option>
+          ))}
+        </Select>
+      )}
     </Flex>
   );
 }

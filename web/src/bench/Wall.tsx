@@ -6,6 +6,7 @@ import { setBox, shown, watchShown } from "../state/pictures";
 import { valueAt } from "../state/readings";
 import { findStep } from "../state/steps";
 import { CompareColumn } from "./Compare";
+import { Handles } from "./Handles";
 import { Notices } from "./Notices";
 import { pointAt, UnderPointer } from "./UnderPointer";
 
@@ -255,6 +256,7 @@ function Picture() {
             drag.current = null;
           }}
         />
+        {!trueSize && !holding && compare !== "beside" && <Handles width={width} height={height} />}
         {compare === "wipe" && !holding && <WipeLine />}
         {both && !holding ? (
           <>

@@ -40,6 +40,7 @@ function shownAs(setting: Setting) {
     return { scale: 100, step: fine ? 0.1 : 1, digits: fine ? 1 : 0 };
   }
   if (setting.unit === "px@1080" && high <= 20) return { scale: 1, step: 0.1, digits: 1 };
+  if (setting.unit === "ratio") return { scale: 1, step: 0.01, digits: 2 };
   if (setting.unit === "factor" || setting.unit === "channels" || setting.unit === "stops")
     return { scale: 1, step: setting.unit === "stops" ? 0.05 : 0.01, digits: 2 };
   return { scale: 1, step: 1, digits: 0 };
@@ -47,9 +48,24 @@ function shownAs(setting: Setting) {
 
 /** How many rows a control takes of its column. */
 export const rowsOf = (setting: Setting) =>
-  ({ channels: 3, tones: 3 })[setting.unit as string] ?? 1;
+  ({ channels: 3, tones: 3, place: 2, ratio: 2 })[setting.unit as string] ?? 1;
 
 const CHANNELS = ["R", "G", "B"];
+
+const SIDES = ["across", "down"];
+
+/** Shapes of frames that are in use. */
+const RATIOS: [string, number][] = [
+  ["16:9", 16 / 9],
+  ["4:3", 4 / 3],
+  ["1:1", 1],
+  ["9:16", 9 / 16],
+  ["1.85:1", 1.85],
+  ["2.39:1", 2.39],
+  ["21:9", 21 / 9],
+];
+
+const nearest = (ratio: number) => RATIOS.find(([, known]) => Math.abs(known - ratio) < 0.002)?.[0];
 
 /** The control of a setting, with its mark for keys. */
 export function SettingControl({ step, setting }: { step: Step; setting: Setting }) {
@@ -136,6 +152,44 @@ function Control({ step, setting }: { step: Step; setting: Setting }) {
           onMove={(given, done) => change((value as number[]).with(i, given), done)}
         />
       ));
+    case "place":
+      return SIDES.map((side, i) => (
+        <NumberControl
+          key={side}
+          label={`${setting.label} ${side}`}
+          value={(value as number[])[i] ?? 0}
+          initial={(setting.default as number[])[i] ?? 0}
+          {...number}
+          unit="%"
+          scale={100}
+          onMove={(given, done) => change((value as number[]).with(i, given), done)}
+        />
+      ));
+    case "ratio":
+      return (
+        <>
+          <Choice
+            label="Shape"
+            help={setting.help}
+            value={nearest(Number(value)) ?? ""}
+            choices={[
+              ...(nearest(Number(value)) ? [] : [{ value: "", says: "as typed" }]),
+              ...RATIOS.map(([name]) => ({ value: name, says: name })),
+            ]}
+            onChoose={(name) =>
+              change(RATIOS.find(([known]) => known === name)?.[1] ?? Number(value))
+            }
+          />
+          <NumberControl
+            label={setting.label}
+            value={Number(value)}
+            initial={Number(setting.default)}
+            {...number}
+            unit=":1"
+            onMove={change}
+          />
+        </>
+      );
     default:
       return (
         <NumberControl

@@ -3,9 +3,10 @@
 from collections.abc import Iterator
 from typing import Any, NamedTuple
 
+from yearning.core.cache import PictureCache
 from yearning.core.look import Look
 from yearning.core.measure.flashes import Fault, Flashes, seconds_at_fault
-from yearning.core.path import Footage, Path, PictureCache, Tables, no_tables
+from yearning.core.path import Footage, Path, Tables, no_tables
 
 LINES = 288
 """Of the pictures that are looked at: four to a place's side."""

@@ -8,6 +8,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.cache import PictureCache
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.look import Bundle, Look, each_step
 from yearning.core.measure.flash_check import StepFlashes, caused, fault_said
@@ -22,7 +23,7 @@ from yearning.core.motion import (
     trusted,
     warped,
 )
-from yearning.core.path import Footage, Path, PictureCache, Tables, no_tables
+from yearning.core.path import Footage, Path, Tables, no_tables
 from yearning.core.picture import Picture
 from yearning.core.step import Step
 from yearning.core.treatment import Treatment
@@ -80,7 +81,7 @@ class Flag(NamedTuple):
 def is_lively(step: Step) -> bool:
     """Whether a step changes from frame to frame by intent: grain does, and bursts do."""
     if step.bursts or any(
-        isinstance(inner.settings, Treatment) and inner.settings.lively and inner.on
+        isinstance(inner.settings, Treatment) and inner.settings.is_lively() and inner.on
         for _, _, inner in each_step((step,))
     ):
         return step.on
@@ -98,7 +99,7 @@ def steady_part(look: Look) -> Look:
                 update={"settings": step.settings.model_copy(update={"steps": inner})}
             )
         else:
-            lively |= step.settings.lively
+            lively |= step.settings.is_lively()
         return step.model_copy(update={"on": False}) if lively else step
 
     return look.model_copy(update={"steps": tuple(map(calm, look.steps))})
@@ -299,8 +300,8 @@ def _errors(now: _Seen, before: _Seen, at: Flow, mask: Mask) -> NDArray[np.float
 def _motion(now: Codes, before: Codes) -> tuple[Flow, Mask]:
     """The flow back, and where it is to be trusted."""
     with ThreadPoolExecutor(1) as other:
-        forth = other.submit(flow_between, before, now)
-        back = flow_between(now, before)
+        forth = other.submit(flow_between, before, now, "fine")
+        back = flow_between(now, before, "fine")
     return back, trusted(back, forth.result())
 
 

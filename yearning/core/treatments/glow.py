@@ -6,15 +6,18 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import filters
-from yearning.core.blocks import BlocksEnlarged, add_neighbours, block_side, variance_done
+from yearning.core.blocks import BlocksEnlarged, block_side, blocks_of, halo, mirroring_side
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.colour.transfer import to_code, to_light
+from yearning.core.colour.transfer import to_code
+from yearning.core.highlights import gather_highlights, mid_tone
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
 
 PARTS = ((1 / 6, 0.45), (1 / 2.4, 0.3), (1.0, 0.25))
 """(σ as a part of `spread`, weight): a lamp's core, its bloom, and the mist around it."""
+
+OVERVIEW_ROWS = 30
+"""Rows of blocks, about, on which a whole clip's brightness is told."""
 
 SIGMA_PER_BLOCK = 1.4
 """σ, in blocks, of the narrowest blur that follows: highlights are averaged over such blocks."""
@@ -38,8 +41,9 @@ class Glow(Treatment):
     """Bright parts bloom and lift the picture.
 
     The parts lighter than `from_light` are taken with a smooth knee, blurred by a sum of three
-    gaussians, and laid back by the step's blend (screen, as made). `hold_light` takes back, from
-    the mid-tones alone, the brightness the glow adds to them.
+    gaussians, and laid back by the step's blend (screen, as made). Light beyond white glows as much
+    as it is. `hold_light` takes back, from the mid-tones alone, the brightness the glow adds to
+    them over the whole clip.
     """
 
     kind = "glow"
@@ -98,40 +102,54 @@ class Glow(Treatment):
         help="Blur light rather than code values: small lamps glow harder.",
     )
 
-    def reach(self) -> Reach:
+    def neighbours(self) -> Reach:
         """`settle` frames on both sides."""
         return Reach(self.settle, self.settle)
 
     def drive(self, size: Size) -> Drive:
         """Highlights and luma averaged over blocks, shape `(4, rows, columns)`."""
-        block = self._block(size)
+        return self._drive(size, self._block(size))
+
+    def over_clip(self, size: Size) -> Drive:
+        """The same over blocks so large that the brightness of many frames is soon told."""
+        return self._drive(size, self._overview_block(size))
+
+    def _drive(self, size: Size, block: int) -> Drive:
         low, roll = np.float32(self.from_light), np.float32(max(self.roll_in, 1e-4))
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
-            _see(band, top, size.height, block, low, roll, self.linear, values)
+            gather_highlights(
+                band, top, size.height, block, low, roll, self.linear, np.float32(0), values
+            )
 
-        return Drive(
-            ("glow", low, roll, self.linear, block),
-            (4, -(-size.height // block), -(-size.width // block)),
-            block,
-            gather,
-        )
+        key = ("highlights", low, roll, self.linear, block)
+        return Drive(key, (4, *blocks_of(size, block)), block, gather, luma=3)
 
     def prepare(self, at: Moment) -> Halo:
         """The blurred highlights at reduced size, and how far to pull the mid-tones down."""
         block = self._block(at.size)
-        seen = at.settled(self.settle)
-        bright, luma = seen[:3], seen[3]
-        # averaging over blocks blurs by the variance of a box, and enlarging them by its own
-        done = variance_done(block)
-        sigma = self.spread * at.scale / block
-        parts = [((sigma * s) ** 2 - done, w) for s, w in PARTS]
-        halo = filters.gaussian_sum(bright, [(max(v, 0.01) ** 0.5, w) for v, w in parts])
+        light = self._halo(at.settled(self.settle)[:3], block, at.size)
+        pull = self.hold_light * float(at.told()[0]) if self.hold_light else 0.0
+        return Halo(BlocksEnlarged(light, block, at.size), pull)
+
+    def _halo(self, bright: Picture, block: int, size: Size) -> Picture:
+        parts = [(self.spread * size.scale * part, weight) for part, weight in PARTS]
+        light = halo(bright, block, size, parts)
         if self.linear:
-            _coded(halo)
-        halo *= self._tint()[:, None, None]
-        pull = self.hold_light * _lift(halo, luma) if self.hold_light else 0.0
-        return Halo(BlocksEnlarged(halo, block, at.size), pull)
+            _coded(light)
+        light *= self._tint()[:, None, None]
+        return light
+
+    def tell(self, seen: list[NDArray[np.float32]], size: Size) -> NDArray[np.float32]:
+        """How far mid-tones are pulled down to be, over the clip, as bright as they were."""
+        block = self._overview_block(size)
+        lift = room = 0.0
+        for frame in seen:
+            light = self._halo(frame[:3], block, size)
+            rows, columns = frame.shape[1:]
+            lifted, under = _lift(light[:, :rows, :columns], frame[3])
+            lift, room = lift + lifted, room + under
+        return np.array([lift / max(room, 1e-9)], np.float32)
 
     def apply(self, band: Band) -> None:
         """The glow alone, on black; below 0 where the mid-tones are to be pulled down."""
@@ -142,7 +160,10 @@ class Glow(Treatment):
 
     def _block(self, size: Size) -> int:
         """The side of the blocks in pixels: the largest that the narrowest blur allows."""
-        return block_side(self.spread * size.scale * PARTS[0][0] / SIGMA_PER_BLOCK)
+        return mirroring_side(self.spread * size.scale * PARTS[0][0] / SIGMA_PER_BLOCK, size)
+
+    def _overview_block(self, size: Size) -> int:
+        return block_side(size.height / OVERVIEW_ROWS)
 
     def _tint(self) -> NDArray[np.float32]:
         """Gains of R, G, B that tint white without changing its luma."""
@@ -153,74 +174,6 @@ class Glow(Treatment):
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _see(
-    band: Picture,
-    top: int,
-    height: int,
-    block: int,
-    low: np.float32,
-    roll: np.float32,
-    linear: bool,
-    out: NDArray[np.float32],
-) -> None:
-    """Block means of highlights and luma of the rows from `top`, a multiple of `block`, on.
-
-    Blocks beyond the picture's edge, at `height`, see it mirrored.
-    """
-    rows, width = band.shape[1:]
-    columns = out.shape[2]
-    sums = np.empty((4, columns * block), np.float32)
-    luma, weight = np.empty(width, np.float32), np.empty(width, np.float32)
-    spare = np.empty(columns * block, np.float32)
-    share = _ONE / np.float32(block * block)
-    for i in range(top // block, -(-(top + rows) // block)):
-        sums[:] = _ZERO
-        for k in range(block):
-            y = i * block + k
-            y = (y if y < height else max(2 * height - 1 - y, top)) - top
-            for x in range(width):
-                luma[x] = KR * band[0, y, x] + KG * band[1, y, x] + KB * band[2, y, x]
-            for x in range(width):
-                sums[3, x] += luma[x]
-            above = _ZERO  # a sum, since LLVM vectorizes that and not a maximum
-            for x in range(width):
-                above += max(luma[x] - low, _ZERO)
-            if above > _ZERO:
-                _add_highlights(band, y, luma, low, roll, linear, weight, sums)
-        for c in range(4):
-            for x in range(width, columns * block):
-                sums[c, x] = sums[c, max(2 * width - 1 - x, 0)]
-            line = add_neighbours(sums[c], block, spare)
-            for x in range(columns):
-                out[c, i, x] = line[x] * share
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _add_highlights(
-    band: Picture,
-    y: int,
-    luma: NDArray[np.float32],
-    low: np.float32,
-    roll: np.float32,
-    linear: bool,
-    weight: NDArray[np.float32],
-    sums: Plane,
-) -> None:
-    """Add what glows of a row to the sums; `weight` is scratch."""
-    per = _ONE / roll
-    for x in range(luma.shape[0]):
-        t = min(max((luma[x] - low) * per, _ZERO), _ONE)
-        weight[x] = t * t * (np.float32(3) - np.float32(2) * t)
-    for c in range(3):
-        if linear:
-            for x in range(luma.shape[0]):
-                sums[c, x] += weight[x] * to_light(max(band[c, y, x], _ZERO))
-        else:
-            for x in range(luma.shape[0]):
-                sums[c, x] += weight[x] * max(band[c, y, x], _ZERO)
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
 def _coded(halo: Picture) -> None:
     for c in range(3):
         for y in range(halo.shape[1]):
@@ -228,25 +181,21 @@ def _coded(halo: Picture) -> None:
                 halo[c, y, x] = to_code(halo[c, y, x])
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
-def _mid(luma: np.float32) -> np.float32:
-    """How much a mid-tone it is: 0 at black and white, 1 half-way."""
-    inside = min(max(luma, _ZERO), _ONE)
-    return np.float32(4) * inside * (_ONE - inside)
-
-
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _lift(halo: Picture, luma: Plane) -> float:
-    """The pull, times `_mid`, that undoes what screening `halo` adds to the mid-tones' mean."""
+def _lift(halo: Picture, luma: Plane) -> tuple[float, float]:
+    """What screening `halo` adds to the mid-tones' mean, and what a pull of 1 takes from it.
+
+    Both are sums: of the lift weighed by `mid_tone`, and of `mid_tone` as a glow so weighed.
+    """
     lift = 0.0
-    room = 1e-6 * luma.size
+    room = 0.0
     for y in range(luma.shape[0]):
         for x in range(luma.shape[1]):
-            mid = _mid(luma[y, x])
+            mid = mid_tone(luma[y, x])
             above = mid * (_ONE - min(max(luma[y, x], _ZERO), _ONE))
             lift += above * (KR * halo[0, y, x] + KG * halo[1, y, x] + KB * halo[2, y, x])
             room += above * mid
-    return lift / room
+    return lift, room
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -270,7 +219,7 @@ def _glow(
         if pull != _ZERO:
             for x in range(width):
                 luma = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
-                down[x] = pull * _mid(luma)
+                down[x] = pull * mid_tone(luma)
         for p in range(3):
             for x in range(width):
                 out[p, into + y, x] = (

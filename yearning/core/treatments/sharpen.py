@@ -43,7 +43,7 @@ class Sharpen(Treatment):
 
     def prepare(self, at: Moment) -> Plane:
         """Blurred luma."""
-        blurred: Plane = filters.gaussian(at.driven(0), self.radius * at.scale)[0]
+        blurred: Plane = filters.gaussian(at.driven(), self.radius * at.scale)[0]
         return blurred
 
     def apply(self, band: Band) -> None:

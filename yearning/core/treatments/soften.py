@@ -1,6 +1,6 @@
 """Soften."""
 
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,17 +9,15 @@ from yearning.core import filters
 from yearning.core.blocks import (
     BlocksEnlarged,
     blocks_of,
+    blurred,
     gather_means,
     mirrored_on,
     mirroring_side,
     variance_done,
+    within,
 )
 from yearning.core.picture import Picture, Size
-from yearning.core.resampling import TRUNCATE, weigh_rows
 from yearning.core.treatment import Band, Drive, Moment, Treatment, setting
-
-SPLINE_BEYOND = 2
-"""Blocks beyond the last that enlarging it reads."""
 
 LEAST_BLOCKS = {"gaussian": 2.0, "disc": 8.0}
 """Blocks to a gaussian's σ, or to a disc's radius, at least."""
@@ -56,36 +54,25 @@ class Soften(Treatment):
         block = self._block(size)
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
-            gather_means(band, top, size.height, block, values)
+            gather_means(band, top, size.height, block, False, values)
 
         return Drive(("means", block), (3, *blocks_of(size, block)), block, gather)
 
     def prepare(self, at: Moment) -> BlocksEnlarged:
         """The blurred picture at reduced size."""
         block = self._block(at.size)
-        radius = self.radius * at.scale / block
-        done = variance_done(block)
-        means = at.driven(0)
-        rows, columns = means.shape[1:]
+        means = at.driven()
         if self.shape == "gaussian":
-            sigma = max(radius**2 - done, 1e-4) ** 0.5
-            wider = mirrored_on(means, block, at.size, round(TRUNCATE * sigma) + 1)
-            blurred = filters.gaussian(wider, sigma)
-        else:  # a disc's variance along an axis is a quarter of its radius squared
-            radius = max(radius**2 - 4 * done, 0.25) ** 0.5
-            wider = mirrored_on(means, block, at.size, round(radius) + 1)
-            blurred = filters.disc(wider, radius)
-        seen = blurred[:, : rows + SPLINE_BEYOND, : columns + SPLINE_BEYOND]
-        return BlocksEnlarged(np.ascontiguousarray(seen), block, at.size)
+            return blurred(means, block, at.size, [(self.radius * at.scale, 1.0)])
+        # a disc's variance along an axis is a quarter of its radius squared
+        radius = max((self.radius * at.scale / block) ** 2 - 4 * variance_done(block), 0.25) ** 0.5
+        wider = mirrored_on(means, block, at.size, round(radius) + 1)
+        return BlocksEnlarged(within(filters.disc(wider, radius), means), block, at.size)
 
     def apply(self, band: Band) -> None:
         """Rows of the blurred picture."""
-        prepared: Any = band.prepared
-        wide, start, weights = prepared.taps(*band.rows)
-        rows = band.picture.shape[1]
-        for plane in range(3):
-            out = band.out[plane, band.into : band.into + rows]
-            weigh_rows(wide[plane], start, weights, out)
+        prepared: BlocksEnlarged = band.prepared
+        prepared.fill(*band.rows, band.result)
 
     def _block(self, size: Size) -> int:
         return mirroring_side(self.radius * size.scale / LEAST_BLOCKS[self.shape], size)

@@ -1,0 +1,241 @@
+"""Focus."""
+
+from typing import NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core import bands, fields, filters
+from yearning.core.blocks import (
+    BlocksEnlarged,
+    blocks_of,
+    gather_means,
+    mirrored_on,
+    mirroring_side,
+    variance_done,
+    within,
+)
+from yearning.core.colour.transfer import to_code
+from yearning.core.memory import new_array
+from yearning.core.picture import Picture, Plane, Size
+from yearning.core.treatment import Band, Drive, Moment, Place, Treatment, setting
+
+LEVELS = (0.35, 0.65, 1.0)
+"""Blurs that are made, as parts of the largest; between them their pictures are mixed."""
+
+BLOCKS_PER_RADIUS = 4.5
+"""Blocks to the largest disc's radius, at least."""
+
+LEAST_PART = 1e-3
+"""Of what is sharp, that still counts where all around is sharp."""
+
+GRAIN_SIGMA, GRAIN_RMS = 0.6, 0.04
+"""σ in px@1080 of the grain that is put back, and its rms at full `regrain`."""
+
+
+class Blurred(NamedTuple):
+    """The blurred pictures, least first; the ellipse; and the weave of the grain put back."""
+
+    levels: tuple[BlocksEnlarged, ...]
+    ellipse: NDArray[np.float32]
+    weave: fields.Weave
+
+
+class Focus(Treatment):
+    """An ellipse stays sharp, and the rest blurs away from it as behind a wide lens.
+
+    The blur is by discs, of light, so lamps open into discs of their own. Only what is itself out
+    of focus goes into it: each picture is weighed by how far it is, and what is gathered divided by
+    the weights gathered, so the sharp subject does not bleed into its surroundings. The largest
+    radius is reached `fall` ellipses further out. The form is common practice, no source.
+    """
+
+    kind = "focus"
+    stage = "glass"
+    says = "an ellipse stays sharp, the rest blurs away"
+    handle = "ellipse"
+
+    centre: Place = setting(
+        (0.5, 0.5), 0, 1, unit="place", label="Centre", help="The middle of what is sharp."
+    )
+    size: Place = setting(
+        (0.16, 0.4),
+        0.02,
+        1,
+        unit="place",
+        label="Size",
+        help="Half the ellipse, of the width and of the height.",
+    )
+    turn: float = setting(0.0, -90, 90, unit="degrees", label="Turn", help="Of the ellipse.")
+    fall: float = setting(
+        0.9,
+        0.05,
+        3,
+        unit="factor",
+        least=0.01,
+        most=20,
+        label="Fall",
+        help="How far out the blur is full, in ellipses beyond its rim.",
+    )
+    blur: float = setting(
+        16.0, 0, 60, unit="px@1080", least=0, most=400, label="Blur", help="The largest radius."
+    )
+    regrain: float = setting(
+        0.0,
+        0,
+        1,
+        least=0,
+        most=4,
+        label="Regrain",
+        help="Grain put back where the blur took it, new in every frame.",
+    )
+
+    def is_lively(self) -> bool:
+        """With grain put back it changes in every frame."""
+        return self.regrain > 0
+
+    def drive(self, size: Size) -> Drive:
+        """Light averaged over blocks, shape `(3, rows, columns)`."""
+        block = self._block(size)
+
+        def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
+            gather_means(band, top, size.height, block, True, values)
+
+        return Drive(("light", block), (3, *blocks_of(size, block)), block, gather)
+
+    def prepare(self, at: Moment) -> Blurred:
+        """The picture blurred by discs of several sizes, at reduced size."""
+        block, light = self._block(at.size), at.driven()
+        ellipse = self._ellipse(at)
+        rows, columns = light.shape[1:]
+        weighed = new_array((4, rows, columns))
+        _weigh(light, ellipse, block, weighed)
+        done = 4 * variance_done(block)
+        made: list[BlocksEnlarged | None] = [None] * len(LEVELS)
+
+        def blur(n: int) -> None:
+            radius = max((LEVELS[n] * self.blur * at.scale / block) ** 2 - done, 0.25) ** 0.5
+            wider = mirrored_on(weighed, block, at.size, round(radius) + 1)
+            blurred = within(filters.disc(wider, radius), weighed)
+            out = new_array((3, *blurred.shape[1:]))
+            _divided(blurred, out)
+            made[n] = BlocksEnlarged(out, block, at.size)
+
+        bands.each(blur, len(LEVELS))
+        weave = fields.weave_for(at.size, at.full, GRAIN_SIGMA, 0.0)
+        return Blurred(tuple(level for level in made if level), ellipse, weave)
+
+    def apply(self, band: Band) -> None:
+        """Rows sharp within the ellipse, and blurred beyond it."""
+        blurred: Blurred = band.prepared
+        shape = band.picture.shape
+        levels = new_array((len(LEVELS), *shape))
+        for level, out in zip(blurred.levels, levels, strict=True):
+            level.fill(*band.rows, out)
+        noise = np.zeros((1, 1), np.float32)
+        if self.regrain:
+            noise = new_array(shape[1:])
+            fields.weave_rows(*blurred.weave, 1, 0, band.at.frame, band.top, noise)
+        _focus(
+            band.picture,
+            band.top,
+            blurred.ellipse,
+            levels,
+            noise,
+            np.float32(GRAIN_RMS * self.regrain),
+            band.out,
+            band.into,
+        )
+
+    def _block(self, size: Size) -> int:
+        return mirroring_side(self.blur * size.scale / BLOCKS_PER_RADIUS, size)
+
+    def _ellipse(self, at: Moment) -> NDArray[np.float32]:
+        """Its centre in pixels, what makes places distances of 1 at its rim, and the fall."""
+        box = at.shown
+        angle = np.radians(self.turn)
+        wide = max(self.size[0], 1e-3) * box.width
+        high = max(self.size[1], 1e-3) * box.height
+        return np.array(
+            [
+                box.left + self.centre[0] * box.width,
+                box.top + self.centre[1] * box.height,
+                np.cos(angle) / wide,
+                np.sin(angle) / wide,
+                -np.sin(angle) / high,
+                np.cos(angle) / high,
+                1 / self.fall,
+            ],
+            np.float32,
+        )
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _away(x: np.float32, y: np.float32, ellipse: NDArray[np.float32]) -> np.float32:
+    """How far out of focus a place is, 0..1; pixels from the ellipse's centre."""
+    zero, one = np.float32(0), np.float32(1)
+    u = x * ellipse[2] + y * ellipse[3]
+    v = x * ellipse[4] + y * ellipse[5]
+    t = min(max((np.sqrt(u * u + v * v) - one) * ellipse[6], zero), one)
+    return np.float32(t * t * (np.float32(3) - np.float32(2) * t))
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _weigh(light: Picture, ellipse: NDArray[np.float32], block: int, out: Picture) -> None:
+    """Light by how far out of focus it is, and that weight."""
+    half = np.float32(block) / np.float32(2)
+    for y in range(light.shape[1]):
+        down = np.float32(y * block) + half - ellipse[1]
+        for x in range(light.shape[2]):
+            across = np.float32(x * block) + half - ellipse[0]
+            away = _away(across, down, ellipse)
+            weight = max(min(np.float32(4) * away, np.float32(1)), np.float32(LEAST_PART))
+            out[3, y, x] = weight
+            for c in range(3):
+                out[c, y, x] = weight * light[c, y, x]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def _divided(weighed: Picture, out: Picture) -> None:
+    """Weighed light by its weight, display-coded."""
+    for c in range(3):
+        for y in range(out.shape[1]):
+            for x in range(out.shape[2]):
+                part = max(weighed[3, y, x], np.float32(1e-6))
+                out[c, y, x] = to_code(weighed[c, y, x] / part)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _focus(
+    picture: Picture,
+    top: int,
+    ellipse: NDArray[np.float32],
+    levels: NDArray[np.float32],
+    noise: Plane,
+    grain: np.float32,
+    out: Picture,
+    into: int,
+) -> None:
+    zero, one = np.float32(0), np.float32(1)
+    a, b, c = np.float32(LEVELS[0]), np.float32(LEVELS[1]), np.float32(LEVELS[2])
+    height, width = picture.shape[1:]
+    first, second = np.empty(width, np.float32), np.empty(width, np.float32)
+    third, away = np.empty(width, np.float32), np.empty(width, np.float32)
+    for i in range(height):
+        down = np.float32(top + i) + np.float32(0.5) - ellipse[1]
+        for x in range(width):
+            w = _away(np.float32(x) + np.float32(0.5) - ellipse[0], down, ellipse)
+            away[x] = min(w / a, one)
+            first[x] = away[x]
+            second[x] = min(max((w - a) / (b - a), zero), one)
+            third[x] = min(max((w - b) / (c - b), zero), one)
+        for p in range(3):
+            for x in range(width):
+                sharp = picture[p, i, x]
+                seen = sharp + first[x] * (levels[0, p, i, x] - sharp)
+                seen += second[x] * (levels[1, p, i, x] - seen)
+                out[p, into + i, x] = seen + third[x] * (levels[2, p, i, x] - seen)
+            if grain > zero:
+                for x in range(width):
+                    out[p, into + i, x] += grain * away[x] * noise[i, x]

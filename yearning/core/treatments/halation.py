@@ -1,0 +1,143 @@
+"""Halation."""
+
+import colorsys
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.blocks import BlocksEnlarged, blocks_of, halo, mirroring_side
+from yearning.core.highlights import gather_highlights
+from yearning.core.lighting import lay_light
+from yearning.core.picture import Picture, Plane, Size
+from yearning.core.treatment import Band, Drive, Moment, Treatment, setting
+
+HOLLOW = 0.55
+"""σ of what a ring's middle is hollowed by, as a part of the ring's own."""
+
+NEAR = 0.45
+"""Spread of the inner, orange ring as a part of the red one's."""
+
+ORANGER = 18.0
+"""Degrees of hue by which the inner ring lies nearer to yellow."""
+
+SHARES = (2.4, 1.1)
+"""Light of the outer and of the inner ring at full strength, of that which scatters; more than
+whole, since a display's white stands for lamps that were far brighter."""
+
+SEES_RED = (0.75, 0.25)
+"""Parts of red and green light that reach the base and come back."""
+
+KNEE = 0.3
+"""Luma over which light comes to scatter fully; a soft knee does not pop in motion."""
+
+MIDS = 0.06
+"""How strongly mid-tones scatter at full warmth, beside highlights."""
+
+SIGMA_PER_BLOCK = 0.9
+"""σ, in blocks, of the narrowest blur that follows."""
+
+
+class Halation(Treatment):
+    """Bright light, reflected by the film's base, comes back red around what it came from.
+
+    Light that meets the back of the base beyond the critical angle is reflected whole, so it
+    returns as a ring and not as a blur; coming from behind it exposes the red layer most, and near
+    its source the green one too, which makes orange. What is already full of red takes no more.
+    The ring is a gaussian less a narrower one, with nothing at its middle and an energy of 1; its
+    form is common practice, no source. All of it is done in light.
+    """
+
+    kind = "halation"
+    stage = "light"
+    says = "bright light comes back red from the film's base"
+
+    from_light: float = setting(
+        0.7, 0, 1, label="From light", help="Luma from which light gets through to the base."
+    )
+    spread: float = setting(
+        16,
+        2,
+        80,
+        unit="px@1080",
+        least=0.1,
+        most=500,
+        label="Spread",
+        help="How far out the ring lies: a thick base, or a small gauge, has a wide one.",
+    )
+    hue: float = setting(
+        4,
+        -20,
+        40,
+        unit="degrees",
+        label="Hue",
+        help="Of the outer light: 0 is red, 30 orange; nearest its source it is more orange.",
+    )
+    strength: float = setting(
+        0.6, 0, 1, least=0, most=4, label="Strength", help="How much of the light comes back."
+    )
+    mid_warmth: float = setting(
+        0.0,
+        0,
+        1,
+        least=0,
+        most=2,
+        label="Mid warmth",
+        help="How far mid-tones scatter too, as on film without a backing: a warm veil.",
+    )
+
+    def drive(self, size: Size) -> Drive:
+        """Light that scatters and luma, averaged over blocks, shape `(4, rows, columns)`."""
+        block = self._block(size)
+        low, knee = np.float32(self.from_light), np.float32(KNEE)
+        mids = np.float32(MIDS * self.mid_warmth)
+
+        def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
+            gather_highlights(band, top, size.height, block, low, knee, True, mids, values)
+
+        key = ("highlights", low, knee, True, mids, block)
+        return Drive(key, (4, *blocks_of(size, block)), block, gather)
+
+    def prepare(self, at: Moment) -> BlocksEnlarged:
+        """The light that comes back, at reduced size."""
+        block = self._block(at.size)
+        seen = at.driven()
+        light = (SEES_RED[0] * seen[0] + SEES_RED[1] * seen[1])[None]
+        outer = halo(light, block, at.size, _ring(self.spread * at.scale))[0]
+        inner = halo(light, block, at.size, _ring(NEAR * self.spread * at.scale))[0]
+        tints = np.array([self._tint(0), self._tint(ORANGER)], np.float32)
+        tints *= np.float32(self.strength) * np.array(SHARES, np.float32)[:, None]
+        rings = np.empty((3, *outer.shape), np.float32)
+        _returned(outer, inner, tints, rings)
+        return BlocksEnlarged(rings, block, at.size)
+
+    def apply(self, band: Band) -> None:
+        """The picture with the returned light."""
+        lay_light(band.prepared, band)
+
+    def _block(self, size: Size) -> int:
+        narrow = HOLLOW * NEAR * self.spread * size.scale
+        return mirroring_side(narrow / SIGMA_PER_BLOCK, size)
+
+    def _tint(self, more: float) -> tuple[float, float, float]:
+        """The colour as light, its strongest channel 1."""
+        return colorsys.hsv_to_rgb((self.hue + more) % 360 / 360, 1.0, 1.0)
+
+
+def _ring(sigma: float) -> list[tuple[float, float]]:
+    """A ring of energy 1 as a gaussian less a narrower one: parts for `halo`.
+
+    With k = (σi/σo)², (G_σo − k G_σi) / (1 − k) is 0 at its middle and nowhere negative.
+    """
+    k = HOLLOW**2
+    return [(HOLLOW * sigma, -k / (1 - k)), (sigma, 1 / (1 - k))]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _returned(outer: Plane, inner: Plane, tints: Plane, out: Picture) -> None:
+    zero = np.float32(0)
+    for c in range(3):
+        a, b = tints[0, c], tints[1, c]
+        for y in range(outer.shape[0]):
+            for x in range(outer.shape[1]):
+                out[c, y, x] = a * max(outer[y, x], zero) + b * max(inner[y, x], zero)

@@ -1,0 +1,214 @@
+"""Leak."""
+
+from typing import Any, Literal
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core import bands
+from yearning.core.blocks import BlocksEnlarged, blocks_of
+from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.colour.transfer import to_light
+from yearning.core.drift import cloud, drift
+from yearning.core.lighting import lay_light
+from yearning.core.picture import Picture, Plane
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+Edge = Literal[
+    "left", "right", "top", "bottom", "top left", "top right", "bottom left", "bottom right"
+]
+
+INWARD: dict[str, tuple[float, float]] = {
+    "left": (1, 0),
+    "right": (-1, 0),
+    "top": (0, 1),
+    "bottom": (0, -1),
+    "top left": (0.8, 0.6),
+    "top right": (-0.8, 0.6),
+    "bottom left": (0.8, -0.6),
+    "bottom right": (-0.8, -0.6),
+}
+"""Which way light goes from an edge or a corner, across and down."""
+
+OPPOSITE = {
+    "left": "bottom right",
+    "right": "top left",
+    "top": "bottom left",
+    "bottom": "top right",
+    "top left": "right",
+    "top right": "left",
+    "bottom left": "right",
+    "bottom right": "left",
+}
+"""Where a second leak comes from."""
+
+FINE = 90
+"""Rows of the picture of light, at least: its finest texture is several of them wide."""
+
+LOBES = 4
+
+OTHER = 7919
+"""What a second leak's seed is apart from the first's."""
+
+SLOW = 80.0
+"""Frames from one place or brightness to the next, about."""
+
+SWIM, SWIMS = 77, 1.5
+"""The layer of noise by which the texture swims to and fro, and how far, in its own periods."""
+
+WANDERS = 0.22
+"""Of the picture's height: how far a lobe drifts to either side at most."""
+
+
+class Leak(Treatment):
+    """Light that has come through the camera's seams: soft lobes, hot where they come in.
+
+    Several lobes fan out from an edge or a corner of what crops have left of the frame, each with
+    its own width and reach. Where they are brightest they are pale, and further in they turn to the
+    leak's colour and darken to red, as the falling light exposes the film's layers less and less.
+    They wander and breathe by smooth noise of (seed, frame), and have the faint streaks of light
+    along a gap. All of it is done in light. The form is common practice, no source.
+    """
+
+    kind = "leak"
+    stage = "light"
+    says = "light through the camera's seams"
+    lively = True
+
+    from_edge: Edge = setting("left", unit="choice", label="From", help="Where it comes in.")
+    position: float = setting(
+        0.4,
+        0,
+        1,
+        label="Position",
+        help="Where along that edge, from its left or top; from a corner, to which side it leans.",
+    )
+    reach: float = setting(
+        0.45, 0.05, 1.2, least=0.01, most=4, label="Reach", help="How far in, of the width."
+    )
+    colour: Colour = setting(
+        "#ff6a1c", unit="colour", label="Colour", help="Between its pale core and its red end."
+    )
+    second: float = setting(
+        0.0, 0, 1, least=0, most=1, label="Second", help="How strong another is, across from it."
+    )
+    drift: float = setting(
+        0.4, 0, 1, least=0, most=2, label="Drift", help="How far the lobes wander."
+    )
+    breathe: float = setting(
+        0.35, 0, 1, least=0, most=1, label="Breathe", help="How far they swell and fade."
+    )
+    seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another leak.")
+
+    def prepare(self, at: Moment) -> BlocksEnlarged:
+        """The light, at reduced size."""
+        block = max(1, at.size.height // FINE)
+        rows, columns = blocks_of(at.size, block)
+        light = np.zeros((rows, columns), np.float32)
+        box = at.shown
+        scale, wide = block / box.height, box.width / box.height
+        corner = np.array([box.left, box.top]) / box.height
+        leaks: list[tuple[str, float, float]] = [(self.from_edge, self.position, 1.0)]
+        if self.second:
+            leaks.append((OPPOSITE[self.from_edge], 1 - self.position, self.second))
+        for n, (edge, position, strength) in enumerate(leaks):
+            given = (
+                scale,
+                corner + _origin(edge, position, wide),
+                np.array(INWARD[edge]),
+                self._lobes(n, at.frame, strength),
+                self.seed + OTHER * n,
+                SWIMS * self.drift * float(drift(self.seed + OTHER * n, SWIM, at.frame / SLOW)),
+            )
+
+            def shine(top: int, bottom: int, given: tuple[Any, ...] = given) -> None:
+                _shine(light, top, bottom, *given)
+
+            bands.each_band(rows, shine, -(-rows // bands.CORES))
+        base = np.array([to_light(np.float32(c)) for c in rgb_of(self.colour)], np.float32)
+        out = np.empty((3, rows, columns), np.float32)
+        _tinted(light, np.maximum(base, 1e-3), out)
+        return BlocksEnlarged(out, block, at.size)
+
+    def apply(self, band: Band) -> None:
+        """The picture with the light."""
+        lay_light(band.prepared, band)
+
+    def _lobes(self, leak: int, frame: int, strength: float) -> NDArray[np.float32]:
+        """Of each lobe: its place along the edge, width, reach and light, in heights."""
+        seed, slow = self.seed + OTHER * leak, frame / SLOW
+        lobes = np.empty((LOBES, 4), np.float32)
+        for n in range(LOBES):
+            place, width, long, light = (float(drift(seed, 10 * n + k, 0.5)) for k in range(4))
+            wander = WANDERS * self.drift * float(drift(seed, 10 * n + 4, slow))
+            swell = 1 + self.breathe * float(drift(seed, 10 * n + 5, 1.3 * slow))
+            part = 1 / (1 + 0.6 * n)
+            lobes[n] = (
+                0.22 * n * place + wander,
+                (0.16 + 0.07 * width) * (0.6 + 0.4 * n * part),
+                self.reach * (0.75 + 0.35 * long) * (0.8 + 0.2 * swell),
+                strength * swell * part * (1.1 + 0.4 * light),
+            )
+        return lobes
+
+
+def _origin(edge: str, position: float, wide: float) -> tuple[float, float]:
+    """Where a leak comes in, in heights from the left upper corner."""
+    across, down = position * wide, position
+    lean = 0.5 * (position - 0.5)
+    return {
+        "left": (0.0, down),
+        "right": (wide, down),
+        "top": (across, 0.0),
+        "bottom": (across, 1.0),
+        "top left": (max(lean, 0.0), max(-lean, 0.0)),
+        "top right": (wide - max(lean, 0.0), max(-lean, 0.0)),
+        "bottom left": (max(lean, 0.0), 1 - max(-lean, 0.0)),
+        "bottom right": (wide - max(lean, 0.0), 1 - max(-lean, 0.0)),
+    }[edge]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _shine(
+    light: Plane,
+    top: int,
+    bottom: int,
+    scale: float,
+    origin: NDArray[np.float64],
+    inward: NDArray[np.float64],
+    lobes: NDArray[np.float32],
+    seed: int,
+    moves: float,
+) -> None:
+    """Add a leak's light, 1 at the heart of its strongest lobe."""
+    for y in range(top, bottom):
+        for x in range(light.shape[1]):
+            right = (x + 0.5) * scale - origin[0]
+            down = (y + 0.5) * scale - origin[1]
+            deep = max(right * inward[0] + down * inward[1], 0.0)
+            along = down * inward[0] - right * inward[1]
+            bent = cloud(seed, 80, 2.1 * deep + moves, 2.1 * along)
+            along += 0.22 * bent * (0.3 + deep)
+            deep *= 1 + 0.45 * cloud(seed, 81, 1.6 * deep - 0.7 * moves, 2.6 * along)
+            streaks = 1 + 0.16 * cloud(seed, 90, 3 * deep - moves, 7 * along / (0.6 + deep))
+            streaks += 0.07 * cloud(seed, 91, 7 * deep, 19 * along / (0.6 + deep) + moves)
+            total = 0.0
+            for n in range(lobes.shape[0]):
+                place, width, reach, strength = lobes[n]
+                fan = width * (0.7 + 0.8 * deep / reach)
+                off = (along - place) / fan
+                far = deep / reach
+                total += strength * np.exp(-0.5 * off * off - 1.7 * far - 1.3 * far * far)
+            light[y, x] += np.float32(total * streaks)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _tinted(light: Plane, base: NDArray[np.float32], out: Picture) -> None:
+    """Light by its strength pale, of the base colour, or redder than it."""
+    for y in range(light.shape[0]):
+        for x in range(light.shape[1]):
+            s = light[y, x]
+            deeper = np.float32(1) / (np.float32(0.4) + np.float32(1.1) * s)
+            for c in range(3):
+                out[c, y, x] = s * base[c] ** deeper

@@ -1,0 +1,49 @@
+"""Letterbox."""
+
+from typing import Any
+
+from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.framing import box_of, draw_window, seen_at, window_place, window_size
+from yearning.core.picture import Box, Size
+from yearning.core.treatment import Band, Moment, Place, Treatment, setting
+
+
+class Letterbox(Treatment):
+    """Bars that leave a frame of another shape; the result keeps its size.
+
+    What is behind the bars can be brought out from under them by `place`.
+    """
+
+    kind = "letterbox"
+    stage = "gate"
+    says = "bars that leave another shape"
+    handle = "window"
+    geometry = True
+
+    ratio: float = setting(
+        2.39,
+        0.5,
+        2.76,
+        unit="ratio",
+        least=0.1,
+        most=10,
+        label="Ratio",
+        help="Of the width to the height, between the bars.",
+    )
+    size: float = window_size()
+    place: Place = window_place()
+    colour: Colour = setting("#000000", unit="colour", label="Bars", help="The bars' colour.")
+
+    def shown(self, full: Size) -> Box:
+        """The box that is left."""
+        return box_of(self.ratio, full)
+
+    def prepare(self, at: Moment) -> Any:
+        """The picture."""
+        return at.whole()
+
+    def apply(self, band: Band) -> None:
+        """The picture between bars."""
+        box = seen_at(box_of(self.ratio, band.at.full), band.at.full, band.at.size)
+        around = tuple(float(c) for c in rgb_of(self.colour))
+        draw_window(band.prepared, band, box, self.size, self.place, around)

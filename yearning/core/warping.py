@@ -1,0 +1,14 @@
+"""Pictures drawn from other places of them."""
+
+import cv2
+
+from yearning.core.picture import Plane
+
+
+def draw_plane(plane: Plane, right: Plane, down: Plane, black: bool, out: Plane) -> None:
+    """Draw `out` from places of a plane, in pixels from the first one's centre, bicubically.
+
+    What lies beyond the plane is mirrored, or black.
+    """
+    border = cv2.BORDER_CONSTANT if black else cv2.BORDER_REFLECT
+    cv2.remap(plane, right, down, cv2.INTER_CUBIC, dst=out, borderMode=border)

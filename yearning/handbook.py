@@ -1,0 +1,108 @@
+"""Write the page of treatments from the catalogue: `python -m yearning.handbook docs`.
+
+With `--pictures` each one's before and after too; with `--check` say if the page is up to date.
+"""
+
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from yearning.api.schemas import catalogue
+from yearning.core.cache import PictureCache
+from yearning.core.look import look_of
+from yearning.core.path import Path as Steps
+from yearning.demo import MEDIA
+from yearning.media.clip import open_clip
+from yearning.media.stills import jpeg
+
+LINES, FRAME = 180, 60
+
+STAGES = ("glass", "light", "colour", "film", "gate")
+
+SHOWN: dict[str, dict[str, Any]] = {
+    "balance": {"shadows_hue": 220, "shadows_strength": 0.4, "highlights_hue": 40}
+    | {"highlights_strength": 0.4},
+    "bend": {"barrel": 0.3, "fringe": 1},
+    "curve": {"luma": [[0, 0.12], [0.3, 0.24], [0.75, 0.82], [1, 0.97]]},
+    "exposure": {"stops": 0.8},
+    "focus": {"size": [0.12, 0.3], "blur": 50},
+    "hue": {"turn": [0, 0, 40, 0, 0, 0]},
+    "levels": {"black": 0.1, "white": 0.85, "gamma": 1.2},
+    "sharpen": {"strength": 2, "radius": 4},
+    "tone": {"contrast": 0.4, "saturation": 1.3},
+    "triad": {"red_weight": 1.1, "blue_colour": "#2040c0"},
+    "uncast": {"colour": "#a08060"},
+    "glow": {"from_light": 0.45, "spread": 70},
+    "halation": {"strength": 1, "spread": 40},
+    "vignette": {"strength": -0.8},
+    "grain": {"gauge": 8, "speed": "coarse"},
+}
+"""Settings under which a treatment's effect is plain in a small picture."""
+
+AT_DUSK = ("glow", "halation", "leak", "grain", "letterbox", "vignette", "soften")
+"""Treatments shown on the lantern barge; the others on the glasshouse."""
+
+
+def page() -> str:
+    """The page, in Markdown."""
+    said = [
+        "# The treatments",
+        "",
+        "Made from the catalogue by `make schemas`; the pictures, before and after, by "
+        "`make pictures`. Every number, colour, curve and point can be keyed.",
+    ]
+    known = sorted(catalogue().treatments, key=lambda t: STAGES.index(t.stage))
+    for treatment in known:
+        said += ["", f"## {treatment.kind}", f"*{treatment.stage}*: {treatment.says}", ""]
+        if treatment.kind != "table":
+            said += [f"![before and after](treatments/{treatment.kind}.jpg)", ""]
+        said += ["| setting | | what it does |", "|---|---|---|"]
+        for setting in treatment.settings:
+            span = "" if setting.low is None else f"{setting.low:g} to {setting.high:g}"
+            choices = ", ".join(map(str, setting.choices or []))
+            unit = "" if setting.unit in ("choice", "switch") else setting.unit
+            words = " ".join(part for part in (span, choices, unit) if part)
+            said.append(f"| `{setting.name}` | {words} | {setting.help} |")
+    return "\n".join(said) + "\n"
+
+
+def pictures(folder: Path) -> None:
+    """Before and after each treatment, side by side."""
+    folder.mkdir(exist_ok=True)
+    for treatment in catalogue().treatments:
+        kind = treatment.kind
+        if kind == "table":  # it needs a file
+            continue
+        step = {"id": "a", "treatment": kind, "settings": SHOWN.get(kind, {})}
+        clip = "lantern-barge" if kind in AT_DUSK else "glasshouse"
+        with open_clip(MEDIA / f"{clip}.mp4") as footage:
+            path = Steps(
+                look_of({"format": "yearning-look/1", "steps": [step]}),
+                footage,
+                footage.size.with_height(LINES),
+                PictureCache(1 << 28),
+            )
+            both = [path.picture(FRAME, after) for after in (0, 1)]
+        joined = np.ascontiguousarray(np.concatenate(both, axis=2))
+        (folder / f"{kind}.jpg").write_bytes(jpeg(joined, 85))
+
+
+def main(arguments: list[str]) -> int:
+    """Write what is asked for, or say that the page is not up to date."""
+    folder = Path(arguments[-1])
+    place = folder / "treatments.md"
+    if "--check" in arguments:
+        if place.exists() and place.read_text() == page():
+            return 0
+        print(f"not up to date: {place}; run make schemas", file=sys.stderr)
+        return 1
+    place.write_text(page())
+    if "--pictures" in arguments:
+        pictures(folder / "treatments")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
