@@ -4,9 +4,11 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.conftest import Pictures, a_look, lamps, step
+from tests.conftest import Pictures, a_look, changed_settings, inverse, lamps, step
+from yearning.core.cache import PictureCache
 from yearning.core.measure.steadiness import Examination, is_lively, steady_part, warping_error
 from yearning.core.motion import flow_between, places, seen_codes, trusted, warped
+from yearning.core.path import Path
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 
@@ -115,6 +117,51 @@ def test_a_still_clip_stays_still_under_every_calm_look():
             continue
         found = examined(a_look({"id": "a", "treatment": kind}), still)
         assert all(change.change_result == 0 for change in found.changes), kind
+
+
+@pytest.fixture(scope="module")
+def noisy_clips():
+    """A still and a pan with small lamps, both noisy, and their motion."""
+    ground = texture()
+    y, x = np.mgrid[0:220, 0:360]
+    for at in ((90, 60), (200, 120), (300, 90), (150, 180)):
+        ground = ground + np.exp(-((x - at[0]) ** 2 + (y - at[1]) ** 2) / 40).astype(np.float32)
+    rng = np.random.default_rng(4)
+    clips = {}
+    for name, counts in (("still", (0, 0)), ("pan", (0, 1))):
+        clip = [moved(ground, MOVES["a pan"], n) for n in counts]
+        clip = [(p + rng.normal(0, 0.012, p.shape)).astype(np.float32) for p in clip]
+        before, now = map(seen_codes, clip)
+        flow = flow_between(now, before, "fine")
+        mask = trusted(flow, flow_between(before, now, "fine"))
+        clips[name] = clip, places(flow), mask
+    return clips
+
+
+@pytest.mark.parametrize("name", ["still", "pan"])
+@pytest.mark.parametrize("kind", [k for k, t in TREATMENTS.items() if not t.geometry])
+def test_a_treatment_adds_no_more_to_noisy_footage_than_it_declares(kind, name, noisy_clips):
+    clip, at, mask = noisy_clips[name]
+
+    def error(settings):
+        look = a_look(step(kind, settings))
+        path = Path(look, Pictures(clip), SIZE, PictureCache(1 << 26), tables=inverse)
+        return warping_error(path.picture(1), path.picture(0), at, mask)
+
+    plain = {"file": "inverse.cube"} if kind == "table" else {}
+    changed = [plain | {name: value} | beside for name, value, beside in changed_settings(kind)]
+    footage = warping_error(clip[1], clip[0], at, mask)
+    added = {str(settings): error(settings) - footage for settings in (plain, *changed)}
+    assert max(added.values()) <= TREATMENTS[kind].adds, max(added, key=added.get)
+
+
+@pytest.mark.parametrize("kind", [k for k, t in TREATMENTS.items() if t.geometry])
+def test_a_picture_that_is_moved_as_a_whole_is_as_steady(kind):
+    """What moves with what is in the frame is no change: also where it is enlarged on a pan."""
+    settings = {"size": 0.4} if kind in ("crop", "letterbox") else {}
+    for change in examined(a_look(step(kind, settings)), PAN).changes[1:]:
+        assert change.added == change.added_steady == change.jump == 0
+        assert change.change_footage > 0
 
 
 def test_gain_adds_as_much_as_it_multiplies():

@@ -26,5 +26,6 @@ def page(browser, address):
     opened.goto(address)
     opened.get_by_role("img", name="Frame 0").wait_for()
     yield opened
+    opened.unroute_all(behavior="wait")
     context.close()
     assert errors == []

@@ -381,17 +381,67 @@ def test_a_crop_is_chosen_by_its_shape_or_typed_and_moved(page):
     assert crop["settings"]["place"] == pytest.approx([0.5, 0.6])
 
 
+def drag(page, name, dx, dy):
+    """Drag what is set on the picture."""
+    box = page.get_by_role("button", name=re.compile(f"^{name}: ")).bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + dx, y + dy, steps=4)
+    page.mouse.up()
+
+
+def test_a_leak_is_set_by_a_line_from_the_edge(page):
+    new_look(page)
+    add_step(page, "Leak")
+    before = settled(page)
+    canvas = canvas_of(page).bounding_box()
+    drag(page, "Position on the edge", 30, 0.25 * canvas["height"])
+    moved = changed(page, before)
+    drag(page, "Reach", 0.3 * canvas["height"], 40)
+    changed(page, moved)
+    (leak,) = kept_steps(page)
+    assert leak["settings"]["position"] == pytest.approx(0.65, abs=0.01)
+    assert leak["settings"]["reach"] == pytest.approx(0.75, abs=0.01)
+
+
+def test_a_line_is_bent_on_the_picture_by_its_middle_and_by_its_corner(page):
+    new_look(page)
+    add_step(page, "Bend")
+    before = settled(page)
+    high = canvas_of(page).bounding_box()["height"]
+    middle = page.get_by_role("button", name=re.compile("^Barrel: 0.12")).bounding_box()
+    drag(page, "Barrel", 0, -0.02 * high)
+    moved = changed(page, before)
+    (bend,) = kept_steps(page)
+    # where a line shows that ran at 0.84 of the half height, by Brown's model
+    unit = np.hypot(16 / 9, 1) * high / 2
+    shown = canvas_of(page).bounding_box()["y"] + high / 2 - middle["y"] - middle["height"] / 2
+    r = (shown + 0.02 * high) / unit
+    wanted = (0.84 * high / 2 / unit / r - 1) / r**2
+    assert bend["settings"]["barrel"] == pytest.approx(wanted, abs=0.02)
+    drag(page, "Edge barrel", -20, 12)
+    changed(page, moved)
+    (bend,) = kept_steps(page)
+    assert bend["settings"]["edge_barrel"] > 0.03
+
+
+def test_a_crop_is_enlarged_by_its_corner(page):
+    new_look(page)
+    add_step(page, "Crop")
+    before = settled(page)
+    high = canvas_of(page).bounding_box()["height"]
+    drag(page, "How much of the picture is shown", high / 4, high / 4)
+    changed(page, before)
+    (crop,) = kept_steps(page)
+    assert crop["settings"]["size"] == pytest.approx(1 / 1.5, abs=0.01)
+
+
 def test_what_is_set_on_the_picture_is_dragged_moved_by_keys_and_keyed(page):
     new_look(page)
     add_step(page, "Focus")
     before = settled(page)
-    centre = page.get_by_role("button", name=re.compile("^Centre: "))
-    box = centre.bounding_box()
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    page.mouse.move(x, y)
-    page.mouse.down()
-    page.mouse.move(x - 90, y + 30, steps=4)
-    page.mouse.up()
+    drag(page, "Centre", -90, 30)
     moved = changed(page, before)
     canvas = canvas_of(page).bounding_box()
     wanted = [0.5 - 90 / canvas["width"], 0.5 + 30 / canvas["height"]]

@@ -43,7 +43,7 @@ Unit = Literal[
 Place = tuple[float, float]
 
 
-Handle = Literal["point", "ellipse", "window"]
+Handle = Literal["point", "ellipse", "window", "line", "bow"]
 """A `centre`; a `centre`, `size` and `turn`; the `place` of a window of a `ratio` and `size`."""
 
 
@@ -200,6 +200,9 @@ class Treatment(BaseModel):
     """What of it is set on the picture itself."""
     cuts: ClassVar[bool] = False
     """What it does not leave of the frame is cut off: later steps do not reach it."""
+    adds: ClassVar[float] = 0.001
+    """Change from frame to frame, in display-coded values, that it adds to noisy footage at most:
+    at its defaults, or with any one setting at the end of its range; a lively one by intent."""
     geometry: ClassVar[bool] = False
     """It moves what is in the frame; whatever later steps read is moved with it.
 

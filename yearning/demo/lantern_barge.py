@@ -3,17 +3,17 @@
 from functools import cache
 
 import cv2
-import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import bands
+from yearning.demo.lamps import flicker, lay_lamp
 from yearning.demo.paint import (
     HEIGHT,
     RATE,
     WIDTH,
     Light,
     Matte,
+    box,
     colour,
     developed,
     fractal,
@@ -25,13 +25,13 @@ from yearning.demo.paint import (
     smooth,
     stroke,
 )
+from yearning.demo.water import lay_water
 
 FRAMES = 8 * RATE
 SPARE = 160
 """Columns a layer is wider than the picture, for the camera to travel."""
 HORIZON = 596
 WIDE = (HEIGHT, WIDTH + SPARE)
-LAMP = colour(1.0, 0.50, 0.16)
 
 
 def camera(t: float) -> float:
@@ -92,42 +92,10 @@ def _hills() -> tuple[tuple[Matte, NDArray[np.float32], float], ...]:
     )
 
 
-def _flicker(t: float, seed: int) -> float:
-    """A flame's brightness about 1."""
-    return 1 + 0.10 * noise(t * 3.1, 0.3, seed) + 0.05 * noise(t * 9.0, 0.7, seed + 1)
-
-
-def _lamp(light: Light, x: float, y: float, radius: float, power: float) -> None:
-    """A flame behind glass: a hot core and the little halo of the air."""
-    reach = int(radius * 16)
-    y0, y1 = max(int(y) - reach, 0), min(int(y) + reach, light.shape[0])
-    x0, x1 = max(int(x) - reach, 0), min(int(x) + reach, light.shape[1])
-    if x0 >= x1 or y0 >= y1:
-        return
-    yy, xx = np.mgrid[y0:y1, x0:x1].astype(np.float32)
-    r2 = ((xx - x) / radius) ** 2 + ((yy - y) / (1.25 * radius)) ** 2
-    core = np.exp(-1.3 * r2)
-    rim = np.exp(-0.42 * r2)
-    halo = 0.055 / (1 + 0.22 * r2) * smooth(230, 40, r2)
-    light[y0:y1, x0:x1] += power * (
-        core[..., None] * colour(6.0, 4.3, 2.2) + (0.8 * rim + halo)[..., None] * LAMP
-    )
-
-
 def _hull(x: float, y: float, s: float) -> list[tuple[float, float]]:
     sheer = [(-300, -30), (-250, -14), (-120, 0), (80, 2), (210, -6), (290, -26), (318, -52)]
     keel = [(300, -8), (262, 36), (180, 46), (-180, 48), (-262, 34), (-292, 4)]
     return [(x + s * px, y + s * py) for px, py in sheer + keel]
-
-
-def _box(x: float, y: float, s: float, *sides: float) -> list[tuple[float, float]]:
-    left, top, right, bottom = (s * side for side in sides)
-    return [
-        (x + left, y + top),
-        (x + right, y + top),
-        (x + right, y + bottom),
-        (x + left, y + bottom),
-    ]
 
 
 def _barge(light: Light, x: float, y: float, t: float) -> None:
@@ -149,14 +117,14 @@ def _barge(light: Light, x: float, y: float, t: float) -> None:
             (x + 285 - 9 * k, y + 2 + 10 * k),
         ]
         lay(light, 0.35 * stroke(shape, line, 1), edge * 0.4)
-    lay(light, polygon(shape, _box(x, y, s, -190, -62, 30, 2)), dark)
+    lay(light, polygon(shape, box(x, y, s, -190, -62, 30, 2)), dark)
     roof = [(-206, -60), (-186, -78), (26, -80), (48, -60)]
     lay(light, polygon(shape, [(x + a, y + b) for a, b in roof]), wood)
     lay(light, 0.5 * stroke(shape, [(x - 186, y - 78), (x + 26, y - 80)], 2), edge)
-    lay(light, polygon(shape, _box(x, y, s, -150, -112, -134, -76)), dark)  # stove pipe
+    lay(light, polygon(shape, box(x, y, s, -150, -112, -134, -76)), dark)  # stove pipe
     for i, left in enumerate((-168, -112, -56, 0)):
-        glow = 0.85 * _flicker(t, 40 + i) * (1.0, 0.72, 1.0, 0.55)[i]
-        pane = polygon(shape, _box(x, y, s, left, -50, left + 34 - (i == 3) * 10, -22))
+        glow = 0.85 * flicker(t, 40 + i) * (1.0, 0.72, 1.0, 0.55)[i]
+        pane = polygon(shape, box(x, y, s, left, -50, left + 34 - (i == 3) * 10, -22))
         rows = np.clip((np.arange(shape[0], dtype=np.float32) - (y - 54)) / 34, 0, 1)[:, None, None]
         lay(light, pane, glow * (1.25 - 0.8 * rows) * colour(1.0, 0.40, 0.10))
         lay(light, stroke(shape, [(x + left + 17, y - 50), (x + left + 17, y - 22)], 3), dark)
@@ -173,14 +141,14 @@ def _barge(light: Light, x: float, y: float, t: float) -> None:
         lay(light, 0.8 * stroke(shape, [mast, end], 1), dark)
     cap = [(-9, -30), (0, -40), (9, -30)]
     lay(light, polygon(shape, [(mast[0] + a, mast[1] + b) for a, b in cap]), dark)
-    lay(light, polygon(shape, _box(*mast, 1, -8, -2, 8, 2)), dark)
-    _lamp(light, mast[0], mast[1] - 15, 8.5, 1.15 * _flicker(t, 3))
+    lay(light, polygon(shape, box(*mast, 1, -8, -2, 8, 2)), dark)
+    lay_lamp(light, mast[0], mast[1] - 15, 8.5, 1.15 * flicker(t, 3))
     _figure(light, x + 214, y - 6, t)
     for i in range(5):  # a string of little lamps to the stern
         u = (i + 0.5) / 5
         lx = mast[0] + (x - 200 - mast[0]) * u
         ly = mast[1] + (y - 64 - mast[1]) * u + 30 * u * (1 - u) + 2 * np.sin(1.4 * t + i)
-        _lamp(light, lx, ly + 8, 3.2, 0.55 * _flicker(t, 60 + i))
+        lay_lamp(light, lx, ly + 8, 3.2, 0.55 * flicker(t, 60 + i))
 
 
 def _figure(light: Light, x: float, y: float, t: float) -> None:
@@ -209,7 +177,7 @@ def _figure(light: Light, x: float, y: float, t: float) -> None:
     lay(light, stroke(shape, [(hand[0] - 22, hand[1] + 26), tip], 3), dark)
     swing = 3.0 * np.sin(1.7 * t + 0.4)
     lay(light, stroke(shape, [tip, (tip[0] + swing, tip[1] + 16)], 1), dark)
-    _lamp(light, tip[0] + swing, tip[1] + 24, 6.0, 0.95 * _flicker(t, 7))
+    lay_lamp(light, tip[0] + swing, tip[1] + 24, 6.0, 0.95 * flicker(t, 7))
 
 
 POSTS = ((1560, 0.34, 90), (1390, 0.26, 62), (1266, 0.20, 44), (340, 0.38, 104), (150, 0.24, 60))
@@ -228,78 +196,12 @@ def _above(t: float) -> Light:
         px, base = x - share * go, HORIZON + 2 + 26 * share
         lay(
             light,
-            polygon(light.shape[:2], _box(px, base, 1, -2, -height, 2, 0)),
+            polygon(light.shape[:2], box(px, base, 1, -2, -height, 2, 0)),
             colour(0.006, 0.005, 0.008),
         )
-        _lamp(light, px, base - height - 5, 2.0 + 9 * share, 0.8 * _flicker(t, 20 + i))
+        lay_lamp(light, px, base - height - 5, 2.0 + 9 * share, 0.8 * flicker(t, 20 + i))
     _barge(light, 850 - 0.62 * go + 9 * t, HORIZON + 33.0, t)
     return light
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _slope(x: float, z: float, t: float, dx: float, dz: float) -> tuple[float, float, float]:
-    """Slope of the water at a place (across, away), and how much slope is too fine to show.
-
-    `dx` and `dz` are how far the place moves in a pixel; waves shorter than that are not drawn
-    but counted, to blur the mirror by.
-    """
-    sx, sz, lost = 0.0, 0.0, 0.0
-    for k in range(9):
-        angle = 0.5 + 2.3 * k + 0.7 * (k % 3)
-        number = 1.7 * 1.52**k
-        speed = np.sqrt(9.8 * number)
-        c, s = np.cos(angle), np.sin(angle)
-        turn = number * max(abs(c) * dx, abs(s) * dz)
-        seen = 1.0 / (1.0 + (turn / 0.9) ** 4)
-        phase = number * (x * c + z * s) - 0.5 * speed * t + 1.7 * k * k
-        steep = 0.021 * np.cos(phase + 0.6 * noise(0.3 * x + k, 0.3 * z, 5))
-        sx += seen * steep * c
-        sz += seen * steep * s
-        lost += (1.0 - seen) * 0.021 * abs(s)
-    for k in range(2):
-        fine = 15.0 + 20.0 * k
-        seen = 1.0 / (1.0 + (fine * max(dx, dz) / 0.35) ** 4)
-        sx += seen * 0.038 * noise(fine * x + 2.3 * t, fine * z - 1.9 * t, 71 + k)
-        sz += seen * 0.050 * noise(fine * x - 1.7 * t, fine * z + 2.2 * t, 75 + k)
-        lost += (1.0 - seen) * 0.022
-    return sx, sz, lost
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _water(above: Light, top: int, horizon: int, go: float, t: float, out: Light) -> None:
-    """Rows of the water from `top`: the picture above, mirrored in moving slopes."""
-    lines, width = above.shape[0], above.shape[1]
-    for i in range(out.shape[0]):
-        depth = top + i - horizon + 0.6
-        away = 900.0 / depth
-        calm = min(1.0, depth / 26.0)
-        reach = (30.0 + 0.95 * depth) * calm * 5.0
-        for x in range(width):
-            across = (x - 0.5 * width + go * (0.25 + depth / 480.0)) / depth
-            sx, sz, lost = _slope(across * 2.2, away, t, 2.2 / depth, away / depth)
-            mx = x + 120.0 * calm * sx * (0.4 + depth / 420.0)
-            mx = min(max(mx, 0.0), width - 1.001)
-            ix = int(mx)
-            u = mx - ix
-            facing = min(1.0, depth / 560.0)
-            mirror = 0.84 - 0.46 * facing
-            wet = 0.5 + 0.5 * noise(across * 3.0, away * 3.0, 9)
-            middle = horizon - depth * 1.02 - reach * sz
-            red, green, blue = 0.0, 0.0, 0.0
-            for n in range(5):
-                my = min(max(middle + 0.75 * (n - 2.0) * reach * lost, 0.0), lines - 1.001)
-                iy = int(my)
-                v = my - iy
-                w00, w01, w10, w11 = (1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v
-                a, b = above[iy, ix], above[iy, ix + 1]
-                c, d = above[iy + 1, ix], above[iy + 1, ix + 1]
-                red += a[0] * w00 + b[0] * w01 + c[0] * w10 + d[0] * w11
-                green += a[1] * w00 + b[1] * w01 + c[1] * w10 + d[1] * w11
-                blue += a[2] * w00 + b[2] * w01 + c[2] * w10 + d[2] * w11
-            deep = 0.7 + 0.6 * wet
-            out[i, x, 0] = 0.2 * mirror * red + 0.0036 * deep
-            out[i, x, 1] = 0.2 * mirror * green + 0.0050 * deep
-            out[i, x, 2] = 0.2 * mirror * blue + 0.0095 * deep
 
 
 @cache
@@ -359,14 +261,7 @@ def picture(frame: int) -> NDArray[np.float32]:
     light = np.empty((HEIGHT, WIDTH, 3), np.float32)
     light[:HORIZON] = above[:HORIZON]
     go = camera(t)
-    lines = HEIGHT - HORIZON
-    bands.each_band(
-        lines,
-        lambda top, bottom: _water(
-            above, HORIZON + top, HORIZON, go, t, light[HORIZON + top : HORIZON + bottom]
-        ),
-        32,
-    )
+    lay_water(light, above, HORIZON, go, t)
     # the hull reaches below the horizon line, in front of the water
     reach = slice(HORIZON, above.shape[0])
     lay(light[reach], _standing(t)[HORIZON:], above[reach])
@@ -383,8 +278,8 @@ def _standing(t: float) -> Matte:
     mast = x + 120 + 190 * 0.006 * np.sin(1.1 * t)
     parts = (
         _hull(x, y, 1.0),
-        _box(x, y, 1, -190, -60, 30, 4),
+        box(x, y, 1, -190, -60, 30, 4),
         [(x + 115, y), (x + 125, y), (mast + 3, y - 250), (mast - 3, y - 250)],
-        _box(x, y, 1, 198, -60, 231, -4),
+        box(x, y, 1, 198, -60, 231, -4),
     )
     return np.maximum.reduce([polygon((HORIZON + 90, WIDTH), part) for part in parts])

@@ -13,7 +13,7 @@ from rich.progress import track
 
 from yearning.core.colour.matrices import Coding
 from yearning.core.picture import Picture
-from yearning.demo import MEDIA, glasshouse, lantern_barge, sound
+from yearning.demo import MEDIA, glasshouse, lantern_barge, reed_walker, signal_tower, sound
 from yearning.demo.paint import HEIGHT, RATE, WIDTH
 from yearning.media.encoder import video_frame
 from yearning.media.quantizing import planes_of
@@ -33,6 +33,8 @@ class Shot(NamedTuple):
 SHOTS = {
     "lantern barge": Shot(lantern_barge.picture, lantern_barge.FRAMES, sound.water_and_bell, 24),
     "glasshouse": Shot(glasshouse.picture, glasshouse.FRAMES, sound.birds_and_drips, 19),
+    "reed walker": Shot(reed_walker.picture, reed_walker.FRAMES, sound.steps_and_reeds, 18),
+    "signal tower": Shot(signal_tower.picture, signal_tower.FRAMES, sound.drum_and_horn, 20),
 }
 
 

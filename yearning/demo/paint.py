@@ -79,6 +79,17 @@ def polygon(shape: tuple[int, int], points: Any, soft: float = 0.0) -> Matte:
     return cv2.GaussianBlur(out, (0, 0), soft) if soft else out
 
 
+def box(x: float, y: float, s: float, *sides: float) -> list[tuple[float, float]]:
+    """Corners of a box: its sides from (x, y), times `s`."""
+    left, top, right, bottom = (s * side for side in sides)
+    return [
+        (x + left, y + top),
+        (x + right, y + top),
+        (x + right, y + bottom),
+        (x + left, y + bottom),
+    ]
+
+
 def stroke(shape: tuple[int, int], points: Any, thickness: int) -> Matte:
     """Coverage of a line through `(x, y)` points."""
     matte = np.zeros(shape, np.uint8)

@@ -9,7 +9,7 @@ from yearning.store.kept import file_digest
 from yearning.store.project import Project
 
 LOOKS = Path(__file__).parent / "looks"
-ORDER = ("lantern-barge", "glasshouse")
+ORDER = ("lantern-barge", "glasshouse", "reed-walker", "signal-tower")
 
 
 def seed(project: Project) -> None:

@@ -1,8 +1,12 @@
 """The demo's sound: made-up places heard, 48 kHz stereo."""
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import butter, fftconvolve, sosfilt
+
+from yearning.demo.reed_walker import PACE, STRIDE
 
 SAMPLE_RATE = 48000
 Sound = NDArray[np.float32]
@@ -84,3 +88,59 @@ def birds_and_drips(seconds: float) -> Sound:
         left += (1 - place) * drip
         right += place * drip
     return _finished(left, right, 0.4)
+
+
+def _thud(n: int, at: float, low: float, high: float, fade: float, seed: int) -> Any:
+    """A dull knock from `at` seconds: noise of a band that dies away."""
+    t = np.arange(n) / SAMPLE_RATE - at
+    return (t >= 0) * _noise(seed, n, low, high) * np.exp(-np.maximum(t, 0) / fade)
+
+
+def steps_and_reeds(seconds: float) -> Sound:
+    """Boots on planks in step with the walker, wind in the reeds, and a bird's two notes."""
+    n = round(seconds * SAMPLE_RATE)
+    t = np.arange(n) / SAMPLE_RATE
+    left, right = (
+        0.16 * _noise(3 + side, n, 900, 5200) * (0.25 + _slow(13 + side, n, 0.8))
+        + 0.10 * _noise(23 + side, n, 120, 500) * (0.3 + _slow(33 + side, n, 0.6))
+        for side in (0, 1)
+    )
+    every = STRIDE / 2 / PACE
+    for k, at in enumerate(np.arange(0, seconds, every)):
+        place = 0.35 + 0.3 * at / seconds
+        boot = _thud(n, at, 70, 240, 0.045, 200 + k) * 1.3 + _thud(n, at, 800, 2600, 0.012, 300 + k)
+        creak = _thud(n, at + 0.09, 420, 700, 0.05, 400 + k) * (0.30 if k % 3 == 1 else 0.1)
+        left += (1 - place) * (boot + creak)
+        right += place * (boot + creak)
+    for at in (2.15, 5.7):  # two notes, the second lower
+        for begins, hertz in ((0.0, 1320.0), (0.34, 1040.0)):
+            u = t - at - begins
+            note = np.sin(np.pi * np.clip(u / 0.28, 0, 1)) ** 1.5 * np.sin(2 * np.pi * hertz * u)
+            left += 0.10 * note
+            right += 0.22 * note
+    return _finished(left, right, 0.45)
+
+
+def drum_and_horn(seconds: float) -> Sound:
+    """A slow drum, two beats a second, a clack between, a harbour's horn, and the sea."""
+    n = round(seconds * SAMPLE_RATE)
+    t = np.arange(n) / SAMPLE_RATE
+    left, right = (
+        0.10 * _noise(5 + side, n, 90, 1400) * (0.3 + _slow(15 + side, n, 0.5)) for side in (0, 1)
+    )
+    for k, at in enumerate(np.arange(0, seconds, 0.5)):
+        u = np.maximum(t - at, 0)
+        sweep = 48 * u + 62 * 0.035 * (1 - np.exp(-u / 0.035))  # falls to its tone
+        drum = (t >= at) * np.sin(2 * np.pi * sweep) * np.exp(-u / (0.20 if k % 4 == 0 else 0.12))
+        drum = (1.4 if k % 4 == 0 else 0.8) * drum + 0.5 * _thud(n, at, 900, 3800, 0.009, 500 + k)
+        clack = _thud(n, at + 0.25, 2400, 6800, 0.014, 600 + k) * (0.5 if k % 2 else 0.28)
+        left += drum + 0.8 * clack
+        right += drum + 1.2 * clack
+    for at in (0.5, 4.5):
+        u = np.clip((t - at) / 1.7, 0, 1)
+        swell = np.minimum(1, 9 * u) * np.minimum(1, 5 * (1 - u))
+        for k, level in enumerate((0.30, 0.20, 0.14, 0.09, 0.05)):
+            tone = np.sin(2 * np.pi * 87.3 * (k + 1) * t + 0.004 * k * np.sin(31 * t))
+            left += 0.55 * level * swell * tone
+            right += 0.80 * level * swell * tone
+    return _finished(left, right, 0.55)

@@ -1950,7 +1950,7 @@ export interface components {
              * Handle
              * @description What of it is set on the picture itself.
              */
-            handle: ("point" | "ellipse" | "window") | null;
+            handle: ("point" | "ellipse" | "window" | "line" | "bow") | null;
             /**
              * Measures
              * @description It can be set from the whole clip.

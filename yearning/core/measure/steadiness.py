@@ -105,13 +105,29 @@ def steady_part(look: Look) -> Look:
     return look.model_copy(update={"steps": tuple(map(calm, look.steps))})
 
 
+def carried_part(look: Look) -> Look:
+    """The look with nothing but its steady steps that move what is in the frame."""
+
+    def moving(step: Step) -> Step:
+        if isinstance(step.settings, Bundle):
+            inner = tuple(map(moving, step.settings.steps))
+            on = step.on and any(one.on for one in inner)
+            held = step.settings.model_copy(update={"steps": inner})
+            return step.model_copy(update={"settings": held, "on": on})
+        return step.model_copy(update={"on": step.on and step.settings.geometry})
+
+    steps = tuple(map(moving, steady_part(look).steps))
+    return look.model_copy(update={"steps": steps})
+
+
 class Examination:
     """A look on a clip, gone through frame by frame for its steadiness and its flashes.
 
     change_S(t) = mean over M of |S_t − warp(S_(t−1), F)| for the footage S, change_O(t) likewise
     for the result O with the same F and M, added = change_O − change_S: the warping error (Lai et
     al., Learning Blind Video Temporal Consistency, ECCV 2018). F is the footage's flow back from t,
-    M where it agrees with the flow forth.
+    M where it agrees with the flow forth. Where a steady step has moved what is in the frame, S is
+    the footage moved by it too: a picture that is enlarged moves faster, and is as steady.
 
     Args:
         look: its own steps are told apart; those in a bundle count as one.
@@ -137,6 +153,7 @@ class Examination:
         cache = PictureCache(64 << 20)
         self._whole = Path(look, footage, size, cache, tables=tables, keep="every step")
         self._calm = Path(steady_part(look), footage, size, cache, tables=tables, keep="every step")
+        self._moved = Path(carried_part(look), footage, size, cache, keep="every step")
         self._lively = tuple(is_lively(step) for step in look.steps)
         self.changes: list[Change] = []
         self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
@@ -161,7 +178,7 @@ class Examination:
         steps = range(len(self.look.steps) + 1)
         whole = [self._whole.picture(frame, n) for n in steps]
         calm = [self._calm.picture(frame, n) for n in steps]
-        return _Seen(whole, calm, seen_codes(whole[0]))
+        return _Seen(whole, calm, [self._moved.picture(frame, n) for n in steps])
 
     def _examine(self, frame: int, before: "_Seen | None") -> "_Seen":
         now = self._seen(frame)
@@ -172,31 +189,32 @@ class Examination:
 
     def _compared(self, frame: int, now: "_Seen", before: "_Seen | None") -> Change:
         """A frame against the one before it."""
-        changes, jumps, cut = np.zeros_like(now.lifts), np.zeros_like(now.lifts), False
+        footage, added, jumps = 0.0, np.zeros_like(now.lifts), np.zeros_like(now.lifts)
+        cut = False
         if before is not None:
-            flow, mask = _motion(now.codes, before.codes)
-            cut = float(mask.mean()) < CUT
+            motions = _motions(now, before)
+            cut = float(motions[0].mask.mean()) < CUT
             if not cut:
-                changes = _errors(now, before, places(flow), mask)
+                footage, added = _errors(now, before, motions)
                 jumps = now.lifts - before.lifts
         # a lively step is told from the whole path, a steady one from the calm one
         path = np.where(self._lively, 0, 1)
         after = np.arange(1, len(self.look.steps) + 1)
-        added, jumped = (
-            (values[path, after] - values[path, after - 1]).tolist() for values in (changes, jumps)
+        by_step, jumped = (
+            (values[path, after] - values[path, after - 1]).tolist() for values in (added, jumps)
         )
-        footage, result, steady = map(float, (changes[0, 0], changes[0, -1], changes[1, -1]))
+        whole, steady = map(float, added[:, -1])
         return Change(
             frame,
             cut,
             footage,
-            result,
-            result - footage,
-            steady - footage,
+            footage + whole,
+            whole,
+            steady,
             float(now.lifts[0, -1]),
             float(now.lifts[1, -1]),
             float(jumps[1, -1]),
-            tuple(added),
+            tuple(by_step),
             tuple(jumped),
         )
 
@@ -275,34 +293,62 @@ class Examination:
 
 
 class _Seen:
-    """A frame's pictures after none, one, … all steps: of the look, and of its steady part."""
+    """A frame's pictures after none, one, … all steps: of the look, of its steady part, and of the
+    footage as far as the steady part moves it.
+    """
 
-    def __init__(self, whole: list[Picture], calm: list[Picture], codes: Codes) -> None:
+    def __init__(self, whole: list[Picture], calm: list[Picture], moved: list[Picture]) -> None:
         self.rows = whole, calm
-        self.codes = codes
-        lumas = np.array([[_luma(picture) for picture in row] for row in self.rows])
-        self.lifts: NDArray[np.float64] = lumas - lumas[:, :1]
+        self.moved = moved
+        same = {id(picture): seen_codes(picture) for picture in {id(p): p for p in moved}.values()}
+        self.codes = [same[id(picture)] for picture in moved]
+        lumas = np.array([[_luma(picture) for picture in row] for row in (whole, calm, moved)])
+        self.lifts: NDArray[np.float64] = lumas[:2] - lumas[2]
 
 
-def _errors(now: _Seen, before: _Seen, at: Flow, mask: Mask) -> NDArray[np.float64]:
-    """Each picture's warping error; the paths share pictures, which are looked at once."""
-    found: dict[tuple[int, int], float] = {}
-    errors = np.zeros_like(now.lifts)
-    for i, (row, earlier) in enumerate(zip(now.rows, before.rows, strict=True)):
-        for n, pair in enumerate(zip(row, earlier, strict=True)):
-            key = id(pair[0]), id(pair[1])
-            if key not in found:
-                found[key] = warping_error(*pair, at, mask)
-            errors[i, n] = found[key]
-    return errors
+class _Motion(NamedTuple):
+    """Where each pixel was a frame before, and where that is to be trusted."""
+
+    at: Flow
+    mask: Mask
 
 
-def _motion(now: Codes, before: Codes) -> tuple[Flow, Mask]:
+def _motions(now: _Seen, before: _Seen) -> list[_Motion]:
+    """The motion of the footage as it is moved after none, one, … all steps."""
+    found: dict[int, _Motion] = {}
+    for codes, earlier in zip(now.codes, before.codes, strict=True):
+        if id(codes) not in found:
+            found[id(codes)] = _motion(codes, earlier)
+    return [found[id(codes)] for codes in now.codes]
+
+
+def _motion(now: Codes, before: Codes) -> _Motion:
     """The flow back, and where it is to be trusted."""
     with ThreadPoolExecutor(1) as other:
         forth = other.submit(flow_between, before, now, "fine")
         back = flow_between(now, before, "fine")
-    return back, trusted(back, forth.result())
+    return _Motion(places(back), trusted(back, forth.result()))
+
+
+def _errors(now: _Seen, before: _Seen, motions: list[_Motion]) -> tuple[float, NDArray[np.float64]]:
+    """The moved footage's warping error, and what each picture has above that of its own.
+
+    The paths share pictures, which are looked at once.
+    """
+    found: dict[tuple[int, int, int], float] = {}
+
+    def error(picture: Picture, earlier: Picture, motion: _Motion) -> float:
+        key = id(picture), id(earlier), id(motion)
+        if key not in found:
+            found[key] = warping_error(picture, earlier, *motion)
+        return found[key]
+
+    def errors(row: list[Picture], earlier: list[Picture]) -> NDArray[np.float64]:
+        return np.array([error(*seen) for seen in zip(row, earlier, motions, strict=True)])
+
+    footage = errors(now.moved, before.moved)
+    rows = [errors(*pair) for pair in zip(now.rows, before.rows, strict=True)]
+    return float(footage[-1]), np.array(rows) - footage
 
 
 def warping_error(now: Picture, before: Picture, at: Flow, mask: Mask) -> float:

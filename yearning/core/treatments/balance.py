@@ -64,6 +64,7 @@ class Balance(Treatment):
     kind = "balance"
     stage = "colour"
     says = "shadows, mid-tones and highlights, each towards a colour"
+    adds = 0.004
     colour_only = True
 
     mode: Literal["ranges", "cdl"] = setting(

@@ -37,6 +37,7 @@ class Bend(Treatment):
     stage = "glass"
     says = "lines bent, and colours parted, as by an old lens"
     geometry = True
+    handle = "bow"
 
     barrel: float = setting(
         0.12, -0.5, 0.5, least=-1, most=2, label="Barrel", help="Bends all of the picture."

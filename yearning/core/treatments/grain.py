@@ -53,6 +53,7 @@ class Grain(Treatment):
     kind = "grain"
     stage = "film"
     says = "film grain, new on every frame"
+    adds = 0.08
     lively = True
 
     gauge: Annotated[Literal[8, 16, 35, "free"], BeforeValidator(_as_gauge)] = setting(

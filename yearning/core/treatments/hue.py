@@ -32,6 +32,7 @@ class Hue(Treatment):
     kind = "hue"
     stage = "colour"
     says = "each hue turned, stronger or weaker, lighter or darker"
+    adds = 0.002
     colour_only = True
 
     turn: Six = setting(_NONE, -180, 180, unit="bands", label="Turn", help="Degrees.")

@@ -74,7 +74,9 @@ class Leak(Treatment):
     kind = "leak"
     stage = "light"
     says = "light through the camera's seams"
+    adds = 0.002
     lively = True
+    handle = "line"
 
     from_edge: Edge = setting("left", unit="choice", label="From", help="Where it comes in.")
     position: float = setting(
@@ -85,7 +87,7 @@ class Leak(Treatment):
         help="Where along that edge, from its left or top; from a corner, to which side it leans.",
     )
     reach: float = setting(
-        0.45, 0.05, 1.2, least=0.01, most=4, label="Reach", help="How far in, of the width."
+        0.45, 0.05, 1.2, least=0.01, most=4, label="Reach", help="How far in, of the height."
     )
     colour: Colour = setting(
         "#ff6a1c", unit="colour", label="Colour", help="Between its pale core and its red end."

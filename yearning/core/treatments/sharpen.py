@@ -21,6 +21,7 @@ class Sharpen(Treatment):
     kind = "sharpen"
     stage = "glass"
     says = "fine detail made stronger, noise left alone"
+    adds = 0.02
 
     radius: float = setting(
         1.6,

@@ -37,6 +37,7 @@ class Tone(Treatment):
     kind = "tone"
     stage = "colour"
     says = "contrast, shadows and highlights, saturation"
+    adds = 0.002
     colour_only = True
 
     contrast: float = setting(

@@ -35,6 +35,7 @@ class Vignette(Treatment):
     kind = "vignette"
     stage = "gate"
     says = "edges darker, or lighter"
+    adds = 0.006
     handle = "point"
 
     strength: float = setting(

@@ -1,0 +1,84 @@
+import { Grip } from "./Grip";
+import { type Point, perCent, placeOf, type Shape, saysPlace, within } from "./shapes";
+
+/** A point of the picture. */
+export function Centre({ step, box, set }: Shape) {
+  const centre = placeOf(step.settings.centre);
+  return (
+    <Grip
+      name="centre"
+      label={`Centre: ${saysPlace(centre)}`}
+      x={box.left + centre[0] * box.width}
+      y={box.top + centre[1] * box.height}
+      unit={box}
+      onMove={(dx, dy, done, from) =>
+        set(done, ["centre", [within(from[0] + dx / box.width), within(from[1] + dy / box.height)]])
+      }
+      value={centre}
+    />
+  );
+}
+
+/** An ellipse that is moved, resized and turned. */
+export function Ellipse({ step, box, set }: Shape) {
+  const centre = placeOf(step.settings.centre);
+  const size = placeOf(step.settings.size);
+  const turn = Number(step.settings.turn);
+  const angle = (turn * Math.PI) / 180;
+  const x = box.left + centre[0] * box.width;
+  const y = box.top + centre[1] * box.height;
+  const wide = size[0] * box.width;
+  const high = size[1] * box.height;
+  const along: Point = [Math.cos(angle), Math.sin(angle)];
+  const beside: Point = [-along[1], along[0]];
+  const least = 0.02;
+  const resized = (axis: 0 | 1, by: number, from: Point): Point =>
+    from.map((v, i) => (i === axis ? Math.min(Math.max(v + by, least), 1) : v)) as Point;
+  const beyond = wide + 34;
+  return (
+    <>
+      <g transform={`translate(${x} ${y}) rotate(${turn})`} fill="none">
+        <ellipse rx={wide} ry={high} stroke="#000000" strokeOpacity="0.55" strokeWidth="3.5" />
+        <ellipse rx={wide} ry={high} stroke="#ffffff" strokeWidth="1.5" />
+        <line x1={wide} x2={beyond} stroke="#ffffff" strokeWidth="1.5" />
+      </g>
+      <Centre step={step} box={box} set={set} />
+      <Grip
+        name="size"
+        label={`Size across: ${perCent(size[0])}`}
+        x={x + along[0] * wide}
+        y={y + along[1] * wide}
+        unit={box}
+        value={size}
+        onMove={(dx, dy, done, from) =>
+          set(done, ["size", resized(0, (dx * along[0] + dy * along[1]) / box.width, from)])
+        }
+      />
+      <Grip
+        name="size"
+        label={`Size down: ${perCent(size[1])}`}
+        x={x + beside[0] * high}
+        y={y + beside[1] * high}
+        unit={box}
+        value={size}
+        onMove={(dx, dy, done, from) =>
+          set(done, ["size", resized(1, (dx * beside[0] + dy * beside[1]) / box.height, from)])
+        }
+      />
+      <Grip
+        name="turn"
+        label={`Turn: ${Math.round(turn)}°`}
+        x={x + along[0] * beyond}
+        y={y + along[1] * beyond}
+        unit={{ width: 180, height: 180 }}
+        value={[turn, 0]}
+        onMove={(dx, dy, done, from) => {
+          const start = (from[0] * Math.PI) / 180;
+          const now = Math.atan2(Math.sin(start) * beyond + dy, Math.cos(start) * beyond + dx);
+          const degrees = (((((now * 180) / Math.PI + 90) % 180) + 180) % 180) - 90;
+          set(done, ["turn", Math.round(10 * degrees) / 10]);
+        }}
+      />
+    </>
+  );
+}
