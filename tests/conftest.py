@@ -61,6 +61,8 @@ def another_value(kind: str, name: str) -> Any:
             return field.default + 1
         case "place":
             return [0.3, 0.7]
+        case "marks":
+            return ["gate hair 0"]
         case "channels" | "bands":
             return [*field.default[:-1], high]
         case _:
@@ -72,6 +74,9 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("balance", "mode"): {"mids_lightness": 0.5},
     ("sharpen", "strength"): {"radius": 20},
     ("sharpen", "floor"): {"radius": 20},
+    ("dust", "removed"): {"gate_hair": 1},
+    ("dust", "polarity"): {"specks": 2000},
+    ("dust", "size"): {"specks": 2000},
 }
 """What must stand for a setting's effect to be seen on small pictures."""
 

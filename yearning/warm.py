@@ -60,6 +60,8 @@ VARIANTS: dict[str, list[dict[str, Any]]] = {
     "crop": [{"size": 0.5}],
     "focus": [{}, {"regrain": 0.5}],
     "halation": [{}, {"mid_warmth": 1}],
+    "dust": [{"specks": 240, "hairs": 24, "blotches": 12, "scratches": 6, "gate_hair": 1}],
+    "flurry": [{}, {"shine": 1}],
     "leak": [{"second": 1}],
     "grain": [{}, {"colour": 0}, {"gauge": "free", "size": 5}],
 }

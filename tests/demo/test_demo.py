@@ -3,16 +3,23 @@
 import av
 import numpy as np
 import pytest
+from scipy.signal import resample_poly
 
 from yearning.core.look import look_from_json
-from yearning.demo import MEDIA, glasshouse, lantern_barge, paint
+from yearning.core.measure.onsets import onsets, spectral_flux
+from yearning.demo import MEDIA, glasshouse, lantern_barge, paint, reed_walker, signal_tower
 from yearning.demo.seed import LOOKS, seed
-from yearning.demo.sound import birds_and_drips, water_and_bell
+from yearning.demo.sound import birds_and_drips, drum_and_horn, steps_and_reeds, water_and_bell
 from yearning.media.footage import Footage
 from yearning.media.probe import probe_file
 from yearning.store.project import Project
 
-CLIPS = {"lantern-barge": lantern_barge, "glasshouse": glasshouse}
+CLIPS = {
+    "lantern-barge": lantern_barge,
+    "glasshouse": glasshouse,
+    "reed-walker": reed_walker,
+    "signal-tower": signal_tower,
+}
 LUMA = np.array([0.2126, 0.7152, 0.0722])[:, None, None]
 
 
@@ -66,6 +73,43 @@ def test_the_glasshouse_is_daylight():
     assert (green > 0.05).mean() > 0.1  # leaves
 
 
+def test_the_walker_is_dark_before_a_plain_pale_sky():
+    with Footage(MEDIA / "reed-walker.mp4") as footage:
+        luma = (LUMA * footage.picture(100)).sum(axis=0)
+    sky = luma[:300]
+    assert sky.mean() > 0.75
+    assert sky.std() < 0.06
+    columns = np.flatnonzero((luma[480:780] < 0.25).mean(axis=0) > 0.5)
+    assert 20 < len(columns) < 140  # the coat
+    assert np.ptp(columns) < 160
+
+
+def test_a_foot_that_stands_keeps_its_place_on_the_boards():
+    """From a heel's fall to its rise the ankle travels with the boardwalk, not over it."""
+    hip = np.array([0.0, reed_walker.BOARDS - 217.0])
+    places = []
+    for phase in np.linspace(0.02, 0.3, 8):
+        ankle = reed_walker.leg(hip, float(phase)).ankle
+        places.append(ankle[0] + reed_walker.STRIDE * phase)
+    assert np.ptp(places) < 1
+
+
+def test_the_tower_is_left_in_fast_pans_on_the_beat():
+    moved = [signal_tower.camera((n + 1) / 24) - signal_tower.camera(n / 24) for n in range(191)]
+    fast = np.abs(moved) > 100
+    begins = np.flatnonzero(fast[1:] & ~fast[:-1]) / 24
+    np.testing.assert_allclose(begins, [b for b, *_ in signal_tower.PANS], atol=0.12)
+    assert fast.mean() < 0.2
+
+
+def test_the_drum_is_heard_as_the_beat():
+    heard = resample_poly(drum_and_horn(8.0).mean(axis=0), 147, 160)  # 48000 to 44100
+    found = onsets(spectral_flux([heard]))
+    beats = np.arange(0.5, 7.6, 0.5)
+    near = [np.abs(found - beat).min() for beat in beats]
+    assert np.median(near) < 0.03
+
+
 @pytest.mark.parametrize("name", CLIPS)
 def test_neighbouring_frames_move_but_a_little(name):
     with Footage(MEDIA / f"{name}.mp4") as footage:
@@ -75,7 +119,7 @@ def test_neighbouring_frames_move_but_a_little(name):
     assert all(0.0005 < change < 0.05 for change in moved)
 
 
-@pytest.mark.parametrize("make", [water_and_bell, birds_and_drips])
+@pytest.mark.parametrize("make", [water_and_bell, birds_and_drips, steps_and_reeds, drum_and_horn])
 def test_sound_is_stereo_finite_and_fades_at_its_ends(make):
     sound = np.asarray(make(2.0))
     channels = sound if sound.shape[0] == 2 else sound.T
@@ -100,7 +144,12 @@ def test_seeding_twice_leaves_one_of_each(tmp_path):
     project = Project(tmp_path / "Tidewater Lamps")
     seed(project)
     seed(project)
-    assert sorted(clip.name for clip in project.clips()) == ["Glasshouse", "Lantern barge"]
+    assert sorted(clip.name for clip in project.clips()) == [
+        "Glasshouse",
+        "Lantern barge",
+        "Reed walker",
+        "Signal tower",
+    ]
     assert len(project.looks()) == len(list(LOOKS.glob("*.json")))
 
 

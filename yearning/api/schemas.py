@@ -175,8 +175,8 @@ class TreatmentOut(BaseModel):
             colour_only=treatment.colour_only,
             measures=treatment.measures(),
             handle=treatment.handle,
-            blend=treatment.blend,
-            amount=treatment.amount,
+            blend=treatment.new_blend,
+            amount=treatment.new_amount,
             settings=settings,
         )
 

@@ -79,6 +79,7 @@ def threefry(a: Word, b: Word, c: Word, d: Word, k0: Word, k1: Word, eights: int
 _UNIT = np.float32(np.sqrt(6.0) / 65536.0)
 _MIDDLE = np.int32(65535)
 _KEY1 = Word(0x59EA4E1)
+_KEY2 = Word(0xD057)
 _LOW_HALF = Word(0xFFFF)
 _LANES = 64
 _BLOCK = 4 * _LANES
@@ -124,6 +125,23 @@ def white(seed: int, layer: int, frame: int, top: int, left: int, shape: tuple[i
     out = new_array(shape)
     mask = 0xFFFFFFFF
     _fill(Word(seed & mask), Word(layer & mask), Word(frame & mask), top, left, out)
+    return out
+
+
+@numba.njit(nogil=True, cache=True)
+def uniforms(seed: int, layer: int, a: int, b: int, count: int) -> NDArray[np.float64]:
+    """`count` numbers evenly spread over 0..1, neither end, of a counter (layer, a, b).
+
+    Counters may be any whole numbers; of more numbers the first ones stay as they are.
+    """
+    mask = 0xFFFFFFFF
+    out = np.empty(count)
+    for i in range(0, count, 4):
+        words = threefry(
+            Word(a & mask), Word(b & mask), Word(layer & mask), Word(i), Word(seed & mask), _KEY2, 1
+        )
+        for k in range(min(4, count - i)):
+            out[i + k] = (words[k] + 0.5) / 4294967296.0
     return out
 
 

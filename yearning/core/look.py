@@ -32,7 +32,7 @@ def _step_of(kind: str, settings: type[Treatment]) -> type[Step]:
         settings=(settings, ...),
     )
     model.kind = kind
-    model.mixed = {"blend": settings.blend, "amount": settings.amount}
+    model.mixed = {"blend": settings.new_blend, "amount": settings.new_amount}
     return model
 
 

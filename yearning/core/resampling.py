@@ -3,6 +3,7 @@
 Edges are mirrored (d c b a | a b c d | d c b a), so nothing darkens towards the frame.
 """
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
@@ -221,17 +222,20 @@ def cubic_taps(count_in: int, count_out: int, first: float, step: float) -> Taps
     """Cubic convolution of an axis: output i is centred at `first` + (i + ½) · `step` of the input.
 
     R. G. Keys, Cubic Convolution Interpolation for Digital Image Processing, IEEE Transactions on
-    Acoustics, Speech, and Signal Processing 29 (1981), eq. 15, with a = −½; `step` is at most 1.
-    Beyond its ends the input is mirrored, no further than a sample. Where outputs are inputs, they
-    are exactly those.
+    Acoustics, Speech, and Signal Processing 29 (1981), eq. 15, with a = −½. At a `step` beyond 1
+    the kernel is as much wider, so that nothing aliases. Beyond its ends the input is mirrored, no
+    further than a sample. Where outputs are inputs, they are exactly those.
     """
+    wide = max(step, 1.0)
     at = np.clip(first + (np.arange(count_out) + 0.5) * step - 0.5, -1.0, count_in)
-    low = np.floor(at + 1e-9).astype(np.int64) - 1
-    s = np.abs(low[:, None] + np.arange(4) - at[:, None])
+    low = np.floor(at + 1e-9).astype(np.int64) - (1 if wide == 1 else math.ceil(2 * wide) - 1)
+    taps = 4 if wide == 1 else 2 * math.ceil(2 * wide)
+    s = np.abs(low[:, None] + np.arange(taps) - at[:, None]) / wide
     s[np.abs(s - np.rint(s)) < 1e-6] = np.rint(s[np.abs(s - np.rint(s)) < 1e-6])
     near = (1.5 * s - 2.5) * s * s + 1
     far = ((-0.5 * s + 2.5) * s - 4) * s + 2
-    return _folded(low, np.where(s <= 1, near, np.where(s < 2, far, 0.0)), count_in)
+    weights = np.where(s <= 1, near, np.where(s < 2, far, 0.0))
+    return _folded(low, weights / weights.sum(axis=1, keepdims=True), count_in)
 
 
 def spline(distance: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -180,9 +180,10 @@ class Step(Strict):
 
 KEYED_OF_MIX = ("amount", "tones")
 
-UNKEYED = ("choice", "switch", "seed", "file", "ratio")
+UNKEYED = ("choice", "switch", "seed", "file", "ratio", "pace", "marks")
 """Units of settings that no keys pin: there is nothing between two of their values, or a clip has
-one for all of its frames."""
+one for all of its frames. What moves at a `pace` is told from the frame alone, not from all that
+came before it; another pace at each frame would throw it about."""
 
 
 def _unit(holder: type[BaseModel], field: str) -> str | None:

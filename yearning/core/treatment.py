@@ -36,15 +36,22 @@ Unit = Literal[
     "file",
     "place",
     "ratio",
+    "pace",
+    "per second",
+    "count",
+    "marks",
 ]
 """`channels` are three numbers, for R, G and B; `bands` six, for `HUE_BANDS`; a `place` is
-`[x, y]` in fractions of the width and the height."""
+`[x, y]` in fractions of the width and the height; a `pace` is how often something comes round in
+24 frames, and `per second` how many come in as many; `marks` are names of things in the picture."""
 
 Place = tuple[float, float]
 
 
-Handle = Literal["point", "ellipse", "window", "line", "bow"]
-"""A `centre`; a `centre`, `size` and `turn`; the `place` of a window of a `ratio` and `size`."""
+Handle = Literal["point", "ellipse", "window", "line", "bow", "marks"]
+"""A `centre`; a `centre`, `size` and `turn`; the `place` of a window of a `ratio` and `size`; a
+line from an edge by `position` and `reach`; straight lines bent by `barrel` and `edge_barrel`;
+marks that are taken out one by one, as `removed`."""
 
 
 class Reach(NamedTuple):
@@ -208,8 +215,8 @@ class Treatment(BaseModel):
 
     It takes the whole picture from its moment, and of its bands only what rows they are.
     """
-    blend: ClassVar[Blend] = "normal"
-    amount: ClassVar[float] = 1.0
+    new_blend: ClassVar[Blend] = "normal"
+    new_amount: ClassVar[float] = 1.0
     """How a new step is mixed back."""
 
     def is_lively(self) -> bool:

@@ -187,7 +187,7 @@ PLANTED = 0.60
 """Of a stride, how long a foot stands."""
 
 
-def _leg(hip: NDArray[np.float64], phase: float) -> Leg:
+def leg(hip: NDArray[np.float64], phase: float) -> Leg:
     """A leg at a phase of its stride: the standing foot keeps its place on the boards."""
     travel = STRIDE * PLANTED
     if phase < PLANTED:
@@ -237,7 +237,7 @@ def _walker(t: float) -> tuple[Matte, Matte]:
     x = 500 + PACE * t - camera(t)
     bob = 5.0 * np.cos(4 * np.pi * (phase - 0.32))
     hip = np.array([x, BOARDS - 217 + bob])
-    near, far = _leg(hip, phase), _leg(_from(hip, 2, 0), (phase + 0.5) % 1.0)
+    near, far = leg(hip, phase), leg(_from(hip, 2, 0), (phase + 0.5) % 1.0)
     behind = np.zeros(shape, np.float32)
     for part in (
         _limb(shape, hip, far.knee, 24, 16),

@@ -1742,7 +1742,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio";
+            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks";
             /** Default */
             default: unknown;
             /** Low */
@@ -1950,7 +1950,7 @@ export interface components {
              * Handle
              * @description What of it is set on the picture itself.
              */
-            handle: ("point" | "ellipse" | "window" | "line" | "bow") | null;
+            handle: ("point" | "ellipse" | "window" | "line" | "bow" | "marks") | null;
             /**
              * Measures
              * @description It can be set from the whole clip.

@@ -49,8 +49,8 @@ class Glow(Treatment):
     kind = "glow"
     stage = "light"
     says = "bright parts bloom and lift the picture"
-    blend = "screen"
-    amount = 0.75
+    new_blend = "screen"
+    new_amount = 0.75
 
     from_light: float = setting(
         0.55, 0, 1, label="From light", help="Luma from which parts begin to glow."

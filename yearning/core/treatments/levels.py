@@ -24,7 +24,7 @@ class Levels(Treatment):
     kind = "levels"
     stage = "colour"
     says = "black and white set anew, mid-tones bent between"
-    adds = 0.04
+    adds = 0.05
     colour_only = True
 
     black: float = setting(0.0, 0, 1, label="Black", help="What becomes black.")

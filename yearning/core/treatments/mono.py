@@ -22,7 +22,7 @@ class Mono(Treatment):
     kind = "mono"
     stage = "colour"
     says = "black and white, each hue as light as wanted"
-    adds = 0.009
+    adds = 0.01
     colour_only = True
 
     red: float = setting(0.0, -1, 1, least=-3, most=3, label="Red")

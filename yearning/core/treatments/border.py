@@ -1,0 +1,164 @@
+"""Border."""
+
+from typing import Literal, NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.drift import cloud
+from yearning.core.framing import box_of, draw_window, seen_at
+from yearning.core.marks import samples_in
+from yearning.core.picture import Box, Picture
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+NOISE = 510
+"""The first layer of noise that edges are rough by."""
+
+ROUGH = 15.0
+"""px@1080 by which the roughest edge goes in and out, torn ones five times as far."""
+
+
+class Opening(NamedTuple):
+    """The picture, where it is seen, and how much of it fills that."""
+
+    picture: Picture
+    box: Box
+    part: float
+
+
+class Border(Treatment):
+    """The picture scaled into an opening: a gate with round corners, an oval, or torn paper.
+
+    The whole height or width of the picture fills the opening, whichever leaves none of it empty;
+    it is drawn by cubic convolution, widened where it is made smaller. Edges are rough by smooth
+    noise of (seed, place), the same on every frame.
+    """
+
+    kind = "border"
+    stage = "gate"
+    says = "the picture scaled into an opening"
+    geometry = True
+
+    shape: Literal["rounded", "oval", "torn"] = setting(
+        "rounded", unit="choice", label="Shape", help="Of the opening."
+    )
+    ratio: float = setting(
+        4 / 3, 0.5, 2.76, unit="ratio", least=0.1, most=10, label="Ratio", help="Of the opening."
+    )
+    opening: float = setting(
+        0.92, 0.3, 1, least=0.02, most=1, label="Opening", help="Of the largest one in the frame."
+    )
+    corner: float = setting(
+        0.12,
+        0,
+        0.5,
+        least=0,
+        most=0.5,
+        label="Corner",
+        only_if={"shape": ["rounded"]},
+        help="How round its corners are, of its height.",
+    )
+    rough: float = setting(
+        0.25, 0, 1, least=0, most=4, label="Rough", help="How far the edge goes in and out."
+    )
+    soft: float = setting(
+        1.6, 0.5, 40, unit="px@1080", least=0.1, most=400, label="Soft", help="The edge's width."
+    )
+    colour: Colour = setting("#0b0a09", unit="colour", label="Colour", help="Of the border.")
+    seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another edge.")
+
+    def prepare(self, at: Moment) -> Opening:
+        """The picture, and its opening."""
+        whole = box_of(self.ratio, at.full)
+        wide, high = whole.width * self.opening, whole.height * self.opening
+        box = Box((at.full.width - wide) / 2, (at.full.height - high) / 2, wide, high)
+        part = min(at.full.width / wide, at.full.height / high)
+        return Opening(at.whole(), seen_at(box, at.full, at.size), part)
+
+    def apply(self, band: Band) -> None:
+        """The picture in its opening, and the border around."""
+        opening: Opening = band.prepared
+        box, scale = opening.box, band.at.scale
+        colour = rgb_of(self.colour).astype(np.float32)
+        far = ROUGH * self.rough * (5 if self.shape == "torn" else 1)
+        more = (0.6 * far + self.soft + 2) * scale
+        drawn = Box(box.left - more, box.top - more, box.width + 2 * more, box.height + 2 * more)
+        around = tuple(map(float, colour))
+        draw_window(opening.picture, band, drawn, opening.part, (0.5, 0.5), around)
+        corner = {"rounded": self.corner, "oval": -1.0, "torn": 0.0}[self.shape]
+        _bordered(
+            band.result,
+            band.top,
+            np.array([box.left, box.top, box.width, box.height]) / scale,
+            corner * box.height / scale,
+            far,
+            max(self.soft, 1 / band.at.full.scale),
+            1 / scale,
+            samples_in(band.at.size, band.at.full),
+            self.seed,
+            colour,
+        )
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _bordered(
+    rows: Picture,
+    top: int,
+    box: NDArray[np.float64],
+    corner: float,
+    rough: float,
+    soft: float,
+    pixel: float,
+    samples: int,
+    seed: int,
+    colour: NDArray[np.float32],
+) -> None:
+    """Cover what lies outside the opening, in px@1080; a corner below 0 is an oval's."""
+    half_x, half_y = 0.5 * box[2], 0.5 * box[3]
+    middle_x, middle_y = box[0] + half_x, box[1] + half_y
+    edge = 1.4 * rough + soft + pixel
+    for y in range(rows.shape[1]):
+        down = (top + y + 0.5) * pixel - middle_y
+        for x in range(rows.shape[2]):
+            right = (x + 0.5) * pixel - middle_x
+            inside = _inside(right, down, half_x, half_y, corner)
+            if inside > edge:
+                continue
+            cover = np.float32(1)
+            if inside > -edge:
+                seen = 0.0
+                for j in range(samples):
+                    v = down + ((j + 0.5) / samples - 0.5) * pixel
+                    for i in range(samples):
+                        u = right + ((i + 0.5) / samples - 0.5) * pixel
+                        deep = _inside(u, v, half_x, half_y, corner)
+                        if rough > 0:
+                            deep -= rough * _rough(seed, u, v)
+                        s = min(max((deep + 0.5 * soft) / soft, 0.0), 1.0)
+                        seen += s * s * (3 - 2 * s)
+                cover -= np.float32(seen / (samples * samples))
+            for c in range(3):
+                rows[c, y, x] += cover * (colour[c] - rows[c, y, x])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _inside(right: float, down: float, half_x: float, half_y: float, corner: float) -> float:
+    """How far from the edge a place is, in px@1080; below 0 it is outside."""
+    if corner < 0:
+        u, v = right / half_x, down / half_y
+        q = np.sqrt(u * u + v * v)
+        slope = np.sqrt((u / half_x) ** 2 + (v / half_y) ** 2)
+        return float(q * (1 - q) / max(slope, 1e-9))
+    u, v = abs(right) - half_x + corner, abs(down) - half_y + corner
+    return float(corner - np.sqrt(max(u, 0.0) ** 2 + max(v, 0.0) ** 2) - min(max(u, v), 0.0))
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _rough(seed: int, right: float, down: float) -> float:
+    """How far the edge comes in at a place, of the roughest."""
+    wide = cloud(seed, NOISE, right / 90, down / 90)
+    fine = cloud(seed, NOISE + 1, right / 17, down / 17)
+    grit = cloud(seed, NOISE + 2, right / 4.5, down / 4.5)
+    return float(0.55 + 0.6 * wide + 0.3 * fine + 0.16 * grit)

@@ -1,0 +1,90 @@
+"""Flicker."""
+
+from typing import NamedTuple
+
+import numba
+import numpy as np
+
+from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.drift import drift
+from yearning.core.picture import Picture
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+
+class Lamp(NamedTuple):
+    """By how much values are multiplied in the middle, and more so towards the right and down."""
+
+    gain: np.float32
+    right: np.float32
+    down: np.float32
+
+
+class Flicker(Treatment):
+    """A projector's lamp that flutters: a little more and less light, never a flash.
+
+    Light is multiplied by 1 + s · n, with n smooth noise within ±1 of (seed, frame) around 0, so
+    that the clip is as bright as before; of a display as of BT.1886 that multiplies values by the
+    2.4th root. `uneven` lets it be another on each side of the picture, which sways along.
+    """
+
+    kind = "flicker"
+    stage = "film"
+    says = "a lamp that flutters"
+    lively = True
+    adds = 0.06
+
+    strength: float = setting(
+        0.08, 0, 0.4, least=0, most=0.8, label="Strength", help="Of the light, at the most."
+    )
+    pace: float = setting(
+        4.0,
+        0.2,
+        10,
+        unit="pace",
+        least=0.01,
+        most=24,
+        label="Pace",
+        help="How often it turns, in 24 frames.",
+    )
+    uneven: float = setting(
+        0.3, 0, 1, least=0, most=1, label="Uneven", help="How much each side has its own."
+    )
+    seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another lamp.")
+
+    def prepare(self, at: Moment) -> Lamp:
+        """The lamp at this frame."""
+        slow = at.frame * self.pace / 24
+        n, right, down = (float(drift(self.seed, 310 + k, slow)) for k in range(3))
+        power = 1 / float(DISPLAY_GAMMA)
+        lean = 0.5 * self.strength * self.uneven * power
+        return Lamp(
+            np.float32((1 + self.strength * n) ** power),
+            np.float32(lean * right * 2 / at.size.width),
+            np.float32(lean * down * 2 / at.size.height),
+        )
+
+    def apply(self, band: Band) -> None:
+        """The picture in that light."""
+        lamp: Lamp = band.prepared
+        height = band.at.size.height
+        _lit(band.picture, band.top - 0.5 * height + 0.5, *lamp, band.out, band.into)
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _lit(
+    picture: Picture,
+    top: float,
+    gain: np.float32,
+    right: np.float32,
+    down: np.float32,
+    out: Picture,
+    into: int,
+) -> None:
+    height, width = picture.shape[1:]
+    middle = np.float32(0.5 * width - 0.5)
+    for y in range(height):
+        line = gain * (np.float32(1) + down * np.float32(top + y))
+        for c in range(3):
+            for x in range(width):
+                by = line * (np.float32(1) + right * (np.float32(x) - middle))
+                out[c, into + y, x] = picture[c, y, x] * by

@@ -1,0 +1,259 @@
+"""Flurry."""
+
+import math
+from typing import Any, NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.colour.transfer import to_code, to_light
+from yearning.core.drift import drift
+from yearning.core.fields import uniforms
+from yearning.core.marks import samples_in
+from yearning.core.picture import Picture, Plane
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+DEEP = 6.0
+"""How much farther off the farthest flakes are than the nearest."""
+
+SHARP = 2.6
+"""Where the lens is focused, in distances of the nearest."""
+
+OPEN = 0.5
+"""Of a frame's time, how long the shutter is open: 180 degrees, common practice, no source."""
+
+OUT_OF_FOCUS = 58.0
+"""px@1080 of radius by which the nearest flakes are blurred at a blur of 1, at the most."""
+
+HOT = np.float32(3)
+"""Light of a flake that shines, against white."""
+
+LEAST = 0.7
+"""Pixels of the full size: the least radius, and half the least width of an edge."""
+
+MARGIN = 0.16
+"""Of the height: how far beyond the frame flakes come in and go out."""
+
+PLACES, OTHERS, GUSTS = 430, 431, 440
+"""Layers of random numbers."""
+
+
+class Flakes(NamedTuple):
+    """Flakes of a frame as the kernel takes them, far ones first, in pixels.
+
+    Columns: across, down, half the streak across and down, radius, softness, opacity.
+    """
+
+    flakes: Plane
+    colour: NDArray[np.float32]
+    shine: np.float32
+    samples: int
+    """A side of the square of samples a pixel is the mean of."""
+
+
+class Flurry(Treatment):
+    """Snow, embers or motes that really fall: each on a path of its own, near ones large and fast.
+
+    Flakes fill the room before the lens evenly; one at a distance d, of 1 to 6, is seen 1/d as
+    large, as fast, and out of focus by the difference of 1/d to where the lens is sharp. Its place
+    at a frame is told by (seed, flake, frame) alone: it falls, goes with the wind and with gusts
+    that take near and far alike, and flutters. It leaves the frame wholly before it comes in anew,
+    elsewhere. Streaks are as long as a shutter open for half a frame makes them. The form is common
+    practice, no source.
+    """
+
+    kind = "flurry"
+    stage = "film"
+    says = "snow, embers or motes that fall and drift"
+    lively = True
+    adds = 0.06
+
+    amount: float = setting(
+        600.0, 0, 4000, unit="count", least=0, most=50_000, label="Amount", help="How many flakes."
+    )
+    size_near: float = setting(
+        9.0, 0.5, 40, unit="px@1080", least=0.1, most=400, label="Size near", help="Across."
+    )
+    size_far: float = setting(
+        2.4, 0.5, 20, unit="px@1080", least=0.1, most=400, label="Size far", help="Across."
+    )
+    fall: float = setting(
+        0.8,
+        -3,
+        4,
+        unit="pace",
+        least=-40,
+        most=40,
+        label="Fall",
+        help="Of the height in 24 frames, the nearest; below 0 they rise.",
+    )
+    wind: float = setting(
+        0.25, -3, 3, unit="pace", least=-40, most=40, label="Wind", help="Likewise, to the right."
+    )
+    gust: float = setting(
+        0.35, 0, 1, least=0, most=4, label="Gust", help="How far gusts take them to and fro."
+    )
+    flutter: float = setting(
+        0.3, 0, 1, least=0, most=4, label="Flutter", help="How far each sways on its own."
+    )
+    blur: float = setting(
+        0.45, 0, 1, least=0, most=4, label="Blur", help="How much near ones are out of focus."
+    )
+    colour: Colour = setting("#ffffff", unit="colour", label="Colour", help="The flakes' colour.")
+    shine: float = setting(
+        0.0, 0, 1, least=0, most=1, label="Shine", help="From what hides to what shines itself."
+    )
+    twinkle: float = setting(
+        0.0, 0, 1, least=0, most=1, label="Twinkle", help="How much they glow and fade."
+    )
+    seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other flakes.")
+
+    def prepare(self, at: Moment) -> Flakes:
+        """The frame's flakes."""
+        flakes = self.flakes(at.frame, at.full.width / at.full.height)
+        colour = rgb_of(self.colour).astype(np.float32)
+        _widened(flakes, np.float32(LEAST / at.full.height))
+        flakes[:, :6] *= np.float32(at.size.height)
+        return Flakes(flakes, colour, np.float32(self.shine), samples_in(at.size, at.full))
+
+    def apply(self, band: Band) -> None:
+        """The picture with flakes before it."""
+        band.keep()
+        flakes: Flakes = band.prepared
+        _draw(band.result, band.top, *flakes)
+
+    def flakes(self, frame: int, wide: float) -> NDArray[np.float32]:
+        """Each flake's place, streak, radius, softness and opacity, in heights; far ones first."""
+        count = math.ceil(self.amount)
+        fixed = _fixed(self.seed, count)
+        away = np.cbrt(1 + fixed[:, 0] * (DEEP**3 - 1))
+        near = 1 / away
+        begun, ended = (self._moved(frame + d, near, fixed) for d in (-0.25, 0.25))
+        now = self._moved(frame, near, fixed)
+        streak = (ended - begun) * (OPEN / 0.5) / 2
+        tall = 1 + 2 * MARGIN
+        turn = np.floor((fixed[:, 1] * tall + now[:, 1]) / tall)
+        y = fixed[:, 1] * tall + now[:, 1] - turn * tall - MARGIN
+        around = wide + 2 * MARGIN
+        x = np.mod(_columns(self.seed, turn) * around + now[:, 0], around) - MARGIN
+        depth = (near - 1 / DEEP) / (1 - 1 / DEEP)
+        radius = (self.size_far + (self.size_near - self.size_far) * depth) / 2160
+        radius = radius * (0.75 + 0.5 * fixed[:, 2])
+        lost = self.blur * OUT_OF_FOCUS * np.abs(near - 1 / SHARP) / (1 - 1 / SHARP) / 1080
+        lost = np.where(near > 1 / SHARP, lost, 0.12 * lost)
+        seen = np.hypot(radius, lost)
+        opacity = (0.5 + 0.45 * np.sqrt(depth)) * (radius / seen) ** 1.15
+        if self.twinkle:
+            slow = 2 * np.pi * (frame / 24 * (0.5 + 1.5 * fixed[:, 3]) + fixed[:, 4])
+            wave = 0.5 + 0.3 * np.sin(slow) + 0.2 * np.sin(2.7 * slow + 6 * fixed[:, 2])
+            opacity = opacity * (1 - self.twinkle * (1 - wave))
+        part = np.minimum(1.0, self.amount - np.arange(count))
+        soft = 0.45 * seen + 0.4 / 1080
+        flakes = np.stack([x, y, streak[:, 0], streak[:, 1], seen, soft, opacity * part], 1)
+        return flakes[np.argsort(-away, kind="stable")].astype(np.float32)
+
+    def _moved(self, frame: float, near: Any, fixed: Any) -> NDArray[np.float64]:
+        """How far each flake has come since frame 0, in heights."""
+        t = frame / 24
+        gusts = [float(drift(self.seed, GUSTS + k, 0.45 * t)) for k in (0, 1)]
+        turn = 2 * np.pi * (t * (0.25 + 0.5 * fixed[:, 5]) + fixed[:, 6])
+        sway = self.flutter * 0.05 * (0.4 + fixed[:, 7])
+        pace = 0.8 + 0.4 * fixed[:, 3]
+        right = self.wind * t + 0.55 * self.gust * gusts[0] + sway * np.sin(turn)
+        down = self.fall * pace * t + 0.16 * self.gust * gusts[1]
+        return np.stack([near * right, near * (down + 0.35 * sway * np.sin(2 * turn))], 1)
+
+
+@numba.njit(nogil=True, cache=True)
+def _fixed(seed: int, count: int) -> NDArray[np.float64]:
+    """Eight numbers each flake has for ever."""
+    out = np.empty((count, 8))
+    for n in range(count):
+        out[n] = uniforms(seed, PLACES, n, 0, 8)
+    return out
+
+
+@numba.njit(nogil=True, cache=True)
+def _columns(seed: int, turns: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Where across each flake comes in, 0..1: another place each time."""
+    out = np.empty(turns.shape[0])
+    for n in range(turns.shape[0]):
+        out[n] = uniforms(seed, OTHERS, n, int(turns[n]), 1)[0]
+    return out
+
+
+@numba.njit(nogil=True, cache=True)
+def _widened(flakes: Plane, least: np.float32) -> None:
+    """Widen what is smaller than a pixel of the full size, and thin it as much."""
+    for n in range(flakes.shape[0]):
+        radius, soft = flakes[n, 4], flakes[n, 5]
+        edge = max(soft, least)
+        wide = max(radius, edge)
+        before = _area(radius, soft, flakes[n, 2], flakes[n, 3])
+        flakes[n, 4], flakes[n, 5] = wide, edge
+        flakes[n, 6] *= before / _area(wide, edge, flakes[n, 2], flakes[n, 3])
+
+
+@numba.njit(nogil=True, cache=True, inline="always")
+def _area(radius: np.float32, soft: np.float32, right: np.float32, down: np.float32) -> np.float32:
+    """The integral of a flake's opacity: a disc of a smooth edge, and its streak.
+
+    Across an edge that runs as 3s² − 2s³ over ±soft, ∫ r dr is (r² + soft²/5)/2.
+    """
+    length = np.float32(2) * np.sqrt(right * right + down * down)
+    disc = np.float32(np.pi) * (radius * radius + soft * soft / np.float32(5))
+    return np.float32(disc + np.float32(2) * radius * length)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _draw(
+    rows: Picture,
+    top: int,
+    flakes: Plane,
+    colour: NDArray[np.float32],
+    shine: np.float32,
+    samples: int,
+) -> None:
+    height, width = rows.shape[1:]
+    zero, one, half = np.float32(0), np.float32(1), np.float32(0.5)
+    lit = np.empty(3, np.float32)
+    for c in range(3):
+        lit[c] = HOT * shine * to_light(colour[c])
+    each, share = one / np.float32(samples), one / np.float32(samples * samples)
+    for n in range(flakes.shape[0]):
+        x, y, sx, sy, radius, soft, opacity = flakes[n]
+        wide = radius + soft
+        y0 = max(int(np.floor(y - abs(sy) - wide - half)) - top, 0)
+        y1 = min(int(np.ceil(y + abs(sy) + wide + half)) - top, height)
+        x0 = max(int(np.floor(x - abs(sx) - wide - half)), 0)
+        x1 = min(int(np.ceil(x + abs(sx) + wide + half)), width)
+        if y0 >= y1 or x0 >= x1 or opacity <= 0:
+            continue
+        long = sx * sx + sy * sy
+        per = one / long if long > np.float32(1e-6) else zero
+        for row in range(y0, y1):
+            for column in range(x0, x1):
+                cover = zero
+                for j in range(samples):
+                    down = np.float32(top + row) + (np.float32(j) + half) * each - y
+                    for i in range(samples):
+                        right = np.float32(column) + (np.float32(i) + half) * each - x
+                        t = min(max((right * sx + down * sy) * per, -one), one)
+                        across, along = right - t * sx, down - t * sy
+                        far = np.sqrt(across * across + along * along)
+                        s = min(max((wide - far) / (soft + soft), zero), one)
+                        cover += s * s * (np.float32(3) - s - s)
+                cover *= opacity * share
+                if cover <= zero:
+                    continue
+                hides = cover * (one - shine)
+                for c in range(3):
+                    value = rows[c, row, column]
+                    value += hides * (colour[c] - value)
+                    if shine > zero:
+                        light = to_light(value)
+                        room = one - min(light, one)
+                        value = to_code(light + cover * lit[c] * room * room)
+                    rows[c, row, column] = value

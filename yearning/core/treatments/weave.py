@@ -1,0 +1,125 @@
+"""Weave."""
+
+import math
+from typing import NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.drift import drift
+from yearning.core.picture import Picture
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+SWAYS = 2.3
+"""Places of the slow sway in 24 frames, at a pace of 1."""
+
+
+class Shifted(NamedTuple):
+    """The picture, and what it is drawn from: the first pixel, and four weights, across and down.
+
+    The weights are of the pixel before that one, of it, and of the two after.
+    """
+
+    picture: Picture
+    right: int
+    across: NDArray[np.float32]
+    down: int
+    along: NDArray[np.float32]
+
+
+class Weave(Treatment):
+    """The picture sways in the gate, by less than its grain is large.
+
+    It is shifted as a whole, by fractions of a pixel: a slow sway that never repeats, and a little
+    of another place on each frame, as a claw that does not set the film down twice alike. Its edges
+    are mirrored. The form is common practice, no source.
+    """
+
+    kind = "weave"
+    stage = "film"
+    says = "the picture sways in the gate"
+    lively = True
+    geometry = True
+    adds = 0.06
+
+    across: float = setting(
+        1.0, 0, 12, unit="px@1080", least=0, most=200, label="Across", help="How far to each side."
+    )
+    down: float = setting(
+        1.6, 0, 12, unit="px@1080", least=0, most=200, label="Down", help="How far up and down."
+    )
+    pace: float = setting(
+        1.0, 0.1, 4, unit="pace", least=0.01, most=20, label="Pace", help="How fast it sways."
+    )
+    jump: float = setting(
+        0.35, 0, 1, least=0, most=1, label="Jump", help="How much of it is new in every frame."
+    )
+    seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another sway.")
+
+    def prepare(self, at: Moment) -> Shifted:
+        """The picture, and where it is."""
+        right, down = self.place(at.frame)
+        return Shifted(at.whole(), *_between(-right * at.scale), *_between(-down * at.scale))
+
+    def place(self, frame: int) -> tuple[float, float]:
+        """How far a frame is to the right and down, in px@1080."""
+        slow = frame * self.pace * SWAYS / 24
+        places = []
+        for layer, far in ((300, self.across), (302, self.down)):
+            sway = float(drift(self.seed, layer, slow))
+            jump = float(drift(self.seed, layer + 1, 2.0 * frame))
+            places.append(far * ((1 - self.jump) * sway + self.jump * jump))
+        return places[0], places[1]
+
+    def apply(self, band: Band) -> None:
+        """Rows of the picture where it is."""
+        _shifted(*band.prepared, band.top, band.result)  # type: ignore[call-arg]
+
+
+def _between(places: float) -> tuple[int, NDArray[np.float32]]:
+    """The sample before a place, and what the four around it weigh (Keys 1981, eq. 15, a = −½)."""
+    whole = math.floor(places)
+    s = np.abs(np.arange(-1, 3) - (places - whole))
+    near, far = (1.5 * s - 2.5) * s * s + 1, ((-0.5 * s + 2.5) * s - 4) * s + 2
+    return whole, np.where(s <= 1, near, far).astype(np.float32)
+
+
+@numba.njit(nogil=True, cache=True, inline="always")
+def _mirror(place: int, count: int) -> int:
+    folded = place % (2 * count)
+    return min(folded, 2 * count - 1 - folded)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _shifted(
+    picture: Picture,
+    right: int,
+    across: NDArray[np.float32],
+    down: int,
+    along: NDArray[np.float32],
+    top: int,
+    out: Picture,
+) -> None:
+    rows, width = picture.shape[1:]
+    line = np.empty(width + 3, np.float32)
+    w0, w1, w2, w3 = along
+    v0, v1, v2, v3 = across
+    begin, end = max(1 - right, 0), min(width + 3, width + 1 - right)
+    for y in range(out.shape[1]):
+        at = top + y + down
+        a, b = _mirror(at - 1, rows), _mirror(at, rows)
+        c, d = _mirror(at + 1, rows), _mirror(at + 2, rows)
+        for p in range(3):
+            r0, r1, r2, r3 = picture[p, a], picture[p, b], picture[p, c], picture[p, d]
+            for x in range(width + 3):
+                if begin <= x < end:
+                    continue
+                m = _mirror(x - 1 + right, width)
+                line[x] = (w0 * r0[m] + w1 * r1[m]) + (w2 * r2[m] + w3 * r3[m])
+            for x in range(begin, end):
+                m = x - 1 + right
+                line[x] = (w0 * r0[m] + w1 * r1[m]) + (w2 * r2[m] + w3 * r3[m])
+            to = out[p, y]
+            for x in range(width):
+                to[x] = (v0 * line[x] + v1 * line[x + 1]) + (v2 * line[x + 2] + v3 * line[x + 3])
