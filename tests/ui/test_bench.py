@@ -426,6 +426,27 @@ def test_a_line_is_bent_on_the_picture_by_its_middle_and_by_its_corner(page):
     assert bend["settings"]["edge_barrel"] > 0.03
 
 
+def test_a_speck_is_taken_out_by_a_click_and_brought_back(page):
+    new_look(page)
+    add_step(page, "Dust")
+    page.get_by_role("textbox", name="Specks, in / 24 fr").fill("200")
+    page.keyboard.press("Enter")
+    speck = page.get_by_role("button", name=re.compile(r"^Take out speck 0\.")).first
+    name = speck.get_attribute("aria-label").removeprefix("Take out ")
+    before = settled(page)
+    speck.click()
+    without = changed(page, before)
+    expect(page.get_by_role("button", name=f"Take out {name}")).to_have_count(0)
+    (dust,) = kept_steps(page)
+    assert dust["settings"]["removed"] == [name]
+    page.get_by_role("textbox", name="Specks, in / 24 fr").fill("240")
+    page.keyboard.press("Enter")
+    changed(page, without)
+    expect(page.get_by_role("button", name=f"Take out {name}")).to_have_count(0)
+    page.get_by_role("button", name=f"Bring back {name}").click()
+    expect(page.get_by_role("button", name=f"Take out {name}")).to_be_visible()
+
+
 def test_a_crop_is_enlarged_by_its_corner(page):
     new_look(page)
     add_step(page, "Crop")

@@ -1,8 +1,8 @@
 """What a treatment is: settings, a reach in time, and one function from picture to picture."""
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
-from typing import Any, ClassVar, Literal, NamedTuple, Protocol
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +13,9 @@ from yearning.core.colour.tables import Prepared
 from yearning.core.measure.clip import ClipTones
 from yearning.core.picture import Box, Picture, Size
 from yearning.core.settling import settled
+
+if TYPE_CHECKING:
+    from yearning.core.marks import Mark
 
 Stage = Literal["time", "glass", "light", "colour", "ink & signal", "film", "gate"]
 """The order in which light meets things; a new step lands at its stage's place."""
@@ -245,6 +248,10 @@ class Treatment(BaseModel):
     def shown(self, full: Size) -> Box | None:
         """The part of a frame of footage of `full` that it leaves, if it leaves a part."""
         return None
+
+    def marks(self, frame: int, full: Size) -> Iterable["Mark"]:
+        """What it draws on a frame of footage of `full` that can be taken out one by one."""
+        return ()
 
     def drive(self, size: Size) -> Drive:
         """What must be gathered from a whole picture of `size` before a pixel can be treated."""

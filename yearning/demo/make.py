@@ -33,7 +33,7 @@ class Shot(NamedTuple):
 SHOTS = {
     "lantern barge": Shot(lantern_barge.picture, lantern_barge.FRAMES, sound.water_and_bell, 24),
     "glasshouse": Shot(glasshouse.picture, glasshouse.FRAMES, sound.birds_and_drips, 19),
-    "reed walker": Shot(reed_walker.picture, reed_walker.FRAMES, sound.steps_and_reeds, 18),
+    "reed walker": Shot(reed_walker.picture, reed_walker.FRAMES, sound.steps_and_reeds, 21),
     "signal tower": Shot(signal_tower.picture, signal_tower.FRAMES, sound.drum_and_horn, 23),
 }
 

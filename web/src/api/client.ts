@@ -25,7 +25,15 @@ type Problem = components["schemas"]["Problem"];
 /** A look document, as in files: `yearning-look/1`. */
 export type Points = [number, number][];
 export type Stops = [number, string][];
-export type SettingValue = number | string | boolean | number[] | Points | Stops | Step[];
+export type SettingValue =
+  | number
+  | string
+  | boolean
+  | number[]
+  | string[]
+  | Points
+  | Stops
+  | Step[];
 export interface Mix {
   blend: string;
   amount: number;

@@ -302,6 +302,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Marks
+         * @description The marks of a step at a frame, without those that are taken out.
+         */
+        post: operations["marks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measure": {
         parameters: {
             query?: never;
@@ -1203,6 +1223,37 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+        };
+        /**
+         * MarkOut
+         * @description A mark: its name, its points in parts of the frame, and its radius in parts of its height.
+         */
+        MarkOut: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Radius */
+            radius: number;
+        };
+        /**
+         * MarksAsk
+         * @description Whose marks are wanted, at which frame.
+         */
+        MarksAsk: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /** Step */
+            step: string;
         };
         /**
          * MeasureAsk
@@ -2711,6 +2762,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"][];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

@@ -7,6 +7,7 @@ import { useAtFrame } from "../state/values";
 import { Bow } from "./handles/Bow";
 import { Centre, Ellipse } from "./handles/Ellipse";
 import { Line } from "./handles/Line";
+import { Marks } from "./handles/Marks";
 import { type Box, boxOf, type Size } from "./handles/shapes";
 import { Window } from "./handles/Window";
 
@@ -55,6 +56,8 @@ function Drawn({ written, box, size }: { written: Step; box: Box; size: Size }) 
       return <Ellipse step={step} box={box} set={set} />;
     case "line":
       return <Line step={step} box={box} set={set} />;
+    case "marks":
+      return <Marks step={step} box={{ left: 0, top: 0, ...size }} set={set} />;
     case "bow":
       return <Bow step={step} size={size} set={set} />;
     default:

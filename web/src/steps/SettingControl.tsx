@@ -10,6 +10,7 @@ import { changeValues } from "../state/edits";
 import { hexOf } from "../state/readings";
 import { inputOf } from "./input";
 import { Keyed } from "./Keyed";
+import { RemovedMarks } from "./RemovedMarks";
 import { TableChoice } from "./TableChoice";
 
 export type Given = Step["settings"][string];
@@ -30,6 +31,8 @@ const UNITS: Partial<Record<Setting["unit"], string>> = {
   degrees: "°",
   stops: "stops",
   factor: "×",
+  pace: "/ 24 fr",
+  "per second": "/ 24 fr",
 };
 
 /** How a number of a unit is shown: its factor, step and digits. */
@@ -40,7 +43,10 @@ function shownAs(setting: Setting) {
     return { scale: 100, step: fine ? 0.1 : 1, digits: fine ? 1 : 0 };
   }
   if (setting.unit === "px@1080" && high <= 20) return { scale: 1, step: 0.1, digits: 1 };
-  if (setting.unit === "ratio") return { scale: 1, step: 0.01, digits: 2 };
+  if (setting.unit === "per second" || (setting.unit === "count" && high <= 20))
+    return { scale: 1, step: high <= 20 ? 0.1 : 1, digits: high <= 20 ? 1 : 0 };
+  if (setting.unit === "ratio" || setting.unit === "pace")
+    return { scale: 1, step: 0.01, digits: 2 };
   if (setting.unit === "factor" || setting.unit === "channels" || setting.unit === "stops")
     return { scale: 1, step: setting.unit === "stops" ? 0.05 : 0.01, digits: 2 };
   return { scale: 1, step: 1, digits: 0 };
@@ -48,7 +54,7 @@ function shownAs(setting: Setting) {
 
 /** How many rows a control takes of its column. */
 export const rowsOf = (setting: Setting) =>
-  ({ channels: 3, tones: 3, place: 2, ratio: 2 })[setting.unit as string] ?? 1;
+  ({ channels: 3, tones: 3, place: 2, ratio: 2, marks: 3 })[setting.unit as string] ?? 1;
 
 const CHANNELS = ["R", "G", "B"];
 
@@ -141,6 +147,8 @@ function Control({ step, setting }: { step: Step; setting: Setting }) {
       );
     case "file":
       return <TableChoice value={String(value)} onChoose={(file) => change(file)} />;
+    case "marks":
+      return <RemovedMarks label={setting.label} names={value as string[]} onChange={change} />;
     case "channels":
       return CHANNELS.map((channel, i) => (
         <NumberControl
