@@ -2,16 +2,16 @@
 
 import sys
 
-from benchmarks import chain, colour, light, preview, render, retime, steadiness
+from benchmarks import chain, colour, preview, render, retime, steadiness, treatments
 
 BENCHMARKS = {
     "chain": chain.run,
     "colour": colour.run,
-    "light": light.run,
     "preview": preview.run,
     "render": render.run,
     "retime": retime.run,
     "steadiness": steadiness.run,
+    "treatments": treatments.run,
 }
 
 if __name__ == "__main__":

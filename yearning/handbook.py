@@ -38,10 +38,13 @@ SHOWN: dict[str, dict[str, Any]] = {
     "halation": {"strength": 1, "spread": 40},
     "vignette": {"strength": -0.8},
     "grain": {"gauge": 8, "speed": "coarse"},
+    "dust": {"specks": 240, "hairs": 24, "blotches": 12, "scratches": 6, "gate_hair": 2, "size": 2},
+    "flicker": {"strength": 0.4, "uneven": 1},
+    "weave": {"across": 12, "down": 12},
 }
 """Settings under which a treatment's effect is plain in a small picture."""
 
-AT_DUSK = ("glow", "halation", "leak", "grain", "letterbox", "vignette", "soften")
+AT_DUSK = ("glow", "halation", "leak", "grain", "letterbox", "vignette", "soften", "flurry")
 """Treatments shown on the lantern barge; the others on the glasshouse."""
 
 
@@ -51,7 +54,8 @@ def page() -> str:
         "# The treatments",
         "",
         "Made from the catalogue by `make schemas`; the pictures, before and after, by "
-        "`make pictures`. Every number, colour, curve and point can be keyed.",
+        "`make pictures`. Every number, colour, curve and point can be keyed, but for seeds, ratios "
+        "and paces.",
     ]
     known = sorted(catalogue().treatments, key=lambda t: STAGES.index(t.stage))
     for treatment in known:

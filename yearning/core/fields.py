@@ -76,21 +76,16 @@ def threefry(a: Word, b: Word, c: Word, d: Word, k0: Word, k1: Word, eights: int
     return a, b, c, d
 
 
-_UNIT = np.float32(np.sqrt(6.0) / 65536.0)
-_MIDDLE = np.int32(65535)
+_UNIT = np.float32(np.sqrt(12.0) / 65536.0)
+_MIDDLE = np.float32(32767.5)
 _KEY1 = Word(0x59EA4E1)
 _KEY2 = Word(0xD057)
 _LOW_HALF = Word(0xFFFF)
 _LANES = 64
-_BLOCK = 4 * _LANES
-"""A block of 256 columns: 64 counters, each giving a value to 4 columns, 64 apart."""
-
-
-@numba.njit(nogil=True, cache=True, inline="always")
-def _valued(word: Word) -> np.float32:
-    """The sum of a word's two halves: triangular, of zero mean and unit variance."""
-    halves = np.int32((word & _LOW_HALF) + (word >> Word(16)))
-    return np.float32(np.float32(halves - _MIDDLE) * _UNIT)
+_WORDS = 4 * _LANES
+_BLOCK = 2 * _WORDS
+"""A block of 512 columns: 64 counters give 4 words each, 64 columns apart; a word's lower half is a
+column's value, its upper half that of the column 256 further on."""
 
 
 @numba.njit(nogil=True, cache=True)
@@ -98,27 +93,31 @@ def _fill(seed: Word, layer: Word, frame: Word, top: int, left: int, out: Plane)
     height, width = out.shape
     first = left // _BLOCK
     blocks = (left + width + _BLOCK - 1) // _BLOCK - first
-    words = np.empty(blocks * _BLOCK, np.uint32)
+    words = np.empty(_WORDS, np.uint32)
+    line = np.empty(blocks * _BLOCK, np.float32)
     skip = left - first * _BLOCK
     for y in range(height):
         row = Word(top + y)
         for block in range(blocks):
             base = Word((first + block) * _LANES)
-            at = block * _BLOCK
             for i in range(_LANES):
                 a, b, c, d = threefry(Word(base + Word(i)), row, frame, layer, seed, _KEY1, 1)
-                words[at + i] = a
-                words[at + _LANES + i] = b
-                words[at + 2 * _LANES + i] = c
-                words[at + 3 * _LANES + i] = d
-        for x in range(width):
-            out[y, x] = _valued(words[skip + x])
+                words[i] = a
+                words[_LANES + i] = b
+                words[2 * _LANES + i] = c
+                words[3 * _LANES + i] = d
+            at = block * _BLOCK
+            for i in range(_WORDS):
+                low, high = np.int32(words[i] & _LOW_HALF), np.int32(words[i] >> Word(16))
+                line[at + i] = (np.float32(low) - _MIDDLE) * _UNIT
+                line[at + _WORDS + i] = (np.float32(high) - _MIDDLE) * _UNIT
+        out[y] = line[skip : skip + width]
 
 
 def white(seed: int, layer: int, frame: int, top: int, left: int, shape: tuple[int, int]) -> Plane:
     """White noise of zero mean and unit variance on a window of an endless lattice.
 
-    Each lattice point has an independent value, of the triangular distribution over ±√6; the
+    Each lattice point has an independent value, evenly distributed over ±√3; the
     window chosen does not change it. `top` and `left` are the window's first row and column
     and may be negative; `shape` is (rows, columns); `layer` tells fields of one seed apart.
     """

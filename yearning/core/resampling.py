@@ -94,11 +94,22 @@ def weigh_evenly(src: Plane, step: int, weights: NDArray[np.float32], out: Plane
     The number of taps is a multiple of four.
     """
     for y in range(out.shape[0]):
-        for t in range(0, weights.shape[0], 4):
+        to = out[y]
+        done = 0
+        if step == 1 and weights.shape[0] >= 8:  # eight at once: `to` is written once
+            w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
+            w4, w5, w6, w7 = weights[4], weights[5], weights[6], weights[7]
+            line = src[y]
+            for x in range(to.shape[0]):
+                to[x] = (
+                    (w0 * line[x] + w1 * line[x + 1]) + (w2 * line[x + 2] + w3 * line[x + 3])
+                ) + ((w4 * line[x + 4] + w5 * line[x + 5]) + (w6 * line[x + 6] + w7 * line[x + 7]))
+            done = 8
+        else:
+            to[:] = np.float32(0)
+        for t in range(done, weights.shape[0], 4):
             w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
-            line, to = src[y, t:], out[y]
-            if t == 0:
-                to[:] = np.float32(0)
+            line = src[y, t:]
             if step == 1:
                 for x in range(to.shape[0]):
                     to[x] += (w0 * line[x] + w1 * line[x + 1]) + (
