@@ -429,8 +429,9 @@ def test_a_line_is_bent_on_the_picture_by_its_middle_and_by_its_corner(page):
 def test_a_speck_is_taken_out_by_a_click_and_brought_back(page):
     new_look(page)
     add_step(page, "Dust")
-    page.get_by_role("textbox", name="Specks, in / 24 fr").fill("200")
-    page.keyboard.press("Enter")
+    for name, value in (("Specks, in /s", "200"), ("Size, in ×", "3")):
+        page.get_by_role("textbox", name=name).fill(value)
+        page.keyboard.press("Enter")
     speck = page.get_by_role("button", name=re.compile(r"^Take out speck 0\.")).first
     name = speck.get_attribute("aria-label").removeprefix("Take out ")
     before = settled(page)
@@ -439,7 +440,7 @@ def test_a_speck_is_taken_out_by_a_click_and_brought_back(page):
     expect(page.get_by_role("button", name=f"Take out {name}")).to_have_count(0)
     (dust,) = kept_steps(page)
     assert dust["settings"]["removed"] == [name]
-    page.get_by_role("textbox", name="Specks, in / 24 fr").fill("240")
+    page.get_by_role("textbox", name="Specks, in /s").fill("900")
     page.keyboard.press("Enter")
     changed(page, without)
     expect(page.get_by_role("button", name=f"Take out {name}")).to_have_count(0)

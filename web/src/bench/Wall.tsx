@@ -218,7 +218,8 @@ function Picture() {
       justify="center"
       mx="8px"
       position="relative"
-      overflow="hidden"
+      overflow="clip"
+      css={{ overflowClipMargin: "12px" }}
     >
       <Box position="relative" style={{ width, height }}>
         <Canvas

@@ -31,8 +31,8 @@ const UNITS: Partial<Record<Setting["unit"], string>> = {
   degrees: "°",
   stops: "stops",
   factor: "×",
-  pace: "/ 24 fr",
-  "per second": "/ 24 fr",
+  pace: "/s",
+  "per second": "/s",
 };
 
 /** How a number of a unit is shown: its factor, step and digits. */

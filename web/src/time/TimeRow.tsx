@@ -224,6 +224,7 @@ function Strip() {
       title="Drag to look through; Shift-drag chooses what is played round and round"
     >
       <Image
+        key={filmstrip(clip)}
         src={filmstrip(clip)}
         alt=""
         position="absolute"

@@ -54,13 +54,34 @@ class Dust(Treatment):
     adds = 0.02
 
     specks: float = setting(
-        30.0, 0, 240, unit="per second", least=0, most=2000, label="Specks", help="In 24 frames."
+        30.0,
+        0,
+        240,
+        unit="per second",
+        least=0,
+        most=2000,
+        label="Specks",
+        help="In a second of film, 24 frames.",
     )
     hairs: float = setting(
-        2.0, 0, 24, unit="per second", least=0, most=240, label="Hairs", help="In 24 frames."
+        2.0,
+        0,
+        24,
+        unit="per second",
+        least=0,
+        most=240,
+        label="Hairs",
+        help="In a second of film, 24 frames.",
     )
     blotches: float = setting(
-        0.5, 0, 12, unit="per second", least=0, most=120, label="Blotches", help="In 24 frames."
+        0.5,
+        0,
+        12,
+        unit="per second",
+        least=0,
+        most=120,
+        label="Blotches",
+        help="In a second of film, 24 frames.",
     )
     scratches: float = setting(
         0.5,
@@ -70,7 +91,7 @@ class Dust(Treatment):
         least=0,
         most=60,
         label="Scratches",
-        help="Begun in 24 frames.",
+        help="Begun in a second of film.",
     )
     gate_hair: float = setting(
         0.0, 0, 4, unit="count", least=0, most=12, label="Gate hairs", help="How many stay."
