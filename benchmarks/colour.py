@@ -15,7 +15,7 @@ from yearning.core.path import Path
 from yearning.demo import MEDIA
 from yearning.media.cube import write_cube
 from yearning.media.footage import Footage
-from yearning.media.tables import tables_in
+from yearning.media.materials import materials_in
 
 STEPS: dict[str, dict[str, object]] = {
     "exposure": {"stops": 0.3},
@@ -34,7 +34,7 @@ def _path(kinds: list[str], footage: Footage, folder: FilePath) -> Path:
     steps = [{"id": kind, "treatment": kind, "settings": settings[kind]} for kind in kinds]
     look = look_of({"format": "yearning-look/1", "steps": steps})
     cache = PictureCache(1 << 28)
-    return Path(look, footage, footage.size, cache, keep="nothing", tables=tables_in(folder))
+    return Path(look, footage, footage.size, cache, keep="nothing", materials=materials_in(folder))
 
 
 def _libavfilter(template: av.VideoFrame, table: FilePath, pixels: str) -> Graph:
@@ -73,7 +73,7 @@ def run() -> None:
                 f"  {kind} {1000 * alone:.1f} ms; all six {1000 * all_:.1f} ms: {ratio:.2f} times"
             )
         print(f"a {SIDE}³ table at 1920x1080, from R'G'B' to R'G'B'")
-        prepared, out = tables_in(folder)("bent.cube"), np.empty_like(picture)
+        prepared, out = materials_in(folder).table("bent.cube"), np.empty_like(picture)
         from yearning.core import bands
 
         def ours() -> None:

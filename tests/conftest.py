@@ -11,7 +11,9 @@ import pytest
 from numpy.typing import NDArray
 
 from yearning.core.colour.tables import Matrix, Prepared, Table
+from yearning.core.filters import area_resized
 from yearning.core.look import Look, look_of
+from yearning.core.materials import Materials
 from yearning.core.picture import Picture, Size
 from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
@@ -61,6 +63,12 @@ def another_value(kind: str, name: str) -> Any:
             return field.default + 1
         case "place":
             return [0.3, 0.7]
+        case "plate":
+            return "spots.mp4"
+        case "spans":
+            return [[0, 2]]
+        case "frame":
+            return 3
         case "marks":
             return ["gate hair 0"]
         case "channels" | "bands":
@@ -75,10 +83,18 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("sharpen", "strength"): {"radius": 20},
     ("sharpen", "floor"): {"radius": 20},
     ("dust", "removed"): {"gate_hair": 1},
+    ("plate", "from_frame"): {"loop": "repeat"},
+    ("plate", "skip"): {"loop": "repeat"},
+    ("plate", "join"): {"speed": 6},
     ("dust", "polarity"): {"specks": 2000},
     ("dust", "size"): {"specks": 2000},
 }
 """What must stand for a setting's effect to be seen on small pictures."""
+
+
+def with_material(kind: str) -> dict[str, Any]:
+    """Settings under which a treatment that needs a file has an effect."""
+    return {"table": {"file": "inverse.cube"}, "plate": {"file": "spots.mp4"}}.get(kind, {})
 
 
 def changed_settings(kind: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:
@@ -89,6 +105,8 @@ def changed_settings(kind: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:
         if other := extra.get("beside"):
             beside[other] = another_value(kind, other)
         beside |= SEEN_WITH.get((kind, name), {})
+        if kind == "plate" and name != "file":
+            beside["file"] = "spots.mp4"
         yield name, another_value(kind, name), beside
 
 
@@ -96,6 +114,28 @@ def inverse(name: str) -> Prepared:
     """Finds one look-up table under every name: black for white."""
     turned = Matrix(-np.eye(3, dtype=np.float32), np.ones(3, np.float32))
     return Prepared(Table(name, (turned,)))
+
+
+class Spots:
+    """A plate: some frames of bright spots on black, clear along its right edge."""
+
+    frames = 24
+    size = Size(120, 80)
+
+    def picture(self, frame: int, size: Size) -> Picture:
+        rng = np.random.default_rng(frame)
+        light = 0.1 + 0.8 * rng.random((3, 8, 12)).astype(np.float32)
+        whole = np.repeat(np.repeat(light, 10, axis=1), 10, axis=2)
+        return area_resized(whole, size)
+
+    def matte(self, frame: int, size: Size) -> Any:
+        clear = np.ones((3, self.size.height, self.size.width), np.float32)
+        clear[..., 110:] = 0
+        return area_resized(clear, size)[0]
+
+
+MATERIALS = Materials(inverse, lambda name: Spots())
+"""One table and one plate under every name."""
 
 
 class Pictures:
@@ -115,8 +155,6 @@ class Pictures:
         return Size(self.pictures[0].shape[2], self.pictures[0].shape[1])
 
     def picture(self, frame: int, size: Size) -> Picture:
-        from yearning.core.filters import area_resized
-
         self.asked.append(frame)
         return area_resized(self.pictures[frame], size).copy()
 

@@ -30,6 +30,7 @@ from yearning.farm.job import Job
 from yearning.media.clip import open_clip
 from yearning.media.cube import write_cube
 from yearning.media.errors import MediaError
+from yearning.media.materials import check_materials, materials_in
 from yearning.media.reading import Reading
 from yearning.media.results import (
     AS_FOOTAGE,
@@ -42,7 +43,6 @@ from yearning.media.results import (
 )
 from yearning.media.sequence import is_sequence
 from yearning.media.stills import STILLS, check_still_name, still_bits, write_still
-from yearning.media.tables import check_tables, tables_in
 from yearning.store.migrations import NewerProject
 from yearning.store.project import Project, ProjectError
 
@@ -200,8 +200,8 @@ def frame(
                 raise Unmet(f"--height {height}: the clip has {size.height} lines")
             size = size.with_height(height)
         check_times(steps, footage.frames)
-        tables = tables_in(look.parent)
-        path = Steps(steps, footage, size, PictureCache(0), tables=tables)
+        materials = materials_in(look.parent)
+        path = Steps(steps, footage, size, PictureCache(0), materials=materials)
         try:
             picture = path.picture(number, after)
         except KeyError as error:
@@ -224,7 +224,7 @@ def bake_command(
     if side not in SIDES:
         raise Unmet(f"--side {side}: write one of {', '.join(map(str, SIDES))}")
     steps = _look(look)
-    values, error = bake(steps, side, tables_in(look.parent))
+    values, error = bake(steps, side, materials_in(look.parent))
     write_cube(out, steps.name, values)
     print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
 
@@ -293,7 +293,7 @@ def render_command(
                 footage,
                 steps,
                 target,
-                tables=look.parent,
+                materials=look.parent,
                 output=output,
                 first=first,
                 last=last,
@@ -376,8 +376,10 @@ def steady(
     steps = _look(look)
     with open_clip(file, _reading(said)) as clip:
         check_times(steps, clip.frames)
-        check_tables(steps, look.parent)
-        found = Examination(steps, clip, float(clip.probe.rate), tables=tables_in(look.parent))
+        check_materials(steps, look.parent)
+        found = Examination(
+            steps, clip, float(clip.probe.rate), materials=materials_in(look.parent)
+        )
         _watched(found.run(), clip.frames, file.name)
     report = found.report()
     if as_json:
@@ -413,8 +415,8 @@ def flashes(
     folder = Path() if look is None else look.parent
     with open_clip(file, _reading(said)) as clip:
         check_times(steps, clip.frames)
-        check_tables(steps, folder)
-        check = FlashCheck(steps, clip, float(clip.probe.rate), tables=tables_in(folder))
+        check_materials(steps, folder)
+        check = FlashCheck(steps, clip, float(clip.probe.rate), materials=materials_in(folder))
         _watched(check.run(), clip.frames, file.name)
     report = check.report()
     if as_json:

@@ -54,13 +54,13 @@ def page() -> str:
         "# The treatments",
         "",
         "Made from the catalogue by `make schemas`; the pictures, before and after, by "
-        "`make pictures`. Every number, colour, curve and point can be keyed, but for seeds, ratios "
-        "and paces.",
+        "`make pictures`. Every number, colour, curve and point can be keyed, but for seeds, "
+        "ratios, paces, and what is said of a plate's frames.",
     ]
     known = sorted(catalogue().treatments, key=lambda t: STAGES.index(t.stage))
     for treatment in known:
         said += ["", f"## {treatment.kind}", f"*{treatment.stage}*: {treatment.says}", ""]
-        if treatment.kind != "table":
+        if treatment.kind not in ("table", "plate"):
             said += [f"![before and after](treatments/{treatment.kind}.jpg)", ""]
         said += ["| setting | | what it does |", "|---|---|---|"]
         for setting in treatment.settings:
@@ -77,7 +77,7 @@ def pictures(folder: Path) -> None:
     folder.mkdir(exist_ok=True)
     for treatment in catalogue().treatments:
         kind = treatment.kind
-        if kind == "table":  # it needs a file
+        if kind in ("table", "plate"):  # they need a file
             continue
         step = {"id": "a", "treatment": kind, "settings": SHOWN.get(kind, {})}
         clip = "lantern-barge" if kind in AT_DUSK else "glasshouse"

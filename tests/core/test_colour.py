@@ -8,7 +8,7 @@ import PyOpenColorIO as ocio
 import pytest
 from scipy.ndimage import gaussian_filter
 
-from tests.conftest import Pictures, a_look, another_value, inverse, lamps, step, with_hues
+from tests.conftest import MATERIALS, Pictures, a_look, another_value, lamps, step, with_hues
 from yearning.core.cache import PictureCache
 from yearning.core.colour.hues import hue_colour, rgb_of, tint_of
 from yearning.core.colour.power import power
@@ -25,9 +25,9 @@ RNG = np.random.default_rng(5)
 def run(picture, kind, settings=None, **mix):
     size = Size(picture.shape[2], picture.shape[1])
     look = a_look(step(kind, settings, **mix))
-    return Path(look, Pictures([picture] * 2), size, PictureCache(1 << 28), tables=inverse).picture(
-        1
-    )
+    return Path(
+        look, Pictures([picture] * 2), size, PictureCache(1 << 28), materials=MATERIALS
+    ).picture(1)
 
 
 def luma(picture):

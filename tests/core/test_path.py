@@ -8,14 +8,15 @@ import numpy as np
 import pytest
 
 from tests.conftest import (
+    MATERIALS,
     THREE_STEPS,
     Pictures,
     a_look,
     changed_settings,
-    inverse,
     lamps,
     step,
     with_hues,
+    with_material,
 )
 from yearning.core import bands
 from yearning.core.cache import PictureCache
@@ -29,7 +30,7 @@ ROOM = 1 << 28
 
 
 def _path(look, pictures, size=SIZE, room=ROOM, **how):
-    return Path(look, Pictures(pictures), size, PictureCache(room), tables=inverse, **how)
+    return Path(look, Pictures(pictures), size, PictureCache(room), materials=MATERIALS, **how)
 
 
 @pytest.fixture(scope="module")
@@ -217,7 +218,7 @@ def test_a_still_clip_stays_still_under_every_calm_treatment(kind, pictures):
 
 @pytest.mark.parametrize("kind", LIVELY)
 def test_a_lively_treatment_is_new_on_every_frame(kind, pictures):
-    path = _path(a_look(step(kind)), [pictures[0]] * 5)
+    path = _path(a_look(step(kind, with_material(kind))), [pictures[0]] * 5)
     assert np.abs(path.picture(1) - path.picture(2)).max() > 0.002
 
 
@@ -237,7 +238,7 @@ def test_every_setting_does_something(kind, name, value, beside, pictures):
 def test_a_half_size_preview_is_the_full_result_made_half_size(kind):
     full, half = Size(960, 540), Size(480, 270)
     pictures = lamps(full, 3)
-    look = a_look(step(kind))
+    look = a_look(step(kind, with_material(kind)))
     large = _path(look, pictures, full).picture(1)
     small = _path(look, pictures, half).picture(1)
     error = small - area_resized(large, half)
@@ -249,13 +250,17 @@ def test_a_half_size_preview_is_the_full_result_made_half_size(kind):
 @pytest.mark.parametrize("size", [Size(1, 1), Size(2, 3), Size(33, 17), Size(97, 51)])
 def test_every_treatment_takes_the_smallest_and_oddest_sizes(kind, size):
     pictures = lamps(size, 3)
-    assert np.isfinite(_path(a_look(step(kind)), pictures, size).picture(1)).all()
+    assert np.isfinite(
+        _path(a_look(step(kind, with_material(kind))), pictures, size).picture(1)
+    ).all()
 
 
 @pytest.mark.parametrize("kind", TREATMENTS)
 def test_values_beyond_black_and_white_stay_finite(kind):
     wild = [np.linspace(-4, 9, 3 * 40 * 60, dtype=np.float32).reshape(3, 40, 60)] * 3
-    assert np.isfinite(_path(a_look(step(kind)), wild, Size(60, 40)).picture(1)).all()
+    assert np.isfinite(
+        _path(a_look(step(kind, with_material(kind))), wild, Size(60, 40)).picture(1)
+    ).all()
 
 
 def test_what_was_told_of_the_clip_is_kept_where_it_is_wanted(pictures):

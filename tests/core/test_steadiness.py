@@ -4,7 +4,7 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.conftest import Pictures, a_look, changed_settings, inverse, lamps, step
+from tests.conftest import MATERIALS, Pictures, a_look, changed_settings, lamps, step
 from yearning.core.cache import PictureCache
 from yearning.core.measure.steadiness import Examination, is_lively, steady_part, warping_error
 from yearning.core.motion import flow_between, places, seen_codes, trusted, warped
@@ -145,7 +145,7 @@ def test_a_treatment_adds_no_more_to_noisy_footage_than_it_declares(kind, name, 
 
     def error(settings):
         look = a_look(step(kind, settings))
-        path = Path(look, Pictures(clip), SIZE, PictureCache(1 << 26), tables=inverse)
+        path = Path(look, Pictures(clip), SIZE, PictureCache(1 << 26), materials=MATERIALS)
         return warping_error(path.picture(1), path.picture(0), at, mask)
 
     plain = {"file": "inverse.cube"} if kind == "table" else {}

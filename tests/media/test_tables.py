@@ -10,7 +10,7 @@ from yearning.core.colour.tables import applied
 from yearning.core.look import LookError
 from yearning.media.cube import read_cube, write_cube
 from yearning.media.errors import MediaError
-from yearning.media.tables import prepared_table, read_table
+from yearning.media.materials import prepared_table, read_table
 
 RNG = np.random.default_rng(8)
 COLOURS = np.concatenate(

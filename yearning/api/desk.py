@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 from yearning.core.cache import PictureCache
 from yearning.core.measure.clip import ClipTones
 from yearning.media.clip import OpenClip, open_clip
+from yearning.media.materials import shown_in
 from yearning.media.reading import Reading
-from yearning.media.tables import tables_in
 from yearning.store.project import Clip, Project
 
 PICTURE_BYTES = 1 << 30
@@ -73,7 +73,7 @@ class Desk:
 
     def __init__(self, project: Project) -> None:
         self.project = project
-        self.tables = tables_in(project.tables)
+        self.materials = shown_in(project.materials)
         self.pictures = PictureCache(PICTURE_BYTES)
         self.played = FrameStore(FRAME_BYTES)
         self.tickets = Tickets()

@@ -170,7 +170,7 @@ class Examiner:
             desk.project.check_clip(work.clip)
             with open_clip(work.clip.path, reading, work.clip.digest) as footage:
                 rate = float(footage.probe.rate)
-                found = Examination(work.look, footage, rate, tables=desk.tables)
+                found = Examination(work.look, footage, rate, materials=desk.materials)
                 began = time.monotonic()
                 for done in found.run():
                     told.done = done
@@ -216,7 +216,7 @@ def steady_frame(request: Request, ask: SteadyFrameAsk) -> SteadyFrameOut:
     if ask.frame >= footage.frames:
         raise Refused(422, "No such frame", f"the clip has frames 0 to {footage.frames - 1}")
     with desk.working:
-        found = Examination(look, footage, float(footage.probe.rate), tables=desk.tables)
+        found = Examination(look, footage, float(footage.probe.rate), materials=desk.materials)
         change = found.at(ask.frame)
     return SteadyFrameOut(
         change_footage=change.change_footage, added_steady=change.added_steady, jump=change.jump

@@ -65,7 +65,7 @@ def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
         raise LookError(f"{ask.treatment}: can't be set from a clip")
     footage = desk.footage(desk.project.clip(ask.clip))
     size = preview_size(footage, LINES)
-    path = Path(look_of(ask.look), footage, size, PictureCache(0), tables=desk.tables)
+    path = Path(look_of(ask.look), footage, size, PictureCache(0), materials=desk.materials)
     number = after_of(path, ask.after)
     frames = sampled(footage.frames)
     kept = desk.measured.get((footage.id, path.key(number)))

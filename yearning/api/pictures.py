@@ -40,7 +40,9 @@ def picture(request: Request, ask: PictureAsk) -> Response:
     size = footage.size if ask.crop else preview_size(footage, ask.height)
     keep: Keep = "last" if ask.crop else "every step"
     with desk.working:
-        path = Path(look, footage, size, desk.pictures, keep=keep, tables=desk.tables, stop=stale)
+        path = Path(
+            look, footage, size, desk.pictures, keep=keep, materials=desk.materials, stop=stale
+        )
         footage.keep(sum(path.reach(ask.frame)) + 1)
         seen = _shown(path, ask)
         if ask.show == "change":
@@ -83,7 +85,13 @@ def path_pictures(request: Request, ask: PathAsk) -> PathOut:
     small = size.with_height(min(THUMBNAIL_LINES, size.height))
     with desk.working:
         path = Path(
-            look, footage, size, desk.pictures, keep="every step", tables=desk.tables, stop=stale
+            look,
+            footage,
+            size,
+            desk.pictures,
+            keep="every step",
+            materials=desk.materials,
+            stop=stale,
         )
         path.picture(ask.frame)  # the steps between are kept on the way
         made: dict[int, str] = {}

@@ -100,7 +100,7 @@ class Session:
         size = preview_size(footage, ask.height)
         desk = self._desk
         path = Path(
-            look, footage, size, desk.pictures, tables=desk.tables, stop=lambda: self._stopped
+            look, footage, size, desk.pictures, materials=desk.materials, stop=lambda: self._stopped
         )
         base = None if ask.base is None else after_of(path, ask.base)
         number = after_of(path, ask.after)

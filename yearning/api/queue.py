@@ -250,7 +250,7 @@ class RenderQueue:
                 footage,
                 render.look,
                 render.path,
-                tables=self._project.tables,
+                materials=self._project.materials,
                 output=how.output,
                 first=how.first,
                 last=how.last,

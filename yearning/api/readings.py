@@ -132,7 +132,7 @@ def _seen(desk: Desk, ask: ReadingsAsk) -> Picture:
     stale = desk.tickets.taken(ask.asker, ask.ticket)
     look, footage = look_of(ask.look), desk.footage(desk.project.clip(ask.clip))
     size = preview_size(footage, ask.height)
-    path = Path(look, footage, size, desk.pictures, tables=desk.tables, stop=stale)
+    path = Path(look, footage, size, desk.pictures, materials=desk.materials, stop=stale)
     return path.numbered(ask.frame, after_of(path, ask.after))
 
 

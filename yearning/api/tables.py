@@ -15,7 +15,7 @@ from yearning.core.bake import SIDES, bake
 from yearning.media.cdl import Cdl, cc_text, cdl_text, read_cdl
 from yearning.media.cube import write_cube
 from yearning.media.errors import MediaError
-from yearning.media.tables import READERS, read_table
+from yearning.media.materials import READERS, read_table
 
 LARGEST = 256 << 20
 MARK = 12
@@ -69,7 +69,7 @@ async def _body(request: Request, name: str) -> bytes:
 @router.get("/tables")
 def tables(request: Request) -> list[TableOut]:
     """The look-up tables of the project."""
-    folder = _desk(request).project.tables
+    folder = _desk(request).project.materials
     found = sorted(path for path in folder.iterdir() if path.suffix in READERS)
     return [TableOut(file=path.name, title=_title(path.name)) for path in found]
 
@@ -78,7 +78,7 @@ def tables(request: Request) -> list[TableOut]:
 async def add_table(request: Request, name: str) -> TableOut:
     """Take in a look-up table, sent as the request's body."""
     data = await _body(request, name)
-    folder = _desk(request).project.tables
+    folder = _desk(request).project.materials
 
     def take() -> TableOut:
         suffix = Path(name).suffix.lower()
@@ -105,7 +105,7 @@ def baked_table(request: Request, look_id: int, side: int = 33) -> Response:
     """The look as a .cube of three dimensions."""
     desk = _desk(request)
     look = desk.project.look(look_id).look
-    values, _ = bake(look, _side(side), desk.tables)
+    values, _ = bake(look, _side(side), desk.materials)
     with tempfile.TemporaryDirectory() as folder:
         place = Path(folder) / "look.cube"
         write_cube(place, look.name, values)
@@ -119,7 +119,7 @@ def baked_table(request: Request, look_id: int, side: int = 33) -> Response:
 def baked_error(request: Request, look_id: int, side: int = 33) -> BakedOut:
     """How far the baked table is from the look."""
     desk = _desk(request)
-    _, error = bake(desk.project.look(look_id).look, _side(side), desk.tables)
+    _, error = bake(desk.project.look(look_id).look, _side(side), desk.materials)
     return BakedOut(side=side, error=error)
 
 

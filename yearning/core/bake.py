@@ -8,8 +8,9 @@ from numpy.typing import NDArray
 from yearning.core.cache import PictureCache
 from yearning.core.colour.tables import Cube, Table, applied
 from yearning.core.look import Look, LookError, each_step
+from yearning.core.materials import NO_MATERIALS, Materials
 from yearning.core.memory import copy_of
-from yearning.core.path import Path, Tables, no_tables
+from yearning.core.path import Path
 from yearning.core.picture import Picture, Size, size_of
 from yearning.core.treatment import Treatment
 
@@ -60,7 +61,7 @@ def check_colour_only(look: Look) -> None:
             )
 
 
-def through(look: Look, colours: Picture, tables: Tables = no_tables) -> Picture:
+def through(look: Look, colours: Picture, materials: Materials = NO_MATERIALS) -> Picture:
     """Colours, shape `(3, height, width)`, taken through a look.
 
     Raises:
@@ -68,7 +69,7 @@ def through(look: Look, colours: Picture, tables: Tables = no_tables) -> Picture
     """
     check_colour_only(look)
     footage = _Colours(colours)
-    path = Path(look, footage, footage.size, PictureCache(0), keep="nothing", tables=tables)
+    path = Path(look, footage, footage.size, PictureCache(0), keep="nothing", materials=materials)
     return path.picture(0)
 
 
@@ -79,7 +80,9 @@ def lattice(side: int) -> Picture:
     return np.ascontiguousarray(grid.reshape(3, side, side * side))
 
 
-def bake(look: Look, side: int, tables: Tables = no_tables) -> tuple[NDArray[np.float32], float]:
+def bake(
+    look: Look, side: int, materials: Materials = NO_MATERIALS
+) -> tuple[NDArray[np.float32], float]:
     """The look as a lattice of shape `(side, side, side, 3)`, and its largest error.
 
     The error is that of a channel, in parts of full scale, over colours between the lattice's
@@ -88,9 +91,9 @@ def bake(look: Look, side: int, tables: Tables = no_tables) -> tuple[NDArray[np.
     Raises:
         LookError: the look does not work on colours alone.
     """
-    made = through(look, lattice(side), tables)
+    made = through(look, lattice(side), materials)
     values = np.ascontiguousarray(made.reshape(3, side, side, side).transpose(1, 2, 3, 0))
     colours = np.random.default_rng(1).random((3, 64, TRIED // 64), np.float32)
     none, all_ = np.zeros(3, np.float32), np.ones(3, np.float32)
     read = applied(Table(look.name, (Cube(values, none, all_),)), colours)
-    return values, float(np.abs(read - through(look, colours, tables)).max())
+    return values, float(np.abs(read - through(look, colours, materials)).max())

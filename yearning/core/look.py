@@ -80,14 +80,14 @@ def each_step(
         yield here, depth, step
 
 
-def files_of(look: "Look") -> Iterator[tuple[str, str]]:
-    """The files that a look's steps name, each with its place."""
+def files_of(look: "Look") -> Iterator[tuple[str, Step, str]]:
+    """The files that a look's steps name, each with its place and its step."""
     for here, _, step in each_step(look.steps):
         for name, field in type(step.settings).model_fields.items():
             extra = field.json_schema_extra
             file = getattr(step.settings, name)
-            if isinstance(extra, dict) and extra.get("unit") == "file" and file:
-                yield f"{here}.settings.{name}", file
+            if isinstance(extra, dict) and extra.get("unit") in ("file", "plate") and file:
+                yield f"{here}.settings.{name}", step, file
 
 
 class Look(Strict):

@@ -19,10 +19,10 @@ from numpy.typing import NDArray
 from yearning.core import bands
 from yearning.core.blend import mix
 from yearning.core.cache import PictureCache
-from yearning.core.colour.tables import Prepared
 from yearning.core.driving import Driving
 from yearning.core.framing import seen_at
 from yearning.core.look import Look
+from yearning.core.materials import NO_MATERIALS, Materials
 from yearning.core.memory import copy_of, new_array, new_like
 from yearning.core.picture import Box, Picture, Size, new_picture
 from yearning.core.plan import FOOTAGE, Operation, Plan
@@ -73,15 +73,6 @@ class Cancelled(Exception):
     """A newer request made this one stale."""
 
 
-Tables = Callable[[str], Prepared]
-"""Finds a look-up table by the name a look has it under."""
-
-
-def no_tables(name: str) -> Prepared:
-    """Finds none."""
-    raise LookupError(f"no look-up table is called '{name}'")
-
-
 class _Run(NamedTuple):
     """An operation of a stretch, with what is the same for all bands."""
 
@@ -112,7 +103,7 @@ class Path:
         size: of every picture given out.
         cache: where pictures are kept between calls, and between paths that share beginnings.
         keep: which pictures are kept.
-        tables: finds the look-up tables that steps name.
+        materials: finds the tables and plates that steps name.
         told: where what holds for the whole clip is kept, if not with the pictures: that is little,
             and costs frames from all over the clip.
         stop: asked between bands of work; when it says True, `Cancelled` is raised.
@@ -126,7 +117,7 @@ class Path:
         cache: PictureCache,
         *,
         keep: Keep = "last",
-        tables: Tables = no_tables,
+        materials: Materials = NO_MATERIALS,
         told: PictureCache | None = None,
         stop: Callable[[], bool] = lambda: False,
     ) -> None:
@@ -135,7 +126,7 @@ class Path:
         self.size = size
         self.cache = cache
         self._keep = keep
-        self._tables = tables
+        self._materials = materials
         self.told = cache if told is None else told
         self._stop = stop
         self.plan = Plan(look)
@@ -223,7 +214,7 @@ class Path:
             size or self.size,
             self.cache,
             keep=self._keep,
-            tables=self._tables,
+            materials=self._materials,
             told=self.told,
             stop=self._stop,
         )
@@ -326,7 +317,7 @@ class Path:
             driving = Driving(self, frame, operation)
             full = self.footage.size
             shown = seen_at(plan.shown(operation.below, full), full, self.size)
-            at = Moment(frame, self.size, full, driving, shown, self._tables)
+            at = Moment(frame, self.size, full, driving, shown, self._materials)
             prepared = None if settings is None else settings.prepare(at)
             last_used = tuple({operation.reads, operation.below} - later)
             left = seen_at(plan.shown(operation.below, full, cut=True), full, self.size)
@@ -397,5 +388,17 @@ def _apply(
     if settings is not None:
         treated = new_like(read)
         settings.apply(Band(read, top, run.at, run.prepared, treated, 0))
-    mixing = operation.mix
-    mix(seen[operation.below], treated, mixing.blend, mixing.amount, out, into, mixing.tones)
+    mixing, below = operation.mix, seen[operation.below]
+    if settings is None or not settings.covers:
+        mix(below, treated, mixing.blend, mixing.amount, out, into, mixing.tones)
+        return
+    weight, room = settings.covering(Band(read, top, run.at, run.prepared, treated, 0))
+    backdrop = below
+    if room:
+        backdrop = below * np.float32(1 - room * mixing.amount)
+    mix(backdrop, treated, mixing.blend, mixing.amount, out, into, mixing.tones)
+    if weight is not None:
+        laid = out[:, into : into + below.shape[1]]
+        laid -= below
+        laid *= weight
+        laid += below

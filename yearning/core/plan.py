@@ -33,7 +33,9 @@ class Operation(NamedTuple):
     @property
     def plain(self) -> bool:
         """Whether the treated picture is the result."""
-        return self.mix.blend == "normal" and self.mix.amount == 1 and self.mix.tones is None
+        mix = self.mix
+        whole = self.settings is None or not self.settings.covers
+        return whole and mix.blend == "normal" and mix.amount == 1 and mix.tones is None
 
 
 class Plan:

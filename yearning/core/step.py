@@ -180,7 +180,19 @@ class Step(Strict):
 
 KEYED_OF_MIX = ("amount", "tones")
 
-UNKEYED = ("choice", "switch", "seed", "file", "ratio", "pace", "marks")
+UNKEYED = (
+    "choice",
+    "switch",
+    "seed",
+    "file",
+    "ratio",
+    "pace",
+    "marks",
+    "plate",
+    "frame",
+    "speed",
+    "spans",
+)
 """Units of settings that no keys pin: there is nothing between two of their values, or a clip has
 one for all of its frames. What moves at a `pace` is told from the frame alone, not from all that
 came before it; another pace at each frame would throw it about."""

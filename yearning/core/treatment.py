@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from yearning.core.blend import Blend
-from yearning.core.colour.tables import Prepared
+from yearning.core.materials import Materials
 from yearning.core.measure.clip import ClipTones
 from yearning.core.picture import Box, Picture, Size
 from yearning.core.settling import settled
@@ -43,10 +43,16 @@ Unit = Literal[
     "per second",
     "count",
     "marks",
+    "plate",
+    "frame",
+    "speed",
+    "spans",
 ]
 """`channels` are three numbers, for R, G and B; `bands` six, for `HUE_BANDS`; a `place` is
 `[x, y]` in fractions of the width and the height; a `pace` is how often something comes round in
-24 frames, and `per second` how many come in as many; `marks` are names of things in the picture."""
+24 frames, and `per second` how many come in as many; `marks` are names of things in the picture; a
+`frame` is a plate's, `spans` are ranges of them, and a `speed` how many come to one of the clip's.
+"""
 
 Place = tuple[float, float]
 
@@ -107,8 +113,8 @@ class Moment:
     driving: Driving
     shown: Box
     """The part of the frame that steps before have left."""
-    table: Callable[[str], Prepared]
-    """The look-up table of that name."""
+    materials: Materials
+    """Finds the tables and plates that the treatment names."""
 
     @property
     def scale(self) -> float:
@@ -164,6 +170,15 @@ class Band:
         self.result[...] = self.picture
 
 
+class Cover(NamedTuple):
+    """Where a treatment's picture lies over the one below, and what that gives way by."""
+
+    weight: NDArray[np.float32] | None
+    """0..1, of the band's rows; None where it is 1 all over."""
+    room: float
+    """By how much the picture below is dimmed, 0..1 of its display-coded values."""
+
+
 def setting(
     default: Any,
     low: float | None = None,
@@ -213,6 +228,8 @@ class Treatment(BaseModel):
     adds: ClassVar[float] = 0.001
     """Change from frame to frame, in display-coded values, that it adds to noisy footage at most:
     at its defaults, or with any one setting at the end of its range; a lively one by intent."""
+    covers: ClassVar[bool] = False
+    """It may lie over a part of the frame alone, or dim what is below: `covering` says so."""
     geometry: ClassVar[bool] = False
     """It moves what is in the frame; whatever later steps read is moved with it.
 
@@ -268,6 +285,10 @@ class Treatment(BaseModel):
     def prepare(self, at: Moment) -> Any:
         """What is the same for all of a frame's bands."""
         return None
+
+    def covering(self, band: Band) -> Cover:
+        """Where the treated rows lie over the picture below."""
+        raise NotImplementedError
 
     def apply(self, band: Band) -> None:
         """Write the treated rows, to be mixed back by the step; `band.picture` stays as it is."""

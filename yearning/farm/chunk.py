@@ -22,10 +22,10 @@ from yearning.farm import pieces
 from yearning.farm.job import Chunk, Job, shown
 from yearning.media.clip import OpenClip
 from yearning.media.errors import MediaError
+from yearning.media.materials import materials_in
 from yearning.media.results import Output, result_box, result_size
 from yearning.media.segment import SEGMENT, Segment
 from yearning.media.stills import jpeg, write_still
-from yearning.media.tables import tables_in
 from yearning.media.whole import PART, whole
 
 PICTURE_LINES = 54
@@ -117,9 +117,11 @@ def render_chunk(
     chunk = job.chunks()[number]
     footage = _opened(job)
     drives = PictureCache(0)
-    size, tables = result_size(footage.size, job.output), tables_in(job.tables)
+    size, materials = result_size(footage.size, job.output), materials_in(job.materials)
     box = result_box(footage.size, job.output)
-    path = Path(job.look, footage, size, drives, keep="nothing", tables=tables, told=_here.told)
+    path = Path(
+        job.look, footage, size, drives, keep="nothing", materials=materials, told=_here.told
+    )
     frames = range(chunk.first, chunk.end)
     around = sum(path.reach(*frames)) + 2 * at_once + 2
     footage.keep(around)

@@ -12,9 +12,9 @@ from yearning.core.cutting import cut_ratio
 from yearning.core.look import Look, check_times
 from yearning.media.clip import OpenClip, open_clip
 from yearning.media.errors import MediaError
+from yearning.media.materials import check_materials
 from yearning.media.reading import AS_TAGGED, Reading
 from yearning.media.results import AS_FOOTAGE, Output, check_footage, check_result, is_numbered
-from yearning.media.tables import check_tables
 
 CHUNK = 48
 """Frames of a chunk: two seconds of film, long enough that beginning it anew costs little."""
@@ -52,8 +52,8 @@ class Job(BaseModel):
     """The source's bytes, and when it was changed last, in nanoseconds."""
     reading: Reading = AS_TAGGED
     look: Look
-    tables: Path
-    """The folder that the look's tables are named from."""
+    materials: Path
+    """The folder that the look's tables and plates are named from."""
     out: Path
     output: Output = AS_FOOTAGE
     first: int
@@ -67,7 +67,7 @@ class Job(BaseModel):
         look: Look,
         out: Path,
         *,
-        tables: Path = Path(),
+        materials: Path = Path(),
         output: Output = AS_FOOTAGE,
         first: int = 0,
         last: int | None = None,
@@ -90,7 +90,7 @@ class Job(BaseModel):
             raise MediaError(f"{out.name}: that is the footage itself; give another name")
         output = replace(output, ratio=cut_ratio(look))
         check_result(out, output)
-        check_tables(look, tables)
+        check_materials(look, materials)
         check_times(look, footage.frames)
         check_footage(footage.probe, out.suffix.lower(), output)
         source = footage.path.resolve()
@@ -99,7 +99,7 @@ class Job(BaseModel):
             stamp=_stamp(source),
             reading=footage.reading,
             look=look,
-            tables=tables.resolve(),
+            materials=materials.resolve(),
             out=out.resolve(),
             output=output,
             first=first,

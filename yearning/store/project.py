@@ -109,7 +109,9 @@ class Project:
             (self.folder / "renders").mkdir(exist_ok=True)
             (self.folder / "pieces").mkdir(exist_ok=True)
             (self.folder / "incoming").mkdir(exist_ok=True)
-            self.tables.mkdir(exist_ok=True)
+            if (before := self.folder / "tables").is_dir() and not self.materials.exists():
+                before.rename(self.materials)
+            self.materials.mkdir(exist_ok=True)
             self._db = SqliteDatabase(
                 self.folder / DATABASE,
                 pragmas={"journal_mode": "wal", "foreign_keys": 1, "busy_timeout": 5000},
@@ -132,9 +134,9 @@ class Project:
         return self.folder.name
 
     @property
-    def tables(self) -> Path:
-        """Where look-up tables are, by names that tell what they hold."""
-        return self.folder / "tables"
+    def materials(self) -> Path:
+        """Where look-up tables and plates are, by names that tell what they hold."""
+        return self.folder / "materials"
 
     def incoming(self, name: str) -> Path:
         """A new place in the project for a file that is still arriving."""

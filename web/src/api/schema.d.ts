@@ -1793,7 +1793,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks";
+            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "plate" | "frame" | "speed" | "spans";
             /** Default */
             default: unknown;
             /** Low */

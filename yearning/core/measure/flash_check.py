@@ -5,8 +5,9 @@ from typing import Any, NamedTuple
 
 from yearning.core.cache import PictureCache
 from yearning.core.look import Look
+from yearning.core.materials import NO_MATERIALS, Materials
 from yearning.core.measure.flashes import Fault, Flashes, seconds_at_fault
-from yearning.core.path import Footage, Path, Tables, no_tables
+from yearning.core.path import Footage, Path
 
 LINES = 288
 """Of the pictures that are looked at: four to a place's side."""
@@ -27,7 +28,7 @@ class FlashCheck:
         look: the steps; each is checked after it.
         footage: the clip.
         rate: its frames a second.
-        tables: finds look-up tables.
+        materials: finds look-up tables and plates.
     """
 
     def __init__(
@@ -36,12 +37,12 @@ class FlashCheck:
         footage: Footage,
         rate: float,
         *,
-        tables: Tables = no_tables,
+        materials: Materials = NO_MATERIALS,
     ) -> None:
         self._look, self._footage, self._rate = look, footage, rate
         size = footage.size.with_height(min(LINES, footage.size.height))
         cache = PictureCache(64 << 20)
-        self._path = Path(look, footage, size, cache, tables=tables, keep="every step")
+        self._path = Path(look, footage, size, cache, materials=materials, keep="every step")
         self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
 
     def run(self) -> Iterator[int]:

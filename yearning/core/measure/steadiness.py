@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from yearning.core.cache import PictureCache
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.look import Bundle, Look, each_step
+from yearning.core.materials import NO_MATERIALS, Materials
 from yearning.core.measure.flash_check import StepFlashes, caused, fault_said
 from yearning.core.measure.flashes import Flashes
 from yearning.core.motion import (
@@ -23,7 +24,7 @@ from yearning.core.motion import (
     trusted,
     warped,
 )
-from yearning.core.path import Footage, Path, Tables, no_tables
+from yearning.core.path import Footage, Path
 from yearning.core.picture import Picture
 from yearning.core.step import Step
 from yearning.core.treatment import Treatment
@@ -133,7 +134,7 @@ class Examination:
         look: its own steps are told apart; those in a bundle count as one.
         footage: the clip.
         rate: its frames a second.
-        tables: finds look-up tables.
+        materials: finds look-up tables and plates.
         lines: of the pictures that are looked at.
     """
 
@@ -143,7 +144,7 @@ class Examination:
         footage: Footage,
         rate: float,
         *,
-        tables: Tables = no_tables,
+        materials: Materials = NO_MATERIALS,
         lines: int = LINES,
     ) -> None:
         self.look = look
@@ -151,8 +152,10 @@ class Examination:
         self._footage = footage
         size = footage.size.with_height(min(lines, footage.size.height))
         cache = PictureCache(64 << 20)
-        self._whole = Path(look, footage, size, cache, tables=tables, keep="every step")
-        self._calm = Path(steady_part(look), footage, size, cache, tables=tables, keep="every step")
+        self._whole = Path(look, footage, size, cache, materials=materials, keep="every step")
+        self._calm = Path(
+            steady_part(look), footage, size, cache, materials=materials, keep="every step"
+        )
         self._moved = Path(carried_part(look), footage, size, cache, keep="every step")
         self._lively = tuple(is_lively(step) for step in look.steps)
         self.changes: list[Change] = []

@@ -22,7 +22,7 @@ class Table(Treatment):
 
     def prepare(self, at: Moment) -> Prepared | None:
         """The table; None where no file is said: the picture stays as it is."""
-        return at.table(self.file) if self.file else None
+        return at.materials.table(self.file) if self.file else None
 
     def apply(self, band: Band) -> None:
         """The picture through the table."""

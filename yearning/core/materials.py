@@ -1,0 +1,44 @@
+"""What a look's steps name beside the footage: look-up tables, and plates."""
+
+from collections.abc import Callable
+from typing import NamedTuple, Protocol
+
+from yearning.core.colour.tables import Prepared
+from yearning.core.picture import Picture, Plane, Size
+
+
+class PlateSource(Protocol):
+    """A picture or a clip that is laid over others."""
+
+    @property
+    def frames(self) -> int:
+        """How many frames it has; 1 for a picture, 0 where it can't be read."""
+
+    @property
+    def size(self) -> Size:
+        """Its full size."""
+
+    def picture(self, frame: int, size: Size) -> Picture:
+        """Frame `frame` at `size`, no larger than its own; not to be written to."""
+
+    def matte(self, frame: int, size: Size) -> Plane | None:
+        """How much it hides, 0..1, where it does not hide all; not to be written to."""
+
+
+class Materials(NamedTuple):
+    """Finds what steps name, by the name a look has it under."""
+
+    table: Callable[[str], Prepared]
+    plate: Callable[[str], PlateSource]
+
+
+def _no_table(name: str) -> Prepared:
+    raise LookupError(f"no look-up table is called '{name}'")
+
+
+def _no_plate(name: str) -> PlateSource:
+    raise LookupError(f"no plate is called '{name}'")
+
+
+NO_MATERIALS = Materials(_no_table, _no_plate)
+"""Finds nothing."""

@@ -1,0 +1,274 @@
+"""Plate."""
+
+import math
+from typing import Annotated, Literal, NamedTuple
+
+import cv2
+import numba
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import AfterValidator, Field
+
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.materials import PlateSource
+from yearning.core.picture import Box, Picture, Plane, Size
+from yearning.core.shuffling import shuffled
+from yearning.core.treatment import Band, Cover, Moment, Place, Treatment, setting
+
+
+def _ordered(span: tuple[int, int]) -> tuple[int, int]:
+    if span[0] > span[1]:
+        raise ValueError(f"it ends at {span[1]}, before it begins at {span[0]}")
+    return span
+
+
+Frame = Annotated[int, Field(ge=0)]
+Span = Annotated[tuple[Frame, Frame], AfterValidator(_ordered)]
+"""Frames from one to another, both among them."""
+
+SAME = 1e-3
+"""Pixels by which a plate may lie beside the picture's and is still copied."""
+
+
+class Laid(NamedTuple):
+    """The plate as it lies over the whole picture, and how much of each pixel it hides."""
+
+    picture: Picture | None
+    cover: Plane | None
+
+
+class Plate(Treatment):
+    """A picture or a clip laid over the picture: a scan of grain, a burn, a second exposure.
+
+    It fits itself to what crops have left of the frame. Its frames are those from `from_frame` to
+    `to_frame` without those that are skipped; one of them stands for each of the clip's, `speed` of
+    them further on, and when they are over they come again: as they were, back and forth, dissolved
+    into each other, or shuffled so that no frame follows another twice in as many rounds as there
+    are frames. Beyond the plate, and where it is clear, the picture stays as it is.
+    """
+
+    kind = "plate"
+    stage = "film"
+    says = "a picture or a clip laid over the picture"
+    lively = True
+    covers = True
+    new_blend = "screen"
+    new_amount = 0.7
+    adds = 0.2
+
+    file: str = setting("", unit="plate", label="Plate", help="A plate of the project.")
+    fit: Literal["fill", "fit", "stretch"] = setting(
+        "fill", unit="choice", label="Fit", help="Fills the frame, lies in it whole, or stretched."
+    )
+    scale: float = setting(
+        1.0, 0.1, 4, unit="factor", least=0.01, most=50, label="Scale", help="Of that size."
+    )
+    turn: float = setting(0.0, -180, 180, unit="degrees", label="Turn", help="To the right.")
+    flip: Literal["no", "across", "down", "both"] = setting(
+        "no", unit="choice", label="Flip", help="Left for right, or top for bottom."
+    )
+    place: Place = setting(
+        (0.5, 0.5),
+        0,
+        1,
+        unit="place",
+        label="Place",
+        help="Of its room; of a larger one, the part.",
+    )
+    speed: float = setting(
+        1.0, 0.1, 4, unit="speed", least=0.0, most=100, label="Speed", help="Its frames to one."
+    )
+    from_frame: int = setting(
+        0, 0, 500, unit="frame", least=0, label="From frame", help="The first one used."
+    )
+    to_frame: int = setting(
+        -1, -1, 500, unit="frame", least=-1, label="To frame", help="The last one; -1 its last."
+    )
+    skip: tuple[Span, ...] = setting((), unit="spans", label="Skip", help="Frames left out.")
+    loop: Literal["repeat", "shuffle", "back-and-forth", "dissolve"] = setting(
+        "shuffle", unit="choice", label="Loop", help="What comes when its frames are over."
+    )
+    join: int = setting(
+        8,
+        1,
+        48,
+        unit="frames",
+        least=1,
+        most=1000,
+        label="Join",
+        only_if={"loop": ["dissolve"]},
+        help="Over how many frames its end is dissolved into its beginning.",
+    )
+    seed: int = setting(
+        1, 0, 9999, unit="seed", label="Seed", only_if={"loop": ["shuffle"]}, help="Another order."
+    )
+    colour: float = setting(
+        1.0, 0, 1, least=0, most=4, label="Colour", help="None: the plate's own tint is gone."
+    )
+    black: float = setting(
+        0.0, 0, 1, least=-4, most=4, label="Black", help="What of the plate becomes black."
+    )
+    white: float = setting(
+        1.0, 0, 1, least=-4, most=4, label="White", help="What of the plate becomes white."
+    )
+    contrast: float = setting(
+        0.0, -1, 1, least=-1, most=1, label="Contrast", help="About mid-grey."
+    )
+    invert: bool = setting(False, unit="switch", label="Invert", help="White for black.")
+    make_room: float = setting(
+        0.0, 0, 0.8, least=0, most=1, label="Make room", help="The picture below is dimmed by it."
+    )
+
+    def is_lively(self) -> bool:
+        """Whether there is a plate, which may be a clip."""
+        return bool(self.file)
+
+    def used(self, frames: int) -> list[int]:
+        """The frames of a plate of so many that are used, in their order."""
+        last = frames - 1 if self.to_frame < 0 else min(self.to_frame, frames - 1)
+        return [
+            n
+            for n in range(self.from_frame, last + 1)
+            if not any(first <= n <= end for first, end in self.skip)
+        ]
+
+    def complaint(self, source: PlateSource) -> str | None:
+        """Why nothing of a plate is seen, and what to do; None where something is."""
+        if source.frames == 0 or self.used(source.frames):
+            return None
+        last = source.frames - 1
+        if self.from_frame > last:
+            return f"from_frame: the plate has frames 0 to {last}; begin there"
+        if 0 <= self.to_frame < self.from_frame:
+            return "to_frame: it lies before from_frame; put it behind"
+        return f"skip: all of its frames are left out, of 0 to {last}; keep at least one"
+
+    def frames_at(self, frame: int, frames: int) -> list[tuple[int, float]]:
+        """Which frames of a plate of so many are seen at a frame, and how much of each."""
+        used = self.used(frames)
+        if not used:
+            return []
+        count = len(used)
+        position = math.floor(frame * self.speed + 1e-6)
+        if self.loop == "shuffle":
+            return [(used[shuffled(self.seed, count, position)], 1.0)]
+        if self.loop == "back-and-forth" and count > 1:
+            way = position % (2 * count - 2)
+            return [(used[min(way, 2 * count - 2 - way)], 1.0)]
+        join = min(self.join, count // 2) if self.loop == "dissolve" else 0
+        at = position % (count - join)
+        if at < join and position >= count - join:
+            part = (at + 1) / (join + 1)
+            return [(used[at], part), (used[count - join + at], 1 - part)]
+        return [(used[at], 1.0)]
+
+    def prepare(self, at: Moment) -> Laid:
+        """The plate, laid over the whole picture."""
+        if not self.file:
+            return Laid(None, None)
+        source = at.materials.plate(self.file)
+        seen = self.frames_at(at.frame, source.frames)
+        if not seen:
+            return Laid(None, None)
+        (first, part), *others = seen
+        picture, cover = self._laid(source, first, at)
+        for other, _ in others:
+            picture = picture + np.float32(1 - part) * (self._laid(source, other, at)[0] - picture)
+        return Laid(picture, cover)
+
+    def _laid(self, source: PlateSource, frame: int, at: Moment) -> tuple[Picture, Plane | None]:
+        place, size = self._placed(source.size, at.shown, at.size)
+        picture, matte = source.picture(frame, size), source.matte(frame, size)
+        across, down = place[0, 2], place[1, 2]
+        upright = np.array_equal(place[:, :2], np.eye(2)) and size == at.size
+        if upright and abs(across) < SAME and abs(down) < SAME:
+            return picture, matte
+        to = (at.size.width, at.size.height)
+        whole = np.ones((size.height, size.width), np.float32) if matte is None else matte
+        cover: Plane = np.empty((at.size.height, at.size.width), np.float32)
+        drawn: Picture = np.empty((3, *cover.shape), np.float32)
+        cv2.warpAffine(whole, place, to, dst=cover, flags=cv2.INTER_LINEAR)
+        for plane, out in zip(picture, drawn, strict=True):
+            how = {"flags": cv2.INTER_CUBIC, "borderMode": cv2.BORDER_REPLICATE}
+            cv2.warpAffine(plane, place, to, dst=out, **how)
+        return drawn, None if cover.min() > 1 - SAME else cover
+
+    def _placed(self, own: Size, box: Box, size: Size) -> tuple[NDArray[np.float64], Size]:
+        """Where the plate's pixels come to lie, 2×3, and at which of its sizes it is drawn."""
+        angle = math.radians(self.turn)
+        c, s = abs(math.cos(angle)), abs(math.sin(angle))
+        wide, high = box.width * c + box.height * s, box.width * s + box.height * c
+        by_x, by_y = wide / own.width, high / own.height
+        if self.fit == "fill":
+            by_x = by_y = max(by_x, by_y)
+        elif self.fit == "fit":
+            across = box.width / (own.width * c + own.height * s)
+            by_x = by_y = min(across, box.height / (own.width * s + own.height * c))
+        by_x, by_y = by_x * self.scale, by_y * self.scale
+        drawn = Size(
+            max(1, min(own.width, round(own.width * by_x))),
+            max(1, min(own.height, round(own.height * by_y))),
+        )
+        if abs(drawn.width - own.width * by_x) < 0.51 > abs(drawn.height - own.height * by_y):
+            by_x, by_y = drawn.width / own.width, drawn.height / own.height  # whole pixels
+        flips = np.diag([-1.0 if self.flip in ("across", "both") else 1.0,
+                         -1.0 if self.flip in ("down", "both") else 1.0])  # fmt: skip
+        turn = np.array([[math.cos(angle), -math.sin(angle)], [math.sin(angle), math.cos(angle)]])
+        grow = np.diag([own.width * by_x / drawn.width, own.height * by_y / drawn.height])
+        linear = np.round(turn @ flips @ grow, 12)
+        tall = np.abs(linear) @ (drawn.width, drawn.height)
+        room = np.array([box.width - tall[0], box.height - tall[1]])
+        middle = np.array([box.left, box.top]) + room * self.place + tall / 2
+        # OpenCV counts from the middle of the first pixel
+        shift = middle - 0.5 - linear @ (drawn.width / 2 - 0.5, drawn.height / 2 - 0.5)
+        return np.column_stack([linear, shift]), drawn
+
+    def apply(self, band: Band) -> None:
+        """The plate's rows, in the tones that are asked for."""
+        laid: Laid = band.prepared
+        if laid.picture is None:
+            band.keep()
+            return
+        top, bottom = band.rows
+        span = self.white - self.black
+        gain = (1.0 if abs(span) < 1e-4 else 1 / span) * 4.0**self.contrast
+        _toned(
+            laid.picture[:, top:bottom],
+            np.float32(self.colour),
+            self.invert,
+            np.float32(gain),
+            np.float32(0.5 - gain * self.black - 0.5 * 4.0**self.contrast),
+            band.out,
+            band.into,
+        )
+
+    def covering(self, band: Band) -> Cover:
+        """How much of the picture the plate hides, and what it has the picture give way."""
+        laid: Laid = band.prepared
+        if laid.picture is None:
+            return Cover(np.zeros(band.picture.shape[1:], np.float32), 0.0)
+        top, bottom = band.rows
+        return Cover(None if laid.cover is None else laid.cover[top:bottom], self.make_room)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _toned(
+    picture: Picture,
+    colour: np.float32,
+    invert: bool,
+    gain: np.float32,
+    lift: np.float32,
+    out: Picture,
+    into: int,
+) -> None:
+    zero, one = np.float32(0), np.float32(1)
+    for y in range(picture.shape[1]):
+        r, g, b = picture[0, y], picture[1, y], picture[2, y]
+        for c in range(3):
+            own, to = picture[c, y], out[c, into + y]
+            for x in range(own.shape[0]):
+                luma = KR * r[x] + KG * g[x] + KB * b[x]
+                value = luma + colour * (own[x] - luma)
+                if invert:
+                    value = one - value
+                to[x] = min(max(gain * value + lift, zero), one)
