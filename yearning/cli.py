@@ -25,11 +25,14 @@ from yearning.core.cutting import cut_ratio
 from yearning.core.framing import cut_at
 from yearning.core.look import Look, LookError, check_times, look_from_json, look_schema
 from yearning.core.path import Path as Steps
+from yearning.core.picture import Size
+from yearning.core.standins import STAND_INS
 from yearning.farm.errors import FarmError, Halted, NoRoom
 from yearning.farm.job import Job
 from yearning.media.clip import open_clip
 from yearning.media.cube import write_cube
 from yearning.media.errors import MediaError
+from yearning.media.making import write_stand_in
 from yearning.media.materials import check_materials, materials_in
 from yearning.media.reading import Reading
 from yearning.media.results import (
@@ -200,6 +203,7 @@ def frame(
                 raise Unmet(f"--height {height}: the clip has {size.height} lines")
             size = size.with_height(height)
         check_times(steps, footage.frames)
+        check_materials(steps, look.parent)
         materials = materials_in(look.parent)
         path = Steps(steps, footage, size, PictureCache(0), materials=materials)
         try:
@@ -227,6 +231,21 @@ def bake_command(
     values, error = bake(steps, side, materials_in(look.parent))
     write_cube(out, steps.name, values)
     print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
+
+
+@app.command()
+def plate(
+    kind: Annotated[str, typer.Argument(help=f"{', '.join(STAND_INS)}.", show_default=False)],
+    out: Annotated[Path, typer.Option("-o", "--out", help="A .mp4 file; of one picture, .png.")],
+    seed: Annotated[int, typer.Option(help="Another seed, another plate.", min=0)] = 1,
+    size: Annotated[str, typer.Option(help="Width and height in pixels.")] = "1920x1080",
+) -> None:
+    """Make a plate for those who have none: grain, dust, a burn, a border, dirt, paper."""
+    sides = size.lower().split("x")
+    if len(sides) != 2 or not all(side.isdigit() for side in sides):
+        raise Unmet(f"--size {size}: write it like 1920x1080")
+    write_stand_in(kind, out, seed, Size(*map(int, sides)))
+    print(f"{out}: {STAND_INS[kind].says}")
 
 
 @app.command("render")

@@ -46,6 +46,12 @@ class FrameStore:
             while self._bytes > self._most:
                 self._bytes -= len(self._held.popitem(last=False)[1])
 
+    def clear(self) -> None:
+        """Keep nothing of what is kept."""
+        with self._lock:
+            self._held.clear()
+            self._bytes = 0
+
     def frames(self, path: str) -> list[int]:
         """The frames held of that path, ascending."""
         with self._lock:
@@ -106,6 +112,11 @@ class Desk:
             self.measured[key] = tones
             while len(self.measured) > MOST_MEASURED:
                 self.measured.pop(next(iter(self.measured)))
+
+    def forget_pictures(self) -> None:
+        """Have all pictures made anew: a plate has come that some were made without."""
+        self.pictures.clear()
+        self.played.clear()
 
     def close(self) -> None:
         """Close all footage."""

@@ -1,6 +1,5 @@
 """Look-up tables and grades: brought in, and looks baked as tables."""
 
-import hashlib
 import tempfile
 from pathlib import Path
 
@@ -16,10 +15,9 @@ from yearning.media.cdl import Cdl, cc_text, cdl_text, read_cdl
 from yearning.media.cube import write_cube
 from yearning.media.errors import MediaError
 from yearning.media.materials import READERS, read_table
+from yearning.store.materials import keep, title_of
 
 LARGEST = 256 << 20
-MARK = 12
-"""Letters of a table's digest in its name."""
 
 router = APIRouter(prefix="/api", tags=["tables"], responses={422: {"model": Problem}})
 
@@ -71,7 +69,7 @@ def tables(request: Request) -> list[TableOut]:
     """The look-up tables of the project."""
     folder = _desk(request).project.materials
     found = sorted(path for path in folder.iterdir() if path.suffix in READERS)
-    return [TableOut(file=path.name, title=_title(path.name)) for path in found]
+    return [TableOut(file=path.name, title=title_of(path.name)) for path in found]
 
 
 @router.post("/tables", status_code=201, openapi_extra=BODY)
@@ -84,20 +82,14 @@ async def add_table(request: Request, name: str) -> TableOut:
         suffix = Path(name).suffix.lower()
         if suffix not in READERS:
             raise MediaError(f"{name}: look-up tables end in {' or '.join(READERS)}")
-        stem = "".join(c if c.isalnum() else "-" for c in Path(name).stem)[:60]
-        file = f"{stem}.{hashlib.sha256(data).hexdigest()[:MARK]}{suffix}"
         with tempfile.TemporaryDirectory(dir=folder) as trial:
             place = Path(trial) / Path(name).name
             place.write_bytes(data)
             read_table(place)
-            place.replace(folder / file)
-        return TableOut(file=file, title=_title(file))
+            file = keep(place, folder, Path(name).stem).name
+        return TableOut(file=file, title=title_of(file))
 
     return await run_in_threadpool(take)
-
-
-def _title(file: str) -> str:
-    return file.rsplit(".", 2)[0].replace("-", " ").strip()
 
 
 @router.get("/looks/{look_id}/table", response_class=Response)

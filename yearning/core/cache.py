@@ -28,6 +28,12 @@ class PictureCache:
                 self._held.move_to_end(key)
             return array
 
+    def clear(self) -> None:
+        """Keep nothing of what is kept."""
+        with self._lock:
+            self._held.clear()
+            self._bytes = 0
+
     def once(self, key: Hashable, make: Callable[[], Array]) -> Array:
         """The array kept under `key`, made if it is not there, by one thread for all that wait."""
         while (array := self.get(key)) is None:

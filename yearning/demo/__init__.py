@@ -4,3 +4,6 @@ from pathlib import Path
 
 MEDIA = Path(__file__).parent / "media"
 """Where the encoded clips are."""
+
+PLATES = Path(__file__).parent / "plates"
+"""Where the plates are."""

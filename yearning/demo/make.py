@@ -1,4 +1,4 @@
-"""Make the demo's footage: `python -m yearning.demo.make [NAME …]` writes `demo/media`."""
+"""Make the demo's footage and plates: `python -m yearning.demo.make [NAME …]`."""
 
 import sys
 from collections.abc import Callable
@@ -12,10 +12,11 @@ from numpy.typing import NDArray
 from rich.progress import track
 
 from yearning.core.colour.matrices import Coding
-from yearning.core.picture import Picture
-from yearning.demo import MEDIA, glasshouse, lantern_barge, reed_walker, signal_tower, sound
+from yearning.core.picture import Picture, Size
+from yearning.demo import MEDIA, PLATES, glasshouse, lantern_barge, reed_walker, signal_tower, sound
 from yearning.demo.paint import HEIGHT, RATE, WIDTH
 from yearning.media.encoder import video_frame
+from yearning.media.making import ending_of, write_stand_in
 from yearning.media.quantizing import planes_of
 
 CODING = Coding("bt709", "limited", 8)
@@ -71,7 +72,26 @@ def make(name: str) -> Path:
     return path
 
 
+PLATE_SIZES = {
+    "grain field": (Size(1280, 720), 23),
+    "dust and hairs": (Size(1920, 1080), 20),
+    "light burn": (Size(1280, 720), 16),
+    "film border": (Size(1920, 1080), 0),
+    "lens dirt": (Size(1920, 1080), 0),
+}
+"""Of each plate: its size, and x264's constant rate factor."""
+
+
+def make_plate(kind: str) -> Path:
+    """Make one plate; returns where it was written."""
+    size, crf = PLATE_SIZES[kind]
+    PLATES.mkdir(exist_ok=True)
+    path = PLATES / f"{kind.replace(' ', '-')}{ending_of(kind)}"
+    write_stand_in(kind, path, 7, size, crf=crf)
+    return path
+
+
 if __name__ == "__main__":
-    for wanted in sys.argv[1:] or SHOTS:
-        made = make(wanted)
+    for wanted in sys.argv[1:] or (*SHOTS, *PLATE_SIZES):
+        made = make(wanted) if wanted in SHOTS else make_plate(wanted)
         print(f"{made}: {made.stat().st_size / 1e6:.2f} MB")

@@ -1,11 +1,13 @@
-"""Fill a project with the demo's clips and looks."""
+"""Fill a project with the demo's clips, plates and looks."""
 
+import shutil
 from pathlib import Path
 
 from yearning.core.look import look_from_json
-from yearning.demo import MEDIA
+from yearning.demo import MEDIA, PLATES
 from yearning.media.probe import probe_file
 from yearning.store.kept import file_digest
+from yearning.store.materials import keep
 from yearning.store.project import Project
 
 LOOKS = Path(__file__).parent / "looks"
@@ -20,5 +22,9 @@ def seed(project: Project) -> None:
         path = MEDIA / f"{name}.mp4"
         title = name.replace("-", " ").capitalize()
         project.add_clip(path, title, file_digest(path), probe_file(path).as_json())
+    for path in sorted(PLATES.iterdir()):
+        place = project.incoming(path.name)
+        shutil.copyfile(path, place)
+        keep(place, project.materials, path.stem.replace("-", " "))
     for path in sorted(LOOKS.glob("*.json")):
         project.new_look(look_from_json(path.read_bytes()))

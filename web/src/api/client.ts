@@ -2,6 +2,7 @@ import createClient from "openapi-fetch";
 import { busyWith } from "./busy";
 import type { components, paths } from "./schema";
 
+export type Plate = components["schemas"]["PlateOut"];
 export type Clip = components["schemas"]["ClipOut"];
 export type LookState = components["schemas"]["LookOut"];
 export type Treatment = components["schemas"]["TreatmentOut"];
@@ -31,6 +32,7 @@ export type SettingValue =
   | boolean
   | number[]
   | string[]
+  | [number, number][]
   | Points
   | Stops
   | Step[];
@@ -142,6 +144,17 @@ export function sendClip(name: string, file: Blob, told: (part: number) => void)
     request.onerror = () => reject(refusal(0, undefined));
     request.send(file);
   });
+}
+
+/** Send a file as a plate; gives the name that looks have it under. */
+export async function sendPlate(file: File): Promise<Plate> {
+  const response = await fetch(`/api/plates?name=${encodeURIComponent(file.name)}`, {
+    method: "POST",
+    body: file,
+  });
+  const body = await response.json().catch(() => undefined);
+  if (!response.ok) throw refusal(response.status, body);
+  return body;
 }
 
 /** Send a file as a look-up table; gives the name that looks have it under. */

@@ -402,6 +402,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plates
+         * @description The plates of the project; one that can't be read any more is left out.
+         */
+        get: operations["plates"];
+        put?: never;
+        /**
+         * Add Plate
+         * @description Take in a plate, sent as the request's body.
+         */
+        post: operations["add_plate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kinds
+         * @description What can be made by those who have no plates.
+         */
+        get: operations["kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Plate
+         * @description Make a stand-in.
+         */
+        post: operations["make_plate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/of-clip/{clip_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plate Of Clip
+         * @description Have a clip as a plate too: for a double exposure.
+         */
+        post: operations["plate_of_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/{file}/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strip
+         * @description Frames spread over the plate, side by side in one JPEG.
+         */
+        get: operations["strip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/used": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Used
+         * @description How much of a step's plate is used, and why nothing of it is seen where that is so.
+         */
+        post: operations["used"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings": {
         parameters: {
             query?: never;
@@ -1193,6 +1317,16 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * KindOut
+         * @description A kind of stand-in.
+         */
+        KindOut: {
+            /** Kind */
+            kind: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * LookChange
          * @description An edit of a look, and the revision it was made from.
          */
@@ -1223,6 +1357,19 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+        };
+        /**
+         * MadeAsk
+         * @description Which stand-in is to be made.
+         */
+        MadeAsk: {
+            /** Kind */
+            kind: string;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
         };
         /**
          * MarkOut
@@ -1432,6 +1579,37 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * PlateOut
+         * @description A plate of the project: the name that looks have it under, and what it is.
+         */
+        PlateOut: {
+            /** File */
+            file: string;
+            /** Title */
+            title: string;
+            /** Frames */
+            frames: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /**
+             * Rate
+             * @description Frames a second; none for a picture.
+             */
+            rate: number | null;
+            /**
+             * Matte
+             * @description It is clear in places.
+             */
+            matte: boolean;
+            /**
+             * Histogram
+             * @description Counts of luma, R', G', B' of its middle.
+             */
+            histogram: number[][];
         };
         /**
          * Problem
@@ -2013,6 +2191,31 @@ export interface components {
             amount: number;
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
+        };
+        /**
+         * UsedAsk
+         * @description A plate step, to be told what of its plate is used.
+         */
+        UsedAsk: {
+            /** Step */
+            step: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * UsedOut
+         * @description What of a step's plate is used.
+         */
+        UsedOut: {
+            /** Frames */
+            frames: number;
+            /** Used */
+            used: number;
+            /**
+             * Problem
+             * @description Why nothing of it is seen, and what to do.
+             */
+            problem: string | null;
         };
         /** ValidationError */
         ValidationError: {
@@ -2941,6 +3144,227 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_plate: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MadeAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plate_of_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    strip: {
+        parameters: {
+            query?: {
+                count?: number;
+            };
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    used: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UsedAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -29,6 +29,8 @@ export function App() {
     if (!come) return;
     void queries.invalidateQueries({ queryKey: ["clips"] });
     void queries.invalidateQueries({ queryKey: ["tables"] });
+    void queries.invalidateQueries({ queryKey: ["plates"] });
+    void queries.invalidateQueries({ queryKey: ["plate used"] });
   }, [come, queries]);
   useHotkeys("mod+z", () => void walk("undo"), { preventDefault: true });
   useHotkeys("mod+shift+z", () => void walk("redo"), { preventDefault: true });

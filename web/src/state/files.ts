@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { sendClip, sendTable } from "../api/client";
+import { sendClip, sendPlate, sendTable } from "../api/client";
 import { gradeOf, settingsOf } from "../steps/CdlFile";
 import { bench, notice } from "./bench";
 import { chooseClip } from "./clips";
@@ -15,10 +15,14 @@ export const useArriving = create<{ arriving: { name: string; part: number }[]; 
 const LARGEST_LOOK = 4 << 20;
 
 /** Take in dropped or picked files by what they are: looks, tables, grades, numbered
- * stills as one clip, clips. */
-export async function bringIn(files: File[]) {
+ * stills as one clip, plates, clips. */
+export async function bringIn(files: File[], as: "what they are" | "plate" = "what they are") {
   const { shots, rest } = shotsOf(files);
   for (const file of rest) {
+    if (as === "plate" || isPlate(file)) {
+      await bringPlate(file);
+      continue;
+    }
     if (/\.json$/i.test(file.name)) await bringLook(file);
     else if (/\.(cube|clf)$/i.test(file.name)) await bringTable(file);
     else if (/\.(cc|ccc|cdl)$/i.test(file.name)) await bringGrade(file);
@@ -49,6 +53,29 @@ async function bringTable(file: File) {
     if (step?.treatment === "table")
       changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, file: name } }));
     else if (table) addStep(table, { file: name });
+  } catch (error) {
+    notice("look", error);
+  }
+}
+
+/** A single picture is a plate, and so is a clip that is dropped on an open plate step. */
+function isPlate(file: File): boolean {
+  const step = findStep(bench().look?.steps ?? [], bench().open);
+  const clip = /\.(mp4|mov|mkv|webm|avi|mxf|m4v)$/i.test(file.name);
+  return /\.(png|jpe?g|tiff?)$/i.test(file.name) || (step?.treatment === "plate" && clip);
+}
+
+/** A plate goes into the open plate step, or into a new one. */
+async function bringPlate(file: File) {
+  try {
+    const { file: name } = await sendPlate(file);
+    useArriving.setState(({ come }) => ({ come: come + 1 }));
+    const { look, open } = bench();
+    const step = findStep(look?.steps ?? [], open);
+    const plate = treatment("plate");
+    if (step?.treatment === "plate")
+      changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, file: name } }));
+    else if (plate) addStep(plate, { file: name });
   } catch (error) {
     notice("look", error);
   }

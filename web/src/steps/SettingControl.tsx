@@ -33,6 +33,8 @@ const UNITS: Partial<Record<Setting["unit"], string>> = {
   factor: "×",
   pace: "/s",
   "per second": "/s",
+  speed: "×",
+  frame: "fr",
 };
 
 /** How a number of a unit is shown: its factor, step and digits. */
@@ -45,8 +47,7 @@ function shownAs(setting: Setting) {
   if (setting.unit === "px@1080" && high <= 20) return { scale: 1, step: 0.1, digits: 1 };
   if (setting.unit === "per second" || (setting.unit === "count" && high <= 20))
     return { scale: 1, step: high <= 20 ? 0.1 : 1, digits: high <= 20 ? 1 : 0 };
-  if (setting.unit === "ratio" || setting.unit === "pace")
-    return { scale: 1, step: 0.01, digits: 2 };
+  if (["ratio", "pace", "speed"].includes(setting.unit)) return { scale: 1, step: 0.01, digits: 2 };
   if (setting.unit === "factor" || setting.unit === "channels" || setting.unit === "stops")
     return { scale: 1, step: setting.unit === "stops" ? 0.05 : 0.01, digits: 2 };
   return { scale: 1, step: 1, digits: 0 };
@@ -95,7 +96,7 @@ function Control({ step, setting }: { step: Step; setting: Setting }) {
     least: setting.least ?? undefined,
     most: setting.most ?? undefined,
     unit: UNITS[setting.unit] ?? "",
-    whole: setting.unit === "frames" || setting.unit === "seed",
+    whole: ["frames", "frame", "seed"].includes(setting.unit),
     idle,
     ...shownAs(setting),
   };

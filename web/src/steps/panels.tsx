@@ -13,6 +13,7 @@ import { useReadings } from "../state/readings";
 import { CdlFile } from "./CdlFile";
 import { inputOf } from "./input";
 import { Keyed, KeyMark } from "./Keyed";
+import { PlatePanel } from "./PlatePanel";
 import { changeSetting, changeSettings, SettingControl } from "./SettingControl";
 
 export interface PanelProps {
@@ -27,6 +28,7 @@ export const PANELS: Record<string, FunctionComponent<PanelProps>> = {
   balance: BalancePanel,
   hue: HuePanel,
   mono: MonoPanel,
+  plate: PlatePanel,
 };
 
 function CurvePanel({ step, settings }: PanelProps) {

@@ -11,7 +11,7 @@ from pydantic import AfterValidator, Field
 
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.materials import PlateSource
-from yearning.core.picture import Box, Picture, Plane, Size
+from yearning.core.picture import Box, Picture, Plane, Size, new_picture
 from yearning.core.shuffling import shuffled
 from yearning.core.treatment import Band, Cover, Moment, Place, Treatment, setting
 
@@ -184,14 +184,17 @@ class Plate(Treatment):
         if upright and abs(across) < SAME and abs(down) < SAME:
             return picture, matte
         to = (at.size.width, at.size.height)
-        whole = np.ones((size.height, size.width), np.float32) if matte is None else matte
-        cover: Plane = np.empty((at.size.height, at.size.width), np.float32)
-        drawn: Picture = np.empty((3, *cover.shape), np.float32)
-        cv2.warpAffine(whole, place, to, dst=cover, flags=cv2.INTER_LINEAR)
+        how = {"flags": cv2.INTER_CUBIC, "borderMode": cv2.BORDER_REPLICATE}
+        drawn: Picture = new_picture(at.size)
         for plane, out in zip(picture, drawn, strict=True):
-            how = {"flags": cv2.INTER_CUBIC, "borderMode": cv2.BORDER_REPLICATE}
             cv2.warpAffine(plane, place, to, dst=out, **how)
-        return drawn, None if cover.min() > 1 - SAME else cover
+        cover: Plane = np.ones((at.size.height, at.size.width), np.float32)
+        if matte is not None:
+            how["flags"] = cv2.INTER_LINEAR
+            cv2.warpAffine(matte, place, to, dst=cover, **how)
+        back = cv2.invertAffineTransform(place).astype(np.float64)
+        whole = _cut(back, size.width, size.height, cover)
+        return drawn, None if whole and matte is None else cover
 
     def _placed(self, own: Size, box: Box, size: Size) -> tuple[NDArray[np.float64], Size]:
         """Where the plate's pixels come to lie, 2×3, and at which of its sizes it is drawn."""
@@ -249,6 +252,29 @@ class Plate(Treatment):
             return Cover(np.zeros(band.picture.shape[1:], np.float32), 0.0)
         top, bottom = band.rows
         return Cover(None if laid.cover is None else laid.cover[top:bottom], self.make_room)
+
+
+@numba.njit(nogil=True, cache=True)
+def _cut(back: NDArray[np.float64], width: int, height: int, cover: Plane) -> bool:
+    """Take from a coverage what lies beyond a plate, and say whether there is none of that.
+
+    `back` gives each pixel's place in the plate; a pixel on the edge is covered by as much of its
+    width as lies within.
+    """
+    across = np.sqrt(back[0, 0] ** 2 + back[0, 1] ** 2)
+    down = np.sqrt(back[1, 0] ** 2 + back[1, 1] ** 2)
+    whole = True
+    for y in range(cover.shape[0]):
+        for x in range(cover.shape[1]):
+            u = back[0, 0] * x + back[0, 1] * y + back[0, 2]
+            v = back[1, 0] * x + back[1, 1] * y + back[1, 2]
+            inside = min(
+                min(u + 0.5, width - 0.5 - u) / across, min(v + 0.5, height - 0.5 - v) / down
+            )
+            if inside < 0.5 - SAME:
+                whole = False
+                cover[y, x] *= np.float32(max(inside + 0.5, 0.0))
+    return whole
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

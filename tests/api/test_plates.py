@@ -1,0 +1,122 @@
+"""Over HTTP: plates brought in, made, and looked at; marks; what can't be used."""
+
+import cv2
+import numpy as np
+import pytest
+
+from tests.api.conftest import problem
+
+
+def png(codes):
+    return cv2.imencode(".png", codes)[1].tobytes()
+
+
+LIGHT = png(np.full((20, 40, 3), 200, np.uint8))
+
+
+def add(client, name="Warm light.png", data=LIGHT):
+    return client.post("/api/plates", params={"name": name}, content=data)
+
+
+def look_with(**settings):
+    step = {"id": "p", "treatment": "plate", "settings": settings}
+    step["mix"] = {"blend": "normal", "amount": 1}
+    return {"format": "yearning-look/1", "steps": [step]}
+
+
+def shown(client, clip_id, look, frame=0):
+    ask = {"clip": clip_id, "frame": frame, "look": look, "height": 48}
+    answer = client.post("/api/pictures", json=ask)
+    assert answer.status_code == 200, answer.text
+    return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR).astype(int)
+
+
+def test_a_plate_is_taken_in_once_and_told(client):
+    made = add(client).json()
+    assert add(client).json() == made
+    assert client.get("/api/plates").json() == [made]
+    told = {k: made[k] for k in ("title", "frames", "width", "height", "matte", "rate")}
+    assert told == {"title": "Warm light", "frames": 1, "width": 40, "height": 20} | {
+        "matte": False,
+        "rate": None,
+    }
+    assert sum(made["histogram"][0]) == 800
+    strip = client.get(f"/api/plates/{made['file']}/strip?count=8")
+    assert strip.headers["content-type"] == "image/jpeg"
+
+
+def test_a_plate_is_seen_and_one_that_is_gone_leaves_the_rest(client, clip_id):
+    file = add(client).json()["file"]
+    plain = shown(client, clip_id, {"format": "yearning-look/1", "steps": []})
+    assert np.abs(shown(client, clip_id, look_with(file=file)) - 200).max() <= 2
+    gone = look_with(file="gone.png")
+    assert np.abs(shown(client, clip_id, gone) - plain).max() <= 2
+    said = client.post("/api/plates/used", json={"step": gone["steps"][0]}).json()
+    assert "can't be read" in said["problem"]
+
+
+def test_a_plate_that_was_gone_is_seen_once_it_is_back(client, clip_id):
+    file = add(client).json()["file"]
+    place = client.app.state.desk.project.materials / file
+    data = place.read_bytes()
+    place.unlink()
+    plain = shown(client, clip_id, look_with(file=file))
+    place.write_bytes(data)
+    add(client)
+    assert np.abs(shown(client, clip_id, look_with(file=file)) - plain).max() > 20
+
+
+def test_a_clip_is_a_second_exposure(client, clip_id):
+    made = client.post(f"/api/plates/of-clip/{clip_id}").json()
+    assert made["title"] == "small"
+    assert made["frames"] > 1
+    step = look_with(file=made["file"], skip=[[0, 0]])["steps"][0]
+    said = client.post("/api/plates/used", json={"step": step}).json()
+    assert said == {"frames": made["frames"], "used": made["frames"] - 1, "problem": None}
+    assert client.post("/api/plates/of-clip/99").status_code == 404
+
+
+def test_stand_ins_are_made_by_name(client):
+    kinds = client.get("/api/plates/kinds").json()
+    assert {"kind", "says"} == set(kinds[0])
+    made = client.post("/api/plates/made", json={"kind": "paper", "seed": 3}).json()
+    assert made["title"] == "paper 3"
+    assert (made["width"], made["height"]) == (1920, 1080)
+    said = problem(client.post("/api/plates/made", json={"kind": "fog"}), 422)
+    assert said.startswith("'fog' is no kind of plate")
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "says"),
+    [
+        ("a.png", b"nothing", "a.png: is no picture that can be read"),
+        ("a.mp4", b"nothing", "a.mp4"),
+        ("a.txt", b"nothing", "a.txt"),
+        ("a.png", b"", "a.png: is no picture"),
+    ],
+)
+def test_what_is_no_plate_is_refused_and_nothing_is_left(client, name, data, says):
+    assert says in problem(add(client, name, data), 422)
+    assert list(client.app.state.desk.project.materials.iterdir()) == []
+
+
+def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
+    step = {"id": "d", "treatment": "dust", "settings": {"specks": 200, "scratches": 3}}
+
+    def asked(step):
+        look = {"format": "yearning-look/1", "steps": [step]}
+        return client.post(
+            "/api/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
+        )
+
+    marks = asked(step).json()
+    names = [mark["name"] for mark in marks]
+    assert len(set(names)) == len(names) > 3
+    specks = [mark["points"] for mark in marks if "speck" in mark["name"]]
+    assert all(0 <= x <= 1.05 for points in specks for x, _ in points)
+    step["settings"]["removed"] = names[:2]
+    assert [mark["name"] for mark in asked(step).json()] == names[2:]
+    step["id"] = "other"
+    assert "no step has the id 'd'" in problem(asked(step), 422)
+    wrong = step | {"id": "d", "settings": {"removed": ["moth 3"]}}
+    assert "steps[0].settings.removed[0]" in problem(asked(wrong), 422)

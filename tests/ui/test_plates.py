@@ -1,0 +1,97 @@
+"""Plates on the page: brought in, made, skipped in part, and gone."""
+
+import re
+
+import cv2
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.ui.acting import add_step, changed, kept_steps, new_look, settled
+
+LIGHT = cv2.imencode(".png", np.full((90, 160, 3), 190, np.uint8))[1].tobytes()
+CLEAR = cv2.imencode(".png", np.dstack([np.full((90, 160, 3), 90), np.eye(90, 160) * 255]))[1]
+
+
+def brought(page, name, data):
+    file = {"name": name, "mimeType": "image/png", "buffer": data}
+    page.get_by_label("Files to bring in").set_input_files(file)
+
+
+def choice(page):
+    return page.get_by_label("Plate", exact=True)
+
+
+def test_a_picture_that_is_brought_in_is_laid_over_as_a_plate(page):
+    new_look(page)
+    before = settled(page)
+    brought(page, "Warm light.png", LIGHT)
+    changed(page, before)
+    expect(choice(page).locator("option:checked")).to_have_text("Warm light, a picture")
+    (plate,) = kept_steps(page)
+    assert plate["treatment"] == "plate"
+    assert plate["mix"]["blend"] == "screen"
+
+
+def test_a_plate_that_is_clear_in_places_covers_what_is_below(page):
+    new_look(page)
+    add_step(page, "Plate")
+    page.get_by_label("Plate to bring in").set_input_files(
+        {"name": "Mask.png", "mimeType": "image/png", "buffer": CLEAR.tobytes()}
+    )
+    expect(choice(page).locator("option:checked")).to_contain_text("clear in places")
+    choice(page).select_option("")
+    choice(page).select_option(label="Mask, a picture, clear in places")
+    page.wait_for_timeout(200)
+    (plate,) = kept_steps(page)
+    assert plate["mix"]["blend"] == "normal"
+    assert plate["mix"]["amount"] == 1
+
+
+def test_a_second_exposure_has_its_frames_marked_on_its_strip(page):
+    new_look(page)
+    add_step(page, "Plate")
+    before = settled(page)
+    choice(page).select_option(label="Reed walker")
+    skip = page.get_by_label("Frames to skip")
+    expect(skip).to_be_visible(timeout=30_000)
+    changed(page, before)
+    skip.fill("31, 40-44")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("186 of 192 frames used")).to_be_visible()
+    strip = page.locator("svg", has=page.locator("[data-skipped]")).bounding_box()
+    page.mouse.move(strip["x"] + 0.5 * strip["width"], strip["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(strip["x"] + 0.75 * strip["width"], strip["y"] + 20, steps=3)
+    page.mouse.up()
+    expect(skip).to_have_value(re.compile(r"^31, 40-44, 9\d-14\d$"))
+    (plate,) = kept_steps(page)
+    (first, last) = plate["settings"]["skip"][2]
+    assert (first, last) == pytest.approx((96, 144), abs=2)
+    use = page.get_by_label("Frames to use")
+    use.fill("20-10-3")
+    assert use.get_attribute("aria-invalid") == "true"
+    use.fill("32-39")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("8 of 192 frames used")).to_be_visible()
+    use.fill("40-44")
+    page.keyboard.press("Enter")
+    expect(
+        page.get_by_role("alert").filter(has_text="all of its frames are left out")
+    ).to_be_visible()
+
+
+def test_a_stand_in_is_made_here(page):
+    new_look(page)
+    add_step(page, "Plate")
+    before = settled(page)
+    choice(page).select_option("make:paper")
+    expect(choice(page).locator("option:checked")).to_have_text(
+        "paper 1, a picture", timeout=60_000
+    )
+    changed(page, before)
+
+
+def test_a_broken_picture_is_refused_by_name(page):
+    brought(page, "torn.png", LIGHT[:60])
+    expect(page.get_by_text("torn.png: is no picture that can be read")).to_be_visible()

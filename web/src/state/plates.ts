@@ -1,0 +1,56 @@
+import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, got, type Plate, type Step } from "../api/client";
+
+const KEY = ["plates"];
+
+/** The plates of the project. */
+export function usePlates(): Plate[] | undefined {
+  return useQuery({ queryKey: KEY, queryFn: () => got(api.GET("/api/plates")) }).data;
+}
+
+/** What can be made by those who have no plates. */
+export function useKinds() {
+  const { data } = useQuery({
+    queryKey: ["plate kinds"],
+    queryFn: () => got(api.GET("/api/plates/kinds")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return data ?? [];
+}
+
+/** How much of a step's plate is used, and why nothing of it is seen where that is so. */
+export function useUsed(step: Step) {
+  const { data } = useQuery({
+    queryKey: ["plate used", step.settings],
+    queryFn: () =>
+      got(
+        api.POST("/api/plates/used", {
+          body: { step: { id: step.id, treatment: step.treatment, settings: step.settings } },
+        }),
+      ),
+    enabled: step.settings.file !== "",
+    retry: false,
+    gcTime: 20_000,
+  });
+  return step.settings.file === "" ? undefined : data;
+}
+
+async function known(client: QueryClient, made: Promise<Plate>): Promise<Plate> {
+  const plate = await made;
+  await client.invalidateQueries({ queryKey: KEY });
+  return plate;
+}
+
+/** Ways to a plate that is not there yet. */
+export function useNewPlates() {
+  const client = useQueryClient();
+  return {
+    make: (kind: string) =>
+      known(client, got(api.POST("/api/plates/made", { body: { kind, seed: 1 } }))),
+    ofClip: (clip_id: number) =>
+      known(
+        client,
+        got(api.POST("/api/plates/of-clip/{clip_id}", { params: { path: { clip_id } } })),
+      ),
+  };
+}

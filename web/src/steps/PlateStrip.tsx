@@ -1,0 +1,198 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { type PointerEvent, useRef, useState } from "react";
+
+const Svg = chakra("svg");
+const Input = chakra("input");
+const Image = chakra("img");
+
+export type Spans = [number, number][];
+
+const HIGH = 40;
+
+/** Spans in words: `31, 40-44`. */
+const said = (spans: Spans) => spans.map(([a, b]) => (a === b ? `${a}` : `${a}-${b}`)).join(", ");
+
+/** Spans from words; null where they can't be read. */
+function read(words: string): Spans | null {
+  const spans: Spans = [];
+  for (const part of words.split(/[,;]/).filter((p) => p.trim())) {
+    const found = /^\s*(\d+)\s*(?:[-–]\s*(\d+))?\s*$/.exec(part);
+    if (!found) return null;
+    const ends = [Number(found[1]), Number(found[2] ?? found[1])].sort((a, b) => a - b);
+    spans.push(ends as [number, number]);
+  }
+  return merged(spans);
+}
+
+/** Spans in order, those that touch as one. */
+function merged(spans: Spans): Spans {
+  const out: Spans = [];
+  for (const [a, b] of [...spans].sort((p, q) => p[0] - q[0])) {
+    const last = out.at(-1);
+    if (last && a <= last[1] + 1) last[1] = Math.max(last[1], b);
+    else out.push([a, b]);
+  }
+  return out;
+}
+
+/** The plate's frames: what is left out of them is marked by dragging, or typed. */
+export function PlateStrip({
+  file,
+  frames,
+  first,
+  last,
+  skip,
+  width,
+  onUse,
+  onSkip,
+}: {
+  file: string;
+  frames: number;
+  first: number;
+  last: number;
+  skip: Spans;
+  width: number;
+  /** From one frame to another; null for all. */
+  onUse: (span: [number, number] | null) => void;
+  onSkip: (spans: Spans) => void;
+}) {
+  const drawing = useRef<SVGSVGElement>(null);
+  const [drag, setDrag] = useState<[number, number] | null>(null);
+  const x = (frame: number) => (width * frame) / frames;
+  const at = (event: PointerEvent) => {
+    const left = drawing.current?.getBoundingClientRect().left ?? 0;
+    const frame = Math.floor(((event.clientX - left) * frames) / width);
+    return Math.min(Math.max(frame, 0), frames - 1);
+  };
+  const drawn: Spans = drag ? [[Math.min(...drag), Math.max(...drag)]] : [];
+  return (
+    <Box width={`${width}px`}>
+      <Box position="relative" height={`${HIGH}px`} bg="wall" borderRadius="3px" overflow="hidden">
+        <Image
+          key={file}
+          src={`/api/plates/${encodeURIComponent(file)}/strip?count=8`}
+          alt=""
+          width="100%"
+          height="100%"
+          objectFit="fill"
+          draggable={false}
+        />
+        <Svg
+          ref={drawing}
+          position="absolute"
+          inset="0"
+          width="100%"
+          height="100%"
+          cursor="crosshair"
+          style={{ touchAction: "none" }}
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            setDrag([at(event), at(event)]);
+          }}
+          onPointerMove={(event) => drag && setDrag([drag[0], at(event)])}
+          onPointerUp={() => {
+            const [span] = drawn;
+            setDrag(null);
+            if (!span) return;
+            const hit = skip.find(([a, b]) => span[0] === span[1] && a <= span[0] && span[0] <= b);
+            onSkip(hit ? skip.filter((s) => s !== hit) : merged([...skip, span]));
+          }}
+          onPointerCancel={() => setDrag(null)}
+        >
+          <title>Drag over frames to leave them out; click what is left out to have it back</title>
+          {[
+            [0, first],
+            [last + 1, frames],
+          ].map(([a, b]) => (
+            <rect
+              key={`${a}`}
+              x={x(a ?? 0)}
+              width={Math.max(x((b ?? 0) - (a ?? 0)), 0)}
+              height={HIGH}
+              fill="#000000"
+              opacity="0.6"
+            />
+          ))}
+          {[...skip, ...drawn].map(([a, b]) => (
+            <g key={`${a} ${b}`} data-skipped={`${a} ${b}`}>
+              <chakra.rect
+                x={x(a)}
+                width={Math.max(x(b + 1 - a), 2)}
+                height={HIGH}
+                fill="ember"
+                opacity="0.7"
+              />
+              <line x1={x(a)} y1={HIGH} x2={x(b + 1)} y2="0" stroke="#ffffff" strokeWidth="1.5" />
+            </g>
+          ))}
+        </Svg>
+      </Box>
+      <Flex align="center" gap="6px" mt="4px">
+        Use
+        <SpansField
+          label="Frames to use"
+          placeholder="all"
+          width="76px"
+          value={first === 0 && last === frames - 1 ? [] : [[first, last]]}
+          most={1}
+          onTake={([span]) => onUse(span ?? null)}
+        />
+        skip
+        <SpansField
+          label="Frames to skip"
+          placeholder="drag above, or type 31, 40-44"
+          value={skip}
+          onTake={onSkip}
+        />
+      </Flex>
+    </Box>
+  );
+}
+
+/** Spans of frames, typed: `31, 40-44`. */
+function SpansField({
+  label,
+  placeholder,
+  value,
+  most = Number.POSITIVE_INFINITY,
+  width,
+  onTake,
+}: {
+  label: string;
+  placeholder: string;
+  value: Spans;
+  most?: number;
+  width?: string;
+  onTake: (spans: Spans) => void;
+}) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const spans = typed === null ? value : read(typed);
+  const wrong = spans === null || spans.length > most;
+  const take = () => {
+    if (typed !== null && spans && !wrong) onTake(spans);
+    setTyped(null);
+  };
+  return (
+    <Input
+      aria-label={label}
+      aria-invalid={wrong}
+      placeholder={placeholder}
+      value={typed ?? said(value)}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={take}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") take();
+        if (event.key === "Escape") setTyped(null);
+      }}
+      width={width}
+      flex={width ? "none" : "1"}
+      minW="0"
+      height="24px"
+      px="6px"
+      bg="sheet"
+      borderWidth="1px"
+      borderColor={wrong ? "ember" : "line"}
+      borderRadius="4px"
+    />
+  );
+}
