@@ -188,34 +188,27 @@ def test_what_can_not_be_met_ends_with_2_and_one_line(what, clip, look, tmp_path
 def test_a_plate_is_made_and_laid_over_a_frame(clip, tmp_path):
     assert run("plate", "paper", "-o", tmp_path / "p.png", "--size", "192x112").returncode == 0
     step = {"id": "p", "treatment": "plate", "settings": {"file": "p.png"}}
+    step["mix"] = {"blend": "normal", "amount": 1}
     look = tmp_path / "l.json"
-    look.write_text(
-        json.dumps(LOOK | {"steps": [step | {"mix": {"blend": "normal", "amount": 1}}]})
-    )
+    look.write_text(json.dumps(LOOK | {"steps": [step]}))
     assert run("frame", clip, 3, "--look", look, "-o", tmp_path / "a.png").returncode == 0
     found, paper = (cv2.imread(str(tmp_path / name)).astype(int) for name in ("a.png", "p.png"))
     assert np.abs(found - paper).max() <= 1
     (tmp_path / "p.png").unlink()
-    for words in (("frame", clip, 3), ("render", clip)):
-        refused = run(
-            *words,
-            "--look",
-            look,
-            "-o",
-            tmp_path / "b.png" if words[0] == "frame" else tmp_path / "b.mp4",
-        )
-        assert refused.returncode == 2
-        assert "steps[0].settings.file" in refused.stderr
-        assert refused.stderr.count("\n") == 1
-    for wrong in (
-        ("fog", "a.png", "40x40"),
-        ("paper", "a.png", "wide"),
-        ("paper", "a.mp4", "40x40"),
+    for words, out in ((("frame", clip, 3), "b.png"), (("render", clip), "b.mp4")):
+        _refused(run(*words, "--look", look, "-o", tmp_path / out), "steps[0].settings.file")
+    for kind, out, size, says in (
+        ("fog", "a.png", "40x40", "'fog' is no kind of plate"),
+        ("paper", "a.png", "wide", "--size wide"),
+        ("paper", "a.mp4", "40x40", "written as .png"),
     ):
-        kind, name, size = wrong
-        refused = run("plate", kind, "-o", tmp_path / name, "--size", size)
-        assert refused.returncode == 2
-        assert refused.stderr.count("\n") == 1
+        _refused(run("plate", kind, "-o", tmp_path / out, "--size", size), says)
+
+
+def _refused(done, says):
+    assert done.returncode == 2
+    assert says in done.stderr
+    assert done.stderr.count("\n") == 1
 
 
 def test_a_look_of_colours_is_baked_and_one_with_grain_is_not(tmp_path, look):

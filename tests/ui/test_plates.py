@@ -76,9 +76,8 @@ def test_a_second_exposure_has_its_frames_marked_on_its_strip(page):
     expect(page.get_by_text("8 of 192 frames used")).to_be_visible()
     use.fill("40-44")
     page.keyboard.press("Enter")
-    expect(
-        page.get_by_role("alert").filter(has_text="all of its frames are left out")
-    ).to_be_visible()
+    said = page.get_by_role("alert").filter(has_text="all of its frames are left out")
+    expect(said).to_be_visible()
 
 
 def test_a_stand_in_is_made_here(page):
