@@ -10,7 +10,8 @@ from pydantic import BeforeValidator
 
 from yearning.core import fields
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.picture import Picture, Size
+from yearning.core.memory import new_array
+from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment import Band, Moment, Treatment, setting
 
 GAUGE_WIDTH = {8: 5.79, 16: 10.26, 35: 21.95}
@@ -138,6 +139,7 @@ class Grain(Treatment):
     def apply(self, band: Band) -> None:
         """The picture with grain added, weighed by luma."""
         woven: Woven = band.prepared
+        layers = 3 if self.colour else 1
         _grained(
             band.picture,
             *woven.fine,
@@ -148,7 +150,8 @@ class Grain(Treatment):
             np.float32(self.colour),
             np.float32(self.clump),
             woven.rms,
-            3 if self.colour else 1,
+            layers,
+            new_array((layers + 1, *band.picture.shape[1:])),
             band.out,
             band.into,
         )
@@ -192,42 +195,74 @@ def _grained(
     clump: np.float32,
     rms: NDArray[np.float32],
     layers: int,
+    scratch: Picture,
     out: Picture,
     into: int,
 ) -> None:
     """A band with grain: fields of each dye and of clumps, woven, weighed and added."""
-    height, width = picture.shape[1:]
-    dyes = np.empty((layers, height, width), np.float32)
-    clumps = np.empty((height, width), np.float32)
+    dyes, clumps = scratch[:layers], scratch[layers]
     for layer in range(layers):
         fields.weave_rows(fine_counts, fine_weights, seed, layer, frame, top, dyes[layer])
-    if clump > 0:
+    if clump == 0:
+        clumps[:] = 0
+    else:
         fields.weave_rows(wide_counts, wide_weights, seed, 3, frame, top, clumps)
     grey, own, flecks = _shares(colour, clump, layers)
+    if layers == 1:
+        _laid_grey(picture, dyes[0], clumps, grey + own, flecks, rms, out, into)
+    else:
+        _laid(picture, dyes, clumps, grey, own, flecks, rms, out, into)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _laid_grey(
+    picture: Picture,
+    fine: Plane,
+    clumps: Plane,
+    own: np.float32,
+    flecks: np.float32,
+    rms: NDArray[np.float32],
+    out: Picture,
+    into: int,
+) -> None:
+    """Add the same grain to all planes."""
+    width = picture.shape[2]
     weight, shared = np.empty(width, np.float32), np.empty(width, np.float32)
-    for y in range(height):
+    for y in range(picture.shape[1]):
         _responding(picture, y, rms, weight)
-        if layers == 1:
+        grain, fleck = fine[y], clumps[y]
+        for x in range(width):
+            shared[x] = weight[x] * (own * grain[x] + flecks * fleck[x])
+        for c in range(3):
+            line, to = picture[c, y], out[c, into + y]
             for x in range(width):
-                shared[x] = (grey + own) * dyes[0, y, x]
-        else:
+                to[x] = line[x] + shared[x]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _laid(
+    picture: Picture,
+    dyes: Picture,
+    clumps: Plane,
+    grey: np.float32,
+    own: np.float32,
+    flecks: np.float32,
+    rms: NDArray[np.float32],
+    out: Picture,
+    into: int,
+) -> None:
+    """Add each plane's grain, and what they share."""
+    width = picture.shape[2]
+    weight, shared = np.empty(width, np.float32), np.empty(width, np.float32)
+    for y in range(picture.shape[1]):
+        _responding(picture, y, rms, weight)
+        red, green, blue, fleck = dyes[0, y], dyes[1, y], dyes[2, y], clumps[y]
+        for x in range(width):
+            shared[x] = grey * (red[x] + green[x] + blue[x]) + flecks * fleck[x]
+        for c in range(3):
+            line, grain, to = picture[c, y], dyes[c, y], out[c, into + y]
             for x in range(width):
-                shared[x] = grey * (dyes[0, y, x] + dyes[1, y, x] + dyes[2, y, x])
-        if clump > 0:
-            for x in range(width):
-                shared[x] += flecks * clumps[y, x]
-        if layers == 1:
-            for x in range(width):
-                shared[x] *= weight[x]
-            for c in range(3):
-                for x in range(width):
-                    out[c, into + y, x] = picture[c, y, x] + shared[x]
-        else:
-            for c in range(3):
-                for x in range(width):
-                    out[c, into + y, x] = picture[c, y, x] + weight[x] * (
-                        shared[x] + own * dyes[c, y, x]
-                    )
+                to[x] = line[x] + weight[x] * (shared[x] + own * grain[x])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")

@@ -105,21 +105,25 @@ def _shifted(
     line = np.empty(width + 3, np.float32)
     w0, w1, w2, w3 = along
     v0, v1, v2, v3 = across
-    begin, end = max(1 - right, 0), min(width + 3, width + 1 - right)
+    begin = min(max(1 - right, 0), width + 3)
+    end = min(width + 3, width + 1 - right)
     for y in range(out.shape[1]):
         at = top + y + down
         a, b = _mirror(at - 1, rows), _mirror(at, rows)
         c, d = _mirror(at + 1, rows), _mirror(at + 2, rows)
         for p in range(3):
             r0, r1, r2, r3 = picture[p, a], picture[p, b], picture[p, c], picture[p, d]
-            for x in range(width + 3):
-                if begin <= x < end:
-                    continue
+            for x in range(begin):
                 m = _mirror(x - 1 + right, width)
                 line[x] = (w0 * r0[m] + w1 * r1[m]) + (w2 * r2[m] + w3 * r3[m])
-            for x in range(begin, end):
-                m = x - 1 + right
+            for x in range(max(end, begin), width + 3):
+                m = _mirror(x - 1 + right, width)
                 line[x] = (w0 * r0[m] + w1 * r1[m]) + (w2 * r2[m] + w3 * r3[m])
+            inner = line[begin : max(end, begin)]
+            first = begin - 1 + right
+            a0, a1, a2, a3 = r0[first:], r1[first:], r2[first:], r3[first:]
+            for x in range(inner.shape[0]):
+                inner[x] = (w0 * a0[x] + w1 * a1[x]) + (w2 * a2[x] + w3 * a3[x])
             to = out[p, y]
             for x in range(width):
                 to[x] = (v0 * line[x] + v1 * line[x + 1]) + (v2 * line[x + 2] + v3 * line[x + 3])
