@@ -14,11 +14,15 @@ from yearning.core.look import look_of
 from yearning.core.path import Path, Rows
 from yearning.core.picture import Picture, Size
 from yearning.core.treatments import TREATMENTS
-from yearning.demo import MEDIA
+from yearning.demo import MEDIA, PLATES
 from yearning.media.footage import Footage
+from yearning.media.materials import materials_in
 
 ROUNDS = 15
-AS_ASKED: dict[str, dict[str, object]] = {"flurry": {"amount": 2000}}
+AS_ASKED: dict[str, dict[str, object]] = {
+    "flurry": {"amount": 2000},
+    "plate": {"file": "dust-and-hairs.mp4"},
+}
 """Settings that a figure is wanted for, where they are not the defaults."""
 
 SPREAD = 60
@@ -104,6 +108,7 @@ def run() -> None:
             memory.size,
             cache,
             keep="nothing",
+            materials=materials_in(PLATES),
         )
         frames = iter(range(memory.frames))
         return lambda: path.picture(next(frames))

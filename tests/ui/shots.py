@@ -77,6 +77,18 @@ def shoot(folder: Path) -> None:
         page.reload()
         page.get_by_role("button", name=re.compile("^Turn: ")).wait_for()
         _shoot(page, folder, "bench-handles")
+        post_json(address, "/api/looks", DIRTY)
+        page.reload()
+        page.get_by_role("button", name=re.compile("^Take out hair")).first.wait_for()
+        _shoot(page, folder, "bench-dust")
+        post_json(address, "/api/looks", {"format": "yearning-look/1", "steps": [LAID]})
+        page.reload()
+        page.get_by_label("Plate", exact=True).select_option(label="dust and hairs, 72 frames")
+        page.get_by_label("Frames to skip").fill("31, 60-71")
+        page.keyboard.press("Enter")
+        page.get_by_text("59 of 72 frames used").wait_for()
+        page.wait_for_timeout(800)
+        _shoot(page, folder, "bench-plate")
         post_json(address, "/api/looks", TIMED)
         page.reload()
         page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
@@ -88,6 +100,34 @@ def shoot(folder: Path) -> None:
         page.screenshot(path=folder / "steadiness.png")
         print(folder / "steadiness.png")
 
+
+LAID = {
+    "id": "dirt",
+    "treatment": "plate",
+    "settings": {"make_room": 0.15},
+    "mix": {"amount": 0.9},
+}
+
+DIRTY = {
+    "format": "yearning-look/1",
+    "name": "Found in a tin",
+    "steps": [
+        {
+            "id": "dirt",
+            "treatment": "dust",
+            "settings": {
+                "specks": 140,
+                "hairs": 24,
+                "scratches": 1.5,
+                "size": 1.6,
+                "seed": 5,
+                "removed": ["speck 0.1", "hair 0.2"],
+            },
+        },
+        {"id": "sway", "treatment": "weave"},
+        {"id": "gate", "treatment": "border", "settings": {"ratio": 1.37, "opening": 0.96}},
+    ],
+}
 
 ON_THE_PICTURE = {
     "format": "yearning-look/1",

@@ -21,6 +21,9 @@ LARGEST = 1 << 27
 KEPT_BYTES = 192 << 20
 """Of a plate's frames, at the size they were last asked for."""
 
+KEPT_CODED = 256 << 20
+"""Of a plate's frames as they are decoded: shuffled, each comes again and again."""
+
 
 class OpenPlate:
     """A plate's file, opened.
@@ -45,6 +48,8 @@ class OpenPlate:
             self._clip = open_clip(path)
             self.frames, self.size = self._clip.frames, self._clip.size
             self.rate = float(self._clip.probe.rate)
+            coded = 2 * self.size.width * self.size.height
+            self._clip.keep(max(2, min(self.frames, KEPT_CODED // coded)))
 
     @property
     def has_matte(self) -> bool:
