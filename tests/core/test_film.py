@@ -6,14 +6,16 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from tests.conftest import Pictures, a_look, lamps, step
+from tests.conftest import MATERIALS, Pictures, a_look, lamps, step
 from yearning.core.cache import PictureCache
 from yearning.core.fields import uniforms
 from yearning.core.marks import Mark, draw, drawing
+from yearning.core.materials import Materials
 from yearning.core.measure.flashes import Flashes
 from yearning.core.path import Path
 from yearning.core.picture import Size
 from yearning.core.treatment import Band
+from yearning.core.treatments.border import Border
 from yearning.core.treatments.dust import BLACK, SECOND, WHITE, Dust
 from yearning.core.treatments.flicker import Flicker
 from yearning.core.treatments.flurry import MARGIN, Flurry
@@ -242,3 +244,48 @@ def test_the_whole_height_of_the_picture_is_seen_in_the_opening(shape):
     np.testing.assert_allclose(middle[120:960], wanted, atol=2e-3)
     across = np.flatnonzero(seen[540] > 0.1)
     assert np.ptp(across) == pytest.approx(864 * 1.5, abs=4)
+
+
+class Framed:
+    """A plate with an opening, and a hole beside it."""
+
+    frames = 1
+    size = Size(480, 270)
+
+    def picture(self, frame, size):
+        return np.full((3, size.height, size.width), 0.7, np.float32)
+
+    def matte(self, frame, size):
+        matte = np.ones((270, 480), np.float32)
+        matte[35:235, 90:390] = 0
+        matte[100:130, 20:50] = 0
+        assert size == self.size
+        return matte
+
+
+def test_the_picture_is_scaled_into_a_plate_s_opening():
+    y, x = np.mgrid[0:270, 0:480].astype(np.float32)
+    picture = np.stack([x / 480, y / 270, 0.5 + 0 * x])
+    materials = Materials(MATERIALS.table, lambda name: Framed())
+    pictures = Pictures([picture])
+    path = Path(
+        a_look(step("border", {"file": "frame.png"})),
+        pictures,
+        Size(480, 270),
+        PictureCache(0),
+        materials=materials,
+    )
+    found = path.picture(0)
+    clear = Framed().matte(0, Framed.size) == 0
+    np.testing.assert_allclose(found[:, ~clear], 0.7, atol=1e-6)
+    # 300 of 480 columns would be 168.75 rows: so the height fills the 200 rows, 1.35 to one
+    down, across = np.arange(45, 225), np.arange(100, 380)
+    np.testing.assert_allclose(found[1, 45:225, 240], (down - 34.5) * 1.35 / 270, atol=0.01)
+    wanted = 0.5 + (across - 239.5) * 1.35 / 480
+    np.testing.assert_allclose(found[0, 135, 100:380], wanted, atol=0.01)
+
+
+def test_a_plate_without_an_opening_is_said():
+    border = Border(file="spots.mp4")
+    assert "not clear in its middle" in border.complaint(MATERIALS.plate(""))
+    assert border.complaint(Framed()) is None

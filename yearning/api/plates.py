@@ -3,6 +3,7 @@
 import os
 import shutil
 import tempfile
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -17,6 +18,7 @@ from yearning.core.look import look_of
 from yearning.core.measure import scopes
 from yearning.core.picture import Picture, new_picture
 from yearning.core.standins import STAND_INS
+from yearning.core.treatments.border import Border
 from yearning.core.treatments.plate import Plate
 from yearning.media.errors import MediaError
 from yearning.media.making import ending_of, write_stand_in
@@ -90,7 +92,7 @@ def plates(request: Request) -> list[PlateOut]:
         if path.suffix in READERS or path.name.startswith(".") or not path.is_file():
             continue
         try:
-            found.append(_told(open_plate(path)))
+            found.append(_told(path))
         except MediaError:
             continue
     return found
@@ -170,13 +172,13 @@ def used(request: Request, ask: UsedAsk) -> UsedOut:
     """How much of a step's plate is used, and why nothing of it is seen where that is so."""
     (step,) = look_of({"format": "yearning-look/1", "steps": [ask.step]}).steps
     settings = step.settings
-    if not isinstance(settings, Plate) or not settings.file:
+    if not isinstance(settings, Plate | Border) or not settings.file:
         return UsedOut(frames=0, used=0, problem=None)
     try:
         plate = open_plate(material_place(_desk(request).project.materials, settings.file))
     except MediaError as error:
         return UsedOut(frames=0, used=0, problem=f"{error}; bring it in again, or choose another")
-    count = len(settings.used(plate.frames))
+    count = len(settings.used(plate.frames)) if isinstance(settings, Plate) else 1
     return UsedOut(frames=plate.frames, used=count, problem=settings.complaint(plate))
 
 
@@ -191,14 +193,22 @@ def _take(place: Path, desk: Desk, title: str, *, known: bool = False) -> PlateO
     OpenPlate(place)
     kept = keep(place, desk.project.materials, title)
     desk.forget_pictures()
-    return _told(open_plate(kept))
+    return _told(kept)
 
 
-def _told(plate: OpenPlate) -> PlateOut:
+def _told(path: Path) -> PlateOut:
+    """What a plate is; its file is opened once while it stays as it is."""
+    found = path.stat()
+    return _known(path, found.st_size, found.st_mtime_ns)
+
+
+@lru_cache(maxsize=512)
+def _known(path: Path, size: int, changed: int) -> PlateOut:
+    plate = OpenPlate(path)
     small = plate.size.with_height(min(135, plate.size.height))
     return PlateOut(
-        file=plate.path.name,
-        title=title_of(plate.path.name),
+        file=path.name,
+        title=title_of(path.name),
         frames=plate.frames,
         width=plate.size.width,
         height=plate.size.height,

@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Iterable, Iterator
-from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
+from typing import TYPE_CHECKING, Annotated, Any, Literal, NamedTuple, Union
 
 from pydantic import Field, ValidationError, create_model, model_validator
 
@@ -80,14 +80,24 @@ def each_step(
         yield here, depth, step
 
 
-def files_of(look: "Look") -> Iterator[tuple[str, Step, str]]:
-    """The files that a look's steps name, each with its place and its step."""
+class Named(NamedTuple):
+    """A file that a step names: where, by which treatment, whether it is a plate, and its name."""
+
+    here: str
+    settings: Treatment
+    plate: bool
+    name: str
+
+
+def files_of(look: "Look") -> Iterator[Named]:
+    """The files that a look's steps name."""
     for here, _, step in each_step(look.steps):
         for name, field in type(step.settings).model_fields.items():
             extra = field.json_schema_extra
             file = getattr(step.settings, name)
-            if isinstance(extra, dict) and extra.get("unit") in ("file", "plate") and file:
-                yield f"{here}.settings.{name}", step, file
+            unit = extra.get("unit") if isinstance(extra, dict) else None
+            if unit in ("file", "plate") and file and isinstance(step.settings, Treatment):
+                yield Named(f"{here}.settings.{name}", step.settings, unit == "plate", file)
 
 
 class Look(Strict):

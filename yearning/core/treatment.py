@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from yearning.core.blend import Blend
-from yearning.core.materials import Materials
+from yearning.core.materials import Materials, PlateSource
 from yearning.core.measure.clip import ClipTones
 from yearning.core.picture import Box, Picture, Size
 from yearning.core.settling import settled
@@ -269,6 +269,10 @@ class Treatment(BaseModel):
     def marks(self, frame: int, full: Size) -> Iterable["Mark"]:
         """What it draws on a frame of footage of `full` that can be taken out one by one."""
         return ()
+
+    def complaint(self, source: PlateSource) -> str | None:
+        """Why nothing is seen of the plate it names, and what to do; None where something is."""
+        return None
 
     def drive(self, size: Size) -> Drive:
         """What must be gathered from a whole picture of `size` before a pixel can be treated."""

@@ -8,7 +8,6 @@ from typing import Any
 from yearning.core.colour.tables import Prepared, Table
 from yearning.core.look import Look, files_of
 from yearning.core.materials import Materials, PlateSource
-from yearning.core.treatments.plate import Plate
 from yearning.media.clf import read_clf
 from yearning.media.cube import read_cube
 from yearning.media.errors import MediaError
@@ -93,14 +92,14 @@ def check_materials(look: Look, folder: Path) -> None:
         MediaError: one can't; the message names the step.
     """
     found = materials_in(folder)
-    for here, step, name in files_of(look):
+    for named in files_of(look):
         try:
-            if not isinstance(step.settings, Plate):
-                found.table(name)
-            elif complaint := step.settings.complaint(found.plate(name)):
+            if not named.plate:
+                found.table(named.name)
+            elif complaint := named.settings.complaint(found.plate(named.name)):
                 raise MediaError(complaint)
         except MediaError as error:
-            raise MediaError(f"{here}: {error}") from None
+            raise MediaError(f"{named.here}: {error}") from None
 
 
 def _known(kept: Callable[[Path, int, int], Any], path: Path) -> Any:

@@ -18,10 +18,10 @@ STILLS = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
 LARGEST = 1 << 27
 """Pixels of a still plate, at most."""
 
-KEPT_BYTES = 192 << 20
+KEPT_BYTES = 64 << 20
 """Of a plate's frames, at the size they were last asked for."""
 
-KEPT_CODED = 256 << 20
+KEPT_CODED = 160 << 20
 """Of a plate's frames as they are decoded: shuffled, each comes again and again."""
 
 

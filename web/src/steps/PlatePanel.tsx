@@ -5,6 +5,7 @@ import { treatmentOf } from "../state/bench";
 import { changeStep } from "../state/edits";
 import { usePlates, useUsed } from "../state/plates";
 import { PlateChoice } from "./PlateChoice";
+import { PlateProblem } from "./PlateProblem";
 import { PlateStrip, type Spans } from "./PlateStrip";
 import type { PanelProps } from "./panels";
 import { changeSetting, changeSettings, SettingControl } from "./SettingControl";
@@ -32,11 +33,7 @@ export function PlatePanel({ step, settings }: PanelProps) {
     <Flex gap="14px">
       <Box width={`${WIDE}px`}>
         <PlateChoice value={file} onChoose={(chosen, plate) => choose(step, chosen, plate)} />
-        {used?.problem && (
-          <Box role="alert" color="ember" fontSize="12px" lineHeight="1.25" mt="3px">
-            {used.problem}
-          </Box>
-        )}
+        <PlateProblem step={step} />
         {plate && moving && (
           <Box mt="5px">
             <PlateStrip

@@ -10,6 +10,8 @@ import { changeValues } from "../state/edits";
 import { hexOf } from "../state/readings";
 import { inputOf } from "./input";
 import { Keyed } from "./Keyed";
+import { PlateChoice } from "./PlateChoice";
+import { PlateProblem } from "./PlateProblem";
 import { RemovedMarks } from "./RemovedMarks";
 import { TableChoice } from "./TableChoice";
 
@@ -55,7 +57,7 @@ function shownAs(setting: Setting) {
 
 /** How many rows a control takes of its column. */
 export const rowsOf = (setting: Setting) =>
-  ({ channels: 3, tones: 3, place: 2, ratio: 2, marks: 3 })[setting.unit as string] ?? 1;
+  ({ channels: 3, tones: 3, place: 2, ratio: 2, marks: 3, plate: 2 })[setting.unit as string] ?? 1;
 
 const CHANNELS = ["R", "G", "B"];
 
@@ -145,6 +147,13 @@ function Control({ step, setting }: { step: Step; setting: Setting }) {
     case "ramp":
       return (
         <RampEditor stops={value as Stops} initial={setting.default as Stops} onMove={change} />
+      );
+    case "plate":
+      return (
+        <>
+          <PlateChoice value={String(value)} onChoose={(file) => change(file)} />
+          <PlateProblem step={step} />
+        </>
       );
     case "file":
       return <TableChoice value={String(value)} onChoose={(file) => change(file)} />;

@@ -2,6 +2,7 @@
 
 from typing import Literal, NamedTuple
 
+import cv2
 import numba
 import numpy as np
 from numpy.typing import NDArray
@@ -10,8 +11,10 @@ from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.drift import cloud
 from yearning.core.framing import box_of, draw_window, seen_at
 from yearning.core.marks import samples_in
-from yearning.core.picture import Box, Picture
+from yearning.core.materials import PlateSource
+from yearning.core.picture import Box, Picture, Plane
 from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatments.plate import Plate
 
 NOISE = 510
 """The first layer of noise that edges are rough by."""
@@ -20,20 +23,30 @@ ROUGH = 15.0
 """px@1080 by which the roughest edge goes in and out, torn ones five times as far."""
 
 
+CLEAR = 0.5
+"""Of a plate that hides less than this, the picture is seen."""
+
+SMALL_LINES = 270
+"""Lines at which an opening is looked for before there is a frame."""
+
+
 class Opening(NamedTuple):
-    """The picture, where it is seen, and how much of it fills that."""
+    """The picture, where it is seen, how much of it fills that, and the plate around it."""
 
     picture: Picture
     box: Box
     part: float
+    plate: Picture | None = None
+    cover: Plane | None = None
 
 
 class Border(Treatment):
-    """The picture scaled into an opening: a gate with round corners, an oval, or torn paper.
+    """The picture scaled into an opening: of a plate, or a gate, an oval, or torn paper.
 
     The whole height or width of the picture fills the opening, whichever leaves none of it empty;
-    it is drawn by cubic convolution, widened where it is made smaller. Edges are rough by smooth
-    noise of (seed, place), the same on every frame.
+    it is drawn by cubic convolution, widened where it is made smaller. A plate's opening is what is
+    clear of it about the frame's middle. Edges of the others are rough by smooth noise of (seed,
+    place), the same on every frame.
     """
 
     kind = "border"
@@ -41,14 +54,30 @@ class Border(Treatment):
     says = "the picture scaled into an opening"
     geometry = True
 
+    file: str = setting("", unit="plate", label="Plate", help="One with an opening; or none.")
     shape: Literal["rounded", "oval", "torn"] = setting(
-        "rounded", unit="choice", label="Shape", help="Of the opening."
+        "rounded", unit="choice", only_if={"file": [""]}, label="Shape", help="Of the opening."
     )
     ratio: float = setting(
-        4 / 3, 0.5, 2.76, unit="ratio", least=0.1, most=10, label="Ratio", help="Of the opening."
+        4 / 3,
+        0.5,
+        2.76,
+        unit="ratio",
+        least=0.1,
+        most=10,
+        only_if={"file": [""]},
+        label="Ratio",
+        help="Of the opening.",
     )
     opening: float = setting(
-        0.92, 0.3, 1, least=0.02, most=1, label="Opening", help="Of the largest one in the frame."
+        0.92,
+        0.3,
+        1,
+        least=0.02,
+        most=1,
+        only_if={"file": [""]},
+        label="Opening",
+        help="Of the largest one in the frame.",
     )
     corner: float = setting(
         0.12,
@@ -57,20 +86,62 @@ class Border(Treatment):
         least=0,
         most=0.5,
         label="Corner",
-        only_if={"shape": ["rounded"]},
+        only_if={"file": [""], "shape": ["rounded"]},
         help="How round its corners are, of its height.",
     )
     rough: float = setting(
-        0.25, 0, 1, least=0, most=4, label="Rough", help="How far the edge goes in and out."
+        0.25,
+        0,
+        1,
+        least=0,
+        most=4,
+        only_if={"file": [""]},
+        label="Rough",
+        help="How far the edge goes in and out.",
     )
     soft: float = setting(
-        1.6, 0.5, 40, unit="px@1080", least=0.1, most=400, label="Soft", help="The edge's width."
+        1.6,
+        0.5,
+        40,
+        unit="px@1080",
+        least=0.1,
+        most=400,
+        only_if={"file": [""]},
+        label="Soft",
+        help="The edge's width.",
     )
-    colour: Colour = setting("#0b0a09", unit="colour", label="Colour", help="Of the border.")
-    seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another edge.")
+    colour: Colour = setting(
+        "#0b0a09", unit="colour", only_if={"file": [""]}, label="Colour", help="Of the border."
+    )
+    seed: int = setting(
+        1,
+        0,
+        9999,
+        unit="seed",
+        only_if={"file": [""]},
+        label="Seed",
+        help="Another seed, another edge.",
+    )
+
+    def complaint(self, source: PlateSource) -> str | None:
+        """Why nothing is seen in a plate's opening."""
+        if source.frames == 0:
+            return None
+        small = source.size.with_height(min(SMALL_LINES, source.size.height))
+        matte = source.matte(0, small)
+        if matte is None or _clear(matte) is None:
+            return "the plate is not clear in its middle; choose one with an opening there"
+        return None
 
     def prepare(self, at: Moment) -> Opening:
         """The picture, and its opening."""
+        if self.file:
+            laid = Plate(file=self.file).prepare(at)
+            box = None if laid.cover is None else _clear(laid.cover)
+            if box is None:
+                box = Box(0, 0, at.size.width, at.size.height)
+            part = min(at.size.width / box.width, at.size.height / box.height)
+            return Opening(at.whole(), box, part, *laid)
         whole = box_of(self.ratio, at.full)
         wide, high = whole.width * self.opening, whole.height * self.opening
         box = Box((at.full.width - wide) / 2, (at.full.height - high) / 2, wide, high)
@@ -82,11 +153,14 @@ class Border(Treatment):
         opening: Opening = band.prepared
         box, scale = opening.box, band.at.scale
         colour = rgb_of(self.colour).astype(np.float32)
-        far = ROUGH * self.rough * (5 if self.shape == "torn" else 1)
+        far = 0.0 if self.file else ROUGH * self.rough * (5 if self.shape == "torn" else 1)
         more = (0.6 * far + self.soft + 2) * scale
         drawn = Box(box.left - more, box.top - more, box.width + 2 * more, box.height + 2 * more)
         around = tuple(map(float, colour))
         draw_window(opening.picture, band, drawn, opening.part, (0.5, 0.5), around)
+        if self.file:
+            self._lay(opening, band)
+            return
         corner = {"rounded": self.corner, "oval": -1.0, "torn": 0.0}[self.shape]
         _bordered(
             band.result,
@@ -100,6 +174,26 @@ class Border(Treatment):
             self.seed,
             colour,
         )
+
+    def _lay(self, opening: Opening, band: Band) -> None:
+        """The plate's rows over the picture in its opening."""
+        if opening.plate is None:
+            return
+        top, bottom = band.rows
+        rows, plate = band.result, opening.plate[:, top:bottom]
+        cover = np.float32(1) if opening.cover is None else opening.cover[top:bottom]
+        rows += cover * (plate - rows)
+
+
+def _clear(cover: Plane) -> Box | None:
+    """The box around what is clear about a picture's middle."""
+    height, width = cover.shape
+    clear = (cover < CLEAR).astype(np.uint8)
+    if not clear[height // 2, width // 2]:
+        return None
+    _, parts, stats, _ = cv2.connectedComponentsWithStats(clear)
+    left, top, wide, high, _ = stats[parts[height // 2, width // 2]]
+    return Box(float(left), float(top), float(wide), float(high))
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
