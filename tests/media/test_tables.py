@@ -4,7 +4,7 @@ import numpy as np
 import PyOpenColorIO as ocio
 import pytest
 
-from tests.conftest import a_look, inverse, step
+from tests.conftest import MATERIALS, a_look, step
 from yearning.core.bake import bake, lattice, through
 from yearning.core.colour.tables import applied
 from yearning.core.look import LookError
@@ -189,5 +189,5 @@ def test_a_baked_look_is_the_look_within_the_error_that_is_said(tmp_path):
 
 def test_what_a_table_can_not_hold_is_not_baked():
     with pytest.raises(LookError, match=r"steps\[1\]: grain works on more than"):
-        bake(a_look(step("table", {"file": "x.cube"}), step("grain")), 17, inverse)
-    bake(a_look(step("table", {"file": "x.cube"}), step("grain") | {"on": False}), 17, inverse)
+        bake(a_look(step("table", {"file": "x.cube"}), step("grain")), 17, MATERIALS)
+    bake(a_look(step("table", {"file": "x.cube"}), step("grain") | {"on": False}), 17, MATERIALS)

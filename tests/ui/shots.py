@@ -27,7 +27,7 @@ def _shoot_output(page: Page, folder: Path) -> None:
     page.get_by_role("link", name="Download").wait_for(timeout=120_000)
     page.get_by_role("button", name="All").click()
     page.get_by_label("Size of the result").select_option("720")
-    page.get_by_role("button", name="Render 2 clips").click()
+    page.get_by_role("button", name=re.compile("^Render . clips")).click()
     page.locator("[data-cell=done]").nth(8).wait_for(timeout=120_000)
     page.wait_for_timeout(300)
     page.screenshot(path=folder / "output.png")

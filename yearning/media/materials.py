@@ -34,6 +34,15 @@ def read_table(path: Path) -> Table:
         raise MediaError(f"{path}: can't be read: {error.strerror or error}") from None
 
 
+def prepared_table(path: Path) -> Prepared:
+    """The table in a file, ready for pictures; kept while the file stays as it is.
+
+    Raises:
+        MediaError: it is not there, or can't be used.
+    """
+    return _known(_prepared, path)
+
+
 def open_plate(path: Path) -> OpenPlate:
     """The plate in a file; kept open while the file stays as it is.
 
@@ -58,7 +67,7 @@ def material_place(folder: Path, name: str) -> Path:
 def materials_in(folder: Path) -> Materials:
     """What finds tables and plates by the names that looks have them under, in a folder."""
     return Materials(
-        lambda name: _known(_prepared, material_place(folder, name)),
+        lambda name: prepared_table(material_place(folder, name)),
         lambda name: open_plate(material_place(folder, name)),
     )
 

@@ -1,0 +1,48 @@
+"""The command line."""
+
+import sys
+from typing import NoReturn
+
+import typer
+
+from yearning.cli import catalogue, measuring, pictures, rendering, serving
+from yearning.cli.asking import Unmet, app
+from yearning.core.look import LookError
+from yearning.farm.errors import FarmError, Halted, NoRoom
+from yearning.media.errors import MediaError
+from yearning.store.migrations import NewerProject
+from yearning.store.project import ProjectError
+
+__all__ = ["app", "catalogue", "main", "measuring", "pictures", "rendering", "serving"]
+
+UsageError: type[Exception] = typer.BadParameter.__bases__[0]
+"""What typer raises for words it does not understand; it carries a click of its own."""
+
+
+def _complain(message: str) -> NoReturn:
+    print(f"yearning: {message}".replace("\n", " "), file=sys.stderr)
+    raise SystemExit(2)
+
+
+INTERRUPTED = 130
+"""What typer makes of an interrupt: 128 and the signal's number, as shells do."""
+
+
+def main(arguments: list[str] | None = None) -> None:
+    """Run a command; a request that can't be met ends with 2 and one line that says why."""
+    try:
+        if app(arguments, standalone_mode=False) == INTERRUPTED:
+            raise Halted
+    except UsageError as error:
+        _complain(f"{str(error).rstrip('.')}; see yearning --help")
+    except typer.Exit as done:
+        raise SystemExit(done.exit_code) from None
+    except (Unmet, MediaError, FarmError, NoRoom, LookError, ProjectError, NewerProject) as error:
+        _complain(str(error))
+    except IndexError as error:
+        _complain(str(error))
+    except (Halted, typer.Abort):
+        _complain("stopped; a render goes on from what is done when the same is asked again")
+    except OSError as error:
+        where = f"{error.filename}: " if error.filename else ""
+        _complain(f"{where}{error.strerror or error}")

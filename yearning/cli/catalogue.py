@@ -1,0 +1,37 @@
+"""What looks are made of."""
+
+import json
+from typing import Annotated
+
+import typer
+
+from yearning.cli.asking import app
+from yearning.core.look import look_schema
+
+
+@app.command()
+def treatments(
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """List the treatments and their settings."""
+    from yearning.api.schemas import catalogue
+
+    known = catalogue().treatments
+    if as_json:
+        print(json.dumps([treatment.model_dump() for treatment in known], indent=2))
+        return
+    for treatment in known:
+        print(f"{treatment.kind} ({treatment.stage}): {treatment.says}")
+        for setting in treatment.settings:
+            span = "" if setting.low is None else f" {setting.low:g}..{setting.high:g}"
+            choices = "" if not setting.choices else f" {' | '.join(map(str, setting.choices))}"
+            unit = {"choice": "", "switch": "on or off", "points": "points"}.get(
+                setting.unit, setting.unit
+            )
+            print(f"  {setting.name}: {setting.help} [{(unit + span + choices).strip()}]")
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of look files."""
+    print(json.dumps(look_schema(), indent=2))

@@ -1,0 +1,96 @@
+"""Steadiness and flashes, measured."""
+
+import json
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+from rich.console import Console
+from rich.progress import Progress as Bar
+
+from yearning.cli.asking import Clip, LookFile, Said, app, look_in, reading_of
+from yearning.core.look import Look, check_times
+from yearning.media.clip import open_clip
+from yearning.media.materials import check_materials, materials_in
+
+
+def _watched(work: Iterator[int], frames: int, what: str) -> None:
+    """Go through a clip, with a bar that says how far it is."""
+    console = Console(stderr=True)
+    with Bar(console=console, disable=not console.is_terminal) as bar:
+        task = bar.add_task(what, total=frames)
+        for done in work:
+            bar.update(task, completed=done)
+
+
+@app.command()
+def steady(
+    file: Clip,
+    look: LookFile,
+    said: Said = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Say how steady a look is on a clip: what change from frame to frame it adds."""
+    from yearning.core.measure.steadiness import Examination
+
+    steps = look_in(look)
+    with open_clip(file, reading_of(said)) as clip:
+        check_times(steps, clip.frames)
+        check_materials(steps, look.parent)
+        found = Examination(
+            steps, clip, float(clip.probe.rate), materials=materials_in(look.parent)
+        )
+        _watched(found.run(), clip.frames, file.name)
+    report = found.report()
+    if as_json:
+        print(json.dumps(report, indent=1))
+        return
+    summary = report["summary"]
+    print(
+        f"{summary['frames']} frames, {summary['cuts']} cuts; change from frame to frame, of white:"
+    )
+    for name in ("change_footage", "change_result", "added", "added_steady"):
+        print(f"  {name.replace('_', ' ')}: {100 * summary[name]:.3f} %")
+    for step, added in report["steps"].items():
+        lively = " (lively)" if step in report["lively"] else ""
+        print(f"  {step}{lively} adds {100 * added:+.3f} %")
+    for flag in report["flags"]:
+        what = "the light jumps by" if flag["why"] == "jump" else "change is added:"
+        print(f"frame {flag['frame']}: {what} {100 * flag['value']:.2f} %, by {flag['step']}")
+    for fault in report["flashes"]:
+        print(_fault_line(fault))
+
+
+@app.command()
+def flashes(
+    file: Clip,
+    look: Annotated[Path | None, typer.Option(help="A look file; without, the clip.")] = None,
+    said: Said = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Look for flashes that can harm (WCAG 2.2 SC 2.3.1, ITU-R BT.1702-3)."""
+    from yearning.core.measure.flash_check import FlashCheck
+
+    steps = Look() if look is None else look_in(look)
+    folder = Path() if look is None else look.parent
+    with open_clip(file, reading_of(said)) as clip:
+        check_times(steps, clip.frames)
+        check_materials(steps, folder)
+        check = FlashCheck(steps, clip, float(clip.probe.rate), materials=materials_in(folder))
+        _watched(check.run(), clip.frames, file.name)
+    report = check.report()
+    if as_json:
+        print(json.dumps(report, indent=1))
+        return
+    print("passes" if report["passes"] else f"fails: {report['seconds']:.2f} s at fault")
+    for fault in report["faults"]:
+        print(_fault_line(fault))
+
+
+def _fault_line(fault: dict[str, Any]) -> str:
+    by = "as shot" if fault["step"] is None else f"by {fault['step']}"
+    return (
+        f"frames {fault['from']} to {fault['to']}: {fault['kind']} flashes, {fault['count']:g} in "
+        f"a second, over {100 * fault['area']:.0f} % of the picture, {by}"
+    )

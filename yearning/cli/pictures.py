@@ -1,0 +1,123 @@
+"""Clips, frames, tables and plates."""
+
+import json
+from pathlib import Path
+from typing import Annotated
+
+import numpy as np
+import typer
+
+from yearning.cli.asking import Clip, LookFile, Said, Unmet, app, look_in, reading_of
+from yearning.core.bake import SIDES, bake
+from yearning.core.cache import PictureCache
+from yearning.core.cutting import cut_ratio
+from yearning.core.framing import cut_at
+from yearning.core.look import check_times
+from yearning.core.path import Path as Steps
+from yearning.core.picture import Size
+from yearning.core.standins import STAND_INS
+from yearning.media.clip import open_clip
+from yearning.media.cube import write_cube
+from yearning.media.making import write_stand_in
+from yearning.media.materials import check_materials, materials_in
+from yearning.media.stills import STILLS, check_still_name, still_bits, write_still
+
+
+@app.command()
+def probe(
+    file: Clip,
+    said: Said = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Say what a clip is."""
+    with open_clip(file, reading_of(said)) as clip:
+        found = clip.probe
+    if as_json:
+        print(json.dumps(found.as_json(), indent=2))
+        return
+    size, coding = found.size, found.coding
+    tagged = "" if found.tagged else ", guessed from its size"
+    even = ", taken to that from an uneven rate" if found.variable else ""
+    rate = f"{float(found.rate):g} frames/s{even}"
+    print(f"{size.width}x{size.height}, {rate}, {found.frames} frames")
+    print(f"{found.duration:.3f} s, {found.codec} in {found.container}")
+    print(f"{found.pixel_format}, {coding.range} range, matrix {coding.matrix}{tagged}")
+    if found.light != "SDR" or found.wide:
+        print(f"{found.light}, {'BT.2020' if found.wide else 'BT.709'}: shown as BT.709")
+    if found.fields != "progressive":
+        print(f"{found.fields}: made whole")
+    if found.size != found.coded and found.rotation % 180 == 0:
+        print(f"stored as {found.coded.width}x{found.coded.height} of pixels that are not square")
+    if found.timecode:
+        print(f"timecode {found.timecode}")
+    if found.rotation:
+        print(f"turned by {found.rotation} degrees")
+    for sound in found.sounds:
+        print(f"sound: {sound.codec}, {sound.rate} Hz, {sound.channels} channels")
+
+
+@app.command()
+def frame(
+    file: Clip,
+    number: Annotated[int, typer.Argument(metavar="N", help="Frame, from 0.")],
+    look: LookFile,
+    out: Annotated[Path, typer.Option("-o", "--out", help=f"A still: {', '.join(STILLS)}.")],
+    height: Annotated[int | None, typer.Option(help="Lines of the picture.", min=1)] = None,
+    after: Annotated[str | None, typer.Option(help="The step's id after which to stop.")] = None,
+    bits: Annotated[int | None, typer.Option(help="Bits a channel.")] = None,
+    said: Said = None,
+) -> None:
+    """Write one frame of a clip through a look."""
+    check_still_name(out)
+    still_bits(out.suffix.lower(), bits)
+    steps = look_in(look)
+    with open_clip(file, reading_of(said)) as footage:
+        size = footage.size
+        if height is not None:
+            if height > size.height:
+                raise Unmet(f"--height {height}: the clip has {size.height} lines")
+            size = size.with_height(height)
+        check_times(steps, footage.frames)
+        check_materials(steps, look.parent)
+        materials = materials_in(look.parent)
+        path = Steps(steps, footage, size, PictureCache(0), materials=materials)
+        try:
+            picture = path.picture(number, after)
+        except KeyError as error:
+            raise Unmet(f"--after: {error.args[0]}") from None
+        ratio = cut_ratio(steps) if after is None else None
+        if ratio is not None:
+            picture = np.ascontiguousarray(cut_at(ratio, footage.size, size).of(picture))
+        write_still(picture, out, bits)
+
+
+@app.command("bake")
+def bake_command(
+    look: LookFile,
+    out: Annotated[Path, typer.Option("-o", "--out", help="A .cube file.")],
+    side: Annotated[int, typer.Option(help=f"Points a side: {', '.join(map(str, SIDES))}.")] = 33,
+) -> None:
+    """Bake a look that works on colours alone as a look-up table, and say how near it comes."""
+    if out.suffix.lower() != ".cube":
+        raise Unmet(f"{out}: a baked look ends in .cube")
+    if side not in SIDES:
+        raise Unmet(f"--side {side}: write one of {', '.join(map(str, SIDES))}")
+    steps = look_in(look)
+    values, error = bake(steps, side, materials_in(look.parent))
+    write_cube(out, steps.name, values)
+    print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
+
+
+@app.command()
+def plate(
+    kind: Annotated[str, typer.Argument(help=f"{', '.join(STAND_INS)}.", show_default=False)],
+    out: Annotated[Path, typer.Option("-o", "--out", help="A .mp4 file; of one picture, .png.")],
+    seed: Annotated[int, typer.Option(help="Another seed, another plate.", min=0)] = 1,
+    size: Annotated[str, typer.Option(help="Width and height in pixels.")] = "1920x1080",
+) -> None:
+    """Make a plate for those who have none: grain, dust, a burn, a border, dirt, paper."""
+    sides = size.lower().split("x")
+    if len(sides) != 2 or not all(side.isdigit() for side in sides):
+        raise Unmet(f"--size {size}: write it like 1920x1080")
+    write_stand_in(kind, out, seed, Size(*map(int, sides)))
+    print(f"{out}: {STAND_INS[kind].says}")

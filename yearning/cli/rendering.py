@@ -1,0 +1,160 @@
+"""Renders."""
+
+import shutil
+import signal
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+from rich.console import Console
+from rich.progress import BarColumn, TextColumn
+from rich.progress import Progress as Bar
+
+from yearning.cli.asking import LookFile, Said, Unmet, app, look_in, reading_of
+from yearning.core.look import LookError
+from yearning.farm.errors import FarmError
+from yearning.farm.job import Job
+from yearning.media.clip import open_clip
+from yearning.media.errors import MediaError
+from yearning.media.results import (
+    AS_FOOTAGE,
+    CODECS,
+    ENDINGS,
+    QUALITIES,
+    Output,
+    check_result,
+    is_numbered,
+)
+from yearning.media.sequence import is_sequence
+
+if TYPE_CHECKING:
+    from yearning.farm.cluster import Cluster
+
+
+@app.command("render")
+def render_command(
+    files: Annotated[
+        list[Path],
+        typer.Argument(
+            metavar="FILE...",
+            help="Clips: movies, or stills like DIR/%05d.png.",
+            show_default=False,
+        ),
+    ],
+    look: LookFile,
+    out: Annotated[
+        Path,
+        typer.Option("-o", "--out", help=f"{ENDINGS}; with several clips, '{{name}}' in it."),
+    ],
+    first: Annotated[int, typer.Option("--from", help="The first frame.")] = 0,
+    last: Annotated[int | None, typer.Option("--to", help="The last frame, rendered too.")] = None,
+    quality: Annotated[str, typer.Option(help=" | ".join(QUALITIES))] = AS_FOOTAGE.quality,
+    codec: Annotated[str | None, typer.Option(help=" | ".join(CODECS))] = None,
+    bits: Annotated[int | None, typer.Option(help="Bits a channel; else as the footage.")] = None,
+    height: Annotated[int | None, typer.Option(help="Lines of a smaller result.")] = None,
+    workers: Annotated[
+        int | None, typer.Option(help="Processes on this machine; one a core if left out.", min=1)
+    ] = None,
+    cluster: Annotated[
+        str | None,
+        typer.Option(help="A Dask scheduler whose workers see the same folders: tcp://HOST:PORT."),
+    ] = None,
+    said: Said = None,
+) -> None:
+    """Render clips through a look. What was broken off goes on when the same is asked again."""
+    output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
+    steps, reading = look_in(look), reading_of(said)
+    if len(files) > 1 and NAME not in str(out):
+        raise Unmet(f"{out}: several clips need {NAME} in the result's name, like 'out/{NAME}.mp4'")
+    named = [(file, Path(str(out).replace(NAME, _named(file)))) for file in files]
+    twice = {target for _, target in named if sum(t == target for _, t in named) > 1}
+    if twice:
+        raise Unmet(f"{min(twice)}: two clips would be written there; give them other names")
+    from yearning.farm.cluster import Cluster, check_address
+
+    if cluster is not None:
+        check_address(cluster)
+    failed: list[str] = []
+    jobs: list[tuple[Path, Job]] = []
+
+    def each(file: Path, work: Callable[[], None]) -> None:
+        """One clip's failure does not keep the others from their turn."""
+        try:
+            work()
+        except (MediaError, FarmError, LookError, IndexError, OSError) as error:
+            if len(files) == 1:
+                raise
+            failed.append(f"{file.name}: {error}")
+
+    def take(file: Path, target: Path) -> None:
+        if is_numbered(target):
+            target.parent.mkdir(parents=True, exist_ok=True)
+        check_result(target, output)
+        with open_clip(file, reading) as footage:
+            job = Job.of(
+                footage,
+                steps,
+                target,
+                materials=look.parent,
+                output=output,
+                first=first,
+                last=last,
+            )
+        jobs.append((file, job))
+
+    for file, target in named:
+        each(file, partial(take, file, target))
+    if jobs:
+        with Cluster(workers, cluster) as farm:
+            for file, job in jobs:
+                each(file, partial(_render, job, farm))
+    if failed:
+        raise Unmet(f"{len(failed)} of {len(files)} not rendered: {'; '.join(failed)}")
+
+
+NAME = "{name}"
+"""Stands for a clip's own name in a result's."""
+
+
+def _named(file: Path) -> str:
+    """A clip's own name; of stills, what stands before their number, or their folder's."""
+    if not is_sequence(file):
+        return file.stem
+    return file.stem.partition("%")[0].rstrip("._- ") or file.resolve().parent.name
+
+
+def _render(job: Job, farm: "Cluster") -> None:
+    from yearning.farm.run import Halt, Progress, run
+
+    console = Console(stderr=True)
+    columns = (
+        TextColumn("{task.description}"),
+        BarColumn(),
+        TextColumn("{task.completed} of {task.total} frames  {task.fields[speed]}"),
+    )
+    pieces = job.out.with_name(f".{job.out.name}.pieces")
+    with Bar(*columns, console=console, disable=not console.is_terminal) as bar:
+        task = bar.add_task(job.out.name, total=None, speed="")
+
+        def told(progress: Progress) -> None:
+            speed = f"{progress.rate:.1f} frames/s, {progress.left or 0:.0f} s left"
+            bar.update(task, completed=progress.done, total=progress.total, speed=speed)
+
+        with _interrupts() as interrupted:
+            run(job, pieces, farm, told=told, halt=lambda: Halt.NOW if interrupted() else None)
+    shutil.rmtree(pieces)
+
+
+@contextmanager
+def _interrupts() -> Iterator[Callable[[], bool]]:
+    """Tells of an interrupt; as an exception it would be lost where it meets a finalizer."""
+    met = threading.Event()
+    before = signal.signal(signal.SIGINT, lambda *_: met.set())
+    try:
+        yield met.is_set
+    finally:
+        signal.signal(signal.SIGINT, before)

@@ -1,0 +1,59 @@
+"""The page, served."""
+
+import logging
+import secrets
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from yearning.cli.asking import Unmet, app
+from yearning.store.project import Project
+
+PORT = 8765
+DEMO_PROJECT = Path(".demo") / "Tidewater Lamps"
+OWN_PROJECT = Path("yearning-project")
+
+
+@app.command()
+def serve(
+    demo: Annotated[bool, typer.Option("--demo", help="Open the demo project.")] = False,
+    project: Annotated[Path | None, typer.Option(help="The project's folder.")] = None,
+    host: Annotated[str, typer.Option(help="Address to listen on.")] = "127.0.0.1",
+    port: Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)] = PORT,
+) -> None:
+    """Open a project in the browser."""
+    import socket
+
+    import uvicorn
+
+    from yearning.api.app import create_app
+    from yearning.api.guard import is_loopback
+
+    opened = Project(project or (DEMO_PROJECT if demo else OWN_PROJECT))
+    if demo:
+        from yearning.demo.seed import seed
+
+        seed(opened)
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise Unmet(
+                f"{host}:{port}: {error.strerror}; choose another with --host or --port"
+            ) from None
+    token = None if is_loopback(host) else secrets.token_urlsafe(24)
+    address = f"http://{host}:{port}/" + (f"?token={token}" if token else "")
+    print(f"{opened.name} is open at {address}", flush=True)
+    # an open page listens for ever: that it is cut off at the end is no error
+    logging.getLogger("uvicorn.error").addFilter(
+        lambda record: "graceful shutdown" not in record.getMessage()
+    )
+    uvicorn.run(
+        create_app(opened, token),
+        host=host,
+        port=port,
+        log_level="warning",
+        timeout_graceful_shutdown=2,
+    )
