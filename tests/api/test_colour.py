@@ -129,7 +129,7 @@ def test_a_table_is_brought_in_used_and_rendered_from(client, clip_id, core):
 def test_what_is_no_table_is_refused_and_leaves_nothing(name, body, says, client):
     answer = client.post("/api/tables", params={"name": name}, content=body)
     assert says in problem(answer, 422)
-    assert list(client.app.state.desk.project.tables.iterdir()) == []
+    assert list(client.app.state.desk.project.materials.iterdir()) == []
 
 
 @pytest.mark.parametrize("file", ["gone.cube", "../project.sqlite", "/etc/passwd"])
