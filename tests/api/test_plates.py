@@ -114,6 +114,27 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
     assert len(set(names)) == len(names) > 3
     specks = [mark["points"] for mark in marks if "speck" in mark["name"]]
     assert all(0 <= x <= 1.05 for points in specks for x, _ in points)
+    crop = {"id": "c", "treatment": "crop", "settings": {"ratio": 1}}
+    cut = client.post(
+        "/api/marks",
+        json={
+            "clip": clip_id,
+            "frame": 2,
+            "look": {"format": "yearning-look/1", "steps": [step, crop]},
+            "step": "d",
+        },
+    ).json()
+    for before, after in zip(marks, cut, strict=True):  # it is at its size there
+        np.testing.assert_allclose(after["points"], before["points"], atol=1e-9)
+    crop["settings"]["size"] = 0.5
+    look = {"format": "yearning-look/1", "steps": [step, crop]}
+    grown = client.post(
+        "/api/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
+    ).json()
+    for before, after in zip(marks, grown, strict=True):
+        x, y = before["points"][0]
+        assert after["points"][0] == pytest.approx([0.5 + 2 * (x - 0.5), 0.5 + 2 * (y - 0.5)])
+        assert after["radius"] == pytest.approx(2 * before["radius"])
     step["settings"]["removed"] = names[:2]
     assert [mark["name"] for mark in asked(step).json()] == names[2:]
     step["id"] = "other"

@@ -10,6 +10,7 @@ from yearning.core.cutting import cut_ratio
 from yearning.core.framing import box_of, cut_at
 from yearning.core.path import Path
 from yearning.core.picture import Size
+from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.bend import Bend, _bent_places
 
 SIZE = Size(320, 180)
@@ -197,3 +198,28 @@ def test_what_is_cut_of_a_smaller_result_is_even_and_has_no_dark_edge(ratio):
     assert (box.width % 2, box.height % 2) == (0, 0)
     assert abs(box.width - ratio * box.height) <= 2 * max(1, ratio)
     assert box.of(path.picture(0)).min() > 0.999
+
+
+CARRIERS = [
+    ("crop", {"ratio": 1.2, "size": 0.8, "place": [0.3, 0.6]}),
+    ("letterbox", {"ratio": 2.0, "size": 0.9}),
+    ("border", {"ratio": 1.4, "opening": 0.8, "rough": 0}),
+    ("weave", {"across": 60, "down": 60, "seed": 3}),
+    ("bend", {"barrel": 0.3, "edge_barrel": -0.1, "fringe": 0}),
+    ("bend", {"barrel": -0.2, "cover": "mirror", "fringe": 0}),
+]
+
+
+@pytest.mark.parametrize(("kind", "settings"), CARRIERS)
+def test_a_place_is_carried_to_where_it_is_seen(kind, settings):
+    """A soft dot, and where the middle of its light is after."""
+    y, x = np.mgrid[0 : SIZE.height, 0 : SIZE.width] + 0.5
+    at = np.array([[118.0, 60.0], [205.0, 125.0]])
+    for place in at:
+        dot = np.exp(-((x - place[0]) ** 2 + (y - place[1]) ** 2) / 18).astype(np.float32)
+        found = run(step(kind, settings), pictures=[np.stack([dot] * 3)] * 2)[1]
+        light = np.maximum(found - 0.1, 0)
+        seen = np.array([(light * x).sum(), (light * y).sum()]) / light.sum()
+        wanted = TREATMENTS[kind](**settings).carried(place[None], 1, SIZE)[0]
+        assert np.abs(wanted - place).max() > 0.3
+        np.testing.assert_allclose(wanted, seen, atol=0.25)

@@ -63,6 +63,14 @@ def cut_at(ratio: float, full: Size, size: Size) -> Box:
     return Box(left, top, width, height)
 
 
+def window_carried(
+    points: NDArray[np.float64], box: Box, part: float, place: Place, full: Size
+) -> NDArray[np.float64]:
+    """Where places of a picture are seen in a window of it, as `draw_window` draws one."""
+    room = np.array(place) * (full.width - box.width * part, full.height - box.height * part)
+    return (points - room) / part + (box.left, box.top)
+
+
 def draw_window(
     picture: Picture, band: Band, box: Box, part: float, place: Place, around: tuple[float, ...]
 ) -> None:

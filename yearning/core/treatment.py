@@ -63,6 +63,10 @@ line from an edge by `position` and `reach`; straight lines bent by `barrel` and
 marks that are taken out one by one, as `removed`."""
 
 
+Points = NDArray[np.float64]
+"""Places of a picture, shape `(n, 2)`: across and down."""
+
+
 class Reach(NamedTuple):
     """Frames before and after its own that a treatment reads."""
 
@@ -265,6 +269,13 @@ class Treatment(BaseModel):
     def shown(self, full: Size) -> Box | None:
         """The part of a frame of footage of `full` that it leaves, if it leaves a part."""
         return None
+
+    def carried(self, points: Points, frame: int, full: Size) -> Points:
+        """Where places of the picture below are seen after it, where it moves what is in the frame.
+
+        `points` has a row for each, across and down, in pixels of footage of `full`.
+        """
+        return points
 
     def marks(self, frame: int, full: Size) -> Iterable["Mark"]:
         """What it draws on a frame of footage of `full` that can be taken out one by one."""

@@ -313,7 +313,7 @@ export interface paths {
         put?: never;
         /**
          * Marks
-         * @description The marks of a step at a frame, without those that are taken out.
+         * @description The marks of a step at a frame, without those that are taken out, as the result shows them.
          */
         post: operations["marks"];
         delete?: never;

@@ -6,27 +6,25 @@ import { useBench } from "./bench";
 export function useMarks(step: Step) {
   const clip = useBench((s) => s.clip);
   const frame = useBench((s) => s.frame);
+  const look = useBench((s) => s.look);
   const still = useBench((s) => !s.playing && !s.moving);
   const { data } = useQuery({
-    queryKey: ["marks", clip?.id, frame, step],
+    queryKey: ["marks", clip?.id, frame, step.id, look?.steps],
     queryFn: () =>
       got(
         api.POST("/api/marks", {
           body: {
             clip: clip?.id ?? 0,
             frame,
-            look: { format: "yearning-look/1", steps: [alone(step)] } as never,
+            look: look as never,
             step: step.id,
           },
         }),
       ),
-    enabled: still && clip !== null,
+    enabled: still && clip !== null && look !== null,
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 20_000,
   });
   return still ? (data ?? []) : [];
 }
-
-/** The step, as it can stand in a look by itself. */
-const alone = (step: Step): Step => ({ ...step, mix: { ...step.mix, reads: "so far" } });

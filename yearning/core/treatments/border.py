@@ -9,11 +9,11 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.drift import cloud
-from yearning.core.framing import box_of, draw_window, seen_at
+from yearning.core.framing import box_of, draw_window, seen_at, window_carried
 from yearning.core.marks import samples_in
 from yearning.core.materials import PlateSource
-from yearning.core.picture import Box, Picture, Plane
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.picture import Box, Picture, Plane, Size
+from yearning.core.treatment import Band, Moment, Points, Treatment, setting
 from yearning.core.treatments.plate import Plate
 
 NOISE = 510
@@ -142,11 +142,21 @@ class Border(Treatment):
                 box = Box(0, 0, at.size.width, at.size.height)
             part = min(at.size.width / box.width, at.size.height / box.height)
             return Opening(at.whole(), box, part, *laid)
-        whole = box_of(self.ratio, at.full)
-        wide, high = whole.width * self.opening, whole.height * self.opening
-        box = Box((at.full.width - wide) / 2, (at.full.height - high) / 2, wide, high)
-        part = min(at.full.width / wide, at.full.height / high)
+        box, part = self._opening(at.full)
         return Opening(at.whole(), seen_at(box, at.full, at.size), part)
+
+    def _opening(self, full: Size) -> tuple[Box, float]:
+        """The opening, and how much of a picture as large as it would fill it."""
+        whole = box_of(self.ratio, full)
+        wide, high = whole.width * self.opening, whole.height * self.opening
+        box = Box((full.width - wide) / 2, (full.height - high) / 2, wide, high)
+        return box, min(full.width / wide, full.height / high)
+
+    def carried(self, points: Points, frame: int, full: Size) -> Points:
+        """Where places are seen in the opening; in a plate's they are left where they were."""
+        if self.file:
+            return points
+        return window_carried(points, *self._opening(full), (0.5, 0.5), full)
 
     def apply(self, band: Band) -> None:
         """The picture in its opening, and the border around."""

@@ -2,9 +2,16 @@
 
 from typing import Any
 
-from yearning.core.framing import box_of, draw_window, seen_at, window_place, window_size
+from yearning.core.framing import (
+    box_of,
+    draw_window,
+    seen_at,
+    window_carried,
+    window_place,
+    window_size,
+)
 from yearning.core.picture import Box, Size
-from yearning.core.treatment import Band, Moment, Place, Treatment, setting
+from yearning.core.treatment import Band, Moment, Place, Points, Treatment, setting
 
 
 class Crop(Treatment):
@@ -42,6 +49,10 @@ class Crop(Treatment):
     def prepare(self, at: Moment) -> Any:
         """The picture."""
         return at.whole()
+
+    def carried(self, points: Points, frame: int, full: Size) -> Points:
+        """Where places are seen in the box."""
+        return window_carried(points, box_of(self.ratio, full), self.size, self.place, full)
 
     def apply(self, band: Band) -> None:
         """The window in its box, on black."""

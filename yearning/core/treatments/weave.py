@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.drift import drift
-from yearning.core.picture import Picture
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.picture import Picture, Size
+from yearning.core.treatment import Band, Moment, Points, Treatment, setting
 
 SWAYS = 2.3
 """Places of the slow sway in 24 frames, at a pace of 1."""
@@ -71,6 +71,10 @@ class Weave(Treatment):
             jump = float(drift(self.seed, layer + 1, 2.0 * frame))
             places.append(far * ((1 - self.jump) * sway + self.jump * jump))
         return places[0], places[1]
+
+    def carried(self, points: Points, frame: int, full: Size) -> Points:
+        """Where places are seen at a frame."""
+        return points + np.array(self.place(frame)) * full.scale
 
     def apply(self, band: Band) -> None:
         """Rows of the picture where it is."""
