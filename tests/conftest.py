@@ -86,6 +86,7 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("plate", "from_frame"): {"loop": "repeat"},
     ("plate", "skip"): {"loop": "repeat"},
     ("plate", "join"): {"speed": 6},
+    ("plate", "loop"): {"speed": 6},
     ("dust", "polarity"): {"specks": 2000},
     ("dust", "size"): {"specks": 2000},
 }

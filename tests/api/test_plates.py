@@ -78,7 +78,7 @@ def test_a_clip_is_a_second_exposure(client, clip_id):
 
 def test_stand_ins_are_made_by_name(client):
     kinds = client.get("/api/plates/kinds").json()
-    assert {"kind", "says"} == set(kinds[0])
+    assert {"kind", "says", "shuffles"} == set(kinds[0])
     made = client.post("/api/plates/made", json={"kind": "paper", "seed": 3}).json()
     assert made["title"] == "paper 3"
     assert (made["width"], made["height"]) == (1920, 1080)

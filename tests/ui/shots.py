@@ -104,7 +104,7 @@ def shoot(folder: Path) -> None:
 LAID = {
     "id": "dirt",
     "treatment": "plate",
-    "settings": {"make_room": 0.15},
+    "settings": {"make_room": 0.15, "loop": "shuffle"},
     "mix": {"amount": 0.9},
 }
 

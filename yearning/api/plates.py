@@ -62,6 +62,7 @@ class KindOut(BaseModel):
 
     kind: str
     says: str
+    shuffles: bool = Field(description="Its frames may come in any order.")
 
 
 class UsedAsk(BaseModel):
@@ -101,7 +102,10 @@ def plates(request: Request) -> list[PlateOut]:
 @router.get("/kinds")
 def kinds() -> list[KindOut]:
     """What can be made by those who have no plates."""
-    return [KindOut(kind=kind, says=made.says) for kind, made in STAND_INS.items()]
+    return [
+        KindOut(kind=kind, says=made.says, shuffles=made.shuffles)
+        for kind, made in STAND_INS.items()
+    ]
 
 
 @router.post("", status_code=201, openapi_extra=BODY)

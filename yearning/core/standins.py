@@ -32,6 +32,8 @@ class Made(NamedTuple):
     """Of a seed, a frame and a size."""
     matte: Callable[[int, Size], Plane] | None = None
     """Of a seed and a size, where it is clear in places."""
+    shuffles: bool = False
+    """Its frames have nothing to do with each other, and may come in any order."""
 
 
 class _Flat:
@@ -222,8 +224,11 @@ STAND_INS: dict[str, Made] = {
         "grey with grain, to be laid over in overlay",
         24,
         _of_steps(0.5, _step("grain", gauge=16, speed="coarse", colour=0.0, clump=0.35)),
+        shuffles=True,
     ),
-    "dust and hairs": Made("3 s of dirt; one frame has an ugly scratch", 72, _dust_loop),
+    "dust and hairs": Made(
+        "3 s of dirt; one frame has an ugly scratch", 72, _dust_loop, shuffles=True
+    ),
     "scratches": Made(
         "2 s of scratches that wander",
         48,

@@ -313,7 +313,7 @@ export interface paths {
         put?: never;
         /**
          * Marks
-         * @description The marks of a step at a frame, without those that are taken out, as the result shows them.
+         * @description The marks of a step at a frame but those that are taken out, where the result shows them.
          */
         post: operations["marks"];
         delete?: never;
@@ -1325,6 +1325,11 @@ export interface components {
             kind: string;
             /** Says */
             says: string;
+            /**
+             * Shuffles
+             * @description Its frames may come in any order.
+             */
+            shuffles: boolean;
         };
         /**
          * LookChange

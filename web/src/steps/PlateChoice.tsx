@@ -15,7 +15,7 @@ export function PlateChoice({
   onChoose,
 }: {
   value: string;
-  onChoose: (file: string, plate: Plate | undefined) => void;
+  onChoose: (file: string, plate: Plate | undefined, shuffles?: boolean) => void;
 }) {
   const picker = useRef<HTMLInputElement>(null);
   const [making, setMaking] = useState("");
@@ -34,7 +34,7 @@ export function PlateChoice({
     setMaking(way === "make:" ? `Making ${name} …` : "Taking the clip …");
     try {
       const plate = await (way === "make:" ? make(name) : ofClip(Number(name)));
-      onChoose(plate.file, plate);
+      onChoose(plate.file, plate, kinds.find(({ kind }) => kind === name)?.shuffles);
     } catch (error) {
       notice("look", error);
     } finally {

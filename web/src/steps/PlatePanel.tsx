@@ -32,7 +32,7 @@ export function PlatePanel({ step, settings }: PanelProps) {
   return (
     <Flex gap="14px">
       <Box width={`${WIDE}px`}>
-        <PlateChoice value={file} onChoose={(chosen, plate) => choose(step, chosen, plate)} />
+        <PlateChoice value={file} onChoose={(...chosen) => choose(step, ...chosen)} />
         <PlateProblem step={step} />
         {plate && moving && (
           <Box mt="5px">
@@ -102,13 +102,13 @@ export function PlatePanel({ step, settings }: PanelProps) {
 }
 
 /** Lay a plate; one that is clear in places covers what is below, unless that was set else. */
-function choose(step: Step, file: string, plate: Plate | undefined) {
+function choose(step: Step, file: string, plate: Plate | undefined, shuffles?: boolean) {
   const made = treatmentOf(step);
   const { blend = made?.blend, amount = made?.amount } = step.mix ?? {};
   const asMade = blend === made?.blend && amount === made?.amount;
   changeStep(step.id, (now) => ({
     ...now,
-    settings: { ...now.settings, file },
+    settings: { ...now.settings, file, ...(shuffles && { loop: "shuffle" }) },
     mix: plate?.matte && asMade ? { ...now.mix, blend: "normal", amount: 1 } : now.mix,
   }));
 }

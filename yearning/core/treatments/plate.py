@@ -86,7 +86,7 @@ class Plate(Treatment):
     )
     skip: tuple[Span, ...] = setting((), unit="spans", label="Skip", help="Frames left out.")
     loop: Literal["repeat", "shuffle", "back-and-forth", "dissolve"] = setting(
-        "shuffle", unit="choice", label="Loop", help="What comes when its frames are over."
+        "dissolve", unit="choice", label="Loop", help="What comes when its frames are over."
     )
     join: int = setting(
         8,
