@@ -56,7 +56,7 @@ class Border(Treatment):
 
     file: str = setting("", unit="plate", label="Plate", help="One with an opening; or none.")
     shape: Literal["rounded", "oval", "torn"] = setting(
-        "rounded", unit="choice", only_if={"file": [""]}, label="Shape", help="Of the opening."
+        "rounded", unit="choice", only_if={"file": [""]}, label="Outline", help="Of the opening."
     )
     ratio: float = setting(
         4 / 3,
