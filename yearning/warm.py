@@ -21,6 +21,7 @@ from yearning.core.colour.tables import (
 from yearning.core.filters import gaussian
 from yearning.core.inbetween import inbetween, motion_between
 from yearning.core.look import STEPS, look_of
+from yearning.core.materials import NO_MATERIALS, Materials
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.measure.steadiness import Examination
 from yearning.core.motion import seen_codes
@@ -48,6 +49,21 @@ class _Ramp:
         pass
 
 
+class _Plate:
+    """A plate without a file."""
+
+    frames = 1
+    size = Size(64, 36)
+
+    def picture(self, frame: int, size: Size) -> Picture:
+        return np.full((3, size.height, size.width), 0.5, np.float32)
+
+    def matte(self, frame: int, size: Size) -> None:
+        return None
+
+
+MATERIALS = Materials(NO_MATERIALS.table, lambda name: _Plate())
+
 VARIANTS: dict[str, list[dict[str, Any]]] = {
     "balance": [{}, {"mode": "cdl", "power": [1.2, 1, 1], "saturation": 1.2}],
     "levels": [{"gamma": 2}],
@@ -62,6 +78,7 @@ VARIANTS: dict[str, list[dict[str, Any]]] = {
     "halation": [{}, {"mid_warmth": 1}],
     "dust": [{"specks": 240, "hairs": 24, "blotches": 12, "scratches": 6, "gate_hair": 1}],
     "flurry": [{}, {"shine": 1}],
+    "plate": [{"file": "any", "turn": 10}],
     "leak": [{"second": 1}],
     "grain": [{}, {"colour": 0}, {"gauge": "free", "size": 5}],
 }
@@ -90,7 +107,7 @@ def warm() -> None:
             for settings in VARIANTS.get(kind, [{}]):
                 step = {"id": "a", "treatment": kind, "settings": settings}
                 look = look_of({"format": "yearning-look/1", "steps": [step]})
-                Path(look, ramp, size, PictureCache(1 << 24)).picture(1)
+                Path(look, ramp, size, PictureCache(1 << 24), materials=MATERIALS).picture(1)
         still = motion_between(seen_codes(picture), seen_codes(picture))
         if still is not None:
             inbetween(picture, picture, still, 0.5)
