@@ -47,9 +47,15 @@ class Driving:
 
         return path.cache.once(("drive", path.key_at(there, reads), drive.key), gathered)
 
-    def whole(self) -> Array:
-        """The whole picture it reads."""
-        return self._path.whole(self._frame, self._reads)
+    def whole(self, offset: int = 0) -> Array:
+        """The whole picture it reads that many frames from its own; beyond the ends, the last."""
+        path, reads = self._path, self._reads
+        there = min(max(self._frame + offset, 0), path.footage.frames - 1)
+        assert self._settings is not None
+        if not any(self._settings.neighbours()):
+            return path.whole(there, reads)
+        key = ("whole", path.key_at(there, reads))
+        return path.cache.once(key, lambda: path.whole(there, reads))
 
     def linked(self, here: int, there: int) -> Array | None:
         """Flow and trust between what drives it at two neighbouring frames, as `link` has them.

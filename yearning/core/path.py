@@ -154,7 +154,9 @@ class Path:
         for operation in self.plan_at(frame).operations:
             if operation is None or operation.settings is None or operation.pointwise:
                 continue
-            if operation.settings.geometry:  # what it takes is not kept
+            if operation.settings.takes_whole():  # kept where other frames read it too
+                if any(operation.settings.neighbours()):
+                    total += 3 * self.size.width * self.size.height
                 continue
             drive = operation.settings.drive(self.size)
             total += math.prod(drive.shape)
@@ -295,8 +297,8 @@ class Path:
             operation = plan.operation(number)
             if operation.pointwise:
                 visit(operation.reads)
-            elif operation.settings is not None and operation.settings.geometry:
-                pass  # it takes the whole picture when it is prepared
+            elif operation.settings is not None and operation.settings.takes_whole():
+                pass  # it takes whole pictures when it is prepared
             elif operation.reads not in numbers and operation.reads not in sources:
                 sources[operation.reads] = self.rows_of(frame, operation.reads)
             if not operation.plain:

@@ -152,7 +152,7 @@ class Plan:
         reach = Reach(
             max(under.before, seen.before + own.before), max(under.after, seen.after + own.after)
         )
-        if settings is not None and settings.geometry:
+        if settings is not None and settings.takes_whole():
             read = False
         else:
             read = self.light[reads] if operation.pointwise else reads == FOOTAGE

@@ -234,11 +234,12 @@ def cubic_taps(count_in: int, count_out: int, first: float, step: float) -> Taps
 
     R. G. Keys, Cubic Convolution Interpolation for Digital Image Processing, IEEE Transactions on
     Acoustics, Speech, and Signal Processing 29 (1981), eq. 15, with a = −½. At a `step` beyond 1
-    the kernel is as much wider, so that nothing aliases. Beyond its ends the input is mirrored, no
-    further than a sample. Where outputs are inputs, they are exactly those.
+    the kernel is as much wider, so that nothing aliases. Beyond its ends the input is mirrored.
+    Where outputs are inputs, they are exactly those.
     """
     wide = max(step, 1.0)
-    at = np.clip(first + (np.arange(count_out) + 0.5) * step - 0.5, -1.0, count_in)
+    place = np.mod(first + (np.arange(count_out) + 0.5) * step, 2 * count_in)
+    at = np.minimum(place, 2 * count_in - place) - 0.5
     low = np.floor(at + 1e-9).astype(np.int64) - (1 if wide == 1 else math.ceil(2 * wide) - 1)
     taps = 4 if wide == 1 else 2 * math.ceil(2 * wide)
     s = np.abs(low[:, None] + np.arange(taps) - at[:, None]) / wide

@@ -188,6 +188,8 @@ UNKEYED = (
     "ratio",
     "pace",
     "marks",
+    "blocks",
+    "tints",
     "plate",
     "frame",
     "speed",

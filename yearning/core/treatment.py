@@ -33,6 +33,7 @@ Unit = Literal[
     "factor",
     "colour",
     "channels",
+    "tints",
     "bands",
     "tones",
     "ramp",
@@ -43,24 +44,26 @@ Unit = Literal[
     "per second",
     "count",
     "marks",
+    "blocks",
     "plate",
     "frame",
     "speed",
     "spans",
 ]
-"""`channels` are three numbers, for R, G and B; `bands` six, for `HUE_BANDS`; a `place` is
+"""`channels` are three numbers, for R, G and B; `tints` three colours for them, that add up to
+white; `bands` are six numbers, for `HUE_BANDS`; a `place` is
 `[x, y]` in fractions of the width and the height; a `pace` is how often something comes round in
-24 frames, and `per second` how many come in as many; `marks` are names of things in the picture; a
+24 frames, and `per second` how many come in as many; `marks` are names of things in the picture, and `blocks` parts of it; a
 `frame` is a plate's, `spans` are ranges of them, and a `speed` how many come to one of the clip's.
 """
 
 Place = tuple[float, float]
 
 
-Handle = Literal["point", "ellipse", "window", "line", "bow", "marks"]
+Handle = Literal["point", "ellipse", "window", "line", "bow", "marks", "blocks"]
 """A `centre`; a `centre`, `size` and `turn`; the `place` of a window of a `ratio` and `size`; a
 line from an edge by `position` and `reach`; straight lines bent by `barrel` and `edge_barrel`;
-marks that are taken out one by one, as `removed`."""
+marks that are taken out one by one, as `removed`; blocks that are drawn, as `placed`."""
 
 
 Points = NDArray[np.float64]
@@ -97,8 +100,9 @@ class Driving(Protocol):
     def driven(self, offset: int) -> NDArray[np.float32]:
         """What drives it that many frames from this one."""
 
-    def whole(self) -> Picture:
-        """The whole picture the treatment reads at this frame, not to be written to."""
+    def whole(self, offset: int = 0) -> Picture:
+        """The whole picture the treatment reads that many frames from this one, not to be written
+        to; beyond the clip's ends, at the last."""
 
     def linked(self, here: int, there: int) -> NDArray[np.float32] | None:
         """Flow and trust between two neighbouring frames, that many from this one."""
@@ -129,9 +133,10 @@ class Moment:
         """What drives the treatment at this frame."""
         return self.driving.driven(0)
 
-    def whole(self) -> Picture:
-        """The whole picture the treatment reads; not to be written to."""
-        return self.driving.whole()
+    def whole(self, offset: int = 0) -> Picture:
+        """The whole picture the treatment reads that many frames from this one, at a clip's end
+        the last there is; not to be written to."""
+        return self.driving.whole(offset)
 
     def settled(self, frames: int) -> NDArray[np.float32]:
         """What drives the treatment, smoothed over `frames` frames before and after this one.
@@ -237,8 +242,10 @@ class Treatment(BaseModel):
     geometry: ClassVar[bool] = False
     """It moves what is in the frame; whatever later steps read is moved with it.
 
-    It takes the whole picture from its moment, and of its bands only what rows they are.
+    It takes whole pictures.
     """
+    scatters: ClassVar[bool] = False
+    """It draws pixels from other places, or other frames, and takes whole pictures for it."""
     new_blend: ClassVar[Blend] = "normal"
     new_amount: ClassVar[float] = 1.0
     """How a new step is mixed back."""
@@ -264,7 +271,13 @@ class Treatment(BaseModel):
     @classmethod
     def pointwise(cls) -> bool:
         """Whether each result pixel depends on that pixel alone, and on its place."""
-        return cls.drive is Treatment.drive and not cls.geometry
+        return cls.drive is Treatment.drive and not cls.takes_whole()
+
+    @classmethod
+    def takes_whole(cls) -> bool:
+        """Whether it takes whole pictures from its moment, and of its bands only what rows they
+        are."""
+        return cls.geometry or cls.scatters
 
     def shown(self, full: Size) -> Box | None:
         """The part of a frame of footage of `full` that it leaves, if it leaves a part."""

@@ -1,0 +1,95 @@
+"""Inks on paper: what they let through, and how much of each a colour asks for.
+
+An ink laid on a part `a` of the paper lets through, of a channel, 1 − a·A on the whole, A being
+what it absorbs of it (Murray–Davies); inks laid over each other independently multiply (Demichel).
+Values are display-coded, with the paper as white.
+"""
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.picture import Plane
+
+PROCESS = np.array([[1.0, 0.34, 0.10], [0.13, 0.95, 0.48], [0.0, 0.10, 0.92]], np.float32)
+"""What cyan, magenta and yellow absorb of R, G and B. Common practice, no source."""
+
+ROUNDS = 5
+"""After which the amounts of three inks that absorb a little of each other's channel stand still,
+to 1/2000."""
+
+_ZERO = np.float32(0)
+_ONE = np.float32(1)
+
+
+@numba.njit(nogil=True, cache=True, inline="always")
+def _part(value: np.float32) -> np.float32:
+    return min(max(value, _ZERO), _ONE)
+
+
+def two_of(colours: Plane, inks: Plane, which: int, out: NDArray[np.float32]) -> None:
+    """How much of one of two inks, which absorb `inks`, colours of shape `(3, n)` ask for.
+
+    The two amounts, 0..1, whose absorptions add up nearest to the colours' own, in least squares
+    weighed as luma is.
+    """
+    weighed = np.array([KR, KG, KB], np.float32) * inks
+    return _two_of(colours, weighed, (weighed @ inks.T).astype(np.float32), which, out)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def _two_of(
+    colours: Plane, weighed: Plane, both: Plane, which: int, out: NDArray[np.float32]
+) -> None:
+    one, two, cross = both[0, 0], both[1, 1], both[0, 1]
+    per = _ONE / max(one * two - cross * cross, np.float32(1e-6))
+    for x in range(out.shape[0]):
+        first, second = _ZERO, _ZERO
+        for c in range(3):
+            lost = _ONE - _part(colours[c, x])
+            first += weighed[0, c] * lost
+            second += weighed[1, c] * lost
+        a = _part((first * two - second * cross) * per)
+        b = _part((second - a * cross) / max(two, np.float32(1e-6)))
+        a = _part((first - b * cross) / max(one, np.float32(1e-6)))
+        b = _part((second - a * cross) / max(two, np.float32(1e-6)))
+        out[x] = a if which == 0 else b
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def four_of(
+    colours: Plane,
+    black: NDArray[np.float32],
+    under: np.float32,
+    which: int,
+    out: NDArray[np.float32],
+) -> None:
+    """How much of cyan, magenta, yellow or black, `which` 0 to 3, colours of shape `(3, n)` ask.
+
+    Black takes the part `under` of what all three colours would have in common (under-colour
+    removal); the three then bring the rest of each channel, as far as they can.
+    """
+    for x in range(out.shape[0]):
+        r, g, b = _part(colours[0, x]), _part(colours[1, x]), _part(colours[2, x])
+        key = under * (_ONE - max(r, max(g, b)))
+        least = np.float32(1e-3)
+        r = min(r / max(_ONE - key * black[0], least), _ONE)
+        g = min(g / max(_ONE - key * black[1], least), _ONE)
+        b = min(b / max(_ONE - key * black[2], least), _ONE)
+        c, m, y = _ZERO, _ZERO, _ZERO
+        for _ in range(ROUNDS):
+            past = (_ONE - m * PROCESS[1, 0]) * (_ONE - y * PROCESS[2, 0])
+            c = _part((_ONE - r / max(past, least)) / PROCESS[0, 0])
+            past = (_ONE - c * PROCESS[0, 1]) * (_ONE - y * PROCESS[2, 1])
+            m = _part((_ONE - g / max(past, least)) / PROCESS[1, 1])
+            past = (_ONE - c * PROCESS[0, 2]) * (_ONE - m * PROCESS[1, 2])
+            y = _part((_ONE - b / max(past, least)) / PROCESS[2, 2])
+        if which == 0:
+            out[x] = c
+        elif which == 1:
+            out[x] = m
+        elif which == 2:
+            out[x] = y
+        else:
+            out[x] = key

@@ -1,0 +1,336 @@
+"""Brush."""
+
+import math
+from typing import NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core import filters
+from yearning.core.blocks import block_side, blocks_of, gather_means
+from yearning.core.memory import new_array
+from yearning.core.picture import Picture, Plane, Size
+from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
+
+SECTORS = 8
+
+RINGS = ((0.34, 0.0), (0.74, -16.0), (0.74, 16.0))
+"""Windows of a sector: how far out, in radii, and degrees from its middle."""
+
+WINDOW = 0.24
+"""σ of a window, in radii."""
+
+BLOCKS_PER_RADIUS = 4.5
+"""Blocks to a radius on which windows are averaged, at least."""
+
+ORIENTED = 0.45
+"""σ over which orientation is smoothed, in radii."""
+
+LEAST_EDGE = 4e-5
+"""Squared gradient, a block, below which there is no edge to follow: that of faint noise."""
+
+COARSE, FINE = 0.09, 0.004
+"""Spread within a sector, in code values, from which sectors are told apart at no detail and
+at full."""
+
+_ONE = np.float32(1)
+
+Line = NDArray[np.float32]
+
+
+class Painted(NamedTuple):
+    """Windows' means and squares, and the ellipses around each block.
+
+    `windows` are R, G, B and R² + G² + B²; `ellipses` xx, xy and yy of the symmetric matrix that
+    makes the unit disc the ellipse, in blocks; `places` are the windows' in that disc.
+    """
+
+    windows: Picture
+    ellipses: Picture
+    places: NDArray[np.float32]
+    floor: np.float32
+    block: int
+
+
+class Brush(Treatment):
+    """The picture painted: even areas with firm edges, in strokes that follow them.
+
+    A generalized Kuwahara filter. Around each pixel an ellipse of the radius `size`, drawn out
+    along the local orientation, is divided into eight overlapping sectors. With mᵢ the mean of a
+    sector and sᵢ² its variance, the result is Σ mᵢ wᵢ / Σ wᵢ, wᵢ = (sᵢ² + s₀²)⁻⁴: the most even
+    sectors prevail (Papari, Petkov, Campisi, Artistic Edge and Corner Enhancing Smoothing, IEEE
+    Transactions on Image Processing 16, 2007: its q = 8, with s₀ so that noise decides nothing).
+    Sectors are sums of gaussian windows. The ellipse is that of the smoothed structure tensor, with
+    the axes 1 + along · A and its inverse, A the tensor's anisotropy (Kyprianidis, Kang, Döllner,
+    Image and Video Abstraction by Anisotropic Kuwahara Filtering, Computer Graphics Forum 28,
+    2009). All of it is told from the frame and its neighbours, brought along the motion and
+    averaged, so that strokes do not boil.
+    """
+
+    kind = "brush"
+    stage = "ink & signal"
+    says = "painted: even strokes that keep edges and follow them"
+
+    size: float = setting(
+        10.0, 2, 40, unit="px@1080", least=0.5, most=300, label="Size", help="Radius of a stroke."
+    )
+    detail: float = setting(
+        0.6, 0, 1, least=0, most=1, label="Detail", help="How faint the edges are that are kept."
+    )
+    along: float = setting(
+        0.8, 0, 2, least=0, most=6, label="Along", help="How far strokes follow edges."
+    )
+    settle: int = setting(
+        1,
+        0,
+        6,
+        unit="frames",
+        least=0,
+        most=24,
+        label="Settle",
+        help="Frames before and after over which the picture is smoothed along its motion.",
+    )
+
+    def neighbours(self) -> Reach:
+        """`settle` frames on both sides."""
+        return Reach(self.settle, self.settle)
+
+    def _block(self, size: Size) -> int:
+        return block_side(self.size * size.scale / BLOCKS_PER_RADIUS)
+
+    def drive(self, size: Size) -> Drive:
+        """The picture averaged over blocks, shape `(3, rows, columns)`."""
+        block = self._block(size)
+
+        def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
+            gather_means(band, top, size.height, block, False, values)
+
+        return Drive(("means", block), (3, *blocks_of(size, block)), block, gather, luma=1)
+
+    def prepare(self, at: Moment) -> Painted:
+        """Windows and ellipses."""
+        means, block = at.settled(self.settle), self._block(at.size)
+        radius = max(self.size * at.scale / block, 0.5)
+        _, rows, columns = means.shape
+        squares = np.empty((4, rows, columns), np.float32)
+        squares[:3] = means
+        np.einsum("cyx,cyx->yx", means, means, out=squares[3])
+        windows = filters.gaussian(squares, WINDOW * radius)
+        tensor = new_array((3, rows, columns))
+        _tensor(means, tensor)
+        smooth = filters.gaussian(tensor, max(ORIENTED * radius, 1.0))
+        ellipses = new_array((3, rows, columns))
+        _ellipses(smooth, np.float32(radius), np.float32(self.along), ellipses)
+        spread = COARSE * (FINE / COARSE) ** self.detail
+        return Painted(windows, ellipses, _places(), np.float32(3 * spread**2), block)
+
+    def apply(self, band: Band) -> None:
+        """Rows painted."""
+        painted: Painted = band.prepared
+        _paint(*painted, band.top, band.result)  # type: ignore[call-arg]
+
+
+def _places() -> NDArray[np.float32]:
+    """Windows of each sector in the unit disc, shape `(sectors, windows, 2)`."""
+    return np.array(
+        [
+            [
+                (
+                    far * math.cos(math.radians(360 / SECTORS * sector + aside)),
+                    far * math.sin(math.radians(360 / SECTORS * sector + aside)),
+                )
+                for far, aside in RINGS
+            ]
+            for sector in range(SECTORS)
+        ],
+        np.float32,
+    )
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _tensor(means: Picture, out: Picture) -> None:
+    """The structure tensor, xx, xy, yy, summed over R, G and B, by central differences."""
+    _, rows, columns = means.shape
+    half = np.float32(0.5)
+    for y in range(rows):
+        out[:, y] = np.float32(0)
+        above, below = max(y - 1, 0), min(y + 1, rows - 1)
+        for c in range(3):
+            up, line, down = means[c, above], means[c, y], means[c, below]
+            for x in range(columns):
+                gx = half * (line[min(x + 1, columns - 1)] - line[max(x - 1, 0)])
+                gy = half * (down[x] - up[x])
+                out[0, y, x] += gx * gx
+                out[1, y, x] += gx * gy
+                out[2, y, x] += gy * gy
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def _ellipses(
+    tensor: Picture, radius: np.float32, along: np.float32, out: Picture
+) -> None:
+    """Matrices a·t·tᵀ + b·n·nᵀ, with t along edges, n across them, and a, b the half axes."""
+    half = np.float32(0.5)
+    for y in range(out.shape[1]):
+        for x in range(out.shape[2]):
+            e, f, g = tensor[0, y, x], tensor[1, y, x], tensor[2, y, x]
+            apart = np.sqrt((e - g) * (e - g) + np.float32(4) * f * f)
+            follows = apart / (e + g + np.float32(LEAST_EDGE))
+            a = radius * (_ONE + along * follows)
+            b = radius * radius / a
+            # n·nᵀ = (1 + (T − tr T / 2) · 2 / apart) / 2
+            turn = half / max(apart, np.float32(1e-12))
+            nxx, nxy = half + (e - g) * turn, np.float32(2) * f * turn
+            out[0, y, x] = a + (b - a) * nxx
+            out[1, y, x] = (b - a) * nxy
+            out[2, y, x] = a + (b - a) * (_ONE - nxx)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _reached(
+    ellipses: Picture,
+    y: int,
+    u: np.float32,
+    v: np.float32,
+    last_x: np.float32,
+    last_y: np.float32,
+    columns: np.int32,
+    far_x: np.int32,
+    far_y: np.int32,
+    at: NDArray[np.int32],
+    fx: Line,
+    fy: Line,
+) -> None:
+    """Where a window of each block of a row lies: the block before and above, and how far on."""
+    xx, xy, yy = ellipses[0, y], ellipses[1, y], ellipses[2, y]
+    zero = np.float32(0)
+    for x in range(at.shape[0]):
+        px = min(max(np.float32(x) + xx[x] * u + xy[x] * v, zero), last_x)
+        py = min(max(np.float32(y) + xy[x] * u + yy[x] * v, zero), last_y)
+        ix, iy = min(np.int32(px), far_x), min(np.int32(py), far_y)
+        fx[x], fy[x] = px - np.float32(ix), py - np.float32(iy)
+        at[x] = np.int32(iy * columns + ix)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _gathered(
+    flat: Line,
+    right: int,
+    below: int,
+    at: NDArray[np.int32],
+    fx: Line,
+    fy: Line,
+    share: np.float32,
+    out: Line,
+) -> None:
+    """Add a share of what windows have there, between four of them."""
+    others, lower, last = flat[right:], flat[below:], flat[right + below :]
+    for x in range(out.shape[0]):
+        n = np.uint32(at[x])
+        a, b, c, d = flat[n], others[n], lower[n], last[n]
+        a += fx[x] * (b - a)
+        c += fx[x] * (d - c)
+        out[x] += share * (a + fy[x] * (c - a))
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _sectors(
+    windows: Picture, ellipses: Picture, places: NDArray[np.float32], y: int, out: NDArray[np.float32]
+) -> None:
+    """What each sector around the blocks of a row has on average, shape (sectors, 4, columns)."""
+    _, rows, columns = windows.shape
+    at = np.empty(columns, np.int32)
+    fx, fy = np.empty(columns, np.float32), np.empty(columns, np.float32)
+    right, below = min(1, columns - 1), min(1, rows - 1) * columns
+    share = _ONE / np.float32(places.shape[1])
+    out[:] = np.float32(0)
+    for k in range(places.shape[0]):
+        for m in range(places.shape[1]):
+            _reached(
+                ellipses,
+                y,
+                places[k, m, 0],
+                places[k, m, 1],
+                np.float32(columns - 1),
+                np.float32(rows - 1),
+                np.int32(columns),
+                np.int32(max(columns - 2, 0)),
+                np.int32(max(rows - 2, 0)),
+                at,
+                fx,
+                fy,
+            )
+            for p in range(4):
+                flat = windows[p].reshape(rows * columns)
+                _gathered(flat, right, below, at, fx, fy, share, out[k, p])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _wider(upper: Line, lower: Line, fy: np.float32, at: NDArray[np.int32], fx: Line, line: Line, out: Line) -> None:
+    """A line of pixels between two rows of blocks; `line` is scratch, as long as these."""
+    for x in range(upper.shape[0]):
+        line[x] = upper[x] + fy * (lower[x] - upper[x])
+    last = upper.shape[0] - 1
+    line[last + 1] = line[last]
+    others = line[1:]
+    for x in range(out.shape[0]):
+        n = np.uint32(at[x])
+        out[x] = line[n] + fx[x] * (others[n] - line[n])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def _prevail(sector: Plane, floor: np.float32, sums: Plane) -> None:
+    """Add what a sector weighs, and its R, G and B so weighed."""
+    for x in range(sums.shape[1]):
+        r, g, b = sector[0, x], sector[1, x], sector[2, x]
+        spread = max(sector[3, x] - r * r - g * g - b * b, np.float32(0)) + floor
+        even = floor / spread
+        weight = even * even
+        weight *= weight
+        sums[0, x] += weight * r
+        sums[1, x] += weight * g
+        sums[2, x] += weight * b
+        sums[3, x] += weight
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def _paint(
+    windows: Picture,
+    ellipses: Picture,
+    places: NDArray[np.float32],
+    floor: np.float32,
+    block: int,
+    top: int,
+    out: Picture,
+) -> None:
+    _, rows, columns = windows.shape
+    width = out.shape[2]
+    at, fx = np.empty(width, np.int32), np.empty(width, np.float32)
+    for x in range(width):
+        place = min(max((x + 0.5) / block - 0.5, 0.0), columns - 1.0)
+        at[x] = np.int32(place)
+        fx[x] = np.float32(place - np.int32(place))
+    made = np.empty((2, places.shape[0], 4, columns), np.float32)
+    sector, line = np.empty((4, width), np.float32), np.empty(columns + 1, np.float32)
+    sums = np.empty((4, width), np.float32)
+    have = -9  # the row of blocks whose sectors are in made[0]; the one below is in made[1]
+    for i in range(out.shape[1]):
+        place = min(max((top + i + 0.5) / block - 0.5, 0.0), rows - 1.0)
+        y = int(place)
+        if y == have + 1:
+            made[0] = made[1]
+        elif y != have:
+            _sectors(windows, ellipses, places, y, made[0])
+        if y != have:
+            _sectors(windows, ellipses, places, min(y + 1, rows - 1), made[1])
+            have = y
+        sums[:] = np.float32(0)
+        for k in range(places.shape[0]):
+            for p in range(4):
+                _wider(made[0, k, p], made[1, k, p], np.float32(place - y), at, fx, line, sector[p])
+            _prevail(sector, floor, sums)
+        for c in range(3):
+            to = out[c, i]
+            for x in range(width):
+                to[x] = sums[c, x] / sums[3, x]

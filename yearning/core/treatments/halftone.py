@@ -1,0 +1,187 @@
+"""Halftone."""
+
+import math
+from typing import Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core import screens
+from yearning.core.blocks import block_side, blocks_of, gather_means
+from yearning.core.colour.hues import Colour, luma_of, rgb_of
+from yearning.core.colour.inks import PROCESS, four_of, two_of
+from yearning.core.memory import new_array
+from yearning.core.picture import Picture, Plane, Size
+from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
+
+ANGLES: dict[str, tuple[float, ...]] = {
+    "black": (45.0,),
+    "two": (45.0, 75.0),
+    "four": (15.0, 75.0, 0.0, 45.0),
+}
+"""Of the screens, in degrees: the darkest ink at 45, cyan, magenta and yellow at 15, 75 and 0.
+Common practice, no source."""
+
+BLOCKS_PER_CELL = 4
+"""Blocks along a cell's side over which the picture is averaged, at least."""
+
+EDGE = 1.3
+"""Width of a dot's edge with no softness, in pixels of the full size."""
+
+SAMPLES_PER_CELL = 8
+"""Along a cell's side, at which a smaller picture's pixels are sampled, at the most."""
+
+ROUGHEST = 0.11
+"""Of a cell: how far the noise moves an edge, in rms, at full roughness."""
+
+
+class Printed(NamedTuple):
+    """What `print_rows` takes, but for the rows."""
+
+    dot: int
+    grids: NDArray[np.float32]
+    places: NDArray[np.float64]
+    absorbs: Plane
+    paper: NDArray[np.float32]
+    tile: Plane
+    rough: NDArray[np.float64]
+    finer: int
+
+
+class Halftone(Treatment):
+    """The picture printed: dots of ink whose area is the tone.
+
+    Each cell of a screen takes the average of the picture over it, of as many frames as it is
+    settled over, brought along the motion. Its dot covers 1 − luma of it (one ink), or what of each
+    ink the colour asks for: the mean over an even area is that tone (Murray–Davies). Values are
+    display-coded; the picture's white is the paper. Screens are fixed to the frame. At reduced
+    sizes the dots are those of the full size, averaged over each pixel.
+    """
+
+    kind = "halftone"
+    stage = "ink & signal"
+    says = "dots of ink on paper, as large as the tone is dark"
+
+    pitch: float = setting(
+        8.0, 3, 60, unit="px@1080", least=1.5, most=400, label="Pitch", help="From dot to dot."
+    )
+    inks: Literal["black", "two", "four"] = setting(
+        "black", unit="choice", label="Inks", help="One, two of any colour, or cyan to black."
+    )
+    dot: screens.Dot = setting("round", unit="choice", label="Dot", help="Its shape.")
+    turn: float = setting(
+        0.0, -90, 90, unit="degrees", label="Turn", help="Of all screens, from their usual angles."
+    )
+    press: float = setting(
+        0.6, 0, 8, unit="px@1080", least=0, most=60, label="Press", help="How soft ink's edges are."
+    )
+    rough: float = setting(
+        0.0, 0, 1, least=0, most=2, label="Rough", help="Edges worn as by a photocopier; they hold."
+    )
+    paper: Colour = setting("#f5f1e6", unit="colour", label="Paper", help="What is not printed on.")
+    ink: Colour = setting("#1f1c1a", unit="colour", label="Ink", help="The black one.")
+    second_ink: Colour = setting(
+        "#e2452c",
+        unit="colour",
+        label="Second ink",
+        help="As it looks on white.",
+        only_if={"inks": ["two"]},
+    )
+    under_colour: float = setting(
+        0.6,
+        0,
+        1,
+        least=0,
+        most=1,
+        label="Under-colour",
+        help="Of what three inks have in common, how much black takes.",
+        only_if={"inks": ["four"]},
+    )
+    settle: int = setting(
+        2,
+        0,
+        6,
+        unit="frames",
+        least=0,
+        most=24,
+        label="Settle",
+        help="Frames before and after over which tones are smoothed.",
+    )
+
+    def neighbours(self) -> Reach:
+        """`settle` frames on both sides."""
+        return Reach(self.settle, self.settle)
+
+    def drive(self, size: Size) -> Drive:
+        """The picture, or with one ink its luma, over blocks, shape `(planes, rows, columns)`."""
+        block = self._block(size)
+        one = self.inks == "black"
+
+        def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
+            seen = luma_of(band)[None] if one else band
+            gather_means(seen, top, size.height, block, False, values)
+
+        shape = (1 if one else 3, *blocks_of(size, block))
+        return Drive(("means", one, block), shape, block, gather, luma=0 if one else 1)
+
+    def _block(self, size: Size) -> int:
+        return block_side(self.pitch * size.scale / BLOCKS_PER_CELL)
+
+    def prepare(self, at: Moment) -> Printed:
+        """The screens' thresholds, and where pixels lie in them."""
+        means, block = at.settled(self.settle), self._block(at.size)
+        pixel, full = 1 / at.size.scale, 1 / at.full.scale
+        finer = math.ceil(round(pixel / max(full, self.pitch / SAMPLES_PER_CELL), 6))
+        soft = (EDGE * max(full, pixel / finer) + self.press) / self.pitch
+        table = screens.thresholds(self.dot, round(soft, 4))
+        grids: list[NDArray[np.float32]] = []
+        places: list[list[float]] = []
+        for n, angle in enumerate(ANGLES[self.inks]):
+            degrees = angle + self.turn
+            cells = screens.cell_means(means, block, at.size, self.pitch, degrees)
+            tones = self._tones(cells, n)
+            screen = screens.thresholded(tones, self.pitch, degrees, at.size, finer, table)
+            begins = sum(grid.size for grid in grids)
+            grids.append(screen.grid.reshape(-1))
+            u0, v0 = screen.u0 - screen.left, screen.v0 - screen.top
+            columns = screen.grid.shape[1]
+            places.append([begins, columns, u0, v0, screen.along, screen.across, 1 / soft])
+        step = pixel / finer
+        rough = [ROUGHEST * self.rough, step / 2, step / 2, step, table[0], table[-1]]
+        return Printed(
+            screens.DOTS.index(self.dot),
+            np.concatenate(grids),
+            np.array(places),
+            self._absorbs(),
+            rgb_of(self.paper),
+            screens.rough_tile(1),
+            np.array(rough),
+            finer,
+        )
+
+    def _absorbs(self) -> Plane:
+        """What each ink absorbs, in the order of the screens."""
+        black = 1 - rgb_of(self.ink)
+        if self.inks == "black":
+            return black[None]
+        if self.inks == "two":
+            return np.stack([black, 1 - rgb_of(self.second_ink)])
+        return np.concatenate([PROCESS, black[None]])
+
+    def _tones(self, cells: Picture, n: int) -> Plane:
+        """How much of each cell the ink of a number covers."""
+        if self.inks == "black":
+            return np.asarray(1 - cells[0])
+        colours = cells.reshape(3, -1)
+        out = new_array((colours.shape[1],))
+        absorbs = self._absorbs()
+        if self.inks == "two":
+            two_of(colours, absorbs, n, out)
+        else:
+            four_of(colours, absorbs[-1], np.float32(self.under_colour), n, out)
+        return out.reshape(cells.shape[1:])
+
+    def apply(self, band: Band) -> None:
+        """Rows of the print."""
+        printed: Printed = band.prepared
+        screens.print_rows(*printed[:-1], band.top, printed.finer, band.result)

@@ -1,0 +1,66 @@
+"""Lines."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+
+class Lines(Treatment):
+    """Scan lines: dark ones between light ones, half of the picture each.
+
+    Values are multiplied by 1 − darkness · p, with p from 0 to 1 and back over each pitch, along
+    edges that run as 3s² − 2s³; each pixel's row has the mean of it over its height, so that
+    no pitch aliases, and a smaller picture shows the full size's lines averaged.
+    """
+
+    kind = "lines"
+    stage = "ink & signal"
+    says = "scan lines, still or rolling"
+    adds = 0.02
+
+    pitch: float = setting(
+        4.0, 2, 40, unit="px@1080", least=0.5, most=400, label="Pitch", help="From line to line."
+    )
+    darkness: float = setting(
+        0.35, 0, 1, least=0, most=1, label="Darkness", help="Of the dark lines' middles."
+    )
+    softness: float = setting(
+        0.6, 0, 1, least=0, most=1, label="Softness", help="How softly dark goes over to light."
+    )
+    roll: float = setting(
+        0.0,
+        -24,
+        24,
+        unit="pace",
+        least=-240,
+        most=240,
+        label="Roll",
+        help="How many lines pass downwards in 24 frames.",
+    )
+
+    def is_lively(self) -> bool:
+        """It changes from frame to frame where it rolls."""
+        return self.roll != 0
+
+    def prepare(self, at: Moment) -> NDArray[np.float32]:
+        """What each row is multiplied by."""
+        edges = np.arange(at.size.height + 1) / (self.pitch * at.size.scale)
+        passed = np.fmod(self.roll * at.frame / 24, 1.0)
+        dark = np.diff(self._darkened(edges - passed)) * self.pitch * at.size.scale
+        return (1 - self.darkness * dark).astype(np.float32)
+
+    def _darkened(self, at: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The integral of p from the middle of a light line on, in pitches."""
+        whole = np.floor(at)
+        far = at - whole - 0.5  # from the dark line's middle
+        away, soft = np.abs(far), max(0.5 * self.softness, 1e-6)
+        inner = 0.25 - soft / 2
+        t = np.clip((away - inner) / soft, 0, 1)
+        half = np.minimum(away, inner) + soft * (t - t**3 + t**4 / 2)
+        return 0.5 * whole + 0.25 + np.sign(far) * half
+
+    def apply(self, band: Band) -> None:
+        """The picture with lines."""
+        rows: NDArray[np.float32] = band.prepared[slice(*band.rows)]
+        np.multiply(band.picture, rows[:, None], out=band.result)

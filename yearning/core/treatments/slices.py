@@ -1,0 +1,165 @@
+"""Slices."""
+
+from typing import Literal
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from yearning.core.fields import uniforms
+from yearning.core.picture import Picture, Size
+from yearning.core.sideways import draw_line
+from yearning.core.strict import Strict
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+BANDS, BLOCKS = 500, 501
+"""Layers of random numbers."""
+
+MOST_PLACED = 200
+
+
+class PlacedBlock(Strict):
+    """A block of the picture that was drawn by hand, and how far it is thrown."""
+
+    left: float = Field(ge=-1, le=2, description="Of the width.")
+    top: float = Field(ge=-1, le=2, description="Of the height.")
+    width: float = Field(gt=0, le=3, description="Of the width.")
+    height: float = Field(gt=0, le=3, description="Of the height.")
+    throw: float = Field(ge=-8000, le=8000, description="To the right, in px@1080.")
+
+
+class Slices(Treatment):
+    """Bands or blocks of the picture thrown sideways, as by a signal that has lost its timing.
+
+    Each slice is told by (seed, pattern, number), the pattern being the frame by `hold`: more of
+    them leaves those that are there where they are. Its red and its blue are thrown apart by
+    `channel_throw` at most. Edges and throws are whole pixels of the full size, and what is thrown
+    in from beyond the frame is mirrored; later slices lie over earlier ones, and those placed by
+    hand, which stay, over all.
+    """
+
+    kind = "slices"
+    stage = "ink & signal"
+    says = "bands or blocks of the picture thrown sideways"
+    lively = True
+    handle = "blocks"
+    adds = 0.4
+
+    shape: Literal["bands", "blocks"] = setting(
+        "bands", unit="choice", label="Shape", help="Across the whole frame, or pieces of it."
+    )
+    count: int = setting(
+        9, 0, 60, unit="count", least=0, most=400, label="Count", help="Slices in a pattern."
+    )
+    height: float = setting(
+        46.0, 2, 400, unit="px@1080", least=0.5, most=2000, label="Height", help="About; they vary."
+    )
+    width: float = setting(
+        420.0,
+        10,
+        1600,
+        unit="px@1080",
+        least=1,
+        most=8000,
+        label="Width",
+        help="About; they vary.",
+        only_if={"shape": ["blocks"]},
+    )
+    throw: float = setting(
+        110.0, 0, 600, unit="px@1080", least=0, most=8000, label="Throw", help="At the most."
+    )
+    channel_throw: float = setting(
+        14.0,
+        0,
+        120,
+        unit="px@1080",
+        least=0,
+        most=4000,
+        label="Channel throw",
+        help="How far red and blue come apart in a slice, at the most.",
+    )
+    hold: int = setting(
+        3, 1, 24, unit="frames", least=1, most=1000, label="Hold", help="Frames a pattern stays."
+    )
+    seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other slices.")
+    placed: tuple[PlacedBlock, ...] = setting(
+        (), unit="blocks", label="Placed", help="Blocks drawn on the picture by hand; they stay."
+    )
+
+    def prepare(self, at: Moment) -> NDArray[np.float64]:
+        """The slices at this frame, in pixels of this size, shape `(n, 7)`.
+
+        Left, top, right, bottom, and how far red, green and blue are thrown to the right.
+        """
+        slices = [*self._thrown(at.frame, at.full), *self._by_hand(at.full)]
+        down, across = at.size.height / at.full.height, at.size.width / at.full.width
+        ratio = np.array([across, down, across, down, across, across, across])
+        return np.array(slices, float).reshape(-1, 7) * ratio
+
+    def _thrown(self, frame: int, full: Size) -> list[list[float]]:
+        """Those of chance, in whole pixels of the full size."""
+        layer = BANDS if self.shape == "bands" else BLOCKS
+        pattern, found = frame // self.hold, []
+        for n in range(self.count):
+            u = uniforms(self.seed, layer, pattern, n, 7)
+            high = self.height * (0.25 + 1.75 * u[0] ** 2) * full.scale
+            top = u[1] * (full.height + high) - high
+            left, right = 0, full.width
+            if self.shape == "blocks":
+                wide = self.width * (0.3 + 1.4 * u[2]) * full.scale
+                left = round(u[3] * (full.width + wide) - wide)
+                right = left + max(round(wide), 1)
+            throw = self.throw * (2 * u[4] - 1) * (0.3 + 0.7 * u[5]) * full.scale
+            apart = self.channel_throw * (2 * u[6] - 1) * full.scale
+            throws = [round(throw + apart), round(throw), round(throw - apart)]
+            found.append([left, round(top), right, round(top) + max(round(high), 1), *throws])
+        return found
+
+    def _by_hand(self, full: Size) -> list[list[float]]:
+        """Those that were placed."""
+        return [
+            [
+                round(block.left * full.width),
+                round(block.top * full.height),
+                round((block.left + block.width) * full.width),
+                round((block.top + block.height) * full.height),
+                *[round(block.throw * full.scale)] * 3,
+            ]
+            for block in self.placed
+        ]
+
+    def apply(self, band: Band) -> None:
+        """The picture with what is thrown."""
+        _throw(band.picture, band.top, band.prepared, band.out, band.into)
+
+
+@numba.njit(nogil=True, cache=True, inline="always")
+def _within(begin: float, end: float, pixel: int) -> np.float32:
+    """What of a pixel lies between two places."""
+    return np.float32(max(min(end, pixel + 1.0) - max(begin, float(pixel)), 0.0))
+
+
+@numba.njit(nogil=True, cache=True)
+def _throw(picture: Picture, top: int, slices: NDArray[np.float64], out: Picture, into: int) -> None:
+    _, rows, width = picture.shape
+    drawn = np.empty(width, np.float32)
+    for y in range(rows):
+        for c in range(3):
+            out[c, into + y, :] = picture[c, y, :]
+        for n in range(slices.shape[0]):
+            high = _within(slices[n, 1], slices[n, 3], top + y)
+            if high == 0:
+                continue
+            left, right = slices[n, 0], slices[n, 2]
+            begin, end = max(int(np.floor(left)), 0), min(int(np.ceil(right)), width)
+            if begin >= end:
+                continue
+            for c in range(3):
+                draw_line(picture[c, y], slices[n, 4 + c], begin, end, drawn)
+                to = out[c, into + y]
+                if high == 1 and begin == left and end == right:
+                    to[begin:end] = drawn[begin:end]
+                    continue
+                for x in range(begin, end):
+                    to[x] += high * _within(left, right, x) * (drawn[x] - to[x])

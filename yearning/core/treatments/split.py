@@ -1,0 +1,268 @@
+"""Split."""
+
+import math
+from typing import Annotated, NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import AfterValidator
+
+from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.memory import new_array
+from yearning.core.picture import Picture, Plane, Size
+from yearning.core.resampling import Taps, cubic_taps, weigh_rows
+from yearning.core.treatment import Band, Moment, Reach, Treatment, setting
+from yearning.core.warping import draw_plane
+
+CHANNELS = ("red", "green", "blue")
+
+PRIMARIES = ("#ff0000", "#00ff00", "#0000ff")
+
+
+def _white(tints: tuple[str, str, str]) -> tuple[str, str, str]:
+    total = np.rint(255 * sum(rgb_of(tint) for tint in tints)).astype(int)
+    if np.any(total != 255):
+        found = ", ".join(map(str, total))
+        raise ValueError(
+            "the three colours must add up to white, 255 in R, G and B, so that grey stays grey; "
+            f"these add up to {found}"
+        )
+    return tints
+
+
+Tints = Annotated[tuple[Colour, Colour, Colour], AfterValidator(_white)]
+"""Three colours that add up to white."""
+
+
+class _Even(NamedTuple):
+    """Columns from taps that are alike from `begin` to `end`: column x begins at x + `by` there."""
+
+    begin: int
+    end: int
+    by: int
+
+
+class _Drawn(NamedTuple):
+    """A channel: the plane it is drawn from, and how it was moved, magnified and turned."""
+
+    plane: Plane
+    down: Taps | None
+    start: NDArray[np.int32]
+    weights: Plane
+    """Across: where each column begins, and what those from there on weigh, shape (taps, width)."""
+    even: _Even
+    turned: NDArray[np.float32] | None
+    """Where pixel (x, y) is drawn from, as an affine map of shape (2, 3), where it is turned."""
+
+
+_NO_START = np.zeros(0, np.int32)
+_NO_WEIGHTS = np.zeros((4, 0), np.float32)
+
+
+class Split(Treatment):
+    """Red, green and blue drawn apart: each moved, magnified, turned, and of an earlier frame.
+
+    Each channel's picture is drawn by cubic convolution from where it was; beyond its edges it is
+    mirrored. A delayed one is that of so many frames before, at the clip's beginning of the first.
+    The three are then added in their tints, which add up to white: what all three agree on keeps
+    its colour. With nothing moved, and red, green and blue for tints, it is the identity. The form
+    is common practice, no source.
+    """
+
+    kind = "split"
+    stage = "ink & signal"
+    says = "red, green and blue drawn apart, in place and in time"
+    scatters = True
+    adds = 0.002
+
+    red_x: float = setting(
+        8.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Red across"
+    )
+    red_y: float = setting(0.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Red down")
+    red_magnify: float = setting(
+        1.0, 0.9, 1.1, unit="factor", least=0.2, most=5, label="Red magnified"
+    )
+    red_turn: float = setting(0.0, -10, 10, unit="degrees", label="Red turned")
+    red_delay: int = setting(
+        0, 0, 12, unit="frames", least=0, most=48, label="Red delayed", help="A ghost in motion."
+    )
+    green_x: float = setting(
+        0.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Green across"
+    )
+    green_y: float = setting(
+        0.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Green down"
+    )
+    green_magnify: float = setting(
+        1.0, 0.9, 1.1, unit="factor", least=0.2, most=5, label="Green magnified"
+    )
+    green_turn: float = setting(0.0, -10, 10, unit="degrees", label="Green turned")
+    green_delay: int = setting(
+        0, 0, 12, unit="frames", least=0, most=48, label="Green delayed", help="A ghost in motion."
+    )
+    blue_x: float = setting(
+        -8.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Blue across"
+    )
+    blue_y: float = setting(0.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Blue down")
+    blue_magnify: float = setting(
+        1.0, 0.9, 1.1, unit="factor", least=0.2, most=5, label="Blue magnified"
+    )
+    blue_turn: float = setting(0.0, -10, 10, unit="degrees", label="Blue turned")
+    blue_delay: int = setting(
+        0, 0, 12, unit="frames", least=0, most=48, label="Blue delayed", help="A ghost in motion."
+    )
+    tints: Tints = setting(
+        PRIMARIES,
+        unit="tints",
+        label="Tints",
+        help="What the three are drawn in; together they are white.",
+    )
+
+    def neighbours(self) -> Reach:
+        """As many frames before as the longest delay."""
+        return Reach(max(self.red_delay, self.green_delay, self.blue_delay), 0)
+
+    def prepare(self, at: Moment) -> list[_Drawn]:
+        """The channels, and from where they are drawn."""
+        return [
+            self._drawn(name, at.whole(-int(getattr(self, f"{name}_delay")))[c], at.size)
+            for c, name in enumerate(CHANNELS)
+        ]
+
+    def _drawn(self, name: str, plane: Plane, size: Size) -> _Drawn:
+        right, below, magnify, turn = (
+            float(getattr(self, f"{name}_{what}")) for what in ("x", "y", "magnify", "turn")
+        )
+        right, below = right * size.scale, below * size.scale
+        if turn:
+            turned = _turned(size, right, below, magnify, turn)
+            return _Drawn(plane, None, _NO_START, _NO_WEIGHTS, _Even(0, 0, 0), turned)
+        down = _taps(size.height, below, magnify)
+        across = _taps(size.width, right, magnify)
+        if across is None:
+            return _Drawn(plane, down, _NO_START, _NO_WEIGHTS, _Even(0, 0, 0), None)
+        weights = np.ascontiguousarray(across.weights.T)
+        return _Drawn(plane, down, across.start, weights, _even(across), None)
+
+    def apply(self, band: Band) -> None:
+        """Rows of the three together."""
+        drawn: list[_Drawn] = band.prepared
+        top, bottom = band.rows
+        if self.tints == PRIMARIES:
+            for channel, out in zip(drawn, band.result, strict=True):
+                _draw(channel, top, bottom, out)
+            return
+        tints = np.stack([rgb_of(tint) for tint in self.tints])
+        channels = new_array((3, bottom - top, band.result.shape[2]))
+        for channel, out in zip(drawn, channels, strict=True):
+            _draw(channel, top, bottom, out)
+        _tinted(channels, tints, band.out, band.into)
+
+
+def _taps(count: int, moved: float, magnified: float) -> Taps | None:
+    """How an axis is drawn that was moved and magnified about its middle; None where it is not."""
+    if moved == 0 and magnified == 1:
+        return None
+    step = 1 / magnified
+    return cubic_taps(count, count, count / 2 - (count / 2 + moved) * step, step)
+
+
+def _even(taps: Taps) -> _Even:
+    """Where neighbouring columns are drawn alike, each one column further on."""
+    by = taps.start - np.arange(len(taps.start))
+    middle = len(by) // 2
+    alike = (by == by[middle]) & np.all(taps.weights == taps.weights[middle], axis=1)
+    apart = np.flatnonzero(~alike)
+    begin = int(apart[apart < middle].max(initial=-1)) + 1
+    end = int(apart[apart > middle].min(initial=len(by)))
+    return _Even(begin, end, int(by[middle]))
+
+
+def _turned(
+    size: Size, right: float, below: float, magnified: float, turn: float
+) -> NDArray[np.float32]:
+    """From where each pixel is drawn, counted from the first one's centre."""
+    c, s = math.cos(math.radians(turn)) / magnified, math.sin(math.radians(turn)) / magnified
+    x, y = size.width / 2, size.height / 2
+    back = np.array([[c, s, 0.0], [-s, c, 0.0]])
+    back[:, 2] = np.array([x, y]) - back[:, :2] @ np.array([x + right - 0.5, y + below - 0.5]) - 0.5
+    return back.astype(np.float32)
+
+
+def _draw(channel: _Drawn, top: int, bottom: int, out: Plane) -> None:
+    """Rows of a channel."""
+    plane = channel.plane
+    if channel.turned is not None:
+        x = np.arange(plane.shape[1], dtype=np.float32)
+        y = np.arange(top, bottom, dtype=np.float32)[:, None]
+        right, down = (np.ascontiguousarray(a * x + (b * y + c)) for a, b, c in channel.turned)
+        draw_plane(plane, right, down, False, out)
+        return
+    rows = plane[top:bottom]
+    if channel.down is not None:
+        part = channel.down.rows(top, bottom)
+        rows = new_array((bottom - top, plane.shape[1]))
+        weigh_rows(plane, part.start, part.weights, rows)
+    if channel.start.shape[0] == 0:
+        out[...] = rows
+    else:
+        _draw_columns(rows, channel.start, channel.weights, *channel.even, out)
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _gather(
+    line: NDArray[np.float32],
+    start: NDArray[np.int32],
+    weights: Plane,
+    out: NDArray[np.float32],
+) -> None:
+    """Pixels of a line, each from four columns on from where it begins, or eight, …"""
+    for t in range(0, weights.shape[0], 4):
+        w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
+        a, b, c, d = line[t:], line[t + 1 :], line[t + 2 :], line[t + 3 :]
+        if t == 0:
+            for x in range(out.shape[0]):
+                i = start[x]
+                out[x] = (w0[x] * a[i] + w1[x] * b[i]) + (w2[x] * c[i] + w3[x] * d[i])
+        else:
+            for x in range(out.shape[0]):
+                i = start[x]
+                out[x] += (w0[x] * a[i] + w1[x] * b[i]) + (w2[x] * c[i] + w3[x] * d[i])
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _draw_columns(
+    rows: Plane,
+    start: NDArray[np.int32],
+    weights: Plane,
+    begin: int,
+    end: int,
+    by: int,
+    out: Plane,
+) -> None:
+    """Lines drawn by taps, four at a time where they are alike."""
+    if weights.shape[0] != 4:
+        end = begin
+    w0, w1, w2, w3 = weights[0, begin], weights[1, begin], weights[2, begin], weights[3, begin]
+    for i in range(out.shape[0]):
+        line, to = rows[i], out[i]
+        _gather(line, start[:begin], weights[:, :begin], to[:begin])
+        _gather(line, start[end:], weights[:, end:], to[end:])
+        inner = to[begin:end]
+        if inner.shape[0] == 0:
+            continue
+        first = begin + by
+        a, b, c, d = line[first:], line[first + 1 :], line[first + 2 :], line[first + 3 :]
+        for x in range(inner.shape[0]):
+            inner[x] = (w0 * a[x] + w1 * b[x]) + (w2 * c[x] + w3 * d[x])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _tinted(channels: Picture, tints: Plane, out: Picture, into: int) -> None:
+    for y in range(channels.shape[1]):
+        red, green, blue = channels[0, y], channels[1, y], channels[2, y]
+        for c in range(3):
+            r, g, b = tints[0, c], tints[1, c], tints[2, c]
+            to = out[c, into + y]
+            for x in range(to.shape[0]):
+                to[x] = r * red[x] + g * green[x] + b * blue[x]

@@ -1,0 +1,143 @@
+"""Static."""
+
+from typing import NamedTuple
+
+import math
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core import fields
+from yearning.core.fields import uniforms
+from yearning.core.memory import new_array
+from yearning.core.picture import Picture, Plane, Size
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+FULL = 0.42
+"""Rms of the noise at full strength, in code values."""
+
+DROPOUTS = 510
+"""A layer of random numbers."""
+
+SECOND = 24
+
+MONO, OWN = 520, 521
+"""Layers of noise: the one that all channels share, and the first of their own."""
+
+
+class Noise(NamedTuple):
+    """How the noise is woven, which pattern it is, and the dropouts."""
+
+    weave: fields.Weave
+    pattern: int
+    dropouts: NDArray[np.float64]
+
+
+class Static(Treatment):
+    """A weak signal: noise over the picture, and dropouts that flash along a line and fade.
+
+    Gaussian noise of `size` is added, the same in R, G and B or one of its own in each; it is told
+    by (seed, pattern, place), the pattern being the frame by `hold`, and so are the dropouts, whose
+    number is as a Poisson process brings them. The form is common practice, no source.
+    """
+
+    kind = "static"
+    stage = "ink & signal"
+    says = "the noise and dropouts of a weak signal"
+    lively = True
+    adds = 0.5
+
+    strength: float = setting(
+        0.25, 0, 1, least=0, most=2, label="Strength", help="How loud the noise is."
+    )
+    size: float = setting(
+        1.3, 0.3, 12, unit="px@1080", least=0.1, most=100, label="Size", help="Of its specks, as σ."
+    )
+    colour: float = setting(
+        0.3, 0, 1, least=0, most=1, label="Colour", help="How far each channel has its own noise."
+    )
+    hold: int = setting(
+        1, 1, 12, unit="frames", least=1, most=1000, label="Hold", help="Frames a pattern stays."
+    )
+    dropouts: float = setting(
+        40.0,
+        0,
+        480,
+        unit="per second",
+        least=0,
+        most=4000,
+        label="Dropouts",
+        help="In 24 patterns.",
+    )
+    seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other noise.")
+
+    def prepare(self, at: Moment) -> Noise:
+        """The noise of this frame."""
+        pattern = at.frame // self.hold
+        weave = fields.weave_for(at.size, at.full, self.size, 0.0)
+        return Noise(weave, pattern, self._dropouts(pattern, at.size))
+
+    def _dropouts(self, pattern: int, size: Size) -> NDArray[np.float64]:
+        """Left, top, bottom, length in pixels and brightness of each, shape `(n, 5)`."""
+        total, found = 0.0, []
+        while True:
+            u = uniforms(self.seed, DROPOUTS, pattern, len(found), 6)
+            total -= math.log(u[0])
+            if total >= self.dropouts / SECOND:
+                return np.array(found, float).reshape(-1, 5)
+            high, top = (1.2 + 2.4 * u[1]) * size.scale, u[2] * size.height
+            long = (30 + 330 * u[3] ** 2) * size.scale
+            bright = 0.9 if u[4] < 0.8 else -0.7
+            found.append([u[5] * size.width, top, top + high, long, bright])
+
+    def apply(self, band: Band) -> None:
+        """The picture with noise."""
+        noise: Noise = band.prepared
+        rows, width = band.picture.shape[1:]
+        planes = new_array((4 if self.colour else 1, rows, width))
+        for layer, plane in enumerate(planes):
+            number = MONO if layer == 0 else OWN + layer
+            fields.weave_rows(*noise.weave, self.seed, number, noise.pattern, band.top, plane)
+        # both together have unit variance
+        shared = np.float32((1 - self.colour) / math.hypot(self.colour, 1 - self.colour))
+        own = np.float32(self.colour / math.hypot(self.colour, 1 - self.colour))
+        by = np.float32(FULL * self.strength)
+        _add(band.picture, planes, by * shared, by * own, band.out, band.into)
+        _drop(noise.dropouts, band.top, band.result)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _add(
+    picture: Picture,
+    noise: Picture,
+    shared: np.float32,
+    own: np.float32,
+    out: Picture,
+    into: int,
+) -> None:
+    for c in range(3):
+        for y in range(picture.shape[1]):
+            to, line, grey = out[c, into + y], picture[c, y], noise[0, y]
+            if noise.shape[0] == 1:
+                for x in range(to.shape[0]):
+                    to[x] = line[x] + shared * grey[x]
+            else:
+                coloured = noise[1 + c, y]
+                for x in range(to.shape[0]):
+                    to[x] = line[x] + (shared * grey[x] + own * coloured[x])
+
+
+@numba.njit(nogil=True, cache=True)
+def _drop(dropouts: NDArray[np.float64], top: int, out: Plane) -> None:
+    """Flashes along lines: at once there, then fading as e^(−3s) of their length."""
+    rows, width = out.shape[1:]
+    for n in range(dropouts.shape[0]):
+        left, first, last, long, bright = dropouts[n]
+        for y in range(max(int(first) - top, 0), min(int(math.ceil(last)) - top, rows)):
+            high = min(last, top + y + 1.0) - max(first, float(top + y))
+            for x in range(int(left), min(int(left + 2 * long) + 1, width)):
+                covered = min(x + 1 - left, 1.0)
+                fading = math.exp(-3.0 * max(x + 0.5 - left, 0.0) / long)
+                more = np.float32(bright * high * covered * fading)
+                for c in range(3):
+                    out[c, y, x] += more

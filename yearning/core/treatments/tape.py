@@ -1,0 +1,147 @@
+"""Tape."""
+
+import math
+from typing import NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.drift import cloud, drift
+from yearning.core.picture import Picture
+from yearning.core.sideways import draw_line
+from yearning.core.treatment import Band, Moment, Treatment, setting
+
+LINE = 2.25
+"""Height of a line of tape in px@1080: 480 of them."""
+
+SWAY, SHAKE, HEAD = 530, 531, 532
+"""Layers of noise."""
+
+
+class Played(NamedTuple):
+    """How far each row is to the right, and what a row's colour keeps of the pixel before."""
+
+    moved: NDArray[np.float64]
+    kept: np.float32
+
+
+class Tape(Treatment):
+    """Worn video tape: colour that runs to the right, lines that tremble, the heads' switch below.
+
+    Colour differences of BT.709 are low-passed along each line by a one-sided exponential, as tape
+    keeps far less of them than of luma. Lines are moved sideways by noise of (seed, frame, line):
+    neighbouring ones together, and each by itself. In the lowest lines, where the next head takes
+    over, they are skewed more and more. The form is common practice, no source.
+    """
+
+    kind = "tape"
+    stage = "ink & signal"
+    says = "worn tape: smeared colour, trembling lines"
+    lively = True
+    adds = 0.06
+
+    smear: float = setting(
+        14.0,
+        0,
+        80,
+        unit="px@1080",
+        least=0,
+        most=1000,
+        label="Smear",
+        help="How far colour runs, to 1/e.",
+    )
+    jitter: float = setting(
+        1.6,
+        0,
+        20,
+        unit="px@1080",
+        least=0,
+        most=400,
+        label="Jitter",
+        help="How far lines tremble, at the most.",
+    )
+    head_switch: float = setting(
+        26.0,
+        0,
+        160,
+        unit="px@1080",
+        least=0,
+        most=1080,
+        label="Head switch",
+        help="Height of the skewed band at the lower edge.",
+    )
+    skew: float = setting(
+        90.0,
+        -400,
+        400,
+        unit="px@1080",
+        least=-4000,
+        most=4000,
+        label="Skew",
+        help="How far the band's last line is thrown.",
+        beside="head_switch",
+    )
+    seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other tape.")
+
+    def prepare(self, at: Moment) -> Played:
+        """How far each row is moved."""
+        moved = np.empty(at.size.height)
+        sway = float(drift(self.seed, HEAD, at.frame / 9))
+        high = self.head_switch * (1 + 0.25 * sway)
+        _moved(self.seed, at.frame, at.scale, self.jitter, high, self.skew, moved)
+        wide = self.smear * at.scale
+        return Played(moved, np.float32(math.exp(-1 / wide) if wide > 0 else 0))
+
+    def apply(self, band: Band) -> None:
+        """Rows as they are played."""
+        played: Played = band.prepared
+        _play(band.picture, played.moved[slice(*band.rows)], played.kept, band.out, band.into)
+
+
+@numba.njit(nogil=True, cache=True)
+def _moved(
+    seed: int, frame: int, scale: float, jitter: float, high: float, skew: float, out: NDArray[np.float64]
+) -> None:
+    """How far rows are moved to the right, in pixels."""
+    for row in range(out.shape[0]):
+        y = (row + 0.5) / scale
+        line = y / LINE
+        together = cloud(seed, SWAY, line / 14, 1.7 * frame)
+        alone = cloud(seed, SHAKE, line, 2.0 * frame)
+        by = jitter * (0.55 * together + 0.45 * alone)
+        below = y - (1080 - high)
+        if below > 0:
+            t = below / high
+            by += skew * t * t * (1 + 0.35 * cloud(seed, HEAD, line / 3, 2.0 * frame))
+        out[row] = by * scale
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _play(
+    picture: Picture, moved: NDArray[np.float64], kept: np.float32, out: Picture, into: int
+) -> None:
+    _, rows, width = picture.shape
+    drawn = np.empty((3, width), np.float32)
+    luma = np.empty(width, np.float32)
+    for y in range(rows):
+        for c in range(3):
+            draw_line(picture[c, y], moved[y], 0, width, drawn[c])
+        red, green, blue = drawn[0], drawn[1], drawn[2]
+        if kept == 0:
+            out[:, into + y] = drawn
+            continue
+        for x in range(width):
+            luma[x] = KR * red[x] + KG * green[x] + KB * blue[x]
+        more = np.float32(1) - kept
+        from_red, from_blue = red[0] - luma[0], blue[0] - luma[0]
+        for x in range(width):
+            from_red = kept * from_red + more * (red[x] - luma[x])
+            from_blue = kept * from_blue + more * (blue[x] - luma[x])
+            red[x], blue[x] = from_red, from_blue
+        r, g, b = out[0, into + y], out[1, into + y], out[2, into + y]
+        for x in range(width):
+            r[x] = luma[x] + red[x]
+            b[x] = luma[x] + blue[x]
+            g[x] = luma[x] - (KR * red[x] + KB * blue[x]) / KG
