@@ -2,7 +2,7 @@
 
 import sys
 
-from benchmarks import chain, colour, preview, render, retime, steadiness, treatments
+from benchmarks import chain, colour, preview, printing, render, retime, steadiness, treatments
 
 BENCHMARKS = {
     "chain": chain.run,
@@ -12,6 +12,7 @@ BENCHMARKS = {
     "retime": retime.run,
     "steadiness": steadiness.run,
     "treatments": treatments.run,
+    "printing": printing.run,
 }
 
 if __name__ == "__main__":

@@ -69,6 +69,10 @@ def another_value(kind: str, name: str) -> Any:
             return [[0, 2]]
         case "frame":
             return 3
+        case "tints":
+            return ["#ff0080", "#008040", "#007f3f"]
+        case "blocks":
+            return [{"left": 0.2, "top": 0.3, "width": 0.4, "height": 0.3, "throw": 160}]
         case "marks":
             return ["gate hair 0"]
         case "channels" | "bands":

@@ -19,7 +19,7 @@ from yearning.media.stills import jpeg
 
 LINES, FRAME = 180, 60
 
-STAGES = ("glass", "light", "colour", "film", "gate")
+STAGES = ("glass", "light", "colour", "ink & signal", "film", "gate")
 
 SHOWN: dict[str, dict[str, Any]] = {
     "balance": {"shadows_hue": 220, "shadows_strength": 0.4, "highlights_hue": 40}
@@ -41,10 +41,21 @@ SHOWN: dict[str, dict[str, Any]] = {
     "dust": {"specks": 240, "hairs": 24, "blotches": 12, "scratches": 6, "gate_hair": 2, "size": 2},
     "flicker": {"strength": 0.4, "uneven": 1},
     "weave": {"across": 12, "down": 12},
+    "split": {"red_x": 26, "red_y": 6, "blue_x": -26, "blue_y": -6},
+    "slices": {"count": 16, "height": 70, "throw": 220, "channel_throw": 50},
+    "lines": {"pitch": 18, "darkness": 0.6},
+    "static": {"strength": 0.3, "size": 3, "dropouts": 480},
+    "tape": {"smear": 60, "jitter": 12, "head_switch": 140, "skew": 240},
+    "halftone": {"inks": "four", "pitch": 26},
+    "brush": {"size": 26, "detail": 0.8},
 }
 """Settings under which a treatment's effect is plain in a small picture."""
 
-AT_DUSK = ("glow", "halation", "leak", "grain", "letterbox", "vignette", "soften", "flurry")
+AT_DUSK = (
+    *("soften", "glow", "halation", "leak"),
+    *("split", "slices", "lines", "static", "tape"),
+    *("grain", "flurry", "vignette", "letterbox"),
+)
 """Treatments shown on the lantern barge; the others on the glasshouse."""
 
 
@@ -55,7 +66,7 @@ def page() -> str:
         "",
         "Made from the catalogue by `make schemas`; the pictures, before and after, by "
         "`make pictures`. Every number, colour, curve and point can be keyed, but for seeds, "
-        "ratios, paces, and what is said of a plate's frames.",
+        "ratios, paces, tints, drawn blocks, and what is said of a plate's frames.",
     ]
     known = sorted(catalogue().treatments, key=lambda t: STAGES.index(t.stage))
     for treatment in known:

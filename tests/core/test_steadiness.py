@@ -146,11 +146,12 @@ def test_a_treatment_adds_no_more_to_noisy_footage_than_it_declares(kind, name, 
     def error(settings):
         look = a_look(step(kind, settings))
         path = Path(look, Pictures(clip), SIZE, PictureCache(1 << 26), materials=MATERIALS)
-        return warping_error(path.picture(1), path.picture(0), at, mask)
+        fixed = TREATMENTS[kind].fixed
+        return warping_error(path.picture(1), path.picture(0), at, mask, fixed=fixed)
 
     plain = {"file": "inverse.cube"} if kind == "table" else {}
     changed = [plain | {name: value} | beside for name, value, beside in changed_settings(kind)]
-    footage = warping_error(clip[1], clip[0], at, mask)
+    footage = warping_error(clip[1], clip[0], at, mask, fixed=TREATMENTS[kind].fixed)
     added = {str(settings): error(settings) - footage for settings in (plain, *changed)}
     assert max(added.values()) <= TREATMENTS[kind].adds, max(added, key=added.get)
 

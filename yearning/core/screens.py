@@ -48,7 +48,8 @@ class Screen(NamedTuple):
     """A grid of dots: thresholds at the dots' centres, and how pixels lie in it.
 
     `grid` begins with the dot of the numbers `left` and `top`. The sample (x, y) of the rows that
-    are drawn lies at u = u0 + x·along − y·across, v = v0 + x·across + y·along, in cells from the middle one.
+    are drawn lies at u = u0 + x·along − y·across, v = v0 + x·across + y·along, in cells from the
+    middle one.
     """
 
     grid: Plane
@@ -130,9 +131,7 @@ def thresholds(dot: Dot, soft: float) -> NDArray[np.float32]:
     return out.astype(np.float32)
 
 
-def placed(
-    pitch: float, degrees: float, size: Size, finer: int
-) -> tuple[Screen, tuple[int, int]]:
+def placed(pitch: float, degrees: float, size: Size, finer: int) -> tuple[Screen, tuple[int, int]]:
     """A screen with a dot in the middle of a picture, without its thresholds, and their shape.
 
     `pitch` is in px@1080; the picture is drawn with `finer` samples to a pixel each way.

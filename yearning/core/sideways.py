@@ -26,7 +26,7 @@ def draw_line(line: Line, by: float, left: int, right: int, out: Line) -> None:
     Acoustics, Speech, and Signal Processing 29 (1981), eq. 15, with a = −½.
     """
     width = line.shape[0]
-    first = int(math.floor(-by))
+    first = math.floor(-by)
     s = np.float32(-by - first)
     one, two = np.float32(1), np.float32(2)
     half = np.float32(0.5)

@@ -51,10 +51,10 @@ Unit = Literal[
     "spans",
 ]
 """`channels` are three numbers, for R, G and B; `tints` three colours for them, that add up to
-white; `bands` are six numbers, for `HUE_BANDS`; a `place` is
-`[x, y]` in fractions of the width and the height; a `pace` is how often something comes round in
-24 frames, and `per second` how many come in as many; `marks` are names of things in the picture, and `blocks` parts of it; a
-`frame` is a plate's, `spans` are ranges of them, and a `speed` how many come to one of the clip's.
+white; `bands` are six numbers, for `HUE_BANDS`; a `place` is `[x, y]` in fractions of the width and
+the height; a `pace` is how often something comes round in 24 frames, and `per second` how many come
+in as many; `marks` are names of things in the picture, and `blocks` parts of it; a `frame` is a
+plate's, `spans` are ranges of them, and a `speed` how many come to one of the clip's.
 """
 
 Place = tuple[float, float]
@@ -244,6 +244,8 @@ class Treatment(BaseModel):
 
     It takes whole pictures.
     """
+    fixed: ClassVar[bool] = False
+    """It lays a pattern over the picture that stays where it is in the frame."""
     scatters: ClassVar[bool] = False
     """It draws pixels from other places, or other frames, and takes whole pictures for it."""
     new_blend: ClassVar[Blend] = "normal"

@@ -1,4 +1,8 @@
-"""Looks to begin with: a file each, `{"says": …, "look": …}`, in the order of their names."""
+"""Looks to begin with: a file each, `{"says": …, "look": …}`, in the order of their names.
+
+A file may also say which steps are active in bursts, `{"bursts": {step: {"length", "ramp"}}}`: they
+are made for the clip when the look is begun with, where its sound begins anew, or else evenly.
+"""
 
 import json
 from functools import cache
@@ -8,11 +12,19 @@ from typing import NamedTuple
 from yearning.core.look import Look, look_of
 
 
+class StarterBursts(NamedTuple):
+    """Frames of each burst of a step, and of its coming and going."""
+
+    length: int
+    ramp: int
+
+
 class Starter(NamedTuple):
-    """A starter look, and what it is for in a few words."""
+    """A starter look, what it is for in a few words, and the steps that come in bursts."""
 
     says: str
     look: Look
+    bursts: dict[str, StarterBursts]
 
 
 @cache
@@ -20,4 +32,11 @@ def starters() -> list[Starter]:
     """All starter looks."""
     files = sorted(Path(__file__).parent.glob("*.json"))
     found = [json.loads(file.read_text(encoding="utf-8")) for file in files]
-    return [Starter(data["says"], look_of(data["look"])) for data in found]
+    return [
+        Starter(
+            data["says"],
+            look_of(data["look"]),
+            {step: StarterBursts(**bursts) for step, bursts in data.get("bursts", {}).items()},
+        )
+        for data in found
+    ]

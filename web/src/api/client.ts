@@ -35,7 +35,16 @@ export type SettingValue =
   | [number, number][]
   | Points
   | Stops
+  | PlacedBlock[]
   | Step[];
+/** A block of the picture drawn by hand, in fractions of the frame, and its throw in px@1080. */
+export interface PlacedBlock {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  throw: number;
+}
 export interface Mix {
   blend: string;
   amount: number;

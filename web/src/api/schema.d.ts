@@ -1976,7 +1976,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "plate" | "frame" | "speed" | "spans";
+            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "tints" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "blocks" | "plate" | "frame" | "speed" | "spans";
             /** Default */
             default: unknown;
             /** Low */
@@ -2028,6 +2028,16 @@ export interface components {
             channels: number;
         };
         /**
+         * StarterBursts
+         * @description Frames of each burst of a step, and of its coming and going.
+         */
+        StarterBursts: {
+            /** Length */
+            length: number;
+            /** Ramp */
+            ramp: number;
+        };
+        /**
          * StarterOut
          * @description A starter look, and what it is for.
          */
@@ -2039,6 +2049,13 @@ export interface components {
             /** Look */
             look: {
                 [key: string]: unknown;
+            };
+            /**
+             * Bursts
+             * @description Steps that are to be active in bursts, made for the clip.
+             */
+            bursts: {
+                [key: string]: components["schemas"]["StarterBursts"];
             };
         };
         /**
@@ -2184,7 +2201,7 @@ export interface components {
              * Handle
              * @description What of it is set on the picture itself.
              */
-            handle: ("point" | "ellipse" | "window" | "line" | "bow" | "marks") | null;
+            handle: ("point" | "ellipse" | "window" | "line" | "bow" | "marks" | "blocks") | null;
             /**
              * Measures
              * @description It can be set from the whole clip.

@@ -4,6 +4,7 @@ import { treatmentOf, useBench } from "../state/bench";
 import { changeValues } from "../state/edits";
 import { findStep, rowOf } from "../state/steps";
 import { useAtFrame } from "../state/values";
+import { Blocks } from "./handles/Blocks";
 import { Bow } from "./handles/Bow";
 import { Centre, Ellipse } from "./handles/Ellipse";
 import { Line } from "./handles/Line";
@@ -58,6 +59,8 @@ function Drawn({ written, box, size }: { written: Step; box: Box; size: Size }) 
       return <Line step={step} box={box} set={set} />;
     case "marks":
       return <Marks step={step} box={{ left: 0, top: 0, ...size }} set={set} />;
+    case "blocks":
+      return <Blocks step={step} box={{ left: 0, top: 0, ...size }} set={set} />;
     case "bow":
       return <Bow step={step} size={size} set={set} />;
     default:

@@ -2,19 +2,51 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useEffect, useState } from "react";
-import { api, got, type Look, pictureOf, type Starter } from "../api/client";
+import {
+  api,
+  type Burst,
+  type BurstsAsk,
+  got,
+  type Look,
+  pictureOf,
+  type Starter,
+} from "../api/client";
 import { Key } from "../controls/Key";
-import { bench, put, useBench } from "../state/bench";
+import { bench, notice, put, useBench } from "../state/bench";
 import { edit } from "../state/edits";
 
 const Card = chakra("button");
 const Image = chakra("img");
 
+/** Frames from burst to burst in a clip without sound. */
+const EVERY = 24;
+
+/** Bursts of such a length for the clip: where its sound begins anew, or else evenly. */
+async function burstsFor({ length, ramp }: { length: number; ramp: number }): Promise<Burst[]> {
+  const clip = bench().clip;
+  if (!clip) return [];
+  const ask = (body: BurstsAsk) =>
+    got(api.POST("/api/clips/{clip_id}/bursts", { params: { path: { clip_id: clip.id } }, body }));
+  const heard = clip.audio.length ? await ask({ way: "sound", length, ramp, threshold: 1 }) : [];
+  if (heard.length) return heard;
+  return ask({ way: "repeated", length, ramp, every: EVERY, first: EVERY / 2 });
+}
+
 /** Begin from a starter look: its steps stand in the place of the look's; one Undo takes it back. */
-function begin(starter: Starter) {
+async function begin(starter: Starter) {
   const made = starter.look as unknown as Look;
-  edit((look) => ({ ...look, name: look.steps.length ? look.name : made.name, steps: made.steps }));
-  put({ open: null, starters: false });
+  try {
+    const steps = await Promise.all(
+      made.steps.map(async (step) => {
+        const given = starter.bursts[step.id];
+        return given ? { ...step, bursts: await burstsFor(given) } : step;
+      }),
+    );
+    edit((look) => ({ ...look, name: look.steps.length ? look.name : made.name, steps }));
+    put({ open: null, starters: false });
+  } catch (error) {
+    notice("look", error);
+  }
 }
 
 /** Looks to begin with, each on the frame that is shown. */
@@ -91,7 +123,7 @@ function StarterCard({ starter }: { starter: Starter }) {
       textAlign="left"
       cursor="pointer"
       borderRadius="6px"
-      onClick={() => begin(starter)}
+      onClick={() => void begin(starter)}
     >
       <Box width="214px" height="120px" bg="line" borderRadius="4px" overflow="hidden">
         {address && (

@@ -3,8 +3,9 @@ import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Key } from "../controls/Key";
 import { bench, COMPARES, goTo, notice, put, setRange } from "../state/bench";
+import { markBurst } from "../state/bursting";
 import { changeStep } from "../state/edits";
-import { addedBurst, keyedNames, toggledKeys } from "../state/keys";
+import { keyedNames, toggledKeys } from "../state/keys";
 import { togglePlay } from "../state/play";
 import { renderBench } from "../state/renders";
 import { findStep } from "../state/steps";
@@ -56,9 +57,6 @@ function toggleStep() {
   if (open) changeStep(open, (s) => ({ ...s, on: !s.on }));
 }
 
-/** The frames of a burst made by a single press of U. */
-const SHORT_BURST = 6;
-
 /** Pin at the play head what has the focus; else all that the open step has keyed. */
 function keyHere() {
   const { look, open, frame } = bench();
@@ -73,21 +71,6 @@ function keyHere() {
   }
   const shown = atFrame(written, frame);
   changeStep(written.id, (s) => toggledKeys(s, shown, names, frame));
-}
-
-function markBurst(begin: boolean) {
-  const { look, open, frame, marking, playing, clip } = bench();
-  const step = look && findStep(look.steps, open);
-  if (!step || !clip) return;
-  if (begin) {
-    put({ marking: frame });
-    return;
-  }
-  if (marking === null) return;
-  put({ marking: null });
-  const still = frame === marking && !playing;
-  const last = still ? Math.min(frame + SHORT_BURST, clip.frames) - 1 : frame;
-  changeStep(step.id, (s) => addedBurst(s, marking, last));
 }
 
 /** What is picked in a lane keeps the focus, to be moved and taken out by keys. */

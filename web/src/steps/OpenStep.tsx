@@ -7,6 +7,7 @@ import { applies } from "../bench/summary";
 import { Switch } from "../controls/Choice";
 import { Key } from "../controls/Key";
 import { put, stepName, treatmentOf, useBench } from "../state/bench";
+import { markBurst } from "../state/bursting";
 import { changeStep, moveStep, removeStep } from "../state/edits";
 import { isBundle, rowOf } from "../state/steps";
 import { useAtFrame } from "../state/values";
@@ -33,6 +34,37 @@ function inColumns(settings: Setting[]): Setting[][] {
     used += rowsOf(setting);
   }
   return columns;
+}
+
+/** Pressed while the clip plays, it is a burst; tapped, a short one. */
+function BurstKey() {
+  const marking = useBench((s) => s.marking) !== null;
+  return (
+    <Key
+      small
+      tone={marking ? "here" : "paper"}
+      type="button"
+      height="22px"
+      px="7px"
+      mr="8px"
+      aria-pressed={marking}
+      title="Tap it while the clip plays, or hold it: the step is active then (U)"
+      style={{ touchAction: "none" }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        markBurst(true);
+      }}
+      onPointerUp={() => markBurst(false)}
+      onPointerCancel={() => put({ marking: null })}
+      onClick={(event) => {
+        if (event.detail > 0) return; // pressed by pointer: done
+        markBurst(true);
+        markBurst(false);
+      }}
+    >
+      Tap a burst
+    </Key>
+  );
 }
 
 /** What of the step changes with time, in a few words. */
@@ -105,6 +137,7 @@ export function OpenStep({ step: written, before }: { step: Step; before: string
         )}
         <Box flex="1" minW="20px" />
         <Flex align="center" gap="2px" alignSelf="center">
+          <BurstKey />
           <Key
             tone="bare"
             small

@@ -1,4 +1,4 @@
-import type { Points, Setting, Step, Stops } from "../api/client";
+import type { PlacedBlock, Points, Setting, Step, Stops } from "../api/client";
 import { choiceWord } from "../bench/summary";
 import { Choice, Switch } from "../controls/Choice";
 import { ColourField } from "../controls/ColourField";
@@ -10,10 +10,12 @@ import { changeValues } from "../state/edits";
 import { hexOf } from "../state/readings";
 import { inputOf } from "./input";
 import { Keyed } from "./Keyed";
+import { PlacedBlocks } from "./PlacedBlocks";
 import { PlateChoice } from "./PlateChoice";
 import { PlateProblem } from "./PlateProblem";
 import { RemovedMarks } from "./RemovedMarks";
 import { TableChoice } from "./TableChoice";
+import { Tints } from "./Tints";
 
 export type Given = Step["settings"][string];
 
@@ -57,7 +59,9 @@ function shownAs(setting: Setting) {
 
 /** How many rows a control takes of its column. */
 export const rowsOf = (setting: Setting) =>
-  ({ channels: 3, tones: 3, place: 2, ratio: 2, marks: 3, plate: 2 })[setting.unit as string] ?? 1;
+  ({ channels: 3, tones: 3, place: 2, ratio: 2, marks: 3, blocks: 3, tints: 3, plate: 2 })[
+    setting.unit as string
+  ] ?? 1;
 
 const CHANNELS = ["R", "G", "B"];
 
@@ -157,6 +161,16 @@ function Control({ step, setting }: { step: Step; setting: Setting }) {
       );
     case "file":
       return <TableChoice value={String(value)} onChoose={(file) => change(file)} />;
+    case "tints":
+      return <Tints step={step} setting={setting} />;
+    case "blocks":
+      return (
+        <PlacedBlocks
+          label={setting.label}
+          blocks={value as PlacedBlock[]}
+          onChange={(blocks, done) => change(blocks, done)}
+        />
+      );
     case "marks":
       return <RemovedMarks label={setting.label} names={value as string[]} onChange={change} />;
     case "channels":

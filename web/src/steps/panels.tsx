@@ -15,6 +15,7 @@ import { inputOf } from "./input";
 import { Keyed, KeyMark } from "./Keyed";
 import { PlatePanel } from "./PlatePanel";
 import { changeSetting, changeSettings, SettingControl } from "./SettingControl";
+import { SplitPanel } from "./SplitPanel";
 
 export interface PanelProps {
   step: Step;
@@ -29,6 +30,7 @@ export const PANELS: Record<string, FunctionComponent<PanelProps>> = {
   hue: HuePanel,
   mono: MonoPanel,
   plate: PlatePanel,
+  split: SplitPanel,
 };
 
 function CurvePanel({ step, settings }: PanelProps) {

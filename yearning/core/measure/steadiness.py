@@ -121,6 +121,18 @@ def carried_part(look: Look) -> Look:
     return look.model_copy(update={"steps": steps})
 
 
+def fixed_after(look: Look) -> list[bool]:
+    """After none, one, … all steps: whether one has laid a pattern fixed to the frame."""
+    found = [False]
+    for step in look.steps:
+        lays = any(
+            inner.on and isinstance(inner.settings, Treatment) and inner.settings.fixed
+            for _, _, inner in each_step((step,))
+        )
+        found.append(found[-1] or (step.on and lays))
+    return found
+
+
 class Examination:
     """A look on a clip, gone through frame by frame for its steadiness and its flashes.
 
@@ -128,7 +140,10 @@ class Examination:
     for the result O with the same F and M, added = change_O − change_S: the warping error (Lai et
     al., Learning Blind Video Temporal Consistency, ECCV 2018). F is the footage's flow back from t,
     M where it agrees with the flow forth. Where a steady step has moved what is in the frame, S is
-    the footage moved by it too: a picture that is enlarged moves faster, and is as steady.
+    the footage moved by it too: a picture that is enlarged moves faster, and is as steady. Where a
+    step has laid a pattern fixed to the frame, as a print's dots are, each pixel's change is the
+    lesser of that along the motion and that in place, of S and O alike: footage that moves behind
+    the pattern is no flicker of it.
 
     Args:
         look: its own steps are told apart; those in a bundle count as one.
@@ -158,6 +173,7 @@ class Examination:
         )
         self._moved = Path(carried_part(look), footage, size, cache, keep="every step")
         self._lively = tuple(is_lively(step) for step in look.steps)
+        self._fixed = fixed_after(look)
         self.changes: list[Change] = []
         self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
 
@@ -198,7 +214,7 @@ class Examination:
             motions = _motions(now, before)
             cut = float(motions[0].mask.mean()) < CUT
             if not cut:
-                footage, added = _errors(now, before, motions)
+                footage, added = _errors(now, before, motions, self._fixed)
                 jumps = now.lifts - before.lifts
         # a lively step is told from the whole path, a steady one from the calm one
         path = np.where(self._lively, 0, 1)
@@ -333,42 +349,51 @@ def _motion(now: Codes, before: Codes) -> _Motion:
     return _Motion(places(back), trusted(back, forth.result()))
 
 
-def _errors(now: _Seen, before: _Seen, motions: list[_Motion]) -> tuple[float, NDArray[np.float64]]:
+def _errors(
+    now: _Seen, before: _Seen, motions: list[_Motion], fixed: list[bool]
+) -> tuple[float, NDArray[np.float64]]:
     """The moved footage's warping error, and what each picture has above that of its own.
 
     The paths share pictures, which are looked at once.
     """
-    found: dict[tuple[int, int, int], float] = {}
+    found: dict[tuple[int, int, int, bool], float] = {}
 
-    def error(picture: Picture, earlier: Picture, motion: _Motion) -> float:
-        key = id(picture), id(earlier), id(motion)
+    def error(picture: Picture, earlier: Picture, motion: _Motion, fixed: bool) -> float:
+        key = id(picture), id(earlier), id(motion), fixed
         if key not in found:
-            found[key] = warping_error(picture, earlier, *motion)
+            found[key] = warping_error(picture, earlier, *motion, fixed=fixed)
         return found[key]
 
     def errors(row: list[Picture], earlier: list[Picture]) -> NDArray[np.float64]:
-        return np.array([error(*seen) for seen in zip(row, earlier, motions, strict=True)])
+        return np.array([error(*seen) for seen in zip(row, earlier, motions, fixed, strict=True)])
 
     footage = errors(now.moved, before.moved)
     rows = [errors(*pair) for pair in zip(now.rows, before.rows, strict=True)]
     return float(footage[-1]), np.array(rows) - footage
 
 
-def warping_error(now: Picture, before: Picture, at: Flow, mask: Mask) -> float:
-    """mean over `mask` of |now − before drawn from `at`|, over all three planes."""
+def warping_error(
+    now: Picture, before: Picture, at: Flow, mask: Mask, *, fixed: bool = False
+) -> float:
+    """mean over `mask` of |now − before drawn from `at`|, over all three planes.
+
+    With `fixed`, of the lesser of that and |now − before|.
+    """
     if not mask.any():
         return 0.0
-    return float(_apart(now, warped(before, at), mask)) / (3 * int(mask.sum()))
+    drawn = warped(before, at)
+    return float(_apart(now, drawn, before if fixed else drawn, mask)) / (3 * int(mask.sum()))
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _apart(now: Picture, drawn: Picture, mask: Mask) -> float:
-    """The sum of their differences where `mask` holds."""
+def _apart(now: Picture, drawn: Picture, other: Picture, mask: Mask) -> float:
+    """The sum of the lesser of the two's differences where `mask` holds."""
     total = 0.0
     for c in range(3):
         for y in range(mask.shape[0]):
             for x in range(mask.shape[1]):
-                total += abs(now[c, y, x] - drawn[c, y, x]) * mask[y, x]
+                one, two = now[c, y, x] - drawn[c, y, x], now[c, y, x] - other[c, y, x]
+                total += min(abs(one), abs(two)) * mask[y, x]
     return total
 
 

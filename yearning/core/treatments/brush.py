@@ -13,12 +13,12 @@ from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
 
-SECTORS = 8
+SECTORS = 12
 
-RINGS = ((0.34, 0.0), (0.74, -16.0), (0.74, 16.0))
+RINGS = ((0.44, 0.0), (0.8, 0.0))
 """Windows of a sector: how far out, in radii, and degrees from its middle."""
 
-WINDOW = 0.24
+WINDOW = 0.2
 """σ of a window, in radii."""
 
 BLOCKS_PER_RADIUS = 4.5
@@ -30,7 +30,7 @@ ORIENTED = 0.45
 LEAST_EDGE = 4e-5
 """Squared gradient, a block, below which there is no edge to follow: that of faint noise."""
 
-COARSE, FINE = 0.09, 0.004
+COARSE, FINE = 0.05, 0.004
 """Spread within a sector, in code values, from which sectors are told apart at no detail and
 at full."""
 
@@ -128,7 +128,7 @@ class Brush(Treatment):
     def apply(self, band: Band) -> None:
         """Rows painted."""
         painted: Painted = band.prepared
-        _paint(*painted, band.top, band.result)  # type: ignore[call-arg]
+        _paint(*painted, band.top, band.result)
 
 
 def _places() -> NDArray[np.float32]:
@@ -167,9 +167,7 @@ def _tensor(means: Picture, out: Picture) -> None:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _ellipses(
-    tensor: Picture, radius: np.float32, along: np.float32, out: Picture
-) -> None:
+def _ellipses(tensor: Picture, radius: np.float32, along: np.float32, out: Picture) -> None:
     """Matrices a·t·tᵀ + b·n·nᵀ, with t along edges, n across them, and a, b the half axes."""
     half = np.float32(0.5)
     for y in range(out.shape[1]):
@@ -236,7 +234,11 @@ def _gathered(
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _sectors(
-    windows: Picture, ellipses: Picture, places: NDArray[np.float32], y: int, out: NDArray[np.float32]
+    windows: Picture,
+    ellipses: Picture,
+    places: NDArray[np.float32],
+    y: int,
+    out: NDArray[np.float32],
 ) -> None:
     """What each sector around the blocks of a row has on average, shape (sectors, 4, columns)."""
     _, rows, columns = windows.shape
@@ -267,7 +269,9 @@ def _sectors(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _wider(upper: Line, lower: Line, fy: np.float32, at: NDArray[np.int32], fx: Line, line: Line, out: Line) -> None:
+def _wider(
+    upper: Line, lower: Line, fy: np.float32, at: NDArray[np.int32], fx: Line, line: Line, out: Line
+) -> None:
     """A line of pixels between two rows of blocks; `line` is scratch, as long as these."""
     for x in range(upper.shape[0]):
         line[x] = upper[x] + fy * (lower[x] - upper[x])

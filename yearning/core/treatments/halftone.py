@@ -60,6 +60,8 @@ class Halftone(Treatment):
 
     kind = "halftone"
     stage = "ink & signal"
+    fixed = True
+    adds = 0.05
     says = "dots of ink on paper, as large as the tone is dark"
 
     pitch: float = setting(
@@ -118,7 +120,7 @@ class Halftone(Treatment):
         one = self.inks == "black"
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
-            seen = luma_of(band)[None] if one else band
+            seen = np.asarray(luma_of(band))[None] if one else band
             gather_means(seen, top, size.height, block, False, values)
 
         shape = (1 if one else 3, *blocks_of(size, block))

@@ -1,6 +1,6 @@
 """Slices."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
 import numba
 import numpy as np
@@ -83,7 +83,7 @@ class Slices(Treatment):
         3, 1, 24, unit="frames", least=1, most=1000, label="Hold", help="Frames a pattern stays."
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other slices.")
-    placed: tuple[PlacedBlock, ...] = setting(
+    placed: Annotated[tuple[PlacedBlock, ...], Field(max_length=MOST_PLACED)] = setting(
         (), unit="blocks", label="Placed", help="Blocks drawn on the picture by hand; they stay."
     )
 
@@ -95,7 +95,7 @@ class Slices(Treatment):
         slices = [*self._thrown(at.frame, at.full), *self._by_hand(at.full)]
         down, across = at.size.height / at.full.height, at.size.width / at.full.width
         ratio = np.array([across, down, across, down, across, across, across])
-        return np.array(slices, float).reshape(-1, 7) * ratio
+        return np.asarray(np.array(slices, np.float64).reshape(-1, 7) * ratio)
 
     def _thrown(self, frame: int, full: Size) -> list[list[float]]:
         """Those of chance, in whole pixels of the full size."""
@@ -141,7 +141,9 @@ def _within(begin: float, end: float, pixel: int) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True)
-def _throw(picture: Picture, top: int, slices: NDArray[np.float64], out: Picture, into: int) -> None:
+def _throw(
+    picture: Picture, top: int, slices: NDArray[np.float64], out: Picture, into: int
+) -> None:
     _, rows, width = picture.shape
     drawn = np.empty(width, np.float32)
     for y in range(rows):

@@ -1,7 +1,7 @@
 """Split."""
 
 import math
-from typing import Annotated, NamedTuple
+from typing import Annotated, Any, NamedTuple
 
 import numba
 import numpy as np
@@ -60,6 +60,35 @@ _NO_START = np.zeros(0, np.int32)
 _NO_WEIGHTS = np.zeros((4, 0), np.float32)
 
 
+def _moved(label: str, help: str, default: float = 0.0) -> Any:
+    return setting(default, -80, 80, unit="px@1080", least=-4000, most=4000, label=label, help=help)
+
+
+def _magnified(label: str) -> Any:
+    return setting(
+        1.0,
+        0.9,
+        1.1,
+        unit="factor",
+        least=0.2,
+        most=5,
+        label=label,
+        help="Magnified about the middle.",
+    )
+
+
+def _turned_by(label: str) -> Any:
+    return setting(
+        0.0, -10, 10, unit="degrees", least=-360, most=360, label=label, help="To the right."
+    )
+
+
+def _delayed(label: str) -> Any:
+    return setting(
+        0, 0, 12, unit="frames", least=0, most=48, label=label, help="A ghost of what moves."
+    )
+
+
 class Split(Treatment):
     """Red, green and blue drawn apart: each moved, magnified, turned, and of an earlier frame.
 
@@ -74,43 +103,23 @@ class Split(Treatment):
     stage = "ink & signal"
     says = "red, green and blue drawn apart, in place and in time"
     scatters = True
-    adds = 0.002
+    adds = 0.03
 
-    red_x: float = setting(
-        8.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Red across"
-    )
-    red_y: float = setting(0.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Red down")
-    red_magnify: float = setting(
-        1.0, 0.9, 1.1, unit="factor", least=0.2, most=5, label="Red magnified"
-    )
-    red_turn: float = setting(0.0, -10, 10, unit="degrees", label="Red turned")
-    red_delay: int = setting(
-        0, 0, 12, unit="frames", least=0, most=48, label="Red delayed", help="A ghost in motion."
-    )
-    green_x: float = setting(
-        0.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Green across"
-    )
-    green_y: float = setting(
-        0.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Green down"
-    )
-    green_magnify: float = setting(
-        1.0, 0.9, 1.1, unit="factor", least=0.2, most=5, label="Green magnified"
-    )
-    green_turn: float = setting(0.0, -10, 10, unit="degrees", label="Green turned")
-    green_delay: int = setting(
-        0, 0, 12, unit="frames", least=0, most=48, label="Green delayed", help="A ghost in motion."
-    )
-    blue_x: float = setting(
-        -8.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Blue across"
-    )
-    blue_y: float = setting(0.0, -80, 80, unit="px@1080", least=-4000, most=4000, label="Blue down")
-    blue_magnify: float = setting(
-        1.0, 0.9, 1.1, unit="factor", least=0.2, most=5, label="Blue magnified"
-    )
-    blue_turn: float = setting(0.0, -10, 10, unit="degrees", label="Blue turned")
-    blue_delay: int = setting(
-        0, 0, 12, unit="frames", least=0, most=48, label="Blue delayed", help="A ghost in motion."
-    )
+    red_x: float = _moved("Red across", "To the right.", 8.0)
+    red_y: float = _moved("Red down", "Downwards.")
+    red_magnify: float = _magnified("Red size")
+    red_turn: float = _turned_by("Red turned")
+    red_delay: int = _delayed("Red delayed")
+    green_x: float = _moved("Green across", "To the right.", 0.0)
+    green_y: float = _moved("Green down", "Downwards.")
+    green_magnify: float = _magnified("Green size")
+    green_turn: float = _turned_by("Green turned")
+    green_delay: int = _delayed("Green delayed")
+    blue_x: float = _moved("Blue across", "To the right.", -8.0)
+    blue_y: float = _moved("Blue down", "Downwards.")
+    blue_magnify: float = _magnified("Blue size")
+    blue_turn: float = _turned_by("Blue turned")
+    blue_delay: int = _delayed("Blue delayed")
     tints: Tints = setting(
         PRIMARIES,
         unit="tints",

@@ -1,8 +1,8 @@
 """Static."""
 
+import math
 from typing import NamedTuple
 
-import math
 import numba
 import numpy as np
 from numpy.typing import NDArray
@@ -48,7 +48,7 @@ class Static(Treatment):
     adds = 0.5
 
     strength: float = setting(
-        0.25, 0, 1, least=0, most=2, label="Strength", help="How loud the noise is."
+        0.14, 0, 1, least=0, most=2, label="Strength", help="How loud the noise is."
     )
     size: float = setting(
         1.3, 0.3, 12, unit="px@1080", least=0.1, most=100, label="Size", help="Of its specks, as σ."
@@ -79,12 +79,13 @@ class Static(Treatment):
 
     def _dropouts(self, pattern: int, size: Size) -> NDArray[np.float64]:
         """Left, top, bottom, length in pixels and brightness of each, shape `(n, 5)`."""
-        total, found = 0.0, []
+        total = 0.0
+        found: list[list[float]] = []
         while True:
             u = uniforms(self.seed, DROPOUTS, pattern, len(found), 6)
             total -= math.log(u[0])
             if total >= self.dropouts / SECOND:
-                return np.array(found, float).reshape(-1, 5)
+                return np.array(found, np.float64).reshape(-1, 5)
             high, top = (1.2 + 2.4 * u[1]) * size.scale, u[2] * size.height
             long = (30 + 330 * u[3] ** 2) * size.scale
             bright = 0.9 if u[4] < 0.8 else -0.7
@@ -133,7 +134,7 @@ def _drop(dropouts: NDArray[np.float64], top: int, out: Plane) -> None:
     rows, width = out.shape[1:]
     for n in range(dropouts.shape[0]):
         left, first, last, long, bright = dropouts[n]
-        for y in range(max(int(first) - top, 0), min(int(math.ceil(last)) - top, rows)):
+        for y in range(max(int(first) - top, 0), min(math.ceil(last) - top, rows)):
             high = min(last, top + y + 1.0) - max(first, float(top + y))
             for x in range(int(left), min(int(left + 2 * long) + 1, width)):
                 covered = min(x + 1 - left, 1.0)

@@ -102,7 +102,13 @@ class Tape(Treatment):
 
 @numba.njit(nogil=True, cache=True)
 def _moved(
-    seed: int, frame: int, scale: float, jitter: float, high: float, skew: float, out: NDArray[np.float64]
+    seed: int,
+    frame: int,
+    scale: float,
+    jitter: float,
+    high: float,
+    skew: float,
+    out: NDArray[np.float64],
 ) -> None:
     """How far rows are moved to the right, in pixels."""
     for row in range(out.shape[0]):

@@ -1,0 +1,112 @@
+"""How steady a print is against plain thresholding, frame by frame, on the same screen."""
+
+import numpy as np
+
+from yearning.core import screens
+from yearning.core.cache import PictureCache
+from yearning.core.colour.hues import luma_of
+from yearning.core.look import Look
+from yearning.core.measure.steadiness import LINES, warping_error
+from yearning.core.motion import flow_between, places, seen_codes, trusted
+from yearning.core.path import Path, Rows
+from yearning.core.picture import Picture, Size
+from yearning.core.treatments.halftone import Halftone
+from yearning.demo import MEDIA
+from yearning.media.footage import Footage
+from yearning.starters import starters
+
+FRAMES = range(12, 140, 24)
+
+NOISE = 0.02
+"""Rms of the noise of a camera in dim light, about."""
+
+
+def thresholded(picture: Picture, print_: Halftone) -> Picture:
+    """Ink where the pixel is darker than the screen is there, paper elsewhere: no cell, no edge."""
+    _, height, width = picture.shape
+    y, x = np.mgrid[:height, :width] + 0.5
+    cell = print_.pitch * height / 1080
+    across, down = (x - width / 2) / cell, (y - height / 2) / cell
+    c = 0.5**0.5
+    u, v = c * (across + down), c * (down - across)
+    away = np.hypot(u - np.rint(u), v - np.rint(v))
+    table = screens.thresholds("round", 0.02)
+    tones = np.interp(away, table, np.linspace(0, 1, len(table)))
+    inked = 1 - luma_of(picture) > tones
+    paper, ink = (
+        np.array([int(h[i : i + 2], 16) for i in (1, 3, 5)]) / 255
+        for h in (print_.paper, print_.ink)
+    )
+    return np.where(inked, (paper * ink)[:, None, None], paper[:, None, None]).astype(np.float32)
+
+
+def run() -> None:
+    """Print what each adds to the change of glasshouse, as shot and with noise.
+
+    As steadiness has it of patterns fixed to the frame; and along the motion alone.
+    """
+    look = next(s.look for s in starters() if s.look.name == "News print")
+    print_ = look.steps[-1].settings
+    assert isinstance(print_, Halftone)
+    before = Look(steps=look.steps[:-1], **look.model_dump(include={"format", "name"}))
+    print("change added to glasshouse, of full scale; along the motion alone")
+    with Footage(MEDIA / "glasshouse.mp4") as footage:
+        for lines in (1080, LINES):
+            size = footage.size.with_height(lines)
+            for sigma in (0.0, NOISE):
+                found = np.mean(
+                    [_added(_Noisy(footage, size, sigma), n, look, before, print_) for n in FRAMES],
+                    axis=0,
+                )
+                (ours, along), (plain, plain_along) = 100 * found
+                print(
+                    f"  {lines} lines, noise {sigma}: news print {ours:.3f} ({along:.2f}) %; "
+                    f"plain thresholding {plain:.3f} ({plain_along:.2f}) %"
+                )
+
+
+class _Noisy:
+    """A clip at a size, with noise that is another on each frame."""
+
+    def __init__(self, footage: Footage, size: Size, sigma: float) -> None:
+        self._footage, self._sigma = footage, sigma
+        self.id, self.frames, self.size = f"{sigma}", footage.frames, size
+
+    def picture(self, frame: int, size: Size) -> Picture:
+        """The frame, always at that size."""
+        shot = self._footage.picture(frame, self.size)
+        noise = np.random.default_rng(frame).normal(0, self._sigma, shot.shape)
+        return (shot + noise).astype(np.float32)
+
+    def rows(self, frame: int) -> Rows:
+        """Rows of it."""
+        shot = self.picture(frame, self.size)
+        return lambda top, bottom: shot[:, top:bottom].copy()
+
+    def ready(self, frame: int) -> None:
+        """It comes when it is asked for."""
+
+
+def _added(
+    footage: _Noisy, n: int, look: Look, before: Look, print_: Halftone
+) -> list[tuple[float, float]]:
+    """What the print and plain thresholding add to a frame; and along the motion alone."""
+    cache = PictureCache(1 << 29)
+    whole, bare = (Path(given, footage, footage.size, cache) for given in (look, before))
+    shot = [footage.picture(k, footage.size) for k in (n - 1, n)]
+    codes = [seen_codes(picture) for picture in shot]
+    flow = flow_between(codes[1], codes[0], "fine")
+    mask = trusted(flow, flow_between(codes[0], codes[1], "fine"))
+    at = places(flow)
+    pairs = [
+        [whole.picture(k) for k in (n - 1, n)],
+        [thresholded(bare.picture(k), print_) for k in (n - 1, n)],
+    ]
+
+    def added(pair: list[Picture], fixed: bool) -> float:
+        result, footage = (
+            warping_error(second, first, at, mask, fixed=fixed) for first, second in (pair, shot)
+        )
+        return result - footage
+
+    return [(added(pair, True), added(pair, False)) for pair in pairs]
