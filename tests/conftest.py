@@ -20,6 +20,7 @@ from yearning.demo import MEDIA
 
 BARGE = MEDIA / "lantern-barge.mp4"
 GLASSHOUSE = MEDIA / "glasshouse.mp4"
+SIGNAL_TOWER = MEDIA / "signal-tower.mp4"
 
 THREE_STEPS = [
     {"id": "g", "treatment": "glow"},
@@ -91,6 +92,8 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("plate", "skip"): {"loop": "repeat"},
     ("plate", "join"): {"speed": 6},
     ("plate", "loop"): {"speed": 6},
+    ("lines", "softness"): {"pitch": 40},
+    ("lines", "roll"): {"pitch": 40},
     ("dust", "polarity"): {"specks": 2000},
     ("dust", "size"): {"specks": 2000},
 }

@@ -5,15 +5,19 @@ import json
 import numpy as np
 import pytest
 
-from tests.conftest import GLASSHOUSE, Pictures, lamps
+from tests.conftest import BARGE, GLASSHOUSE, SIGNAL_TOWER, Pictures, lamps
 from yearning import starters as package
 from yearning.core.cache import PictureCache
 from yearning.core.look import each_step, look_of
+from yearning.core.measure.flash_check import FlashCheck
+from yearning.core.measure.onsets import RATE, THRESHOLD, onsets, spectral_flux
 from yearning.core.path import Path
 from yearning.core.picture import Size
+from yearning.core.timing import on_frames
 from yearning.core.treatment import Treatment
 from yearning.core.treatments import TREATMENTS
 from yearning.media.footage import Footage
+from yearning.media.hearing import heard
 from yearning.starters import starters
 
 LOOKS = {starter.look.name: starter.look for starter in starters()}
@@ -63,5 +67,47 @@ def test_a_starter_file_says_no_more_than_it_must():
 
     for file in File(package.__file__).parent.glob("*.json"):
         data = json.loads(file.read_text())
-        assert set(data) == {"says", "look"}
+        assert {"says", "look"} <= set(data) <= {"says", "look", "bursts"}
         assert set(data["look"]) == {"format", "name", "steps"}
+
+
+def _on(footage: Footage, name: str):
+    """A starter as it is begun with on a clip: bursts where its sound begins anew."""
+    starter = next(starter for starter in starters() if starter.look.name == name)
+    data = starter.look.model_dump(mode="json")
+    times = onsets(spectral_flux(heard(footage.path, RATE)), THRESHOLD)
+    firsts = np.floor(times / (1 / 24)).astype(int).tolist()
+    for made in data["steps"]:
+        if made["id"] in starter.bursts:
+            length, ramp = starter.bursts[made["id"]]
+            bursts = on_frames(footage.frames, firsts, length, ramp)
+            assert len(bursts) > 3
+            made["bursts"] = [burst.model_dump(mode="json", by_alias=True) for burst in bursts]
+    return look_of(data)
+
+
+GLITCHES = [
+    name
+    for name, look in LOOKS.items()
+    if {"split", "slices", "static", "tape"} & {made.treatment for made in look.steps}
+]
+
+
+@pytest.mark.parametrize("clip", [BARGE, SIGNAL_TOWER], ids=lambda clip: clip.stem)
+@pytest.mark.parametrize("name", GLITCHES)
+def test_a_starter_that_breaks_the_picture_passes_the_flash_check(name, clip):
+    with Footage(clip) as footage:
+        check = FlashCheck(_on(footage, name), footage, 24.0)
+        for _ in check.run():
+            pass
+    assert check.report()["passes"]
+    assert check.report()["footage"]["passes"]
+
+
+def test_the_starters_of_ink_and_signal_are_there():
+    asked = ("split hits", "broken signal", "news print", "comic", "photocopied", "painted")
+    assert all(any(word in name.lower() for name in LOOKS) for word in asked)
+    bursting = [starter for starter in starters() if starter.bursts]
+    for starter in bursting:
+        assert set(starter.bursts) <= {made.id for made in starter.look.steps}
+    assert len(bursting) == 2

@@ -72,7 +72,7 @@ class Halftone(Treatment):
     )
     dot: screens.Dot = setting("round", unit="choice", label="Dot", help="Its shape.")
     turn: float = setting(
-        0.0, -90, 90, unit="degrees", label="Turn", help="Of all screens, from their usual angles."
+        0.0, -45, 45, unit="degrees", label="Turn", help="Of all screens, from their usual angles."
     )
     press: float = setting(
         0.6, 0, 8, unit="px@1080", least=0, most=60, label="Press", help="How soft ink's edges are."

@@ -31,8 +31,8 @@ class Lines(Treatment):
     )
     roll: float = setting(
         0.0,
-        -24,
-        24,
+        -12,
+        12,
         unit="pace",
         least=-240,
         most=240,

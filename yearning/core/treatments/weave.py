@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from yearning.core.drift import drift
 from yearning.core.picture import Picture, Size
+from yearning.core.sideways import mirror
 from yearning.core.treatment import Band, Moment, Points, Treatment, setting
 
 SWAYS = 2.3
@@ -89,12 +90,6 @@ def _between(places: float) -> tuple[int, NDArray[np.float32]]:
     return whole, np.where(s <= 1, near, far).astype(np.float32)
 
 
-@numba.njit(nogil=True, cache=True, inline="always")
-def _mirror(place: int, count: int) -> int:
-    folded = place % (2 * count)
-    return min(folded, 2 * count - 1 - folded)
-
-
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _shifted(
     picture: Picture,
@@ -113,15 +108,15 @@ def _shifted(
     end = min(width + 3, width + 1 - right)
     for y in range(out.shape[1]):
         at = top + y + down
-        a, b = _mirror(at - 1, rows), _mirror(at, rows)
-        c, d = _mirror(at + 1, rows), _mirror(at + 2, rows)
+        a, b = mirror(at - 1, rows), mirror(at, rows)
+        c, d = mirror(at + 1, rows), mirror(at + 2, rows)
         for p in range(3):
             r0, r1, r2, r3 = picture[p, a], picture[p, b], picture[p, c], picture[p, d]
             for x in range(begin):
-                m = _mirror(x - 1 + right, width)
+                m = mirror(x - 1 + right, width)
                 line[x] = (w0 * r0[m] + w1 * r1[m]) + (w2 * r2[m] + w3 * r3[m])
             for x in range(max(end, begin), width + 3):
-                m = _mirror(x - 1 + right, width)
+                m = mirror(x - 1 + right, width)
                 line[x] = (w0 * r0[m] + w1 * r1[m]) + (w2 * r2[m] + w3 * r3[m])
             inner = line[begin : max(end, begin)]
             first = begin - 1 + right

@@ -1,0 +1,171 @@
+"""Slices, lines, static and tape against what they say of themselves."""
+
+import numpy as np
+import pytest
+from scipy.stats import chi2, kstest
+
+from tests.conftest import Pictures, a_look, lamps, step
+from yearning.core.cache import PictureCache
+from yearning.core.filters import area_resized
+from yearning.core.materials import NO_MATERIALS
+from yearning.core.path import Path
+from yearning.core.picture import Box, Size
+from yearning.core.treatment import Moment
+from yearning.core.treatments.slices import Slices
+from yearning.core.treatments.static import FULL, Static
+from yearning.core.treatments.tape import Tape
+
+SIZE = Size(480, 270)
+LUMA = np.array([0.2126, 0.7152, 0.0722])[:, None, None]
+
+
+@pytest.fixture(scope="module")
+def shot():
+    return lamps(SIZE, 1)[0]
+
+
+def run(kind, settings, picture, frame=0):
+    size = Size(picture.shape[2], picture.shape[1])
+    path = Path(
+        a_look(step(kind, settings)), Pictures([picture] * (frame + 1)), size, PictureCache(1 << 27)
+    )
+    return path.picture(frame)
+
+
+# Slices
+
+
+def slices_at(frame, size, full=Size(1920, 1080), **settings):
+    box = Box(0, 0, *size)
+    return Slices(**settings).prepare(Moment(frame, size, full, None, box, NO_MATERIALS))
+
+
+@pytest.mark.parametrize("shape", ["bands", "blocks"])
+def test_slices_of_a_seed_are_the_same_at_any_size(shape):
+    full = slices_at(5, Size(1920, 1080), shape=shape, count=30)
+    small = slices_at(5, Size(480, 270), shape=shape, count=30)
+    np.testing.assert_allclose(small, full / 4)
+    assert np.all(full == np.rint(full))
+
+
+def test_a_pattern_is_held_and_then_another_comes():
+    patterns = [slices_at(n, Size(1920, 1080), hold=4) for n in range(12)]
+    for n in range(12):
+        assert np.array_equal(patterns[n], patterns[n - n % 4])
+    assert not np.array_equal(patterns[0], patterns[4])
+
+
+def test_more_slices_leave_those_that_are_there_where_they_are():
+    few, many = (slices_at(3, Size(1920, 1080), count=n) for n in (6, 20))
+    np.testing.assert_array_equal(many[:6], few)
+
+
+def test_slices_lie_evenly_over_the_picture_and_are_thrown_both_ways():
+    thrown = np.concatenate([slices_at(n, Size(1920, 1080), count=40, hold=1) for n in range(25)])
+    middle = (thrown[:, 1] + thrown[:, 3]) / 2 / 1080
+    assert kstest(np.clip(middle, 0, 1), "uniform").statistic < 0.06
+    assert abs(np.mean(thrown[:, 5] > 0) - 0.5) < 0.06
+    assert np.abs(thrown[:, 5]).max() <= 110
+
+
+def test_a_thrown_row_is_the_row_moved_by_whole_pixels_and_mirrored(shot):
+    settings = {"count": 4, "height": 120, "throw": 400, "channel_throw": 80, "seed": 2}
+    found = run("slices", settings, shot)
+    _, top, _, bottom, *throws = slices_at(0, SIZE, full=SIZE, **settings)[-1].astype(int)
+    wide = np.pad(shot, ((0, 0), (0, 0), (300, 300)), mode="symmetric")
+    for c, by in enumerate(throws):
+        for y in range(max(top, 0), min(bottom, SIZE.height)):
+            line = wide[c, y, 300 - by : 300 - by + SIZE.width]
+            np.testing.assert_array_equal(found[c, y], line)
+
+
+def test_a_placed_block_is_thrown_and_the_rest_stays(shot):
+    block = {"left": 0.25, "top": 0.5, "width": 0.25, "height": 0.2, "throw": 160}
+    found = run("slices", {"count": 0, "placed": [block]}, shot)
+    inside = np.s_[:, 135:189, 120:240]
+    np.testing.assert_array_equal(found[inside], shot[:, 135:189, 80:200])
+    found = found.copy()
+    found[inside] = shot[inside]
+    np.testing.assert_array_equal(found, shot)
+
+
+# Lines
+
+
+@pytest.mark.parametrize("softness", [0.0, 0.4, 1.0])
+@pytest.mark.parametrize("pitch", [7.0, 40.0])
+def test_lines_darken_by_half_of_their_darkness_and_no_pitch_aliases(pitch, softness):
+    picture = np.full((3, 1080, 8), 0.8, np.float32)
+    found = run("lines", {"pitch": pitch, "darkness": 0.5, "softness": softness}, picture)
+    rows = found[0, :, 0] / 0.8
+    assert rows[: int(1080 // pitch * pitch)].mean() == pytest.approx(0.75, abs=1e-3)
+    assert rows.min() >= 0.5 - 1e-6
+    small = run("lines", {"pitch": pitch, "darkness": 0.5, "softness": softness}, picture[:, ::4])
+    np.testing.assert_allclose(area_resized(found, Size(8, 270)), small, atol=1e-5)
+
+
+def test_lines_roll_by_their_number_in_24_frames():
+    picture = np.full((3, 1080, 4), 0.8, np.float32)
+    settings = {"pitch": 40, "roll": 3}
+    still, half, whole = (run("lines", settings, picture, n)[0, :, 0] for n in (0, 4, 8))
+    np.testing.assert_allclose(whole, still, atol=1e-5)
+    np.testing.assert_allclose(half[20:], still[:-20], atol=1e-5)
+
+
+# Static
+
+
+@pytest.mark.parametrize("colour", [0.0, 0.4, 1.0])
+def test_static_is_as_loud_as_it_says_and_has_the_colour_it_says(colour):
+    grey = np.full((3, 540, 960), 0.5, np.float32)
+    settings = {"strength": 0.3, "size": 1, "colour": colour, "dropouts": 0}
+    noise = run("static", settings, grey) - grey
+    at_1080 = run("static", settings, np.full((3, 1080, 400), 0.5, np.float32)) - 0.5
+    assert at_1080.std() == pytest.approx(0.3 * FULL, rel=0.03)
+    shared = np.corrcoef(noise[0].ravel(), noise[1].ravel())[0, 1]
+    assert shared == pytest.approx((1 - colour) ** 2 / (colour**2 + (1 - colour) ** 2), abs=0.02)
+
+
+def test_dropouts_come_as_poisson_has_it():
+    counts = [len(Static(dropouts=72)._dropouts(n, SIZE)) for n in range(600)]
+    assert np.mean(counts) == pytest.approx(3, abs=0.25)
+    assert chi2.cdf(np.var(counts) / np.mean(counts) * 599, 599) < 0.999
+
+
+def test_static_holds_its_pattern():
+    grey = np.full((3, 54, 96), 0.5, np.float32)
+    first, second, third = (run("static", {"hold": 2}, grey, n) for n in (0, 1, 2))
+    np.testing.assert_array_equal(first, second)
+    assert np.abs(third - first).max() > 0.05
+
+
+# Tape
+
+
+def test_tape_smears_colour_and_leaves_luma(shot):
+    found = run("tape", {"jitter": 0, "head_switch": 0, "smear": 60}, shot)
+    np.testing.assert_allclose((LUMA * found).sum(axis=0), (LUMA * shot).sum(axis=0), atol=1e-5)
+
+
+def test_colour_runs_to_the_right_as_an_exponential():
+    picture = np.full((3, 1080, 400), 0.4, np.float32)
+    picture[0, :, 200:] = 0.9
+    found = run("tape", {"jitter": 0, "head_switch": 0, "smear": 20}, picture)
+    apart = (found[0] - (LUMA * found).sum(axis=0))[500]
+    full = 0.5 * (1 - 0.2126)
+    x = np.arange(120)
+    np.testing.assert_allclose(apart[200:320], full * (1 - np.exp(-(x + 1) / 20)), atol=1e-4)
+    np.testing.assert_allclose(apart[:200], 0, atol=1e-6)
+
+
+def test_lines_tremble_no_further_than_they_may_and_the_heads_switch_below():
+    def moved(**settings):
+        box = Box(0, 0, 1920, 1080)
+        at = Moment(7, Size(1920, 1080), Size(1920, 1080), None, box, NO_MATERIALS)
+        return Tape(**settings).prepare(at).moved
+
+    trembling = moved(jitter=5, head_switch=0)
+    assert 1 < trembling.std() < np.abs(trembling).max() <= 5
+    skewed = moved(jitter=0, head_switch=40, skew=100)
+    assert np.all(skewed[:1020] == 0)
+    assert np.all(np.abs(skewed[1075:]) > 50)
