@@ -1,9 +1,10 @@
-"""Treatments of glass, light, film and gate at 1080p; glow and grain against libavfilter's."""
+"""Treatments at 1080p, those of colour aside; some against libavfilter's, or plain OpenCV."""
 
 from collections.abc import Callable
 from itertools import count
 
 import av
+import cv2
 import numpy as np
 from av.filter import Graph
 from av.filter.context import FilterContext
@@ -14,6 +15,7 @@ from yearning.core.look import look_of
 from yearning.core.path import Path, Rows
 from yearning.core.picture import Picture, Size
 from yearning.core.treatments import TREATMENTS
+from yearning.core.treatments.brush import Brush
 from yearning.demo import MEDIA, PLATES
 from yearning.media.footage import Footage
 from yearning.media.materials import materials_in
@@ -74,6 +76,32 @@ def _noisy(size: Size) -> Callable[[av.VideoFrame], None]:
     return _ended(graph, noise)
 
 
+def _shifted(size: Size) -> Callable[[av.VideoFrame], None]:
+    """rgbashift by whole pixels, on planar R'G'B' of 16 bits: it takes no floats."""
+    graph, source = _begun(size, "gbrp16le")
+    shift = graph.add("rgbashift", "rh=8:bh=-8:edge=smear")
+    source.link_to(shift)
+    return _ended(graph, shift)
+
+
+def _kuwahara(picture: Picture, radius: int) -> Picture:
+    """A generalized Kuwahara filter in plain OpenCV and NumPy: eight sectors, no orientation."""
+    y, x = np.mgrid[-radius : radius + 1, -radius : radius + 1]
+    bell = np.exp(-(x**2 + y**2) / (2 * (radius / 2) ** 2))
+    sums, weights = np.zeros_like(picture), np.zeros(picture.shape[1:], np.float32)
+    for sector in range(8):
+        apart = np.angle(np.exp(1j * (np.arctan2(y, x) - sector * np.pi / 4)))
+        window = cv2.GaussianBlur((np.abs(apart) <= np.pi / 8).astype(np.float32), (0, 0), 1) * bell
+        kernel = (window / window.sum()).astype(np.float32)
+        means = np.stack([cv2.filter2D(plane, -1, kernel) for plane in picture])
+        squares = np.stack([cv2.filter2D(plane * plane, -1, kernel) for plane in picture])
+        spread = np.maximum((squares - means**2).sum(axis=0), 0)
+        weight = (spread + np.float32(3e-4)) ** -4
+        sums += weight * means
+        weights += weight
+    return np.asarray(sums / weights)
+
+
 def _begun(size: Size, pixels: str) -> tuple[Graph, FilterContext]:
     graph = Graph()
     return graph, graph.add_buffer(
@@ -115,14 +143,22 @@ def run() -> None:
 
     print("treatments at 1920x1080, from a picture to the next, median")
     for kind, treatment in TREATMENTS.items():
-        if treatment.stage in ("glass", "light", "film", "gate"):
+        if treatment.stage != "colour":
             work = of(kind, AS_ASKED.get(kind, {}))
-            times = sorted(seconds(work) for _ in range(ROUNDS))
-            print(f"  {kind}: {1e3 * times[ROUNDS // 2]:.1f} ms")
+            print(f"  {kind}: {_median(work):.1f} ms")
+    print(f"  halftone, four inks: {_median(of('halftone', {'inks': 'four'})):.1f} ms")
+    painted = _median(of("brush", {}), 5)
+    plainly = _median(lambda: _kuwahara(pictures[0], round(Brush().size)), 3)
+    print(
+        f"  brush: {painted:.0f} ms; plain OpenCV, not oriented nor settled {plainly:.0f} ms: "
+        f"{plainly / painted:.1f} times as fast"
+    )
     glow, grain = of("glow", {"spread": SPREAD}), of("grain", {})
+    split = of("split", {})
     for mine, name, peer, pixels, what in (
         (glow, f"glow, spread {SPREAD}, settled", _blurred, "gbrpf32le", "gblur and blend"),
         (grain, "grain, 16 mm, three dyes and clumps", _noisy, "gbrp", "noise, 8 bit"),
+        (split, "split, by whole pixels", _shifted, "gbrp16le", "rgbashift, 16 bit"),
     ):
         theirs = _fed(peer(memory.size), frame.reformat(format=pixels))
         took, others, ratio = in_turn(mine, theirs, ROUNDS)
@@ -130,6 +166,12 @@ def run() -> None:
             f"  {name}: {1e3 * took:.1f} ms; {what} {1e3 * others:.1f} ms: "
             f"{ratio:.2f} times as fast"
         )
+
+
+def _median(work: Callable[[], object], rounds: int = ROUNDS) -> float:
+    """Milliseconds."""
+    times = sorted(seconds(work) for _ in range(rounds))
+    return 1e3 * times[rounds // 2]
 
 
 def _fed(peer: Callable[[av.VideoFrame], None], frame: av.VideoFrame) -> Callable[[], None]:

@@ -64,6 +64,8 @@ class _Plate:
 
 MATERIALS = Materials(NO_MATERIALS.table, lambda name: _Plate())
 
+TINTS = ("#ff0055", "#00aa55", "#005555")
+
 VARIANTS: dict[str, list[dict[str, Any]]] = {
     "balance": [{}, {"mode": "cdl", "power": [1.2, 1, 1], "saturation": 1.2}],
     "levels": [{"gamma": 2}],
@@ -80,6 +82,15 @@ VARIANTS: dict[str, list[dict[str, Any]]] = {
     "flurry": [{}, {"shine": 1}],
     "plate": [{"file": "any", "turn": 10}],
     "leak": [{"second": 1}],
+    "split": [{"red_x": 8.3, "red_magnify": 0.98}, {"red_turn": 2, "tints": TINTS}],
+    "slices": [{}, {"shape": "blocks"}],
+    "static": [{}, {"colour": 0}],
+    "tape": [{}, {"smear": 0}],
+    "halftone": [
+        {"rough": 0.5, "press": 2, "dot": "line"},
+        {"inks": "two", "pitch": 20},
+        {"inks": "four", "settle": 0},
+    ],
     "grain": [{}, {"colour": 0}, {"gauge": "free", "size": 5}],
 }
 """Settings that between them run all of a treatment's kernels."""

@@ -42,11 +42,11 @@ def slowly(picture, radius, along, detail):
     spread = brush.COARSE * (brush.FINE / brush.COARSE) ** detail
     y, x = np.mgrid[: picture.shape[1], : picture.shape[2]].astype(float)
     total, weights = np.zeros_like(planes), np.zeros(planes.shape[1:])
-    for sector in range(brush.SECTORS):
+    turns = [2 * math.pi * sector / brush.SECTORS for sector in range(brush.SECTORS)]
+    around = [[(far * math.cos(t), far * math.sin(t)) for far in brush.RINGS] for t in turns]
+    for sector in [*around, [(0, 0)] * len(brush.RINGS)]:
         sums = np.zeros((4, *y.shape))
-        for far, aside in brush.RINGS:
-            turn = math.radians(360 / brush.SECTORS * sector + aside)
-            unit = far * np.array([math.cos(turn), math.sin(turn)])
+        for unit in map(np.array, sector):
             along_t, along_n = a * (t @ unit), b * (n @ unit)
             px = x + along_t * t[..., 0] + along_n * n[..., 0]
             py = y + along_t * t[..., 1] + along_n * n[..., 1]

@@ -17,6 +17,7 @@ from scipy.ndimage import gaussian_filter
 from yearning.core import bands
 from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size
+from yearning.core.resampling import gather_between
 
 Dot = Literal["round", "ellipse", "diamond", "line"]
 
@@ -36,6 +37,12 @@ TONES = 1024
 
 APART = 4 / 3
 """Blocks between places of a cell that are averaged, at most."""
+
+ACROSS = 64
+"""Cells of a row that are averaged at a time."""
+
+PIECE = 480
+"""Samples of a line that are drawn at a time."""
 
 TILE = 256
 """Side in px@1080 of the noise that roughens edges; it is repeated."""
@@ -172,28 +179,27 @@ def cell_means(means: Picture, block: int, size: Size, pitch: float, degrees: fl
     across, down = (c * u - s * v).astype(np.float32), (s * u + c * v).astype(np.float32)
 
     def work(first: int, end: int) -> None:
-        for plane, averages in zip(means, out, strict=True):
-            _average(
-                plane.reshape(-1),
-                plane.shape,
-                np.float32(size.width / 2 / block - 0.5),
-                np.float32(size.height / 2 / block - 0.5),
-                np.float32(c),
-                np.float32(s),
-                across,
-                down,
-                screen.left,
-                screen.top + first,
-                averages[first:end],
-            )
+        _average(
+            means.reshape(means.shape[0], -1),
+            means.shape[1:],
+            np.float32(size.width / 2 / block - 0.5),
+            np.float32(size.height / 2 / block - 0.5),
+            np.float32(c),
+            np.float32(s),
+            across,
+            down,
+            screen.left,
+            screen.top + first,
+            out[:, first:end],
+        )
 
-    bands.each_band(shape[0], work, -(-shape[0] // (2 * bands.CORES)))
+    bands.each_band(shape[0], work, -(-shape[0] // (4 * bands.CORES)))
     return out
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _average(
-    means: NDArray[np.float32],
+    means: Plane,
     shape: tuple[int, int],
     middle_x: np.float32,
     middle_y: np.float32,
@@ -203,34 +209,73 @@ def _average(
     down: NDArray[np.float32],
     left: int,
     top: int,
-    out: Plane,
+    out: Picture,
 ) -> None:
-    """Averages of flat means over places so far from the middle of each cell."""
+    """Averages of flat means over places so far from the middle of each cell; 0 far outside.
+
+    A few columns of cells at a time, since a turned screen's rows cross the picture's.
+    """
     rows, columns = shape
-    last_x, last_y = np.float32(columns - 1), np.float32(rows - 1)
-    # the last ones are read as ends of the step before, where there is one
+    x, y = np.empty(ACROSS, np.float32), np.empty(ACROSS, np.float32)
+    fx, fy = np.empty(ACROSS, np.float32), np.empty(ACROSS, np.float32)
+    at = np.empty(ACROSS, np.int32)
+    reach = np.float32(1.5) * (abs(c) + abs(s))
     right, below = min(1, columns - 1), min(1, rows - 1) * columns
-    far_x, far_y = np.int32(max(columns - 2, 0)), np.int32(max(rows - 2, 0))
-    others, lower, last = means[right:], means[below:], means[right + below :]
-    reach = abs(c) + abs(s)
-    for j in range(out.shape[0]):
-        for i in range(out.shape[1]):
-            u, v = np.float32(left + i), np.float32(top + j)
-            x, y = middle_x + c * u - s * v, middle_y + s * u + c * v
-            beyond = max(max(-x, x - last_x), max(-y, y - last_y))
-            count = across.shape[0] if beyond < reach else 1  # no place of it is in the picture
-            total = np.float32(0)
-            for k in range(count):
-                px = min(max(x + across[k], np.float32(0)), last_x)
-                py = min(max(y + down[k], np.float32(0)), last_y)
-                x0, y0 = min(np.int32(px), far_x), min(np.int32(py), far_y)
-                fx, fy = px - np.float32(x0), py - np.float32(y0)
-                n = np.uint32(y0 * np.int32(columns) + x0)
-                p, q = means[n], lower[n]
-                p += fx * (others[n] - p)
-                q += fx * (last[n] - q)
-                total += p + fy * (q - p)
-            out[j, i] = total / np.float32(count)
+    share = _ONE / np.float32(across.shape[0])
+    out[:] = np.float32(0)
+    for first in range(0, out.shape[2], ACROSS):
+        count = min(ACROSS, out.shape[2] - first)
+        for j in range(out.shape[1]):
+            seen = False
+            for i in range(count):
+                u, v = np.float32(left + first + i), np.float32(top + j)
+                x[i], y[i] = middle_x + c * u - s * v, middle_y + s * u + c * v
+                inside = -reach < x[i] < columns + reach and -reach < y[i] < rows + reach
+                seen = seen or inside
+            if not seen:
+                continue
+            for k in range(across.shape[0]):
+                _placed_at(
+                    x[:count],
+                    y,
+                    across[k],
+                    down[k],
+                    np.float32(columns - 1),
+                    np.float32(rows - 1),
+                    np.int32(columns),
+                    np.int32(max(columns - 2, 0)),
+                    np.int32(max(rows - 2, 0)),
+                    at,
+                    fx,
+                    fy,
+                )
+                for p in range(out.shape[0]):
+                    to = out[p, j, first : first + count]
+                    gather_between(means[p], right, below, at, fx, fy, share, to)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _placed_at(
+    x: NDArray[np.float32],
+    y: NDArray[np.float32],
+    across: np.float32,
+    down: np.float32,
+    last_x: np.float32,
+    last_y: np.float32,
+    columns: np.int32,
+    far_x: np.int32,
+    far_y: np.int32,
+    at: NDArray[np.int32],
+    fx: NDArray[np.float32],
+    fy: NDArray[np.float32],
+) -> None:
+    """Places so far from others: the sample before and above each, and how far on they are."""
+    for i in range(x.shape[0]):
+        px = min(max(x[i] + across, np.float32(0)), last_x)
+        py = min(max(y[i] + down, np.float32(0)), last_y)
+        ix, iy = min(np.int32(px), far_x), min(np.int32(py), far_y)
+        fx[i], fy[i] = px - np.float32(ix), py - np.float32(iy)
+        at[i] = np.int32(iy * columns + ix)
 
 
 def thresholded(
@@ -346,14 +391,13 @@ def _worn(
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def _lay(
     cover: NDArray[np.float32],
-    absorbs: NDArray[np.float32],
-    light: Plane,
+    lost: np.float32,
+    light: NDArray[np.float32],
+    out: NDArray[np.float32],
 ) -> None:
-    """Light through an ink that covers so much of each sample."""
-    for c in range(3):
-        line, lost = light[c], absorbs[c]
-        for x in range(cover.shape[0]):
-            line[x] *= _ONE - lost * cover[x]
+    """A channel's light through an ink that covers so much of each sample, and absorbs so much."""
+    for x in range(cover.shape[0]):
+        out[x] = light[x] * (_ONE - lost * cover[x])
 
 
 @numba.njit(nogil=True, cache=True)
@@ -386,52 +430,69 @@ def print_rows(
         out: shape `(3, rows, width)`.
     """
     width = out.shape[2] * finer
-    u, v = np.empty(width, np.float32), np.empty(width, np.float32)
-    threshold, noise = np.empty(width, np.float32), np.empty(width, np.float32)
-    cover, dots = np.empty(width, np.float32), np.empty(width, np.int32)
+    piece = max(PIECE // finer, 1) * finer  # a line's scratch stays in the first-level cache
+    u, v = np.empty(piece, np.float32), np.empty(piece, np.float32)
+    threshold, noise = np.empty(piece, np.float32), np.empty(piece, np.float32)
+    cover, dots = np.empty(piece, np.float32), np.empty(piece, np.int32)
     low, high = np.float32(rough[4]), np.float32(rough[5])
-    light = np.empty((3, width), np.float32)
+    blank = np.empty((3, piece), np.float32)
+    for c in range(3):
+        blank[c, :] = paper[c]
+    light = np.empty((2, 3, piece), np.float32)  # by turns: what is written is not what is read
+    final = (absorbs.shape[0] - 1) % 2
     share = _ONE / np.float32(finer * finer)
     for y in range(out.shape[1]):
         for k in range(finer):
             line = (top + y) * finer + k
-            for c in range(3):
-                light[c, :] = paper[c]
-            if rough[0] > 0:
-                _roughened(
-                    tile,
-                    np.float32(rough[1]),
-                    np.float32(rough[2] + line * rough[3]),
-                    np.float32(rough[3]),
-                    noise,
-                )
-            for n in range(absorbs.shape[0]):
-                first, columns = int(places[n, 0]), int(places[n, 1])
-                along, across = places[n, 4], places[n, 5]
-                _located(
-                    np.int32(columns),
-                    np.float32(places[n, 2] - line * across),
-                    np.float32(places[n, 3] + line * along),
-                    np.float32(along),
-                    np.float32(across),
-                    u,
-                    v,
-                    dots,
-                )
-                _between(grids[first:], columns, dots, u, v, threshold)
-                _centred(u, v)
+            for begin in range(0, width, piece):
+                count = min(piece, width - begin)
                 if rough[0] > 0:
-                    _worn(noise, np.float32(rough[0]), low, high, threshold)
-                _edges(dot, u, v, threshold, np.float32(places[n, 6]), cover)
-                _inked(cover)
-                _lay(cover, absorbs[n], light)
-            for c in range(3):
-                to = out[c, y]
-                if finer == 1:
-                    to[:] = light[c]
-                    continue
-                if k == 0:
-                    to[:] = np.float32(0)
-                for x in range(to.shape[0]):
-                    for i in range(finer):
-                        to[x] += share * light[c, finer * x + i]
+                    _roughened(
+                        tile,
+                        np.float32(rough[1] + begin * rough[3]),
+                        np.float32(rough[2] + line * rough[3]),
+                        np.float32(rough[3]),
+                        noise[:count],
+                    )
+                for n in range(absorbs.shape[0]):
+                    first, columns = int(places[n, 0]), int(places[n, 1])
+                    along, across = places[n, 4], places[n, 5]
+                    _located(
+                        np.int32(columns),
+                        np.float32(places[n, 2] + begin * along - line * across),
+                        np.float32(places[n, 3] + begin * across + line * along),
+                        np.float32(along),
+                        np.float32(across),
+                        u[:count],
+                        v[:count],
+                        dots,
+                    )
+                    _between(grids[first:], columns, dots, u, v, threshold[:count])
+                    _centred(u[:count], v)
+                    if rough[0] > 0:
+                        _worn(noise, np.float32(rough[0]), low, high, threshold[:count])
+                    _edges(dot, u, v, threshold, np.float32(places[n, 6]), cover[:count])
+                    _inked(cover[:count])
+                    for c in range(3):
+                        before = blank[c] if n == 0 else light[(n - 1) % 2, c]
+                        after = light[n % 2, c]
+                        if finer == 1 and n == absorbs.shape[0] - 1:
+                            after = out[c, y, begin : begin + count]
+                        _lay(cover[:count], absorbs[n, c], before, after)
+                if finer > 1:
+                    at = begin // finer
+                    for c in range(3):
+                        to = out[c, y, at : at + count // finer]
+                        if k == 0:
+                            to[:] = np.float32(0)
+                        _gathered(light[final, c], finer, share, to)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _gathered(
+    line: NDArray[np.float32], finer: int, share: np.float32, out: NDArray[np.float32]
+) -> None:
+    """Add a share of each pixel's samples along a line."""
+    for x in range(out.shape[0]):
+        for i in range(finer):
+            out[x] += share * line[finer * x + i]

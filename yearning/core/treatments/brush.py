@@ -1,6 +1,5 @@
 """Brush."""
 
-import math
 from typing import NamedTuple
 
 import numba
@@ -11,12 +10,13 @@ from yearning.core import filters
 from yearning.core.blocks import block_side, blocks_of, gather_means
 from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size
+from yearning.core.resampling import gather_between
 from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
 
 SECTORS = 12
 
-RINGS = ((0.44, 0.0), (0.8, 0.0))
-"""Windows of a sector: how far out, in radii, and degrees from its middle."""
+RINGS = (0.44, 0.8)
+"""Windows of a sector: how far out, in radii."""
 
 WINDOW = 0.2
 """σ of a window, in radii."""
@@ -57,15 +57,16 @@ class Brush(Treatment):
     """The picture painted: even areas with firm edges, in strokes that follow them.
 
     A generalized Kuwahara filter. Around each pixel an ellipse of the radius `size`, drawn out
-    along the local orientation, is divided into eight overlapping sectors. With mᵢ the mean of a
-    sector and sᵢ² its variance, the result is Σ mᵢ wᵢ / Σ wᵢ, wᵢ = (sᵢ² + s₀²)⁻⁴: the most even
-    sectors prevail (Papari, Petkov, Campisi, Artistic Edge and Corner Enhancing Smoothing, IEEE
-    Transactions on Image Processing 16, 2007: its q = 8, with s₀ so that noise decides nothing).
-    Sectors are sums of gaussian windows. The ellipse is that of the smoothed structure tensor, with
-    the axes 1 + along · A and its inverse, A the tensor's anisotropy (Kyprianidis, Kang, Döllner,
-    Image and Video Abstraction by Anisotropic Kuwahara Filtering, Computer Graphics Forum 28,
-    2009). All of it is told from the frame and its neighbours, brought along the motion and
-    averaged, so that strokes do not boil.
+    along the local orientation, is divided into twelve overlapping sectors, each the sum of two
+    gaussian windows; the window in its middle counts as one too, so that lamps smaller than a
+    stroke stay whole. With mᵢ the mean of a sector and sᵢ² its variance, the result is
+    Σ mᵢ wᵢ / Σ wᵢ, wᵢ = (sᵢ² + s₀²)⁻⁴: the most even sectors prevail (Papari, Petkov, Campisi,
+    Artistic Edge and Corner Enhancing Smoothing, IEEE Transactions on Image Processing 16, 2007:
+    its q = 8, with s₀ so that noise decides nothing). The ellipse is that of the smoothed structure
+    tensor, with the axes 1 + along · A and its inverse, A the tensor's anisotropy (Kyprianidis,
+    Kang, Döllner, Image and Video Abstraction by Anisotropic Kuwahara Filtering, Computer Graphics
+    Forum 28, 2009; both from memory). All of it is told from the frame and its neighbours, brought
+    along the motion and averaged, so that strokes do not boil.
     """
 
     kind = "brush"
@@ -132,20 +133,12 @@ class Brush(Treatment):
 
 
 def _places() -> NDArray[np.float32]:
-    """Windows of each sector in the unit disc, shape `(sectors, windows, 2)`."""
-    return np.array(
-        [
-            [
-                (
-                    far * math.cos(math.radians(360 / SECTORS * sector + aside)),
-                    far * math.sin(math.radians(360 / SECTORS * sector + aside)),
-                )
-                for far, aside in RINGS
-            ]
-            for sector in range(SECTORS)
-        ],
-        np.float32,
-    )
+    """Windows of sectors in the unit disc, shape `(sectors + 1, windows, 2)`; last the middle."""
+    turns = 2 * np.pi * np.arange(SECTORS) / SECTORS
+    ways = np.stack([np.cos(turns), np.sin(turns)], axis=1)
+    around = ways[:, None] * np.array(RINGS)[:, None]
+    middle = np.zeros((1, len(RINGS), 2))
+    return np.concatenate([around, middle]).astype(np.float32)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -212,27 +205,6 @@ def _reached(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _gathered(
-    flat: Line,
-    right: int,
-    below: int,
-    at: NDArray[np.int32],
-    fx: Line,
-    fy: Line,
-    share: np.float32,
-    out: Line,
-) -> None:
-    """Add a share of what windows have there, between four of them."""
-    others, lower, last = flat[right:], flat[below:], flat[right + below :]
-    for x in range(out.shape[0]):
-        n = np.uint32(at[x])
-        a, b, c, d = flat[n], others[n], lower[n], last[n]
-        a += fx[x] * (b - a)
-        c += fx[x] * (d - c)
-        out[x] += share * (a + fy[x] * (c - a))
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
 def _sectors(
     windows: Picture,
     ellipses: Picture,
@@ -265,7 +237,7 @@ def _sectors(
             )
             for p in range(4):
                 flat = windows[p].reshape(rows * columns)
-                _gathered(flat, right, below, at, fx, fy, share, out[k, p])
+                gather_between(flat, right, below, at, fx, fy, share, out[k, p])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

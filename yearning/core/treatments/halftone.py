@@ -8,8 +8,9 @@ from numpy.typing import NDArray
 
 from yearning.core import screens
 from yearning.core.blocks import block_side, blocks_of, gather_means
-from yearning.core.colour.hues import Colour, luma_of, rgb_of
+from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.inks import PROCESS, four_of, two_of
+from yearning.core.colour.luma import fill_luma
 from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
@@ -100,7 +101,7 @@ class Halftone(Treatment):
         only_if={"inks": ["four"]},
     )
     settle: int = setting(
-        2,
+        1,
         0,
         6,
         unit="frames",
@@ -120,7 +121,10 @@ class Halftone(Treatment):
         one = self.inks == "black"
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
-            seen = np.asarray(luma_of(band))[None] if one else band
+            seen = band
+            if one:
+                seen = new_array((1, *band.shape[1:]))
+                fill_luma(band, seen[0])
             gather_means(seen, top, size.height, block, False, values)
 
         shape = (1 if one else 3, *blocks_of(size, block))
