@@ -100,6 +100,7 @@ function StarterCard({ starter }: { starter: Starter }) {
   const frame = useBench((s) => s.frame);
   const playing = useBench((s) => s.playing);
   const [address, setAddress] = useState<string | null>(null);
+  const [listening, setListening] = useState(false);
   useEffect(() => {
     if (!clip || playing) return;
     const away = new AbortController();
@@ -123,7 +124,11 @@ function StarterCard({ starter }: { starter: Starter }) {
       textAlign="left"
       cursor="pointer"
       borderRadius="6px"
-      onClick={() => void begin(starter)}
+      disabled={listening}
+      onClick={() => {
+        setListening(true);
+        void begin(starter).finally(() => setListening(false));
+      }}
     >
       <Box width="214px" height="120px" bg="line" borderRadius="4px" overflow="hidden">
         {address && (
@@ -140,7 +145,9 @@ function StarterCard({ starter }: { starter: Starter }) {
         {starter.name}
       </Box>
       <Box color="mute" fontSize="12px" lineHeight="1.25">
-        {starter.says}
+        {listening && Object.keys(starter.bursts).length
+          ? "Listening to the clip for its beats…"
+          : starter.says}
       </Box>
     </Card>
   );
