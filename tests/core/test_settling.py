@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from tests.core.test_steadiness import MOVES, SIZE, moved, texture
-from yearning.core.settling import binomial, link, settled
+from yearning.core.settling import binomial, link, seen_small, settled
 
 
 def values_of(pictures):
@@ -13,7 +13,7 @@ def values_of(pictures):
 
 
 def settle(values, here, frames):
-    links = {n: link(values[n][3], values[n + 1][3]) for n in range(len(values) - 1)}
+    links = {n: link(seen_small(values[n][3]), seen_small(values[n + 1][3])) for n in range(len(values) - 1)}
 
     def linked(a, b):
         if not 0 <= here + b < len(values):

@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 
 from yearning.core.memory import new_array
 from yearning.core.plan import Operation
-from yearning.core.settling import link
+from yearning.core.settling import link, seen_small
+from yearning.core.treatment import Drive
 
 if TYPE_CHECKING:
     from yearning.core.path import Path
@@ -67,15 +68,21 @@ class Driving:
             return None
         assert self._settings is not None
         drive = self._settings.drive(path.size)
-        assert drive.luma is not None
-        luma = drive.luma
         first, second = sorted((here, there))
         pair = tuple(path.key_at(self._frame + n, self._reads) for n in (first, second))
         both = path.cache.once(
             ("link", pair, drive.key),
-            lambda: link(self.driven(first)[luma], self.driven(second)[luma]),
+            lambda: link(self._small(first, drive), self._small(second, drive)),
         )
         return both[0 if here == first else 1] if both.size else None
+
+    def _small(self, offset: int, drive: Drive) -> Array:
+        """What motion is told from, that many frames from its own."""
+        assert drive.luma is not None
+        luma, key = drive.luma, self._path.key_at(self._frame + offset, self._reads)
+        return self._path.cache.once(
+            ("small", key, drive.key), lambda: seen_small(self.driven(offset)[luma])
+        )
 
     def told(self) -> Array:
         """What the treatment makes of frames spread evenly over the clip, seen at a small size.

@@ -161,7 +161,8 @@ class Path:
             drive = operation.settings.drive(self.size)
             total += math.prod(drive.shape)
             if drive.luma is not None:
-                total += math.prod(link_shape(*drive.shape[-2:]))
+                _, lines, columns, _ = shape = link_shape(*drive.shape[-2:])
+                total += math.prod(shape) + lines * columns
         return 4 * total
 
     def key(self, number: int) -> str:

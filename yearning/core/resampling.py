@@ -320,7 +320,7 @@ def _repeat(line: NDArray[np.float32], times: int, out: NDArray[np.float32]) -> 
                 out[j * times + k] = line[j]
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def gather_between(
     flat: NDArray[np.float32],
     right: int,
@@ -334,12 +334,13 @@ def gather_between(
     """Add a share of what a flat plane has between four samples, bilinearly.
 
     `at` are those before and above, the others are `right` and `below` places further on; `fx` and
-    `fy`, 0..1, say how far towards them.
+    `fy`, 0..1, say how far towards them; at 0 and 1 it is exactly a sample's value.
     """
+    one = np.float32(1)
     others, lower, last = flat[right:], flat[below:], flat[right + below :]
     for x in range(out.shape[0]):
         n = np.uint32(at[x])
         a, b, c, d = flat[n], others[n], lower[n], last[n]
-        a += fx[x] * (b - a)
-        c += fx[x] * (d - c)
-        out[x] += share * (a + fy[x] * (c - a))
+        upper = a * (one - fx[x]) + b * fx[x]
+        under = c * (one - fx[x]) + d * fx[x]
+        out[x] += share * (upper * (one - fy[x]) + under * fy[x])

@@ -1,5 +1,6 @@
 """What drives a treatment, smoothed over neighbouring frames along the motion between them."""
 
+import math
 from collections.abc import Callable
 
 import cv2
@@ -12,8 +13,16 @@ from yearning.core.measure.deflicker import is_cut
 from yearning.core.memory import new_like
 from yearning.core.motion import codes_of, flow_between, places, trusted
 from yearning.core.picture import Plane
+from yearning.core.resampling import gather_between
 
 Array = NDArray[np.float32]
+Line = NDArray[np.float32]
+
+_ONE = np.float32(1)
+
+EXACT = {"nsz", "contract"}
+"""What the compiler may do with sums: nothing that makes a difference of equal values other than 0.
+"""
 
 LINES = 100
 """At most, of the pictures motion is found on: what drives a treatment is blurred far wider."""
@@ -28,19 +37,22 @@ def link_shape(height: int, width: int) -> tuple[int, int, int, int]:
     return 2, lines, max(1, round(width * lines / height)), 3
 
 
-def link(first: Plane, second: Plane) -> Array:
-    """Motion between two frames' lumas, shape `(2, lines, columns, 3)`: from the first, and back.
+def seen_small(luma: Plane) -> Plane:
+    """What drives a treatment, at the size at which its motion is found."""
+    _, lines, columns, _ = link_shape(*luma.shape)
+    return np.asarray(cv2.resize(luma, (columns, lines), interpolation=cv2.INTER_AREA), np.float32)
 
-    Each way has, at reduced size, the flow across and down in pixels of that size, and how far it
-    is to be trusted, 0..1. Over a cut there is none: it has no lines.
+
+def link(first: Plane, second: Plane) -> Array:
+    """Motion between two frames' small lumas, shape `(2, lines, columns, 3)`: there, and back.
+
+    Each way has the flow across and down in pixels of that size, and how far it is to be trusted,
+    0..1. Over a cut there is none: it has no lines.
     """
-    _, lines, columns, _ = shape = link_shape(*first.shape)
-    small = (columns, lines)
-    seen = [_resized(luma, small) for luma in (first, second)]
-    if is_cut(*seen):
+    if is_cut(first, second):
         return np.zeros((2, 0, 0, 3), np.float32)
-    codes = [codes_of(luma) for luma in seen]
-    out = np.empty(shape, np.float32)
+    codes = [codes_of(luma) for luma in (first, second)]
+    out = np.empty((2, *first.shape, 3), np.float32)
     flows = [np.empty(0, np.float32)] * 2
 
     def find(n: int) -> None:
@@ -54,10 +66,6 @@ def link(first: Plane, second: Plane) -> Array:
     bands.each(find, 2)
     bands.each(trust, 2)
     return out
-
-
-def _resized(luma: Plane, to: tuple[int, int]) -> Plane:
-    return np.asarray(cv2.resize(luma, to, interpolation=cv2.INTER_AREA), np.float32)
 
 
 def binomial(n: int) -> Array:
@@ -97,32 +105,24 @@ def settled(
                 break
             going = found if going is None else _onward(going, found)
             others.append((weights[k], driven(way * k), going))
-    places_of: list[tuple[Plane, Plane, Plane]] = [(own[0], own[0], own[0])] * len(others)
-
-    def place(n: int) -> None:
-        places_of[n] = _places(others[n][2], height, width)
-
-    bands.each(place, len(others))
-    there, more = new_like(own), np.zeros_like(own)
-    weight = np.full((height, width), weights[0], np.float32)
+    more = new_like(own)
+    columns = others[0][2].shape[1] if others else 1
+    at = (np.arange(width) + 0.5) * (columns / width) - 0.5
+    before = np.clip(np.floor(at), 0, max(columns - 2, 0)).astype(np.int32)
+    part = np.clip(at - before, 0, 1).astype(np.float32)
 
     def add(top: int, bottom: int) -> None:
         rows = np.s_[top:bottom]
-        for (share, values, _), (right, down, trust) in zip(others, places_of, strict=True):
-            for plane, drawn in zip(values, there, strict=True):
-                cv2.remap(
-                    plane,
-                    right[rows],
-                    down[rows],
-                    cv2.INTER_LINEAR,
-                    dst=drawn[rows],
-                    borderMode=cv2.BORDER_REPLICATE,
-                )
-            _add(there[:, rows], own[:, rows], trust[rows], share, more[:, rows], weight[rows])
-        more[:, rows] /= weight[rows]
-        more[:, rows] += own[:, rows]
+        weight = np.full((bottom - top, width), weights[0], np.float32)
+        more[:, rows] = 0
+        for share, values, going in others:
+            flat = values.reshape(len(values), -1)
+            _bring(
+                flat, own[:, rows], going, before, part, share, top, height, more[:, rows], weight
+            )
+        _finish(own[:, rows], weight, more[:, rows])
 
-    bands.each_band(height, add, -(-height // bands.CORES))
+    bands.each_band(height, add, -(-height // (2 * bands.CORES)))
     return more
 
 
@@ -137,28 +137,114 @@ def _onward(going: Array, then: Array) -> Array:
     return np.asarray(further, np.float32)
 
 
-def _places(going: Array, height: int, width: int) -> tuple[Plane, Plane, Plane]:
-    """Where each of the driving values is to be taken from, across and down, and the trust."""
-    lines, columns = going.shape[:2]
-    right, down, trust = (
-        np.asarray(cv2.resize(plane, (width, height)), np.float32) for plane in cv2.split(going)
-    )
-    right *= np.float32(width / columns)
-    right += np.arange(width, dtype=np.float32)
-    down *= np.float32(height / lines)
-    down += np.arange(height, dtype=np.float32)[:, None]
-    return right, down, trust
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _add(
-    there: Array, own: Array, trust: Plane, share: np.float32, more: Array, weight: Plane
+@numba.njit(nogil=True, cache=True, fastmath=EXACT)
+def _wider(
+    upper: Plane,
+    lower: Plane,
+    fy: np.float32,
+    n: int,
+    before: NDArray[np.int32],
+    part: Line,
+    narrow: Line,
+    out: Line,
 ) -> None:
-    """Add how values brought there differ from the own, so weighed, and the weight."""
-    planes, height, width = own.shape
-    for y in range(height):
+    """A line of one of a flow's values between two of its rows; `narrow` is scratch."""
+    for x in range(upper.shape[0]):
+        narrow[x] = upper[x, n] + fy * (lower[x, n] - upper[x, n])
+    narrow[upper.shape[0]] = narrow[upper.shape[0] - 1]
+    others = narrow[1:]
+    for x in range(out.shape[0]):
+        i = np.uint32(before[x])
+        out[x] = narrow[i] + part[x] * (others[i] - narrow[i])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=EXACT)
+def _reached(
+    y: np.float32,
+    across: np.float32,
+    down: np.float32,
+    last_x: np.float32,
+    last_y: np.float32,
+    columns: np.int32,
+    far_x: np.int32,
+    far_y: np.int32,
+    right: Line,
+    below: Line,
+    at: NDArray[np.int32],
+) -> None:
+    """Where a flow leads from a row: the value before and above, and how far on, in its place."""
+    for x in range(right.shape[0]):
+        px = min(max(np.float32(x) + right[x] * across, np.float32(0)), last_x)
+        py = min(max(y + below[x] * down, np.float32(0)), last_y)
+        ix, iy = min(np.int32(px), far_x), min(np.int32(py), far_y)
+        right[x], below[x] = px - np.float32(ix), py - np.float32(iy)
+        at[x] = np.int32(iy * columns + ix)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=EXACT)
+def _add(there: Line, own: Line, trust: Line, share: np.float32, more: Line) -> None:
+    for x in range(own.shape[0]):
+        more[x] += share * trust[x] * (there[x] - own[x])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=EXACT)
+def _bring(
+    flat: Plane,
+    own: Array,
+    going: Array,
+    before: NDArray[np.int32],
+    part: Line,
+    share: np.float32,
+    top: int,
+    height: int,
+    more: Array,
+    weight: Plane,
+) -> None:
+    """Add how another frame's values, brought to rows from `top` on, differ from the own ones.
+
+    `flat` are its planes, `going` is where each place is in it, enlarged by `before` and `part`
+    across. What is added is weighed by `share` and by the trust, and so is added to `weight`.
+    """
+    planes, rows, width = own.shape
+    lines, columns, _ = going.shape
+    narrow = np.empty(columns + 1, np.float32)
+    right, below = np.empty(width, np.float32), np.empty(width, np.float32)
+    trust, there = np.empty(width, np.float32), np.empty(width, np.float32)
+    at = np.empty(width, np.int32)
+    to_right, to_below = min(1, width - 1), min(1, height - 1) * width
+    for i in range(rows):
+        place = (top + i + 0.5) * lines / height - 0.5
+        row = int(min(max(math.floor(place), 0), max(lines - 2, 0)))
+        fy = np.float32(min(max(place - row, 0.0), 1.0))
+        upper, lower = going[row], going[min(row + 1, lines - 1)]
+        _wider(upper, lower, fy, 0, before, part, narrow, right)
+        _wider(upper, lower, fy, 1, before, part, narrow, below)
+        _wider(upper, lower, fy, 2, before, part, narrow, trust)
+        _reached(
+            np.float32(top + i),
+            np.float32(width / columns),
+            np.float32(height / lines),
+            np.float32(width - 1),
+            np.float32(height - 1),
+            np.int32(width),
+            np.int32(max(width - 2, 0)),
+            np.int32(max(height - 2, 0)),
+            right,
+            below,
+            at,
+        )
         for x in range(width):
-            weight[y, x] += share * trust[y, x]
+            weight[i, x] += share * trust[x]
         for p in range(planes):
-            for x in range(width):
-                more[p, y, x] += share * trust[y, x] * (there[p, y, x] - own[p, y, x])
+            there[:] = np.float32(0)
+            gather_between(flat[p], to_right, to_below, at, right, below, _ONE, there)
+            _add(there, own[p, i], trust, share, more[p, i])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=EXACT, error_model="numpy")
+def _finish(own: Array, weight: Plane, more: Array) -> None:
+    """The own values, and what was added by its weight."""
+    for p in range(own.shape[0]):
+        for y in range(weight.shape[0]):
+            for x in range(weight.shape[1]):
+                more[p, y, x] = own[p, y, x] + more[p, y, x] / weight[y, x]

@@ -115,8 +115,7 @@ class Brush(Treatment):
         radius = max(self.size * at.scale / block, 0.5)
         _, rows, columns = means.shape
         squares = np.empty((4, rows, columns), np.float32)
-        squares[:3] = means
-        np.einsum("cyx,cyx->yx", means, means, out=squares[3])
+        _with_squares(means, squares)
         windows = filters.gaussian(squares, WINDOW * radius)
         tensor = new_array((3, rows, columns))
         _tensor(means, tensor)
@@ -139,6 +138,16 @@ def _places() -> NDArray[np.float32]:
     around = ways[:, None] * np.array(RINGS)[:, None]
     middle = np.zeros((1, len(RINGS), 2))
     return np.concatenate([around, middle]).astype(np.float32)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _with_squares(means: Picture, out: Picture) -> None:
+    """R, G, B and R² + G² + B²."""
+    for y in range(means.shape[1]):
+        red, green, blue = means[0, y], means[1, y], means[2, y]
+        for x in range(means.shape[2]):
+            out[0, y, x], out[1, y, x], out[2, y, x] = red[x], green[x], blue[x]
+            out[3, y, x] = red[x] * red[x] + green[x] * green[x] + blue[x] * blue[x]
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

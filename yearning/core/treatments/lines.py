@@ -18,7 +18,7 @@ class Lines(Treatment):
     stage = "ink & signal"
     fixed = True
     says = "scan lines, still or rolling"
-    adds = 0.03
+    adds = 0.1
 
     pitch: float = setting(
         4.0, 2, 40, unit="px@1080", least=0.5, most=400, label="Pitch", help="From line to line."
