@@ -107,8 +107,8 @@ def test_a_cell_takes_the_average_of_the_picture_over_it(degrees):
     y, x = np.mgrid[:540, :960] + 0.5
     plane = (0.5 + 0.3 * np.sin(x / 37) * np.cos(y / 29) + 0.1 * np.sin(x / 9)).astype(np.float32)
     block = 4
-    means = plane.reshape(135, 4, 240, 4).mean(axis=(1, 3))[None]
-    found = cell_means(means, block, size, pitch, degrees)[0]
+    means = plane.reshape(135, 4, 240, 4).mean(axis=(1, 3))
+    found = cell_means(means, block, size, pitch, degrees)
     screen, _ = placed(pitch, degrees, size, 1)
     c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
     across, down = (x - 480) / 32, (y - 270) / 32

@@ -13,7 +13,10 @@ def values_of(pictures):
 
 
 def settle(values, here, frames):
-    links = {n: link(seen_small(values[n][3]), seen_small(values[n + 1][3])) for n in range(len(values) - 1)}
+    links = {
+        n: link(seen_small(values[n][3]), seen_small(values[n + 1][3]))
+        for n in range(len(values) - 1)
+    }
 
     def linked(a, b):
         if not 0 <= here + b < len(values):

@@ -38,9 +38,6 @@ TONES = 1024
 APART = 4 / 3
 """Blocks between places of a cell that are averaged, at most."""
 
-ACROSS = 64
-"""Cells of a row that are averaged at a time."""
-
 PIECE = 480
 """Samples of a line that are drawn at a time."""
 
@@ -163,15 +160,15 @@ def placed(pitch: float, degrees: float, size: Size, finer: int) -> tuple[Screen
     return screen, (1 - 2 * top, 1 - 2 * left)
 
 
-def cell_means(means: Picture, block: int, size: Size, pitch: float, degrees: float) -> Picture:
-    """Averages over the cells of a screen, shape `(planes, rows, columns)`.
+def cell_means(means: Plane, block: int, size: Size, pitch: float, degrees: float) -> Plane:
+    """Averages over the cells of a screen, shape `(rows, columns)`.
 
     `means` are over `block` × `block` pixels of a picture of `size`. A cell is averaged over
     places at most a block and a third apart, each between the means around it; beyond the picture
     are its last ones.
     """
     screen, shape = placed(pitch, degrees, size, 1)
-    out = new_array((means.shape[0], *shape))
+    out = new_array(shape)
     wide = pitch * size.scale / block
     points = max(1, math.ceil(wide / APART))
     c, s = math.cos(math.radians(degrees)) * wide, math.sin(math.radians(degrees)) * wide
@@ -180,8 +177,8 @@ def cell_means(means: Picture, block: int, size: Size, pitch: float, degrees: fl
 
     def work(first: int, end: int) -> None:
         _average(
-            means.reshape(means.shape[0], -1),
-            means.shape[1:],
+            means.reshape(-1),
+            means.shape,
             np.float32(size.width / 2 / block - 0.5),
             np.float32(size.height / 2 / block - 0.5),
             np.float32(c),
@@ -190,7 +187,7 @@ def cell_means(means: Picture, block: int, size: Size, pitch: float, degrees: fl
             down,
             screen.left,
             screen.top + first,
-            out[:, first:end],
+            out[first:end],
         )
 
     bands.each_band(shape[0], work, -(-shape[0] // (4 * bands.CORES)))
@@ -199,7 +196,7 @@ def cell_means(means: Picture, block: int, size: Size, pitch: float, degrees: fl
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _average(
-    means: Plane,
+    means: NDArray[np.float32],
     shape: tuple[int, int],
     middle_x: np.float32,
     middle_y: np.float32,
@@ -209,49 +206,44 @@ def _average(
     down: NDArray[np.float32],
     left: int,
     top: int,
-    out: Picture,
+    out: Plane,
 ) -> None:
-    """Averages of flat means over places so far from the middle of each cell; 0 far outside.
-
-    A few columns of cells at a time, since a turned screen's rows cross the picture's.
-    """
+    """Averages of flat means over places so far from the middle of each cell; 0 far outside."""
     rows, columns = shape
-    x, y = np.empty(ACROSS, np.float32), np.empty(ACROSS, np.float32)
-    fx, fy = np.empty(ACROSS, np.float32), np.empty(ACROSS, np.float32)
-    at = np.empty(ACROSS, np.int32)
+    count = out.shape[1]
+    x, y = np.empty(count, np.float32), np.empty(count, np.float32)
+    fx, fy = np.empty(count, np.float32), np.empty(count, np.float32)
+    at = np.empty(count, np.int32)
     reach = np.float32(1.5) * (abs(c) + abs(s))
     right, below = min(1, columns - 1), min(1, rows - 1) * columns
     share = _ONE / np.float32(across.shape[0])
-    out[:] = np.float32(0)
-    for first in range(0, out.shape[2], ACROSS):
-        count = min(ACROSS, out.shape[2] - first)
-        for j in range(out.shape[1]):
-            seen = False
-            for i in range(count):
-                u, v = np.float32(left + first + i), np.float32(top + j)
-                x[i], y[i] = middle_x + c * u - s * v, middle_y + s * u + c * v
-                inside = -reach < x[i] < columns + reach and -reach < y[i] < rows + reach
-                seen = seen or inside
-            if not seen:
-                continue
-            for k in range(across.shape[0]):
-                _placed_at(
-                    x[:count],
-                    y,
-                    across[k],
-                    down[k],
-                    np.float32(columns - 1),
-                    np.float32(rows - 1),
-                    np.int32(columns),
-                    np.int32(max(columns - 2, 0)),
-                    np.int32(max(rows - 2, 0)),
-                    at,
-                    fx,
-                    fy,
-                )
-                for p in range(out.shape[0]):
-                    to = out[p, j, first : first + count]
-                    gather_between(means[p], right, below, at, fx, fy, share, to)
+    for j in range(out.shape[0]):
+        begin, end = count, 0
+        for i in range(count):
+            u, v = np.float32(left + i), np.float32(top + j)
+            x[i], y[i] = middle_x + c * u - s * v, middle_y + s * u + c * v
+            if -reach < x[i] < columns + reach and -reach < y[i] < rows + reach:
+                begin, end = min(begin, i), i + 1
+        out[j] = np.float32(0)
+        if begin >= end:
+            continue
+        here = slice(begin, end)
+        for k in range(across.shape[0]):
+            _placed_at(
+                x[here],
+                y[here],
+                across[k],
+                down[k],
+                np.float32(columns - 1),
+                np.float32(rows - 1),
+                np.int32(columns),
+                np.int32(max(columns - 2, 0)),
+                np.int32(max(rows - 2, 0)),
+                at,
+                fx,
+                fy,
+            )
+            gather_between(means, right, below, at, fx, fy, share, out[j, here])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

@@ -28,23 +28,21 @@ def _part(value: np.float32) -> np.float32:
     return min(max(value, _ZERO), _ONE)
 
 
-def two_of(colours: Plane, inks: Plane, which: int, out: NDArray[np.float32]) -> None:
-    """How much of one of two inks, which absorb `inks`, colours of shape `(3, n)` ask for.
+def two_of(colours: Plane, inks: Plane, out: Plane) -> None:
+    """How much of each of two inks, which absorb `inks`, colours of shape `(3, n)` ask for.
 
     The two amounts, 0..1, whose absorptions add up nearest to the colours' own, in least squares
     weighed as luma is.
     """
     weighed = np.array([KR, KG, KB], np.float32) * inks
-    return _two_of(colours, weighed, (weighed @ inks.T).astype(np.float32), which, out)
+    return _two_of(colours, weighed, (weighed @ inks.T).astype(np.float32), out)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _two_of(
-    colours: Plane, weighed: Plane, both: Plane, which: int, out: NDArray[np.float32]
-) -> None:
+def _two_of(colours: Plane, weighed: Plane, both: Plane, out: Plane) -> None:
     one, two, cross = both[0, 0], both[1, 1], both[0, 1]
     per = _ONE / max(one * two - cross * cross, np.float32(1e-6))
-    for x in range(out.shape[0]):
+    for x in range(out.shape[1]):
         first, second = _ZERO, _ZERO
         for c in range(3):
             lost = _ONE - _part(colours[c, x])
@@ -54,7 +52,7 @@ def _two_of(
         b = _part((second - a * cross) / max(two, np.float32(1e-6)))
         a = _part((first - b * cross) / max(one, np.float32(1e-6)))
         b = _part((second - a * cross) / max(two, np.float32(1e-6)))
-        out[x] = a if which == 0 else b
+        out[0, x], out[1, x] = a, b
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
@@ -62,15 +60,14 @@ def four_of(
     colours: Plane,
     black: NDArray[np.float32],
     under: np.float32,
-    which: int,
-    out: NDArray[np.float32],
+    out: Plane,
 ) -> None:
-    """How much of cyan, magenta, yellow or black, `which` 0 to 3, colours of shape `(3, n)` ask.
+    """How much of cyan, magenta, yellow and black colours of shape `(3, n)` ask for.
 
     Black takes the part `under` of what all three colours would have in common (under-colour
     removal); the three then bring the rest of each channel, as far as they can.
     """
-    for x in range(out.shape[0]):
+    for x in range(out.shape[1]):
         r, g, b = _part(colours[0, x]), _part(colours[1, x]), _part(colours[2, x])
         key = under * (_ONE - max(r, max(g, b)))
         least = np.float32(1e-3)
@@ -85,11 +82,4 @@ def four_of(
             m = _part((_ONE - g / max(past, least)) / PROCESS[1, 1])
             past = (_ONE - c * PROCESS[0, 2]) * (_ONE - m * PROCESS[1, 2])
             y = _part((_ONE - b / max(past, least)) / PROCESS[2, 2])
-        if which == 0:
-            out[x] = c
-        elif which == 1:
-            out[x] = m
-        elif which == 2:
-            out[x] = y
-        else:
-            out[x] = key
+        out[0, x], out[1, x], out[2, x], out[3, x] = c, m, y, key

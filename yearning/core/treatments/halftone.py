@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import screens
+from yearning.core import bands, screens
 from yearning.core.blocks import block_side, blocks_of, gather_means
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.inks import PROCESS, four_of, two_of
@@ -52,9 +52,10 @@ class Printed(NamedTuple):
 class Halftone(Treatment):
     """The picture printed: dots of ink whose area is the tone.
 
-    Each cell of a screen takes the average of the picture over it, of as many frames as it is
-    settled over, brought along the motion. Its dot covers 1 − luma of it (one ink), or what of each
-    ink the colour asks for: the mean over an even area is that tone (Murray–Davies). Values are
+    Where it is dark or coloured the picture asks for ink: 1 − luma of one, or of several as much as
+    together come nearest to the colour. Each cell of an ink's screen takes the average of that over
+    it, of as many frames as it is settled over, brought along the motion; its dot covers as much of
+    the cell, and the mean over an even area is that tone (Murray–Davies). Values are
     display-coded; the picture's white is the paper. Screens are fixed to the frame. At reduced
     sizes the dots are those of the full size, averaged over each pixel.
     """
@@ -142,10 +143,9 @@ class Halftone(Treatment):
         table = screens.thresholds(self.dot, round(soft, 4))
         grids: list[NDArray[np.float32]] = []
         places: list[list[float]] = []
-        for n, angle in enumerate(ANGLES[self.inks]):
+        for amount, angle in zip(self._amounts(means), ANGLES[self.inks], strict=True):
             degrees = angle + self.turn
-            cells = screens.cell_means(means, block, at.size, self.pitch, degrees)
-            tones = self._tones(cells, n)
+            tones = screens.cell_means(amount, block, at.size, self.pitch, degrees)
             screen = screens.thresholded(tones, self.pitch, degrees, at.size, finer, table)
             begins = sum(grid.size for grid in grids)
             grids.append(screen.grid.reshape(-1))
@@ -174,18 +174,25 @@ class Halftone(Treatment):
             return np.stack([black, 1 - rgb_of(self.second_ink)])
         return np.concatenate([PROCESS, black[None]])
 
-    def _tones(self, cells: Picture, n: int) -> Plane:
-        """How much of each cell the ink of a number covers."""
+    def _amounts(self, means: Picture) -> Picture:
+        """How much of each ink the picture asks for where, 0..1, shape `(inks, rows, columns)`."""
         if self.inks == "black":
-            return np.asarray(1 - cells[0])
-        colours = cells.reshape(3, -1)
-        out = new_array((colours.shape[1],))
+            return np.asarray(1 - np.clip(means, 0, 1))
         absorbs = self._absorbs()
-        if self.inks == "two":
-            two_of(colours, absorbs, n, out)
-        else:
-            four_of(colours, absorbs[-1], np.float32(self.under_colour), n, out)
-        return out.reshape(cells.shape[1:])
+        out = new_array((len(absorbs), *means.shape[1:]))
+
+        def work(top: int, bottom: int) -> None:
+            rows = np.ascontiguousarray(means[:, top:bottom])
+            amounts = new_array((len(absorbs), *rows.shape[1:]))
+            colours, flat = rows.reshape(3, -1), amounts.reshape(len(absorbs), -1)
+            if self.inks == "two":
+                two_of(colours, absorbs, flat)
+            else:
+                four_of(colours, absorbs[-1], np.float32(self.under_colour), flat)
+            out[:, top:bottom] = amounts
+
+        bands.each_band(means.shape[1], work, bands.band_rows(means.shape[2]))
+        return out
 
     def apply(self, band: Band) -> None:
         """Rows of the print."""
