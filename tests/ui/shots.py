@@ -89,6 +89,15 @@ def shoot(folder: Path) -> None:
         page.get_by_text("59 of 72 frames used").wait_for()
         page.wait_for_timeout(800)
         _shoot(page, folder, "bench-plate")
+        for kind, clip, settings in INKED:
+            given = {"id": kind, "treatment": kind, "settings": settings}
+            post_json(address, "/api/looks", {"format": "yearning-look/1", "steps": [given]})
+            page.reload()
+            page.get_by_label("Clip", exact=True).select_option(clip)
+            page.get_by_role("region", name=f"{kind.capitalize()}, open").wait_for()
+            page.get_by_role("slider", name="Frame").click()
+            _shoot(page, folder, {"split": "bench-split", "halftone": "bench-print"}[kind])
+        page.get_by_label("Clip", exact=True).select_option("Lantern barge")
         post_json(address, "/api/looks", TIMED)
         page.reload()
         page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
@@ -100,6 +109,11 @@ def shoot(folder: Path) -> None:
         page.screenshot(path=folder / "steadiness.png")
         print(folder / "steadiness.png")
 
+
+INKED = [
+    ("split", "Reed walker", {"red_x": 30, "red_delay": 3, "blue_x": -30, "blue_delay": 6}),
+    ("halftone", "Glasshouse", {"inks": "four", "pitch": 10}),
+]
 
 LAID = {
     "id": "dirt",
