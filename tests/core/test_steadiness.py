@@ -264,3 +264,34 @@ def test_a_strobe_is_found_with_the_step_that_makes_it():
     found = examined(a_look({"id": "t", "treatment": "levels"}, strobe), still, 90)
     assert {(said.fault.kind, said.step) for said in found.flashes()} == {("general", "burst")}
     assert found.flashes(after=1) == []
+
+
+@pytest.mark.parametrize("kind", ["halftone", "lines"])
+def test_footage_that_moves_behind_a_pattern_is_no_flicker_of_it(kind):
+    slow = np.array([[1, 0, 0.35], [0, 1, 0.2]])
+    pan = [moved(texture(), slow, n) for n in range(4)]
+    settings = {"pitch": 40}
+    found = examined(a_look(step(kind, settings)), pan)
+    assert found.flags() == []
+    look = a_look(step(kind, settings))
+    path = Path(look, Pictures(pan), SIZE, PictureCache(1 << 26))
+    now, before = (path.picture(n) for n in (2, 1))
+    flow = known_flow(slow).astype(np.float32)
+    inside = np.zeros(SIZE[::-1], bool)
+    inside[8:-8, 8:-8] = True
+    along, least = (
+        warping_error(now, before, places(flow), inside, fixed=fixed) for fixed in (False, True)
+    )
+    assert along > 0.005 > least
+    in_place = np.abs(now - before)[:, inside].mean()
+    assert least <= min(along, in_place)
+
+
+def test_a_print_that_flickers_is_flagged_all_the_same():
+    """Dots of a screen that is another on every other frame."""
+    still = [texture()[:, : SIZE.height, : SIZE.width].copy()] * 5
+    turned = {"frame": 2, "value": 20, "ease": "hold"}
+    keys = {"turn": [{"frame": 0, "value": 0, "ease": "hold"}, turned]}
+    look = a_look(step("halftone", {"pitch": 60}) | {"keys": keys})
+    flags = examined(look, still).flags()
+    assert [(flag.frame, flag.why) for flag in flags] == [(2, "added")]

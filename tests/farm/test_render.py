@@ -5,7 +5,7 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.conftest import THREE_STEPS, a_look
+from tests.conftest import THREE_STEPS, a_look, step
 from tests.rendering import render
 from yearning.core.cache import PictureCache
 from yearning.core.framing import box_of
@@ -62,6 +62,21 @@ def test_one_frame_is_the_frame_of_the_whole_render_bit_for_bit(footage, tmp_pat
     assert (tmp_path / "alone.png").read_bytes() == (tmp_path / "00023.png").read_bytes()
     assert len(list(tmp_path.glob("0*.png"))) == 40
     assert cv2.imread(str(tmp_path / "alone.png"), cv2.IMREAD_UNCHANGED).dtype == np.uint16
+
+
+def test_what_reads_other_frames_is_the_same_in_every_chunk(footage, tmp_path):
+    """Delayed channels, settled dots and strokes, where a chunk begins and further on."""
+    look = a_look(
+        step("brush", {"settle": 1}),
+        step("split", {"red_delay": 5, "blue_delay": 2}),
+        step("slices", {"hold": 4}),
+        step("halftone", {"inks": "four", "settle": 2}),
+    )
+    render(footage, look, tmp_path / "%05d.png", chunk=10)
+    path = Path(look, footage, footage.size, PictureCache(0))
+    for n in (0, 10, 11, 39):
+        write_still(path.picture(n), tmp_path / "alone.png")
+        assert (tmp_path / "alone.png").read_bytes() == (tmp_path / f"{n:05d}.png").read_bytes()
 
 
 def test_a_range_is_those_frames_with_their_sound(footage, tmp_path):

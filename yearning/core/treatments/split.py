@@ -35,28 +35,20 @@ Tints = Annotated[tuple[Colour, Colour, Colour], AfterValidator(_white)]
 """Three colours that add up to white."""
 
 
-class _Even(NamedTuple):
-    """Columns from taps that are alike from `begin` to `end`: column x begins at x + `by` there."""
-
-    begin: int
-    end: int
-    by: int
-
-
 class _Drawn(NamedTuple):
     """A channel: the plane it is drawn from, and how it was moved, magnified and turned."""
 
     plane: Plane
     down: Taps | None
-    start: NDArray[np.int32]
+    runs: NDArray[np.int32]
+    """Across: columns from one to another (exclusive) begin so many further on, shape (runs, 3)."""
     weights: Plane
-    """Across: where each column begins, and what those from there on weigh, shape (taps, width)."""
-    even: _Even
+    """What the columns from there on weigh, shape (taps, width)."""
     turned: NDArray[np.float32] | None
     """Where pixel (x, y) is drawn from, as an affine map of shape (2, 3), where it is turned."""
 
 
-_NO_START = np.zeros(0, np.int32)
+_NO_RUNS = np.zeros((0, 3), np.int32)
 _NO_WEIGHTS = np.zeros((4, 0), np.float32)
 
 
@@ -145,13 +137,13 @@ class Split(Treatment):
         right, below = right * size.scale, below * size.scale
         if turn:
             turned = _turned(size, right, below, magnify, turn)
-            return _Drawn(plane, None, _NO_START, _NO_WEIGHTS, _Even(0, 0, 0), turned)
+            return _Drawn(plane, None, _NO_RUNS, _NO_WEIGHTS, turned)
         down = _taps(size.height, below, magnify)
         across = _taps(size.width, right, magnify)
         if across is None:
-            return _Drawn(plane, down, _NO_START, _NO_WEIGHTS, _Even(0, 0, 0), None)
+            return _Drawn(plane, down, _NO_RUNS, _NO_WEIGHTS, None)
         weights = np.ascontiguousarray(across.weights.T)
-        return _Drawn(plane, down, across.start, weights, _even(across), None)
+        return _Drawn(plane, down, _runs(across.start), weights, None)
 
     def apply(self, band: Band) -> None:
         """Rows of the three together."""
@@ -176,15 +168,12 @@ def _taps(count: int, moved: float, magnified: float) -> Taps | None:
     return cubic_taps(count, count, count / 2 - (count / 2 + moved) * step, step)
 
 
-def _even(taps: Taps) -> _Even:
-    """Where neighbouring columns are drawn alike, each one column further on."""
-    by = taps.start - np.arange(len(taps.start))
-    middle = len(by) // 2
-    alike = (by == by[middle]) & np.all(taps.weights == taps.weights[middle], axis=1)
-    apart = np.flatnonzero(~alike)
-    begin = int(apart[apart < middle].max(initial=-1)) + 1
-    end = int(apart[apart > middle].min(initial=len(by)))
-    return _Even(begin, end, int(by[middle]))
+def _runs(start: NDArray[np.int32]) -> NDArray[np.int32]:
+    """Runs of columns that begin equally far on from themselves: first, end, and how far."""
+    by = start - np.arange(len(start))
+    first = np.concatenate([[0], np.flatnonzero(np.diff(by)) + 1])
+    end = np.concatenate([first[1:], [len(by)]])
+    return np.stack([first, end, by[first]], axis=1).astype(np.int32)
 
 
 def _turned(
@@ -212,58 +201,36 @@ def _draw(channel: _Drawn, top: int, bottom: int, out: Plane) -> None:
         part = channel.down.rows(top, bottom)
         rows = new_array((bottom - top, plane.shape[1]))
         weigh_rows(plane, part.start, part.weights, rows)
-    if channel.start.shape[0] == 0:
+    if len(channel.runs) == 0:
         out[...] = rows
     else:
-        _draw_columns(rows, channel.start, channel.weights, *channel.even, out)
+        _draw_columns(rows, channel.runs, channel.weights, out)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _gather(
-    line: NDArray[np.float32],
-    start: NDArray[np.int32],
-    weights: Plane,
-    out: NDArray[np.float32],
+def _weighed(
+    line: NDArray[np.float32], weights: Plane, more: bool, out: NDArray[np.float32]
 ) -> None:
-    """Pixels of a line, each from four columns on from where it begins, or eight, …"""
-    for t in range(0, weights.shape[0], 4):
-        w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
-        a, b, c, d = line[t:], line[t + 1 :], line[t + 2 :], line[t + 3 :]
-        if t == 0:
-            for x in range(out.shape[0]):
-                i = start[x]
-                out[x] = (w0[x] * a[i] + w1[x] * b[i]) + (w2[x] * c[i] + w3[x] * d[i])
-        else:
-            for x in range(out.shape[0]):
-                i = start[x]
-                out[x] += (w0[x] * a[i] + w1[x] * b[i]) + (w2[x] * c[i] + w3[x] * d[i])
+    """Each pixel from the four of a line that begin where it does."""
+    w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
+    a, b, c, d = line, line[1:], line[2:], line[3:]
+    if more:
+        for x in range(out.shape[0]):
+            out[x] += (w0[x] * a[x] + w1[x] * b[x]) + (w2[x] * c[x] + w3[x] * d[x])
+    else:
+        for x in range(out.shape[0]):
+            out[x] = (w0[x] * a[x] + w1[x] * b[x]) + (w2[x] * c[x] + w3[x] * d[x])
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _draw_columns(
-    rows: Plane,
-    start: NDArray[np.int32],
-    weights: Plane,
-    begin: int,
-    end: int,
-    by: int,
-    out: Plane,
-) -> None:
-    """Lines drawn by taps, four at a time where they are alike."""
-    if weights.shape[0] != 4:
-        end = begin
-    w0, w1, w2, w3 = weights[0, begin], weights[1, begin], weights[2, begin], weights[3, begin]
+@numba.njit(nogil=True, cache=True)
+def _draw_columns(rows: Plane, runs: NDArray[np.int32], weights: Plane, out: Plane) -> None:
+    """Lines drawn by taps, run by run."""
     for i in range(out.shape[0]):
-        line, to = rows[i], out[i]
-        _gather(line, start[:begin], weights[:, :begin], to[:begin])
-        _gather(line, start[end:], weights[:, end:], to[end:])
-        inner = to[begin:end]
-        if inner.shape[0] == 0:
-            continue
-        first = begin + by
-        a, b, c, d = line[first:], line[first + 1 :], line[first + 2 :], line[first + 3 :]
-        for x in range(inner.shape[0]):
-            inner[x] = (w0 * a[x] + w1 * b[x]) + (w2 * c[x] + w3 * d[x])
+        for n in range(runs.shape[0]):
+            begin, end, by = runs[n]
+            for t in range(0, weights.shape[0], 4):
+                line = rows[i, begin + by + t :]
+                _weighed(line, weights[t : t + 4, begin:end], t > 0, out[i, begin:end])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
