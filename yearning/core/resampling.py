@@ -318,29 +318,3 @@ def _repeat(line: NDArray[np.float32], times: int, out: NDArray[np.float32]) -> 
         for j in range(line.shape[0]):
             for k in range(times):
                 out[j * times + k] = line[j]
-
-
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def gather_between(
-    flat: NDArray[np.float32],
-    right: int,
-    below: int,
-    at: NDArray[np.int32],
-    fx: NDArray[np.float32],
-    fy: NDArray[np.float32],
-    share: np.float32,
-    out: NDArray[np.float32],
-) -> None:
-    """Add a share of what a flat plane has between four samples, bilinearly.
-
-    `at` are those before and above, the others are `right` and `below` places further on; `fx` and
-    `fy`, 0..1, say how far towards them; at 0 and 1 it is exactly a sample's value.
-    """
-    one = np.float32(1)
-    others, lower, last = flat[right:], flat[below:], flat[right + below :]
-    for x in range(out.shape[0]):
-        n = np.uint32(at[x])
-        a, b, c, d = flat[n], others[n], lower[n], last[n]
-        upper = a * (one - fx[x]) + b * fx[x]
-        under = c * (one - fx[x]) + d * fx[x]
-        out[x] += share * (upper * (one - fy[x]) + under * fy[x])

@@ -15,9 +15,9 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
 
 from yearning.core import bands
+from yearning.core.between import add_between, find_between
 from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.resampling import gather_between
 
 Dot = Literal["round", "ellipse", "diamond", "line"]
 
@@ -215,7 +215,6 @@ def _average(
     fx, fy = np.empty(count, np.float32), np.empty(count, np.float32)
     at = np.empty(count, np.int32)
     reach = np.float32(1.5) * (abs(c) + abs(s))
-    right, below = min(1, columns - 1), min(1, rows - 1) * columns
     share = _ONE / np.float32(across.shape[0])
     for j in range(out.shape[0]):
         begin, end = count, 0
@@ -229,45 +228,10 @@ def _average(
             continue
         here = slice(begin, end)
         for k in range(across.shape[0]):
-            _placed_at(
-                x[here],
-                y[here],
-                across[k],
-                down[k],
-                np.float32(columns - 1),
-                np.float32(rows - 1),
-                np.int32(columns),
-                np.int32(max(columns - 2, 0)),
-                np.int32(max(rows - 2, 0)),
-                at,
-                fx,
-                fy,
-            )
-            gather_between(means, right, below, at, fx, fy, share, out[j, here])
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _placed_at(
-    x: NDArray[np.float32],
-    y: NDArray[np.float32],
-    across: np.float32,
-    down: np.float32,
-    last_x: np.float32,
-    last_y: np.float32,
-    columns: np.int32,
-    far_x: np.int32,
-    far_y: np.int32,
-    at: NDArray[np.int32],
-    fx: NDArray[np.float32],
-    fy: NDArray[np.float32],
-) -> None:
-    """Places so far from others: the sample before and above each, and how far on they are."""
-    for i in range(x.shape[0]):
-        px = min(max(x[i] + across, np.float32(0)), last_x)
-        py = min(max(y[i] + down, np.float32(0)), last_y)
-        ix, iy = min(np.int32(px), far_x), min(np.int32(py), far_y)
-        fx[i], fy[i] = px - np.float32(ix), py - np.float32(iy)
-        at[i] = np.int32(iy * columns + ix)
+            for i in range(begin, end):
+                fx[i], fy[i] = x[i] + across[k], y[i] + down[k]
+            find_between(fx[here], fy[here], rows, columns, at)
+            add_between(means, rows, columns, at, fx[here], fy[here], share, out[j, here])
 
 
 def thresholded(

@@ -9,20 +9,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core import bands
+from yearning.core.between import EXACT, Line, add_between, find_between
 from yearning.core.measure.deflicker import is_cut
 from yearning.core.memory import new_like
 from yearning.core.motion import codes_of, flow_between, places, trusted
 from yearning.core.picture import Plane
-from yearning.core.resampling import gather_between
 
 Array = NDArray[np.float32]
-Line = NDArray[np.float32]
 
 _ONE = np.float32(1)
 
-EXACT = {"nsz", "contract"}
-"""What the compiler may do with sums: nothing that makes a difference of equal values other than 0.
-"""
 
 LINES = 100
 """At most, of the pictures motion is found on: what drives a treatment is blurred far wider."""
@@ -159,26 +155,11 @@ def _wider(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
-def _reached(
-    y: np.float32,
-    across: np.float32,
-    down: np.float32,
-    last_x: np.float32,
-    last_y: np.float32,
-    columns: np.int32,
-    far_x: np.int32,
-    far_y: np.int32,
-    right: Line,
-    below: Line,
-    at: NDArray[np.int32],
-) -> None:
-    """Where a flow leads from a row: the value before and above, and how far on, in its place."""
-    for x in range(right.shape[0]):
-        px = min(max(np.float32(x) + right[x] * across, np.float32(0)), last_x)
-        py = min(max(y + below[x] * down, np.float32(0)), last_y)
-        ix, iy = min(np.int32(px), far_x), min(np.int32(py), far_y)
-        right[x], below[x] = px - np.float32(ix), py - np.float32(iy)
-        at[x] = np.int32(iy * columns + ix)
+def _followed(y: np.float32, across: np.float32, down: np.float32, x: Line, below: Line) -> None:
+    """Flows from a row, replaced by where they lead."""
+    for i in range(x.shape[0]):
+        x[i] = np.float32(i) + x[i] * across
+        below[i] = y + below[i] * down
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
@@ -211,7 +192,6 @@ def _bring(
     right, below = np.empty(width, np.float32), np.empty(width, np.float32)
     trust, there = np.empty(width, np.float32), np.empty(width, np.float32)
     at = np.empty(width, np.int32)
-    to_right, to_below = min(1, width - 1), min(1, height - 1) * width
     for i in range(rows):
         place = (top + i + 0.5) * lines / height - 0.5
         row = int(min(max(math.floor(place), 0), max(lines - 2, 0)))
@@ -220,24 +200,14 @@ def _bring(
         _wider(upper, lower, fy, 0, before, part, narrow, right)
         _wider(upper, lower, fy, 1, before, part, narrow, below)
         _wider(upper, lower, fy, 2, before, part, narrow, trust)
-        _reached(
-            np.float32(top + i),
-            np.float32(width / columns),
-            np.float32(height / lines),
-            np.float32(width - 1),
-            np.float32(height - 1),
-            np.int32(width),
-            np.int32(max(width - 2, 0)),
-            np.int32(max(height - 2, 0)),
-            right,
-            below,
-            at,
-        )
+        across, down = np.float32(width / columns), np.float32(height / lines)
+        _followed(np.float32(top + i), across, down, right, below)
+        find_between(right, below, height, width, at)
         for x in range(width):
             weight[i, x] += share * trust[x]
         for p in range(planes):
             there[:] = np.float32(0)
-            gather_between(flat[p], to_right, to_below, at, right, below, _ONE, there)
+            add_between(flat[p], height, width, at, right, below, _ONE, there)
             _add(there, own[p, i], trust, share, more[p, i])
 
 

@@ -7,10 +7,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core import filters
+from yearning.core.between import Line, add_between, find_between
 from yearning.core.blocks import block_side, blocks_of, gather_means
 from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.resampling import gather_between
 from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
 
 SECTORS = 12
@@ -35,8 +35,6 @@ COARSE, FINE = 0.05, 0.004
 at full."""
 
 _ONE = np.float32(1)
-
-Line = NDArray[np.float32]
 
 
 class Painted(NamedTuple):
@@ -188,29 +186,14 @@ def _ellipses(tensor: Picture, radius: np.float32, along: np.float32, out: Pictu
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _reached(
-    ellipses: Picture,
-    y: int,
-    u: np.float32,
-    v: np.float32,
-    last_x: np.float32,
-    last_y: np.float32,
-    columns: np.int32,
-    far_x: np.int32,
-    far_y: np.int32,
-    at: NDArray[np.int32],
-    fx: Line,
-    fy: Line,
+def _window(
+    ellipses: Picture, y: int, u: np.float32, v: np.float32, right: Line, down: Line
 ) -> None:
-    """Where a window of each block of a row lies: the block before and above, and how far on."""
+    """Where a window of each block of a row lies."""
     xx, xy, yy = ellipses[0, y], ellipses[1, y], ellipses[2, y]
-    zero = np.float32(0)
-    for x in range(at.shape[0]):
-        px = min(max(np.float32(x) + xx[x] * u + xy[x] * v, zero), last_x)
-        py = min(max(np.float32(y) + xy[x] * u + yy[x] * v, zero), last_y)
-        ix, iy = min(np.int32(px), far_x), min(np.int32(py), far_y)
-        fx[x], fy[x] = px - np.float32(ix), py - np.float32(iy)
-        at[x] = np.int32(iy * columns + ix)
+    for x in range(right.shape[0]):
+        right[x] = np.float32(x) + xx[x] * u + xy[x] * v
+        down[x] = np.float32(y) + xy[x] * u + yy[x] * v
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -225,28 +208,15 @@ def _sectors(
     _, rows, columns = windows.shape
     at = np.empty(columns, np.int32)
     fx, fy = np.empty(columns, np.float32), np.empty(columns, np.float32)
-    right, below = min(1, columns - 1), min(1, rows - 1) * columns
     share = _ONE / np.float32(places.shape[1])
     out[:] = np.float32(0)
     for k in range(places.shape[0]):
         for m in range(places.shape[1]):
-            _reached(
-                ellipses,
-                y,
-                places[k, m, 0],
-                places[k, m, 1],
-                np.float32(columns - 1),
-                np.float32(rows - 1),
-                np.int32(columns),
-                np.int32(max(columns - 2, 0)),
-                np.int32(max(rows - 2, 0)),
-                at,
-                fx,
-                fy,
-            )
+            _window(ellipses, y, places[k, m, 0], places[k, m, 1], fx, fy)
+            find_between(fx, fy, rows, columns, at)
             for p in range(4):
                 flat = windows[p].reshape(rows * columns)
-                gather_between(flat, right, below, at, fx, fy, share, out[k, p])
+                add_between(flat, rows, columns, at, fx, fy, share, out[k, p])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

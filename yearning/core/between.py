@@ -1,0 +1,55 @@
+"""Values between the samples of a plane, a line of places at a time."""
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+Line = NDArray[np.float32]
+
+EXACT = {"nsz", "contract"}
+"""What the compiler may do with sums: nothing that makes a difference of equal values other than 0.
+"""
+
+
+@numba.njit(nogil=True, cache=True, fastmath=EXACT)
+def find_between(x: Line, y: Line, rows: int, columns: int, at: NDArray[np.int32]) -> None:
+    """Of places in a plane, in samples from the first one's centre: the sample before and above.
+
+    Its number in the flat plane goes to `at`, and how far on the places are, 0..1, replaces them.
+    Places beyond the edges are those at the edges.
+    """
+    last_x, last_y = np.float32(columns - 1), np.float32(rows - 1)
+    far_x, far_y = np.int32(max(columns - 2, 0)), np.int32(max(rows - 2, 0))
+    wide = np.int32(columns)
+    for i in range(x.shape[0]):
+        px = min(max(x[i], np.float32(0)), last_x)
+        py = min(max(y[i], np.float32(0)), last_y)
+        left, above = min(np.int32(px), far_x), min(np.int32(py), far_y)
+        x[i], y[i] = px - np.float32(left), py - np.float32(above)
+        at[i] = np.int32(above * wide + left)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=EXACT)
+def add_between(
+    flat: Line,
+    rows: int,
+    columns: int,
+    at: NDArray[np.int32],
+    fx: Line,
+    fy: Line,
+    share: np.float32,
+    out: Line,
+) -> None:
+    """Add a share of what a flat plane has at places that were found, bilinearly.
+
+    At samples it is exactly theirs.
+    """
+    right, below = min(1, columns - 1), min(1, rows - 1) * columns
+    others, lower, last = flat[right:], flat[below:], flat[right + below :]
+    one = np.float32(1)
+    for i in range(out.shape[0]):
+        n = np.uint32(at[i])
+        a, b, c, d = flat[n], others[n], lower[n], last[n]
+        upper = a * (one - fx[i]) + b * fx[i]
+        under = c * (one - fx[i]) + d * fx[i]
+        out[i] += share * (upper * (one - fy[i]) + under * fy[i])
