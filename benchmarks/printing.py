@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from yearning.core import screens
 from yearning.core.cache import PictureCache
 from yearning.core.colour.hues import luma_of
+from yearning.core.dots import thresholds
 from yearning.core.look import Look
 from yearning.core.measure.steadiness import LINES, warping_error
 from yearning.core.motion import flow_between, places, seen_codes, trusted
@@ -30,7 +30,7 @@ def thresholded(picture: Picture, print_: Halftone) -> Picture:
     c = 0.5**0.5
     u, v = c * (across + down), c * (down - across)
     away = np.hypot(u - np.rint(u), v - np.rint(v))
-    table = screens.thresholds("round", 0.02)
+    table = thresholds("round", 0.02)
     tones = np.interp(away, table, np.linspace(0, 1, len(table)))
     inked = 1 - luma_of(picture) > tones
     paper, ink = (

@@ -102,7 +102,9 @@ function Control({ step, setting }: { step: Step; setting: Setting }) {
     least: setting.least ?? undefined,
     most: setting.most ?? undefined,
     unit: UNITS[setting.unit] ?? "",
-    whole: ["frames", "frame", "seed"].includes(setting.unit),
+    whole:
+      ["frames", "frame", "seed"].includes(setting.unit) ||
+      (setting.unit === "count" && (setting.high ?? 0) > 20),
     idle,
     ...shownAs(setting),
   };

@@ -6,13 +6,16 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import bands, screens
+from yearning.core import bands
 from yearning.core.blocks import block_side, blocks_of, gather_means
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.inks import PROCESS, four_of, two_of
 from yearning.core.colour.luma import fill_luma
+from yearning.core.dots import DOTS, Dot, thresholds
 from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size
+from yearning.core.printing import print_rows, rough_tile
+from yearning.core.screens import cell_means, thresholded
 from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
 
 ANGLES: dict[str, tuple[float, ...]] = {
@@ -72,7 +75,7 @@ class Halftone(Treatment):
     inks: Literal["black", "two", "four"] = setting(
         "black", unit="choice", label="Inks", help="One, two of any colour, or cyan to black."
     )
-    dot: screens.Dot = setting("round", unit="choice", label="Dot", help="Its shape.")
+    dot: Dot = setting("round", unit="choice", label="Dot", help="Its shape.")
     turn: float = setting(
         0.0, -45, 45, unit="degrees", label="Turn", help="Of all screens, from their usual angles."
     )
@@ -129,7 +132,8 @@ class Halftone(Treatment):
             gather_means(seen, top, size.height, block, False, values)
 
         shape = (1 if one else 3, *blocks_of(size, block))
-        return Drive(("means", one, block), shape, block, gather, luma=0 if one else 1)
+        key = ("luma means" if one else "means", block)
+        return Drive(key, shape, block, gather, luma=0 if one else 1)
 
     def _block(self, size: Size) -> int:
         return block_side(self.pitch * size.scale / BLOCKS_PER_CELL)
@@ -140,13 +144,13 @@ class Halftone(Treatment):
         pixel, full = 1 / at.size.scale, 1 / at.full.scale
         finer = math.ceil(round(pixel / max(full, self.pitch / SAMPLES_PER_CELL), 6))
         soft = (EDGE * max(full, pixel / finer) + self.press) / self.pitch
-        table = screens.thresholds(self.dot, round(soft, 4))
+        table = thresholds(self.dot, round(soft, 4))
         grids: list[NDArray[np.float32]] = []
         places: list[list[float]] = []
         for amount, angle in zip(self._amounts(means), ANGLES[self.inks], strict=True):
             degrees = angle + self.turn
-            tones = screens.cell_means(amount, block, at.size, self.pitch, degrees)
-            screen = screens.thresholded(tones, self.pitch, degrees, at.size, finer, table)
+            tones = cell_means(amount, block, at.size, self.pitch, degrees)
+            screen = thresholded(tones, self.pitch, degrees, at.size, finer, table)
             begins = sum(grid.size for grid in grids)
             grids.append(screen.grid.reshape(-1))
             u0, v0 = screen.u0 - screen.left, screen.v0 - screen.top
@@ -155,12 +159,12 @@ class Halftone(Treatment):
         step = pixel / finer
         rough = [ROUGHEST * self.rough, step / 2, step / 2, step, table[0], table[-1]]
         return Printed(
-            screens.DOTS.index(self.dot),
+            DOTS.index(self.dot),
             np.concatenate(grids),
             np.array(places),
             self._absorbs(),
             rgb_of(self.paper),
-            screens.rough_tile(1),
+            rough_tile(1),
             np.array(rough),
             finer,
         )
@@ -197,4 +201,4 @@ class Halftone(Treatment):
     def apply(self, band: Band) -> None:
         """Rows of the print."""
         printed: Printed = band.prepared
-        screens.print_rows(*printed[:-1], band.top, printed.finer, band.result)
+        print_rows(*printed[:-1], band.top, printed.finer, band.result)

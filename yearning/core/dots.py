@@ -1,0 +1,103 @@
+"""Spot functions of halftone dots, and the thresholds at which their dots are as large as tones.
+
+A dot is where a spot function of the place in its cell is below a threshold. The threshold of a
+tone is found from the spot function's own areas, soft edge included, so that the mean over a cell
+is the tone.
+"""
+
+import math
+from functools import lru_cache
+from typing import Literal
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+Dot = Literal["round", "ellipse", "diamond", "line"]
+
+DOTS: tuple[Dot, ...] = ("round", "ellipse", "diamond", "line")
+
+STRETCH = np.float32(1.3)
+"""Of an ellipse: its length to that of a round dot, and that to its width."""
+
+PLACES = 64
+"""Along a quarter of a cell's side, at which areas are counted."""
+
+THRESHOLDS = 384
+"""From no dot to a full cell, for which they are."""
+
+TONES = 1024
+"""For which thresholds are kept."""
+
+_HALF = np.float32(0.5)
+_ONE = np.float32(1)
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def edges(
+    dot: int,
+    u: NDArray[np.float32],
+    v: NDArray[np.float32],
+    threshold: NDArray[np.float32],
+    sharp: np.float32,
+    out: NDArray[np.float32],
+) -> None:
+    """How far places of a line lie within their dots, in widths of its edge; u, v from its centre.
+
+    (threshold − s) / |∇s|, with s the spot function.
+    """
+    if dot == 0:
+        for x in range(out.shape[0]):
+            out[x] = (threshold[x] - np.sqrt(u[x] * u[x] + v[x] * v[x])) * sharp
+    elif dot == 1:
+        for x in range(out.shape[0]):
+            p, q = u[x] / STRETCH, v[x] * STRETCH
+            s = np.sqrt(p * p + q * q) + np.float32(1e-6)
+            p, q = p / STRETCH, q * STRETCH
+            steep = np.sqrt(p * p + q * q) + np.float32(1e-6)
+            out[x] = (threshold[x] - s) * s * sharp / steep
+    elif dot == 2:
+        even = sharp * np.float32(math.sqrt(0.5))
+        for x in range(out.shape[0]):
+            out[x] = (threshold[x] - abs(u[x]) - abs(v[x])) * even
+    else:
+        for x in range(out.shape[0]):
+            out[x] = (threshold[x] - abs(v[x])) * sharp
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def inked(line: NDArray[np.float32]) -> None:
+    """What of a sample is inked, in place of how far it lies within a dot."""
+    for x in range(line.shape[0]):
+        t = min(max(line[x] + _HALF, np.float32(0)), _ONE)
+        line[x] = t * t * (np.float32(3) - np.float32(2) * t)
+
+
+@numba.njit(nogil=True, cache=True)
+def _areas(dot: int, soft: np.float32, low: float, high: float) -> NDArray[np.float64]:
+    """Mean over a cell of what dots of evenly spaced thresholds cover."""
+    out = np.zeros(THRESHOLDS)
+    u = (np.arange(PLACES) + 0.5).astype(np.float32) / np.float32(2 * PLACES)
+    line = np.empty(PLACES, np.float32)
+    for n in range(THRESHOLDS):
+        threshold = np.full(PLACES, low + n * (high - low) / (THRESHOLDS - 1), np.float32)
+        for j in range(PLACES):
+            edges(dot, u, np.full(PLACES, u[j], np.float32), threshold, _ONE / soft, line)
+            inked(line)
+            out[n] += line.sum()
+    return out / PLACES**2
+
+
+@lru_cache(maxsize=64)
+def thresholds(dot: Dot, soft: float) -> NDArray[np.float32]:
+    """Thresholds of tones evenly spaced over 0..1, for dots with an edge `soft` cells wide."""
+    kind = DOTS.index(dot)
+    steepest = {"round": 1.0, "ellipse": float(STRETCH), "diamond": 2**0.5, "line": 1.0}[dot]
+    furthest = {"round": 0.5**0.5, "ellipse": 0.76, "diamond": 1.0, "line": 0.5}[dot]
+    low, high = -0.5 * steepest * soft, furthest + 0.5 * steepest * soft
+    areas = _areas(kind, np.float32(soft), low, high)
+    rising = np.maximum.accumulate(areas + 1e-12 * np.arange(THRESHOLDS))
+    tones = np.linspace(0, 1, TONES)
+    out = np.interp(tones, rising, np.linspace(low, high, THRESHOLDS))
+    out[0], out[-1] = low, high
+    return out.astype(np.float32)
