@@ -10,10 +10,10 @@ from yearning import starters as package
 from yearning.core.cache import PictureCache
 from yearning.core.look import each_step, look_of
 from yearning.core.measure.flash_check import FlashCheck
-from yearning.core.measure.onsets import RATE, THRESHOLD, onsets, spectral_flux
+from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.path import Path
 from yearning.core.picture import Size
-from yearning.core.timing import on_frames
+from yearning.core.timing import on_frames, repeated
 from yearning.core.treatment import Treatment
 from yearning.core.treatments import TREATMENTS
 from yearning.media.footage import Footage
@@ -72,16 +72,17 @@ def test_a_starter_file_says_no_more_than_it_must():
 
 
 def _on(footage: Footage, name: str):
-    """A starter as it is begun with on a clip: bursts where its sound begins anew."""
+    """A starter as it is begun with on a clip: bursts on its beats, or else evenly."""
     starter = next(starter for starter in starters() if starter.look.name == name)
     data = starter.look.model_dump(mode="json")
-    times = onsets(spectral_flux(heard(footage.path, RATE)), THRESHOLD)
-    firsts = np.floor(times / (1 / 24)).astype(int).tolist()
+    flux = spectral_flux(heard(footage.path, RATE))
     for made in data["steps"]:
         if made["id"] in starter.bursts:
-            length, ramp = starter.bursts[made["id"]]
+            length, ramp, threshold = starter.bursts[made["id"]]
+            firsts = np.floor(onsets(flux, threshold) * 24).astype(int).tolist()
             bursts = on_frames(footage.frames, firsts, length, ramp)
-            assert len(bursts) > 3
+            bursts = bursts or repeated(footage.frames, 12, length, 24, ramp)
+            assert 4 < len(bursts) < 20
             made["bursts"] = [burst.model_dump(mode="json", by_alias=True) for burst in bursts]
     return look_of(data)
 

@@ -111,3 +111,8 @@ def test_a_steady_tone_begins_once():
     quiet = np.zeros(RATE, np.float32)
     found = onsets(spectral_flux([np.concatenate([quiet, tone])]))
     assert found == pytest.approx([1.0], abs=0.015)
+
+
+def test_where_nothing_begins_there_are_no_bursts():
+    assert on_frames(100, [], 4) == []
+    assert on_frames(100, [100, 130], 4) == []

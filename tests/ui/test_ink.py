@@ -99,7 +99,8 @@ def test_a_starter_that_hits_does_so_where_the_clips_sound_begins(page):
     heard = page.evaluate(
         """id => fetch(`/api/clips/${id}/bursts`, {
           method: "POST", headers: {"Content-Type": "application/json"},
-          body: JSON.stringify({way: "sound", length: 5, ramp: 1})}).then(r => r.json())""",
+          body: JSON.stringify({way: "sound", length: 4, ramp: 1, threshold: 4})})
+          .then(r => r.json())""",
         clip,
     )
     assert len(heard) > 3

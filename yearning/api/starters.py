@@ -11,10 +11,11 @@ router = APIRouter(prefix="/api", tags=["looks"])
 
 
 class StarterBursts(BaseModel):
-    """Frames of each burst of a step, and of its coming and going."""
+    """Frames of each burst of a step, and of its coming and going; and what counts as a beat."""
 
     length: int
     ramp: int
+    threshold: float
 
 
 class StarterOut(BaseModel):

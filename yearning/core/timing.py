@@ -203,7 +203,7 @@ def on_frames(frames: int, firsts: Sequence[int], length: int, ramp: int = 0) ->
 def _bursts(firsts: Iterable[int], length: int, frames: int, ramp: int) -> list[Burst]:
     """Bursts within a clip, with a frame free between any two."""
     within = [first for first in firsts if first < frames]
-    ends = [*(first - 1 for first in within[1:]), frames]
+    ends = [*(first - 1 for first in within[1:]), frames] if within else []
     made = [(first, min(first + length, end) - 1) for first, end in zip(within, ends, strict=True)]
     return [
         Burst.model_validate({"from": first, "to": last, "ramp": ramp})

@@ -1,7 +1,7 @@
 """Looks to begin with: a file each, `{"says": …, "look": …}`, in the order of their names.
 
 A file may also say which steps are active in bursts, `{"bursts": {step: {"length", "ramp"}}}`: they
-are made for the clip when the look is begun with, where its sound begins anew, or else evenly.
+are made for the clip when the look is begun with, on the beats of its sound, or else evenly.
 """
 
 import json
@@ -11,12 +11,16 @@ from typing import NamedTuple
 
 from yearning.core.look import Look, look_of
 
+BEAT = 4.0
+"""By how many σ a sound must rise to be a beat: what only clatters rises by less."""
+
 
 class StarterBursts(NamedTuple):
-    """Frames of each burst of a step, and of its coming and going."""
+    """Frames of each burst of a step, and of its coming and going; and what counts as a beat."""
 
     length: int
     ramp: int
+    threshold: float = BEAT
 
 
 class Starter(NamedTuple):

@@ -14,6 +14,7 @@ export type Readings = components["schemas"]["ReadingsOut"];
 export type Drawing = components["schemas"]["Drawing"];
 export type Value = components["schemas"]["ValueOut"];
 export type Starter = components["schemas"]["StarterOut"];
+export type StarterBursts = components["schemas"]["StarterBursts"];
 export type Grade = components["schemas"]["Grade"];
 export type Farm = components["schemas"]["FarmOut"];
 export type ResultAsk = components["schemas"]["ResultAsk"];

@@ -2029,13 +2029,15 @@ export interface components {
         };
         /**
          * StarterBursts
-         * @description Frames of each burst of a step, and of its coming and going.
+         * @description Frames of each burst of a step, and of its coming and going; and what counts as a beat.
          */
         StarterBursts: {
             /** Length */
             length: number;
             /** Ramp */
             ramp: number;
+            /** Threshold */
+            threshold: number;
         };
         /**
          * StarterOut

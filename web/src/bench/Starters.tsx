@@ -10,6 +10,7 @@ import {
   type Look,
   pictureOf,
   type Starter,
+  type StarterBursts,
 } from "../api/client";
 import { Key } from "../controls/Key";
 import { bench, notice, put, useBench } from "../state/bench";
@@ -18,17 +19,18 @@ import { edit } from "../state/edits";
 const Card = chakra("button");
 const Image = chakra("img");
 
-/** Frames from burst to burst in a clip without sound. */
+/** Frames from burst to burst in a clip that has no beats, and from beat to beat at the most. */
 const EVERY = 24;
+const RARE = 72;
 
-/** Bursts of such a length for the clip: where its sound begins anew, or else evenly. */
-async function burstsFor({ length, ramp }: { length: number; ramp: number }): Promise<Burst[]> {
+/** Bursts of such a length for the clip: on the beats of its sound, or else evenly. */
+async function burstsFor({ length, ramp, threshold }: StarterBursts): Promise<Burst[]> {
   const clip = bench().clip;
   if (!clip) return [];
   const ask = (body: BurstsAsk) =>
     got(api.POST("/api/clips/{clip_id}/bursts", { params: { path: { clip_id: clip.id } }, body }));
-  const heard = clip.audio.length ? await ask({ way: "sound", length, ramp, threshold: 1 }) : [];
-  if (heard.length) return heard;
+  const heard = clip.audio.length ? await ask({ way: "sound", length, ramp, threshold }) : [];
+  if (heard.length * RARE >= clip.frames) return heard;
   return ask({ way: "repeated", length, ramp, every: EVERY, first: EVERY / 2 });
 }
 
