@@ -44,6 +44,8 @@ class _Drawn(NamedTuple):
     """Across: columns from one to another (exclusive) begin so many further on, shape (runs, 3)."""
     weights: Plane
     """What the columns from there on weigh, shape (taps, width)."""
+    alike: bool
+    """Whether columns of a run weigh alike: where nothing is magnified."""
     turned: NDArray[np.float32] | None
     """Where pixel (x, y) is drawn from, as an affine map of shape (2, 3), where it is turned."""
 
@@ -137,13 +139,13 @@ class Split(Treatment):
         right, below = right * size.scale, below * size.scale
         if turn:
             turned = _turned(size, right, below, magnify, turn)
-            return _Drawn(plane, None, _NO_RUNS, _NO_WEIGHTS, turned)
+            return _Drawn(plane, None, _NO_RUNS, _NO_WEIGHTS, False, turned)
         down = _taps(size.height, below, magnify)
         across = _taps(size.width, right, magnify)
         if across is None:
-            return _Drawn(plane, down, _NO_RUNS, _NO_WEIGHTS, None)
+            return _Drawn(plane, down, _NO_RUNS, _NO_WEIGHTS, False, None)
         weights = np.ascontiguousarray(across.weights.T)
-        return _Drawn(plane, down, _runs(across.start), weights, None)
+        return _Drawn(plane, down, _runs(across.start), weights, magnify == 1, None)
 
     def apply(self, band: Band) -> None:
         """Rows of the three together."""
@@ -204,7 +206,7 @@ def _draw(channel: _Drawn, top: int, bottom: int, out: Plane) -> None:
     if len(channel.runs) == 0:
         out[...] = rows
     else:
-        _draw_columns(rows, channel.runs, channel.weights, out)
+        _draw_columns(rows, channel.runs, channel.weights, channel.alike, out)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -222,12 +224,36 @@ def _weighed(
             out[x] = (w0[x] * a[x] + w1[x] * b[x]) + (w2[x] * c[x] + w3[x] * d[x])
 
 
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _weighed_alike(
+    line: NDArray[np.float32],
+    w0: np.float32,
+    w1: np.float32,
+    w2: np.float32,
+    w3: np.float32,
+    out: NDArray[np.float32],
+) -> None:
+    """The same where all weigh them alike; where they weigh one alone, that one as it is."""
+    a, b, c, d = line, line[1:], line[2:], line[3:]
+    if w1 == 1:
+        out[:] = b[: out.shape[0]]
+    else:
+        for x in range(out.shape[0]):
+            out[x] = (w0 * a[x] + w1 * b[x]) + (w2 * c[x] + w3 * d[x])
+
+
 @numba.njit(nogil=True, cache=True)
-def _draw_columns(rows: Plane, runs: NDArray[np.int32], weights: Plane, out: Plane) -> None:
-    """Lines drawn by taps, run by run."""
+def _draw_columns(
+    rows: Plane, runs: NDArray[np.int32], weights: Plane, alike: bool, out: Plane
+) -> None:
+    """Lines drawn by taps, run by run; `alike` where those of a run weigh alike."""
     for i in range(out.shape[0]):
         for n in range(runs.shape[0]):
             begin, end, by = runs[n]
+            if alike:
+                w0, w1, w2, w3 = weights[:, begin]
+                _weighed_alike(rows[i, begin + by :], w0, w1, w2, w3, out[i, begin:end])
+                continue
             for t in range(0, weights.shape[0], 4):
                 line = rows[i, begin + by + t :]
                 _weighed(line, weights[t : t + 4, begin:end], t > 0, out[i, begin:end])
