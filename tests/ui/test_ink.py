@@ -66,6 +66,20 @@ def test_a_block_is_drawn_on_the_picture_thrown_further_and_taken_out(page):
     assert kept_steps(page)[0]["settings"]["placed"] == []
 
 
+def test_a_block_is_added_moved_and_enlarged_by_keyboard(page):
+    before = opened(page, "Slices")
+    page.get_by_role("button", name="Add a block").focus()
+    page.keyboard.press("Enter")
+    before = changed(page, before)
+    for name, keys in (("Block 1: ", "Shift+ArrowUp"), ("Size of block 1: ", "Shift+ArrowRight")):
+        page.get_by_role("button", name=re.compile(f"^{name}")).focus()
+        page.keyboard.press(keys)
+        before = changed(page, before)
+    (block,) = kept_steps(page)[0]["settings"]["placed"]
+    wanted = {"left": 0.4, "top": 0.35, "width": 0.3, "height": 0.1, "throw": 120}
+    assert block == pytest.approx(wanted)
+
+
 def test_a_burst_is_tapped_while_the_clip_plays_and_held_for_a_longer_one(page):
     opened(page, "Split")
     tap = page.get_by_role("button", name="Tap a burst")

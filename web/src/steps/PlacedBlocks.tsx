@@ -4,6 +4,8 @@ import type { PlacedBlock } from "../api/client";
 import { Key } from "../controls/Key";
 import { NumberField } from "../controls/NumberField";
 
+const MIDDLE: PlacedBlock = { left: 0.4, top: 0.45, width: 0.2, height: 0.1, throw: 120 };
+
 /** Blocks drawn on the picture: how far each is thrown, and away with it. */
 export function PlacedBlocks({
   label,
@@ -16,10 +18,22 @@ export function PlacedBlocks({
 }) {
   return (
     <Box role="group" aria-label={label}>
-      <Box>{label}</Box>
+      <Flex align="center" justify="space-between">
+        {label}
+        <Key
+          small
+          type="button"
+          height="22px"
+          px="7px"
+          title="A block in the middle, to be moved and made larger there"
+          onClick={() => onChange([...blocks, MIDDLE], true)}
+        >
+          Add a block
+        </Key>
+      </Flex>
       {blocks.length === 0 ? (
         <Box color="mute" fontSize="12px">
-          None. Drag on the picture to draw one.
+          None. Or drag on the picture to draw one.
         </Box>
       ) : (
         <Box maxHeight="56px" overflowY="auto">

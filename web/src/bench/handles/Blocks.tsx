@@ -105,6 +105,25 @@ export function Blocks({ step, box, set }: Shape) {
             />
             <Grip
               name="placed"
+              label={`Size of block ${i + 1}: ${perCent(block.width)} by ${perCent(block.height)}`}
+              x={x + (block.width / 2) * box.width}
+              y={y + (block.height / 2) * box.height}
+              unit={box}
+              value={[block.width, block.height]}
+              stays
+              onMove={(dx, dy, done, [width, height]) =>
+                change(
+                  i,
+                  {
+                    width: Math.max(width + dx / box.width, LEAST),
+                    height: Math.max(height + dy / box.height, LEAST / 2),
+                  },
+                  done,
+                )
+              }
+            />
+            <Grip
+              name="placed"
               label={`Throw of block ${i + 1}: ${Math.round(block.throw)} px`}
               x={x + far}
               y={y}
