@@ -82,11 +82,26 @@ def test_a_thrown_row_is_the_row_moved_by_whole_pixels_and_mirrored(shot):
 def test_a_placed_block_is_thrown_and_the_rest_stays(shot):
     block = {"left": 0.25, "top": 0.5, "width": 0.25, "height": 0.2, "throw": 160}
     found = run("slices", {"count": 0, "placed": [block]}, shot)
-    inside = np.s_[:, 135:189, 120:240]
-    np.testing.assert_array_equal(found[inside], shot[:, 135:189, 80:200])
+    landed = np.s_[:, 135:189, 160:280]  # 40 pixels on, over what is there
+    np.testing.assert_array_equal(found[landed], shot[:, 135:189, 120:240])
     found = found.copy()
-    found[inside] = shot[inside]
+    found[landed] = shot[landed]
     np.testing.assert_array_equal(found, shot)
+
+
+def test_a_block_s_channels_land_apart(shot):
+    settings = {"shape": "blocks", "count": 1, "throw": 0, "channel_throw": 100, "seed": 5}
+    found = run("slices", settings, shot)
+    left, top, right, bottom, *throws = slices_at(0, SIZE, full=SIZE, **settings)[0].astype(int)
+    assert throws[0] == -throws[2] != 0
+    for c, by in enumerate(throws):
+        changed = np.flatnonzero(np.any(found[c] != shot[c], axis=0))
+        if by == 0:
+            assert len(changed) == 0
+        else:
+            assert left + by <= changed.min() <= changed.max() < right + by
+    rows = np.flatnonzero(np.any(found != shot, axis=(0, 2)))
+    assert top <= rows.min() <= rows.max() < bottom
 
 
 # Lines

@@ -18,6 +18,9 @@ BANDS, BLOCKS = 500, 501
 
 MOST_PLACED = 200
 
+EVERYWHERE = 10**6
+"""Pixels: further than any throw, so that a band fills its rows."""
+
 
 class PlacedBlock(Strict):
     """A block of the picture that was drawn by hand, and how far it is thrown."""
@@ -35,8 +38,8 @@ class Slices(Treatment):
     Each slice is told by (seed, pattern, number), the pattern being the frame by `hold`: more of
     them leaves those that are there where they are. Its red and its blue are thrown apart by
     `channel_throw` at most. Edges and throws are whole pixels of the full size, and what is thrown
-    in from beyond the frame is mirrored; later slices lie over earlier ones, and those placed by
-    hand, which stay, over all.
+    in from beyond the frame is mirrored. Slices lie over the picture and over earlier ones, those
+    placed by hand, which stay, over all.
     """
 
     kind = "slices"
@@ -90,7 +93,8 @@ class Slices(Treatment):
     def prepare(self, at: Moment) -> NDArray[np.float64]:
         """The slices at this frame, in pixels of this size, shape `(n, 7)`.
 
-        Left, top, right, bottom, and how far red, green and blue are thrown to the right.
+        Left, top, right, bottom of what is thrown, and how far red, green and blue are, to the
+        right.
         """
         slices = [*self._thrown(at.frame, at.full), *self._by_hand(at.full)]
         down, across = at.size.height / at.full.height, at.size.width / at.full.width
@@ -105,7 +109,7 @@ class Slices(Treatment):
             u = uniforms(self.seed, layer, pattern, n, 7)
             high = self.height * (0.25 + 1.75 * u[0] ** 2) * full.scale
             top = u[1] * (full.height + high) - high
-            left, right = 0, full.width
+            left, right = -EVERYWHERE, EVERYWHERE
             if self.shape == "blocks":
                 wide = self.width * (0.3 + 1.4 * u[2]) * full.scale
                 left = round(u[3] * (full.width + wide) - wide)
@@ -153,14 +157,15 @@ def _throw(
             high = _within(slices[n, 1], slices[n, 3], top + y)
             if high == 0:
                 continue
-            left, right = slices[n, 0], slices[n, 2]
-            begin, end = max(int(np.floor(left)), 0), min(int(np.ceil(right)), width)
-            if begin >= end:
-                continue
             for c in range(3):
-                draw_line(picture[c, y], slices[n, 4 + c], begin, end, drawn)
+                by = slices[n, 4 + c]
+                left, right = slices[n, 0] + by, slices[n, 2] + by
+                begin, end = max(int(np.floor(left)), 0), min(int(np.ceil(right)), width)
+                if begin >= end:
+                    continue
+                draw_line(picture[c, y], by, begin, end, drawn)
                 to = out[c, into + y]
-                if high == 1 and begin == left and end == right:
+                if high == 1 and begin >= left and end <= right:
                     to[begin:end] = drawn[begin:end]
                     continue
                 for x in range(begin, end):
