@@ -86,6 +86,7 @@ VARIANTS: dict[str, list[dict[str, Any]]] = {
     "slices": [{}, {"shape": "blocks"}],
     "static": [{}, {"colour": 0}],
     "tape": [{}, {"smear": 0}],
+    "brush": [{}, {"settle": 0}],
     "halftone": [
         {"rough": 0.5, "press": 2, "dot": "line"},
         {"inks": "two", "pitch": 20},

@@ -130,6 +130,7 @@ def _onward(going: Array, then: Array) -> Array:
     )
     further[..., :2] += flow
     further[..., 2] *= going[..., 2]
+    further.flags.writeable = False  # as what is kept is, so that one kernel does for both
     return np.asarray(further, np.float32)
 
 
