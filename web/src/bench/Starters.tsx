@@ -123,6 +123,7 @@ function StarterCard({ starter }: { starter: Starter }) {
       type="button"
       width="214px"
       flex="none"
+      alignSelf="flex-start"
       textAlign="left"
       cursor="pointer"
       borderRadius="6px"
