@@ -6,10 +6,12 @@ from yearning.core.cache import PictureCache
 from yearning.core.colour.hues import luma_of
 from yearning.core.dots import thresholds
 from yearning.core.look import Look
-from yearning.core.measure.steadiness import LINES, warping_error
+from yearning.core.measure.steadiness import LINES
+from yearning.core.measure.warping import warping_error
 from yearning.core.motion import flow_between, places, seen_codes, trusted
-from yearning.core.path import Path, Rows
+from yearning.core.path import Path
 from yearning.core.picture import Picture, Size
+from yearning.core.stretch import Rows
 from yearning.core.treatments.halftone import Halftone
 from yearning.demo import MEDIA
 from yearning.media.footage import Footage

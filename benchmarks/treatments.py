@@ -12,8 +12,9 @@ from av.filter.context import FilterContext
 from benchmarks.timing import in_turn, seconds
 from yearning.core.cache import PictureCache
 from yearning.core.look import look_of
-from yearning.core.path import Path, Rows
+from yearning.core.path import Path
 from yearning.core.picture import Picture, Size
+from yearning.core.stretch import Rows
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.brush import Brush
 from yearning.demo import MEDIA, PLATES

@@ -25,8 +25,9 @@ from yearning.core.materials import NO_MATERIALS, Materials
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.measure.steadiness import Examination
 from yearning.core.motion import seen_codes
-from yearning.core.path import Path, Rows
+from yearning.core.path import Path
 from yearning.core.picture import Picture, Size
+from yearning.core.stretch import Rows
 from yearning.media.planes import picture_of
 from yearning.media.quantizing import planes_of, quantized
 

@@ -171,6 +171,9 @@ def test_a_grade_goes_out_and_comes_in_again(client):
 def test_starter_looks_are_looks_that_change_the_picture(client, clip_id):
     found = client.get("/api/starters").json()
     assert [s["name"] for s in found] == [s.look.name for s in starters()]
+    hits = next(s for s in found if s["name"] == "Three-way split hits")
+    assert hits["bursts"] == {"hits": {"length": 4, "ramp": 1, "threshold": 4.0}}
+    assert sum(bool(s["bursts"]) for s in found) == 2
     assert len(found) >= 5
     ask = {"clip": clip_id, "frame": 3, "height": 64}
     plain = seen(client, **ask, look=document())

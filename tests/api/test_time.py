@@ -54,6 +54,7 @@ def test_bursts_by_rule(client, clip_id):
     assert "do not fit" in problem(made(way="scattered", count=50, shortest=2, longest=4), 422)
     assert "none between" in problem(made(way="repeated", length=4, every=3), 422)
     assert made(way="sound", length=3).status_code == 200
+    assert made(way="sound", length=3, threshold=20).json() == []  # nothing rises by that
 
 
 def test_a_clip_without_sound_gives_no_bursts_on_sound(client, make_clip):

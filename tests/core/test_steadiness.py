@@ -6,7 +6,9 @@ import pytest
 
 from tests.conftest import MATERIALS, Pictures, a_look, changed_settings, lamps, step
 from yearning.core.cache import PictureCache
-from yearning.core.measure.steadiness import Examination, is_lively, steady_part, warping_error
+from yearning.core.measure.parts import is_lively, steady_part
+from yearning.core.measure.steadiness import Examination
+from yearning.core.measure.warping import warping_error
 from yearning.core.motion import flow_between, places, seen_codes, trusted, warped
 from yearning.core.path import Path
 from yearning.core.picture import Size

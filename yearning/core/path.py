@@ -11,28 +11,25 @@ import math
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from functools import cached_property
-from typing import Any, Literal, NamedTuple, Protocol
+from typing import Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core import bands
-from yearning.core.blend import mix
 from yearning.core.cache import PictureCache
 from yearning.core.driving import Driving
 from yearning.core.framing import seen_at
 from yearning.core.look import Look
 from yearning.core.materials import NO_MATERIALS, Materials
 from yearning.core.memory import copy_of, new_array, new_like
-from yearning.core.picture import Box, Picture, Size, new_picture
-from yearning.core.plan import FOOTAGE, Operation, Plan
+from yearning.core.picture import Picture, Size, new_picture
+from yearning.core.plan import FOOTAGE, Plan
 from yearning.core.settling import link_shape
-from yearning.core.treatment import Band, Moment, Reach
+from yearning.core.stretch import Rows, Run, Stretch, applied, blacken
+from yearning.core.treatment import Moment, Reach
 
 Array = NDArray[np.float32]
-
-Rows = Callable[[int, int], Picture]
-"""Gives rows from one to another (exclusive) of a picture, as a new picture of their own."""
 
 OVERVIEW_LINES = 270
 """Lines of the frames from which what holds for all of a clip is told."""
@@ -71,27 +68,6 @@ class Footage(Protocol):
 
 class Cancelled(Exception):
     """A newer request made this one stale."""
-
-
-class _Run(NamedTuple):
-    """An operation of a stretch, with what is the same for all bands."""
-
-    number: int
-    operation: Operation
-    at: Moment
-    prepared: Any
-    left: Box
-    """What crops have left of the frame."""
-    last_used: tuple[int, ...]
-    """The pictures that no later run of the stretch asks for."""
-
-
-class _Stretch(NamedTuple):
-    """Operations that run together over a band, and the rows they begin with, by picture."""
-
-    sources: dict[int, Rows]
-    runs: list[_Run]
-    end: int
 
 
 class Path:
@@ -283,7 +259,7 @@ class Path:
         picture = self.whole(frame, number) if held is None else held
         return lambda top, bottom: copy_of(picture[:, top:bottom])
 
-    def _stretch(self, frame: int, end: int) -> _Stretch:
+    def _stretch(self, frame: int, end: int) -> Stretch:
         """What runs together to make picture `end`: back to whole pictures, or to the footage."""
         plan = self.plan_at(frame)
         sources: dict[int, Rows] = {}
@@ -307,9 +283,9 @@ class Path:
             numbers.append(number)
 
         visit(end)
-        return _Stretch(sources, self._runs(frame, numbers), end)
+        return Stretch(sources, self._runs(frame, numbers), end)
 
-    def _runs(self, frame: int, numbers: list[int]) -> list[_Run]:
+    def _runs(self, frame: int, numbers: list[int]) -> list[Run]:
         """The operations that make those pictures, prepared."""
         plan = self.plan_at(frame)
         operations = [plan.operation(number) for number in numbers]
@@ -324,10 +300,10 @@ class Path:
             prepared = None if settings is None else settings.prepare(at)
             last_used = tuple({operation.reads, operation.below} - later)
             left = seen_at(plan.shown(operation.below, full, cut=True), full, self.size)
-            runs.append(_Run(number, operation, at, prepared, left, last_used))
+            runs.append(Run(number, operation, at, prepared, left, last_used))
         return runs
 
-    def _banded(self, stretch: _Stretch, done: dict[int, Picture]) -> Rows:
+    def _banded(self, stretch: Stretch, done: dict[int, Picture]) -> Rows:
         """Rows after the stretch; those of `done`, by picture, are filled on the way."""
 
         def rows(top: int, bottom: int) -> Picture:
@@ -341,9 +317,9 @@ class Path:
                     out, into = done[run.number], top
                 else:
                     out, into = new_like(made), 0
-                _apply(run, seen, seen.get(run.operation.reads, made), top, out, into)
+                applied(run, seen, seen.get(run.operation.reads, made), top, out, into)
                 if run.left.width * run.left.height < self.size.width * self.size.height:
-                    _blacken(out[:, into : into + bottom - top], top, run.left)
+                    blacken(out[:, into : into + bottom - top], top, run.left)
                 made = seen[run.number] = out
                 for number in run.last_used:
                     seen.pop(number, None)
@@ -369,39 +345,3 @@ class Path:
         """Raise `Cancelled` where that is asked for."""
         if self._stop():
             raise Cancelled
-
-
-def _blacken(rows: Picture, top: int, left: Box) -> None:
-    """Blacken what is beside a box in rows that begin at `top`."""
-    rows[:, : max(int(left.top) - top, 0)] = 0
-    rows[:, max(math.ceil(left.top + left.height) - top, 0) :] = 0
-    rows[:, :, : int(left.left)] = 0
-    rows[:, :, math.ceil(left.left + left.width) :] = 0
-
-
-def _apply(
-    run: _Run, seen: dict[int, Picture], read: Picture, top: int, out: Picture, into: int
-) -> None:
-    """Treat rows from `top` on and mix them back, into the rows of `out` from `into` on."""
-    operation, settings = run.operation, run.operation.settings
-    if settings is not None and operation.plain:
-        settings.apply(Band(read, top, run.at, run.prepared, out, into))
-        return
-    treated = read
-    if settings is not None:
-        treated = new_like(read)
-        settings.apply(Band(read, top, run.at, run.prepared, treated, 0))
-    mixing, below = operation.mix, seen[operation.below]
-    if settings is None or not settings.covers:
-        mix(below, treated, mixing.blend, mixing.amount, out, into, mixing.tones)
-        return
-    weight, room = settings.covering(Band(read, top, run.at, run.prepared, treated, 0))
-    backdrop = below
-    if room:
-        backdrop = below * np.float32(1 - room * mixing.amount)
-    mix(backdrop, treated, mixing.blend, mixing.amount, out, into, mixing.tones)
-    if weight is not None:
-        laid = out[:, into : into + below.shape[1]]
-        laid -= below
-        laid *= weight
-        laid += below

@@ -12,8 +12,9 @@ from yearning.core.fields import uniforms, weave_for, weave_rows
 from yearning.core.look import look_of
 from yearning.core.marks import Mark, draw, drawing
 from yearning.core.memory import new_array
-from yearning.core.path import Path, Rows
+from yearning.core.path import Path
 from yearning.core.picture import Picture, Plane, Size, new_picture
+from yearning.core.stretch import Rows
 from yearning.core.treatment import Band
 
 DIRT = 460

@@ -4,16 +4,17 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any, Literal, NamedTuple
 
-import numba
 import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.cache import PictureCache
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.look import Bundle, Look, each_step
+from yearning.core.look import Look
 from yearning.core.materials import NO_MATERIALS, Materials
 from yearning.core.measure.flash_check import StepFlashes, caused, fault_said
 from yearning.core.measure.flashes import Flashes
+from yearning.core.measure.parts import carried_part, fixed_after, is_lively, steady_part
+from yearning.core.measure.warping import warping_error
 from yearning.core.motion import (
     Codes,
     Flow,
@@ -22,12 +23,9 @@ from yearning.core.motion import (
     places,
     seen_codes,
     trusted,
-    warped,
 )
 from yearning.core.path import Footage, Path
 from yearning.core.picture import Picture
-from yearning.core.step import Step
-from yearning.core.treatment import Treatment
 
 LINES = 288
 """Lines at which steadiness is measured: motion is told well enough, and what is as fine as a pixel
@@ -77,60 +75,6 @@ class Flag(NamedTuple):
     value: float
     step: str
     """The step that adds most."""
-
-
-def is_lively(step: Step) -> bool:
-    """Whether a step changes from frame to frame by intent: grain does, and bursts do."""
-    if step.bursts or any(
-        isinstance(inner.settings, Treatment) and inner.settings.is_lively() and inner.on
-        for _, _, inner in each_step((step,))
-    ):
-        return step.on
-    return False
-
-
-def steady_part(look: Look) -> Look:
-    """The look with its lively steps switched off, those in bundles too."""
-
-    def calm(step: Step) -> Step:
-        lively = bool(step.bursts)
-        if isinstance(step.settings, Bundle):
-            inner = tuple(map(calm, step.settings.steps))
-            step = step.model_copy(
-                update={"settings": step.settings.model_copy(update={"steps": inner})}
-            )
-        else:
-            lively |= step.settings.is_lively()
-        return step.model_copy(update={"on": False}) if lively else step
-
-    return look.model_copy(update={"steps": tuple(map(calm, look.steps))})
-
-
-def carried_part(look: Look) -> Look:
-    """The look with nothing but its steady steps that move what is in the frame."""
-
-    def moving(step: Step) -> Step:
-        if isinstance(step.settings, Bundle):
-            inner = tuple(map(moving, step.settings.steps))
-            on = step.on and any(one.on for one in inner)
-            held = step.settings.model_copy(update={"steps": inner})
-            return step.model_copy(update={"settings": held, "on": on})
-        return step.model_copy(update={"on": step.on and step.settings.geometry})
-
-    steps = tuple(map(moving, steady_part(look).steps))
-    return look.model_copy(update={"steps": steps})
-
-
-def fixed_after(look: Look) -> list[bool]:
-    """After none, one, … all steps: whether one has laid a pattern fixed to the frame."""
-    found = [False]
-    for step in look.steps:
-        lays = any(
-            inner.on and isinstance(inner.settings, Treatment) and inner.settings.fixed
-            for _, _, inner in each_step((step,))
-        )
-        found.append(found[-1] or (step.on and lays))
-    return found
 
 
 class Examination:
@@ -370,31 +314,6 @@ def _errors(
     footage = errors(now.moved, before.moved)
     rows = [errors(*pair) for pair in zip(now.rows, before.rows, strict=True)]
     return float(footage[-1]), np.array(rows) - footage
-
-
-def warping_error(
-    now: Picture, before: Picture, at: Flow, mask: Mask, *, fixed: bool = False
-) -> float:
-    """mean over `mask` of |now − before drawn from `at`|, over all three planes.
-
-    With `fixed`, of the lesser of that and |now − before|.
-    """
-    if not mask.any():
-        return 0.0
-    drawn = warped(before, at)
-    return float(_apart(now, drawn, before if fixed else drawn, mask)) / (3 * int(mask.sum()))
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _apart(now: Picture, drawn: Picture, other: Picture, mask: Mask) -> float:
-    """The sum of the lesser of the two's differences where `mask` holds."""
-    total = 0.0
-    for c in range(3):
-        for y in range(mask.shape[0]):
-            for x in range(mask.shape[1]):
-                one, two = now[c, y, x] - drawn[c, y, x], now[c, y, x] - other[c, y, x]
-                total += min(abs(one), abs(two)) * mask[y, x]
-    return total
 
 
 def _luma(picture: Picture) -> float:

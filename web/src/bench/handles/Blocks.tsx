@@ -27,6 +27,17 @@ const between = (from: Drag, to: Drag): PlacedBlock => ({
   throw: THROW,
 });
 
+const clamp = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
+
+/** A block that a look can hold, whatever it was dragged to: it stays in reach of the frame. */
+const kept = (block: PlacedBlock): PlacedBlock => ({
+  left: clamp(block.left, -1, 1),
+  top: clamp(block.top, -1, 1),
+  width: clamp(block.width, LEAST, 3),
+  height: clamp(block.height, LEAST / 2, 3),
+  throw: clamp(block.throw, -4 * LINES, 4 * LINES),
+});
+
 const drawn = (block: PlacedBlock) => block.width > LEAST && block.height > LEAST / 2;
 
 /** Blocks of the picture, drawn by dragging: each is moved by its middle, thrown by its arrow. */
@@ -42,7 +53,7 @@ export function Blocks({ step, box, set }: Shape) {
     };
   };
   const change = (i: number, given: Partial<PlacedBlock>, done: boolean) =>
-    set(done, ["placed", blocks.map((b, n) => (n === i ? { ...b, ...given } : b))]);
+    set(done, ["placed", blocks.map((b, n) => (n === i ? kept({ ...b, ...given }) : b))]);
   const taken = (i: number) => (event: KeyboardEvent) => {
     if (event.key !== "Delete" && event.key !== "Backspace") return;
     event.preventDefault();
@@ -112,14 +123,7 @@ export function Blocks({ step, box, set }: Shape) {
               value={[block.width, block.height]}
               stays
               onMove={(dx, dy, done, [width, height]) =>
-                change(
-                  i,
-                  {
-                    width: Math.max(width + dx / box.width, LEAST),
-                    height: Math.max(height + dy / box.height, LEAST / 2),
-                  },
-                  done,
-                )
+                change(i, { width: width + dx / box.width, height: height + dy / box.height }, done)
               }
             />
             <Grip
