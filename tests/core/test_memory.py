@@ -15,13 +15,25 @@ def _address(array):
     return array.__array_interface__["data"][0]
 
 
-def test_large_arrays_memory_is_used_again_once_they_are_gone():
-    first = new_array(LARGE)
+def _assert_used_again(shape):
+    first = new_array(shape)
     assert first.nbytes >= memory.POOLED_BYTES
     address = _address(first)
     del first
     gc.collect()
-    assert _address(new_array(LARGE)) == address
+    elsewhere = np.empty(shape, np.float32)
+    assert _address(new_array(shape)) == address != _address(elsewhere)
+
+
+def test_large_arrays_memory_is_used_again_once_they_are_gone():
+    _assert_used_again(LARGE)
+
+
+def test_sizes_no_longer_asked_for_make_room():
+    living = [new_array((3, 800, 900 + n)) for n in range(40)]
+    del living
+    gc.collect()
+    _assert_used_again((3, 801, 701))
 
 
 @pytest.mark.parametrize("view", ["slice", "reshaped", "transposed"])

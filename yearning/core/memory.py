@@ -4,18 +4,17 @@ pass. Small ones the C library keeps by itself."""
 import math
 import threading
 import weakref
-from collections import defaultdict
 
 import numpy as np
 from numpy.typing import NDArray
 
 MOST_FREE_BYTES = 192 << 20
-"""Memory kept for arrays to come; what is given back beyond it goes to the system."""
+"""Memory kept for arrays to come; beyond it, sizes longest not asked for go to the system first."""
 
 POOLED_BYTES = 4 << 20
 """Arrays from this size on are worth the keeping of books."""
 
-_free: defaultdict[int, list[NDArray[np.uint8]]] = defaultdict(list)
+_free: dict[int, list[NDArray[np.uint8]]] = {}  # by size, the one longest not used first
 _free_bytes = 0
 _lock = threading.RLock()  # the collector may give a block back while this thread holds it
 
@@ -23,19 +22,28 @@ _lock = threading.RLock()  # the collector may give a block back while this thre
 def _give_back(block: NDArray[np.uint8]) -> None:
     global _free_bytes
     with _lock:
-        if _free_bytes + block.nbytes <= MOST_FREE_BYTES:
-            _free[block.nbytes].append(block)
-            _free_bytes += block.nbytes
+        blocks = _free.pop(block.nbytes, [])
+        blocks.append(block)
+        _free[block.nbytes] = blocks
+        _free_bytes += block.nbytes
+        while _free_bytes > MOST_FREE_BYTES:
+            oldest = next(iter(_free))
+            _free_bytes -= _free[oldest].pop().nbytes
+            if not _free[oldest]:
+                del _free[oldest]
 
 
 def _take(count: int) -> NDArray[np.uint8] | None:
     global _free_bytes
     with _lock:
-        blocks = _free.get(count)
+        blocks = _free.pop(count, None)
         if not blocks:
             return None
         _free_bytes -= count
-        return blocks.pop()
+        block = blocks.pop()
+        if blocks:
+            _free[count] = blocks
+        return block
 
 
 def new_array(shape: tuple[int, ...]) -> NDArray[np.float32]:
