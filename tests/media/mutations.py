@@ -1,5 +1,5 @@
 """Media files gone wrong, made from sound ones by a seeded generator: run as a program, it tries
-each on probe, decode and render, and prints what came of it, a line a file."""
+each on probe, decode and render, and prints what came of it, a line a file, after `ready`."""
 
 import sys
 import traceback
@@ -74,6 +74,7 @@ def tried(path: Path, folder: Path) -> str:
 
 if __name__ == "__main__":
     folder = Path(sys.argv[1])
+    print("ready", flush=True)
     for name in sys.stdin:
         path = Path(name.strip())
         print(f"{path.name}\t{tried(path, folder)}", flush=True)

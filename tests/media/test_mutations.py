@@ -34,6 +34,7 @@ def test_a_broken_file_is_used_or_refused_with_a_reason(kind, tmp_path):
     )  # fmt: skip
     worker.stdin.write("".join(f"{path}\n" for path in files))
     worker.stdin.close()
+    assert worker.stdout.readline() == "ready\n"  # however long a busy machine takes to start it
     said = []
     for path in files:
         alarm = threading.Timer(MOST_SECONDS, worker.kill)

@@ -1,8 +1,11 @@
 """One server and browser for all; a fresh page, without errors, for each test."""
 
 import pytest
+from playwright.sync_api import expect
 
 from tests.ui.serving import VIEW, browsing, serving
+
+expect.set_options(timeout=30_000)  # a busy machine takes several times as long as an idle one
 
 
 @pytest.fixture(scope="session")

@@ -36,14 +36,15 @@ def started(project: Path, *flags: str) -> tuple[subprocess.Popen[bytes], str]:
     words = ["serve", *flags, "--project", str(project), "--port", str(port)]
     process = subprocess.Popen([sys.executable, "-m", "yearning.cli", *words])
     address = f"http://127.0.0.1:{port}"
-    for _ in range(300):
+    for _ in range(1200):
         try:
             urllib.request.urlopen(f"{address}/api/project", timeout=1).read()
-            break
+            return process, address
         except OSError:
             assert process.poll() is None, "the server ended"
             time.sleep(0.1)
-    return process, address
+    process.kill()
+    raise AssertionError("the server does not answer after two minutes")
 
 
 @contextmanager

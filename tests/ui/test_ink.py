@@ -103,7 +103,7 @@ def test_a_starter_that_hits_does_so_where_the_clips_sound_begins(page):
     page.get_by_role("button", name="Or begin with a starter look").click()
     page.get_by_role("button", name=re.compile("Three-way split hits")).click()
     made = page.get_by_role("button", name=re.compile("After split "))
-    expect(made).to_be_visible(timeout=30_000)
+    expect(made).to_be_visible()
     hits = next(step for step in kept_steps(page) if step["id"] == "hits")
     clip = next(
         c["id"]

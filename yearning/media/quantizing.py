@@ -1,5 +1,6 @@
 """From R'G'B' pictures to whole codes: of Y'CbCr planes, and of R'G'B' itself, dithered once."""
 
+from functools import cache
 from typing import Any
 
 import numba
@@ -76,6 +77,7 @@ def _encode_rows(
 DITHER_SIDE = 128
 
 
+@cache
 def _dither_pattern() -> NDArray[np.float32]:
     """Thresholds 0..1 (exclusive), the same on every frame, so that still stays still.
 
@@ -87,9 +89,6 @@ def _dither_pattern() -> NDArray[np.float32]:
     ranks[np.argsort(noise, kind="stable")] = np.arange(noise.size)
     spread = 0.002 + 0.996 * (ranks + 0.5) / noise.size
     return spread.reshape(DITHER_SIDE, DITHER_SIDE).astype(np.float32)
-
-
-_DITHER = _dither_pattern()
 
 
 def planes_of(picture: Picture, coding: Coding, subsampling: tuple[int, int]) -> Planes:
@@ -120,7 +119,7 @@ def planes_of(picture: Picture, coding: Coding, subsampling: tuple[int, int]) ->
             down,
             across,
             k,
-            _DITHER,
+            _dither_pattern(),
             np.float32(coding.top_code),
             *planes,
         ),
@@ -155,5 +154,5 @@ def quantized(picture: Picture, bits: int) -> NDArray[np.uint8] | NDArray[np.uin
     16 bits are rounded, fewer are dithered as video is.
     """
     out = np.empty((*picture.shape[1:], 3), np.uint8 if bits == 8 else np.uint16)
-    _quantize(picture, np.float32(2**bits - 1), _ROUNDING if bits == 16 else _DITHER, out)
+    _quantize(picture, np.float32(2**bits - 1), _ROUNDING if bits == 16 else _dither_pattern(), out)
     return out

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator
 
+from yearning.core.between import EXACT, Line
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.memory import new_array
 from yearning.core.picture import Picture, Plane, Size
@@ -39,19 +40,13 @@ class _Drawn(NamedTuple):
     """A channel: the plane it is drawn from, and how it was moved, magnified and turned."""
 
     plane: Plane
-    down: Taps | None
-    runs: NDArray[np.int32]
-    """Across: columns from one to another (exclusive) begin so many further on, shape (runs, 3)."""
-    weights: Plane
-    """What the columns from there on weigh, shape (taps, width)."""
-    alike: bool
-    """Whether columns of a run weigh alike: where nothing is magnified."""
-    turned: NDArray[np.float32] | None
+    down: Taps | None = None
+    across: Taps | None = None
+    runs: NDArray[np.int32] | None = None
+    """Where nothing is magnified, so that columns weigh alike: those from one to another
+    (exclusive) begin so many further on, shape (runs, 3)."""
+    turned: NDArray[np.float32] | None = None
     """Where pixel (x, y) is drawn from, as an affine map of shape (2, 3), where it is turned."""
-
-
-_NO_RUNS = np.zeros((0, 3), np.int32)
-_NO_WEIGHTS = np.zeros((4, 0), np.float32)
 
 
 def _moved(label: str, help: str, default: float = 0.0) -> Any:
@@ -138,14 +133,12 @@ class Split(Treatment):
         )
         right, below = right * size.scale, below * size.scale
         if turn:
-            turned = _turned(size, right, below, magnify, turn)
-            return _Drawn(plane, None, _NO_RUNS, _NO_WEIGHTS, False, turned)
+            return _Drawn(plane, turned=_turned(size, right, below, magnify, turn))
         down = _taps(size.height, below, magnify)
         across = _taps(size.width, right, magnify)
-        if across is None:
-            return _Drawn(plane, down, _NO_RUNS, _NO_WEIGHTS, False, None)
-        weights = np.ascontiguousarray(across.weights.T)
-        return _Drawn(plane, down, _runs(across.start), weights, magnify == 1, None)
+        alike = across is not None and magnify == 1 and size.width >= 4
+        runs = _runs(across.start) if across is not None and alike else None
+        return _Drawn(plane, down, across, runs)
 
     def apply(self, band: Band) -> None:
         """Rows of the three together."""
@@ -203,37 +196,48 @@ def _draw(channel: _Drawn, top: int, bottom: int, out: Plane) -> None:
         part = channel.down.rows(top, bottom)
         rows = new_array((bottom - top, plane.shape[1]))
         weigh_rows(plane, part.start, part.weights, rows)
-    if len(channel.runs) == 0:
+    if channel.across is None:
         out[...] = rows
+    elif channel.runs is not None:
+        _draw_runs(rows, channel.runs, channel.across.weights, out)
     else:
-        _draw_columns(rows, channel.runs, channel.weights, channel.alike, out)
+        weights = np.ascontiguousarray(channel.across.weights.T)
+        _draw_columns(rows, channel.across.start, weights, out)
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+@numba.njit(nogil=True, cache=True, fastmath=EXACT)
 def _weighed(
-    line: NDArray[np.float32], weights: Plane, more: bool, out: NDArray[np.float32]
+    line: Line, start: NDArray[np.int32], weights: Plane, first: int, more: bool, out: Line
 ) -> None:
-    """Each pixel from the four of a line that begin where it does."""
-    w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
-    a, b, c, d = line, line[1:], line[2:], line[3:]
+    """Each pixel from four of a line, the tap `first` on from where it begins."""
+    w0, w1, w2, w3 = weights[first], weights[first + 1], weights[first + 2], weights[first + 3]
+    a, b, c, d = line[first:], line[first + 1 :], line[first + 2 :], line[first + 3 :]
     if more:
         for x in range(out.shape[0]):
-            out[x] += (w0[x] * a[x] + w1[x] * b[x]) + (w2[x] * c[x] + w3[x] * d[x])
+            n = np.uint32(start[x])
+            out[x] += (w0[x] * a[n] + w1[x] * b[n]) + (w2[x] * c[n] + w3[x] * d[n])
     else:
         for x in range(out.shape[0]):
-            out[x] = (w0[x] * a[x] + w1[x] * b[x]) + (w2[x] * c[x] + w3[x] * d[x])
+            n = np.uint32(start[x])
+            out[x] = (w0[x] * a[n] + w1[x] * b[n]) + (w2[x] * c[n] + w3[x] * d[n])
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+@numba.njit(nogil=True, cache=True)
+def _draw_columns(rows: Plane, start: NDArray[np.int32], weights: Plane, out: Plane) -> None:
+    """Lines drawn by taps; `weights` has shape (taps, width)."""
+    taps, width = weights.shape
+    line = np.zeros(width + taps, np.float32)  # taps that weigh nothing may lie beyond the edge
+    for i in range(out.shape[0]):
+        line[:width] = rows[i]
+        for t in range(0, taps, 4):
+            _weighed(line, start, weights, t, t > 0, out[i])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=EXACT)
 def _weighed_alike(
-    line: NDArray[np.float32],
-    w0: np.float32,
-    w1: np.float32,
-    w2: np.float32,
-    w3: np.float32,
-    out: NDArray[np.float32],
+    line: Line, w0: np.float32, w1: np.float32, w2: np.float32, w3: np.float32, out: Line
 ) -> None:
-    """The same where all weigh them alike; where they weigh one alone, that one as it is."""
+    """Each pixel from the four of a line that begin where it does; from one alone, as it is."""
     a, b, c, d = line, line[1:], line[2:], line[3:]
     if w1 == 1:
         out[:] = b[: out.shape[0]]
@@ -243,20 +247,13 @@ def _weighed_alike(
 
 
 @numba.njit(nogil=True, cache=True)
-def _draw_columns(
-    rows: Plane, runs: NDArray[np.int32], weights: Plane, alike: bool, out: Plane
-) -> None:
-    """Lines drawn by taps, run by run; `alike` where those of a run weigh alike."""
+def _draw_runs(rows: Plane, runs: NDArray[np.int32], weights: Plane, out: Plane) -> None:
+    """Lines drawn by taps, run by run; `weights` has shape (width, 4)."""
     for i in range(out.shape[0]):
         for n in range(runs.shape[0]):
             begin, end, by = runs[n]
-            if alike:
-                w0, w1, w2, w3 = weights[:, begin]
-                _weighed_alike(rows[i, begin + by :], w0, w1, w2, w3, out[i, begin:end])
-                continue
-            for t in range(0, weights.shape[0], 4):
-                line = rows[i, begin + by + t :]
-                _weighed(line, weights[t : t + 4, begin:end], t > 0, out[i, begin:end])
+            w0, w1, w2, w3 = weights[begin]
+            _weighed_alike(rows[i, begin + by :], w0, w1, w2, w3, out[i, begin:end])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
