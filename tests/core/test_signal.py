@@ -1,5 +1,7 @@
 """Slices, lines, static and tape against what they say of themselves."""
 
+import math
+
 import numpy as np
 import pytest
 from scipy.stats import chi2, kstest
@@ -145,6 +147,23 @@ def test_dropouts_come_as_poisson_has_it():
     counts = [len(Static(dropouts=72)._dropouts(n, SIZE)) for n in range(600)]
     assert np.mean(counts) == pytest.approx(3, abs=0.25)
     assert chi2.cdf(np.var(counts) / np.mean(counts) * 599, 599) < 0.999
+
+
+def test_a_dropout_is_there_at_once_and_fades_along_its_line():
+    """To e⁻³ over its length, as large as it is bright and high, and nothing before it."""
+    settings = {"strength": 0, "dropouts": 24}
+    alone = [Static(**settings)._dropouts(n, SIZE) for n in range(60)]
+    tried = [(n, found[0]) for n, found in enumerate(alone) if len(found) == 1]
+    assert len(tried) > 10
+    grey = np.full((3, SIZE.height, SIZE.width), 0.5, np.float32)
+    for pattern, (left, top, bottom, long, bright) in tried:
+        more = (run("static", settings, grey, pattern) - grey).astype(float)
+        assert (more == more[0]).all()
+        x = np.arange(math.ceil(left), min(int(left + 2 * long), SIZE.width))
+        faded = bright * (min(bottom, SIZE.height) - top) * np.exp(-3 * (x + 0.5 - left) / long)
+        np.testing.assert_allclose(more[0].sum(axis=0)[x], faded, atol=1e-5)
+        assert not more[0][:, : int(left)].any()
+        assert not more[0][: int(top)].any()
 
 
 def test_static_holds_its_pattern():
