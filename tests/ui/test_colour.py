@@ -16,6 +16,7 @@ from tests.ui.acting import (
     settled,
     with_glow,
 )
+from yearning.core.treatments import TREATMENTS
 from yearning.starters import starters
 
 
@@ -152,6 +153,14 @@ def test_a_starter_look_is_one_click_and_one_undo(page):
     before = kept_steps(page)
     page.get_by_role("button", name=re.compile("^Look ")).click()
     page.get_by_role("button", name="Starter looks").click()
+    seen = page.get_by_role("img", name=re.compile("^This frame as "))
+    expect(seen).to_have_count(len(starters()))
+    which = page.get_by_role("group", name="With steps of")
+    which.get_by_role("button", name="ink & signal").click()
+    inks = {kind for kind, treatment in TREATMENTS.items() if treatment.stage == "ink & signal"}
+    inked = [s for s in starters() if inks & {made.treatment for made in s.look.steps}]
+    expect(seen).to_have_count(len(inked))
+    which.get_by_role("button", name="all").click()
     chosen = starters()[2].look
     expect(page.get_by_role("img", name=f"This frame as {chosen.name}")).to_be_visible()
     page.get_by_role("button", name=re.compile(chosen.name)).click()

@@ -6,6 +6,7 @@ import {
   api,
   type Burst,
   type BurstsAsk,
+  type Catalogue,
   got,
   type Look,
   pictureOf,
@@ -51,13 +52,27 @@ async function begin(starter: Starter) {
   }
 }
 
-/** Looks to begin with, each on the frame that is shown. */
+/** Whether a starter has a step of a stage; its bundles are not looked into. */
+const hasStage = (starter: Starter, { treatments }: Catalogue, stage: string) =>
+  (starter.look as unknown as Look).steps.some(
+    (step) => treatments.find((t) => t.kind === step.treatment)?.stage === stage,
+  );
+
+/** Looks to begin with, each on the frame that is shown: all, or those with a step of a stage. */
 export function Starters() {
+  const catalogue = useBench((s) => s.catalogue);
+  const [stage, setStage] = useState<string | null>(null);
   const starters = useQuery({
     queryKey: ["starters"],
     queryFn: () => got(api.GET("/api/starters")),
     staleTime: Number.POSITIVE_INFINITY,
   });
+  const stages = (catalogue?.stages ?? []).filter(
+    (each) => catalogue && starters.data?.some((starter) => hasStage(starter, catalogue, each)),
+  );
+  const shown = starters.data?.filter(
+    (starter) => !stage || (catalogue && hasStage(starter, catalogue, stage)),
+  );
   return (
     <Box
       as="section"
@@ -74,9 +89,25 @@ export function Starters() {
           Starter looks
         </Box>
         <Box color="mute">
-          each on this frame. One click puts its steps in place of yours; Undo takes that back.
+          on this frame. One click puts its steps in place of yours; Undo takes it back.
         </Box>
         <Box flex="1" />
+        <Flex role="group" aria-label="With steps of" gap="2px" alignSelf="center">
+          {[null, ...stages].map((each) => (
+            <Key
+              key={each}
+              small
+              type="button"
+              tone={each === stage ? "here" : "bare"}
+              aria-pressed={each === stage}
+              fontFamily="felt"
+              fontStyle="italic"
+              onClick={() => setStage(each)}
+            >
+              {each ?? "all"}
+            </Key>
+          ))}
+        </Flex>
         <Key
           small
           tone="bare"
@@ -89,7 +120,7 @@ export function Starters() {
         </Key>
       </Flex>
       <Flex gap="12px" overflowX="auto" pb="4px">
-        {starters.data?.map((starter) => (
+        {shown?.map((starter) => (
           <StarterCard key={starter.name} starter={starter} />
         ))}
       </Flex>
