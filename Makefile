@@ -44,7 +44,7 @@ demo: setup
 	touch $@
 
 test: setup .venv/.debian
-	$(BIN)/pytest
+	$(BIN)/pytest -n 2 --dist loadgroup --no-loadscope-reorder
 
 check: setup
 	$(BIN)/ruff check .

@@ -29,6 +29,20 @@ THREE_STEPS = [
 ]
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Run the page's tests, which share a server, in one process, and first: they take longest.
+
+    Those of another file share its fixtures, and so a process.
+    """
+
+    def on_page(item: pytest.Item) -> bool:
+        return "ui" in item.path.parts
+
+    for item in items:
+        item.add_marker(pytest.mark.xdist_group("page" if on_page(item) else str(item.path)))
+    items.sort(key=lambda item: not on_page(item))
+
+
 def a_look(*steps: dict[str, Any]) -> Look:
     """A look of the steps given."""
     return look_of({"format": "yearning-look/1", "name": "Test", "steps": list(steps)})
