@@ -29,6 +29,7 @@ THREE_STEPS = [
 ]
 
 
+@pytest.hookimpl(tryfirst=True)  # groups are read from the marks there
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """Run the page's tests, which share a server, in one process, and first: they take longest.
 

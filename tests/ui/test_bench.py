@@ -54,7 +54,7 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
 
     page.get_by_role("button", name="Render clip").click()
     expect(page.get_by_role("progressbar")).to_be_visible()
-    expect(page.get_by_text("frames/s")).to_be_visible()
+    expect(page.get_by_text("frames/s")).to_be_visible(timeout=120_000)
     with page.expect_download(timeout=240_000) as download:
         page.get_by_role("link", name="Download").first.click(timeout=240_000)
     path = tmp_path / "result.mp4"

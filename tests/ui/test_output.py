@@ -15,6 +15,7 @@ from yearning.media.stills import write_still
 @pytest.fixture
 def output(page, make_clip, address):
     """The page at Output, with two short clips in the project."""
+    new_look(page)  # another test's may have bursts beyond these clips
     for name in ("first.mp4", "second.mp4"):
         frames = 30 if name == "first.mp4" else 40
         path = make_clip(name, "libx264", frames=frames, tone=True)

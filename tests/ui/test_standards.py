@@ -12,6 +12,12 @@ from yearning.core.blend import BLENDS, blended
 from yearning.core.timing import eased
 
 
+@pytest.fixture(scope="module")
+def blank(browser):
+    """A page without anything on it."""
+    return browser.new_page()
+
+
 def faults(page):
     """What axe-core finds against WCAG 2.2 AA."""
     page.add_script_tag(path="web/node_modules/axe-core/axe.min.js")
@@ -60,11 +66,11 @@ CANVAS_NAMES = {"normal": "source-over", "colour": "color"} | {
 
 
 @pytest.mark.parametrize("mode", W3C_MODES)
-def test_chromiums_canvas_blends_the_same(mode, page):
+def test_chromiums_canvas_blends_the_same(mode, blank):
     """W3C Compositing and Blending Level 1, as Chromium's 2D canvas does it, to 1/255."""
     levels = np.arange(0, 256, 51)
     colours = np.stack(np.meshgrid(levels, levels, levels), -1).reshape(-1, 3)  # 216 of them
-    found = page.evaluate(
+    found = blank.evaluate(
         """([mode, colours]) => {
           const n = colours.length;
           const make = (pick) => {
@@ -105,10 +111,10 @@ EASES = {"ease": "ease", "straight": "linear"} | {
 
 
 @pytest.mark.parametrize("ease", EASES)
-def test_eases_are_the_browsers(ease, page):
+def test_eases_are_the_browsers(ease, blank):
     """W3C Web Animations: the progress of an effect with that CSS easing function."""
     times = np.linspace(0, 1, 41)
-    seen = page.evaluate(
+    seen = blank.evaluate(
         """([easing, times]) => times.map(time => {
           const moving = document.body.animate(
             [{ opacity: 0 }, { opacity: 1 }], { duration: 1000, easing, fill: "both" });

@@ -137,7 +137,7 @@ class Path:
             drive = operation.settings.drive(self.size)
             total += math.prod(drive.shape)
             if drive.luma is not None:
-                _, lines, columns, _ = shape = link_shape(*drive.shape[-2:])
+                _, _, lines, columns = shape = link_shape(*drive.shape[-2:])
                 total += math.prod(shape) + lines * columns
         return 4 * total
 

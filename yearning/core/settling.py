@@ -30,34 +30,34 @@ SOFT = 1.0
 def link_shape(height: int, width: int) -> tuple[int, int, int, int]:
     """The shape of what `link` finds between lumas of that shape."""
     lines = min(LINES, height)
-    return 2, lines, max(1, round(width * lines / height)), 3
+    return 2, 3, lines, max(1, round(width * lines / height))
 
 
 def seen_small(luma: Plane) -> Plane:
     """What drives a treatment, at the size at which its motion is found."""
-    _, lines, columns, _ = link_shape(*luma.shape)
+    lines, columns = link_shape(*luma.shape)[2:]
     return np.asarray(cv2.resize(luma, (columns, lines), interpolation=cv2.INTER_AREA), np.float32)
 
 
 def link(first: Plane, second: Plane) -> Array:
-    """Motion between two frames' small lumas, shape `(2, lines, columns, 3)`: there, and back.
+    """Motion between two frames' small lumas, shape `(2, 3, lines, columns)`: there, and back.
 
     Each way has the flow across and down in pixels of that size, and how far it is to be trusted,
     0..1. Over a cut there is none: it has no lines.
     """
     if is_cut(first, second):
-        return np.zeros((2, 0, 0, 3), np.float32)
+        return np.zeros((2, 3, 0, 0), np.float32)
     codes = [codes_of(luma) for luma in (first, second)]
-    out = np.empty((2, *first.shape, 3), np.float32)
+    out = np.empty((2, 3, *first.shape), np.float32)
     flows = [np.empty(0, np.float32)] * 2
 
     def find(n: int) -> None:
         flows[n] = flow_between(codes[n], codes[1 - n], "fast")
 
     def trust(n: int) -> None:
-        out[n, ..., :2] = flows[n]
+        out[n, :2] = np.moveaxis(flows[n], -1, 0)
         known = trusted(flows[n], flows[1 - n]).astype(np.float32)
-        out[n, ..., 2] = cv2.GaussianBlur(known, (0, 0), SOFT)
+        out[n, 2] = cv2.GaussianBlur(known, (0, 0), SOFT)
 
     bands.each(find, 2)
     bands.each(trust, 2)
@@ -102,7 +102,7 @@ def settled(
             going = found if going is None else _onward(going, found)
             others.append((weights[k], driven(way * k), going))
     more = new_like(own)
-    columns = others[0][2].shape[1] if others else 1
+    columns = others[0][2].shape[2] if others else 1
     at = (np.arange(width) + 0.5) * (columns / width) - 0.5
     before = np.clip(np.floor(at), 0, max(columns - 2, 0)).astype(np.int32)
     part = np.clip(at - before, 0, 1).astype(np.float32)
@@ -124,35 +124,29 @@ def settled(
 
 def _onward(going: Array, then: Array) -> Array:
     """The flow and trust that come of going by the one, and from there by the other."""
-    flow = np.ascontiguousarray(going[..., :2])
-    further = cv2.remap(  # type: ignore[call-overload]
-        then, places(flow), None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
-    )
-    further[..., :2] += flow
-    further[..., 2] *= going[..., 2]
+    at = places(np.ascontiguousarray(np.moveaxis(going[:2], 0, -1)))
+    further = np.empty_like(then)
+    for plane, drawn in zip(then, further, strict=True):
+        cv2.remap(plane, at, None, cv2.INTER_LINEAR, dst=drawn, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]
+    further[:2] += going[:2]
+    further[2] *= going[2]
     further.flags.writeable = False  # as what is kept is, so that one kernel does for both
-    return np.asarray(further, np.float32)
+    return further
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
-def _wider(
-    upper: Plane,
-    lower: Plane,
-    fy: np.float32,
-    n: int,
-    before: NDArray[np.int32],
-    part: Line,
-    narrow: Line,
-    out: Line,
-) -> None:
-    """A line of one of a flow's values between two of its rows; `narrow` is scratch."""
-    for x in range(upper.shape[0]):
-        narrow[x] = upper[x, n] + fy * (lower[x, n] - upper[x, n])
-    narrow[upper.shape[0]] = narrow[upper.shape[0] - 1]
-    others = narrow[1:]
+def _widened(row: Line, before: NDArray[np.int32], part: Line, out: Line) -> None:
+    """A row enlarged, each place between the sample before it and the next."""
+    others = row[min(1, row.shape[0] - 1) :]
     for x in range(out.shape[0]):
-        i = np.uint32(before[x])
-        out[x] = narrow[i] + part[x] * (others[i] - narrow[i])
+        n = np.uint32(before[x])
+        out[x] = row[n] + part[x] * (others[n] - row[n])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=EXACT)
+def _between(upper: Line, lower: Line, fy: np.float32, out: Line) -> None:
+    for x in range(out.shape[0]):
+        out[x] = upper[x] + fy * (lower[x] - upper[x])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
@@ -188,8 +182,9 @@ def _bring(
     across. What is added is weighed by `share` and by the trust, and so is added to `weight`.
     """
     planes, rows, width = own.shape
-    lines, columns, _ = going.shape
-    narrow = np.empty(columns + 1, np.float32)
+    _, lines, columns = going.shape
+    wide = np.empty((2, 3, width), np.float32)  # rows of `going`, by turns, enlarged
+    have = -9  # the first of the two; each row lies at its number's remainder
     right, below = np.empty(width, np.float32), np.empty(width, np.float32)
     trust, there = np.empty(width, np.float32), np.empty(width, np.float32)
     at = np.empty(width, np.int32)
@@ -197,10 +192,15 @@ def _bring(
         place = (top + i + 0.5) * lines / height - 0.5
         row = int(min(max(math.floor(place), 0), max(lines - 2, 0)))
         fy = np.float32(min(max(place - row, 0.0), 1.0))
-        upper, lower = going[row], going[min(row + 1, lines - 1)]
-        _wider(upper, lower, fy, 0, before, part, narrow, right)
-        _wider(upper, lower, fy, 1, before, part, narrow, below)
-        _wider(upper, lower, fy, 2, before, part, narrow, trust)
+        for line in range(row, row + 2):
+            if line < have or line > have + 1:
+                for p in range(3):
+                    _widened(going[p, min(line, lines - 1)], before, part, wide[line % 2, p])
+        have = row
+        upper, lower = wide[row % 2], wide[(row + 1) % 2]
+        _between(upper[0], lower[0], fy, right)
+        _between(upper[1], lower[1], fy, below)
+        _between(upper[2], lower[2], fy, trust)
         across, down = np.float32(width / columns), np.float32(height / lines)
         _followed(np.float32(top + i), across, down, right, below)
         find_between(right, below, height, width, at)

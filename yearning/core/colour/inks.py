@@ -28,6 +28,13 @@ def _part(value: np.float32) -> np.float32:
     return min(max(value, _ZERO), _ONE)
 
 
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def one_of(lumas: Plane, out: Plane) -> None:
+    """How much of a black ink lumas of shape `(1, n)` ask for."""
+    for x in range(out.shape[1]):
+        out[0, x] = _ONE - _part(lumas[0, x])
+
+
 def two_of(colours: Plane, inks: Plane, out: Plane) -> None:
     """How much of each of two inks, which absorb `inks`, colours of shape `(3, n)` ask for.
 

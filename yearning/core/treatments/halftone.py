@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from yearning.core import bands
 from yearning.core.blocks import block_side, blocks_of, gather_means
 from yearning.core.colour.hues import Colour, rgb_of
-from yearning.core.colour.inks import PROCESS, four_of, two_of
+from yearning.core.colour.inks import PROCESS, four_of, one_of, two_of
 from yearning.core.colour.luma import fill_luma
 from yearning.core.dots import DOTS, Dot, thresholds
 from yearning.core.memory import new_array
@@ -180,16 +180,16 @@ class Halftone(Treatment):
 
     def _amounts(self, means: Picture) -> Picture:
         """How much of each ink the picture asks for where, 0..1, shape `(inks, rows, columns)`."""
-        if self.inks == "black":
-            return np.asarray(1 - np.clip(means, 0, 1))
         absorbs = self._absorbs()
         out = new_array((len(absorbs), *means.shape[1:]))
 
         def work(top: int, bottom: int) -> None:
             rows = np.ascontiguousarray(means[:, top:bottom])
             amounts = new_array((len(absorbs), *rows.shape[1:]))
-            colours, flat = rows.reshape(3, -1), amounts.reshape(len(absorbs), -1)
-            if self.inks == "two":
+            colours, flat = rows.reshape(len(rows), -1), amounts.reshape(len(absorbs), -1)
+            if self.inks == "black":
+                one_of(colours, flat)
+            elif self.inks == "two":
                 two_of(colours, absorbs, flat)
             else:
                 four_of(colours, absorbs[-1], np.float32(self.under_colour), flat)
