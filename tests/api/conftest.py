@@ -37,4 +37,4 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
 def clip_id(client: TestClient, clip: Path) -> int:
     """The number of a clip of the project."""
     project: Project = client.app.state.desk.project  # type: ignore[attr-defined]
-    return project.add_clip(clip, "small", file_digest(clip), probe_file(clip).as_json()).id
+    return project.clips.add(clip, "small", file_digest(clip), probe_file(clip).as_json()).id

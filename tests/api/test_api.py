@@ -86,7 +86,7 @@ def test_a_clip_whose_file_is_gone_says_so_and_how_to_put_it_back(tmp_path, clip
     project = Project(tmp_path / "lost")
     with TestClient(create_app(project), base_url=HOST) as client:
         sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
-        held = project.clip(sent.json()["id"])
+        held = project.clips.get(sent.json()["id"])
         held.path.unlink()
         ask = {"clip": held.id, "frame": 0, "look": LOOK, "height": 32}
         detail = problem(client.post("/api/pictures", json=ask), 410)
@@ -346,7 +346,7 @@ def test_numbered_stills_are_brought_in_as_one_clip_and_put_back(client, stills)
     said = client.put(f"/api/clips/{clip['id']}/reading", json={"rate": "25"}).json()
     assert (said["rate"], said["frames"]) == (25, 3)
     project = client.app.state.desk.project
-    (found,) = project.clips()
+    (found,) = project.clips.all()
     (found.path.parent / STILLS[1]).unlink()
     assert "night walk" in problem(client.post("/api/pictures", json=ask), 410)
     client.post("/api/clips", params=params, content=data)

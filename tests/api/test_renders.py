@@ -92,7 +92,7 @@ def test_a_render_runs_and_is_taken(client, clip_id, tmp_path):
     picture = client.get(f"/api/renders/{made['id']}/pictures/{done['picture']}")
     assert picture.headers["content-type"] == "image/jpeg"
     problem(client.get(f"/api/renders/{made['id']}/pictures/77"), 404)
-    folder = client.app.state.desk.project.pieces(made["id"])
+    folder = client.app.state.desk.project.renders.pieces(made["id"])
     assert {path.suffix for path in folder.iterdir()} == {".jpg"}  # the pieces are let go
 
 
@@ -198,7 +198,7 @@ def test_what_is_finished_of_a_stopped_render_can_be_let_go(client, clip_id):
     ended(client, made["id"])
     left = did(client, made["id"], "let-go")
     assert (left["state"], left["done"], left["bytes"]) == ("stopped", 0, None)
-    assert not client.app.state.desk.project.pieces(made["id"]).exists()
+    assert not client.app.state.desk.project.renders.pieces(made["id"]).exists()
 
 
 def test_a_render_that_waits_is_stopped_before_it_begins(client, clip_id):
@@ -242,10 +242,10 @@ def test_a_render_goes_on_when_the_server_starts_again(tmp_path, clip):
         made = asked(client, sent.json()["id"], SLOW)
         waits = asked(client, sent.json()["id"], last=3)
         begun(client, made["id"])
-    left = Project(work).render(made["id"])
+    left = Project(work).renders.get(made["id"])
     assert left.state == "waiting"
-    assert len(list(pieces.noted(Project(work).pieces(left.id)))) >= 1
-    Project(work).note_render(left.id, "running", 10)  # as a kill leaves it
+    assert len(list(pieces.noted(Project(work).renders.pieces(left.id)))) >= 1
+    Project(work).renders.note(left.id, "running", 10)  # as a kill leaves it
     with TestClient(create_app(Project(work)), base_url=HOST) as client:
         assert ended(client, made["id"])["state"] == "done"
         assert ended(client, waits["id"])["state"] == "done"
@@ -255,7 +255,7 @@ def test_a_clip_that_is_lost_fails_the_render_and_bringing_it_back_lets_it_go_on
     client, clip_id, clip
 ):
     first, made = asked(client, clip_id, SLOW), asked(client, clip_id)
-    path = client.app.state.desk.project.clip(clip_id).path
+    path = client.app.state.desk.project.clips.get(clip_id).path
     begun(client, first["id"])
     path.write_bytes(path.read_bytes()[:-1] + b"x")
     did(client, first["id"], "stop")

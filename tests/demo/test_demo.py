@@ -144,13 +144,13 @@ def test_seeding_twice_leaves_one_of_each(tmp_path):
     project = Project(tmp_path / "Tidewater Lamps")
     seed(project)
     seed(project)
-    assert sorted(clip.name for clip in project.clips()) == [
+    assert sorted(clip.name for clip in project.clips.all()) == [
         "Glasshouse",
         "Lantern barge",
         "Reed walker",
         "Signal tower",
     ]
-    assert len(project.looks()) == len(list(LOOKS.glob("*.json")))
+    assert len(project.looks.all()) == len(list(LOOKS.glob("*.json")))
 
 
 @pytest.mark.parametrize("path", sorted(LOOKS.glob("*.json")), ids=lambda path: path.stem)

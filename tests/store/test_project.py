@@ -7,16 +7,9 @@ import sqlite3
 import pytest
 
 from tests.conftest import a_look, step
+from yearning.store.errors import ClipLost, NothingLeft, NotThere, ProjectError, Stale
 from yearning.store.migrations import MIGRATIONS, NewerProject
-from yearning.store.project import (
-    DATABASE,
-    ClipLost,
-    NothingLeft,
-    NotThere,
-    Project,
-    ProjectError,
-    Stale,
-)
+from yearning.store.project import DATABASE, Project
 
 PROBE = {"frames": 40}
 
@@ -34,10 +27,10 @@ def file(tmp_path):
 
 
 def test_a_clip_is_kept_by_its_contents_once(project, file):
-    first = project.add_clip(file, "A", "d1", PROBE)
-    again = project.add_clip(file, "Another name", "d1", PROBE)
+    first = project.clips.add(file, "A", "d1", PROBE)
+    again = project.clips.add(file, "Another name", "d1", PROBE)
     assert first == again
-    assert [clip.name for clip in project.clips()] == ["A"]
+    assert [clip.name for clip in project.clips.all()] == ["A"]
     assert first.path == project.folder / "media" / "d1.mp4"
     assert first.path.read_bytes() == b"footage"
     assert file.exists()
@@ -57,36 +50,36 @@ DIGEST = hashlib.sha256(b"footage").hexdigest()
 def test_a_clips_file_that_was_lost_is_said_and_put_back_by_bringing_it_again(
     damage, says, project, file
 ):
-    clip = project.add_clip(file, "A", DIGEST, PROBE)
-    project.check_clip(clip)
+    clip = project.clips.add(file, "A", DIGEST, PROBE)
+    project.clips.check(clip)
     damage(clip.path)
     with pytest.raises(ClipLost, match=f"A: its file {says}"):
-        project.check_clip(clip)
-    again = project.add_clip(file, "B", DIGEST, PROBE)
+        project.clips.check(clip)
+    again = project.clips.add(file, "B", DIGEST, PROBE)
     assert again._replace(stamp=clip.stamp) == clip
     assert clip.path.read_bytes() == b"footage"
-    project.check_clip(again)
+    project.clips.check(again)
 
 
 def test_a_file_that_was_touched_but_holds_the_same_is_the_clip_still(project, file):
-    clip = project.add_clip(file, "A", DIGEST, PROBE)
+    clip = project.clips.add(file, "A", DIGEST, PROBE)
     os.utime(clip.path, (1, 1))
-    project.check_clip(clip)
-    assert project.clip(clip.id).stamp != clip.stamp  # and is not read again the next time
+    project.clips.check(clip)
+    assert project.clips.get(clip.id).stamp != clip.stamp  # and is not read again the next time
 
 
 def test_a_project_of_version_3_gains_stamps_ranks_and_settings(tmp_path, file):
     project = Project(tmp_path / "old")
-    clip = project.add_clip(file, "Old", DIGEST, {"frames": 3})
-    project.new_render(clip, a_look(), 3)
+    clip = project.clips.add(file, "Old", DIGEST, {"frames": 3})
+    project.renders.new(clip, a_look(), 3)
     with sqlite3.connect(tmp_path / "old" / "project.sqlite") as db:
         for table, column in (("clip", "stamp"), ("render", "rank"), ("render", "seconds")):
             db.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
         db.execute("DROP TABLE setting")
         db.execute("PRAGMA user_version = 3")
     again = Project(tmp_path / "old")
-    again.check_clip(again.clip(1))
-    assert (again.render(1).rank, again.render(1).seconds) == (0, 0)
+    again.clips.check(again.clips.get(1))
+    assert (again.renders.get(1).rank, again.renders.get(1).seconds) == (0, 0)
     again.set_setting("farm", {"workers": 3})
     again.set_setting("farm", {"workers": 2})
     assert Project(tmp_path / "old").setting("farm") == {"workers": 2}
@@ -94,18 +87,18 @@ def test_a_project_of_version_3_gains_stamps_ranks_and_settings(tmp_path, file):
 
 
 def test_a_render_can_be_put_before_the_others(project, file):
-    clip = project.add_clip(file, "A", DIGEST, PROBE)
-    first, second, third = (project.new_render(clip, a_look(), 40).id for _ in range(3))
-    project.sooner(third)
-    project.sooner(second)
-    ranked = sorted(project.renders(), key=lambda render: render.rank)
+    clip = project.clips.add(file, "A", DIGEST, PROBE)
+    first, second, third = (project.renders.new(clip, a_look(), 40).id for _ in range(3))
+    project.renders.sooner(third)
+    project.renders.sooner(second)
+    ranked = sorted(project.renders.all(), key=lambda render: render.rank)
     assert [render.id for render in ranked] == [second, third, first]
 
 
 def test_an_arriving_file_is_moved_in(project):
     place = project.incoming("x.MOV")
     place.write_bytes(b"footage")
-    clip = project.add_clip(place, "X", "d2", PROBE)
+    clip = project.clips.add(place, "X", "d2", PROBE)
     assert not place.exists()
     assert clip.path.suffix == ".mov"
 
@@ -118,10 +111,10 @@ def test_what_was_left_half_arrived_is_cleared(project):
 
 
 def _edits(project, count=3):
-    standing = project.new_look(a_look())
+    standing = project.looks.new(a_look())
     for n in range(count):
         look = a_look(step("glow", {"spread": 10 + n}))
-        standing = project.change_look(standing.id, standing.revision, look)
+        standing = project.looks.change(standing.id, standing.revision, look)
     return standing
 
 
@@ -131,70 +124,70 @@ def _spread(standing):
 
 def test_undo_and_redo_walk_the_revisions(project):
     look_id = _edits(project).id
-    walked = [_spread(project.undo(look_id)) for _ in range(3)]
+    walked = [_spread(project.looks.undo(look_id)) for _ in range(3)]
     assert walked == [11, 10, None]
     with pytest.raises(NothingLeft):
-        project.undo(look_id)
-    assert [_spread(project.redo(look_id)) for _ in range(3)] == [10, 11, 12]
+        project.looks.undo(look_id)
+    assert [_spread(project.looks.redo(look_id)) for _ in range(3)] == [10, 11, 12]
     with pytest.raises(NothingLeft):
-        project.redo(look_id)
+        project.looks.redo(look_id)
 
 
 def test_undo_and_redo_survive_a_restart(project):
     look_id = _edits(project).id
-    project.undo(look_id)
+    project.looks.undo(look_id)
     opened = Project(project.folder)
-    assert _spread(opened.look(look_id)) == 11
-    assert _spread(opened.redo(look_id)) == 12
-    assert _spread(opened.undo(look_id)) == 11
+    assert _spread(opened.looks.get(look_id)) == 11
+    assert _spread(opened.looks.redo(look_id)) == 12
+    assert _spread(opened.looks.undo(look_id)) == 11
 
 
 def test_a_new_edit_after_undo_takes_the_lead(project):
     look_id = _edits(project).id
-    standing = project.undo(look_id)
-    changed = project.change_look(look_id, standing.revision, a_look(step("grain")))
+    standing = project.looks.undo(look_id)
+    changed = project.looks.change(look_id, standing.revision, a_look(step("grain")))
     assert not changed.can_redo
-    assert _spread(project.undo(look_id)) == 11
-    assert project.redo(look_id).look == changed.look
+    assert _spread(project.looks.undo(look_id)) == 11
+    assert project.looks.redo(look_id).look == changed.look
 
 
 def test_an_edit_from_an_older_revision_is_refused_and_changes_nothing(project):
     standing = _edits(project)
     with pytest.raises(Stale, match="load it again"):
-        project.change_look(standing.id, standing.revision - 1, a_look())
-    assert project.look(standing.id) == standing
+        project.looks.change(standing.id, standing.revision - 1, a_look())
+    assert project.looks.get(standing.id) == standing
 
 
 def test_an_edit_that_changes_nothing_is_no_revision(project):
     standing = _edits(project)
-    assert project.change_look(standing.id, standing.revision, standing.look) == standing
+    assert project.looks.change(standing.id, standing.revision, standing.look) == standing
 
 
 def test_what_is_not_there_says_so(project):
-    for ask in (project.clip, project.look, project.render, project.undo):
+    for ask in (project.clips.get, project.looks.get, project.renders.get, project.looks.undo):
         with pytest.raises(NotThere, match="99"):
             ask(99)
 
 
 def test_a_project_of_the_first_version_gains_what_is_said_of_clips(tmp_path, file):
     project = Project(tmp_path / "old")
-    project.add_clip(file, "Old", "d1", {"frames": 3})
+    project.clips.add(file, "Old", "d1", {"frames": 3})
     with sqlite3.connect(tmp_path / "old" / "project.sqlite") as db:
         db.execute("ALTER TABLE clip DROP COLUMN reading")
         db.execute("PRAGMA user_version = 1")
     again = Project(tmp_path / "old")
-    assert again.clip(1).reading == {}
-    read = again.read_clip(1, {"range": "full"}, {"frames": 4})
+    assert again.clips.get(1).reading == {}
+    read = again.clips.read(1, {"range": "full"}, {"frames": 4})
     assert (read.reading, read.probe) == ({"range": "full"}, {"frames": 4})
-    assert Project(tmp_path / "old").clip(1) == read
+    assert Project(tmp_path / "old").clips.get(1) == read
 
 
 def test_renders_are_noted(project, file):
-    clip = project.add_clip(file, "Lantern barge", "d1", PROBE)
-    made = project.new_render(clip, a_look(), 40)
+    clip = project.clips.add(file, "Lantern barge", "d1", PROBE)
+    made = project.renders.new(clip, a_look(), 40)
     assert made.path.name == f"lantern-barge-test-{made.id}.mp4"
-    project.note_render(made.id, "done", 40, ended=True)
-    found = Project(project.folder).render(made.id)
+    project.renders.note(made.id, "done", 40, ended=True)
+    found = Project(project.folder).renders.get(made.id)
     assert (found.state, found.done, found.total) == ("done", 40, 40)
     assert found.ended >= found.asked
 
@@ -217,13 +210,13 @@ def test_a_folder_that_can_not_be_a_project_says_why(tmp_path):
 
 
 def test_steadiness_is_kept_by_the_steps_and_how_the_clip_is_read(project, file):
-    clip = project.add_clip(file, "A", "d1", PROBE)
+    clip = project.clips.add(file, "A", "d1", PROBE)
     look = a_look(step("levels", {"gamma": 1.2}))
-    assert project.steadiness(clip, look) is None
-    project.keep_steadiness(clip, look, {"flags": []})
-    project.keep_steadiness(clip, look, {"flags": [1]})
+    assert project.steadiness.of(clip, look) is None
+    project.steadiness.keep(clip, look, {"flags": []})
+    project.steadiness.keep(clip, look, {"flags": [1]})
     named = look.model_copy(update={"name": "Another name"})
-    assert project.steadiness(clip, named) == {"flags": [1]}
-    assert project.steadiness(clip, a_look()) is None
-    read = project.read_clip(clip.id, {"matrix": "bt601"}, PROBE)
-    assert project.steadiness(read, look) is None
+    assert project.steadiness.of(clip, named) == {"flags": [1]}
+    assert project.steadiness.of(clip, a_look()) is None
+    read = project.clips.read(clip.id, {"matrix": "bt601"}, PROBE)
+    assert project.steadiness.of(read, look) is None

@@ -20,8 +20,8 @@ from yearning.media.sequence import is_sequence
 from yearning.media.stills import jpeg
 from yearning.media.trial import tried
 from yearning.media.whole import whole
+from yearning.store.clips import Clip
 from yearning.store.kept import file_digest
-from yearning.store.project import Clip
 
 MOST_UPLOAD = 64 << 30
 STRIP_LINES = 54
@@ -33,7 +33,7 @@ router = APIRouter(prefix="/api/clips", tags=["clips"])
 @router.get("")
 def clips(request: Request) -> list[ClipOut]:
     """All clips."""
-    return [ClipOut.of(clip) for clip in request.app.state.desk.project.clips()]
+    return [ClipOut.of(clip) for clip in request.app.state.desk.project.clips.all()]
 
 
 @router.post("", status_code=201, responses={422: {"model": Problem}})
@@ -56,7 +56,7 @@ async def add_clip(request: Request, name: str) -> ClipOut:
 
         def take() -> Clip:
             clip = unpacked(place, stills, name) if is_sequence(Path(name)) else place
-            return project.add_clip(clip, _title(name), file_digest(clip), tried(clip, name))
+            return project.clips.add(clip, _title(name), file_digest(clip), tried(clip, name))
 
         return ClipOut.of(await run_in_threadpool(take))
     except OSError as error:
@@ -77,20 +77,20 @@ def _title(name: str) -> str:
 def read_clip(request: Request, clip_id: int, said: ReadingIn) -> ClipOut:
     """Say how a clip is to be read where its tags are wrong; what is left out is as tagged."""
     project = request.app.state.desk.project
-    clip = project.clip(clip_id)
-    project.check_clip(clip)
+    clip = project.clips.get(clip_id)
+    project.clips.check(clip)
     reading = Reading.of(said.model_dump(exclude_none=True))
     with open_clip(clip.path, reading) as opened:
         probe = opened.probe.as_json()
-    return ClipOut.of(project.read_clip(clip_id, reading.as_json(), probe))
+    return ClipOut.of(project.clips.read(clip_id, reading.as_json(), probe))
 
 
 @router.get("/{clip_id}/filmstrip", response_class=Response)
 def filmstrip(request: Request, clip_id: int, count: int = 16) -> Response:
     """Frames spread over the clip, side by side in one JPEG, each 54 lines high."""
     desk = request.app.state.desk
-    clip = desk.project.clip(clip_id)
-    desk.project.check_clip(clip)
+    clip = desk.project.clips.get(clip_id)
+    desk.project.clips.check(clip)
     count = min(max(count, 1), 64)
     data = _strip(clip, count)
     return Response(data, media_type="image/jpeg", headers=FOR_EVER)
@@ -120,7 +120,7 @@ def _strip(clip: Clip, count: int) -> bytes:
 def sound(request: Request, clip_id: int) -> FileResponse:
     """The clip's sound as Opus in WebM, for play; its time 0 is that of frame 0."""
     desk = request.app.state.desk
-    clip = desk.project.clip(clip_id)
+    clip = desk.project.clips.get(clip_id)
     footage = desk.footage(clip)
     mark = hashlib.sha256(footage.id.encode()).hexdigest()[:8]
     kept = clip.path.with_suffix(f".{mark}.sound.webm")

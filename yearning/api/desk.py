@@ -12,7 +12,8 @@ from yearning.core.measure.clip import ClipTones
 from yearning.media.clip import OpenClip, open_clip
 from yearning.media.materials import shown_in
 from yearning.media.reading import Reading
-from yearning.store.project import Clip, Project
+from yearning.store.clips import Clip
+from yearning.store.project import Project
 
 PICTURE_BYTES = 1 << 30
 FRAME_BYTES = 384 << 20
@@ -99,7 +100,7 @@ class Desk:
         with self._lock:
             reading = Reading.of(clip.reading)
             key = (clip.id, reading)
-            self.project.check_clip(clip)
+            self.project.clips.check(clip)
             footage = self._open.pop(key, None) or open_clip(clip.path, reading, clip.digest)
             self._open[key] = footage
             while len(self._open) > OPEN_FOOTAGE:

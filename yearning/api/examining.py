@@ -15,7 +15,8 @@ from yearning.core.measure.steadiness import MOST_ADDED, MOST_JUMP, Examination
 from yearning.media.clip import open_clip
 from yearning.media.errors import MediaError
 from yearning.media.reading import Reading
-from yearning.store.project import Clip, ClipLost
+from yearning.store.clips import Clip
+from yearning.store.errors import ClipLost
 
 router = APIRouter(
     prefix="/api", tags=["steadiness"], responses={404: {"model": Problem}, 422: {"model": Problem}}
@@ -136,7 +137,7 @@ class Examiner:
 
     def ask(self, clip: Clip, look: Look) -> SteadinessOut:
         """What is known of a look on a clip; if nothing is, that is begun and what ran given up."""
-        kept = self._desk.project.steadiness(clip, look)
+        kept = self._desk.project.steadiness.of(clip, look)
         if kept is not None:
             report = SteadinessReport.model_validate(kept)
             frames = len(report.added)
@@ -167,7 +168,7 @@ class Examiner:
         desk, told = self._desk, work.told
         reading = Reading.of(work.clip.reading)
         try:
-            desk.project.check_clip(work.clip)
+            desk.project.clips.check(work.clip)
             with open_clip(work.clip.path, reading, work.clip.digest) as footage:
                 rate = float(footage.probe.rate)
                 found = Examination(work.look, footage, rate, materials=desk.materials)
@@ -180,14 +181,14 @@ class Examiner:
                     with desk.working:  # a picture that is waited for comes first
                         pass
             report = report_of(found)
-            desk.project.keep_steadiness(work.clip, work.look, report.model_dump(mode="json"))
+            desk.project.steadiness.keep(work.clip, work.look, report.model_dump(mode="json"))
             told.report = report
         except (MediaError, ClipLost, OSError, LookupError) as error:
             told.error = str(error)
 
 
 def _clip_and_look(request: Request, ask: SteadinessAsk) -> tuple[Clip, Look]:
-    return request.app.state.desk.project.clip(ask.clip), look_of(ask.look)
+    return request.app.state.desk.project.clips.get(ask.clip), look_of(ask.look)
 
 
 @router.post("/steadiness")
@@ -201,7 +202,7 @@ def steadiness(request: Request, ask: SteadinessAsk) -> SteadinessOut:
 def known_steadiness(request: Request, ask: SteadinessAsk) -> SteadinessOut:
     """What is known of it, without beginning anything."""
     clip, look = _clip_and_look(request, ask)
-    kept = request.app.state.desk.project.steadiness(clip, look)
+    kept = request.app.state.desk.project.steadiness.of(clip, look)
     report = None if kept is None else SteadinessReport.model_validate(kept)
     total = clip.probe["frames"]
     return SteadinessOut(done=total if report else 0, total=total, report=report)

@@ -35,7 +35,7 @@ class MarkOut(BaseModel):
 def marks(request: Request, ask: MarksAsk) -> list[MarkOut]:
     """The marks of a step at a frame but those that are taken out, where the result shows them."""
     desk: Desk = request.app.state.desk
-    full = desk.footage(desk.project.clip(ask.clip)).size
+    full = desk.footage(desk.project.clips.get(ask.clip)).size
     look = look_of(ask.look)
     row = [[inner.id for _, _, inner in each_step((step,))] for step in look.steps]
     place = next((i for i, ids in enumerate(row) if ask.step in ids), None)

@@ -63,7 +63,7 @@ def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
     treatment = TREATMENTS.get(ask.treatment)
     if treatment is None or not treatment.measures():
         raise LookError(f"{ask.treatment}: can't be set from a clip")
-    footage = desk.footage(desk.project.clip(ask.clip))
+    footage = desk.footage(desk.project.clips.get(ask.clip))
     size = preview_size(footage, LINES)
     path = Path(look_of(ask.look), footage, size, PictureCache(0), materials=desk.materials)
     number = after_of(path, ask.after)
@@ -102,8 +102,8 @@ def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
 def measure_light(request: Request, clip_id: int) -> StreamingResponse:
     """Measure a clip's light, so that its exposure can be evened at once; a `Measured` a line."""
     desk: Desk = request.app.state.desk
-    clip = desk.project.clip(clip_id)
-    desk.project.check_clip(clip)
+    clip = desk.project.clips.get(clip_id)
+    desk.project.clips.check(clip)
     reading = replace(Reading.of(clip.reading).as_shot, deflicker=None)
     footage = open_clip(clip.path, reading, clip.digest)
     assert not isinstance(footage, Evened | Retimed)

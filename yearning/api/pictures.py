@@ -36,7 +36,7 @@ def picture(request: Request, ask: PictureAsk) -> Response:
     """One picture: JPEG at a preview size, PNG of true pixels for a crop."""
     desk: Desk = request.app.state.desk
     stale = desk.tickets.taken(ask.asker, ask.ticket)
-    look, footage = look_of(ask.look), desk.footage(desk.project.clip(ask.clip))
+    look, footage = look_of(ask.look), desk.footage(desk.project.clips.get(ask.clip))
     size = footage.size if ask.crop else preview_size(footage, ask.height)
     keep: Keep = "last" if ask.crop else "every step"
     with desk.working:
@@ -80,7 +80,7 @@ def path_pictures(request: Request, ask: PathAsk) -> PathOut:
     """Small pictures after every step, from the same evaluation as the large one."""
     desk: Desk = request.app.state.desk
     stale = desk.tickets.taken(ask.asker, ask.ticket)
-    look, footage = look_of(ask.look), desk.footage(desk.project.clip(ask.clip))
+    look, footage = look_of(ask.look), desk.footage(desk.project.clips.get(ask.clip))
     size = preview_size(footage, ask.height)
     small = size.with_height(min(THUMBNAIL_LINES, size.height))
     with desk.working:

@@ -139,8 +139,8 @@ def make_plate(request: Request, ask: MadeAsk) -> PlateOut:
 def plate_of_clip(request: Request, clip_id: int) -> PlateOut:
     """Have a clip as a plate too: for a double exposure."""
     desk = _desk(request)
-    clip = desk.project.clip(clip_id)
-    desk.project.check_clip(clip)
+    clip = desk.project.clips.get(clip_id)
+    desk.project.clips.check(clip)
     if not clip.path.is_file():
         raise MediaError(
             f"{clip.name}: numbered stills are no plate; render them first, as one clip"

@@ -21,7 +21,7 @@ from yearning.core.picture import Picture
 from yearning.media.clip import OpenClip
 from yearning.media.errors import MediaError
 from yearning.media.stills import jpeg
-from yearning.store.project import NotThere
+from yearning.store.errors import NotThere
 
 AHEAD = 10
 """Frames sent before the first of them has been acknowledged as shown."""
@@ -70,7 +70,7 @@ class Session:
         """Play from a frame on, round and round, until `stop`."""
         await self.stop()
         look = look_of(ask.look)
-        clip = self._desk.project.clip(ask.clip)
+        clip = self._desk.project.clips.get(ask.clip)
         footage = await asyncio.to_thread(self._desk.footage, clip)
         last = footage.frames - 1 if ask.last is None else ask.last
         if not ask.first <= ask.frame <= last < footage.frames:

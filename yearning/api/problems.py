@@ -13,7 +13,7 @@ from yearning.core.path import Cancelled
 from yearning.farm.errors import FarmError
 from yearning.farm.state import Impossible
 from yearning.media.errors import MediaError
-from yearning.store.project import ClipLost, NothingLeft, NotThere, Stale
+from yearning.store.errors import ClipLost, NothingLeft, NotThere, Stale
 
 
 class Problem(BaseModel):

@@ -16,7 +16,9 @@ from yearning.farm.state import UNENDED, Event, State, after
 from yearning.media.clip import open_clip
 from yearning.media.errors import MediaError
 from yearning.media.reading import Reading
-from yearning.store.project import ClipLost, Project, Render
+from yearning.store.errors import ClipLost
+from yearning.store.project import Project
+from yearning.store.renders import Render
 
 if TYPE_CHECKING:
     from yearning.farm.cluster import Cluster
@@ -61,7 +63,7 @@ class RenderQueue:
         self._woken = threading.Event()
         self._cluster: Cluster | None = None
         self._used: FarmAsk | None = None
-        for left in project.renders(UNENDED):  # the server ended, somehow, while they ran
+        for left in project.renders.all(UNENDED):  # the server ended, somehow, while they ran
             self._note(left, Event.RESTART, left.done)
         self._thread = threading.Thread(target=self._work, name="renders", daemon=True)
         self._thread.start()
@@ -107,8 +109,8 @@ class RenderQueue:
 
     def let_go(self, render: Render) -> None:
         """Delete what is finished of a render that is not to go on."""
-        shutil.rmtree(self._project.pieces(render.id), ignore_errors=True)
-        self._project.note_render(render.id, render.state, 0, render.message, ended=True)
+        shutil.rmtree(self._project.renders.pieces(render.id), ignore_errors=True)
+        self._project.renders.note(render.id, render.state, 0, render.message, ended=True)
         self._change(render.id)
 
     def close(self) -> None:
@@ -133,7 +135,7 @@ class RenderQueue:
 
     def _next(self) -> Render | None:
         try:
-            waiting = self._project.renders((State.WAITING,))
+            waiting = self._project.renders.all((State.WAITING,))
         except OperationalError as error:  # a full disk, another that writes: it passes
             log.warning("the renders can't be read now: %s", error)
             return None
@@ -150,7 +152,7 @@ class RenderQueue:
     def _keep(self, render_id: int, *words: Any, **how: Any) -> None:
         """Note it; on a full disk the next note, or the next start, makes it good."""
         try:
-            self._project.note_render(render_id, *words, **how)
+            self._project.renders.note(render_id, *words, **how)
         except OperationalError as error:
             log.warning("render %d: not noted: %s", render_id, error)
 
@@ -183,7 +185,7 @@ class RenderQueue:
 
         event, message, full = Event.FAIL, "", None
         try:
-            job, folder = self._job(render), self._project.pieces(render.id)
+            job, folder = self._job(render), self._project.renders.pieces(render.id)
             cluster = self._workers()
             live.where = cluster.says
             run(job, folder, cluster, told=told, halt=lambda: self._halt(render))
@@ -241,7 +243,7 @@ class RenderQueue:
             ClipLost: the clip's file is not what it was.
             MediaError: it can't be rendered so.
         """
-        self._project.check_clip(render.clip)
+        self._project.clips.check(render.clip)
         reading = Reading.of(render.how.get("reading", {}))
         how = ResultAsk(**render.how.get("result", {}))
         render.path.parent.mkdir(exist_ok=True)

@@ -130,7 +130,7 @@ def value(request: Request, ask: ValueAsk) -> ValueOut:
 def _seen(desk: Desk, ask: ReadingsAsk) -> Picture:
     """The picture that is asked about, from what is kept where it can be."""
     stale = desk.tickets.taken(ask.asker, ask.ticket)
-    look, footage = look_of(ask.look), desk.footage(desk.project.clip(ask.clip))
+    look, footage = look_of(ask.look), desk.footage(desk.project.clips.get(ask.clip))
     size = preview_size(footage, ask.height)
     path = Path(look, footage, size, desk.pictures, materials=desk.materials, stop=stale)
     return path.numbered(ask.frame, after_of(path, ask.after))

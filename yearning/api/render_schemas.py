@@ -21,7 +21,7 @@ from yearning.media.results import (
 )
 from yearning.media.stills import KINDS as STILL_ENDINGS
 from yearning.media.stills import STILLS
-from yearning.store.project import Render
+from yearning.store.renders import Render
 
 if TYPE_CHECKING:
     from yearning.farm.run import Progress

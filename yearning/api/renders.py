@@ -25,7 +25,8 @@ from yearning.farm import pieces
 from yearning.farm.state import UNENDED, State
 from yearning.media.results import check_footage, check_output
 from yearning.media.stills import still_bits
-from yearning.store.project import Project, Render
+from yearning.store.project import Project
+from yearning.store.renders import Render
 
 EVENT_SECONDS = 0.25
 FOR_EVER = {"Cache-Control": "private, max-age=31536000, immutable"}
@@ -46,7 +47,7 @@ def _queue(request: Request) -> RenderQueue:
 
 def _out(request: Request, render: Render) -> RenderOut:
     live = _queue(request).live
-    folder = _project(request).pieces(render.id)
+    folder = _project(request).renders.pieces(render.id)
     if live is None or live.id != render.id:
         return RenderOut.of(render, folder)
     now = render._replace(state=live.state, message=live.message or render.message)
@@ -58,14 +59,14 @@ def _out(request: Request, render: Render) -> RenderOut:
 @router.get("")
 def renders(request: Request) -> list[RenderOut]:
     """All renders, the last asked for first."""
-    return [_out(request, found) for found in _project(request).renders()]
+    return [_out(request, found) for found in _project(request).renders.all()]
 
 
 @router.post("", status_code=201, responses={422: {"model": Problem}})
 def new_render(request: Request, ask: RenderAsk) -> RenderOut:
     """Render a clip through a look, both as they are now, and the clip as it is read now."""
     project = _project(request)
-    clip, how = project.clip(ask.clip), ask.result
+    clip, how = project.clips.get(ask.clip), ask.result
     look = look_of(ask.look)
     frames = clip.probe["frames"]
     check_times(look, frames)
@@ -80,7 +81,7 @@ def new_render(request: Request, ask: RenderAsk) -> RenderOut:
         check_output(how.ending, how.output)
     check_footage(request.app.state.desk.footage(clip).probe, how.ending, how.output)
     said = {"result": how.model_dump(exclude_defaults=True), "reading": clip.reading}
-    made = project.new_render(clip, look, last - how.first + 1, how.ending, said, how.numbered)
+    made = project.renders.new(clip, look, last - how.first + 1, how.ending, said, how.numbered)
     _queue(request).wake(made.id)
     return _out(request, made)
 
@@ -115,18 +116,18 @@ def _changed(request: Request, since: int, *, first: bool) -> tuple[int, list[Re
     """How many changes there were; and the renders of those after the first `since`, or all."""
     project = _project(request)
     counted, ids = _queue(request).changed(since)
-    changed = project.renders() if first else map(project.render, sorted(ids))
+    changed = project.renders.all() if first else map(project.renders.get, sorted(ids))
     return counted, [_out(request, render) for render in changed]
 
 
 @router.get("/{render_id}")
 def one_render(request: Request, render_id: int) -> RenderOut:
     """One render."""
-    return _out(request, _project(request).render(render_id))
+    return _out(request, _project(request).renders.get(render_id))
 
 
 def _did(request: Request, render_id: int) -> RenderOut:
-    return _out(request, _project(request).render(render_id))
+    return _out(request, _project(request).renders.get(render_id))
 
 
 @router.post("/{render_id}/stop", responses={409: {"model": Problem}})
@@ -148,7 +149,7 @@ def sooner(request: Request, render_id: int) -> RenderOut:
     """Put a render before all others; the one in hand goes on after it."""
     if _now(request, render_id).state not in UNENDED:
         raise Refused(409, "Not now", "the render has ended; have it go on, or render it again")
-    _project(request).sooner(render_id)
+    _project(request).renders.sooner(render_id)
     _queue(request).wake(render_id)
     return _did(request, render_id)
 
@@ -167,9 +168,9 @@ def let_go(request: Request, render_id: int) -> RenderOut:
 def again(request: Request, render_id: int) -> RenderOut:
     """Render the same once more: the same clip, look and result."""
     project = _project(request)
-    found = project.render(render_id)
+    found = project.renders.get(render_id)
     how = ResultAsk(**found.how.get("result", {}))
-    made = project.new_render(
+    made = project.renders.new(
         found.clip, found.look, found.total, how.ending, found.how, how.numbered
     )
     _queue(request).wake(made.id)
@@ -178,7 +179,7 @@ def again(request: Request, render_id: int) -> RenderOut:
 
 def _now(request: Request, render_id: int) -> Render:
     """A render with the state it has just now."""
-    render = _project(request).render(render_id)
+    render = _project(request).renders.get(render_id)
     live = _queue(request).live
     return render._replace(state=live.state) if live and live.id == render_id else render
 
@@ -186,7 +187,7 @@ def _now(request: Request, render_id: int) -> Render:
 @router.get("/{render_id}/pictures/{frame}", response_class=FileResponse)
 def render_picture(request: Request, render_id: int, frame: int) -> FileResponse:
     """The small picture of a frame, as it was rendered."""
-    path = pieces.picture_path(_project(request).pieces(render_id), frame)
+    path = pieces.picture_path(_project(request).renders.pieces(render_id), frame)
     if not path.exists():
         raise Refused(404, "Not there", f"render {render_id} has no picture of its frame {frame}")
     return FileResponse(path, media_type="image/jpeg", headers=FOR_EVER)
@@ -195,7 +196,7 @@ def render_picture(request: Request, render_id: int, frame: int) -> FileResponse
 @router.get("/{render_id}/file", response_class=FileResponse)
 def render_file(request: Request, render_id: int) -> Response:
     """The result; numbered stills as one archive."""
-    found = _project(request).render(render_id)
+    found = _project(request).renders.get(render_id)
     if found.state != State.DONE:
         raise Refused(409, "Not done", f"the render is {found.state}; there is no file to take")
     how = ResultAsk(**found.how.get("result", {}))

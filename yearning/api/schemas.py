@@ -11,7 +11,8 @@ from yearning.core.step import keyable
 from yearning.core.treatment import Handle, Treatment, Unit
 from yearning.core.treatments import TREATMENTS
 from yearning.media.reading import BetweenFrames, Fields, StillLight, Stretching
-from yearning.store.project import Clip, Standing
+from yearning.store.clips import Clip
+from yearning.store.looks import Standing
 
 
 class SoundOut(BaseModel):

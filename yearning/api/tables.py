@@ -96,7 +96,7 @@ async def add_table(request: Request, name: str) -> TableOut:
 def baked_table(request: Request, look_id: int, side: int = 33) -> Response:
     """The look as a .cube of three dimensions."""
     desk = _desk(request)
-    look = desk.project.look(look_id).look
+    look = desk.project.looks.get(look_id).look
     values, _ = bake(look, _side(side), desk.materials)
     with tempfile.TemporaryDirectory() as folder:
         place = Path(folder) / "look.cube"
@@ -111,7 +111,7 @@ def baked_table(request: Request, look_id: int, side: int = 33) -> Response:
 def baked_error(request: Request, look_id: int, side: int = 33) -> BakedOut:
     """How far the baked table is from the look."""
     desk = _desk(request)
-    _, error = bake(desk.project.look(look_id).look, _side(side), desk.materials)
+    _, error = bake(desk.project.looks.get(look_id).look, _side(side), desk.materials)
     return BakedOut(side=side, error=error)
 
 

@@ -50,7 +50,7 @@ class ValuesOut(BaseModel):
 @router.post("/values")
 def values(request: Request, ask: ValuesAsk) -> ValuesOut:
     """The keyed values of a step at a frame."""
-    clip = request.app.state.desk.project.clip(ask.clip)
+    clip = request.app.state.desk.project.clips.get(ask.clip)
     steps = [step for _, _, step in each_step(look_of(ask.look).steps) if step.id == ask.step]
     if not steps:
         raise LookError(f"no step has the id '{ask.step}'")
@@ -110,7 +110,7 @@ BurstsAsk = Annotated[Repeated | Scattered | OnSound, Field(discriminator="way")
 def bursts(request: Request, clip_id: int, ask: BurstsAsk) -> list[Burst]:
     """Bursts made by a rule, for a clip."""
     desk: Desk = request.app.state.desk
-    clip = desk.project.clip(clip_id)
+    clip = desk.project.clips.get(clip_id)
     frames = clip.probe["frames"]
     try:
         match ask:

@@ -10,8 +10,8 @@ from yearning.cli.asking import Unmet, app
 from yearning.core.look import LookError
 from yearning.farm.errors import FarmError, Halted, NoRoom
 from yearning.media.errors import MediaError
+from yearning.store.errors import ProjectError
 from yearning.store.migrations import NewerProject
-from yearning.store.project import ProjectError
 
 __all__ = ["app", "catalogue", "main", "measuring", "pictures", "rendering", "serving"]
 

@@ -16,15 +16,15 @@ ORDER = ("lantern-barge", "glasshouse", "reed-walker", "signal-tower")
 
 def seed(project: Project) -> None:
     """Add what is missing; an editor's own clips and looks stay as they are."""
-    if project.clips():
+    if project.clips.all():
         return
     for name in ORDER:
         path = MEDIA / f"{name}.mp4"
         title = name.replace("-", " ").capitalize()
-        project.add_clip(path, title, file_digest(path), probe_file(path).as_json())
+        project.clips.add(path, title, file_digest(path), probe_file(path).as_json())
     for path in sorted(PLATES.iterdir()):
         place = project.incoming(path.name)
         shutil.copyfile(path, place)
         keep(place, project.materials, path.stem.replace("-", " "))
     for path in sorted(LOOKS.glob("*.json")):
-        project.new_look(look_from_json(path.read_bytes()))
+        project.looks.new(look_from_json(path.read_bytes()))

@@ -1,4 +1,7 @@
-"""Tables of a project's database."""
+"""Tables of a project's database, and how they are written."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 from peewee import (
     AutoField,
@@ -9,10 +12,18 @@ from peewee import (
     ForeignKeyField,
     IntegerField,
     Model,
+    SqliteDatabase,
     TextField,
 )
 
 database = DatabaseProxy()
+
+
+@contextmanager
+def writing(db: SqliteDatabase) -> Iterator[None]:
+    """A connection in which all that is written is kept, or none; others wait to write."""
+    with db.connection_context(), db.atomic("immediate"):
+        yield
 
 
 class Row(Model):

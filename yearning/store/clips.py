@@ -1,0 +1,137 @@
+"""Clips of a project, by what they hold."""
+
+import json
+import shutil
+import time
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from peewee import SqliteDatabase
+
+from yearning.store import kept
+from yearning.store.errors import ClipLost, NotThere
+from yearning.store.models import ClipRow, writing
+
+
+class Clip(NamedTuple):
+    """A clip of the project."""
+
+    id: int
+    name: str
+    path: Path
+    digest: str
+    probe: dict[str, Any]
+    reading: dict[str, Any]
+    stamp: str
+
+
+class Clips:
+    """The clips of a project, whose files are in its folder."""
+
+    def __init__(self, db: SqliteDatabase, folder: Path) -> None:
+        self._db = db
+        self._folder = folder
+
+    def add(self, source: Path, name: str, digest: str, probe: dict[str, Any]) -> Clip:
+        """Take a file into the project, by its digest; one that is there already is that clip.
+
+        A `source` in the project's `incoming` is moved, another is copied. Where the project's own
+        copy is gone or was changed, the new one takes its place.
+        """
+        with self._db.connection_context():
+            known = ClipRow.get_or_none(ClipRow.digest == digest)
+        if known is None:
+            file = (
+                f"media/{digest}/{source.name}"
+                if kept.numbered(source)
+                else (f"media/{digest}{source.suffix.lower()}")
+            )
+        else:
+            file = known.file
+        target = self._folder / file
+        if known is None or not self._intact(self.of(known)):
+            self._take(source, target)
+        with writing(self._db):
+            row = ClipRow.get_or_none(ClipRow.digest == digest) or ClipRow(
+                digest=digest, name=name, file=file, probe=json.dumps(probe), added=time.time()
+            )
+            row.stamp = kept.stamp(target)
+            row.save()
+            return self.of(row)
+
+    def _take(self, source: Path, target: Path) -> None:
+        """Have a clip's file, or its folder of stills, in its place, whole or not at all."""
+        if kept.numbered(source):
+            source, target = source.parent, target.parent
+            shutil.rmtree(target, ignore_errors=True)
+        if source.parent == self._folder / "incoming":
+            source.replace(target)
+            return
+        part = target.with_name(target.name + ".part")
+        shutil.copytree(source, part) if source.is_dir() else shutil.copyfile(source, part)
+        part.replace(target)
+
+    def check(self, clip: Clip) -> None:
+        """Make sure that a clip's file holds what it held when it was brought in.
+
+        Its bytes are read again only if its size or time has changed.
+
+        Raises:
+            ClipLost: it is gone, or holds something else.
+        """
+        if not self._intact(clip):
+            what = "has changed since it was brought in" if kept.files(clip.path) else "is gone"
+            raise ClipLost(
+                f"{clip.name}: its file {what} ({clip.path}); drop the clip as it was on the page "
+                "to put it back"
+            )
+        if kept.stamp(clip.path) != clip.stamp:
+            with writing(self._db):
+                changed = ClipRow.update(stamp=kept.stamp(clip.path)).where(ClipRow.id == clip.id)
+                changed.execute()
+
+    @staticmethod
+    def _intact(clip: Clip) -> bool:
+        return kept.intact(clip.path, clip.digest, clip.stamp)
+
+    def read(self, clip_id: int, reading: dict[str, Any], probe: dict[str, Any]) -> Clip:
+        """Keep what the user says of a clip, and what it is when read so.
+
+        Raises:
+            NotThere: no clip has that number.
+        """
+        self.get(clip_id)
+        with writing(self._db):
+            row = ClipRow.get_by_id(clip_id)
+            row.reading, row.probe = json.dumps(reading), json.dumps(probe)
+            row.save()
+            return self.of(row)
+
+    def all(self) -> list[Clip]:
+        """All clips, in the order they came."""
+        with self._db.connection_context():
+            return [self.of(row) for row in ClipRow.select().order_by(ClipRow.id)]
+
+    def get(self, clip_id: int) -> Clip:
+        """One clip.
+
+        Raises:
+            NotThere: no clip has that number.
+        """
+        with self._db.connection_context():
+            row = ClipRow.get_or_none(ClipRow.id == clip_id)
+        if row is None:
+            raise NotThere(f"no clip has the number {clip_id}")
+        return self.of(row)
+
+    def of(self, row: ClipRow) -> Clip:
+        """The clip of a row."""
+        return Clip(
+            row.id,
+            row.name,
+            self._folder / row.file,
+            row.digest,
+            json.loads(row.probe),
+            json.loads(row.reading),
+            row.stamp,
+        )

@@ -1,0 +1,144 @@
+"""Renders of a project: what of, how far they are, and how they ended."""
+
+import json
+import time
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from peewee import SqliteDatabase, fn
+
+from yearning.core.look import Look, look_from_json
+from yearning.store.clips import Clip, Clips
+from yearning.store.errors import NotThere
+from yearning.store.models import RenderRow, writing
+
+
+class Render(NamedTuple):
+    """A render of the project."""
+
+    id: int
+    clip: Clip
+    look: Look
+    path: Path
+    how: dict[str, Any]
+    state: str
+    done: int
+    total: int
+    message: str
+    rank: float
+    seconds: float
+    asked: float
+    ended: float | None
+
+
+class Renders:
+    """The renders of a project, whose files are in its folder."""
+
+    def __init__(self, db: SqliteDatabase, folder: Path, clips: Clips) -> None:
+        self._db = db
+        self._folder = folder
+        self._clips = clips
+
+    def new(
+        self,
+        clip: Clip,
+        look: Look,
+        total: int,
+        ending: str = ".mp4",
+        how: dict[str, Any] | None = None,
+        numbered: bool = False,
+    ) -> Render:
+        """Note a render that waits; its file, or its folder of numbered ones, gets a name of its
+        own in `renders`.
+
+        `how` is what was asked of the result, to be given back as it is.
+        """
+        with writing(self._db):
+            row = RenderRow.create(
+                clip=clip.id,
+                look=look.model_dump_json(),
+                file="",
+                how=json.dumps(how or {}),
+                state="waiting",
+                total=total,
+                asked=time.time(),
+            )
+            stem = f"{_file_name(clip.name)}-{_file_name(look.name)}-{row.id}"
+            row.file = f"renders/{stem}/%05d{ending}" if numbered else f"renders/{stem}{ending}"
+            row.rank = row.id
+            row.save()
+            return self._of(row)
+
+    def note(
+        self,
+        render_id: int,
+        state: str,
+        done: int,
+        message: str = "",
+        *,
+        ended: bool = False,
+        seconds: float = 0,
+    ) -> None:
+        """Note how far a render is, and that it was worked on for so many more seconds."""
+        with writing(self._db):
+            changes = {
+                RenderRow.state: state,
+                RenderRow.done: done,
+                RenderRow.message: message,
+                RenderRow.seconds: RenderRow.seconds + seconds,
+                RenderRow.ended: time.time() if ended else None,
+            }
+            RenderRow.update(changes).where(RenderRow.id == render_id).execute()
+
+    def sooner(self, render_id: int) -> None:
+        """Put a render before all others that are not done."""
+        with writing(self._db):
+            first = RenderRow.select(fn.MIN(RenderRow.rank)).scalar() or 0
+            RenderRow.update(rank=first - 1).where(RenderRow.id == render_id).execute()
+
+    def pieces(self, render_id: int) -> Path:
+        """Where a render's pieces are while it is made, and small pictures of it stay."""
+        return self._folder / "pieces" / str(render_id)
+
+    def all(self, states: tuple[str, ...] = ()) -> list[Render]:
+        """All renders, or those in one of `states`, the last asked for first."""
+        rows = RenderRow.select().order_by(RenderRow.id.desc())
+        if states:
+            rows = rows.where(RenderRow.state.in_(states))
+        with self._db.connection_context():
+            return [self._of(row) for row in rows]
+
+    def get(self, render_id: int) -> Render:
+        """One render.
+
+        Raises:
+            NotThere: no render has that number.
+        """
+        with self._db.connection_context():
+            row = RenderRow.get_or_none(RenderRow.id == render_id)
+            if row is None:
+                raise NotThere(f"no render has the number {render_id}")
+            return self._of(row)
+
+    def _of(self, row: RenderRow) -> Render:
+        return Render(
+            row.id,
+            self._clips.of(row.clip),
+            look_from_json(row.look),
+            self._folder / row.file,
+            json.loads(row.how),
+            row.state,
+            row.done,
+            row.total,
+            row.message,
+            row.rank,
+            row.seconds,
+            row.asked,
+            row.ended,
+        )
+
+
+def _file_name(name: str) -> str:
+    """A name as part of a file's name: letters and digits joined by hyphens."""
+    words = "".join(c.lower() if c.isalnum() else " " for c in name).split()
+    return "-".join(words)[:60] or "untitled"

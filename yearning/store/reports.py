@@ -1,0 +1,43 @@
+"""What was found of looks on clips, kept until either changes."""
+
+import hashlib
+import json
+import time
+from typing import Any
+
+from peewee import SqliteDatabase
+
+from yearning.core.look import Look
+from yearning.store.clips import Clip
+from yearning.store.models import SteadinessRow, writing
+
+
+class Reports:
+    """How steady looks are on the clips of a project."""
+
+    def __init__(self, db: SqliteDatabase) -> None:
+        self._db = db
+
+    def of(self, clip: Clip, look: Look) -> dict[str, Any] | None:
+        """What is known of how steady a look is on a clip as it is read; None if nothing is."""
+        with writing(self._db):
+            row = SteadinessRow.get_or_none(
+                SteadinessRow.clip == clip.id, SteadinessRow.digest == _digest_of(clip, look)
+            )
+        return None if row is None else dict(json.loads(row.report))
+
+    def keep(self, clip: Clip, look: Look, report: dict[str, Any]) -> None:
+        """Keep how steady a look is on a clip as it is read."""
+        with writing(self._db):
+            SteadinessRow.replace(
+                clip=clip.id,
+                digest=_digest_of(clip, look),
+                report=json.dumps(report),
+                made=time.time(),
+            ).execute()
+
+
+def _digest_of(clip: Clip, look: Look) -> str:
+    """Tells a look's steps on a clip, as it is read, from all others."""
+    said = [clip.reading, look.model_dump(mode="json", include={"steps"})]
+    return hashlib.sha256(json.dumps(said, sort_keys=True).encode()).hexdigest()
