@@ -44,7 +44,7 @@ demo: setup
 	touch $@
 
 test: setup .venv/.debian
-	$(BIN)/pytest -n 2 --dist loadgroup --no-loadscope-reorder
+	$(BIN)/pytest -n 2 --no-loadscope-reorder
 
 check: setup
 	$(BIN)/ruff check .

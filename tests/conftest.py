@@ -9,6 +9,7 @@ import av
 import numpy as np
 import pytest
 from numpy.typing import NDArray
+from xdist.scheduler import LoadScopeScheduling
 
 from yearning.core.colour.tables import Matrix, Prepared, Table
 from yearning.core.filters import area_resized
@@ -29,19 +30,24 @@ THREE_STEPS = [
 ]
 
 
-@pytest.hookimpl(tryfirst=True)  # groups are read from the marks there
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Run the page's tests, which share a server, in one process, and first: they take longest.
+class ByPlace(LoadScopeScheduling):
+    """One process runs the page's tests, which share a server; those of another file keep together.
 
-    Those of another file share its fixtures, and so a process.
+    The page's come first: they take longest.
     """
 
-    def on_page(item: pytest.Item) -> bool:
-        return "ui" in item.path.parts
+    def _split_scope(self, nodeid: str) -> str:
+        return "page" if nodeid.startswith("tests/ui/") else nodeid.partition("::")[0]
 
-    for item in items:
-        item.add_marker(pytest.mark.xdist_group("page" if on_page(item) else str(item.path)))
-    items.sort(key=lambda item: not on_page(item))
+
+def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> ByPlace:
+    """How tests are shared among processes."""
+    return ByPlace(config, log)
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The page's tests first."""
+    items.sort(key=lambda item: not item.nodeid.startswith("tests/ui/"))
 
 
 def a_look(*steps: dict[str, Any]) -> Look:
