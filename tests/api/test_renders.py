@@ -23,6 +23,7 @@ from yearning.farm.job import Job
 from yearning.media.footage import Footage
 from yearning.media.probe import probe_file
 from yearning.store.project import Project
+from yearning.store.renders import Renders
 
 LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
 SLOW = LOOK | {"steps": [{"id": f"n{n}", "treatment": "grain"} for n in range(60)]}
@@ -100,7 +101,7 @@ def test_a_database_that_can_not_be_read_for_a_while_does_not_end_the_queue(
     client, clip_id, monkeypatch
 ):
     monkeypatch.setattr(queue, "LOOK_SECONDS", 0.1)
-    read, refused = Project.renders, []
+    read, refused = Renders.all, []
 
     def locked(self, states=()):
         if states and len(refused) < 3:
@@ -108,7 +109,7 @@ def test_a_database_that_can_not_be_read_for_a_while_does_not_end_the_queue(
             raise OperationalError("database is locked")
         return read(self, states)
 
-    monkeypatch.setattr(Project, "renders", locked)
+    monkeypatch.setattr(Renders, "all", locked)
     assert ended(client, asked(client, clip_id)["id"])["state"] == "done"
     assert len(refused) == 3
 

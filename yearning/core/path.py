@@ -241,7 +241,7 @@ class Path:
         def work(top: int, bottom: int) -> None:
             rows(top, bottom)
 
-        self.each_band(work)
+        self.each_band(work, stretch.together())
         for made, picture in done.items():
             self._kept(frame, made, picture)
         return done[number]

@@ -36,6 +36,11 @@ class Stretch(NamedTuple):
     runs: list[Run]
     end: int
 
+    def together(self) -> int:
+        """Rows of a band that are made sooner together."""
+        treated = (run.operation.settings for run in self.runs)
+        return max((settings.together for settings in treated if settings), default=1)
+
 
 def blacken(rows: Picture, top: int, left: Box) -> None:
     """Blacken what is beside a box in rows that begin at `top`."""

@@ -248,6 +248,8 @@ class Treatment(BaseModel):
     """It lays a pattern over the picture that stays where it is in the frame."""
     scatters: ClassVar[bool] = False
     """It draws pixels from other places, or other frames, and takes whole pictures for it."""
+    together: ClassVar[int] = 1
+    """Rows that are made sooner together, because they share work."""
     new_blend: ClassVar[Blend] = "normal"
     new_amount: ClassVar[float] = 1.0
     """How a new step is mixed back."""

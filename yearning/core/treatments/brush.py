@@ -69,6 +69,7 @@ class Brush(Treatment):
 
     kind = "brush"
     stage = "ink & signal"
+    together = 64
     says = "painted: even strokes that keep edges and follow them"
 
     size: float = setting(
