@@ -21,7 +21,7 @@ LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
 def run(*words, **how):
     return subprocess.run(
         [sys.executable, "-m", "yearning.cli", *map(str, words)],
-        capture_output=True, text=True, timeout=120, **how,
+        capture_output=True, text=True, timeout=500, **how,
     )  # fmt: skip
 
 
@@ -132,7 +132,7 @@ def test_an_interrupted_render_says_so_in_one_line_and_goes_on(make_clip, look, 
         assert process.poll() is None
         time.sleep(0.01)
     os.killpg(process.pid, signal.SIGINT)  # as Ctrl+C does, to the workers too
-    said = process.communicate(timeout=60)[1]
+    said = process.communicate(timeout=500)[1]
     assert process.returncode == 2
     assert said.splitlines() == [
         "yearning: stopped; a render goes on from what is done when the same is asked again"

@@ -48,7 +48,7 @@ def asked(client, clip_id, look=LOOK, **result):
     return answer.json()
 
 
-def until(client, render_id, reached, seconds=60):
+def until(client, render_id, reached, seconds=300):
     """The render once `reached` says yes of it."""
     for _ in range(seconds * 20):
         found = client.get(f"/api/renders/{render_id}").json()

@@ -73,7 +73,7 @@ def test_keys_beyond_the_clip_are_not_rendered(client, clip_id):
 
 
 def until_known(client, ask):
-    for _ in range(400):
+    for _ in range(6000):
         told = client.post("/api/steadiness", json=ask).json()
         if told["report"] or told["error"]:
             return told

@@ -217,7 +217,7 @@ def test_a_killed_command_goes_on_from_what_is_finished(all_of_it, make_clip, tm
     finished = len(list(pieces.noted(pieces_of(out))))
     assert 2 <= finished < 5
     again = commanded(source, look, out)
-    assert again.wait(timeout=120) == 0, again.stderr.read()
+    assert again.wait(timeout=500) == 0, again.stderr.read()
     assert len(list(out.parent.iterdir())) == 1  # the pieces are gone
     with Footage(source) as opened:
         render(opened, LOOK, tmp_path / "once" / "a.mp4")
@@ -241,7 +241,7 @@ def test_workers_end_with_the_command_that_started_them(make_clip, tmp_path):
     assert mark
     process.kill()
     process.wait()
-    for _ in range(100):
+    for _ in range(600):
         left = [pid for pid in started if os.path.exists(f"/proc/{pid}")]
         if not left:
             return
@@ -264,7 +264,7 @@ def dask(*words):
         yield started
     finally:
         started.terminate()
-        started.wait(timeout=20)
+        started.wait(timeout=120)
 
 
 def test_workers_started_by_hand_share_one_clip(footage, apart, tmp_path):
@@ -279,7 +279,7 @@ def test_workers_started_by_hand_share_one_clip(footage, apart, tmp_path):
         dask("worker", address, "--nthreads", "1", "--name", "two", *plain, *place),
     ):
         cluster = None
-        for _ in range(20):
+        for _ in range(120):
             try:
                 cluster = Cluster(address=address)
                 break
@@ -369,7 +369,7 @@ def test_a_worker_that_waits_for_nothing_does_not_hang_a_halt(footage, apart, tm
     place = ["--local-directory", str(tmp_path)]
     with dask("scheduler", "--host", "127.0.0.1", "--port", "18787", "--no-dashboard"):
         del place
-        for _ in range(20):
+        for _ in range(120):
             try:
                 cluster = Cluster(address="tcp://127.0.0.1:18787")
                 break
@@ -383,4 +383,4 @@ def test_a_worker_that_waits_for_nothing_does_not_hang_a_halt(footage, apart, tm
                 footage, LOOK, apart("a") / "a.mp4", cluster,
                 halt=lambda: Halt.NOW if asked.is_set() else None,
             )  # fmt: skip
-        assert time.monotonic() - begun < 10
+        assert time.monotonic() - begun < 60

@@ -9,6 +9,9 @@ import cv2
 import numpy as np
 from playwright.sync_api import expect
 
+LONG = 500_000
+"""Milliseconds to wait for what takes long, on a machine that is much busier than it should be."""
+
 
 def post_json(address, path, body):
     data = json.dumps(body).encode()
@@ -30,7 +33,7 @@ def seen_pixels(page):
 
 def idle(page):
     """Wait until nothing is on its way to or from the server."""
-    page.wait_for_function("document.querySelector('main').ariaBusy === 'false'", timeout=60_000)
+    page.wait_for_function("document.querySelector('main').ariaBusy === 'false'", timeout=LONG)
 
 
 def kept_steps(page):

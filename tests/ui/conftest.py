@@ -5,7 +5,10 @@ from playwright.sync_api import expect
 
 from tests.ui.serving import VIEW, browsing, serving
 
-expect.set_options(timeout=30_000)  # a busy machine takes several times as long as an idle one
+PATIENT = 120_000
+"""Milliseconds: a busy machine takes several times as long as an idle one."""
+
+expect.set_options(timeout=PATIENT)
 
 
 @pytest.fixture(scope="session")
@@ -23,6 +26,7 @@ def browser():
 @pytest.fixture
 def page(browser, address):
     context = browser.new_context(viewport=VIEW, accept_downloads=True)
+    context.set_default_timeout(PATIENT)
     opened = context.new_page()
     errors = []
     opened.on("pageerror", lambda error: errors.append(str(error)))

@@ -55,7 +55,7 @@ def serving(project: Path, *flags: str) -> Iterator[str]:
         yield address
     finally:
         process.terminate()
-        process.wait(timeout=30)
+        process.wait(timeout=120)
 
 
 @contextmanager

@@ -11,6 +11,7 @@ from playwright.sync_api import expect
 
 from tests.conftest import BARGE
 from tests.ui.acting import (
+    LONG,
     add_step,
     beside,
     canvas_of,
@@ -54,9 +55,9 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
 
     page.get_by_role("button", name="Render clip").click()
     expect(page.get_by_role("progressbar")).to_be_visible()
-    expect(page.get_by_text("frames/s")).to_be_visible(timeout=120_000)
-    with page.expect_download(timeout=240_000) as download:
-        page.get_by_role("link", name="Download").first.click(timeout=240_000)
+    expect(page.get_by_text("frames/s")).to_be_visible(timeout=LONG)
+    with page.expect_download(timeout=LONG) as download:
+        page.get_by_role("link", name="Download").first.click(timeout=LONG)
     path = tmp_path / "result.mp4"
     download.value.save_as(path)
     before, after = probe_file(BARGE), probe_file(path)
@@ -327,8 +328,8 @@ def test_a_render_is_made_as_it_is_wanted(page, tmp_path):
     render = page.get_by_role("listitem").filter(
         has_text="AV1 draft, CRF 46, 360 lines, frames 24 to 47"
     )
-    with page.expect_download(timeout=120_000) as download:
-        render.get_by_role("link", name="Download").click(timeout=120_000)
+    with page.expect_download(timeout=LONG) as download:
+        render.get_by_role("link", name="Download").click(timeout=LONG)
     assert download.value.suggested_filename.endswith(".webm")
     path = tmp_path / "result.webm"
     download.value.save_as(path)

@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import (
+    LONG,
     add_step,
     beside,
     canvas_of,
@@ -293,7 +294,7 @@ def test_levels_are_set_from_the_whole_clip_once(page):
     add_step(page, "Levels")
     page.get_by_role("button", name="Set from clip").click()
     expect(page.get_by_role("slider", name="White", exact=True)).not_to_have_attribute(
-        "aria-valuenow", "100", timeout=60_000
+        "aria-valuenow", "100", timeout=LONG
     )
     found = kept_steps(page)[0]["settings"]
     assert 0 < found["black"] < 0.2 < 0.6 < found["white"] <= 1

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import beside, changed, new_look, settled
+from tests.ui.acting import LONG, beside, changed, new_look, settled
 from yearning.media.stills import write_still
 
 
@@ -35,7 +35,7 @@ def test_pumping_exposure_is_evened_from_the_footage_card(page, tmp_path):
     new_look(page)
     page.get_by_label("Files to bring in").set_input_files(paths)
     expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(
-        "pump", timeout=60_000
+        "pump", timeout=LONG
     )
     bright = settled(page)
     assert bright.mean() / 255 == pytest.approx(0.72, abs=0.01)

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import beside, idle, new_look, settled
+from tests.ui.acting import LONG, beside, idle, new_look, settled
 from yearning.media.probe import probe_file
 from yearning.media.stills import write_still
 
@@ -35,7 +35,7 @@ def ended(page, clip, count=1):
     """The lines of a clip's renders that have ended."""
     lines = page.get_by_role("region", name="Rendered", exact=True).get_by_role("listitem")
     found = lines.filter(has_text=re.compile(f"{clip}-"))
-    expect(found.nth(count - 1)).to_be_visible(timeout=90_000)
+    expect(found.nth(count - 1)).to_be_visible(timeout=LONG)
     return found
 
 
@@ -48,7 +48,7 @@ def test_one_look_on_two_clips_and_the_results_are_taken(output, tmp_path):
         expect(line).to_contain_text("AV1 draft, CRF 46")
         expect(line).to_contain_text("frames/s")
         expect(line.get_by_role("img", name="As rendered")).to_be_visible()
-        with output.expect_download(timeout=30_000) as download:
+        with output.expect_download(timeout=LONG) as download:
             line.get_by_role("link", name="Download").click()
         path = tmp_path / f"{clip}.webm"
         download.value.save_as(path)
@@ -69,7 +69,7 @@ def test_stills_are_taken_as_an_archive(output, tmp_path):
     output.get_by_label("Size of the result").select_option("")
     output.get_by_role("button", name="Render clip").click()
     line = ended(output, "first").filter(has_text="PNG stills, 8 bit").first
-    expect(line).to_be_visible(timeout=60_000)
+    expect(line).to_be_visible(timeout=LONG)
     with output.expect_download() as download:
         line.get_by_role("link", name="Download").click()
     download.value.save_as(tmp_path / "stills.zip")
@@ -85,7 +85,7 @@ def test_a_render_is_stopped_goes_on_and_others_are_put_before_it(output):
     output.get_by_role("button", name="Render clip").click()
     now = output.get_by_role("region", name="Rendering now").get_by_role("listitem")
     glasshouse = now.filter(has_text="Glasshouse")
-    expect(glasshouse.get_by_text("frames/s")).to_be_visible(timeout=60_000)
+    expect(glasshouse.get_by_text("frames/s")).to_be_visible(timeout=LONG)
     expect(glasshouse.locator("[data-cell='in hand']").first).to_be_visible()
     output.get_by_role("checkbox", name="Glasshouse").click()
     output.get_by_role("checkbox", name="first").click()
@@ -125,7 +125,7 @@ def test_numbered_stills_are_brought_in_as_one_clip(page, tmp_path):
         write_still(np.full((3, 54, 96), n / 4, np.float32), path, 8)
     page.get_by_label("Files to bring in").set_input_files(paths)
     expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(
-        "dusk", timeout=60_000
+        "dusk", timeout=LONG
     )
     beside(page, "Footage")
     expect(page.get_by_text("stills, png")).to_be_visible()

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, changed, kept_steps, new_look, settled
+from tests.ui.acting import LONG, add_step, changed, kept_steps, new_look, settled
 
 LIGHT = cv2.imencode(".png", np.full((90, 160, 3), 190, np.uint8))[1].tobytes()
 CLEAR = cv2.imencode(".png", np.dstack([np.full((90, 160, 3), 90), np.eye(90, 160) * 255]))[1]
@@ -85,9 +85,7 @@ def test_a_stand_in_is_made_here(page):
     add_step(page, "Plate")
     before = settled(page)
     choice(page).select_option("make:paper")
-    expect(choice(page).locator("option:checked")).to_have_text(
-        "paper 1, a picture", timeout=60_000
-    )
+    expect(choice(page).locator("option:checked")).to_have_text("paper 1, a picture", timeout=LONG)
     changed(page, before)
 
 

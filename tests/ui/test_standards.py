@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, beside, idle, settled, stop_renders, with_glow
+from tests.ui.acting import LONG, add_step, beside, idle, settled, stop_renders, with_glow
 from yearning.core.blend import BLENDS, blended
 from yearning.core.timing import eased
 
@@ -46,7 +46,7 @@ def test_output_meets_wcag_aa(dim, page):
     for frame in ("First", "Last"):
         page.get_by_label(f"{frame} frame").fill("3")
     page.get_by_role("button", name="Render clip").click()
-    expect(page.get_by_role("link", name="Download").first).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("link", name="Download").first).to_be_visible(timeout=LONG)
     page.get_by_label("Last frame").fill("")
     page.get_by_role("button", name="Render clip").click()
     page.get_by_role("link", name=re.compile("^Output")).click()

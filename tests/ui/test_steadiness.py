@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import beside, idle, kept_steps, post_json
+from tests.ui.acting import LONG, beside, idle, kept_steps, post_json
 from tests.ui.test_standards import faults
 
 HELD = [{"frame": 0, "value": 0, "ease": "hold"}, {"frame": 90, "value": 0.4}]
@@ -39,7 +39,7 @@ def unsteady(address, page):
     page.reload()
     page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
     page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
-    expect(page.get_by_role("region", name="By step")).to_be_visible(timeout=120_000)
+    expect(page.get_by_role("region", name="By step")).to_be_visible(timeout=LONG)
     return page
 
 
@@ -88,7 +88,7 @@ def test_a_glow_that_jumps_is_settled_with_one_click(address, page):
     post_json(address, "/api/looks", look)
     page.reload()
     page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
-    expect(page.get_by_text("Steady: no frame is flagged")).to_be_visible(timeout=120_000)
+    expect(page.get_by_text("Steady: no frame is flagged")).to_be_visible(timeout=LONG)
     glow = {
         "id": "g",
         "treatment": "glow",
@@ -109,6 +109,6 @@ def test_a_glow_that_jumps_is_settled_with_one_click(address, page):
     page.reload()
     page.get_by_role("button", name=re.compile("^Look ")).wait_for()
     settle = page.get_by_role("button", name="Settle Glow over 2 frames")
-    expect(settle).to_be_visible(timeout=120_000)
+    expect(settle).to_be_visible(timeout=LONG)
     settle.click()
     assert kept_steps(page)[0]["settings"]["settle"] == 2
