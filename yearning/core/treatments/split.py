@@ -41,7 +41,8 @@ class _Drawn(NamedTuple):
 
     plane: Plane
     down: Taps | None = None
-    across: Taps | None = None
+    across: tuple[NDArray[np.int32], Plane] | None = None
+    """Where each column's taps begin, and what they weigh, shape (taps, width)."""
     runs: NDArray[np.int32] | None = None
     """Where nothing is magnified, so that columns weigh alike: those from one to another
     (exclusive) begin so many further on, shape (runs, 3)."""
@@ -136,9 +137,10 @@ class Split(Treatment):
             return _Drawn(plane, turned=_turned(size, right, below, magnify, turn))
         down = _taps(size.height, below, magnify)
         across = _taps(size.width, right, magnify)
-        alike = across is not None and magnify == 1 and size.width >= 4
-        runs = _runs(across.start) if across is not None and alike else None
-        return _Drawn(plane, down, across, runs)
+        if across is None:
+            return _Drawn(plane, down)
+        runs = _runs(across.start) if magnify == 1 and size.width >= 4 else None
+        return _Drawn(plane, down, (across.start, np.ascontiguousarray(across.weights.T)), runs)
 
     def apply(self, band: Band) -> None:
         """Rows of the three together."""
@@ -198,11 +200,12 @@ def _draw(channel: _Drawn, top: int, bottom: int, out: Plane) -> None:
         weigh_rows(plane, part.start, part.weights, rows)
     if channel.across is None:
         out[...] = rows
-    elif channel.runs is not None:
-        _draw_runs(rows, channel.runs, channel.across.weights, out)
+        return
+    start, weights = channel.across
+    if channel.runs is None:
+        _draw_columns(rows, start, weights, out)
     else:
-        weights = np.ascontiguousarray(channel.across.weights.T)
-        _draw_columns(rows, channel.across.start, weights, out)
+        _draw_runs(rows, channel.runs, weights, out)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
@@ -248,11 +251,11 @@ def _weighed_alike(
 
 @numba.njit(nogil=True, cache=True)
 def _draw_runs(rows: Plane, runs: NDArray[np.int32], weights: Plane, out: Plane) -> None:
-    """Lines drawn by taps, run by run; `weights` has shape (width, 4)."""
+    """Lines drawn by taps, run by run; `weights` has shape (4, width)."""
     for i in range(out.shape[0]):
         for n in range(runs.shape[0]):
             begin, end, by = runs[n]
-            w0, w1, w2, w3 = weights[begin]
+            w0, w1, w2, w3 = weights[:, begin]
             _weighed_alike(rows[i, begin + by :], w0, w1, w2, w3, out[i, begin:end])
 
 
