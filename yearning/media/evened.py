@@ -4,7 +4,6 @@ import hashlib
 import os
 import tempfile
 from collections.abc import Callable, Iterator
-from fractions import Fraction
 from pathlib import Path
 
 import numpy as np
@@ -13,12 +12,11 @@ from numpy.typing import NDArray
 from yearning.core.measure.deflicker import COLUMNS, ROWS, Light, even_gains
 from yearning.core.memory import new_like
 from yearning.core.picture import Picture, Size
-from yearning.media.closing import Closing
 from yearning.media.footage import Footage
-from yearning.media.probe import Probe
 from yearning.media.reading import Reading
 from yearning.media.sequence import Sequence, found_stills, is_sequence
 from yearning.media.whole import whole
+from yearning.media.wrapped import Wrapped
 
 LINES = 72
 """Lines of the pictures that are measured: their mean luma is the clip's to a tenth of a code."""
@@ -71,46 +69,15 @@ def _light(clip: Footage | Sequence) -> NDArray[np.float64]:
     return found
 
 
-class Evened(Closing):
+class Evened(Wrapped):
     """A clip as it is, but for each frame's brightness; a context manager, safe between threads.
 
     Opening one whose light was not measured yet reads it through.
     """
 
     def __init__(self, clip: Footage | Sequence, reading: Reading, frames: int) -> None:
-        self._clip = clip
-        self.reading = reading
-        self.id = f"{clip.id}|deflicker={frames}"
+        super().__init__(clip, reading, f"deflicker={frames}", clip.probe)
         self._gains = even_gains(_light(clip), frames)
-
-    def close(self) -> None:
-        """Close the clip."""
-        self._clip.close()
-
-    @property
-    def path(self) -> Path:
-        """The clip's file, or its stills' pattern."""
-        return self._clip.path
-
-    @property
-    def probe(self) -> Probe:
-        """What the clip is."""
-        return self._clip.probe
-
-    @property
-    def frames(self) -> int:
-        """Number of frames, counted from 0."""
-        return self._clip.frames
-
-    @property
-    def size(self) -> Size:
-        """Its size."""
-        return self._clip.size
-
-    @property
-    def begins(self) -> Fraction:
-        """When its first frame is shown, in seconds."""
-        return self._clip.begins
 
     def picture(self, frame: int, size: Size | None = None) -> Picture:
         """Frame `frame`, averaged down to `size`, as bright as those around it."""

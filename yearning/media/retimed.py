@@ -6,7 +6,6 @@ from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import replace
 from fractions import Fraction
-from pathlib import Path
 
 import numpy as np
 
@@ -15,12 +14,11 @@ from yearning.core.measure.deflicker import is_cut
 from yearning.core.memory import copy_of, new_like
 from yearning.core.motion import seen_codes
 from yearning.core.picture import Picture, Size
-from yearning.media.closing import Closing
 from yearning.media.evened import Evened
 from yearning.media.footage import Footage
-from yearning.media.probe import Probe
 from yearning.media.reading import Reading
 from yearning.media.sequence import Sequence
+from yearning.media.wrapped import Wrapped
 
 FLOW_LINES = 360
 """Lines at which motion is looked for, whatever the size that is asked for."""
@@ -29,7 +27,7 @@ KEPT = 6
 """Pairs of frames whose motion is kept: a slow clip asks for each several times."""
 
 
-class Retimed(Closing):
+class Retimed(Wrapped):
     """A clip at `speed` times its own; a context manager, safe between threads.
 
     Frame n shows the clip at frame n · speed: that frame where it is one, and else what `between`
@@ -38,46 +36,19 @@ class Retimed(Closing):
     """
 
     def __init__(self, clip: Footage | Sequence | Evened, reading: Reading) -> None:
-        self._clip = clip
-        self.reading = reading
         self._speed = reading.pace
         self._between = reading.between or "motion"
-        self.id = f"{clip.id}|speed={self._speed},{self._between},{reading.sound or 'off'}"
         frames = max(1, math.ceil(clip.frames / self._speed))
         seconds = float(frames / clip.probe.rate)
         sounds = clip.probe.sounds if reading.sound == "stretched" else ()
-        self._probe = replace(clip.probe, frames=frames, duration=seconds, sounds=sounds)
+        super().__init__(
+            clip,
+            reading,
+            f"speed={self._speed},{self._between},{reading.sound or 'off'}",
+            replace(clip.probe, frames=frames, duration=seconds, sounds=sounds),
+        )
         self._motion: OrderedDict[int, Between | str] = OrderedDict()
         self._lock = threading.Lock()
-
-    def close(self) -> None:
-        """Close the clip."""
-        self._clip.close()
-
-    @property
-    def path(self) -> Path:
-        """The clip's file, or its stills' pattern."""
-        return self._clip.path
-
-    @property
-    def probe(self) -> Probe:
-        """What the clip is at this speed."""
-        return self._probe
-
-    @property
-    def frames(self) -> int:
-        """Number of frames at this speed, counted from 0."""
-        return self._probe.frames
-
-    @property
-    def size(self) -> Size:
-        """Its size."""
-        return self._clip.size
-
-    @property
-    def begins(self) -> Fraction:
-        """When its first frame is shown, in seconds."""
-        return self._clip.begins
 
     def picture(self, frame: int, size: Size | None = None) -> Picture:
         """Frame `frame`, averaged down to `size`.
