@@ -77,6 +77,17 @@ def test_it_is_the_slow_filter(along, detail):
     assert np.abs(found - exact).max() < 2e-3
 
 
+def test_strokes_do_not_end_where_a_band_does(monkeypatch):
+    """However many rows are made together."""
+    picture = np.random.default_rng(3).random((3, 700, 600)).astype(np.float32)
+    found = []
+    for rows in (1, 64, 200):
+        monkeypatch.setattr(brush.Brush, "together", rows)
+        found.append(run({}, picture))
+    np.testing.assert_allclose(found[1], found[0], atol=1e-6)
+    np.testing.assert_allclose(found[2], found[0], atol=1e-6)
+
+
 def test_even_parts_stay_what_they_are():
     picture = np.full((3, 60, 90), 0.37, np.float32)
     np.testing.assert_allclose(run({}, picture), picture, atol=1e-6)
