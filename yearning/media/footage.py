@@ -256,7 +256,6 @@ class Footage(Closing):
         self._container.close()
         self._container = open_container(self.path)
         self._stream = picture_stream(self._container, self.path)
-        self._stream.thread_type = "AUTO"
         self._next = -1
         self._decoded = self._numbered() if self.index.timed else self._counted()
 

@@ -171,6 +171,11 @@ def _cut_off_mp4(path: Path) -> bool:
     return head[4:8] == b"ftyp"
 
 
+ONE_AT_A_TIME = {"ffv1"}
+"""Codecs whose decoder spoils memory when it works on several frames of a broken file at once; it
+shares a frame's slices among threads instead."""
+
+
 def picture_stream(container: InputContainer, path: Path) -> VideoStream:
     """The video stream that is not a cover picture.
 
@@ -187,6 +192,7 @@ def picture_stream(container: InputContainer, path: Path) -> VideoStream:
     stream = streams[0]
     if stream.codec_context is None:
         raise MediaError(f"{path.name}: its video codec is not known here; convert it first")
+    stream.thread_type = "SLICE" if stream.codec_context.name in ONE_AT_A_TIME else "AUTO"
     return stream
 
 
@@ -201,7 +207,6 @@ def probed(
     if reading.light is not None and reading.light not in get_args(Light):
         raise MediaError(f"light: '{reading.light}' is for OpenEXR stills alone")
     stream = picture_stream(container, path)
-    stream.thread_type = "AUTO"
     index = frame_index(container, stream, path)
     frame = _first_frame(container, stream, path)
     name = frame.format.name
