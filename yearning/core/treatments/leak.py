@@ -10,7 +10,7 @@ from yearning.core import bands
 from yearning.core.blocks import BlocksEnlarged, blocks_of
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.transfer import to_light
-from yearning.core.drift import cloud, drift
+from yearning.core.drift import NO_CELL, cloud_along, drift
 from yearning.core.lighting import lay_light
 from yearning.core.picture import Picture, Plane
 from yearning.core.treatment import Band, Moment, Treatment, setting
@@ -184,17 +184,22 @@ def _shine(
     moves: float,
 ) -> None:
     """Add a leak's light, 1 at the heart of its strongest lobe."""
+    cells = np.full((4, 2), NO_CELL, np.int64)
+    corners = np.empty((4, 4), np.float32)
     for y in range(top, bottom):
         for x in range(light.shape[1]):
             right = (x + 0.5) * scale - origin[0]
             down = (y + 0.5) * scale - origin[1]
             deep = max(right * inward[0] + down * inward[1], 0.0)
             along = down * inward[0] - right * inward[1]
-            bent = cloud(seed, 80, 2.1 * deep + moves, 2.1 * along)
-            along += 0.22 * bent * (0.3 + deep)
-            deep *= 1 + 0.45 * cloud(seed, 81, 1.6 * deep - 0.7 * moves, 2.6 * along)
-            streaks = 1 + 0.16 * cloud(seed, 90, 3 * deep - moves, 7 * along / (0.6 + deep))
-            streaks += 0.07 * cloud(seed, 91, 7 * deep, 19 * along / (0.6 + deep) + moves)
+            u, v = 2.1 * deep + moves, 2.1 * along
+            along += 0.22 * cloud_along(seed, 80, u, v, cells[0], corners[0]) * (0.3 + deep)
+            u, v = 1.6 * deep - 0.7 * moves, 2.6 * along
+            deep *= 1 + 0.45 * cloud_along(seed, 81, u, v, cells[1], corners[1])
+            u, v = 3 * deep - moves, 7 * along / (0.6 + deep)
+            streaks = 1 + 0.16 * cloud_along(seed, 90, u, v, cells[2], corners[2])
+            u, v = 7 * deep, 19 * along / (0.6 + deep) + moves
+            streaks += 0.07 * cloud_along(seed, 91, u, v, cells[3], corners[3])
             total = 0.0
             for n in range(lobes.shape[0]):
                 place, width, reach, strength = lobes[n]
