@@ -13,11 +13,11 @@ from numpy.typing import NDArray
 from benchmarks.timing import in_turn
 from yearning.core.cache import PictureCache
 from yearning.core.colour.curves import pchip
-from yearning.core.look import look_of
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.look.document import look_of
 from yearning.core.picture import Picture
 from yearning.demo import MEDIA
-from yearning.media.footage import Footage
+from yearning.media.decode.footage import Footage
 
 CURVE = [[0, 0.06], [0.25, 0.22], [1, 1]]
 GREY = {"gauge": "free", "strength": 0.03, "size": 1.2, "clump": 0, "colour": 0}

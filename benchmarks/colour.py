@@ -8,14 +8,15 @@ import numpy as np
 from av.filter import Graph
 
 from benchmarks.timing import in_turn
-from yearning.core.bake import lattice
+from yearning.core import parallel
 from yearning.core.cache import PictureCache
-from yearning.core.look import look_of
-from yearning.core.path import Path
+from yearning.core.engine.baking import lattice
+from yearning.core.engine.evaluator import Path
+from yearning.core.look.document import look_of
 from yearning.demo import MEDIA
-from yearning.media.cube import write_cube
-from yearning.media.footage import Footage
-from yearning.media.materials import materials_in
+from yearning.media.decode.footage import Footage
+from yearning.media.plates.assets import materials_in
+from yearning.media.tables.cube import write_cube
 
 STEPS: dict[str, dict[str, object]] = {
     "exposure": {"stops": 0.3},
@@ -74,13 +75,12 @@ def run() -> None:
             )
         print(f"a {SIDE}³ table at 1920x1080, from R'G'B' to R'G'B'")
         prepared, out = materials_in(folder).table("bent.cube"), np.empty_like(picture)
-        from yearning.core import bands
 
         def ours() -> None:
             def work(top: int, bottom: int) -> None:
                 prepared.apply(picture[:, top:bottom], out, top)
 
-            bands.each_band(size.height, work, bands.band_rows(size.width))
+            parallel.each_band(size.height, work, parallel.band_rows(size.width))
 
         for pixels in ("gbrpf32le", "gbrp16le", "rgb24"):
             frame = footage.video_frame(30).reformat(format=pixels)

@@ -4,17 +4,17 @@ import numpy as np
 
 from yearning.core.cache import PictureCache
 from yearning.core.colour.hues import luma_of
-from yearning.core.dots import thresholds
-from yearning.core.look import Look
+from yearning.core.engine.evaluator import Path
+from yearning.core.engine.fused_pass import Rows
+from yearning.core.halftone.spot_functions import thresholds
+from yearning.core.look.document import Look
 from yearning.core.measure.steadiness import LINES
-from yearning.core.measure.warping import warping_error
-from yearning.core.motion import flow_between, places, seen_codes, trusted
-from yearning.core.path import Path
+from yearning.core.motion.flow import flow_between, places, seen_codes, trusted
+from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Picture, Size
-from yearning.core.stretch import Rows
 from yearning.core.treatments.halftone import Halftone
 from yearning.demo import MEDIA
-from yearning.media.footage import Footage
+from yearning.media.decode.footage import Footage
 from yearning.starters import starters
 
 FRAMES = range(12, 140, 24)

@@ -9,14 +9,14 @@ from pathlib import Path
 
 import av
 
-from yearning.core.look import look_from_json
+from yearning.core.look.document import look_from_json
 from yearning.demo import MEDIA
 from yearning.demo.seed import LOOKS
 from yearning.farm.cluster import Cluster
 from yearning.farm.job import Job
 from yearning.farm.run import run as run_job
-from yearning.media.footage import Footage
-from yearning.media.results import AS_FOOTAGE, CODECS
+from yearning.media.decode.footage import Footage
+from yearning.media.encode.results import AS_FOOTAGE, CODECS
 
 CLIP = MEDIA / "lantern-barge.mp4"
 LOOK = LOOKS / "lamps-at-dusk.json"

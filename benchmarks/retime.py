@@ -8,13 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.timing import seconds
-from yearning.core.inbetween import inbetween, motion_between
-from yearning.core.motion import seen_codes
+from yearning.core.motion.flow import seen_codes
+from yearning.core.motion.frame_interpolation import inbetween, motion_between
 from yearning.core.picture import Picture
 from yearning.demo import MEDIA
-from yearning.media.footage import Footage
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.retimed import FLOW_LINES
 from yearning.media.quantizing import quantized
-from yearning.media.retimed import FLOW_LINES
 
 FIRST, PAIRS = 20, 8
 CLIPS = ("glasshouse.mp4", "lantern-barge.mp4")

@@ -6,11 +6,11 @@ import cv2
 import numpy as np
 
 from benchmarks.timing import seconds
-from yearning.core.look import look_of
+from yearning.core.look.document import look_of
 from yearning.core.measure.steadiness import LINES, Examination
-from yearning.core.motion import seen_codes
+from yearning.core.motion.flow import seen_codes
 from yearning.demo import MEDIA
-from yearning.media.footage import Footage
+from yearning.media.decode.footage import Footage
 
 FRAMES = 200
 

@@ -11,15 +11,15 @@ from av.filter.context import FilterContext
 
 from benchmarks.timing import in_turn, seconds
 from yearning.core.cache import PictureCache
-from yearning.core.look import look_of
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.engine.fused_pass import Rows
+from yearning.core.look.document import look_of
 from yearning.core.picture import Picture, Size
-from yearning.core.stretch import Rows
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.brush import Brush
 from yearning.demo import MEDIA, PLATES
-from yearning.media.footage import Footage
-from yearning.media.materials import materials_in
+from yearning.media.decode.footage import Footage
+from yearning.media.plates.assets import materials_in
 
 ROUNDS = 15
 AS_ASKED: dict[str, dict[str, object]] = {

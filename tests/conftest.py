@@ -12,10 +12,10 @@ from numpy.typing import NDArray
 from xdist.scheduler import LoadScopeScheduling
 
 from yearning.core.colour.tables import Matrix, Prepared, Table
-from yearning.core.filters import area_resized
-from yearning.core.look import Look, look_of
-from yearning.core.materials import Materials
+from yearning.core.image.filters import area_resized
+from yearning.core.look.document import Look, look_of
 from yearning.core.picture import Picture, Size
+from yearning.core.treatment.assets import Materials
 from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
 

@@ -9,11 +9,11 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from yearning.core.look import Look
+from yearning.core.look.document import Look
 from yearning.farm.cluster import Cluster
 from yearning.farm.job import Job
 from yearning.farm.run import Progress, run
-from yearning.media.clip import OpenClip
+from yearning.media.decode.clip import OpenClip
 
 
 @cache

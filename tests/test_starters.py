@@ -8,16 +8,16 @@ import pytest
 from tests.conftest import BARGE, GLASSHOUSE, SIGNAL_TOWER, Pictures, lamps
 from yearning import starters as package
 from yearning.core.cache import PictureCache
-from yearning.core.look import each_step, look_of
+from yearning.core.engine.evaluator import Path
+from yearning.core.look.document import each_step, look_of
+from yearning.core.look.keyframes import on_frames, repeated
 from yearning.core.measure.flash_check import FlashCheck
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
-from yearning.core.path import Path
 from yearning.core.picture import Size
-from yearning.core.timing import on_frames, repeated
-from yearning.core.treatment import Treatment
+from yearning.core.treatment.base import Treatment
 from yearning.core.treatments import TREATMENTS
-from yearning.media.footage import Footage
-from yearning.media.hearing import heard
+from yearning.media.audio.waveform import heard
+from yearning.media.decode.footage import Footage
 from yearning.starters import starters
 
 LOOKS = {starter.look.name: starter.look for starter in starters()}

@@ -12,13 +12,13 @@ from pathlib import Path as File
 from numba.core.dispatcher import Dispatcher
 
 from tests.rendering import render
-from yearning.core.look import look_from_json
+from yearning.core.look.document import look_from_json
 from yearning.core.cache import PictureCache
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
 from yearning.demo import MEDIA
 from yearning.demo.seed import LOOKS
-from yearning.media.footage import Footage
-from yearning.media.stills import jpeg, png, write_still
+from yearning.media.decode.footage import Footage
+from yearning.media.stills.stills import jpeg, png, write_still
 from yearning.warm import warm
 
 

@@ -9,13 +9,13 @@ from typing import Any
 
 import numpy as np
 
-from yearning.api.schemas import catalogue
+from yearning.api.schemas.base import catalogue
 from yearning.core.cache import PictureCache
-from yearning.core.look import look_of
-from yearning.core.path import Path as Steps
+from yearning.core.engine.evaluator import Path as Steps
+from yearning.core.look.document import look_of
 from yearning.demo import MEDIA
-from yearning.media.clip import open_clip
-from yearning.media.stills import jpeg
+from yearning.media.decode.clip import open_clip
+from yearning.media.stills.stills import jpeg
 
 LINES, FRAME = 180, 60
 

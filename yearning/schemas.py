@@ -5,7 +5,7 @@ import sys
 from pathlib import Path
 
 from yearning.api.app import create_app
-from yearning.core.look import look_schema
+from yearning.core.look.document import look_schema
 
 
 def documents() -> dict[str, str]:

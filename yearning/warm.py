@@ -4,7 +4,6 @@ from typing import Any, get_args
 
 import numpy as np
 
-from yearning.core.blend import BLENDS, mix
 from yearning.core.cache import PictureCache
 from yearning.core.colour.conversion import Light, conversion
 from yearning.core.colour.matrices import Coding
@@ -18,17 +17,18 @@ from yearning.core.colour.tables import (
     Table,
     applied,
 )
-from yearning.core.filters import gaussian
-from yearning.core.inbetween import inbetween, motion_between
-from yearning.core.look import STEPS, look_of
-from yearning.core.materials import NO_MATERIALS, Materials
+from yearning.core.compositing.blend import BLENDS, mix
+from yearning.core.engine.evaluator import Path
+from yearning.core.engine.fused_pass import Rows
+from yearning.core.image.filters import gaussian
+from yearning.core.look.document import STEPS, look_of
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.measure.steadiness import Examination
-from yearning.core.motion import seen_codes
-from yearning.core.path import Path
+from yearning.core.motion.flow import seen_codes
+from yearning.core.motion.frame_interpolation import inbetween, motion_between
 from yearning.core.picture import Picture, Size
-from yearning.core.stretch import Rows
-from yearning.media.planes import picture_of
+from yearning.core.treatment.assets import NO_MATERIALS, Materials
+from yearning.media.decode.planes import picture_of
 from yearning.media.quantizing import planes_of, quantized
 
 

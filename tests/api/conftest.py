@@ -8,8 +8,8 @@ from fastapi.testclient import TestClient
 from httpx import Response
 
 from yearning.api.app import create_app
-from yearning.media.probe import probe_file
-from yearning.store.kept import file_digest
+from yearning.media.decode.probe import probe_file
+from yearning.store.content_store import file_digest
 from yearning.store.project import Project
 
 HOST = "http://127.0.0.1:8765"

@@ -13,14 +13,14 @@ from tests.api.conftest import HOST, problem
 from tests.conftest import THREE_STEPS, a_look, lamps
 from yearning.api.app import create_app
 from yearning.core.cache import PictureCache
-from yearning.core.filters import area_resized
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
-from yearning.media.footage import Footage
-from yearning.media.hearing import heard
+from yearning.media.audio.waveform import heard
+from yearning.media.decode.footage import Footage
 from yearning.media.quantizing import quantized
-from yearning.media.stills import write_still
+from yearning.media.stills.stills import write_still
 from yearning.store.project import Project
 
 LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}

@@ -9,14 +9,14 @@ import pytest
 
 from tests.api.conftest import problem
 from tests.conftest import THREE_STEPS, step
-from yearning.core.bake import through
 from yearning.core.cache import PictureCache
-from yearning.core.look import look_of
+from yearning.core.engine.baking import through
+from yearning.core.engine.evaluator import Path
+from yearning.core.look.document import look_of
 from yearning.core.measure import scopes
-from yearning.core.path import Path
 from yearning.core.treatments import TREATMENTS
-from yearning.media.cube import read_cube
-from yearning.media.footage import Footage
+from yearning.media.decode.footage import Footage
+from yearning.media.tables.cube import read_cube
 from yearning.starters import starters
 
 GRADE = [step("levels", {"gamma": 1.3}), step("tone", {"contrast": 0.3})]

@@ -14,14 +14,13 @@ from peewee import OperationalError
 
 from tests.api.conftest import HOST, problem
 from tests.conftest import THREE_STEPS
-from yearning.api import queue
 from yearning.api.app import create_app
-from yearning.api.render_schemas import strip
-from yearning.farm import pieces
+from yearning.api.schemas.renders import strip
+from yearning.farm import pieces, queue
 from yearning.farm.cluster import Cluster
 from yearning.farm.job import Job
-from yearning.media.footage import Footage
-from yearning.media.probe import probe_file
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.probe import probe_file
 from yearning.store.project import Project
 from yearning.store.renders import Renders
 
@@ -38,7 +37,7 @@ def workers_in_this_process(monkeypatch):
 @pytest.fixture(autouse=True)
 def short_chunks(monkeypatch):
     monkeypatch.setattr(queue.Job, "of", partial(Job.of, chunk=10))
-    monkeypatch.setattr("yearning.api.render_schemas.CHUNK", 10)
+    monkeypatch.setattr("yearning.api.schemas.renders.CHUNK", 10)
 
 
 def asked(client, clip_id, look=LOOK, **result):

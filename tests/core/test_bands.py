@@ -4,12 +4,12 @@ import threading
 
 import pytest
 
-from yearning.core import bands
+from yearning.core import parallel
 
 
 def _covered(height, rows, least=1):
     seen = []
-    bands.each_band(height, lambda top, bottom: seen.append((top, bottom)), rows, least)
+    parallel.each_band(height, lambda top, bottom: seen.append((top, bottom)), rows, least)
     return sorted(seen)
 
 
@@ -32,10 +32,10 @@ def test_a_rest_too_low_goes_to_the_last_band(height):
 @pytest.mark.parametrize("width", [1, 100, 1920, 3840, 200_000])
 @pytest.mark.parametrize("multiple", [1, 2, 6, 96])
 def test_a_band_is_whole_multiples_and_fits_the_cache_where_it_can(width, multiple):
-    rows = bands.band_rows(width, multiple)
+    rows = parallel.band_rows(width, multiple)
     assert rows >= multiple
     assert rows % multiple == 0
-    assert rows == multiple or rows * width <= bands.BAND_PIXELS
+    assert rows == multiple or rows * width <= parallel.BAND_PIXELS
 
 
 def test_a_failure_comes_back_and_what_was_not_begun_is_left():
@@ -47,7 +47,7 @@ def test_a_failure_comes_back_and_what_was_not_begun_is_left():
             raise ArithmeticError("the third")
 
     with pytest.raises(ArithmeticError, match="the third"):
-        bands.each(work, 1000)
+        parallel.each(work, 1000)
     assert len(begun) < 1000
 
 
@@ -55,8 +55,8 @@ def test_a_thread_that_works_alone_hands_nothing_on():
     names = set()
 
     def alone():
-        bands.work_alone()
-        bands.each(lambda i: names.add(threading.current_thread().name), 200)
+        parallel.work_alone()
+        parallel.each(lambda i: names.add(threading.current_thread().name), 200)
 
     thread = threading.Thread(target=alone, name="by itself")
     thread.start()
@@ -65,4 +65,4 @@ def test_a_thread_that_works_alone_hands_nothing_on():
 
 
 def test_nothing_to_do_is_done():
-    bands.each(lambda i: pytest.fail("there was nothing"), 0)
+    parallel.each(lambda i: pytest.fail("there was nothing"), 0)

@@ -6,8 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.ndimage import map_coordinates
 
-from yearning.core.between import add_between, find_between
-from yearning.core.sideways import draw_line, mirror
+from yearning.core.image.bilinear import add_between, find_between
+from yearning.core.image.row_shift import draw_line, mirror
 
 PLANE = np.random.default_rng(6).normal(0, 1, (23, 41)).astype(np.float32)
 

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from yearning.core.blend import BLENDS, blended, mix
+from yearning.core.compositing.blend import BLENDS, blended, mix
 
 
 def _hard_light(b, s):

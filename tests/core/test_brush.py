@@ -8,7 +8,7 @@ from scipy.ndimage import gaussian_filter, map_coordinates
 
 from tests.conftest import Pictures, a_look, step
 from yearning.core.cache import PictureCache
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
 from yearning.core.picture import Size
 from yearning.core.treatments import brush
 

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from yearning.core.look.keyframes import on_frames, repeated, scattered, worth_checking
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
-from yearning.core.timing import on_frames, repeated, scattered, worth_checking
 
 
 def spans(bursts):

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from yearning.core.measure.clip import SAMPLED, ClipCounts, ClipTones, sampled
+from yearning.core.treatment.clip_tones import SAMPLED, ClipCounts, ClipTones, sampled
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.levels import Levels
 from yearning.core.treatments.tone import Tone

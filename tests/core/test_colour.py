@@ -12,8 +12,8 @@ from tests.conftest import MATERIALS, Pictures, a_look, another_value, lamps, st
 from yearning.core.cache import PictureCache
 from yearning.core.colour.hues import hue_colour, rgb_of, tint_of
 from yearning.core.colour.power import power
-from yearning.core.look import LookError
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.look.document import LookError
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.balance import ranges

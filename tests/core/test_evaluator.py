@@ -5,10 +5,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import Pictures, a_look, lamps, step
-from yearning.core.blend import BLENDS, mix
 from yearning.core.cache import PictureCache
-from yearning.core.look import Bundle
-from yearning.core.path import Path
+from yearning.core.compositing.blend import BLENDS, mix
+from yearning.core.engine.evaluator import Path
+from yearning.core.look.document import Bundle
 from yearning.core.picture import Size
 
 SIZE = Size(96, 54)

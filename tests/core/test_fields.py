@@ -5,8 +5,8 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from yearning.core.fields import threefry, weave_for, weave_rows, white
-from yearning.core.filters import area_resized
+from yearning.core.image.filters import area_resized
+from yearning.core.noise.fields import threefry, weave_for, weave_rows, white
 from yearning.core.picture import Size
 
 FULL = Size(1920, 1080)

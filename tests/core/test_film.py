@@ -8,13 +8,13 @@ from scipy import stats
 
 from tests.conftest import MATERIALS, Pictures, a_look, lamps, step
 from yearning.core.cache import PictureCache
-from yearning.core.fields import uniforms
-from yearning.core.marks import Mark, draw, drawing
-from yearning.core.materials import Materials
+from yearning.core.engine.evaluator import Path
+from yearning.core.image.marks import Mark, draw, drawing
 from yearning.core.measure.flashes import Flashes
-from yearning.core.path import Path
+from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Size
-from yearning.core.treatment import Band
+from yearning.core.treatment.assets import Materials
+from yearning.core.treatment.base import Band
 from yearning.core.treatments.border import Border
 from yearning.core.treatments.dust import BLACK, SECOND, WHITE, Dust
 from yearning.core.treatments.flicker import Flicker

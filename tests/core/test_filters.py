@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 from scipy.ndimage import gaussian_filter
 
-from yearning.core.filters import area_resized, gaussian, gaussian_sum
+from yearning.core.image.filters import area_resized, gaussian, gaussian_sum
+from yearning.core.image.resampling import mirrored
 from yearning.core.picture import Size
-from yearning.core.resampling import mirrored
 
 
 def _hard_picture(height, width):

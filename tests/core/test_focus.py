@@ -6,8 +6,8 @@ from scipy.ndimage import convolve
 
 from tests.conftest import Pictures, a_look, lamps, step
 from yearning.core.cache import PictureCache
+from yearning.core.engine.evaluator import Path
 from yearning.core.measure.parts import is_lively
-from yearning.core.path import Path
 from yearning.core.picture import Size
 
 SIZE = Size(640, 360)

@@ -6,9 +6,9 @@ import pytest
 
 from tests.conftest import Pictures, a_look, lamps, step
 from yearning.core.cache import PictureCache
-from yearning.core.cutting import cut_ratio
-from yearning.core.framing import box_of, cut_at
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.image.window import box_of, cut_at
+from yearning.core.look.output_crop import cut_ratio
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.bend import Bend, _bent_places

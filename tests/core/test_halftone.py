@@ -6,11 +6,11 @@ import pytest
 from tests.conftest import Pictures, a_look, step
 from yearning.core.cache import PictureCache
 from yearning.core.colour.hues import rgb_of
-from yearning.core.dots import DOTS
-from yearning.core.filters import area_resized
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.halftone.screens import cell_means, placed
+from yearning.core.halftone.spot_functions import DOTS
+from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
-from yearning.core.screens import cell_means, placed
 from yearning.core.treatments.halftone import ANGLES, Halftone
 
 BLACK_ON_WHITE = {"paper": "#ffffff", "ink": "#000000"}

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from yearning.core.colour.inks import PROCESS, four_of, two_of
-from yearning.core.dots import DOTS, TONES, thresholds
+from yearning.core.halftone.spot_functions import DOTS, TONES, thresholds
 
 RNG = np.random.default_rng(8)
 COLOURS = RNG.random((3, 400), dtype=np.float32)

@@ -6,7 +6,7 @@ import jsonschema
 import pytest
 
 from tests.conftest import THREE_STEPS, a_look
-from yearning.core.look import LookError, look_from_json, look_of, look_schema
+from yearning.core.look.document import LookError, look_from_json, look_of, look_schema
 
 GOOD = {"format": "yearning-look/1", "name": "Good", "steps": THREE_STEPS}
 

@@ -5,8 +5,8 @@ import gc
 import numpy as np
 import pytest
 
-from yearning.core import memory
-from yearning.core.memory import copy_of, new_array, new_like
+from yearning.core import buffers
+from yearning.core.buffers import copy_of, new_array, new_like
 
 LARGE = (3, 700, 900)
 
@@ -17,7 +17,7 @@ def _address(array):
 
 def _assert_used_again(shape):
     first = new_array(shape)
-    assert first.nbytes >= memory.POOLED_BYTES
+    assert first.nbytes >= buffers.POOLED_BYTES
     address = _address(first)
     del first
     gc.collect()
@@ -63,7 +63,7 @@ def test_what_is_kept_for_later_is_bounded():
     living = [new_array((3, 1080, 1920)) for _ in range(12)]
     del living
     gc.collect()
-    assert memory._free_bytes <= memory.MOST_FREE_BYTES
+    assert buffers._free_bytes <= buffers.MOST_FREE_BYTES
 
 
 @pytest.mark.parametrize("shape", [(0,), (3, 0, 5), (1,), (2, 3), LARGE])

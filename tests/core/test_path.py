@@ -18,10 +18,10 @@ from tests.conftest import (
     with_hues,
     with_material,
 )
-from yearning.core import bands
+from yearning.core import parallel
 from yearning.core.cache import PictureCache
-from yearning.core.filters import area_resized
-from yearning.core.path import Cancelled, Driving, Path
+from yearning.core.engine.evaluator import Cancelled, Driving, Path
+from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 
@@ -121,7 +121,7 @@ def test_frames_made_at_once_by_several_threads_are_the_frames(pictures):
     look = a_look(*THREE_STEPS)
     alone = [_path(look, pictures).picture(n) for n in range(6)]
     path = _path(look, pictures, keep="nothing")
-    with ThreadPoolExecutor(4, initializer=bands.work_alone) as threads:
+    with ThreadPoolExecutor(4, initializer=parallel.work_alone) as threads:
         for picture, expected in zip(threads.map(path.picture, range(6)), alone, strict=True):
             np.testing.assert_array_equal(picture, expected)
 

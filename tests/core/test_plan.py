@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from tests.conftest import THREE_STEPS, Pictures, a_look, lamps, step
-from yearning.core.blend import mix
 from yearning.core.cache import PictureCache
-from yearning.core.path import Path
+from yearning.core.compositing.blend import mix
+from yearning.core.engine.evaluator import Path
+from yearning.core.engine.graph import Plan
 from yearning.core.picture import Size
-from yearning.core.plan import Plan
 
 SIZE = Size(192, 108)
 GLOW, CURVE, GRAIN = THREE_STEPS

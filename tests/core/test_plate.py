@@ -9,10 +9,10 @@ import pytest
 
 from tests.conftest import MATERIALS, Pictures, Spots, a_look, lamps, step
 from yearning.core.cache import PictureCache
-from yearning.core.materials import Materials
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.noise.shuffle import shuffled
 from yearning.core.picture import Size
-from yearning.core.shuffling import shuffled
+from yearning.core.treatment.assets import Materials
 from yearning.core.treatments.plate import Plate
 
 SIZE = Size(240, 160)

@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 from scipy.interpolate import BSpline
 
-from yearning.core.resampling import (
+from yearning.core.image.resampling import (
     SPLINE_SIGMA,
     Taps,
     area_taps,

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from tests.core.test_steadiness import MOVES, SIZE, moved, texture
-from yearning.core.settling import binomial, link, seen_small, settled
+from yearning.core.motion.temporal_filter import binomial, link, seen_small, settled
 
 
 def values_of(pictures):

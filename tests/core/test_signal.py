@@ -8,11 +8,11 @@ from scipy.stats import chi2, kstest
 
 from tests.conftest import Pictures, a_look, lamps, step
 from yearning.core.cache import PictureCache
-from yearning.core.filters import area_resized
-from yearning.core.materials import NO_MATERIALS
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.image.filters import area_resized
 from yearning.core.picture import Box, Size
-from yearning.core.treatment import Moment
+from yearning.core.treatment.assets import NO_MATERIALS
+from yearning.core.treatment.base import Moment
 from yearning.core.treatments.slices import Slices
 from yearning.core.treatments.static import FULL, Static
 from yearning.core.treatments.tape import Tape

@@ -9,7 +9,7 @@ from scipy.ndimage import affine_transform, gaussian_filter
 
 from tests.conftest import Pictures, a_look, step
 from yearning.core.cache import PictureCache
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
 from yearning.core.picture import Size
 from yearning.core.treatments.split import CHANNELS, Split
 

@@ -6,11 +6,11 @@ import pytest
 
 from tests.conftest import MATERIALS, Pictures, a_look, changed_settings, lamps, step
 from yearning.core.cache import PictureCache
+from yearning.core.engine.evaluator import Path
 from yearning.core.measure.parts import is_lively, steady_part
 from yearning.core.measure.steadiness import Examination
-from yearning.core.measure.warping import warping_error
-from yearning.core.motion import flow_between, places, seen_codes, trusted, warped
-from yearning.core.path import Path
+from yearning.core.motion.flow import flow_between, places, seen_codes, trusted, warped
+from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 

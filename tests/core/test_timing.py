@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 
 from tests.conftest import Pictures, a_look, lamps
-from yearning.core.bake import bake
 from yearning.core.cache import PictureCache
-from yearning.core.look import LookError, check_times, look_from_json
-from yearning.core.path import Path
+from yearning.core.engine.baking import bake
+from yearning.core.engine.evaluator import Path
+from yearning.core.engine.graph import Plan
+from yearning.core.look.document import LookError, check_times, look_from_json
+from yearning.core.look.keyframes import Burst, Key, between, burst_weight, eased, value_at
+from yearning.core.look.step import keyable
 from yearning.core.picture import Size
-from yearning.core.plan import Plan
-from yearning.core.step import keyable
-from yearning.core.timing import Burst, Key, between, burst_weight, eased, value_at
 from yearning.core.treatments import TREATMENTS
 
 KEYS = (Key(frame=10, value=2.0), Key(frame=20, value=6.0, ease="hold"), Key(frame=30, value=1.0))

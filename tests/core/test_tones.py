@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
-from yearning.core.tones import FLAT, MOST_POINTS, Tones, tone_pieces, weigh
+from yearning.core.compositing.tone_window import FLAT, MOST_POINTS, Tones, tone_pieces, weigh
 
 WINDOW = TypeAdapter(Tones)
 

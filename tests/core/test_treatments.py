@@ -6,7 +6,7 @@ from scipy.ndimage import gaussian_filter
 
 from tests.conftest import Pictures, a_look, lamps, step
 from yearning.core.cache import PictureCache
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
 from yearning.core.picture import Size
 from yearning.core.treatments.glow import PARTS
 from yearning.core.treatments.grain import CODE_PER_DENSITY, GAUGE_WIDTH, SPEEDS, Grain

@@ -5,13 +5,13 @@ import numpy as np
 import pytest
 from scipy.signal import resample_poly
 
-from yearning.core.look import look_from_json
+from yearning.core.look.document import look_from_json
 from yearning.core.measure.onsets import onsets, spectral_flux
 from yearning.demo import MEDIA, glasshouse, lantern_barge, paint, reed_walker, signal_tower
 from yearning.demo.seed import LOOKS, seed
 from yearning.demo.sound import birds_and_drips, drum_and_horn, steps_and_reeds, water_and_bell
-from yearning.media.footage import Footage
-from yearning.media.probe import probe_file
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.probe import probe_file
 from yearning.store.project import Project
 
 CLIPS = {

@@ -8,12 +8,12 @@ import pytest
 from tests.conftest import THREE_STEPS, a_look, step
 from tests.rendering import render
 from yearning.core.cache import PictureCache
-from yearning.core.framing import box_of
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.image.window import box_of
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.probe import probe_file
 from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
-from yearning.media.probe import probe_file
-from yearning.media.stills import write_still
+from yearning.media.stills.stills import write_still
 
 LOOK = a_look(*THREE_STEPS)
 

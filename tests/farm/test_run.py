@@ -17,15 +17,15 @@ import pytest
 
 from tests.conftest import THREE_STEPS, a_look
 from tests.rendering import kill_all, pieces_of, render
-from yearning.core.filters import area_resized
+from yearning.core.image.filters import area_resized
 from yearning.farm import pieces
 from yearning.farm.cluster import Cluster, check_address
 from yearning.farm.errors import FarmError, Halted, NoRoom
 from yearning.farm.job import Job, shown
 from yearning.farm.run import Halt, run
+from yearning.media.decode.footage import Footage
+from yearning.media.encode.results import Output
 from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
-from yearning.media.results import Output
 
 LOOK = a_look(*THREE_STEPS)
 RESULTS = [

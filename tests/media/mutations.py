@@ -8,9 +8,9 @@ from pathlib import Path
 import numpy as np
 
 from tests.rendering import render
-from yearning.core.look import look_of
+from yearning.core.look.document import look_of
+from yearning.media.decode.footage import Footage
 from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
 
 LOOK = look_of(
     {

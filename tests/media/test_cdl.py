@@ -3,8 +3,8 @@
 import PyOpenColorIO as ocio
 import pytest
 
-from yearning.media.cdl import Cdl, cc_text, cdl_text, read_cdl
 from yearning.media.errors import MediaError
+from yearning.media.tables.cdl import Cdl, cc_text, cdl_text, read_cdl
 
 GRADE = Cdl("dusk & dawn", (1.2, 1.0, 0.9), (0.05, 0.0, -0.1), (1.2, 0.8, 1.0), 1.4)
 

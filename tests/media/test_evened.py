@@ -6,11 +6,11 @@ import pytest
 from tests.conftest import lamps
 from yearning.core.measure.deflicker import Light, even_gains
 from yearning.core.picture import Size
-from yearning.media.clip import open_clip
+from yearning.media.decode.clip import open_clip
+from yearning.media.decode.deflickered import Evened
+from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
-from yearning.media.evened import Evened
-from yearning.media.reading import Reading
-from yearning.media.stills import write_still
+from yearning.media.stills.stills import write_still
 
 SIZE = Size(192, 108)
 PUMP = 1 + 0.15 * np.sin(np.arange(48) * 2.1)

@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from yearning.core.picture import Size
-from yearning.media.footage import Footage
+from yearning.media.decode.footage import Footage
 
 KINDS = {
     "b-frames.mp4": ("libx264", {"options": {"bf": "3", "g": "12"}}),

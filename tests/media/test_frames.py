@@ -9,9 +9,9 @@ import pytest
 from tests.conftest import a_look
 from tests.media.making import SMALL, counted_frame, write_clip, yuv_frame
 from tests.rendering import render
-from yearning.media.footage import Footage
-from yearning.media.probe import probe_file
-from yearning.media.reading import Reading
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.probe import probe_file
+from yearning.media.decode.reading import Reading
 
 LOSSLESS = {"qp": "0", "preset": "ultrafast"}
 SIZE = SMALL

@@ -5,10 +5,10 @@ import numpy as np
 import pytest
 
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
-from yearning.media.clip import open_clip
+from yearning.media.audio.waveform import heard, write_heard
+from yearning.media.decode.clip import open_clip
+from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
-from yearning.media.hearing import heard, write_heard
-from yearning.media.reading import Reading
 
 TIMES = [0.5, 1.1, 1.62]
 

@@ -8,7 +8,7 @@ from skimage.metrics import peak_signal_noise_ratio, structural_similarity
 from tests.conftest import lamps
 from yearning.core.colour.matrices import LUMA_WEIGHTS, Coding, guessed_matrix
 from yearning.core.picture import Size
-from yearning.media.planes import Planes, picture_of
+from yearning.media.decode.planes import Planes, picture_of
 from yearning.media.quantizing import planes_of, quantized
 
 # 75 % colour bars in 8-bit limited-range codes, BT.709: ITU-R BT.709-6 equations evaluated;

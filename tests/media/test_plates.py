@@ -6,11 +6,11 @@ import pytest
 
 from tests.conftest import GLASSHOUSE, a_look, step
 from yearning.core.picture import Size
-from yearning.core.standins import STAND_INS, UGLY
+from yearning.core.plates.generated_plates import STAND_INS, UGLY
+from yearning.media.decode.footage import Footage
 from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
-from yearning.media.making import ending_of, write_stand_in
-from yearning.media.materials import check_materials, materials_in, open_plate, shown_in
+from yearning.media.plates.assets import check_materials, materials_in, open_plate, shown_in
+from yearning.media.plates.plate_writer import ending_of, write_stand_in
 
 SMALL = Size(192, 108)
 

@@ -5,8 +5,8 @@ import json
 import pytest
 
 from tests.conftest import encode
+from yearning.media.decode.probe import probe_file
 from yearning.media.errors import MediaError
-from yearning.media.probe import probe_file
 
 
 def test_a_clip_says_what_it_is(clip):

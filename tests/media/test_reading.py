@@ -12,10 +12,10 @@ from tests.rendering import render
 from yearning.core.colour import hdr
 from yearning.core.colour.primaries import BT709, BT2020, between
 from yearning.core.picture import Size
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.probe import probe_file
+from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
-from yearning.media.probe import probe_file
-from yearning.media.reading import Reading
 
 SIZE = SMALL
 RED = np.float32([0.8, 0.1, 0.1])

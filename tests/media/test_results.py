@@ -13,13 +13,13 @@ from skimage.metrics import peak_signal_noise_ratio
 from tests.conftest import THREE_STEPS, a_look
 from tests.rendering import render
 from yearning.core.cache import PictureCache
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
 from yearning.core.picture import Size
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.probe import probe_file
+from yearning.media.encode.results import CODECS, QUALITIES, Output, check_result, result_size
 from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
-from yearning.media.probe import probe_file
 from yearning.media.quantizing import quantized
-from yearning.media.results import CODECS, QUALITIES, Output, check_result, result_size
 
 LOOK = a_look(*THREE_STEPS)
 SOFT = a_look(THREE_STEPS[1])

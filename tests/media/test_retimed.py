@@ -6,13 +6,13 @@ import pytest
 from tests.conftest import lamps
 from tests.core.test_steadiness import MOVES, moved, texture
 from tests.media.test_evened import written
-from yearning.core.inbetween import inbetween, motion_between
-from yearning.core.motion import seen_codes
+from yearning.core.motion.flow import seen_codes
+from yearning.core.motion.frame_interpolation import inbetween, motion_between
 from yearning.core.picture import Size
-from yearning.media.clip import open_clip
+from yearning.media.decode.clip import open_clip
+from yearning.media.decode.reading import Reading
+from yearning.media.decode.retimed import Retimed
 from yearning.media.errors import MediaError
-from yearning.media.reading import Reading
-from yearning.media.retimed import Retimed
 
 SIZE = Size(192, 108)
 

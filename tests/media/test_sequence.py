@@ -8,17 +8,17 @@ import pytest
 
 from tests.conftest import THREE_STEPS, a_look, lamps
 from tests.rendering import render
-from yearning.core.filters import area_resized
+from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
-from yearning.media.clip import open_clip
+from yearning.media.decode.clip import open_clip
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.probe import probe_file
+from yearning.media.decode.reading import Reading
+from yearning.media.decode.sequence import Sequence
+from yearning.media.encode.results import Output
 from yearning.media.errors import MediaError
-from yearning.media.footage import Footage
-from yearning.media.probe import probe_file
 from yearning.media.quantizing import quantized
-from yearning.media.reading import Reading
-from yearning.media.results import Output
-from yearning.media.sequence import Sequence
-from yearning.media.stills import write_still
+from yearning.media.stills.stills import write_still
 
 SIZE = Size(96, 54)
 LOOK = a_look(*THREE_STEPS)

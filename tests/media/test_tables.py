@@ -5,12 +5,12 @@ import PyOpenColorIO as ocio
 import pytest
 
 from tests.conftest import MATERIALS, a_look, step
-from yearning.core.bake import bake, lattice, through
 from yearning.core.colour.tables import applied
-from yearning.core.look import LookError
-from yearning.media.cube import read_cube, write_cube
+from yearning.core.engine.baking import bake, lattice, through
+from yearning.core.look.document import LookError
 from yearning.media.errors import MediaError
-from yearning.media.materials import prepared_table, read_table
+from yearning.media.plates.assets import prepared_table, read_table
+from yearning.media.tables.cube import read_cube, write_cube
 
 RNG = np.random.default_rng(8)
 COLOURS = np.concatenate(

@@ -5,7 +5,7 @@ import os
 
 import pytest
 
-from yearning.store import kept
+from yearning.store import content_store
 
 
 @pytest.fixture
@@ -19,17 +19,17 @@ def stills(tmp_path):
 def test_a_file_is_known_by_its_bytes(tmp_path):
     path = tmp_path / "a.mp4"
     path.write_bytes(b"some bytes")
-    assert kept.files(path) == [path]
-    assert kept.file_digest(path) == hashlib.sha256(b"some bytes").hexdigest()
+    assert content_store.files(path) == [path]
+    assert content_store.file_digest(path) == hashlib.sha256(b"some bytes").hexdigest()
 
 
 def test_stills_are_known_by_their_names_and_bytes(stills):
-    assert [file.name for file in kept.files(stills)] == ["a.1.png", "a.2.png", "a.3.png"]
-    before = kept.file_digest(stills)
+    assert [file.name for file in content_store.files(stills)] == ["a.1.png", "a.2.png", "a.3.png"]
+    before = content_store.file_digest(stills)
     (stills.parent / "a.2.png").rename(stills.parent / "a.4.png")
-    moved = kept.file_digest(stills)
+    moved = content_store.file_digest(stills)
     (stills.parent / "a.4.png").write_bytes(b"other")
-    assert len({before, moved, kept.file_digest(stills)}) == 3
+    assert len({before, moved, content_store.file_digest(stills)}) == 3
 
 
 @pytest.mark.parametrize("kind", ["file", "stills"])
@@ -38,20 +38,20 @@ def test_a_clip_is_intact_while_its_bytes_are_whatever_its_times(kind, stills, t
     if kind == "file":
         path = tmp_path / "a.mp4"
         path.write_bytes(b"some bytes")
-    digest, stamp = kept.file_digest(path), kept.stamp(path)
-    assert kept.intact(path, digest, stamp)
-    first = kept.files(path)[0]
+    digest, stamp = content_store.file_digest(path), content_store.stamp(path)
+    assert content_store.intact(path, digest, stamp)
+    first = content_store.files(path)[0]
     data = first.read_bytes()
     os.utime(first, (2**32, 2**32))
-    assert kept.stamp(path) != stamp
-    assert kept.intact(path, digest, stamp)
+    assert content_store.stamp(path) != stamp
+    assert content_store.intact(path, digest, stamp)
     first.write_bytes(data[::-1] + b"!")
-    assert not kept.intact(path, digest, stamp)
-    for file in kept.files(path):
+    assert not content_store.intact(path, digest, stamp)
+    for file in content_store.files(path):
         file.unlink()
-    assert not kept.intact(path, digest, stamp)
+    assert not content_store.intact(path, digest, stamp)
 
 
 def test_a_folder_that_is_gone_holds_nothing(tmp_path):
-    assert kept.files(tmp_path / "gone" / "a.%d.png") == []
-    assert not kept.intact(tmp_path / "gone" / "a.%d.png", "", "")
+    assert content_store.files(tmp_path / "gone" / "a.%d.png") == []
+    assert not content_store.intact(tmp_path / "gone" / "a.%d.png", "", "")

@@ -23,7 +23,7 @@ from tests.ui.acting import (
     settled,
     with_glow,
 )
-from yearning.media.probe import probe_file
+from yearning.media.decode.probe import probe_file
 
 
 def test_the_job_from_a_clip_to_a_file(page, tmp_path):

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import LONG, beside, changed, new_look, settled
-from yearning.media.stills import write_still
+from yearning.media.stills.stills import write_still
 
 
 def test_the_footage_is_read_as_said(page):

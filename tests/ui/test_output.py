@@ -8,8 +8,8 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import LONG, beside, idle, new_look, settled
-from yearning.media.probe import probe_file
-from yearning.media.stills import write_still
+from yearning.media.decode.probe import probe_file
+from yearning.media.stills.stills import write_still
 
 
 @pytest.fixture

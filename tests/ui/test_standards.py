@@ -8,8 +8,8 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import LONG, add_step, beside, idle, settled, stop_renders, with_glow
-from yearning.core.blend import BLENDS, blended
-from yearning.core.timing import eased
+from yearning.core.compositing.blend import BLENDS, blended
+from yearning.core.look.keyframes import eased
 
 
 @pytest.fixture(scope="module")

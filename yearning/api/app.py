@@ -25,11 +25,11 @@ from yearning.api import (
     tables,
     timing,
 )
-from yearning.api.desk import Desk
 from yearning.api.guard import Guard
+from yearning.api.preview import Desk
 from yearning.api.problems import add_problems
-from yearning.api.queue import RenderQueue
-from yearning.api.schemas import CatalogueOut, ProjectOut, catalogue
+from yearning.api.schemas.base import CatalogueOut, ProjectOut, catalogue
+from yearning.farm.queue import RenderQueue
 from yearning.store.project import Project
 
 PAGES = Path(__file__).parent.parent / "web"

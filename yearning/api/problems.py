@@ -8,8 +8,8 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from yearning.core.look import LookError, place
-from yearning.core.path import Cancelled
+from yearning.core.engine.evaluator import Cancelled
+from yearning.core.look.document import LookError, place
 from yearning.farm.errors import FarmError
 from yearning.farm.state import Impossible
 from yearning.media.errors import MediaError

@@ -7,7 +7,7 @@ import typer
 
 from yearning.cli import catalogue, measuring, pictures, rendering, serving
 from yearning.cli.asking import Unmet, app
-from yearning.core.look import LookError
+from yearning.core.look.document import LookError
 from yearning.farm.errors import FarmError, Halted, NoRoom
 from yearning.media.errors import MediaError
 from yearning.store.errors import ProjectError

@@ -5,8 +5,8 @@ from typing import Annotated
 
 import typer
 
-from yearning.core.look import Look, LookError, look_from_json
-from yearning.media.reading import Reading
+from yearning.core.look.document import Look, LookError, look_from_json
+from yearning.media.decode.reading import Reading
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 

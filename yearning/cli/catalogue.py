@@ -6,7 +6,7 @@ from typing import Annotated
 import typer
 
 from yearning.cli.asking import app
-from yearning.core.look import look_schema
+from yearning.core.look.document import look_schema
 
 
 @app.command()
@@ -14,7 +14,7 @@ def treatments(
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """List the treatments and their settings."""
-    from yearning.api.schemas import catalogue
+    from yearning.api.schemas.base import catalogue
 
     known = catalogue().treatments
     if as_json:

@@ -10,9 +10,9 @@ from rich.console import Console
 from rich.progress import Progress as Bar
 
 from yearning.cli.asking import Clip, LookFile, Said, app, look_in, reading_of
-from yearning.core.look import Look, check_times
-from yearning.media.clip import open_clip
-from yearning.media.materials import check_materials, materials_in
+from yearning.core.look.document import Look, check_times
+from yearning.media.decode.clip import open_clip
+from yearning.media.plates.assets import check_materials, materials_in
 
 
 def _watched(work: Iterator[int], frames: int, what: str) -> None:

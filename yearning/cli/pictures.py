@@ -8,19 +8,19 @@ import numpy as np
 import typer
 
 from yearning.cli.asking import Clip, LookFile, Said, Unmet, app, look_in, reading_of
-from yearning.core.bake import SIDES, bake
 from yearning.core.cache import PictureCache
-from yearning.core.cutting import cut_ratio
-from yearning.core.framing import cut_at
-from yearning.core.look import check_times
-from yearning.core.path import Path as Steps
+from yearning.core.engine.baking import SIDES, bake
+from yearning.core.engine.evaluator import Path as Steps
+from yearning.core.image.window import cut_at
+from yearning.core.look.document import check_times
+from yearning.core.look.output_crop import cut_ratio
 from yearning.core.picture import Size
-from yearning.core.standins import STAND_INS
-from yearning.media.clip import open_clip
-from yearning.media.cube import write_cube
-from yearning.media.making import write_stand_in
-from yearning.media.materials import check_materials, materials_in
-from yearning.media.stills import STILLS, check_still_name, still_bits, write_still
+from yearning.core.plates.generated_plates import STAND_INS
+from yearning.media.decode.clip import open_clip
+from yearning.media.plates.assets import check_materials, materials_in
+from yearning.media.plates.plate_writer import write_stand_in
+from yearning.media.stills.stills import STILLS, check_still_name, still_bits, write_still
+from yearning.media.tables.cube import write_cube
 
 
 @app.command()

@@ -15,12 +15,12 @@ from rich.progress import BarColumn, TextColumn
 from rich.progress import Progress as Bar
 
 from yearning.cli.asking import LookFile, Said, Unmet, app, look_in, reading_of
-from yearning.core.look import LookError
+from yearning.core.look.document import LookError
 from yearning.farm.errors import FarmError
 from yearning.farm.job import Job
-from yearning.media.clip import open_clip
-from yearning.media.errors import MediaError
-from yearning.media.results import (
+from yearning.media.decode.clip import open_clip
+from yearning.media.decode.sequence import is_sequence
+from yearning.media.encode.results import (
     AS_FOOTAGE,
     CODECS,
     ENDINGS,
@@ -29,7 +29,7 @@ from yearning.media.results import (
     check_result,
     is_numbered,
 )
-from yearning.media.sequence import is_sequence
+from yearning.media.errors import MediaError
 
 if TYPE_CHECKING:
     from yearning.farm.cluster import Cluster

@@ -11,7 +11,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.memory import new_array
+from yearning.core.buffers import new_array
 
 Picture = NDArray[np.float32]
 Plane = NDArray[np.float32]

@@ -15,8 +15,8 @@ from yearning.core.colour.matrices import Coding
 from yearning.core.picture import Picture, Size
 from yearning.demo import MEDIA, PLATES, glasshouse, lantern_barge, reed_walker, signal_tower, sound
 from yearning.demo.paint import HEIGHT, RATE, WIDTH
-from yearning.media.encoder import video_frame
-from yearning.media.making import ending_of, write_stand_in
+from yearning.media.encode.encoder import video_frame
+from yearning.media.plates.plate_writer import ending_of, write_stand_in
 from yearning.media.quantizing import planes_of
 
 CODING = Coding("bt709", "limited", 8)

@@ -3,11 +3,11 @@
 import shutil
 from pathlib import Path
 
-from yearning.core.look import look_from_json
+from yearning.core.look.document import look_from_json
 from yearning.demo import MEDIA, PLATES
-from yearning.media.probe import probe_file
-from yearning.store.kept import file_digest
-from yearning.store.materials import keep
+from yearning.media.decode.probe import probe_file
+from yearning.store.assets import keep
+from yearning.store.content_store import file_digest
 from yearning.store.project import Project
 
 LOOKS = Path(__file__).parent / "looks"

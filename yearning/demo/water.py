@@ -3,7 +3,7 @@
 import numba
 import numpy as np
 
-from yearning.core import bands
+from yearning.core import parallel
 from yearning.demo.paint import Light, noise
 
 
@@ -20,7 +20,7 @@ def lay_water(
         t: seconds.
         shine: how well it mirrors; 0.24 gives all back at the horizon.
     """
-    bands.each_band(
+    parallel.each_band(
         light.shape[0] - horizon,
         lambda top, bottom: _mirror(
             above, horizon + top, horizon, go, t, shine, light[horizon + top : horizon + bottom]

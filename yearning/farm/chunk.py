@@ -13,20 +13,20 @@ from typing import Protocol, Self
 
 import numpy as np
 
-from yearning.core import bands
+from yearning.core import parallel
 from yearning.core.cache import PictureCache
-from yearning.core.filters import area_resized
-from yearning.core.path import Path
+from yearning.core.engine.evaluator import Path
+from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, size_of
 from yearning.farm import pieces
 from yearning.farm.job import Chunk, Job, shown
-from yearning.media.clip import OpenClip
+from yearning.media.atomic_write import PART, whole
+from yearning.media.decode.clip import OpenClip
+from yearning.media.encode.results import Output, result_box, result_size
+from yearning.media.encode.segment import SEGMENT, Segment
 from yearning.media.errors import MediaError
-from yearning.media.materials import materials_in
-from yearning.media.results import Output, result_box, result_size
-from yearning.media.segment import SEGMENT, Segment
-from yearning.media.stills import jpeg, write_still
-from yearning.media.whole import PART, whole
+from yearning.media.plates.assets import materials_in
+from yearning.media.stills.stills import jpeg, write_still
 
 PICTURE_LINES = 54
 
@@ -167,7 +167,7 @@ def _in_order(path: Path, frames: range, at_once: int) -> Iterator[tuple[int, Pi
     """Each frame and its picture: a thread works on a frame of its own, and the next is decoded."""
     reach = path.reach(*frames).after + 1
     with (
-        ThreadPoolExecutor(at_once, initializer=bands.work_alone) as workers,
+        ThreadPoolExecutor(at_once, initializer=parallel.work_alone) as workers,
         ThreadPoolExecutor(1) as reader,
     ):
         coming: deque[tuple[int, Future[Picture]]] = deque()

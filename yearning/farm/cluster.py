@@ -12,7 +12,7 @@ from typing import Any, Self
 import dask
 from distributed import Client, Future, LocalCluster, Worker, WorkerPlugin
 
-from yearning.core.bands import CORES
+from yearning.core.parallel import CORES
 from yearning.farm.errors import FarmError
 
 CONNECT_SECONDS = 5

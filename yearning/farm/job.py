@@ -8,13 +8,19 @@ from typing import NamedTuple, Self
 from pydantic import BaseModel, ConfigDict
 
 from yearning import __version__
-from yearning.core.cutting import cut_ratio
-from yearning.core.look import Look, check_times
-from yearning.media.clip import OpenClip, open_clip
+from yearning.core.look.document import Look, check_times
+from yearning.core.look.output_crop import cut_ratio
+from yearning.media.decode.clip import OpenClip, open_clip
+from yearning.media.decode.reading import AS_TAGGED, Reading
+from yearning.media.encode.results import (
+    AS_FOOTAGE,
+    Output,
+    check_footage,
+    check_result,
+    is_numbered,
+)
 from yearning.media.errors import MediaError
-from yearning.media.materials import check_materials
-from yearning.media.reading import AS_TAGGED, Reading
-from yearning.media.results import AS_FOOTAGE, Output, check_footage, check_result, is_numbered
+from yearning.media.plates.assets import check_materials
 
 CHUNK = 48
 """Frames of a chunk: two seconds of film, long enough that beginning it anew costs little."""

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from yearning.farm.job import Job
-from yearning.media.whole import PART, whole
+from yearning.media.atomic_write import PART, whole
 
 PLAN = "plan.json"
 WITHDRAWN = "plan.withdrawn.json"

@@ -17,10 +17,10 @@ from yearning.farm.chunk import Withdrawn, task
 from yearning.farm.cluster import Cluster, unique_topic
 from yearning.farm.errors import LEAST_ROOM, FarmError, Halted, NoRoom
 from yearning.farm.job import Chunk, Job
-from yearning.media.encoder import NO_ROOM
+from yearning.media.encode.encoder import NO_ROOM
+from yearning.media.encode.movie import join
+from yearning.media.encode.segment import Piece
 from yearning.media.errors import MediaError
-from yearning.media.movie import join
-from yearning.media.segment import Piece
 
 WAKE_SECONDS = 0.25
 

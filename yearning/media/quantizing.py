@@ -7,11 +7,11 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import bands
+from yearning.core import parallel
 from yearning.core.colour.matrices import Coding
-from yearning.core.fields import white
+from yearning.core.noise.fields import white
 from yearning.core.picture import Picture, Size
-from yearning.media.planes import Codes, Planes, chroma_shape
+from yearning.media.decode.planes import Codes, Planes, chroma_shape
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -110,7 +110,7 @@ def planes_of(picture: Picture, coding: Coding, subsampling: tuple[int, int]) ->
         np.float32,
     )
     across, down = subsampling
-    bands.each_band(
+    parallel.each_band(
         size.height,
         lambda top, bottom: _encode_rows(
             picture,
@@ -123,7 +123,7 @@ def planes_of(picture: Picture, coding: Coding, subsampling: tuple[int, int]) ->
             np.float32(coding.top_code),
             *planes,
         ),
-        bands.band_rows(size.width, 2),
+        parallel.band_rows(size.width, 2),
     )
     return planes
 

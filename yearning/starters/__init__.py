@@ -9,7 +9,7 @@ from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
-from yearning.core.look import Look, look_of
+from yearning.core.look.document import Look, look_of
 
 BEAT = 4.0
 """By how many σ a sound must rise to be a beat: what only clatters rises by less."""

@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from peewee import SqliteDatabase
 
-from yearning.store import kept
+from yearning.store import content_store
 from yearning.store.errors import ClipLost, NotThere
 from yearning.store.models import ClipRow, writing
 
@@ -43,7 +43,7 @@ class Clips:
         if known is None:
             file = (
                 f"media/{digest}/{source.name}"
-                if kept.numbered(source)
+                if content_store.numbered(source)
                 else (f"media/{digest}{source.suffix.lower()}")
             )
         else:
@@ -55,13 +55,13 @@ class Clips:
             row = ClipRow.get_or_none(ClipRow.digest == digest) or ClipRow(
                 digest=digest, name=name, file=file, probe=json.dumps(probe), added=time.time()
             )
-            row.stamp = kept.stamp(target)
+            row.stamp = content_store.stamp(target)
             row.save()
             return self.of(row)
 
     def _take(self, source: Path, target: Path) -> None:
         """Have a clip's file, or its folder of stills, in its place, whole or not at all."""
-        if kept.numbered(source):
+        if content_store.numbered(source):
             source, target = source.parent, target.parent
             shutil.rmtree(target, ignore_errors=True)
         if source.parent == self._folder / "incoming":
@@ -80,19 +80,25 @@ class Clips:
             ClipLost: it is gone, or holds something else.
         """
         if not self._intact(clip):
-            what = "has changed since it was brought in" if kept.files(clip.path) else "is gone"
+            what = (
+                "has changed since it was brought in"
+                if content_store.files(clip.path)
+                else "is gone"
+            )
             raise ClipLost(
                 f"{clip.name}: its file {what} ({clip.path}); drop the clip as it was on the page "
                 "to put it back"
             )
-        if kept.stamp(clip.path) != clip.stamp:
+        if content_store.stamp(clip.path) != clip.stamp:
             with writing(self._db):
-                changed = ClipRow.update(stamp=kept.stamp(clip.path)).where(ClipRow.id == clip.id)
+                changed = ClipRow.update(stamp=content_store.stamp(clip.path)).where(
+                    ClipRow.id == clip.id
+                )
                 changed.execute()
 
     @staticmethod
     def _intact(clip: Clip) -> bool:
-        return kept.intact(clip.path, clip.digest, clip.stamp)
+        return content_store.intact(clip.path, clip.digest, clip.stamp)
 
     def read(self, clip_id: int, reading: dict[str, Any], probe: dict[str, Any]) -> Clip:
         """Keep what the user says of a clip, and what it is when read so.

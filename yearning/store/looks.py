@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from peewee import SqliteDatabase
 
-from yearning.core.look import Look, look_from_json
+from yearning.core.look.document import Look, look_from_json
 from yearning.store.errors import NothingLeft, NotThere, Stale
 from yearning.store.models import LookRow, RevisionRow, writing
 

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from peewee import SqliteDatabase, fn
 
-from yearning.core.look import Look, look_from_json
+from yearning.core.look.document import Look, look_from_json
 from yearning.store.clips import Clip, Clips
 from yearning.store.errors import NotThere
 from yearning.store.models import RenderRow, writing

@@ -7,7 +7,7 @@ from typing import Any
 
 from peewee import SqliteDatabase
 
-from yearning.core.look import Look
+from yearning.core.look.document import Look
 from yearning.store.clips import Clip
 from yearning.store.models import SteadinessRow, writing
 

@@ -13,9 +13,9 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.buffers import new_like
 from yearning.core.colour import hdr
 from yearning.core.colour.primaries import BT709, BT2020, between
-from yearning.core.memory import new_like
 from yearning.core.picture import Picture
 
 Light = Literal["SDR", "HLG", "PQ"]

@@ -4,10 +4,10 @@ from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from yearning.core.cache import PictureCache
-from yearning.core.look import Look
-from yearning.core.materials import NO_MATERIALS, Materials
+from yearning.core.engine.evaluator import Footage, Path
+from yearning.core.look.document import Look
 from yearning.core.measure.flashes import Fault, Flashes, seconds_at_fault
-from yearning.core.path import Footage, Path
+from yearning.core.treatment.assets import NO_MATERIALS, Materials
 
 LINES = 288
 """Of the pictures that are looked at: four to a place's side."""

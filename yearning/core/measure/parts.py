@@ -1,8 +1,8 @@
 """Parts of a look that steadiness tells apart: lively, steady, moving the frame, fixed to it."""
 
-from yearning.core.look import Bundle, Look, each_step
-from yearning.core.step import Step
-from yearning.core.treatment import Treatment
+from yearning.core.look.document import Bundle, Look, each_step
+from yearning.core.look.step import Step
+from yearning.core.treatment.base import Treatment
 
 
 def is_lively(step: Step) -> bool:

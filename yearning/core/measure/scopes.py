@@ -6,7 +6,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import bands
+from yearning.core import parallel
 from yearning.core.colour.hues import hue_colour, hue_sector
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
@@ -36,7 +36,7 @@ def waveform(picture: Picture, columns: int, levels: int) -> Counts:
     Shape `(4, levels, columns)`: luma, R', G', B'; level 0 is `LOW`, the last `HIGH`, and what
     lies beyond counts there.
     """
-    found = np.zeros((bands.CORES, 4, levels, columns), np.uint32)
+    found = np.zeros((parallel.CORES, 4, levels, columns), np.uint32)
     _shared(picture, lambda part, n: _wave(part, found[n]), len(found))
     return np.asarray(found.sum(axis=0), np.uint32)
 
@@ -44,7 +44,7 @@ def waveform(picture: Picture, columns: int, levels: int) -> Counts:
 def vectorscope(picture: Picture, side: int) -> Counts:
     """How often each colour difference comes, shape `(side, side)`: C'R from high to low, then C'B
     from low to high, from −`REACH` to `REACH`."""
-    found = np.zeros((bands.CORES, side, side), np.uint32)
+    found = np.zeros((parallel.CORES, side, side), np.uint32)
     _shared(picture, lambda part, n: _vectors(part, found[n]), len(found))
     return np.asarray(found.sum(axis=0), np.uint32)
 
@@ -52,7 +52,7 @@ def vectorscope(picture: Picture, side: int) -> Counts:
 def histogram(picture: Picture, bins: int = 256) -> Counts:
     """How often each value comes, shape `(4, bins)`: luma, R', G', B', over 0..1; what lies beyond
     counts in the first and the last bin."""
-    found = np.zeros((bands.CORES, 4, bins), np.uint32)
+    found = np.zeros((parallel.CORES, 4, bins), np.uint32)
     _shared(picture, lambda part, n: _counted(part, found[n]), len(found))
     return np.asarray(found.sum(axis=0), np.uint32)
 
@@ -60,7 +60,7 @@ def histogram(picture: Picture, bins: int = 256) -> Counts:
 def _shared(picture: Picture, work, parts: int) -> None:  # type: ignore[no-untyped-def]
     """Have as many parts of the rows worked on at once, each with its number."""
     edges = np.linspace(0, picture.shape[1], parts + 1).astype(int)
-    bands.each(lambda n: work(picture[:, edges[n] : edges[n + 1]], n), parts)
+    parallel.each(lambda n: work(picture[:, edges[n] : edges[n + 1]], n), parts)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -169,7 +169,7 @@ def beyond(picture: Picture) -> tuple[NDArray[np.uint8], Beyond]:
     def work(top: int, bottom: int) -> None:
         _marked(picture[:, top:bottom], marks[top:bottom])
 
-    bands.each_band(picture.shape[1], work, bands.band_rows(picture.shape[2]))
+    parallel.each_band(picture.shape[1], work, parallel.band_rows(picture.shape[2]))
     parts = (np.count_nonzero(marks == mark) / marks.size for mark in (BLACK, WHITE, GAMUT))
     return marks, Beyond(*parts)
 

@@ -9,13 +9,12 @@ from numpy.typing import NDArray
 
 from yearning.core.cache import PictureCache
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.look import Look
-from yearning.core.materials import NO_MATERIALS, Materials
+from yearning.core.engine.evaluator import Footage, Path
+from yearning.core.look.document import Look
 from yearning.core.measure.flash_check import StepFlashes, caused, fault_said
 from yearning.core.measure.flashes import Flashes
 from yearning.core.measure.parts import carried_part, fixed_after, is_lively, steady_part
-from yearning.core.measure.warping import warping_error
-from yearning.core.motion import (
+from yearning.core.motion.flow import (
     Codes,
     Flow,
     Mask,
@@ -24,8 +23,9 @@ from yearning.core.motion import (
     seen_codes,
     trusted,
 )
-from yearning.core.path import Footage, Path
+from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Picture
+from yearning.core.treatment.assets import NO_MATERIALS, Materials
 
 LINES = 288
 """Lines at which steadiness is measured: motion is told well enough, and what is as fine as a pixel

@@ -3,7 +3,7 @@
 import importlib
 import pkgutil
 
-from yearning.core.treatment import Treatment
+from yearning.core.treatment.base import Treatment
 
 
 def _found() -> dict[str, type[Treatment]]:

@@ -11,7 +11,7 @@ from yearning.core.colour.cdl import grade
 from yearning.core.colour.hues import tint_of
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 TINT = 0.25
 """How far full strength moves a colour from grey, in parts of the way to its hue."""

@@ -5,10 +5,10 @@ from typing import Any, Literal, NamedTuple
 import numba
 import numpy as np
 
-from yearning.core.memory import new_array
+from yearning.core.buffers import new_array
+from yearning.core.image.remap import draw_plane
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment import Band, Moment, Points, Treatment, setting
-from yearning.core.warping import draw_plane
+from yearning.core.treatment.base import Band, Moment, Points, Treatment, setting
 
 FRINGE = 0.006
 """Of the picture, by which red is larger and blue smaller at full fringe."""

@@ -8,12 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
-from yearning.core.drift import cloud
-from yearning.core.framing import box_of, draw_window, seen_at, window_carried
-from yearning.core.marks import samples_in
-from yearning.core.materials import PlateSource
+from yearning.core.image.marks import samples_in
+from yearning.core.image.window import box_of, draw_window, seen_at, window_carried
+from yearning.core.noise.value_noise import cloud
 from yearning.core.picture import Box, Picture, Plane, Size
-from yearning.core.treatment import Band, Moment, Points, Treatment, setting
+from yearning.core.treatment.assets import PlateSource
+from yearning.core.treatment.base import Band, Moment, Points, Treatment, setting
 from yearning.core.treatments.plate import Plate
 
 NOISE = 510

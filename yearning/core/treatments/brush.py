@@ -6,12 +6,12 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import filters
-from yearning.core.between import Line, add_between, find_between
-from yearning.core.blocks import block_side, blocks_of, gather_means
-from yearning.core.memory import new_array
+from yearning.core.buffers import new_array
+from yearning.core.image import filters
+from yearning.core.image.bilinear import Line, add_between, find_between
+from yearning.core.image.block_means import block_side, blocks_of, gather_means
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
+from yearning.core.treatment.base import Band, Drive, Moment, Reach, Treatment, setting
 
 SECTORS = 12
 

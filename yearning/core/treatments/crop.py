@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from yearning.core.framing import (
+from yearning.core.image.window import (
     box_of,
     draw_window,
     seen_at,
@@ -11,7 +11,7 @@ from yearning.core.framing import (
     window_size,
 )
 from yearning.core.picture import Box, Size
-from yearning.core.treatment import Band, Moment, Place, Points, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Place, Points, Treatment, setting
 
 
 class Crop(Treatment):

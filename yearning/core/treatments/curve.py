@@ -12,7 +12,7 @@ from pydantic import AfterValidator
 from yearning.core.colour.curves import curve_cubics, draw_through
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment import Band, Treatment, setting
+from yearning.core.treatment.base import Band, Treatment, setting
 
 STRAIGHT = ((0.0, 0.0), (1.0, 1.0))
 """The curve that changes nothing."""

@@ -8,11 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import StringConstraints
 
-from yearning.core.drift import drift
-from yearning.core.fields import uniforms
-from yearning.core.marks import Drawing, Mark, draw, drawing
+from yearning.core.image.marks import Drawing, Mark, draw, drawing
+from yearning.core.noise.fields import uniforms
+from yearning.core.noise.value_noise import drift
 from yearning.core.picture import Size
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 MarkName = Annotated[
     str, StringConstraints(pattern=r"^(speck|hair|blotch|scratch) -?\d+\.\d+$|^gate hair \d+$")

@@ -3,7 +3,7 @@
 import numpy as np
 
 from yearning.core.colour.transfer import DISPLAY_GAMMA
-from yearning.core.treatment import Band, Treatment, setting
+from yearning.core.treatment.base import Band, Treatment, setting
 
 
 class Exposure(Treatment):

@@ -6,9 +6,9 @@ import numba
 import numpy as np
 
 from yearning.core.colour.transfer import DISPLAY_GAMMA
-from yearning.core.drift import drift
+from yearning.core.noise.value_noise import drift
 from yearning.core.picture import Picture
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 
 class Lamp(NamedTuple):

@@ -9,11 +9,11 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.transfer import to_code, to_light
-from yearning.core.drift import drift
-from yearning.core.fields import uniforms
-from yearning.core.marks import samples_in
+from yearning.core.image.marks import samples_in
+from yearning.core.noise.fields import uniforms
+from yearning.core.noise.value_noise import drift
 from yearning.core.picture import Picture, Plane
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 DEEP = 6.0
 """How much farther off the farthest flakes are than the nearest."""

@@ -6,8 +6,11 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import bands, fields, filters
-from yearning.core.blocks import (
+from yearning.core import parallel
+from yearning.core.buffers import new_array
+from yearning.core.colour.transfer import to_code
+from yearning.core.image import filters
+from yearning.core.image.block_means import (
     BlocksEnlarged,
     blocks_of,
     gather_means,
@@ -16,10 +19,9 @@ from yearning.core.blocks import (
     variance_done,
     within,
 )
-from yearning.core.colour.transfer import to_code
-from yearning.core.memory import new_array
+from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment import Band, Drive, Moment, Place, Treatment, setting
+from yearning.core.treatment.base import Band, Drive, Moment, Place, Treatment, setting
 
 LEVELS = (0.35, 0.65, 1.0)
 """Blurs that are made, as parts of the largest; between them their pictures are mixed."""
@@ -122,7 +124,7 @@ class Focus(Treatment):
             _divided(blurred, out)
             made[n] = BlocksEnlarged(out, block, at.size)
 
-        bands.each(blur, len(LEVELS))
+        parallel.each(blur, len(LEVELS))
         weave = fields.weave_for(at.size, at.full, GRAIN_SIGMA, 0.0)
         return Blurred(tuple(level for level in made if level), ellipse, weave)
 

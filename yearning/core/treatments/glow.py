@@ -6,12 +6,18 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.blocks import BlocksEnlarged, block_side, blocks_of, halo, mirroring_side
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.colour.transfer import to_code
-from yearning.core.highlights import gather_highlights, mid_tone
+from yearning.core.image.block_means import (
+    BlocksEnlarged,
+    block_side,
+    blocks_of,
+    halo,
+    mirroring_side,
+)
+from yearning.core.image.highlights import gather_highlights, mid_tone
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
+from yearning.core.treatment.base import Band, Drive, Moment, Reach, Treatment, setting
 
 PARTS = ((1 / 6, 0.45), (1 / 2.4, 0.3), (1.0, 0.25))
 """(σ as a part of `spread`, weight): a lamp's core, its bloom, and the mist around it."""

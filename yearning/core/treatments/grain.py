@@ -8,11 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BeforeValidator
 
-from yearning.core import fields
+from yearning.core.buffers import new_array
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.memory import new_array
+from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 GAUGE_WIDTH = {8: 5.79, 16: 10.26, 35: 21.95}
 """Width of the picture on the film in mm, by gauge (SMPTE standards; from memory)."""

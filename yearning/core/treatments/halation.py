@@ -6,11 +6,11 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.blocks import BlocksEnlarged, blocks_of, halo, mirroring_side
-from yearning.core.highlights import gather_highlights
-from yearning.core.lighting import lay_light
+from yearning.core.image.block_means import BlocksEnlarged, blocks_of, halo, mirroring_side
+from yearning.core.image.highlights import gather_highlights
+from yearning.core.image.linear_light import lay_light
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment import Band, Drive, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Drive, Moment, Treatment, setting
 
 HOLLOW = 0.55
 """σ of what a ring's middle is hollowed by, as a part of the ring's own."""

@@ -6,17 +6,17 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import bands
-from yearning.core.blocks import block_side, blocks_of, gather_means
+from yearning.core import parallel
+from yearning.core.buffers import new_array
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.inks import PROCESS, four_of, one_of, two_of
 from yearning.core.colour.luma import fill_luma
-from yearning.core.dots import DOTS, Dot, thresholds
-from yearning.core.memory import new_array
+from yearning.core.halftone.raster import print_rows, rough_tile
+from yearning.core.halftone.screens import cell_means, thresholded
+from yearning.core.halftone.spot_functions import DOTS, Dot, thresholds
+from yearning.core.image.block_means import block_side, blocks_of, gather_means
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.printing import print_rows, rough_tile
-from yearning.core.screens import cell_means, thresholded
-from yearning.core.treatment import Band, Drive, Moment, Reach, Treatment, setting
+from yearning.core.treatment.base import Band, Drive, Moment, Reach, Treatment, setting
 
 ANGLES: dict[str, tuple[float, ...]] = {
     "black": (45.0,),
@@ -195,7 +195,7 @@ class Halftone(Treatment):
                 four_of(colours, absorbs[-1], np.float32(self.under_colour), flat)
             out[:, top:bottom] = amounts
 
-        bands.each_band(means.shape[1], work, bands.band_rows(means.shape[2]))
+        parallel.each_band(means.shape[1], work, parallel.band_rows(means.shape[2]))
         return out
 
     def apply(self, band: Band) -> None:

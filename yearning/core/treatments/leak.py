@@ -6,14 +6,14 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import bands
-from yearning.core.blocks import BlocksEnlarged, blocks_of
+from yearning.core import parallel
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.transfer import to_light
-from yearning.core.drift import NO_CELL, cloud_along, drift
-from yearning.core.lighting import lay_light
+from yearning.core.image.block_means import BlocksEnlarged, blocks_of
+from yearning.core.image.linear_light import lay_light
+from yearning.core.noise.value_noise import NO_CELL, cloud_along, drift
 from yearning.core.picture import Picture, Plane
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 Edge = Literal[
     "left", "right", "top", "bottom", "top left", "top right", "bottom left", "bottom right"
@@ -127,7 +127,7 @@ class Leak(Treatment):
             def shine(top: int, bottom: int, given: tuple[Any, ...] = given) -> None:
                 _shine(light, top, bottom, *given)
 
-            bands.each_band(rows, shine, -(-rows // bands.CORES))
+            parallel.each_band(rows, shine, -(-rows // parallel.CORES))
         base = np.array([to_light(np.float32(c)) for c in rgb_of(self.colour)], np.float32)
         out = np.empty((3, rows, columns), np.float32)
         _tinted(light, np.maximum(base, 1e-3), out)

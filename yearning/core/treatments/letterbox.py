@@ -3,7 +3,7 @@
 from typing import Any
 
 from yearning.core.colour.hues import Colour, rgb_of
-from yearning.core.framing import (
+from yearning.core.image.window import (
     box_of,
     draw_window,
     seen_at,
@@ -12,7 +12,7 @@ from yearning.core.framing import (
     window_size,
 )
 from yearning.core.picture import Box, Size
-from yearning.core.treatment import Band, Moment, Place, Points, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Place, Points, Treatment, setting
 
 
 class Letterbox(Treatment):

@@ -7,9 +7,9 @@ import numpy as np
 from pydantic import model_validator
 
 from yearning.core.colour.power import power
-from yearning.core.measure.clip import ClipTones
 from yearning.core.picture import Picture
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.clip_tones import ClipTones
 
 LEAST_APART = 1e-3
 

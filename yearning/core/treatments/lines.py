@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 
 class Lines(Treatment):

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from yearning.core.colour.hues import Colour, luma_of, rgb_of
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 
 class Mono(Treatment):

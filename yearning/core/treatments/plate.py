@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
 
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.materials import PlateSource
+from yearning.core.noise.shuffle import shuffled
 from yearning.core.picture import Box, Picture, Plane, Size, new_picture
-from yearning.core.shuffling import shuffled
-from yearning.core.treatment import Band, Cover, Moment, Place, Treatment, setting
+from yearning.core.treatment.assets import PlateSource
+from yearning.core.treatment.base import Band, Cover, Moment, Place, Treatment, setting
 
 
 def _ordered(span: tuple[int, int]) -> tuple[int, int]:

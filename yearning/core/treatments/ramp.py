@@ -10,9 +10,9 @@ from pydantic import AfterValidator
 
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.compositing.tone_window import LEAST_APART
 from yearning.core.picture import Picture
-from yearning.core.tones import LEAST_APART
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 MOST_STOPS = 8
 

@@ -4,10 +4,10 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import filters
 from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.image import filters
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment import Band, Drive, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Drive, Moment, Treatment, setting
 
 
 class Sharpen(Treatment):

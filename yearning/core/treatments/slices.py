@@ -7,11 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from yearning.core.fields import uniforms
+from yearning.core.image.row_shift import draw_line
+from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Picture, Size
-from yearning.core.sideways import draw_line
-from yearning.core.strict import Strict
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.validation import Strict
 
 BANDS, BLOCKS = 500, 501
 """Layers of random numbers."""

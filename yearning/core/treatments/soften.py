@@ -5,8 +5,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import filters
-from yearning.core.blocks import (
+from yearning.core.image import filters
+from yearning.core.image.block_means import (
     BlocksEnlarged,
     blocks_of,
     blurred,
@@ -17,7 +17,7 @@ from yearning.core.blocks import (
     within,
 )
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment import Band, Drive, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Drive, Moment, Treatment, setting
 
 LEAST_BLOCKS = {"gaussian": 2.0, "disc": 8.0}
 """Blocks to a gaussian's σ, or to a disc's radius, at least."""

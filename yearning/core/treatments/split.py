@@ -8,13 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator
 
-from yearning.core.between import EXACT, Line
+from yearning.core.buffers import new_array
 from yearning.core.colour.hues import Colour, rgb_of
-from yearning.core.memory import new_array
+from yearning.core.image.bilinear import EXACT, Line
+from yearning.core.image.remap import draw_plane
+from yearning.core.image.resampling import Taps, cubic_taps, weigh_rows
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.resampling import Taps, cubic_taps, weigh_rows
-from yearning.core.treatment import Band, Moment, Reach, Treatment, setting
-from yearning.core.warping import draw_plane
+from yearning.core.treatment.base import Band, Moment, Reach, Treatment, setting
 
 CHANNELS = ("red", "green", "blue")
 

@@ -7,11 +7,11 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core import fields
-from yearning.core.fields import uniforms
-from yearning.core.memory import new_array
+from yearning.core.buffers import new_array
+from yearning.core.noise import fields
+from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 FULL = 0.42
 """Rms of the noise at full strength, in code values."""

@@ -1,7 +1,7 @@
 """Table."""
 
 from yearning.core.colour.tables import Prepared
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 
 class Table(Treatment):

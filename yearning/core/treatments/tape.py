@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.drift import cloud, drift
+from yearning.core.image.row_shift import draw_line
+from yearning.core.noise.value_noise import cloud, drift
 from yearning.core.picture import Picture
-from yearning.core.sideways import draw_line
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 LINE = 2.25
 """Height of a line of tape in px@1080: 480 of them."""

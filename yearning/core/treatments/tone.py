@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.colour.power import power
-from yearning.core.measure.clip import ClipTones
 from yearning.core.picture import Picture
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.clip_tones import ClipTones
 
 SPREAD = 0.5
 """What a clip's middle tones are spread over when contrast is set from it."""

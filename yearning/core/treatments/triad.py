@@ -5,9 +5,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.compositing.tone_window import FLAT, Tones, tone_pieces, weigh
 from yearning.core.picture import Picture
-from yearning.core.tones import FLAT, Tones, tone_pieces, weigh
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 
 class Triad(Treatment):

@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, luma_of, rgb_of
-from yearning.core.treatment import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Treatment, setting
 
 LEAST_CHANNEL = 0.02
 """A picked channel below it is taken as it: noise near black would else be blown up."""

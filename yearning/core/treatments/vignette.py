@@ -8,7 +8,7 @@ import numpy as np
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.picture import Picture
-from yearning.core.treatment import Band, Place, Treatment, setting
+from yearning.core.treatment.base import Band, Place, Treatment, setting
 
 MOST_STOPS = 3.0
 """Stops by which the edges are darker, or lighter, at full strength."""

@@ -7,10 +7,10 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.drift import drift
+from yearning.core.image.row_shift import mirror
+from yearning.core.noise.value_noise import drift
 from yearning.core.picture import Picture, Size
-from yearning.core.sideways import mirror
-from yearning.core.treatment import Band, Moment, Points, Treatment, setting
+from yearning.core.treatment.base import Band, Moment, Points, Treatment, setting
 
 SWAYS = 2.3
 """Places of the slow sway in 24 frames, at a pace of 1."""

@@ -1,0 +1,1 @@
+"""The routes, by resource."""

@@ -1,0 +1,213 @@
+"""Play: frames of a look streamed in order, paced by what the client has shown.
+
+The client keeps the time. With each frame it is done with it says how far its clock is, counted in
+frames from where play began; where frames come too late for that, those between are left out.
+"""
+
+import asyncio
+import struct
+from collections import deque
+from typing import Any, NamedTuple
+
+from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+from pydantic import BaseModel, Field, ValidationError
+
+from yearning.api.preview import Desk
+from yearning.api.routes.pictures import after_of, preview_size
+from yearning.core.engine.evaluator import Cancelled, Path
+from yearning.core.look.document import Look, LookError, look_of
+from yearning.core.measure.scopes import change
+from yearning.core.picture import Picture
+from yearning.media.decode.clip import OpenClip
+from yearning.media.errors import MediaError
+from yearning.media.stills.stills import jpeg
+from yearning.store.errors import NotThere
+
+AHEAD = 10
+"""Frames sent before the first of them has been acknowledged as shown."""
+
+AT_ONCE = 3
+"""Frames worked on at once: one read, one evaluated, one encoded."""
+
+PLAY_QUALITY = 88
+
+router = APIRouter()
+
+
+class Start(BaseModel):
+    """The client's request to play."""
+
+    clip: int
+    look: dict[str, Any]
+    frame: int = Field(ge=0)
+    height: int = Field(540, ge=16, le=2160)
+    first: int = Field(0, ge=0, description="The range that is played round and round.")
+    last: int | None = Field(None, ge=0, description="Its last frame; None for the clip's.")
+    after: str | None = Field(None, description="Play the picture after this step.")
+    base: str | None = Field(None, description="Send this step's pictures too, to compare with.")
+    change: float | None = Field(
+        None,
+        ge=1,
+        le=64,
+        description="Send how the picture differs from that instead, so magnified.",
+    )
+
+
+class Session:
+    """One socket's play: what runs, and how much of it has been shown."""
+
+    def __init__(self, socket: WebSocket, desk: Desk) -> None:
+        self._socket = socket
+        self._desk = desk
+        self._running: asyncio.Task[None] | None = None
+        self._room = asyncio.Semaphore(AHEAD)
+        self._stopped = True
+        self._due: int | None = None
+        self._reading = asyncio.Lock()
+        self._evaluating = asyncio.Lock()
+
+    async def start(self, ask: Start) -> None:
+        """Play from a frame on, round and round, until `stop`."""
+        await self.stop()
+        look = look_of(ask.look)
+        clip = self._desk.project.clips.get(ask.clip)
+        footage = await asyncio.to_thread(self._desk.footage, clip)
+        last = footage.frames - 1 if ask.last is None else ask.last
+        if not ask.first <= ask.frame <= last < footage.frames:
+            raise IndexError(
+                f"frame {ask.frame} of {ask.first} to {last} is out of range; the clip has "
+                f"{footage.frames}"
+            )
+        self._room = asyncio.Semaphore(AHEAD)
+        self._stopped = False
+        self._due = None
+        self._running = asyncio.create_task(self._play(look, footage, ask))
+
+    async def stop(self) -> None:
+        """Stop what plays; no frame follows."""
+        self._stopped = True
+        if self._running is not None:
+            self._running.cancel()
+            await asyncio.gather(self._running, return_exceptions=True)
+            self._running = None
+
+    def shown(self, due: int | None) -> None:
+        """The client is done with a frame: there is room for another, from where its clock is."""
+        self._due = due
+        self._room.release()
+
+    async def _play(self, look: Look, footage: OpenClip, ask: Start) -> None:
+        size = preview_size(footage, ask.height)
+        desk = self._desk
+        path = Path(
+            look, footage, size, desk.pictures, materials=desk.materials, stop=lambda: self._stopped
+        )
+        base = None if ask.base is None else after_of(path, ask.base)
+        number = after_of(path, ask.after)
+        compared = "" if base is None else path.key(base)
+        key = f"{footage.id}:{size.height}:{path.key(number)}:{compared}:{ask.change}"
+        work = _Work(path, number, base, ask.change, key)
+        held = self._desk.played.frames(key)
+        await self._socket.send_json({"type": "held", "frames": held})
+        count = (footage.frames if ask.last is None else ask.last + 1) - ask.first
+        following = 0
+        coming: deque[tuple[int, asyncio.Task[bytes]]] = deque()
+        try:
+            while True:
+                # the next ones are worked on while this one is encoded, waits, and travels
+                while len(coming) < AT_ONCE:
+                    frame = ask.first + (ask.frame - ask.first + following) % count
+                    task = asyncio.create_task(self._frame(work, frame))
+                    coming.append((following, task))
+                    following = self._following(following)
+                at, task = coming.popleft()
+                data = await task
+                await self._room.acquire()
+                await self._socket.send_bytes(struct.pack("<I", at) + data)
+        except (Cancelled, MediaError) as error:
+            if isinstance(error, MediaError):
+                await self._socket.send_json({"type": "error", "detail": str(error)})
+        finally:
+            self._stopped = True
+            await asyncio.gather(*(task for _, task in coming), return_exceptions=True)
+
+    def _following(self, at: int) -> int:
+        """The next to be worked on after `at`: the clock's, with time to make it, if it is late."""
+        due = self._due
+        return at + 1 if due is None else max(at + 1, due + AT_ONCE)
+
+    async def _frame(self, work: "_Work", frame: int) -> bytes:
+        """The length of the picture's JPEG, the JPEG, and that of what it is compared with.
+
+        Each stage takes one frame at a time, in the order of play: a decoder goes forward.
+        """
+        held = self._desk.played.get(work.key, frame)
+        if held is not None:
+            return held
+        async with self._reading:
+            await asyncio.to_thread(work.read, frame)
+        async with self._evaluating:
+            seen, compared = await asyncio.to_thread(work.evaluate, frame)
+        data = await asyncio.to_thread(_encoded, seen, compared)
+        self._desk.played.put(work.key, frame, data)
+        return data
+
+
+def _encoded(seen: Picture, compared: Picture | None) -> bytes:
+    result = jpeg(seen, PLAY_QUALITY)
+    other = b"" if compared is None else jpeg(compared, PLAY_QUALITY)
+    return struct.pack("<I", len(result)) + result + other
+
+
+class _Work(NamedTuple):
+    """What is played: a picture of a path, by itself or against another."""
+
+    path: Path
+    number: int
+    base: int | None
+    change: float | None
+    key: str
+
+    def read(self, frame: int) -> None:
+        """Have the footage at hand that the picture is made of."""
+        reach = self.path.reach(frame)
+        for each in range(frame - reach.before, frame + reach.after + 1):
+            self.path.fetch(each)
+
+    def evaluate(self, frame: int) -> tuple[Picture, Picture | None]:
+        """The picture that is shown, and the one it is compared with."""
+        seen = self.path.numbered(frame, self.number)
+        compared = None if self.base is None else self.path.numbered(frame, self.base)
+        if self.change is not None and compared is not None:
+            return change(seen, compared, self.change), None
+        return seen, compared
+
+
+@router.websocket("/api/play")
+async def play(socket: WebSocket) -> None:
+    """The client sends `start`, `shown` and `stop`; frames come as JPEGs after a number.
+
+    The number is how many frames after the first that was asked for it is due, round and round.
+    """
+    await socket.accept()
+    session = Session(socket, socket.app.state.desk)
+    try:
+        while True:
+            message = await socket.receive_json()
+            try:
+                match message.get("type"):
+                    case "start":
+                        await session.start(Start.model_validate(message))
+                    case "shown":
+                        due = message.get("due")
+                        session.shown(due if isinstance(due, int) else None)
+                    case "stop":
+                        await session.stop()
+            except (LookError, MediaError, NotThere, IndexError) as error:
+                await socket.send_json({"type": "error", "detail": str(error)})
+            except ValidationError as error:
+                await socket.send_json({"type": "error", "detail": str(error.errors()[0]["msg"])})
+    except (WebSocketDisconnect, ValueError, AttributeError):
+        pass
+    finally:
+        await session.stop()

@@ -1,0 +1,1 @@
+"""What requests and responses hold."""

@@ -1,0 +1,250 @@
+"""What goes over the wire of renders: what is asked, how far they are, where they are made."""
+
+from collections.abc import Collection, Mapping
+from itertools import pairwise
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Literal, get_args
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from yearning.farm import pieces
+from yearning.farm.job import CHUNK, shown
+from yearning.farm.state import UNENDED, State
+from yearning.media.encode.results import (
+    AS_FOOTAGE,
+    CODECS,
+    MOVIES,
+    QUALITIES,
+    CodecName,
+    Output,
+    Quality,
+)
+from yearning.media.stills.stills import KINDS as STILL_ENDINGS
+from yearning.media.stills.stills import STILLS
+from yearning.store.renders import Render
+
+if TYPE_CHECKING:
+    from yearning.farm.run import Progress
+
+
+class QualityOut(BaseModel):
+    """A quality, with the encoder's own value."""
+
+    quality: Quality
+    says: str
+
+
+StillName = Literal["PNG", "TIFF", "OpenEXR"]
+
+
+class ResultOut(BaseModel):
+    """A kind of result: a codec in the container its ending says, or numbered stills."""
+
+    codec: CodecName | StillName
+    ending: str
+    bits: list[int] = Field(description="A channel; as the footage, or the first for stills.")
+    qualities: list[QualityOut] = Field(description="None where it is lossless.")
+
+
+def results() -> list[ResultOut]:
+    """Every kind of result that can be rendered."""
+    movies = [
+        ResultOut(
+            codec=name,
+            ending=ending,
+            bits=list(CODECS[name].depths),
+            qualities=[QualityOut(quality=q, says=CODECS[name].says(q)) for q in QUALITIES]
+            if not CODECS[name].lossless
+            else [],
+        )
+        for ending, names in MOVIES.items()
+        for name in names
+    ]
+    stills = [
+        ResultOut(codec=name, ending=STILL_ENDINGS[name], bits=list(depths), qualities=[])
+        for name in get_args(StillName)
+        for depths in [STILLS[STILL_ENDINGS[name]][0]]
+    ]
+    return movies + stills
+
+
+class ResultAsk(BaseModel):
+    """How a result is wanted; what is left out is as the footage."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    codec: CodecName | StillName = "H.264"
+    quality: Quality = AS_FOOTAGE.quality
+    bits: int | None = None
+    height: int | None = Field(None, description="Lines of a smaller result.")
+    first: int = Field(0, ge=0, description="The first frame.")
+    last: int | None = Field(None, ge=0, description="The last frame, rendered too.")
+
+    @property
+    def ending(self) -> str:
+        """The ending of the container for the codec, or of the stills."""
+        if self.codec in STILL_ENDINGS:
+            return STILL_ENDINGS[self.codec]
+        return next(ending for ending, names in MOVIES.items() if self.codec in names)
+
+    @property
+    def numbered(self) -> bool:
+        """Whether it is numbered stills."""
+        return self.codec in STILL_ENDINGS
+
+    @property
+    def output(self) -> Output:
+        """What the render is told."""
+        codec = None if self.codec in get_args(StillName) else self.codec
+        return Output(self.quality, codec, self.bits, self.height)  # type: ignore[arg-type]
+
+    def says(self) -> str:
+        """What it is, in words."""
+        if self.numbered:
+            words = [f"{self.codec} stills"]
+        else:
+            words = [f"{self.codec} {CODECS[self.codec].says(self.quality)}"]  # type: ignore[index]
+        if self.bits is not None:
+            words.append(f"{self.bits} bit")
+        if self.height is not None:
+            words.append(f"{self.height} lines")
+        if self.first or self.last is not None:
+            words.append(f"frames {self.first} to {'the last' if self.last is None else self.last}")
+        return ", ".join(words)
+
+
+class RenderAsk(BaseModel):
+    """A clip to render through a look."""
+
+    clip: int
+    look: dict[str, Any]
+    result: ResultAsk = ResultAsk()
+
+
+class CellOut(BaseModel):
+    """A part of a render's strip."""
+
+    state: Literal["waits", "in hand", "done"]
+    picture: int | None = Field(None, description="The frame whose picture stands for it.")
+
+
+def strip(
+    first: int,
+    frames: int,
+    chunk: int,
+    finished: Collection[int],
+    in_hand: Mapping[int, int],
+    pictures: Collection[int],
+) -> list[CellOut]:
+    """A render's frames as a row of cells, each as far as the chunks are that it lies in.
+
+    Args:
+        first: the render's first frame.
+        frames: how many it has.
+        chunk: frames of a chunk.
+        finished: numbers of the chunks that are.
+        in_hand: those that are worked on, with the frames done of each.
+        pictures: frames that there is a picture of.
+    """
+    cells = []
+    for begins, ends in pairwise([*shown(first, frames), first + frames]):
+        within = range(begins - first, ends - first)
+        left = [
+            n
+            for n in within
+            if n // chunk not in finished and n % chunk >= in_hand.get(n // chunk, 0)
+        ]
+        state: Literal["waits", "in hand", "done"] = "waits"
+        if not left:
+            state = "done"
+        elif any(n // chunk in in_hand for n in within):
+            state = "in hand"
+        cells.append(CellOut(state=state, picture=begins if begins in pictures else None))
+    return cells
+
+
+class RenderOut(BaseModel):
+    """A render and how far it is."""
+
+    id: int
+    clip: int
+    clip_name: str
+    look_name: str
+    file: str
+    path: str = Field(description="Where the result is, or will be, on the server's machine.")
+    says: str = Field(description="What it is rendered as.")
+    state: State
+    rank: float = Field(description="Of those that wait, the lowest is next.")
+    done: int
+    total: int
+    rate: float = Field(0, description="Frames a second: now, or of the whole when it is done.")
+    left: float | None = None
+    message: str = ""
+    where: str = Field("", description="Which workers render it.")
+    asked: float
+    ended: float | None = None
+    bytes: int | None = Field(None, description="Of the result; of the pieces while there is none.")
+    strip: list[CellOut] = []
+    picture: int | None = Field(None, description="The frame whose picture stands for the whole.")
+
+    @staticmethod
+    def of(render: Render, folder: Path, progress: "Progress | None" = None) -> "RenderOut":
+        """From the store's, its pieces' `folder`, and the progress of the one in hand."""
+        how = ResultAsk(**render.how.get("result", {}))
+        out = RenderOut(
+            id=render.id,
+            clip=render.clip.id,
+            clip_name=render.clip.name,
+            look_name=render.look.name,
+            file=render.path.parent.name if how.numbered else render.path.name,
+            path=str(render.path.parent if how.numbered else render.path),
+            says=how.says(),
+            state=State(render.state),
+            rank=render.rank,
+            done=render.done,
+            total=render.total,
+            message=render.message,
+            asked=render.asked,
+            ended=render.ended,
+        )
+        seen = pieces.pictures(folder)
+        out.picture = seen[len(seen) // 2] if seen else None
+        if out.state is State.DONE:
+            out.rate = render.total / render.seconds if render.seconds else 0
+            out.bytes = _bytes(render.path.parent if how.numbered else render.path)
+            return out
+        finished = {line.chunk for line in pieces.noted(folder)}
+        in_hand = {}
+        if progress is not None:
+            out.done, out.rate, out.left = progress.done, progress.rate, progress.left
+            in_hand = dict(progress.in_hand)
+        out.strip = strip(how.first, render.total, CHUNK, finished, in_hand, seen)
+        if out.state not in UNENDED:
+            out.bytes = _bytes(folder)
+        return out
+
+
+def _bytes(path: Path) -> int | None:
+    """Of a file, or of all below a folder; None if it is not there."""
+    if path.is_dir():
+        return sum(p.stat().st_size for p in path.rglob("*") if p.is_file())
+    return path.stat().st_size if path.exists() else None
+
+
+class FarmAsk(BaseModel):
+    """Where renders are made: on this machine, or by the workers of a Dask scheduler."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    workers: int | None = Field(
+        None, ge=1, le=256, description="Processes on this machine; None for one a core."
+    )
+    address: str | None = Field(
+        None, max_length=200, description="A scheduler's, like tcp://10.0.0.5:8786."
+    )
+
+
+class FarmOut(FarmAsk):
+    """Where renders are made, and what this machine has."""
+
+    cores: int

@@ -1,0 +1,1 @@
+"""Laying a treated picture back on the one below it."""

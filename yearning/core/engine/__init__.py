@@ -1,0 +1,1 @@
+"""From a look to pictures: the render graph and its evaluation in bands."""

@@ -1,0 +1,99 @@
+"""Baking: a look that works on colours alone, as a lattice of colours."""
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.buffers import copy_of
+from yearning.core.cache import PictureCache
+from yearning.core.colour.tables import Cube, Table, applied
+from yearning.core.engine.evaluator import Path
+from yearning.core.look.document import Look, LookError, each_step
+from yearning.core.picture import Picture, Size, size_of
+from yearning.core.treatment.assets import NO_MATERIALS, Materials
+from yearning.core.treatment.base import Treatment
+
+SIDES = (17, 33, 65)
+"""Sides of lattices that programs read everywhere (common practice, no source)."""
+
+TRIED = 1 << 16
+"""Colours at which a lattice is compared with the look."""
+
+
+class _Colours:
+    """Colours as footage of one frame."""
+
+    id = "colours"
+    frames = 1
+
+    def __init__(self, picture: Picture) -> None:
+        self._picture = picture
+        self.size = size_of(picture)
+
+    def picture(self, frame: int, size: Size) -> Picture:
+        return copy_of(self._picture)
+
+    def rows(self, frame: int) -> Callable[[int, int], Picture]:
+        return lambda top, bottom: copy_of(self._picture[:, top:bottom])
+
+    def ready(self, frame: int) -> None:
+        pass
+
+
+def check_colour_only(look: Look) -> None:
+    """Make sure that a look works on colours alone.
+
+    Raises:
+        LookError: a step does not; the message names it.
+    """
+    for here, _, step in each_step(look.steps):
+        settings = step.settings
+        if step.on and step.timed:
+            raise LookError(
+                f"{here}: it changes with time, by keys or bursts, and a look-up table is the same "
+                "on every frame; take those out, or switch it off"
+            )
+        if isinstance(settings, Treatment) and step.on and not settings.colour_only:
+            raise LookError(
+                f"{here}: {step.treatment} works on more than a pixel's colour, which a look-up "
+                "table can not hold; switch it off, or bake the look without it"
+            )
+
+
+def through(look: Look, colours: Picture, materials: Materials = NO_MATERIALS) -> Picture:
+    """Colours, shape `(3, height, width)`, taken through a look.
+
+    Raises:
+        LookError: the look does not work on colours alone.
+    """
+    check_colour_only(look)
+    footage = _Colours(colours)
+    path = Path(look, footage, footage.size, PictureCache(0), keep="nothing", materials=materials)
+    return path.picture(0)
+
+
+def lattice(side: int) -> Picture:
+    """The colours of a lattice over 0..1, shape `(3, side, side²)`: red down, green, then blue."""
+    at = np.linspace(0, 1, side, dtype=np.float32)
+    grid = np.stack(np.meshgrid(at, at, at, indexing="ij"))
+    return np.ascontiguousarray(grid.reshape(3, side, side * side))
+
+
+def bake(
+    look: Look, side: int, materials: Materials = NO_MATERIALS
+) -> tuple[NDArray[np.float32], float]:
+    """The look as a lattice of shape `(side, side, side, 3)`, and its largest error.
+
+    The error is that of a channel, in parts of full scale, over colours between the lattice's
+    points, read tetrahedrally.
+
+    Raises:
+        LookError: the look does not work on colours alone.
+    """
+    made = through(look, lattice(side), materials)
+    values = np.ascontiguousarray(made.reshape(3, side, side, side).transpose(1, 2, 3, 0))
+    colours = np.random.default_rng(1).random((3, 64, TRIED // 64), np.float32)
+    none, all_ = np.zeros(3, np.float32), np.ones(3, np.float32)
+    read = applied(Table(look.name, (Cube(values, none, all_),)), colours)
+    return values, float(np.abs(read - through(look, colours, materials)).max())

@@ -1,0 +1,1 @@
+"""Screens, spot functions, and printing with them."""

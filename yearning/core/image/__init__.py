@@ -1,0 +1,1 @@
+"""Image processing on planar float32 pictures."""

@@ -1,0 +1,172 @@
+"""Marks: small shapes with soft edges drawn on a picture, at any size as at the full one."""
+
+from typing import NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.picture import Picture, Plane, Size
+from yearning.core.treatment.base import Band
+
+WAVES = 4
+"""Waves around a blob's outline: of two to five periods."""
+
+
+class Mark(NamedTuple):
+    """One mark, in px@1080 from the frame's left upper corner.
+
+    `line` has its points, shape `(n, 4)`: across, down, radius, opacity; of one point it is a blob.
+    `wave` has how far a blob's outline goes in and out, of its radius, and the phases, shape
+    `(2, 4)`. Edges run from full to none over twice `soft`.
+    """
+
+    name: str
+    line: NDArray[np.float32]
+    soft: float
+    colour: tuple[float, float, float]
+    wave: NDArray[np.float32] | None = None
+
+    @property
+    def middle(self) -> tuple[float, float]:
+        """A place on it: of a line, the point halfway along."""
+        across, down = self.line[len(self.line) // 2, :2]
+        return float(across), float(down)
+
+    @property
+    def reach(self) -> float:
+        """From that place to its farthest part."""
+        apart = np.hypot(*(self.line[:, :2] - self.middle).T)
+        return float((apart + self.line[:, 2]).max()) + self.soft
+
+
+class Drawing(NamedTuple):
+    """Marks as the kernel takes them."""
+
+    points: Plane
+    spans: NDArray[np.int32]
+    """Each mark's first point, and one past its last."""
+    looks: Plane
+    """Each mark's softness, R', G', B', its waves and their phases."""
+    boxes: Plane
+    """Left, top, right, bottom."""
+    pixel: float
+    """px@1080 a pixel."""
+    samples: int
+    """A side of the square of samples a pixel is the mean of."""
+
+
+def samples_in(size: Size, full: Size) -> int:
+    """How many pixels of footage of `full` lie along a pixel of a picture of `size`, about."""
+    return max(1, min(6, round(full.height / size.height)))
+
+
+def drawing(marks: list[Mark], size: Size, full: Size) -> Drawing:
+    """Marks made ready for a picture of `size`: at less than `full`, means of its pixels."""
+    points = [mark.line for mark in marks] or [np.zeros((0, 4), np.float32)]
+    ends = np.cumsum([0, *(len(mark.line) for mark in marks)])
+    looks = np.zeros((len(marks), 4 + 2 * WAVES), np.float32)
+    boxes = np.zeros((len(marks), 4), np.float32)
+    for look, box, mark in zip(looks, boxes, marks, strict=True):
+        look[:4] = mark.soft, *mark.colour
+        grown = 1.0
+        if mark.wave is not None:
+            look[4:] = mark.wave.ravel()
+            grown += float(np.abs(mark.wave[0]).sum())
+        around = mark.line[:, 2:3] * grown + mark.soft
+        box[:2] = (mark.line[:, :2] - around).min(axis=0)
+        box[2:] = (mark.line[:, :2] + around).max(axis=0)
+    return Drawing(
+        np.concatenate(points).astype(np.float32),
+        np.stack([ends[:-1], ends[1:]], axis=1).astype(np.int32),
+        looks,
+        boxes,
+        1 / size.scale,
+        samples_in(size, full),
+    )
+
+
+def draw(marks: Drawing, band: Band) -> None:
+    """The band's picture with marks laid over it, each in its turn."""
+    band.keep()
+    _draw(band.result, band.top, *marks)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _draw(
+    rows: Picture,
+    top: int,
+    points: Plane,
+    spans: NDArray[np.int32],
+    looks: Plane,
+    boxes: Plane,
+    pixel: float,
+    samples: int,
+) -> None:
+    height, width = rows.shape[1:]
+    for n in range(spans.shape[0]):
+        y0 = max(int(np.floor(boxes[n, 1] / pixel)) - top, 0)
+        y1 = min(int(np.ceil(boxes[n, 3] / pixel)) - top, height)
+        x0 = max(int(np.floor(boxes[n, 0] / pixel)), 0)
+        x1 = min(int(np.ceil(boxes[n, 2] / pixel)), width)
+        if y0 >= y1 or x0 >= x1:
+            continue
+        cover = np.zeros((y1 - y0, x1 - x0), np.float32)
+        first, end = spans[n]
+        for p in range(first, max(end - 1, first + 1)):
+            _cover(cover, y0 + top, x0, points[p], points[min(p + 1, end - 1)], looks[n], pixel,
+                   samples)  # fmt: skip
+        for c in range(3):
+            colour = looks[n, 1 + c]
+            for y in range(y1 - y0):
+                line, opacity = rows[c, y0 + y], cover[y]
+                for x in range(x1 - x0):
+                    line[x0 + x] += opacity[x] * (colour - line[x0 + x])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _cover(
+    cover: Plane,
+    top: int,
+    left: int,
+    a: NDArray[np.float32],
+    b: NDArray[np.float32],
+    look: NDArray[np.float32],
+    pixel: float,
+    samples: int,
+) -> None:
+    """Raise coverage to that of a line from `a` to `b`: the mean over each pixel's samples."""
+    zero, one, half = np.float32(0), np.float32(1), np.float32(0.5)
+    soft = max(look[0], np.float32(0.01))
+    wide = max(a[2], b[2]) + soft
+    for k in range(WAVES):
+        wide += a[2] * abs(look[4 + k])
+    y0 = max(int(np.floor((min(a[1], b[1]) - wide) / pixel)) - top, 0)
+    y1 = min(int(np.ceil((max(a[1], b[1]) + wide) / pixel)) - top, cover.shape[0])
+    x0 = max(int(np.floor((min(a[0], b[0]) - wide) / pixel)) - left, 0)
+    x1 = min(int(np.ceil((max(a[0], b[0]) + wide) / pixel)) - left, cover.shape[1])
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    length = dx * dx + dy * dy
+    waved = look[4] != 0 or look[5] != 0
+    each, share = np.float32(pixel / samples), one / np.float32(samples * samples)
+    for y in range(y0, y1):
+        for x in range(x0, x1):
+            total = zero
+            for j in range(samples):
+                down = np.float32((top + y) * pixel) + (np.float32(j) + half) * each - a[1]
+                for i in range(samples):
+                    right = np.float32((left + x) * pixel) + (np.float32(i) + half) * each - a[0]
+                    t = zero
+                    if length > 0:
+                        t = min(max((right * dx + down * dy) / length, zero), one)
+                    across, along = right - t * dx, down - t * dy
+                    radius = a[2] + t * (b[2] - a[2])
+                    far = np.sqrt(across * across + along * along)
+                    if waved:
+                        angle = np.arctan2(along, across)
+                        for k in range(WAVES):
+                            turn = np.float32(k + 2) * angle + look[4 + WAVES + k]
+                            radius += a[2] * look[4 + k] * np.cos(turn)
+                    s = min(max((radius + soft - far) / (soft + soft), zero), one)
+                    total += s * s * (np.float32(3) - s - s) * (a[3] + t * (b[3] - a[3]))
+            cover[y, x] = max(cover[y, x], total * share)

@@ -1,0 +1,1 @@
+"""Looks: the document, its steps, how they are mixed and when."""

@@ -1,0 +1,1 @@
+"""Optical flow, and what is done along it."""

@@ -1,0 +1,31 @@
+"""The warping error: how far a picture is from the one before, brought along the motion."""
+
+import numba
+
+from yearning.core.motion.flow import Flow, Mask, warped
+from yearning.core.picture import Picture
+
+
+def warping_error(
+    now: Picture, before: Picture, at: Flow, mask: Mask, *, fixed: bool = False
+) -> float:
+    """mean over `mask` of |now − before drawn from `at`|, over all three planes.
+
+    With `fixed`, of the lesser of that and |now − before|.
+    """
+    if not mask.any():
+        return 0.0
+    drawn = warped(before, at)
+    return float(_apart(now, drawn, before if fixed else drawn, mask)) / (3 * int(mask.sum()))
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _apart(now: Picture, drawn: Picture, other: Picture, mask: Mask) -> float:
+    """The sum of the lesser of the two's differences where `mask` holds."""
+    total = 0.0
+    for c in range(3):
+        for y in range(mask.shape[0]):
+            for x in range(mask.shape[1]):
+                one, two = now[c, y, x] - drawn[c, y, x], now[c, y, x] - other[c, y, x]
+                total += min(abs(one), abs(two)) * mask[y, x]
+    return total

@@ -1,0 +1,1 @@
+"""Counter-based random fields."""

@@ -1,0 +1,1 @@
+"""Plates that are computed rather than scanned."""

@@ -1,0 +1,279 @@
+"""The queue: renders one after the other, whether a page is open or not."""
+
+import logging
+import shutil
+import threading
+import time
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from peewee import OperationalError
+
+from yearning.api.schemas.renders import FarmAsk, ResultAsk
+from yearning.farm.errors import FarmError, Halted, NoRoom
+from yearning.farm.job import Job
+from yearning.farm.state import UNENDED, Event, State, after
+from yearning.media.decode.clip import open_clip
+from yearning.media.decode.reading import Reading
+from yearning.media.errors import MediaError
+from yearning.store.errors import ClipLost
+from yearning.store.project import Project
+from yearning.store.renders import Render
+
+if TYPE_CHECKING:
+    from yearning.farm.cluster import Cluster
+    from yearning.farm.run import Halt, Progress
+
+NOTED_SECONDS = 2.0
+"""Between two notes of a render's progress in the project."""
+
+IDLE_SECONDS = 30.0
+"""The workers are let go when nothing was rendered for so long."""
+
+LOOK_SECONDS = 5.0
+"""Between two looks for renders that nobody woke this for."""
+
+ROOM_SECONDS = 3.0
+"""Between two looks whether a full disk has room again."""
+
+log = logging.getLogger(__name__)
+
+
+@dataclass
+class Live:
+    """The render in hand, as it is just now."""
+
+    id: int
+    state: State = State.RUNNING
+    message: str = ""
+    progress: "Progress | None" = None
+    where: str = ""
+
+
+class RenderQueue:
+    """Takes the project's waiting renders, the lowest rank first, in a thread of its own."""
+
+    def __init__(self, project: Project) -> None:
+        self._project = project
+        self.live: Live | None = None
+        self._changes: list[int] = []
+        """The render of each change since the start."""
+        self._stop: set[int] = set()
+        self._closing = False
+        self._woken = threading.Event()
+        self._cluster: Cluster | None = None
+        self._used: FarmAsk | None = None
+        for left in project.renders.all(UNENDED):  # the server ended, somehow, while they ran
+            self._note(left, Event.RESTART, left.done)
+        self._thread = threading.Thread(target=self._work, name="renders", daemon=True)
+        self._thread.start()
+
+    def wake(self, render_id: int) -> None:
+        """A render was asked for, or put before others."""
+        self._change(render_id)
+        self._woken.set()
+
+    def changed(self, since: int) -> tuple[int, set[int]]:
+        """The renders of the changes after the first `since`, and the one in hand.
+
+        Returns:
+            how many changes there were, to ask with next, and the renders' ids.
+        """
+        live, changes = self.live, self._changes[since:]
+        return since + len(changes), {*changes, *([live.id] if live else [])}
+
+    def _change(self, render_id: int) -> None:
+        self._changes.append(render_id)
+
+    def go_on(self, render: Render) -> None:
+        """Have a stopped or failed render go on from what is finished of it.
+
+        Raises:
+            Impossible: it is neither.
+        """
+        self._stop.discard(render.id)
+        self._note(render, Event.GO_ON, render.done)
+        self._woken.set()
+
+    def stop(self, render: Render) -> None:
+        """Stop a render that runs, waits or is paused; what is finished of it stays.
+
+        Raises:
+            Impossible: it has ended.
+        """
+        after(State(render.state), Event.STOP)
+        self._stop.add(render.id)
+        if self.live is None or self.live.id != render.id:
+            self._note(render, Event.STOP, render.done)
+        self._woken.set()
+
+    def let_go(self, render: Render) -> None:
+        """Delete what is finished of a render that is not to go on."""
+        shutil.rmtree(self._project.renders.pieces(render.id), ignore_errors=True)
+        self._project.renders.note(render.id, render.state, 0, render.message, ended=True)
+        self._change(render.id)
+
+    def close(self) -> None:
+        """Halt what runs, to go on at the next start, and end the thread."""
+        self._closing = True
+        self._woken.set()
+        self._thread.join(timeout=20)
+
+    def _work(self) -> None:
+        idle = time.monotonic()
+        while not self._closing:
+            render = self._next()
+            if render is not None:
+                self._run(render)
+                idle = time.monotonic()
+                continue
+            if time.monotonic() - idle > IDLE_SECONDS:
+                self._let_workers_go()
+            self._woken.wait(timeout=LOOK_SECONDS)
+            self._woken.clear()  # not before: what woke it may have come after the look around
+        self._let_workers_go()
+
+    def _next(self) -> Render | None:
+        try:
+            waiting = self._project.renders.all((State.WAITING,))
+        except OperationalError as error:  # a full disk, another that writes: it passes
+            log.warning("the renders can't be read now: %s", error)
+            return None
+        return min(waiting, key=lambda render: render.rank, default=None)
+
+    def _note(self, render: Render, event: Event, done: int, message: str = "", **how: Any) -> None:
+        state = after(State(render.state), event)
+        ended = state not in UNENDED
+        self._keep(render.id, state, done, message, ended=ended, **how)
+        if self.live is not None and self.live.id == render.id:
+            self.live.state, self.live.message = state, message
+        self._change(render.id)
+
+    def _keep(self, render_id: int, *words: Any, **how: Any) -> None:
+        """Note it; on a full disk the next note, or the next start, makes it good."""
+        try:
+            self._project.renders.note(render_id, *words, **how)
+        except OperationalError as error:
+            log.warning("render %d: not noted: %s", render_id, error)
+
+    def _run(self, render: Render) -> None:
+        self.live = Live(render.id)
+        try:
+            self._note(render, Event.BEGIN, render.done)
+            while self._once(render._replace(state=State.RUNNING)) is Event.NO_ROOM:
+                pass
+        finally:
+            self.live = None
+            self._change(render.id)
+            self._stop.discard(render.id)
+
+    def _once(self, render: Render) -> Event:
+        """Work on a render until something ends that; returns what."""
+        from yearning.farm.run import run
+
+        live = self.live
+        assert live is not None
+        noted = time.monotonic()
+
+        def told(progress: "Progress") -> None:
+            nonlocal noted
+            live.progress = progress
+            live.where = cluster.says
+            if time.monotonic() - noted > NOTED_SECONDS:
+                noted = time.monotonic()
+                self._keep(render.id, State.RUNNING, progress.done)
+
+        event, message, full = Event.FAIL, "", None
+        try:
+            job, folder = self._job(render), self._project.renders.pieces(render.id)
+            cluster = self._workers()
+            live.where = cluster.says
+            run(job, folder, cluster, told=told, halt=lambda: self._halt(render))
+            event = Event.FINISH
+        except Halted:
+            event = Event.STOP if render.id in self._stop else Event.YIELD
+        except NoRoom as error:
+            event, message, full = Event.NO_ROOM, str(error), error
+        except (MediaError, ClipLost, IndexError) as error:
+            message = str(error)
+        except FarmError as error:
+            message = str(error)
+            self._let_workers_go()
+        except OSError as error:
+            message = f"{error.filename or ''} {error.strerror or error}; mend that, then go on"
+        except Exception as error:
+            log.exception("render %d broke off", render.id)
+            message = f"it broke off: {type(error).__name__}: {error}"
+        done, seconds = render.done, 0.0
+        if live.progress is not None:
+            done, seconds = live.progress.kept, live.progress.seconds
+        self._note(render, event, done, message.strip(), seconds=seconds)
+        if full is not None:
+            return self._wait_for_room(render._replace(state=State.PAUSED), full)
+        return event
+
+    def _wait_for_room(self, render: Render, full: NoRoom) -> Event:
+        """Wait until there is room, or the render is wanted no more; returns what came."""
+        while not full.over():
+            if render.id in self._stop or self._closing:
+                event = Event.STOP if render.id in self._stop else Event.YIELD
+                self._note(render, event, render.done)
+                return event
+            self._woken.wait(timeout=ROOM_SECONDS)
+            self._woken.clear()
+        self._note(render, Event.BEGIN, render.done)
+        return Event.NO_ROOM
+
+    def _halt(self, render: Render) -> "Halt | None":
+        from yearning.farm.run import Halt
+
+        if render.id in self._stop or self._closing:
+            return Halt.NOW
+        if self._woken.is_set():
+            self._woken.clear()
+            first = self._next()
+            if first is not None and first.rank < render.rank:
+                return Halt.SOON
+        return None
+
+    def _job(self, render: Render) -> Job:
+        """The render's job.
+
+        Raises:
+            ClipLost: the clip's file is not what it was.
+            MediaError: it can't be rendered so.
+        """
+        self._project.clips.check(render.clip)
+        reading = Reading.of(render.how.get("reading", {}))
+        how = ResultAsk(**render.how.get("result", {}))
+        render.path.parent.mkdir(exist_ok=True)
+        with open_clip(render.clip.path, reading, render.clip.digest) as footage:
+            return Job.of(
+                footage,
+                render.look,
+                render.path,
+                materials=self._project.materials,
+                output=how.output,
+                first=how.first,
+                last=how.last,
+            )
+
+    def _workers(self) -> "Cluster":
+        """The workers that Output's settings say, started if they are not there.
+
+        Raises:
+            FarmError: they can't be had.
+        """
+        from yearning.farm.cluster import Cluster
+
+        wanted = FarmAsk(**self._project.setting("farm"))
+        if self._cluster is None or self._used != wanted:
+            self._let_workers_go()
+            self._cluster = Cluster(wanted.workers, wanted.address)
+            self._used = wanted
+        return self._cluster
+
+    def _let_workers_go(self) -> None:
+        if self._cluster is not None:
+            self._cluster.close()
+            self._cluster = None

@@ -1,0 +1,1 @@
+"""Sound: copied, transcoded, listened to."""

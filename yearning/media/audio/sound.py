@@ -1,0 +1,293 @@
+"""The footage's sound in a result: copied packet by packet, or made anew where it can't be."""
+
+from collections.abc import Iterator
+from fractions import Fraction
+from pathlib import Path
+from typing import Protocol
+
+import av
+import numpy as np
+from av.audio.resampler import AudioResampler
+from av.container import OutputContainer
+from av.packet import Packet
+
+from yearning.media.decode.probe import Sound, open_container
+
+COPIED: dict[str, set[str] | None] = {
+    ".mp4": {"aac", "mp3", "ac3", "eac3", "alac", "opus", "flac", "mp2"},
+    ".webm": {"opus", "vorbis"},
+    ".mkv": None,
+}
+"""Sound each container holds as it is, None for any (ISO/IEC 14496-14 and the registered sample
+entries; the WebM container guidelines)."""
+
+MADE = {".mp4": "aac", ".webm": "libopus", ".mkv": "flac"}
+"""The encoder of sound that has to be made anew."""
+
+BIT_RATE_A_CHANNEL = {"aac": 128_000, "libopus": 96_000}
+
+OPUS_RATE = 48000
+"""RFC 6716 has five rates; this one holds all that can be heard."""
+
+GAP = 0.02
+"""Seconds without sound from which silence is put in; less is a clock's roundness."""
+
+
+LAYOUTS = {1: "mono", 2: "stereo", 3: "2.1", 4: "quad", 5: "5.0", 6: "5.1", 7: "6.1", 8: "7.1"}
+"""What sound of so many channels is when it does not say. Common practice, no source."""
+
+
+AS_SHOT = Fraction(1)
+
+WINDOWS = 0.25
+"""Seconds of silence that bring out all of stretched sound."""
+
+SLOWEST_TEMPO, FASTEST_TEMPO = 0.5, 2.0
+"""What one atempo takes; a faster one would leave sound out (FFmpeg Filters Documentation)."""
+
+
+def _tempos(pace: float) -> list[float]:
+    """Tempos in a row that make `pace`."""
+    tempos = []
+    while not SLOWEST_TEMPO <= pace <= FASTEST_TEMPO:
+        tempos.append(SLOWEST_TEMPO if pace < 1 else FASTEST_TEMPO)
+        pace /= tempos[-1]
+    return [*tempos, pace]
+
+
+def _pulled(graph: av.filter.Graph) -> Iterator[av.AudioFrame]:
+    """What a graph of sound has ready."""
+    while True:
+        try:
+            frame = graph.pull()
+        except (av.error.BlockingIOError, av.error.EOFError):
+            return
+        assert isinstance(frame, av.AudioFrame)
+        yield frame
+
+
+class SoundOut(Protocol):
+    """One stream of sound on its way into a result."""
+
+    def until(self, seconds: float) -> Iterator[Packet]:
+        """The packets that begin before the result's time `seconds` and were not given yet."""
+
+    def close(self) -> None:
+        """Close the footage's file."""
+
+
+def sound_out(
+    source: Path,
+    sound: Sound,
+    out: OutputContainer,
+    ending: str,
+    start: Fraction,
+    seconds: float,
+    trimmed: bool,
+    pace: Fraction = AS_SHOT,
+) -> SoundOut:
+    """A stream of the footage's sound, added to `out`.
+
+    It is copied where the container holds it. A part of it is cut to the sample: in MP4 by an edit
+    list around copied packets; elsewhere it is made anew, losslessly in Matroska. At another speed
+    it is stretched, its pitch kept, by libavfilter's atempo.
+
+    Args:
+        source: the footage's file.
+        sound: which of its streams.
+        out: the result.
+        ending: the result's, which says what it is.
+        start: the footage's time, in seconds, that is the result's 0.
+        seconds: how long the result is.
+        trimmed: whether that is a part of the footage.
+        pace: times as fast as it was shot.
+    """
+    held = COPIED[ending]
+    if (
+        pace == AS_SHOT
+        and (held is None or sound.codec in held)
+        and (not trimmed or ending == ".mp4")
+    ):
+        return SoundCopy(source, sound, out, start, seconds if trimmed else float("inf"))
+    return SoundMade(source, sound, out, MADE[ending], start, seconds, pace)
+
+
+class SoundCopy:
+    """Packets as they were encoded; `seconds` may be infinite."""
+
+    def __init__(
+        self, source: Path, sound: Sound, out: OutputContainer, start: Fraction, seconds: float
+    ) -> None:
+        self._start = start
+        self._seconds = seconds
+        self._container = open_container(source)
+        stream = self._container.streams[sound.stream]
+        self._stream = out.add_stream_from_template(stream)
+        if sound.language:
+            self._stream.metadata["language"] = sound.language
+        self._packets = self._container.demux(stream)
+        self._waiting: Packet | None = None
+
+    def until(self, seconds: float) -> Iterator[Packet]:
+        """The packets that begin before the result's time `seconds` and were not given yet."""
+        while True:
+            packet = self._waiting or next(self._packets, None)
+            self._waiting = None
+            if packet is None:
+                return
+            if packet.size == 0 or packet.pts is None:
+                continue
+            base = packet.time_base
+            begins = float(packet.pts * base - self._start)
+            if begins >= self._seconds:
+                continue
+            if begins >= seconds:
+                self._waiting = packet
+                return
+            lasts = float((packet.duration or 0) * base)
+            if begins + lasts <= 0 and self._start > 0:
+                continue
+            if begins + lasts > self._seconds:
+                packet.duration = max(1, round((self._seconds - begins) / base))
+            shift = round(self._start / base)
+            packet.pts -= shift
+            packet.dts = packet.pts if packet.dts is None else packet.dts - shift
+            packet.stream = self._stream
+            yield packet
+
+    def close(self) -> None:
+        """Close the footage's file."""
+        self._container.close()
+
+
+class SoundMade:
+    """Sound decoded, cut to the sample, stretched where the clip is, and encoded anew."""
+
+    def __init__(
+        self,
+        source: Path,
+        sound: Sound,
+        out: OutputContainer,
+        encoder: str,
+        start: Fraction,
+        seconds: float,
+        pace: Fraction,
+    ) -> None:
+        self._container = open_container(source)
+        stream = self._container.streams.audio[
+            [s.index for s in self._container.streams.audio].index(sound.stream)
+        ]
+        self._rate = OPUS_RATE if encoder == "libopus" else sound.rate
+        layout = stream.codec_context.layout.name
+        if " " in layout:  # "2 channels" does not say which
+            layout = LAYOUTS.get(sound.channels, layout)
+        self._layout = layout
+        deep = encoder == "flac" and "16" not in stream.codec_context.format.name
+        format_name = {"aac": "fltp", "libopus": "flt"}.get(encoder, "s32" if deep else "s16")
+        self._stream = out.add_stream(encoder, rate=self._rate, layout=layout)
+        self._stream.codec_context.format = format_name
+        if encoder in BIT_RATE_A_CHANNEL:
+            self._stream.codec_context.bit_rate = BIT_RATE_A_CHANNEL[encoder] * sound.channels
+        if sound.language:
+            self._stream.metadata["language"] = sound.language
+        self._resampler = AudioResampler(format=format_name, layout=layout, rate=self._rate)
+        total = round(seconds * self._rate)
+        heard = self._resampled(self._container.demux(stream))
+        if pace != AS_SHOT:
+            cut = self._cut(heard, start, round(seconds * self._rate * pace))
+            heard, start = self._stretched(cut, pace, format_name), Fraction(0)
+        self._heard = self._cut(heard, start, total)
+        self._given = 0
+        self._done = False
+
+    def _resampled(self, packets: Iterator[Packet]) -> Iterator[av.AudioFrame]:
+        for packet in packets:
+            try:
+                frames = packet.decode()
+            except av.error.InvalidDataError:
+                continue  # torn: silence takes its place
+            for frame in frames:
+                said = self._laid_out(frame) if " " in frame.layout.name else frame
+                yield from self._resampler.resample(said)
+        yield from self._resampler.resample(None)
+
+    def _laid_out(self, frame: av.AudioFrame) -> av.AudioFrame:
+        """The frame with its channels said to be what they are taken to be."""
+        said = av.AudioFrame.from_ndarray(frame.to_ndarray(), frame.format.name, self._layout)
+        said.sample_rate, said.pts, said.time_base = frame.sample_rate, frame.pts, frame.time_base
+        return said
+
+    def _stretched(
+        self, frames: Iterator[av.AudioFrame], pace: Fraction, format_name: str
+    ) -> Iterator[av.AudioFrame]:
+        """The frames, their time 0 kept, made to go `pace` times as fast at the same pitch."""
+        graph = av.filter.Graph()
+        said = f"sample_rate={self._rate}:sample_fmt={format_name}:channel_layout={self._layout}"
+        chain = [graph.add("abuffer", f"{said}:time_base=1/{self._rate}")]
+        chain += [graph.add("atempo", f"{tempo:.9f}") for tempo in _tempos(float(pace))]
+        chain.append(graph.add("aformat", f"sample_fmts={format_name}"))
+        chain.append(graph.add("abuffersink"))
+        graph.link_nodes(*chain).configure()
+        last = None
+        for last in frames:
+            graph.push(last)
+            yield from _pulled(graph)
+        if last is not None:  # atempo keeps back what its windows do not fill
+            quiet = self._silence(last, round(self._rate * WINDOWS * max(pace, 1)))
+            graph.push(self._frame(quiet, last, last.pts + last.samples))
+        graph.push(None)
+        yield from _pulled(graph)
+
+    def _cut(
+        self, frames: Iterator[av.AudioFrame], start: Fraction, total: int
+    ) -> Iterator[av.AudioFrame]:
+        """`total` samples from the time `start` on, without a gap."""
+        at = 0
+        for frame in frames:
+            if frame.pts is not None:
+                begins = round((frame.pts * frame.time_base - start) * self._rate)
+            else:
+                begins = at
+            if begins - at > GAP * self._rate:
+                quiet = min(begins, total) - at
+                if quiet > 0:
+                    yield self._frame(self._silence(frame, quiet), frame, at)
+                    at += quiet
+            elif at - begins <= GAP * self._rate and at > 0:
+                begins = at
+            samples = frame.to_ndarray()
+            channels = 1 if frame.format.is_planar else len(frame.layout.channels)
+            first, last = max(at - begins, 0), min(frame.samples, total - begins)
+            if first >= last:
+                continue
+            yield self._frame(samples[:, first * channels : last * channels], frame, at)
+            at += last - first
+            if at >= total:
+                return
+
+    def _silence(self, like: av.AudioFrame, count: int) -> np.ndarray:
+        samples = like.to_ndarray()
+        channels = 1 if like.format.is_planar else len(like.layout.channels)
+        return np.zeros((samples.shape[0], count * channels), samples.dtype)
+
+    def _frame(self, samples: np.ndarray, like: av.AudioFrame, at: int) -> av.AudioFrame:
+        frame = av.AudioFrame.from_ndarray(
+            np.ascontiguousarray(samples), like.format.name, like.layout.name
+        )
+        frame.sample_rate, frame.pts, frame.time_base = self._rate, at, Fraction(1, self._rate)
+        return frame
+
+    def until(self, seconds: float) -> Iterator[Packet]:
+        """The packets of the sound before the result's time `seconds` and not given yet."""
+        while not self._done and self._given < seconds * self._rate:
+            frame = next(self._heard, None)
+            if frame is None:
+                self._done = True
+                yield from self._stream.encode(None)
+                return
+            self._given = frame.pts + frame.samples
+            yield from self._stream.encode(frame)
+
+    def close(self) -> None:
+        """Close the footage's file."""
+        self._container.close()

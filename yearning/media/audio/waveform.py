@@ -1,0 +1,81 @@
+"""A clip's sound, to be listened to: as numbers by the program, as a file by a browser."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import av
+import numpy as np
+from av.audio.resampler import AudioResampler
+from numpy.typing import NDArray
+
+from yearning.media.atomic_write import whole
+from yearning.media.audio.sound import sound_out
+from yearning.media.decode.clip import OpenClip
+from yearning.media.decode.probe import open_container
+from yearning.media.errors import MediaError
+
+
+def heard(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[np.float32]]:
+    """The file's first sound, mixed to one channel, in blocks.
+
+    Args:
+        path: the clip's file.
+        rate: samples a second of what is given.
+        begins: the file's time, in seconds, of the first frame; sound before it is left out, and
+            silence put in where the sound begins later.
+
+    Raises:
+        MediaError: the file can't be read, or has no sound.
+    """
+    with open_container(path) as container:
+        if not container.streams.audio:
+            raise MediaError(f"{path.name}: it has no sound")
+        stream = container.streams.audio[0]
+        stream.thread_type = "AUTO"
+        resampler = AudioResampler(format="flt", layout="mono", rate=rate)
+        skip: int | None = None
+        try:
+            for frame in container.decode(stream):
+                if skip is None:
+                    skip = round((begins - float(frame.time or 0)) * rate)
+                    if skip < 0:
+                        yield np.zeros(-skip, np.float32)
+                for part in resampler.resample(frame):
+                    samples = part.to_ndarray().reshape(-1)
+                    cut = min(max(skip, 0), len(samples))
+                    skip -= cut
+                    if cut < len(samples):
+                        yield samples[cut:]
+        except av.error.FFmpegError as error:
+            raise MediaError(f"{path.name}: its sound can't be decoded: {error.strerror}") from None
+
+
+def write_heard(footage: OpenClip, out: Path) -> None:
+    """Write the clip's first sound as Opus in WebM, its time 0 that of the first frame.
+
+    Raises:
+        MediaError: it has no sound, or none that can be decoded.
+        OSError: there is no room.
+    """
+    path, probe = footage.path, footage.probe
+    if not probe.sounds:
+        raise MediaError(f"{path.name}: it has no sound")
+    try:
+        with whole(out) as part, av.open(str(part), "w", format="webm") as made:
+            sound = sound_out(
+                path,
+                probe.sounds[0],
+                made,
+                ".webm",
+                footage.begins,
+                probe.duration,
+                True,
+                footage.reading.pace,
+            )
+            try:
+                for packet in sound.until(float("inf")):
+                    made.mux(packet)
+            finally:
+                sound.close()
+    except av.error.FFmpegError as error:
+        raise MediaError(f"{path.name}: its sound can't be played: {error.strerror}") from None

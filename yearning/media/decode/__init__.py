@@ -1,0 +1,1 @@
+"""From files to pictures."""

@@ -1,0 +1,33 @@
+"""A clip by its path: a movie, or numbered stills."""
+
+from dataclasses import replace
+from pathlib import Path
+
+from yearning.media.decode.deflickered import Evened
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.reading import AS_TAGGED, Reading
+from yearning.media.decode.retimed import Retimed
+from yearning.media.decode.sequence import Sequence, is_sequence
+
+OpenClip = Footage | Sequence | Evened | Retimed
+
+
+def open_clip(path: Path, reading: Reading = AS_TAGGED, footage_id: str | None = None) -> OpenClip:
+    """Open a movie, or the stills of a pattern like `DIR/%05d.png`; a context manager.
+
+    `footage_id` tells it from every other clip; its path does where none is given.
+
+    Raises:
+        MediaError: it can't be used as a clip.
+    """
+    kind = Sequence if is_sequence(path) else Footage
+    even = reading.as_shot
+    clip: Footage | Sequence | Evened = kind(path, footage_id, replace(even, deflicker=None))
+    try:
+        if even.deflicker is not None:
+            assert not isinstance(clip, Evened)
+            clip = Evened(clip, even, even.deflicker)
+        return clip if reading.pace == 1 else Retimed(clip, reading)
+    except BaseException:
+        clip.close()
+        raise

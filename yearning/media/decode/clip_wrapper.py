@@ -1,0 +1,44 @@
+"""A clip read in another way than it is: what stays the same of it."""
+
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+from yearning.core.picture import Size
+from yearning.media.decode.probe import Probe
+from yearning.media.decode.reading import Reading
+from yearning.media.resources import Closing
+
+
+class Wrapped(Closing):
+    """Base of what is read as a clip and has its frames from another, which it closes."""
+
+    def __init__(self, clip: Any, reading: Reading, added: str, probe: Probe) -> None:
+        self._clip = clip
+        self.reading = reading
+        self.id = f"{clip.id}|{added}"
+        self.probe = probe
+
+    def close(self) -> None:
+        """Close the clip."""
+        self._clip.close()
+
+    @property
+    def path(self) -> Path:
+        """The clip's file, or its stills' pattern."""
+        return self._clip.path
+
+    @property
+    def frames(self) -> int:
+        """Number of frames, counted from 0."""
+        return self.probe.frames
+
+    @property
+    def size(self) -> Size:
+        """Its size."""
+        return self._clip.size
+
+    @property
+    def begins(self) -> Fraction:
+        """When its first frame is shown, in seconds."""
+        return self._clip.begins

@@ -1,0 +1,109 @@
+"""A clip whose pumping exposure is evened; its light is measured once, and kept in a cache."""
+
+import hashlib
+import os
+import tempfile
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.buffers import new_like
+from yearning.core.measure.deflicker import COLUMNS, ROWS, Light, even_gains
+from yearning.core.picture import Picture, Size
+from yearning.media.atomic_write import whole
+from yearning.media.decode.clip_wrapper import Wrapped
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.reading import Reading
+from yearning.media.decode.sequence import Sequence, found_stills, is_sequence
+
+LINES = 72
+"""Lines of the pictures that are measured: their mean luma is the clip's to a tenth of a code."""
+
+
+def _cache() -> Path:
+    home = os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache"
+    for folder in (Path(home) / "yearning", Path(tempfile.gettempdir()) / "yearning"):
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            if os.access(folder, os.W_OK):
+                return folder
+        except OSError:
+            continue
+    return Path(tempfile.mkdtemp(prefix="yearning"))
+
+
+def _place(clip: Footage | Sequence) -> Path:
+    """Where a clip's light is kept: by its files as they are, and how they are read."""
+    files = found_stills(clip.path) if is_sequence(clip.path) else [clip.path]
+    stats = [file.stat() for file in files]
+    told = f"{clip.path.resolve()}|{[(s.st_size, s.st_mtime_ns) for s in stats]}|{clip.reading.key}"
+    return _cache() / f"{hashlib.sha256(told.encode()).hexdigest()[:24]}.light.npy"
+
+
+def measuring(clip: Footage | Sequence) -> Iterator[int]:
+    """Measure a clip's light, if it was not yet; tells how many frames are done.
+
+    Raises:
+        MediaError: a frame can't be read.
+        OSError: there is no room to keep it.
+    """
+    place = _place(clip)
+    if place.exists():
+        return
+    wide = max(LINES, -(-LINES * COLUMNS * clip.size.height // (ROWS * clip.size.width)))
+    size = clip.size.with_height(min(wide, clip.size.height))
+    light = Light()
+    for frame in range(clip.frames):
+        light.add(clip.picture(frame, size))
+        yield frame + 1
+    with whole(place) as part, part.open("wb") as file:
+        np.save(file, light.measured())
+
+
+def _light(clip: Footage | Sequence) -> NDArray[np.float64]:
+    for _ in measuring(clip):
+        pass
+    found: NDArray[np.float64] = np.load(_place(clip))
+    return found
+
+
+class Evened(Wrapped):
+    """A clip as it is, but for each frame's brightness; a context manager, safe between threads.
+
+    Opening one whose light was not measured yet reads it through.
+    """
+
+    def __init__(self, clip: Footage | Sequence, reading: Reading, frames: int) -> None:
+        super().__init__(clip, reading, f"deflicker={frames}", clip.probe)
+        self._gains = even_gains(_light(clip), frames)
+
+    def picture(self, frame: int, size: Size | None = None) -> Picture:
+        """Frame `frame`, averaged down to `size`, as bright as those around it."""
+        return self._evened(self._clip.picture(frame, size), frame)
+
+    def rows(self, frame: int) -> Callable[[int, int], Picture]:
+        """Rows of frame `frame`, asked for from one to another (exclusive)."""
+        rows = self._clip.rows(frame)
+        return lambda top, bottom: self._evened(rows(top, bottom), frame)
+
+    def ready(self, frame: int) -> None:
+        """Have frame `frame` decoded."""
+        self._clip.ready(frame)
+
+    def keep(self, frames: int) -> None:
+        """Keep at least so many decoded frames."""
+        self._clip.keep(frames)
+
+    def key_frame(self, frame: int) -> int:
+        """The frame nearest before that is decoded by itself."""
+        return self._clip.key_frame(frame)
+
+    def _evened(self, picture: Picture, frame: int) -> Picture:
+        gain = np.float32(self._gains[frame])
+        if gain == 1:
+            return picture
+        out = new_like(picture)
+        np.multiply(picture, gain, out=out)
+        return out

@@ -1,0 +1,305 @@
+"""Footage: any frame of a clip, exactly, in any order."""
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Iterator
+from fractions import Fraction
+from functools import cache
+from pathlib import Path
+
+import av
+import numpy as np
+from av.video.stream import VideoStream
+
+from yearning.core.colour.conversion import conversion
+from yearning.core.colour.matrices import Coding
+from yearning.core.image.filters import area_resized, widened
+from yearning.core.picture import Picture, Size
+from yearning.media.decode.deinterlace import deinterlaced
+from yearning.media.decode.frames import FrameIndex, shown_frames
+from yearning.media.decode.planes import (
+    Codes,
+    Planes,
+    chroma_shape,
+    picture_of,
+    picture_of_rgb,
+    rows_of,
+)
+from yearning.media.decode.probe import (
+    PLANAR,
+    RGB_VIA,
+    VIA,
+    Probe,
+    open_container,
+    picture_stream,
+    probed,
+)
+from yearning.media.decode.reading import AS_TAGGED, Reading
+from yearning.media.errors import MediaError
+from yearning.media.resources import Closing
+
+RECENT = 6
+"""Decoded frames kept, so that a look that reads around a frame does not make the decoder seek."""
+
+KEYS_TRIED = 3
+"""Key frames tried, each before the last, until one leads to the frame."""
+
+NEAR = 12
+"""Frames ahead that are decoded through rather than sought."""
+
+
+class Footage(Closing):
+    """A clip, opened for frame-exact access; a context manager, safe between threads.
+
+    Raises:
+        MediaError: the file can't be used as a clip.
+    """
+
+    def __init__(
+        self, path: Path, footage_id: str | None = None, reading: Reading = AS_TAGGED
+    ) -> None:
+        self.path = path
+        self.reading = reading
+        self.id = f"{footage_id or path.resolve()}|{reading.key}"
+        self._container = open_container(path)
+        try:
+            self.probe: Probe
+            self.index: FrameIndex
+            self._stream: VideoStream
+            self.probe, self.index, self._stream = probed(self._container, path, reading)
+        except BaseException:
+            self._container.close()
+            raise
+        self._shown = shown_frames(self.index, self.probe.rate)
+        self._conversion = conversion(self.probe.light, self.probe.wide)
+        self._number = {int(time): n for n, time in enumerate(self.index.times)}
+        self._lock = threading.Lock()
+        self._recent: OrderedDict[int, av.VideoFrame] = OrderedDict()
+        self._whole: OrderedDict[int, av.VideoFrame] = OrderedDict()
+        self._most_recent = RECENT
+        self._decoded: Iterator[tuple[int, av.VideoFrame]] = iter(())
+        self._next = -1
+        """The number of the frame the decoder gives next; −1 when it must seek first."""
+
+    def close(self) -> None:
+        """Close the file."""
+        with self._lock:
+            self._recent.clear()
+            self._whole.clear()
+            self._decoded = iter(())
+            self._container.close()
+
+    @property
+    def frames(self) -> int:
+        """Number of frames, counted from 0."""
+        return self.probe.frames
+
+    @property
+    def begins(self) -> Fraction:
+        """The file's time, in seconds, at which frame 0 is shown."""
+        return int(self.index.times[0]) * self.index.time_base if self.index.timed else Fraction(0)
+
+    @property
+    def size(self) -> Size:
+        """The picture's size as shown."""
+        return self.probe.size
+
+    def picture(self, frame: int, size: Size | None = None) -> Picture:
+        """Frame `frame` as R'G'B', averaged down to `size`.
+
+        Raises:
+            IndexError: no such frame.
+            MediaError: it can't be decoded.
+        """
+        size = size or self.size
+        turns = self.probe.rotation // 90
+        upright = Size(size.height, size.width) if turns % 2 else size
+        video = self.video_frame(frame)
+        coded = Size(min(upright.width, video.width), min(upright.height, video.height))
+        if self.probe.rgb:
+            picture = picture_of_rgb(self._rgb_codes(video), self.probe.bits)
+            picture = area_resized(picture, coded)
+        else:
+            picture = picture_of(*self._codes(video), coded)
+        picture = self._converted(widened(picture, upright))
+        if turns:
+            picture = np.ascontiguousarray(np.rot90(picture, turns, axes=(1, 2)))
+        return picture
+
+    def _converted(self, picture: Picture) -> Picture:
+        return picture if self._conversion is None else self._conversion.applied(picture)
+
+    def rows(self, frame: int) -> Callable[[int, int], Picture]:
+        """Rows of frame `frame` at full size, asked for from one to another (exclusive).
+
+        Raises:
+            IndexError: no such frame.
+            MediaError: it can't be decoded.
+        """
+        probe = self.probe
+        if probe.rotation or probe.rgb or probe.size != probe.coded:
+            picture = self.picture(frame)
+            return lambda top, bottom: np.ascontiguousarray(picture[:, top:bottom])
+        codes = self._codes(self.video_frame(frame))
+        return lambda top, bottom: self._converted(rows_of(*codes, top, bottom))
+
+    def key_frame(self, frame: int) -> int:
+        """The frame at or before `frame` that can be decoded by itself, or that frame."""
+        if not self.index.timed:
+            return frame
+        source = np.searchsorted(self.index.times, self.index.key_for(int(self._shown[frame])))
+        return min(frame, int(np.searchsorted(self._shown, source)))
+
+    def keep(self, frames: int) -> None:
+        """Keep at least so many decoded frames: as many as are read around one."""
+        self._most_recent = max(self._most_recent, frames)
+
+    def ready(self, frame: int) -> None:
+        """Have frame `frame` decoded, so that its rows come at once."""
+        self.video_frame(frame)
+
+    def _codes(self, frame: av.VideoFrame) -> tuple[Planes, Coding, tuple[int, int]]:
+        """The frame's planes, without copying, and how to read them."""
+        if frame.format.name not in PLANAR:
+            frame = frame.reformat(
+                format=VIA, dst_colorspace=_SWS_SPACE[self.probe.matrix], dst_color_range="MPEG"
+            )
+        kind = np.uint8 if self.probe.bits == 8 else np.uint16
+        size = Size(frame.width, frame.height)
+        shapes = [(size.height, size.width)] + 2 * [chroma_shape(size, self.probe.subsampling)]
+        if len(frame.planes) < 3:  # grey
+            grey = _no_colour(shapes[1], self.probe.bits)
+            planes = Planes(_view(frame.planes[0], kind, shapes[0]), grey, grey)
+        else:  # a fourth is alpha
+            planes = Planes(*map(_view, frame.planes[:3], 3 * [kind], shapes))
+        return planes, self.probe.coding, self.probe.subsampling
+
+    def _rgb_codes(self, frame: av.VideoFrame) -> tuple[Codes, Codes, Codes]:
+        """Planes of codes of R', G' and B'."""
+        via = RGB_VIA[self.probe.bits]
+        if frame.format.name != via:
+            frame = frame.reformat(format=via)
+        kind = np.uint8 if self.probe.bits == 8 else np.uint16
+        shape = (frame.height, frame.width)
+        green, blue, red = (_view(plane, kind, shape) for plane in frame.planes[:3])
+        return red, green, blue
+
+    def video_frame(self, frame: int) -> av.VideoFrame:
+        """Frame `frame` as the decoder gives it.
+
+        Raises:
+            IndexError: no such frame.
+            MediaError: it can't be decoded.
+        """
+        if not 0 <= frame < self.frames:
+            raise IndexError(
+                f"frame {frame} is out of range; {self.path.name} has frames 0 to {self.frames - 1}"
+            )
+        source = int(self._shown[frame])
+        with self._lock:
+            if self.probe.fields == "progressive":
+                return self._decoded_frame(source)
+            found = self._whole.get(source)
+            if found is None:
+                found = self._whole[source] = self._deinterlaced(source)
+                while len(self._whole) > self._most_recent:
+                    self._whole.popitem(last=False)
+            return found
+
+    def _deinterlaced(self, source: int) -> av.VideoFrame:
+        """A whole frame from its fields and those of the frames before and after it."""
+        near = range(max(source - 1, 0), min(source + 2, self.index.frames))
+        frames = [self._decoded_frame(n) for n in near]
+        return deinterlaced(frames, near.index(source), self.probe.fields)
+
+    def _decoded_frame(self, frame: int) -> av.VideoFrame:
+        found = self._recent.get(frame)
+        return found if found is not None else self._decode(frame)
+
+    def _decode(self, frame: int) -> av.VideoFrame:
+        found = self._read_to(frame) if self._is_ahead(frame) else None
+        for earlier in range(KEYS_TRIED):
+            if found is None:
+                self._seek(frame, earlier)
+                found = self._read_to(frame)
+        if found is None:
+            self._reopen()
+            found = self._read_to(frame)
+        if found is None:
+            raise MediaError(f"{self.path.name}: frame {frame} can't be decoded")
+        return found
+
+    def _is_ahead(self, frame: int) -> bool:
+        if self._next < 0 or frame < self._next:
+            return False
+        if not self.index.timed or frame - self._next <= NEAR:
+            return True
+        return self.index.key_for(frame) <= self.index.times[self._next]
+
+    def _seek(self, frame: int, earlier: int) -> None:
+        """Go to the key frame before `frame`.
+
+        Frames shown before a key frame but stored after it (an open group of pictures) lean on
+        frames from before it; they are asked for from the key frame before.
+        """
+        start = self.index.key_for(frame, earlier) if self.index.timed else 0
+        self._next = -1
+        self._decoded = iter(())
+        try:
+            self._container.seek(start, stream=self._stream, backward=True, any_frame=False)
+        except av.error.FFmpegError:
+            return  # it can't be sought there: the file is read from its beginning in the end
+        self._decoded = self._numbered() if self.index.timed else self._counted()
+
+    def _reopen(self) -> None:
+        """Begin at the file's first byte: some containers can't be sought to their start."""
+        self._container.close()
+        self._container = open_container(self.path)
+        self._stream = picture_stream(self._container, self.path)
+        self._next = -1
+        self._decoded = self._numbered() if self.index.timed else self._counted()
+
+    def _numbered(self) -> Iterator[tuple[int, av.VideoFrame]]:
+        for frame in self._container.decode(self._stream):
+            number = self._number.get(frame.pts)
+            if number is not None:
+                yield number, frame
+
+    def _counted(self) -> Iterator[tuple[int, av.VideoFrame]]:
+        return enumerate(self._container.decode(self._stream))
+
+    def _read_to(self, frame: int) -> av.VideoFrame | None:
+        """Decode on to `frame`; None when it is not ahead after all."""
+        try:
+            for number, decoded in self._decoded:
+                self._next = number + 1
+                if number > frame:
+                    return None
+                self._recent[number] = decoded
+                self._recent.move_to_end(number)
+                while len(self._recent) > self._most_recent:
+                    self._recent.popitem(last=False)
+                if number == frame:
+                    return decoded
+        except av.error.FFmpegError:
+            pass
+        self._next = -1
+        return None
+
+
+_SWS_SPACE = {"bt601": "ITU601", "bt709": "ITU709", "bt2020": 9}
+"""libswscale's name of each matrix, for formats that go through it."""
+
+
+def _view(plane: av.video.plane.VideoPlane, kind: type, shape: tuple[int, int]) -> Codes:
+    """The samples of a plane, shape `(lines, columns)`, in the decoder's own memory."""
+    lines, columns = shape
+    item = np.dtype(kind).itemsize
+    flat = np.frombuffer(plane, kind)
+    return flat[: lines * plane.line_size // item].reshape(lines, -1)[:, :columns]
+
+
+@cache
+def _no_colour(shape: tuple[int, int], bits: int) -> Codes:
+    """A chroma plane of grey footage."""
+    return np.full(shape, 1 << (bits - 1), np.uint8 if bits == 8 else np.uint16)

@@ -1,0 +1,269 @@
+"""From Y'CbCr planes of codes to R'G'B' pictures; `quantizing.py` goes back.
+
+ITU-R BT.709-6 items 3.2–3.5 (and BT.601-7, BT.2020-2 with their own weights):
+E'Y = KR E'R + KG E'G + KB E'B, E'CB = (E'B − E'Y) / 2(1 − KB), E'CR = (E'R − E'Y) / 2(1 − KR),
+quantized as `Coding` says. Chroma samples of 4:2:0 and 4:2:2 stand level with the left luma
+sample of their pair and, in 4:2:0, half-way between two lines: the siting H.264 and HEVC take
+when none is signalled ("left", ITU-T H.273 ChromaLocType 0).
+"""
+
+from functools import lru_cache
+from typing import Any, NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core import parallel
+from yearning.core.buffers import new_array
+from yearning.core.colour.matrices import Coding
+from yearning.core.image.resampling import Taps, area_taps
+from yearning.core.picture import Picture, Plane, Size, new_picture
+
+Codes = NDArray[Any]
+"""A plane of codes: uint8, or uint16 for more than 8 bits."""
+
+
+class Planes(NamedTuple):
+    """Y', CB and CR codes; the chroma planes may have half as many columns, or lines too."""
+
+    luma: Codes
+    cb: Codes
+    cr: Codes
+
+
+def chroma_shape(size: Size, subsampling: tuple[int, int]) -> tuple[int, int]:
+    """Lines and columns of a chroma plane; `subsampling` is (across, down), 1 or 2 each."""
+    across, down = subsampling
+    return -(-size.height // down), -(-size.width // across)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _chroma_line(
+    plane: Codes, y: int, down: int, middle: np.float32, out: NDArray[np.float32]
+) -> None:
+    """Chroma at luma line `y`, of the plane's columns, about 0: from the lines around."""
+    lines = plane.shape[0]
+    near = min(y // down, lines - 1)
+    if down == 1:
+        for j in range(out.shape[0]):
+            out[j] = np.float32(plane[near, j]) + middle
+    else:
+        other = min(max(near + 1 if y & 1 else near - 1, 0), lines - 1)
+        w, v = np.float32(0.75), np.float32(0.25)
+        for j in range(out.shape[0]):
+            out[j] = w * np.float32(plane[near, j]) + (v * np.float32(plane[other, j]) + middle)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _decode_rows(
+    luma: Codes,
+    cb: Codes,
+    cr: Codes,
+    down: int,
+    across: int,
+    k: NDArray[np.float32],
+    top: int,
+    out: Picture,
+) -> None:
+    """Rows from `top` on; `k` as `_decoding` gives it.
+
+    Each loop writes one line alone: those LLVM vectorizes without asking whether lines overlap.
+    """
+    columns = cb.shape[1]
+    gain, black, middle = k[0], k[1], k[2]
+    b_line, r_line = np.empty(columns, np.float32), np.empty(columns, np.float32)
+    part = np.empty(columns + 1, np.float32)
+    line = np.empty(across * columns, np.float32)
+    half = np.float32(0.5)
+    for i in range(out.shape[1]):
+        y = top + i
+        _chroma_line(cb, y, down, middle, b_line)
+        _chroma_line(cr, y, down, middle, r_line)
+        for c in range(3):
+            from_r, from_b = k[3 + 2 * c], k[4 + 2 * c]
+            for j in range(columns):
+                part[j] = from_r * r_line[j] + (from_b * b_line[j] + black)
+            if across == 2:
+                part[columns] = part[columns - 1]
+                for j in range(columns):
+                    line[2 * j] = part[j]
+                    line[2 * j + 1] = half * (part[j] + part[j + 1])
+                for x in range(out.shape[2]):
+                    out[c, i, x] = np.float32(luma[y, x]) * gain + line[x]
+            else:
+                for x in range(out.shape[2]):
+                    out[c, i, x] = np.float32(luma[y, x]) * gain + part[x]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _reduced_line(
+    codes: Codes,
+    start_y: int,
+    weights_y: NDArray[np.float32],
+    start_x: NDArray[np.int32],
+    weights_x: Plane,
+    line: NDArray[np.float32],
+    out: NDArray[np.float32],
+) -> None:
+    """One line of a plane made smaller: lines weighed into `line`, then columns into `out`."""
+    columns = codes.shape[1]
+    for t in range(weights_y.shape[0]):
+        weight = weights_y[t]
+        row = codes[min(start_y + t, codes.shape[0] - 1)]
+        if t == 0:
+            for x in range(columns):
+                line[x] = weight * np.float32(row[x])
+        elif weight != 0:
+            for x in range(columns):
+                line[x] += weight * np.float32(row[x])
+    for t in range(weights_x.shape[0]):
+        weights = weights_x[t]
+        if t == 0:
+            for i in range(out.shape[0]):
+                out[i] = weights[i] * line[np.uint64(start_x[i])]
+        else:
+            for i in range(out.shape[0]):
+                out[i] += weights[i] * line[np.uint64(start_x[i] + t)]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _decode_reduced_rows(
+    luma: Codes,
+    cb: Codes,
+    cr: Codes,
+    start_y: NDArray[np.int32],
+    weights_y: Plane,
+    start_x: NDArray[np.int32],
+    weights_x: Plane,
+    chroma_start_y: NDArray[np.int32],
+    chroma_weights_y: Plane,
+    chroma_start_x: NDArray[np.int32],
+    chroma_weights_x: Plane,
+    k: NDArray[np.float32],
+    top: int,
+    bottom: int,
+    out: Picture,
+) -> None:
+    """Rows `top` to `bottom` of a smaller picture; weights across have shape `(taps, columns)`."""
+    width = out.shape[2]
+    # taps padded with zeros may reach past the line's end
+    line = np.zeros(luma.shape[1] + 16, np.float32)
+    y_line = np.empty(width, np.float32)
+    b_line = np.empty(width, np.float32)
+    r_line = np.empty(width, np.float32)
+    gain, black, middle = k[0], k[1], k[2]
+    for y in range(top, bottom):
+        _reduced_line(luma, start_y[y], weights_y[y], start_x, weights_x, line, y_line)
+        at, weights = chroma_start_y[y], chroma_weights_y[y]
+        _reduced_line(cb, at, weights, chroma_start_x, chroma_weights_x, line, b_line)
+        _reduced_line(cr, at, weights, chroma_start_x, chroma_weights_x, line, r_line)
+        for c in range(3):
+            from_r, from_b = k[3 + 2 * c], k[4 + 2 * c]
+            for x in range(width):
+                colour = from_r * (r_line[x] + middle) + from_b * (b_line[x] + middle)
+                out[c, y, x] = y_line[x] * gain + (colour + black)
+
+
+@lru_cache(maxsize=32)
+def _decoding(coding: Coding) -> NDArray[np.float32]:
+    """Gain and offset of luma, offset of chroma, then gains of CR and CB for R', G' and B'."""
+    kr, kg, kb = coding.weights
+    gain = 1 / coding.luma_span
+    chroma = 1 / coding.chroma_span
+    return np.array(
+        [
+            gain,
+            -coding.luma_offset * gain,
+            -coding.chroma_offset,
+            2 * (1 - kr) * chroma,
+            0.0,
+            -2 * (1 - kr) * kr / kg * chroma,
+            -2 * (1 - kb) * kb / kg * chroma,
+            0.0,
+            2 * (1 - kb) * chroma,
+        ],
+        np.float32,
+    )
+
+
+def rows_of(
+    planes: Planes, coding: Coding, subsampling: tuple[int, int], top: int, bottom: int
+) -> Picture:
+    """Rows `top` to `bottom` (exclusive) of the R'G'B' picture of planes of codes."""
+    rows = new_array((3, bottom - top, planes.luma.shape[1]))
+    across, down = subsampling
+    _decode_rows(*planes, down, across, _decoding(coding), top, rows)
+    return rows
+
+
+def picture_of(
+    planes: Planes, coding: Coding, subsampling: tuple[int, int], size: Size | None = None
+) -> Picture:
+    """The R'G'B' picture, shape `(3, lines, columns)`, of planes of codes.
+
+    With a smaller `size` it is averaged down to that. Conversion is linear, so the planes are
+    averaged first and far fewer pixels converted.
+    """
+    height, width = planes.luma.shape
+    size = size or Size(width, height)
+    picture = new_picture(size)
+    k = _decoding(coding)
+    across, down = subsampling
+    if size == (width, height):
+
+        def work(top: int, bottom: int) -> None:
+            picture[:, top:bottom] = rows_of(planes, coding, subsampling, top, bottom)
+
+        parallel.each_band(height, work, parallel.band_rows(width))
+        return picture
+    lines, columns = planes.cb.shape
+    taps = (
+        area_taps(height, size.height),
+        area_taps(width, size.width),
+        _chroma_taps(height, size.height, lines, down, centred=True),
+        _chroma_taps(width, size.width, columns, across, centred=False),
+    )
+    arrays = [a for n, t in enumerate(taps) for a in (t.start, _trimmed(t, turned=n % 2 == 1))]
+    parallel.each_band(
+        size.height,
+        lambda top, bottom: _decode_reduced_rows(*planes, *arrays, k, top, bottom, picture),
+        parallel.band_rows(size.width),
+    )
+    return picture
+
+
+def _trimmed(taps: Taps, turned: bool) -> Plane:
+    """The weights without the columns of zeros that pad them; `turned` with an axis a tap."""
+    used = 1 + int(np.flatnonzero(np.abs(taps.weights).max(axis=0))[-1])
+    weights = taps.weights[:, :used]
+    return np.ascontiguousarray(weights.T if turned else weights)
+
+
+def picture_of_rgb(planes: tuple[Codes, Codes, Codes], bits: int) -> Picture:
+    """The picture of planes of full-range codes of R', G' and B'."""
+    height, width = planes[0].shape
+    picture = new_picture(Size(width, height))
+    for out, codes in zip(picture, planes, strict=True):
+        np.multiply(codes, np.float32(1 / (2**bits - 1)), out=out)
+    return picture
+
+
+@lru_cache(maxsize=32)
+def _chroma_taps(full: int, reduced: int, samples: int, factor: int, centred: bool) -> Taps:
+    """Linear interpolation of chroma to `full` luma positions, then averaging to `reduced`.
+
+    `centred` chroma stands half-way between its two luma lines, other on the first of two.
+    """
+    average = area_taps(full, reduced)
+    pixel = np.minimum(average.start[:, None] + np.arange(average.weights.shape[1]), full - 1)
+    place = (pixel - (0.5 if centred else 0.0)) / 2 if factor == 2 else pixel.astype(np.float64)
+    near = np.floor(place)
+    low, high = (np.clip(n.astype(np.int64), 0, samples - 1) for n in (near, near + 1))
+    reach = int((high.max(axis=1) - low[:, 0]).max()) + 1
+    start = np.minimum(low[:, 0], samples - reach)
+    weights = np.zeros((reduced, reach))
+    rows = np.arange(reduced)[:, None]
+    np.add.at(weights, (rows, low - start[:, None]), average.weights * (1 - (place - near)))
+    np.add.at(weights, (rows, high - start[:, None]), average.weights * (place - near))
+    return Taps.of(start, weights)

@@ -1,0 +1,306 @@
+"""What a file holds: streams, sizes, colour tags, and where each of its frames is."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+from typing import Any, cast, get_args
+
+import av
+from av.container import InputContainer
+from av.video.stream import VideoStream
+
+from yearning.core.colour.conversion import Light
+from yearning.core.colour.matrices import Coding, Matrix, Range, guessed_matrix
+from yearning.core.picture import Size
+from yearning.media.decode.frames import FrameIndex, frame_index, shown_frames, stream_rate
+from yearning.media.decode.reading import AS_TAGGED, Fields, Reading
+from yearning.media.errors import MediaError
+from yearning.media.timecode import Timecode
+
+DEMUXERS = (
+    "mov,matroska,webm,avi,mpegts,mpeg,mpegvideo,mxf,flv,asf,ogg,nut,yuv4mpegpipe,ivf,"
+    "h264,hevc,obu,gif,dv,rm,wtv,gxf"
+)
+"""Containers that hold their own pictures. Play lists, which open other files, are left out."""
+
+UNSPECIFIED = 2
+LIMITED, FULL = 1, 2
+BT2020_PRIMARIES = 9
+LIGHTS: dict[int, Light] = {16: "PQ", 18: "HLG"}
+"""ColourPrimaries and TransferCharacteristics of ITU-T H.273, tables 2 and 3."""
+
+MATRICES: dict[int, Matrix] = {1: "bt709", 5: "bt601", 6: "bt601", 9: "bt2020", 10: "bt2020"}
+"""MatrixCoefficients of ITU-T H.273 table 4."""
+
+DEPTHS = {"": 8, "9le": 9, "10le": 10, "12le": 12, "14le": 14, "16le": 16}
+
+PLANAR: dict[str, tuple[int, tuple[int, int]]] = {
+    f"yuv{letter}{name}p{depth}": (bits, subsampling)
+    for name, subsampling in {"420": (2, 2), "422": (2, 1), "444": (1, 1)}.items()
+    for letter in ("", "j", "a")
+    for depth, bits in DEPTHS.items()
+    if not (letter == "j" and depth)
+} | {f"gray{depth}": (bits, (2, 2)) for depth, bits in DEPTHS.items()}
+"""Pixel formats of Y'CbCr taken as they are: bits, and chroma subsampling across and down. Grey
+ones have no chroma; alpha is left in the file. Others go through libswscale to 4:4:4 of 16 bits."""
+
+VIA = "yuv444p16le"
+
+RGB_VIA = {8: "gbrp"} | {bits: f"gbrp{bits}le" for bits in (9, 10, 12, 14, 16)}
+"""What R'G'B' formats go through, by their bits: planes apart, and no code changed."""
+
+
+@dataclass(frozen=True)
+class Sound:
+    """One stream of sound."""
+
+    stream: int
+    codec: str
+    rate: int
+    channels: int
+    language: str | None
+
+
+@dataclass(frozen=True)
+class Probe:
+    """What a clip is, as it is read."""
+
+    size: Size
+    """As shown: turned upright, with square pixels."""
+    coded: Size
+    """As it stands in the stream."""
+    frames: int
+    rate: Fraction
+    """Frames of the clip, and how many a second: constant, whatever the stream's is."""
+    variable: bool
+    """Whether the stream's own rate varies."""
+    duration: float
+    """Seconds of picture."""
+    pixel_format: str
+    rgb: bool
+    bits: int
+    subsampling: tuple[int, int]
+    matrix: Matrix
+    range: Range
+    primaries: int
+    transfer: int
+    """Colour primaries and transfer characteristics as coded by ITU-T H.273; 2 is unspecified."""
+    tagged: bool
+    """Whether the matrix stands in the file; otherwise it was guessed from the size."""
+    light: Light
+    fields: Fields
+    timecode: str | None
+    """Of the first frame, as the file has it."""
+    rotation: int
+    """Degrees, anticlockwise, by which players turn the coded picture; `size` is as shown."""
+    codec: str
+    container: str
+    sounds: tuple[Sound, ...]
+
+    @property
+    def wide(self) -> bool:
+        """Whether the codes stand for BT.2020's primaries."""
+        return self.primaries == BT2020_PRIMARIES or (
+            self.primaries == UNSPECIFIED and self.matrix == "bt2020"
+        )
+
+    @property
+    def coding(self) -> Coding:
+        """How the codes of the stream stand for R'G'B'."""
+        return Coding(self.matrix, self.range, self.bits)
+
+    def as_json(self) -> dict[str, Any]:
+        """The probe as `yearning probe --json` prints it."""
+        return {
+            "width": self.size.width,
+            "height": self.size.height,
+            "frames": self.frames,
+            "rate": float(self.rate),
+            "rate_exact": f"{self.rate.numerator}/{self.rate.denominator}",
+            "variable_rate": self.variable,
+            "duration": self.duration,
+            "timecode": self.timecode,
+            "pixel_format": self.pixel_format,
+            "matrix": self.matrix,
+            "matrix_tagged": self.tagged,
+            "range": self.range,
+            "light": self.light,
+            "fields": self.fields,
+            "rotation": self.rotation,
+            "coded_width": self.coded.width,
+            "coded_height": self.coded.height,
+            "codec": self.codec,
+            "container": self.container,
+            "audio": [
+                {
+                    "codec": s.codec,
+                    "rate": s.rate,
+                    "channels": s.channels,
+                    "language": s.language,
+                }
+                for s in self.sounds
+            ],
+        }
+
+
+def open_container(path: Path) -> InputContainer:
+    """Open a file for reading.
+
+    Raises:
+        MediaError: it is missing, empty, or no container of video.
+    """
+    if not path.exists():
+        raise MediaError(f"{path.name}: no such file")
+    if path.is_dir():
+        raise MediaError(f"{path.name}: a folder; give one file")
+    if path.stat().st_size == 0:
+        raise MediaError(f"{path.name}: the file is empty (0 bytes); copy or export it again")
+    options = {"protocol_whitelist": "file", "format_whitelist": DEMUXERS}
+    try:
+        return av.open(str(path), options=options, metadata_errors="replace")
+    except (av.error.FFmpegError, ValueError):
+        reason = "not a video file that can be read"
+        if _cut_off_mp4(path):
+            reason = "cut off: an MP4 without its index (moov); copy or export it again"
+        raise MediaError(f"{path.name}: {reason}") from None
+
+
+def _cut_off_mp4(path: Path) -> bool:
+    with path.open("rb") as file:
+        head = file.read(12)
+    return head[4:8] == b"ftyp"
+
+
+ONE_AT_A_TIME = {"ffv1"}
+"""Codecs whose decoder spoils memory when it works on several frames of a broken file at once; it
+shares a frame's slices among threads instead."""
+
+
+def picture_stream(container: InputContainer, path: Path) -> VideoStream:
+    """The video stream that is not a cover picture.
+
+    Raises:
+        MediaError: there is none, or no decoder for it.
+    """
+    attached = av.stream.Disposition.attached_pic
+    streams = [s for s in container.streams.video if not s.disposition & attached]
+    if not container.streams:
+        raise MediaError(f"{path.name}: cut off: nothing but its head is there; copy it again")
+    if not streams:
+        what = "sound but no picture" if container.streams.audio else "no picture"
+        raise MediaError(f"{path.name}: it has {what}; a clip needs a video stream")
+    stream = streams[0]
+    if stream.codec_context is None:
+        raise MediaError(f"{path.name}: its video codec is not known here; convert it first")
+    stream.thread_type = "SLICE" if stream.codec_context.name in ONE_AT_A_TIME else "AUTO"
+    return stream
+
+
+def probed(
+    container: InputContainer, path: Path, reading: Reading
+) -> tuple[Probe, FrameIndex, VideoStream]:
+    """What an open container holds, read as `reading` says.
+
+    Raises:
+        MediaError: no stream of picture, or a file that is cut off or can't be decoded.
+    """
+    if reading.light is not None and reading.light not in get_args(Light):
+        raise MediaError(f"light: '{reading.light}' is for OpenEXR stills alone")
+    stream = picture_stream(container, path)
+    index = frame_index(container, stream, path)
+    frame = _first_frame(container, stream, path)
+    name = frame.format.name
+    rgb = frame.format.is_rgb
+    if rgb:
+        deepest = max(c.bits for c in frame.format.components)
+        bits, subsampling = min((b for b in RGB_VIA if b >= deepest), default=16), (1, 1)
+    else:
+        bits, subsampling = PLANAR.get(name, PLANAR[VIA])
+    coded = Size(frame.width, frame.height)
+    rotation = round(frame.rotation) % 360
+    size = _square(coded, stream.sample_aspect_ratio)
+    if rotation % 180 == 90:
+        size = Size(size.height, size.width)
+    tag = MATRICES.get(int(frame.colorspace))
+    full = rgb or (name in PLANAR and _is_full(name, int(frame.color_range)))
+    rate, variable = stream_rate(index, stream)
+    rate = reading.exact_rate or rate
+    frames = len(shown_frames(index, rate))
+    probe = Probe(
+        size=size,
+        coded=coded,
+        frames=frames,
+        rate=rate,
+        variable=variable,
+        duration=float(frames / rate),
+        pixel_format=name,
+        rgb=rgb,
+        bits=bits,
+        subsampling=subsampling,
+        matrix=reading.matrix or tag or guessed_matrix(coded.height),
+        range=reading.range or ("full" if full else "limited"),
+        primaries=int(frame.color_primaries),
+        transfer=int(frame.color_trc),
+        tagged=tag is not None,
+        light=cast(Light | None, reading.light) or LIGHTS.get(int(frame.color_trc), "SDR"),
+        fields=reading.fields or ("interlaced" if frame.interlaced_frame else "progressive"),
+        timecode=_timecode(container, rate),
+        rotation=rotation,
+        codec=stream.codec_context.codec.canonical_name,
+        container=container.format.name,
+        sounds=tuple(
+            Sound(s.index, s.codec_context.codec.canonical_name, s.rate, s.channels, s.language)
+            for s in container.streams.audio
+            if s.codec_context is not None
+        ),
+    )
+    return probe, index, stream
+
+
+def _is_full(name: str, said: int) -> bool:
+    """Whether codes fill their range; untagged grey is taken to, as libswscale takes it."""
+    if name.startswith("gray"):
+        return said != LIMITED
+    return said == FULL or name.startswith("yuvj")
+
+
+def _square(coded: Size, aspect: Fraction | None) -> Size:
+    """The size with square pixels; the axis that is too small grows, so nothing is lost."""
+    if not aspect or aspect == 1:
+        return coded
+    if aspect > 1:
+        return coded._replace(width=round(coded.width * aspect))
+    return coded._replace(height=round(coded.height / aspect))
+
+
+def _timecode(container: InputContainer, rate: Fraction) -> str | None:
+    """The timecode of the first frame that the container or a stream of it carries."""
+    carried = [container.metadata, *(stream.metadata for stream in container.streams)]
+    for metadata in carried:
+        text = metadata.get("timecode")
+        if text:
+            try:
+                return str(Timecode.parse(text, rate))
+            except ValueError:
+                continue
+    return None
+
+
+def _first_frame(container: InputContainer, stream: VideoStream, path: Path) -> av.VideoFrame:
+    try:
+        container.seek(0, backward=True, any_frame=False)
+        for frame in container.decode(stream):
+            return frame
+    except av.error.FFmpegError:
+        pass
+    raise MediaError(f"{path.name}: its first frame can't be decoded; copy or export it again")
+
+
+def probe_file(path: Path, reading: Reading = AS_TAGGED) -> Probe:
+    """What the file at `path` holds, read as `reading` says.
+
+    Raises:
+        MediaError: it can't be used as a clip.
+    """
+    with open_container(path) as container:
+        return probed(container, path, reading)[0]

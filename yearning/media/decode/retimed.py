@@ -1,0 +1,130 @@
+"""A clip at another speed."""
+
+import math
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import replace
+from fractions import Fraction
+
+import numpy as np
+
+from yearning.core.buffers import copy_of, new_like
+from yearning.core.measure.deflicker import is_cut
+from yearning.core.motion.flow import seen_codes
+from yearning.core.motion.frame_interpolation import Between, inbetween, motion_between
+from yearning.core.picture import Picture, Size
+from yearning.media.decode.clip_wrapper import Wrapped
+from yearning.media.decode.deflickered import Evened
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.reading import Reading
+from yearning.media.decode.sequence import Sequence
+
+FLOW_LINES = 360
+"""Lines at which motion is looked for, whatever the size that is asked for."""
+
+KEPT = 6
+"""Pairs of frames whose motion is kept: a slow clip asks for each several times."""
+
+
+class Retimed(Wrapped):
+    """A clip at `speed` times its own; a context manager, safe between threads.
+
+    Frame n shows the clip at frame n · speed: that frame where it is one, and else what `between`
+    says of the two around it. Nothing is shown between frames of different shots. It has no sound
+    but where that is to be stretched.
+    """
+
+    def __init__(self, clip: Footage | Sequence | Evened, reading: Reading) -> None:
+        self._speed = reading.pace
+        self._between = reading.between or "motion"
+        frames = max(1, math.ceil(clip.frames / self._speed))
+        seconds = float(frames / clip.probe.rate)
+        sounds = clip.probe.sounds if reading.sound == "stretched" else ()
+        super().__init__(
+            clip,
+            reading,
+            f"speed={self._speed},{self._between},{reading.sound or 'off'}",
+            replace(clip.probe, frames=frames, duration=seconds, sounds=sounds),
+        )
+        self._motion: OrderedDict[int, Between | str] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def picture(self, frame: int, size: Size | None = None) -> Picture:
+        """Frame `frame`, averaged down to `size`.
+
+        Raises:
+            IndexError: no such frame.
+            MediaError: it can't be decoded.
+        """
+        first, part = self._place(frame)
+        before = self._clip.picture(first, size)
+        if part == 0:
+            return before
+        motion = self._motion_after(first)
+        if motion == "cut":
+            return before
+        after = self._clip.picture(first + 1, size)
+        if isinstance(motion, Between):
+            return inbetween(before, after, motion, float(part))
+        out = new_like(before)
+        np.subtract(after, before, out=out)
+        out *= np.float32(part)
+        out += before
+        return out
+
+    def rows(self, frame: int) -> Callable[[int, int], Picture]:
+        """Rows of frame `frame`, asked for from one to another (exclusive)."""
+        first, part = self._place(frame)
+        if part == 0:
+            return self._clip.rows(first)
+        picture = self.picture(frame)
+        return lambda top, bottom: copy_of(picture[:, top:bottom])
+
+    def ready(self, frame: int) -> None:
+        """Have what frame `frame` is made of decoded."""
+        first, part = self._place(frame)
+        self._clip.ready(first)
+        if part:
+            self._clip.ready(first + 1)
+
+    def keep(self, frames: int) -> None:
+        """Keep at least so many decoded frames."""
+        self._clip.keep(math.ceil(frames * max(self._speed, 1)) + 1)
+
+    def key_frame(self, frame: int) -> int:
+        """The frame nearest before that shows one which is decoded by itself."""
+        first, _ = self._place(frame)
+        return min(frame, math.ceil(self._clip.key_frame(first) / self._speed))
+
+    def _place(self, frame: int) -> tuple[int, Fraction]:
+        """Which of the clip's frames is shown, and how far towards the next."""
+        if not 0 <= frame < self.frames:
+            raise IndexError(
+                f"frame {frame} is out of range; {self.path.name} has frames 0 to "
+                f"{self.frames - 1} at this speed"
+            )
+        at = frame * self._speed
+        first = int(at)
+        if self._between == "hold" or first >= self._clip.frames - 1:
+            return min(first, self._clip.frames - 1), Fraction(0)
+        return first, at - first
+
+    def _motion_after(self, first: int) -> Between | str:
+        """What lies between a frame and the next: their motion, or `cut`, or `dissolve`."""
+        with self._lock:
+            found = self._motion.get(first)
+            if found is None:
+                found = self._motion[first] = self._find_motion(first)
+                while len(self._motion) > KEPT:
+                    self._motion.popitem(last=False)
+            return found
+
+    def _find_motion(self, first: int) -> Between | str:
+        size = self.size.with_height(min(FLOW_LINES, self.size.height))
+        codes = [seen_codes(self._clip.picture(frame, size)) for frame in (first, first + 1)]
+        if is_cut(*(c.astype(np.float32) for c in codes)):
+            return "cut"
+        if self._between == "dissolve":
+            return "dissolve"
+        return motion_between(*codes) or "dissolve"

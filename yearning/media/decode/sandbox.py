@@ -1,0 +1,78 @@
+"""Try a file in a process of its own that has little memory and time; a program, given the path.
+
+A file from anywhere may be made to crash a decoder, to hang it or to fill the memory. What comes in
+is tried here first, so that such a file ends this process and not the server.
+"""
+
+import json
+import resource
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+from yearning.media.decode.clip import open_clip
+from yearning.media.errors import MediaError
+
+SECONDS = 60
+MEMORY = 4 << 30
+"""Bytes of address space; Python with its libraries takes about one of the four."""
+
+TRIED = 5
+"""Frames decoded, spread over the clip."""
+
+LINES = 108
+
+REFUSED = 3
+"""The exit code that says: the reason is on standard output."""
+
+
+def tried(path: Path, name: str) -> dict[str, Any]:
+    """Probe a file and decode some of its frames.
+
+    Args:
+        path: the file.
+        name: what it is called where errors name it.
+
+    Returns:
+        What it holds, as `Probe.as_json` has it.
+
+    Raises:
+        MediaError: it can't be used, or ended the process, took too long or too much memory.
+    """
+    words = [sys.executable, "-m", "yearning.media.decode.sandbox", str(path)]
+    try:
+        done = subprocess.run(words, capture_output=True, text=True, timeout=SECONDS)
+    except subprocess.TimeoutExpired:
+        raise MediaError(
+            f"{name}: reading it took more than {SECONDS} s, so it was given up; it may be broken: "
+            "play it elsewhere, or save it anew"
+        ) from None
+    if done.returncode == 0:
+        found: dict[str, Any] = json.loads(done.stdout)
+        return found
+    if done.returncode == REFUSED:
+        raise MediaError(done.stdout.strip().replace(path.name, name))
+    raise MediaError(
+        f"{name}: it ended the decoder, or wanted more than {MEMORY >> 30} GB of memory; it may be "
+        "broken: play it elsewhere, or save it anew"
+    )
+
+
+def _try(path: Path) -> None:
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    try:
+        with open_clip(path) as footage:
+            size = footage.size.with_height(min(LINES, footage.size.height))
+            for n in range(TRIED):
+                footage.picture(n * (footage.frames - 1) // (TRIED - 1), size)
+            print(json.dumps(footage.probe.as_json()))
+    except MediaError as error:
+        print(error)
+        raise SystemExit(REFUSED) from None
+
+
+if __name__ == "__main__":
+    _try(Path(sys.argv[1]))

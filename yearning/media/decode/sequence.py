@@ -1,0 +1,242 @@
+"""Numbered stills as a clip: PNG and TIFF as displayed, OpenEXR as light."""
+
+import re
+from collections import OrderedDict
+from collections.abc import Callable
+from fractions import Fraction
+from itertools import pairwise
+from pathlib import Path
+from threading import Lock
+
+import cv2
+import numpy as np
+import OpenEXR
+from numpy.typing import NDArray
+
+from yearning.core.buffers import copy_of
+from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.image.filters import area_resized
+from yearning.core.picture import Picture, Size, size_of, without_nan
+from yearning.media.decode.probe import Probe
+from yearning.media.decode.reading import AS_TAGGED, Reading
+from yearning.media.errors import MediaError
+from yearning.media.resources import Closing
+
+ENDINGS = (".png", ".tif", ".tiff", ".exr")
+
+RATE = Fraction(24)
+"""Frames a second of stills when none are said: film's."""
+
+_NUMBER = re.compile(r"%0?(\d*)d")
+
+MOST_DIGITS = 18
+
+RECENT = 2
+"""Stills kept, since a look reads each more than once."""
+
+
+def is_sequence(path: Path) -> bool:
+    """Whether a path stands for numbered stills: `DIR/name.%04d.png`."""
+    return _NUMBER.search(path.name) is not None
+
+
+def still_number(pattern: Path, name: str) -> int | None:
+    """The number of the still called `name`, or None if the pattern has none of that name."""
+    before, after = _NUMBER.sub("\0", pattern.name).split("\0")
+    if not (name.startswith(before) and name.endswith(after)):
+        return None
+    digits = name[len(before) : len(name) - len(after)]
+    if not (digits.isascii() and digits.isdigit() and len(digits) <= MOST_DIGITS):
+        return None
+    return int(digits) if pattern.name % int(digits) == name else None
+
+
+def found_stills(pattern: Path) -> list[Path]:
+    """The stills of a pattern, by their numbers, without a gap.
+
+    Raises:
+        MediaError: there are none, one is missing between others, or the ending is none of stills.
+    """
+    if pattern.suffix.lower() not in ENDINGS:
+        raise MediaError(f"{pattern.name}: numbered stills end in {', '.join(ENDINGS)}")
+    if len(_NUMBER.findall(pattern.name)) != 1 or pattern.name.count("%") != 1:
+        raise MediaError(f"{pattern.name}: numbered stills have one number in the name, like %05d")
+    if not pattern.parent.is_dir():
+        raise MediaError(f"{pattern.parent}: no such folder")
+    found = (still_number(pattern, file.name) for file in pattern.parent.iterdir())
+    numbers = sorted(number for number in found if number is not None)
+    if not numbers:
+        raise MediaError(f"{pattern.name}: no still of that name is in {pattern.parent}")
+    for number, following in pairwise(numbers):
+        if following != number + 1:
+            raise MediaError(
+                f"{pattern.name % (number + 1)}: missing, though {pattern.name % following} is "
+                "there; render it again, or number the stills without a gap"
+            )
+    return [pattern.with_name(pattern.name % number) for number in numbers]
+
+
+class Sequence(Closing):
+    """Numbered stills, opened as a clip is; a context manager, safe between threads.
+
+    PNG and TIFF hold R'G'B' as displayed. OpenEXR holds light of BT.709 primaries: the scene's,
+    which BT.709's camera curve codes (ITU-R BT.709-6, item 1.2), or, where `light` is said to be
+    `display`, the display's, as Yearning writes it (V = L^(1/2.4), BT.1886). Light above 1 stays.
+
+    Raises:
+        MediaError: the stills can't be used.
+    """
+
+    def __init__(
+        self, path: Path, footage_id: str | None = None, reading: Reading = AS_TAGGED
+    ) -> None:
+        self.path = path
+        self.reading = reading
+        self._stills = found_stills(path)
+        self._light = reading.light or "scene"
+        exr = path.suffix.lower() == ".exr"
+        if reading.light is not None and not (exr and self._light in ("scene", "display")):
+            raise MediaError(f"light: '{reading.light}' is not for {path.suffix} stills")
+        for name in ("matrix", "range", "fields"):
+            if getattr(reading, name) is not None:
+                raise MediaError(f"{name}: stills have none that could be said")
+        stamps = [still.stat().st_mtime_ns for still in self._stills]
+        self.id = f"{footage_id or path.resolve()}|{reading.key}|{hash(tuple(stamps))}"
+        self._held: OrderedDict[int, Picture] = OrderedDict()
+        self._most_held = RECENT
+        self._lock = Lock()
+        first, bits = self._read(self._stills[0])
+        rate = reading.exact_rate or RATE
+        self.probe = Probe(
+            size=size_of(first),
+            coded=size_of(first),
+            frames=len(self._stills),
+            rate=rate,
+            variable=False,
+            duration=float(len(self._stills) / rate),
+            pixel_format="float" if exr else f"rgb, {bits} bit",
+            rgb=True,
+            bits=bits,
+            subsampling=(1, 1),
+            matrix="bt709",
+            range="full",
+            primaries=1,
+            transfer=1,
+            tagged=True,
+            light="SDR",
+            fields="progressive",
+            timecode=None,
+            rotation=0,
+            codec=path.suffix.lower().lstrip("."),
+            container="numbered stills",
+            sounds=(),
+        )
+
+    def close(self) -> None:
+        """Let go of what is held."""
+        with self._lock:
+            self._held.clear()
+
+    @property
+    def frames(self) -> int:
+        """Number of frames, counted from 0, whatever the first still's number is."""
+        return len(self._stills)
+
+    @property
+    def size(self) -> Size:
+        """The stills' size."""
+        return self.probe.size
+
+    @property
+    def begins(self) -> Fraction:
+        """Stills begin at no time but 0."""
+        return Fraction(0)
+
+    def picture(self, frame: int, size: Size | None = None) -> Picture:
+        """Frame `frame` as R'G'B', averaged down to `size`.
+
+        Raises:
+            IndexError: no such frame.
+            MediaError: the still can't be read, or has another size than the first.
+        """
+        if not 0 <= frame < self.frames:
+            raise IndexError(
+                f"frame {frame} is out of range; {self.path.name} has frames 0 to {self.frames - 1}"
+            )
+        with self._lock:
+            whole = self._held.get(frame)
+        if whole is None:
+            whole = self._whole(frame)
+            whole.flags.writeable = False  # it is held, and given out as it is
+            with self._lock:
+                self._held[frame] = whole
+                while len(self._held) > self._most_held:
+                    self._held.popitem(last=False)
+        return area_resized(whole, size or self.size)
+
+    def rows(self, frame: int) -> Callable[[int, int], Picture]:
+        """Rows of frame `frame`, asked for from one to another (exclusive)."""
+        picture = self.picture(frame)
+        return lambda top, bottom: copy_of(picture[:, top:bottom])
+
+    def ready(self, frame: int) -> None:
+        """Have frame `frame` read."""
+        self.picture(frame)
+
+    def keep(self, frames: int) -> None:
+        """Keep at least so many stills."""
+        self._most_held = max(self._most_held, frames)
+
+    def key_frame(self, frame: int) -> int:
+        """Every still stands by itself."""
+        return frame
+
+    def _whole(self, frame: int) -> Picture:
+        still = self._stills[frame]
+        picture, _ = self._read(still)
+        if size_of(picture) != self.size:
+            raise MediaError(
+                f"{still.name}: {size_of(picture).width}x{size_of(picture).height}, while the "
+                f"first still is {self.size.width}x{self.size.height}; make them one size"
+            )
+        return picture
+
+    def _read(self, still: Path) -> tuple[Picture, int]:
+        """A still as R'G'B', and its bits."""
+        try:
+            if still.suffix.lower() == ".exr":
+                light = without_nan(_exr(still))
+                return _coded(light, self._light), 16
+            codes = cv2.imread(str(still), cv2.IMREAD_UNCHANGED)
+        except (OSError, RuntimeError, ValueError, cv2.error) as error:
+            raise MediaError(f"{still.name}: can't be read: {error}") from None
+        if codes is None or codes.dtype not in (np.uint8, np.uint16):
+            raise MediaError(f"{still.name}: not a still of 8 or 16 bits that can be read")
+        bits = 8 * codes.itemsize
+        if codes.ndim == 2:
+            codes = codes[..., None].repeat(3, axis=2)
+        planes = codes[..., 2::-1].transpose(2, 0, 1)  # OpenCV has B first, and alpha last
+        return np.ascontiguousarray(planes, np.float32) / np.float32(2**bits - 1), bits
+
+
+def _exr(still: Path) -> Picture:
+    """Light of an OpenEXR, shape `(3, height, width)`; one channel is grey.
+
+    Raises:
+        ValueError: it has none of the channels a picture has.
+    """
+    with OpenEXR.File(str(still), separate_channels=True) as file:
+        channels = {name: channel.pixels for name, channel in file.channels().items()}
+    for names in (("R", "G", "B"), ("Y", "Y", "Y")):
+        if all(name in channels for name in names):
+            return np.stack([channels[name].astype(np.float32) for name in names])
+    raise ValueError(f"it has the channels {', '.join(channels)}, and not R, G and B")
+
+
+def _coded(light: NDArray[np.float32], of: str) -> Picture:
+    size = np.abs(light)
+    if of == "display":
+        code = size ** (1 / DISPLAY_GAMMA)
+    else:
+        code = np.where(size < 0.018, 4.5 * size, 1.099 * size**0.45 - 0.099)
+    return np.ascontiguousarray(np.copysign(code, light), np.float32)

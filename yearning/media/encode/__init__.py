@@ -1,0 +1,1 @@
+"""From pictures to files."""

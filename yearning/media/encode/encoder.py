@@ -1,0 +1,164 @@
+"""Pictures to packets: the encoder of a result, as it is wanted."""
+
+import errno
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from pathlib import Path
+from typing import Any
+
+import av
+import numpy as np
+from av.codec.context import Flags
+from av.container import OutputContainer
+from av.packet import Packet
+
+from yearning.core.colour.matrices import Coding
+from yearning.core.picture import Picture, Size
+from yearning.media.decode.planes import Planes
+from yearning.media.decode.probe import FULL, LIMITED, MATRICES, UNSPECIFIED, Probe
+from yearning.media.encode.results import Output, codec_of, depth, result_box, subsampling
+from yearning.media.errors import MediaError
+from yearning.media.quantizing import planes_of, quantized
+
+CHROMA = {(2, 2): "420", (2, 1): "422", (1, 1): "444"}
+
+RGB = {8: "bgr0", 10: "gbrp10le", 16: "gbrp16le"}
+"""Pixel formats of lossless results, by their bits."""
+
+RGB_MATRIX = 0
+"""MatrixCoefficients of ITU-T H.273: the channels are R', G' and B' themselves."""
+
+NO_ROOM = (errno.ENOSPC, errno.EDQUOT)
+
+TAGS = {"bt601": (6, 6, 6), "bt709": (1, 1, 1)}
+"""Primaries, transfer and matrix by ITU-T H.273, for footage that does not say."""
+
+
+def result_tags(probe: Probe) -> tuple[int, int, int]:
+    """Primaries, transfer and matrix of the result: the footage's, or BT.709 where it was wider."""
+    if probe.wide or probe.light != "SDR" or probe.matrix not in TAGS:
+        return TAGS["bt709"]
+    primaries, transfer, matrix = TAGS[probe.matrix]
+    if probe.primaries != UNSPECIFIED:
+        primaries = probe.primaries
+    if probe.transfer != UNSPECIFIED:
+        transfer = probe.transfer
+    return primaries, transfer, matrix
+
+
+class Encoder:
+    """A video stream of `container`, and the way from pictures to its packets.
+
+    Args:
+        container: what the packets go into.
+        probe: the footage, for its rate, tags, depth and chroma.
+        ending: the result's, which says as what it is encoded.
+        output: quality, depth and size.
+
+    Raises:
+        MediaError: what is asked can't be had.
+    """
+
+    def __init__(
+        self, container: OutputContainer, probe: Probe, ending: str, output: Output
+    ) -> None:
+        self.rate = probe.rate
+        self._codec = codec_of(ending, output)
+        box = result_box(probe.size, output)
+        self._size = Size(int(box.width), int(box.height))
+        self._bits = depth(probe, self._codec, output)
+        tags = result_tags(probe)
+        self._coding = Coding(MATRICES[tags[2]], "limited", self._bits)
+        if self._codec.lossless:
+            self._format = RGB[self._bits]
+        else:
+            self._subsampling = subsampling(probe, self._codec, self._size)
+            deep = "" if self._bits == 8 else f"{self._bits}le"
+            self._format = f"yuv{CHROMA[self._subsampling]}p{deep}"
+        self.stream = container.add_stream(self._codec.encoder, rate=self.rate)
+        context = self.stream.codec_context
+        context.width, context.height = self._size
+        context.pix_fmt = self._format
+        context.options = self._codec.encoder_options(output.quality)
+        context.time_base = 1 / self.rate
+        context.color_primaries, context.color_trc, context.colorspace = tags
+        context.color_range = LIMITED
+        if self._codec.lossless:
+            context.colorspace, context.color_range = RGB_MATRIX, FULL
+        context.flags |= Flags.global_header  # the headers stand once, before all segments
+
+    def packets(self, number: int, picture: Picture) -> list[Packet]:
+        """The packets that are ready once the stream's picture `number` is in."""
+        if self._codec.lossless:
+            video = rgb_frame(picture, self._bits)
+        else:
+            video = video_frame(planes_of(picture, self._coding, self._subsampling), self._format)
+        video.pts = number
+        video.time_base = 1 / self.rate
+        return self.stream.encode(video)
+
+    def rest(self) -> list[Packet]:
+        """The packets still held back, after the last picture."""
+        return self.stream.encode(None)
+
+    @contextmanager
+    def refusing(self, name: str) -> Iterator[None]:
+        """Say of the file `name` what can't be encoded or held; a full disk stays an OSError."""
+        try:
+            yield
+        except av.error.FFmpegError as error:
+            if isinstance(error, OSError) and error.errno in NO_ROOM:
+                raise OSError(error.errno, error.strerror) from None  # PyAV's own can't be pickled
+            size, rate = f"{self._size.width}x{self._size.height}", float(self.rate)
+            raise MediaError(
+                f"{name}: {self._codec.name} of {size} at {rate:g} frames/s and its sound can't "
+                f"be written ({error.strerror}); try another codec, size or rate"
+            ) from None
+        finally:
+            if self._codec.encoder == REAL_TIME:
+                share_fairly()
+
+
+REAL_TIME = "libsvtav1"
+"""Begun by root, it puts the whole process on real-time priority: nothing else would run while it
+does, and what the process starts would be so too."""
+
+
+def share_fairly() -> None:
+    """Have every thread of this process take its turn with the machine's others."""
+    tasks = Path("/proc/self/task")
+    if not tasks.is_dir():
+        return
+    for task in tasks.iterdir():
+        with suppress(OSError):  # it has ended meanwhile, or may not be changed
+            if os.sched_getscheduler(int(task.name)) != os.SCHED_OTHER:
+                os.sched_setscheduler(int(task.name), os.SCHED_OTHER, os.sched_param(0))
+
+
+def _fill(plane: Any, codes: np.ndarray) -> None:
+    lines = np.frombuffer(plane, codes.dtype).reshape(-1, plane.line_size // codes.itemsize)
+    lines[: codes.shape[0], : codes.shape[1]] = codes
+
+
+def video_frame(planes: Planes, name: str) -> av.VideoFrame:
+    """A frame for the encoder, of pixel format `name`, with the codes of `planes`."""
+    height, width = planes.luma.shape
+    frame = av.VideoFrame(width, height, name)
+    for plane, codes in zip(frame.planes, planes, strict=True):
+        _fill(plane, codes)
+    return frame
+
+
+def rgb_frame(picture: Picture, bits: int) -> av.VideoFrame:
+    """A frame of full-range R'G'B' codes: packed for 8 bits, else planar."""
+    codes = quantized(picture, bits)
+    frame = av.VideoFrame(codes.shape[1], codes.shape[0], RGB[bits])
+    if bits == 8:
+        packed = np.zeros((*codes.shape[:2], 4), np.uint8)
+        packed[..., :3] = codes
+        _fill(frame.planes[0], packed.reshape(codes.shape[0], -1))
+    else:
+        for plane, channel in zip(frame.planes, (1, 0, 2), strict=True):  # G, B, R of B, G, R
+            _fill(plane, codes[..., channel])
+    return frame

@@ -1,0 +1,84 @@
+"""Moving pictures out: segments of encoded frames and the footage's sound in one file."""
+
+import os
+from pathlib import Path
+
+import av
+from av.container import OutputContainer
+
+from yearning.media.atomic_write import whole
+from yearning.media.audio.sound import SoundOut, sound_out
+from yearning.media.decode.clip import OpenClip
+from yearning.media.encode.encoder import Encoder
+from yearning.media.encode.results import Output
+from yearning.media.encode.segment import Piece, abandon, packets_of
+from yearning.media.timecode import Timecode
+
+FORMATS = {".mp4": "mp4", ".webm": "webm", ".mkv": "matroska"}
+OPTIONS = {
+    ".mp4": {"movflags": "+faststart+write_colr"},
+    ".webm": {"fflags": "+bitexact"},  # else the track has a random number
+    ".mkv": {"fflags": "+bitexact"},
+}
+
+
+def join(path: Path, footage: OpenClip, first: int, output: Output, pieces: list[Piece]) -> None:
+    """Write the movie `path` of finished segments; it appears only when it is whole.
+
+    Args:
+        path: where it goes; the ending says as what.
+        footage: the clip, for its sound, rate, timecode and tags.
+        first: the first frame rendered; the result's time 0.
+        output: how the segments were written.
+        pieces: the segments, in order.
+
+    Raises:
+        MediaError: the sound can't be written, or a segment is not whole.
+        OSError: there is no room.
+    """
+    ending = path.suffix.lower()
+    sounds: list[SoundOut] = []
+    with whole(path) as part:
+        out = av.open(str(part), "w", format=FORMATS[ending], options=OPTIONS[ending])
+        try:
+            encoder = Encoder(out, footage.probe, ending, output)
+            with encoder.refusing(path.name):
+                _write(out, encoder, footage, first, ending, pieces, sounds)
+                out.close()
+        except BaseException:
+            abandon(out)
+            raise
+        finally:
+            for sound in sounds:
+                sound.close()
+        with part.open("rb") as written:
+            os.fsync(written.fileno())
+
+
+def _write(
+    out: OutputContainer,
+    encoder: Encoder,
+    footage: OpenClip,
+    first: int,
+    ending: str,
+    pieces: list[Piece],
+    sounds: list[SoundOut],
+) -> None:
+    probe = footage.probe
+    frames = sum(piece.frames for piece in pieces)
+    if probe.timecode is not None:
+        out.metadata["timecode"] = str(Timecode.parse(probe.timecode, probe.rate).plus(first))
+    pace = footage.reading.pace
+    start, seconds = footage.begins + pace * first / probe.rate, float(frames / probe.rate)
+    for sound in probe.sounds:
+        trimmed = frames < probe.frames
+        sounds.append(sound_out(footage.path, sound, out, ending, start, seconds, trimmed, pace))
+    for packet in packets_of(pieces, encoder):
+        now = float(packet.pts * packet.time_base)
+        out.mux(packet)
+        for sound in sounds:
+            for heard in sound.until(now):
+                out.mux(heard)
+    for sound in sounds:
+        for heard in sound.until(float("inf")):
+            out.mux(heard)

@@ -1,0 +1,115 @@
+"""A segment: some frames of a result, encoded by themselves, to be joined with others.
+
+Segments are NUT files, which hold any codec's packets and times exactly. Each begins with a key
+frame and leans on nothing outside it.
+"""
+
+from collections.abc import Iterator
+from contextlib import ExitStack, closing, suppress
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import av
+from av.container import OutputContainer
+from av.packet import Packet
+
+from yearning.core.picture import Picture
+from yearning.media.atomic_write import whole
+from yearning.media.decode.probe import Probe
+from yearning.media.encode.encoder import Encoder
+from yearning.media.encode.results import Output
+from yearning.media.errors import MediaError
+
+SEGMENT = ".nut"
+
+
+class Segment:
+    """A segment being written; a context manager. The file appears only when it is whole.
+
+    Args:
+        path: where it goes.
+        probe: the footage.
+        first: its first frame.
+        ending: the result's, which says as what it is encoded.
+        output: how it is written.
+
+    Raises:
+        MediaError: what is asked can't be had.
+    """
+
+    def __init__(self, path: Path, probe: Probe, first: int, ending: str, output: Output) -> None:
+        self._path = path
+        self._first = first
+        with ExitStack() as undone:
+            part = undone.enter_context(whole(path))
+            self._out: OutputContainer = av.open(str(part), "w", format="nut")
+            undone.push(self._closed)
+            self._encoder = Encoder(self._out, probe, ending, output)
+            self._undone = undone.pop_all()
+
+    def __enter__(self) -> "Segment":
+        return self
+
+    def __exit__(self, kind: Any = None, *reason: Any) -> None:
+        self._undone.__exit__(kind, *reason)
+
+    def write(self, frame: int, picture: Picture) -> None:
+        """Encode the picture of the footage's frame `frame`."""
+        with self._encoder.refusing(self._path.name):
+            self._out.mux(self._encoder.packets(frame - self._first, picture))
+
+    def _closed(self, kind: object, *reason: object) -> None:
+        try:
+            if kind is None:
+                with self._encoder.refusing(self._path.name):
+                    self._out.mux(self._encoder.rest())
+                    self._out.close()
+        finally:
+            abandon(self._out)
+
+
+def abandon(out: OutputContainer) -> None:
+    """Close a file that is not to be kept, or is closed already."""
+    with suppress(av.error.FFmpegError, ValueError):
+        out.close()
+
+
+class Piece(NamedTuple):
+    """A finished segment: its file, and how many frames it has."""
+
+    path: Path
+    frames: int
+
+
+def packets_of(pieces: list[Piece], encoder: Encoder) -> Iterator[Packet]:
+    """The packets of segments one after the other, with the times they have in the whole.
+
+    A NUT file begins with the decoding time 0, so what its first packet is shown at is the delay
+    of decoding.
+
+    Raises:
+        MediaError: a segment has not the frames it should have.
+    """
+    begun, delay = 0, None
+    for piece in pieces:
+        with closing(av.open(str(piece.path), format="nut")) as container:
+            stream = container.streams.video[0]
+            count, own_delay = 0, 0
+            for packet in container.demux(stream):
+                if not packet.size:
+                    continue
+                number = round(packet.pts * packet.time_base * encoder.rate)
+                own_delay = own_delay if count else number
+                delay = own_delay if delay is None else delay
+                packet.time_base = 1 / encoder.rate
+                packet.pts = begun + number - own_delay
+                packet.dts = begun + count - delay
+                packet.duration = 1
+                packet.stream = encoder.stream
+                count += 1
+                yield packet
+        if count != piece.frames:
+            raise MediaError(
+                f"{piece.path.name}: has {count} frames instead of {piece.frames}; render it again"
+            )
+        begun += count

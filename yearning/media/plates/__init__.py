@@ -1,0 +1,1 @@
+"""Plates and the other files that looks name."""

@@ -1,0 +1,1 @@
+"""Still pictures, and sets of them."""

@@ -1,0 +1,108 @@
+"""Still pictures as files and as bytes."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import cv2
+import numpy as np
+import OpenEXR
+
+from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.picture import Picture
+from yearning.media.atomic_write import whole
+from yearning.media.errors import MediaError
+from yearning.media.quantizing import quantized
+
+JPEG_QUALITY = 92
+
+
+def _encoded(ending: str, options: list[int]) -> Callable[[Picture, Path, int], None]:
+    def write(picture: Picture, path: Path, bits: int) -> None:
+        done, data = cv2.imencode(ending, quantized(picture, bits), options)
+        if not done:
+            raise MediaError(f"{path.name}: the picture can't be written as {ending}")
+        with whole(path) as part:
+            part.write_bytes(data.tobytes())
+
+    return write
+
+
+def _write_exr(picture: Picture, path: Path, bits: int) -> None:
+    """Display light, L = V^2.4 (BT.1886), BT.709 primaries. Negative values keep their sign."""
+    light = np.sign(picture) * np.abs(picture) ** DISPLAY_GAMMA
+    kind = np.float16 if bits == 16 else np.float32
+    if bits == 16:
+        light = np.clip(light, -HALF_MOST, HALF_MOST)
+    header = {
+        "compression": OpenEXR.ZIP_COMPRESSION,
+        "type": OpenEXR.scanlineimage,
+        # ITU-R BT.709-6, items 1.3 and 1.4
+        "chromaticities": (0.64, 0.33, 0.30, 0.60, 0.15, 0.06, 0.3127, 0.3290),
+    }
+    pixels = np.ascontiguousarray(light.transpose(1, 2, 0).astype(kind))
+    with whole(path) as part, OpenEXR.File(header, {"RGB": pixels}) as file:
+        file.write(str(part))
+
+
+HALF_MOST = 65504.0
+"""The largest number of IEEE 754's half precision."""
+
+_tiff = _encoded(".tiff", [cv2.IMWRITE_TIFF_COMPRESSION, cv2.IMWRITE_TIFF_COMPRESSION_DEFLATE])
+
+STILLS: dict[str, tuple[tuple[int, ...], Callable[[Picture, Path, int], None]]] = {
+    ".png": ((16, 8), _encoded(".png", [cv2.IMWRITE_PNG_COMPRESSION, 3])),
+    ".tif": ((16,), _tiff),
+    ".tiff": ((16,), _tiff),
+    ".exr": ((32, 16), _write_exr),
+}
+"""By ending: bits a channel, those that are taken when none are asked for first, and the writer.
+PNG (ISO/IEC 15948) and TIFF hold R'G'B' as displayed; OpenEXR holds floating-point light."""
+
+
+KINDS = {"PNG": ".png", "TIFF": ".tif", "OpenEXR": ".exr"}
+"""Kinds of numbered stills by name, with their ending."""
+
+
+def still_bits(ending: str, bits: int | None) -> int:
+    """Bits a channel of a still.
+
+    Raises:
+        MediaError: it can't have so many.
+    """
+    depths = STILLS[ending][0]
+    if bits is not None and bits not in depths:
+        known = " or ".join(str(depth) for depth in sorted(depths))
+        raise MediaError(f"bits: {ending} is written with {known} a channel, not {bits}")
+    return bits or depths[0]
+
+
+def check_still_name(path: Path) -> None:
+    """Raise `MediaError` unless a still can be written under that name."""
+    if path.suffix.lower() not in STILLS:
+        raise MediaError(f"{path.name}: a still ends in {', '.join(STILLS)}")
+    if not path.parent.is_dir():
+        raise MediaError(f"{path.parent}: no such folder to write {path.name} in")
+
+
+def write_still(picture: Picture, path: Path, bits: int | None = None) -> None:
+    """Write a picture by the name's ending; it appears only when whole."""
+    check_still_name(path)
+    ending = path.suffix.lower()
+    STILLS[ending][1](picture, path, still_bits(ending, bits))
+
+
+def jpeg(picture: Picture, quality: int = JPEG_QUALITY) -> bytes:
+    """A JPEG with full colour resolution, for pictures on screen."""
+    options = [
+        cv2.IMWRITE_JPEG_QUALITY,
+        quality,
+        cv2.IMWRITE_JPEG_SAMPLING_FACTOR,
+        cv2.IMWRITE_JPEG_SAMPLING_FACTOR_444,
+    ]
+    return bytes(cv2.imencode(".jpg", quantized(picture, 8), options)[1])
+
+
+def png(picture: Picture) -> bytes:
+    """A PNG of 8 bits a channel, lossless, for true pixels on screen."""
+    options = [cv2.IMWRITE_PNG_COMPRESSION, 1]
+    return bytes(cv2.imencode(".png", quantized(picture, 8), options)[1])

@@ -1,0 +1,1 @@
+"""Look-up tables and grades as files."""
