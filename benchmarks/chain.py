@@ -11,10 +11,10 @@ from av.filter import Graph
 from numpy.typing import NDArray
 
 from benchmarks.timing import in_turn
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.colour.curves import pchip
-from yearning.core.engine.evaluator import Path
-from yearning.core.look.document import look_of
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.document import parse_look
 from yearning.core.picture import Picture
 from yearning.demo import MEDIA
 from yearning.media.decode.footage import Footage
@@ -28,13 +28,13 @@ LOOKS = {
 ROUNDS = 15
 
 
-def _look(grain: dict[str, object]) -> Path:
+def _look(grain: dict[str, object]) -> Evaluator:
     steps = [
         {"id": "g", "treatment": "glow", "settings": {"settle": 0}},
         {"id": "c", "treatment": "curve", "settings": {"luma": CURVE}},
         {"id": "n", "treatment": "grain", "settings": grain},
     ]
-    return look_of({"format": "yearning-look/1", "steps": steps})
+    return parse_look({"format": "yearning-look/1", "steps": steps})
 
 
 def libavfilter(template: av.VideoFrame) -> Graph:
@@ -99,7 +99,7 @@ def run() -> None:
             look = _look(grain)
 
             def ours(look=look) -> None:
-                Path(look, footage, footage.size, PictureCache(1 << 28), keep="nothing").picture(30)
+                Evaluator(look, footage, footage.size, Cache(1 << 28), keep="nothing").picture(30)
 
             mine, peer, ratio = in_turn(ours, theirs, ROUNDS)
             print(f"  {name}: {1 / mine:.1f} frames/s")

@@ -1,7 +1,7 @@
 """Six pointwise steps against one, and a three-dimensional table against libavfilter, at 1080p."""
 
 import tempfile
-from pathlib import Path as FilePath
+from pathlib import Path
 
 import av
 import numpy as np
@@ -9,13 +9,13 @@ from av.filter import Graph
 
 from benchmarks.timing import in_turn
 from yearning.core import parallel
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.engine.baking import lattice
-from yearning.core.engine.evaluator import Path
-from yearning.core.look.document import look_of
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.document import parse_look
 from yearning.demo import MEDIA
 from yearning.media.decode.footage import Footage
-from yearning.media.plates.assets import materials_in
+from yearning.media.plates.assets import assets_in
 from yearning.media.tables.cube import write_cube
 
 STEPS: dict[str, dict[str, object]] = {
@@ -30,15 +30,17 @@ SIDE = 33
 ROUNDS = 15
 
 
-def _path(kinds: list[str], footage: Footage, folder: FilePath) -> Path:
+def _path(kinds: list[str], footage: Footage, folder: Path) -> Evaluator:
     settings = STEPS | {"table": {"file": "bent.cube"}}
     steps = [{"id": kind, "treatment": kind, "settings": settings[kind]} for kind in kinds]
-    look = look_of({"format": "yearning-look/1", "steps": steps})
-    cache = PictureCache(1 << 28)
-    return Path(look, footage, footage.size, cache, keep="nothing", materials=materials_in(folder))
+    look = parse_look({"format": "yearning-look/1", "steps": steps})
+    cache = Cache(1 << 28)
+    return Evaluator(
+        look, footage, footage.size, cache, keep="nothing", materials=assets_in(folder)
+    )
 
 
-def _libavfilter(template: av.VideoFrame, table: FilePath, pixels: str) -> Graph:
+def _libavfilter(template: av.VideoFrame, table: Path, pixels: str) -> Graph:
     """lut3d, tetrahedral."""
     graph = Graph()
     source = graph.add_buffer(
@@ -58,7 +60,7 @@ def run() -> None:
         Footage(MEDIA / "glasshouse.mp4") as footage,
         tempfile.TemporaryDirectory() as name,
     ):
-        folder = FilePath(name)
+        folder = Path(name)
         size = footage.size
         picture = footage.picture(30)
         colours = lattice(SIDE).reshape(3, SIDE, SIDE, SIDE).transpose(1, 2, 3, 0)
@@ -74,13 +76,13 @@ def run() -> None:
                 f"  {kind} {1000 * alone:.1f} ms; all six {1000 * all_:.1f} ms: {ratio:.2f} times"
             )
         print(f"a {SIDE}³ table at 1920x1080, from R'G'B' to R'G'B'")
-        prepared, out = materials_in(folder).table("bent.cube"), np.empty_like(picture)
+        prepared, out = assets_in(folder).table("bent.cube"), np.empty_like(picture)
 
         def ours() -> None:
             def work(top: int, bottom: int) -> None:
                 prepared.apply(picture[:, top:bottom], out, top)
 
-            parallel.each_band(size.height, work, parallel.band_rows(size.width))
+            parallel.for_each_band(size.height, work, parallel.band_rows(size.width))
 
         for pixels in ("gbrpf32le", "gbrp16le", "rgb24"):
             frame = footage.video_frame(30).reformat(format=pixels)

@@ -2,14 +2,14 @@
 
 import numpy as np
 
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.colour.hues import luma_of
-from yearning.core.engine.evaluator import Path
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.fused_pass import Rows
 from yearning.core.halftone.spot_functions import thresholds
 from yearning.core.look.document import Look
 from yearning.core.measure.steadiness import LINES
-from yearning.core.motion.flow import flow_between, places, seen_codes, trusted
+from yearning.core.motion.flow import flow_between, luma_codes, places, trusted
 from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Picture, Size
 from yearning.core.treatments.halftone import Halftone
@@ -93,10 +93,10 @@ def _added(
     footage: _Noisy, n: int, look: Look, before: Look, print_: Halftone
 ) -> list[tuple[float, float]]:
     """What the print and plain thresholding add to a frame; and along the motion alone."""
-    cache = PictureCache(1 << 29)
-    whole, bare = (Path(given, footage, footage.size, cache) for given in (look, before))
+    cache = Cache(1 << 29)
+    whole, bare = (Evaluator(given, footage, footage.size, cache) for given in (look, before))
     shot = [footage.picture(k, footage.size) for k in (n - 1, n)]
-    codes = [seen_codes(picture) for picture in shot]
+    codes = [luma_codes(picture) for picture in shot]
     flow = flow_between(codes[1], codes[0], "fine")
     mask = trusted(flow, flow_between(codes[0], codes[1], "fine"))
     at = places(flow)

@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.timing import seconds
-from yearning.core.motion.flow import seen_codes
-from yearning.core.motion.frame_interpolation import inbetween, motion_between
+from yearning.core.motion.flow import luma_codes
+from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
 from yearning.core.picture import Picture
 from yearning.demo import MEDIA
 from yearning.media.decode.footage import Footage
@@ -29,12 +29,12 @@ def _psnr(a: Codes, b: Codes) -> float:
 def _ours(footage: Footage, kept: list[int]) -> Iterator[Picture]:
     """The frame between each two."""
     small = footage.size.with_height(FLOW_LINES)
-    codes = [seen_codes(footage.picture(frame, small)) for frame in kept]
+    codes = [luma_codes(footage.picture(frame, small)) for frame in kept]
     pictures = [footage.picture(frame).copy() for frame in kept]
     for i in range(len(kept) - 1):
-        motion = motion_between(codes[i], codes[i + 1])
+        motion = estimate_motion(codes[i], codes[i + 1])
         assert motion is not None
-        yield inbetween(pictures[i], pictures[i + 1], motion, 0.5)
+        yield interpolate_frame(pictures[i], pictures[i + 1], motion, 0.5)
 
 
 def _theirs(frames: list[Codes], rate: Fraction) -> list[Codes]:

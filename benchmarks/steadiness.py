@@ -6,9 +6,9 @@ import cv2
 import numpy as np
 
 from benchmarks.timing import seconds
-from yearning.core.look.document import look_of
-from yearning.core.measure.steadiness import LINES, Examination
-from yearning.core.motion.flow import seen_codes
+from yearning.core.look.document import parse_look
+from yearning.core.measure.steadiness import LINES, SteadinessAnalysis
+from yearning.core.motion.flow import luma_codes
 from yearning.demo import MEDIA
 from yearning.media.decode.footage import Footage
 
@@ -29,10 +29,10 @@ LOOK = {
 def run() -> None:
     """Print how long both take for a clip of 200 frames at 1080p."""
     with Footage(MEDIA / "lantern-barge.mp4") as footage:
-        found = Examination(look_of(LOOK), footage, float(footage.probe.rate))
+        found = SteadinessAnalysis(parse_look(LOOK), footage, float(footage.probe.rate))
         ours = seconds(lambda: all(found.run())) / footage.frames
         size = footage.size.with_height(LINES)
-        codes = [seen_codes(footage.picture(frame, size)) for frame in range(25)]
+        codes = [luma_codes(footage.picture(frame, size)) for frame in range(25)]
         search = cv2.DISOpticalFlow.create(cv2.DISOPTICAL_FLOW_PRESET_MEDIUM)
 
         def flows() -> None:

@@ -10,16 +10,16 @@ from av.filter import Graph
 from av.filter.context import FilterContext
 
 from benchmarks.timing import in_turn, seconds
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.fused_pass import Rows
-from yearning.core.look.document import look_of
+from yearning.core.look.document import parse_look
 from yearning.core.picture import Picture, Size
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.brush import Brush
 from yearning.demo import MEDIA, PLATES
 from yearning.media.decode.footage import Footage
-from yearning.media.plates.assets import materials_in
+from yearning.media.plates.assets import assets_in
 
 ROUNDS = 15
 AS_ASKED: dict[str, dict[str, object]] = {
@@ -127,17 +127,17 @@ def run() -> None:
         pictures = [footage.picture(n).copy() for n in range(30, 30 + 2 * ROUNDS + 6)]
         frame = footage.video_frame(30)
     memory = InMemory(pictures)
-    cache = PictureCache(1 << 28)
+    cache = Cache(1 << 28)
 
     def of(kind: str, settings: dict[str, object]) -> Callable[[], object]:
         step = {"id": "a", "treatment": kind, "settings": settings}
-        path = Path(
-            look_of({"format": "yearning-look/1", "steps": [step]}),
+        path = Evaluator(
+            parse_look({"format": "yearning-look/1", "steps": [step]}),
             memory,
             memory.size,
             cache,
             keep="nothing",
-            materials=materials_in(PLATES),
+            materials=assets_in(PLATES),
         )
         frames = iter(range(memory.frames))
         return lambda: path.picture(next(frames))

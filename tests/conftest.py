@@ -13,9 +13,9 @@ from xdist.scheduler import LoadScopeScheduling
 
 from yearning.core.colour.tables import Matrix, Prepared, Table
 from yearning.core.image.filters import area_resized
-from yearning.core.look.document import Look, look_of
+from yearning.core.look.document import Look, parse_look
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment.assets import Materials
+from yearning.core.treatment.assets import Assets
 from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
 
@@ -52,7 +52,7 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 def a_look(*steps: dict[str, Any]) -> Look:
     """A look of the steps given."""
-    return look_of({"format": "yearning-look/1", "name": "Test", "steps": list(steps)})
+    return parse_look({"format": "yearning-look/1", "name": "Test", "steps": list(steps)})
 
 
 def step(kind: str, settings: dict[str, Any] | None = None, **mix: Any) -> dict[str, Any]:
@@ -130,7 +130,7 @@ def changed_settings(kind: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:
     """Each setting of a treatment with another value, and what else must stand for it to count."""
     for name, field in TREATMENTS[kind].model_fields.items():
         extra: Any = field.json_schema_extra
-        beside = {key: values[0] for key, values in extra.get("only_if", {}).items()}
+        beside = {key: values[0] for key, values in extra.get("visible_if", {}).items()}
         if other := extra.get("beside"):
             beside[other] = another_value(kind, other)
         beside |= SEEN_WITH.get((kind, name), {})
@@ -163,7 +163,7 @@ class Spots:
         return area_resized(clear, size)[0]
 
 
-MATERIALS = Materials(inverse, lambda name: Spots())
+MATERIALS = Assets(inverse, lambda name: Spots())
 """One table and one plate under every name."""
 
 

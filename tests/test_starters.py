@@ -7,11 +7,11 @@ import pytest
 
 from tests.conftest import BARGE, GLASSHOUSE, SIGNAL_TOWER, Pictures, lamps
 from yearning import starters as package
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
-from yearning.core.look.document import each_step, look_of
-from yearning.core.look.keyframes import on_frames, repeated
-from yearning.core.measure.flash_check import FlashCheck
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.document import parse_look, walk_steps
+from yearning.core.look.keyframes import bursts_from, repeated
+from yearning.core.measure.flash_check import FlashAnalysis
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.picture import Size
 from yearning.core.treatment.base import Treatment
@@ -34,7 +34,7 @@ def test_there_are_the_looks_that_are_asked_for_most_each_with_its_words():
 
 @pytest.mark.parametrize("name", LOOKS)
 def test_a_starter_s_settings_lie_where_the_interface_offers_them(name):
-    for here, _, made in each_step(LOOKS[name].steps):
+    for here, _, made in walk_steps(LOOKS[name].steps):
         assert isinstance(made.settings, Treatment)
         for field, info in type(made.settings).model_fields.items():
             extra = info.json_schema_extra
@@ -48,7 +48,7 @@ def test_a_still_clip_stays_still_but_for_what_is_lively(name):
     look = LOOKS[name].model_dump(mode="json")
     look["steps"] = [s for s in look["steps"] if not TREATMENTS[s["treatment"]].lively]
     picture = lamps(SIZE, 1)[0]
-    path = Path(look_of(look), Pictures([picture] * 4), SIZE, PictureCache(1 << 26))
+    path = Evaluator(parse_look(look), Pictures([picture] * 4), SIZE, Cache(1 << 26))
     np.testing.assert_array_equal(path.picture(0), path.picture(3))
 
 
@@ -56,16 +56,16 @@ def test_a_still_clip_stays_still_but_for_what_is_lively(name):
 def test_a_starter_keeps_detail_and_neither_crushes_nor_blows(name):
     with Footage(GLASSHOUSE) as footage:
         size = footage.size.with_height(270)
-        result = Path(LOOKS[name], footage, size, PictureCache(1 << 28)).picture(60)
+        result = Evaluator(LOOKS[name], footage, size, Cache(1 << 28)).picture(60)
     assert (result < -0.01).mean() < 0.03
     assert (result > 1.01).mean() < 0.03
     assert result.std() > 0.08
 
 
 def test_a_starter_file_says_no_more_than_it_must():
-    from pathlib import Path as File
+    from pathlib import Path
 
-    for file in File(package.__file__).parent.glob("*.json"):
+    for file in Path(package.__file__).parent.glob("*.json"):
         data = json.loads(file.read_text())
         assert {"says", "look"} <= set(data) <= {"says", "look", "bursts"}
         assert set(data["look"]) == {"format", "name", "steps"}
@@ -80,11 +80,11 @@ def _on(footage: Footage, name: str):
         if made["id"] in starter.bursts:
             length, ramp, threshold = starter.bursts[made["id"]]
             firsts = np.floor(onsets(flux, threshold) * 24).astype(int).tolist()
-            bursts = on_frames(footage.frames, firsts, length, ramp)
+            bursts = bursts_from(footage.frames, firsts, length, ramp)
             bursts = bursts or repeated(footage.frames, 12, length, 24, ramp)
             assert 4 < len(bursts) < 20
             made["bursts"] = [burst.model_dump(mode="json", by_alias=True) for burst in bursts]
-    return look_of(data)
+    return parse_look(data)
 
 
 GLITCHES = [
@@ -98,7 +98,7 @@ GLITCHES = [
 @pytest.mark.parametrize("name", GLITCHES)
 def test_a_starter_that_breaks_the_picture_passes_the_flash_check(name, clip):
     with Footage(clip) as footage:
-        check = FlashCheck(_on(footage, name), footage, 24.0)
+        check = FlashAnalysis(_on(footage, name), footage, 24.0)
         for _ in check.run():
             pass
     assert check.report()["passes"]

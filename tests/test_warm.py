@@ -13,7 +13,7 @@ from numba.core.dispatcher import Dispatcher
 
 from tests.rendering import render
 from yearning.core.look.document import look_from_json
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Path
 from yearning.demo import MEDIA
 from yearning.demo.seed import LOOKS
@@ -40,7 +40,7 @@ with Footage(MEDIA / "glasshouse.mp4") as footage:
     for height in (1080, 540, 393, 108):
         keep = "last" if height == 1080 else "every step"
         size = footage.size.with_height(height)
-        picture = Path(look, footage, size, PictureCache(1 << 28), keep=keep).picture(9)
+        picture = Path(look, footage, size, Cache(1 << 28), keep=keep).picture(9)
         jpeg(picture), png(picture)
     write_still(picture, File(sys.argv[1]) / "still.png")
     render(footage, look, File(sys.argv[1]) / "out.mp4", last=1)

@@ -10,9 +10,9 @@ from typing import Any
 import numpy as np
 
 from yearning.api.schemas.base import catalogue
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path as Steps
-from yearning.core.look.document import look_of
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.document import parse_look
 from yearning.demo import MEDIA
 from yearning.media.decode.clip import open_clip
 from yearning.media.stills.stills import jpeg
@@ -93,11 +93,11 @@ def pictures(folder: Path) -> None:
         step = {"id": "a", "treatment": kind, "settings": SHOWN.get(kind, {})}
         clip = "lantern-barge" if kind in AT_DUSK else "glasshouse"
         with open_clip(MEDIA / f"{clip}.mp4") as footage:
-            path = Steps(
-                look_of({"format": "yearning-look/1", "steps": [step]}),
+            path = Evaluator(
+                parse_look({"format": "yearning-look/1", "steps": [step]}),
                 footage,
                 footage.size.with_height(LINES),
-                PictureCache(1 << 28),
+                Cache(1 << 28),
             )
             both = [path.picture(FRAME, after) for after in (0, 1)]
         joined = np.ascontiguousarray(np.concatenate(both, axis=2))

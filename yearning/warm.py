@@ -4,7 +4,7 @@ from typing import Any, get_args
 
 import numpy as np
 
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.colour.conversion import Light, conversion
 from yearning.core.colour.matrices import Coding
 from yearning.core.colour.tables import (
@@ -18,16 +18,16 @@ from yearning.core.colour.tables import (
     applied,
 )
 from yearning.core.compositing.blend import BLENDS, mix
-from yearning.core.engine.evaluator import Path
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.fused_pass import Rows
 from yearning.core.image.filters import gaussian
-from yearning.core.look.document import STEPS, look_of
+from yearning.core.look.document import STEPS, parse_look
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
-from yearning.core.measure.steadiness import Examination
-from yearning.core.motion.flow import seen_codes
-from yearning.core.motion.frame_interpolation import inbetween, motion_between
+from yearning.core.measure.steadiness import SteadinessAnalysis
+from yearning.core.motion.flow import luma_codes
+from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment.assets import NO_MATERIALS, Materials
+from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.media.decode.planes import picture_of
 from yearning.media.quantizing import planes_of, quantized
 
@@ -63,7 +63,7 @@ class _Plate:
         return None
 
 
-MATERIALS = Materials(NO_MATERIALS.table, lambda name: _Plate())
+MATERIALS = Assets(NO_ASSETS.table, lambda name: _Plate())
 
 TINTS = ("#ff0055", "#00aa55", "#005555")
 
@@ -119,12 +119,12 @@ def warm() -> None:
         for kind in STEPS:
             for settings in VARIANTS.get(kind, [{}]):
                 step = {"id": "a", "treatment": kind, "settings": settings}
-                look = look_of({"format": "yearning-look/1", "steps": [step]})
-                Path(look, ramp, size, PictureCache(1 << 24), materials=MATERIALS).picture(1)
-        still = motion_between(seen_codes(picture), seen_codes(picture))
+                look = parse_look({"format": "yearning-look/1", "steps": [step]})
+                Evaluator(look, ramp, size, Cache(1 << 24), materials=MATERIALS).picture(1)
+        still = estimate_motion(luma_codes(picture), luma_codes(picture))
         if still is not None:
-            inbetween(picture, picture, still, 0.5)
-        for _ in Examination(look_of({"format": "yearning-look/1"}), ramp, 24.0).run():
+            interpolate_frame(picture, picture, still, 0.5)
+        for _ in SteadinessAnalysis(parse_look({"format": "yearning-look/1"}), ramp, 24.0).run():
             pass
         for blend in BLENDS:
             mix(picture, picture, blend, 0.5, picture.copy(), tones=((0.0, 0.0), (1.0, 1.0)))

@@ -12,8 +12,8 @@ from fastapi.testclient import TestClient
 from tests.api.conftest import HOST, problem
 from tests.conftest import THREE_STEPS, a_look, lamps
 from yearning.api.app import create_app
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
@@ -108,7 +108,7 @@ def _ask(clip_id, **how):
 
 def test_a_picture_is_the_cores(client, clip_id, clip):
     with Footage(clip) as footage:
-        path = Path(a_look(*THREE_STEPS), footage, footage.size, PictureCache(0))
+        path = Evaluator(a_look(*THREE_STEPS), footage, footage.size, Cache(0))
         expected = quantized(path.picture(7), 8)
     crop = {"x": 0.5, "y": 0.5, "width": 192, "height": 112}
     data = client.post("/api/pictures", json=_ask(clip_id, crop=crop)).content
@@ -208,7 +208,7 @@ def test_play_streams_frames_in_order_and_round_again(client, clip_id, clip):
         seen = _frames(socket, 8)
     assert list(seen) == list(range(8))
     with Footage(clip) as footage:
-        path = Path(a_look(*THREE_STEPS), footage, footage.size, PictureCache(0))
+        path = Evaluator(a_look(*THREE_STEPS), footage, footage.size, Cache(0))
         exact = area_resized(path.picture(38), footage.size.with_height(56))
     got = cv2.imdecode(np.frombuffer(seen[2][0], np.uint8), 1)
     assert np.abs(got.astype(int) - quantized(exact, 8)).mean() < 6
@@ -309,12 +309,12 @@ def test_another_address_asks_for_the_token(tmp_path):
 
 
 def test_the_published_documents_are_up_to_date():
-    from pathlib import Path as FilePath
+    from pathlib import Path
 
     from yearning.schemas import documents
 
     for name, text in documents().items():
-        assert (FilePath("schemas") / name).read_text() == text, "run make schemas"
+        assert (Path("schemas") / name).read_text() == text, "run make schemas"
 
 
 def _packed(folder, names):

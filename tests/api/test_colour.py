@@ -9,10 +9,10 @@ import pytest
 
 from tests.api.conftest import problem
 from tests.conftest import THREE_STEPS, step
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.engine.baking import through
-from yearning.core.engine.evaluator import Path
-from yearning.core.look.document import look_of
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.document import parse_look
 from yearning.core.measure import scopes
 from yearning.core.treatments import TREATMENTS
 from yearning.media.decode.footage import Footage
@@ -37,7 +37,7 @@ def core(clip):
     with Footage(clip) as footage:
 
         def picture(look, frame=3, after=None):
-            path = Path(look_of(look), footage, footage.size, PictureCache(0))
+            path = Evaluator(parse_look(look), footage, footage.size, Cache(0))
             return path.picture(frame, after)
 
         yield picture
@@ -147,7 +147,7 @@ def test_a_look_is_baked_with_its_error(client, tmp_path):
     assert "Dusk---dawn.17.cube" in answer.headers["content-disposition"]
     (tmp_path / "a.cube").write_bytes(answer.content)
     values = read_cube(tmp_path / "a.cube").parts[0].values
-    corner = through(look_of(document(*GRADE)), np.full((3, 1, 1), 0.5, np.float32))[:, 0, 0]
+    corner = through(parse_look(document(*GRADE)), np.full((3, 1, 1), 0.5, np.float32))[:, 0, 0]
     np.testing.assert_allclose(values[8, 8, 8], corner, atol=1e-6)
     assert 0 < error < 0.05
     problem(client.get(address, params={"side": 12}), 422)

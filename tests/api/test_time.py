@@ -8,7 +8,7 @@ import pytest
 
 from tests.api.conftest import problem
 from tests.conftest import THREE_STEPS, step
-from yearning.core.measure.steadiness import Examination
+from yearning.core.measure.steadiness import SteadinessAnalysis
 
 KEYED = {
     "id": "k",
@@ -128,7 +128,7 @@ def test_an_examination_that_is_given_up_ends(client, clip_id, monkeypatch):
         while True:
             yield 1
 
-    monkeypatch.setattr(Examination, "run", forever)
+    monkeypatch.setattr(SteadinessAnalysis, "run", forever)
     client.post("/api/steadiness", json={"clip": clip_id, "look": document(*THREE_STEPS)})
     # leaving the client closes the server, which waits for the thread
 

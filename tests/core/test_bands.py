@@ -9,7 +9,7 @@ from yearning.core import parallel
 
 def _covered(height, rows, least=1):
     seen = []
-    parallel.each_band(height, lambda top, bottom: seen.append((top, bottom)), rows, least)
+    parallel.for_each_band(height, lambda top, bottom: seen.append((top, bottom)), rows, least)
     return sorted(seen)
 
 
@@ -55,7 +55,7 @@ def test_a_thread_that_works_alone_hands_nothing_on():
     names = set()
 
     def alone():
-        parallel.work_alone()
+        parallel.use_one_thread()
         parallel.each(lambda i: names.add(threading.current_thread().name), 200)
 
     thread = threading.Thread(target=alone, name="by itself")

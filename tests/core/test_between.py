@@ -6,8 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.ndimage import map_coordinates
 
-from yearning.core.image.bilinear import add_between, find_between
-from yearning.core.image.row_shift import draw_line, mirror
+from yearning.core.image.bilinear import add_bilinear, bilinear_coordinates
+from yearning.core.image.row_shift import mirror, shift_row
 
 PLANE = np.random.default_rng(6).normal(0, 1, (23, 41)).astype(np.float32)
 
@@ -16,8 +16,8 @@ def drawn(plane, x, y, share=1.0):
     at = np.empty(len(x), np.int32)
     fx, fy = np.array(x, np.float32), np.array(y, np.float32)
     out = np.zeros(len(x), np.float32)
-    find_between(fx, fy, *plane.shape, at)
-    add_between(plane.reshape(-1), *plane.shape, at, fx, fy, np.float32(share), out)
+    bilinear_coordinates(fx, fy, *plane.shape, at)
+    add_bilinear(plane.reshape(-1), *plane.shape, at, fx, fy, np.float32(share), out)
     return out
 
 
@@ -53,7 +53,7 @@ def test_a_place_beyond_the_ends_is_a_mirror_image(place, count):
 def test_a_line_moved_by_whole_pixels_is_exactly_it_and_the_rest_is_left(by, cut):
     left, right = sorted(cut)
     line, out = PLANE[3], np.full(41, 7, np.float32)
-    draw_line(line, float(by), left, right, out)
+    shift_row(line, float(by), left, right, out)
     wide = np.pad(line, 200, mode="symmetric")
     np.testing.assert_array_equal(out[left:right], wide[200 - by + left : 200 - by + right])
     assert np.all(out[:left] == 7)
@@ -64,7 +64,7 @@ def test_a_line_moved_by_whole_pixels_is_exactly_it_and_the_rest_is_left(by, cut
 def test_a_line_moved_by_parts_of_pixels_is_keys_cubic(by):
     """Keys 1981, eq. 15 with a = −½, written out in float64."""
     line, out = PLANE[5], np.empty(41, np.float32)
-    draw_line(line, by, 0, 41, out)
+    shift_row(line, by, 0, 41, out)
     wide = np.pad(line.astype(float), 300, mode="symmetric")
     for x in range(41):
         place = x - by

@@ -7,8 +7,8 @@ import pytest
 from scipy.ndimage import gaussian_filter, map_coordinates
 
 from tests.conftest import Pictures, a_look, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.picture import Size
 from yearning.core.treatments import brush
 
@@ -17,7 +17,7 @@ def run(settings, clip, frame=0):
     clip = clip if isinstance(clip, list) else [clip]
     size = Size(clip[0].shape[2], clip[0].shape[1])
     look = a_look(step("brush", {"settle": 0} | settings))
-    return Path(look, Pictures(clip), size, PictureCache(1 << 28)).picture(frame)
+    return Evaluator(look, Pictures(clip), size, Cache(1 << 28)).picture(frame)
 
 
 def slowly(picture, radius, along, detail):
@@ -33,7 +33,7 @@ def slowly(picture, radius, along, detail):
     sigma = max(brush.ORIENTED * radius, 1)
     e, f, g = (blurred((a * b).sum(axis=0), sigma) for a, b in ((gx, gx), (gx, gy), (gy, gy)))
     values, vectors = np.linalg.eigh(np.stack([[e, f], [f, g]]).transpose(2, 3, 0, 1))
-    follows = (values[..., 1] - values[..., 0]) / (values.sum(axis=-1) + brush.LEAST_EDGE)
+    follows = (values[..., 1] - values[..., 0]) / (values.sum(axis=-1) + brush.MIN_EDGE)
     a = radius * (1 + along * follows)
     b = radius**2 / a
     t, n = vectors[..., 0], vectors[..., 1]

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yearning.core.look.keyframes import on_frames, repeated, scattered, worth_checking
+from yearning.core.look.keyframes import bursts_from, next_frame_to_check, repeated, scattered
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 
 
@@ -54,7 +54,7 @@ def test_too_many_bursts_are_refused():
 
 
 def test_bursts_on_sound_end_before_the_next_begins():
-    assert spans(on_frames(100, [10, 14, 60, 60, 98], 8)) == [
+    assert spans(bursts_from(100, [10, 14, 60, 60, 98], 8)) == [
         (10, 12),
         (14, 21),
         (60, 67),
@@ -65,10 +65,10 @@ def test_bursts_on_sound_end_before_the_next_begins():
 def test_what_is_worth_checking_is_the_ends_then_the_middle_then_halves_of_halves():
     known: list[int] = []
     for wanted in (0, 100, 50, 25, 75, 12):
-        assert worth_checking(101, known) == wanted
+        assert next_frame_to_check(101, known) == wanted
         known.append(wanted)
-    assert worth_checking(3, range(3)) is None
-    assert worth_checking(1, [0]) is None
+    assert next_frame_to_check(3, range(3)) is None
+    assert next_frame_to_check(1, [0]) is None
 
 
 def clicks(times, seconds=4.0, noise=0.0):
@@ -114,5 +114,5 @@ def test_a_steady_tone_begins_once():
 
 
 def test_where_nothing_begins_there_are_no_bursts():
-    assert on_frames(100, [], 4) == []
-    assert on_frames(100, [100, 130], 4) == []
+    assert bursts_from(100, [], 4) == []
+    assert bursts_from(100, [100, 130], 4) == []

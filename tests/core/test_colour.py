@@ -9,10 +9,10 @@ import pytest
 from scipy.ndimage import gaussian_filter
 
 from tests.conftest import MATERIALS, Pictures, a_look, another_value, lamps, step, with_hues
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.colour.hues import hue_colour, rgb_of, tint_of
 from yearning.core.colour.power import power
-from yearning.core.engine.evaluator import Path
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import LookError
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
@@ -25,8 +25,8 @@ RNG = np.random.default_rng(5)
 def run(picture, kind, settings=None, **mix):
     size = Size(picture.shape[2], picture.shape[1])
     look = a_look(step(kind, settings, **mix))
-    return Path(
-        look, Pictures([picture] * 2), size, PictureCache(1 << 28), materials=MATERIALS
+    return Evaluator(
+        look, Pictures([picture] * 2), size, Cache(1 << 28), materials=MATERIALS
     ).picture(1)
 
 

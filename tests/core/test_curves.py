@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
 
-from yearning.core.colour.curves import curve_cubics, draw_through, pchip
+from yearning.core.colour.curves import apply_curve, curve_segments, pchip
 
 POINTS = [
     [(0, 0), (1, 1)],
@@ -45,14 +45,14 @@ def test_any_curve_is_scipys_and_stays_between_its_points(points):
 def test_its_pieces_are_the_curve_as_finely_as_a_float_can_tell(points):
     x = np.linspace(0, 1, 9001, dtype=np.float32)
     out = np.empty_like(x)
-    draw_through(x, curve_cubics(points), out)
+    apply_curve(x, curve_segments(points), out)
     np.testing.assert_allclose(out, pchip(points, x.astype(np.float64)), atol=2e-6)
 
 
 def test_values_outside_the_range_keep_their_distance_from_its_end():
     x = np.array([-0.3, 1.7], np.float32)
     out = np.empty_like(x)
-    draw_through(x, curve_cubics(POINTS[1]), out)
+    apply_curve(x, curve_segments(POINTS[1]), out)
     np.testing.assert_allclose(out, [0.06 - 0.3, 1 + 0.7], atol=1e-6)
 
 

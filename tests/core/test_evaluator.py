@@ -5,9 +5,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import Pictures, a_look, lamps, step
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.compositing.blend import BLENDS, mix
-from yearning.core.engine.evaluator import Path
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import Bundle
 from yearning.core.picture import Size
 
@@ -66,7 +66,7 @@ def rows(draw, depth=0, earlier=(), within="s"):
 def alone(picture, made):
     """A step's treatment of a picture, and no more."""
     look = a_look(step(made.treatment, made.settings.model_dump(), blend="normal", amount=1))
-    return Path(look, Pictures([picture] * 3), SIZE, PictureCache(0), keep="nothing").picture(1)
+    return Evaluator(look, Pictures([picture] * 3), SIZE, Cache(0), keep="nothing").picture(1)
 
 
 def plainly(steps, so_far, shown):
@@ -95,6 +95,6 @@ def test_any_look_is_what_its_steps_say_however_pictures_are_kept(made):
     shown = {"as shot": PICTURES[1]}
     plainly(look.steps, PICTURES[1], shown)
     for keep in ("last", "every step", "nothing"):
-        path = Path(look, Pictures(PICTURES), SIZE, PictureCache(1 << 26), keep=keep)
+        path = Evaluator(look, Pictures(PICTURES), SIZE, Cache(1 << 26), keep=keep)
         for name, expected in shown.items():
             np.testing.assert_allclose(path.picture(1, name), expected, atol=3e-5, err_msg=name)

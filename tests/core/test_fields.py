@@ -6,16 +6,16 @@ import pytest
 from scipy import stats
 
 from yearning.core.image.filters import area_resized
-from yearning.core.noise.fields import threefry, weave_for, weave_rows, white
+from yearning.core.noise.fields import fill_noise, noise_kernel, threefry, white
 from yearning.core.picture import Size
 
 FULL = Size(1920, 1080)
 
 
 def smooth_noise(seed, layer, frame, size, full, band, sigma, soft):
-    weave = weave_for(size, full, sigma, soft)
+    weave = noise_kernel(size, full, sigma, soft)
     out = np.empty((band[1] - band[0], size.width), np.float32)
-    weave_rows(*weave, seed, layer, frame, band[0], out)
+    fill_noise(*weave, seed, layer, frame, band[0], out)
     return out
 
 

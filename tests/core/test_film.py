@@ -7,13 +7,13 @@ import pytest
 from scipy import stats
 
 from tests.conftest import MATERIALS, Pictures, a_look, lamps, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.marks import Mark, draw, drawing
 from yearning.core.measure.flashes import Flashes
 from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Size
-from yearning.core.treatment.assets import Materials
+from yearning.core.treatment.assets import Assets
 from yearning.core.treatment.base import Band
 from yearning.core.treatments.border import Border
 from yearning.core.treatments.dust import BLACK, SECOND, WHITE, Dust
@@ -28,7 +28,7 @@ GREY = np.full((3, 270, 480), 0.4, np.float32)
 def run(kind, settings=None, picture=GREY, frame=0, frames=1):
     size = Size(picture.shape[2], picture.shape[1])
     pictures = Pictures([picture] * max(frames, frame + 1))
-    path = Path(a_look(step(kind, settings)), pictures, size, PictureCache(1 << 26))
+    path = Evaluator(a_look(step(kind, settings)), pictures, size, Cache(1 << 26))
     return path.picture(frame)
 
 
@@ -220,7 +220,7 @@ def test_a_lamp_that_flutters_as_it_is_made_is_no_flash():
     flashes = Flashes(24.0)
     bright = np.full((3, 90, 160), 0.88, np.float32)
     lamp = Flicker()
-    path = Path(a_look(step("flicker")), Pictures([bright] * 96), Size(160, 90), PictureCache(0))
+    path = Evaluator(a_look(step("flicker")), Pictures([bright] * 96), Size(160, 90), Cache(0))
     for n in range(96):
         flashes.add(path.picture(n))
     assert lamp.lively
@@ -266,13 +266,13 @@ class Framed:
 def test_the_picture_is_scaled_into_a_plate_s_opening():
     y, x = np.mgrid[0:270, 0:480].astype(np.float32)
     picture = np.stack([x / 480, y / 270, 0.5 + 0 * x])
-    materials = Materials(MATERIALS.table, lambda name: Framed())
+    materials = Assets(MATERIALS.table, lambda name: Framed())
     pictures = Pictures([picture])
-    path = Path(
+    path = Evaluator(
         a_look(step("border", {"file": "frame.png"})),
         pictures,
         Size(480, 270),
-        PictureCache(0),
+        Cache(0),
         materials=materials,
     )
     found = path.picture(0)

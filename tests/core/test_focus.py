@@ -5,8 +5,8 @@ import pytest
 from scipy.ndimage import convolve
 
 from tests.conftest import Pictures, a_look, lamps, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.measure.parts import is_lively
 from yearning.core.picture import Size
 
@@ -15,9 +15,7 @@ GAMMA = 2.4
 
 
 def run(settings, picture, frame=0):
-    path = Path(
-        a_look(step("focus", settings)), Pictures([picture] * 3), SIZE, PictureCache(1 << 28)
-    )
+    path = Evaluator(a_look(step("focus", settings)), Pictures([picture] * 3), SIZE, Cache(1 << 28))
     return path.picture(frame)
 
 

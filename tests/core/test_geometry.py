@@ -5,10 +5,10 @@ import numpy as np
 import pytest
 
 from tests.conftest import Pictures, a_look, lamps, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
-from yearning.core.image.window import box_of, cut_at
-from yearning.core.look.output_crop import cut_ratio
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.image.window import crop_box_at, ratio_box
+from yearning.core.look.output_crop import crop_ratio
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.bend import Bend, _bent_places
@@ -20,7 +20,7 @@ LAMPS = [0.4 * picture for picture in lamps(SIZE, 4)]
 
 def run(*steps, pictures=None, frame=1, after=None):
     pictures = LAMPS if pictures is None else pictures
-    path = Path(a_look(*steps), Pictures(pictures), SIZE, PictureCache(1 << 28))
+    path = Evaluator(a_look(*steps), Pictures(pictures), SIZE, Cache(1 << 28))
     return path.picture(frame, after)
 
 
@@ -80,7 +80,7 @@ def test_what_is_read_is_moved_only_while_the_picture_below_is(frame):
 @pytest.mark.parametrize("ratio", [16 / 9, 4 / 3, 1, 9 / 16, 1.85, 2.39, 21 / 9])
 @pytest.mark.parametrize("size", [Size(1920, 1080), Size(1080, 1920), Size(321, 181)])
 def test_a_box_has_its_ratio_within_a_pixel_and_lies_in_the_middle(ratio, size):
-    box = box_of(ratio, size)
+    box = ratio_box(ratio, size)
     assert box.width == size.width or box.height == size.height
     assert abs(box.width - ratio * box.height) <= max(1, ratio) + 1e-6
     assert abs(2 * box.left + box.width - size.width) <= 1
@@ -91,7 +91,7 @@ def test_a_box_has_its_ratio_within_a_pixel_and_lies_in_the_middle(ratio, size):
 def test_a_crop_leaves_its_pixels_as_they_are_and_black_beside_them():
     picture = LAMPS[1]
     cropped = run(step("crop", {"ratio": 1.0}))
-    box = box_of(1.0, SIZE)
+    box = ratio_box(1.0, SIZE)
     np.testing.assert_array_equal(box.of(cropped), box.of(picture))
     beside = np.delete(cropped, np.s_[box.left : box.left + box.width], axis=2)
     assert not beside.any()
@@ -99,7 +99,7 @@ def test_a_crop_leaves_its_pixels_as_they_are_and_black_beside_them():
 
 def test_what_a_letterbox_hides_is_brought_out_from_under_it():
     picture = LAMPS[1]
-    box = box_of(2.39, SIZE)
+    box = ratio_box(2.39, SIZE)
     lowest = run(step("letterbox", {"place": [0.5, 1.0], "colour": "#336699"}))
     np.testing.assert_allclose(box.of(lowest), picture[:, -box.height :], atol=1e-6)
     np.testing.assert_allclose(lowest[:, 0, 0], [0.2, 0.4, 0.6], atol=1e-6)
@@ -117,10 +117,10 @@ def test_a_window_of_half_the_size_is_the_part_twice_as_large():
 
 def test_only_a_crop_that_always_stands_cuts_the_result():
     crop = step("crop", {"ratio": 1.5})
-    assert cut_ratio(a_look(step("vignette"), crop)) == 1.5
-    assert cut_ratio(a_look(step("letterbox"))) is None
+    assert crop_ratio(a_look(step("vignette"), crop)) == 1.5
+    assert crop_ratio(a_look(step("letterbox"))) is None
     for other in ({"bursts": [{"from": 1, "to": 2}]}, {"on": False}, {"mix": {"amount": 0.5}}):
-        assert cut_ratio(a_look(crop | other)) is None
+        assert crop_ratio(a_look(crop | other)) is None
 
 
 def vignette(**settings):
@@ -165,7 +165,7 @@ def test_a_vignette_follows_the_crop():
     """In a square crop its sides lie where the crop's do: it is as that of a square frame."""
     white = [np.full((3, 180, 320), 0.8, np.float32)] * 2
     cropped = run(step("crop"), step("vignette", {"shape": 0}), pictures=white)
-    box = box_of(1.0, SIZE)
+    box = ratio_box(1.0, SIZE)
     inside = box.of(cropped)[1]
     np.testing.assert_allclose(inside[90], inside[:, 90], atol=2e-3)
     assert inside[90, 0] < 0.75
@@ -173,7 +173,7 @@ def test_a_vignette_follows_the_crop():
 
 def test_later_steps_do_not_reach_what_is_cut_off():
     raised = {"id": "c", "treatment": "curve", "settings": {"luma": [[0, 0.3], [1, 1]]}}
-    box = box_of(1.0, SIZE)
+    box = ratio_box(1.0, SIZE)
     result = run(step("crop"), raised, step("grain"))
     beside = np.delete(result, np.s_[box.left : box.left + box.width], axis=2)
     assert not beside.any()
@@ -185,7 +185,7 @@ def test_later_steps_do_not_reach_what_is_cut_off():
 def test_a_leak_comes_from_the_edge_of_the_crop():
     black = [np.zeros((3, 180, 320), np.float32)] * 2
     settings = {"from_edge": "right", "drift": 0, "breathe": 0}
-    square = box_of(1.0, SIZE).of(run(step("crop"), step("leak", settings), pictures=black))
+    square = ratio_box(1.0, SIZE).of(run(step("crop"), step("leak", settings), pictures=black))
     assert square[0, :, -40:].mean() > 4 * square[0, :, :40].mean()
 
 
@@ -193,8 +193,8 @@ def test_a_leak_comes_from_the_edge_of_the_crop():
 def test_what_is_cut_of_a_smaller_result_is_even_and_has_no_dark_edge(ratio):
     full, small = Size(960, 540), Size(480, 270)
     white = Pictures([np.ones((3, 540, 960), np.float32)] * 2)
-    path = Path(a_look(step("crop", {"ratio": ratio})), white, small, PictureCache(1 << 28))
-    box = cut_at(ratio, full, small)
+    path = Evaluator(a_look(step("crop", {"ratio": ratio})), white, small, Cache(1 << 28))
+    box = crop_box_at(ratio, full, small)
     assert (box.width % 2, box.height % 2) == (0, 0)
     assert abs(box.width - ratio * box.height) <= 2 * max(1, ratio)
     assert box.of(path.picture(0)).min() > 0.999

@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from tests.conftest import Pictures, a_look, step
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.colour.hues import rgb_of
-from yearning.core.engine.evaluator import Path
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.halftone.screens import cell_means, placed
 from yearning.core.halftone.spot_functions import DOTS
 from yearning.core.image.filters import area_resized
@@ -20,7 +20,7 @@ def run(settings, clip, frame=0, size=None):
     clip = clip if isinstance(clip, list) else [clip] * (frame + 1)
     size = size or Size(clip[0].shape[2], clip[0].shape[1])
     look = a_look(step("halftone", settings))
-    return Path(look, Pictures(clip), size, PictureCache(1 << 28)).picture(frame)
+    return Evaluator(look, Pictures(clip), size, Cache(1 << 28)).picture(frame)
 
 
 def even(colour, side=1080):

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from yearning.core.colour.inks import PROCESS, four_of, two_of
+from yearning.core.colour.inks import PROCESS, separate_four, separate_two
 from yearning.core.halftone.spot_functions import DOTS, TONES, thresholds
 
 RNG = np.random.default_rng(8)
@@ -18,7 +18,7 @@ def printed(amounts, absorbs):
 def separated(colours, under, black=(0.9, 0.9, 0.88)):
     out = np.empty((4, colours.shape[1]), np.float32)
     absorbs = np.concatenate([PROCESS, [black]]).astype(np.float32)
-    four_of(np.ascontiguousarray(colours), absorbs[3], np.float32(under), out)
+    separate_four(np.ascontiguousarray(colours), absorbs[3], np.float32(under), out)
     return out, absorbs
 
 
@@ -53,7 +53,7 @@ def test_two_inks_are_the_least_squares_of_scipy():
 
     inks = np.array([[0.9, 0.88, 0.85], [0.1, 0.7, 0.8]], np.float32)
     found = np.empty((2, COLOURS.shape[1]), np.float32)
-    two_of(COLOURS, inks, found)
+    separate_two(COLOURS, inks, found)
     root = np.sqrt([0.2126, 0.7152, 0.0722])
     for n in range(0, 400, 10):
         exact = lsq_linear((inks * root).T, (1 - COLOURS[:, n]) * root, (0, 1)).x

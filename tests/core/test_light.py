@@ -7,8 +7,8 @@ import pytest
 from scipy.ndimage import gaussian_filter
 
 from tests.conftest import Pictures, a_look, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.picture import Size
 from yearning.core.treatments.halation import HOLLOW, NEAR, SEES_RED, SHARES, Halation, _ring
 
@@ -18,7 +18,7 @@ GAMMA = 2.4
 
 def run(kind, settings, picture, frame=0, size=SIZE):
     pictures = [picture] * (frame + 2)
-    path = Path(a_look(step(kind, settings)), Pictures(pictures), size, PictureCache(1 << 28))
+    path = Evaluator(a_look(step(kind, settings)), Pictures(pictures), size, Cache(1 << 28))
     return path.picture(frame)
 
 

@@ -6,7 +6,7 @@ import jsonschema
 import pytest
 
 from tests.conftest import THREE_STEPS, a_look
-from yearning.core.look.document import LookError, look_from_json, look_of, look_schema
+from yearning.core.look.document import LookError, look_from_json, look_schema, parse_look
 
 GOOD = {"format": "yearning-look/1", "name": "Good", "steps": THREE_STEPS}
 
@@ -25,12 +25,12 @@ def _keyed(**key):
 
 
 def test_a_look_survives_its_file():
-    look = look_of(GOOD)
+    look = parse_look(GOOD)
     assert look_from_json(look.model_dump_json()) == look
 
 
 def test_an_empty_look_is_the_footage():
-    assert look_of({"format": "yearning-look/1", "steps": []}).steps == ()
+    assert parse_look({"format": "yearning-look/1", "steps": []}).steps == ()
 
 
 def test_what_the_mix_leaves_out_is_as_the_treatment_has_it():
@@ -100,7 +100,7 @@ REFUSED = {
 def test_refused_with_its_place(what):
     data, says = REFUSED[what]
     with pytest.raises(LookError) as refusal:
-        look_of(data)
+        parse_look(data)
     assert says in str(refusal.value)
     assert "\n" not in str(refusal.value)
 

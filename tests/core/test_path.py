@@ -19,8 +19,8 @@ from tests.conftest import (
     with_material,
 )
 from yearning.core import parallel
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Cancelled, Driving, Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Cancelled, Evaluator, StatisticsSource
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
@@ -30,7 +30,7 @@ ROOM = 1 << 28
 
 
 def _path(look, pictures, size=SIZE, room=ROOM, **how):
-    return Path(look, Pictures(pictures), size, PictureCache(room), materials=MATERIALS, **how)
+    return Evaluator(look, Pictures(pictures), size, Cache(room), materials=MATERIALS, **how)
 
 
 @pytest.fixture(scope="module")
@@ -80,39 +80,41 @@ FREE = [step("glow", {"hold_light": 0}), *THREE_STEPS[1:]]
 
 def test_a_stretch_reads_the_footage_once_for_what_drives_it_and_once_for_itself(pictures):
     footage = Pictures(pictures)
-    Path(a_look(*FREE), footage, SIZE, PictureCache(ROOM), keep="nothing").picture(3)
+    Evaluator(a_look(*FREE), footage, SIZE, Cache(ROOM), keep="nothing").picture(3)
     assert sorted(footage.asked) == [2, 3, 3, 4]  # settled over a frame on each side
 
 
 def test_what_drives_a_step_is_gathered_once_for_all_frames(pictures):
     footage, look = Pictures(pictures), a_look(*FREE)
-    path = Path(look, footage, SIZE, PictureCache(ROOM), keep="nothing")
+    path = Evaluator(look, footage, SIZE, Cache(ROOM), keep="nothing")
     for frame in range(6):
         path.picture(frame)
     assert sorted(footage.asked) == sorted([*range(6), *range(6)])
 
 
 def test_a_setting_that_does_not_drive_leaves_what_drives_as_it_was(pictures):
-    footage, cache = Pictures(pictures), PictureCache(ROOM)
+    footage, cache = Pictures(pictures), Cache(ROOM)
     glow = {"hold_light": 0}
-    Path(a_look(step("glow", glow)), footage, SIZE, cache, keep="nothing").picture(3)
+    Evaluator(a_look(step("glow", glow)), footage, SIZE, cache, keep="nothing").picture(3)
     footage.asked.clear()
     glow |= {"warmth": 0.9}
-    Path(a_look(step("glow", glow)), footage, SIZE, cache, keep="nothing").picture(3)
+    Evaluator(a_look(step("glow", glow)), footage, SIZE, cache, keep="nothing").picture(3)
     assert footage.asked == [3]
 
 
 def test_what_holds_for_the_clip_is_told_once_and_the_same_at_any_size_and_frame():
     """Glow's hold on mid-tones: the same frames are seen at one small size, whatever is asked."""
     full, half = Size(960, 540), Size(480, 270)
-    footage, cache = Pictures(lamps(full, 9)), PictureCache(1 << 28)
+    footage, cache = Pictures(lamps(full, 9)), Cache(1 << 28)
     asked = []
     for size in (full, half):
         for frame in (1, 4):
-            path = Path(a_look(step("glow", {"settle": 0})), footage, size, cache, keep="nothing")
+            path = Evaluator(
+                a_look(step("glow", {"settle": 0})), footage, size, cache, keep="nothing"
+            )
             path.picture(frame)
             operation = path.plan.operation(1)
-            asked.append(Driving(path, frame, operation).told())
+            asked.append(StatisticsSource(path, frame, operation).told())
     assert all(told is asked[0] for told in asked[1:])
     assert asked[0][0] > 0
 
@@ -121,13 +123,13 @@ def test_frames_made_at_once_by_several_threads_are_the_frames(pictures):
     look = a_look(*THREE_STEPS)
     alone = [_path(look, pictures).picture(n) for n in range(6)]
     path = _path(look, pictures, keep="nothing")
-    with ThreadPoolExecutor(4, initializer=parallel.work_alone) as threads:
+    with ThreadPoolExecutor(4, initializer=parallel.use_one_thread) as threads:
         for picture, expected in zip(threads.map(path.picture, range(6)), alone, strict=True):
             np.testing.assert_array_equal(picture, expected)
 
 
 def test_one_thread_makes_what_several_wait_for():
-    cache, made, ready = PictureCache(ROOM), [], threading.Barrier(4)
+    cache, made, ready = Cache(ROOM), [], threading.Barrier(4)
 
     def make():
         made.append(threading.get_ident())
@@ -145,7 +147,7 @@ def test_one_thread_makes_what_several_wait_for():
 
 
 def test_what_one_thread_could_not_make_the_next_one_tries():
-    cache, tries = PictureCache(ROOM), []
+    cache, tries = Cache(ROOM), []
 
     def make():
         tries.append(1)
@@ -179,12 +181,12 @@ def test_an_empty_look_and_steps_that_are_off_are_the_footage(pictures):
 
 
 def test_changing_the_last_step_runs_that_step_alone(pictures):
-    footage, cache = Pictures(pictures), PictureCache(ROOM)
+    footage, cache = Pictures(pictures), Cache(ROOM)
     look = a_look(*THREE_STEPS)
-    Path(look, footage, SIZE, cache, keep="every step").picture(2)
+    Evaluator(look, footage, SIZE, cache, keep="every step").picture(2)
     footage.asked.clear()
     other = a_look(*THREE_STEPS[:2], step("grain", {"seed": 9}))
-    Path(other, footage, SIZE, cache, keep="every step").picture(2)
+    Evaluator(other, footage, SIZE, cache, keep="every step").picture(2)
     assert footage.asked == []
 
 
@@ -200,7 +202,7 @@ def test_a_frame_out_of_range_is_refused(frame, pictures):
 
 
 def test_the_cache_keeps_to_its_bound():
-    cache = PictureCache(1000)
+    cache = Cache(1000)
     for n in range(9):
         cache.put(n, np.zeros(100, np.float32))
     assert [n for n in range(9) if cache.get(n) is not None] == [7, 8]
@@ -265,9 +267,9 @@ def test_values_beyond_black_and_white_stay_finite(kind):
 
 
 def test_what_was_told_of_the_clip_is_kept_where_it_is_wanted(pictures):
-    footage, told = Pictures(pictures), PictureCache(1 << 16)
+    footage, told = Pictures(pictures), Cache(1 << 16)
     look = a_look(step("glow", {"settle": 0}))
     for asked in (5, 0):
         footage.asked.clear()
-        Path(look, footage, SIZE, PictureCache(0), keep="nothing", told=told).picture(3)
+        Evaluator(look, footage, SIZE, Cache(0), keep="nothing", told=told).picture(3)
         assert len(footage.asked) == asked + 2  # and the frame, to be gathered and treated

@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from tests.conftest import THREE_STEPS, Pictures, a_look, lamps, step
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.compositing.blend import mix
-from yearning.core.engine.evaluator import Path
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.graph import Plan
 from yearning.core.picture import Size
 
@@ -21,7 +21,7 @@ def pictures():
 
 
 def _picture(pictures, *steps, keep="last", after=None, size=SIZE):
-    path = Path(a_look(*steps), Pictures(pictures), size, PictureCache(1 << 28), keep=keep)
+    path = Evaluator(a_look(*steps), Pictures(pictures), size, Cache(1 << 28), keep=keep)
     return path.picture(2, after)
 
 
@@ -107,6 +107,6 @@ def test_the_reach_is_the_longest_way_back_to_the_footage():
 def test_what_is_read_and_not_shown_is_not_asked_of_the_footage_twice(pictures):
     footage = Pictures(pictures)
     look = a_look(step("curve", FADE), CURVE | {"id": "o", "mix": {"reads": "as shot"}})
-    path = Path(look, footage, SIZE, PictureCache(1 << 28), keep="nothing")
+    path = Evaluator(look, footage, SIZE, Cache(1 << 28), keep="nothing")
     path.picture(2)
     assert footage.asked == [2]

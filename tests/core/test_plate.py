@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 
 from tests.conftest import MATERIALS, Pictures, Spots, a_look, lamps, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.noise.shuffle import shuffled
 from yearning.core.picture import Size
-from yearning.core.treatment.assets import Materials
+from yearning.core.treatment.assets import Assets
 from yearning.core.treatments.plate import Plate
 
 SIZE = Size(240, 160)
@@ -42,10 +42,10 @@ def laid(plate=None, frame=0, below=BELOW, mix=None, **settings):
     look = a_look(
         step("plate", {"file": "p"} | settings, **(mix or {"blend": "normal", "amount": 1}))
     )
-    materials = Materials(MATERIALS.table, lambda name: source)
+    materials = Assets(MATERIALS.table, lambda name: source)
     pictures = Pictures([below] * (frame + 1))
     size = Size(below.shape[2], below.shape[1])
-    return Path(look, pictures, size, PictureCache(1 << 26), materials=materials).picture(frame)
+    return Evaluator(look, pictures, size, Cache(1 << 26), materials=materials).picture(frame)
 
 
 # Frames

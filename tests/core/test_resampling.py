@@ -10,13 +10,13 @@ from yearning.core.image.resampling import (
     Taps,
     area_taps,
     gaussian_taps,
+    resample_columns,
+    resample_evenly,
+    resample_rows,
     spline,
     spline_taps,
     spline_weights,
     spread_columns,
-    weigh_columns,
-    weigh_evenly,
-    weigh_rows,
 )
 
 
@@ -50,10 +50,10 @@ def test_rows_and_columns_are_weighed_as_the_taps_say(taps, lines):
     plane = _plane(count, lines)
     expected = _summed(plane, taps)
     down = np.empty((len(taps.start), lines), np.float32)
-    weigh_rows(plane, taps.start, taps.weights, down)
+    resample_rows(plane, taps.start, taps.weights, down)
     np.testing.assert_allclose(down, expected, atol=2e-6)
     across = np.empty((lines, len(taps.start)), np.float32)
-    weigh_columns(np.ascontiguousarray(plane.T), taps.start, taps.weights, across)
+    resample_columns(np.ascontiguousarray(plane.T), taps.start, taps.weights, across)
     np.testing.assert_allclose(across, expected.T, atol=2e-6)
 
 
@@ -67,7 +67,7 @@ def test_weights_sum_to_one_so_flat_stays_flat(taps):
 def test_even_taps_weigh_a_line_as_a_correlation_does(step, count):
     src, weights = _plane(5, 211), _plane(1, count)[0]
     out = np.empty((5, (211 - count) // step + 1), np.float32)
-    weigh_evenly(src, step, weights, out)
+    resample_evenly(src, step, weights, out)
     for line, found in zip(src, out, strict=True):
         expected = np.correlate(line.astype(np.float64), weights.astype(np.float64), "valid")
         np.testing.assert_allclose(found, expected[::step], atol=3e-6)

@@ -4,17 +4,17 @@ import numpy as np
 import pytest
 
 from tests.core.test_steadiness import MOVES, SIZE, moved, texture
-from yearning.core.motion.temporal_filter import binomial, link, seen_small, settled
+from yearning.core.motion.temporal_filter import binomial, link, reduced_luma, settled
 
 
 def values_of(pictures):
-    """Driving values as glow has them: three planes and luma."""
+    """StatisticsSource values as glow has them: three planes and luma."""
     return [np.concatenate([p, p[1:2]]).astype(np.float32) for p in pictures]
 
 
 def settle(values, here, frames):
     links = {
-        n: link(seen_small(values[n][3]), seen_small(values[n + 1][3]))
+        n: link(reduced_luma(values[n][3]), reduced_luma(values[n + 1][3]))
         for n in range(len(values) - 1)
     }
 

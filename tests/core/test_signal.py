@@ -7,12 +7,12 @@ import pytest
 from scipy.stats import chi2, kstest
 
 from tests.conftest import Pictures, a_look, lamps, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Box, Size
-from yearning.core.treatment.assets import NO_MATERIALS
-from yearning.core.treatment.base import Moment
+from yearning.core.treatment.assets import NO_ASSETS
+from yearning.core.treatment.base import FrameContext
 from yearning.core.treatments.slices import Slices
 from yearning.core.treatments.static import FULL, Static
 from yearning.core.treatments.tape import Tape
@@ -28,8 +28,8 @@ def shot():
 
 def run(kind, settings, picture, frame=0):
     size = Size(picture.shape[2], picture.shape[1])
-    path = Path(
-        a_look(step(kind, settings)), Pictures([picture] * (frame + 1)), size, PictureCache(1 << 27)
+    path = Evaluator(
+        a_look(step(kind, settings)), Pictures([picture] * (frame + 1)), size, Cache(1 << 27)
     )
     return path.picture(frame)
 
@@ -39,7 +39,7 @@ def run(kind, settings, picture, frame=0):
 
 def slices_at(frame, size, full=Size(1920, 1080), **settings):
     box = Box(0, 0, *size)
-    return Slices(**settings).prepare(Moment(frame, size, full, None, box, NO_MATERIALS))
+    return Slices(**settings).prepare(FrameContext(frame, size, full, None, box, NO_ASSETS))
 
 
 @pytest.mark.parametrize("shape", ["bands", "blocks"])
@@ -195,7 +195,7 @@ def test_colour_runs_to_the_right_as_an_exponential():
 def test_lines_tremble_no_further_than_they_may_and_the_heads_switch_below():
     def moved(**settings):
         box = Box(0, 0, 1920, 1080)
-        at = Moment(7, Size(1920, 1080), Size(1920, 1080), None, box, NO_MATERIALS)
+        at = FrameContext(7, Size(1920, 1080), Size(1920, 1080), None, box, NO_ASSETS)
         return Tape(**settings).prepare(at).moved
 
     trembling = moved(jitter=5, head_switch=0)

@@ -8,8 +8,8 @@ from pydantic import ValidationError
 from scipy.ndimage import affine_transform, gaussian_filter
 
 from tests.conftest import Pictures, a_look, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.picture import Size
 from yearning.core.treatments.split import CHANNELS, Split
 
@@ -29,7 +29,7 @@ def clip():
 
 def run(clip, settings, frame=0, size=SIZE):
     look = a_look(step("split", STILL | settings))
-    return Path(look, Pictures(clip), size, PictureCache(1 << 27)).picture(frame)
+    return Evaluator(look, Pictures(clip), size, Cache(1 << 27)).picture(frame)
 
 
 def test_with_nothing_moved_it_is_the_identity(clip):
@@ -50,7 +50,7 @@ def test_before_the_clip_begins_its_first_frame_stands(clip):
 def test_a_delay_reads_what_the_step_reads_of_earlier_frames(clip):
     """After another step, and in a render that keeps nothing."""
     look = a_look(step("exposure", {"stops": 1}), step("split", STILL | {"red_delay": 2}))
-    path = Path(look, Pictures(clip), SIZE, PictureCache(1 << 27), keep="nothing")
+    path = Evaluator(look, Pictures(clip), SIZE, Cache(1 << 27), keep="nothing")
     assert path.reach(5) == (2, 0)
     np.testing.assert_array_equal(path.picture(5)[0], path.picture(3, 1)[0])
 

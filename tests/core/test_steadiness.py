@@ -5,11 +5,11 @@ import numpy as np
 import pytest
 
 from tests.conftest import MATERIALS, Pictures, a_look, changed_settings, lamps, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.measure.parts import is_lively, steady_part
-from yearning.core.measure.steadiness import Examination
-from yearning.core.motion.flow import flow_between, places, seen_codes, trusted, warped
+from yearning.core.measure.steadiness import SteadinessAnalysis
+from yearning.core.motion.flow import flow_between, luma_codes, places, trusted, warped
 from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
@@ -58,8 +58,8 @@ def known_flow(move):
 def test_the_flow_of_a_known_motion_is_found(way):
     picture, move = texture(), MOVES[way]
     before, now = moved(picture, move, 0), moved(picture, move, 1)
-    flow = flow_between(seen_codes(now), seen_codes(before), "fine")
-    mask = trusted(flow, flow_between(seen_codes(before), seen_codes(now), "fine"))
+    flow = flow_between(luma_codes(now), luma_codes(before), "fine")
+    mask = trusted(flow, flow_between(luma_codes(before), luma_codes(now), "fine"))
     apart = np.linalg.norm(flow - known_flow(move), axis=2)
     assert mask.mean() > 0.85
     assert np.median(apart[mask]) < 0.15
@@ -91,14 +91,14 @@ def test_what_comes_into_view_is_not_trusted():
         left = 100 + 6 * n
         frame[:, 40:110, left : left + 60] = 1 - front[:, 40:110, 30:90]
         frames.append(frame)
-    before, now = map(seen_codes, frames)
+    before, now = map(luma_codes, frames)
     mask = trusted(flow_between(now, before, "fine"), flow_between(before, now, "fine"))
     assert mask[44:106, 112:160].mean() > 0.9
     assert mask[44:106, 96:105].mean() < 0.5
 
 
 def examined(look, pictures, lines=144):
-    found = Examination(look, Pictures(pictures), 24.0, lines=lines)
+    found = SteadinessAnalysis(look, Pictures(pictures), 24.0, lines=lines)
     assert list(found.run()) == list(range(1, len(pictures) + 1))
     return found
 
@@ -133,7 +133,7 @@ def noisy_clips():
     for name, counts in (("still", (0, 0)), ("pan", (0, 1))):
         clip = [moved(ground, MOVES["a pan"], n) for n in counts]
         clip = [(p + rng.normal(0, 0.012, p.shape)).astype(np.float32) for p in clip]
-        before, now = map(seen_codes, clip)
+        before, now = map(luma_codes, clip)
         flow = flow_between(now, before, "fine")
         mask = trusted(flow, flow_between(before, now, "fine"))
         clips[name] = clip, places(flow), mask
@@ -147,7 +147,7 @@ def test_a_treatment_adds_no_more_to_noisy_footage_than_it_declares(kind, name, 
 
     def error(settings):
         look = a_look(step(kind, settings))
-        path = Path(look, Pictures(clip), SIZE, PictureCache(1 << 26), materials=MATERIALS)
+        path = Evaluator(look, Pictures(clip), SIZE, Cache(1 << 26), materials=MATERIALS)
         fixed = TREATMENTS[kind].fixed
         return warping_error(path.picture(1), path.picture(0), at, mask, fixed=fixed)
 
@@ -276,7 +276,7 @@ def test_footage_that_moves_behind_a_pattern_is_no_flicker_of_it(kind):
     found = examined(a_look(step(kind, settings)), pan)
     assert found.flags() == []
     look = a_look(step(kind, settings))
-    path = Path(look, Pictures(pan), SIZE, PictureCache(1 << 26))
+    path = Evaluator(look, Pictures(pan), SIZE, Cache(1 << 26))
     now, before = (path.picture(n) for n in (2, 1))
     flow = known_flow(slow).astype(np.float32)
     inside = np.zeros(SIZE[::-1], bool)

@@ -6,13 +6,13 @@ import numpy as np
 import pytest
 
 from tests.conftest import Pictures, a_look, lamps
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.engine.baking import bake
-from yearning.core.engine.evaluator import Path
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.graph import Plan
 from yearning.core.look.document import LookError, check_times, look_from_json
 from yearning.core.look.keyframes import Burst, Key, between, burst_weight, eased, value_at
-from yearning.core.look.step import keyable
+from yearning.core.look.step import keyable_settings
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
 
@@ -100,7 +100,7 @@ EXPOSURE = {"id": "e", "treatment": "exposure"}
 
 
 def _path(look, footage):
-    return Path(look, footage, footage.size, PictureCache(10**9))
+    return Evaluator(look, footage, footage.size, Cache(10**9))
 
 
 def _same(look, still, footage, frame):
@@ -212,7 +212,7 @@ def test_every_number_colour_and_curve_can_be_keyed(kind, footage):
     treatment = TREATMENTS[kind]
     keys = {
         name: [{"frame": f, "value": treatment.model_fields[name].default} for f in (0, 3)]
-        for name in keyable(treatment)
+        for name in keyable_settings(treatment)
     }
     assert keys or kind == "table"
     still = {"id": "a", "treatment": kind}
@@ -237,7 +237,7 @@ def _moved(treatment, name):
 def test_frames_asked_for_in_any_order_are_the_same_under_keys_and_bursts(kind, footage):
     treatment = TREATMENTS[kind]
     keys = {}
-    for name in keyable(treatment):
+    for name in keyable_settings(treatment):
         first, last = _moved(treatment, name)
         keys[name] = [{"frame": 0, "value": first, "ease": "ease"}, {"frame": 5, "value": last}]
     timed = {"id": "a", "treatment": kind, "keys": keys}

@@ -6,20 +6,20 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
-from yearning.core.compositing.tone_window import FLAT, MOST_POINTS, Tones, tone_pieces, weigh
+from yearning.core.compositing.tone_window import FLAT, MAX_POINTS, Tones, tone_segments, weigh
 
 WINDOW = TypeAdapter(Tones)
 
 
 def weights(points, line):
     out = np.empty_like(line)
-    weigh(line, tone_pieces(tuple(map(tuple, points))), out)
+    weigh(line, tone_segments(tuple(map(tuple, points))), out)
     return out
 
 
 @st.composite
 def windows(draw):
-    count = draw(st.integers(1, MOST_POINTS))
+    count = draw(st.integers(1, MAX_POINTS))
     tones = draw(
         st.lists(st.integers(0, 1000), min_size=count, max_size=count, unique=True).map(sorted)
     )
@@ -38,12 +38,12 @@ def test_a_window_is_straight_between_its_points_and_level_beyond(points):
 def test_the_flat_window_leaves_nothing_out():
     line = np.linspace(-1, 2, 50, dtype=np.float32)
     np.testing.assert_array_equal(weights(FLAT, line), 1)
-    assert len(tone_pieces(FLAT)) == 1
+    assert len(tone_segments(FLAT)) == 1
 
 
 REFUSED = {
     "none": [],
-    "too many": [[n / 20, 1] for n in range(MOST_POINTS + 1)],
+    "too many": [[n / 20, 1] for n in range(MAX_POINTS + 1)],
     "back": [[0.5, 0], [0.4, 1]],
     "one place twice": [[0.5, 0], [0.5, 1]],
     "beyond white": [[0, 0], [1.1, 1]],

@@ -5,8 +5,8 @@ import pytest
 from scipy.ndimage import gaussian_filter
 
 from tests.conftest import Pictures, a_look, lamps, step
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.picture import Size
 from yearning.core.treatments.glow import PARTS
 from yearning.core.treatments.grain import CODE_PER_DENSITY, GAUGE_WIDTH, SPEEDS, Grain
@@ -16,8 +16,8 @@ LUMA = np.array([0.2126, 0.7152, 0.0722])[:, None, None]
 
 def _run(picture, kind, settings=None, size=None, frame=1, **mix):
     size = size or Size(picture.shape[2], picture.shape[1])
-    path = Path(
-        a_look(step(kind, settings, **mix)), Pictures([picture] * 3), size, PictureCache(1 << 28)
+    path = Evaluator(
+        a_look(step(kind, settings, **mix)), Pictures([picture] * 3), size, Cache(1 << 28)
     )
     return path.picture(frame)
 
@@ -50,8 +50,8 @@ def test_hold_light_holds_the_clips_mid_tones_within_a_hundredth():
     pictures = lamps(size, 7)
     for n in (2, 3):
         pictures[n][:, 100:140, 300:340] = 1.0
-    path = Path(a_look(step("glow", {"hold_light": 1, "from_light": 0.4, "settle": 0})),
-                Pictures(pictures), size, PictureCache(1 << 28))  # fmt: skip
+    path = Evaluator(a_look(step("glow", {"hold_light": 1, "from_light": 0.4, "settle": 0})),
+                Pictures(pictures), size, Cache(1 << 28))  # fmt: skip
     results = [path.picture(n) for n in range(7)]
     before = np.mean([_mid_mean(p, p) for p in pictures])
     after = np.mean([_mid_mean(r, p) for r, p in zip(results, pictures, strict=True)])
@@ -158,9 +158,9 @@ def test_settle_spreads_a_flash_over_its_neighbours():
     pictures = Pictures([dark, dark, flash, dark, dark])
     lift = {}
     for settle in (0, 1, 2):
-        path = Path(
+        path = Evaluator(
             a_look(step("glow", {"settle": settle, "hold_light": 0})),
-            pictures, Size(100, 60), PictureCache(1 << 26),
+            pictures, Size(100, 60), Cache(1 << 26),
         )  # fmt: skip
         lift[settle] = [float((path.picture(n) - pictures.pictures[n]).mean()) for n in range(5)]
     assert lift[0][1] == pytest.approx(0, abs=1e-6)
@@ -267,11 +267,11 @@ def test_free_grain_has_the_strength_asked_for():
 
 
 def test_cadence_holds_grain_for_its_frames():
-    path = Path(
+    path = Evaluator(
         a_look(step("grain", {"cadence": 2})),
         Pictures([np.full((3, 90, 160), 0.5, np.float32)] * 6),
         Size(160, 90),
-        PictureCache(1 << 26),
+        Cache(1 << 26),
     )
     frames = [path.picture(n) for n in range(4)]
     np.testing.assert_array_equal(frames[0], frames[1])

@@ -7,9 +7,9 @@ import pytest
 
 from tests.conftest import THREE_STEPS, a_look, step
 from tests.rendering import render
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
-from yearning.core.image.window import box_of
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.image.window import ratio_box
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.probe import probe_file
 from yearning.media.errors import MediaError
@@ -57,7 +57,7 @@ def test_an_empty_look_renders_the_footage(footage, tmp_path):
 
 def test_one_frame_is_the_frame_of_the_whole_render_bit_for_bit(footage, tmp_path):
     render(footage, LOOK, tmp_path / "%05d.png")
-    path = Path(LOOK, footage, footage.size, PictureCache(0))
+    path = Evaluator(LOOK, footage, footage.size, Cache(0))
     write_still(path.picture(23), tmp_path / "alone.png")
     assert (tmp_path / "alone.png").read_bytes() == (tmp_path / "00023.png").read_bytes()
     assert len(list(tmp_path.glob("0*.png"))) == 40
@@ -73,7 +73,7 @@ def test_what_reads_other_frames_is_the_same_in_every_chunk(footage, tmp_path):
         step("halftone", {"inks": "four", "settle": 2}),
     )
     render(footage, look, tmp_path / "%05d.png", chunk=10)
-    path = Path(look, footage, footage.size, PictureCache(0))
+    path = Evaluator(look, footage, footage.size, Cache(0))
     for n in (0, 10, 11, 39):
         write_still(path.picture(n), tmp_path / "alone.png")
         assert (tmp_path / "alone.png").read_bytes() == (tmp_path / f"{n:05d}.png").read_bytes()
@@ -132,8 +132,8 @@ def test_frames_out_of_range_are_refused(span, footage, tmp_path):
 def test_what_a_crop_leaves_is_what_is_rendered(footage, tmp_path, name):
     look = a_look({"id": "c", "treatment": "crop", "settings": {"ratio": 1.0}})
     render(footage, look, tmp_path / name, first=3, last=5)
-    box = box_of(1.0, footage.size)
-    path = Path(look, footage, footage.size, PictureCache(0))
+    box = ratio_box(1.0, footage.size)
+    path = Evaluator(look, footage, footage.size, Cache(0))
     if name.endswith("mkv"):
         with Footage(tmp_path / name) as result:
             assert result.size == (box.width, box.height)

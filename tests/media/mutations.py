@@ -8,18 +8,18 @@ from pathlib import Path
 import numpy as np
 
 from tests.rendering import render
-from yearning.core.look.document import look_of
+from yearning.core.look.document import parse_look
 from yearning.media.decode.footage import Footage
 from yearning.media.errors import MediaError
 
-LOOK = look_of(
+LOOK = parse_look(
     {
         "format": "yearning-look/1",
         "steps": [{"id": "c", "treatment": "curve", "settings": {"luma": [[0, 0.1], [1, 1]]}}],
     }
 )
 
-MOST_FRAMES = 4
+MAX_FRAMES = 4
 
 
 def mutated(data: bytes, seed: int) -> bytes:
@@ -57,7 +57,7 @@ def tried(path: Path, folder: Path) -> str:
     out = folder / "out.mp4"
     try:
         with Footage(path) as footage:
-            count = min(footage.frames, MOST_FRAMES)
+            count = min(footage.frames, MAX_FRAMES)
             if footage.size.width * footage.size.height > 4096 * 4096:
                 return "used: too large to render here"
             for frame in (footage.frames - 1, 0):

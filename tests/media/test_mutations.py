@@ -17,7 +17,7 @@ SOURCES = {
     "avi": ("mpeg4", {"frames": 16}),
 }
 EACH = 60
-MOST_SECONDS = 60
+MAX_SECONDS = 60
 
 
 def _said(files, folder):
@@ -31,16 +31,16 @@ def _said(files, folder):
     assert worker.stdout.readline() == "ready\n"  # however long a busy machine takes to start it
     said = []
     for path in files:
-        alarm = threading.Timer(MOST_SECONDS, worker.kill)
+        alarm = threading.Timer(MAX_SECONDS, worker.kill)
         alarm.start()
         line = worker.stdout.readline()
         alarm.cancel()
-        assert line, f"{path.name} crashed it, or took over {MOST_SECONDS} s"
+        assert line, f"{path.name} crashed it, or took over {MAX_SECONDS} s"
         name, _, what = line.partition("\t")
         assert name == path.name
         assert what.startswith(("used", "refused: ")), what
         said.append(what)
-    assert worker.wait(timeout=MOST_SECONDS) == 0
+    assert worker.wait(timeout=MAX_SECONDS) == 0
     return said
 
 

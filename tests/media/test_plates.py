@@ -6,10 +6,10 @@ import pytest
 
 from tests.conftest import GLASSHOUSE, a_look, step
 from yearning.core.picture import Size
-from yearning.core.plates.generated_plates import STAND_INS, UGLY
+from yearning.core.plates.generated_plates import GENERATED_PLATES, UGLY
 from yearning.media.decode.footage import Footage
 from yearning.media.errors import MediaError
-from yearning.media.plates.assets import check_materials, materials_in, open_plate, shown_in
+from yearning.media.plates.assets import assets_in, check_assets, open_plate, shown_in
 from yearning.media.plates.plate_writer import ending_of, write_stand_in
 
 SMALL = Size(192, 108)
@@ -79,7 +79,7 @@ def test_a_plate_that_can_t_be_used_is_said_by_step_and_the_rest_can_be_looked_a
         (folder / name).resolve().write_bytes(data)
     look = a_look({"id": "tone", "treatment": "tone"}, step("plate", {"file": name}))
     with pytest.raises(MediaError, match=rf"steps\[1\]\.settings\.file: .*{says}"):
-        check_materials(look, folder)
+        check_assets(look, folder)
     if says != "leads out of":
         assert shown_in(folder).plate(name).frames == 0
 
@@ -88,26 +88,26 @@ def test_a_plate_of_which_all_is_skipped_is_not_rendered(tmp_path):
     written(tmp_path / "p.png", np.zeros((8, 8, 3), np.uint8))
     look = a_look(step("plate", {"file": "p.png", "skip": [[0, 5]]}))
     with pytest.raises(MediaError, match=r"steps\[0\].*all of its frames are left out"):
-        check_materials(look, tmp_path)
+        check_assets(look, tmp_path)
 
 
-@pytest.mark.parametrize("kind", STAND_INS)
+@pytest.mark.parametrize("kind", GENERATED_PLATES)
 def test_a_stand_in_is_a_plate_of_the_size_asked_for(kind, tmp_path):
     path = tmp_path / f"plate{ending_of(kind)}"
     told = []
     write_stand_in(kind, path, 3, SMALL, told=lambda done, of: told.append((done, of)))
-    plate = materials_in(tmp_path).plate(path.name)
-    assert (plate.frames, plate.size) == (STAND_INS[kind].frames, SMALL)
+    plate = assets_in(tmp_path).plate(path.name)
+    assert (plate.frames, plate.size) == (GENERATED_PLATES[kind].frames, SMALL)
     shown = UGLY if plate.frames > UGLY else plate.frames // 2
-    seen, made = plate.picture(shown, SMALL), STAND_INS[kind].picture(3, shown, SMALL)
+    seen, made = plate.picture(shown, SMALL), GENERATED_PLATES[kind].picture(3, shown, SMALL)
     assert np.sqrt(np.mean((seen - np.clip(made, 0, 1)) ** 2)) < 0.03
     if plate.frames > 1:
         assert told[-1] == (plate.frames, plate.frames)
-    assert np.abs(made - STAND_INS[kind].picture(4, shown, SMALL)).max() > 0.01
+    assert np.abs(made - GENERATED_PLATES[kind].picture(4, shown, SMALL)).max() > 0.01
 
 
 def test_the_dust_loop_has_one_ugly_scratch_at_a_known_place():
-    lit = [STAND_INS["dust and hairs"].picture(7, n, SMALL)[1] > 0.4 for n in range(72)]
+    lit = [GENERATED_PLATES["dust and hairs"].picture(7, n, SMALL)[1] > 0.4 for n in range(72)]
     across = [np.ptp(np.flatnonzero(frame.any(axis=0))) if frame.any() else 0 for frame in lit]
     covered = np.array([frame.mean() for frame in lit])
     assert int(np.argmax(covered)) == UGLY
@@ -116,7 +116,7 @@ def test_the_dust_loop_has_one_ugly_scratch_at_a_known_place():
 
 
 def test_the_film_border_is_clear_in_its_opening_and_holes_alone():
-    matte = STAND_INS["film border"].matte(3, Size(960, 540))
+    matte = GENERATED_PLATES["film border"].matte(3, Size(960, 540))
     assert matte[100:440, 120:840].max() < 0.01
     assert matte[:, 60:75].min() > 0.9  # between holes and opening
     column = matte[:, 34] < 0.5

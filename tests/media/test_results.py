@@ -12,8 +12,8 @@ from skimage.metrics import peak_signal_noise_ratio
 
 from tests.conftest import THREE_STEPS, a_look
 from tests.rendering import render
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.picture import Size
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.probe import probe_file
@@ -37,7 +37,7 @@ def footage(clip):
 
 def _picture(footage, look, frame, size=None):
     size = size or footage.size
-    return Path(look, footage, size, PictureCache(0), keep="nothing").picture(frame)
+    return Evaluator(look, footage, size, Cache(0), keep="nothing").picture(frame)
 
 
 def _decoded(path):

@@ -6,8 +6,8 @@ import pytest
 from tests.conftest import lamps
 from tests.core.test_steadiness import MOVES, moved, texture
 from tests.media.test_evened import written
-from yearning.core.motion.flow import seen_codes
-from yearning.core.motion.frame_interpolation import inbetween, motion_between
+from yearning.core.motion.flow import luma_codes
+from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
 from yearning.core.picture import Size
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.reading import Reading
@@ -31,8 +31,8 @@ def test_a_known_motion_is_rebuilt_between_two_frames(way, part):
     partly = np.array([[1, 0, 0], [0, 1, 0]]) + part * (move - np.array([[1, 0, 0], [0, 1, 0]]))
     before, after = moved(picture, move, 0), moved(picture, move, 1)
     exact = moved(picture, partly, 1)
-    between = motion_between(seen_codes(before), seen_codes(after))
-    made = inbetween(before, after, between, part)
+    between = estimate_motion(luma_codes(before), luma_codes(after))
+    made = interpolate_frame(before, after, between, part)
     dissolved = (1 - part) * before + part * after
     assert error(made, exact) < (0.35 if way == "a pan" else 0.8) * error(dissolved, exact)
     assert error(made, exact) < 0.008
@@ -42,20 +42,22 @@ def test_motion_found_at_half_size_serves_the_whole():
     picture, move = texture(), MOVES["a pan"]
     before, after, exact = (moved(picture, move * [[1, 1, n], [1, 1, n]], 1) for n in (0, 1, 0.5))
     small = [np.ascontiguousarray(p[:, ::2, ::2]) for p in (before, after)]
-    made = inbetween(before, after, motion_between(*map(seen_codes, small)), 0.5)
+    made = interpolate_frame(before, after, estimate_motion(*map(luma_codes, small)), 0.5)
     assert error(made, exact) < 0.4 * error((before + after) / 2, exact)
 
 
 def test_where_the_flow_fails_frames_are_dissolved():
     rng = np.random.default_rng(1)
     noise = [rng.random((3, 108, 192)).astype(np.float32) for _ in range(2)]
-    assert motion_between(*map(seen_codes, noise)) is None
+    assert estimate_motion(*map(luma_codes, noise)) is None
 
 
 def test_two_equal_frames_have_themselves_between():
     picture = lamps(SIZE, 1)[0]
-    between = motion_between(seen_codes(picture), seen_codes(picture))
-    np.testing.assert_allclose(inbetween(picture, picture, between, 0.3), picture, atol=1e-5)
+    between = estimate_motion(luma_codes(picture), luma_codes(picture))
+    np.testing.assert_allclose(
+        interpolate_frame(picture, picture, between, 0.3), picture, atol=1e-5
+    )
 
 
 @pytest.fixture(scope="module")

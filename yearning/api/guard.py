@@ -73,7 +73,7 @@ class Guard:
     def _with_cookie(self, scope: Scope, send: Send) -> Send:
         if self._token is None or not self._queried(scope):
             return send
-        cookie = f"{COOKIE}={self._token}; HttpOnly; SameSite=Strict; Path=/"
+        cookie = f"{COOKIE}={self._token}; HttpOnly; SameSite=StrictModel; Path=/"
 
         async def sending(message: dict[str, object]) -> None:
             if message["type"] == "http.response.start":

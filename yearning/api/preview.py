@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.treatment.clip_tones import ClipTones
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import Reading
@@ -18,7 +18,7 @@ from yearning.store.project import Project
 PICTURE_BYTES = 1 << 30
 FRAME_BYTES = 384 << 20
 OPEN_FOOTAGE = 6
-MOST_MEASURED = 256
+MAX_MEASURED = 256
 
 
 class FrameStore:
@@ -81,7 +81,7 @@ class Desk:
     def __init__(self, project: Project) -> None:
         self.project = project
         self.materials = shown_in(project.materials)
-        self.pictures = PictureCache(PICTURE_BYTES)
+        self.pictures = Cache(PICTURE_BYTES)
         self.played = FrameStore(FRAME_BYTES)
         self.tickets = Tickets()
         self.measured: dict[tuple[str, str], ClipTones] = {}
@@ -111,7 +111,7 @@ class Desk:
         """Keep what a clip measured; the oldest goes when there is too much."""
         with self._lock:
             self.measured[key] = tones
-            while len(self.measured) > MOST_MEASURED:
+            while len(self.measured) > MAX_MEASURED:
                 self.measured.pop(next(iter(self.measured)))
 
     def forget_pictures(self) -> None:

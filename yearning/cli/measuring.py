@@ -12,7 +12,7 @@ from rich.progress import Progress as Bar
 from yearning.cli.asking import Clip, LookFile, Said, app, look_in, reading_of
 from yearning.core.look.document import Look, check_times
 from yearning.media.decode.clip import open_clip
-from yearning.media.plates.assets import check_materials, materials_in
+from yearning.media.plates.assets import assets_in, check_assets
 
 
 def _watched(work: Iterator[int], frames: int, what: str) -> None:
@@ -32,14 +32,14 @@ def steady(
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Say how steady a look is on a clip: what change from frame to frame it adds."""
-    from yearning.core.measure.steadiness import Examination
+    from yearning.core.measure.steadiness import SteadinessAnalysis
 
     steps = look_in(look)
     with open_clip(file, reading_of(said)) as clip:
         check_times(steps, clip.frames)
-        check_materials(steps, look.parent)
-        found = Examination(
-            steps, clip, float(clip.probe.rate), materials=materials_in(look.parent)
+        check_assets(steps, look.parent)
+        found = SteadinessAnalysis(
+            steps, clip, float(clip.probe.rate), materials=assets_in(look.parent)
         )
         _watched(found.run(), clip.frames, file.name)
     report = found.report()
@@ -70,14 +70,14 @@ def flashes(
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Look for flashes that can harm (WCAG 2.2 SC 2.3.1, ITU-R BT.1702-3)."""
-    from yearning.core.measure.flash_check import FlashCheck
+    from yearning.core.measure.flash_check import FlashAnalysis
 
     steps = Look() if look is None else look_in(look)
     folder = Path() if look is None else look.parent
     with open_clip(file, reading_of(said)) as clip:
         check_times(steps, clip.frames)
-        check_materials(steps, folder)
-        check = FlashCheck(steps, clip, float(clip.probe.rate), materials=materials_in(folder))
+        check_assets(steps, folder)
+        check = FlashAnalysis(steps, clip, float(clip.probe.rate), materials=assets_in(folder))
         _watched(check.run(), clip.frames, file.name)
     report = check.report()
     if as_json:

@@ -8,16 +8,16 @@ import numpy as np
 import typer
 
 from yearning.cli.asking import Clip, LookFile, Said, Unmet, app, look_in, reading_of
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.engine.baking import SIDES, bake
-from yearning.core.engine.evaluator import Path as Steps
-from yearning.core.image.window import cut_at
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.image.window import crop_box_at
 from yearning.core.look.document import check_times
-from yearning.core.look.output_crop import cut_ratio
+from yearning.core.look.output_crop import crop_ratio
 from yearning.core.picture import Size
-from yearning.core.plates.generated_plates import STAND_INS
+from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.media.decode.clip import open_clip
-from yearning.media.plates.assets import check_materials, materials_in
+from yearning.media.plates.assets import assets_in, check_assets
 from yearning.media.plates.plate_writer import write_stand_in
 from yearning.media.stills.stills import STILLS, check_still_name, still_bits, write_still
 from yearning.media.tables.cube import write_cube
@@ -78,16 +78,16 @@ def frame(
                 raise Unmet(f"--height {height}: the clip has {size.height} lines")
             size = size.with_height(height)
         check_times(steps, footage.frames)
-        check_materials(steps, look.parent)
-        materials = materials_in(look.parent)
-        path = Steps(steps, footage, size, PictureCache(0), materials=materials)
+        check_assets(steps, look.parent)
+        materials = assets_in(look.parent)
+        path = Evaluator(steps, footage, size, Cache(0), materials=materials)
         try:
             picture = path.picture(number, after)
         except KeyError as error:
             raise Unmet(f"--after: {error.args[0]}") from None
-        ratio = cut_ratio(steps) if after is None else None
+        ratio = crop_ratio(steps) if after is None else None
         if ratio is not None:
-            picture = np.ascontiguousarray(cut_at(ratio, footage.size, size).of(picture))
+            picture = np.ascontiguousarray(crop_box_at(ratio, footage.size, size).of(picture))
         write_still(picture, out, bits)
 
 
@@ -103,14 +103,16 @@ def bake_command(
     if side not in SIDES:
         raise Unmet(f"--side {side}: write one of {', '.join(map(str, SIDES))}")
     steps = look_in(look)
-    values, error = bake(steps, side, materials_in(look.parent))
+    values, error = bake(steps, side, assets_in(look.parent))
     write_cube(out, steps.name, values)
     print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
 
 
 @app.command()
 def plate(
-    kind: Annotated[str, typer.Argument(help=f"{', '.join(STAND_INS)}.", show_default=False)],
+    kind: Annotated[
+        str, typer.Argument(help=f"{', '.join(GENERATED_PLATES)}.", show_default=False)
+    ],
     out: Annotated[Path, typer.Option("-o", "--out", help="A .mp4 file; of one picture, .png.")],
     seed: Annotated[int, typer.Option(help="Another seed, another plate.", min=0)] = 1,
     size: Annotated[str, typer.Option(help="Width and height in pixels.")] = "1920x1080",
@@ -120,4 +122,4 @@ def plate(
     if len(sides) != 2 or not all(side.isdigit() for side in sides):
         raise Unmet(f"--size {size}: write it like 1920x1080")
     write_stand_in(kind, out, seed, Size(*map(int, sides)))
-    print(f"{out}: {STAND_INS[kind].says}")
+    print(f"{out}: {GENERATED_PLATES[kind].says}")

@@ -8,7 +8,7 @@ import weakref
 import numpy as np
 from numpy.typing import NDArray
 
-MOST_FREE_BYTES = 192 << 20
+MAX_FREE_BYTES = 192 << 20
 """Memory kept for arrays to come; beyond it, sizes longest not asked for go to the system first."""
 
 POOLED_BYTES = 4 << 20
@@ -26,7 +26,7 @@ def _give_back(block: NDArray[np.uint8]) -> None:
         blocks.append(block)
         _free[block.nbytes] = blocks
         _free_bytes += block.nbytes
-        while _free_bytes > MOST_FREE_BYTES:
+        while _free_bytes > MAX_FREE_BYTES:
             oldest = next(iter(_free))
             _free_bytes -= _free[oldest].pop().nbytes
             if not _free[oldest]:

@@ -20,7 +20,7 @@ BAND_PIXELS = 1 << 15
 _here = threading.local()
 
 
-def work_alone() -> None:
+def use_one_thread() -> None:
     """Have this thread do all of its bands: for when each core has a frame of its own."""
     _here.alone = True
 
@@ -65,7 +65,7 @@ def band_rows(width: int, multiple: int = 1) -> int:
     return max(1, BAND_PIXELS // (width * multiple)) * multiple
 
 
-def each_band(height: int, work: Callable[[int, int], None], rows: int, least: int = 1) -> None:
+def for_each_band(height: int, work: Callable[[int, int], None], rows: int, least: int = 1) -> None:
     """Call `work(top, bottom)` for every band of `rows` rows of a picture `height` rows high.
 
     A rest of fewer than `least` rows goes to the last band.

@@ -79,6 +79,6 @@ def checked(picture: NDArray[np.generic]) -> Picture:
     return picture  # type: ignore[return-value]
 
 
-def without_nan(picture: Picture) -> Picture:
+def remove_nan(picture: Picture) -> Picture:
     """Replace NaN by 0 and ±infinity by 1 and 0, in place, and return the picture."""
     return np.nan_to_num(picture, copy=False, nan=0.0, posinf=1.0, neginf=0.0)

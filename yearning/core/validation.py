@@ -1,10 +1,10 @@
-"""The base of what a look file holds."""
+"""The base of the Pydantic models that a look file holds."""
 
 from pydantic import BaseModel, ConfigDict
 
 
-class Strict(BaseModel):
-    """Only what is known, no numbers that are none, and never changed once made."""
+class StrictModel(BaseModel):
+    """A frozen model that refuses unknown fields, NaN and infinity."""
 
     model_config = ConfigDict(
         extra="forbid", frozen=True, allow_inf_nan=False, serialize_by_alias=True

@@ -20,7 +20,7 @@ def lay_water(
         t: seconds.
         shine: how well it mirrors; 0.24 gives all back at the horizon.
     """
-    parallel.each_band(
+    parallel.for_each_band(
         light.shape[0] - horizon,
         lambda top, bottom: _mirror(
             above, horizon + top, horizon, go, t, shine, light[horizon + top : horizon + bottom]

@@ -8,14 +8,14 @@ from collections import deque
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import closing
-from pathlib import Path as FilePath
+from pathlib import Path
 from typing import Protocol, Self
 
 import numpy as np
 
 from yearning.core import parallel
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, size_of
 from yearning.farm import pieces
@@ -25,7 +25,7 @@ from yearning.media.decode.clip import OpenClip
 from yearning.media.encode.results import Output, result_box, result_size
 from yearning.media.encode.segment import SEGMENT, Segment
 from yearning.media.errors import MediaError
-from yearning.media.plates.assets import materials_in
+from yearning.media.plates.assets import assets_in
 from yearning.media.stills.stills import jpeg, write_still
 
 PICTURE_LINES = 54
@@ -51,7 +51,7 @@ class Pictures(Protocol):
 class Stills:
     """A folder of stills, named by the footage's frame numbers."""
 
-    def __init__(self, folder: FilePath, name: str, output: Output) -> None:
+    def __init__(self, folder: Path, name: str, output: Output) -> None:
         self._folder = folder
         self._part = folder.with_name(f"{folder.name}.{os.getpid()}-{id(self):x}{PART}")
         self._name, self._bits = name, output.bits
@@ -85,14 +85,14 @@ def _opened(job: Job) -> OpenClip:
         if hasattr(_here, "clip"):
             _here.clip.close()
         _here.key = None
-        _here.told = PictureCache(TOLD_BYTES)
+        _here.told = Cache(TOLD_BYTES)
         _here.clip = job.open()
         _here.key = key
     return _here.clip
 
 
 def render_chunk(
-    folder: FilePath, number: int, at_once: int, told: Callable[[int], None] = lambda done: None
+    folder: Path, number: int, at_once: int, told: Callable[[int], None] = lambda done: None
 ) -> pieces.Line:
     """Render chunk `number` of the plan in `folder`, `at_once` frames side by side.
 
@@ -116,10 +116,10 @@ def render_chunk(
         raise Withdrawn from None
     chunk = job.chunks()[number]
     footage = _opened(job)
-    drives = PictureCache(0)
-    size, materials = result_size(footage.size, job.output), materials_in(job.materials)
+    drives = Cache(0)
+    size, materials = result_size(footage.size, job.output), assets_in(job.materials)
     box = result_box(footage.size, job.output)
-    path = Path(
+    path = Evaluator(
         job.look, footage, size, drives, keep="nothing", materials=materials, told=_here.told
     )
     frames = range(chunk.first, chunk.end)
@@ -149,13 +149,13 @@ def render_chunk(
     return pieces.Line(number, piece.name, *pieces.digest_of(piece))
 
 
-def _pictures(piece: FilePath, job: Job, footage: OpenClip, chunk: Chunk) -> Pictures:
+def _pictures(piece: Path, job: Job, footage: OpenClip, chunk: Chunk) -> Pictures:
     if job.stills:
         return Stills(piece, job.out.name, job.output)
     return Segment(piece, footage.probe, chunk.first, job.out.suffix.lower(), job.output)
 
 
-def _show(picture: Picture, path: FilePath) -> None:
+def _show(picture: Picture, path: Path) -> None:
     """Write a small picture."""
     size = size_of(picture)
     small = area_resized(picture, size.with_height(min(PICTURE_LINES, size.height)))
@@ -163,11 +163,11 @@ def _show(picture: Picture, path: FilePath) -> None:
         part.write_bytes(jpeg(small, 85))
 
 
-def _in_order(path: Path, frames: range, at_once: int) -> Iterator[tuple[int, Picture]]:
+def _in_order(path: Evaluator, frames: range, at_once: int) -> Iterator[tuple[int, Picture]]:
     """Each frame and its picture: a thread works on a frame of its own, and the next is decoded."""
     reach = path.reach(*frames).after + 1
     with (
-        ThreadPoolExecutor(at_once, initializer=parallel.work_alone) as workers,
+        ThreadPoolExecutor(at_once, initializer=parallel.use_one_thread) as workers,
         ThreadPoolExecutor(1) as reader,
     ):
         coming: deque[tuple[int, Future[Picture]]] = deque()
@@ -204,7 +204,7 @@ def task(folder: str, number: int, at_once: int, topic: str) -> pieces.Line:
             worker.log_event(topic, {"chunk": number, "done": done})
 
     try:
-        return render_chunk(FilePath(folder), number, at_once, told)
+        return render_chunk(Path(folder), number, at_once, told)
     except OSError as error:
         failed: Exception = OSError(error.errno, error.strerror or str(error), error.filename)
     except (MediaError, IndexError, Withdrawn) as error:

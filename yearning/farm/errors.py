@@ -3,7 +3,7 @@
 import shutil
 from pathlib import Path
 
-LEAST_ROOM = 2_000_000
+MIN_ROOM = 2_000_000
 """Bytes a disk should have beside what is known to be needed."""
 
 
@@ -21,7 +21,7 @@ class NoRoom(Exception):
     def __init__(self, folder: Path, needed: int) -> None:
         free = shutil.disk_usage(folder).free
         self.folder = folder
-        self.needed = max(needed, free + LEAST_ROOM)
+        self.needed = max(needed, free + MIN_ROOM)
         """Bytes that should be free before it is tried again."""
         super().__init__(
             f"the disk of {folder} is full: {free / 1e6:.0f} MB are free, at least "

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict
 
 from yearning import __version__
 from yearning.core.look.document import Look, check_times
-from yearning.core.look.output_crop import cut_ratio
+from yearning.core.look.output_crop import crop_ratio
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.encode.results import (
@@ -20,7 +20,7 @@ from yearning.media.encode.results import (
     is_numbered,
 )
 from yearning.media.errors import MediaError
-from yearning.media.plates.assets import check_materials
+from yearning.media.plates.assets import check_assets
 
 CHUNK = 48
 """Frames of a chunk: two seconds of film, long enough that beginning it anew costs little."""
@@ -94,9 +94,9 @@ class Job(BaseModel):
             )
         if out.resolve() == footage.path.resolve():
             raise MediaError(f"{out.name}: that is the footage itself; give another name")
-        output = replace(output, ratio=cut_ratio(look))
+        output = replace(output, ratio=crop_ratio(look))
         check_result(out, output)
-        check_materials(look, materials)
+        check_assets(look, materials)
         check_times(look, footage.frames)
         check_footage(footage.probe, out.suffix.lower(), output)
         source = footage.path.resolve()

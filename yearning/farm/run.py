@@ -15,7 +15,7 @@ from distributed.scheduler import KilledWorker
 from yearning.farm import pieces
 from yearning.farm.chunk import Withdrawn, task
 from yearning.farm.cluster import Cluster, unique_topic
-from yearning.farm.errors import LEAST_ROOM, FarmError, Halted, NoRoom
+from yearning.farm.errors import MIN_ROOM, FarmError, Halted, NoRoom
 from yearning.farm.job import Chunk, Job
 from yearning.media.encode.encoder import NO_ROOM
 from yearning.media.encode.movie import join
@@ -209,8 +209,8 @@ class _Run:
         """Bytes that should be free before a full disk is tried again."""
         sizes = [line.bytes for line in self._lines.values()]
         if self._joining:
-            return sum(sizes) + LEAST_ROOM
-        return 2 * max(1, self._cluster.threads()) * max(sizes, default=0) + LEAST_ROOM
+            return sum(sizes) + MIN_ROOM
+        return 2 * max(1, self._cluster.threads()) * max(sizes, default=0) + MIN_ROOM
 
     def _kept(self) -> int:
         return sum(c.end - c.first for c in self._all if c.number in self._lines)

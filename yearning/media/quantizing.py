@@ -110,7 +110,7 @@ def planes_of(picture: Picture, coding: Coding, subsampling: tuple[int, int]) ->
         np.float32,
     )
     across, down = subsampling
-    parallel.each_band(
+    parallel.for_each_band(
         size.height,
         lambda top, bottom: _encode_rows(
             picture,

@@ -9,7 +9,7 @@ from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
-from yearning.core.look.document import Look, look_of
+from yearning.core.look.document import Look, parse_look
 
 BEAT = 4.0
 """By how many σ a sound must rise to be a beat: what only clatters rises by less."""
@@ -39,7 +39,7 @@ def starters() -> list[Starter]:
     return [
         Starter(
             data["says"],
-            look_of(data["look"]),
+            parse_look(data["look"]),
             {step: StarterBursts(**bursts) for step, bursts in data.get("bursts", {}).items()},
         )
         for data in found

@@ -23,7 +23,7 @@ from yearning.media.stills.tar_stream import unpacked
 from yearning.store.clips import Clip
 from yearning.store.content_store import file_digest
 
-MOST_UPLOAD = 64 << 30
+MAX_UPLOAD = 64 << 30
 STRIP_LINES = 54
 FOR_EVER = {"Cache-Control": "private, max-age=31536000, immutable"}
 
@@ -50,8 +50,8 @@ async def add_clip(request: Request, name: str) -> ClipOut:
         with place.open("wb") as file:
             async for part in request.stream():
                 size += len(part)
-                if size > MOST_UPLOAD:
-                    raise Refused(413, "Too large", f"{name}: more than {MOST_UPLOAD >> 30} GB")
+                if size > MAX_UPLOAD:
+                    raise Refused(413, "Too large", f"{name}: more than {MAX_UPLOAD >> 30} GB")
                 await run_in_threadpool(file.write, part)
 
         def take() -> Clip:

@@ -7,10 +7,10 @@ from fastapi.responses import Response
 
 from yearning.api.problems import Problem
 from yearning.api.schemas.base import LookChange, LookOut, Snapshot
-from yearning.core.look.document import LookError, look_from_json, look_of
+from yearning.core.look.document import LookError, look_from_json, parse_look
 from yearning.store.project import Project
 
-MOST_SNAPSHOTS = 24
+MAX_SNAPSHOTS = 24
 
 router = APIRouter(prefix="/api/looks", tags=["looks"], responses={422: {"model": Problem}})
 
@@ -49,7 +49,7 @@ def look(request: Request, look_id: int) -> LookOut:
 def change_look(request: Request, look_id: int, change: LookChange) -> LookOut:
     """A new revision, made from the one that stands; 409 when another stands by now."""
     return LookOut.of(
-        _project(request).looks.change(look_id, change.revision, look_of(change.look))
+        _project(request).looks.change(look_id, change.revision, parse_look(change.look))
     )
 
 
@@ -79,10 +79,10 @@ def keep_snapshots(request: Request, look_id: int, kept: list[Snapshot]) -> list
     """Keep those states of a look, and no others."""
     project = _project(request)
     project.looks.get(look_id)
-    if len(kept) > MOST_SNAPSHOTS:
-        raise LookError(f"a look keeps at most {MOST_SNAPSHOTS} snapshots; let one go first")
+    if len(kept) > MAX_SNAPSHOTS:
+        raise LookError(f"a look keeps at most {MAX_SNAPSHOTS} snapshots; let one go first")
     for snapshot in kept:
-        look_of(snapshot.look)
+        parse_look(snapshot.look)
     said = {"kept": [snapshot.model_dump() for snapshot in kept]}
     project.set_setting(f"snapshots of {look_id}", said)
     return kept

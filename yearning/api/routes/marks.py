@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from yearning.api.preview import Desk
 from yearning.api.problems import Problem
 from yearning.core.image.marks import Mark
-from yearning.core.look.document import LookError, each_step, look_of
+from yearning.core.look.document import LookError, parse_look, walk_steps
 from yearning.core.picture import Size
 from yearning.core.treatment.base import Treatment
 
@@ -36,12 +36,12 @@ def marks(request: Request, ask: MarksAsk) -> list[MarkOut]:
     """The marks of a step at a frame but those that are taken out, where the result shows them."""
     desk: Desk = request.app.state.desk
     full = desk.footage(desk.project.clips.get(ask.clip)).size
-    look = look_of(ask.look)
-    row = [[inner.id for _, _, inner in each_step((step,))] for step in look.steps]
+    look = parse_look(ask.look)
+    row = [[inner.id for _, _, inner in walk_steps((step,))] for step in look.steps]
     place = next((i for i, ids in enumerate(row) if ask.step in ids), None)
     if place is None:
         raise LookError(f"no step has the id '{ask.step}'")
-    step = next(s for _, _, s in each_step(look.steps) if s.id == ask.step)
+    step = next(s for _, _, s in walk_steps(look.steps) if s.id == ask.step)
     settings = step.at(ask.frame).settings
     if not isinstance(settings, Treatment):
         return []

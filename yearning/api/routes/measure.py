@@ -12,9 +12,9 @@ from pydantic import BaseModel, Field
 from yearning.api.preview import Desk
 from yearning.api.problems import Problem
 from yearning.api.routes.pictures import after_of, preview_size
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
-from yearning.core.look.document import LookError, look_of
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.document import LookError, parse_look
 from yearning.core.treatment.clip_tones import ClipCounts, ClipTones, sampled
 from yearning.core.treatments import TREATMENTS
 from yearning.media.decode.clip import open_clip
@@ -65,7 +65,7 @@ def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
         raise LookError(f"{ask.treatment}: can't be set from a clip")
     footage = desk.footage(desk.project.clips.get(ask.clip))
     size = preview_size(footage, LINES)
-    path = Path(look_of(ask.look), footage, size, PictureCache(0), materials=desk.materials)
+    path = Evaluator(parse_look(ask.look), footage, size, Cache(0), materials=desk.materials)
     number = after_of(path, ask.after)
     frames = sampled(footage.frames)
     kept = desk.measured.get((footage.id, path.key(number)))

@@ -10,9 +10,9 @@ from yearning.api.preview import Desk
 from yearning.api.problems import Problem
 from yearning.api.schemas.base import Crop, PathAsk, PathOut, PictureAsk
 from yearning.core.compositing.tone_window import FLAT
-from yearning.core.engine.evaluator import Keep, Path
+from yearning.core.engine.evaluator import Evaluator, Keep
 from yearning.core.image.filters import area_resized
-from yearning.core.look.document import LookError, look_of
+from yearning.core.look.document import LookError, parse_look
 from yearning.core.look.step import AS_SHOT
 from yearning.core.measure import scopes
 from yearning.core.picture import Picture, Size, size_of
@@ -36,11 +36,11 @@ def picture(request: Request, ask: PictureAsk) -> Response:
     """One picture: JPEG at a preview size, PNG of true pixels for a crop."""
     desk: Desk = request.app.state.desk
     stale = desk.tickets.taken(ask.asker, ask.ticket)
-    look, footage = look_of(ask.look), desk.footage(desk.project.clips.get(ask.clip))
+    look, footage = parse_look(ask.look), desk.footage(desk.project.clips.get(ask.clip))
     size = footage.size if ask.crop else preview_size(footage, ask.height)
     keep: Keep = "last" if ask.crop else "every step"
     with desk.working:
-        path = Path(
+        path = Evaluator(
             look, footage, size, desk.pictures, keep=keep, materials=desk.materials, stop=stale
         )
         footage.keep(sum(path.reach(ask.frame)) + 1)
@@ -52,7 +52,7 @@ def picture(request: Request, ask: PictureAsk) -> Response:
     return Response(jpeg(seen), media_type="image/jpeg")
 
 
-def _shown(path: Path, ask: PictureAsk) -> Picture:
+def _shown(path: Evaluator, ask: PictureAsk) -> Picture:
     """What is asked to be seen of a path's picture."""
     number = after_of(path, ask.after)
     if ask.show == "weight":
@@ -66,12 +66,12 @@ def _shown(path: Path, ask: PictureAsk) -> Picture:
     return seen
 
 
-def _base(path: Path, ask: PictureAsk) -> Picture:
+def _base(path: Evaluator, ask: PictureAsk) -> Picture:
     """What a change is seen against: another look, another frame, or the same after a step."""
     if ask.base_frame is not None:
         return path.numbered(ask.base_frame, after_of(path, ask.after))
     if ask.base_look is not None:
-        return path.beside(look_of(ask.base_look)).picture(ask.frame)
+        return path.beside(parse_look(ask.base_look)).picture(ask.frame)
     return path.numbered(ask.frame, after_of(path, ask.base or AS_SHOT))
 
 
@@ -80,11 +80,11 @@ def path_pictures(request: Request, ask: PathAsk) -> PathOut:
     """Small pictures after every step, from the same evaluation as the large one."""
     desk: Desk = request.app.state.desk
     stale = desk.tickets.taken(ask.asker, ask.ticket)
-    look, footage = look_of(ask.look), desk.footage(desk.project.clips.get(ask.clip))
+    look, footage = parse_look(ask.look), desk.footage(desk.project.clips.get(ask.clip))
     size = preview_size(footage, ask.height)
     small = size.with_height(min(THUMBNAIL_LINES, size.height))
     with desk.working:
-        path = Path(
+        path = Evaluator(
             look,
             footage,
             size,
@@ -102,7 +102,7 @@ def path_pictures(request: Request, ask: PathAsk) -> PathOut:
     return PathOut(footage=steps.pop(AS_SHOT), steps=steps)
 
 
-def after_of(path: Path, after: str | None) -> int:
+def after_of(path: Evaluator, after: str | None) -> int:
     """The number of the picture after the step named; of the result for None.
 
     Raises:

@@ -14,10 +14,10 @@ from pydantic import BaseModel, Field
 
 from yearning.api.preview import Desk
 from yearning.api.problems import Problem, Refused
-from yearning.core.look.document import look_of
+from yearning.core.look.document import parse_look
 from yearning.core.measure import scopes
 from yearning.core.picture import Picture, new_picture
-from yearning.core.plates.generated_plates import STAND_INS
+from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.core.treatments.border import Border
 from yearning.core.treatments.plate import Plate
 from yearning.media.decode.sandbox import tried
@@ -104,7 +104,7 @@ def kinds() -> list[KindOut]:
     """What can be made by those who have no plates."""
     return [
         KindOut(kind=kind, says=made.says, shuffles=made.shuffles)
-        for kind, made in STAND_INS.items()
+        for kind, made in GENERATED_PLATES.items()
     ]
 
 
@@ -174,7 +174,7 @@ def strip(request: Request, file: str, count: int = 16) -> Response:
 @router.post("/used")
 def used(request: Request, ask: UsedAsk) -> UsedOut:
     """How much of a step's plate is used, and why nothing of it is seen where that is so."""
-    (step,) = look_of({"format": "yearning-look/1", "steps": [ask.step]}).steps
+    (step,) = parse_look({"format": "yearning-look/1", "steps": [ask.step]}).steps
     settings = step.settings
     if not isinstance(settings, Plate | Border) or not settings.file:
         return UsedOut(frames=0, used=0, problem=None)

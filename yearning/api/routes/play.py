@@ -14,8 +14,8 @@ from pydantic import BaseModel, Field, ValidationError
 
 from yearning.api.preview import Desk
 from yearning.api.routes.pictures import after_of, preview_size
-from yearning.core.engine.evaluator import Cancelled, Path
-from yearning.core.look.document import Look, LookError, look_of
+from yearning.core.engine.evaluator import Cancelled, Evaluator
+from yearning.core.look.document import Look, LookError, parse_look
 from yearning.core.measure.scopes import change
 from yearning.core.picture import Picture
 from yearning.media.decode.clip import OpenClip
@@ -69,7 +69,7 @@ class Session:
     async def start(self, ask: Start) -> None:
         """Play from a frame on, round and round, until `stop`."""
         await self.stop()
-        look = look_of(ask.look)
+        look = parse_look(ask.look)
         clip = self._desk.project.clips.get(ask.clip)
         footage = await asyncio.to_thread(self._desk.footage, clip)
         last = footage.frames - 1 if ask.last is None else ask.last
@@ -99,7 +99,7 @@ class Session:
     async def _play(self, look: Look, footage: OpenClip, ask: Start) -> None:
         size = preview_size(footage, ask.height)
         desk = self._desk
-        path = Path(
+        path = Evaluator(
             look, footage, size, desk.pictures, materials=desk.materials, stop=lambda: self._stopped
         )
         base = None if ask.base is None else after_of(path, ask.base)
@@ -162,7 +162,7 @@ def _encoded(seen: Picture, compared: Picture | None) -> bytes:
 class _Work(NamedTuple):
     """What is played: a picture of a path, by itself or against another."""
 
-    path: Path
+    path: Evaluator
     number: int
     base: int | None
     change: float | None

@@ -10,8 +10,8 @@ from pydantic import BaseModel, Field
 from yearning.api.preview import Desk
 from yearning.api.problems import Problem
 from yearning.api.routes.pictures import after_of, preview_size
-from yearning.core.engine.evaluator import Path
-from yearning.core.look.document import look_of
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.document import parse_look
 from yearning.core.measure import scopes
 from yearning.core.picture import Picture
 
@@ -130,9 +130,9 @@ def value(request: Request, ask: ValueAsk) -> ValueOut:
 def _seen(desk: Desk, ask: ReadingsAsk) -> Picture:
     """The picture that is asked about, from what is kept where it can be."""
     stale = desk.tickets.taken(ask.asker, ask.ticket)
-    look, footage = look_of(ask.look), desk.footage(desk.project.clips.get(ask.clip))
+    look, footage = parse_look(ask.look), desk.footage(desk.project.clips.get(ask.clip))
     size = preview_size(footage, ask.height)
-    path = Path(look, footage, size, desk.pictures, materials=desk.materials, stop=stale)
+    path = Evaluator(look, footage, size, desk.pictures, materials=desk.materials, stop=stale)
     return path.numbered(ask.frame, after_of(path, ask.after))
 
 

@@ -18,7 +18,7 @@ from yearning.api.schemas.renders import (
     results,
 )
 from yearning.api.zipped import zipped
-from yearning.core.look.document import check_times, look_of
+from yearning.core.look.document import check_times, parse_look
 from yearning.core.parallel import CORES
 from yearning.farm import pieces
 from yearning.farm.queue import RenderQueue
@@ -67,7 +67,7 @@ def new_render(request: Request, ask: RenderAsk) -> RenderOut:
     """Render a clip through a look, both as they are now, and the clip as it is read now."""
     project = _project(request)
     clip, how = project.clips.get(ask.clip), ask.result
-    look = look_of(ask.look)
+    look = parse_look(ask.look)
     frames = clip.probe["frames"]
     check_times(look, frames)
     last = frames - 1 if how.last is None else how.last

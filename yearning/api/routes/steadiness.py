@@ -10,8 +10,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yearning.api.preview import Desk
 from yearning.api.problems import Problem, Refused
-from yearning.core.look.document import Look, look_of
-from yearning.core.measure.steadiness import MOST_ADDED, MOST_JUMP, Examination
+from yearning.core.look.document import Look, parse_look
+from yearning.core.measure.steadiness import MAX_ADDED, MAX_JUMP, SteadinessAnalysis
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
@@ -61,8 +61,8 @@ class SteadinessReport(BaseModel):
     lively: list[str]
     flags: list[FlagOut]
     flashes: list[FaultOut]
-    most_added: float = MOST_ADDED
-    most_jump: float = MOST_JUMP
+    most_added: float = MAX_ADDED
+    most_jump: float = MAX_JUMP
 
 
 class SteadinessOut(BaseModel):
@@ -96,7 +96,7 @@ class SteadyFrameOut(BaseModel):
     jump: float
 
 
-def report_of(found: Examination) -> SteadinessReport:
+def report_of(found: SteadinessAnalysis) -> SteadinessReport:
     """What an examination found."""
     whole, changes = found.report(), found.changes
 
@@ -171,7 +171,7 @@ class Examiner:
             desk.project.clips.check(work.clip)
             with open_clip(work.clip.path, reading, work.clip.digest) as footage:
                 rate = float(footage.probe.rate)
-                found = Examination(work.look, footage, rate, materials=desk.materials)
+                found = SteadinessAnalysis(work.look, footage, rate, materials=desk.materials)
                 began = time.monotonic()
                 for done in found.run():
                     told.done = done
@@ -188,7 +188,7 @@ class Examiner:
 
 
 def _clip_and_look(request: Request, ask: SteadinessAsk) -> tuple[Clip, Look]:
-    return request.app.state.desk.project.clips.get(ask.clip), look_of(ask.look)
+    return request.app.state.desk.project.clips.get(ask.clip), parse_look(ask.look)
 
 
 @router.post("/steadiness")
@@ -217,7 +217,9 @@ def steady_frame(request: Request, ask: SteadyFrameAsk) -> SteadyFrameOut:
     if ask.frame >= footage.frames:
         raise Refused(422, "No such frame", f"the clip has frames 0 to {footage.frames - 1}")
     with desk.working:
-        found = Examination(look, footage, float(footage.probe.rate), materials=desk.materials)
+        found = SteadinessAnalysis(
+            look, footage, float(footage.probe.rate), materials=desk.materials
+        )
         change = found.at(ask.frame)
     return SteadyFrameOut(
         change_footage=change.change_footage, added_steady=change.added_steady, jump=change.jump

@@ -9,14 +9,14 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yearning.api.preview import Desk
 from yearning.api.problems import Problem
-from yearning.core.look.document import LookError, each_step, look_of
+from yearning.core.look.document import LookError, parse_look, walk_steps
 from yearning.core.look.keyframes import (
     Burst,
     burst_weight,
-    on_frames,
+    bursts_from,
+    next_frame_to_check,
     repeated,
     scattered,
-    worth_checking,
 )
 from yearning.core.measure.onsets import RATE, THRESHOLD, onsets, spectral_flux
 from yearning.media.audio.waveform import heard
@@ -51,7 +51,7 @@ class ValuesOut(BaseModel):
 def values(request: Request, ask: ValuesAsk) -> ValuesOut:
     """The keyed values of a step at a frame."""
     clip = request.app.state.desk.project.clips.get(ask.clip)
-    steps = [step for _, _, step in each_step(look_of(ask.look).steps) if step.id == ask.step]
+    steps = [step for _, _, step in walk_steps(parse_look(ask.look).steps) if step.id == ask.step]
     if not steps:
         raise LookError(f"no step has the id '{ask.step}'")
     step = steps[0]
@@ -66,7 +66,7 @@ def values(request: Request, ask: ValuesAsk) -> ValuesOut:
             if name.startswith("mix.")
         },
         weight=burst_weight(step.bursts, ask.frame),
-        next=worth_checking(clip.probe["frames"], keyed.union(ask.looked)),
+        next=next_frame_to_check(clip.probe["frames"], keyed.union(ask.looked)),
     )
 
 
@@ -123,7 +123,7 @@ def bursts(request: Request, clip_id: int, ask: BurstsAsk) -> list[Burst]:
                 footage = desk.footage(clip)
                 times = onsets(_flux(desk, footage), ask.threshold) / float(footage.reading.pace)
                 firsts = np.floor(times * float(footage.probe.rate)).astype(int)
-                return on_frames(frames, firsts.tolist(), ask.length, ask.ramp)
+                return bursts_from(frames, firsts.tolist(), ask.length, ask.ramp)
     except ValueError as error:
         raise LookError(str(error)) from None
 

@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from yearning.core.colour.conversion import Light
 from yearning.core.colour.matrices import Matrix, Range
 from yearning.core.compositing.blend import BLENDS
-from yearning.core.look.step import keyable
+from yearning.core.look.step import keyable_settings
 from yearning.core.treatment.base import Handle, Treatment, Unit
 from yearning.core.treatments import TREATMENTS
 from yearning.media.decode.reading import BetweenFrames, Fields, StillLight, Stretching
@@ -128,7 +128,7 @@ class SettingOut(BaseModel):
     least: float | None = None
     most: float | None = None
     choices: list[Any] | None = None
-    only_if: dict[str, list[Any]] | None = None
+    visible_if: dict[str, list[Any]] | None = None
     beside: str | None = None
     keyed: bool = Field(description="Whether keys can pin it.")
 
@@ -151,7 +151,7 @@ class TreatmentOut(BaseModel):
     def of(treatment: type[Treatment]) -> "TreatmentOut":
         """From the settings model: the one definition."""
         properties = treatment.model_json_schema()["properties"]
-        keyed = keyable(treatment)
+        keyed = keyable_settings(treatment)
         settings = [
             SettingOut(
                 name=name,
@@ -162,7 +162,7 @@ class TreatmentOut(BaseModel):
                 most=value.get("maximum"),
                 **{
                     key: value[key]
-                    for key in ("label", "help", "unit", "low", "high", "only_if", "beside")
+                    for key in ("label", "help", "unit", "low", "high", "visible_if", "beside")
                     if key in value
                 },
             )
@@ -176,8 +176,8 @@ class TreatmentOut(BaseModel):
             colour_only=treatment.colour_only,
             measures=treatment.measures(),
             handle=treatment.handle,
-            blend=treatment.new_blend,
-            amount=treatment.new_amount,
+            blend=treatment.default_blend,
+            amount=treatment.default_amount,
             settings=settings,
         )
 

@@ -29,13 +29,13 @@ def _part(value: np.float32) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def one_of(lumas: Plane, out: Plane) -> None:
+def separate_one(lumas: Plane, out: Plane) -> None:
     """How much of a black ink lumas of shape `(1, n)` ask for."""
     for x in range(out.shape[1]):
         out[0, x] = _ONE - _part(lumas[0, x])
 
 
-def two_of(colours: Plane, inks: Plane, out: Plane) -> None:
+def separate_two(colours: Plane, inks: Plane, out: Plane) -> None:
     """How much of each of two inks, which absorb `inks`, colours of shape `(3, n)` ask for.
 
     The two amounts, 0..1, whose absorptions add up nearest to the colours' own, in least squares
@@ -63,7 +63,7 @@ def _two_of(colours: Plane, weighed: Plane, both: Plane, out: Plane) -> None:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def four_of(
+def separate_four(
     colours: Plane,
     black: NDArray[np.float32],
     under: np.float32,

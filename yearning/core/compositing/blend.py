@@ -1,21 +1,20 @@
-"""Blend modes: how a source is laid on a backdrop, then mixed by an amount.
+"""Blend modes, and the one kernel that lays a treated picture on the one below it.
 
-W3C Compositing and Blending Level 1, §9.1 "Separable blend modes" and §9.2 "Non-separable blend
-modes"; the last five are common practice, no source. Each mode is B(cb, cs), with `cb` the backdrop
-and `cs` the source. The recommendation defines B on 0..1; here it is continued outside: the part of
-the backdrop beyond 0..1 is kept aside and carried through, so a neutral source stays neutral on any
-backdrop, and the source is clamped only where the formula divides, or looks for a hue.
+Source: W3C Compositing and Blending Level 1, §9.1 "Separable blend modes" and §9.2 "Non-separable
+blend modes"; the last five modes are common practice, no source. Each mode is B(cb, cs), with `cb`
+the backdrop and `cs` the source. The recommendation defines B on 0..1; here it is continued
+outside: the part of the backdrop beyond 0..1 is kept aside and carried through, so a neutral source
+stays neutral on any backdrop, and the source is clamped only where the formula divides, or looks
+for a hue.
 """
 
+from enum import IntEnum
 from typing import Literal, get_args
 
 import numba
 import numpy as np
-from numpy.typing import NDArray
 
-from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.compositing.tone_window import tone_pieces, weigh
-from yearning.core.picture import Picture
+from yearning.core.picture import Picture, Plane
 
 Blend = Literal[
     "normal",
@@ -40,11 +39,41 @@ Blend = Literal[
     "linear light",
     "divide",
 ]
+"""A blend mode by its word in files."""
 
 BLENDS: tuple[Blend, ...] = get_args(Blend)
 
-HUE, LUMINOSITY = BLENDS.index("hue"), BLENDS.index("luminosity")
-"""The first and the last mode that see all three channels."""
+
+class BlendMode(IntEnum):
+    """A blend mode as kernels take it."""
+
+    NORMAL = 0
+    MULTIPLY = 1
+    SCREEN = 2
+    OVERLAY = 3
+    DARKEN = 4
+    LIGHTEN = 5
+    COLOUR_DODGE = 6
+    COLOUR_BURN = 7
+    HARD_LIGHT = 8
+    SOFT_LIGHT = 9
+    DIFFERENCE = 10
+    EXCLUSION = 11
+    HUE = 12
+    SATURATION = 13
+    COLOUR = 14
+    LUMINOSITY = 15
+    ADD = 16
+    SUBTRACT = 17
+    LINEAR_BURN = 18
+    LINEAR_LIGHT = 19
+    DIVIDE = 20
+
+    @classmethod
+    def of(cls, blend: Blend) -> "BlendMode":
+        """The mode that a word in files means."""
+        return cls[blend.upper().replace(" ", "_")]
+
 
 _ZERO = np.float32(0)
 _ONE = np.float32(1)
@@ -91,38 +120,38 @@ def _soft_light(cb: np.float32, cs: np.float32) -> np.float32:
 
 @numba.njit(nogil=True, cache=True, inline="always")
 def _blended(mode: int, cb: np.float32, cs: np.float32) -> np.float32:
-    """B(cb, cs) with `cb` within 0..1; `mode` is an index into `BLENDS`."""
-    if mode == 1:
+    """B(cb, cs) of a separable mode, with `cb` within 0..1."""
+    if mode == BlendMode.MULTIPLY:
         return cb * cs
-    if mode == 2:
+    if mode == BlendMode.SCREEN:
         return cb + cs - cb * cs
-    if mode == 3:
+    if mode == BlendMode.OVERLAY:
         return _hard_light(cs, cb)
-    if mode == 4:
+    if mode == BlendMode.DARKEN:
         return min(cb, cs)
-    if mode == 5:
+    if mode == BlendMode.LIGHTEN:
         return max(cb, cs)
-    if mode == 6:
+    if mode == BlendMode.COLOUR_DODGE:
         return _colour_dodge(cb, cs)
-    if mode == 7:
+    if mode == BlendMode.COLOUR_BURN:
         return _colour_burn(cb, cs)
-    if mode == 8:
+    if mode == BlendMode.HARD_LIGHT:
         return _hard_light(cb, cs)
-    if mode == 9:
+    if mode == BlendMode.SOFT_LIGHT:
         return _soft_light(cb, cs)
-    if mode == 10:
+    if mode == BlendMode.DIFFERENCE:
         return abs(cb - cs)
-    if mode == 11:
+    if mode == BlendMode.EXCLUSION:
         return cb + cs - _TWO * cb * cs
-    if mode == 16:
+    if mode == BlendMode.ADD:
         return cb + cs
-    if mode == 17:
+    if mode == BlendMode.SUBTRACT:
         return cb - cs
-    if mode == 18:
+    if mode == BlendMode.LINEAR_BURN:
         return cb + cs - _ONE
-    if mode == 19:
+    if mode == BlendMode.LINEAR_LIGHT:
         return cb + _TWO * cs - _ONE
-    return _colour_dodge(cb, _ONE - cs)  # 20: cb / cs
+    return _colour_dodge(cb, _ONE - cs)  # DIVIDE: cb / cs
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
@@ -163,14 +192,14 @@ def _mix_colours(
         rb, gb, bb = _whole(backdrop[:, y], x)
         rs, gs, bs = _whole(source[:, y], x)
         r, g, b = rb, gb, bb
-        if mode == 12 or mode == 14:
+        if mode == BlendMode.HUE or mode == BlendMode.COLOUR:
             r, g, b = rs, gs, bs
-        if mode == 12 or mode == 13:
-            held = _spread(rb, gb, bb) if mode == 12 else _spread(rs, gs, bs)
+        if mode == BlendMode.HUE or mode == BlendMode.SATURATION:
+            held = _spread(rb, gb, bb) if mode == BlendMode.HUE else _spread(rs, gs, bs)
             now, low = _spread(r, g, b), min(r, min(g, b))
             gain = held / now if now > _ZERO else _ZERO
             r, g, b = (r - low) * gain, (g - low) * gain, (b - low) * gain
-        light = _lum(rs, gs, bs) if mode == 15 else _lum(rb, gb, bb)
+        light = _lum(rs, gs, bs) if mode == BlendMode.LUMINOSITY else _lum(rb, gb, bb)
         more = light - _lum(r, g, b)
         r, g, b = r + more, g + more, b + more
         low, high = min(r, min(g, b)), max(r, max(g, b))  # ClipColor
@@ -187,33 +216,21 @@ def _mix_colours(
 
 @numba.njit(nogil=True, cache=True, error_model="numpy")
 def _mix(
-    backdrop: Picture,
-    source: Picture,
-    mode: int,
-    amount: np.float32,
-    tones: NDArray[np.float32],
-    out: Picture,
-    into: int,
+    backdrop: Picture, source: Picture, mode: int, weights: Plane, out: Picture, out_top: int
 ) -> None:
     planes, height, width = backdrop.shape
-    luma, weight = np.empty(width, np.float32), np.empty(width, np.float32)
-    weight[:] = amount
+    uniform = np.full(width, weights[0, 0])
     for y in range(height):
-        if tones.shape[0] > 0:
-            for x in range(width):
-                luma[x] = KR * backdrop[0, y, x] + KG * backdrop[1, y, x] + KB * backdrop[2, y, x]
-            weigh(luma, tones, weight)
-            for x in range(width):
-                weight[x] *= amount
-        if HUE <= mode <= LUMINOSITY:
-            _mix_colours(mode, backdrop, source, weight, y, out, into + y)
+        weight = uniform if weights.size == 1 else weights[y]
+        if BlendMode.HUE <= mode <= BlendMode.LUMINOSITY:
+            _mix_colours(mode, backdrop, source, weight, y, out, out_top + y)
             continue
         for c in range(planes):
-            b, s, to = backdrop[c, y], source[c, y], out[c, into + y]
-            if mode == 0:
+            b, s, to = backdrop[c, y], source[c, y], out[c, out_top + y]
+            if mode == BlendMode.NORMAL:
                 for x in range(width):
                     to[x] = b[x] + weight[x] * (s[x] - b[x])
-            elif mode == 2:
+            elif mode == BlendMode.SCREEN:
                 for x in range(width):
                     inside = min(max(b[x], _ZERO), _ONE)
                     to[x] = b[x] + weight[x] * s[x] * (_ONE - inside)
@@ -223,30 +240,35 @@ def _mix(
                     to[x] = b[x] + weight[x] * (_blended(mode, inside, s[x]) - inside)
 
 
-_NO_TONES = np.zeros((0, 3), np.float32)
-
-
 def mix(
     backdrop: Picture,
     source: Picture,
     blend: Blend,
-    amount: float,
+    weights: Plane,
     out: Picture,
-    into: int = 0,
-    tones: tuple[tuple[float, float], ...] | None = None,
+    out_top: int = 0,
 ) -> None:
-    """Blend `source` on `backdrop` and mix by `amount` 0..1, into the rows of `out` from `into` on.
+    """Blend `source` on `backdrop` and mix it in by weight: b + w · (B(b, s) − b).
 
-    out = backdrop + amount · w · (B(backdrop, source) − backdrop), where w is the weight of the
-    backdrop's luma in the tone window `tones`, or 1; all of shape `(3, height, width)`, whole
-    pictures or bands of rows. `out` is neither of the other two.
+    Args:
+        backdrop: the picture below, or a band of it, shape `(3, height, width)`.
+        source: what is laid on it, of the same shape.
+        blend: the mode B.
+        weights: w, 0..1, shape `(height, width)`, or `(1, 1)` for the same weight everywhere;
+            `weight_plane` makes it.
+        out: where the result goes, of the same width; neither of the other two.
+        out_top: the row of `out` at which it begins.
     """
-    pieces = _NO_TONES if tones is None else tone_pieces(tones)
-    _mix(backdrop, source, BLENDS.index(blend), np.float32(amount), pieces, out, into)
+    _mix(backdrop, source, int(BlendMode.of(blend)), weights, out, out_top)
 
 
 def blended(backdrop: Picture, source: Picture, blend: Blend) -> Picture:
-    """B(backdrop, source) as a new picture, shape `(3, height, width)`."""
+    """B(backdrop, source) as a new picture, shape `(3, height, width)`.
+
+    >>> grey = np.full((3, 1, 1), 0.5, np.float32)
+    >>> float(blended(grey, grey, "screen")[0, 0, 0])
+    0.75
+    """
     out = np.empty_like(backdrop)
-    mix(backdrop, source, blend, 1.0, out)
+    mix(backdrop, source, blend, np.ones((1, 1), np.float32), out)
     return out

@@ -1,4 +1,8 @@
-"""Tone windows: how strongly something counts from black to white."""
+"""Tone windows: a weight for each luma, straight between points.
+
+A step's tone window says how strongly it shows from black to white of the picture below; some
+treatments have windows of their own.
+"""
 
 from functools import lru_cache
 from itertools import pairwise
@@ -9,52 +13,64 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator
 
-MOST_POINTS = 16
-LEAST_APART = 1e-4
+MAX_POINTS = 16
+
+MIN_SPACING = 1e-4
+"""Between two points, and between two stops of a ramp, on the scale from black to white."""
+
+TonePoints = tuple[tuple[float, float], ...]
+"""Points (luma 0..1, weight 0..1), ascending."""
 
 
-def _window(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
-    if not 1 <= len(points) <= MOST_POINTS:
-        raise ValueError(f"a tone window has 1 to {MOST_POINTS} points, not {len(points)}")
+def _validated(points: TonePoints) -> TonePoints:
+    if not 1 <= len(points) <= MAX_POINTS:
+        raise ValueError(f"a tone window has 1 to {MAX_POINTS} points, not {len(points)}")
     if any(not (0 <= x <= 1 and 0 <= weight <= 1) for x, weight in points):
         raise ValueError("tones and weights of a tone window lie within 0 and 1")
-    if any(b[0] - a[0] < LEAST_APART for a, b in pairwise(points)):
+    if any(b[0] - a[0] < MIN_SPACING for a, b in pairwise(points)):
         raise ValueError(
-            f"the points of a tone window go from black to white, at least {LEAST_APART} apart"
+            f"the points of a tone window go from black to white, at least {MIN_SPACING} apart"
         )
     return points
 
 
-Tones = Annotated[tuple[tuple[float, float], ...], AfterValidator(_window)]
-"""Points (tone 0..1, weight 0..1), ascending; straight between them, level beyond the ends."""
+Tones = Annotated[TonePoints, AfterValidator(_validated)]
+"""A tone window: straight between its points, level beyond the ends."""
 
-FLAT: tuple[tuple[float, float], ...] = ((0.0, 1.0), (1.0, 1.0))
-"""The window that leaves nothing out."""
+FLAT: TonePoints = ((0.0, 1.0), (1.0, 1.0))
+"""The window that has weight 1 everywhere."""
 
 
 @lru_cache(maxsize=256)
-def tone_pieces(points: tuple[tuple[float, float], ...]) -> NDArray[np.float32]:
-    """The window as straight pieces, shape `(n, 3)`: from which tone on, weight there, and slope.
+def tone_segments(points: TonePoints) -> NDArray[np.float32]:
+    """A window as straight segments, as `weigh_tones` takes it.
 
-    The first holds from −∞; a window of one weight is that piece alone.
+    Returns:
+        Shape `(n, 3)`: the luma at which a segment begins, the weight there, and the slope. The
+        first begins at −∞; a window of one weight everywhere is that segment alone.
+
+    >>> tone_segments(((0.0, 0.5),)).tolist()
+    [[-inf, 0.5, 0.0]]
     """
-    pieces = [[-np.inf, points[0][1], 0.0]]
+    segments = [[-np.inf, points[0][1], 0.0]]
     for (x0, w0), (x1, w1) in pairwise(points):
-        pieces.append([x0, w0, (w1 - w0) / (x1 - x0)])
-    pieces.append([points[-1][0], points[-1][1], 0.0])
+        segments.append([x0, w0, (w1 - w0) / (x1 - x0)])
+    segments.append([points[-1][0], points[-1][1], 0.0])
     if all(weight == points[0][1] for _, weight in points):
-        pieces = pieces[:1]
-    return np.array(pieces, np.float32)
+        segments = segments[:1]
+    return np.array(segments, np.float32)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def weigh(line: NDArray[np.float32], pieces: NDArray[np.float32], out: NDArray[np.float32]) -> None:
-    """The weights of a line of tones, by a window's pieces; `out` is another line than `line`."""
-    first = pieces[0, 1]
+def weigh_tones(
+    line: NDArray[np.float32], segments: NDArray[np.float32], out: NDArray[np.float32]
+) -> None:
+    """Write the weight of each luma of a row to `out`, which is another array than `line`."""
+    first = segments[0, 1]
     for i in range(line.shape[0]):
         out[i] = first
-    for p in range(1, pieces.shape[0]):
-        start, weight, slope = pieces[p]
+    for n in range(1, segments.shape[0]):
+        start, weight, slope = segments[n]
         for i in range(line.shape[0]):
             t = line[i] - start
             value = weight + slope * t

@@ -6,12 +6,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.buffers import copy_of
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.colour.tables import Cube, Table, applied
-from yearning.core.engine.evaluator import Path
-from yearning.core.look.document import Look, LookError, each_step
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.document import Look, LookError, walk_steps
 from yearning.core.picture import Picture, Size, size_of
-from yearning.core.treatment.assets import NO_MATERIALS, Materials
+from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import Treatment
 
 SIDES = (17, 33, 65)
@@ -47,7 +47,7 @@ def check_colour_only(look: Look) -> None:
     Raises:
         LookError: a step does not; the message names it.
     """
-    for here, _, step in each_step(look.steps):
+    for here, _, step in walk_steps(look.steps):
         settings = step.settings
         if step.on and step.timed:
             raise LookError(
@@ -61,7 +61,7 @@ def check_colour_only(look: Look) -> None:
             )
 
 
-def through(look: Look, colours: Picture, materials: Materials = NO_MATERIALS) -> Picture:
+def through(look: Look, colours: Picture, materials: Assets = NO_ASSETS) -> Picture:
     """Colours, shape `(3, height, width)`, taken through a look.
 
     Raises:
@@ -69,7 +69,7 @@ def through(look: Look, colours: Picture, materials: Materials = NO_MATERIALS) -
     """
     check_colour_only(look)
     footage = _Colours(colours)
-    path = Path(look, footage, footage.size, PictureCache(0), keep="nothing", materials=materials)
+    path = Evaluator(look, footage, footage.size, Cache(0), keep="nothing", materials=materials)
     return path.picture(0)
 
 
@@ -80,9 +80,7 @@ def lattice(side: int) -> Picture:
     return np.ascontiguousarray(grid.reshape(3, side, side * side))
 
 
-def bake(
-    look: Look, side: int, materials: Materials = NO_MATERIALS
-) -> tuple[NDArray[np.float32], float]:
+def bake(look: Look, side: int, materials: Assets = NO_ASSETS) -> tuple[NDArray[np.float32], float]:
     """The look as a lattice of shape `(side, side, side, 3)`, and its largest error.
 
     The error is that of a channel, in parts of full scale, over colours between the lattice's

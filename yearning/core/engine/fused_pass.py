@@ -1,4 +1,4 @@
-"""Operations of a path that run together over a band of rows, each treated and mixed back."""
+"""Nodes of a render graph that run together over a band of rows, each treated and mixed back."""
 
 import math
 from collections.abc import Callable
@@ -8,71 +8,99 @@ import numpy as np
 
 from yearning.core.buffers import new_like
 from yearning.core.compositing.blend import mix
-from yearning.core.engine.graph import Operation
+from yearning.core.compositing.weight import weight_plane
+from yearning.core.engine.graph import Node
 from yearning.core.picture import Box, Picture
-from yearning.core.treatment.base import Band, Moment
+from yearning.core.treatment.base import Band, FrameContext
+from yearning.core.treatment.capabilities import Coverage, CoversPart, WantsTallBands
 
-Rows = Callable[[int, int], Picture]
-"""Gives rows from one to another (exclusive) of a picture, as a new picture of their own."""
+RowSource = Callable[[int, int], Picture]
+"""Gives rows from one to another (exclusive) of a picture, as a new array of its own."""
+
+FULL_COVERAGE = Coverage(None, 0.0)
 
 
-class Run(NamedTuple):
-    """An operation of a stretch, with what is the same for all bands."""
+class PassNode(NamedTuple):
+    """A node of a fused pass, with all that is the same for every band.
+
+    Args:
+        number: of the picture that it makes.
+        node: what it does.
+        context: the frame it is done at.
+        prepared: what the treatment's `prepare` gave.
+        crop_box: what crops have left of the frame; beyond it the result is black.
+        released: pictures that no later node of the pass asks for.
+    """
 
     number: int
-    operation: Operation
-    at: Moment
+    node: Node
+    context: FrameContext
     prepared: Any
-    left: Box
-    """What crops have left of the frame."""
-    last_used: tuple[int, ...]
-    """The pictures that no later run of the stretch asks for."""
+    crop_box: Box
+    released: tuple[int, ...]
 
 
-class Stretch(NamedTuple):
-    """Operations that run together over a band, and the rows they begin with, by picture."""
+class FusedPass(NamedTuple):
+    """Nodes that run together over each band, and the rows that they begin with, by picture."""
 
-    sources: dict[int, Rows]
-    runs: list[Run]
+    sources: dict[int, RowSource]
+    nodes: list[PassNode]
     end: int
 
-    def together(self) -> int:
-        """Rows of a band that are made sooner together."""
-        treated = (run.operation.settings for run in self.runs)
-        return max((settings.together for settings in treated if settings), default=1)
+    def band_multiple(self) -> int:
+        """The number of rows of which a band is best a multiple."""
+        treatments = (pass_node.node.treatment for pass_node in self.nodes)
+        return max(
+            (t.band_multiple for t in treatments if isinstance(t, WantsTallBands)), default=1
+        )
 
 
-def blacken(rows: Picture, top: int, left: Box) -> None:
-    """Blacken what is beside a box in rows that begin at `top`."""
-    rows[:, : max(int(left.top) - top, 0)] = 0
-    rows[:, max(math.ceil(left.top + left.height) - top, 0) :] = 0
-    rows[:, :, : int(left.left)] = 0
-    rows[:, :, math.ceil(left.left + left.width) :] = 0
+def black_outside(rows: Picture, top: int, box: Box) -> None:
+    """Blacken what lies outside a box, in rows that begin at `top`, in place."""
+    rows[:, : max(int(box.top) - top, 0)] = 0
+    rows[:, max(math.ceil(box.top + box.height) - top, 0) :] = 0
+    rows[:, :, : int(box.left)] = 0
+    rows[:, :, math.ceil(box.left + box.width) :] = 0
 
 
-def applied(
-    run: Run, seen: dict[int, Picture], read: Picture, top: int, out: Picture, into: int
+def apply_node(
+    pass_node: PassNode,
+    inputs: dict[int, Picture],
+    read: Picture,
+    top: int,
+    out: Picture,
+    out_top: int,
 ) -> None:
-    """Treat rows from `top` on and mix them back, into the rows of `out` from `into` on."""
-    operation, settings = run.operation, run.operation.settings
-    if settings is not None and operation.plain:
-        settings.apply(Band(read, top, run.at, run.prepared, out, into))
+    """Treat a band of rows and mix it back.
+
+    Args:
+        pass_node: what is done.
+        inputs: the same rows of the pictures made so far, by number.
+        read: the rows that the treatment reads.
+        top: the number of the first row.
+        out: where the result goes, from its row `out_top` on.
+    """
+    node, treatment = pass_node.node, pass_node.node.treatment
+    if treatment is None:
+        treated, coverage = read, FULL_COVERAGE
+    elif node.replaces:
+        treatment.apply(Band(read, top, pass_node.context, pass_node.prepared, out, out_top))
         return
-    treated = read
-    if settings is not None:
+    else:
         treated = new_like(read)
-        settings.apply(Band(read, top, run.at, run.prepared, treated, 0))
-    mixing, below = operation.mix, seen[operation.below]
-    if settings is None or not settings.covers:
-        mix(below, treated, mixing.blend, mixing.amount, out, into, mixing.tones)
-        return
-    weight, room = settings.covering(Band(read, top, run.at, run.prepared, treated, 0))
-    backdrop = below
-    if room:
-        backdrop = below * np.float32(1 - room * mixing.amount)
-    mix(backdrop, treated, mixing.blend, mixing.amount, out, into, mixing.tones)
-    if weight is not None:
-        laid = out[:, into : into + below.shape[1]]
-        laid -= below
-        laid *= weight
-        laid += below
+        band = Band(read, top, pass_node.context, pass_node.prepared, treated, 0)
+        treatment.apply(band)
+        covers = isinstance(treatment, CoversPart)
+        coverage = treatment.coverage(band) if covers else FULL_COVERAGE
+    _mix_back(node, inputs[node.below], treated, coverage, out, out_top)
+
+
+def _mix_back(
+    node: Node, below: Picture, treated: Picture, coverage: Coverage, out: Picture, out_top: int
+) -> None:
+    dimming = np.float32(coverage.backdrop_dimming * node.mix.amount)
+    backdrop = below * (1 - dimming) if dimming else below
+    weights = weight_plane(backdrop, node.mix.amount, node.mix.tones, coverage.weight)
+    mix(backdrop, treated, node.mix.blend, weights, out, out_top)
+    if dimming and coverage.weight is not None:  # what is not covered is not dimmed
+        out[:, out_top : out_top + below.shape[1]] += dimming * (1 - coverage.weight) * below

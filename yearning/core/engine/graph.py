@@ -1,162 +1,189 @@
-"""From a look to what is to be done: bundles laid out, steps that are off left out.
+"""The render graph: a look at a frame, as numbered nodes that each make a picture.
 
-Pictures are numbered: 0 is the footage, and each operation makes the next. An operation treats the
-picture it reads and lays the result back on the picture below; usually both are the one before.
-Keys and bursts are plain numbers here, those of one frame; the numbering is that of all frames.
+Number 0 is the footage, and each node makes the next picture: it treats the picture it reads and
+mixes the result onto the picture below; usually both are the one before. Bundles are laid out flat,
+steps that are off are left out, and keys and bursts have become plain numbers. The numbering is the
+same at all frames.
 """
 
 import hashlib
 import json
 from typing import NamedTuple
 
-from yearning.core.look.document import Bundle, Look, each_step
-from yearning.core.look.step import AS_SHOT, SO_FAR, Mix, Step
+from yearning.core.look.document import Bundle, Look, walk_steps
+from yearning.core.look.mix import AS_SHOT, SO_FAR, Mix
+from yearning.core.look.step import Step
 from yearning.core.picture import Box, Size
-from yearning.core.treatment.base import Reach, Treatment
+from yearning.core.treatment.base import AnyTreatment, Reach, Treatment
+from yearning.core.treatment.capabilities import (
+    CoversPart,
+    ReadsWholePictures,
+    WarpsFrame,
+    is_pointwise,
+)
 
 FOOTAGE = 0
+"""The number of the footage's picture."""
 
 
-class Operation(NamedTuple):
-    """One treatment mixed back; with no `settings` what is read is laid back as it is."""
+class Node(NamedTuple):
+    """One treatment of the picture `reads`, mixed onto the picture `below`, both by number.
+
+    Without a treatment, what is read is mixed back as it is: so a bundle is.
+    """
 
     below: int
     reads: int
-    settings: Treatment | None
+    treatment: AnyTreatment | None
     mix: Mix
 
     @property
-    def pointwise(self) -> bool:
+    def is_pointwise(self) -> bool:
         """Whether each result pixel depends on the same pixel alone."""
-        return self.settings is None or self.settings.pointwise()
+        return self.treatment is None or is_pointwise(self.treatment)
 
     @property
-    def plain(self) -> bool:
-        """Whether the treated picture is the result."""
-        mix = self.mix
-        whole = self.settings is None or not self.settings.covers
-        return whole and mix.blend == "normal" and mix.amount == 1 and mix.tones is None
+    def replaces(self) -> bool:
+        """Whether the treated picture is the result, with nothing of the one below."""
+        return self.mix.replaces and not isinstance(self.treatment, CoversPart)
 
 
-class Plan:
-    """The operations of a look at a frame, by the number of the picture each makes.
+class RenderGraph:
+    """The nodes of a look at a frame, indexed by the number of the picture that each makes.
 
-    `results` has the picture's number after each count of the look's own steps, from none on;
-    `after` that after each step by its id, those inside bundles too. `keys` are hashes of what a
-    picture is made of: equal keys mean equal pictures, whatever the steps' ids. `same` has, for
-    each number, that of the picture which stands for it: another where a step does nothing at
-    this frame. `moved` has the operations that moved what is in a picture's frame; what a step
-    reads is first moved as the picture below it was, so that the two line up.
+    Attributes:
+        frame: the frame whose values the nodes have.
+        timed: whether the graph differs from frame to frame.
+        nodes: by number; None for the footage.
+        cache_keys: by number, hashes of what a picture is made of: equal keys mean equal pictures,
+            whatever the steps' ids.
+        reaches: by number, frames before and after its own that a picture is made from.
+        streamable: by number, whether a picture can be made from bands of the footage, without any
+            whole picture in between.
+        aliases: by number, the picture that stands for it: another one where a step does nothing
+            at this frame.
+        warps: by number, the nodes that have moved what is in the frame. What a step reads is first
+            warped as the picture below it was, so that the two line up.
+        results: the picture's number after each count of the look's own steps, from none on.
+        after_step: the picture's number after each step, by the step's id; those inside bundles
+            too.
     """
 
     def __init__(self, look: Look, frame: int = 0) -> None:
         self.frame = frame
-        self.timed = any(step.timed for _, _, step in each_step(look.steps))
-        """Whether it differs from frame to frame."""
-        self.operations: list[Operation | None] = [None]
-        self.keys = [hashlib.sha256().hexdigest()]
+        self.timed = any(placed.step.timed for placed in walk_steps(look.steps))
+        self.nodes: list[Node | None] = [None]
+        self.cache_keys = [hashlib.sha256().hexdigest()]
         self.reaches = [Reach()]
-        self.light = [True]
-        """Whether a picture can be made from the footage's bands without one whole in between."""
-        self.same = [FOOTAGE]
-        self.after: dict[str, int] = {AS_SHOT: FOOTAGE}
-        self.moved: list[tuple[int, ...]] = [()]
-        self._carried: dict[tuple[int, int], int] = {}
+        self.streamable = [True]
+        self.aliases = [FOOTAGE]
+        self.after_step: dict[str, int] = {AS_SHOT: FOOTAGE}
+        self.warps: list[tuple[int, ...]] = [()]
+        self._warped: dict[tuple[int, int], int] = {}
         self.results = [FOOTAGE]
         for step in look.steps:
-            self.results.append(self._add(step, self.results[-1]))
+            self.results.append(self._add_step(step, self.results[-1]))
 
-    def operation(self, number: int) -> Operation:
-        """The operation that makes a picture; the footage has none."""
-        operation = self.operations[number]
-        assert operation is not None
-        return operation
+    def node(self, number: int) -> Node:
+        """The node that makes a picture; the footage has none."""
+        node = self.nodes[number]
+        assert node is not None
+        return node
 
-    def _add(self, step: Step, below: int) -> int:
-        """Add a step; returns the number of the picture that then stands."""
-        now = step.at(self.frame)
-        reads = below if step.mix.reads == SO_FAR else self._lined_up(step.mix.reads, below)
-        settings = now.settings if isinstance(now.settings, Treatment) else None
-        if isinstance(step.settings, Bundle):
-            for inner in step.settings.steps:
-                reads = self._add(inner, reads)
-        operation = Operation(self.same[below], self.same[reads], settings, now.mix)
-        moves = settings is None or settings.geometry
-        replaces = moves and step.mix.blend == "normal" and step.mix.tones is None
-        made = below
-        if step.on and (now.mix.amount > 0 or step.timed):
-            same = None
-            if now.mix.amount == 0:
-                same = below
-            elif settings is None and operation.plain:
-                same = reads
-            if step.timed or same is None:
-                moved = self.moved[reads if replaces else below]
-                if settings is not None and settings.geometry:
-                    moved = (*moved, len(self.operations))
-                made = self._noted(operation, None if same is None else self.same[same], moved)
-            else:
-                made = same
-        self.after[step.id] = made
-        return made
+    def visible_box(self, number: int, full_size: Size, *, cropped_only: bool = False) -> Box:
+        """The part of the frame that warps have left visible of a picture, in footage pixels.
 
-    def _lined_up(self, name: str, below: int) -> int:
-        """The picture a step reads by name, moved as the one below the step was."""
-        reads = self.after[name]
-        for number in self.moved[below]:
-            if number in self.moved[reads]:
-                continue
-            carried = self._carried.get((reads, number))
-            if carried is None:
-                mover = self.operation(number)
-                operation = Operation(self.same[reads], self.same[reads], mover.settings, Mix())
-                still = self.same[reads] if self.same[number] != number else None
-                moved = (*self.moved[reads], number)
-                carried = self._carried[reads, number] = self._noted(operation, still, moved)
-            reads = carried
-        return reads
-
-    def shown(self, number: int, full: Size, *, cut: bool = False) -> Box:
-        """The part of the frame that is left of a picture, in pixels of footage of `full`.
-
-        With `cut`, only what is cut off counts as not left.
+        With `cropped_only`, only what was cut off counts as not visible.
         """
-        box = Box(0, 0, full.width, full.height)
-        for mover in self.moved[number]:
-            settings = self.operation(mover).settings
-            if self.same[mover] == mover and settings is not None and settings.cuts >= cut:
-                box = settings.shown(full) or box
+        box = Box(0, 0, full_size.width, full_size.height)
+        for warp in self.warps[number]:
+            treatment = self.node(warp).treatment
+            if self.aliases[warp] == warp and isinstance(treatment, WarpsFrame):
+                if cropped_only and not treatment.crops:
+                    continue
+                box = treatment.visible_box(full_size) or box
         return box
 
-    def _noted(self, operation: Operation, same: int | None, moved: tuple[int, ...]) -> int:
-        """Number an operation; with `same`, the picture of that number stands for what it makes."""
-        below, reads, settings, mix = operation
-        number = len(self.operations)
-        self.operations.append(operation)
-        self.moved.append(moved)
-        self.same.append(number if same is None else same)
-        if same is not None:
-            self.keys.append(self.keys[same])
-            self.reaches.append(self.reaches[same])
-            self.light.append(self.light[same])
+    def _add_step(self, step: Step, below: int) -> int:
+        """Add a step's nodes; returns the number of the picture after it."""
+        at_frame = step.at(self.frame)
+        treatment = at_frame.settings if isinstance(at_frame.settings, Treatment) else None
+        reads = below if step.mix.reads == SO_FAR else self._aligned(step.mix.reads, below)
+        if isinstance(step.settings, Bundle):
+            for inner in step.settings.steps:
+                reads = self._add_step(inner, reads)
+        node = Node(self.aliases[below], self.aliases[reads], treatment, at_frame.mix)
+        result = below
+        if step.on and (at_frame.mix.amount > 0 or step.timed):
+            alias = None
+            if at_frame.mix.amount == 0:
+                alias = below
+            elif treatment is None and node.replaces:
+                alias = reads
+            if step.timed or alias is None:
+                warps = isinstance(treatment, WarpsFrame)
+                takes_place = treatment is None or warps
+                plain_mix = step.mix.blend == "normal" and step.mix.tones is None
+                moved = self.warps[reads if takes_place and plain_mix else below]
+                if warps:
+                    moved = (*moved, len(self.nodes))
+                result = self._append(node, None if alias is None else self.aliases[alias], moved)
+            else:
+                result = alias
+        self.after_step[step.id] = result
+        return result
+
+    def _aligned(self, name: str, below: int) -> int:
+        """The picture that a step reads by name, warped as the one below the step was."""
+        reads = self.after_step[name]
+        for warp in self.warps[below]:
+            if warp in self.warps[reads]:
+                continue
+            warped = self._warped.get((reads, warp))
+            if warped is None:
+                source = self.aliases[reads]
+                node = Node(source, source, self.node(warp).treatment, Mix())
+                alias = source if self.aliases[warp] != warp else None
+                moved = (*self.warps[reads], warp)
+                warped = self._warped[reads, warp] = self._append(node, alias, moved)
+            reads = warped
+        return reads
+
+    def _append(self, node: Node, alias: int | None, warps: tuple[int, ...]) -> int:
+        """Number a node; `alias` is the picture that stands for what it makes, if another does."""
+        number = len(self.nodes)
+        self.nodes.append(node)
+        self.warps.append(warps)
+        self.aliases.append(number if alias is None else alias)
+        if alias is not None:
+            self.cache_keys.append(self.cache_keys[alias])
+            self.reaches.append(self.reaches[alias])
+            self.streamable.append(self.streamable[alias])
             return number
-        says = {
-            "treatment": None if settings is None else settings.kind,
-            "settings": None if settings is None else settings.model_dump(mode="json"),
-            "mix": mix.model_dump(mode="json", exclude={"reads"}),
-            "on": [self.keys[below], self.keys[reads]],
-        }
-        digest = hashlib.sha256(json.dumps(says, sort_keys=True).encode())
-        own = Reach() if settings is None else settings.neighbours()
-        under, seen = self.reaches[below], self.reaches[reads]
-        reach = Reach(
-            max(under.before, seen.before + own.before), max(under.after, seen.after + own.after)
-        )
-        if settings is not None and settings.takes_whole():
-            read = False
-        else:
-            read = self.light[reads] if operation.pointwise else reads == FOOTAGE
-        self.keys.append(digest.hexdigest())
-        self.reaches.append(reach)
-        self.light.append(self.light[below] and read)
+        self.cache_keys.append(self._content_hash(node))
+        self.reaches.append(self._reach(node))
+        self.streamable.append(self.streamable[node.below] and self._reads_bands(node))
         return number
+
+    def _content_hash(self, node: Node) -> str:
+        treatment = node.treatment
+        content = {
+            "treatment": None if treatment is None else treatment.kind,
+            "settings": None if treatment is None else treatment.model_dump(mode="json"),
+            "mix": node.mix.model_dump(mode="json", exclude={"reads"}),
+            "inputs": [self.cache_keys[node.below], self.cache_keys[node.reads]],
+        }
+        return hashlib.sha256(json.dumps(content, sort_keys=True).encode()).hexdigest()
+
+    def _reach(self, node: Node) -> Reach:
+        own = Reach() if node.treatment is None else node.treatment.neighbours()
+        below, read = self.reaches[node.below], self.reaches[node.reads]
+        return Reach(
+            max(below.before, read.before + own.before), max(below.after, read.after + own.after)
+        )
+
+    def _reads_bands(self, node: Node) -> bool:
+        """Whether a node takes what it reads in bands that come from the footage."""
+        if isinstance(node.treatment, ReadsWholePictures):
+            return False
+        return self.streamable[node.reads] if node.is_pointwise else node.reads == FOOTAGE

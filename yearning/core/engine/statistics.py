@@ -1,114 +1,137 @@
-"""What drives an operation: gathered from its own frame, its neighbours, and all over the clip."""
+"""Statistics that a node asks for: of its own frame, of neighbours, and of the whole clip."""
 
-from typing import TYPE_CHECKING
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
-from yearning.core.engine.graph import Operation
-from yearning.core.motion.temporal_filter import link, seen_small
-from yearning.core.treatment.base import Drive
+from yearning.core.cache import Cache
+from yearning.core.engine.fused_pass import RowSource
+from yearning.core.engine.graph import Node
+from yearning.core.motion.temporal_filter import flow_both_ways, reduced_luma
+from yearning.core.picture import Picture, Size
+from yearning.core.treatment.capabilities import UsesClipStatistics, UsesFrameStatistics
+from yearning.core.treatment.statistics import StatisticsSpec
 
-if TYPE_CHECKING:
-    from yearning.core.engine.evaluator import Path
+Values = NDArray[np.float32]
 
-Array = NDArray[np.float32]
-
-OVERVIEW_FRAMES = 5
-"""Frames spread over a clip from which what holds for all of it is told."""
+CLIP_SAMPLES = 5
+"""Frames spread over a clip from which its statistics are reduced."""
 
 
-class Driving:
-    """What drives an operation at a frame of a path; all of it kept in the path's caches."""
+class PictureSource(Protocol):
+    """The evaluator, as far as statistics ask it for pictures."""
 
-    def __init__(self, path: "Path", frame: int, operation: Operation) -> None:
-        self._path = path
+    size: Size
+    cache: Cache[Any]
+    clip_cache: Cache[Any]
+
+    @property
+    def frames(self) -> int:
+        """Frames of the clip."""
+
+    @property
+    def overview(self) -> "PictureSource":
+        """The same look at the small size at which whole clips are looked over."""
+
+    def cache_key(self, frame: int, number: int) -> Any:
+        """Tells a picture at a frame from all others."""
+
+    def whole_picture(self, frame: int, number: int) -> Picture:
+        """A picture of the graph, whole."""
+
+    def row_source(self, frame: int, number: int) -> RowSource:
+        """Rows of a picture of the graph."""
+
+    def gather_statistics(self, spec: StatisticsSpec, rows: RowSource) -> Values:
+        """Values gathered from the rows of a picture, band by band."""
+
+
+class NodeStatistics:
+    """The statistics of a node at a frame; all of them kept in the evaluator's caches."""
+
+    def __init__(self, pictures: PictureSource, frame: int, node: Node) -> None:
+        self._pictures = pictures
         self._frame = frame
-        self._reads = operation.reads
-        self._settings = operation.settings
+        self._reads = node.reads
+        self._treatment = node.treatment
 
-    def driven(self, offset: int) -> Array:
-        """What drives it that many frames from its own; beyond the clip's ends, at the last."""
-        path, reads = self._path, self._reads
-        there = min(max(self._frame + offset, 0), path.footage.frames - 1)
-        assert self._settings is not None
-        drive = self._settings.drive(path.size)
+    def frame_statistics(self, offset: int) -> Values:
+        """Values of the frame `offset` frames from its own; beyond the ends, of the last there."""
+        pictures, frame, spec = self._pictures, self._clamped(offset), self._frame_spec()
+        return pictures.cache.get_or_make(
+            ("frame statistics", pictures.cache_key(frame, self._reads), spec.cache_key),
+            lambda: pictures.gather_statistics(spec, pictures.row_source(frame, self._reads)),
+        )
 
-        def gathered() -> Array:
-            values = new_array(drive.shape)
-            source = path.rows_of(there, reads)
+    def whole_picture(self, offset: int = 0) -> Picture:
+        """The whole picture it reads, `offset` frames from its own; not to be written to."""
+        pictures, frame = self._pictures, self._clamped(offset)
+        if self._treatment is None or not any(self._treatment.neighbours()):
+            return pictures.whole_picture(frame, self._reads)
+        return pictures.cache.get_or_make(
+            ("whole picture", pictures.cache_key(frame, self._reads)),
+            lambda: pictures.whole_picture(frame, self._reads),
+        )
 
-            def gather(top: int, bottom: int) -> None:
-                path.check_stop()
-                drive.gather(source(top, bottom), top, values)
-
-            path.each_band(gather, drive.rows)
-            return values
-
-        return path.cache.once(("drive", path.key_at(there, reads), drive.key), gathered)
-
-    def whole(self, offset: int = 0) -> Array:
-        """The whole picture it reads that many frames from its own; beyond the ends, the last."""
-        path, reads = self._path, self._reads
-        there = min(max(self._frame + offset, 0), path.footage.frames - 1)
-        assert self._settings is not None
-        if not any(self._settings.neighbours()):
-            return path.whole(there, reads)
-        key = ("whole", path.key_at(there, reads))
-        return path.cache.once(key, lambda: path.whole(there, reads))
-
-    def linked(self, here: int, there: int) -> Array | None:
-        """Flow and trust between what drives it at two neighbouring frames, as `link` has them.
-
-        None over a cut, and beyond the clip's ends.
-        """
-        path = self._path
-        if not 0 <= self._frame + there < path.footage.frames:
+    def flow_between(self, here: int, there: int) -> Values | None:
+        """Flow and trust from one frame to a neighbouring one; None over a cut and at the ends."""
+        if not 0 <= self._frame + there < self._pictures.frames:
             return None
-        assert self._settings is not None
-        drive = self._settings.drive(path.size)
+        spec = self._frame_spec()
         first, second = sorted((here, there))
-        pair = tuple(path.key_at(self._frame + n, self._reads) for n in (first, second))
-        both = path.cache.once(
-            ("link", pair, drive.key),
-            lambda: link(self._small(first, drive), self._small(second, drive)),
+        pair = tuple(
+            self._pictures.cache_key(self._frame + offset, self._reads)
+            for offset in (first, second)
+        )
+        both = self._pictures.cache.get_or_make(
+            ("flow", pair, spec.cache_key),
+            lambda: flow_both_ways(
+                self._reduced_luma(first, spec), self._reduced_luma(second, spec)
+            ),
         )
         return both[0 if here == first else 1] if both.size else None
 
-    def _small(self, offset: int, drive: Drive) -> Array:
-        """What motion is told from, that many frames from its own."""
-        assert drive.luma is not None
-        luma, key = drive.luma, self._path.key_at(self._frame + offset, self._reads)
-        return self._path.cache.once(
-            ("small", key, drive.key), lambda: seen_small(self.driven(offset)[luma])
+    def clip_statistics(self) -> Values:
+        """Values of the whole clip, from frames spread evenly over it, looked at at a small size.
+
+        They are the same at every frame and size, however the frames are come by.
+        """
+        overview, treatment = self._pictures.overview, self._treatment
+        assert isinstance(treatment, UsesClipStatistics)
+        spec = treatment.clip_statistics_spec(overview.size)
+        count = min(CLIP_SAMPLES, overview.frames)
+        sampled = [(2 * n + 1) * overview.frames // (2 * count) for n in range(count)]
+        keys = tuple(overview.cache_key(frame, self._reads) for frame in sampled)
+
+        def gathered(frame: int) -> Values:
+            key = ("clip sample", overview.cache_key(frame, self._reads), spec.cache_key)
+            return overview.cache.get_or_make(key, lambda: self._clip_sample(overview, frame, spec))
+
+        return overview.clip_cache.get_or_make(
+            ("clip statistics", keys, treatment),
+            lambda: treatment.reduce_clip([gathered(frame) for frame in sampled], overview.size),
         )
 
-    def told(self) -> Array:
-        """What the treatment makes of frames spread evenly over the clip, seen at a small size.
+    def _clip_sample(self, overview: PictureSource, frame: int, spec: StatisticsSpec) -> Values:
+        values = new_array(spec.shape)
+        spec.gather(overview.whole_picture(frame, self._reads), 0, values)
+        return values
 
-        The same at every frame and size, however the frames are come by.
-        """
-        small, settings = self._path.overview, self._settings
-        assert settings is not None
-        frames = small.footage.frames
-        count = min(OVERVIEW_FRAMES, frames)
-        spread = [(2 * n + 1) * frames // (2 * count) for n in range(count)]
+    def _frame_spec(self) -> StatisticsSpec:
+        assert isinstance(self._treatment, UsesFrameStatistics)
+        return self._treatment.frame_statistics_spec(self._pictures.size)
 
-        def tell() -> Array:
-            return settings.tell([self._seen(frame) for frame in spread], small.size)
+    def _clamped(self, offset: int) -> int:
+        return min(max(self._frame + offset, 0), self._pictures.frames - 1)
 
-        keys = tuple(small.key_at(frame, self._reads) for frame in spread)
-        return small.told.once(("told", keys, settings), tell)
-
-    def _seen(self, frame: int) -> Array:
-        small = self._path.overview
-        assert self._settings is not None
-        drive = self._settings.over_clip(small.size)
-
-        def gathered() -> Array:
-            values = new_array(drive.shape)
-            drive.gather(small.numbered(frame, self._reads), 0, values)
-            return values
-
-        return small.cache.once(("clip", small.key_at(frame, self._reads), drive.key), gathered)
+    def _reduced_luma(self, offset: int, spec: StatisticsSpec) -> Values:
+        """What motion is estimated on, at the frame `offset` frames from its own."""
+        assert spec.luma_plane is not None
+        plane = spec.luma_plane
+        key = self._pictures.cache_key(self._frame + offset, self._reads)
+        return self._pictures.cache.get_or_make(
+            ("reduced luma", key, spec.cache_key),
+            lambda: reduced_luma(self.frame_statistics(offset)[plane]),
+        )

@@ -24,7 +24,7 @@ _ONE = np.float32(1)
 
 
 @lru_cache(maxsize=4)
-def rough_tile(seed: int) -> Plane:
+def roughness_tile(seed: int) -> Plane:
     """Noise of zero mean and unit variance, about 1.5 px@1080 fine, whose edges meet."""
     rng = np.random.Generator(np.random.Philox(seed))
     white = rng.standard_normal((TILE, TILE))
@@ -157,7 +157,7 @@ def print_rows(
             sample from its first dot, their steps along and across, and how sharp edges are.
         absorbs: what each ink absorbs of R, G and B, shape `(inks, 3)`.
         paper: its R'G'B'.
-        tile: of noise, as `rough_tile` makes it.
+        tile: of noise, as `roughness_tile` makes it.
         rough: how far noise moves edges, in cells; the first sample's place in px@1080, across and
             down; the step from one to the next; and the thresholds of no dot and of a full cell.
         top: the first row.

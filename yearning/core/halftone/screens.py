@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.buffers import new_array
-from yearning.core.image.bilinear import add_between, find_between
+from yearning.core.image.bilinear import add_bilinear, bilinear_coordinates
 from yearning.core.picture import Plane, Size
 
 APART = 4 / 3
@@ -90,7 +90,7 @@ def cell_means(means: Plane, block: int, size: Size, pitch: float, degrees: floa
             out[first:end],
         )
 
-    parallel.each_band(shape[0], work, -(-shape[0] // (4 * parallel.CORES)))
+    parallel.for_each_band(shape[0], work, -(-shape[0] // (4 * parallel.CORES)))
     return out
 
 
@@ -130,8 +130,8 @@ def _average(
         for k in range(across.shape[0]):
             for i in range(begin, end):
                 fx[i], fy[i] = x[i] + across[k], y[i] + down[k]
-            find_between(fx[here], fy[here], rows, columns, at)
-            add_between(means, rows, columns, at, fx[here], fy[here], share, out[j, here])
+            bilinear_coordinates(fx[here], fy[here], rows, columns, at)
+            add_bilinear(means, rows, columns, at, fx[here], fy[here], share, out[j, here])
 
 
 def thresholded(

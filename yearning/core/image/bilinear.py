@@ -12,7 +12,7 @@ EXACT = {"nsz", "contract"}
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
-def find_between(x: Line, y: Line, rows: int, columns: int, at: NDArray[np.int32]) -> None:
+def bilinear_coordinates(x: Line, y: Line, rows: int, columns: int, at: NDArray[np.int32]) -> None:
     """Of places in a plane, in samples from the first one's centre: the sample before and above.
 
     Its number in the flat plane goes to `at`, and how far on the places are, 0..1, replaces them.
@@ -30,7 +30,7 @@ def find_between(x: Line, y: Line, rows: int, columns: int, at: NDArray[np.int32
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
-def add_between(
+def add_bilinear(
     flat: Line,
     rows: int,
     columns: int,

@@ -14,10 +14,10 @@ from yearning.core.image.resampling import (
     SPLINE_SIGMA,
     TRUNCATE,
     gaussian_taps,
+    resample_rows,
     spline_taps,
     spline_weights,
     spread_columns,
-    weigh_rows,
 )
 from yearning.core.picture import Picture, Plane, Size
 
@@ -34,7 +34,7 @@ def block_side(most: float) -> int:
     return max([side for side in BLOCKS if side <= most], default=1)
 
 
-def mirroring_side(most: float, size: Size) -> int:
+def mirror_aligned_side(most: float, size: Size) -> int:
     """The side of the largest blocks, no larger than `most`, that a picture's mirror falls on.
 
     Where only far smaller ones would do, the largest are taken.
@@ -45,12 +45,12 @@ def mirroring_side(most: float, size: Size) -> int:
     return max(fits) if 3 * max(fits) >= largest else largest
 
 
-def blocks_of(size: Size, block: int) -> tuple[int, int]:
+def block_grid(size: Size, block: int) -> tuple[int, int]:
     """Rows and columns of the blocks that cover a picture."""
     return -(-size.height // block), -(-size.width // block)
 
 
-def variance_done(block: int) -> float:
+def block_variance(block: int) -> float:
     """The blur that averaging over blocks and enlarging them brings, as a variance in blocks."""
     return (1 - block**-2) / 12 + (SPLINE_SIGMA**2 if block > 1 else 0.0)
 
@@ -112,7 +112,7 @@ def add_neighbours(
     return line
 
 
-def mirrored_on(means: Picture, block: int, size: Size, margin: int) -> Picture:
+def pad_mirrored(means: Picture, block: int, size: Size, margin: int) -> Picture:
     """Blocks with `margin` more rows and columns, mirrored about the picture's own last edges.
 
     Where `block` divides the picture, its edge and the blocks' are one, and what blurs mirrors
@@ -138,7 +138,7 @@ def mirrored_on(means: Picture, block: int, size: Size, margin: int) -> Picture:
 
 def blurred(
     means: Picture, block: int, size: Size, parts: Sequence[tuple[float, float]]
-) -> "BlocksEnlarged":
+) -> "EnlargedBlocks":
     """Block means blurred by a sum of gaussians, edges mirrored, on their way to full size.
 
     Averaging over blocks and enlarging them blurs too: what is left to blur is done here.
@@ -149,15 +149,15 @@ def blurred(
         size: of the picture they are of.
         parts: σ in pixels, each as wide or wider than the one before, and weight.
     """
-    return BlocksEnlarged(halo(means, block, size, parts), block, size)
+    return EnlargedBlocks(halo(means, block, size, parts), block, size)
 
 
 def halo(means: Picture, block: int, size: Size, parts: Sequence[tuple[float, float]]) -> Picture:
     """Block means so blurred, with the blocks beyond the last that enlarging reads."""
-    done = variance_done(block)
+    done = block_variance(block)
     left = [(max((sigma / block) ** 2 - done, 0.01) ** 0.5, weight) for sigma, weight in parts]
     margin = round(TRUNCATE * left[-1][0]) + 1
-    return within(filters.gaussian_sum(mirrored_on(means, block, size, margin), left), means)
+    return within(filters.gaussian_sum(pad_mirrored(means, block, size, margin), left), means)
 
 
 def within(wider: Picture, means: Picture) -> Picture:
@@ -166,7 +166,7 @@ def within(wider: Picture, means: Picture) -> Picture:
     return np.ascontiguousarray(wider[:, : rows + SPLINE_BEYOND, : columns + SPLINE_BEYOND])
 
 
-class BlocksEnlarged:
+class EnlargedBlocks:
     """A picture of block means, enlarged smoothly: across at once, down in bands of rows.
 
     Args:
@@ -191,7 +191,7 @@ class BlocksEnlarged:
         """Write rows `top` to `bottom` (exclusive) to `out`."""
         wide, start, weights = self.taps(top, bottom)
         for plane in range(3):
-            weigh_rows(wide[plane], start, weights, out[plane])
+            resample_rows(wide[plane], start, weights, out[plane])
 
     def taps(self, top: int, bottom: int) -> tuple[Picture, NDArray[np.int32], Plane]:
         """For rows `top` to `bottom` (exclusive): the lines to weigh, and starts and weights."""

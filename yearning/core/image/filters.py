@@ -19,8 +19,8 @@ from yearning.core.image.resampling import (
     TRUNCATE,
     Taps,
     gaussian_taps,
+    resample_rows,
     spline_taps,
-    weigh_rows,
 )
 from yearning.core.picture import Picture, Plane, Size, new_picture, size_of
 
@@ -72,7 +72,7 @@ def reduce(picture: Picture, to: Size) -> Picture:
             lines = down.rows(top, bottom).down(source) if down else source[top:bottom]
             out[plane, top:bottom] = across.across(lines) if across else lines
 
-    parallel.each_band(to.height, work, _rows(to))
+    parallel.for_each_band(to.height, work, _rows(to))
     return out
 
 
@@ -92,9 +92,9 @@ def enlarge(picture: Picture, to: Size) -> Picture:
     def work(top: int, bottom: int) -> None:
         part = taps.rows(top, bottom)
         for plane in range(picture.shape[0]):
-            weigh_rows(wide[plane], part.start, part.weights, out[plane, top:bottom])
+            resample_rows(wide[plane], part.start, part.weights, out[plane, top:bottom])
 
-    parallel.each_band(to.height, work, _rows(to))
+    parallel.for_each_band(to.height, work, _rows(to))
     return out
 
 
@@ -105,7 +105,7 @@ def _enlarged_across(picture: Picture, taps: Taps) -> Picture:
         for plane in range(picture.shape[0]):
             wide[plane, top:bottom] = taps.across(picture[plane, top:bottom])
 
-    parallel.each_band(picture.shape[1], work, _rows(size_of(wide)))
+    parallel.for_each_band(picture.shape[1], work, _rows(size_of(wide)))
     return wide
 
 

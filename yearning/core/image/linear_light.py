@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.power import power
 from yearning.core.colour.transfer import DISPLAY_GAMMA
-from yearning.core.image.block_means import BlocksEnlarged
+from yearning.core.image.block_means import EnlargedBlocks
 from yearning.core.picture import Picture, Plane
 from yearning.core.treatment.base import Band
 
@@ -19,7 +19,7 @@ LEAST = np.float32(2e-6)
 """Light that is too little to move a code of 16 bits, but in black."""
 
 
-def lay_light(light: BlocksEnlarged, band: Band) -> None:
+def add_light(light: EnlargedBlocks, band: Band) -> None:
     """The band's picture with light laid on it: L + h (1 − L)², on a display as of BT.1886.
 
     What is full of light takes no more, as an exposed film does; what is beyond white is left.

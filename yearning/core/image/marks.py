@@ -56,7 +56,7 @@ class Drawing(NamedTuple):
     """A side of the square of samples a pixel is the mean of."""
 
 
-def samples_in(size: Size, full: Size) -> int:
+def supersampling(size: Size, full: Size) -> int:
     """How many pixels of footage of `full` lie along a pixel of a picture of `size`, about."""
     return max(1, min(6, round(full.height / size.height)))
 
@@ -82,7 +82,7 @@ def drawing(marks: list[Mark], size: Size, full: Size) -> Drawing:
         looks,
         boxes,
         1 / size.scale,
-        samples_in(size, full),
+        supersampling(size, full),
     )
 
 

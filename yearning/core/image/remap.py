@@ -5,7 +5,7 @@ import cv2
 from yearning.core.picture import Plane
 
 
-def draw_plane(plane: Plane, right: Plane, down: Plane, black: bool, out: Plane) -> None:
+def remap_plane(plane: Plane, right: Plane, down: Plane, black: bool, out: Plane) -> None:
     """Draw `out` from places of a plane, in pixels from the first one's centre, bicubically.
 
     What lies beyond the plane is mirrored, or black.

@@ -36,7 +36,7 @@ def _weigh_four(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def weigh_rows(src: Plane, start: NDArray[np.int32], weights: Plane, out: Plane) -> None:
+def resample_rows(src: Plane, start: NDArray[np.int32], weights: Plane, out: Plane) -> None:
     """Rows of `out` from rows of `src`; the number of taps is a multiple of four."""
     last = src.shape[0] - 1
     for i in range(out.shape[0]):
@@ -72,7 +72,7 @@ def _turn(src: Plane, out: Plane) -> None:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def weigh_columns(
+def resample_columns(
     src: Plane,
     start: NDArray[np.int32],
     weights: Plane,
@@ -83,12 +83,12 @@ def weigh_columns(
     turned = np.empty((columns, rows), np.float32)
     result = np.empty((out.shape[1], rows), np.float32)
     _turn(src, turned)
-    weigh_rows(turned, start, weights, result)
+    resample_rows(turned, start, weights, result)
     _turn(result, out)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def weigh_evenly(src: Plane, step: int, weights: NDArray[np.float32], out: Plane) -> None:
+def resample_evenly(src: Plane, step: int, weights: NDArray[np.float32], out: Plane) -> None:
     """out[y, x] = Σ_t weights[t] · src[y, step·x + t], `step` 1 or 2: nothing is turned.
 
     The number of taps is a multiple of four.
@@ -154,13 +154,13 @@ class Taps:
     def down(self, plane: Plane) -> Plane:
         """Resample the rows of a plane."""
         out = new_array((len(self.start), plane.shape[1]))
-        weigh_rows(plane, self.start, self.weights, out)
+        resample_rows(plane, self.start, self.weights, out)
         return out
 
     def across(self, plane: Plane) -> Plane:
         """Resample the columns of a plane."""
         out = new_array((plane.shape[0], len(self.start)))
-        weigh_columns(plane, self.start, self.weights, out)
+        resample_columns(plane, self.start, self.weights, out)
         return out
 
 

@@ -17,7 +17,7 @@ def mirror(place: int, count: int) -> int:
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def draw_line(line: Line, by: float, left: int, right: int, out: Line) -> None:
+def shift_row(line: Line, by: float, left: int, right: int, out: Line) -> None:
     """Draw pixels `left` to `right` (exclusive) of a line moved to the right by `by` pixels.
 
     By cubic convolution, beyond its ends mirrored; by whole pixels exactly.

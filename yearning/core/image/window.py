@@ -6,12 +6,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.image.resampling import Taps, cubic_taps, weigh_rows
+from yearning.core.image.resampling import Taps, cubic_taps, resample_rows
 from yearning.core.picture import Box, Picture, Size
 from yearning.core.treatment.base import Band, Place, setting
 
 
-def box_of(ratio: float, size: Size) -> Box:
+def ratio_box(ratio: float, size: Size) -> Box:
     """The largest box of `ratio`, width to height, in the middle of a picture.
 
     Its sides are even numbers of pixels, as subsampled chroma asks for, where the picture's are,
@@ -47,14 +47,14 @@ def window_place() -> Any:
     )
 
 
-def seen_at(box: Box, full: Size, size: Size) -> Box:
+def scale_box(box: Box, full: Size, size: Size) -> Box:
     """A box of a picture of `full` in pixels of the same picture at `size`."""
     return box.scaled(size.width / full.width, size.height / full.height)
 
 
-def cut_at(ratio: float, full: Size, size: Size) -> Box:
+def crop_box_at(ratio: float, full: Size, size: Size) -> Box:
     """What a crop leaves of footage of `full`, in whole, even pixels of a result of `size`."""
-    box = seen_at(box_of(ratio, full), full, size)
+    box = scale_box(ratio_box(ratio, full), full, size)
     left, top = math.ceil(box.left - 1e-6), math.ceil(box.top - 1e-6)
     width = math.floor(box.left + box.width + 1e-6) - left
     height = math.floor(box.top + box.height + 1e-6) - top
@@ -63,7 +63,7 @@ def cut_at(ratio: float, full: Size, size: Size) -> Box:
     return Box(left, top, width, height)
 
 
-def window_carried(
+def map_to_window(
     points: NDArray[np.float64], box: Box, part: float, place: Place, full: Size
 ) -> NDArray[np.float64]:
     """Where places of a picture are seen in a window of it, as `draw_window` draws one."""
@@ -100,7 +100,7 @@ def draw_window(
             continue
         out = band.result[plane][:, columns]
         lines = across.across(picture[plane, low:high])
-        weigh_rows(lines, down.start - np.int32(low), down.weights, out)
+        resample_rows(lines, down.start - np.int32(low), down.weights, out)
         if cover.min() < 1:
             out -= np.float32(colour)
             out *= cover

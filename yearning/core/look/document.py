@@ -1,4 +1,4 @@
-"""Looks: an ordered list of steps, and the file format `yearning-look/1`."""
+"""A look: an ordered list of steps, as the file format `yearning-look/1` has it."""
 
 import json
 from collections.abc import Iterable, Iterator
@@ -6,44 +6,46 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, NamedTuple, Union
 
 from pydantic import Field, ValidationError, create_model, model_validator
 
-from yearning.core.look.step import AS_SHOT, SO_FAR, Step
-from yearning.core.treatment.base import Treatment
+from yearning.core.look.mix import AS_SHOT, SO_FAR
+from yearning.core.look.step import Location, Step, setting_unit
+from yearning.core.treatment.base import AnyTreatment, Treatment
 from yearning.core.treatments import TREATMENTS
-from yearning.core.validation import Strict
+from yearning.core.validation import StrictModel
 
 FORMAT = "yearning-look/1"
 
-MOST_STEPS = 64
+MAX_STEPS = 64
 
-DEEPEST = 4
-"""Bundles within bundles."""
+MAX_BUNDLE_DEPTH = 4
+"""How deep bundles may hold each other."""
 
 
 class LookError(ValueError):
-    """A look that can't be used; the message names each place and what is wrong there."""
+    """A look that can't be used; its message names each place and what is wrong there."""
 
 
-def _step_of(kind: str, settings: type[Treatment]) -> type[Step]:
+def _step_model(kind: str, settings: type[AnyTreatment]) -> type[Step]:
+    """The Pydantic model of steps of a treatment."""
     model = create_model(
         f"{kind.capitalize()}Step",
         __base__=Step,
-        __doc__=settings.says,
+        __doc__=settings.summary,
         treatment=(Literal[kind], ...),  # type: ignore[arg-type]
         settings=(settings, ...),
     )
     model.kind = kind
-    model.mixed = {"blend": settings.new_blend, "amount": settings.new_amount}
+    model.default_mix = {"blend": settings.default_blend, "amount": settings.default_amount}
     return model
 
 
-class Bundle(Strict):
+class Bundle(StrictModel):
     """Steps mixed back as one. The first reads what the bundle reads."""
 
-    steps: tuple["AnyStep", ...] = Field((), max_length=MOST_STEPS)
+    steps: tuple["AnyStep", ...] = Field((), max_length=MAX_STEPS)
 
 
 class BundleStep(Step):
-    """A look inside a step."""
+    """A step that holds steps of its own, mixed back as one."""
 
     kind = "bundle"
 
@@ -52,9 +54,9 @@ class BundleStep(Step):
     settings: Bundle
 
 
-STEPS: dict[str, type[Step]] = {kind: _step_of(kind, TREATMENTS[kind]) for kind in TREATMENTS} | {
-    "bundle": BundleStep
-}
+STEPS: dict[str, type[Step]] = {
+    kind: _step_model(kind, TREATMENTS[kind]) for kind in TREATMENTS
+} | {"bundle": BundleStep}
 """The step model of every treatment, and of bundles."""
 
 if TYPE_CHECKING:
@@ -66,57 +68,62 @@ Bundle.model_rebuild()
 BundleStep.model_rebuild()
 
 
-def each_step(
-    steps: Iterable[Step], at: str = "steps", depth: int = 0
-) -> Iterator[tuple[str, int, Step]]:
-    """Every step in the order of its work, with its place in words and how deep in bundles it is.
+class PlacedStep(NamedTuple):
+    """A step, where it stands in the look, and how many bundles it is inside of."""
 
-    A bundle comes after what it holds: it is done when they are.
-    """
+    path: str
+    """As in error messages: `steps[0].settings.steps[1]`."""
+    depth: int
+    step: Step
+
+
+def walk_steps(steps: Iterable[Step], path: str = "steps", depth: int = 0) -> Iterator[PlacedStep]:
+    """Every step in the order in which they are evaluated: a bundle after the steps it holds."""
     for i, step in enumerate(steps):
-        here = f"{at}[{i}]"
+        here = f"{path}[{i}]"
         if isinstance(step.settings, Bundle):
-            yield from each_step(step.settings.steps, f"{here}.settings.steps", depth + 1)
-        yield here, depth, step
+            yield from walk_steps(step.settings.steps, f"{here}.settings.steps", depth + 1)
+        yield PlacedStep(here, depth, step)
 
 
-class Named(NamedTuple):
-    """A file that a step names: where, by which treatment, whether it is a plate, and its name."""
+class NamedFile(NamedTuple):
+    """A look-up table or plate that a step names."""
 
-    here: str
-    settings: Treatment
-    plate: bool
+    path: str
+    """Where it is named: `steps[0].settings.file`."""
+    treatment: AnyTreatment
+    is_plate: bool
     name: str
 
 
-def files_of(look: "Look") -> Iterator[Named]:
-    """The files that a look's steps name."""
-    for here, _, step in each_step(look.steps):
-        for name, field in type(step.settings).model_fields.items():
-            extra = field.json_schema_extra
-            file = getattr(step.settings, name)
-            unit = extra.get("unit") if isinstance(extra, dict) else None
-            if unit in ("file", "plate") and file and isinstance(step.settings, Treatment):
-                yield Named(f"{here}.settings.{name}", step.settings, unit == "plate", file)
+def named_files(look: "Look") -> Iterator[NamedFile]:
+    """The look-up tables and plates that a look's steps name."""
+    for path, _, step in walk_steps(look.steps):
+        if not isinstance(step.settings, Treatment):
+            continue
+        for name in type(step.settings).model_fields:
+            unit, file = setting_unit(type(step.settings), name), getattr(step.settings, name)
+            if unit in ("file", "plate") and file:
+                yield NamedFile(f"{path}.settings.{name}", step.settings, unit == "plate", file)
 
 
-class Look(Strict):
+class Look(StrictModel):
     """An ordered list of steps. An empty one is the footage itself."""
 
     format: Literal["yearning-look/1"] = "yearning-look/1"
     name: str = Field("Untitled look", min_length=1, max_length=120)
-    steps: tuple[AnyStep, ...] = Field((), max_length=MOST_STEPS)
+    steps: tuple[AnyStep, ...] = Field((), max_length=MAX_STEPS)
 
     @model_validator(mode="after")
-    def _steps_know_each_other(self) -> "Look":
-        found = list(each_step(self.steps))
-        if len(found) > MOST_STEPS:
-            raise ValueError(f"a look has at most {MOST_STEPS} steps, not {len(found)}")
+    def _check_steps(self) -> "Look":
+        found = list(walk_steps(self.steps))
+        if len(found) > MAX_STEPS:
+            raise ValueError(f"a look has at most {MAX_STEPS} steps, not {len(found)}")
         every = {step.id for _, _, step in found}
         earlier: set[str] = set()
         for here, depth, step in found:
-            if depth > DEEPEST:
-                raise ValueError(f"{here}: bundles hold each other at most {DEEPEST} deep")
+            if depth > MAX_BUNDLE_DEPTH:
+                raise ValueError(f"{here}: bundles hold each other at most {MAX_BUNDLE_DEPTH} deep")
             if step.id in (SO_FAR, AS_SHOT):
                 raise ValueError(f"{here}.id: '{step.id}' is what a step may read; name it else")
             if step.id in earlier:
@@ -126,18 +133,18 @@ class Look(Strict):
         return self
 
     def _check_reads(
-        self, steps: tuple[Step, ...], at: str, earlier: set[str], every: set[str]
+        self, steps: tuple[Step, ...], path: str, earlier: set[str], every: set[str]
     ) -> None:
         for i, step in enumerate(steps):
             reads = step.mix.reads
             if reads not in (SO_FAR, AS_SHOT) and reads not in earlier:
                 what = "comes later, or holds it" if reads in every else "is no step of this look"
                 raise ValueError(
-                    f"{at}[{i}].mix.reads: '{reads}' {what}; a step reads '{SO_FAR}', '{AS_SHOT}' "
+                    f"{path}[{i}].mix.reads: '{reads}' {what}; a step reads '{SO_FAR}', '{AS_SHOT}' "
                     "or the id of an earlier step"
                 )
             if isinstance(step.settings, Bundle):
-                inside = f"{at}[{i}].settings.steps"
+                inside = f"{path}[{i}].settings.steps"
                 self._check_reads(step.settings.steps, inside, earlier, every)
             earlier.add(step.id)
 
@@ -148,17 +155,21 @@ def check_times(look: "Look", frames: int) -> None:
     Raises:
         LookError: some lie beyond its last frame; the message names them.
     """
-    for here, _, step in each_step(look.steps):
-        last, where = step.last_frame()
+    for path, _, step in walk_steps(look.steps):
+        last, location = step.last_frame()
         if last >= frames:
             raise LookError(
-                f"{here}.{place(where)}: it names frame {last}; the clip has frames 0 to "
+                f"{path}.{format_location(location)}: it names frame {last}; the clip has frames 0 to "
                 f"{frames - 1}. Move it there, or take it out"
             )
 
 
-def place(location: tuple[int | str, ...]) -> str:
-    """A place in a look in words: `steps[0].settings.spread`."""
+def format_location(location: Location) -> str:
+    """A place in a look as error messages have it.
+
+    >>> format_location(("steps", 0, "settings", "spread"))
+    'steps[0].settings.spread'
+    """
     words = ""
     for i, part in enumerate(location):
         if isinstance(part, int):
@@ -170,9 +181,9 @@ def place(location: tuple[int | str, ...]) -> str:
     return words
 
 
-def _complaint(error: Any) -> str:
+def _message(error: Any) -> str:
     """One validation error as `place: what is wrong`."""
-    where = place((*error["loc"], *error.get("ctx", {}).get("place", ())))
+    where = format_location((*error["loc"], *error.get("ctx", {}).get("place", ())))
     match error["type"]:
         case "extra_forbidden":
             return f"{where}: unknown field"
@@ -189,18 +200,21 @@ def _complaint(error: Any) -> str:
     return f"{where}: {message[0].lower()}{message[1:]}" if where else message
 
 
-def look_of(data: Any) -> Look:
-    """The look that `data` (a JSON document's value) describes.
+def parse_look(data: Any) -> Look:
+    """The look that a parsed JSON document describes.
 
     Raises:
-        LookError: one line for each place that is wrong, at most five.
+        LookError: it names each place that is wrong, at most five.
+
+    >>> parse_look({"format": "yearning-look/1", "steps": []}).name
+    'Untitled look'
     """
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise LookError(f'format: not a look file; it must say "format": "{FORMAT}"')
     try:
         return Look.model_validate(data)
     except ValidationError as error:
-        lines = list(dict.fromkeys(_complaint(e) for e in error.errors()))
+        lines = list(dict.fromkeys(_message(e) for e in error.errors()))
         more = [f"and {len(lines) - 5} more"] if len(lines) > 5 else []
         raise LookError("; ".join(lines[:5] + more)) from None
 
@@ -221,7 +235,7 @@ def look_from_json(text: str | bytes) -> Look:
         raise LookError(
             f"not JSON: line {error.lineno}, column {error.colno}: {error.msg}"
         ) from None
-    return look_of(data)
+    return parse_look(data)
 
 
 def look_schema() -> dict[str, Any]:

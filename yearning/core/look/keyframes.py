@@ -1,27 +1,29 @@
-"""Time in a look: keys, how they lead on to each other, and bursts."""
+"""Keys: values pinned at frames, how one eases to the next, and interpolation between them."""
 
 import math
 from collections.abc import Iterable, Sequence
 from itertools import pairwise
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Literal
 
 import numpy as np
-from pydantic import AfterValidator, Field, model_validator
+from pydantic import AfterValidator, Field
 
 from yearning.core.colour.curves import pchip
 from yearning.core.colour.hues import COLOUR
-from yearning.core.compositing.tone_window import LEAST_APART
-from yearning.core.validation import Strict
+from yearning.core.compositing.tone_window import MIN_SPACING
+from yearning.core.validation import StrictModel
 
-MOST_FRAME = 10_000_000
-MOST_KEYS = 10_000
-MOST_BURSTS = 2_000
+MAX_FRAME = 10_000_000
+MAX_KEYS = 10_000
 
-EASE = (0.25, 0.1, 0.25, 1.0)
-"""The cubic Bézier named `ease` (W3C CSS Easing Functions Level 1, §2.2)."""
+CSS_EASE = (0.25, 0.1, 0.25, 1.0)
+"""The cubic Bezier named `ease` (W3C CSS Easing Functions Level 1, §2.2)."""
+
+BISECTIONS = 48
+"""Halvings of 0..1 that leave less than the precision of a float64."""
 
 
-def _handles(handles: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
+def _validated(handles: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
     x1, y1, x2, y2 = handles
     if not (0 <= x1 <= 1 and 0 <= x2 <= 1):
         raise ValueError("the handles [x1, y1, x2, y2] of an ease have x1 and x2 within 0 and 1")
@@ -30,16 +32,16 @@ def _handles(handles: tuple[float, float, float, float]) -> tuple[float, float, 
     return handles
 
 
-Handles = Annotated[tuple[float, float, float, float], AfterValidator(_handles)]
+Handles = Annotated[tuple[float, float, float, float], AfterValidator(_validated)]
 
 Ease = Literal["hold", "straight", "ease"] | Handles
-"""How a key leads on to the next: stay, go straight, or along a cubic Bézier."""
+"""How a key moves to the next: it stays, goes straight, or along a cubic Bezier."""
 
 
-class Key(Strict):
+class Key(StrictModel):
     """A value pinned at a frame."""
 
-    frame: int = Field(ge=0, le=MOST_FRAME)
+    frame: int = Field(ge=0, le=MAX_FRAME)
     value: Any = Field(description="As the setting itself is written.")
     ease: Ease = Field(
         "straight",
@@ -48,35 +50,31 @@ class Key(Strict):
     )
 
 
-class Burst(Strict):
-    """Frames in which a step is active, the first and the last among them."""
+def ease_progress(ease: Ease, time: float) -> float:
+    """How far a value has come from one key to the next.
 
-    first: int = Field(alias="from", ge=0, le=MOST_FRAME)
-    last: int = Field(alias="to", ge=0, le=MOST_FRAME)
-    ramp: int = Field(
-        0, ge=0, le=MOST_FRAME, description="Frames within it on which it comes, and goes."
-    )
+    Args:
+        ease: of the first of the two keys. `hold` stays at 0 until the second.
+        time: 0 at the first key, 1 at the second.
 
-    @model_validator(mode="after")
-    def _forward(self) -> Self:
-        if self.last < self.first:
-            raise ValueError(f"a burst goes forward; this is from {self.first} to {self.last}")
-        return self
+    Returns:
+        0 at the first value and 1 at the second; handles may lead beyond both.
 
+    Source: W3C CSS Easing Functions Level 1, §2.2: a cubic Bezier from (0, 0) to (1, 1) with two
+    handles, x being time and y progress.
 
-def eased(ease: Ease, time: float) -> float:
-    """How far from one key to the next, for `time` from 0 to 1; it may go beyond both.
-
-    A cubic Bézier from (0, 0) to (1, 1) with two handles; x is time and y how far (W3C CSS Easing
-    Functions Level 1, §2.2). `hold` stays at 0 until the next key.
+    >>> ease_progress("straight", 0.25), ease_progress("hold", 0.99)
+    (0.25, 0.0)
+    >>> round(ease_progress("ease", 0.5), 4)
+    0.8024
     """
     if ease == "hold":
         return 0.0
     if ease == "straight":
         return time
-    x1, y1, x2, y2 = EASE if ease == "ease" else ease
+    x1, y1, x2, y2 = CSS_EASE if ease == "ease" else ease
     low, high = 0.0, 1.0
-    for _ in range(48):  # x is monotone, since x1 and x2 lie within 0..1
+    for _ in range(BISECTIONS):  # x is monotone, since x1 and x2 lie within 0..1
         t = 0.5 * (low + high)
         if _bezier(x1, x2, t) < time:
             low = t
@@ -91,42 +89,56 @@ def _bezier(first: float, second: float, t: float) -> float:
 
 
 def value_at(keys: Sequence[Key], frame: int, *, smooth: bool = False) -> Any:
-    """What keys in the order of their frames say at a frame; level before and after them all."""
+    """The value that keys give a setting at a frame.
+
+    Args:
+        keys: at least one, in the order of their frames; before the first and after the last the
+            value stays.
+        frame: number of the frame.
+        smooth: whether points of a curve are interpolated along the curve through them, rather
+            than straight.
+
+    >>> value_at([Key(frame=0, value=1.0), Key(frame=10, value=2.0)], 5)
+    1.5
+    """
     if frame <= keys[0].frame:
         return keys[0].value
     for before, after in pairwise(keys):
         if frame < after.frame:
-            part = (frame - before.frame) / (after.frame - before.frame)
-            return between(before.value, after.value, eased(before.ease, part), smooth=smooth)
+            time = (frame - before.frame) / (after.frame - before.frame)
+            progress = ease_progress(before.ease, time)
+            return interpolate(before.value, after.value, progress, smooth=smooth)
     return keys[-1].value
 
 
-def between(first: Any, second: Any, part: float, *, smooth: bool = False) -> Any:
-    """A value `part` of the way from one to another.
+def interpolate(first: Any, second: Any, t: float, *, smooth: bool = False) -> Any:
+    """The value at `t` on the way from one value to another, 0 at the first and 1 at the second.
 
     Whole numbers are rounded, colours go straight in their code values. Points along an axis move
-    with each other if there are as many, and else stand at the places of both, where either row is
-    drawn straight from point to point, or as a curve if `smooth`. What is neither stays as the
-    first.
+    with each other if there are as many in both; else both rows are first given points at the
+    places of the other. Values that can't be interpolated stay as the first.
+
+    >>> interpolate("#000000", "#ffffff", 0.5)
+    '#808080'
     """
     match first, second:
         case bool(), _:
             return first
         case int(), int():
-            return math.floor(first + (second - first) * part + 0.5)
+            return math.floor(first + (second - first) * t + 0.5)
         case float() | int(), float() | int():
-            return first + (second - first) * part
+            return first + (second - first) * t
         case str(), str() if COLOUR.fullmatch(first) and COLOUR.fullmatch(second):
             codes = [
-                between(int(first[i : i + 2], 16), int(second[i : i + 2], 16), part)
+                interpolate(int(first[i : i + 2], 16), int(second[i : i + 2], 16), t)
                 for i in (1, 3, 5)
             ]
             return "#" + "".join(f"{min(max(code, 0), 255):02x}" for code in codes)
         case tuple(), tuple():
             if len(first) != len(second):
-                first, second = _at_both(first, second, smooth)
-            within = min(max(part, 0.0), 1.0)
-            return tuple(between(a, b, within) for a, b in zip(first, second, strict=True))
+                first, second = _with_shared_places(first, second, smooth)
+            within = min(max(t, 0.0), 1.0)
+            return tuple(interpolate(a, b, within) for a, b in zip(first, second, strict=True))
     return first
 
 
@@ -134,19 +146,19 @@ Row = tuple[tuple[float, Any], ...]
 """Points (place, value), ascending."""
 
 
-def _at_both(first: Row, second: Row, smooth: bool) -> tuple[Row, Row]:
-    """Both rows, with points at the places of both."""
+def _with_shared_places(first: Row, second: Row, smooth: bool) -> tuple[Row, Row]:
+    """Both rows resampled at the places of both."""
     places: list[float] = []
     for place in sorted({place for place, _ in (*first, *second)}):
-        if not places or place - places[-1] >= LEAST_APART:
+        if not places or place - places[-1] >= MIN_SPACING:
             places.append(place)
-    at_first, at_second = (
-        tuple((place, _on(row, place, smooth)) for place in places) for row in (first, second)
+    resampled = (
+        tuple((place, _sample(row, place, smooth)) for place in places) for row in (first, second)
     )
-    return at_first, at_second
+    return next(resampled), next(resampled)
 
 
-def _on(row: Row, place: float, smooth: bool) -> Any:
+def _sample(row: Row, place: float, smooth: bool) -> Any:
     """The value of a row at a place; level beyond its ends."""
     if smooth:
         return float(pchip(row, np.array([place]))[0])
@@ -154,86 +166,28 @@ def _on(row: Row, place: float, smooth: bool) -> Any:
         return row[0][1]
     for (low, value), (high, other) in pairwise(row):
         if place < high:
-            return between(value, other, (place - low) / (high - low))
+            return interpolate(value, other, (place - low) / (high - low))
     return row[-1][1]
 
 
-def repeated(frames: int, first: int, length: int, every: int, ramp: int = 0) -> list[Burst]:
-    """Bursts of `length` frames from frame `first` of a clip on, one `every` so many frames.
+def next_frame_to_check(frames: int, checked: Iterable[int]) -> int | None:
+    """The frame of a clip that tells most about what keys do, given those that were looked at.
 
-    Raises:
-        ValueError: they would run into each other.
+    First the first frame, then the last, then the middle of the widest gap between those checked.
+
+    Args:
+        frames: how many the clip has.
+        checked: frames that have keys, or were looked at.
+
+    Returns:
+        A frame, or None where all have been checked.
+
+    >>> next_frame_to_check(100, [0, 99])
+    49
     """
-    if length >= every:
-        raise ValueError(f"bursts of {length} frames every {every} leave none between them")
-    return _bursts(range(first, frames, every), length, frames, ramp)
-
-
-def scattered(
-    frames: int, count: int, lengths: tuple[int, int], ramp: int = 0, seed: int = 1
-) -> list[Burst]:
-    """`count` bursts of between two lengths, spread over a clip by chance; the same for a seed.
-
-    All ways of placing them with a frame between any two are as likely.
-
-    Raises:
-        ValueError: there is no room for so many.
-    """
-    shortest, longest = lengths
-    if not 1 <= shortest <= longest:
-        raise ValueError(f"bursts are at least a frame long; {shortest} to {longest} is no range")
-    rng = np.random.Generator(np.random.Philox(seed))
-    each = rng.integers(shortest, longest + 1, count)
-    free = frames - int(each.sum()) - (count - 1)
-    if free < 0:
-        raise ValueError(
-            f"{count} bursts of {shortest} to {longest} frames do not fit in {frames} frames"
-        )
-    gaps = np.sort(rng.choice(free + count, count, replace=False)) - np.arange(count)
-    firsts = gaps + np.concatenate([[0], np.cumsum(each[:-1] + 1)])
-    pairs = zip(firsts.tolist(), each.tolist(), strict=True)
-    return [burst for first, length in pairs for burst in _bursts([first], length, frames, ramp)]
-
-
-def on_frames(frames: int, firsts: Sequence[int], length: int, ramp: int = 0) -> list[Burst]:
-    """Bursts of at most `length` frames that begin at given ones, cut short before the next."""
-    return _bursts(sorted(set(firsts)), length, frames, ramp)
-
-
-def _bursts(firsts: Iterable[int], length: int, frames: int, ramp: int) -> list[Burst]:
-    """Bursts within a clip, with a frame free between any two."""
-    within = [first for first in firsts if first < frames]
-    ends = [*(first - 1 for first in within[1:]), frames] if within else []
-    made = [(first, min(first + length, end) - 1) for first, end in zip(within, ends, strict=True)]
-    return [
-        Burst.model_validate({"from": first, "to": last, "ramp": ramp})
-        for first, last in made
-        if last >= first
-    ]
-
-
-def worth_checking(frames: int, known: Iterable[int]) -> int | None:
-    """The middle of the widest stretch of a clip in which no frame is known; None if there is none.
-
-    The first and the last frame come before all middles.
-    """
-    seen = sorted({frame for frame in known if 0 <= frame < frames})
+    seen = sorted({frame for frame in checked if 0 <= frame < frames})
     for end in (0, frames - 1):
         if end not in seen:
             return end
     widest, first = max(((b - a, -a) for a, b in pairwise(seen)), default=(1, 0))
     return widest // 2 - first if widest > 1 else None
-
-
-def burst_weight(bursts: Sequence[Burst], frame: int) -> float:
-    """How active a step is at a frame, 0..1; without bursts it always is.
-
-    A ramp of n frames rises by 1/(n + 1) a frame, and falls so.
-    """
-    if not bursts:
-        return 1.0
-    for burst in bursts:
-        if burst.first <= frame <= burst.last:
-            within = min(frame - burst.first, burst.last - frame)
-            return min((within + 1) / (burst.ramp + 1), 1.0)
-    return 0.0

@@ -4,7 +4,7 @@ from yearning.core.look.document import Look
 from yearning.core.treatments.crop import Crop
 
 
-def cut_ratio(look: Look) -> float | None:
+def crop_ratio(look: Look) -> float | None:
     """Width to height of what the look's last crop leaves, in the middle; None for the frame.
 
     A crop that comes and goes, or is mixed back in part, leaves the frame.

@@ -1,144 +1,113 @@
 """A step of a look: a treatment's settings, how it is mixed back, and when."""
 
+from collections.abc import Mapping
 from functools import cache
 from itertools import pairwise
-from typing import TYPE_CHECKING, Annotated, Any, ClassVar
+from typing import Annotated, Any, ClassVar
 
 from annotated_types import Ge, Le
-from pydantic import (
-    BaseModel,
-    Field,
-    TypeAdapter,
-    ValidationError,
-    field_validator,
-    model_validator,
-)
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError, model_validator
 from pydantic_core import PydanticCustomError
 
-from yearning.core.compositing.blend import Blend
-from yearning.core.compositing.tone_window import FLAT, Tones
-from yearning.core.look.keyframes import MOST_BURSTS, MOST_KEYS, Burst, Key, burst_weight, value_at
+from yearning.core.compositing.tone_window import FLAT
+from yearning.core.look.bursts import MAX_BURSTS, Burst, burst_weight
+from yearning.core.look.keyframes import MAX_KEYS, Key, value_at
+from yearning.core.look.mix import KEYABLE_OF_MIX, Mix
 from yearning.core.treatment.base import Treatment
-from yearning.core.validation import Strict
+from yearning.core.validation import StrictModel
 
-if TYPE_CHECKING:
-    from yearning.core.look.document import Bundle
-
-SO_FAR, AS_SHOT = "so far", "as shot"
-"""What a step may read besides another step: the picture before it, or the footage."""
+Location = tuple[str | int, ...]
+"""A place within a step: names of fields and indices, from the outside in."""
 
 
-class Mix(Strict):
-    """How a step's result is laid back on the picture."""
-
-    blend: Blend = Field("normal", description="Blend mode.")
-    amount: float = Field(1.0, ge=0, le=1, description="0 leaves the picture as it was.")
-    tones: Tones | None = Field(
-        None, description="Tone window: [tone, weight] points over the luma of the picture below."
-    )
-    mask: Any = Field(None, description="Mask; not in this version, leave it out.")
-    reads: str = Field(
-        SO_FAR,
-        min_length=1,
-        max_length=64,
-        description="What the step reads: 'so far', 'as shot', or the id of an earlier step.",
-    )
-
-    @field_validator("tones", mode="before")
-    @classmethod
-    def _none_left_out(cls, value: Any) -> Any:
-        return value or None
-
-    @field_validator("mask")
-    @classmethod
-    def _not_yet(cls, value: Any) -> None:
-        if value not in (None, [], {}):
-            raise ValueError("is not in this version of Yearning yet; leave it out")
-
-
-class Step(Strict):
-    """One use of a treatment: its settings, and how it is mixed back."""
+class Step(StrictModel):
+    """One use of a treatment: its settings, how it is mixed back, and when it is active."""
 
     kind: ClassVar[str]
-    mixed: ClassVar[dict[str, Any]] = {}
-    """What a mix is where it is not said."""
+    default_mix: ClassVar[Mapping[str, Any]] = {}
+    """Fields of the mix where a file leaves them out."""
 
     id: str = Field(min_length=1, max_length=64, description="A name of its own within the look.")
     treatment: str
-    settings: "Treatment | Bundle"
+    settings: BaseModel
+    """A treatment, or the steps of a bundle."""
     mix: Mix
     keys: dict[str, tuple[Key, ...]] = Field(
         default_factory=dict,
         description="Keys by the setting they pin; those of the mix are mix.amount and mix.tones.",
     )
     bursts: tuple[Burst, ...] = Field(
-        (), max_length=MOST_BURSTS, description="When it is active; with none, always."
+        (), max_length=MAX_BURSTS, description="When it is active; with none, always."
     )
     on: bool = True
 
     @model_validator(mode="before")
     @classmethod
-    def _mixed_as_its_treatment(cls, data: Any) -> Any:
-        """What the mix leaves out is as the treatment has it: a glow screens."""
+    def _with_defaults(cls, data: Any) -> Any:
+        """Settings and mix may be left out; a glow then screens, as a new glow does."""
         if not isinstance(data, dict):
             return data
         mix = data.get("mix", {})
         if isinstance(mix, dict):
-            mix = cls.mixed | mix
+            mix = dict(cls.default_mix) | mix
         return {**data, "settings": data.get("settings", {}), "mix": mix}
 
     @model_validator(mode="after")
-    def _in_order(self) -> "Step":
+    def _check_bursts_and_keys(self) -> "Step":
         for i, (before, burst) in enumerate(pairwise(self.bursts), start=1):
             if burst.first <= before.last:
-                raise _at(
+                raise _error(
                     ("bursts", i),
                     f"it begins at frame {burst.first}, before the one at {before.first} to "
                     f"{before.last} is over; bursts follow each other and do not cross",
                 )
-        keys = {self._keyed(name): (name, self._in_kind(name)) for name in self.keys}
+        keys = {self._full_name(name): (name, self._parsed_keys(name)) for name in self.keys}
         if len(keys) < len(self.keys):
-            raise _at(("keys",), "the mix's amount or tones are keyed twice, by both their names")
-        # frozen, and not another model: what is written in another way is the same step
-        self.__dict__["keys"] = {name: kept for name, (_, kept) in keys.items() if kept}
-        for said, kept in keys.values():
-            for i, key in enumerate(kept):
+            raise _error(
+                ("keys",), "the mix's amount or tones are keyed twice, by both their names"
+            )
+        # Assigned past the frozen model: the same keys, written in the one way that is compared.
+        self.__dict__["keys"] = {name: parsed for name, (_, parsed) in keys.items() if parsed}
+        for name, parsed in keys.values():
+            for i, key in enumerate(parsed):
                 try:
                     self.at(key.frame)
                 except ValidationError as error:
-                    message = error.errors()[0]["msg"].removeprefix("Value error, ")
-                    raise _at(("keys", said, i), message) from None
+                    raise _error(("keys", name, i), _message(error)) from None
         return self
 
-    def _keyed(self, name: str) -> str:
-        """What a name of keys stands for: a setting, or `mix.` and a field of the mix."""
+    def _full_name(self, name: str) -> str:
+        """What a name in `keys` stands for: a setting, or `mix.` and a field of the mix."""
         if name in type(self.settings).model_fields and isinstance(self.settings, Treatment):
             return name
-        return f"mix.{name}" if name in KEYED_OF_MIX else name
+        return f"mix.{name}" if name in KEYABLE_OF_MIX else name
 
-    def _in_kind(self, said: str) -> tuple[Key, ...]:
-        """Keys in the order of their frames, their values as the setting has them."""
-        name = self._keyed(said)
-        holder: type[BaseModel] = Mix if name.startswith("mix.") else type(self.settings)
+    def _parsed_keys(self, written: str) -> tuple[Key, ...]:
+        """The keys under a name in the order of their frames, their values of the field's type."""
+        name = self._full_name(written)
+        model: type[BaseModel] = Mix if name.startswith("mix.") else type(self.settings)
         field = name.removeprefix("mix.")
-        known = KEYED_OF_MIX if holder is Mix else keyable(holder)
+        known = KEYABLE_OF_MIX if model is Mix else keyable_settings(model)
         if field not in known:
-            may = ", ".join([*keyable(type(self.settings)), *(f"mix.{f}" for f in KEYED_OF_MIX)])
-            raise _at(("keys", said), f"no such thing to key; here keys pin {may}")
-        if len(self.keys[said]) > MOST_KEYS:
-            raise _at(("keys", said), f"there are at most {MOST_KEYS} keys")
-        kept: list[Key] = []
-        for i, key in enumerate(self.keys[said]):
+            names = [*keyable_settings(type(self.settings)), *(f"mix.{f}" for f in KEYABLE_OF_MIX)]
+            raise _error(
+                ("keys", written), f"no such thing to key; here keys pin {', '.join(names)}"
+            )
+        if len(self.keys[written]) > MAX_KEYS:
+            raise _error(("keys", written), f"there are at most {MAX_KEYS} keys")
+        parsed: list[Key] = []
+        for i, key in enumerate(self.keys[written]):
             try:
-                value = _kind_of(holder, field).validate_python(key.value)
+                value = _field_adapter(model, field).validate_python(key.value)
             except ValidationError as error:
-                message = error.errors()[0]["msg"].removeprefix("Value error, ")
-                raise _at(("keys", said, i, "value"), message) from None
-            if any(other.frame == key.frame for other in kept):
-                raise _at(("keys", said, i), f"there are two keys at frame {key.frame}; keep one")
-            value = FLAT if value is None else value  # the tones: none left out
-            kept.append(key.model_copy(update={"value": value}))
-        return tuple(sorted(kept, key=lambda key: key.frame))
+                raise _error(("keys", written, i, "value"), _message(error)) from None
+            if any(other.frame == key.frame for other in parsed):
+                raise _error(
+                    ("keys", written, i), f"there are two keys at frame {key.frame}; keep one"
+                )
+            value = FLAT if value is None else value  # no tone window is one that is flat
+            parsed.append(key.model_copy(update={"value": value}))
+        return tuple(sorted(parsed, key=lambda key: key.frame))
 
     @property
     def timed(self) -> bool:
@@ -146,10 +115,10 @@ class Step(Strict):
         return bool(self.keys or self.bursts)
 
     def at(self, frame: int) -> "Step":
-        """The step as it is at a frame, without keys and bursts.
+        """The step as it is at a frame: plain values, without keys and bursts.
 
         Raises:
-            ValidationError: what the keys say there does not go together.
+            ValidationError: values that the keys give there do not go together.
         """
         if not self.timed:
             return self
@@ -158,10 +127,10 @@ class Step(Strict):
         of_settings: dict[str, Any] = {}
         for name, keys in self.keys.items():
             field = name.removeprefix("mix.")
-            holder = Mix if field != name else type(settings)
-            smooth = _unit(holder, field) == "points"
-            value = _within(holder, field, value_at(keys, frame, smooth=smooth))
-            (of_mix if holder is Mix else of_settings)[field] = value
+            model = Mix if field != name else type(settings)
+            smooth = setting_unit(model, field) == "points"
+            value = _bounded(model, field, value_at(keys, frame, smooth=smooth))
+            (of_mix if model is Mix else of_settings)[field] = value
         amount = of_mix.get("amount", mix.amount) * burst_weight(self.bursts, frame)
         mix = mix.model_copy(update={**of_mix, "amount": amount})
         if of_settings:
@@ -169,18 +138,16 @@ class Step(Strict):
         changes: dict[str, Any] = {"settings": settings, "mix": mix, "keys": {}, "bursts": ()}
         return self.model_copy(update=changes)
 
-    def last_frame(self) -> tuple[int, tuple[str | int, ...]]:
+    def last_frame(self) -> tuple[int, Location]:
         """The last frame that its keys and bursts name, and where; −1 where they name none."""
-        named: list[tuple[int, tuple[str | int, ...]]] = [(-1, ())]
+        named: list[tuple[int, Location]] = [(-1, ())]
         for name, keys in self.keys.items():
             named += [(key.frame, ("keys", name, i)) for i, key in enumerate(keys)]
         named += [(burst.last, ("bursts", i)) for i, burst in enumerate(self.bursts)]
-        return max(named, key=lambda at: at[0])
+        return max(named, key=lambda frame_and_place: frame_and_place[0])
 
 
-KEYED_OF_MIX = ("amount", "tones")
-
-UNKEYED = (
+NOT_KEYABLE = (
     "choice",
     "switch",
     "seed",
@@ -196,32 +163,34 @@ UNKEYED = (
     "spans",
 )
 """Units of settings that no keys pin: there is nothing between two of their values, or a clip has
-one for all of its frames. What moves at a `pace` is told from the frame alone, not from all that
-came before it; another pace at each frame would throw it about."""
+one for all of its frames. What moves at a `pace` is computed from the frame's number alone, not
+from all that came before it; another pace at each frame would throw it about."""
 
 
-def _unit(holder: type[BaseModel], field: str) -> str | None:
-    extra = holder.model_fields[field].json_schema_extra
+def setting_unit(model: type[BaseModel], field: str) -> str | None:
+    """The unit that a treatment's setting was declared with."""
+    extra = model.model_fields[field].json_schema_extra
     return str(extra.get("unit")) if isinstance(extra, dict) else None
 
 
-def keyable(settings: type[BaseModel]) -> list[str]:
-    """The settings of a treatment that keys can pin."""
+def keyable_settings(settings: type[BaseModel]) -> list[str]:
+    """The settings of a treatment that keys can pin; none of a bundle."""
     if not issubclass(settings, Treatment):
         return []
-    return [name for name in settings.model_fields if _unit(settings, name) not in UNKEYED]
+    fields = settings.model_fields
+    return [name for name in fields if setting_unit(settings, name) not in NOT_KEYABLE]
 
 
 @cache
-def _kind_of(holder: type[BaseModel], field: str) -> TypeAdapter[Any]:
-    """Takes values of a field alone."""
-    info = holder.model_fields[field]
+def _field_adapter(model: type[BaseModel], field: str) -> TypeAdapter[Any]:
+    """Validates values of one field by themselves."""
+    info = model.model_fields[field]
     return TypeAdapter(Annotated[info.annotation, info])  # type: ignore[arg-type]
 
 
-def _within(holder: type[BaseModel], field: str, value: Any) -> Any:
+def _bounded(model: type[BaseModel], field: str, value: Any) -> Any:
     """A number within the field's bounds, beyond which an ease may throw it."""
-    for bound in holder.model_fields[field].metadata:
+    for bound in model.model_fields[field].metadata:
         if isinstance(bound, Ge):
             value = max(value, type(value)(bound.ge))
         if isinstance(bound, Le):
@@ -229,6 +198,10 @@ def _within(holder: type[BaseModel], field: str, value: Any) -> Any:
     return value
 
 
-def _at(place: tuple[str | int, ...], what: str) -> PydanticCustomError:
-    """A complaint about a place within a step."""
-    return PydanticCustomError("within", "{what}", {"what": what, "place": place})
+def _message(error: ValidationError) -> str:
+    return error.errors()[0]["msg"].removeprefix("Value error, ")
+
+
+def _error(location: Location, message: str) -> PydanticCustomError:
+    """A validation error at a place within a step."""
+    return PydanticCustomError("within", "{what}", {"what": message, "place": location})

@@ -3,11 +3,11 @@
 from collections.abc import Iterator
 from typing import Any, NamedTuple
 
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Footage, Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator, Footage
 from yearning.core.look.document import Look
 from yearning.core.measure.flashes import Fault, Flashes, seconds_at_fault
-from yearning.core.treatment.assets import NO_MATERIALS, Materials
+from yearning.core.treatment.assets import NO_ASSETS, Assets
 
 LINES = 288
 """Of the pictures that are looked at: four to a place's side."""
@@ -21,7 +21,7 @@ class StepFlashes(NamedTuple):
     """The first step after which it is there; None where the footage has it."""
 
 
-class FlashCheck:
+class FlashAnalysis:
     """A look on a clip gone through for flashes alone; without steps, the clip.
 
     Args:
@@ -37,12 +37,12 @@ class FlashCheck:
         footage: Footage,
         rate: float,
         *,
-        materials: Materials = NO_MATERIALS,
+        materials: Assets = NO_ASSETS,
     ) -> None:
         self._look, self._footage, self._rate = look, footage, rate
         size = footage.size.with_height(min(LINES, footage.size.height))
-        cache = PictureCache(64 << 20)
-        self._path = Path(look, footage, size, cache, materials=materials, keep="every step")
+        cache = Cache(64 << 20)
+        self._path = Evaluator(look, footage, size, cache, materials=materials, keep="every step")
         self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
 
     def run(self) -> Iterator[int]:
@@ -60,7 +60,7 @@ class FlashCheck:
             return {
                 "passes": not faults,
                 "seconds": seconds_at_fault([f.fault for f in faults], self._rate),
-                "faults": [fault_said(fault, self._rate) for fault in faults],
+                "faults": [fault_to_json(fault, self._rate) for fault in faults],
             }
 
         return {**said(len(self._look.steps)), "footage": said(0)}
@@ -82,7 +82,7 @@ def caused(look: Look, flashes: list[Flashes], after: int) -> list[StepFlashes]:
     return found
 
 
-def fault_said(said: StepFlashes, rate: float) -> dict[str, Any]:
+def fault_to_json(said: StepFlashes, rate: float) -> dict[str, Any]:
     """A fault and its cause, as JSON has them."""
     fault = said.fault
     return {

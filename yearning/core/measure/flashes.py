@@ -11,7 +11,7 @@ from yearning.core.picture import Picture
 
 Kind = Literal["general", "red"]
 
-LEAST_CHANGE = 0.1
+MIN_CHANGE = 0.1
 DARKER_BELOW = 0.8
 """A transition is a change of relative luminance by a tenth of white or more, where the darker
 state is below 0.8 (WCAG 2.2, "general flash and red flash thresholds"; ITU-R BT.1702-3 says 20 and
@@ -22,10 +22,10 @@ RED_CHANGE = 0.2
 """A red transition leads to or from a state with R/(R + G + B) of 0.8 or more, over 0.2 or more of
 the CIE 1976 UCS diagram (WCAG 2.2, after ISO 9241-391; from memory)."""
 
-MOST_TRANSITIONS = 6
+MAX_TRANSITIONS = 6
 """In a second: three flashes, each a pair of opposing transitions; a half one more is too many."""
 
-MOST_AREA = 0.25
+MAX_AREA = 0.25
 """Of the picture that may flash more often at once (ITU-R BT.1702-3; WCAG's quarter of a visual
 field of 10 degrees, which the picture is held to fill)."""
 
@@ -56,8 +56,8 @@ class Flashes:
     """Looks for flashes, frame after frame.
 
     Each place's state machine follows the light to its extremes; where it has turned back by
-    enough, that is a transition. A frame is at fault when more than `MOST_AREA` of the places saw
-    more than `MOST_TRANSITIONS` in the second that ends with it.
+    enough, that is a transition. A frame is at fault when more than `MAX_AREA` of the places saw
+    more than `MAX_TRANSITIONS` in the second that ends with it.
 
     Args:
         rate: frames a second.
@@ -83,9 +83,9 @@ class Flashes:
         since = self._frame - self._rate
         for kind in (_GENERAL, _RED):
             within, oldest, latest = _recent(self._times[kind], since, self._frame)
-            beyond = within > MOST_TRANSITIONS
+            beyond = within > MAX_TRANSITIONS
             area = float(beyond.mean())
-            if area > MOST_AREA:
+            if area > MAX_AREA:
                 first, last = int(np.median(oldest[beyond])), int(np.median(latest[beyond]))
                 self._note(Fault(first, last, _KINDS[kind], area, float(within.max()) / 2), kind)
         self._frame += 1
@@ -182,7 +182,7 @@ def _turned(
     """Whether the change between two states is a transition."""
     if kind == _GENERAL:
         # the light of a float32 picture may fall short of a bound by its rounding
-        return bool(high[0] - low[0] >= LEAST_CHANGE - 1e-6 and low[0] < DARKER_BELOW)
+        return bool(high[0] - low[0] >= MIN_CHANGE - 1e-6 and low[0] < DARKER_BELOW)
     if max(low[3], high[3]) < RED_FROM - 1e-6:
         return False
     apart = (high[1] - low[1]) ** 2 + (high[2] - low[2]) ** 2

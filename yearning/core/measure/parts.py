@@ -1,6 +1,6 @@
 """Parts of a look that steadiness tells apart: lively, steady, moving the frame, fixed to it."""
 
-from yearning.core.look.document import Bundle, Look, each_step
+from yearning.core.look.document import Bundle, Look, walk_steps
 from yearning.core.look.step import Step
 from yearning.core.treatment.base import Treatment
 
@@ -9,7 +9,7 @@ def is_lively(step: Step) -> bool:
     """Whether a step changes from frame to frame by intent: grain does, and bursts do."""
     if step.bursts or any(
         isinstance(inner.settings, Treatment) and inner.settings.is_lively() and inner.on
-        for _, _, inner in each_step((step,))
+        for _, _, inner in walk_steps((step,))
     ):
         return step.on
     return False
@@ -32,7 +32,7 @@ def steady_part(look: Look) -> Look:
     return look.model_copy(update={"steps": tuple(map(calm, look.steps))})
 
 
-def carried_part(look: Look) -> Look:
+def warping_part(look: Look) -> Look:
     """The look with nothing but its steady steps that move what is in the frame."""
 
     def moving(step: Step) -> Step:
@@ -47,13 +47,13 @@ def carried_part(look: Look) -> Look:
     return look.model_copy(update={"steps": steps})
 
 
-def fixed_after(look: Look) -> list[bool]:
+def fixed_pattern_after(look: Look) -> list[bool]:
     """After none, one, … all steps: whether one has laid a pattern fixed to the frame."""
     found = [False]
     for step in look.steps:
         lays = any(
             inner.on and isinstance(inner.settings, Treatment) and inner.settings.fixed
-            for _, _, inner in each_step((step,))
+            for _, _, inner in walk_steps((step,))
         )
         found.append(found[-1] or (step.on and lays))
     return found

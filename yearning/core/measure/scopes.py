@@ -169,7 +169,7 @@ def beyond(picture: Picture) -> tuple[NDArray[np.uint8], Beyond]:
     def work(top: int, bottom: int) -> None:
         _marked(picture[:, top:bottom], marks[top:bottom])
 
-    parallel.each_band(picture.shape[1], work, parallel.band_rows(picture.shape[2]))
+    parallel.for_each_band(picture.shape[1], work, parallel.band_rows(picture.shape[2]))
     parts = (np.count_nonzero(marks == mark) / marks.size for mark in (BLACK, WHITE, GAMUT))
     return marks, Beyond(*parts)
 

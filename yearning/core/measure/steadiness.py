@@ -7,25 +7,25 @@ from typing import Any, Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.cache import PictureCache
+from yearning.core.cache import Cache
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.engine.evaluator import Footage, Path
+from yearning.core.engine.evaluator import Evaluator, Footage
 from yearning.core.look.document import Look
-from yearning.core.measure.flash_check import StepFlashes, caused, fault_said
+from yearning.core.measure.flash_check import StepFlashes, caused, fault_to_json
 from yearning.core.measure.flashes import Flashes
-from yearning.core.measure.parts import carried_part, fixed_after, is_lively, steady_part
+from yearning.core.measure.parts import fixed_pattern_after, is_lively, steady_part, warping_part
 from yearning.core.motion.flow import (
     Codes,
     Flow,
     Mask,
     flow_between,
+    luma_codes,
     places,
-    seen_codes,
     trusted,
 )
 from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Picture
-from yearning.core.treatment.assets import NO_MATERIALS, Materials
+from yearning.core.treatment.assets import NO_ASSETS, Assets
 
 LINES = 288
 """Lines at which steadiness is measured: motion is told well enough, and what is as fine as a pixel
@@ -35,8 +35,8 @@ CUT = 0.2
 """Where the flow is to be trusted in less of the picture than this, one shot has ended and another
 begun: there is nothing to compare with."""
 
-MOST_ADDED = 0.005
-MOST_JUMP = 0.004
+MAX_ADDED = 0.005
+MAX_JUMP = 0.004
 """From which added change of the steady part, and from which jump of its lift, a frame is flagged.
 The eye sees a field flicker by 0.5 to 1 % of its light where that goes fastest, near 10 Hz (de
 Lange 1958; from memory); at mid-grey, code 0.5 shown with a gamma of 2.4, 2 % of light are 0.004 of
@@ -77,7 +77,7 @@ class Flag(NamedTuple):
     """The step that adds most."""
 
 
-class Examination:
+class SteadinessAnalysis:
     """A look on a clip, gone through frame by frame for its steadiness and its flashes.
 
     change_S(t) = mean over M of |S_t − warp(S_(t−1), F)| for the footage S, change_O(t) likewise
@@ -103,21 +103,21 @@ class Examination:
         footage: Footage,
         rate: float,
         *,
-        materials: Materials = NO_MATERIALS,
+        materials: Assets = NO_ASSETS,
         lines: int = LINES,
     ) -> None:
         self.look = look
         self.rate = rate
         self._footage = footage
         size = footage.size.with_height(min(lines, footage.size.height))
-        cache = PictureCache(64 << 20)
-        self._whole = Path(look, footage, size, cache, materials=materials, keep="every step")
-        self._calm = Path(
+        cache = Cache(64 << 20)
+        self._whole = Evaluator(look, footage, size, cache, materials=materials, keep="every step")
+        self._calm = Evaluator(
             steady_part(look), footage, size, cache, materials=materials, keep="every step"
         )
-        self._moved = Path(carried_part(look), footage, size, cache, keep="every step")
+        self._moved = Evaluator(warping_part(look), footage, size, cache, keep="every step")
         self._lively = tuple(is_lively(step) for step in look.steps)
-        self._fixed = fixed_after(look)
+        self._fixed = fixed_pattern_after(look)
         self.changes: list[Change] = []
         self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
 
@@ -201,10 +201,10 @@ class Examination:
         if not steady:
             return None
         ids = [step.id for step in self.look.steps]
-        if abs(change.jump) > MOST_JUMP:
+        if abs(change.jump) > MAX_JUMP:
             worst = max(steady, key=lambda i: change.jump_steps[i] * np.sign(change.jump))
             return Flag(change.frame, "jump", change.jump, ids[worst])
-        if change.added_steady > MOST_ADDED:
+        if change.added_steady > MAX_ADDED:
             worst = max(steady, key=lambda i: change.added_steps[i])
             return Flag(change.frame, "added", change.added_steady, ids[worst])
         return None
@@ -239,14 +239,14 @@ class Examination:
                 if lively
             ],
             "flags": [flag._asdict() for flag in flags],
-            "flashes": [fault_said(said, self.rate) for said in self.flashes()],
+            "flashes": [fault_to_json(said, self.rate) for said in self.flashes()],
             "summary": {
                 "frames": len(self.changes),
                 "rate": self.rate,
                 "cuts": sum(c.cut for c in self.changes),
                 "flags": len(flags),
-                "most_added": MOST_ADDED,
-                "most_jump": MOST_JUMP,
+                "most_added": MAX_ADDED,
+                "most_jump": MAX_JUMP,
                 **{
                     name: mean(name)
                     for name in ("change_footage", "change_result", "added", "added_steady")
@@ -263,7 +263,7 @@ class _Seen:
     def __init__(self, whole: list[Picture], calm: list[Picture], moved: list[Picture]) -> None:
         self.rows = whole, calm
         self.moved = moved
-        same = {id(picture): seen_codes(picture) for picture in {id(p): p for p in moved}.values()}
+        same = {id(picture): luma_codes(picture) for picture in {id(p): p for p in moved}.values()}
         self.codes = [same[id(picture)] for picture in moved]
         lumas = np.array([[_luma(picture) for picture in row] for row in (whole, calm, moved)])
         self.lifts: NDArray[np.float64] = lumas[:2] - lumas[2]

@@ -18,16 +18,16 @@ place, x first."""
 Codes = NDArray[np.uint8]
 Mask = NDArray[np.bool_]
 
-LEAST_LINES = 24
+MIN_LINES = 24
 """Of a picture in which motion can be told; smaller ones are held to stand still."""
 
 
-def seen_codes(picture: Picture) -> Codes:
+def luma_codes(picture: Picture) -> Codes:
     """The picture's luma in 8 bits, shape `(height, width)`: what flow is found on."""
-    return codes_of(KR * picture[0] + KG * picture[1] + KB * picture[2])
+    return to_codes(KR * picture[0] + KG * picture[1] + KB * picture[2])
 
 
-def codes_of(luma: Plane) -> Codes:
+def to_codes(luma: Plane) -> Codes:
     """Luma in 8 bits."""
     return np.asarray(np.clip(luma, 0, 1) * np.float32(255) + np.float32(0.5), np.uint8)
 
@@ -42,7 +42,7 @@ def flow_between(first: Codes, second: Codes, search_for: Literal["fast", "fine"
     as OpenCV has it: `fine` searches with denser patches, at four times the cost of `fast`. The
     same pictures give the same flow, and equal ones none.
     """
-    if min(first.shape) < LEAST_LINES:
+    if min(first.shape) < MIN_LINES:
         return np.zeros((*first.shape, 2), np.float32)
     search = cv2.DISOpticalFlow.create(PRESETS[search_for])
     return np.asarray(search.calc(first, second, None), np.float32)  # type: ignore[call-overload]

@@ -24,17 +24,17 @@ class Between(NamedTuple):
     """0..1: how far a pixel of the frame before is found in the one after, and the other way."""
 
 
-LEAST_KNOWN = 0.25
+MIN_KNOWN = 0.25
 """Of the picture: where the flow finds less, it has failed, and the frames are dissolved."""
 
-MOST_APART = 24
+MAX_APART = 24
 """Codes of 255 by which two places may differ and still be held for the same, noise averaged."""
 
 SOFT = 2.0
 """σ in pixels over which trust fades, so that no edge of it is seen."""
 
 
-def motion_between(before: Codes, after: Codes) -> Between | None:
+def estimate_motion(before: Codes, after: Codes) -> Between | None:
     """Flow both ways between two frames, and what of each is found in the other.
 
     None where the flow fails: too little of the one frame is found in the other.
@@ -47,7 +47,7 @@ def motion_between(before: Codes, after: Codes) -> Between | None:
         trusted(forth, back) & _alike(before, after, forth),
         trusted(back, forth) & _alike(after, before, back),
     )
-    if min(float(k.mean()) for k in known) < LEAST_KNOWN:
+    if min(float(k.mean()) for k in known) < MIN_KNOWN:
         return None
     first, second = (
         np.asarray(cv2.GaussianBlur(k.astype(np.float32), (0, 0), SOFT), np.float32) for k in known
@@ -59,10 +59,10 @@ def _alike(first: Codes, second: Codes, flow: Flow) -> Mask:
     """Where the first picture and what the flow finds in the second look alike."""
     found = cv2.remap(second, places(flow), None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]
     apart = cv2.blur(cv2.absdiff(first, found), (3, 3))
-    return np.asarray(apart <= MOST_APART, np.bool_)
+    return np.asarray(apart <= MAX_APART, np.bool_)
 
 
-def inbetween(before: Picture, after: Picture, between: Between, part: float) -> Picture:
+def interpolate_frame(before: Picture, after: Picture, between: Between, part: float) -> Picture:
     """The picture `part` of the way (0..1) from one frame to the next, along their motion.
 
     With F01 and F10 the flows there and back, the flows from the time t between are taken as
@@ -74,7 +74,7 @@ def inbetween(before: Picture, after: Picture, between: Between, part: float) ->
     Args:
         before: the frame before, shape `(3, height, width)`.
         after: the frame after, of the same shape.
-        between: of the two, from `motion_between`, at any size of the same shape.
+        between: of the two, from `estimate_motion`, at any size of the same shape.
         part: where between them.
     """
     height, width = before.shape[1:]
@@ -108,7 +108,7 @@ def inbetween(before: Picture, after: Picture, between: Between, part: float) ->
         band = np.s_[:, top:bottom]
         _blend(first, second, before[band], after[band], led[4], led[5], t, out[band])
 
-    parallel.each_band(height, work, parallel.band_rows(width))
+    parallel.for_each_band(height, work, parallel.band_rows(width))
     return out
 
 

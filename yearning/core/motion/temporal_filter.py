@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.buffers import new_like
-from yearning.core.image.bilinear import EXACT, Line, add_between, find_between
+from yearning.core.image.bilinear import EXACT, Line, add_bilinear, bilinear_coordinates
 from yearning.core.measure.deflicker import is_cut
-from yearning.core.motion.flow import codes_of, flow_between, places, trusted
+from yearning.core.motion.flow import flow_between, places, to_codes, trusted
 from yearning.core.picture import Plane
 
 Array = NDArray[np.float32]
@@ -27,15 +27,15 @@ SOFT = 1.0
 """σ in pixels of those over which trust fades."""
 
 
-def link_shape(height: int, width: int) -> tuple[int, int, int, int]:
+def flow_shape(height: int, width: int) -> tuple[int, int, int, int]:
     """The shape of what `link` finds between lumas of that shape."""
     lines = min(LINES, height)
     return 2, 3, lines, max(1, round(width * lines / height))
 
 
-def seen_small(luma: Plane) -> Plane:
+def reduced_luma(luma: Plane) -> Plane:
     """What drives a treatment, at the size at which its motion is found."""
-    lines, columns = link_shape(*luma.shape)[2:]
+    lines, columns = flow_shape(*luma.shape)[2:]
     return np.asarray(cv2.resize(luma, (columns, lines), interpolation=cv2.INTER_AREA), np.float32)
 
 
@@ -47,7 +47,7 @@ def link(first: Plane, second: Plane) -> Array:
     """
     if is_cut(first, second):
         return np.zeros((2, 3, 0, 0), np.float32)
-    codes = [codes_of(luma) for luma in (first, second)]
+    codes = [to_codes(luma) for luma in (first, second)]
     out = np.empty((2, 3, *first.shape), np.float32)
     flows = [np.empty(0, np.float32)] * 2
 
@@ -118,7 +118,7 @@ def settled(
             )
         _finish(own[:, rows], weight, more[:, rows])
 
-    parallel.each_band(height, add, -(-height // (2 * parallel.CORES)))
+    parallel.for_each_band(height, add, -(-height // (2 * parallel.CORES)))
     return more
 
 
@@ -203,12 +203,12 @@ def _bring(
         _between(upper[2], lower[2], fy, trust)
         across, down = np.float32(width / columns), np.float32(height / lines)
         _followed(np.float32(top + i), across, down, right, below)
-        find_between(right, below, height, width, at)
+        bilinear_coordinates(right, below, height, width, at)
         for x in range(width):
             weight[i, x] += share * trust[x]
         for p in range(planes):
             there[:] = np.float32(0)
-            add_between(flat[p], height, width, at, right, below, _ONE, there)
+            add_bilinear(flat[p], height, width, at, right, below, _ONE, there)
             _add(there, own[p, i], trust, share, more[p, i])
 
 

@@ -13,7 +13,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
-from yearning.core.image.resampling import Taps, covered, weigh_columns, weigh_evenly, weigh_rows
+from yearning.core.image.resampling import (
+    Taps,
+    covered,
+    resample_columns,
+    resample_evenly,
+    resample_rows,
+)
 from yearning.core.picture import Plane, Size
 
 Word = np.uint32
@@ -147,7 +153,7 @@ def uniforms(seed: int, layer: int, a: int, b: int, count: int) -> NDArray[np.fl
 REACH = 2.9
 """Bells are cut at this many σ."""
 
-LEAST_SIGMA = 3**-0.5
+MIN_SIGMA = 3**-0.5
 """σ, in lattice points, of the narrowest bell that lets no lattice show: four taps."""
 
 
@@ -196,7 +202,7 @@ def _lattice_taps(count: int, full: int, pitch: float, sigma: float, energy: flo
 
 
 class Weave(NamedTuple):
-    """How a lattice of white noise becomes rows of smooth noise; made by `weave_for`.
+    """How a lattice of white noise becomes rows of smooth noise; made by `noise_kernel`.
 
     Two arrays, since handing many to a kernel costs more than a band's noise. `counts`: the
     lattice's first column, how many, pixels down and taps, pixels across, taps, and the step from
@@ -215,7 +221,7 @@ then weighed as they lie."""
 
 
 @lru_cache(maxsize=64)
-def weave_for(size: Size, full: Size, sigma: float, soft: float) -> Weave:
+def noise_kernel(size: Size, full: Size, sigma: float, soft: float) -> Weave:
     """The weave of a field of correlated noise, fixed to the frame, not to its pixels.
 
     A field of zero mean: white noise under a gaussian of σ `sigma` px@1080, blurred by `soft`
@@ -228,7 +234,7 @@ def weave_for(size: Size, full: Size, sigma: float, soft: float) -> Weave:
     bell = wide**0.5 * full.scale
     energy = (reference / wide) ** 0.5
     coarse = 1.0 if bell <= FINE else float(int(bell / 3))
-    down = _lattice_taps(size.height, full.height, bell / LEAST_SIGMA, bell, energy)
+    down = _lattice_taps(size.height, full.height, bell / MIN_SIGMA, bell, energy)
     across = _lattice_taps(size.width, full.width, coarse, bell, energy)
     left, right = across.window()
     head = [left, right - left, *down.weights.shape, *across.weights.shape, across.step()]
@@ -248,13 +254,13 @@ def _weave_across(
     out: Plane,
 ) -> None:
     if step:
-        weigh_evenly(src, step, weights[0], out)
+        resample_evenly(src, step, weights[0], out)
     else:
-        weigh_columns(src, start, weights, out)
+        resample_columns(src, start, weights, out)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def weave_rows(
+def fill_noise(
     counts: NDArray[np.int32],
     weights: NDArray[np.float32],
     seed: int,
@@ -279,9 +285,9 @@ def weave_rows(
     _fill(Word(seed), Word(layer), Word(frame), int(top), int(left), lattice)
     if rows > height:
         lowered = np.empty((height, columns), np.float32)
-        weigh_rows(lattice, start - top, down, lowered)
+        resample_rows(lattice, start - top, down, lowered)
         _weave_across(lowered, step, start_across, across, out)
     else:
         widened = np.empty((rows, width), np.float32)
         _weave_across(lattice, step, start_across, across, widened)
-        weigh_rows(widened, start - top, down, out)
+        resample_rows(widened, start - top, down, out)

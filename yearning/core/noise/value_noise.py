@@ -31,7 +31,7 @@ def _eased(t: np.float32) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True)
-def drift(seed: int, layer: int, t: float) -> np.float32:
+def noise_1d(seed: int, layer: int, t: float) -> np.float32:
     """Value noise within ±1 along time, one lattice point a unit of `t`; `layer` tells some apart.
 
     Two such sums, the second twice as fast and half as strong, so that no beat is heard.
@@ -48,7 +48,7 @@ def drift(seed: int, layer: int, t: float) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True)
-def cloud(seed: int, layer: int, x: float, y: float) -> np.float32:
+def noise_2d(seed: int, layer: int, x: float, y: float) -> np.float32:
     """Value noise within ±1 over a plane, one lattice point a unit of `x` and `y`."""
     left, top = int(np.floor(x)), int(np.floor(y))
     a, b = _corner(seed, layer, left, top), _corner(seed, layer, left + 1, top)
@@ -57,7 +57,7 @@ def cloud(seed: int, layer: int, x: float, y: float) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True)
-def cloud_along(
+def noise_2d_cached(
     seed: int,
     layer: int,
     x: float,

@@ -8,12 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
-from yearning.core.cache import PictureCache
-from yearning.core.engine.evaluator import Path
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.fused_pass import Rows
 from yearning.core.image.marks import Mark, draw, drawing
-from yearning.core.look.document import look_of
-from yearning.core.noise.fields import uniforms, weave_for, weave_rows
+from yearning.core.look.document import parse_look
+from yearning.core.noise.fields import fill_noise, noise_kernel, uniforms
 from yearning.core.picture import Picture, Plane, Size, new_picture
 from yearning.core.treatment.base import Band
 
@@ -67,8 +67,8 @@ def _of_steps(level: float, *steps: dict[str, Any]) -> Callable[[int, int, Size]
             {"id": str(n), **step, "settings": step["settings"] | {"seed": seed + n}}
             for n, step in enumerate(steps)
         ]
-        look = look_of({"format": "yearning-look/1", "steps": looks})
-        return Path(look, _Flat(level, size), size, PictureCache(0), keep="nothing").picture(frame)
+        look = parse_look({"format": "yearning-look/1", "steps": looks})
+        return Evaluator(look, _Flat(level, size), size, Cache(0), keep="nothing").picture(frame)
 
     return picture
 
@@ -138,7 +138,7 @@ def _lens_dirt(seed: int, frame: int, size: Size) -> Picture:
 def _field(seed: int, layer: int, sigma: float, size: Size) -> Plane:
     """Noise of unit variance, correlated over `sigma` px@1080."""
     out = new_array((size.height, size.width))
-    weave_rows(*weave_for(size, size, sigma, 0.0), seed, layer, 0, 0, out)
+    fill_noise(*noise_kernel(size, size, sigma, 0.0), seed, layer, 0, 0, out)
     return out
 
 
@@ -220,7 +220,7 @@ def _border(seed: int, frame: int, size: Size) -> Picture:
     return np.clip(picture, 0, 1).astype(np.float32)
 
 
-STAND_INS: dict[str, Made] = {
+GENERATED_PLATES: dict[str, Made] = {
     "grain field": Made(
         "grey with grain, to be laid over in overlay",
         24,

@@ -1,9 +1,9 @@
-"""What a look's steps name beside the footage: look-up tables, and plates."""
+"""Look-up tables and plates that a look's steps name, and how they are found."""
 
 from collections.abc import Callable
 from typing import NamedTuple, Protocol
 
-from yearning.core.colour.tables import Prepared
+from yearning.core.colour.tables import PreparedTable
 from yearning.core.picture import Picture, Plane, Size
 
 
@@ -22,17 +22,21 @@ class PlateSource(Protocol):
         """Frame `frame` at `size`, no larger than its own; not to be written to."""
 
     def matte(self, frame: int, size: Size) -> Plane | None:
-        """How much it hides, 0..1, where it does not hide all; not to be written to."""
+        """How much of what is below it hides, 0..1, or None where it hides all; not to be written
+        to."""
 
 
-class Materials(NamedTuple):
-    """Finds what steps name, by the name a look has it under."""
+class Assets(NamedTuple):
+    """Finds what steps name, by the name that the look has for it.
 
-    table: Callable[[str], Prepared]
+    Both raise `LookupError` for a name that is not known.
+    """
+
+    table: Callable[[str], PreparedTable]
     plate: Callable[[str], PlateSource]
 
 
-def _no_table(name: str) -> Prepared:
+def _no_table(name: str) -> PreparedTable:
     raise LookupError(f"no look-up table is called '{name}'")
 
 
@@ -40,5 +44,5 @@ def _no_plate(name: str) -> PlateSource:
     raise LookupError(f"no plate is called '{name}'")
 
 
-NO_MATERIALS = Materials(_no_table, _no_plate)
+NO_ASSETS = Assets(_no_table, _no_plate)
 """Finds nothing."""

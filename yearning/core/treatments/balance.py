@@ -11,7 +11,7 @@ from yearning.core.colour.cdl import grade
 from yearning.core.colour.hues import tint_of
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 TINT = 0.25
 """How far full strength moves a colour from grey, in parts of the way to its hue."""
@@ -79,49 +79,51 @@ class Balance(Treatment):
         360,
         unit="degrees",
         label="Shadows hue",
-        only_if=_IN_RANGES,
+        visible_if=_IN_RANGES,
         beside="shadows_strength",
     )
-    shadows_strength: float = setting(0.0, 0, 1, label="Shadows strength", only_if=_IN_RANGES)
-    shadows_lightness: float = setting(0.0, -1, 1, label="Shadows lightness", only_if=_IN_RANGES)
+    shadows_strength: float = setting(0.0, 0, 1, label="Shadows strength", visible_if=_IN_RANGES)
+    shadows_lightness: float = setting(0.0, -1, 1, label="Shadows lightness", visible_if=_IN_RANGES)
     mids_hue: float = setting(
         30.0,
         0,
         360,
         unit="degrees",
         label="Mids hue",
-        only_if=_IN_RANGES,
+        visible_if=_IN_RANGES,
         beside="mids_strength",
     )
-    mids_strength: float = setting(0.0, 0, 1, label="Mids strength", only_if=_IN_RANGES)
-    mids_lightness: float = setting(0.0, -1, 1, label="Mids lightness", only_if=_IN_RANGES)
+    mids_strength: float = setting(0.0, 0, 1, label="Mids strength", visible_if=_IN_RANGES)
+    mids_lightness: float = setting(0.0, -1, 1, label="Mids lightness", visible_if=_IN_RANGES)
     highlights_hue: float = setting(
         45.0,
         0,
         360,
         unit="degrees",
         label="Highlights hue",
-        only_if=_IN_RANGES,
+        visible_if=_IN_RANGES,
         beside="highlights_strength",
     )
-    highlights_strength: float = setting(0.0, 0, 1, label="Highlights strength", only_if=_IN_RANGES)
+    highlights_strength: float = setting(
+        0.0, 0, 1, label="Highlights strength", visible_if=_IN_RANGES
+    )
     highlights_lightness: float = setting(
-        0.0, -1, 1, label="Highlights lightness", only_if=_IN_RANGES
+        0.0, -1, 1, label="Highlights lightness", visible_if=_IN_RANGES
     )
     slope: Annotated[Channels, AfterValidator(_not_negative)] = setting(
-        (1.0, 1.0, 1.0), 0, 2, unit="channels", label="Slope", only_if=_AS_CDL
+        (1.0, 1.0, 1.0), 0, 2, unit="channels", label="Slope", visible_if=_AS_CDL
     )
     offset: Channels = setting(
-        (0.0, 0.0, 0.0), -0.5, 0.5, unit="channels", label="Offset", only_if=_AS_CDL
+        (0.0, 0.0, 0.0), -0.5, 0.5, unit="channels", label="Offset", visible_if=_AS_CDL
     )
     power: Annotated[Channels, AfterValidator(_positive)] = setting(
-        (1.0, 1.0, 1.0), 0.2, 3, unit="channels", label="Power", only_if=_AS_CDL
+        (1.0, 1.0, 1.0), 0.2, 3, unit="channels", label="Power", visible_if=_AS_CDL
     )
     saturation: float = setting(
-        1.0, 0, 2, unit="factor", least=0, most=20, label="Saturation", only_if=_AS_CDL
+        1.0, 0, 2, unit="factor", least=0, most=20, label="Saturation", visible_if=_AS_CDL
     )
 
-    def prepare(self, at: Moment) -> NDArray[np.float32] | None:
+    def prepare(self, at: FrameContext) -> NDArray[np.float32] | None:
         """What each range adds, or slopes, offsets and powers; None for a grade of nothing."""
         if self.mode == "ranges":
             return self._moves()

@@ -6,14 +6,14 @@ import numba
 import numpy as np
 
 from yearning.core.buffers import new_array
-from yearning.core.image.remap import draw_plane
+from yearning.core.image.remap import remap_plane
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Moment, Points, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Points, Treatment, setting
 
 FRINGE = 0.006
 """Of the picture, by which red is larger and blue smaller at full fringe."""
 
-LEAST_GROWN = 0.3
+MIN_GROWN = 0.3
 """Of the picture, at least, that is left when it is enlarged to hide its corners."""
 
 
@@ -61,7 +61,7 @@ class Bend(Treatment):
         help="Corners left empty: hidden by enlarging the picture, mirrored, or black.",
     )
 
-    def prepare(self, at: Moment) -> Bent:
+    def prepare(self, at: FrameContext) -> Bent:
         """The picture, and how much of it is shown."""
         part = self._part(at.size) if self.cover == "grow" else 1.0
         by = FRINGE * self.fringe
@@ -96,7 +96,7 @@ class Bend(Treatment):
                     right,
                     down,
                 )
-            draw_plane(bent.picture[plane], right, down, self.cover == "black", drawn)
+            remap_plane(bent.picture[plane], right, down, self.cover == "black", drawn)
             band.result[plane] = drawn
 
     def _part(self, size: Size) -> float:
@@ -106,7 +106,7 @@ class Bend(Treatment):
         rim = np.concatenate(
             [np.hypot(half[0], half[1] * along), np.hypot(half[0] * along, half[1])]
         )
-        low, high = LEAST_GROWN, 1.0
+        low, high = MIN_GROWN, 1.0
         if self._stretch(high * rim) <= 1:
             low = high
         while high - low > 1e-5:

@@ -8,12 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
-from yearning.core.image.marks import samples_in
-from yearning.core.image.window import box_of, draw_window, seen_at, window_carried
-from yearning.core.noise.value_noise import cloud
+from yearning.core.image.marks import supersampling
+from yearning.core.image.window import draw_window, map_to_window, ratio_box, scale_box
+from yearning.core.noise.value_noise import noise_2d
 from yearning.core.picture import Box, Picture, Plane, Size
 from yearning.core.treatment.assets import PlateSource
-from yearning.core.treatment.base import Band, Moment, Points, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Points, Treatment, setting
 from yearning.core.treatments.plate import Plate
 
 NOISE = 510
@@ -56,7 +56,7 @@ class Border(Treatment):
 
     file: str = setting("", unit="plate", label="Plate", help="One with an opening; or none.")
     shape: Literal["rounded", "oval", "torn"] = setting(
-        "rounded", unit="choice", only_if={"file": [""]}, label="Outline", help="Of the opening."
+        "rounded", unit="choice", visible_if={"file": [""]}, label="Outline", help="Of the opening."
     )
     ratio: float = setting(
         4 / 3,
@@ -65,7 +65,7 @@ class Border(Treatment):
         unit="ratio",
         least=0.1,
         most=10,
-        only_if={"file": [""]},
+        visible_if={"file": [""]},
         label="Ratio",
         help="Of the opening.",
     )
@@ -75,7 +75,7 @@ class Border(Treatment):
         1,
         least=0.02,
         most=1,
-        only_if={"file": [""]},
+        visible_if={"file": [""]},
         label="Opening",
         help="Of the largest one in the frame.",
     )
@@ -86,7 +86,7 @@ class Border(Treatment):
         least=0,
         most=0.5,
         label="Corner",
-        only_if={"file": [""], "shape": ["rounded"]},
+        visible_if={"file": [""], "shape": ["rounded"]},
         help="How round its corners are, of its height.",
     )
     rough: float = setting(
@@ -95,7 +95,7 @@ class Border(Treatment):
         1,
         least=0,
         most=4,
-        only_if={"file": [""]},
+        visible_if={"file": [""]},
         label="Rough",
         help="How far the edge goes in and out.",
     )
@@ -106,19 +106,19 @@ class Border(Treatment):
         unit="px@1080",
         least=0.1,
         most=400,
-        only_if={"file": [""]},
+        visible_if={"file": [""]},
         label="Soft",
         help="The edge's width.",
     )
     colour: Colour = setting(
-        "#0b0a09", unit="colour", only_if={"file": [""]}, label="Colour", help="Of the border."
+        "#0b0a09", unit="colour", visible_if={"file": [""]}, label="Colour", help="Of the border."
     )
     seed: int = setting(
         1,
         0,
         9999,
         unit="seed",
-        only_if={"file": [""]},
+        visible_if={"file": [""]},
         label="Seed",
         help="Another seed, another edge.",
     )
@@ -133,7 +133,7 @@ class Border(Treatment):
             return "the plate is not clear in its middle; choose one with an opening there"
         return None
 
-    def prepare(self, at: Moment) -> Opening:
+    def prepare(self, at: FrameContext) -> Opening:
         """The picture, and its opening."""
         if self.file:
             laid = Plate(file=self.file).prepare(at)
@@ -143,11 +143,11 @@ class Border(Treatment):
             part = min(at.size.width / box.width, at.size.height / box.height)
             return Opening(at.whole(), box, part, *laid)
         box, part = self._opening(at.full)
-        return Opening(at.whole(), seen_at(box, at.full, at.size), part)
+        return Opening(at.whole(), scale_box(box, at.full, at.size), part)
 
     def _opening(self, full: Size) -> tuple[Box, float]:
         """The opening, and how much of a picture as large as it would fill it."""
-        whole = box_of(self.ratio, full)
+        whole = ratio_box(self.ratio, full)
         wide, high = whole.width * self.opening, whole.height * self.opening
         box = Box((full.width - wide) / 2, (full.height - high) / 2, wide, high)
         return box, min(full.width / wide, full.height / high)
@@ -156,7 +156,7 @@ class Border(Treatment):
         """Where places are seen in the opening; in a plate's they are left where they were."""
         if self.file:
             return points
-        return window_carried(points, *self._opening(full), (0.5, 0.5), full)
+        return map_to_window(points, *self._opening(full), (0.5, 0.5), full)
 
     def apply(self, band: Band) -> None:
         """The picture in its opening, and the border around."""
@@ -180,7 +180,7 @@ class Border(Treatment):
             far,
             max(self.soft, 1 / band.at.full.scale),
             1 / scale,
-            samples_in(band.at.size, band.at.full),
+            supersampling(band.at.size, band.at.full),
             self.seed,
             colour,
         )
@@ -262,7 +262,7 @@ def _inside(right: float, down: float, half_x: float, half_y: float, corner: flo
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
 def _rough(seed: int, right: float, down: float) -> float:
     """How far the edge comes in at a place, of the roughest."""
-    wide = cloud(seed, NOISE, right / 90, down / 90)
-    fine = cloud(seed, NOISE + 1, right / 17, down / 17)
-    grit = cloud(seed, NOISE + 2, right / 4.5, down / 4.5)
+    wide = noise_2d(seed, NOISE, right / 90, down / 90)
+    fine = noise_2d(seed, NOISE + 1, right / 17, down / 17)
+    grit = noise_2d(seed, NOISE + 2, right / 4.5, down / 4.5)
     return float(0.55 + 0.6 * wide + 0.3 * fine + 0.16 * grit)

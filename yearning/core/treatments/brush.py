@@ -8,10 +8,17 @@ from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
 from yearning.core.image import filters
-from yearning.core.image.bilinear import Line, add_between, find_between
-from yearning.core.image.block_means import block_side, blocks_of, gather_means
+from yearning.core.image.bilinear import Line, add_bilinear, bilinear_coordinates
+from yearning.core.image.block_means import block_grid, block_side, gather_means
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Drive, Moment, Reach, Treatment, setting
+from yearning.core.treatment.base import (
+    Band,
+    FrameContext,
+    Reach,
+    StatisticsSpec,
+    Treatment,
+    setting,
+)
 
 SECTORS = 12
 
@@ -27,7 +34,7 @@ BLOCKS_PER_RADIUS = 4.5
 ORIENTED = 0.45
 """σ over which orientation is smoothed, in radii."""
 
-LEAST_EDGE = 4e-5
+MIN_EDGE = 4e-5
 """Squared gradient, a block, below which there is no edge to follow: that of faint noise."""
 
 COARSE, FINE = 0.05, 0.004
@@ -99,16 +106,18 @@ class Brush(Treatment):
     def _block(self, size: Size) -> int:
         return block_side(self.size * size.scale / BLOCKS_PER_RADIUS)
 
-    def drive(self, size: Size) -> Drive:
+    def drive(self, size: Size) -> StatisticsSpec:
         """The picture averaged over blocks, shape `(3, rows, columns)`."""
         block = self._block(size)
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
             gather_means(band, top, size.height, block, False, values)
 
-        return Drive(("means", block), (3, *blocks_of(size, block)), block, gather, luma=1)
+        return StatisticsSpec(
+            ("means", block), (3, *block_grid(size, block)), block, gather, luma=1
+        )
 
-    def prepare(self, at: Moment) -> Painted:
+    def prepare(self, at: FrameContext) -> Painted:
         """Windows and ellipses."""
         means, block = at.settled(self.settle), self._block(at.size)
         radius = max(self.size * at.scale / block, 0.5)
@@ -175,7 +184,7 @@ def _ellipses(tensor: Picture, radius: np.float32, along: np.float32, out: Pictu
         for x in range(out.shape[2]):
             e, f, g = tensor[0, y, x], tensor[1, y, x], tensor[2, y, x]
             apart = np.sqrt((e - g) * (e - g) + np.float32(4) * f * f)
-            follows = apart / (e + g + np.float32(LEAST_EDGE))
+            follows = apart / (e + g + np.float32(MIN_EDGE))
             a = radius * (_ONE + along * follows)
             b = radius * radius / a
             # n·nᵀ = (1 + (T − tr T / 2) · 2 / apart) / 2
@@ -214,10 +223,10 @@ def _sectors(
     for k in range(places.shape[0]):
         for m in range(places.shape[1]):
             _window(ellipses, y, places[k, m, 0], places[k, m, 1], fx, fy)
-            find_between(fx, fy, rows, columns, at)
+            bilinear_coordinates(fx, fy, rows, columns, at)
             for p in range(4):
                 flat = windows[p].reshape(rows * columns)
-                add_between(flat, rows, columns, at, fx, fy, share, out[k, p])
+                add_bilinear(flat, rows, columns, at, fx, fy, share, out[k, p])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

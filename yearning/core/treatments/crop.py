@@ -3,15 +3,15 @@
 from typing import Any
 
 from yearning.core.image.window import (
-    box_of,
     draw_window,
-    seen_at,
-    window_carried,
+    map_to_window,
+    ratio_box,
+    scale_box,
     window_place,
     window_size,
 )
 from yearning.core.picture import Box, Size
-from yearning.core.treatment.base import Band, Moment, Place, Points, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Place, Points, Treatment, setting
 
 
 class Crop(Treatment):
@@ -44,17 +44,17 @@ class Crop(Treatment):
 
     def shown(self, full: Size) -> Box:
         """The box that is left."""
-        return box_of(self.ratio, full)
+        return ratio_box(self.ratio, full)
 
-    def prepare(self, at: Moment) -> Any:
+    def prepare(self, at: FrameContext) -> Any:
         """The picture."""
         return at.whole()
 
     def carried(self, points: Points, frame: int, full: Size) -> Points:
         """Where places are seen in the box."""
-        return window_carried(points, box_of(self.ratio, full), self.size, self.place, full)
+        return map_to_window(points, ratio_box(self.ratio, full), self.size, self.place, full)
 
     def apply(self, band: Band) -> None:
         """The window in its box, on black."""
-        box = seen_at(box_of(self.ratio, band.at.full), band.at.full, band.at.size)
+        box = scale_box(ratio_box(self.ratio, band.at.full), band.at.full, band.at.size)
         draw_window(band.prepared, band, box, self.size, self.place, (0.0, 0.0, 0.0))

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator
 
-from yearning.core.colour.curves import curve_cubics, draw_through
+from yearning.core.colour.curves import apply_curve, curve_segments
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, Treatment, setting
@@ -17,12 +17,12 @@ from yearning.core.treatment.base import Band, Treatment, setting
 STRAIGHT = ((0.0, 0.0), (1.0, 1.0))
 """The curve that changes nothing."""
 
-MOST_POINTS = 32
+MAX_POINTS = 32
 
 
 def _ascending(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
-    if not 2 <= len(points) <= MOST_POINTS:
-        raise ValueError(f"a curve has 2 to {MOST_POINTS} points, not {len(points)}")
+    if not 2 <= len(points) <= MAX_POINTS:
+        raise ValueError(f"a curve has 2 to {MAX_POINTS} points, not {len(points)}")
     if any(b[0] - a[0] < 1e-4 for a, b in pairwise(points)):
         raise ValueError("the points of a curve go from left to right, at least 0.0001 apart")
     return points
@@ -66,7 +66,7 @@ def _pieces(
     *curves: tuple[tuple[float, float], ...],
 ) -> tuple[NDArray[np.int32], NDArray[np.float32]]:
     """The curves' pieces, shape `(4, n, 5)`, and how many each has; none for a straight one."""
-    cubics = [curve_cubics(points) for points in curves]
+    cubics = [curve_segments(points) for points in curves]
     counts = [0 if points == STRAIGHT else len(c) for points, c in zip(curves, cubics, strict=True)]
     pieces = np.zeros((len(curves), max(len(c) for c in cubics), 5), np.float32)
     for into, c in zip(pieces, cubics, strict=True):
@@ -89,14 +89,14 @@ def _through(
         if counts[0]:
             for x in range(width):
                 line[x] = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
-            draw_through(line, pieces[0, : counts[0]], moved)
+            apply_curve(line, pieces[0, : counts[0]], moved)
             for x in range(width):
                 moved[x] -= line[x]
         for c in range(3):
             if counts[c + 1]:
                 for x in range(width):
                     line[x] = picture[c, y, x] + moved[x]
-                draw_through(line, pieces[c + 1, : counts[c + 1]], out[c, into + y])
+                apply_curve(line, pieces[c + 1, : counts[c + 1]], out[c, into + y])
             else:
                 for x in range(width):
                     out[c, into + y, x] = picture[c, y, x] + moved[x]

@@ -10,9 +10,9 @@ from pydantic import StringConstraints
 
 from yearning.core.image.marks import Drawing, Mark, draw, drawing
 from yearning.core.noise.fields import uniforms
-from yearning.core.noise.value_noise import drift
+from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Size
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 MarkName = Annotated[
     str, StringConstraints(pattern=r"^(speck|hair|blotch|scratch) -?\d+\.\d+$|^gate hair \d+$")
@@ -107,7 +107,7 @@ class Dust(Treatment):
         (), unit="marks", label="Taken out", help="Marks that are not to be there."
     )
 
-    def prepare(self, at: Moment) -> Drawing:
+    def prepare(self, at: FrameContext) -> Drawing:
         """The frame's marks."""
         return drawing(list(self.marks(at.frame, at.full)), at.size, at.full)
 
@@ -189,11 +189,11 @@ class Dust(Treatment):
         own = 1 + int(u[2] * 2**30)
         along = np.linspace(0, 1, 2 * JOINTS)
         film = frame + along  # a frame's foot is where the next one's head is
-        sway = np.array([float(drift(own, 410, t / 30)) for t in film])
-        shake = np.array([float(drift(own, 411, t * 1.3)) for t in film])
+        sway = np.array([float(noise_1d(own, 410, t / 30)) for t in film])
+        shake = np.array([float(noise_1d(own, 411, t * 1.3)) for t in film])
         x = wide * u[3] + 46 * sway + 1.1 * shake
-        worn = np.array([float(drift(own, 412, 3.1 * t)) for t in film])
-        fine = np.array([float(drift(own, 413, 17 * t)) for t in film])
+        worn = np.array([float(noise_1d(own, 412, 3.1 * t)) for t in film])
+        fine = np.array([float(noise_1d(own, 413, 17 * t)) for t in film])
         ends = min(1.0, (age + 1) / 6, (lives - age) / 6)
         opacity = np.clip(0.42 + 0.5 * worn + 0.25 * fine, 0, 0.85) * (0.5 + 0.5 * u[4]) * ends
         radius = np.full_like(x, self.size**0.5 * (0.35 + 0.55 * u[5] ** 2))
@@ -208,8 +208,8 @@ class Dust(Treatment):
         length = self.size * (60 + 150 * u[0])
         x, y = _curl(length, u)
         tremble = np.linspace(0, 1, JOINTS) ** 1.6 * length * 0.035
-        x = x - x[0] + tremble * float(drift(own, 420, frame * 0.9))
-        y = y - y[0] + tremble * float(drift(own, 421, frame * 0.9))
+        x = x - x[0] + tremble * float(noise_1d(own, 420, frame * 0.9))
+        y = y - y[0] + tremble * float(noise_1d(own, 421, frame * 0.9))
         side = int(u[3] * 4)
         inward = (0.0, math.pi / 2, math.pi, -math.pi / 2)[side]
         lean = inward + 1.4 * (u[4] - 0.5) - math.atan2(y[-1], x[-1])

@@ -6,9 +6,9 @@ import numba
 import numpy as np
 
 from yearning.core.colour.transfer import DISPLAY_GAMMA
-from yearning.core.noise.value_noise import drift
+from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 
 class Lamp(NamedTuple):
@@ -51,10 +51,10 @@ class Flicker(Treatment):
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another lamp.")
 
-    def prepare(self, at: Moment) -> Lamp:
+    def prepare(self, at: FrameContext) -> Lamp:
         """The lamp at this frame."""
         slow = at.frame * self.pace / 24
-        n, right, down = (float(drift(self.seed, 310 + k, slow)) for k in range(3))
+        n, right, down = (float(noise_1d(self.seed, 310 + k, slow)) for k in range(3))
         power = 1 / float(DISPLAY_GAMMA)
         lean = 0.5 * self.strength * self.uneven * power
         return Lamp(

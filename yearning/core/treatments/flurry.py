@@ -9,11 +9,11 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.transfer import to_code, to_light
-from yearning.core.image.marks import samples_in
+from yearning.core.image.marks import supersampling
 from yearning.core.noise.fields import uniforms
-from yearning.core.noise.value_noise import drift
+from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Plane
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 DEEP = 6.0
 """How much farther off the farthest flakes are than the nearest."""
@@ -110,13 +110,13 @@ class Flurry(Treatment):
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other flakes.")
 
-    def prepare(self, at: Moment) -> Flakes:
+    def prepare(self, at: FrameContext) -> Flakes:
         """The frame's flakes."""
         flakes = self.flakes(at.frame, at.full.width / at.full.height)
         colour = rgb_of(self.colour).astype(np.float32)
         _widened(flakes, np.float32(LEAST / at.full.height))
         flakes[:, :6] *= np.float32(at.size.height)
-        return Flakes(flakes, colour, np.float32(self.shine), samples_in(at.size, at.full))
+        return Flakes(flakes, colour, np.float32(self.shine), supersampling(at.size, at.full))
 
     def apply(self, band: Band) -> None:
         """The picture with flakes before it."""
@@ -157,7 +157,7 @@ class Flurry(Treatment):
     def _moved(self, frame: float, near: Any, fixed: Any) -> NDArray[np.float64]:
         """How far each flake has come since frame 0, in heights."""
         t = frame / 24
-        gusts = [float(drift(self.seed, GUSTS + k, 0.45 * t)) for k in (0, 1)]
+        gusts = [float(noise_1d(self.seed, GUSTS + k, 0.45 * t)) for k in (0, 1)]
         turn = 2 * np.pi * (t * (0.25 + 0.5 * fixed[:, 5]) + fixed[:, 6])
         sway = self.flutter * 0.05 * (0.4 + fixed[:, 7])
         pace = 0.8 + 0.4 * fixed[:, 3]

@@ -11,17 +11,24 @@ from yearning.core.buffers import new_array
 from yearning.core.colour.transfer import to_code
 from yearning.core.image import filters
 from yearning.core.image.block_means import (
-    BlocksEnlarged,
-    blocks_of,
+    EnlargedBlocks,
+    block_grid,
+    block_variance,
     gather_means,
-    mirrored_on,
-    mirroring_side,
-    variance_done,
+    mirror_aligned_side,
+    pad_mirrored,
     within,
 )
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Drive, Moment, Place, Treatment, setting
+from yearning.core.treatment.base import (
+    Band,
+    FrameContext,
+    Place,
+    StatisticsSpec,
+    Treatment,
+    setting,
+)
 
 LEVELS = (0.35, 0.65, 1.0)
 """Blurs that are made, as parts of the largest; between them their pictures are mixed."""
@@ -29,7 +36,7 @@ LEVELS = (0.35, 0.65, 1.0)
 BLOCKS_PER_RADIUS = 4.5
 """Blocks to the largest disc's radius, at least."""
 
-LEAST_PART = 1e-3
+MIN_PART = 1e-3
 """Of what is sharp, that still counts where all around is sharp."""
 
 GRAIN_SIGMA, GRAIN_RMS = 0.6, 0.04
@@ -39,7 +46,7 @@ GRAIN_SIGMA, GRAIN_RMS = 0.6, 0.04
 class Blurred(NamedTuple):
     """The blurred pictures, least first; the ellipse; and the weave of the grain put back."""
 
-    levels: tuple[BlocksEnlarged, ...]
+    levels: tuple[EnlargedBlocks, ...]
     ellipse: NDArray[np.float32]
     weave: fields.Weave
 
@@ -97,35 +104,35 @@ class Focus(Treatment):
         """With grain put back it changes in every frame."""
         return self.regrain > 0
 
-    def drive(self, size: Size) -> Drive:
+    def drive(self, size: Size) -> StatisticsSpec:
         """Light averaged over blocks, shape `(3, rows, columns)`."""
         block = self._block(size)
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
             gather_means(band, top, size.height, block, True, values)
 
-        return Drive(("light", block), (3, *blocks_of(size, block)), block, gather)
+        return StatisticsSpec(("light", block), (3, *block_grid(size, block)), block, gather)
 
-    def prepare(self, at: Moment) -> Blurred:
+    def prepare(self, at: FrameContext) -> Blurred:
         """The picture blurred by discs of several sizes, at reduced size."""
         block, light = self._block(at.size), at.driven()
         ellipse = self._ellipse(at)
         rows, columns = light.shape[1:]
         weighed = new_array((4, rows, columns))
         _weigh(light, ellipse, block, weighed)
-        done = 4 * variance_done(block)
-        made: list[BlocksEnlarged | None] = [None] * len(LEVELS)
+        done = 4 * block_variance(block)
+        made: list[EnlargedBlocks | None] = [None] * len(LEVELS)
 
         def blur(n: int) -> None:
             radius = max((LEVELS[n] * self.blur * at.scale / block) ** 2 - done, 0.25) ** 0.5
-            wider = mirrored_on(weighed, block, at.size, round(radius) + 1)
+            wider = pad_mirrored(weighed, block, at.size, round(radius) + 1)
             blurred = within(filters.disc(wider, radius), weighed)
             out = new_array((3, *blurred.shape[1:]))
             _divided(blurred, out)
-            made[n] = BlocksEnlarged(out, block, at.size)
+            made[n] = EnlargedBlocks(out, block, at.size)
 
         parallel.each(blur, len(LEVELS))
-        weave = fields.weave_for(at.size, at.full, GRAIN_SIGMA, 0.0)
+        weave = fields.noise_kernel(at.size, at.full, GRAIN_SIGMA, 0.0)
         return Blurred(tuple(level for level in made if level), ellipse, weave)
 
     def apply(self, band: Band) -> None:
@@ -138,7 +145,7 @@ class Focus(Treatment):
         noise = np.zeros((1, 1), np.float32)
         if self.regrain:
             noise = new_array(shape[1:])
-            fields.weave_rows(*blurred.weave, 1, 0, band.at.frame, band.top, noise)
+            fields.fill_noise(*blurred.weave, 1, 0, band.at.frame, band.top, noise)
         _focus(
             band.picture,
             band.top,
@@ -151,9 +158,9 @@ class Focus(Treatment):
         )
 
     def _block(self, size: Size) -> int:
-        return mirroring_side(self.blur * size.scale / BLOCKS_PER_RADIUS, size)
+        return mirror_aligned_side(self.blur * size.scale / BLOCKS_PER_RADIUS, size)
 
-    def _ellipse(self, at: Moment) -> NDArray[np.float32]:
+    def _ellipse(self, at: FrameContext) -> NDArray[np.float32]:
         """Its centre in pixels, what makes places distances of 1 at its rim, and the fall."""
         box = at.shown
         angle = np.radians(self.turn)
@@ -192,7 +199,7 @@ def _weigh(light: Picture, ellipse: NDArray[np.float32], block: int, out: Pictur
         for x in range(light.shape[2]):
             across = np.float32(x * block) + half - ellipse[0]
             away = _away(across, down, ellipse)
-            weight = max(min(np.float32(4) * away, np.float32(1)), np.float32(LEAST_PART))
+            weight = max(min(np.float32(4) * away, np.float32(1)), np.float32(MIN_PART))
             out[3, y, x] = weight
             for c in range(3):
                 out[c, y, x] = weight * light[c, y, x]

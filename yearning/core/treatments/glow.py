@@ -9,15 +9,22 @@ from numpy.typing import NDArray
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.colour.transfer import to_code
 from yearning.core.image.block_means import (
-    BlocksEnlarged,
+    EnlargedBlocks,
+    block_grid,
     block_side,
-    blocks_of,
     halo,
-    mirroring_side,
+    mirror_aligned_side,
 )
 from yearning.core.image.highlights import gather_highlights, mid_tone
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Drive, Moment, Reach, Treatment, setting
+from yearning.core.treatment.base import (
+    Band,
+    FrameContext,
+    Reach,
+    StatisticsSpec,
+    Treatment,
+    setting,
+)
 
 PARTS = ((1 / 6, 0.45), (1 / 2.4, 0.3), (1.0, 0.25))
 """(σ as a part of `spread`, weight): a lamp's core, its bloom, and the mist around it."""
@@ -39,7 +46,7 @@ _ONE = np.float32(1)
 class Halo(NamedTuple):
     """Blurred highlights, and the pull on the mid-tones that holds their light."""
 
-    light: BlocksEnlarged
+    light: EnlargedBlocks
     pull: float
 
 
@@ -55,8 +62,8 @@ class Glow(Treatment):
     kind = "glow"
     stage = "light"
     says = "bright parts bloom and lift the picture"
-    new_blend = "screen"
-    new_amount = 0.75
+    default_blend = "screen"
+    default_amount = 0.75
 
     from_light: float = setting(
         0.55, 0, 1, label="From light", help="Luma from which parts begin to glow."
@@ -112,15 +119,15 @@ class Glow(Treatment):
         """`settle` frames on both sides."""
         return Reach(self.settle, self.settle)
 
-    def drive(self, size: Size) -> Drive:
+    def drive(self, size: Size) -> StatisticsSpec:
         """Highlights and luma averaged over blocks, shape `(4, rows, columns)`."""
         return self._drive(size, self._block(size))
 
-    def over_clip(self, size: Size) -> Drive:
+    def over_clip(self, size: Size) -> StatisticsSpec:
         """The same over blocks so large that the brightness of many frames is soon told."""
         return self._drive(size, self._overview_block(size))
 
-    def _drive(self, size: Size, block: int) -> Drive:
+    def _drive(self, size: Size, block: int) -> StatisticsSpec:
         low, roll = np.float32(self.from_light), np.float32(max(self.roll_in, 1e-4))
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
@@ -129,14 +136,14 @@ class Glow(Treatment):
             )
 
         key = ("highlights", low, roll, self.linear, block)
-        return Drive(key, (4, *blocks_of(size, block)), block, gather, luma=3)
+        return StatisticsSpec(key, (4, *block_grid(size, block)), block, gather, luma=3)
 
-    def prepare(self, at: Moment) -> Halo:
+    def prepare(self, at: FrameContext) -> Halo:
         """The blurred highlights at reduced size, and how far to pull the mid-tones down."""
         block = self._block(at.size)
         light = self._halo(at.settled(self.settle)[:3], block, at.size)
         pull = self.hold_light * float(at.told()[0]) if self.hold_light else 0.0
-        return Halo(BlocksEnlarged(light, block, at.size), pull)
+        return Halo(EnlargedBlocks(light, block, at.size), pull)
 
     def _halo(self, bright: Picture, block: int, size: Size) -> Picture:
         parts = [(self.spread * size.scale * part, weight) for part, weight in PARTS]
@@ -166,7 +173,7 @@ class Glow(Treatment):
 
     def _block(self, size: Size) -> int:
         """The side of the blocks in pixels: the largest that the narrowest blur allows."""
-        return mirroring_side(self.spread * size.scale * PARTS[0][0] / SIGMA_PER_BLOCK, size)
+        return mirror_aligned_side(self.spread * size.scale * PARTS[0][0] / SIGMA_PER_BLOCK, size)
 
     def _overview_block(self, size: Size) -> int:
         return block_side(size.height / OVERVIEW_ROWS)

@@ -12,7 +12,7 @@ from yearning.core.buffers import new_array
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 GAUGE_WIDTH = {8: 5.79, 16: 10.26, 35: 21.95}
 """Width of the picture on the film in mm, by gauge (SMPTE standards; from memory)."""
@@ -64,7 +64,7 @@ class Grain(Treatment):
         "medium",
         unit="choice",
         label="Speed",
-        only_if={"gauge": [8, 16, 35]},
+        visible_if={"gauge": [8, 16, 35]},
         help="Slow films have fine grain, fast ones coarse.",
     )
     strength: float = setting(
@@ -73,7 +73,7 @@ class Grain(Treatment):
         0.2,
         least=0,
         label="Strength",
-        only_if={"gauge": ["free"]},
+        visible_if={"gauge": ["free"]},
         help="Rms of the grain in mid-grey, of full scale.",
     )
     size: float = setting(
@@ -84,7 +84,7 @@ class Grain(Treatment):
         least=0.1,
         most=100,
         label="Size",
-        only_if={"gauge": ["free"]},
+        visible_if={"gauge": ["free"]},
         help="Diameter of a grain.",
     )
     clump: float = setting(
@@ -126,13 +126,13 @@ class Grain(Treatment):
         help="Another seed, other grain.",
     )
 
-    def prepare(self, at: Moment) -> Woven:
+    def prepare(self, at: FrameContext) -> Woven:
         """The weaves of grains and of clumps, and the rms from shadow to highlight."""
         rms, sigma = self.rms_and_sigma(at.full)
         response = [self.response_shadow, self.response_mid, self.response_high]
         return Woven(
-            fields.weave_for(at.size, at.full, sigma, self.soft),
-            fields.weave_for(at.size, at.full, CLUMP_SIZE * sigma, self.soft),
+            fields.noise_kernel(at.size, at.full, sigma, self.soft),
+            fields.noise_kernel(at.size, at.full, CLUMP_SIZE * sigma, self.soft),
             np.array(response, np.float32) * np.float32(rms),
         )
 
@@ -202,11 +202,11 @@ def _grained(
     """A band with grain: fields of each dye and of clumps, woven, weighed and added."""
     dyes, clumps = scratch[:layers], scratch[layers]
     for layer in range(layers):
-        fields.weave_rows(fine_counts, fine_weights, seed, layer, frame, top, dyes[layer])
+        fields.fill_noise(fine_counts, fine_weights, seed, layer, frame, top, dyes[layer])
     if clump == 0:
         clumps[:] = 0
     else:
-        fields.weave_rows(wide_counts, wide_weights, seed, 3, frame, top, clumps)
+        fields.fill_noise(wide_counts, wide_weights, seed, 3, frame, top, clumps)
     grey, own, flecks = _shares(colour, clump, layers)
     if layers == 1:
         _laid_grey(picture, dyes[0], clumps, grey + own, flecks, rms, out, into)

@@ -6,11 +6,11 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.image.block_means import BlocksEnlarged, blocks_of, halo, mirroring_side
+from yearning.core.image.block_means import EnlargedBlocks, block_grid, halo, mirror_aligned_side
 from yearning.core.image.highlights import gather_highlights
-from yearning.core.image.linear_light import lay_light
+from yearning.core.image.linear_light import add_light
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Drive, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, StatisticsSpec, Treatment, setting
 
 HOLLOW = 0.55
 """σ of what a ring's middle is hollowed by, as a part of the ring's own."""
@@ -86,7 +86,7 @@ class Halation(Treatment):
         help="How far mid-tones scatter too, as on film without a backing: a warm veil.",
     )
 
-    def drive(self, size: Size) -> Drive:
+    def drive(self, size: Size) -> StatisticsSpec:
         """Light that scatters and luma, averaged over blocks, shape `(4, rows, columns)`."""
         block = self._block(size)
         low, knee = np.float32(self.from_light), np.float32(KNEE)
@@ -96,9 +96,9 @@ class Halation(Treatment):
             gather_highlights(band, top, size.height, block, low, knee, True, mids, values)
 
         key = ("highlights", low, knee, True, mids, block)
-        return Drive(key, (4, *blocks_of(size, block)), block, gather)
+        return StatisticsSpec(key, (4, *block_grid(size, block)), block, gather)
 
-    def prepare(self, at: Moment) -> BlocksEnlarged:
+    def prepare(self, at: FrameContext) -> EnlargedBlocks:
         """The light that comes back, at reduced size."""
         block = self._block(at.size)
         seen = at.driven()
@@ -109,15 +109,15 @@ class Halation(Treatment):
         tints *= np.float32(self.strength) * np.array(SHARES, np.float32)[:, None]
         rings = np.empty((3, *outer.shape), np.float32)
         _returned(outer, inner, tints, rings)
-        return BlocksEnlarged(rings, block, at.size)
+        return EnlargedBlocks(rings, block, at.size)
 
     def apply(self, band: Band) -> None:
         """The picture with the returned light."""
-        lay_light(band.prepared, band)
+        add_light(band.prepared, band)
 
     def _block(self, size: Size) -> int:
         narrow = HOLLOW * NEAR * self.spread * size.scale
-        return mirroring_side(narrow / SIGMA_PER_BLOCK, size)
+        return mirror_aligned_side(narrow / SIGMA_PER_BLOCK, size)
 
     def _tint(self, more: float) -> tuple[float, float, float]:
         """The colour as light, its strongest channel 1."""

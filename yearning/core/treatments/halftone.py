@@ -9,14 +9,21 @@ from numpy.typing import NDArray
 from yearning.core import parallel
 from yearning.core.buffers import new_array
 from yearning.core.colour.hues import Colour, rgb_of
-from yearning.core.colour.inks import PROCESS, four_of, one_of, two_of
+from yearning.core.colour.inks import PROCESS, separate_four, separate_one, separate_two
 from yearning.core.colour.luma import fill_luma
-from yearning.core.halftone.raster import print_rows, rough_tile
+from yearning.core.halftone.raster import print_rows, roughness_tile
 from yearning.core.halftone.screens import cell_means, thresholded
 from yearning.core.halftone.spot_functions import DOTS, Dot, thresholds
-from yearning.core.image.block_means import block_side, blocks_of, gather_means
+from yearning.core.image.block_means import block_grid, block_side, gather_means
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Drive, Moment, Reach, Treatment, setting
+from yearning.core.treatment.base import (
+    Band,
+    FrameContext,
+    Reach,
+    StatisticsSpec,
+    Treatment,
+    setting,
+)
 
 ANGLES: dict[str, tuple[float, ...]] = {
     "black": (45.0,),
@@ -92,7 +99,7 @@ class Halftone(Treatment):
         unit="colour",
         label="Second ink",
         help="As it looks on white.",
-        only_if={"inks": ["two"]},
+        visible_if={"inks": ["two"]},
     )
     under_colour: float = setting(
         0.6,
@@ -102,7 +109,7 @@ class Halftone(Treatment):
         most=1,
         label="Under-colour",
         help="Of what three inks have in common, how much black takes.",
-        only_if={"inks": ["four"]},
+        visible_if={"inks": ["four"]},
     )
     settle: int = setting(
         1,
@@ -119,7 +126,7 @@ class Halftone(Treatment):
         """`settle` frames on both sides."""
         return Reach(self.settle, self.settle)
 
-    def drive(self, size: Size) -> Drive:
+    def drive(self, size: Size) -> StatisticsSpec:
         """The picture, or with one ink its luma, over blocks, shape `(planes, rows, columns)`."""
         block = self._block(size)
         one = self.inks == "black"
@@ -131,14 +138,14 @@ class Halftone(Treatment):
                 fill_luma(band, seen[0])
             gather_means(seen, top, size.height, block, False, values)
 
-        shape = (1 if one else 3, *blocks_of(size, block))
+        shape = (1 if one else 3, *block_grid(size, block))
         key = ("luma means" if one else "means", block)
-        return Drive(key, shape, block, gather, luma=0 if one else 1)
+        return StatisticsSpec(key, shape, block, gather, luma=0 if one else 1)
 
     def _block(self, size: Size) -> int:
         return block_side(self.pitch * size.scale / BLOCKS_PER_CELL)
 
-    def prepare(self, at: Moment) -> Printed:
+    def prepare(self, at: FrameContext) -> Printed:
         """The screens' thresholds, and where pixels lie in them."""
         means, block = at.settled(self.settle), self._block(at.size)
         pixel, full = 1 / at.size.scale, 1 / at.full.scale
@@ -164,7 +171,7 @@ class Halftone(Treatment):
             np.array(places),
             self._absorbs(),
             rgb_of(self.paper),
-            rough_tile(1),
+            roughness_tile(1),
             np.array(rough),
             finer,
         )
@@ -188,14 +195,14 @@ class Halftone(Treatment):
             amounts = new_array((len(absorbs), *rows.shape[1:]))
             colours, flat = rows.reshape(len(rows), -1), amounts.reshape(len(absorbs), -1)
             if self.inks == "black":
-                one_of(colours, flat)
+                separate_one(colours, flat)
             elif self.inks == "two":
-                two_of(colours, absorbs, flat)
+                separate_two(colours, absorbs, flat)
             else:
-                four_of(colours, absorbs[-1], np.float32(self.under_colour), flat)
+                separate_four(colours, absorbs[-1], np.float32(self.under_colour), flat)
             out[:, top:bottom] = amounts
 
-        parallel.each_band(means.shape[1], work, parallel.band_rows(means.shape[2]))
+        parallel.for_each_band(means.shape[1], work, parallel.band_rows(means.shape[2]))
         return out
 
     def apply(self, band: Band) -> None:

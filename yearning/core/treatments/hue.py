@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from yearning.core.colour.hues import hue_sector
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 Six = tuple[float, float, float, float, float, float]
 
@@ -45,7 +45,7 @@ class Hue(Treatment):
         """The picture with its hues moved."""
         _moved(band.picture, band.prepared, band.out, band.into)
 
-    def prepare(self, at: Moment) -> NDArray[np.float32]:
+    def prepare(self, at: FrameContext) -> NDArray[np.float32]:
         """Along and across its direction, how a colour difference is scaled, and the lift by its
         strength; shape `(6 · CELLS + 1, 3)`, from hue 0° to 360°."""
         sector = np.arange(6 * CELLS + 1) / CELLS

@@ -9,11 +9,11 @@ from numpy.typing import NDArray
 from yearning.core import parallel
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.transfer import to_light
-from yearning.core.image.block_means import BlocksEnlarged, blocks_of
-from yearning.core.image.linear_light import lay_light
-from yearning.core.noise.value_noise import NO_CELL, cloud_along, drift
+from yearning.core.image.block_means import EnlargedBlocks, block_grid
+from yearning.core.image.linear_light import add_light
+from yearning.core.noise.value_noise import NO_CELL, noise_1d, noise_2d_cached
 from yearning.core.picture import Picture, Plane
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 Edge = Literal[
     "left", "right", "top", "bottom", "top left", "top right", "bottom left", "bottom right"
@@ -103,10 +103,10 @@ class Leak(Treatment):
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another leak.")
 
-    def prepare(self, at: Moment) -> BlocksEnlarged:
+    def prepare(self, at: FrameContext) -> EnlargedBlocks:
         """The light, at reduced size."""
         block = max(1, at.size.height // FINE)
-        rows, columns = blocks_of(at.size, block)
+        rows, columns = block_grid(at.size, block)
         light = np.zeros((rows, columns), np.float32)
         box = at.shown
         scale, wide = block / box.height, box.width / box.height
@@ -121,30 +121,30 @@ class Leak(Treatment):
                 np.array(INWARD[edge]),
                 self._lobes(n, at.frame, strength),
                 self.seed + OTHER * n,
-                SWIMS * self.drift * float(drift(self.seed + OTHER * n, SWIM, at.frame / SLOW)),
+                SWIMS * self.drift * float(noise_1d(self.seed + OTHER * n, SWIM, at.frame / SLOW)),
             )
 
             def shine(top: int, bottom: int, given: tuple[Any, ...] = given) -> None:
                 _shine(light, top, bottom, *given)
 
-            parallel.each_band(rows, shine, -(-rows // parallel.CORES))
+            parallel.for_each_band(rows, shine, -(-rows // parallel.CORES))
         base = np.array([to_light(np.float32(c)) for c in rgb_of(self.colour)], np.float32)
         out = np.empty((3, rows, columns), np.float32)
         _tinted(light, np.maximum(base, 1e-3), out)
-        return BlocksEnlarged(out, block, at.size)
+        return EnlargedBlocks(out, block, at.size)
 
     def apply(self, band: Band) -> None:
         """The picture with the light."""
-        lay_light(band.prepared, band)
+        add_light(band.prepared, band)
 
     def _lobes(self, leak: int, frame: int, strength: float) -> NDArray[np.float32]:
         """Of each lobe: its place along the edge, width, reach and light, in heights."""
         seed, slow = self.seed + OTHER * leak, frame / SLOW
         lobes = np.empty((LOBES, 4), np.float32)
         for n in range(LOBES):
-            place, width, long, light = (float(drift(seed, 10 * n + k, 0.5)) for k in range(4))
-            wander = WANDERS * self.drift * float(drift(seed, 10 * n + 4, slow))
-            swell = 1 + self.breathe * float(drift(seed, 10 * n + 5, 1.3 * slow))
+            place, width, long, light = (float(noise_1d(seed, 10 * n + k, 0.5)) for k in range(4))
+            wander = WANDERS * self.drift * float(noise_1d(seed, 10 * n + 4, slow))
+            swell = 1 + self.breathe * float(noise_1d(seed, 10 * n + 5, 1.3 * slow))
             part = 1 / (1 + 0.6 * n)
             lobes[n] = (
                 0.22 * n * place + wander,
@@ -193,13 +193,13 @@ def _shine(
             deep = max(right * inward[0] + down * inward[1], 0.0)
             along = down * inward[0] - right * inward[1]
             u, v = 2.1 * deep + moves, 2.1 * along
-            along += 0.22 * cloud_along(seed, 80, u, v, cells[0], corners[0]) * (0.3 + deep)
+            along += 0.22 * noise_2d_cached(seed, 80, u, v, cells[0], corners[0]) * (0.3 + deep)
             u, v = 1.6 * deep - 0.7 * moves, 2.6 * along
-            deep *= 1 + 0.45 * cloud_along(seed, 81, u, v, cells[1], corners[1])
+            deep *= 1 + 0.45 * noise_2d_cached(seed, 81, u, v, cells[1], corners[1])
             u, v = 3 * deep - moves, 7 * along / (0.6 + deep)
-            streaks = 1 + 0.16 * cloud_along(seed, 90, u, v, cells[2], corners[2])
+            streaks = 1 + 0.16 * noise_2d_cached(seed, 90, u, v, cells[2], corners[2])
             u, v = 7 * deep, 19 * along / (0.6 + deep) + moves
-            streaks += 0.07 * cloud_along(seed, 91, u, v, cells[3], corners[3])
+            streaks += 0.07 * noise_2d_cached(seed, 91, u, v, cells[3], corners[3])
             total = 0.0
             for n in range(lobes.shape[0]):
                 place, width, reach, strength = lobes[n]

@@ -8,10 +8,10 @@ from pydantic import model_validator
 
 from yearning.core.colour.power import power
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 from yearning.core.treatment.clip_tones import ClipTones
 
-LEAST_APART = 1e-3
+MIN_APART = 1e-3
 
 
 class Levels(Treatment):
@@ -44,17 +44,17 @@ class Levels(Treatment):
 
     @model_validator(mode="after")
     def _black_below_white(self) -> Self:
-        if self.white - self.black < LEAST_APART:
-            raise ValueError(f"white lies above black, by at least {LEAST_APART}")
+        if self.white - self.black < MIN_APART:
+            raise ValueError(f"white lies above black, by at least {MIN_APART}")
         return self
 
     @classmethod
     def set_from(cls, tones: ClipTones) -> dict[str, float]:
         """Black and white where the clip's lie; the mid-tones as they are."""
-        white = max(tones.white, tones.black + 2 * LEAST_APART)
+        white = max(tones.white, tones.black + 2 * MIN_APART)
         return {"black": round(tones.black, 3), "white": round(white, 3)}
 
-    def prepare(self, at: Moment) -> tuple[np.float32, ...]:
+    def prepare(self, at: FrameContext) -> tuple[np.float32, ...]:
         """Gain, offset, exponent, and what it is spread over from where."""
         gain = 1 / (self.white - self.black)
         span = self.out_white - self.out_black

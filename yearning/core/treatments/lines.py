@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 
 class Lines(Treatment):
@@ -44,7 +44,7 @@ class Lines(Treatment):
         """It changes from frame to frame where it rolls."""
         return self.roll != 0
 
-    def prepare(self, at: Moment) -> NDArray[np.float32]:
+    def prepare(self, at: FrameContext) -> NDArray[np.float32]:
         """What each row is multiplied by."""
         edges = np.arange(at.size.height + 1) / (self.pitch * at.size.scale)
         passed = np.fmod(self.roll * at.frame / 24, 1.0)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from yearning.core.colour.hues import Colour, luma_of, rgb_of
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 
 class Mono(Treatment):
@@ -40,7 +40,7 @@ class Mono(Treatment):
     )
     tinted: float = setting(0.0, 0, 1, label="Tinted", help="How far: black and white stay.")
 
-    def prepare(self, at: Moment) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    def prepare(self, at: FrameContext) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
         """What each hue adds, in the kernel's order, and the tint without its luma."""
         # of the highest channel: R, G, B; of the middle one: what lies opposite the lowest
         hues = [self.red, self.green, self.blue, self.cyan, self.magenta, self.yellow]

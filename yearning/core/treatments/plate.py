@@ -13,7 +13,7 @@ from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.noise.shuffle import shuffled
 from yearning.core.picture import Box, Picture, Plane, Size, new_picture
 from yearning.core.treatment.assets import PlateSource
-from yearning.core.treatment.base import Band, Cover, Moment, Place, Treatment, setting
+from yearning.core.treatment.base import Band, Cover, FrameContext, Place, Treatment, setting
 
 
 def _ordered(span: tuple[int, int]) -> tuple[int, int]:
@@ -52,8 +52,8 @@ class Plate(Treatment):
     says = "a picture or a clip laid over the picture"
     lively = True
     covers = True
-    new_blend = "screen"
-    new_amount = 0.7
+    default_blend = "screen"
+    default_amount = 0.7
     adds = 0.2
 
     file: str = setting("", unit="plate", label="Plate", help="A plate of the project.")
@@ -96,11 +96,17 @@ class Plate(Treatment):
         least=1,
         most=1000,
         label="Join",
-        only_if={"loop": ["dissolve"]},
+        visible_if={"loop": ["dissolve"]},
         help="Over how many frames its end is dissolved into its beginning.",
     )
     seed: int = setting(
-        1, 0, 9999, unit="seed", label="Seed", only_if={"loop": ["shuffle"]}, help="Another order."
+        1,
+        0,
+        9999,
+        unit="seed",
+        label="Seed",
+        visible_if={"loop": ["shuffle"]},
+        help="Another order.",
     )
     colour: float = setting(
         1.0, 0, 1, least=0, most=4, label="Colour", help="None: the plate's own tint is gone."
@@ -162,7 +168,7 @@ class Plate(Treatment):
             return [(used[at], part), (used[count - join + at], 1 - part)]
         return [(used[at], 1.0)]
 
-    def prepare(self, at: Moment) -> Laid:
+    def prepare(self, at: FrameContext) -> Laid:
         """The plate, laid over the whole picture."""
         if not self.file:
             return Laid(None, None)
@@ -176,7 +182,9 @@ class Plate(Treatment):
             picture = picture + np.float32(1 - part) * (self._laid(source, other, at)[0] - picture)
         return Laid(picture, cover)
 
-    def _laid(self, source: PlateSource, frame: int, at: Moment) -> tuple[Picture, Plane | None]:
+    def _laid(
+        self, source: PlateSource, frame: int, at: FrameContext
+    ) -> tuple[Picture, Plane | None]:
         place, size = self._placed(source.size, at.shown, at.size)
         picture, matte = source.picture(frame, size), source.matte(frame, size)
         across, down = place[0, 2], place[1, 2]

@@ -10,24 +10,22 @@ from pydantic import AfterValidator
 
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.compositing.tone_window import LEAST_APART
+from yearning.core.compositing.tone_window import MIN_APART
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
-MOST_STOPS = 8
+MAX_STOPS = 8
 
 Stops = tuple[tuple[float, Colour], ...]
 
 
 def _ascending(stops: Stops) -> Stops:
-    if not 2 <= len(stops) <= MOST_STOPS:
-        raise ValueError(f"a ramp has 2 to {MOST_STOPS} stops, not {len(stops)}")
+    if not 2 <= len(stops) <= MAX_STOPS:
+        raise ValueError(f"a ramp has 2 to {MAX_STOPS} stops, not {len(stops)}")
     if any(not 0 <= at <= 1 for at, _ in stops):
         raise ValueError("the stops of a ramp lie within 0 and 1")
-    if any(b[0] - a[0] < LEAST_APART for a, b in pairwise(stops)):
-        raise ValueError(
-            f"the stops of a ramp go from black to white, at least {LEAST_APART} apart"
-        )
+    if any(b[0] - a[0] < MIN_APART for a, b in pairwise(stops)):
+        raise ValueError(f"the stops of a ramp go from black to white, at least {MIN_APART} apart")
     return stops
 
 
@@ -49,7 +47,7 @@ class Ramp(Treatment):
         help="Which luma is shown in which colour.",
     )
 
-    def prepare(self, at: Moment) -> tuple[NDArray[np.float32], ...]:
+    def prepare(self, at: FrameContext) -> tuple[NDArray[np.float32], ...]:
         """Where the stops are, their colours, and the slopes after them."""
         places = np.array([place for place, _ in self.stops], np.float32)
         colours = np.stack([rgb_of(colour) for _, colour in self.stops])

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.image import filters
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Drive, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, StatisticsSpec, Treatment, setting
 
 
 class Sharpen(Treatment):
@@ -38,11 +38,11 @@ class Sharpen(Treatment):
         0.01, 0, 0.1, least=0, most=1, label="Floor", help="Differences below it are left alone."
     )
 
-    def drive(self, size: Size) -> Drive:
+    def drive(self, size: Size) -> StatisticsSpec:
         """Luma, shape `(1, height, width)`."""
-        return Drive(("luma",), (1, size.height, size.width), 1, _gather_luma)
+        return StatisticsSpec(("luma",), (1, size.height, size.width), 1, _gather_luma)
 
-    def prepare(self, at: Moment) -> Plane:
+    def prepare(self, at: FrameContext) -> Plane:
         """Blurred luma."""
         blurred: Plane = filters.gaussian(at.driven(), self.radius * at.scale)[0]
         return blurred

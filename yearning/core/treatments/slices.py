@@ -7,22 +7,22 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from yearning.core.image.row_shift import draw_line
+from yearning.core.image.row_shift import shift_row
 from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
-from yearning.core.validation import Strict
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.validation import StrictModel
 
 BANDS, BLOCKS = 500, 501
 """Layers of random numbers."""
 
-MOST_PLACED = 200
+MAX_PLACED = 200
 
 EVERYWHERE = 10**6
 """Pixels: further than any throw, so that a band fills its rows."""
 
 
-class PlacedBlock(Strict):
+class PlacedBlock(StrictModel):
     """A block of the picture that was drawn by hand, and how far it is thrown."""
 
     left: float = Field(ge=-1, le=2, description="Of the width.")
@@ -67,7 +67,7 @@ class Slices(Treatment):
         most=8000,
         label="Width",
         help="About; they vary.",
-        only_if={"shape": ["blocks"]},
+        visible_if={"shape": ["blocks"]},
     )
     throw: float = setting(
         110.0, 0, 600, unit="px@1080", least=0, most=8000, label="Throw", help="At the most."
@@ -86,11 +86,11 @@ class Slices(Treatment):
         3, 1, 24, unit="frames", least=1, most=1000, label="Hold", help="Frames a pattern stays."
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other slices.")
-    placed: Annotated[tuple[PlacedBlock, ...], Field(max_length=MOST_PLACED)] = setting(
+    placed: Annotated[tuple[PlacedBlock, ...], Field(max_length=MAX_PLACED)] = setting(
         (), unit="blocks", label="Placed", help="Blocks drawn on the picture by hand; they stay."
     )
 
-    def prepare(self, at: Moment) -> NDArray[np.float64]:
+    def prepare(self, at: FrameContext) -> NDArray[np.float64]:
         """The slices at this frame, in pixels of this size, shape `(n, 7)`.
 
         Left, top, right, bottom of what is thrown, and how far red, green and blue are, to the
@@ -163,7 +163,7 @@ def _throw(
                 begin, end = max(int(np.floor(left)), 0), min(int(np.ceil(right)), width)
                 if begin >= end:
                     continue
-                draw_line(picture[c, y], by, begin, end, drawn)
+                shift_row(picture[c, y], by, begin, end, drawn)
                 to = out[c, into + y]
                 if high == 1 and begin >= left and end <= right:
                     to[begin:end] = drawn[begin:end]

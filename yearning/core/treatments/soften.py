@@ -7,19 +7,19 @@ from numpy.typing import NDArray
 
 from yearning.core.image import filters
 from yearning.core.image.block_means import (
-    BlocksEnlarged,
-    blocks_of,
+    EnlargedBlocks,
+    block_grid,
+    block_variance,
     blurred,
     gather_means,
-    mirrored_on,
-    mirroring_side,
-    variance_done,
+    mirror_aligned_side,
+    pad_mirrored,
     within,
 )
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment.base import Band, Drive, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, StatisticsSpec, Treatment, setting
 
-LEAST_BLOCKS = {"gaussian": 2.0, "disc": 8.0}
+MIN_BLOCKS = {"gaussian": 2.0, "disc": 8.0}
 """Blocks to a gaussian's σ, or to a disc's radius, at least."""
 
 
@@ -49,30 +49,30 @@ class Soften(Treatment):
         "gaussian", unit="choice", label="Shape", help="Mist, or a lens out of focus."
     )
 
-    def drive(self, size: Size) -> Drive:
+    def drive(self, size: Size) -> StatisticsSpec:
         """The picture averaged over blocks, shape `(3, rows, columns)`."""
         block = self._block(size)
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
             gather_means(band, top, size.height, block, False, values)
 
-        return Drive(("means", block), (3, *blocks_of(size, block)), block, gather)
+        return StatisticsSpec(("means", block), (3, *block_grid(size, block)), block, gather)
 
-    def prepare(self, at: Moment) -> BlocksEnlarged:
+    def prepare(self, at: FrameContext) -> EnlargedBlocks:
         """The blurred picture at reduced size."""
         block = self._block(at.size)
         means = at.driven()
         if self.shape == "gaussian":
             return blurred(means, block, at.size, [(self.radius * at.scale, 1.0)])
         # a disc's variance along an axis is a quarter of its radius squared
-        radius = max((self.radius * at.scale / block) ** 2 - 4 * variance_done(block), 0.25) ** 0.5
-        wider = mirrored_on(means, block, at.size, round(radius) + 1)
-        return BlocksEnlarged(within(filters.disc(wider, radius), means), block, at.size)
+        radius = max((self.radius * at.scale / block) ** 2 - 4 * block_variance(block), 0.25) ** 0.5
+        wider = pad_mirrored(means, block, at.size, round(radius) + 1)
+        return EnlargedBlocks(within(filters.disc(wider, radius), means), block, at.size)
 
     def apply(self, band: Band) -> None:
         """Rows of the blurred picture."""
-        prepared: BlocksEnlarged = band.prepared
+        prepared: EnlargedBlocks = band.prepared
         prepared.fill(*band.rows, band.result)
 
     def _block(self, size: Size) -> int:
-        return mirroring_side(self.radius * size.scale / LEAST_BLOCKS[self.shape], size)
+        return mirror_aligned_side(self.radius * size.scale / MIN_BLOCKS[self.shape], size)

@@ -11,10 +11,10 @@ from pydantic import AfterValidator
 from yearning.core.buffers import new_array
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.image.bilinear import EXACT, Line
-from yearning.core.image.remap import draw_plane
-from yearning.core.image.resampling import Taps, cubic_taps, weigh_rows
+from yearning.core.image.remap import remap_plane
+from yearning.core.image.resampling import Taps, cubic_taps, resample_rows
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Moment, Reach, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment, setting
 
 CHANNELS = ("red", "green", "blue")
 
@@ -121,7 +121,7 @@ class Split(Treatment):
         """As many frames before as the longest delay."""
         return Reach(max(self.red_delay, self.green_delay, self.blue_delay), 0)
 
-    def prepare(self, at: Moment) -> list[_Drawn]:
+    def prepare(self, at: FrameContext) -> list[_Drawn]:
         """The channels, and from where they are drawn."""
         return [
             self._drawn(name, at.whole(-int(getattr(self, f"{name}_delay")))[c], at.size)
@@ -191,13 +191,13 @@ def _draw(channel: _Drawn, top: int, bottom: int, out: Plane) -> None:
         x = np.arange(plane.shape[1], dtype=np.float32)
         y = np.arange(top, bottom, dtype=np.float32)[:, None]
         right, down = (np.ascontiguousarray(a * x + (b * y + c)) for a, b, c in channel.turned)
-        draw_plane(plane, right, down, False, out)
+        remap_plane(plane, right, down, False, out)
         return
     rows = plane[top:bottom]
     if channel.down is not None:
         part = channel.down.rows(top, bottom)
         rows = new_array((bottom - top, plane.shape[1]))
-        weigh_rows(plane, part.start, part.weights, rows)
+        resample_rows(plane, part.start, part.weights, rows)
     if channel.across is None:
         out[...] = rows
         return

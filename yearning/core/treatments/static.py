@@ -11,7 +11,7 @@ from yearning.core.buffers import new_array
 from yearning.core.noise import fields
 from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 FULL = 0.42
 """Rms of the noise at full strength, in code values."""
@@ -71,10 +71,10 @@ class Static(Treatment):
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other noise.")
 
-    def prepare(self, at: Moment) -> Noise:
+    def prepare(self, at: FrameContext) -> Noise:
         """The noise of this frame."""
         pattern = at.frame // self.hold
-        weave = fields.weave_for(at.size, at.full, self.size, 0.0)
+        weave = fields.noise_kernel(at.size, at.full, self.size, 0.0)
         return Noise(weave, pattern, self._dropouts(pattern, at.size))
 
     def _dropouts(self, pattern: int, size: Size) -> NDArray[np.float64]:
@@ -98,7 +98,7 @@ class Static(Treatment):
         planes = new_array((4 if self.colour else 1, rows, width))
         for layer, plane in enumerate(planes):
             number = MONO if layer == 0 else OWN + layer
-            fields.weave_rows(*noise.weave, self.seed, number, noise.pattern, band.top, plane)
+            fields.fill_noise(*noise.weave, self.seed, number, noise.pattern, band.top, plane)
         # both together have unit variance
         shared = np.float32((1 - self.colour) / math.hypot(self.colour, 1 - self.colour))
         own = np.float32(self.colour / math.hypot(self.colour, 1 - self.colour))

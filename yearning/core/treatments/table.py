@@ -1,7 +1,7 @@
 """Table."""
 
 from yearning.core.colour.tables import Prepared
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 
 class Table(Treatment):
@@ -20,7 +20,7 @@ class Table(Treatment):
         "", unit="file", label="File", help="Drop a .cube or .clf file on the page to add it."
     )
 
-    def prepare(self, at: Moment) -> Prepared | None:
+    def prepare(self, at: FrameContext) -> Prepared | None:
         """The table; None where no file is said: the picture stays as it is."""
         return at.materials.table(self.file) if self.file else None
 

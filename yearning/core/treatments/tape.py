@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.image.row_shift import draw_line
-from yearning.core.noise.value_noise import cloud, drift
+from yearning.core.image.row_shift import shift_row
+from yearning.core.noise.value_noise import noise_1d, noise_2d
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 LINE = 2.25
 """Height of a line of tape in px@1080: 480 of them."""
@@ -85,10 +85,10 @@ class Tape(Treatment):
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other tape.")
 
-    def prepare(self, at: Moment) -> Played:
+    def prepare(self, at: FrameContext) -> Played:
         """How far each row is moved."""
         moved = np.empty(at.size.height)
-        sway = float(drift(self.seed, HEAD, at.frame / 9))
+        sway = float(noise_1d(self.seed, HEAD, at.frame / 9))
         high = self.head_switch * (1 + 0.25 * sway)
         _moved(self.seed, at.frame, at.scale, self.jitter, high, self.skew, moved)
         wide = self.smear * at.scale
@@ -114,13 +114,13 @@ def _moved(
     for row in range(out.shape[0]):
         y = (row + 0.5) / scale
         line = y / LINE
-        together = cloud(seed, SWAY, line / 14, 1.7 * frame)
-        alone = cloud(seed, SHAKE, line, 2.0 * frame)
+        together = noise_2d(seed, SWAY, line / 14, 1.7 * frame)
+        alone = noise_2d(seed, SHAKE, line, 2.0 * frame)
         by = jitter * (0.55 * together + 0.45 * alone)
         below = y - (1080 - high)
         if below > 0:
             t = below / high
-            by += skew * t * t * (1 + 0.35 * cloud(seed, HEAD, line / 3, 2.0 * frame))
+            by += skew * t * t * (1 + 0.35 * noise_2d(seed, HEAD, line / 3, 2.0 * frame))
         out[row] = by * scale
 
 
@@ -133,7 +133,7 @@ def _play(
     luma = np.empty(width, np.float32)
     for y in range(rows):
         for c in range(3):
-            draw_line(picture[c, y], moved[y], 0, width, drawn[c])
+            shift_row(picture[c, y], moved[y], 0, width, drawn[c])
         red, green, blue = drawn[0], drawn[1], drawn[2]
         if kept == 0:
             out[:, into + y] = drawn

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.colour.power import power
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 from yearning.core.treatment.clip_tones import ClipTones
 
 SPREAD = 0.5
@@ -77,7 +77,7 @@ class Tone(Treatment):
         pivot = min(max(tones.median, 0.1), 0.9)
         return {"contrast": round(min(max(contrast, -1), 1), 2), "pivot": round(pivot, 2)}
 
-    def prepare(self, at: Moment) -> NDArray[np.float32]:
+    def prepare(self, at: FrameContext) -> NDArray[np.float32]:
         """What the kernel takes, in its order."""
         values = [
             2**self.contrast,

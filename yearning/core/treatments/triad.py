@@ -5,9 +5,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
-from yearning.core.compositing.tone_window import FLAT, Tones, tone_pieces, weigh
+from yearning.core.compositing.tone_window import FLAT, Tones, tone_segments, weigh
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
 
 class Triad(Treatment):
@@ -35,7 +35,7 @@ class Triad(Treatment):
     blue_weight: float = setting(1.0, 0, 2, unit="factor", least=-4, most=4, label="Blue's weight")
     blue_tones: Tones = setting(FLAT, unit="tones", label="Blue's tones")
 
-    def prepare(self, at: Moment) -> tuple[NDArray[np.float32], ...]:
+    def prepare(self, at: FrameContext) -> tuple[NDArray[np.float32], ...]:
         """The colours, weighed, and the pieces of the tone windows."""
         colours = np.stack(
             [
@@ -45,7 +45,7 @@ class Triad(Treatment):
             ]
         )
         red, green, blue = (
-            tone_pieces(tones) for tones in (self.red_tones, self.green_tones, self.blue_tones)
+            tone_segments(tones) for tones in (self.red_tones, self.green_tones, self.blue_tones)
         )
         return colours, red, green, blue
 

@@ -4,9 +4,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, luma_of, rgb_of
-from yearning.core.treatment.base import Band, Moment, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
 
-LEAST_CHANNEL = 0.02
+MIN_CHANNEL = 0.02
 """A picked channel below it is taken as it: noise near black would else be blown up."""
 
 
@@ -29,9 +29,9 @@ class Uncast(Treatment):
         1.0, 0, 1, label="Strength", help="How far the cast is taken out.", beside="colour"
     )
 
-    def prepare(self, at: Moment) -> NDArray[np.float32]:
+    def prepare(self, at: FrameContext) -> NDArray[np.float32]:
         """What each channel is multiplied by, shape `(3, 1, 1)`."""
-        picked = np.maximum(rgb_of(self.colour), np.float32(LEAST_CHANNEL))
+        picked = np.maximum(rgb_of(self.colour), np.float32(MIN_CHANNEL))
         gains = 1 + np.float32(self.strength) * (luma_of(picked) / picked - 1)
         return gains.astype(np.float32)[:, None, None]
 

@@ -10,13 +10,13 @@ from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, Place, Treatment, setting
 
-MOST_STOPS = 3.0
+MAX_STOPS = 3.0
 """Stops by which the edges are darker, or lighter, at full strength."""
 
 PROTECTED_FROM, PROTECTED_AT = 0.55, 0.95
 """Lumas between which highlights come to be left as they are."""
 
-LEAST_SOFT = 0.02
+MIN_SOFT = 0.02
 
 OFFSET = 0.5
 """Of the change in a white, what is taken from every channel alike where nothing is protected."""
@@ -64,7 +64,7 @@ class Vignette(Treatment):
     def apply(self, band: Band) -> None:
         """The picture with its edges changed."""
         at = band.at
-        edge = 2.0 ** (MOST_STOPS * self.strength / float(DISPLAY_GAMMA))
+        edge = 2.0 ** (MAX_STOPS * self.strength / float(DISPLAY_GAMMA))
         box = at.shown
         half = box.width / 2, box.height / 2
         _fall_off(
@@ -76,7 +76,7 @@ class Vignette(Treatment):
             np.float32(half[1]),
             np.float32(self.shape),
             np.float32(1 - self.reach),
-            np.float32(max(1.2 * self.softness, LEAST_SOFT)),
+            np.float32(max(1.2 * self.softness, MIN_SOFT)),
             np.float32(edge - 1),
             ("hue", "highlights", "none").index(self.protect),
             band.out,

@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.image.row_shift import mirror
-from yearning.core.noise.value_noise import drift
+from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment.base import Band, Moment, Points, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Points, Treatment, setting
 
 SWAYS = 2.3
 """Places of the slow sway in 24 frames, at a pace of 1."""
@@ -58,7 +58,7 @@ class Weave(Treatment):
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another sway.")
 
-    def prepare(self, at: Moment) -> Shifted:
+    def prepare(self, at: FrameContext) -> Shifted:
         """The picture, and where it is."""
         right, down = self.place(at.frame)
         return Shifted(at.whole(), *_between(-right * at.scale), *_between(-down * at.scale))
@@ -68,8 +68,8 @@ class Weave(Treatment):
         slow = frame * self.pace * SWAYS / 24
         places = []
         for layer, far in ((300, self.across), (302, self.down)):
-            sway = float(drift(self.seed, layer, slow))
-            jump = float(drift(self.seed, layer + 1, 2.0 * frame))
+            sway = float(noise_1d(self.seed, layer, slow))
+            jump = float(noise_1d(self.seed, layer + 1, 2.0 * frame))
             places.append(far * ((1 - self.jump) * sway + self.jump * jump))
         return places[0], places[1]
 

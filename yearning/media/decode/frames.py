@@ -129,11 +129,11 @@ def shown_frames(index: FrameIndex, rate: Fraction) -> NDArray[np.int64]:
     numbers = _numbers(index, rate)
     last = float(np.median(np.diff(numbers))) if index.frames > 1 else 1.0
     count = max(1, round(numbers[-1] + last))
-    if count > MOST_STRETCH * (index.frames + 1000):
+    if count > MAX_STRETCH * (index.frames + 1000):
         raise MediaError(f"its times are absurd: {index.frames} frames over {count / rate:.0f} s")
     middles = np.arange(count) + 0.5
     return np.maximum(np.searchsorted(numbers, middles, side="right") - 1, 0)
 
 
-MOST_STRETCH = 1000
+MAX_STRETCH = 1000
 """Frames that one of the stream may stand for on average."""

@@ -215,7 +215,7 @@ def picture_of(
         def work(top: int, bottom: int) -> None:
             picture[:, top:bottom] = rows_of(planes, coding, subsampling, top, bottom)
 
-        parallel.each_band(height, work, parallel.band_rows(width))
+        parallel.for_each_band(height, work, parallel.band_rows(width))
         return picture
     lines, columns = planes.cb.shape
     taps = (
@@ -225,7 +225,7 @@ def picture_of(
         _chroma_taps(width, size.width, columns, across, centred=False),
     )
     arrays = [a for n, t in enumerate(taps) for a in (t.start, _trimmed(t, turned=n % 2 == 1))]
-    parallel.each_band(
+    parallel.for_each_band(
         size.height,
         lambda top, bottom: _decode_reduced_rows(*planes, *arrays, k, top, bottom, picture),
         parallel.band_rows(size.width),

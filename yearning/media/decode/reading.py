@@ -30,9 +30,9 @@ CHOICES: dict[str, tuple[str, ...]] = {
 }
 """What may stand for each setting that is a word."""
 
-MOST_RATE = 1000
+MAX_RATE = 1000
 
-MOST_DEFLICKER = 240
+MAX_DEFLICKER = 240
 
 SLOWEST, FASTEST = 0.1, 8.0
 
@@ -61,9 +61,9 @@ class Reading:
     """What becomes of the sound at that speed; None for `off`."""
 
     def __post_init__(self) -> None:
-        if self.deflicker is not None and not 1 <= self.deflicker <= MOST_DEFLICKER:
+        if self.deflicker is not None and not 1 <= self.deflicker <= MAX_DEFLICKER:
             raise MediaError(
-                f"deflicker: {self.deflicker} is not 1 to {MOST_DEFLICKER} frames on each side"
+                f"deflicker: {self.deflicker} is not 1 to {MAX_DEFLICKER} frames on each side"
             )
         if self.speed is not None and not SLOWEST <= self.speed <= FASTEST:
             raise MediaError(f"speed: {self.speed:g} is not {SLOWEST:g} to {FASTEST:g} times")
@@ -80,7 +80,7 @@ class Reading:
             found = Fraction(rate)
         except (ValueError, ZeroDivisionError):
             found = Fraction(0)
-        if not 0 < found <= MOST_RATE:
+        if not 0 < found <= MAX_RATE:
             raise MediaError(
                 f"rate: '{rate}' is no frame rate; write frames a second, like 25 or 30000/1001"
             )

@@ -11,8 +11,8 @@ import numpy as np
 
 from yearning.core.buffers import copy_of, new_like
 from yearning.core.measure.deflicker import is_cut
-from yearning.core.motion.flow import seen_codes
-from yearning.core.motion.frame_interpolation import Between, inbetween, motion_between
+from yearning.core.motion.flow import luma_codes
+from yearning.core.motion.frame_interpolation import Between, estimate_motion, interpolate_frame
 from yearning.core.picture import Picture, Size
 from yearning.media.decode.clip_wrapper import Wrapped
 from yearning.media.decode.deflickered import Evened
@@ -66,7 +66,7 @@ class Retimed(Wrapped):
             return before
         after = self._clip.picture(first + 1, size)
         if isinstance(motion, Between):
-            return inbetween(before, after, motion, float(part))
+            return interpolate_frame(before, after, motion, float(part))
         out = new_like(before)
         np.subtract(after, before, out=out)
         out *= np.float32(part)
@@ -122,9 +122,9 @@ class Retimed(Wrapped):
 
     def _find_motion(self, first: int) -> Between | str:
         size = self.size.with_height(min(FLOW_LINES, self.size.height))
-        codes = [seen_codes(self._clip.picture(frame, size)) for frame in (first, first + 1)]
+        codes = [luma_codes(self._clip.picture(frame, size)) for frame in (first, first + 1)]
         if is_cut(*(c.astype(np.float32) for c in codes)):
             return "cut"
         if self._between == "dissolve":
             return "dissolve"
-        return motion_between(*codes) or "dissolve"
+        return estimate_motion(*codes) or "dissolve"

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from yearning.core.buffers import copy_of
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.image.filters import area_resized
-from yearning.core.picture import Picture, Size, size_of, without_nan
+from yearning.core.picture import Picture, Size, remove_nan, size_of
 from yearning.media.decode.probe import Probe
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.errors import MediaError
@@ -29,7 +29,7 @@ RATE = Fraction(24)
 
 _NUMBER = re.compile(r"%0?(\d*)d")
 
-MOST_DIGITS = 18
+MAX_DIGITS = 18
 
 RECENT = 2
 """Stills kept, since a look reads each more than once."""
@@ -46,7 +46,7 @@ def still_number(pattern: Path, name: str) -> int | None:
     if not (name.startswith(before) and name.endswith(after)):
         return None
     digits = name[len(before) : len(name) - len(after)]
-    if not (digits.isascii() and digits.isdigit() and len(digits) <= MOST_DIGITS):
+    if not (digits.isascii() and digits.isdigit() and len(digits) <= MAX_DIGITS):
         return None
     return int(digits) if pattern.name % int(digits) == name else None
 
@@ -205,7 +205,7 @@ class Sequence(Closing):
         """A still as R'G'B', and its bits."""
         try:
             if still.suffix.lower() == ".exr":
-                light = without_nan(_exr(still))
+                light = remove_nan(_exr(still))
                 return _coded(light, self._light), 16
             codes = cv2.imread(str(still), cv2.IMREAD_UNCHANGED)
         except (OSError, RuntimeError, ValueError, cv2.error) as error:

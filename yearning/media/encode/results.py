@@ -8,7 +8,7 @@ from typing import Literal, get_args
 
 import llvmlite.binding
 
-from yearning.core.image.window import cut_at
+from yearning.core.image.window import crop_box_at
 from yearning.core.picture import Box, Size
 from yearning.media.decode.probe import Probe
 from yearning.media.errors import MediaError
@@ -173,13 +173,13 @@ def check_output(ending: str, output: Output) -> None:
 def _check_words(output: Output) -> None:
     if output.quality not in QUALITIES:
         raise MediaError(f"quality: '{output.quality}' is not one of {', '.join(QUALITIES)}")
-    if output.height is not None and output.height < LEAST_HEIGHT:
+    if output.height is not None and output.height < MIN_HEIGHT:
         raise MediaError(
-            f"height: {output.height} is too low; results have {LEAST_HEIGHT} lines or more"
+            f"height: {output.height} is too low; results have {MIN_HEIGHT} lines or more"
         )
 
 
-LEAST_HEIGHT = 16
+MIN_HEIGHT = 16
 
 
 def codec_of(ending: str, output: Output) -> Codec:
@@ -214,7 +214,7 @@ def result_size(footage: Size, output: Output) -> Size:
 def result_box(footage: Size, output: Output) -> Box:
     """The part of a frame of `result_size` that is written."""
     size = result_size(footage, output)
-    return Box(0, 0, *size) if output.ratio is None else cut_at(output.ratio, footage, size)
+    return Box(0, 0, *size) if output.ratio is None else crop_box_at(output.ratio, footage, size)
 
 
 def check_footage(probe: Probe, ending: str, output: Output) -> None:

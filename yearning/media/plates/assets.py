@@ -6,8 +6,8 @@ from pathlib import Path
 from typing import Any
 
 from yearning.core.colour.tables import Prepared, Table
-from yearning.core.look.document import Look, files_of
-from yearning.core.treatment.assets import Materials, PlateSource
+from yearning.core.look.document import Look, named_files
+from yearning.core.treatment.assets import Assets, PlateSource
 from yearning.media.errors import MediaError
 from yearning.media.plates.plates import OpenPlate
 from yearning.media.tables.clf import read_clf
@@ -64,9 +64,9 @@ def material_place(folder: Path, name: str) -> Path:
     return place
 
 
-def materials_in(folder: Path) -> Materials:
+def assets_in(folder: Path) -> Assets:
     """What finds tables and plates by the names that looks have them under, in a folder."""
-    return Materials(
+    return Assets(
         lambda name: prepared_table(material_place(folder, name)),
         lambda name: open_plate(material_place(folder, name)),
     )
@@ -81,9 +81,9 @@ class _Missing:
         raise AssertionError(f"{name} of a plate without frames")
 
 
-def shown_in(folder: Path) -> Materials:
+def shown_in(folder: Path) -> Assets:
     """The same to look at a look with: a plate that can't be read leaves the rest to be seen."""
-    found = materials_in(folder)
+    found = assets_in(folder)
 
     def plate(name: str) -> PlateSource:
         try:
@@ -91,17 +91,17 @@ def shown_in(folder: Path) -> Materials:
         except MediaError:
             return _Missing()
 
-    return Materials(found.table, plate)
+    return Assets(found.table, plate)
 
 
-def check_materials(look: Look, folder: Path) -> None:
+def check_assets(look: Look, folder: Path) -> None:
     """Make sure that the tables and plates of a look can be read, and something of them is used.
 
     Raises:
         MediaError: one can't; the message names the step.
     """
-    found = materials_in(folder)
-    for named in files_of(look):
+    found = assets_in(folder)
+    for named in named_files(look):
         try:
             if not named.plate:
                 found.table(named.name)

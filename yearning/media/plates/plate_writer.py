@@ -10,7 +10,7 @@ import numpy as np
 
 from yearning.core.colour.matrices import Coding
 from yearning.core.picture import Size
-from yearning.core.plates.generated_plates import STAND_INS
+from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.media.atomic_write import whole
 from yearning.media.encode.encoder import video_frame
 from yearning.media.errors import MediaError
@@ -28,9 +28,9 @@ def ending_of(kind: str) -> str:
     Raises:
         MediaError: there is no such kind.
     """
-    made = STAND_INS.get(kind)
+    made = GENERATED_PLATES.get(kind)
     if made is None:
-        raise MediaError(f"'{kind}' is no kind of plate; known are {', '.join(STAND_INS)}")
+        raise MediaError(f"'{kind}' is no kind of plate; known are {', '.join(GENERATED_PLATES)}")
     return ".png" if made.frames == 1 else ".mp4"
 
 
@@ -63,7 +63,7 @@ def write_stand_in(
 
 
 def _write_still(kind: str, path: Path, seed: int, size: Size) -> None:
-    made = STAND_INS[kind]
+    made = GENERATED_PLATES[kind]
     codes = quantized(made.picture(seed, 0, size), 8)
     if made.matte is not None:
         matte = np.rint(255 * made.matte(seed, size)).astype(np.uint8)
@@ -76,7 +76,7 @@ def _write_still(kind: str, path: Path, seed: int, size: Size) -> None:
 def _write_clip(
     kind: str, path: Path, seed: int, size: Size, crf: int, told: Callable[[int, int], None]
 ) -> None:
-    made = STAND_INS[kind]
+    made = GENERATED_PLATES[kind]
     with av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"}) as out:
         video = out.add_stream("libx264", rate=RATE)
         context = video.codec_context

@@ -1,0 +1,48 @@
+"""How a step's result is laid back on the picture."""
+
+from typing import Any
+
+from pydantic import Field, field_validator
+
+from yearning.core.compositing.blend import Blend
+from yearning.core.compositing.tone_window import Tones
+from yearning.core.validation import StrictModel
+
+SO_FAR, AS_SHOT = "so far", "as shot"
+"""What a step may read besides another step: the picture before it, or the footage."""
+
+KEYABLE_OF_MIX = ("amount", "tones")
+"""Fields of a mix that keys can pin."""
+
+
+class Mix(StrictModel):
+    """How a step's result is laid back on the picture."""
+
+    blend: Blend = Field("normal", description="Blend mode.")
+    amount: float = Field(1.0, ge=0, le=1, description="0 leaves the picture as it was.")
+    tones: Tones | None = Field(
+        None, description="Tone window: [tone, weight] points over the luma of the picture below."
+    )
+    mask: Any = Field(None, description="Mask; not in this version, leave it out.")
+    reads: str = Field(
+        SO_FAR,
+        min_length=1,
+        max_length=64,
+        description="What the step reads: 'so far', 'as shot', or the id of an earlier step.",
+    )
+
+    @field_validator("tones", mode="before")
+    @classmethod
+    def _none_if_empty(cls, value: Any) -> Any:
+        return value or None
+
+    @field_validator("mask")
+    @classmethod
+    def _not_yet(cls, value: Any) -> None:
+        if value not in (None, [], {}):
+            raise ValueError("is not in this version of Yearning yet; leave it out")
+
+    @property
+    def replaces(self) -> bool:
+        """Whether the result takes the place of the picture below, as a whole."""
+        return self.blend == "normal" and self.amount == 1 and self.tones is None

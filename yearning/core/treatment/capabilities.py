@@ -1,0 +1,141 @@
+"""What only some treatments do: each a base class that a treatment takes on beside `Treatment`.
+
+The engine asks for a capability by `isinstance`.
+"""
+
+from abc import ABC, abstractmethod
+from collections.abc import Iterable
+from typing import Any, ClassVar, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.image.marks import Mark
+from yearning.core.picture import Box, Plane, Size
+from yearning.core.treatment.assets import PlateSource
+from yearning.core.treatment.base import Band
+from yearning.core.treatment.clip_tones import ClipTones
+from yearning.core.treatment.settings import Points
+from yearning.core.treatment.statistics import StatisticsSpec
+
+
+class UsesFrameStatistics(ABC):
+    """Needs values gathered from the whole picture before any pixel can be treated."""
+
+    @abstractmethod
+    def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
+        """What is gathered from a picture of `size`."""
+
+
+class UsesClipStatistics(ABC):
+    """Needs values reduced from frames spread over the whole clip."""
+
+    @abstractmethod
+    def clip_statistics_spec(self, size: Size) -> StatisticsSpec:
+        """What is gathered from each of those frames, at a small `size`."""
+
+    @abstractmethod
+    def reduce_clip(self, frames: list[NDArray[np.float32]], size: Size) -> NDArray[np.float32]:
+        """What holds for the whole clip, from the values gathered from each frame."""
+
+
+class WantsTallBands:
+    """Computes bands faster where they are a multiple of some rows, which share work."""
+
+    band_multiple: ClassVar[int] = 1
+
+
+class ReadsWholePictures:
+    """Draws pixels from other places or frames: asks its context for whole pictures.
+
+    Of a band it takes just which rows are wanted; `band.picture` means nothing to it.
+    """
+
+
+class WarpsFrame(ReadsWholePictures, ABC):
+    """Moves what is in the frame; whatever later steps read is moved with it."""
+
+    crops: ClassVar[bool] = False
+    """Whether what it leaves out is cut off, so that later steps do not reach it."""
+
+    @abstractmethod
+    def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
+        """Where points of the picture below are seen after it, in pixels of the footage.
+
+        Args:
+            points: shape `(n, 2)`, x then y.
+            frame: number of the frame.
+            full_size: of the footage.
+        """
+
+    def visible_box(self, full_size: Size) -> Box | None:
+        """The part of the footage's frame that it leaves visible; None where it leaves it all."""
+        return None
+
+
+class Coverage(NamedTuple):
+    """Where a layer lies over the picture below, and how far that is dimmed under it."""
+
+    weight: Plane | None
+    """0..1 for each pixel of a band; None where it is 1 all over."""
+    backdrop_dimming: float
+    """0..1: the picture below is multiplied by 1 minus this, where the layer covers it."""
+
+
+class CoversPart(ABC):
+    """Lies over a part of the frame alone, or dims what is below it."""
+
+    @abstractmethod
+    def coverage(self, band: Band[Any]) -> Coverage:
+        """Where the treated rows lie over the picture below."""
+
+
+class DrawsMarks(ABC):
+    """Draws marks that can be taken out one by one, by their names."""
+
+    @abstractmethod
+    def marks(self, frame: int, full_size: Size) -> Iterable[Mark]:
+        """The marks on a frame, in px@1080 of footage of `full_size`."""
+
+
+class FitsClip(ABC):
+    """Can be set to suit a clip, by its tones."""
+
+    @classmethod
+    @abstractmethod
+    def fit_to_clip(cls, tones: ClipTones) -> dict[str, float]:
+        """Values of its settings that suit a clip of such tones."""
+
+
+class NamesPlate(ABC):
+    """Names a plate, and may find that nothing of it would be seen."""
+
+    @abstractmethod
+    def validate_plate(self, source: PlateSource) -> str | None:
+        """Why nothing of the plate is seen, and what to do; None where something is."""
+
+
+class Lively:
+    """Changes from frame to frame by intent, as grain does."""
+
+    def is_lively(self) -> bool:
+        """Whether it does so with the settings it has."""
+        return True
+
+
+class ColourOnly:
+    """Makes of a pixel what its colour alone says, so that a look-up table can hold it."""
+
+
+class FixedPattern:
+    """Lays a pattern over the picture that stays where it is in the frame, as a screen does."""
+
+
+def is_pointwise(treatment: object) -> bool:
+    """Whether each pixel of the result depends on the same pixel alone, and on its place."""
+    return not isinstance(treatment, UsesFrameStatistics | ReadsWholePictures)
+
+
+def is_lively(treatment: object) -> bool:
+    """Whether a treatment changes from frame to frame by intent, as it is set."""
+    return isinstance(treatment, Lively) and treatment.is_lively()
