@@ -16,7 +16,7 @@ def grade(
     saturation: np.float32,
     clamped: bool,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     """Grade rows of a picture, into the rows of `out` from `into` on; `out` may be the picture.
 
@@ -30,7 +30,7 @@ def grade(
     for y in range(picture.shape[1]):
         for c in range(3):
             slope, offset, exponent = values[0, c], values[1, c], values[2, c]
-            line = out[c, into + y]
+            line = out[c, out_top + y]
             for x in range(width):
                 line[x] = picture[c, y, x] * slope + offset
             if clamped:
@@ -45,11 +45,11 @@ def grade(
                 for x in range(width):
                     line[x] += low[x]
         if saturation != one:
-            r, g, b = out[0, into + y], out[1, into + y], out[2, into + y]
+            r, g, b = out[0, out_top + y], out[1, out_top + y], out[2, out_top + y]
             for x in range(width):
                 luma[x] = KR * r[x] + KG * g[x] + KB * b[x]
             for c in range(3):
-                line = out[c, into + y]
+                line = out[c, out_top + y]
                 for x in range(width):
                     line[x] = luma[x] + saturation * (line[x] - luma[x])
                 if clamped:

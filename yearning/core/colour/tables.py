@@ -90,9 +90,9 @@ class Prepared:
     def __init__(self, table: Table) -> None:
         self._parts = [_prepared(part) for part in table.parts]
 
-    def apply(self, picture: Picture, out: Picture, into: int) -> None:
+    def apply(self, picture: Picture, out: Picture, out_top: int) -> None:
         """Take rows of a picture through the table, into the rows of `out` from `into` on."""
-        rows = out[:, into : into + picture.shape[1]]
+        rows = out[:, out_top : out_top + picture.shape[1]]
         source = picture
         for kernel, values in self._parts:
             kernel(source, *values, rows)

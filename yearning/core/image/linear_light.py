@@ -1,4 +1,4 @@
-"""Light laid on a picture as light, not as display-coded values."""
+"""Light added to a picture in linear light, not in display-coded values."""
 
 import numba
 import numpy as np
@@ -8,23 +8,30 @@ from yearning.core.colour.power import power
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.image.block_means import EnlargedBlocks
 from yearning.core.picture import Picture, Plane
-from yearning.core.treatment.base import Band
 
 Line = NDArray[np.float32]
 
-PART = 384
-"""Pixels of a row that are left at once where no light falls on them."""
+CHUNK = 384
+"""Pixels of a row that are passed over together where no light falls on them."""
 
-LEAST = np.float32(2e-6)
-"""Light that is too little to move a code of 16 bits, but in black."""
+NEGLIGIBLE = np.float32(2e-6)
+"""Light too faint to move a 16-bit code value, but in black."""
 
 
-def add_light(light: EnlargedBlocks, band: Band) -> None:
-    """The band's picture with light laid on it: L + h (1 − L)², on a display as of BT.1886.
+def add_light(
+    light: EnlargedBlocks, picture: Picture, top: int, out: Picture, out_top: int
+) -> None:
+    """Add light to rows of a picture: L + h (1 − L)², on a display as of BT.1886.
 
     What is full of light takes no more, as an exposed film does; what is beyond white is left.
+
+    Args:
+        light: h, linear, as reduced blocks.
+        picture: the rows, display-coded, shape `(3, rows, width)`.
+        top: the number of the first of them.
+        out: where the result goes, from its row `out_top` on.
     """
-    _lay(*light.taps(*band.rows), band.picture, band.out, band.into)
+    _lay(*light.taps(top, top + picture.shape[1]), picture, out, out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -34,7 +41,7 @@ def _lay(
     weights: Plane,
     picture: Picture,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     zero = np.float32(0)
     last = wide.shape[1] - 1
@@ -49,10 +56,10 @@ def _lay(
                 h = (w0 * wide[p, a, x] + w1 * wide[p, b, x]) + (
                     w2 * wide[p, c, x] + w3 * wide[p, d, x]
                 )
-                light[x] = max(h - LEAST, zero)
-            for left in range(0, width, PART):
-                part = slice(left, min(left + PART, width))
-                _lay_part(picture[p, y, part], light[part], seen[part], out[p, into + y, part])
+                light[x] = max(h - NEGLIGIBLE, zero)
+            for left in range(0, width, CHUNK):
+                part = slice(left, min(left + CHUNK, width))
+                _lay_part(picture[p, y, part], light[part], seen[part], out[p, out_top + y, part])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

@@ -1,4 +1,4 @@
-"""Marks: small shapes with soft edges drawn on a picture, at any size as at the full one."""
+"""Marks: small soft-edged shapes drawn on a picture, the same at any size."""
 
 from typing import NamedTuple
 
@@ -7,7 +7,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band
 
 WAVES = 4
 """Waves around a blob's outline: of two to five periods."""
@@ -16,9 +15,12 @@ WAVES = 4
 class Mark(NamedTuple):
     """One mark, in px@1080 from the frame's left upper corner.
 
-    `line` has its points, shape `(n, 4)`: across, down, radius, opacity; of one point it is a blob.
-    `wave` has how far a blob's outline goes in and out, of its radius, and the phases, shape
-    `(2, 4)`. Edges run from full to none over twice `soft`.
+    Args:
+        name: tells it from the frame's other marks.
+        line: its points, shape `(n, 4)`: x, y, radius, opacity. With one point it is a blob.
+        soft: half the width over which its edge runs from full to none.
+        colour: R', G', B'.
+        wave: how far a blob's outline goes in and out, in radii, and the phases, shape `(2, 4)`.
     """
 
     name: str
@@ -40,13 +42,13 @@ class Mark(NamedTuple):
         return float((apart + self.line[:, 2]).max()) + self.soft
 
 
-class Drawing(NamedTuple):
-    """Marks as the kernel takes them."""
+class MarkArrays(NamedTuple):
+    """Marks as arrays, for the kernel."""
 
     points: Plane
     spans: NDArray[np.int32]
     """Each mark's first point, and one past its last."""
-    looks: Plane
+    styles: Plane
     """Each mark's softness, R', G', B', its waves and their phases."""
     boxes: Plane
     """Left, top, right, bottom."""
@@ -56,40 +58,42 @@ class Drawing(NamedTuple):
     """A side of the square of samples a pixel is the mean of."""
 
 
-def supersampling(size: Size, full: Size) -> int:
-    """How many pixels of footage of `full` lie along a pixel of a picture of `size`, about."""
-    return max(1, min(6, round(full.height / size.height)))
+def supersampling(size: Size, full_size: Size) -> int:
+    """How many pixels of footage of `full_size` lie along a pixel of a picture of `size`, about."""
+    return max(1, min(6, round(full_size.height / size.height)))
 
 
-def drawing(marks: list[Mark], size: Size, full: Size) -> Drawing:
-    """Marks made ready for a picture of `size`: at less than `full`, means of its pixels."""
+def mark_arrays(marks: list[Mark], size: Size, full_size: Size) -> MarkArrays:
+    """Marks as `draw_marks` takes them, for a picture of `size`.
+
+    At less than `full_size`, pixels are the means of those of the full size.
+    """
     points = [mark.line for mark in marks] or [np.zeros((0, 4), np.float32)]
     ends = np.cumsum([0, *(len(mark.line) for mark in marks)])
-    looks = np.zeros((len(marks), 4 + 2 * WAVES), np.float32)
+    styles = np.zeros((len(marks), 4 + 2 * WAVES), np.float32)
     boxes = np.zeros((len(marks), 4), np.float32)
-    for look, box, mark in zip(looks, boxes, marks, strict=True):
-        look[:4] = mark.soft, *mark.colour
+    for style, box, mark in zip(styles, boxes, marks, strict=True):
+        style[:4] = mark.soft, *mark.colour
         grown = 1.0
         if mark.wave is not None:
-            look[4:] = mark.wave.ravel()
+            style[4:] = mark.wave.ravel()
             grown += float(np.abs(mark.wave[0]).sum())
         around = mark.line[:, 2:3] * grown + mark.soft
         box[:2] = (mark.line[:, :2] - around).min(axis=0)
         box[2:] = (mark.line[:, :2] + around).max(axis=0)
-    return Drawing(
+    return MarkArrays(
         np.concatenate(points).astype(np.float32),
         np.stack([ends[:-1], ends[1:]], axis=1).astype(np.int32),
-        looks,
+        styles,
         boxes,
         1 / size.scale,
-        supersampling(size, full),
+        supersampling(size, full_size),
     )
 
 
-def draw(marks: Drawing, band: Band) -> None:
-    """The band's picture with marks laid over it, each in its turn."""
-    band.keep()
-    _draw(band.result, band.top, *marks)
+def draw_marks(marks: MarkArrays, rows: Picture, top: int) -> None:
+    """Draw marks, each over those before it, on rows of a picture that begin at `top`, in place."""
+    _draw(rows, top, *marks)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -98,7 +102,7 @@ def _draw(
     top: int,
     points: Plane,
     spans: NDArray[np.int32],
-    looks: Plane,
+    styles: Plane,
     boxes: Plane,
     pixel: float,
     samples: int,
@@ -114,10 +118,10 @@ def _draw(
         cover = np.zeros((y1 - y0, x1 - x0), np.float32)
         first, end = spans[n]
         for p in range(first, max(end - 1, first + 1)):
-            _cover(cover, y0 + top, x0, points[p], points[min(p + 1, end - 1)], looks[n], pixel,
+            _cover(cover, y0 + top, x0, points[p], points[min(p + 1, end - 1)], styles[n], pixel,
                    samples)  # fmt: skip
         for c in range(3):
-            colour = looks[n, 1 + c]
+            colour = styles[n, 1 + c]
             for y in range(y1 - y0):
                 line, opacity = rows[c, y0 + y], cover[y]
                 for x in range(x1 - x0):
@@ -131,23 +135,23 @@ def _cover(
     left: int,
     a: NDArray[np.float32],
     b: NDArray[np.float32],
-    look: NDArray[np.float32],
+    style: NDArray[np.float32],
     pixel: float,
     samples: int,
 ) -> None:
     """Raise coverage to that of a line from `a` to `b`: the mean over each pixel's samples."""
     zero, one, half = np.float32(0), np.float32(1), np.float32(0.5)
-    soft = max(look[0], np.float32(0.01))
+    soft = max(style[0], np.float32(0.01))
     wide = max(a[2], b[2]) + soft
     for k in range(WAVES):
-        wide += a[2] * abs(look[4 + k])
+        wide += a[2] * abs(style[4 + k])
     y0 = max(int(np.floor((min(a[1], b[1]) - wide) / pixel)) - top, 0)
     y1 = min(int(np.ceil((max(a[1], b[1]) + wide) / pixel)) - top, cover.shape[0])
     x0 = max(int(np.floor((min(a[0], b[0]) - wide) / pixel)) - left, 0)
     x1 = min(int(np.ceil((max(a[0], b[0]) + wide) / pixel)) - left, cover.shape[1])
     dx, dy = b[0] - a[0], b[1] - a[1]
     length = dx * dx + dy * dy
-    waved = look[4] != 0 or look[5] != 0
+    waved = style[4] != 0 or style[5] != 0
     each, share = np.float32(pixel / samples), one / np.float32(samples * samples)
     for y in range(y0, y1):
         for x in range(x0, x1):
@@ -165,8 +169,8 @@ def _cover(
                     if waved:
                         angle = np.arctan2(along, across)
                         for k in range(WAVES):
-                            turn = np.float32(k + 2) * angle + look[4 + WAVES + k]
-                            radius += a[2] * look[4 + k] * np.cos(turn)
+                            turn = np.float32(k + 2) * angle + style[4 + WAVES + k]
+                            radius += a[2] * style[4 + k] * np.cos(turn)
                     s = min(max((radius + soft - far) / (soft + soft), zero), one)
                     total += s * s * (np.float32(3) - s - s) * (a[3] + t * (b[3] - a[3]))
             cover[y, x] = max(cover[y, x], total * share)

@@ -221,21 +221,21 @@ then weighed as they lie."""
 
 
 @lru_cache(maxsize=64)
-def noise_kernel(size: Size, full: Size, sigma: float, soft: float) -> Weave:
+def noise_kernel(size: Size, full_size: Size, sigma: float, soft: float) -> Weave:
     """The weave of a field of correlated noise, fixed to the frame, not to its pixels.
 
     A field of zero mean: white noise under a gaussian of σ `sigma` px@1080, blurred by `soft`
-    px@1080, and averaged over each pixel of footage of `full`; at another `size`, the average of
+    px@1080, and averaged over each pixel of footage of `full_size`; at another `size`, the average of
     that. With `soft` 0 it has unit variance at 1080 lines.
     """
     # a box of width w has the variance w²/12; a pixel averages over such a box
     reference = sigma**2 + 1 / 12
-    wide = sigma**2 + soft**2 + full.scale**-2 / 12
-    bell = wide**0.5 * full.scale
+    wide = sigma**2 + soft**2 + full_size.scale**-2 / 12
+    bell = wide**0.5 * full_size.scale
     energy = (reference / wide) ** 0.5
     coarse = 1.0 if bell <= FINE else float(int(bell / 3))
-    down = _lattice_taps(size.height, full.height, bell / MIN_SIGMA, bell, energy)
-    across = _lattice_taps(size.width, full.width, coarse, bell, energy)
+    down = _lattice_taps(size.height, full_size.height, bell / MIN_SIGMA, bell, energy)
+    across = _lattice_taps(size.width, full_size.width, coarse, bell, energy)
     left, right = across.window()
     head = [left, right - left, *down.weights.shape, *across.weights.shape, across.step()]
     starts = (down.start, across.start - np.int32(left))

@@ -1,17 +1,21 @@
-"""The catalogue: every module here is one treatment."""
+"""The catalogue of treatments: every module in this package defines one."""
 
 import importlib
 import pkgutil
 
-from yearning.core.treatment.base import Treatment
+from yearning.core.treatment.base import AnyTreatment, Treatment
 
 
-def _found() -> dict[str, type[Treatment]]:
-    for module in pkgutil.iter_modules(__path__):
-        importlib.import_module(f"{__name__}.{module.name}")
-    classes = sorted(Treatment.__subclasses__(), key=lambda treatment: treatment.kind)
-    return {treatment.kind: treatment for treatment in classes}
+def _found() -> dict[str, type[AnyTreatment]]:
+    treatments: dict[str, type[AnyTreatment]] = {}
+    for info in pkgutil.iter_modules(__path__):
+        module = importlib.import_module(f"{__name__}.{info.name}")
+        for value in vars(module).values():
+            if isinstance(value, type) and issubclass(value, Treatment):
+                if value.__module__ == module.__name__:
+                    treatments[value.kind] = value
+    return dict(sorted(treatments.items()))
 
 
-TREATMENTS: dict[str, type[Treatment]] = _found()
-"""Every treatment by its kind."""
+TREATMENTS: dict[str, type[AnyTreatment]] = _found()
+"""Every treatment, by its kind."""

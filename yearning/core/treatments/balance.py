@@ -11,7 +11,9 @@ from yearning.core.colour.cdl import grade
 from yearning.core.colour.hues import tint_of
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.settings import setting
 
 TINT = 0.25
 """How far full strength moves a colour from grey, in parts of the way to its hue."""
@@ -52,7 +54,7 @@ _IN_RANGES = {"mode": ["ranges"]}
 _AS_CDL = {"mode": ["cdl"]}
 
 
-class Balance(Treatment):
+class Balance(ColourOnly, Treatment[NDArray[np.float32] | None]):
     """Shadows, mid-tones and highlights each turned towards a colour, lighter or darker.
 
     In `ranges` three smooth, overlapping windows over luma that sum to 1 weigh the three; a colour
@@ -63,9 +65,8 @@ class Balance(Treatment):
 
     kind = "balance"
     stage = "colour"
-    says = "shadows, mid-tones and highlights, each towards a colour"
-    adds = 0.004
-    colour_only = True
+    summary = "shadows, mid-tones and highlights, each towards a colour"
+    max_added_change = 0.004
 
     mode: Literal["ranges", "cdl"] = setting(
         "ranges",
@@ -80,7 +81,7 @@ class Balance(Treatment):
         unit="degrees",
         label="Shadows hue",
         visible_if=_IN_RANGES,
-        beside="shadows_strength",
+        enabled_by="shadows_strength",
     )
     shadows_strength: float = setting(0.0, 0, 1, label="Shadows strength", visible_if=_IN_RANGES)
     shadows_lightness: float = setting(0.0, -1, 1, label="Shadows lightness", visible_if=_IN_RANGES)
@@ -91,7 +92,7 @@ class Balance(Treatment):
         unit="degrees",
         label="Mids hue",
         visible_if=_IN_RANGES,
-        beside="mids_strength",
+        enabled_by="mids_strength",
     )
     mids_strength: float = setting(0.0, 0, 1, label="Mids strength", visible_if=_IN_RANGES)
     mids_lightness: float = setting(0.0, -1, 1, label="Mids lightness", visible_if=_IN_RANGES)
@@ -102,7 +103,7 @@ class Balance(Treatment):
         unit="degrees",
         label="Highlights hue",
         visible_if=_IN_RANGES,
-        beside="highlights_strength",
+        enabled_by="highlights_strength",
     )
     highlights_strength: float = setting(
         0.0, 0, 1, label="Highlights strength", visible_if=_IN_RANGES
@@ -120,10 +121,10 @@ class Balance(Treatment):
         (1.0, 1.0, 1.0), 0.2, 3, unit="channels", label="Power", visible_if=_AS_CDL
     )
     saturation: float = setting(
-        1.0, 0, 2, unit="factor", least=0, most=20, label="Saturation", visible_if=_AS_CDL
+        1.0, 0, 2, unit="factor", minimum=0, maximum=20, label="Saturation", visible_if=_AS_CDL
     )
 
-    def prepare(self, at: FrameContext) -> NDArray[np.float32] | None:
+    def prepare(self, context: FrameContext) -> NDArray[np.float32] | None:
         """What each range adds, or slopes, offsets and powers; None for a grade of nothing."""
         if self.mode == "ranges":
             return self._moves()
@@ -131,15 +132,15 @@ class Balance(Treatment):
             return None
         return np.array([self.slope, self.offset, self.power], np.float32)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[NDArray[np.float32] | None]) -> None:
         """The picture in balance."""
         if band.prepared is None:
-            band.keep()
+            band.copy_through()
         elif self.mode == "cdl":
             saturation = np.float32(self.saturation)
-            grade(band.picture, band.prepared, saturation, True, band.out, band.into)
+            grade(band.picture, band.prepared, saturation, True, band.out, band.out_top)
         else:
-            _by_ranges(band.picture, band.prepared, band.out, band.into)
+            _by_ranges(band.picture, band.prepared, band.out, band.out_top)
 
     def _moves(self) -> NDArray[np.float32]:
         """What each range adds to R, G and B, shape `(3 ranges, 3 channels)`."""
@@ -156,7 +157,7 @@ _NEUTRAL = ((1.0, 1.0, 1.0), (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _by_ranges(picture: Picture, moves: NDArray[np.float32], out: Picture, into: int) -> None:
+def _by_ranges(picture: Picture, moves: NDArray[np.float32], out: Picture, out_top: int) -> None:
     zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
     begin, end = np.float32(HIGHLIGHTS_BEGIN), np.float32(SHADOWS_END)
     per_low, per_high = one / end, one / (one - begin)
@@ -175,6 +176,6 @@ def _by_ranges(picture: Picture, moves: NDArray[np.float32], out: Picture, into:
         for c in range(3):
             shadow, mid, light = moves[0, c], moves[1, c], moves[2, c]
             for x in range(width):
-                out[c, into + y, x] = picture[c, y, x] + (
+                out[c, out_top + y, x] = picture[c, y, x] + (
                     low[x] * shadow + (one - low[x] - high[x]) * mid + high[x] * light
                 )

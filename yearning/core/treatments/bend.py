@@ -8,7 +8,9 @@ import numpy as np
 from yearning.core.buffers import new_array
 from yearning.core.image.remap import remap_plane
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, FrameContext, Points, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import WarpsFrame
+from yearning.core.treatment.settings import Points, setting
 
 FRINGE = 0.006
 """Of the picture, by which red is larger and blue smaller at full fringe."""
@@ -24,7 +26,7 @@ class Bent(NamedTuple):
     parts: tuple[float, float, float]
 
 
-class Bend(Treatment):
+class Bend(WarpsFrame, Treatment[Bent]):
     """Lines bent as by an old lens, and its colours drawn at sizes of their own.
 
     Each place p, from the centre and 1 at the corners, shows what was at p (1 + k1 r² + k2 r⁴),
@@ -35,22 +37,21 @@ class Bend(Treatment):
 
     kind = "bend"
     stage = "glass"
-    says = "lines bent, and colours parted, as by an old lens"
-    geometry = True
+    summary = "lines bent, and colours parted, as by an old lens"
     handle = "bow"
 
     barrel: float = setting(
-        0.12, -0.5, 0.5, least=-1, most=2, label="Barrel", help="Bends all of the picture."
+        0.12, -0.5, 0.5, minimum=-1, maximum=2, label="Barrel", help="Bends all of the picture."
     )
     edge_barrel: float = setting(
-        0.0, -0.5, 0.5, least=-1, most=2, label="Edge barrel", help="Bends its corners most."
+        0.0, -0.5, 0.5, minimum=-1, maximum=2, label="Edge barrel", help="Bends its corners most."
     )
     fringe: float = setting(
         0.2,
         -1,
         1,
-        least=-10,
-        most=10,
+        minimum=-10,
+        maximum=10,
         label="Fringe",
         help="Red drawn larger and blue smaller: coloured edges towards the corners.",
     )
@@ -61,25 +62,25 @@ class Bend(Treatment):
         help="Corners left empty: hidden by enlarging the picture, mirrored, or black.",
     )
 
-    def prepare(self, at: FrameContext) -> Bent:
+    def prepare(self, context: FrameContext) -> Bent:
         """The picture, and how much of it is shown."""
-        part = self._part(at.size) if self.cover == "grow" else 1.0
+        part = self._part(context.size) if self.cover == "grow" else 1.0
         by = FRINGE * self.fringe
-        return Bent(at.whole(), (part / (1 + by), part, part / (1 - by)))
+        return Bent(context.whole_picture(), (part / (1 + by), part, part / (1 - by)))
 
-    def carried(self, points: Points, frame: int, full: Size) -> Points:
+    def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
         """Where places are seen in the green plane, to a thousandth of a pixel or so."""
-        middle = np.array([full.width, full.height]) / 2
+        middle = np.array([full_size.width, full_size.height]) / 2
         unit = float(np.hypot(*middle))
         was = (points - middle) / unit
         now = was
         for _ in range(40):
             q = np.sum(now**2, axis=1, keepdims=True)
             now = was / (1 + q * (self.barrel + q * self.edge_barrel))
-        part = self._part(full) if self.cover == "grow" else 1.0
+        part = self._part(full_size) if self.cover == "grow" else 1.0
         return now / part * unit + middle
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Bent]) -> None:
         """Rows of the picture bent."""
         bent: Bent = band.prepared
         height, width = bent.picture.shape[1:]

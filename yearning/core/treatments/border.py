@@ -13,7 +13,9 @@ from yearning.core.image.window import draw_window, map_to_window, ratio_box, sc
 from yearning.core.noise.value_noise import noise_2d
 from yearning.core.picture import Box, Picture, Plane, Size
 from yearning.core.treatment.assets import PlateSource
-from yearning.core.treatment.base import Band, FrameContext, Points, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import NamesPlate, WarpsFrame
+from yearning.core.treatment.settings import Points, setting
 from yearning.core.treatments.plate import Plate
 
 NOISE = 510
@@ -40,7 +42,7 @@ class Opening(NamedTuple):
     cover: Plane | None = None
 
 
-class Border(Treatment):
+class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
     """The picture scaled into an opening: of a plate, or a gate, an oval, or torn paper.
 
     The whole height or width of the picture fills the opening, whichever leaves none of it empty;
@@ -51,8 +53,7 @@ class Border(Treatment):
 
     kind = "border"
     stage = "gate"
-    says = "the picture scaled into an opening"
-    geometry = True
+    summary = "the picture scaled into an opening"
 
     file: str = setting("", unit="plate", label="Plate", help="One with an opening; or none.")
     shape: Literal["rounded", "oval", "torn"] = setting(
@@ -63,8 +64,8 @@ class Border(Treatment):
         0.5,
         2.76,
         unit="ratio",
-        least=0.1,
-        most=10,
+        minimum=0.1,
+        maximum=10,
         visible_if={"file": [""]},
         label="Ratio",
         help="Of the opening.",
@@ -73,8 +74,8 @@ class Border(Treatment):
         0.92,
         0.3,
         1,
-        least=0.02,
-        most=1,
+        minimum=0.02,
+        maximum=1,
         visible_if={"file": [""]},
         label="Opening",
         help="Of the largest one in the frame.",
@@ -83,8 +84,8 @@ class Border(Treatment):
         0.12,
         0,
         0.5,
-        least=0,
-        most=0.5,
+        minimum=0,
+        maximum=0.5,
         label="Corner",
         visible_if={"file": [""], "shape": ["rounded"]},
         help="How round its corners are, of its height.",
@@ -93,8 +94,8 @@ class Border(Treatment):
         0.25,
         0,
         1,
-        least=0,
-        most=4,
+        minimum=0,
+        maximum=4,
         visible_if={"file": [""]},
         label="Rough",
         help="How far the edge goes in and out.",
@@ -104,8 +105,8 @@ class Border(Treatment):
         0.5,
         40,
         unit="px@1080",
-        least=0.1,
-        most=400,
+        minimum=0.1,
+        maximum=400,
         visible_if={"file": [""]},
         label="Soft",
         help="The edge's width.",
@@ -123,7 +124,7 @@ class Border(Treatment):
         help="Another seed, another edge.",
     )
 
-    def complaint(self, source: PlateSource) -> str | None:
+    def validate_plate(self, source: PlateSource) -> str | None:
         """Why nothing is seen in a plate's opening."""
         if source.frames == 0:
             return None
@@ -133,41 +134,46 @@ class Border(Treatment):
             return "the plate is not clear in its middle; choose one with an opening there"
         return None
 
-    def prepare(self, at: FrameContext) -> Opening:
+    def prepare(self, context: FrameContext) -> Opening:
         """The picture, and its opening."""
         if self.file:
-            laid = Plate(file=self.file).prepare(at)
+            laid = Plate(file=self.file).prepare(context)
             box = None if laid.cover is None else _clear(laid.cover)
             if box is None:
-                box = Box(0, 0, at.size.width, at.size.height)
-            part = min(at.size.width / box.width, at.size.height / box.height)
-            return Opening(at.whole(), box, part, *laid)
-        box, part = self._opening(at.full)
-        return Opening(at.whole(), scale_box(box, at.full, at.size), part)
+                box = Box(0, 0, context.size.width, context.size.height)
+            part = min(context.size.width / box.width, context.size.height / box.height)
+            return Opening(context.whole_picture(), box, part, *laid)
+        box, part = self._opening(context.full_size)
+        return Opening(
+            context.whole_picture(), scale_box(box, context.full_size, context.size), part
+        )
 
-    def _opening(self, full: Size) -> tuple[Box, float]:
+    def _opening(self, full_size: Size) -> tuple[Box, float]:
         """The opening, and how much of a picture as large as it would fill it."""
-        whole = ratio_box(self.ratio, full)
+        whole = ratio_box(self.ratio, full_size)
         wide, high = whole.width * self.opening, whole.height * self.opening
-        box = Box((full.width - wide) / 2, (full.height - high) / 2, wide, high)
-        return box, min(full.width / wide, full.height / high)
+        box = Box((full_size.width - wide) / 2, (full_size.height - high) / 2, wide, high)
+        return box, min(full_size.width / wide, full_size.height / high)
 
-    def carried(self, points: Points, frame: int, full: Size) -> Points:
+    def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
         """Where places are seen in the opening; in a plate's they are left where they were."""
         if self.file:
             return points
-        return map_to_window(points, *self._opening(full), (0.5, 0.5), full)
+        return map_to_window(points, *self._opening(full_size), (0.5, 0.5), full_size)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Opening]) -> None:
         """The picture in its opening, and the border around."""
         opening: Opening = band.prepared
-        box, scale = opening.box, band.at.scale
+        box, scale = opening.box, band.context.scale
         colour = rgb_of(self.colour).astype(np.float32)
         far = 0.0 if self.file else ROUGH * self.rough * (5 if self.shape == "torn" else 1)
         more = (0.6 * far + self.soft + 2) * scale
         drawn = Box(box.left - more, box.top - more, box.width + 2 * more, box.height + 2 * more)
-        around = tuple(map(float, colour))
-        draw_window(opening.picture, band, drawn, opening.part, (0.5, 0.5), around)
+        red, green, blue = map(float, colour)
+        surround = red, green, blue
+        draw_window(
+            opening.picture, drawn, opening.part, (0.5, 0.5), surround, band.top, band.result
+        )
         if self.file:
             self._lay(opening, band)
             return
@@ -178,9 +184,9 @@ class Border(Treatment):
             np.array([box.left, box.top, box.width, box.height]) / scale,
             corner * box.height / scale,
             far,
-            max(self.soft, 1 / band.at.full.scale),
+            max(self.soft, 1 / band.context.full_size.scale),
             1 / scale,
-            supersampling(band.at.size, band.at.full),
+            supersampling(band.context.size, band.context.full_size),
             self.seed,
             colour,
         )

@@ -11,14 +11,10 @@ from yearning.core.image import filters
 from yearning.core.image.bilinear import Line, add_bilinear, bilinear_coordinates
 from yearning.core.image.block_means import block_grid, block_side, gather_means
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import (
-    Band,
-    FrameContext,
-    Reach,
-    StatisticsSpec,
-    Treatment,
-    setting,
-)
+from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
+from yearning.core.treatment.capabilities import UsesFrameStatistics, WantsTallBands
+from yearning.core.treatment.settings import setting
+from yearning.core.treatment.statistics import StatisticsSpec
 
 SECTORS = 12
 
@@ -58,7 +54,7 @@ class Painted(NamedTuple):
     block: int
 
 
-class Brush(Treatment):
+class Brush(WantsTallBands, UsesFrameStatistics, Treatment[Painted]):
     """The picture painted: even areas with firm edges, in strokes that follow them.
 
     A generalized Kuwahara filter. Around each pixel an ellipse of the radius `size`, drawn out
@@ -76,25 +72,38 @@ class Brush(Treatment):
 
     kind = "brush"
     stage = "ink & signal"
-    together = 64
-    says = "painted: even strokes that keep edges and follow them"
+    band_multiple = 64
+    summary = "painted: even strokes that keep edges and follow them"
 
     size: float = setting(
-        10.0, 2, 40, unit="px@1080", least=0.5, most=300, label="Size", help="Radius of a stroke."
+        10.0,
+        2,
+        40,
+        unit="px@1080",
+        minimum=0.5,
+        maximum=300,
+        label="Size",
+        help="Radius of a stroke.",
     )
     detail: float = setting(
-        0.6, 0, 1, least=0, most=1, label="Detail", help="How faint the edges are that are kept."
+        0.6,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Detail",
+        help="How faint the edges are that are kept.",
     )
     along: float = setting(
-        0.8, 0, 2, least=0, most=6, label="Along", help="How far strokes follow edges."
+        0.8, 0, 2, minimum=0, maximum=6, label="Along", help="How far strokes follow edges."
     )
     settle: int = setting(
         1,
         0,
         6,
         unit="frames",
-        least=0,
-        most=24,
+        minimum=0,
+        maximum=24,
         label="Settle",
         help="Frames before and after over which the picture is smoothed along its motion.",
     )
@@ -106,7 +115,7 @@ class Brush(Treatment):
     def _block(self, size: Size) -> int:
         return block_side(self.size * size.scale / BLOCKS_PER_RADIUS)
 
-    def drive(self, size: Size) -> StatisticsSpec:
+    def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """The picture averaged over blocks, shape `(3, rows, columns)`."""
         block = self._block(size)
 
@@ -117,10 +126,10 @@ class Brush(Treatment):
             ("means", block), (3, *block_grid(size, block)), block, gather, luma=1
         )
 
-    def prepare(self, at: FrameContext) -> Painted:
+    def prepare(self, context: FrameContext) -> Painted:
         """Windows and ellipses."""
-        means, block = at.settled(self.settle), self._block(at.size)
-        radius = max(self.size * at.scale / block, 0.5)
+        means, block = context.temporally_filtered(self.settle), self._block(context.size)
+        radius = max(self.size * context.scale / block, 0.5)
         _, rows, columns = means.shape
         squares = np.empty((4, rows, columns), np.float32)
         _with_squares(means, squares)
@@ -133,7 +142,7 @@ class Brush(Treatment):
         spread = COARSE * (FINE / COARSE) ** self.detail
         return Painted(windows, ellipses, _places(), np.float32(3 * spread**2), block)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Painted]) -> None:
         """Rows painted."""
         painted: Painted = band.prepared
         _paint(*painted, band.top, band.result)

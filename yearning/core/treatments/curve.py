@@ -12,7 +12,9 @@ from pydantic import AfterValidator
 from yearning.core.colour.curves import apply_curve, curve_segments
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Treatment, setting
+from yearning.core.treatment.base import Band, Treatment
+from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.settings import setting
 
 STRAIGHT = ((0.0, 0.0), (1.0, 1.0))
 """The curve that changes nothing."""
@@ -31,7 +33,7 @@ def _ascending(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, fl
 CurvePoints = Annotated[tuple[tuple[float, float], ...], AfterValidator(_ascending)]
 
 
-class Curve(Treatment):
+class Curve(ColourOnly, Treatment[None]):
     """Tones redrawn through points.
 
     Monotone cubics (Fritsch & Carlson 1980). `luma` moves luma and keeps the colour differences
@@ -41,8 +43,7 @@ class Curve(Treatment):
 
     kind = "curve"
     stage = "colour"
-    says = "tones redrawn through points"
-    colour_only = True
+    summary = "tones redrawn through points"
 
     luma: CurvePoints = setting(
         STRAIGHT, label="Luma", unit="points", help="Light to dark, colour kept."
@@ -55,10 +56,10 @@ class Curve(Treatment):
         STRAIGHT, label="Blue", unit="points", help="The blue channel alone."
     )
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[None]) -> None:
         """The picture with its luma, then its channels, taken through the curves."""
         counts, pieces = _pieces(self.luma, self.red, self.green, self.blue)
-        _through(band.picture, counts, pieces, band.out, band.into)
+        _through(band.picture, counts, pieces, band.out, band.out_top)
 
 
 @lru_cache(maxsize=256)
@@ -69,8 +70,8 @@ def _pieces(
     cubics = [curve_segments(points) for points in curves]
     counts = [0 if points == STRAIGHT else len(c) for points, c in zip(curves, cubics, strict=True)]
     pieces = np.zeros((len(curves), max(len(c) for c in cubics), 5), np.float32)
-    for into, c in zip(pieces, cubics, strict=True):
-        into[: len(c)] = c
+    for padded, c in zip(pieces, cubics, strict=True):
+        padded[: len(c)] = c
     return np.array(counts, np.int32), pieces
 
 
@@ -80,7 +81,7 @@ def _through(
     counts: NDArray[np.int32],
     pieces: NDArray[np.float32],
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     width = picture.shape[2]
     line, moved = np.empty(width, np.float32), np.empty(width, np.float32)
@@ -96,7 +97,7 @@ def _through(
             if counts[c + 1]:
                 for x in range(width):
                     line[x] = picture[c, y, x] + moved[x]
-                apply_curve(line, pieces[c + 1, : counts[c + 1]], out[c, into + y])
+                apply_curve(line, pieces[c + 1, : counts[c + 1]], out[c, out_top + y])
             else:
                 for x in range(width):
-                    out[c, into + y, x] = picture[c, y, x] + moved[x]
+                    out[c, out_top + y, x] = picture[c, y, x] + moved[x]

@@ -8,11 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import StringConstraints
 
-from yearning.core.image.marks import Drawing, Mark, draw, drawing
+from yearning.core.image.marks import Mark, MarkArrays, draw_marks, mark_arrays
 from yearning.core.noise.fields import uniforms
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Size
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import DrawsMarks, Lively
+from yearning.core.treatment.settings import setting
 
 MarkName = Annotated[
     str, StringConstraints(pattern=r"^(speck|hair|blotch|scratch) -?\d+\.\d+$|^gate hair \d+$")
@@ -36,7 +38,7 @@ JOINTS = 26
 """Points of a hair, and twice that of a scratch."""
 
 
-class Dust(Treatment):
+class Dust(Lively, DrawsMarks, Treatment[MarkArrays]):
     """Dirt on the film: specks, hairs, blotches, scratches that wander, and hairs in the gate.
 
     Every mark has a name, by its frame and its number there, and is told by (seed, name) alone:
@@ -48,18 +50,17 @@ class Dust(Treatment):
 
     kind = "dust"
     stage = "film"
-    says = "specks, hairs and scratches; each can be taken out"
-    lively = True
+    summary = "specks, hairs and scratches; each can be taken out"
     handle = "marks"
-    adds = 0.02
+    max_added_change = 0.02
 
     specks: float = setting(
         30.0,
         0,
         240,
         unit="per second",
-        least=0,
-        most=2000,
+        minimum=0,
+        maximum=2000,
         label="Specks",
         help="In a second of film, 24 frames.",
     )
@@ -68,8 +69,8 @@ class Dust(Treatment):
         0,
         24,
         unit="per second",
-        least=0,
-        most=240,
+        minimum=0,
+        maximum=240,
         label="Hairs",
         help="In a second of film, 24 frames.",
     )
@@ -78,8 +79,8 @@ class Dust(Treatment):
         0,
         12,
         unit="per second",
-        least=0,
-        most=120,
+        minimum=0,
+        maximum=120,
         label="Blotches",
         help="In a second of film, 24 frames.",
     )
@@ -88,36 +89,38 @@ class Dust(Treatment):
         0,
         6,
         unit="per second",
-        least=0,
-        most=60,
+        minimum=0,
+        maximum=60,
         label="Scratches",
         help="Begun in a second of film.",
     )
     gate_hair: float = setting(
-        0.0, 0, 4, unit="count", least=0, most=12, label="Gate hairs", help="How many stay."
+        0.0, 0, 4, unit="count", minimum=0, maximum=12, label="Gate hairs", help="How many stay."
     )
     polarity: Literal["white", "black", "both"] = setting(
         "both", unit="choice", label="Polarity", help="Dirt on the negative, on the print, on both."
     )
     size: float = setting(
-        1.0, 0.3, 3, unit="factor", least=0.05, most=20, label="Size", help="Of every mark."
+        1.0, 0.3, 3, unit="factor", minimum=0.05, maximum=20, label="Size", help="Of every mark."
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other dirt.")
     removed: tuple[MarkName, ...] = setting(
         (), unit="marks", label="Taken out", help="Marks that are not to be there."
     )
 
-    def prepare(self, at: FrameContext) -> Drawing:
+    def prepare(self, context: FrameContext) -> MarkArrays:
         """The frame's marks."""
-        return drawing(list(self.marks(at.frame, at.full)), at.size, at.full)
+        marks = list(self.marks(context.frame, context.full_size))
+        return mark_arrays(marks, context.size, context.full_size)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[MarkArrays]) -> None:
         """The picture with dirt on it."""
-        draw(band.prepared, band)
+        band.copy_through()
+        draw_marks(band.prepared, band.result, band.top)
 
-    def marks(self, frame: int, full: Size) -> Iterator[Mark]:
-        """The frame's marks, in px@1080 of footage of `full`."""
-        wide = full.width / full.scale
+    def marks(self, frame: int, full_size: Size) -> Iterator[Mark]:
+        """The frame's marks, in px@1080 of footage of `full_size`."""
+        wide = full_size.width / full_size.scale
         out = set(self.removed)
         for mark in self._all(frame, wide):
             if mark.name not in out:

@@ -3,10 +3,12 @@
 import numpy as np
 
 from yearning.core.colour.transfer import DISPLAY_GAMMA
-from yearning.core.treatment.base import Band, Treatment, setting
+from yearning.core.treatment.base import Band, Treatment
+from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.settings import setting
 
 
-class Exposure(Treatment):
+class Exposure(ColourOnly, Treatment[None]):
     """More or less light, in stops.
 
     A stop is twice the light. Light is the display's (BT.1886 annex 1: L = V^2.4), so that s stops
@@ -15,21 +17,20 @@ class Exposure(Treatment):
 
     kind = "exposure"
     stage = "light"
-    says = "more or less light, in stops"
-    colour_only = True
+    summary = "more or less light, in stops"
 
     stops: float = setting(
         0.0,
         -5,
         5,
         unit="stops",
-        least=-20,
-        most=20,
+        minimum=-20,
+        maximum=20,
         label="Stops",
         help="One more is twice the light.",
     )
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[None]) -> None:
         """The picture with its light multiplied."""
         gain = np.float32(2.0 ** (self.stops / float(DISPLAY_GAMMA)))
         np.multiply(band.picture, gain, out=band.result)

@@ -8,7 +8,9 @@ import numpy as np
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.settings import setting
 
 
 class Lamp(NamedTuple):
@@ -19,7 +21,7 @@ class Lamp(NamedTuple):
     down: np.float32
 
 
-class Flicker(Treatment):
+class Flicker(Lively, Treatment[Lamp]):
     """A projector's lamp that flutters: a little more and less light, never a flash.
 
     Light is multiplied by 1 + s · n, with n smooth noise within ±1 of (seed, frame) around 0, so
@@ -29,45 +31,44 @@ class Flicker(Treatment):
 
     kind = "flicker"
     stage = "film"
-    says = "a lamp that flutters"
-    lively = True
-    adds = 0.06
+    summary = "a lamp that flutters"
+    max_added_change = 0.06
 
     strength: float = setting(
-        0.08, 0, 0.4, least=0, most=0.8, label="Strength", help="Of the light, at the most."
+        0.08, 0, 0.4, minimum=0, maximum=0.8, label="Strength", help="Of the light, at the most."
     )
     pace: float = setting(
         4.0,
         0.2,
         10,
         unit="pace",
-        least=0.01,
-        most=24,
+        minimum=0.01,
+        maximum=24,
         label="Pace",
         help="How often it turns, in 24 frames.",
     )
     uneven: float = setting(
-        0.3, 0, 1, least=0, most=1, label="Uneven", help="How much each side has its own."
+        0.3, 0, 1, minimum=0, maximum=1, label="Uneven", help="How much each side has its own."
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another lamp.")
 
-    def prepare(self, at: FrameContext) -> Lamp:
+    def prepare(self, context: FrameContext) -> Lamp:
         """The lamp at this frame."""
-        slow = at.frame * self.pace / 24
+        slow = context.frame * self.pace / 24
         n, right, down = (float(noise_1d(self.seed, 310 + k, slow)) for k in range(3))
         power = 1 / float(DISPLAY_GAMMA)
         lean = 0.5 * self.strength * self.uneven * power
         return Lamp(
             np.float32((1 + self.strength * n) ** power),
-            np.float32(lean * right * 2 / at.size.width),
-            np.float32(lean * down * 2 / at.size.height),
+            np.float32(lean * right * 2 / context.size.width),
+            np.float32(lean * down * 2 / context.size.height),
         )
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Lamp]) -> None:
         """The picture in that light."""
         lamp: Lamp = band.prepared
-        height = band.at.size.height
-        _lit(band.picture, band.top - 0.5 * height + 0.5, *lamp, band.out, band.into)
+        height = band.context.size.height
+        _lit(band.picture, band.top - 0.5 * height + 0.5, *lamp, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -78,7 +79,7 @@ def _lit(
     right: np.float32,
     down: np.float32,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     height, width = picture.shape[1:]
     middle = np.float32(0.5 * width - 0.5)
@@ -87,4 +88,4 @@ def _lit(
         for c in range(3):
             for x in range(width):
                 by = line * (np.float32(1) + right * (np.float32(x) - middle))
-                out[c, into + y, x] = picture[c, y, x] * by
+                out[c, out_top + y, x] = picture[c, y, x] * by

@@ -13,7 +13,9 @@ from yearning.core.image.marks import supersampling
 from yearning.core.noise.fields import uniforms
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Plane
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.settings import setting
 
 DEEP = 6.0
 """How much farther off the farthest flakes are than the nearest."""
@@ -53,7 +55,7 @@ class Flakes(NamedTuple):
     """A side of the square of samples a pixel is the mean of."""
 
 
-class Flurry(Treatment):
+class Flurry(Lively, Treatment[Flakes]):
     """Snow, embers or motes that really fall: each on a path of its own, near ones large and fast.
 
     Flakes fill the room before the lens evenly; one at a distance d, of 1 to 6, is seen 1/d as
@@ -66,61 +68,82 @@ class Flurry(Treatment):
 
     kind = "flurry"
     stage = "film"
-    says = "snow, embers or motes that fall and drift"
-    lively = True
-    adds = 0.06
+    summary = "snow, embers or motes that fall and drift"
+    max_added_change = 0.06
 
     amount: float = setting(
-        600.0, 0, 4000, unit="count", least=0, most=50_000, label="Amount", help="How many flakes."
+        600.0,
+        0,
+        4000,
+        unit="count",
+        minimum=0,
+        maximum=50_000,
+        label="Amount",
+        help="How many flakes.",
     )
     size_near: float = setting(
-        9.0, 0.5, 40, unit="px@1080", least=0.1, most=400, label="Size near", help="Across."
+        9.0, 0.5, 40, unit="px@1080", minimum=0.1, maximum=400, label="Size near", help="Across."
     )
     size_far: float = setting(
-        2.4, 0.5, 20, unit="px@1080", least=0.1, most=400, label="Size far", help="Across."
+        2.4, 0.5, 20, unit="px@1080", minimum=0.1, maximum=400, label="Size far", help="Across."
     )
     fall: float = setting(
         0.8,
         -3,
         4,
         unit="pace",
-        least=-40,
-        most=40,
+        minimum=-40,
+        maximum=40,
         label="Fall",
         help="Of the height in 24 frames, the nearest; below 0 they rise.",
     )
     wind: float = setting(
-        0.25, -3, 3, unit="pace", least=-40, most=40, label="Wind", help="Likewise, to the right."
+        0.25,
+        -3,
+        3,
+        unit="pace",
+        minimum=-40,
+        maximum=40,
+        label="Wind",
+        help="Likewise, to the right.",
     )
     gust: float = setting(
-        0.35, 0, 1, least=0, most=4, label="Gust", help="How far gusts take them to and fro."
+        0.35, 0, 1, minimum=0, maximum=4, label="Gust", help="How far gusts take them to and fro."
     )
     flutter: float = setting(
-        0.3, 0, 1, least=0, most=4, label="Flutter", help="How far each sways on its own."
+        0.3, 0, 1, minimum=0, maximum=4, label="Flutter", help="How far each sways on its own."
     )
     blur: float = setting(
-        0.45, 0, 1, least=0, most=4, label="Blur", help="How much near ones are out of focus."
+        0.45, 0, 1, minimum=0, maximum=4, label="Blur", help="How much near ones are out of focus."
     )
     colour: Colour = setting("#ffffff", unit="colour", label="Colour", help="The flakes' colour.")
     shine: float = setting(
-        0.0, 0, 1, least=0, most=1, label="Shine", help="From what hides to what shines itself."
+        0.0,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Shine",
+        help="From what hides to what shines itself.",
     )
     twinkle: float = setting(
-        0.0, 0, 1, least=0, most=1, label="Twinkle", help="How much they glow and fade."
+        0.0, 0, 1, minimum=0, maximum=1, label="Twinkle", help="How much they glow and fade."
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other flakes.")
 
-    def prepare(self, at: FrameContext) -> Flakes:
+    def prepare(self, context: FrameContext) -> Flakes:
         """The frame's flakes."""
-        flakes = self.flakes(at.frame, at.full.width / at.full.height)
+        flakes = self.flakes(context.frame, context.full_size.width / context.full_size.height)
         colour = rgb_of(self.colour).astype(np.float32)
-        _widened(flakes, np.float32(LEAST / at.full.height))
-        flakes[:, :6] *= np.float32(at.size.height)
-        return Flakes(flakes, colour, np.float32(self.shine), supersampling(at.size, at.full))
+        _widened(flakes, np.float32(LEAST / context.full_size.height))
+        flakes[:, :6] *= np.float32(context.size.height)
+        return Flakes(
+            flakes, colour, np.float32(self.shine), supersampling(context.size, context.full_size)
+        )
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Flakes]) -> None:
         """The picture with flakes before it."""
-        band.keep()
+        band.copy_through()
         flakes: Flakes = band.prepared
         _draw(band.result, band.top, *flakes)
 

@@ -21,14 +21,10 @@ from yearning.core.image.block_means import (
 )
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import (
-    Band,
-    FrameContext,
-    Place,
-    StatisticsSpec,
-    Treatment,
-    setting,
-)
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Lively, UsesFrameStatistics
+from yearning.core.treatment.settings import Place, setting
+from yearning.core.treatment.statistics import StatisticsSpec
 
 LEVELS = (0.35, 0.65, 1.0)
 """Blurs that are made, as parts of the largest; between them their pictures are mixed."""
@@ -51,7 +47,7 @@ class Blurred(NamedTuple):
     weave: fields.Weave
 
 
-class Focus(Treatment):
+class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
     """An ellipse stays sharp, and the rest blurs away from it as behind a wide lens.
 
     The blur is by discs, of light, so lamps open into discs of their own. Only what is itself out
@@ -62,7 +58,7 @@ class Focus(Treatment):
 
     kind = "focus"
     stage = "glass"
-    says = "an ellipse stays sharp, the rest blurs away"
+    summary = "an ellipse stays sharp, the rest blurs away"
     handle = "ellipse"
 
     centre: Place = setting(
@@ -82,20 +78,27 @@ class Focus(Treatment):
         0.05,
         3,
         unit="factor",
-        least=0.01,
-        most=20,
+        minimum=0.01,
+        maximum=20,
         label="Fall",
         help="How far out the blur is full, in ellipses beyond its rim.",
     )
     blur: float = setting(
-        16.0, 0, 60, unit="px@1080", least=0, most=400, label="Blur", help="The largest radius."
+        16.0,
+        0,
+        60,
+        unit="px@1080",
+        minimum=0,
+        maximum=400,
+        label="Blur",
+        help="The largest radius.",
     )
     regrain: float = setting(
         0.0,
         0,
         1,
-        least=0,
-        most=4,
+        minimum=0,
+        maximum=4,
         label="Regrain",
         help="Grain put back where the blur took it, new in every frame.",
     )
@@ -104,7 +107,7 @@ class Focus(Treatment):
         """With grain put back it changes in every frame."""
         return self.regrain > 0
 
-    def drive(self, size: Size) -> StatisticsSpec:
+    def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """Light averaged over blocks, shape `(3, rows, columns)`."""
         block = self._block(size)
 
@@ -113,10 +116,10 @@ class Focus(Treatment):
 
         return StatisticsSpec(("light", block), (3, *block_grid(size, block)), block, gather)
 
-    def prepare(self, at: FrameContext) -> Blurred:
+    def prepare(self, context: FrameContext) -> Blurred:
         """The picture blurred by discs of several sizes, at reduced size."""
-        block, light = self._block(at.size), at.driven()
-        ellipse = self._ellipse(at)
+        block, light = self._block(context.size), context.frame_statistics()
+        ellipse = self._ellipse(context)
         rows, columns = light.shape[1:]
         weighed = new_array((4, rows, columns))
         _weigh(light, ellipse, block, weighed)
@@ -124,18 +127,18 @@ class Focus(Treatment):
         made: list[EnlargedBlocks | None] = [None] * len(LEVELS)
 
         def blur(n: int) -> None:
-            radius = max((LEVELS[n] * self.blur * at.scale / block) ** 2 - done, 0.25) ** 0.5
-            wider = pad_mirrored(weighed, block, at.size, round(radius) + 1)
+            radius = max((LEVELS[n] * self.blur * context.scale / block) ** 2 - done, 0.25) ** 0.5
+            wider = pad_mirrored(weighed, block, context.size, round(radius) + 1)
             blurred = within(filters.disc(wider, radius), weighed)
             out = new_array((3, *blurred.shape[1:]))
             _divided(blurred, out)
-            made[n] = EnlargedBlocks(out, block, at.size)
+            made[n] = EnlargedBlocks(out, block, context.size)
 
         parallel.each(blur, len(LEVELS))
-        weave = fields.noise_kernel(at.size, at.full, GRAIN_SIGMA, 0.0)
+        weave = fields.noise_kernel(context.size, context.full_size, GRAIN_SIGMA, 0.0)
         return Blurred(tuple(level for level in made if level), ellipse, weave)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Blurred]) -> None:
         """Rows sharp within the ellipse, and blurred beyond it."""
         blurred: Blurred = band.prepared
         shape = band.picture.shape
@@ -145,7 +148,7 @@ class Focus(Treatment):
         noise = np.zeros((1, 1), np.float32)
         if self.regrain:
             noise = new_array(shape[1:])
-            fields.fill_noise(*blurred.weave, 1, 0, band.at.frame, band.top, noise)
+            fields.fill_noise(*blurred.weave, 1, 0, band.context.frame, band.top, noise)
         _focus(
             band.picture,
             band.top,
@@ -154,15 +157,15 @@ class Focus(Treatment):
             noise,
             np.float32(GRAIN_RMS * self.regrain),
             band.out,
-            band.into,
+            band.out_top,
         )
 
     def _block(self, size: Size) -> int:
         return mirror_aligned_side(self.blur * size.scale / BLOCKS_PER_RADIUS, size)
 
-    def _ellipse(self, at: FrameContext) -> NDArray[np.float32]:
+    def _ellipse(self, context: FrameContext) -> NDArray[np.float32]:
         """Its centre in pixels, what makes places distances of 1 at its rim, and the fall."""
-        box = at.shown
+        box = context.visible_box
         angle = np.radians(self.turn)
         wide = max(self.size[0], 1e-3) * box.width
         high = max(self.size[1], 1e-3) * box.height
@@ -224,7 +227,7 @@ def _focus(
     noise: Plane,
     grain: np.float32,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     zero, one = np.float32(0), np.float32(1)
     a, b, c = np.float32(LEVELS[0]), np.float32(LEVELS[1]), np.float32(LEVELS[2])
@@ -244,7 +247,7 @@ def _focus(
                 sharp = picture[p, i, x]
                 seen = sharp + first[x] * (levels[0, p, i, x] - sharp)
                 seen += second[x] * (levels[1, p, i, x] - seen)
-                out[p, into + i, x] = seen + third[x] * (levels[2, p, i, x] - seen)
+                out[p, out_top + i, x] = seen + third[x] * (levels[2, p, i, x] - seen)
             if grain > zero:
                 for x in range(width):
-                    out[p, into + i, x] += grain * away[x] * noise[i, x]
+                    out[p, out_top + i, x] += grain * away[x] * noise[i, x]

@@ -17,14 +17,10 @@ from yearning.core.image.block_means import (
 )
 from yearning.core.image.highlights import gather_highlights, mid_tone
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import (
-    Band,
-    FrameContext,
-    Reach,
-    StatisticsSpec,
-    Treatment,
-    setting,
-)
+from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
+from yearning.core.treatment.capabilities import UsesClipStatistics, UsesFrameStatistics
+from yearning.core.treatment.settings import setting
+from yearning.core.treatment.statistics import StatisticsSpec
 
 PARTS = ((1 / 6, 0.45), (1 / 2.4, 0.3), (1.0, 0.25))
 """(σ as a part of `spread`, weight): a lamp's core, its bloom, and the mist around it."""
@@ -50,7 +46,7 @@ class Halo(NamedTuple):
     pull: float
 
 
-class Glow(Treatment):
+class Glow(UsesFrameStatistics, UsesClipStatistics, Treatment[Halo]):
     """Bright parts bloom and lift the picture.
 
     The parts lighter than `from_light` are taken with a smooth knee, blurred by a sum of three
@@ -61,7 +57,7 @@ class Glow(Treatment):
 
     kind = "glow"
     stage = "light"
-    says = "bright parts bloom and lift the picture"
+    summary = "bright parts bloom and lift the picture"
     default_blend = "screen"
     default_amount = 0.75
 
@@ -72,7 +68,7 @@ class Glow(Treatment):
         0.3,
         0,
         1,
-        least=0,
+        minimum=0,
         label="Roll-in",
         help="How far above that they glow fully; a soft knee does not pop in motion.",
     )
@@ -81,8 +77,8 @@ class Glow(Treatment):
         2,
         200,
         unit="px@1080",
-        least=0.1,
-        most=1000,
+        minimum=0.1,
+        maximum=1000,
         label="Spread",
         help="How far the light reaches: the σ of the widest blur.",
     )
@@ -90,8 +86,8 @@ class Glow(Treatment):
         0.15,
         -1,
         1,
-        least=-2,
-        most=2,
+        minimum=-2,
+        maximum=2,
         label="Warmth",
         help="Warmer or cooler glow, at the same luma.",
     )
@@ -103,8 +99,8 @@ class Glow(Treatment):
         0,
         6,
         unit="frames",
-        least=0,
-        most=24,
+        minimum=0,
+        maximum=24,
         label="Settle",
         help="Frames before and after over which the highlights are smoothed.",
     )
@@ -119,11 +115,11 @@ class Glow(Treatment):
         """`settle` frames on both sides."""
         return Reach(self.settle, self.settle)
 
-    def drive(self, size: Size) -> StatisticsSpec:
+    def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """Highlights and luma averaged over blocks, shape `(4, rows, columns)`."""
         return self._drive(size, self._block(size))
 
-    def over_clip(self, size: Size) -> StatisticsSpec:
+    def clip_statistics_spec(self, size: Size) -> StatisticsSpec:
         """The same over blocks so large that the brightness of many frames is soon told."""
         return self._drive(size, self._overview_block(size))
 
@@ -138,12 +134,12 @@ class Glow(Treatment):
         key = ("highlights", low, roll, self.linear, block)
         return StatisticsSpec(key, (4, *block_grid(size, block)), block, gather, luma=3)
 
-    def prepare(self, at: FrameContext) -> Halo:
+    def prepare(self, context: FrameContext) -> Halo:
         """The blurred highlights at reduced size, and how far to pull the mid-tones down."""
-        block = self._block(at.size)
-        light = self._halo(at.settled(self.settle)[:3], block, at.size)
-        pull = self.hold_light * float(at.told()[0]) if self.hold_light else 0.0
-        return Halo(EnlargedBlocks(light, block, at.size), pull)
+        block = self._block(context.size)
+        light = self._halo(context.temporally_filtered(self.settle)[:3], block, context.size)
+        pull = self.hold_light * float(context.clip_statistics()[0]) if self.hold_light else 0.0
+        return Halo(EnlargedBlocks(light, block, context.size), pull)
 
     def _halo(self, bright: Picture, block: int, size: Size) -> Picture:
         parts = [(self.spread * size.scale * part, weight) for part, weight in PARTS]
@@ -153,23 +149,23 @@ class Glow(Treatment):
         light *= self._tint()[:, None, None]
         return light
 
-    def tell(self, seen: list[NDArray[np.float32]], size: Size) -> NDArray[np.float32]:
+    def reduce_clip(self, frames: list[NDArray[np.float32]], size: Size) -> NDArray[np.float32]:
         """How far mid-tones are pulled down to be, over the clip, as bright as they were."""
         block = self._overview_block(size)
         lift = room = 0.0
-        for frame in seen:
+        for frame in frames:
             light = self._halo(frame[:3], block, size)
             rows, columns = frame.shape[1:]
             lifted, under = _lift(light[:, :rows, :columns], frame[3])
             lift, room = lift + lifted, room + under
         return np.array([lift / max(room, 1e-9)], np.float32)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Halo]) -> None:
         """The glow alone, on black; below 0 where the mid-tones are to be pulled down."""
         halo: Halo = band.prepared
         wide, start, weights = halo.light.taps(*band.rows)
         pull = np.float32(halo.pull)
-        _glow(wide, start, weights, band.picture, pull, band.out, band.into)
+        _glow(wide, start, weights, band.picture, pull, band.out, band.out_top)
 
     def _block(self, size: Size) -> int:
         """The side of the blocks in pixels: the largest that the narrowest blur allows."""
@@ -219,7 +215,7 @@ def _glow(
     picture: Picture,
     pull: np.float32,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     """Rows of the halo, weighed from four lines of `wide` each, less the pull."""
     last = wide.shape[1] - 1
@@ -235,7 +231,7 @@ def _glow(
                 down[x] = pull * mid_tone(luma)
         for p in range(3):
             for x in range(width):
-                out[p, into + y, x] = (
+                out[p, out_top + y, x] = (
                     (w0 * wide[p, a, x] + w1 * wide[p, b, x])
                     + (w2 * wide[p, c, x] + w3 * wide[p, d, x])
                     - down[x]

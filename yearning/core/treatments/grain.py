@@ -12,7 +12,9 @@ from yearning.core.buffers import new_array
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.settings import setting
 
 GAUGE_WIDTH = {8: 5.79, 16: 10.26, 35: 21.95}
 """Width of the picture on the film in mm, by gauge (SMPTE standards; from memory)."""
@@ -44,7 +46,7 @@ class Woven(NamedTuple):
     rms: NDArray[np.float32]
 
 
-class Grain(Treatment):
+class Grain(Lively, Treatment[Woven]):
     """Film grain, new on every frame, the same for ever.
 
     Each gauge's grain follows Selwyn's law: σ of density times √area is constant, so a smaller
@@ -53,9 +55,8 @@ class Grain(Treatment):
 
     kind = "grain"
     stage = "film"
-    says = "film grain, new on every frame"
-    adds = 0.08
-    lively = True
+    summary = "film grain, new on every frame"
+    max_added_change = 0.08
 
     gauge: Annotated[Literal[8, 16, 35, "free"], BeforeValidator(_as_gauge)] = setting(
         16, unit="choice", label="Gauge", help="Width of the film in mm, or free."
@@ -71,7 +72,7 @@ class Grain(Treatment):
         0.03,
         0,
         0.2,
-        least=0,
+        minimum=0,
         label="Strength",
         visible_if={"gauge": ["free"]},
         help="Rms of the grain in mid-grey, of full scale.",
@@ -81,62 +82,74 @@ class Grain(Treatment):
         0.5,
         12,
         unit="px@1080",
-        least=0.1,
-        most=100,
+        minimum=0.1,
+        maximum=100,
         label="Size",
         visible_if={"gauge": ["free"]},
         help="Diameter of a grain.",
     )
     clump: float = setting(
-        0.25, 0, 1, least=0, most=1, label="Clump", help="How much grains gather in larger flecks."
+        0.25,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Clump",
+        help="How much grains gather in larger flecks.",
     )
     soft: float = setting(
         0.0,
         0,
         4,
         unit="px@1080",
-        least=0,
-        most=50,
+        minimum=0,
+        maximum=50,
         label="Soft",
         help="Blur of the grain; it weakens it, as a soft print does.",
     )
     colour: float = setting(
-        0.25, 0, 1, least=0, most=1, label="Colour", help="From grey grain to grain of three dyes."
+        0.25,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Colour",
+        help="From grey grain to grain of three dyes.",
     )
     response_shadow: float = setting(
-        0.4, 0, 1, least=0, label="In shadows", help="How strongly it shows in black."
+        0.4, 0, 1, minimum=0, label="In shadows", help="How strongly it shows in black."
     )
     response_mid: float = setting(
-        1.0, 0, 1, least=0, label="In mid-tones", help="How strongly it shows in mid-grey."
+        1.0, 0, 1, minimum=0, label="In mid-tones", help="How strongly it shows in mid-grey."
     )
     response_high: float = setting(
-        0.3, 0, 1, least=0, label="In highlights", help="How strongly it shows in white."
+        0.3, 0, 1, minimum=0, label="In highlights", help="How strongly it shows in white."
     )
     cadence: int = setting(
-        1, 1, 12, unit="frames", least=1, label="Cadence", help="New grain every so many frames."
+        1, 1, 12, unit="frames", minimum=1, label="Cadence", help="New grain every so many frames."
     )
     seed: int = setting(
         1,
         0,
         9999,
         unit="seed",
-        least=0,
-        most=2**32 - 1,
+        minimum=0,
+        maximum=2**32 - 1,
         label="Seed",
         help="Another seed, other grain.",
     )
 
-    def prepare(self, at: FrameContext) -> Woven:
+    def prepare(self, context: FrameContext) -> Woven:
         """The weaves of grains and of clumps, and the rms from shadow to highlight."""
-        rms, sigma = self.rms_and_sigma(at.full)
+        rms, sigma = self.rms_and_sigma(context.full_size)
         response = [self.response_shadow, self.response_mid, self.response_high]
         return Woven(
-            fields.noise_kernel(at.size, at.full, sigma, self.soft),
-            fields.noise_kernel(at.size, at.full, CLUMP_SIZE * sigma, self.soft),
+            fields.noise_kernel(context.size, context.full_size, sigma, self.soft),
+            fields.noise_kernel(context.size, context.full_size, CLUMP_SIZE * sigma, self.soft),
             np.array(response, np.float32) * np.float32(rms),
         )
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Woven]) -> None:
         """The picture with grain added, weighed by luma."""
         woven: Woven = band.prepared
         layers = 3 if self.colour else 1
@@ -145,7 +158,7 @@ class Grain(Treatment):
             *woven.fine,
             *woven.wide,
             self.seed,
-            band.at.frame // self.cadence,
+            band.context.frame // self.cadence,
             band.top,
             np.float32(self.colour),
             np.float32(self.clump),
@@ -153,7 +166,7 @@ class Grain(Treatment):
             layers,
             new_array((layers + 1, *band.picture.shape[1:])),
             band.out,
-            band.into,
+            band.out_top,
         )
 
     def rms_and_sigma(self, size: Size) -> tuple[float, float]:
@@ -197,7 +210,7 @@ def _grained(
     layers: int,
     scratch: Picture,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     """A band with grain: fields of each dye and of clumps, woven, weighed and added."""
     dyes, clumps = scratch[:layers], scratch[layers]
@@ -209,9 +222,9 @@ def _grained(
         fields.fill_noise(wide_counts, wide_weights, seed, 3, frame, top, clumps)
     grey, own, flecks = _shares(colour, clump, layers)
     if layers == 1:
-        _laid_grey(picture, dyes[0], clumps, grey + own, flecks, rms, out, into)
+        _laid_grey(picture, dyes[0], clumps, grey + own, flecks, rms, out, out_top)
     else:
-        _laid(picture, dyes, clumps, grey, own, flecks, rms, out, into)
+        _laid(picture, dyes, clumps, grey, own, flecks, rms, out, out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -223,7 +236,7 @@ def _laid_grey(
     flecks: np.float32,
     rms: NDArray[np.float32],
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     """Add the same grain to all planes."""
     width = picture.shape[2]
@@ -234,7 +247,7 @@ def _laid_grey(
         for x in range(width):
             shared[x] = weight[x] * (own * grain[x] + flecks * fleck[x])
         for c in range(3):
-            line, to = picture[c, y], out[c, into + y]
+            line, to = picture[c, y], out[c, out_top + y]
             for x in range(width):
                 to[x] = line[x] + shared[x]
 
@@ -249,7 +262,7 @@ def _laid(
     flecks: np.float32,
     rms: NDArray[np.float32],
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     """Add each plane's grain, and what they share."""
     width = picture.shape[2]
@@ -260,7 +273,7 @@ def _laid(
         for x in range(width):
             shared[x] = grey * (red[x] + green[x] + blue[x]) + flecks * fleck[x]
         for c in range(3):
-            line, grain, to = picture[c, y], dyes[c, y], out[c, into + y]
+            line, grain, to = picture[c, y], dyes[c, y], out[c, out_top + y]
             for x in range(width):
                 to[x] = line[x] + weight[x] * (shared[x] + own * grain[x])
 

@@ -10,7 +10,10 @@ from yearning.core.image.block_means import EnlargedBlocks, block_grid, halo, mi
 from yearning.core.image.highlights import gather_highlights
 from yearning.core.image.linear_light import add_light
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, FrameContext, StatisticsSpec, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import UsesFrameStatistics
+from yearning.core.treatment.settings import setting
+from yearning.core.treatment.statistics import StatisticsSpec
 
 HOLLOW = 0.55
 """σ of what a ring's middle is hollowed by, as a part of the ring's own."""
@@ -38,7 +41,7 @@ SIGMA_PER_BLOCK = 0.9
 """σ, in blocks, of the narrowest blur that follows."""
 
 
-class Halation(Treatment):
+class Halation(UsesFrameStatistics, Treatment[EnlargedBlocks]):
     """Bright light, reflected by the film's base, comes back red around what it came from.
 
     Light that meets the back of the base beyond the critical angle is reflected whole, so it
@@ -50,7 +53,7 @@ class Halation(Treatment):
 
     kind = "halation"
     stage = "light"
-    says = "bright light comes back red from the film's base"
+    summary = "bright light comes back red from the film's base"
 
     from_light: float = setting(
         0.7, 0, 1, label="From light", help="Luma from which light gets through to the base."
@@ -60,8 +63,8 @@ class Halation(Treatment):
         2,
         80,
         unit="px@1080",
-        least=0.1,
-        most=500,
+        minimum=0.1,
+        maximum=500,
         label="Spread",
         help="How far out the ring lies: a thick base, or a small gauge, has a wide one.",
     )
@@ -74,19 +77,19 @@ class Halation(Treatment):
         help="Of the outer light: 0 is red, 30 orange; nearest its source it is more orange.",
     )
     strength: float = setting(
-        0.6, 0, 1, least=0, most=4, label="Strength", help="How much of the light comes back."
+        0.6, 0, 1, minimum=0, maximum=4, label="Strength", help="How much of the light comes back."
     )
     mid_warmth: float = setting(
         0.0,
         0,
         1,
-        least=0,
-        most=2,
+        minimum=0,
+        maximum=2,
         label="Mid warmth",
         help="How far mid-tones scatter too, as on film without a backing: a warm veil.",
     )
 
-    def drive(self, size: Size) -> StatisticsSpec:
+    def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """Light that scatters and luma, averaged over blocks, shape `(4, rows, columns)`."""
         block = self._block(size)
         low, knee = np.float32(self.from_light), np.float32(KNEE)
@@ -98,22 +101,22 @@ class Halation(Treatment):
         key = ("highlights", low, knee, True, mids, block)
         return StatisticsSpec(key, (4, *block_grid(size, block)), block, gather)
 
-    def prepare(self, at: FrameContext) -> EnlargedBlocks:
+    def prepare(self, context: FrameContext) -> EnlargedBlocks:
         """The light that comes back, at reduced size."""
-        block = self._block(at.size)
-        seen = at.driven()
+        block = self._block(context.size)
+        seen = context.frame_statistics()
         light = (SEES_RED[0] * seen[0] + SEES_RED[1] * seen[1])[None]
-        outer = halo(light, block, at.size, _ring(self.spread * at.scale))[0]
-        inner = halo(light, block, at.size, _ring(NEAR * self.spread * at.scale))[0]
+        outer = halo(light, block, context.size, _ring(self.spread * context.scale))[0]
+        inner = halo(light, block, context.size, _ring(NEAR * self.spread * context.scale))[0]
         tints = np.array([self._tint(0), self._tint(ORANGER)], np.float32)
         tints *= np.float32(self.strength) * np.array(SHARES, np.float32)[:, None]
         rings = np.empty((3, *outer.shape), np.float32)
         _returned(outer, inner, tints, rings)
-        return EnlargedBlocks(rings, block, at.size)
+        return EnlargedBlocks(rings, block, context.size)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[EnlargedBlocks]) -> None:
         """The picture with the returned light."""
-        add_light(band.prepared, band)
+        add_light(band.prepared, band.picture, band.top, band.out, band.out_top)
 
     def _block(self, size: Size) -> int:
         narrow = HOLLOW * NEAR * self.spread * size.scale

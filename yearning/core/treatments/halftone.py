@@ -16,14 +16,10 @@ from yearning.core.halftone.screens import cell_means, thresholded
 from yearning.core.halftone.spot_functions import DOTS, Dot, thresholds
 from yearning.core.image.block_means import block_grid, block_side, gather_means
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import (
-    Band,
-    FrameContext,
-    Reach,
-    StatisticsSpec,
-    Treatment,
-    setting,
-)
+from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
+from yearning.core.treatment.capabilities import FixedPattern, UsesFrameStatistics
+from yearning.core.treatment.settings import setting
+from yearning.core.treatment.statistics import StatisticsSpec
 
 ANGLES: dict[str, tuple[float, ...]] = {
     "black": (45.0,),
@@ -59,7 +55,7 @@ class Printed(NamedTuple):
     finer: int
 
 
-class Halftone(Treatment):
+class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
     """The picture printed: dots of ink whose area is the tone.
 
     Where it is dark or coloured the picture asks for ink: 1 − luma of one, or of several as much as
@@ -72,12 +68,11 @@ class Halftone(Treatment):
 
     kind = "halftone"
     stage = "ink & signal"
-    fixed = True
-    adds = 0.05
-    says = "dots of ink on paper, as large as the tone is dark"
+    max_added_change = 0.05
+    summary = "dots of ink on paper, as large as the tone is dark"
 
     pitch: float = setting(
-        8.0, 3, 60, unit="px@1080", least=1.5, most=400, label="Pitch", help="From dot to dot."
+        8.0, 3, 60, unit="px@1080", minimum=1.5, maximum=400, label="Pitch", help="From dot to dot."
     )
     inks: Literal["black", "two", "four"] = setting(
         "black", unit="choice", label="Inks", help="One, two of any colour, or cyan to black."
@@ -87,10 +82,23 @@ class Halftone(Treatment):
         0.0, -45, 45, unit="degrees", label="Turn", help="Of all screens, from their usual angles."
     )
     press: float = setting(
-        0.6, 0, 8, unit="px@1080", least=0, most=60, label="Press", help="How soft ink's edges are."
+        0.6,
+        0,
+        8,
+        unit="px@1080",
+        minimum=0,
+        maximum=60,
+        label="Press",
+        help="How soft ink's edges are.",
     )
     rough: float = setting(
-        0.0, 0, 1, least=0, most=2, label="Rough", help="Edges worn as by a photocopier; they hold."
+        0.0,
+        0,
+        1,
+        minimum=0,
+        maximum=2,
+        label="Rough",
+        help="Edges worn as by a photocopier; they hold.",
     )
     paper: Colour = setting("#f5f1e6", unit="colour", label="Paper", help="What is not printed on.")
     ink: Colour = setting("#1f1c1a", unit="colour", label="Ink", help="The black one.")
@@ -105,8 +113,8 @@ class Halftone(Treatment):
         0.6,
         0,
         1,
-        least=0,
-        most=1,
+        minimum=0,
+        maximum=1,
         label="Under-colour",
         help="Of what three inks have in common, how much black takes.",
         visible_if={"inks": ["four"]},
@@ -116,8 +124,8 @@ class Halftone(Treatment):
         0,
         6,
         unit="frames",
-        least=0,
-        most=24,
+        minimum=0,
+        maximum=24,
         label="Settle",
         help="Frames before and after over which tones are smoothed.",
     )
@@ -126,7 +134,7 @@ class Halftone(Treatment):
         """`settle` frames on both sides."""
         return Reach(self.settle, self.settle)
 
-    def drive(self, size: Size) -> StatisticsSpec:
+    def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """The picture, or with one ink its luma, over blocks, shape `(planes, rows, columns)`."""
         block = self._block(size)
         one = self.inks == "black"
@@ -145,10 +153,10 @@ class Halftone(Treatment):
     def _block(self, size: Size) -> int:
         return block_side(self.pitch * size.scale / BLOCKS_PER_CELL)
 
-    def prepare(self, at: FrameContext) -> Printed:
+    def prepare(self, context: FrameContext) -> Printed:
         """The screens' thresholds, and where pixels lie in them."""
-        means, block = at.settled(self.settle), self._block(at.size)
-        pixel, full = 1 / at.size.scale, 1 / at.full.scale
+        means, block = context.temporally_filtered(self.settle), self._block(context.size)
+        pixel, full = 1 / context.size.scale, 1 / context.full_size.scale
         finer = math.ceil(round(pixel / max(full, self.pitch / SAMPLES_PER_CELL), 6))
         soft = (EDGE * max(full, pixel / finer) + self.press) / self.pitch
         table = thresholds(self.dot, round(soft, 4))
@@ -156,8 +164,8 @@ class Halftone(Treatment):
         places: list[list[float]] = []
         for amount, angle in zip(self._amounts(means), ANGLES[self.inks], strict=True):
             degrees = angle + self.turn
-            tones = cell_means(amount, block, at.size, self.pitch, degrees)
-            screen = thresholded(tones, self.pitch, degrees, at.size, finer, table)
+            tones = cell_means(amount, block, context.size, self.pitch, degrees)
+            screen = thresholded(tones, self.pitch, degrees, context.size, finer, table)
             begins = sum(grid.size for grid in grids)
             grids.append(screen.grid.reshape(-1))
             u0, v0 = screen.u0 - screen.left, screen.v0 - screen.top
@@ -205,7 +213,7 @@ class Halftone(Treatment):
         parallel.for_each_band(means.shape[1], work, parallel.band_rows(means.shape[2]))
         return out
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Printed]) -> None:
         """Rows of the print."""
         printed: Printed = band.prepared
         print_rows(*printed[:-1], band.top, printed.finer, band.result)

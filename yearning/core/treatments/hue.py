@@ -7,7 +7,9 @@ from numpy.typing import NDArray
 from yearning.core.colour.hues import hue_sector
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.settings import setting
 
 Six = tuple[float, float, float, float, float, float]
 
@@ -21,7 +23,7 @@ LIFT = 0.5
 _NONE: Six = (0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 
 
-class Hue(Treatment):
+class Hue(ColourOnly, Treatment[NDArray[np.float32]]):
     """Each hue turned, more or less saturated, lighter or darker.
 
     Red, yellow, green, cyan, blue and magenta have a value each, smooth between (a raised cosine).
@@ -31,9 +33,8 @@ class Hue(Treatment):
 
     kind = "hue"
     stage = "colour"
-    says = "each hue turned, stronger or weaker, lighter or darker"
-    adds = 0.002
-    colour_only = True
+    summary = "each hue turned, stronger or weaker, lighter or darker"
+    max_added_change = 0.002
 
     turn: Six = setting(_NONE, -180, 180, unit="bands", label="Turn", help="Degrees.")
     saturation: Six = setting(
@@ -41,11 +42,11 @@ class Hue(Treatment):
     )
     lightness: Six = setting(_NONE, -1, 1, unit="bands", label="Lightness", help="Luma.")
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[NDArray[np.float32]]) -> None:
         """The picture with its hues moved."""
-        _moved(band.picture, band.prepared, band.out, band.into)
+        _moved(band.picture, band.prepared, band.out, band.out_top)
 
-    def prepare(self, at: FrameContext) -> NDArray[np.float32]:
+    def prepare(self, context: FrameContext) -> NDArray[np.float32]:
         """Along and across its direction, how a colour difference is scaled, and the lift by its
         strength; shape `(6 · CELLS + 1, 3)`, from hue 0° to 360°."""
         sector = np.arange(6 * CELLS + 1) / CELLS
@@ -63,7 +64,7 @@ class Hue(Treatment):
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"}, error_model="numpy")
-def _moved(picture: Picture, table: NDArray[np.float32], out: Picture, into: int) -> None:
+def _moved(picture: Picture, table: NDArray[np.float32], out: Picture, out_top: int) -> None:
     to_cb, to_cr = np.float32(1 / 1.8556), np.float32(1 / 1.5748)  # BT.709-6, item 3.3
     from_cb, from_cr = np.float32(1.8556), np.float32(1.5748)
     green_cb, green_cr = from_cb * KB / KG, from_cr * KR / KG
@@ -94,10 +95,10 @@ def _moved(picture: Picture, table: NDArray[np.float32], out: Picture, into: int
             luma = KR * r[x] + KG * g[x] + KB * b[x]
             at[x] = luma + lift[x] * spread
         for x in range(width):
-            out[0, into + y, x] = at[x] + from_cr * (along[x] * cr[x] + across[x] * cb[x])
+            out[0, out_top + y, x] = at[x] + from_cr * (along[x] * cr[x] + across[x] * cb[x])
         for x in range(width):
             turned_cb = along[x] * cb[x] - across[x] * cr[x]
             turned_cr = along[x] * cr[x] + across[x] * cb[x]
-            out[1, into + y, x] = at[x] - green_cb * turned_cb - green_cr * turned_cr
+            out[1, out_top + y, x] = at[x] - green_cb * turned_cb - green_cr * turned_cr
         for x in range(width):
-            out[2, into + y, x] = at[x] + from_cb * (along[x] * cb[x] - across[x] * cr[x])
+            out[2, out_top + y, x] = at[x] + from_cb * (along[x] * cb[x] - across[x] * cr[x])

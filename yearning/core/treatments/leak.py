@@ -13,7 +13,9 @@ from yearning.core.image.block_means import EnlargedBlocks, block_grid
 from yearning.core.image.linear_light import add_light
 from yearning.core.noise.value_noise import NO_CELL, noise_1d, noise_2d_cached
 from yearning.core.picture import Picture, Plane
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.settings import setting
 
 Edge = Literal[
     "left", "right", "top", "bottom", "top left", "top right", "bottom left", "bottom right"
@@ -61,7 +63,7 @@ WANDERS = 0.22
 """Of the picture's height: how far a lobe drifts to either side at most."""
 
 
-class Leak(Treatment):
+class Leak(Lively, Treatment[EnlargedBlocks]):
     """Light that has come through the camera's seams: soft lobes, hot where they come in.
 
     Several lobes fan out from an edge or a corner of what crops have left of the frame, each with
@@ -73,9 +75,8 @@ class Leak(Treatment):
 
     kind = "leak"
     stage = "light"
-    says = "light through the camera's seams"
-    adds = 0.002
-    lively = True
+    summary = "light through the camera's seams"
+    max_added_change = 0.002
     handle = "line"
 
     from_edge: Edge = setting("left", unit="choice", label="From", help="Where it comes in.")
@@ -87,28 +88,34 @@ class Leak(Treatment):
         help="Where along that edge, from its left or top; from a corner, to which side it leans.",
     )
     reach: float = setting(
-        0.45, 0.05, 1.2, least=0.01, most=4, label="Reach", help="How far in, of the height."
+        0.45, 0.05, 1.2, minimum=0.01, maximum=4, label="Reach", help="How far in, of the height."
     )
     colour: Colour = setting(
         "#ff6a1c", unit="colour", label="Colour", help="Between its pale core and its red end."
     )
     second: float = setting(
-        0.0, 0, 1, least=0, most=1, label="Second", help="How strong another is, across from it."
+        0.0,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Second",
+        help="How strong another is, across from it.",
     )
     drift: float = setting(
-        0.4, 0, 1, least=0, most=2, label="Drift", help="How far the lobes wander."
+        0.4, 0, 1, minimum=0, maximum=2, label="Drift", help="How far the lobes wander."
     )
     breathe: float = setting(
-        0.35, 0, 1, least=0, most=1, label="Breathe", help="How far they swell and fade."
+        0.35, 0, 1, minimum=0, maximum=1, label="Breathe", help="How far they swell and fade."
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another leak.")
 
-    def prepare(self, at: FrameContext) -> EnlargedBlocks:
+    def prepare(self, context: FrameContext) -> EnlargedBlocks:
         """The light, at reduced size."""
-        block = max(1, at.size.height // FINE)
-        rows, columns = block_grid(at.size, block)
+        block = max(1, context.size.height // FINE)
+        rows, columns = block_grid(context.size, block)
         light = np.zeros((rows, columns), np.float32)
-        box = at.shown
+        box = context.visible_box
         scale, wide = block / box.height, box.width / box.height
         corner = np.array([box.left, box.top]) / box.height
         leaks: list[tuple[str, float, float]] = [(self.from_edge, self.position, 1.0)]
@@ -119,9 +126,11 @@ class Leak(Treatment):
                 scale,
                 corner + _origin(edge, position, wide),
                 np.array(INWARD[edge]),
-                self._lobes(n, at.frame, strength),
+                self._lobes(n, context.frame, strength),
                 self.seed + OTHER * n,
-                SWIMS * self.drift * float(noise_1d(self.seed + OTHER * n, SWIM, at.frame / SLOW)),
+                SWIMS
+                * self.drift
+                * float(noise_1d(self.seed + OTHER * n, SWIM, context.frame / SLOW)),
             )
 
             def shine(top: int, bottom: int, given: tuple[Any, ...] = given) -> None:
@@ -131,11 +140,11 @@ class Leak(Treatment):
         base = np.array([to_light(np.float32(c)) for c in rgb_of(self.colour)], np.float32)
         out = np.empty((3, rows, columns), np.float32)
         _tinted(light, np.maximum(base, 1e-3), out)
-        return EnlargedBlocks(out, block, at.size)
+        return EnlargedBlocks(out, block, context.size)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[EnlargedBlocks]) -> None:
         """The picture with the light."""
-        add_light(band.prepared, band)
+        add_light(band.prepared, band.picture, band.top, band.out, band.out_top)
 
     def _lobes(self, leak: int, frame: int, strength: float) -> NDArray[np.float32]:
         """Of each lobe: its place along the edge, width, reach and light, in heights."""

@@ -8,13 +8,15 @@ from pydantic import model_validator
 
 from yearning.core.colour.power import power
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import ColourOnly, FitsClip
 from yearning.core.treatment.clip_tones import ClipTones
+from yearning.core.treatment.settings import setting
 
 MIN_APART = 1e-3
 
 
-class Levels(Treatment):
+class Levels(ColourOnly, FitsClip, Treatment[tuple[np.float32, ...]]):
     """Black and white set anew, and the tones between bent.
 
     t = (V − black) / (white − black); V' = out_black + (out_white − out_black) · t^(1/gamma), for
@@ -23,9 +25,8 @@ class Levels(Treatment):
 
     kind = "levels"
     stage = "colour"
-    says = "black and white set anew, mid-tones bent between"
-    adds = 0.05
-    colour_only = True
+    summary = "black and white set anew, mid-tones bent between"
+    max_added_change = 0.05
 
     black: float = setting(0.0, 0, 1, label="Black", help="What becomes black.")
     gamma: float = setting(
@@ -33,8 +34,8 @@ class Levels(Treatment):
         0.2,
         5,
         unit="factor",
-        least=0.05,
-        most=20,
+        minimum=0.05,
+        maximum=20,
         label="Gamma",
         help="Above 1 lightens what is between black and white.",
     )
@@ -49,21 +50,21 @@ class Levels(Treatment):
         return self
 
     @classmethod
-    def set_from(cls, tones: ClipTones) -> dict[str, float]:
+    def fit_to_clip(cls, tones: ClipTones) -> dict[str, float]:
         """Black and white where the clip's lie; the mid-tones as they are."""
         white = max(tones.white, tones.black + 2 * MIN_APART)
         return {"black": round(tones.black, 3), "white": round(white, 3)}
 
-    def prepare(self, at: FrameContext) -> tuple[np.float32, ...]:
+    def prepare(self, context: FrameContext) -> tuple[np.float32, ...]:
         """Gain, offset, exponent, and what it is spread over from where."""
         gain = 1 / (self.white - self.black)
         span = self.out_white - self.out_black
         values = (gain, -self.black * gain, 1 / self.gamma, span, self.out_black)
         return tuple(np.float32(value) for value in values)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[tuple[np.float32, ...]]) -> None:
         """The picture at its new levels."""
-        _levelled(band.picture, *band.prepared, band.out, band.into)  # type: ignore[call-arg]
+        _levelled(band.picture, *band.prepared, band.out, band.out_top)  # type: ignore[call-arg]
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -75,7 +76,7 @@ def _levelled(
     span: np.float32,
     low: np.float32,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     width = picture.shape[2]
     line, bent = np.empty(width, np.float32), np.empty(width, np.float32)
@@ -88,4 +89,4 @@ def _levelled(
             else:
                 bent[:] = line
             for x in range(width):
-                out[c, into + y, x] = span * bent[x] + low
+                out[c, out_top + y, x] = span * bent[x] + low

@@ -3,10 +3,12 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import FixedPattern, Lively
+from yearning.core.treatment.settings import setting
 
 
-class Lines(Treatment):
+class Lines(FixedPattern, Lively, Treatment[NDArray[np.float32]]):
     """Scan lines: dark ones between light ones, half of the picture each.
 
     Values are multiplied by 1 − darkness · p, with p from 0 to 1 and back over each pitch, along
@@ -16,26 +18,38 @@ class Lines(Treatment):
 
     kind = "lines"
     stage = "ink & signal"
-    fixed = True
-    says = "scan lines, still or rolling"
-    adds = 0.1
+    summary = "scan lines, still or rolling"
+    max_added_change = 0.1
 
     pitch: float = setting(
-        4.0, 2, 40, unit="px@1080", least=0.5, most=400, label="Pitch", help="From line to line."
+        4.0,
+        2,
+        40,
+        unit="px@1080",
+        minimum=0.5,
+        maximum=400,
+        label="Pitch",
+        help="From line to line.",
     )
     darkness: float = setting(
-        0.35, 0, 1, least=0, most=1, label="Darkness", help="Of the dark lines' middles."
+        0.35, 0, 1, minimum=0, maximum=1, label="Darkness", help="Of the dark lines' middles."
     )
     softness: float = setting(
-        0.6, 0, 1, least=0, most=1, label="Softness", help="How softly dark goes over to light."
+        0.6,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Softness",
+        help="How softly dark goes over to light.",
     )
     roll: float = setting(
         0.0,
         -12,
         12,
         unit="pace",
-        least=-240,
-        most=240,
+        minimum=-240,
+        maximum=240,
         label="Roll",
         help="How many lines pass downwards in 24 frames.",
     )
@@ -44,11 +58,11 @@ class Lines(Treatment):
         """It changes from frame to frame where it rolls."""
         return self.roll != 0
 
-    def prepare(self, at: FrameContext) -> NDArray[np.float32]:
+    def prepare(self, context: FrameContext) -> NDArray[np.float32]:
         """What each row is multiplied by."""
-        edges = np.arange(at.size.height + 1) / (self.pitch * at.size.scale)
-        passed = np.fmod(self.roll * at.frame / 24, 1.0)
-        dark = np.diff(self._darkened(edges - passed)) * self.pitch * at.size.scale
+        edges = np.arange(context.size.height + 1) / (self.pitch * context.size.scale)
+        passed = np.fmod(self.roll * context.frame / 24, 1.0)
+        dark = np.diff(self._darkened(edges - passed)) * self.pitch * context.size.scale
         return (1 - self.darkness * dark).astype(np.float32)
 
     def _darkened(self, at: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -61,7 +75,7 @@ class Lines(Treatment):
         half = np.minimum(away, inner) + soft * (t - t**3 + t**4 / 2)
         return 0.5 * whole + 0.25 + np.sign(far) * half
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[NDArray[np.float32]]) -> None:
         """The picture with lines."""
         rows: NDArray[np.float32] = band.prepared[slice(*band.rows)]
         np.multiply(band.picture, rows[:, None], out=band.result)

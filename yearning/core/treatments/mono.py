@@ -7,10 +7,12 @@ from numpy.typing import NDArray
 from yearning.core.colour.hues import Colour, luma_of, rgb_of
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.settings import setting
 
 
-class Mono(Treatment):
+class Mono(ColourOnly, Treatment[tuple[NDArray[np.float32], NDArray[np.float32]]]):
     """Black and white, each hue as light as it is wanted.
 
     A colour is grey (its lowest channel), plus its middle channel's height of one of the hues
@@ -21,26 +23,25 @@ class Mono(Treatment):
 
     kind = "mono"
     stage = "colour"
-    says = "black and white, each hue as light as wanted"
-    adds = 0.01
-    colour_only = True
+    summary = "black and white, each hue as light as wanted"
+    max_added_change = 0.01
 
-    red: float = setting(0.0, -1, 1, least=-3, most=3, label="Red")
-    yellow: float = setting(0.0, -1, 1, least=-3, most=3, label="Yellow")
-    green: float = setting(0.0, -1, 1, least=-3, most=3, label="Green")
-    cyan: float = setting(0.0, -1, 1, least=-3, most=3, label="Cyan")
-    blue: float = setting(0.0, -1, 1, least=-3, most=3, label="Blue")
-    magenta: float = setting(0.0, -1, 1, least=-3, most=3, label="Magenta")
+    red: float = setting(0.0, -1, 1, minimum=-3, maximum=3, label="Red")
+    yellow: float = setting(0.0, -1, 1, minimum=-3, maximum=3, label="Yellow")
+    green: float = setting(0.0, -1, 1, minimum=-3, maximum=3, label="Green")
+    cyan: float = setting(0.0, -1, 1, minimum=-3, maximum=3, label="Cyan")
+    blue: float = setting(0.0, -1, 1, minimum=-3, maximum=3, label="Blue")
+    magenta: float = setting(0.0, -1, 1, minimum=-3, maximum=3, label="Magenta")
     tint: Colour = setting(
         "#c8a06c",
         unit="colour",
-        beside="tinted",
+        enabled_by="tinted",
         label="Tint",
         help="What the mid-tones are tinted with.",
     )
     tinted: float = setting(0.0, 0, 1, label="Tinted", help="How far: black and white stay.")
 
-    def prepare(self, at: FrameContext) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    def prepare(self, context: FrameContext) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
         """What each hue adds, in the kernel's order, and the tint without its luma."""
         # of the highest channel: R, G, B; of the middle one: what lies opposite the lowest
         hues = [self.red, self.green, self.blue, self.cyan, self.magenta, self.yellow]
@@ -48,14 +49,18 @@ class Mono(Treatment):
         tint = (tint - luma_of(tint)) * np.float32(self.tinted)
         return np.array(hues, np.float32), tint
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[tuple[NDArray[np.float32], NDArray[np.float32]]]) -> None:
         """The picture in grey, or tinted."""
-        _grey(band.picture, *band.prepared, band.out, band.into)  # type: ignore[call-arg]
+        _grey(band.picture, *band.prepared, band.out, band.out_top)  # type: ignore[call-arg]
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def _grey(
-    picture: Picture, hues: NDArray[np.float32], tint: NDArray[np.float32], out: Picture, into: int
+    picture: Picture,
+    hues: NDArray[np.float32],
+    tint: NDArray[np.float32],
+    out: Picture,
+    out_top: int,
 ) -> None:
     zero, one, four = np.float32(0), np.float32(1), np.float32(4)
     red, green, blue, cyan, magenta, yellow = hues
@@ -74,4 +79,4 @@ def _grey(
             towards = four * tint[c]
             for x in range(width):
                 inside = min(max(grey[x], zero), one)
-                out[c, into + y, x] = grey[x] + towards * inside * (one - inside)
+                out[c, out_top + y, x] = grey[x] + towards * inside * (one - inside)

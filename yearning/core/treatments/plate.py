@@ -13,7 +13,9 @@ from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.noise.shuffle import shuffled
 from yearning.core.picture import Box, Picture, Plane, Size, new_picture
 from yearning.core.treatment.assets import PlateSource
-from yearning.core.treatment.base import Band, Cover, FrameContext, Place, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Coverage, CoversPart, Lively, NamesPlate
+from yearning.core.treatment.settings import Place, setting
 
 
 def _ordered(span: tuple[int, int]) -> tuple[int, int]:
@@ -37,7 +39,7 @@ class Laid(NamedTuple):
     cover: Plane | None
 
 
-class Plate(Treatment):
+class Plate(Lively, CoversPart, NamesPlate, Treatment[Laid]):
     """A picture or a clip laid over the picture: a scan of grain, a burn, a second exposure.
 
     It fits itself to what crops have left of the frame. Its frames are those from `from_frame` to
@@ -49,19 +51,17 @@ class Plate(Treatment):
 
     kind = "plate"
     stage = "film"
-    says = "a picture or a clip laid over the picture"
-    lively = True
-    covers = True
+    summary = "a picture or a clip laid over the picture"
     default_blend = "screen"
     default_amount = 0.7
-    adds = 0.2
+    max_added_change = 0.2
 
     file: str = setting("", unit="plate", label="Plate", help="A plate of the project.")
     fit: Literal["fill", "fit", "stretch"] = setting(
         "fill", unit="choice", label="Fit", help="Fills the frame, lies in it whole, or stretched."
     )
     scale: float = setting(
-        1.0, 0.1, 4, unit="factor", least=0.01, most=50, label="Scale", help="Of that size."
+        1.0, 0.1, 4, unit="factor", minimum=0.01, maximum=50, label="Scale", help="Of that size."
     )
     turn: float = setting(0.0, -180, 180, unit="degrees", label="Turn", help="To the right.")
     flip: Literal["no", "across", "down", "both"] = setting(
@@ -76,13 +76,20 @@ class Plate(Treatment):
         help="Of its room; of a larger one, the part.",
     )
     speed: float = setting(
-        1.0, 0.1, 4, unit="speed", least=0.0, most=100, label="Speed", help="Its frames to one."
+        1.0,
+        0.1,
+        4,
+        unit="speed",
+        minimum=0.0,
+        maximum=100,
+        label="Speed",
+        help="Its frames to one.",
     )
     from_frame: int = setting(
-        0, 0, 500, unit="frame", least=0, label="From frame", help="The first one used."
+        0, 0, 500, unit="frame", minimum=0, label="From frame", help="The first one used."
     )
     to_frame: int = setting(
-        -1, -1, 500, unit="frame", least=-1, label="To frame", help="The last one; -1 its last."
+        -1, -1, 500, unit="frame", minimum=-1, label="To frame", help="The last one; -1 its last."
     )
     skip: tuple[Span, ...] = setting((), unit="spans", label="Skip", help="Frames left out.")
     loop: Literal["repeat", "shuffle", "back-and-forth", "dissolve"] = setting(
@@ -93,8 +100,8 @@ class Plate(Treatment):
         1,
         48,
         unit="frames",
-        least=1,
-        most=1000,
+        minimum=1,
+        maximum=1000,
         label="Join",
         visible_if={"loop": ["dissolve"]},
         help="Over how many frames its end is dissolved into its beginning.",
@@ -109,20 +116,26 @@ class Plate(Treatment):
         help="Another order.",
     )
     colour: float = setting(
-        1.0, 0, 1, least=0, most=4, label="Colour", help="None: the plate's own tint is gone."
+        1.0, 0, 1, minimum=0, maximum=4, label="Colour", help="None: the plate's own tint is gone."
     )
     black: float = setting(
-        0.0, 0, 1, least=-4, most=4, label="Black", help="What of the plate becomes black."
+        0.0, 0, 1, minimum=-4, maximum=4, label="Black", help="What of the plate becomes black."
     )
     white: float = setting(
-        1.0, 0, 1, least=-4, most=4, label="White", help="What of the plate becomes white."
+        1.0, 0, 1, minimum=-4, maximum=4, label="White", help="What of the plate becomes white."
     )
     contrast: float = setting(
-        0.0, -1, 1, least=-1, most=1, label="Contrast", help="About mid-grey."
+        0.0, -1, 1, minimum=-1, maximum=1, label="Contrast", help="About mid-grey."
     )
     invert: bool = setting(False, unit="switch", label="Invert", help="White for black.")
     make_room: float = setting(
-        0.0, 0, 0.8, least=0, most=1, label="Make room", help="The picture below is dimmed by it."
+        0.0,
+        0,
+        0.8,
+        minimum=0,
+        maximum=1,
+        label="Make room",
+        help="The picture below is dimmed by it.",
     )
 
     def is_lively(self) -> bool:
@@ -138,7 +151,7 @@ class Plate(Treatment):
             if not any(first <= n <= end for first, end in self.skip)
         ]
 
-    def complaint(self, source: PlateSource) -> str | None:
+    def validate_plate(self, source: PlateSource) -> str | None:
         """Why nothing of a plate is seen, and what to do; None where something is."""
         if source.frames == 0 or self.used(source.frames):
             return None
@@ -168,35 +181,37 @@ class Plate(Treatment):
             return [(used[at], part), (used[count - join + at], 1 - part)]
         return [(used[at], 1.0)]
 
-    def prepare(self, at: FrameContext) -> Laid:
+    def prepare(self, context: FrameContext) -> Laid:
         """The plate, laid over the whole picture."""
         if not self.file:
             return Laid(None, None)
-        source = at.materials.plate(self.file)
-        seen = self.frames_at(at.frame, source.frames)
+        source = context.assets.plate(self.file)
+        seen = self.frames_at(context.frame, source.frames)
         if not seen:
             return Laid(None, None)
         (first, part), *others = seen
-        picture, cover = self._laid(source, first, at)
+        picture, cover = self._laid(source, first, context)
         for other, _ in others:
-            picture = picture + np.float32(1 - part) * (self._laid(source, other, at)[0] - picture)
+            picture = picture + np.float32(1 - part) * (
+                self._laid(source, other, context)[0] - picture
+            )
         return Laid(picture, cover)
 
     def _laid(
-        self, source: PlateSource, frame: int, at: FrameContext
+        self, source: PlateSource, frame: int, context: FrameContext
     ) -> tuple[Picture, Plane | None]:
-        place, size = self._placed(source.size, at.shown, at.size)
+        place, size = self._placed(source.size, context.visible_box, context.size)
         picture, matte = source.picture(frame, size), source.matte(frame, size)
         across, down = place[0, 2], place[1, 2]
-        upright = np.array_equal(place[:, :2], np.eye(2)) and size == at.size
+        upright = np.array_equal(place[:, :2], np.eye(2)) and size == context.size
         if upright and abs(across) < SAME and abs(down) < SAME:
             return picture, matte
-        to = (at.size.width, at.size.height)
+        to = (context.size.width, context.size.height)
         how = {"flags": cv2.INTER_CUBIC, "borderMode": cv2.BORDER_REPLICATE}
-        drawn: Picture = new_picture(at.size)
+        drawn: Picture = new_picture(context.size)
         for plane, out in zip(picture, drawn, strict=True):
             cv2.warpAffine(plane, place, to, dst=out, **how)
-        cover: Plane = np.ones((at.size.height, at.size.width), np.float32)
+        cover: Plane = np.ones((context.size.height, context.size.width), np.float32)
         if matte is not None:
             how["flags"] = cv2.INTER_LINEAR
             cv2.warpAffine(matte, place, to, dst=cover, **how)
@@ -234,11 +249,11 @@ class Plate(Treatment):
         shift = middle - 0.5 - linear @ (drawn.width / 2 - 0.5, drawn.height / 2 - 0.5)
         return np.column_stack([linear, shift]), drawn
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Laid]) -> None:
         """The plate's rows, in the tones that are asked for."""
         laid: Laid = band.prepared
         if laid.picture is None:
-            band.keep()
+            band.copy_through()
             return
         top, bottom = band.rows
         span = self.white - self.black
@@ -250,16 +265,16 @@ class Plate(Treatment):
             np.float32(gain),
             np.float32(0.5 - gain * self.black - 0.5 * 4.0**self.contrast),
             band.out,
-            band.into,
+            band.out_top,
         )
 
-    def covering(self, band: Band) -> Cover:
+    def coverage(self, band: Band[Laid]) -> Coverage:
         """How much of the picture the plate hides, and what it has the picture give way."""
         laid: Laid = band.prepared
         if laid.picture is None:
-            return Cover(np.zeros(band.picture.shape[1:], np.float32), 0.0)
+            return Coverage(np.zeros(band.picture.shape[1:], np.float32), 0.0)
         top, bottom = band.rows
-        return Cover(None if laid.cover is None else laid.cover[top:bottom], self.make_room)
+        return Coverage(None if laid.cover is None else laid.cover[top:bottom], self.make_room)
 
 
 @numba.njit(nogil=True, cache=True)
@@ -293,13 +308,13 @@ def _toned(
     gain: np.float32,
     lift: np.float32,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     zero, one = np.float32(0), np.float32(1)
     for y in range(picture.shape[1]):
         r, g, b = picture[0, y], picture[1, y], picture[2, y]
         for c in range(3):
-            own, to = picture[c, y], out[c, into + y]
+            own, to = picture[c, y], out[c, out_top + y]
             for x in range(own.shape[0]):
                 luma = KR * r[x] + KG * g[x] + KB * b[x]
                 value = luma + colour * (own[x] - luma)

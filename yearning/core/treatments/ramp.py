@@ -12,7 +12,9 @@ from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.compositing.tone_window import MIN_APART
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.settings import setting
 
 MAX_STOPS = 8
 
@@ -29,7 +31,7 @@ def _ascending(stops: Stops) -> Stops:
     return stops
 
 
-class Ramp(Treatment):
+class Ramp(ColourOnly, Treatment[tuple[NDArray[np.float32], ...]]):
     """Luma drawn in a ramp of colours.
 
     Straight between the stops in display-coded values, level beyond the first and the last.
@@ -37,8 +39,7 @@ class Ramp(Treatment):
 
     kind = "ramp"
     stage = "colour"
-    says = "dark to light drawn in a ramp of colours"
-    colour_only = True
+    summary = "dark to light drawn in a ramp of colours"
 
     stops: Annotated[Stops, AfterValidator(_ascending)] = setting(
         ((0.0, "#0f1a26"), (0.45, "#7d6a5c"), (1.0, "#f5ead4")),
@@ -47,7 +48,7 @@ class Ramp(Treatment):
         help="Which luma is shown in which colour.",
     )
 
-    def prepare(self, at: FrameContext) -> tuple[NDArray[np.float32], ...]:
+    def prepare(self, context: FrameContext) -> tuple[NDArray[np.float32], ...]:
         """Where the stops are, their colours, and the slopes after them."""
         places = np.array([place for place, _ in self.stops], np.float32)
         colours = np.stack([rgb_of(colour) for _, colour in self.stops])
@@ -55,9 +56,9 @@ class Ramp(Treatment):
         slopes[:-1] = (colours[1:] - colours[:-1]) / (places[1:] - places[:-1])[:, None]
         return places, colours, slopes
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[tuple[NDArray[np.float32], ...]]) -> None:
         """The ramp's colour of each pixel's luma."""
-        _drawn(band.picture, *band.prepared, band.out, band.into)  # type: ignore[call-arg]
+        _drawn(band.picture, *band.prepared, band.out, band.out_top)  # type: ignore[call-arg]
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -67,7 +68,7 @@ def _drawn(
     colours: NDArray[np.float32],
     slopes: NDArray[np.float32],
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     zero = np.float32(0)
     last = at.shape[0] - 1
@@ -78,7 +79,7 @@ def _drawn(
             light = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
             luma[x] = min(max(light, at[0]), at[last])
         for c in range(3):
-            line = out[c, into + y]
+            line = out[c, out_top + y]
             for n in range(last):
                 start, colour, slope = at[n], colours[n, c], slopes[n, c]
                 if n == 0:

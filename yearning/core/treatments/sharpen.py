@@ -7,10 +7,13 @@ from numpy.typing import NDArray
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.image import filters
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, FrameContext, StatisticsSpec, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import UsesFrameStatistics
+from yearning.core.treatment.settings import setting
+from yearning.core.treatment.statistics import StatisticsSpec
 
 
-class Sharpen(Treatment):
+class Sharpen(UsesFrameStatistics, Treatment[Plane]):
     """Fine detail made stronger: an unsharp mask on luma.
 
     What luma differs by from its gaussian blur, less `floor` on both sides of 0, is added to all
@@ -20,39 +23,47 @@ class Sharpen(Treatment):
 
     kind = "sharpen"
     stage = "glass"
-    says = "fine detail made stronger, noise left alone"
-    adds = 0.02
+    summary = "fine detail made stronger, noise left alone"
+    max_added_change = 0.02
 
     radius: float = setting(
         1.6,
         0.3,
         20,
         unit="px@1080",
-        least=0.05,
-        most=200,
+        minimum=0.05,
+        maximum=200,
         label="Radius",
         help="The σ of the blur that tells detail from the rest.",
     )
-    strength: float = setting(0.6, 0, 3, unit="factor", least=-5, most=20, label="Strength")
+    strength: float = setting(0.6, 0, 3, unit="factor", minimum=-5, maximum=20, label="Strength")
     floor: float = setting(
-        0.01, 0, 0.1, least=0, most=1, label="Floor", help="Differences below it are left alone."
+        0.01,
+        0,
+        0.1,
+        minimum=0,
+        maximum=1,
+        label="Floor",
+        help="Differences below it are left alone.",
     )
 
-    def drive(self, size: Size) -> StatisticsSpec:
+    def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """Luma, shape `(1, height, width)`."""
         return StatisticsSpec(("luma",), (1, size.height, size.width), 1, _gather_luma)
 
-    def prepare(self, at: FrameContext) -> Plane:
+    def prepare(self, context: FrameContext) -> Plane:
         """Blurred luma."""
-        blurred: Plane = filters.gaussian(at.driven(), self.radius * at.scale)[0]
+        blurred: Plane = filters.gaussian(context.frame_statistics(), self.radius * context.scale)[
+            0
+        ]
         return blurred
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Plane]) -> None:
         """The picture with its detail added."""
         top, bottom = band.rows
         blurred: Plane = band.prepared[top:bottom]
         strength, floor = np.float32(self.strength), np.float32(self.floor)
-        _sharpened(band.picture, blurred, strength, floor, band.out, band.into)
+        _sharpened(band.picture, blurred, strength, floor, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -70,7 +81,7 @@ def _sharpened(
     strength: np.float32,
     floor: np.float32,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     zero = np.float32(0)
     width = picture.shape[2]
@@ -83,4 +94,4 @@ def _sharpened(
             detail[x] = strength * more
         for c in range(3):
             for x in range(width):
-                out[c, into + y, x] = picture[c, y, x] + detail[x]
+                out[c, out_top + y, x] = picture[c, y, x] + detail[x]

@@ -10,7 +10,9 @@ from pydantic import Field
 from yearning.core.image.row_shift import shift_row
 from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.settings import setting
 from yearning.core.validation import StrictModel
 
 BANDS, BLOCKS = 500, 501
@@ -32,7 +34,7 @@ class PlacedBlock(StrictModel):
     throw: float = Field(ge=-8000, le=8000, description="To the right, in px@1080.")
 
 
-class Slices(Treatment):
+class Slices(Lively, Treatment[NDArray[np.float64]]):
     """Bands or blocks of the picture thrown sideways, as by a signal that has lost its timing.
 
     Each slice is told by (seed, pattern, number), the pattern being the frame by `hold`: more of
@@ -44,98 +46,117 @@ class Slices(Treatment):
 
     kind = "slices"
     stage = "ink & signal"
-    says = "bands or blocks of the picture thrown sideways"
-    lively = True
+    summary = "bands or blocks of the picture thrown sideways"
     handle = "blocks"
-    adds = 0.4
+    max_added_change = 0.4
 
     shape: Literal["bands", "blocks"] = setting(
         "bands", unit="choice", label="Shape", help="Across the whole frame, or pieces of it."
     )
     count: int = setting(
-        9, 0, 60, unit="count", least=0, most=400, label="Count", help="Slices in a pattern."
+        9, 0, 60, unit="count", minimum=0, maximum=400, label="Count", help="Slices in a pattern."
     )
     height: float = setting(
-        46.0, 2, 400, unit="px@1080", least=0.5, most=2000, label="Height", help="About; they vary."
+        46.0,
+        2,
+        400,
+        unit="px@1080",
+        minimum=0.5,
+        maximum=2000,
+        label="Height",
+        help="About; they vary.",
     )
     width: float = setting(
         420.0,
         10,
         1600,
         unit="px@1080",
-        least=1,
-        most=8000,
+        minimum=1,
+        maximum=8000,
         label="Width",
         help="About; they vary.",
         visible_if={"shape": ["blocks"]},
     )
     throw: float = setting(
-        110.0, 0, 600, unit="px@1080", least=0, most=8000, label="Throw", help="At the most."
+        110.0, 0, 600, unit="px@1080", minimum=0, maximum=8000, label="Throw", help="At the most."
     )
     channel_throw: float = setting(
         14.0,
         0,
         120,
         unit="px@1080",
-        least=0,
-        most=4000,
+        minimum=0,
+        maximum=4000,
         label="Channel throw",
         help="How far red and blue come apart in a slice, at the most.",
     )
     hold: int = setting(
-        3, 1, 24, unit="frames", least=1, most=1000, label="Hold", help="Frames a pattern stays."
+        3,
+        1,
+        24,
+        unit="frames",
+        minimum=1,
+        maximum=1000,
+        label="Hold",
+        help="Frames a pattern stays.",
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other slices.")
     placed: Annotated[tuple[PlacedBlock, ...], Field(max_length=MAX_PLACED)] = setting(
         (), unit="blocks", label="Placed", help="Blocks drawn on the picture by hand; they stay."
     )
 
-    def prepare(self, at: FrameContext) -> NDArray[np.float64]:
+    def prepare(self, context: FrameContext) -> NDArray[np.float64]:
         """The slices at this frame, in pixels of this size, shape `(n, 7)`.
 
         Left, top, right, bottom of what is thrown, and how far red, green and blue are, to the
         right.
         """
-        slices = [*self._thrown(at.frame, at.full), *self._by_hand(at.full)]
-        down, across = at.size.height / at.full.height, at.size.width / at.full.width
+        slices = [
+            *self._thrown(context.frame, context.full_size),
+            *self._by_hand(context.full_size),
+        ]
+        down, across = (
+            context.size.height / context.full_size.height,
+            context.size.width / context.full_size.width,
+        )
         ratio = np.array([across, down, across, down, across, across, across])
         return np.asarray(np.array(slices, np.float64).reshape(-1, 7) * ratio)
 
-    def _thrown(self, frame: int, full: Size) -> list[list[float]]:
+    def _thrown(self, frame: int, full_size: Size) -> list[list[float]]:
         """Those of chance, in whole pixels of the full size."""
         layer = BANDS if self.shape == "bands" else BLOCKS
         pattern, found = frame // self.hold, []
         for n in range(self.count):
             u = uniforms(self.seed, layer, pattern, n, 7)
-            high = self.height * (0.25 + 1.75 * u[0] ** 2) * full.scale
-            top = u[1] * (full.height + high) - high
+            high = self.height * (0.25 + 1.75 * u[0] ** 2) * full_size.scale
+            top = u[1] * (full_size.height + high) - high
             left, right = -EVERYWHERE, EVERYWHERE
             if self.shape == "blocks":
-                wide = self.width * (0.3 + 1.4 * u[2]) * full.scale
-                left = round(u[3] * (full.width + wide) - wide)
+                wide = self.width * (0.3 + 1.4 * u[2]) * full_size.scale
+                left = round(u[3] * (full_size.width + wide) - wide)
                 right = left + max(round(wide), 1)
-            throw = self.throw * (2 * u[4] - 1) * (0.3 + 0.7 * u[5]) * full.scale
-            apart = self.channel_throw * (2 * u[6] - 1) * full.scale
+            throw = self.throw * (2 * u[4] - 1) * (0.3 + 0.7 * u[5]) * full_size.scale
+            apart = self.channel_throw * (2 * u[6] - 1) * full_size.scale
             throws = [round(throw + apart), round(throw), round(throw - apart)]
             found.append([left, round(top), right, round(top) + max(round(high), 1), *throws])
         return found
 
-    def _by_hand(self, full: Size) -> list[list[float]]:
+    def _by_hand(self, full_size: Size) -> list[list[float]]:
         """Those that were placed."""
         return [
             [
-                round(block.left * full.width),
-                round(block.top * full.height),
-                round((block.left + block.width) * full.width),
-                round((block.top + block.height) * full.height),
-                *[round(block.throw * full.scale)] * 3,
+                round(block.left * full_size.width),
+                round(block.top * full_size.height),
+                round((block.left + block.width) * full_size.width),
+                round((block.top + block.height) * full_size.height),
+                *[round(block.throw * full_size.scale)] * 3,
             ]
             for block in self.placed
         ]
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[NDArray[np.float64]]) -> None:
         """The picture with what is thrown."""
-        _throw(band.picture, band.top, band.prepared, band.out, band.into)
+        _throw(band.picture, band.top, band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
@@ -146,13 +167,13 @@ def _within(begin: float, end: float, pixel: int) -> np.float32:
 
 @numba.njit(nogil=True, cache=True)
 def _throw(
-    picture: Picture, top: int, slices: NDArray[np.float64], out: Picture, into: int
+    picture: Picture, top: int, slices: NDArray[np.float64], out: Picture, out_top: int
 ) -> None:
     _, rows, width = picture.shape
     drawn = np.empty(width, np.float32)
     for y in range(rows):
         for c in range(3):
-            out[c, into + y, :] = picture[c, y, :]
+            out[c, out_top + y, :] = picture[c, y, :]
         for n in range(slices.shape[0]):
             high = _within(slices[n, 1], slices[n, 3], top + y)
             if high == 0:
@@ -164,7 +185,7 @@ def _throw(
                 if begin >= end:
                     continue
                 shift_row(picture[c, y], by, begin, end, drawn)
-                to = out[c, into + y]
+                to = out[c, out_top + y]
                 if high == 1 and begin >= left and end <= right:
                     to[begin:end] = drawn[begin:end]
                     continue

@@ -17,13 +17,16 @@ from yearning.core.image.block_means import (
     within,
 )
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment.base import Band, FrameContext, StatisticsSpec, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import UsesFrameStatistics
+from yearning.core.treatment.settings import setting
+from yearning.core.treatment.statistics import StatisticsSpec
 
 MIN_BLOCKS = {"gaussian": 2.0, "disc": 8.0}
 """Blocks to a gaussian's σ, or to a disc's radius, at least."""
 
 
-class Soften(Treatment):
+class Soften(UsesFrameStatistics, Treatment[EnlargedBlocks]):
     """The picture blurred, by a gaussian or as a lens out of focus does, by a disc.
 
     Edges are mirrored, so nothing darkens towards the frame. Wide blurs run on a picture of block
@@ -33,15 +36,15 @@ class Soften(Treatment):
 
     kind = "soften"
     stage = "glass"
-    says = "the picture blurred; screened back, a mist"
+    summary = "the picture blurred; screened back, a mist"
 
     radius: float = setting(
         12.0,
         0,
         120,
         unit="px@1080",
-        least=0,
-        most=1000,
+        minimum=0,
+        maximum=1000,
         label="Radius",
         help="The gaussian's σ, or the disc's radius.",
     )
@@ -49,7 +52,7 @@ class Soften(Treatment):
         "gaussian", unit="choice", label="Shape", help="Mist, or a lens out of focus."
     )
 
-    def drive(self, size: Size) -> StatisticsSpec:
+    def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """The picture averaged over blocks, shape `(3, rows, columns)`."""
         block = self._block(size)
 
@@ -58,18 +61,20 @@ class Soften(Treatment):
 
         return StatisticsSpec(("means", block), (3, *block_grid(size, block)), block, gather)
 
-    def prepare(self, at: FrameContext) -> EnlargedBlocks:
+    def prepare(self, context: FrameContext) -> EnlargedBlocks:
         """The blurred picture at reduced size."""
-        block = self._block(at.size)
-        means = at.driven()
+        block = self._block(context.size)
+        means = context.frame_statistics()
         if self.shape == "gaussian":
-            return blurred(means, block, at.size, [(self.radius * at.scale, 1.0)])
+            return blurred(means, block, context.size, [(self.radius * context.scale, 1.0)])
         # a disc's variance along an axis is a quarter of its radius squared
-        radius = max((self.radius * at.scale / block) ** 2 - 4 * block_variance(block), 0.25) ** 0.5
-        wider = pad_mirrored(means, block, at.size, round(radius) + 1)
-        return EnlargedBlocks(within(filters.disc(wider, radius), means), block, at.size)
+        radius = (
+            max((self.radius * context.scale / block) ** 2 - 4 * block_variance(block), 0.25) ** 0.5
+        )
+        wider = pad_mirrored(means, block, context.size, round(radius) + 1)
+        return EnlargedBlocks(within(filters.disc(wider, radius), means), block, context.size)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[EnlargedBlocks]) -> None:
         """Rows of the blurred picture."""
         prepared: EnlargedBlocks = band.prepared
         prepared.fill(*band.rows, band.result)

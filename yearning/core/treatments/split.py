@@ -14,7 +14,9 @@ from yearning.core.image.bilinear import EXACT, Line
 from yearning.core.image.remap import remap_plane
 from yearning.core.image.resampling import Taps, cubic_taps, resample_rows
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
+from yearning.core.treatment.capabilities import ReadsWholePictures
+from yearning.core.treatment.settings import setting
 
 CHANNELS = ("red", "green", "blue")
 
@@ -51,7 +53,9 @@ class _Drawn(NamedTuple):
 
 
 def _moved(label: str, help: str, default: float = 0.0) -> Any:
-    return setting(default, -80, 80, unit="px@1080", least=-4000, most=4000, label=label, help=help)
+    return setting(
+        default, -80, 80, unit="px@1080", minimum=-4000, maximum=4000, label=label, help=help
+    )
 
 
 def _magnified(label: str) -> Any:
@@ -60,8 +64,8 @@ def _magnified(label: str) -> Any:
         0.9,
         1.1,
         unit="factor",
-        least=0.2,
-        most=5,
+        minimum=0.2,
+        maximum=5,
         label=label,
         help="Magnified about the middle.",
     )
@@ -69,17 +73,17 @@ def _magnified(label: str) -> Any:
 
 def _turned_by(label: str) -> Any:
     return setting(
-        0.0, -10, 10, unit="degrees", least=-360, most=360, label=label, help="To the right."
+        0.0, -10, 10, unit="degrees", minimum=-360, maximum=360, label=label, help="To the right."
     )
 
 
 def _delayed(label: str) -> Any:
     return setting(
-        0, 0, 12, unit="frames", least=0, most=48, label=label, help="A ghost of what moves."
+        0, 0, 12, unit="frames", minimum=0, maximum=48, label=label, help="A ghost of what moves."
     )
 
 
-class Split(Treatment):
+class Split(ReadsWholePictures, Treatment[list[_Drawn]]):
     """Red, green and blue drawn apart: each moved, magnified, turned, and of an earlier frame.
 
     Each channel's picture is drawn by cubic convolution from where it was; beyond its edges it is
@@ -91,9 +95,8 @@ class Split(Treatment):
 
     kind = "split"
     stage = "ink & signal"
-    says = "red, green and blue drawn apart, in place and in time"
-    scatters = True
-    adds = 0.03
+    summary = "red, green and blue drawn apart, in place and in time"
+    max_added_change = 0.03
 
     red_x: float = _moved("Red across", "To the right.", 8.0)
     red_y: float = _moved("Red down", "Downwards.")
@@ -121,10 +124,12 @@ class Split(Treatment):
         """As many frames before as the longest delay."""
         return Reach(max(self.red_delay, self.green_delay, self.blue_delay), 0)
 
-    def prepare(self, at: FrameContext) -> list[_Drawn]:
+    def prepare(self, context: FrameContext) -> list[_Drawn]:
         """The channels, and from where they are drawn."""
         return [
-            self._drawn(name, at.whole(-int(getattr(self, f"{name}_delay")))[c], at.size)
+            self._drawn(
+                name, context.whole_picture(-int(getattr(self, f"{name}_delay")))[c], context.size
+            )
             for c, name in enumerate(CHANNELS)
         ]
 
@@ -142,7 +147,7 @@ class Split(Treatment):
         runs = _runs(across.start) if magnify == 1 and size.width >= 4 else None
         return _Drawn(plane, down, (across.start, np.ascontiguousarray(across.weights.T)), runs)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[list[_Drawn]]) -> None:
         """Rows of the three together."""
         drawn: list[_Drawn] = band.prepared
         top, bottom = band.rows
@@ -154,7 +159,7 @@ class Split(Treatment):
         channels = new_array((3, bottom - top, band.result.shape[2]))
         for channel, out in zip(drawn, channels, strict=True):
             _draw(channel, top, bottom, out)
-        _tinted(channels, tints, band.out, band.into)
+        _tinted(channels, tints, band.out, band.out_top)
 
 
 def _taps(count: int, moved: float, magnified: float) -> Taps | None:
@@ -260,11 +265,11 @@ def _draw_runs(rows: Plane, runs: NDArray[np.int32], weights: Plane, out: Plane)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _tinted(channels: Picture, tints: Plane, out: Picture, into: int) -> None:
+def _tinted(channels: Picture, tints: Plane, out: Picture, out_top: int) -> None:
     for y in range(channels.shape[1]):
         red, green, blue = channels[0, y], channels[1, y], channels[2, y]
         for c in range(3):
             r, g, b = tints[0, c], tints[1, c], tints[2, c]
-            to = out[c, into + y]
+            to = out[c, out_top + y]
             for x in range(to.shape[0]):
                 to[x] = r * red[x] + g * green[x] + b * blue[x]

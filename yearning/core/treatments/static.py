@@ -11,7 +11,9 @@ from yearning.core.buffers import new_array
 from yearning.core.noise import fields
 from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Picture, Plane, Size
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.settings import setting
 
 FULL = 0.42
 """Rms of the noise at full strength, in code values."""
@@ -33,7 +35,7 @@ class Noise(NamedTuple):
     dropouts: NDArray[np.float64]
 
 
-class Static(Treatment):
+class Static(Lively, Treatment[Noise]):
     """A weak signal: noise over the picture, and dropouts that flash along a line and fade.
 
     Gaussian noise of `size` is added, the same in R, G and B or one of its own in each; it is told
@@ -43,39 +45,58 @@ class Static(Treatment):
 
     kind = "static"
     stage = "ink & signal"
-    says = "the noise and dropouts of a weak signal"
-    lively = True
-    adds = 0.5
+    summary = "the noise and dropouts of a weak signal"
+    max_added_change = 0.5
 
     strength: float = setting(
-        0.14, 0, 1, least=0, most=2, label="Strength", help="How loud the noise is."
+        0.14, 0, 1, minimum=0, maximum=2, label="Strength", help="How loud the noise is."
     )
     size: float = setting(
-        1.3, 0.3, 12, unit="px@1080", least=0.1, most=100, label="Size", help="Of its specks, as σ."
+        1.3,
+        0.3,
+        12,
+        unit="px@1080",
+        minimum=0.1,
+        maximum=100,
+        label="Size",
+        help="Of its specks, as σ.",
     )
     colour: float = setting(
-        0.3, 0, 1, least=0, most=1, label="Colour", help="How far each channel has its own noise."
+        0.3,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Colour",
+        help="How far each channel has its own noise.",
     )
     hold: int = setting(
-        1, 1, 12, unit="frames", least=1, most=1000, label="Hold", help="Frames a pattern stays."
+        1,
+        1,
+        12,
+        unit="frames",
+        minimum=1,
+        maximum=1000,
+        label="Hold",
+        help="Frames a pattern stays.",
     )
     dropouts: float = setting(
         40.0,
         0,
         480,
         unit="per second",
-        least=0,
-        most=4000,
+        minimum=0,
+        maximum=4000,
         label="Dropouts",
         help="In 24 patterns.",
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other noise.")
 
-    def prepare(self, at: FrameContext) -> Noise:
+    def prepare(self, context: FrameContext) -> Noise:
         """The noise of this frame."""
-        pattern = at.frame // self.hold
-        weave = fields.noise_kernel(at.size, at.full, self.size, 0.0)
-        return Noise(weave, pattern, self._dropouts(pattern, at.size))
+        pattern = context.frame // self.hold
+        weave = fields.noise_kernel(context.size, context.full_size, self.size, 0.0)
+        return Noise(weave, pattern, self._dropouts(pattern, context.size))
 
     def _dropouts(self, pattern: int, size: Size) -> NDArray[np.float64]:
         """Left, top, bottom, length in pixels and brightness of each, shape `(n, 5)`."""
@@ -91,7 +112,7 @@ class Static(Treatment):
             bright = 0.9 if u[4] < 0.8 else -0.7
             found.append([u[5] * size.width, top, top + high, long, bright])
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Noise]) -> None:
         """The picture with noise."""
         noise: Noise = band.prepared
         rows, width = band.picture.shape[1:]
@@ -103,7 +124,7 @@ class Static(Treatment):
         shared = np.float32((1 - self.colour) / math.hypot(self.colour, 1 - self.colour))
         own = np.float32(self.colour / math.hypot(self.colour, 1 - self.colour))
         by = np.float32(FULL * self.strength)
-        _add(band.picture, planes, by * shared, by * own, band.out, band.into)
+        _add(band.picture, planes, by * shared, by * own, band.out, band.out_top)
         _drop(noise.dropouts, band.top, band.result)
 
 
@@ -114,11 +135,11 @@ def _add(
     shared: np.float32,
     own: np.float32,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     for c in range(3):
         for y in range(picture.shape[1]):
-            to, line, grey = out[c, into + y], picture[c, y], noise[0, y]
+            to, line, grey = out[c, out_top + y], picture[c, y], noise[0, y]
             if noise.shape[0] == 1:
                 for x in range(to.shape[0]):
                     to[x] = line[x] + shared * grey[x]

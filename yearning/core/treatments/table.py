@@ -1,10 +1,12 @@
 """Table."""
 
 from yearning.core.colour.tables import Prepared
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.settings import setting
 
 
-class Table(Treatment):
+class Table(ColourOnly, Treatment[Prepared | None]):
     """Colours looked up in a table: a .cube or CLF file.
 
     Three-dimensional tables are read between their points tetrahedrally; values go in and come out
@@ -13,21 +15,20 @@ class Table(Treatment):
 
     kind = "table"
     stage = "colour"
-    says = "colours looked up in a .cube or CLF file"
-    colour_only = True
+    summary = "colours looked up in a .cube or CLF file"
 
     file: str = setting(
         "", unit="file", label="File", help="Drop a .cube or .clf file on the page to add it."
     )
 
-    def prepare(self, at: FrameContext) -> Prepared | None:
+    def prepare(self, context: FrameContext) -> Prepared | None:
         """The table; None where no file is said: the picture stays as it is."""
-        return at.materials.table(self.file) if self.file else None
+        return context.assets.table(self.file) if self.file else None
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Prepared | None]) -> None:
         """The picture through the table."""
         prepared: Prepared | None = band.prepared
         if prepared is None:
-            band.keep()
+            band.copy_through()
         else:
-            prepared.apply(band.picture, band.out, band.into)
+            prepared.apply(band.picture, band.out, band.out_top)

@@ -11,7 +11,9 @@ from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.image.row_shift import shift_row
 from yearning.core.noise.value_noise import noise_1d, noise_2d
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.settings import setting
 
 LINE = 2.25
 """Height of a line of tape in px@1080: 480 of them."""
@@ -27,7 +29,7 @@ class Played(NamedTuple):
     kept: np.float32
 
 
-class Tape(Treatment):
+class Tape(Lively, Treatment[Played]):
     """Worn video tape: colour that runs to the right, lines that tremble, the heads' switch below.
 
     Colour differences of BT.709 are low-passed along each line by a one-sided exponential, as tape
@@ -38,17 +40,16 @@ class Tape(Treatment):
 
     kind = "tape"
     stage = "ink & signal"
-    says = "worn tape: smeared colour, trembling lines"
-    lively = True
-    adds = 0.06
+    summary = "worn tape: smeared colour, trembling lines"
+    max_added_change = 0.06
 
     smear: float = setting(
         14.0,
         0,
         80,
         unit="px@1080",
-        least=0,
-        most=1000,
+        minimum=0,
+        maximum=1000,
         label="Smear",
         help="How far colour runs, to 1/e.",
     )
@@ -57,8 +58,8 @@ class Tape(Treatment):
         0,
         20,
         unit="px@1080",
-        least=0,
-        most=400,
+        minimum=0,
+        maximum=400,
         label="Jitter",
         help="How far lines tremble, at the most.",
     )
@@ -67,8 +68,8 @@ class Tape(Treatment):
         0,
         160,
         unit="px@1080",
-        least=0,
-        most=1080,
+        minimum=0,
+        maximum=1080,
         label="Head switch",
         help="Height of the skewed band at the lower edge.",
     )
@@ -77,27 +78,27 @@ class Tape(Treatment):
         -400,
         400,
         unit="px@1080",
-        least=-4000,
-        most=4000,
+        minimum=-4000,
+        maximum=4000,
         label="Skew",
         help="How far the band's last line is thrown.",
-        beside="head_switch",
+        enabled_by="head_switch",
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other tape.")
 
-    def prepare(self, at: FrameContext) -> Played:
+    def prepare(self, context: FrameContext) -> Played:
         """How far each row is moved."""
-        moved = np.empty(at.size.height)
-        sway = float(noise_1d(self.seed, HEAD, at.frame / 9))
+        moved = np.empty(context.size.height)
+        sway = float(noise_1d(self.seed, HEAD, context.frame / 9))
         high = self.head_switch * (1 + 0.25 * sway)
-        _moved(self.seed, at.frame, at.scale, self.jitter, high, self.skew, moved)
-        wide = self.smear * at.scale
+        _moved(self.seed, context.frame, context.scale, self.jitter, high, self.skew, moved)
+        wide = self.smear * context.scale
         return Played(moved, np.float32(math.exp(-1 / wide) if wide > 0 else 0))
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Played]) -> None:
         """Rows as they are played."""
         played: Played = band.prepared
-        _play(band.picture, played.moved[slice(*band.rows)], played.kept, band.out, band.into)
+        _play(band.picture, played.moved[slice(*band.rows)], played.kept, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True)
@@ -126,7 +127,7 @@ def _moved(
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def _play(
-    picture: Picture, moved: NDArray[np.float64], kept: np.float32, out: Picture, into: int
+    picture: Picture, moved: NDArray[np.float64], kept: np.float32, out: Picture, out_top: int
 ) -> None:
     _, rows, width = picture.shape
     drawn = np.empty((3, width), np.float32)
@@ -136,7 +137,7 @@ def _play(
             shift_row(picture[c, y], moved[y], 0, width, drawn[c])
         red, green, blue = drawn[0], drawn[1], drawn[2]
         if kept == 0:
-            out[:, into + y] = drawn
+            out[:, out_top + y] = drawn
             continue
         for x in range(width):
             luma[x] = KR * red[x] + KG * green[x] + KB * blue[x]
@@ -146,7 +147,7 @@ def _play(
             from_red = kept * from_red + more * (red[x] - luma[x])
             from_blue = kept * from_blue + more * (blue[x] - luma[x])
             red[x], blue[x] = from_red, from_blue
-        r, g, b = out[0, into + y], out[1, into + y], out[2, into + y]
+        r, g, b = out[0, out_top + y], out[1, out_top + y], out[2, out_top + y]
         for x in range(width):
             r[x] = luma[x] + red[x]
             b[x] = luma[x] + blue[x]

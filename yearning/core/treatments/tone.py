@@ -9,8 +9,10 @@ from numpy.typing import NDArray
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.colour.power import power
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import ColourOnly, FitsClip
 from yearning.core.treatment.clip_tones import ClipTones
+from yearning.core.treatment.settings import setting
 
 SPREAD = 0.5
 """What a clip's middle tones are spread over when contrast is set from it."""
@@ -25,7 +27,7 @@ PEAK = 27 / 4
 """1 over the highest value of y(1 − y)², at y = 1/3."""
 
 
-class Tone(Treatment):
+class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
     """Contrast, the ends of the scale, and colour.
 
     Contrast c bends luma y about a pivot p with slope k = 2^c there, black and white held:
@@ -36,39 +38,52 @@ class Tone(Treatment):
 
     kind = "tone"
     stage = "colour"
-    says = "contrast, shadows and highlights, saturation"
-    adds = 0.002
-    colour_only = True
+    summary = "contrast, shadows and highlights, saturation"
+    max_added_change = 0.002
 
     contrast: float = setting(
-        0.0, -1, 1, least=-3, most=3, label="Contrast", help="Steeper or flatter about the pivot."
+        0.0,
+        -1,
+        1,
+        minimum=-3,
+        maximum=3,
+        label="Contrast",
+        help="Steeper or flatter about the pivot.",
     )
     pivot: float = setting(
         0.45,
         0.1,
         0.9,
-        least=0.01,
-        most=0.99,
-        beside="contrast",
+        minimum=0.01,
+        maximum=0.99,
+        enabled_by="contrast",
         label="Pivot",
         help="The luma contrast leaves.",
     )
     blacks: float = setting(
-        0.0, -1, 1, least=-3, most=3, label="Blacks", help="Black lifted, or crushed."
+        0.0, -1, 1, minimum=-3, maximum=3, label="Blacks", help="Black lifted, or crushed."
     )
-    shadows: float = setting(0.0, -1, 1, least=-3, most=3, label="Shadows", help="The dark tones.")
+    shadows: float = setting(
+        0.0, -1, 1, minimum=-3, maximum=3, label="Shadows", help="The dark tones."
+    )
     highlights: float = setting(
-        0.0, -1, 1, least=-3, most=3, label="Highlights", help="The bright tones."
+        0.0, -1, 1, minimum=-3, maximum=3, label="Highlights", help="The bright tones."
     )
     saturation: float = setting(
-        1.0, 0, 2, unit="factor", least=0, most=10, label="Saturation", help="0 is grey."
+        1.0, 0, 2, unit="factor", minimum=0, maximum=10, label="Saturation", help="0 is grey."
     )
     vibrance: float = setting(
-        0.0, -1, 1, least=-1, most=3, label="Vibrance", help="Saturation of weak colours alone."
+        0.0,
+        -1,
+        1,
+        minimum=-1,
+        maximum=3,
+        label="Vibrance",
+        help="Saturation of weak colours alone.",
     )
 
     @classmethod
-    def set_from(cls, tones: ClipTones) -> dict[str, float]:
+    def fit_to_clip(cls, tones: ClipTones) -> dict[str, float]:
         """The pivot at the clip's median, and contrast that spreads its tones over half the scale.
 
         The tones are those between the darkest and the brightest tenth.
@@ -77,7 +92,7 @@ class Tone(Treatment):
         pivot = min(max(tones.median, 0.1), 0.9)
         return {"contrast": round(min(max(contrast, -1), 1), 2), "pivot": round(pivot, 2)}
 
-    def prepare(self, at: FrameContext) -> NDArray[np.float32]:
+    def prepare(self, context: FrameContext) -> NDArray[np.float32]:
         """What the kernel takes, in its order."""
         values = [
             2**self.contrast,
@@ -90,13 +105,13 @@ class Tone(Treatment):
         ]
         return np.array(values, np.float32)
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[NDArray[np.float32]]) -> None:
         """The picture with its tones and colours moved."""
-        _toned(band.picture, band.prepared, band.out, band.into)
+        _toned(band.picture, band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"}, error_model="numpy")
-def _toned(picture: Picture, values: NDArray[np.float32], out: Picture, into: int) -> None:
+def _toned(picture: Picture, values: NDArray[np.float32], out: Picture, out_top: int) -> None:
     zero, one = np.float32(0), np.float32(1)
     slope, pivot, blacks, shadows, highlights, saturation, vibrance = values
     per_low, per_high = one / pivot, one / (one - pivot)
@@ -132,4 +147,4 @@ def _toned(picture: Picture, values: NDArray[np.float32], out: Picture, into: in
             strength[x] = saturation * (one + vibrance * weak)
         for c in range(3):
             for x in range(width):
-                out[c, into + y, x] = toned[x] + strength[x] * (picture[c, y, x] - luma[x])
+                out[c, out_top + y, x] = toned[x] + strength[x] * (picture[c, y, x] - luma[x])

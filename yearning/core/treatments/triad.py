@@ -7,10 +7,12 @@ from numpy.typing import NDArray
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.compositing.tone_window import FLAT, Tones, tone_segments, weigh
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.settings import setting
 
 
-class Triad(Treatment):
+class Triad(ColourOnly, Treatment[tuple[NDArray[np.float32], ...]]):
     """The red, green and blue pictures coloured anew and added up.
 
     Each channel c, weighed by its weight and by its own tone window w_c, is laid down in its
@@ -20,22 +22,25 @@ class Triad(Treatment):
 
     kind = "triad"
     stage = "colour"
-    says = "red, green and blue pictures coloured anew and added up"
-    colour_only = True
+    summary = "red, green and blue pictures coloured anew and added up"
 
     red_colour: Colour = setting("#ff0000", unit="colour", label="Red's colour")
-    red_weight: float = setting(1.0, 0, 2, unit="factor", least=-4, most=4, label="Red's weight")
+    red_weight: float = setting(
+        1.0, 0, 2, unit="factor", minimum=-4, maximum=4, label="Red's weight"
+    )
     red_tones: Tones = setting(FLAT, unit="tones", label="Red's tones")
     green_colour: Colour = setting("#00ff00", unit="colour", label="Green's colour")
     green_weight: float = setting(
-        1.0, 0, 2, unit="factor", least=-4, most=4, label="Green's weight"
+        1.0, 0, 2, unit="factor", minimum=-4, maximum=4, label="Green's weight"
     )
     green_tones: Tones = setting(FLAT, unit="tones", label="Green's tones")
     blue_colour: Colour = setting("#0000ff", unit="colour", label="Blue's colour")
-    blue_weight: float = setting(1.0, 0, 2, unit="factor", least=-4, most=4, label="Blue's weight")
+    blue_weight: float = setting(
+        1.0, 0, 2, unit="factor", minimum=-4, maximum=4, label="Blue's weight"
+    )
     blue_tones: Tones = setting(FLAT, unit="tones", label="Blue's tones")
 
-    def prepare(self, at: FrameContext) -> tuple[NDArray[np.float32], ...]:
+    def prepare(self, context: FrameContext) -> tuple[NDArray[np.float32], ...]:
         """The colours, weighed, and the pieces of the tone windows."""
         colours = np.stack(
             [
@@ -49,9 +54,9 @@ class Triad(Treatment):
         )
         return colours, red, green, blue
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[tuple[NDArray[np.float32], ...]]) -> None:
         """The three pictures added up."""
-        _added(band.picture, *band.prepared, band.out, band.into)  # type: ignore[call-arg]
+        _added(band.picture, *band.prepared, band.out, band.out_top)  # type: ignore[call-arg]
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -62,7 +67,7 @@ def _added(
     green: NDArray[np.float32],
     blue: NDArray[np.float32],
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     width = picture.shape[2]
     parts, weight = np.empty((3, width), np.float32), np.empty(width, np.float32)
@@ -74,4 +79,4 @@ def _added(
         for c in range(3):
             r, g, b = colours[0, c], colours[1, c], colours[2, c]
             for x in range(width):
-                out[c, into + y, x] = r * parts[0, x] + g * parts[1, x] + b * parts[2, x]
+                out[c, out_top + y, x] = r * parts[0, x] + g * parts[1, x] + b * parts[2, x]

@@ -4,13 +4,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, luma_of, rgb_of
-from yearning.core.treatment.base import Band, FrameContext, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.settings import setting
 
 MIN_CHANNEL = 0.02
 """A picked channel below it is taken as it: noise near black would else be blown up."""
 
 
-class Uncast(Treatment):
+class Uncast(ColourOnly, Treatment[NDArray[np.float32]]):
     """A colour cast taken out by a colour that should be grey.
 
     Each channel is divided by that of the picked colour and multiplied by its luma, so the picked
@@ -19,22 +21,21 @@ class Uncast(Treatment):
 
     kind = "uncast"
     stage = "colour"
-    says = "a colour cast taken out by what should be grey"
-    colour_only = True
+    summary = "a colour cast taken out by what should be grey"
 
     colour: Colour = setting(
         "#808080", unit="colour", label="Should be grey", help="Pick it from the picture."
     )
     strength: float = setting(
-        1.0, 0, 1, label="Strength", help="How far the cast is taken out.", beside="colour"
+        1.0, 0, 1, label="Strength", help="How far the cast is taken out.", enabled_by="colour"
     )
 
-    def prepare(self, at: FrameContext) -> NDArray[np.float32]:
+    def prepare(self, context: FrameContext) -> NDArray[np.float32]:
         """What each channel is multiplied by, shape `(3, 1, 1)`."""
         picked = np.maximum(rgb_of(self.colour), np.float32(MIN_CHANNEL))
         gains = 1 + np.float32(self.strength) * (luma_of(picked) / picked - 1)
         return gains.astype(np.float32)[:, None, None]
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[NDArray[np.float32]]) -> None:
         """The picture without the cast."""
         np.multiply(band.picture, band.prepared, out=band.result)

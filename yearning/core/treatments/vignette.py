@@ -8,7 +8,8 @@ import numpy as np
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.picture import Picture
-from yearning.core.treatment.base import Band, Place, Treatment, setting
+from yearning.core.treatment.base import Band, Treatment
+from yearning.core.treatment.settings import Place, setting
 
 MAX_STOPS = 3.0
 """Stops by which the edges are darker, or lighter, at full strength."""
@@ -22,7 +23,7 @@ OFFSET = 0.5
 """Of the change in a white, what is taken from every channel alike where nothing is protected."""
 
 
-class Vignette(Treatment):
+class Vignette(Treatment[None]):
     """The picture falls off, or brightens, towards its edges.
 
     With x and y from the centre, 1 at the sides of what crops leave, the distance is
@@ -34,21 +35,33 @@ class Vignette(Treatment):
 
     kind = "vignette"
     stage = "gate"
-    says = "edges darker, or lighter"
-    adds = 0.006
+    summary = "edges darker, or lighter"
+    max_added_change = 0.006
     handle = "point"
 
     strength: float = setting(
-        -0.4, -1, 1, least=-2, most=2, label="Strength", help="Darker edges below 0, lighter above."
+        -0.4,
+        -1,
+        1,
+        minimum=-2,
+        maximum=2,
+        label="Strength",
+        help="Darker edges below 0, lighter above.",
     )
     reach: float = setting(
-        0.6, 0, 1, least=0, most=1.5, label="Reach", help="How far in from the edges it begins."
+        0.6,
+        0,
+        1,
+        minimum=0,
+        maximum=1.5,
+        label="Reach",
+        help="How far in from the edges it begins.",
     )
     shape: float = setting(
-        1.0, 0, 1, least=0, most=1, label="Shape", help="From a box to an ellipse."
+        1.0, 0, 1, minimum=0, maximum=1, label="Shape", help="From a box to an ellipse."
     )
     softness: float = setting(
-        0.75, 0, 1, least=0, most=2, label="Softness", help="How slowly it grows."
+        0.75, 0, 1, minimum=0, maximum=2, label="Softness", help="How slowly it grows."
     )
     centre: Place = setting(
         (0.5, 0.5), 0, 1, unit="place", label="Centre", help="Where it is lightest."
@@ -61,7 +74,7 @@ class Vignette(Treatment):
         "burns colours in.",
     )
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[None]) -> None:
         """The picture with its edges changed."""
         at = band.at
         edge = 2.0 ** (MAX_STOPS * self.strength / float(DISPLAY_GAMMA))
@@ -80,7 +93,7 @@ class Vignette(Treatment):
             np.float32(edge - 1),
             ("hue", "highlights", "none").index(self.protect),
             band.out,
-            band.into,
+            band.out_top,
         )
 
 
@@ -98,7 +111,7 @@ def _fall_off(
     change: np.float32,
     protect: int,
     out: Picture,
-    into: int,
+    out_top: int,
 ) -> None:
     zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
     low, per = np.float32(PROTECTED_FROM), np.float32(1 / (PROTECTED_AT - PROTECTED_FROM))
@@ -119,7 +132,7 @@ def _fall_off(
         if protect == 2:
             for c in range(3):
                 for x in range(width):
-                    out[c, into + i, x] = picture[c, i, x] + np.float32(OFFSET) * weight[x]
+                    out[c, out_top + i, x] = picture[c, i, x] + np.float32(OFFSET) * weight[x]
             continue
         if change > zero:
             for x in range(width):
@@ -128,4 +141,4 @@ def _fall_off(
                 weight[x] = min(weight[x], room)
         for c in range(3):
             for x in range(width):
-                out[c, into + i, x] = picture[c, i, x] * (one + weight[x])
+                out[c, out_top + i, x] = picture[c, i, x] * (one + weight[x])

@@ -10,7 +10,9 @@ from numpy.typing import NDArray
 from yearning.core.image.row_shift import mirror
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment.base import Band, FrameContext, Points, Treatment, setting
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import Lively, WarpsFrame
+from yearning.core.treatment.settings import Points, setting
 
 SWAYS = 2.3
 """Places of the slow sway in 24 frames, at a pace of 1."""
@@ -29,7 +31,7 @@ class Shifted(NamedTuple):
     along: NDArray[np.float32]
 
 
-class Weave(Treatment):
+class Weave(Lively, WarpsFrame, Treatment[Shifted]):
     """The picture sways in the gate, by less than its grain is large.
 
     It is shifted as a whole, by fractions of a pixel: a slow sway that never repeats, and a little
@@ -39,29 +41,45 @@ class Weave(Treatment):
 
     kind = "weave"
     stage = "film"
-    says = "the picture sways in the gate"
-    lively = True
-    geometry = True
-    adds = 0.06
+    summary = "the picture sways in the gate"
+    max_added_change = 0.06
 
     across: float = setting(
-        1.0, 0, 12, unit="px@1080", least=0, most=200, label="Across", help="How far to each side."
+        1.0,
+        0,
+        12,
+        unit="px@1080",
+        minimum=0,
+        maximum=200,
+        label="Across",
+        help="How far to each side.",
     )
     down: float = setting(
-        1.6, 0, 12, unit="px@1080", least=0, most=200, label="Down", help="How far up and down."
+        1.6,
+        0,
+        12,
+        unit="px@1080",
+        minimum=0,
+        maximum=200,
+        label="Down",
+        help="How far up and down.",
     )
     pace: float = setting(
-        1.0, 0.1, 4, unit="pace", least=0.01, most=20, label="Pace", help="How fast it sways."
+        1.0, 0.1, 4, unit="pace", minimum=0.01, maximum=20, label="Pace", help="How fast it sways."
     )
     jump: float = setting(
-        0.35, 0, 1, least=0, most=1, label="Jump", help="How much of it is new in every frame."
+        0.35, 0, 1, minimum=0, maximum=1, label="Jump", help="How much of it is new in every frame."
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another sway.")
 
-    def prepare(self, at: FrameContext) -> Shifted:
+    def prepare(self, context: FrameContext) -> Shifted:
         """The picture, and where it is."""
-        right, down = self.place(at.frame)
-        return Shifted(at.whole(), *_between(-right * at.scale), *_between(-down * at.scale))
+        right, down = self.place(context.frame)
+        return Shifted(
+            context.whole_picture(),
+            *_between(-right * context.scale),
+            *_between(-down * context.scale),
+        )
 
     def place(self, frame: int) -> tuple[float, float]:
         """How far a frame is to the right and down, in px@1080."""
@@ -73,11 +91,11 @@ class Weave(Treatment):
             places.append(far * ((1 - self.jump) * sway + self.jump * jump))
         return places[0], places[1]
 
-    def carried(self, points: Points, frame: int, full: Size) -> Points:
+    def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
         """Where places are seen at a frame."""
-        return points + np.array(self.place(frame)) * full.scale
+        return points + np.array(self.place(frame)) * full_size.scale
 
-    def apply(self, band: Band) -> None:
+    def apply(self, band: Band[Shifted]) -> None:
         """Rows of the picture where it is."""
         _shifted(*band.prepared, band.top, band.result)  # type: ignore[call-arg]
 

@@ -1,0 +1,61 @@
+"""What crop and letterbox share: a window of the picture, shown in a box of a given ratio."""
+
+from yearning.core.image.window import draw_window, map_to_window, ratio_box, scale_box
+from yearning.core.picture import Box, Picture, Size
+from yearning.core.treatment.base import Band, FrameContext, Treatment
+from yearning.core.treatment.capabilities import WarpsFrame
+from yearning.core.treatment.settings import Place, Points, setting
+
+
+class FramedWindow(WarpsFrame, Treatment[Picture]):
+    """Base of treatments that show a window of the picture in the largest box of a ratio."""
+
+    stage = "gate"
+    handle = "window"
+
+    ratio: float
+    size: float = setting(
+        1.0,
+        0.2,
+        1,
+        minimum=0.02,
+        maximum=1,
+        label="Size",
+        help="How much of the largest frame's width is shown, enlarged to fill it.",
+    )
+    place: Place = setting(
+        (0.5, 0.5), 0, 1, unit="place", label="Place", help="Which part is shown, of what there is."
+    )
+
+    def surround(self) -> tuple[float, float, float]:
+        """R', G', B' around the box."""
+        return 0.0, 0.0, 0.0
+
+    def visible_box(self, full_size: Size) -> Box:
+        """The box that is left of the frame."""
+        return ratio_box(self.ratio, full_size)
+
+    def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
+        """Where points are seen in the box."""
+        box = ratio_box(self.ratio, full_size)
+        return map_to_window(points, box, self.size, self.place, full_size)
+
+    def prepare(self, context: FrameContext) -> Picture:
+        """The whole picture."""
+        return context.whole_picture()
+
+    def apply(self, band: Band[Picture]) -> None:
+        """Draw the window in its box, on the surround."""
+        full, size = band.context.full_size, band.context.size
+        box = scale_box(ratio_box(self.ratio, full), full, size)
+        draw_window(
+            band.prepared, box, self.size, self.place, self.surround(), band.top, band.result
+        )
+
+
+def ratio_setting(default: float, help: str) -> float:
+    """The setting of the box's ratio, width to height."""
+    ratio: float = setting(
+        default, 0.5, 2.76, unit="ratio", minimum=0.1, maximum=10, label="Ratio", help=help
+    )
+    return ratio
