@@ -35,9 +35,7 @@ def _path(kinds: list[str], footage: Footage, folder: Path) -> Evaluator:
     steps = [{"id": kind, "treatment": kind, "settings": settings[kind]} for kind in kinds]
     look = parse_look({"format": "yearning-look/1", "steps": steps})
     cache = Cache(1 << 28)
-    return Evaluator(
-        look, footage, footage.size, cache, keep="nothing", materials=assets_in(folder)
-    )
+    return Evaluator(look, footage, footage.size, cache, keep="nothing", assets=assets_in(folder))
 
 
 def _libavfilter(template: av.VideoFrame, table: Path, pixels: str) -> Graph:

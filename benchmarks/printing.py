@@ -5,11 +5,11 @@ import numpy as np
 from yearning.core.cache import Cache
 from yearning.core.colour.hues import luma_of
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.engine.fused_pass import Rows
-from yearning.core.halftone.spot_functions import thresholds
+from yearning.core.engine.fused_pass import RowSource
+from yearning.core.halftone.spot_functions import spot_thresholds
 from yearning.core.look.document import Look
 from yearning.core.measure.steadiness import LINES
-from yearning.core.motion.flow import flow_between, luma_codes, places, trusted
+from yearning.core.motion.flow import flow_between, flow_consistency, flow_targets, luma_codes
 from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Picture, Size
 from yearning.core.treatments.halftone import Halftone
@@ -32,7 +32,7 @@ def thresholded(picture: Picture, print_: Halftone) -> Picture:
     c = 0.5**0.5
     u, v = c * (across + down), c * (down - across)
     away = np.hypot(u - np.rint(u), v - np.rint(v))
-    table = thresholds("round", 0.02)
+    table = spot_thresholds("round", 0.02)
     tones = np.interp(away, table, np.linspace(0, 1, len(table)))
     inked = 1 - luma_of(picture) > tones
     paper, ink = (
@@ -80,7 +80,7 @@ class _Noisy:
         noise = np.random.default_rng(frame).normal(0, self._sigma, shot.shape)
         return (shot + noise).astype(np.float32)
 
-    def rows(self, frame: int) -> Rows:
+    def rows(self, frame: int) -> RowSource:
         """Rows of it."""
         shot = self.picture(frame, self.size)
         return lambda top, bottom: shot[:, top:bottom].copy()
@@ -98,8 +98,8 @@ def _added(
     shot = [footage.picture(k, footage.size) for k in (n - 1, n)]
     codes = [luma_codes(picture) for picture in shot]
     flow = flow_between(codes[1], codes[0], "fine")
-    mask = trusted(flow, flow_between(codes[0], codes[1], "fine"))
-    at = places(flow)
+    mask = flow_consistency(flow, flow_between(codes[0], codes[1], "fine"))
+    at = flow_targets(flow)
     pairs = [
         [whole.picture(k) for k in (n - 1, n)],
         [thresholded(bare.picture(k), print_) for k in (n - 1, n)],

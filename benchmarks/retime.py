@@ -14,7 +14,7 @@ from yearning.core.picture import Picture
 from yearning.demo import MEDIA
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.retimed import FLOW_LINES
-from yearning.media.quantizing import quantized
+from yearning.media.quantizing import quantize
 
 FIRST, PAIRS = 20, 8
 CLIPS = ("glasshouse.mp4", "lantern-barge.mp4")
@@ -72,11 +72,11 @@ def _theirs(frames: list[Codes], rate: Fraction) -> list[Codes]:
 def _clip(name: str) -> None:
     with Footage(MEDIA / name) as footage:
         kept = [FIRST + 2 * n for n in range(PAIRS + 1)]
-        left_out = [quantized(footage.picture(frame + 1), 8) for frame in kept[:-1]]
-        codes = [quantized(footage.picture(frame), 8) for frame in kept]
+        left_out = [quantize(footage.picture(frame + 1), 8) for frame in kept[:-1]]
+        codes = [quantize(footage.picture(frame), 8) for frame in kept]
         list(_ours(footage, kept[:2]))
         made: list[Codes] = []
-        ours = seconds(lambda: made.extend(quantized(p, 8) for p in _ours(footage, kept)))
+        ours = seconds(lambda: made.extend(quantize(p, 8) for p in _ours(footage, kept)))
         theirs: list[Codes] = []
         rate = Fraction(footage.probe.rate)
         other = seconds(lambda: theirs.extend(_theirs(codes, rate)))

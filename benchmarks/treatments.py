@@ -12,7 +12,7 @@ from av.filter.context import FilterContext
 from benchmarks.timing import in_turn, seconds
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.engine.fused_pass import Rows
+from yearning.core.engine.fused_pass import RowSource
 from yearning.core.look.document import parse_look
 from yearning.core.picture import Picture, Size
 from yearning.core.treatments import TREATMENTS
@@ -49,7 +49,7 @@ class InMemory:
         step = self.size.height // size.height
         return np.ascontiguousarray(self._pictures[frame][:, ::step, ::step])
 
-    def rows(self, frame: int) -> Rows:
+    def rows(self, frame: int) -> RowSource:
         """Rows of it, as they lie."""
         return lambda top, bottom: self._pictures[frame][:, top:bottom]
 
@@ -137,7 +137,7 @@ def run() -> None:
             memory.size,
             cache,
             keep="nothing",
-            materials=assets_in(PLATES),
+            assets=assets_in(PLATES),
         )
         frames = iter(range(memory.frames))
         return lambda: path.picture(next(frames))

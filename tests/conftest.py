@@ -11,7 +11,7 @@ import pytest
 from numpy.typing import NDArray
 from xdist.scheduler import LoadScopeScheduling
 
-from yearning.core.colour.tables import Matrix, Prepared, Table
+from yearning.core.colour.tables import Matrix, PreparedTable, Table
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import Look, parse_look
 from yearning.core.picture import Picture, Size
@@ -139,10 +139,10 @@ def changed_settings(kind: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:
         yield name, another_value(kind, name), beside
 
 
-def inverse(name: str) -> Prepared:
+def inverse(name: str) -> PreparedTable:
     """Finds one look-up table under every name: black for white."""
     turned = Matrix(-np.eye(3, dtype=np.float32), np.ones(3, np.float32))
-    return Prepared(Table(name, (turned,)))
+    return PreparedTable(Table(name, (turned,)))
 
 
 class Spots:

@@ -16,7 +16,7 @@ from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.picture import Size
 from yearning.core.treatment.base import Treatment
 from yearning.core.treatments import TREATMENTS
-from yearning.media.audio.waveform import heard
+from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.footage import Footage
 from yearning.starters import starters
 
@@ -75,7 +75,7 @@ def _on(footage: Footage, name: str):
     """A starter as it is begun with on a clip: bursts on its beats, or else evenly."""
     starter = next(starter for starter in starters() if starter.look.name == name)
     data = starter.look.model_dump(mode="json")
-    flux = spectral_flux(heard(footage.path, RATE))
+    flux = spectral_flux(decode_mono(footage.path, RATE))
     for made in data["steps"]:
         if made["id"] in starter.bursts:
             length, ramp, threshold = starter.bursts[made["id"]]

@@ -9,17 +9,17 @@ from yearning.core.colour.conversion import Light, conversion
 from yearning.core.colour.matrices import Coding
 from yearning.core.colour.tables import (
     Clamp,
-    Cube,
     Grade,
-    Lines,
+    Lut1D,
+    Lut3D,
     Matrix,
     Part,
     Table,
-    applied,
+    apply_table,
 )
 from yearning.core.compositing.blend import BLENDS, mix
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.engine.fused_pass import Rows
+from yearning.core.engine.fused_pass import RowSource
 from yearning.core.image.filters import gaussian
 from yearning.core.look.document import STEPS, parse_look
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
@@ -28,8 +28,8 @@ from yearning.core.motion.flow import luma_codes
 from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.assets import NO_ASSETS, Assets
-from yearning.media.decode.planes import picture_of
-from yearning.media.quantizing import planes_of, quantized
+from yearning.media.decode.planes import planes_to_picture
+from yearning.media.quantizing import picture_to_planes, quantize
 
 
 class _Ramp:
@@ -43,7 +43,7 @@ class _Ramp:
         ramp = np.linspace(0, 1, 3 * size.width * size.height, dtype=np.float32)
         return ramp.reshape(3, size.height, size.width)
 
-    def rows(self, frame: int) -> Rows:
+    def rows(self, frame: int) -> RowSource:
         return lambda top, bottom: self.picture(frame, self.size)[:, top:bottom].copy()
 
     def ready(self, frame: int) -> None:
@@ -102,8 +102,8 @@ def _parts() -> list[Part]:
     """One of each kind that tables have."""
     none, all_ = np.zeros(3, np.float32), np.ones(3, np.float32)
     return [
-        Lines(np.zeros((3, 2), np.float32), none, all_),
-        Cube(np.zeros((2, 2, 2, 3), np.float32), none, all_),
+        Lut1D(np.zeros((3, 2), np.float32), none, all_),
+        Lut3D(np.zeros((2, 2, 2, 3), np.float32), none, all_),
         Matrix(np.eye(3, dtype=np.float32), none),
         Clamp(0.0, 1.0),
         Grade(all_, none, all_, 1.0, True),
@@ -120,7 +120,7 @@ def warm() -> None:
             for settings in VARIANTS.get(kind, [{}]):
                 step = {"id": "a", "treatment": kind, "settings": settings}
                 look = parse_look({"format": "yearning-look/1", "steps": [step]})
-                Evaluator(look, ramp, size, Cache(1 << 24), materials=MATERIALS).picture(1)
+                Evaluator(look, ramp, size, Cache(1 << 24), assets=MATERIALS).picture(1)
         still = estimate_motion(luma_codes(picture), luma_codes(picture))
         if still is not None:
             interpolate_frame(picture, picture, still, 0.5)
@@ -129,22 +129,22 @@ def warm() -> None:
         for blend in BLENDS:
             mix(picture, picture, blend, 0.5, picture.copy(), tones=((0.0, 0.0), (1.0, 1.0)))
         for part in _parts():
-            applied(Table("", (part,)), picture)
+            apply_table(Table("", (part,)), picture)
         gaussian(picture, 12.0)
         for light in get_args(Light):
             to_bt709 = conversion(light, True)
             if to_bt709 is not None:
-                to_bt709.applied(picture)
+                to_bt709.convert(picture)
         for bits in (8, 10):
             for subsampling in ((2, 2), (2, 1), (1, 1)):
                 coding = Coding("bt709", "limited", bits)
-                planes = planes_of(picture, coding, subsampling)
+                planes = picture_to_planes(picture, coding, subsampling)
                 for to in (size, size.with_height(size.height // 2)):
-                    shown = picture_of(planes, coding, subsampling, to)
+                    shown = planes_to_picture(planes, coding, subsampling, to)
         for writeable in (True, False):  # a picture of its own, and one from the cache
             shown.flags.writeable = writeable
             for bits in (8, 16):
-                quantized(shown, bits)
+                quantize(shown, bits)
 
 
 if __name__ == "__main__":

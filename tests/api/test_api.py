@@ -17,9 +17,9 @@ from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
-from yearning.media.audio.waveform import heard
+from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.footage import Footage
-from yearning.media.quantizing import quantized
+from yearning.media.quantizing import quantize
 from yearning.media.stills.stills import write_still
 from yearning.store.project import Project
 
@@ -109,7 +109,7 @@ def _ask(clip_id, **how):
 def test_a_picture_is_the_cores(client, clip_id, clip):
     with Footage(clip) as footage:
         path = Evaluator(a_look(*THREE_STEPS), footage, footage.size, Cache(0))
-        expected = quantized(path.picture(7), 8)
+        expected = quantize(path.picture(7), 8)
     crop = {"x": 0.5, "y": 0.5, "width": 192, "height": 112}
     data = client.post("/api/pictures", json=_ask(clip_id, crop=crop)).content
     np.testing.assert_array_equal(cv2.imdecode(np.frombuffer(data, np.uint8), 1), expected)
@@ -211,7 +211,7 @@ def test_play_streams_frames_in_order_and_round_again(client, clip_id, clip):
         path = Evaluator(a_look(*THREE_STEPS), footage, footage.size, Cache(0))
         exact = area_resized(path.picture(38), footage.size.with_height(56))
     got = cv2.imdecode(np.frombuffer(seen[2][0], np.uint8), 1)
-    assert np.abs(got.astype(int) - quantized(exact, 8)).mean() < 6
+    assert np.abs(got.astype(int) - quantize(exact, 8)).mean() < 6
 
 
 def test_play_sends_what_it_is_compared_with(client, clip_id):
@@ -270,7 +270,7 @@ def test_the_sound_of_play_is_the_clips(client, clip_id, clip, tmp_path):
     assert answer.headers["content-type"] == "audio/webm"
     file = tmp_path / "a.webm"
     file.write_bytes(answer.content)
-    mine, theirs = (np.concatenate(list(heard(path, 48000))) for path in (clip, file))
+    mine, theirs = (np.concatenate(list(decode_mono(path, 48000))) for path in (clip, file))
     count = min(len(mine), len(theirs)) - 4800
     assert count > 48000
     assert np.corrcoef(mine[4800:count], theirs[4800:count])[0, 1] > 0.98

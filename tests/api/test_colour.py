@@ -60,7 +60,7 @@ def test_readings_are_those_of_the_core(client, clip_id, core):
     np.testing.assert_array_equal(
         drawing(found["vectors"]) > 0, scopes.vectorscope(picture, 121) > 0
     )
-    _, parts = scopes.beyond(picture)
+    _, parts = scopes.out_of_range(picture)
     assert (found["black"], found["white"], found["gamut"]) == pytest.approx(tuple(parts))
     assert [t["name"] for t in found["targets"]] == ["R", "Yl", "G", "Cy", "B", "Mg"]
     after = client.post("/api/readings", json=ask | {"after": "as shot"}).json()
@@ -71,7 +71,7 @@ def test_a_place_s_value_is_read(client, clip_id, core):
     look = document(*GRADE)
     ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112, "at": {"x": 0.3, "y": 0.7}}
     found = client.post("/api/value", json=ask).json()
-    expected = scopes.value_at(core(look), 0.3, 0.7)
+    expected = scopes.sample_at(core(look), 0.3, 0.7)
     assert found == pytest.approx(expected._asdict(), abs=1e-6)
     assert client.post("/api/value", json=ask | {"at": {"x": 2, "y": 0}}).status_code == 422
 

@@ -244,7 +244,7 @@ def test_a_render_goes_on_when_the_server_starts_again(tmp_path, clip):
         begun(client, made["id"])
     left = Project(work).renders.get(made["id"])
     assert left.state == "waiting"
-    assert len(list(pieces.noted(Project(work).renders.pieces(left.id)))) >= 1
+    assert len(list(pieces.read_manifest(Project(work).renders.pieces(left.id)))) >= 1
     Project(work).renders.note(left.id, "running", 10)  # as a kill leaves it
     with TestClient(create_app(Project(work)), base_url=HOST) as client:
         assert ended(client, made["id"])["state"] == "done"

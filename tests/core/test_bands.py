@@ -47,7 +47,7 @@ def test_a_failure_comes_back_and_what_was_not_begun_is_left():
             raise ArithmeticError("the third")
 
     with pytest.raises(ArithmeticError, match="the third"):
-        parallel.each(work, 1000)
+        parallel.for_each(work, 1000)
     assert len(begun) < 1000
 
 
@@ -56,7 +56,7 @@ def test_a_thread_that_works_alone_hands_nothing_on():
 
     def alone():
         parallel.use_one_thread()
-        parallel.each(lambda i: names.add(threading.current_thread().name), 200)
+        parallel.for_each(lambda i: names.add(threading.current_thread().name), 200)
 
     thread = threading.Thread(target=alone, name="by itself")
     thread.start()
@@ -65,4 +65,4 @@ def test_a_thread_that_works_alone_hands_nothing_on():
 
 
 def test_nothing_to_do_is_done():
-    parallel.each(lambda i: pytest.fail("there was nothing"), 0)
+    parallel.for_each(lambda i: pytest.fail("there was nothing"), 0)

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from yearning.core.treatment.clip_tones import SAMPLED, ClipCounts, ClipTones, sampled
+from yearning.core.treatment.clip_tones import SAMPLED, ClipCounts, ClipTones, sample_frames
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.levels import Levels
 from yearning.core.treatments.tone import Tone
@@ -12,9 +12,9 @@ MEASURING = [kind for kind, treatment in TREATMENTS.items() if treatment.measure
 
 
 def test_frames_are_spread_evenly_and_a_short_clip_is_measured_whole():
-    assert sampled(7) == list(range(7))
-    assert sampled(1) == [0]
-    found = sampled(10_000)
+    assert sample_frames(7) == list(range(7))
+    assert sample_frames(1) == [0]
+    found = sample_frames(10_000)
     assert len(found) == SAMPLED
     assert set(np.diff(found)) <= {166, 167}
     assert abs(found[0] - (9_999 - found[-1])) <= 1

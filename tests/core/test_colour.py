@@ -25,9 +25,9 @@ RNG = np.random.default_rng(5)
 def run(picture, kind, settings=None, **mix):
     size = Size(picture.shape[2], picture.shape[1])
     look = a_look(step(kind, settings, **mix))
-    return Evaluator(
-        look, Pictures([picture] * 2), size, Cache(1 << 28), materials=MATERIALS
-    ).picture(1)
+    return Evaluator(look, Pictures([picture] * 2), size, Cache(1 << 28), assets=MATERIALS).picture(
+        1
+    )
 
 
 def luma(picture):

@@ -111,4 +111,4 @@ def test_bt_709_footage_needs_no_conversion():
 def test_values_beyond_the_codes_stay_finite(light):
     wild = np.array([-4, -1e-6, 0, 1 + 1e-6, 3, 40], np.float32)
     picture = np.broadcast_to(wild, (3, 2, 6)).copy()
-    assert np.isfinite(conversion(light, True).applied(picture)).all()
+    assert np.isfinite(conversion(light, True).convert(picture)).all()

@@ -6,7 +6,7 @@ import pytest
 from scipy import stats
 
 from yearning.core.image.filters import area_resized
-from yearning.core.noise.fields import fill_noise, noise_kernel, threefry, white
+from yearning.core.noise.fields import fill_noise, noise_kernel, threefry, white_noise
 from yearning.core.picture import Size
 
 FULL = Size(1920, 1080)
@@ -32,7 +32,7 @@ def test_twenty_rounds_give_the_published_answer():
 
 
 def test_white_noise_is_even_and_of_unit_variance():
-    noise = white(7, 0, 3, 0, 0, (512, 512)).ravel()
+    noise = white_noise(7, 0, 3, 0, 0, (512, 512)).ravel()
     edges = np.linspace(-np.sqrt(3), np.sqrt(3), 65)
     expected = np.full(64, noise.size / 64)
     counts, _ = np.histogram(noise, bins=edges)
@@ -43,21 +43,21 @@ def test_white_noise_is_even_and_of_unit_variance():
 
 @pytest.mark.parametrize("other", [(8, 0, 3), (7, 1, 3), (7, 0, 4)])
 def test_seeds_layers_and_frames_are_independent(other):
-    a, b = white(7, 0, 3, 0, 0, (256, 256)), white(*other, 0, 0, (256, 256))
+    a, b = white_noise(7, 0, 3, 0, 0, (256, 256)), white_noise(*other, 0, 0, (256, 256))
     assert stats.pearsonr(a.ravel(), b.ravel()).pvalue > 1e-3
 
 
 @pytest.mark.parametrize("lag", [(0, 1), (1, 0), (1, 1), (0, 64), (0, 512), (7, 3)])
 def test_white_noise_is_uncorrelated_at_every_lag(lag):
-    noise = white(5, 0, 0, 0, 0, (600, 1200))
+    noise = white_noise(5, 0, 0, 0, 0, (600, 1200))
     dy, dx = lag
     a, b = noise[: 600 - dy, : 1200 - dx], noise[dy:, dx:]
     assert abs(np.mean(a * b)) < 5 / np.sqrt(a.size)
 
 
 def test_the_window_does_not_change_the_values():
-    whole = white(5, 2, 1, -40, -700, (80, 1600))
-    np.testing.assert_array_equal(white(5, 2, 1, -3, 17, (9, 55)), whole[37:46, 717:772])
+    whole = white_noise(5, 2, 1, -40, -700, (80, 1600))
+    np.testing.assert_array_equal(white_noise(5, 2, 1, -3, 17, (9, 55)), whole[37:46, 717:772])
 
 
 @pytest.mark.parametrize("sigma", [0.35, 1.3, 3.2])

@@ -266,14 +266,14 @@ class Framed:
 def test_the_picture_is_scaled_into_a_plate_s_opening():
     y, x = np.mgrid[0:270, 0:480].astype(np.float32)
     picture = np.stack([x / 480, y / 270, 0.5 + 0 * x])
-    materials = Assets(MATERIALS.table, lambda name: Framed())
+    assets = Assets(MATERIALS.table, lambda name: Framed())
     pictures = Pictures([picture])
     path = Evaluator(
         a_look(step("border", {"file": "frame.png"})),
         pictures,
         Size(480, 270),
         Cache(0),
-        materials=materials,
+        assets=assets,
     )
     found = path.picture(0)
     clear = Framed().matte(0, Framed.size) == 0

@@ -7,7 +7,7 @@ from scipy.ndimage import convolve
 from tests.conftest import Pictures, a_look, lamps, step
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.measure.parts import is_lively
+from yearning.core.measure.parts import is_lively_step
 from yearning.core.picture import Size
 
 SIZE = Size(640, 360)
@@ -83,5 +83,5 @@ def test_grain_put_back_is_new_in_every_frame_and_only_where_the_blur_is():
     correlation = np.corrcoef((first - 0.5)[0][far], (second - 0.5)[0][far])[0, 1]
     assert abs(correlation) < 0.02
     lively, calm = (a_look(step("focus", s)).steps[0] for s in (settings, {}))
-    assert is_lively(lively)
-    assert not is_lively(calm)
+    assert is_lively_step(lively)
+    assert not is_lively_step(calm)

@@ -7,7 +7,7 @@ from tests.conftest import Pictures, a_look, step
 from yearning.core.cache import Cache
 from yearning.core.colour.hues import rgb_of
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.halftone.screens import cell_means, placed
+from yearning.core.halftone.screens import cell_means, place_screen
 from yearning.core.halftone.spot_functions import DOTS
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
@@ -110,7 +110,7 @@ def test_a_cell_takes_the_average_of_the_picture_over_it(degrees):
     block = 4
     means = plane.reshape(135, 4, 240, 4).mean(axis=(1, 3))
     found = cell_means(means, block, size, pitch, degrees)
-    screen, _ = placed(pitch, degrees, size, 1)
+    screen, _ = place_screen(pitch, degrees, size, 1)
     c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
     across, down = (x - 480) / 32, (y - 270) / 32
     u, v = np.rint(c * across + s * down), np.rint(c * down - s * across)

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from yearning.core.colour.inks import PROCESS, separate_four, separate_two
-from yearning.core.halftone.spot_functions import DOTS, TONES, thresholds
+from yearning.core.halftone.spot_functions import DOTS, TONES, spot_thresholds
 
 RNG = np.random.default_rng(8)
 COLOURS = RNG.random((3, 400), dtype=np.float32)
@@ -66,6 +66,6 @@ def test_two_inks_are_the_least_squares_of_scipy():
 @pytest.mark.parametrize("dot", DOTS)
 @pytest.mark.parametrize("soft", [0.03, 0.2, 0.8])
 def test_thresholds_rise_with_the_tone(dot, soft):
-    table = thresholds(dot, soft)
+    table = spot_thresholds(dot, soft)
     assert len(table) == TONES
     assert np.all(np.diff(table) >= 0)

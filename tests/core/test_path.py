@@ -30,7 +30,7 @@ ROOM = 1 << 28
 
 
 def _path(look, pictures, size=SIZE, room=ROOM, **how):
-    return Evaluator(look, Pictures(pictures), size, Cache(room), materials=MATERIALS, **how)
+    return Evaluator(look, Pictures(pictures), size, Cache(room), assets=MATERIALS, **how)
 
 
 @pytest.fixture(scope="module")
@@ -138,7 +138,7 @@ def test_one_thread_makes_what_several_wait_for():
 
     def ask(_):
         ready.wait()
-        return cache.once("it", make)
+        return cache.get_or_make("it", make)
 
     with ThreadPoolExecutor(4) as threads:
         found = list(threads.map(ask, range(4)))
@@ -156,8 +156,8 @@ def test_what_one_thread_could_not_make_the_next_one_tries():
         return np.zeros(2, np.float32)
 
     with pytest.raises(Cancelled):
-        cache.once("it", make)
-    assert cache.once("it", make).shape == (2,)
+        cache.get_or_make("it", make)
+    assert cache.get_or_make("it", make).shape == (2,)
 
 
 @pytest.mark.parametrize("kind", TREATMENTS)

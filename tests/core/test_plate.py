@@ -42,10 +42,10 @@ def laid(plate=None, frame=0, below=BELOW, mix=None, **settings):
     look = a_look(
         step("plate", {"file": "p"} | settings, **(mix or {"blend": "normal", "amount": 1}))
     )
-    materials = Assets(MATERIALS.table, lambda name: source)
+    assets = Assets(MATERIALS.table, lambda name: source)
     pictures = Pictures([below] * (frame + 1))
     size = Size(below.shape[2], below.shape[1])
-    return Evaluator(look, pictures, size, Cache(1 << 26), materials=materials).picture(frame)
+    return Evaluator(look, pictures, size, Cache(1 << 26), assets=assets).picture(frame)
 
 
 # Frames

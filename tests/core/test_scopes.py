@@ -69,7 +69,7 @@ def test_what_is_beyond_is_told_by_kind():
     picture[:, 0, :2] = 1.2
     picture[:, 1, :3] = -0.1
     picture[0, 2, :4] = 1.3
-    marks, parts = scopes.beyond(picture)
+    marks, parts = scopes.out_of_range(picture)
     assert parts == (0.03, 0.02, 0.04)
     shown = scopes.with_warnings(picture, marks)
     assert (shown[:, 3:] == picture[:, 3:]).all()
@@ -79,10 +79,10 @@ def test_what_is_beyond_is_told_by_kind():
 def test_a_place_s_value_and_hue():
     picture = np.zeros((3, 40, 40), np.float32)
     picture[:, 10:20, 10:20] = np.array([0.2, 0.6, 0.4], np.float32)[:, None, None]
-    found = scopes.value_at(picture, 0.37, 0.37)
+    found = scopes.sample_at(picture, 0.37, 0.37)
     assert found[:3] == pytest.approx((0.2, 0.6, 0.4), abs=1e-6)
     assert found.hue == pytest.approx(150, abs=0.01)
-    assert scopes.value_at(picture, 1.0, 1.0).hue is None
+    assert scopes.sample_at(picture, 1.0, 1.0).hue is None
 
 
 def test_the_weight_of_a_tone_window_is_seen():

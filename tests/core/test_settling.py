@@ -4,7 +4,12 @@ import numpy as np
 import pytest
 
 from tests.core.test_steadiness import MOVES, SIZE, moved, texture
-from yearning.core.motion.temporal_filter import binomial, link, reduced_luma, settled
+from yearning.core.motion.temporal_filter import (
+    binomial_weights,
+    flow_both_ways,
+    reduced_luma,
+    temporally_filtered,
+)
 
 
 def values_of(pictures):
@@ -14,7 +19,7 @@ def values_of(pictures):
 
 def settle(values, here, frames):
     links = {
-        n: link(reduced_luma(values[n][3]), reduced_luma(values[n + 1][3]))
+        n: flow_both_ways(reduced_luma(values[n][3]), reduced_luma(values[n + 1][3]))
         for n in range(len(values) - 1)
     }
 
@@ -24,7 +29,7 @@ def settle(values, here, frames):
         both = links[here + min(a, b)]
         return both[0 if a < b else 1] if both.size else None
 
-    return settled(lambda n: values[here + n], linked, frames)
+    return temporally_filtered(lambda n: values[here + n], linked, frames)
 
 
 def rms(a, b, edge=12):
@@ -36,7 +41,7 @@ def rms(a, b, edge=12):
 def test_what_moves_is_not_smeared(way):
     """Against a mean of the same weights that knows nothing of motion."""
     values = values_of([moved(texture(), MOVES[way], n) for n in range(5)])
-    plain = sum(w * v for w, v in zip(binomial(4), values, strict=True))
+    plain = sum(w * v for w, v in zip(binomial_weights(4), values, strict=True))
     assert rms(settle(values, 2, 2), values[2]) < 0.2 * rms(plain, values[2])
 
 

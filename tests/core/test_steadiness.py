@@ -7,9 +7,9 @@ import pytest
 from tests.conftest import MATERIALS, Pictures, a_look, changed_settings, lamps, step
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.measure.parts import is_lively, steady_part
+from yearning.core.measure.parts import is_lively_step, steady_part
 from yearning.core.measure.steadiness import SteadinessAnalysis
-from yearning.core.motion.flow import flow_between, luma_codes, places, trusted, warped
+from yearning.core.motion.flow import flow_between, flow_consistency, flow_targets, luma_codes, warp
 from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
@@ -59,7 +59,7 @@ def test_the_flow_of_a_known_motion_is_found(way):
     picture, move = texture(), MOVES[way]
     before, now = moved(picture, move, 0), moved(picture, move, 1)
     flow = flow_between(luma_codes(now), luma_codes(before), "fine")
-    mask = trusted(flow, flow_between(luma_codes(before), luma_codes(now), "fine"))
+    mask = flow_consistency(flow, flow_between(luma_codes(before), luma_codes(now), "fine"))
     apart = np.linalg.norm(flow - known_flow(move), axis=2)
     assert mask.mean() > 0.85
     assert np.median(apart[mask]) < 0.15
@@ -73,13 +73,15 @@ def test_a_motion_that_is_known_leaves_no_change(way):
     flow = known_flow(move).astype(np.float32)
     inside = np.zeros(SIZE[::-1], bool)
     inside[8:-8, 8:-8] = True
-    assert warping_error(now, before, places(flow), inside) < 0.004
-    assert warping_error(now, before, places(np.zeros_like(flow)), inside) > 0.02
+    assert warping_error(now, before, flow_targets(flow), inside) < 0.004
+    assert warping_error(now, before, flow_targets(np.zeros_like(flow)), inside) > 0.02
 
 
 def test_warping_by_no_motion_is_the_picture():
     picture = moved(texture(), MOVES["a pan"], 0)
-    assert np.array_equal(warped(picture, places(np.zeros((*SIZE[::-1], 2), np.float32))), picture)
+    assert np.array_equal(
+        warp(picture, flow_targets(np.zeros((*SIZE[::-1], 2), np.float32))), picture
+    )
 
 
 def test_what_comes_into_view_is_not_trusted():
@@ -92,7 +94,7 @@ def test_what_comes_into_view_is_not_trusted():
         frame[:, 40:110, left : left + 60] = 1 - front[:, 40:110, 30:90]
         frames.append(frame)
     before, now = map(luma_codes, frames)
-    mask = trusted(flow_between(now, before, "fine"), flow_between(before, now, "fine"))
+    mask = flow_consistency(flow_between(now, before, "fine"), flow_between(before, now, "fine"))
     assert mask[44:106, 112:160].mean() > 0.9
     assert mask[44:106, 96:105].mean() < 0.5
 
@@ -135,8 +137,8 @@ def noisy_clips():
         clip = [(p + rng.normal(0, 0.012, p.shape)).astype(np.float32) for p in clip]
         before, now = map(luma_codes, clip)
         flow = flow_between(now, before, "fine")
-        mask = trusted(flow, flow_between(before, now, "fine"))
-        clips[name] = clip, places(flow), mask
+        mask = flow_consistency(flow, flow_between(before, now, "fine"))
+        clips[name] = clip, flow_targets(flow), mask
     return clips
 
 
@@ -147,7 +149,7 @@ def test_a_treatment_adds_no_more_to_noisy_footage_than_it_declares(kind, name, 
 
     def error(settings):
         look = a_look(step(kind, settings))
-        path = Evaluator(look, Pictures(clip), SIZE, Cache(1 << 26), materials=MATERIALS)
+        path = Evaluator(look, Pictures(clip), SIZE, Cache(1 << 26), assets=MATERIALS)
         fixed = TREATMENTS[kind].fixed
         return warping_error(path.picture(1), path.picture(0), at, mask, fixed=fixed)
 
@@ -218,7 +220,7 @@ KEYED = {"id": "keyed", "treatment": "exposure"} | {
 def test_what_is_lively_by_intent_is_left_out_of_the_steady_part():
     still = [lamps(SIZE, 1)[0]] * 4
     look = a_look(GRAIN, BURST)
-    assert [is_lively(step) for step in look.steps] == [True, True]
+    assert [is_lively_step(step) for step in look.steps] == [True, True]
     found = examined(look, still)
     assert all(change.added_steady == change.jump == 0 for change in found.changes)
     assert all(change.added > 0.005 for change in found.changes[1:])
@@ -282,7 +284,8 @@ def test_footage_that_moves_behind_a_pattern_is_no_flicker_of_it(kind):
     inside = np.zeros(SIZE[::-1], bool)
     inside[8:-8, 8:-8] = True
     along, least = (
-        warping_error(now, before, places(flow), inside, fixed=fixed) for fixed in (False, True)
+        warping_error(now, before, flow_targets(flow), inside, fixed=fixed)
+        for fixed in (False, True)
     )
     assert along > 0.005 > least
     in_place = np.abs(now - before)[:, inside].mean()

@@ -20,8 +20,8 @@ from tests.rendering import kill_all, pieces_of, render
 from yearning.core.image.filters import area_resized
 from yearning.farm import pieces
 from yearning.farm.cluster import Cluster, check_address
-from yearning.farm.errors import FarmError, Halted, NoRoom
-from yearning.farm.job import Job, shown
+from yearning.farm.errors import FarmError, Halted, DiskFull
+from yearning.farm.job import Job, preview_frames
 from yearning.farm.run import Halt, run
 from yearning.media.decode.footage import Footage
 from yearning.media.encode.results import Output
@@ -101,7 +101,7 @@ def test_a_halt_at_once_gives_up_what_is_in_hand(footage, apart):
             footage, LOOK, out, told=began.append,
             halt=lambda: Halt.NOW if began and began[-1].done else None,
         )  # fmt: skip
-    assert list(pieces.noted(pieces_of(out))) == []
+    assert list(pieces.read_manifest(pieces_of(out))) == []
     assert not out.exists()
     render(footage, LOOK, out)
     assert out.exists()
@@ -158,7 +158,7 @@ def test_a_render_leaves_small_pictures_of_its_frames(footage, tmp_path):
     with Cluster(1, processes=False) as cluster:
         run(job, tmp_path / "pieces", cluster)
     frames = pieces.pictures(tmp_path / "pieces")
-    assert frames == shown(4, 25)
+    assert frames == preview_frames(4, 25)
     assert len(list((tmp_path / "pieces").iterdir())) == len(frames) == 20
     for n in frames:
         seen = cv2.imread(str(pieces.picture_path(tmp_path / "pieces", n)))[..., ::-1]
@@ -214,7 +214,7 @@ def test_a_killed_command_goes_on_from_what_is_finished(all_of_it, make_clip, tm
         process.kill()
         process.wait()
     assert not out.exists()
-    finished = len(list(pieces.noted(pieces_of(out))))
+    finished = len(list(pieces.read_manifest(pieces_of(out))))
     assert 2 <= finished < 5
     again = commanded(source, look, out)
     assert again.wait(timeout=500) == 0, again.stderr.read()
@@ -341,13 +341,13 @@ def test_a_full_disk_pauses_and_what_is_finished_stays(
     free = os.statvfs(small_disk).f_bavail * os.statvfs(small_disk).f_frsize
     ballast.write_bytes(bytes(free - 4096 - int(part * size)))
     out = small_disk / name
-    with pytest.raises(NoRoom, match="is full") as paused:
+    with pytest.raises(DiskFull, match="is full") as paused:
         render(footage, LOOK, out, two_processes, chunk=4)
-    assert not paused.value.over()
+    assert not paused.value.has_room()
     assert [p.name for p in small_disk.iterdir() if p.is_file()] == ["ballast"]
     assert not list(pieces_of(out).glob("*.part")) + list(pieces_of(out).glob(".*.part"))
     ballast.unlink()
-    assert paused.value.over()
+    assert paused.value.has_room()
     done = render(footage, LOOK, out, two_processes, chunk=4)
     assert done.total == 40
     assert written(small_disk) == written(once)

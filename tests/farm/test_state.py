@@ -4,7 +4,7 @@ import itertools
 
 import pytest
 
-from yearning.farm.state import UNENDED, Event, Impossible, State, after
+from yearning.farm.state import UNENDED, Event, InvalidTransition, State, after
 
 WAYS = [
     (State.WAITING, [Event.BEGIN, Event.FINISH], State.DONE),
@@ -31,7 +31,7 @@ def test_what_has_ended_stays_so_over_a_restart_and_is_not_begun_by_itself(state
     assert after(state, Event.RESTART) is state
     assert state not in UNENDED
     for event in (Event.BEGIN, Event.NO_ROOM, Event.FINISH, Event.STOP):
-        with pytest.raises(Impossible, match=str(state)):
+        with pytest.raises(InvalidTransition, match=str(state)):
             after(state, event)
 
 

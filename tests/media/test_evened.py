@@ -7,7 +7,7 @@ from tests.conftest import lamps
 from yearning.core.measure.deflicker import Light, even_gains
 from yearning.core.picture import Size
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.deflickered import Evened
+from yearning.media.decode.deflickered import Deflickered
 from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
 from yearning.media.stills.stills import write_still
@@ -43,7 +43,7 @@ def lumas(clip):
 
 def test_pumping_is_evened_and_not_over_the_cut(pumping):
     with open_clip(pumping) as plain, open_clip(pumping, Reading(deflicker=9)) as evened:
-        assert isinstance(evened, Evened)
+        assert isinstance(evened, Deflickered)
         before, after = lumas(plain), lumas(evened)
         for shot in (slice(0, 24), slice(24, 48)):
             jumps = np.abs(np.diff(np.log(before[shot]))).mean()

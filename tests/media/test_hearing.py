@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
-from yearning.media.audio.waveform import heard, write_heard
+from yearning.media.audio.waveform import decode_mono, write_preview_audio
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
@@ -40,7 +40,7 @@ def clicking(tmp_path):
 
 @pytest.mark.parametrize("begins", [0.0, 0.2, -0.3])
 def test_clicks_are_heard_when_they_are_in_the_picture(clicking, begins):
-    found = onsets(spectral_flux(heard(clicking, RATE, begins)))
+    found = onsets(spectral_flux(decode_mono(clicking, RATE, begins)))
     assert found == pytest.approx(np.array(TIMES) - begins, abs=0.015)
 
 
@@ -51,9 +51,9 @@ def test_at_another_speed_clicks_come_when_their_picture_does_at_the_same_pitch(
     """FFmpeg's atempo moves sound within a window, 43 ms of what it reads (from memory)."""
     out = tmp_path / "stretched.webm"
     with open_clip(clicking, Reading(speed=speed, sound="stretched")) as clip:
-        write_heard(clip, out)
+        write_preview_audio(clip, out)
         seconds = clip.probe.duration
-    sound = np.concatenate(list(heard(out, RATE)))
+    sound = np.concatenate(list(decode_mono(out, RATE)))
     assert len(sound) / RATE == pytest.approx(seconds, abs=0.03)
     found = onsets(spectral_flux([sound]))
     for time in TIMES:
@@ -70,4 +70,4 @@ def test_at_another_speed_there_is_no_sound_unless_it_is_asked_for(clicking):
 
 def test_a_file_without_sound_says_so(make_clip):
     with pytest.raises(MediaError, match="no sound"):
-        list(heard(make_clip("quiet.mp4", "libx264"), RATE))
+        list(decode_mono(make_clip("quiet.mp4", "libx264"), RATE))

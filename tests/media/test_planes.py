@@ -8,8 +8,8 @@ from skimage.metrics import peak_signal_noise_ratio, structural_similarity
 from tests.conftest import lamps
 from yearning.core.colour.matrices import LUMA_WEIGHTS, Coding, guessed_matrix
 from yearning.core.picture import Size
-from yearning.media.decode.planes import Planes, picture_of
-from yearning.media.quantizing import planes_of, quantized
+from yearning.media.decode.planes import Planes, planes_to_picture
+from yearning.media.quantizing import picture_to_planes, quantize
 
 # 75 % colour bars in 8-bit limited-range codes, BT.709: ITU-R BT.709-6 equations evaluated;
 # the codes stand so in SMPTE RP 219 (from memory).
@@ -33,12 +33,12 @@ def _flat(rgb):
 
 @pytest.mark.parametrize("rgb", BARS_709)
 def test_75_per_cent_bars_have_their_published_codes(rgb):
-    planes = planes_of(_flat(rgb), LIMITED, (1, 1))
+    planes = picture_to_planes(_flat(rgb), LIMITED, (1, 1))
     found = [plane.mean() for plane in planes]  # dithered: the mean is the unrounded code
     np.testing.assert_allclose(found, BARS_709[rgb], atol=0.51)
     codes = Planes(*(np.full((2, 2), code, np.uint8) for code in BARS_709[rgb]))
     np.testing.assert_allclose(
-        picture_of(codes, LIMITED, (1, 1))[:, 0, 0], rgb, atol=0.0045
+        planes_to_picture(codes, LIMITED, (1, 1))[:, 0, 0], rgb, atol=0.0045
     )  # half a chroma code
 
 
@@ -57,7 +57,7 @@ def test_colour_science_agrees(matrix, bits, span):
     ) * (2**bits - 1)  # fmt: skip
     if span == "full":  # there chroma is given about 0
         expected[..., 1:] += coding.chroma_offset
-    planes = planes_of(rgb, coding, (1, 1))
+    planes = picture_to_planes(rgb, coding, (1, 1))
     for plane, exact in zip(planes, expected.transpose(2, 0, 1), strict=True):
         assert np.abs(plane - exact).max() <= 1.001
 
@@ -83,8 +83,8 @@ def _swscale(planes, name, space):
 def test_libswscale_agrees(layout, bits, matrix, space):
     picture = np.clip(lamps(Size(320, 180), 1)[0], 0.05, 0.95)
     coding = Coding(matrix, "limited", bits)
-    planes = planes_of(picture, coding, SUBSAMPLINGS[layout])
-    ours = picture_of(planes, coding, SUBSAMPLINGS[layout])
+    planes = picture_to_planes(picture, coding, SUBSAMPLINGS[layout])
+    ours = planes_to_picture(planes, coding, SUBSAMPLINGS[layout])
     theirs = _swscale(planes, f"yuv{layout}p" + ("10le" if bits == 10 else ""), space)
     # libswscale computes in 15 bits and sites chroma its own way; on average it must agree
     assert np.abs(ours - theirs).mean() < 0.004
@@ -98,8 +98,8 @@ def test_libswscale_agrees(layout, bits, matrix, space):
 def test_the_round_trip_keeps_the_picture(layout, bits, span):
     picture = np.clip(lamps(Size(322, 182), 1)[0], 0, 1)
     coding = Coding("bt709", span, bits)
-    back = picture_of(
-        planes_of(picture, coding, SUBSAMPLINGS[layout]), coding, SUBSAMPLINGS[layout]
+    back = planes_to_picture(
+        picture_to_planes(picture, coding, SUBSAMPLINGS[layout]), coding, SUBSAMPLINGS[layout]
     )
     psnr = peak_signal_noise_ratio(picture, back, data_range=1)
     ssim = structural_similarity(picture, back, data_range=1, channel_axis=0)
@@ -112,29 +112,29 @@ def test_the_round_trip_keeps_the_picture(layout, bits, span):
 @pytest.mark.parametrize("size", [Size(1, 1), Size(3, 5), Size(33, 17)])
 def test_odd_sizes_are_whole(layout, size):
     flat = np.full((3, size.height, size.width), 0.5, np.float32)
-    back = picture_of(planes_of(flat, LIMITED, SUBSAMPLINGS[layout]), LIMITED, SUBSAMPLINGS[layout])
+    back = planes_to_picture(picture_to_planes(flat, LIMITED, SUBSAMPLINGS[layout]), LIMITED, SUBSAMPLINGS[layout])
     np.testing.assert_allclose(back, flat, atol=0.01)
 
 
 def test_codes_that_are_whole_stay_as_they_are():
     codes = np.tile(np.arange(16, 236, dtype=np.uint8), (8, 1))
     grey = np.full_like(codes, 128)
-    back = planes_of(picture_of(Planes(codes, grey, grey), LIMITED, (1, 1)), LIMITED, (1, 1))
+    back = picture_to_planes(planes_to_picture(Planes(codes, grey, grey), LIMITED, (1, 1)), LIMITED, (1, 1))
     np.testing.assert_array_equal(back.luma, codes)
     np.testing.assert_array_equal(back.cb, grey)
 
 
 def test_dither_keeps_the_mean_between_codes_and_stands_still():
     level = (100.3 - 16) / 219
-    luma = planes_of(_flat([level] * 3), LIMITED, (2, 2)).luma
+    luma = picture_to_planes(_flat([level] * 3), LIMITED, (2, 2)).luma
     assert luma.mean() == pytest.approx(100.3, abs=0.01)
-    np.testing.assert_array_equal(luma, planes_of(_flat([level] * 3), LIMITED, (2, 2)).luma)
+    np.testing.assert_array_equal(luma, picture_to_planes(_flat([level] * 3), LIMITED, (2, 2)).luma)
 
 
 def test_a_gradient_does_not_band():
     ramp = np.linspace(0.40, 0.44, 1024, dtype=np.float32)
     picture = np.broadcast_to(ramp, (3, 128, 1024)).copy()
-    luma = planes_of(picture, LIMITED, (1, 1)).luma.astype(np.float64)
+    luma = picture_to_planes(picture, LIMITED, (1, 1)).luma.astype(np.float64)
     columns = luma.mean(axis=0).reshape(64, 16).mean(axis=1)
     exact = (ramp * 219 + 16).reshape(64, 16).mean(axis=1)
     assert np.abs(columns - exact).max() < 0.06
@@ -148,4 +148,4 @@ def test_guessed_matrices():
 
 def test_sixteen_bit_stills_are_rounded_and_clamped():
     picture = np.array([[-1, 0, 0.5, 1, 2]] * 3, np.float32).reshape(3, 1, 5)
-    assert quantized(picture, 16)[0, :, 2].tolist() == [0, 0, 32768, 65535, 65535]
+    assert quantize(picture, 16)[0, :, 2].tolist() == [0, 0, 32768, 65535, 65535]

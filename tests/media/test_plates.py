@@ -9,8 +9,8 @@ from yearning.core.picture import Size
 from yearning.core.plates.generated_plates import GENERATED_PLATES, UGLY
 from yearning.media.decode.footage import Footage
 from yearning.media.errors import MediaError
-from yearning.media.plates.assets import assets_in, check_assets, open_plate, shown_in
-from yearning.media.plates.plate_writer import ending_of, write_stand_in
+from yearning.media.plates.assets import assets_in, check_assets, open_plate, forgiving_assets_in
+from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
 
 SMALL = Size(192, 108)
 
@@ -81,7 +81,7 @@ def test_a_plate_that_can_t_be_used_is_said_by_step_and_the_rest_can_be_looked_a
     with pytest.raises(MediaError, match=rf"steps\[1\]\.settings\.file: .*{says}"):
         check_assets(look, folder)
     if says != "leads out of":
-        assert shown_in(folder).plate(name).frames == 0
+        assert forgiving_assets_in(folder).plate(name).frames == 0
 
 
 def test_a_plate_of_which_all_is_skipped_is_not_rendered(tmp_path):
@@ -93,17 +93,17 @@ def test_a_plate_of_which_all_is_skipped_is_not_rendered(tmp_path):
 
 @pytest.mark.parametrize("kind", GENERATED_PLATES)
 def test_a_stand_in_is_a_plate_of_the_size_asked_for(kind, tmp_path):
-    path = tmp_path / f"plate{ending_of(kind)}"
-    told = []
-    write_stand_in(kind, path, 3, SMALL, told=lambda done, of: told.append((done, of)))
+    path = tmp_path / f"plate{plate_suffix(kind)}"
+    on_frame = []
+    write_generated_plate(kind, path, 3, SMALL, on_frame=lambda done, of: on_frame.append((done, of)))
     plate = assets_in(tmp_path).plate(path.name)
     assert (plate.frames, plate.size) == (GENERATED_PLATES[kind].frames, SMALL)
     shown = UGLY if plate.frames > UGLY else plate.frames // 2
-    seen, made = plate.picture(shown, SMALL), GENERATED_PLATES[kind].picture(3, shown, SMALL)
-    assert np.sqrt(np.mean((seen - np.clip(made, 0, 1)) ** 2)) < 0.03
+    seen, plate = plate.picture(shown, SMALL), GENERATED_PLATES[kind].picture(3, shown, SMALL)
+    assert np.sqrt(np.mean((seen - np.clip(plate, 0, 1)) ** 2)) < 0.03
     if plate.frames > 1:
-        assert told[-1] == (plate.frames, plate.frames)
-    assert np.abs(made - GENERATED_PLATES[kind].picture(4, shown, SMALL)).max() > 0.01
+        assert on_frame[-1] == (plate.frames, plate.frames)
+    assert np.abs(plate - GENERATED_PLATES[kind].picture(4, shown, SMALL)).max() > 0.01
 
 
 def test_the_dust_loop_has_one_ugly_scratch_at_a_known_place():
@@ -133,5 +133,5 @@ def test_the_film_border_is_clear_in_its_opening_and_holes_alone():
 )
 def test_what_can_t_be_made_is_said(kind, name, size, says, tmp_path):
     with pytest.raises(MediaError, match=says):
-        write_stand_in(kind, tmp_path / name, 1, size)
+        write_generated_plate(kind, tmp_path / name, 1, size)
     assert list(tmp_path.iterdir()) == []

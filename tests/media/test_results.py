@@ -19,7 +19,7 @@ from yearning.media.decode.footage import Footage
 from yearning.media.decode.probe import probe_file
 from yearning.media.encode.results import CODECS, QUALITIES, Output, check_result, result_size
 from yearning.media.errors import MediaError
-from yearning.media.quantizing import quantized
+from yearning.media.quantizing import quantize
 
 LOOK = a_look(*THREE_STEPS)
 SOFT = a_look(THREE_STEPS[1])
@@ -71,7 +71,7 @@ def test_ffv1_gives_back_the_pictures_bit_for_bit(bits, footage, tmp_path):
     frames = _decoded(tmp_path / "a.mkv")
     assert len(frames) == 5
     for n, frame in enumerate(frames):
-        codes = quantized(_picture(footage, LOOK, n), bits)[..., ::-1]
+        codes = quantize(_picture(footage, LOOK, n), bits)[..., ::-1]
         if bits == 8:
             found = frame.to_ndarray(format="rgb24")
         else:
@@ -108,10 +108,10 @@ def test_a_better_quality_is_nearer_and_larger(name, output, footage, tmp_path):
 def test_quality_is_said_with_the_encoders_own_value(codec):
     factors = [codec.factors.get(quality) for quality in QUALITIES]
     if codec.lossless:
-        assert codec.says("fine") == "lossless"
+        assert codec.summary("fine") == "lossless"
     else:
         assert factors == sorted(factors, reverse=True)
-        assert codec.says("fine") == f"fine, CRF {codec.factors['fine']}"
+        assert codec.summary("fine") == f"fine, CRF {codec.factors['fine']}"
 
 
 @pytest.mark.parametrize(("name", "kind"), [("a.mp4", "yuv420p10le"), ("a.webm", "yuv420p10le")])
@@ -153,7 +153,7 @@ def test_numbered_stills_hold_the_codes(name, bits, kind, footage, tmp_path):
     assert sorted(p.name for p in tmp_path.iterdir()) == [name % n for n in (3, 4, 5)]
     found = cv2.imread(str(tmp_path / (name % 4)), cv2.IMREAD_UNCHANGED)
     assert found.dtype == kind
-    codes = quantized(_picture(footage, LOOK, 4), 8 * np.dtype(kind).itemsize)
+    codes = quantize(_picture(footage, LOOK, 4), 8 * np.dtype(kind).itemsize)
     np.testing.assert_array_equal(found, codes)
 
 

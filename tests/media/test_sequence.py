@@ -17,7 +17,7 @@ from yearning.media.decode.reading import Reading
 from yearning.media.decode.sequence import Sequence
 from yearning.media.encode.results import Output
 from yearning.media.errors import MediaError
-from yearning.media.quantizing import quantized
+from yearning.media.quantizing import quantize
 from yearning.media.stills.stills import write_still
 
 SIZE = Size(96, 54)
@@ -45,7 +45,7 @@ def test_stills_are_frames_by_their_numbers(name, bits, pictures, tmp_path):
         assert (clip.frames, clip.size, clip.probe.bits) == (5, SIZE, bits)
         assert (clip.probe.rate, clip.probe.sounds) == (24, ())
         for n in (3, 0, 4):
-            codes = quantized(pictures[n], bits)[..., ::-1].transpose(2, 0, 1)
+            codes = quantize(pictures[n], bits)[..., ::-1].transpose(2, 0, 1)
             np.testing.assert_allclose(clip.picture(n), codes / (2**bits - 1), atol=1e-6)
 
 

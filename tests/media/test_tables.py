@@ -5,7 +5,7 @@ import PyOpenColorIO as ocio
 import pytest
 
 from tests.conftest import MATERIALS, a_look, step
-from yearning.core.colour.tables import applied
+from yearning.core.colour.tables import apply_table
 from yearning.core.engine.baking import bake, lattice, through
 from yearning.core.look.document import LookError
 from yearning.media.errors import MediaError
@@ -99,7 +99,7 @@ CLFS = {
 def test_tables_do_what_opencolorio_does(what, tmp_path):
     path = tmp_path / ("t.cube" if what in CUBES else "t.clf")
     path.write_text(CUBES.get(what) or CLFS[what])
-    np.testing.assert_allclose(applied(read_table(path), COLOURS), ocio_s(path), atol=2e-5)
+    np.testing.assert_allclose(apply_table(read_table(path), COLOURS), ocio_s(path), atol=2e-5)
 
 
 def test_a_cube_is_the_same_through_a_file(tmp_path):
@@ -109,7 +109,7 @@ def test_a_cube_is_the_same_through_a_file(tmp_path):
     assert table.title == "Lamps 'at dusk'"
     np.testing.assert_allclose(table.parts[0].values, values, atol=1e-6)
     expected = ocio_s(tmp_path / "a.cube")
-    np.testing.assert_allclose(applied(table, COLOURS), expected, atol=2e-5)
+    np.testing.assert_allclose(apply_table(table, COLOURS), expected, atol=2e-5)
 
 
 GOOD = CUBES["one dimension"]
@@ -181,7 +181,7 @@ def test_a_baked_look_is_the_look_within_the_error_that_is_said(tmp_path):
         errors.append(error)
         write_cube(tmp_path / "a.cube", look.name, values)
         inside = np.clip(COLOURS, 0, 1)
-        found = applied(read_table(tmp_path / "a.cube"), inside)
+        found = apply_table(read_table(tmp_path / "a.cube"), inside)
         assert np.abs(found - through(look, inside)).max() <= 1.5 * error
     assert errors[0] > errors[1] > errors[2]
     assert errors[1] < 0.01

@@ -17,14 +17,14 @@ HARM = {
 
 
 def test_a_sound_file_is_what_probing_says(clip):
-    assert sandbox.tried(clip, "x.mp4") == probe_file(clip).as_json()
+    assert sandbox.probe_sandboxed(clip, "x.mp4") == probe_file(clip).as_json()
 
 
 def test_a_file_that_can_not_be_used_is_refused_under_its_own_name(clip, tmp_path):
     place = tmp_path / "123456.mp4"
     place.write_bytes(clip.read_bytes()[:3000])
     with pytest.raises(MediaError, match=r"holiday\.mp4: ") as refused:
-        sandbox.tried(place, "holiday.mp4")
+        sandbox.probe_sandboxed(place, "holiday.mp4")
     assert "123456" not in str(refused.value)
 
 
@@ -47,14 +47,14 @@ def instead(monkeypatch):
 def test_a_file_that_ends_the_decoder_is_refused(what, instead, tmp_path):
     instead(HARM[what])
     with pytest.raises(MediaError, match=r"x\.mp4: it ended the decoder, or wanted more than 4 GB"):
-        sandbox.tried(tmp_path / "x.mp4", "x.mp4")
+        sandbox.probe_sandboxed(tmp_path / "x.mp4", "x.mp4")
 
 
 def test_a_file_that_hangs_the_decoder_is_given_up(instead, monkeypatch, tmp_path):
     monkeypatch.setattr(sandbox, "SECONDS", 4)
     instead("import time; time.sleep(60)")
     with pytest.raises(MediaError, match="took more than 4 s"):
-        sandbox.tried(tmp_path / "x.mp4", "x.mp4")
+        sandbox.probe_sandboxed(tmp_path / "x.mp4", "x.mp4")
 
 
 def test_the_limits_end_what_spins(tmp_path):

@@ -11,7 +11,7 @@ from yearning.core.cache import Cache
 from yearning.core.treatment.clip_tones import ClipTones
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import Reading
-from yearning.media.plates.assets import shown_in
+from yearning.media.plates.assets import forgiving_assets_in
 from yearning.store.clips import Clip
 from yearning.store.project import Project
 
@@ -80,7 +80,7 @@ class Desk:
 
     def __init__(self, project: Project) -> None:
         self.project = project
-        self.materials = shown_in(project.materials)
+        self.materials = forgiving_assets_in(project.materials)
         self.pictures = Cache(PICTURE_BYTES)
         self.played = FrameStore(FRAME_BYTES)
         self.tickets = Tickets()

@@ -11,7 +11,7 @@ from starlette.exceptions import HTTPException
 from yearning.core.engine.evaluator import Cancelled
 from yearning.core.look.document import LookError, place
 from yearning.farm.errors import FarmError
-from yearning.farm.state import Impossible
+from yearning.farm.state import InvalidTransition
 from yearning.media.errors import MediaError
 from yearning.store.errors import ClipLost, NothingLeft, NotThere, Stale
 
@@ -41,7 +41,7 @@ KNOWN: tuple[tuple[type[Exception], int, str], ...] = (
     (MediaError, 422, "Not a file that can be used"),
     (ClipLost, 410, "Gone"),
     (FarmError, 422, "Not a farm that can be used"),
-    (Impossible, 409, "Not now"),
+    (InvalidTransition, 409, "Not now"),
     (IndexError, 422, "Out of range"),
     (Cancelled, 409, "Overtaken"),
 )

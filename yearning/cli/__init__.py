@@ -8,7 +8,7 @@ import typer
 from yearning.cli import catalogue, measuring, pictures, rendering, serving
 from yearning.cli.asking import Unmet, app
 from yearning.core.look.document import LookError
-from yearning.farm.errors import FarmError, Halted, NoRoom
+from yearning.farm.errors import FarmError, Halted, DiskFull
 from yearning.media.errors import MediaError
 from yearning.store.errors import ProjectError
 from yearning.store.migrations import NewerProject
@@ -37,7 +37,7 @@ def main(arguments: list[str] | None = None) -> None:
         _complain(f"{str(error).rstrip('.')}; see yearning --help")
     except typer.Exit as done:
         raise SystemExit(done.exit_code) from None
-    except (Unmet, MediaError, FarmError, NoRoom, LookError, ProjectError, NewerProject) as error:
+    except (Unmet, MediaError, FarmError, DiskFull, LookError, ProjectError, NewerProject) as error:
         _complain(str(error))
     except IndexError as error:
         _complain(str(error))

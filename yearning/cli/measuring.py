@@ -39,7 +39,7 @@ def steady(
         check_times(steps, clip.frames)
         check_assets(steps, look.parent)
         found = SteadinessAnalysis(
-            steps, clip, float(clip.probe.rate), materials=assets_in(look.parent)
+            steps, clip, float(clip.probe.rate), assets=assets_in(look.parent)
         )
         _watched(found.run(), clip.frames, file.name)
     report = found.report()
@@ -77,7 +77,7 @@ def flashes(
     with open_clip(file, reading_of(said)) as clip:
         check_times(steps, clip.frames)
         check_assets(steps, folder)
-        check = FlashAnalysis(steps, clip, float(clip.probe.rate), materials=assets_in(folder))
+        check = FlashAnalysis(steps, clip, float(clip.probe.rate), assets=assets_in(folder))
         _watched(check.run(), clip.frames, file.name)
     report = check.report()
     if as_json:

@@ -18,7 +18,7 @@ from yearning.core.picture import Size
 from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.media.decode.clip import open_clip
 from yearning.media.plates.assets import assets_in, check_assets
-from yearning.media.plates.plate_writer import write_stand_in
+from yearning.media.plates.plate_writer import write_generated_plate
 from yearning.media.stills.stills import STILLS, check_still_name, still_bits, write_still
 from yearning.media.tables.cube import write_cube
 
@@ -80,7 +80,7 @@ def frame(
         check_times(steps, footage.frames)
         check_assets(steps, look.parent)
         materials = assets_in(look.parent)
-        path = Evaluator(steps, footage, size, Cache(0), materials=materials)
+        path = Evaluator(steps, footage, size, Cache(0), assets=assets)
         try:
             picture = path.picture(number, after)
         except KeyError as error:
@@ -121,5 +121,5 @@ def plate(
     sides = size.lower().split("x")
     if len(sides) != 2 or not all(side.isdigit() for side in sides):
         raise Unmet(f"--size {size}: write it like 1920x1080")
-    write_stand_in(kind, out, seed, Size(*map(int, sides)))
+    write_generated_plate(kind, out, seed, Size(*map(int, sides)))
     print(f"{out}: {GENERATED_PLATES[kind].says}")

@@ -30,7 +30,7 @@ def _helpers() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(max(1, CORES - 1), thread_name_prefix="band")
 
 
-def each(work: Callable[[int], None], count: int) -> None:
+def for_each(work: Callable[[int], None], count: int) -> None:
     """Call `work(0)` … `work(count − 1)` on the cores; return when all are done.
 
     The calling thread works too, so nothing waits for a core to wake. `work` must release the GIL
@@ -65,10 +65,12 @@ def band_rows(width: int, multiple: int = 1) -> int:
     return max(1, BAND_PIXELS // (width * multiple)) * multiple
 
 
-def for_each_band(height: int, work: Callable[[int, int], None], rows: int, least: int = 1) -> None:
+def for_each_band(
+    height: int, work: Callable[[int, int], None], rows: int, min_rows: int = 1
+) -> None:
     """Call `work(top, bottom)` for every band of `rows` rows of a picture `height` rows high.
 
-    A rest of fewer than `least` rows goes to the last band.
+    A rest of fewer than `min_rows` rows goes to the last band.
     """
-    count = max(1, -(-(height - least + 1) // rows))
-    each(lambda i: work(i * rows, height if i == count - 1 else (i + 1) * rows), count)
+    count = max(1, -(-(height - min_rows + 1) // rows))
+    for_each(lambda i: work(i * rows, height if i == count - 1 else (i + 1) * rows), count)

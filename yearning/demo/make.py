@@ -16,8 +16,8 @@ from yearning.core.picture import Picture, Size
 from yearning.demo import MEDIA, PLATES, glasshouse, lantern_barge, reed_walker, signal_tower, sound
 from yearning.demo.paint import HEIGHT, RATE, WIDTH
 from yearning.media.encode.encoder import video_frame
-from yearning.media.plates.plate_writer import ending_of, write_stand_in
-from yearning.media.quantizing import planes_of
+from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
+from yearning.media.quantizing import picture_to_planes
 
 CODING = Coding("bt709", "limited", 8)
 
@@ -55,7 +55,7 @@ def make(name: str) -> Path:
         samples = shot.hears(shot.frames / RATE)
         per_frame = sound.SAMPLE_RATE // RATE
         for n in track(range(shot.frames), description=name):
-            planes = planes_of(shot.picture(n), CODING, (2, 2))
+            planes = picture_to_planes(shot.picture(n), CODING, (2, 2))
             frame = video_frame(planes, "yuv420p")
             frame.pts, frame.time_base = n, Fraction(1, RATE)
             out.mux(video.encode(frame))
@@ -86,12 +86,12 @@ def make_plate(kind: str) -> Path:
     """Make one plate; returns where it was written."""
     size, crf = PLATE_SIZES[kind]
     PLATES.mkdir(exist_ok=True)
-    path = PLATES / f"{kind.replace(' ', '-')}{ending_of(kind)}"
-    write_stand_in(kind, path, 7, size, crf=crf)
+    path = PLATES / f"{kind.replace(' ', '-')}{plate_suffix(kind)}"
+    write_generated_plate(kind, path, 7, size, crf=crf)
     return path
 
 
 if __name__ == "__main__":
     for wanted in sys.argv[1:] or (*SHOTS, *PLATE_SIZES):
-        made = make(wanted) if wanted in SHOTS else make_plate(wanted)
-        print(f"{made}: {made.stat().st_size / 1e6:.2f} MB")
+        plate = make(wanted) if wanted in SHOTS else make_plate(wanted)
+        print(f"{plate}: {plate.stat().st_size / 1e6:.2f} MB")

@@ -15,12 +15,12 @@ import numpy as np
 
 from yearning.core import parallel
 from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.evaluator import Evaluator, Values
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, size_of
 from yearning.farm import pieces
-from yearning.farm.job import Chunk, Job, shown
-from yearning.media.atomic_write import PART, whole
+from yearning.farm.job import Chunk, Job, preview_frames
+from yearning.media.atomic_write import PART, atomic_write
 from yearning.media.decode.clip import OpenClip
 from yearning.media.encode.results import Output, result_box, result_size
 from yearning.media.encode.segment import SEGMENT, Segment
@@ -73,10 +73,10 @@ class Stills:
 
 
 _here = threading.local()
-"""The clip that this thread of a worker opened last, and what was told of all of it: the next chunk
+"""The clip that this thread of a worker opened last, and the statistics of all of it: the next chunk
 is most likely of the same."""
 
-TOLD_BYTES = 1 << 20
+CLIP_CACHE_BYTES = 1 << 20
 
 
 def _opened(job: Job) -> OpenClip:
@@ -85,14 +85,14 @@ def _opened(job: Job) -> OpenClip:
         if hasattr(_here, "clip"):
             _here.clip.close()
         _here.key = None
-        _here.told = Cache(TOLD_BYTES)
+        _here.clip_cache = Cache(CLIP_CACHE_BYTES)
         _here.clip = job.open()
         _here.key = key
     return _here.clip
 
 
 def render_chunk(
-    folder: Path, number: int, at_once: int, told: Callable[[int], None] = lambda done: None
+    folder: Path, number: int, at_once: int, on_frame: Callable[[int], None] = lambda done: None
 ) -> pieces.Line:
     """Render chunk `number` of the plan in `folder`, `at_once` frames side by side.
 
@@ -100,7 +100,7 @@ def render_chunk(
         folder: where the plan stands, and where the piece goes.
         number: of the chunk.
         at_once: frames worked on at a time, each by a thread.
-        told: called with the number of frames that are done.
+        on_frame: called with the number of frames that are done.
 
     Returns:
         The manifest's line for it; whoever asked for the chunk adds it.
@@ -111,39 +111,48 @@ def render_chunk(
         OSError: there is no room.
     """
     try:
-        job = pieces.planned(folder)
+        job = pieces.read_plan(folder)
     except FileNotFoundError:
         raise Withdrawn from None
     chunk = job.chunks()[number]
     footage = _opened(job)
-    drives = Cache(0)
-    size, materials = result_size(footage.size, job.output), assets_in(job.materials)
+    size, assets = result_size(footage.size, job.output), assets_in(job.assets)
     box = result_box(footage.size, job.output)
-    path = Evaluator(
-        job.look, footage, size, drives, keep="nothing", materials=materials, told=_here.told
-    )
+
+    def evaluator(statistics: Cache[Values]) -> Evaluator:
+        return Evaluator(
+            job.look,
+            footage,
+            size,
+            statistics,
+            keep="nothing",
+            assets=assets,
+            clip_cache=_here.clip_cache,
+        )
+
     frames = range(chunk.first, chunk.end)
-    around = sum(path.reach(*frames)) + 2 * at_once + 2
+    planning = evaluator(Cache(0))
+    around = sum(planning.reach(*frames)) + 2 * at_once + 2
     footage.keep(around)
-    drives.most_bytes = around * max(map(path.drive_bytes, frames))
-    seen = set(shown(job.first, job.frames))
+    look = evaluator(Cache(around * max(map(planning.statistics_bytes, frames))))
+    seen = set(preview_frames(job.first, job.frames))
     piece = folder / f"{number:05d}{'' if job.stills else SEGMENT}"
     with (
         _pictures(piece, job, footage, chunk) as out,
         ThreadPoolExecutor(1) as writer,
-        closing(_in_order(path, frames, at_once)) as pictures,
+        closing(_in_order(look, frames, at_once)) as pictures,
     ):
         writing: Future[None] | None = None
         for frame, whole_frame in pictures:
             picture = np.ascontiguousarray(box.of(whole_frame))
-            if not pieces.stands(folder):
+            if not pieces.is_planned(folder):
                 raise Withdrawn
             if frame in seen:
                 _show(picture, pieces.picture_path(folder, frame))
             if writing is not None:
                 writing.result()
             writing = writer.submit(out.write, frame, picture)
-            told(frame - chunk.first + 1)
+            on_frame(frame - chunk.first + 1)
         if writing is not None:
             writing.result()
     return pieces.Line(number, piece.name, *pieces.digest_of(piece))
@@ -159,13 +168,13 @@ def _show(picture: Picture, path: Path) -> None:
     """Write a small picture."""
     size = size_of(picture)
     small = area_resized(picture, size.with_height(min(PICTURE_LINES, size.height)))
-    with whole(path) as part:
+    with atomic_write(path) as part:
         part.write_bytes(jpeg(small, 85))
 
 
-def _in_order(path: Evaluator, frames: range, at_once: int) -> Iterator[tuple[int, Picture]]:
+def _in_order(look: Evaluator, frames: range, at_once: int) -> Iterator[tuple[int, Picture]]:
     """Each frame and its picture: a thread works on a frame of its own, and the next is decoded."""
-    reach = path.reach(*frames).after + 1
+    reach = look.reach(*frames).after + 1
     with (
         ThreadPoolExecutor(at_once, initializer=parallel.use_one_thread) as workers,
         ThreadPoolExecutor(1) as reader,
@@ -174,7 +183,7 @@ def _in_order(path: Evaluator, frames: range, at_once: int) -> Iterator[tuple[in
         try:
             for frame in frames:
                 reader.submit(path.fetch, frame + reach)
-                coming.append((frame, workers.submit(path.picture, frame)))
+                coming.append((frame, workers.submit(look.picture, frame)))
                 if len(coming) > at_once:
                     done, picture = coming.popleft()
                     yield done, picture.result()
@@ -186,25 +195,25 @@ def _in_order(path: Evaluator, frames: range, at_once: int) -> Iterator[tuple[in
                 picture.cancel()
 
 
-TOLD_SECONDS = 0.4
+PROGRESS_SECONDS = 0.4
 
 
 def task(folder: str, number: int, at_once: int, topic: str) -> pieces.Line:
-    """`render_chunk` as a Dask task, which tells the client how far it is under `topic`."""
+    """`render_chunk` as a Dask task, which logs how far it is under `topic`."""
     from distributed import get_worker
 
     worker = get_worker()
     last = 0.0
 
-    def told(done: int) -> None:
+    def on_frame(done: int) -> None:
         nonlocal last
         now = time.monotonic()
-        if now - last >= TOLD_SECONDS:
+        if now - last >= PROGRESS_SECONDS:
             last = now
             worker.log_event(topic, {"chunk": number, "done": done})
 
     try:
-        return render_chunk(Path(folder), number, at_once, told)
+        return render_chunk(Path(folder), number, at_once, on_frame)
     except OSError as error:
         failed: Exception = OSError(error.errno, error.strerror or str(error), error.filename)
     except (MediaError, IndexError, Withdrawn) as error:

@@ -121,7 +121,7 @@ class Cluster:
             self._local.close()
 
     @property
-    def says(self) -> str:
+    def summary(self) -> str:
         """Where the work is done, in words."""
         count = self.threads()
         where = "on this machine" if self.address is None else f"at {self.address}"
@@ -151,9 +151,9 @@ class Cluster:
         self._client.cancel(futures, force=True)
 
     @contextmanager
-    def told(self, topic: str, hear: Callable[[Any], None]) -> Iterator[None]:
-        """Call `hear` with what workers log under `topic`."""
-        self._client.subscribe_topic(topic, lambda event: hear(event[1]))
+    def subscribed(self, topic: str, handle: Callable[[Any], None]) -> Iterator[None]:
+        """Call `handle` with what workers log under `topic`."""
+        self._client.subscribe_topic(topic, lambda event: handle(event[1]))
         try:
             yield
         finally:

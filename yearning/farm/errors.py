@@ -3,7 +3,7 @@
 import shutil
 from pathlib import Path
 
-MIN_ROOM = 2_000_000
+MIN_FREE_BYTES = 2_000_000
 """Bytes a disk should have beside what is known to be needed."""
 
 
@@ -15,19 +15,19 @@ class Halted(Exception):
     """The render was halted; the same job goes on from there."""
 
 
-class NoRoom(Exception):
+class DiskFull(Exception):
     """The disk is full; with room again, the same job goes on from there."""
 
     def __init__(self, folder: Path, needed: int) -> None:
         free = shutil.disk_usage(folder).free
         self.folder = folder
-        self.needed = max(needed, free + MIN_ROOM)
+        self.needed = max(needed, free + MIN_FREE_BYTES)
         """Bytes that should be free before it is tried again."""
         super().__init__(
             f"the disk of {folder} is full: {free / 1e6:.0f} MB are free, at least "
             f"{self.needed / 1e6:.0f} MB are needed; make room, and it goes on from where it was"
         )
 
-    def over(self) -> bool:
+    def has_room(self) -> bool:
         """Whether there is room again."""
         return shutil.disk_usage(self.folder).free >= self.needed

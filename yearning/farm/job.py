@@ -5,7 +5,7 @@ from itertools import pairwise
 from pathlib import Path
 from typing import NamedTuple, Self
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from yearning import __version__
 from yearning.core.look.document import Look, check_times
@@ -30,7 +30,7 @@ SHOWN = 20
 """Frames of a render that small pictures are made of, at the most."""
 
 
-def shown(first: int, frames: int) -> list[int]:
+def preview_frames(first: int, frames: int) -> list[int]:
     """The frames, spread over a render's `frames` from `first` on, that pictures are made of."""
     count = min(frames, SHOWN)
     return [first + i * frames // count for i in range(count)]
@@ -50,7 +50,9 @@ class Job(BaseModel):
     Two jobs that are equal give the same result, bit for bit.
     """
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(
+        frozen=True, extra="forbid", populate_by_name=True, serialize_by_alias=True
+    )
 
     version: str = __version__
     source: Path
@@ -58,7 +60,7 @@ class Job(BaseModel):
     """The source's bytes, and when it was changed last, in nanoseconds."""
     reading: Reading = AS_TAGGED
     look: Look
-    materials: Path
+    assets: Path = Field(alias="materials")
     """The folder that the look's tables and plates are named from."""
     out: Path
     output: Output = AS_FOOTAGE
@@ -73,7 +75,7 @@ class Job(BaseModel):
         look: Look,
         out: Path,
         *,
-        materials: Path = Path(),
+        assets: Path = Path(),
         output: Output = AS_FOOTAGE,
         first: int = 0,
         last: int | None = None,
@@ -96,7 +98,7 @@ class Job(BaseModel):
             raise MediaError(f"{out.name}: that is the footage itself; give another name")
         output = replace(output, ratio=crop_ratio(look))
         check_result(out, output)
-        check_assets(look, materials)
+        check_assets(look, assets)
         check_times(look, footage.frames)
         check_footage(footage.probe, out.suffix.lower(), output)
         source = footage.path.resolve()
@@ -105,7 +107,7 @@ class Job(BaseModel):
             stamp=_stamp(source),
             reading=footage.reading,
             look=look,
-            materials=materials.resolve(),
+            assets=assets.resolve(),
             out=out.resolve(),
             output=output,
             first=first,

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from yearning.farm.job import Job
-from yearning.media.atomic_write import PART, whole
+from yearning.media.atomic_write import PART, atomic_write
 
 PLAN = "plan.json"
 WITHDRAWN = "plan.withdrawn.json"
@@ -29,7 +29,7 @@ class Line(NamedTuple):
     bytes: int
 
 
-def plan(folder: Path, job: Job) -> None:
+def write_plan(folder: Path, job: Job) -> None:
     """Have `folder` hold the job's plan; what is done of another job there is let go."""
     folder.mkdir(parents=True, exist_ok=True)
     for left in folder.glob(f"*{PART}"):
@@ -41,11 +41,11 @@ def plan(folder: Path, job: Job) -> None:
         return
     for entry in folder.iterdir():
         remove(entry)
-    with whole(folder / PLAN) as part:
+    with atomic_write(folder / PLAN) as part:
         part.write_text(text)
 
 
-def planned(folder: Path) -> Job:
+def read_plan(folder: Path) -> Job:
     """The job whose plan stands in `folder`.
 
     Raises:
@@ -54,18 +54,18 @@ def planned(folder: Path) -> Job:
     return Job.model_validate_json((folder / PLAN).read_text())
 
 
-def stands(folder: Path) -> bool:
+def is_planned(folder: Path) -> bool:
     """Whether the plan stands: who works on it asks now and then, and gives up if not."""
     return (folder / PLAN).exists()
 
 
 def withdraw(folder: Path) -> None:
     """Have all who work on the plan give up soon; needs no room on the disk."""
-    if stands(folder):
+    if is_planned(folder):
         (folder / PLAN).replace(folder / WITHDRAWN)
 
 
-def note(folder: Path, line: Line) -> None:
+def append_line(folder: Path, line: Line) -> None:
     """Add a line to the manifest, to stay also after a power cut."""
     with (folder / MANIFEST).open("a") as file:
         file.write(json.dumps(line._asdict()) + "\n")
@@ -73,7 +73,7 @@ def note(folder: Path, line: Line) -> None:
         os.fsync(file.fileno())
 
 
-def noted(folder: Path) -> Iterator[Line]:
+def read_manifest(folder: Path) -> Iterator[Line]:
     """The manifest's lines; one that was cut off while it was written is left out."""
     if not (folder / MANIFEST).exists():
         return
@@ -101,10 +101,10 @@ def digest_of(piece: Path) -> tuple[str, int]:
     return whole.hexdigest(), size
 
 
-def finished(folder: Path) -> dict[int, Line]:
+def finished_lines(folder: Path) -> dict[int, Line]:
     """The lines of the manifest whose pieces are as they were written, by chunk."""
     found = {}
-    for line in noted(folder):
+    for line in read_manifest(folder):
         try:
             if digest_of(folder / line.file) == (line.digest, line.bytes):
                 found[line.chunk] = line

@@ -5,24 +5,22 @@ import shutil
 import threading
 import time
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from peewee import OperationalError
 
-from yearning.api.schemas.renders import FarmAsk, ResultAsk
-from yearning.farm.errors import FarmError, Halted, NoRoom
+from yearning.farm.cluster import Cluster
+from yearning.farm.errors import FarmError, Halted, DiskFull
 from yearning.farm.job import Job
-from yearning.farm.state import UNENDED, Event, State, after
+from yearning.farm.progress import Halt, Progress
+from yearning.farm.settings import FarmSettings, ResultSpec
+from yearning.farm.state import UNENDED, Event, State, next_state
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
 from yearning.store.errors import ClipLost
 from yearning.store.project import Project
 from yearning.store.renders import Render
-
-if TYPE_CHECKING:
-    from yearning.farm.cluster import Cluster
-    from yearning.farm.run import Halt, Progress
 
 NOTED_SECONDS = 2.0
 """Between two notes of a render's progress in the project."""
@@ -46,7 +44,7 @@ class Live:
     id: int
     state: State = State.RUNNING
     message: str = ""
-    progress: "Progress | None" = None
+    progress: Progress | None = None
     where: str = ""
 
 
@@ -62,7 +60,7 @@ class RenderQueue:
         self._closing = False
         self._woken = threading.Event()
         self._cluster: Cluster | None = None
-        self._used: FarmAsk | None = None
+        self._used: FarmSettings | None = None
         for left in project.renders.all(UNENDED):  # the server ended, somehow, while they ran
             self._note(left, Event.RESTART, left.done)
         self._thread = threading.Thread(target=self._work, name="renders", daemon=True)
@@ -89,7 +87,7 @@ class RenderQueue:
         """Have a stopped or failed render go on from what is finished of it.
 
         Raises:
-            Impossible: it is neither.
+            InvalidTransition: it is neither.
         """
         self._stop.discard(render.id)
         self._note(render, Event.GO_ON, render.done)
@@ -99,15 +97,15 @@ class RenderQueue:
         """Stop a render that runs, waits or is paused; what is finished of it stays.
 
         Raises:
-            Impossible: it has ended.
+            InvalidTransition: it has ended.
         """
-        after(State(render.state), Event.STOP)
+        next_state(State(render.state), Event.STOP)
         self._stop.add(render.id)
         if self.live is None or self.live.id != render.id:
             self._note(render, Event.STOP, render.done)
         self._woken.set()
 
-    def let_go(self, render: Render) -> None:
+    def discard(self, render: Render) -> None:
         """Delete what is finished of a render that is not to go on."""
         shutil.rmtree(self._project.renders.pieces(render.id), ignore_errors=True)
         self._project.renders.note(render.id, render.state, 0, render.message, ended=True)
@@ -142,7 +140,7 @@ class RenderQueue:
         return min(waiting, key=lambda render: render.rank, default=None)
 
     def _note(self, render: Render, event: Event, done: int, message: str = "", **how: Any) -> None:
-        state = after(State(render.state), event)
+        state = next_state(State(render.state), event)
         ended = state not in UNENDED
         self._keep(render.id, state, done, message, ended=ended, **how)
         if self.live is not None and self.live.id == render.id:
@@ -175,10 +173,10 @@ class RenderQueue:
         assert live is not None
         noted = time.monotonic()
 
-        def told(progress: "Progress") -> None:
+        def on_progress(progress: Progress) -> None:
             nonlocal noted
             live.progress = progress
-            live.where = cluster.says
+            live.where = cluster.summary
             if time.monotonic() - noted > NOTED_SECONDS:
                 noted = time.monotonic()
                 self._keep(render.id, State.RUNNING, progress.done)
@@ -187,12 +185,12 @@ class RenderQueue:
         try:
             job, folder = self._job(render), self._project.renders.pieces(render.id)
             cluster = self._workers()
-            live.where = cluster.says
-            run(job, folder, cluster, told=told, halt=lambda: self._halt(render))
+            live.where = cluster.summary
+            run(job, folder, cluster, on_progress=on_progress, halt=lambda: self._halt(render))
             event = Event.FINISH
         except Halted:
             event = Event.STOP if render.id in self._stop else Event.YIELD
-        except NoRoom as error:
+        except DiskFull as error:
             event, message, full = Event.NO_ROOM, str(error), error
         except (MediaError, ClipLost, IndexError) as error:
             message = str(error)
@@ -212,9 +210,9 @@ class RenderQueue:
             return self._wait_for_room(render._replace(state=State.PAUSED), full)
         return event
 
-    def _wait_for_room(self, render: Render, full: NoRoom) -> Event:
+    def _wait_for_room(self, render: Render, full: DiskFull) -> Event:
         """Wait until there is room, or the render is wanted no more; returns what came."""
-        while not full.over():
+        while not full.has_room():
             if render.id in self._stop or self._closing:
                 event = Event.STOP if render.id in self._stop else Event.YIELD
                 self._note(render, event, render.done)
@@ -224,9 +222,7 @@ class RenderQueue:
         self._note(render, Event.BEGIN, render.done)
         return Event.NO_ROOM
 
-    def _halt(self, render: Render) -> "Halt | None":
-        from yearning.farm.run import Halt
-
+    def _halt(self, render: Render) -> Halt | None:
         if render.id in self._stop or self._closing:
             return Halt.NOW
         if self._woken.is_set():
@@ -245,28 +241,26 @@ class RenderQueue:
         """
         self._project.clips.check(render.clip)
         reading = Reading.of(render.how.get("reading", {}))
-        how = ResultAsk(**render.how.get("result", {}))
+        how = ResultSpec(**render.how.get("result", {}))
         render.path.parent.mkdir(exist_ok=True)
         with open_clip(render.clip.path, reading, render.clip.digest) as footage:
             return Job.of(
                 footage,
                 render.look,
                 render.path,
-                materials=self._project.materials,
+                assets=self._project.assets,
                 output=how.output,
                 first=how.first,
                 last=how.last,
             )
 
-    def _workers(self) -> "Cluster":
+    def _workers(self) -> Cluster:
         """The workers that Output's settings say, started if they are not there.
 
         Raises:
             FarmError: they can't be had.
         """
-        from yearning.farm.cluster import Cluster
-
-        wanted = FarmAsk(**self._project.setting("farm"))
+        wanted = FarmSettings(**self._project.setting("farm"))
         if self._cluster is None or self._used != wanted:
             self._let_workers_go()
             self._cluster = Cluster(wanted.workers, wanted.address)

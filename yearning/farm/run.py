@@ -4,10 +4,9 @@ import time
 from collections import deque
 from collections.abc import Callable
 from contextlib import suppress
-from enum import Enum
 from pathlib import Path
 from queue import Empty, SimpleQueue
-from typing import Any, NamedTuple
+from typing import Any
 
 from distributed import Future
 from distributed.scheduler import KilledWorker
@@ -15,9 +14,10 @@ from distributed.scheduler import KilledWorker
 from yearning.farm import pieces
 from yearning.farm.chunk import Withdrawn, task
 from yearning.farm.cluster import Cluster, unique_topic
-from yearning.farm.errors import MIN_ROOM, FarmError, Halted, NoRoom
+from yearning.farm.errors import MIN_FREE_BYTES, FarmError, Halted, DiskFull
 from yearning.farm.job import Chunk, Job
-from yearning.media.encode.encoder import NO_ROOM
+from yearning.farm.progress import Halt, Progress
+from yearning.media.encode.encoder import DISK_FULL_ERRNOS
 from yearning.media.encode.movie import join
 from yearning.media.encode.segment import Piece
 from yearning.media.errors import MediaError
@@ -25,48 +25,12 @@ from yearning.media.errors import MediaError
 WAKE_SECONDS = 0.25
 
 
-class Progress(NamedTuple):
-    """How far a render is."""
-
-    done: int
-    """Frames, those of chunks in hand too."""
-    kept: int
-    """Frames of finished chunks alone."""
-    total: int
-    made: int
-    """Frames made in this run; the others were there already."""
-    seconds: float
-    """Since this run's first chunk was begun."""
-    chunks: int
-    """How many there are."""
-    finished: frozenset[int] = frozenset()
-    in_hand: tuple[tuple[int, int], ...] = ()
-    """Chunks in hand, each with its frames done."""
-
-    @property
-    def rate(self) -> float:
-        """Frames a second in this run."""
-        return self.made / self.seconds if self.seconds > 0 else 0.0
-
-    @property
-    def left(self) -> float | None:
-        """Seconds left at that rate; None before the first frame."""
-        return (self.total - self.done) / self.rate if self.made else None
-
-
-class Halt(Enum):
-    """How a render is to be halted."""
-
-    NOW = "the chunks in hand are given up"
-    SOON = "the chunks in hand are finished first"
-
-
 def run(
     job: Job,
     folder: Path,
     cluster: Cluster,
     *,
-    told: Callable[[Progress], None] = lambda progress: None,
+    on_progress: Callable[[Progress], None] = lambda progress: None,
     halt: Callable[[], Halt | None] = lambda: None,
 ) -> Progress:
     """Render a job in `folder`, and write its result when all is there.
@@ -78,25 +42,25 @@ def run(
         job: what to render.
         folder: where its pieces go; workers must see it under the same name.
         cluster: the workers.
-        told: called whenever something was done.
+        on_progress: called whenever something was done.
         halt: asked a few times a second.
 
     Raises:
         MediaError: the footage can't be decoded, or the result not written.
         FarmError: the workers are gone, or died at it.
-        NoRoom: the disk is full.
+        DiskFull: the disk is full.
         Halted: `halt` said so.
         OSError: the folder or the result can't be written.
     """
-    run = _Run(job, folder, cluster, told, halt)
+    run = _Run(job, folder, cluster, on_progress, halt)
     try:
-        pieces.plan(folder, job)
+        pieces.write_plan(folder, job)
         run.chunks()
         run.join()
     except OSError as error:
-        if error.errno not in NO_ROOM:
+        if error.errno not in DISK_FULL_ERRNOS:
             raise
-        raise NoRoom(folder, run.needed()) from None
+        raise DiskFull(folder, run.needed()) from None
     return run.progress()
 
 
@@ -108,11 +72,11 @@ class _Run:
         job: Job,
         folder: Path,
         cluster: Cluster,
-        told: Callable[[Progress], None],
+        on_progress: Callable[[Progress], None],
         halt: Callable[[], Halt | None],
     ) -> None:
         self._job, self._folder, self._cluster = job, folder, cluster
-        self._told, self._halt = told, halt
+        self._on_progress, self._halt = on_progress, halt
         self._all = job.chunks()
         self._lines: dict[int, pieces.Line] = {}
         self._flying: dict[Future, Chunk] = {}
@@ -125,20 +89,20 @@ class _Run:
 
     def chunks(self) -> None:
         """Have every chunk rendered that is not there yet."""
-        self._lines = pieces.finished(self._folder)
+        self._lines = pieces.finished_lines(self._folder)
         self._before = self._kept()
         waiting = deque(chunk for chunk in self._all if chunk.number not in self._lines)
         halted: Halt | None = None
         failed: BaseException | None = None
         topic = unique_topic()
-        with self._cluster.told(topic, self._events.put):
+        with self._cluster.subscribed(topic, self._events.put):
             while self._flying or (waiting and not (halted or failed)):
                 slots = max(1, self._cluster.threads())
                 while waiting and len(self._flying) < slots and not (halted or failed):
                     self._submit(waiting.popleft(), topic)
                 with suppress(Empty):
-                    failed = self._heard(self._events.get(timeout=WAKE_SECONDS)) or failed
-                self._told(self.progress())
+                    failed = self._handle(self._events.get(timeout=WAKE_SECONDS)) or failed
+                self._on_progress(self.progress())
                 halted = halted or self._halt()
                 if halted is Halt.NOW or (failed and not isinstance(failed, OSError)):
                     pieces.withdraw(self._folder)
@@ -155,8 +119,8 @@ class _Run:
         self._flying[future] = chunk
         future.add_done_callback(self._events.put)
 
-    def _heard(self, event: Any) -> BaseException | None:
-        """Take in what a worker said, or how a chunk ended; returns what went wrong."""
+    def _handle(self, event: Any) -> BaseException | None:
+        """Take in a worker's event, or how a chunk ended; returns what went wrong."""
         if not isinstance(event, Future):
             if any(chunk.number == event["chunk"] for chunk in self._flying.values()):
                 self._began = self._began or time.monotonic()
@@ -172,7 +136,7 @@ class _Run:
         error = event.exception() if event.status == "error" else None
         if error is None:
             line = event.result()
-            pieces.note(self._folder, line)
+            pieces.append_line(self._folder, line)
             self._lines[line.chunk] = line
             return None
         if isinstance(error, (MediaError, IndexError, OSError)):
@@ -209,8 +173,8 @@ class _Run:
         """Bytes that should be free before a full disk is tried again."""
         sizes = [line.bytes for line in self._lines.values()]
         if self._joining:
-            return sum(sizes) + MIN_ROOM
-        return 2 * max(1, self._cluster.threads()) * max(sizes, default=0) + MIN_ROOM
+            return sum(sizes) + MIN_FREE_BYTES
+        return 2 * max(1, self._cluster.threads()) * max(sizes, default=0) + MIN_FREE_BYTES
 
     def _kept(self) -> int:
         return sum(c.end - c.first for c in self._all if c.number in self._lines)

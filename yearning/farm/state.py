@@ -28,7 +28,7 @@ class Event(StrEnum):
     RESTART = "the server starts"
 
 
-class Impossible(Exception):
+class InvalidTransition(Exception):
     """That can't happen to a render in that state."""
 
 
@@ -53,15 +53,15 @@ UNENDED = (State.WAITING, State.RUNNING, State.PAUSED)
 """States that lead on without the user."""
 
 
-def after(state: State, event: Event) -> State:
+def next_state(state: State, event: Event) -> State:
     """The state after `event`.
 
     Raises:
-        Impossible: the event can't happen in that state.
+        InvalidTransition: the event can't happen in that state.
     """
     if event is Event.RESTART:
         return _LIVE.get((state, event), state)
     try:
         return _LIVE[state, event]
     except KeyError:
-        raise Impossible(f"the render is {state}: {event} does not go with that") from None
+        raise InvalidTransition(f"the render is {state}: {event} does not go with that") from None

@@ -10,7 +10,7 @@ PART = ".part"
 
 
 @contextmanager
-def whole(path: Path) -> Iterator[Path]:
+def atomic_write(path: Path) -> Iterator[Path]:
     """A place beside `path` to write a file at; it takes that name at the end, or is gone on error.
 
     Two that write the same file at once do not meet.

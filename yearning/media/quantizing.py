@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.colour.matrices import Coding
-from yearning.core.noise.fields import white
+from yearning.core.noise.fields import white_noise
 from yearning.core.picture import Picture, Size
 from yearning.media.decode.planes import Codes, Planes, chroma_shape
 
@@ -84,14 +84,14 @@ def _dither_pattern() -> NDArray[np.float32]:
     White noise ranked within the tile, so that each threshold is used exactly once: a flat tone
     of any level comes out with that mean. Code values that were whole stay as they were.
     """
-    noise = white(0x1D17, 0, 0, 0, 0, (DITHER_SIDE, DITHER_SIDE)).ravel()
+    noise = white_noise(0x1D17, 0, 0, 0, 0, (DITHER_SIDE, DITHER_SIDE)).ravel()
     ranks = np.empty(noise.size)
     ranks[np.argsort(noise, kind="stable")] = np.arange(noise.size)
     spread = 0.002 + 0.996 * (ranks + 0.5) / noise.size
     return spread.reshape(DITHER_SIDE, DITHER_SIDE).astype(np.float32)
 
 
-def planes_of(picture: Picture, coding: Coding, subsampling: tuple[int, int]) -> Planes:
+def picture_to_planes(picture: Picture, coding: Coding, subsampling: tuple[int, int]) -> Planes:
     """Planes of codes of a picture, dithered to whole codes, chroma averaged for its siting."""
     size = Size(picture.shape[2], picture.shape[1])
     kind = np.uint8 if coding.bits == 8 else np.uint16
@@ -148,7 +148,7 @@ def _quantize(
 _ROUNDING = np.full((1, 1), 0.5, np.float32)
 
 
-def quantized(picture: Picture, bits: int) -> NDArray[np.uint8] | NDArray[np.uint16]:
+def quantize(picture: Picture, bits: int) -> NDArray[np.uint8] | NDArray[np.uint16]:
     """Full-range codes of 8 to 16 bits, shape `(height, width, 3)`, B first as OpenCV takes them.
 
     16 bits are rounded, fewer are dithered as video is.

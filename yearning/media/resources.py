@@ -4,7 +4,7 @@ from types import TracebackType
 from typing import Self
 
 
-class Closing:
+class Closeable:
     """Base of what holds files or pictures until it is closed."""
 
     def __enter__(self) -> Self:

@@ -12,14 +12,14 @@ from fastapi.responses import FileResponse, Response
 from yearning.api.problems import Problem, Refused
 from yearning.api.schemas.base import ClipOut, ReadingIn
 from yearning.core.picture import Picture, new_picture
-from yearning.media.atomic_write import whole
-from yearning.media.audio.waveform import write_heard
+from yearning.media.atomic_write import atomic_write
+from yearning.media.audio.waveform import write_preview_audio
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import Reading
-from yearning.media.decode.sandbox import tried
+from yearning.media.decode.sandbox import probe_sandboxed
 from yearning.media.decode.sequence import is_sequence
 from yearning.media.stills.stills import jpeg
-from yearning.media.stills.tar_stream import unpacked
+from yearning.media.stills.tar_stream import unpack_stills
 from yearning.store.clips import Clip
 from yearning.store.content_store import file_digest
 
@@ -55,8 +55,8 @@ async def add_clip(request: Request, name: str) -> ClipOut:
                 await run_in_threadpool(file.write, part)
 
         def take() -> Clip:
-            clip = unpacked(place, stills, name) if is_sequence(Path(name)) else place
-            return project.clips.add(clip, _title(name), file_digest(clip), tried(clip, name))
+            clip = unpack_stills(place, stills, name) if is_sequence(Path(name)) else place
+            return project.clips.add(clip, _title(name), file_digest(clip), probe_sandboxed(clip, name))
 
         return ClipOut.of(await run_in_threadpool(take))
     except OSError as error:
@@ -107,7 +107,7 @@ def _strip(clip: Clip, count: int) -> bytes:
             for i in range(count):
                 frame = _strip_frame(footage, (2 * i + 1) * footage.frames // (2 * count))
                 strip[:, :, i * size.width : (i + 1) * size.width] = footage.picture(frame, size)
-        with whole(kept) as part:
+        with atomic_write(kept) as part:
             part.write_bytes(jpeg(strip, 85))
     return kept.read_bytes()
 
@@ -126,7 +126,7 @@ def sound(request: Request, clip_id: int) -> FileResponse:
     kept = clip.path.with_suffix(f".{mark}.sound.webm")
     with desk.hearing:
         if not kept.exists():
-            write_heard(footage, kept)
+            write_preview_audio(footage, kept)
     return FileResponse(kept, media_type="audio/webm")
 
 

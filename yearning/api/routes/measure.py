@@ -15,10 +15,10 @@ from yearning.api.routes.pictures import after_of, preview_size
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import LookError, parse_look
-from yearning.core.treatment.clip_tones import ClipCounts, ClipTones, sampled
+from yearning.core.treatment.clip_tones import ClipCounts, ClipTones, sample_frames
 from yearning.core.treatments import TREATMENTS
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.deflickered import Evened, measuring
+from yearning.media.decode.deflickered import Deflickered, measure_light
 from yearning.media.decode.reading import Reading
 from yearning.media.decode.retimed import Retimed
 from yearning.media.errors import MediaError
@@ -65,10 +65,10 @@ def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
         raise LookError(f"{ask.treatment}: can't be set from a clip")
     footage = desk.footage(desk.project.clips.get(ask.clip))
     size = preview_size(footage, LINES)
-    path = Evaluator(parse_look(ask.look), footage, size, Cache(0), materials=desk.materials)
+    path = Evaluator(parse_look(ask.look), footage, size, Cache(0), assets=desk.assets)
     number = after_of(path, ask.after)
-    frames = sampled(footage.frames)
-    kept = desk.measured.get((footage.id, path.key(number)))
+    frames = sample_frames(footage.frames)
+    kept = desk.measured.get((footage.id, path.content_key(number)))
 
     def line(done: int, tones: ClipTones | None = None, error: str | None = None) -> str:
         settings = None if tones is None else treatment.set_from(tones)
@@ -83,12 +83,12 @@ def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
             for done, frame in enumerate(frames):
                 yield line(done)
                 with desk.working:
-                    counts.add(path.numbered(frame, number))
+                    counts.add(path.picture_of(frame, number))
         except MediaError as error:
             yield line(done, error=str(error))
             return
         tones = counts.tones()
-        desk.keep_measured((footage.id, path.key(number)), tones)
+        desk.keep_measured((footage.id, path.content_key(number)), tones)
         yield line(len(frames), tones)
 
     return StreamingResponse(lines(), media_type="application/x-ndjson")
@@ -106,13 +106,13 @@ def measure_light(request: Request, clip_id: int) -> StreamingResponse:
     desk.project.clips.check(clip)
     reading = replace(Reading.of(clip.reading).as_shot, deflicker=None)
     footage = open_clip(clip.path, reading, clip.digest)
-    assert not isinstance(footage, Evened | Retimed)
+    assert not isinstance(footage, Deflickered | Retimed)
 
     def lines() -> Iterator[str]:
         with footage:
             yield said(0, footage.frames)
             try:
-                for done in measuring(footage):
+                for done in measure_light(footage):
                     if done % 8 == 0:
                         yield said(done, footage.frames)
             except (MediaError, OSError) as error:

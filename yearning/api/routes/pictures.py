@@ -41,12 +41,12 @@ def picture(request: Request, ask: PictureAsk) -> Response:
     keep: Keep = "last" if ask.crop else "every step"
     with desk.working:
         path = Evaluator(
-            look, footage, size, desk.pictures, keep=keep, materials=desk.materials, stop=stale
+            look, footage, size, desk.pictures, keep=keep, assets=desk.assets, stop=stale
         )
         footage.keep(sum(path.reach(ask.frame)) + 1)
         seen = _shown(path, ask)
         if ask.show == "change":
-            seen = scopes.change(seen, _base(path, ask), ask.gain)
+            seen = scopes.difference_picture(seen, _base(path, ask), ask.gain)
     if ask.crop:
         return Response(png(_window(seen, ask.crop)), media_type="image/png")
     return Response(jpeg(seen), media_type="image/jpeg")
@@ -56,23 +56,23 @@ def _shown(path: Evaluator, ask: PictureAsk) -> Picture:
     """What is asked to be seen of a path's picture."""
     number = after_of(path, ask.after)
     if ask.show == "weight":
-        operation = path.plan_at(ask.frame).operations[number]
+        operation = path.graph_at(ask.frame).nodes[number]
         tones = operation.mix.tones if operation else None
-        below = path.numbered(ask.frame, operation.below if operation else number)
+        below = path.picture_of(ask.frame, operation.below if operation else number)
         return scopes.weight_picture(below, tones or FLAT)
-    seen = path.numbered(ask.frame, number)
+    seen = path.picture_of(ask.frame, number)
     if ask.show == "warnings":
-        return scopes.with_warnings(seen, scopes.beyond(seen)[0])
+        return scopes.with_warnings(seen, scopes.out_of_range(seen)[0])
     return seen
 
 
 def _base(path: Evaluator, ask: PictureAsk) -> Picture:
     """What a change is seen against: another look, another frame, or the same after a step."""
     if ask.base_frame is not None:
-        return path.numbered(ask.base_frame, after_of(path, ask.after))
+        return path.picture_of(ask.base_frame, after_of(path, ask.after))
     if ask.base_look is not None:
-        return path.beside(parse_look(ask.base_look)).picture(ask.frame)
-    return path.numbered(ask.frame, after_of(path, ask.base or AS_SHOT))
+        return path.with_look(parse_look(ask.base_look)).picture(ask.frame)
+    return path.picture_of(ask.frame, after_of(path, ask.base or AS_SHOT))
 
 
 @router.post("/path")
@@ -90,15 +90,15 @@ def path_pictures(request: Request, ask: PathAsk) -> PathOut:
             size,
             desk.pictures,
             keep="every step",
-            materials=desk.materials,
+            assets=desk.assets,
             stop=stale,
         )
         path.picture(ask.frame)  # the steps between are kept on the way
         made: dict[int, str] = {}
-        for number in path.plan.after.values():
+        for number in path.graph.after_step.values():
             if number not in made:
-                made[number] = _address(area_resized(path.numbered(ask.frame, number), small))
-    steps = {step_id: made[number] for step_id, number in path.plan.after.items()}
+                made[number] = _address(area_resized(path.picture_of(ask.frame, number), small))
+    steps = {step_id: made[number] for step_id, number in path.graph.after_step.items()}
     return PathOut(footage=steps.pop(AS_SHOT), steps=steps)
 
 
@@ -109,7 +109,7 @@ def after_of(path: Evaluator, after: str | None) -> int:
         LookError: no step has that id.
     """
     try:
-        return path.number(after)
+        return path.number_after(after)
     except KeyError as error:
         raise LookError(str(error.args[0])) from None
 

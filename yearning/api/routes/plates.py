@@ -20,10 +20,10 @@ from yearning.core.picture import Picture, new_picture
 from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.core.treatments.border import Border
 from yearning.core.treatments.plate import Plate
-from yearning.media.decode.sandbox import tried
+from yearning.media.decode.sandbox import probe_sandboxed
 from yearning.media.errors import MediaError
-from yearning.media.plates.assets import READERS, material_place, open_plate
-from yearning.media.plates.plate_writer import ending_of, write_stand_in
+from yearning.media.plates.assets import READERS, asset_path, open_plate
+from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
 from yearning.media.plates.plates import STILLS, OpenPlate
 from yearning.media.stills.stills import jpeg
 from yearning.store.assets import keep, title_of
@@ -103,8 +103,8 @@ def plates(request: Request) -> list[PlateOut]:
 def kinds() -> list[KindOut]:
     """What can be made by those who have no plates."""
     return [
-        KindOut(kind=kind, says=made.says, shuffles=made.shuffles)
-        for kind, made in GENERATED_PLATES.items()
+        KindOut(kind=kind, says=plate.says, shuffles=plate.shuffles)
+        for kind, plate in GENERATED_PLATES.items()
     ]
 
 
@@ -128,10 +128,10 @@ async def add_plate(request: Request, name: str) -> PlateOut:
 def make_plate(request: Request, ask: MadeAsk) -> PlateOut:
     """Make a stand-in."""
     desk = _desk(request)
-    ending = ending_of(ask.kind)
+    ending = plate_suffix(ask.kind)
     with tempfile.TemporaryDirectory(dir=desk.project.materials) as trial:
         place = Path(trial) / f"made{ending}"
-        write_stand_in(ask.kind, place, ask.seed)
+        write_generated_plate(ask.kind, place, ask.seed)
         return _take(place, desk, f"{ask.kind} {ask.seed}", known=True)
 
 
@@ -157,7 +157,7 @@ def plate_of_clip(request: Request, clip_id: int) -> PlateOut:
 @router.get("/{file}/strip", response_class=Response)
 def strip(request: Request, file: str, count: int = 16) -> Response:
     """Frames spread over the plate, side by side in one JPEG."""
-    plate = open_plate(material_place(_desk(request).project.materials, file))
+    plate = open_plate(asset_path(_desk(request).project.materials, file))
     count = min(max(count, 1), 64, plate.frames)
     size = plate.size.with_height(min(STRIP_LINES, plate.size.height))
     row: Picture = new_picture(size._replace(width=size.width * count))
@@ -179,7 +179,7 @@ def used(request: Request, ask: UsedAsk) -> UsedOut:
     if not isinstance(settings, Plate | Border) or not settings.file:
         return UsedOut(frames=0, used=0, problem=None)
     try:
-        plate = open_plate(material_place(_desk(request).project.materials, settings.file))
+        plate = open_plate(asset_path(_desk(request).project.materials, settings.file))
     except MediaError as error:
         return UsedOut(frames=0, used=0, problem=f"{error}; bring it in again, or choose another")
     count = len(settings.used(plate.frames)) if isinstance(settings, Plate) else 1
@@ -193,7 +193,7 @@ def _take(place: Path, desk: Desk, title: str, *, known: bool = False) -> PlateO
         MediaError: it can't be used as a plate.
     """
     if not known and place.suffix.lower() not in STILLS:
-        tried(place, place.name)
+        probe_sandboxed(place, place.name)
     OpenPlate(place)
     kept = keep(place, desk.project.materials, title)
     desk.forget_pictures()

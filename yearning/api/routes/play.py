@@ -16,7 +16,7 @@ from yearning.api.preview import Desk
 from yearning.api.routes.pictures import after_of, preview_size
 from yearning.core.engine.evaluator import Cancelled, Evaluator
 from yearning.core.look.document import Look, LookError, parse_look
-from yearning.core.measure.scopes import change
+from yearning.core.measure.scopes import difference_picture
 from yearning.core.picture import Picture
 from yearning.media.decode.clip import OpenClip
 from yearning.media.errors import MediaError
@@ -100,12 +100,12 @@ class Session:
         size = preview_size(footage, ask.height)
         desk = self._desk
         path = Evaluator(
-            look, footage, size, desk.pictures, materials=desk.materials, stop=lambda: self._stopped
+            look, footage, size, desk.pictures, assets=desk.assets, stop=lambda: self._stopped
         )
         base = None if ask.base is None else after_of(path, ask.base)
         number = after_of(path, ask.after)
-        compared = "" if base is None else path.key(base)
-        key = f"{footage.id}:{size.height}:{path.key(number)}:{compared}:{ask.change}"
+        compared = "" if base is None else path.content_key(base)
+        key = f"{footage.id}:{size.height}:{path.content_key(number)}:{compared}:{ask.change}"
         work = _Work(path, number, base, ask.change, key)
         held = self._desk.played.frames(key)
         await self._socket.send_json({"type": "held", "frames": held})
@@ -172,14 +172,14 @@ class _Work(NamedTuple):
         """Have the footage at hand that the picture is made of."""
         reach = self.path.reach(frame)
         for each in range(frame - reach.before, frame + reach.after + 1):
-            self.path.fetch(each)
+            self.path.prefetch(each)
 
     def evaluate(self, frame: int) -> tuple[Picture, Picture | None]:
         """The picture that is shown, and the one it is compared with."""
-        seen = self.path.numbered(frame, self.number)
-        compared = None if self.base is None else self.path.numbered(frame, self.base)
+        seen = self.path.picture_of(frame, self.number)
+        compared = None if self.base is None else self.path.picture_of(frame, self.base)
         if self.change is not None and compared is not None:
-            return change(seen, compared, self.change), None
+            return difference_picture(seen, compared, self.change), None
         return seen, compared
 
 

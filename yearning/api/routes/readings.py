@@ -98,7 +98,7 @@ def readings(request: Request, ask: ReadingsAsk) -> ReadingsOut:
         waves = scopes.waveform(seen, COLUMNS, LEVELS)
         vectors = scopes.vectorscope(seen, SIDE)
         counts = scopes.histogram(seen, BINS)
-        _, beyond = scopes.beyond(seen)
+        _, out_of_range = scopes.out_of_range(seen)
     reach = 2 * scopes.REACH
     return ReadingsOut(
         waveform=_drawing(waves[0, ::-1]),
@@ -112,9 +112,9 @@ def readings(request: Request, ask: ReadingsAsk) -> ReadingsOut:
         low=scopes.LOW,
         high=scopes.HIGH,
         histogram=counts.tolist(),
-        black=beyond.black,
-        white=beyond.white,
-        gamut=beyond.gamut,
+        black=out_of_range.black,
+        white=out_of_range.white,
+        gamut=out_of_range.gamut,
     )
 
 
@@ -124,7 +124,7 @@ def value(request: Request, ask: ValueAsk) -> ValueOut:
     desk: Desk = request.app.state.desk
     with desk.working:
         seen = _seen(desk, ask)
-    return ValueOut(**scopes.value_at(seen, ask.at.x, ask.at.y)._asdict())
+    return ValueOut(**scopes.sample_at(seen, ask.at.x, ask.at.y)._asdict())
 
 
 def _seen(desk: Desk, ask: ReadingsAsk) -> Picture:
@@ -132,8 +132,8 @@ def _seen(desk: Desk, ask: ReadingsAsk) -> Picture:
     stale = desk.tickets.taken(ask.asker, ask.ticket)
     look, footage = parse_look(ask.look), desk.footage(desk.project.clips.get(ask.clip))
     size = preview_size(footage, ask.height)
-    path = Evaluator(look, footage, size, desk.pictures, materials=desk.materials, stop=stale)
-    return path.numbered(ask.frame, after_of(path, ask.after))
+    path = Evaluator(look, footage, size, desk.pictures, assets=desk.assets, stop=stale)
+    return path.picture_of(ask.frame, after_of(path, ask.after))
 
 
 FAINTEST = 40

@@ -171,7 +171,7 @@ class Examiner:
             desk.project.clips.check(work.clip)
             with open_clip(work.clip.path, reading, work.clip.digest) as footage:
                 rate = float(footage.probe.rate)
-                found = SteadinessAnalysis(work.look, footage, rate, materials=desk.materials)
+                found = SteadinessAnalysis(work.look, footage, rate, assets=desk.assets)
                 began = time.monotonic()
                 for done in found.run():
                     told.done = done
@@ -217,9 +217,7 @@ def steady_frame(request: Request, ask: SteadyFrameAsk) -> SteadyFrameOut:
     if ask.frame >= footage.frames:
         raise Refused(422, "No such frame", f"the clip has frames 0 to {footage.frames - 1}")
     with desk.working:
-        found = SteadinessAnalysis(
-            look, footage, float(footage.probe.rate), materials=desk.materials
-        )
+        found = SteadinessAnalysis(look, footage, float(footage.probe.rate), assets=desk.assets)
         change = found.at(ask.frame)
     return SteadyFrameOut(
         change_footage=change.change_footage, added_steady=change.added_steady, jump=change.jump

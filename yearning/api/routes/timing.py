@@ -19,7 +19,7 @@ from yearning.core.look.keyframes import (
     scattered,
 )
 from yearning.core.measure.onsets import RATE, THRESHOLD, onsets, spectral_flux
-from yearning.media.audio.waveform import heard
+from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.clip import OpenClip
 from yearning.media.errors import MediaError
 
@@ -134,6 +134,6 @@ def _flux(desk: Desk, footage: OpenClip) -> NDArray[np.float64]:
     if kept is None:
         if not footage.probe.sounds:
             raise MediaError(f"{footage.path.name}: it has no sound to take bursts from")
-        kept = spectral_flux(heard(footage.path, RATE, float(footage.begins)))
+        kept = spectral_flux(decode_mono(footage.path, RATE, float(footage.begins)))
         desk.heard[footage.id] = kept
     return kept

@@ -1,40 +1,27 @@
-"""What goes over the wire of renders: what is asked, how far they are, where they are made."""
+"""Requests and responses about renders: what is asked, how far they are, where they are made."""
 
 from collections.abc import Collection, Mapping
 from itertools import pairwise
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Literal, get_args
+from typing import Any, Literal, get_args
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from yearning.farm import pieces
-from yearning.farm.job import CHUNK, shown
+from yearning.farm.job import CHUNK, preview_frames
+from yearning.farm.progress import Progress
+from yearning.farm.settings import FarmSettings, ResultSpec, StillName
 from yearning.farm.state import UNENDED, State
-from yearning.media.encode.results import (
-    AS_FOOTAGE,
-    CODECS,
-    MOVIES,
-    QUALITIES,
-    CodecName,
-    Output,
-    Quality,
-)
+from yearning.media.encode.results import CODECS, MOVIES, QUALITIES, CodecName, Quality
 from yearning.media.stills.stills import KINDS as STILL_ENDINGS
 from yearning.media.stills.stills import STILLS
 from yearning.store.renders import Render
-
-if TYPE_CHECKING:
-    from yearning.farm.run import Progress
-
 
 class QualityOut(BaseModel):
     """A quality, with the encoder's own value."""
 
     quality: Quality
     says: str
-
-
-StillName = Literal["PNG", "TIFF", "OpenEXR"]
 
 
 class ResultOut(BaseModel):
@@ -53,7 +40,7 @@ def results() -> list[ResultOut]:
             codec=name,
             ending=ending,
             bits=list(CODECS[name].depths),
-            qualities=[QualityOut(quality=q, says=CODECS[name].says(q)) for q in QUALITIES]
+            qualities=[QualityOut(quality=q, says=CODECS[name].summary(q)) for q in QUALITIES]
             if not CODECS[name].lossless
             else [],
         )
@@ -68,57 +55,12 @@ def results() -> list[ResultOut]:
     return movies + stills
 
 
-class ResultAsk(BaseModel):
-    """How a result is wanted; what is left out is as the footage."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    codec: CodecName | StillName = "H.264"
-    quality: Quality = AS_FOOTAGE.quality
-    bits: int | None = None
-    height: int | None = Field(None, description="Lines of a smaller result.")
-    first: int = Field(0, ge=0, description="The first frame.")
-    last: int | None = Field(None, ge=0, description="The last frame, rendered too.")
-
-    @property
-    def ending(self) -> str:
-        """The ending of the container for the codec, or of the stills."""
-        if self.codec in STILL_ENDINGS:
-            return STILL_ENDINGS[self.codec]
-        return next(ending for ending, names in MOVIES.items() if self.codec in names)
-
-    @property
-    def numbered(self) -> bool:
-        """Whether it is numbered stills."""
-        return self.codec in STILL_ENDINGS
-
-    @property
-    def output(self) -> Output:
-        """What the render is told."""
-        codec = None if self.codec in get_args(StillName) else self.codec
-        return Output(self.quality, codec, self.bits, self.height)  # type: ignore[arg-type]
-
-    def says(self) -> str:
-        """What it is, in words."""
-        if self.numbered:
-            words = [f"{self.codec} stills"]
-        else:
-            words = [f"{self.codec} {CODECS[self.codec].says(self.quality)}"]  # type: ignore[index]
-        if self.bits is not None:
-            words.append(f"{self.bits} bit")
-        if self.height is not None:
-            words.append(f"{self.height} lines")
-        if self.first or self.last is not None:
-            words.append(f"frames {self.first} to {'the last' if self.last is None else self.last}")
-        return ", ".join(words)
-
-
 class RenderAsk(BaseModel):
     """A clip to render through a look."""
 
     clip: int
     look: dict[str, Any]
-    result: ResultAsk = ResultAsk()
+    result: ResultSpec = ResultSpec()
 
 
 class CellOut(BaseModel):
@@ -147,7 +89,7 @@ def strip(
         pictures: frames that there is a picture of.
     """
     cells = []
-    for begins, ends in pairwise([*shown(first, frames), first + frames]):
+    for begins, ends in pairwise([*preview_frames(first, frames), first + frames]):
         within = range(begins - first, ends - first)
         left = [
             n
@@ -188,17 +130,17 @@ class RenderOut(BaseModel):
     picture: int | None = Field(None, description="The frame whose picture stands for the whole.")
 
     @staticmethod
-    def of(render: Render, folder: Path, progress: "Progress | None" = None) -> "RenderOut":
+    def of(render: Render, folder: Path, progress: Progress | None = None) -> "RenderOut":
         """From the store's, its pieces' `folder`, and the progress of the one in hand."""
-        how = ResultAsk(**render.how.get("result", {}))
+        how = ResultSpec(**render.how.get("result", {}))
         out = RenderOut(
             id=render.id,
             clip=render.clip.id,
             clip_name=render.clip.name,
             look_name=render.look.name,
-            file=render.path.parent.name if how.numbered else render.path.name,
-            path=str(render.path.parent if how.numbered else render.path),
-            says=how.says(),
+            file=render.path.parent.name if how.is_stills else render.path.name,
+            path=str(render.path.parent if how.is_stills else render.path),
+            says=how.summary(),
             state=State(render.state),
             rank=render.rank,
             done=render.done,
@@ -211,9 +153,9 @@ class RenderOut(BaseModel):
         out.picture = seen[len(seen) // 2] if seen else None
         if out.state is State.DONE:
             out.rate = render.total / render.seconds if render.seconds else 0
-            out.bytes = _bytes(render.path.parent if how.numbered else render.path)
+            out.bytes = _bytes(render.path.parent if how.is_stills else render.path)
             return out
-        finished = {line.chunk for line in pieces.noted(folder)}
+        finished = {line.chunk for line in pieces.read_manifest(folder)}
         in_hand = {}
         if progress is not None:
             out.done, out.rate, out.left = progress.done, progress.rate, progress.left
@@ -231,20 +173,7 @@ def _bytes(path: Path) -> int | None:
     return path.stat().st_size if path.exists() else None
 
 
-class FarmAsk(BaseModel):
-    """Where renders are made: on this machine, or by the workers of a Dask scheduler."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    workers: int | None = Field(
-        None, ge=1, le=256, description="Processes on this machine; None for one a core."
-    )
-    address: str | None = Field(
-        None, max_length=200, description="A scheduler's, like tcp://10.0.0.5:8786."
-    )
-
-
-class FarmOut(FarmAsk):
+class FarmOut(FarmSettings):
     """Where renders are made, and what this machine has."""
 
     cores: int

@@ -4,7 +4,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import fill_luma_line
 from yearning.core.colour.power import power
 from yearning.core.picture import Picture
 
@@ -46,8 +46,7 @@ def grade(
                     line[x] += low[x]
         if saturation != one:
             r, g, b = out[0, out_top + y], out[1, out_top + y], out[2, out_top + y]
-            for x in range(width):
-                luma[x] = KR * r[x] + KG * g[x] + KB * b[x]
+            fill_luma_line(r, g, b, luma)
             for c in range(3):
                 line = out[c, out_top + y]
                 for x in range(width):

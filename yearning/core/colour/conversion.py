@@ -37,7 +37,7 @@ class Conversion:
     light: NDArray[np.float32]
     gain: NDArray[np.float32]
 
-    def applied(self, picture: Picture) -> Picture:
+    def convert(self, picture: Picture) -> Picture:
         """A picture or band of rows, shape `(3, height, width)`, as BT.709."""
         out = new_like(picture)
         _converted(picture, self.light, self.gain, *_gamut(), out)

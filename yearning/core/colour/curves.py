@@ -16,7 +16,7 @@ Points = Sequence[tuple[float, float]]
 
 
 def _interpolator(x: NDArray[np.float64], y: NDArray[np.float64]) -> Any:
-    """SciPy's `PchipInterpolator`, imported when the first curve is drawn: that takes half a second."""
+    """SciPy's monotone cubic; its import takes half a second, so it waits for the first curve."""
     from scipy.interpolate import PchipInterpolator
 
     return PchipInterpolator(x, y)

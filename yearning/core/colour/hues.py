@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import luma_of_rgb
 
 HUE_BANDS = ("red", "yellow", "green", "cyan", "blue", "magenta")
 """Hues 0°, 60°, … 300°: the cube's corners between black and white."""
@@ -32,11 +32,6 @@ def rgb_of(colour: str) -> NDArray[np.float32]:
     return np.array(codes, np.float32) / np.float32(255)
 
 
-def luma_of(rgb: NDArray[np.float32]) -> np.float32:
-    """Luma of R'G'B', colour on the first axis (BT.709-6, item 3.2)."""
-    return np.float32(KR * rgb[0] + KG * rgb[1] + KB * rgb[2])
-
-
 def hue_colour(degrees: float) -> NDArray[np.float32]:
     """The fully saturated colour of a hue, R'G'B' 0..1; red is 0°, green 120°, blue 240°."""
     sector = (degrees % 360) / 60
@@ -47,7 +42,7 @@ def hue_colour(degrees: float) -> NDArray[np.float32]:
 def tint_of(degrees: float) -> NDArray[np.float32]:
     """A hue's direction away from grey: its colour less its luma, so that adding it keeps luma."""
     colour = hue_colour(degrees)
-    colour -= luma_of(colour)
+    colour -= luma_of_rgb(colour)
     return colour
 
 

@@ -18,7 +18,7 @@ Line = NDArray[np.float32]
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
-def luma(red: np.float32, green: np.float32, blue: np.float32) -> np.float32:
+def bt709_luma(red: np.float32, green: np.float32, blue: np.float32) -> np.float32:
     """Luma of one pixel; for kernels."""
     return KR * red + KG * green + KB * blue
 
@@ -27,7 +27,7 @@ def luma(red: np.float32, green: np.float32, blue: np.float32) -> np.float32:
 def fill_luma_line(red: Line, green: Line, blue: Line, out: Line) -> None:
     """Write the luma of a row of pixels to `out`; for kernels."""
     for x in range(out.shape[0]):
-        out[x] = luma(red[x], green[x], blue[x])
+        out[x] = bt709_luma(red[x], green[x], blue[x])
 
 
 @numba.njit(nogil=True, cache=True)
@@ -47,3 +47,12 @@ def luma_plane(picture: Picture) -> Plane:
     out = new_array(picture.shape[1:])
     fill_luma(picture, out)
     return out
+
+
+def luma_of_rgb(rgb: NDArray[np.float32]) -> np.float32:
+    """The luma of one colour, shape `(3,)`.
+
+    >>> round(float(luma_of_rgb(np.array([0, 1, 0], np.float32))), 4)
+    0.7152
+    """
+    return np.float32(KR * rgb[0] + KG * rgb[1] + KB * rgb[2])

@@ -22,7 +22,7 @@ LINE_MOST = 1 << 17
 
 
 @dataclass(frozen=True)
-class Lines:
+class Lut1D:
     """A table a channel: straight between values; below `low` and above `high`, the ends.
 
     `values` has shape `(3, n)`; `low` and `high` of shape `(3,)` are what the ends stand for.
@@ -34,7 +34,7 @@ class Lines:
 
 
 @dataclass(frozen=True)
-class Cube:
+class Lut3D:
     """A colour at each point of a lattice: tetrahedral between; beyond it, its surface.
 
     `values` has shape `(n, n, n, 3)`, red on the first axis; `low` and `high` of shape `(3,)` are
@@ -73,7 +73,7 @@ class Grade:
     clamped: bool
 
 
-Part = Lines | Cube | Matrix | Clamp | Grade
+Part = Lut1D | Lut3D | Matrix | Clamp | Grade
 
 
 @dataclass(frozen=True)
@@ -84,7 +84,7 @@ class Table:
     parts: tuple[Part, ...]
 
 
-class Prepared:
+class PreparedTable:
     """A table, ready for rows of pictures."""
 
     def __init__(self, table: Table) -> None:
@@ -101,20 +101,20 @@ class Prepared:
             rows[...] = picture
 
 
-def applied(table: Table, picture: Picture) -> Picture:
+def apply_table(table: Table, picture: Picture) -> Picture:
     """A picture, shape `(3, height, width)`, taken through a table."""
     out = np.empty_like(picture)
-    Prepared(table).apply(picture, out, 0)
+    PreparedTable(table).apply(picture, out, 0)
     return out
 
 
 def _prepared(part: Part):  # type: ignore[no-untyped-def]
     """The kernel of a part, and what it takes between the picture and the rows it writes."""
     match part:
-        case Lines(values, low, high):
+        case Lut1D(values, low, high):
             scale = (values.shape[1] - 1) / (high - low)
             return _through_lines, (values, low, scale.astype(np.float32))
-        case Cube(values, low, high):
+        case Lut3D(values, low, high):
             side = values.shape[0]
             scale = ((side - 1) / (high - low)).astype(np.float32)
             corners = np.zeros((side**3, 4), np.float32)  # a corner to a quarter of a cache line

@@ -1,44 +1,23 @@
-"""Baking: a look that works on colours alone, as a lattice of colours."""
-
-from collections.abc import Callable
+"""Baking: a look that works on colours alone, written as a 3D look-up table."""
 
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.buffers import copy_of
 from yearning.core.cache import Cache
-from yearning.core.colour.tables import Cube, Table, applied
+from yearning.core.colour.tables import Lut3D, Table, apply_table
+from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import Look, LookError, walk_steps
-from yearning.core.picture import Picture, Size, size_of
+from yearning.core.picture import Picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import Treatment
+from yearning.core.treatment.capabilities import ColourOnly
 
 SIDES = (17, 33, 65)
 """Sides of lattices that programs read everywhere (common practice, no source)."""
 
 TRIED = 1 << 16
 """Colours at which a lattice is compared with the look."""
-
-
-class _Colours:
-    """Colours as footage of one frame."""
-
-    id = "colours"
-    frames = 1
-
-    def __init__(self, picture: Picture) -> None:
-        self._picture = picture
-        self.size = size_of(picture)
-
-    def picture(self, frame: int, size: Size) -> Picture:
-        return copy_of(self._picture)
-
-    def rows(self, frame: int) -> Callable[[int, int], Picture]:
-        return lambda top, bottom: copy_of(self._picture[:, top:bottom])
-
-    def ready(self, frame: int) -> None:
-        pass
 
 
 def check_colour_only(look: Look) -> None:
@@ -54,22 +33,22 @@ def check_colour_only(look: Look) -> None:
                 f"{here}: it changes with time, by keys or bursts, and a look-up table is the same "
                 "on every frame; take those out, or switch it off"
             )
-        if isinstance(settings, Treatment) and step.on and not settings.colour_only:
+        if isinstance(settings, Treatment) and step.on and not isinstance(settings, ColourOnly):
             raise LookError(
                 f"{here}: {step.treatment} works on more than a pixel's colour, which a look-up "
                 "table can not hold; switch it off, or bake the look without it"
             )
 
 
-def through(look: Look, colours: Picture, materials: Assets = NO_ASSETS) -> Picture:
+def through(look: Look, colours: Picture, assets: Assets = NO_ASSETS) -> Picture:
     """Colours, shape `(3, height, width)`, taken through a look.
 
     Raises:
         LookError: the look does not work on colours alone.
     """
     check_colour_only(look)
-    footage = _Colours(colours)
-    path = Evaluator(look, footage, footage.size, Cache(0), keep="nothing", materials=materials)
+    footage = ArrayClip([colours])
+    path = Evaluator(look, footage, footage.size, Cache(0), keep="nothing", assets=assets)
     return path.picture(0)
 
 
@@ -80,7 +59,7 @@ def lattice(side: int) -> Picture:
     return np.ascontiguousarray(grid.reshape(3, side, side * side))
 
 
-def bake(look: Look, side: int, materials: Assets = NO_ASSETS) -> tuple[NDArray[np.float32], float]:
+def bake(look: Look, side: int, assets: Assets = NO_ASSETS) -> tuple[NDArray[np.float32], float]:
     """The look as a lattice of shape `(side, side, side, 3)`, and its largest error.
 
     The error is that of a channel, in parts of full scale, over colours between the lattice's
@@ -89,9 +68,9 @@ def bake(look: Look, side: int, materials: Assets = NO_ASSETS) -> tuple[NDArray[
     Raises:
         LookError: the look does not work on colours alone.
     """
-    made = through(look, lattice(side), materials)
+    made = through(look, lattice(side), assets)
     values = np.ascontiguousarray(made.reshape(3, side, side, side).transpose(1, 2, 3, 0))
     colours = np.random.default_rng(1).random((3, 64, TRIED // 64), np.float32)
     none, all_ = np.zeros(3, np.float32), np.ones(3, np.float32)
-    read = applied(Table(look.name, (Cube(values, none, all_),)), colours)
-    return values, float(np.abs(read - through(look, colours, materials)).max())
+    read = apply_table(Table(look.name, (Lut3D(values, none, all_),)), colours)
+    return values, float(np.abs(read - through(look, colours, assets)).max())

@@ -13,12 +13,11 @@ from functools import cached_property
 from typing import Any, Literal, Protocol
 
 import numpy as np
-from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.buffers import copy_of, new_array, new_like
-from yearning.core.cache import Cache
+from yearning.core.cache import OVERHEAD_BYTES, Cache
 from yearning.core.engine.fused_pass import (
     FusedPass,
     PassNode,
@@ -115,7 +114,7 @@ class Evaluator:
         self._keep = keep
         self._assets = assets
         self._is_cancelled = is_cancelled
-        self._graphs: LRUCache[int, RenderGraph] = LRUCache(MAX_GRAPHS)
+        self._graphs = Cache[RenderGraph](MAX_GRAPHS * OVERHEAD_BYTES)
 
     @property
     def frames(self) -> int:
@@ -126,10 +125,7 @@ class Evaluator:
         """The graph with the values of a frame; its numbering is that of `graph`."""
         if not self.graph.timed or frame == self.graph.frame:
             return self.graph
-        graph = self._graphs.get(frame)
-        if graph is None:
-            graph = self._graphs[frame] = RenderGraph(self.look, frame)
-        return graph
+        return self._graphs.get_or_make(frame, lambda: RenderGraph(self.look, frame))
 
     def reach(self, *frames: int) -> Reach:
         """Frames before and after its own that the result at each of `frames` is made from."""
@@ -288,7 +284,8 @@ class Evaluator:
     def _keep_picture(self, frame: int, number: int, picture: Picture) -> Picture:
         if self._keep == "nothing":
             return picture
-        return self.cache.put(self.cache_key(frame, number), picture)
+        self.cache.put(self.cache_key(frame, number), picture)
+        return picture
 
     def _fused_pass(self, frame: int, end: int) -> FusedPass:
         """What runs together to make picture `end`: back to whole pictures, or to the footage."""

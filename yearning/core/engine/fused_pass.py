@@ -12,12 +12,10 @@ from yearning.core.compositing.weight import weight_plane
 from yearning.core.engine.graph import Node
 from yearning.core.picture import Box, Picture
 from yearning.core.treatment.base import Band, FrameContext
-from yearning.core.treatment.capabilities import Coverage, CoversPart, WantsTallBands
+from yearning.core.treatment.capabilities import FULL_COVERAGE, Coverage, coverage_of
 
 RowSource = Callable[[int, int], Picture]
 """Gives rows from one to another (exclusive) of a picture, as a new array of its own."""
-
-FULL_COVERAGE = Coverage(None, 0.0)
 
 
 class PassNode(NamedTuple):
@@ -50,9 +48,7 @@ class FusedPass(NamedTuple):
     def band_multiple(self) -> int:
         """The number of rows of which a band is best a multiple."""
         treatments = (pass_node.node.treatment for pass_node in self.nodes)
-        return max(
-            (t.band_multiple for t in treatments if isinstance(t, WantsTallBands)), default=1
-        )
+        return max((band_multiple(each.node.treatment) for each in self.nodes), default=1)
 
 
 def black_outside(rows: Picture, top: int, box: Box) -> None:
@@ -90,8 +86,7 @@ def apply_node(
         treated = new_like(read)
         band = Band(read, top, pass_node.context, pass_node.prepared, treated, 0)
         treatment.apply(band)
-        covers = isinstance(treatment, CoversPart)
-        coverage = treatment.coverage(band) if covers else FULL_COVERAGE
+        coverage = coverage_of(treatment, band)
     _mix_back(node, inputs[node.below], treated, coverage, out, out_top)
 
 

@@ -60,20 +60,22 @@ class NodeStatistics:
     def frame_statistics(self, offset: int) -> Values:
         """Values of the frame `offset` frames from its own; beyond the ends, of the last there."""
         pictures, frame, spec = self._pictures, self._clamped(offset), self._frame_spec()
-        return pictures.cache.get_or_make(
+        values: Values = pictures.cache.get_or_make(
             ("frame statistics", pictures.cache_key(frame, self._reads), spec.cache_key),
             lambda: pictures.gather_statistics(spec, pictures.row_source(frame, self._reads)),
         )
+        return values
 
     def whole_picture(self, offset: int = 0) -> Picture:
         """The whole picture it reads, `offset` frames from its own; not to be written to."""
         pictures, frame = self._pictures, self._clamped(offset)
         if self._treatment is None or not any(self._treatment.neighbours()):
             return pictures.whole_picture(frame, self._reads)
-        return pictures.cache.get_or_make(
+        picture: Picture = pictures.cache.get_or_make(
             ("whole picture", pictures.cache_key(frame, self._reads)),
             lambda: pictures.whole_picture(frame, self._reads),
         )
+        return picture
 
     def flow_between(self, here: int, there: int) -> Values | None:
         """Flow and trust from one frame to a neighbouring one; None over a cut and at the ends."""
@@ -85,7 +87,7 @@ class NodeStatistics:
             self._pictures.cache_key(self._frame + offset, self._reads)
             for offset in (first, second)
         )
-        both = self._pictures.cache.get_or_make(
+        both: Values = self._pictures.cache.get_or_make(
             ("flow", pair, spec.cache_key),
             lambda: flow_both_ways(
                 self._reduced_luma(first, spec), self._reduced_luma(second, spec)
@@ -107,12 +109,16 @@ class NodeStatistics:
 
         def gathered(frame: int) -> Values:
             key = ("clip sample", overview.cache_key(frame, self._reads), spec.cache_key)
-            return overview.cache.get_or_make(key, lambda: self._clip_sample(overview, frame, spec))
+            sample: Values = overview.cache.get_or_make(
+                key, lambda: self._clip_sample(overview, frame, spec)
+            )
+            return sample
 
-        return overview.clip_cache.get_or_make(
+        values: Values = overview.clip_cache.get_or_make(
             ("clip statistics", keys, treatment),
             lambda: treatment.reduce_clip([gathered(frame) for frame in sampled], overview.size),
         )
+        return values
 
     def _clip_sample(self, overview: PictureSource, frame: int, spec: StatisticsSpec) -> Values:
         values = new_array(spec.shape)
@@ -131,7 +137,8 @@ class NodeStatistics:
         assert spec.luma_plane is not None
         plane = spec.luma_plane
         key = self._pictures.cache_key(self._frame + offset, self._reads)
-        return self._pictures.cache.get_or_make(
+        luma: Values = self._pictures.cache.get_or_make(
             ("reduced luma", key, spec.cache_key),
             lambda: reduced_luma(self.frame_statistics(offset)[plane]),
         )
+        return luma

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
 
-from yearning.core.halftone.spot_functions import edges, inked
+from yearning.core.halftone.spot_functions import inked, spot_edges
 from yearning.core.picture import Picture, Plane
 
 PIECE = 480
@@ -206,7 +206,7 @@ def print_rows(
                     _centred(u[:count], v)
                     if rough[0] > 0:
                         _worn(noise, np.float32(rough[0]), low, high, threshold[:count])
-                    edges(dot, u, v, threshold, np.float32(places[n, 6]), cover[:count])
+                    spot_edges(dot, u, v, threshold, np.float32(places[n, 6]), cover[:count])
                     inked(cover[:count])
                     for c in range(3):
                         before = blank[c] if n == 0 else light[(n - 1) % 2, c]

@@ -35,7 +35,9 @@ class Screen(NamedTuple):
     across: float
 
 
-def placed(pitch: float, degrees: float, size: Size, finer: int) -> tuple[Screen, tuple[int, int]]:
+def place_screen(
+    pitch: float, degrees: float, size: Size, finer: int
+) -> tuple[Screen, tuple[int, int]]:
     """A screen with a dot in the middle of a picture, without its thresholds, and their shape.
 
     `pitch` is in px@1080; the picture is drawn with `finer` samples to a pixel each way.
@@ -67,7 +69,7 @@ def cell_means(means: Plane, block: int, size: Size, pitch: float, degrees: floa
     places at most a block and a third apart, each between the means around it; beyond the picture
     are its last ones.
     """
-    screen, shape = placed(pitch, degrees, size, 1)
+    screen, shape = place_screen(pitch, degrees, size, 1)
     out = new_array(shape)
     wide = pitch * size.scale / block
     points = max(1, math.ceil(wide / APART))
@@ -134,11 +136,11 @@ def _average(
             add_bilinear(means, rows, columns, at, fx[here], fy[here], share, out[j, here])
 
 
-def thresholded(
+def screen_thresholds(
     tones: Plane, pitch: float, degrees: float, size: Size, finer: int, table: NDArray[np.float32]
 ) -> Screen:
     """The screen of cells' tones 0..1, drawn with `finer` samples to a pixel each way."""
-    screen, _ = placed(pitch, degrees, size, finer)
+    screen, _ = place_screen(pitch, degrees, size, finer)
     return screen._replace(grid=_looked_up(tones, table))
 
 

@@ -13,6 +13,8 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.smoothstep import smoothstep
+
 Dot = Literal["round", "ellipse", "diamond", "line"]
 
 DOTS: tuple[Dot, ...] = ("round", "ellipse", "diamond", "line")
@@ -34,7 +36,7 @@ _ONE = np.float32(1)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def edges(
+def spot_edges(
     dot: int,
     u: NDArray[np.float32],
     v: NDArray[np.float32],
@@ -69,8 +71,7 @@ def edges(
 def inked(line: NDArray[np.float32]) -> None:
     """What of a sample is inked, in place of how far it lies within a dot."""
     for x in range(line.shape[0]):
-        t = min(max(line[x] + _HALF, np.float32(0)), _ONE)
-        line[x] = t * t * (np.float32(3) - np.float32(2) * t)
+        line[x] = smoothstep(line[x] + _HALF)
 
 
 @numba.njit(nogil=True, cache=True)
@@ -82,14 +83,14 @@ def _areas(dot: int, soft: np.float32, low: float, high: float) -> NDArray[np.fl
     for n in range(THRESHOLDS):
         threshold = np.full(PLACES, low + n * (high - low) / (THRESHOLDS - 1), np.float32)
         for j in range(PLACES):
-            edges(dot, u, np.full(PLACES, u[j], np.float32), threshold, _ONE / soft, line)
+            spot_edges(dot, u, np.full(PLACES, u[j], np.float32), threshold, _ONE / soft, line)
             inked(line)
             out[n] += line.sum()
     return out / PLACES**2
 
 
 @lru_cache(maxsize=64)
-def thresholds(dot: Dot, soft: float) -> NDArray[np.float32]:
+def spot_thresholds(dot: Dot, soft: float) -> NDArray[np.float32]:
     """Thresholds of tones evenly spaced over 0..1, for dots with an edge `soft` cells wide."""
     kind = DOTS.index(dot)
     steepest = {"round": 1.0, "ellipse": float(STRETCH), "diamond": 2**0.5, "line": 1.0}[dot]

@@ -136,7 +136,7 @@ def pad_mirrored(means: Picture, block: int, size: Size, margin: int) -> Picture
     return np.ascontiguousarray(means)
 
 
-def blurred(
+def blurred_blocks(
     means: Picture, block: int, size: Size, parts: Sequence[tuple[float, float]]
 ) -> "EnlargedBlocks":
     """Block means blurred by a sum of gaussians, edges mirrored, on their way to full size.
@@ -149,18 +149,20 @@ def blurred(
         size: of the picture they are of.
         parts: σ in pixels, each as wide or wider than the one before, and weight.
     """
-    return EnlargedBlocks(halo(means, block, size, parts), block, size)
+    return EnlargedBlocks(blur_block_means(means, block, size, parts), block, size)
 
 
-def halo(means: Picture, block: int, size: Size, parts: Sequence[tuple[float, float]]) -> Picture:
+def blur_block_means(
+    means: Picture, block: int, size: Size, parts: Sequence[tuple[float, float]]
+) -> Picture:
     """Block means so blurred, with the blocks beyond the last that enlarging reads."""
     done = block_variance(block)
     left = [(max((sigma / block) ** 2 - done, 0.01) ** 0.5, weight) for sigma, weight in parts]
     margin = round(TRUNCATE * left[-1][0]) + 1
-    return within(filters.gaussian_sum(pad_mirrored(means, block, size, margin), left), means)
+    return crop_blocks(filters.gaussian_sum(pad_mirrored(means, block, size, margin), left), means)
 
 
-def within(wider: Picture, means: Picture) -> Picture:
+def crop_blocks(wider: Picture, means: Picture) -> Picture:
     """Blocks, made wider for a blur, cut to what enlarging reads."""
     rows, columns = means.shape[1:]
     return np.ascontiguousarray(wider[:, : rows + SPLINE_BEYOND, : columns + SPLINE_BEYOND])

@@ -147,7 +147,7 @@ def _blur_axes(picture: Picture, sigma_x: float, sigma_y: float, weight: float) 
         for plane in range(picture.shape[0]):
             blur(plane)
     else:
-        parallel.each(blur, picture.shape[0])
+        parallel.for_each(blur, picture.shape[0])
     return out
 
 
@@ -202,7 +202,7 @@ def gaussian(picture: Picture, sigma: float) -> Picture:
     return gaussian_sum(picture, [(sigma, 1.0)]) if sigma > 0 else picture
 
 
-def disc(picture: Picture, radius: float) -> Picture:
+def disc_blur(picture: Picture, radius: float) -> Picture:
     """Blur by a disc of `radius` pixels, its rim's pixels weighed by what of them it covers."""
     out = new_like(picture)
     kernel = _disc(radius)
@@ -212,7 +212,7 @@ def disc(picture: Picture, radius: float) -> Picture:
             picture[plane], cv2.CV_32F, kernel, dst=out[plane], borderType=cv2.BORDER_REFLECT
         )
 
-    parallel.each(blur, picture.shape[0])
+    parallel.for_each(blur, picture.shape[0])
     return out
 
 
@@ -246,11 +246,11 @@ def area_resized(picture: Picture, to: Size) -> Picture:
     def work(plane: int) -> None:
         cv2.resize(picture[plane], to, dst=out[plane], interpolation=cv2.INTER_AREA)
 
-    parallel.each(work, 3)
+    parallel.for_each(work, 3)
     return out
 
 
-def widened(picture: Picture, to: Size) -> Picture:
+def enlarge_cubic(picture: Picture, to: Size) -> Picture:
     """Enlarge to `to` by cubic convolution (Keys 1981), for pixels that are not square."""
     if size_of(picture) == to:
         return picture
@@ -259,5 +259,5 @@ def widened(picture: Picture, to: Size) -> Picture:
     def work(plane: int) -> None:
         cv2.resize(picture[plane], to, dst=out[plane], interpolation=cv2.INTER_CUBIC)
 
-    parallel.each(work, 3)
+    parallel.for_each(work, 3)
     return out

@@ -4,11 +4,12 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import fill_luma_line
 from yearning.core.colour.power import power
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.image.block_means import add_neighbours
 from yearning.core.picture import Picture, Plane
+from yearning.core.smoothstep import smoothstep
 
 _ZERO = np.float32(0)
 _ONE = np.float32(1)
@@ -48,8 +49,7 @@ def gather_highlights(
         for k in range(block):
             y = i * block + k
             y = (y if y < height else max(2 * height - 1 - y, top)) - top
-            for x in range(width):
-                luma[x] = KR * band[0, y, x] + KG * band[1, y, x] + KB * band[2, y, x]
+            fill_luma_line(band[0, y], band[1, y], band[2, y], luma)
             for x in range(width):
                 sums[3, x] += luma[x]
             above = _ZERO  # a sum, since LLVM vectorizes that and not a maximum
@@ -76,8 +76,7 @@ def _weigh_highlights(
 ) -> None:
     per = _ONE / roll
     for x in range(luma.shape[0]):
-        t = min(max((luma[x] - low) * per, _ZERO), _ONE)
-        weight[x] = t * t * (np.float32(3) - np.float32(2) * t)
+        weight[x] = smoothstep((luma[x] - low) * per)
     if mids > _ZERO:
         for x in range(luma.shape[0]):
             weight[x] = max(weight[x], mids * mid_tone(luma[x]))

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.picture import Picture, Plane, Size
+from yearning.core.smoothstep import smoothstep
 
 WAVES = 4
 """Waves around a blob's outline: of two to five periods."""
@@ -171,6 +172,6 @@ def _cover(
                         for k in range(WAVES):
                             turn = np.float32(k + 2) * angle + style[4 + WAVES + k]
                             radius += a[2] * style[4 + k] * np.cos(turn)
-                    s = min(max((radius + soft - far) / (soft + soft), zero), one)
-                    total += s * s * (np.float32(3) - s - s) * (a[3] + t * (b[3] - a[3]))
+                    edge = smoothstep((radius + soft - far) / (soft + soft))
+                    total += edge * (a[3] + t * (b[3] - a[3]))
             cover[y, x] = max(cover[y, x], total * share)

@@ -140,8 +140,8 @@ class Look(StrictModel):
             if reads not in (SO_FAR, AS_SHOT) and reads not in earlier:
                 what = "comes later, or holds it" if reads in every else "is no step of this look"
                 raise ValueError(
-                    f"{path}[{i}].mix.reads: '{reads}' {what}; a step reads '{SO_FAR}', '{AS_SHOT}' "
-                    "or the id of an earlier step"
+                    f"{path}[{i}].mix.reads: '{reads}' {what}; a step reads '{SO_FAR}', "
+                    f"'{AS_SHOT}' or the id of an earlier step"
                 )
             if isinstance(step.settings, Bundle):
                 inside = f"{path}[{i}].settings.steps"
@@ -159,8 +159,8 @@ def check_times(look: "Look", frames: int) -> None:
         last, location = step.last_frame()
         if last >= frames:
             raise LookError(
-                f"{path}.{format_location(location)}: it names frame {last}; the clip has frames 0 to "
-                f"{frames - 1}. Move it there, or take it out"
+                f"{path}.{format_location(location)}: it names frame {last}; the clip has frames 0 "
+                f"to {frames - 1}. Move it there, or take it out"
             )
 
 

@@ -5,7 +5,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import luma_plane
 from yearning.core.picture import Picture, Plane
 
 Array = NDArray[np.float64]
@@ -32,7 +32,7 @@ class Light:
 
     def add(self, picture: Picture) -> None:
         """Measure the next frame, of shape `(3, height, width)`, at least 16 by 9 pixels."""
-        luma = KR * picture[0] + KG * picture[1] + KB * picture[2]
+        luma = luma_plane(picture)
         centred = _layout(luma)
         like = 1.0 if self._before is None else _likeness(self._before, centred)
         self._before = centred

@@ -7,6 +7,7 @@ from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator, Footage
 from yearning.core.look.document import Look
 from yearning.core.measure.flashes import Fault, Flashes, seconds_at_fault
+from yearning.core.picture import Picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 
 LINES = 288
@@ -37,12 +38,12 @@ class FlashAnalysis:
         footage: Footage,
         rate: float,
         *,
-        materials: Assets = NO_ASSETS,
+        assets: Assets = NO_ASSETS,
     ) -> None:
         self._look, self._footage, self._rate = look, footage, rate
         size = footage.size.with_height(min(LINES, footage.size.height))
-        cache = Cache(64 << 20)
-        self._path = Evaluator(look, footage, size, cache, materials=materials, keep="every step")
+        cache = Cache[Picture](64 << 20)
+        self._path = Evaluator(look, footage, size, cache, assets=assets, keep="every step")
         self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
 
     def run(self) -> Iterator[int]:
@@ -56,7 +57,7 @@ class FlashAnalysis:
         """What was found in the result, and in the footage, as JSON has it."""
 
         def said(after: int) -> dict[str, Any]:
-            faults = caused(self._look, self._flashes, after)
+            faults = attribute_faults(self._look, self._flashes, after)
             return {
                 "passes": not faults,
                 "seconds": seconds_at_fault([f.fault for f in faults], self._rate),
@@ -66,7 +67,7 @@ class FlashAnalysis:
         return {**said(len(self._look.steps)), "footage": said(0)}
 
 
-def caused(look: Look, flashes: list[Flashes], after: int) -> list[StepFlashes]:
+def attribute_faults(look: Look, flashes: list[Flashes], after: int) -> list[StepFlashes]:
     """Faults after so many steps, each with the first step after which it is there."""
     found = []
     for fault in flashes[after].faults():

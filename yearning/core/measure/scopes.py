@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.colour.hues import hue_colour, hue_sector
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import bt709_luma, fill_luma_line, luma_of_rgb, luma_plane
 from yearning.core.picture import Picture
 
 LOW, HIGH = -0.1, 1.1
@@ -60,7 +60,7 @@ def histogram(picture: Picture, bins: int = 256) -> Counts:
 def _shared(picture: Picture, work, parts: int) -> None:  # type: ignore[no-untyped-def]
     """Have as many parts of the rows worked on at once, each with its number."""
     edges = np.linspace(0, picture.shape[1], parts + 1).astype(int)
-    parallel.each(lambda n: work(picture[:, edges[n] : edges[n + 1]], n), parts)
+    parallel.for_each(lambda n: work(picture[:, edges[n] : edges[n + 1]], n), parts)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -74,8 +74,7 @@ def _wave(picture: Picture, counts: Counts) -> None:
         column[x] = x * columns // width
     luma, place = np.empty(width, np.float32), np.empty(width, np.uint32)
     for y in range(picture.shape[1]):
-        for x in range(width):
-            luma[x] = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+        fill_luma_line(picture[0, y], picture[1, y], picture[2, y], luma)
         for c in range(4):
             line = luma if c == 0 else picture[c - 1, y]
             for x in range(width):
@@ -98,7 +97,7 @@ def _vectors(picture: Picture, counts: Counts) -> None:
     for y in range(picture.shape[1]):
         for x in range(width):
             r, g, b = picture[0, y, x], picture[1, y, x], picture[2, y, x]
-            luma = KR * r + KG * g + KB * b
+            luma = bt709_luma(r, g, b)
             row = np.uint32(min(max((reach - (r - luma) * to_cr) * per + half, zero), most))
             column = np.uint32(min(max(((b - luma) * to_cb + reach) * per + half, zero), most))
             place[x] = row * np.uint32(side) + column
@@ -113,8 +112,7 @@ def _counted(picture: Picture, counts: Counts) -> None:
     width = picture.shape[2]
     luma, place = np.empty(width, np.float32), np.empty(width, np.uint32)
     for y in range(picture.shape[1]):
-        for x in range(width):
-            luma[x] = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+        fill_luma_line(picture[0, y], picture[1, y], picture[2, y], luma)
         for c in range(4):
             line = luma if c == 0 else picture[c - 1, y]
             for x in range(width):
@@ -138,11 +136,11 @@ def targets() -> list[Target]:
 
 
 def _differences(rgb: NDArray[np.float32]) -> tuple[float, float]:
-    luma = float(KR * rgb[0] + KG * rgb[1] + KB * rgb[2])
+    luma = float(luma_of_rgb(rgb))
     return (float(rgb[2]) - luma) / CB, (float(rgb[0]) - luma) / CR
 
 
-class Beyond(NamedTuple):
+class OutOfRange(NamedTuple):
     """Which part of the pixels a display can't show as they are."""
 
     black: float
@@ -162,7 +160,7 @@ SLACK = 0.002
 BLACK, WHITE, GAMUT = 1, 2, 3
 
 
-def beyond(picture: Picture) -> tuple[NDArray[np.uint8], Beyond]:
+def out_of_range(picture: Picture) -> tuple[NDArray[np.uint8], OutOfRange]:
     """Which pixels are `BLACK`, `WHITE` or `GAMUT`, shape `(height, width)`; 0 where none."""
     marks = np.zeros(picture.shape[1:], np.uint8)
 
@@ -171,7 +169,7 @@ def beyond(picture: Picture) -> tuple[NDArray[np.uint8], Beyond]:
 
     parallel.for_each_band(picture.shape[1], work, parallel.band_rows(picture.shape[2]))
     parts = (np.count_nonzero(marks == mark) / marks.size for mark in (BLACK, WHITE, GAMUT))
-    return marks, Beyond(*parts)
+    return marks, OutOfRange(*parts)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -182,7 +180,7 @@ def _marked(picture: Picture, marks: NDArray[np.uint8]) -> None:
     for y in range(picture.shape[1]):
         for x in range(picture.shape[2]):
             r, g, b = picture[0, y, x], picture[1, y, x], picture[2, y, x]
-            luma = KR * r + KG * g + KB * b
+            luma = bt709_luma(r, g, b)
             over, under = max(r, max(g, b)) > high, min(r, min(g, b)) < low
             mark = gamut if over | under else none
             mark = black if under & (luma < dark) else mark
@@ -222,24 +220,25 @@ AROUND = 1
 """Pixels on each side of a place that are averaged."""
 
 
-def value_at(picture: Picture, x: float, y: float) -> Value:
+def sample_at(picture: Picture, x: float, y: float) -> Value:
     """The mean around a place, in parts of width and height."""
     height, width = picture.shape[1:]
     column = min(max(int(x * width), 0), width - 1)
     row = min(max(int(y * height), 0), height - 1)
     rows = slice(max(row - AROUND, 0), row + AROUND + 1)
     part = picture[:, rows, max(column - AROUND, 0) : column + AROUND + 1]
-    r, g, b = (np.float32(v) for v in part.mean(axis=(1, 2)))
+    rgb = part.mean(axis=(1, 2)).astype(np.float32)
+    r, g, b = rgb
     spread = np.float32(max(r, g, b) - min(r, g, b))
     hue = None if spread < SLACK else 60 * float(hue_sector(r, g, b, spread))
-    return Value(float(r), float(g), float(b), float(KR * r + KG * g + KB * b), hue)
+    return Value(float(r), float(g), float(b), float(luma_of_rgb(rgb)), hue)
 
 
 GREY = np.float32(0.5)
 """What no change is shown as."""
 
 
-def change(picture: Picture, base: Picture, gain: float) -> Picture:
+def difference_picture(picture: Picture, base: Picture, gain: float) -> Picture:
     """How a picture differs from another, magnified `gain` times about grey."""
     out = picture - base
     out *= np.float32(gain)
@@ -250,6 +249,5 @@ def change(picture: Picture, base: Picture, gain: float) -> Picture:
 def weight_picture(picture: Picture, tones: tuple[tuple[float, float], ...]) -> Picture:
     """A tone window's weight for each pixel's luma, as a grey picture."""
     at, weights = zip(*tones, strict=True)
-    luma = KR * picture[0] + KG * picture[1] + KB * picture[2]
-    grey = np.interp(luma, at, weights).astype(np.float32)
+    grey = np.interp(luma_plane(picture), at, weights).astype(np.float32)
     return np.ascontiguousarray(np.broadcast_to(grey, picture.shape))

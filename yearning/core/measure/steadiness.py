@@ -11,17 +11,22 @@ from yearning.core.cache import Cache
 from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.engine.evaluator import Evaluator, Footage
 from yearning.core.look.document import Look
-from yearning.core.measure.flash_check import StepFlashes, caused, fault_to_json
+from yearning.core.measure.flash_check import StepFlashes, attribute_faults, fault_to_json
 from yearning.core.measure.flashes import Flashes
-from yearning.core.measure.parts import fixed_pattern_after, is_lively, steady_part, warping_part
+from yearning.core.measure.parts import (
+    fixed_pattern_after,
+    is_lively_step,
+    steady_part,
+    warping_part,
+)
 from yearning.core.motion.flow import (
     Codes,
     Flow,
     Mask,
     flow_between,
+    flow_consistency,
+    flow_targets,
     luma_codes,
-    places,
-    trusted,
 )
 from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Picture
@@ -103,20 +108,20 @@ class SteadinessAnalysis:
         footage: Footage,
         rate: float,
         *,
-        materials: Assets = NO_ASSETS,
+        assets: Assets = NO_ASSETS,
         lines: int = LINES,
     ) -> None:
         self.look = look
         self.rate = rate
         self._footage = footage
         size = footage.size.with_height(min(lines, footage.size.height))
-        cache = Cache(64 << 20)
-        self._whole = Evaluator(look, footage, size, cache, materials=materials, keep="every step")
+        cache = Cache[Picture](64 << 20)
+        self._whole = Evaluator(look, footage, size, cache, assets=assets, keep="every step")
         self._calm = Evaluator(
-            steady_part(look), footage, size, cache, materials=materials, keep="every step"
+            steady_part(look), footage, size, cache, assets=assets, keep="every step"
         )
         self._moved = Evaluator(warping_part(look), footage, size, cache, keep="every step")
-        self._lively = tuple(is_lively(step) for step in look.steps)
+        self._lively = tuple(is_lively_step(step) for step in look.steps)
         self._fixed = fixed_pattern_after(look)
         self.changes: list[Change] = []
         self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
@@ -220,7 +225,9 @@ class SteadinessAnalysis:
 
     def flashes(self, after: int | None = None) -> list[StepFlashes]:
         """Faults after the first `after` steps, or of the result, each with what causes it."""
-        return caused(self.look, self._flashes, len(self.look.steps) if after is None else after)
+        return attribute_faults(
+            self.look, self._flashes, len(self.look.steps) if after is None else after
+        )
 
     def report(self) -> dict[str, Any]:
         """What was found, as JSON has it."""
@@ -290,7 +297,7 @@ def _motion(now: Codes, before: Codes) -> _Motion:
     with ThreadPoolExecutor(1) as other:
         forth = other.submit(flow_between, before, now, "fine")
         back = flow_between(now, before, "fine")
-    return _Motion(places(back), trusted(back, forth.result()))
+    return _Motion(flow_targets(back), flow_consistency(back, forth.result()))
 
 
 def _errors(

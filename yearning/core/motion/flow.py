@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.buffers import new_like
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import luma_plane
 from yearning.core.picture import Picture, Plane
 
 Flow = NDArray[np.float32]
@@ -24,7 +24,7 @@ MIN_LINES = 24
 
 def luma_codes(picture: Picture) -> Codes:
     """The picture's luma in 8 bits, shape `(height, width)`: what flow is found on."""
-    return to_codes(KR * picture[0] + KG * picture[1] + KB * picture[2])
+    return to_codes(luma_plane(picture))
 
 
 def to_codes(luma: Plane) -> Codes:
@@ -48,7 +48,7 @@ def flow_between(first: Codes, second: Codes, search_for: Literal["fast", "fine"
     return np.asarray(search.calc(first, second, None), np.float32)  # type: ignore[call-overload]
 
 
-def places(flow: Flow) -> Flow:
+def flow_targets(flow: Flow) -> Flow:
     """Where in the other picture each pixel is, in pixels from that picture's corner."""
     height, width = flow.shape[:2]
     at = flow.copy()
@@ -57,7 +57,7 @@ def places(flow: Flow) -> Flow:
     return at
 
 
-def warped(picture: Picture, at: Flow) -> Picture:
+def warp(picture: Picture, at: Flow) -> Picture:
     """The picture drawn from those places of it, bilinearly; beyond its edges mirrored."""
     out = new_like(picture)
     for plane, drawn in zip(picture, out, strict=True):
@@ -65,14 +65,14 @@ def warped(picture: Picture, at: Flow) -> Picture:
     return out
 
 
-def trusted(flow: Flow, back: Flow) -> Mask:
+def flow_consistency(flow: Flow, back: Flow) -> Mask:
     """Where a flow and the one back agree, and lead to a place within the picture.
 
     With w̃ the flow back where the flow w leads: not where |w + w̃|² > 0.01 (|w|² + |w̃|²) + 0.5
     (Ruder et al., Artistic Style Transfer for Videos, GCPR 2016, eq. 5; taken over by Lai et al.,
     ECCV 2018, for the warping error).
     """
-    at = places(flow)
+    at = flow_targets(flow)
     returned = cv2.remap(back, at, None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]
     agree = np.empty(flow.shape[:2], np.bool_)
     _agreeing(flow, returned, agree)

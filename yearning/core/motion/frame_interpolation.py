@@ -10,11 +10,18 @@ from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.buffers import new_array, new_like
-from yearning.core.motion.flow import Codes, Flow, Mask, flow_between, places, trusted
+from yearning.core.motion.flow import (
+    Codes,
+    Flow,
+    Mask,
+    flow_between,
+    flow_consistency,
+    flow_targets,
+)
 from yearning.core.picture import Picture, Plane
 
 
-class Between(NamedTuple):
+class BidirectionalFlow(NamedTuple):
     """What is between two frames: the flows at reduced size, and where each is to be trusted."""
 
     forth: Flow
@@ -34,7 +41,7 @@ SOFT = 2.0
 """σ in pixels over which trust fades, so that no edge of it is seen."""
 
 
-def estimate_motion(before: Codes, after: Codes) -> Between | None:
+def estimate_motion(before: Codes, after: Codes) -> BidirectionalFlow | None:
     """Flow both ways between two frames, and what of each is found in the other.
 
     None where the flow fails: too little of the one frame is found in the other.
@@ -44,25 +51,29 @@ def estimate_motion(before: Codes, after: Codes) -> Between | None:
         forth = flow_between(before, after, "fast")
     back = later.result()
     known = (
-        trusted(forth, back) & _alike(before, after, forth),
-        trusted(back, forth) & _alike(after, before, back),
+        flow_consistency(forth, back) & _alike(before, after, forth),
+        flow_consistency(back, forth) & _alike(after, before, back),
     )
     if min(float(k.mean()) for k in known) < MIN_KNOWN:
         return None
     first, second = (
         np.asarray(cv2.GaussianBlur(k.astype(np.float32), (0, 0), SOFT), np.float32) for k in known
     )
-    return Between(forth, back, first, second)
+    return BidirectionalFlow(forth, back, first, second)
 
 
 def _alike(first: Codes, second: Codes, flow: Flow) -> Mask:
     """Where the first picture and what the flow finds in the second look alike."""
-    found = cv2.remap(second, places(flow), None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]
+    found = cv2.remap(
+        second, flow_targets(flow), None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+    )  # type: ignore[call-overload]
     apart = cv2.blur(cv2.absdiff(first, found), (3, 3))
     return np.asarray(apart <= MAX_APART, np.bool_)
 
 
-def interpolate_frame(before: Picture, after: Picture, between: Between, part: float) -> Picture:
+def interpolate_frame(
+    before: Picture, after: Picture, between: BidirectionalFlow, part: float
+) -> Picture:
     """The picture `part` of the way (0..1) from one frame to the next, along their motion.
 
     With F01 and F10 the flows there and back, the flows from the time t between are taken as
@@ -88,7 +99,7 @@ def interpolate_frame(before: Picture, after: Picture, between: Between, part: f
         guide[2 * n], guide[2 * n + 1] = flow[..., 0], flow[..., 1]
         cv2.remap(  # type: ignore[call-overload]
             plane,
-            places(flow),
+            flow_targets(flow),
             None,
             cv2.INTER_LINEAR,
             dst=guide[4 + n],

@@ -12,7 +12,7 @@ from yearning.core import parallel
 from yearning.core.buffers import new_like
 from yearning.core.image.bilinear import EXACT, Line, add_bilinear, bilinear_coordinates
 from yearning.core.measure.deflicker import is_cut
-from yearning.core.motion.flow import flow_between, places, to_codes, trusted
+from yearning.core.motion.flow import flow_between, flow_consistency, flow_targets, to_codes
 from yearning.core.picture import Plane
 
 Array = NDArray[np.float32]
@@ -39,7 +39,7 @@ def reduced_luma(luma: Plane) -> Plane:
     return np.asarray(cv2.resize(luma, (columns, lines), interpolation=cv2.INTER_AREA), np.float32)
 
 
-def link(first: Plane, second: Plane) -> Array:
+def flow_both_ways(first: Plane, second: Plane) -> Array:
     """Motion between two frames' small lumas, shape `(2, 3, lines, columns)`: there, and back.
 
     Each way has the flow across and down in pixels of that size, and how far it is to be trusted,
@@ -56,15 +56,15 @@ def link(first: Plane, second: Plane) -> Array:
 
     def trust(n: int) -> None:
         out[n, :2] = np.moveaxis(flows[n], -1, 0)
-        known = trusted(flows[n], flows[1 - n]).astype(np.float32)
+        known = flow_consistency(flows[n], flows[1 - n]).astype(np.float32)
         out[n, 2] = cv2.GaussianBlur(known, (0, 0), SOFT)
 
-    parallel.each(find, 2)
-    parallel.each(trust, 2)
+    parallel.for_each(find, 2)
+    parallel.for_each(trust, 2)
     return out
 
 
-def binomial(n: int) -> Array:
+def binomial_weights(n: int) -> Array:
     """The n + 1 weights of row n of Pascal's triangle, made to sum to 1."""
     row = np.array([1.0])
     for _ in range(n):
@@ -72,7 +72,7 @@ def binomial(n: int) -> Array:
     return row.astype(np.float32)
 
 
-def settled(
+def temporally_filtered(
     driven: Callable[[int], Array], linked: Callable[[int, int], Array | None], frames: int
 ) -> Array:
     """Values smoothed over `frames` frames before and after, each brought to where this one is.
@@ -90,7 +90,7 @@ def settled(
     own = driven(0)
     if frames == 0:
         return own
-    weights = binomial(2 * frames)[frames:]
+    weights = binomial_weights(2 * frames)[frames:]
     height, width = own.shape[1:]
     others: list[tuple[np.float32, Array, Array]] = []
     for way in (-1, 1):
@@ -124,7 +124,7 @@ def settled(
 
 def _onward(going: Array, then: Array) -> Array:
     """The flow and trust that come of going by the one, and from there by the other."""
-    at = places(np.ascontiguousarray(np.moveaxis(going[:2], 0, -1)))
+    at = flow_targets(np.ascontiguousarray(np.moveaxis(going[:2], 0, -1)))
     further = np.empty_like(then)
     for plane, drawn in zip(then, further, strict=True):
         cv2.remap(plane, at, None, cv2.INTER_LINEAR, dst=drawn, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]

@@ -2,7 +2,7 @@
 
 import numba
 
-from yearning.core.motion.flow import Flow, Mask, warped
+from yearning.core.motion.flow import Flow, Mask, warp
 from yearning.core.picture import Picture
 
 
@@ -15,7 +15,7 @@ def warping_error(
     """
     if not mask.any():
         return 0.0
-    drawn = warped(before, at)
+    drawn = warp(before, at)
     return float(_apart(now, drawn, before if fixed else drawn, mask)) / (3 * int(mask.sum()))
 
 

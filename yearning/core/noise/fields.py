@@ -120,7 +120,9 @@ def _fill(seed: Word, layer: Word, frame: Word, top: int, left: int, out: Plane)
         out[y] = line[skip : skip + width]
 
 
-def white(seed: int, layer: int, frame: int, top: int, left: int, shape: tuple[int, int]) -> Plane:
+def white_noise(
+    seed: int, layer: int, frame: int, top: int, left: int, shape: tuple[int, int]
+) -> Plane:
     """White noise of zero mean and unit variance on a window of an endless lattice.
 
     Each lattice point has an independent value, evenly distributed over ±√3; the
@@ -201,7 +203,7 @@ def _lattice_taps(count: int, full: int, pitch: float, sigma: float, energy: flo
     return Taps.of(begin, total)
 
 
-class Weave(NamedTuple):
+class NoiseKernel(NamedTuple):
     """How a lattice of white noise becomes rows of smooth noise; made by `noise_kernel`.
 
     Two arrays, since handing many to a kernel costs more than a band's noise. `counts`: the
@@ -221,7 +223,7 @@ then weighed as they lie."""
 
 
 @lru_cache(maxsize=64)
-def noise_kernel(size: Size, full_size: Size, sigma: float, soft: float) -> Weave:
+def noise_kernel(size: Size, full_size: Size, sigma: float, soft: float) -> NoiseKernel:
     """The weave of a field of correlated noise, fixed to the frame, not to its pixels.
 
     A field of zero mean: white noise under a gaussian of σ `sigma` px@1080, blurred by `soft`
@@ -239,7 +241,7 @@ def noise_kernel(size: Size, full_size: Size, sigma: float, soft: float) -> Weav
     left, right = across.window()
     head = [left, right - left, *down.weights.shape, *across.weights.shape, across.step()]
     starts = (down.start, across.start - np.int32(left))
-    return Weave(
+    return NoiseKernel(
         np.concatenate([np.array(head, np.int32), *starts]),
         np.concatenate([down.weights.ravel(), across.weights.ravel()]),
     )

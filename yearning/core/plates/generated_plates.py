@@ -1,4 +1,4 @@
-"""Plates for those who have none: made from a seed, at any size."""
+"""Plates that are computed from a seed, at any size: for those who have no scans."""
 
 from collections.abc import Callable
 from typing import Any, NamedTuple
@@ -9,54 +9,38 @@ from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
 from yearning.core.cache import Cache
+from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.engine.fused_pass import Rows
-from yearning.core.image.marks import Mark, draw, drawing
+from yearning.core.image.marks import Mark, draw_marks, mark_arrays
 from yearning.core.look.document import parse_look
 from yearning.core.noise.fields import fill_noise, noise_kernel, uniforms
-from yearning.core.picture import Picture, Plane, Size, new_picture
-from yearning.core.treatment.base import Band
+from yearning.core.picture import Picture, Plane, Size
+
+MAX_FRAMES = 1 << 20
 
 DIRT = 460
 """Layer of the lens dirt's random numbers."""
 
-UGLY = 31
+UGLY_FRAME = 31
 """The frame of a dust loop that has a scratch right across, to be skipped."""
 
 
-class Made(NamedTuple):
-    """A stand-in: how many frames it has, and what makes one."""
+class GeneratedPlate(NamedTuple):
+    """A kind of plate that can be computed.
 
-    says: str
+    Args:
+        summary: what it is, in a few words.
+        frames: how many it has.
+        picture: makes a frame, from a seed, the frame's number and a size.
+        matte: makes its alpha from a seed and a size, where it is clear in places.
+        shuffles: whether its frames have nothing to do with each other, and may come in any order.
+    """
+
+    summary: str
     frames: int
     picture: Callable[[int, int, Size], Picture]
-    """Of a seed, a frame and a size."""
     matte: Callable[[int, Size], Plane] | None = None
-    """Of a seed and a size, where it is clear in places."""
     shuffles: bool = False
-    """Its frames have nothing to do with each other, and may come in any order."""
-
-
-class _Flat:
-    """Footage of one grey."""
-
-    id = "flat"
-    frames = 1 << 20
-
-    def __init__(self, level: float, size: Size) -> None:
-        self.size = size
-        self._level = np.float32(level)
-
-    def picture(self, frame: int, size: Size) -> Picture:
-        return np.full((3, size.height, size.width), self._level, np.float32)
-
-    def rows(self, frame: int) -> Rows:
-        return lambda top, bottom: np.full(
-            (3, bottom - top, self.size.width), self._level, np.float32
-        )
-
-    def ready(self, frame: int) -> None:
-        pass
 
 
 def _of_steps(level: float, *steps: dict[str, Any]) -> Callable[[int, int, Size], Picture]:
@@ -68,7 +52,8 @@ def _of_steps(level: float, *steps: dict[str, Any]) -> Callable[[int, int, Size]
             for n, step in enumerate(steps)
         ]
         look = parse_look({"format": "yearning-look/1", "steps": looks})
-        return Evaluator(look, _Flat(level, size), size, Cache(0), keep="nothing").picture(frame)
+        grey = np.broadcast_to(np.float32(level), (MAX_FRAMES, 3, size.height, size.width))
+        return Evaluator(look, ArrayClip(grey), size, Cache(0), keep="nothing").picture(frame)
 
     return picture
 
@@ -86,7 +71,7 @@ _loop = _of_steps(
 def _dust_loop(seed: int, frame: int, size: Size) -> Picture:
     """Dust and hairs; one frame has an ugly scratch."""
     picture = _loop(seed, frame, size)
-    if frame != UGLY:
+    if frame != UGLY_FRAME:
         return picture
     u = uniforms(seed, DIRT, 1, 0, 8)
     wide = size.width / size.scale
@@ -94,17 +79,14 @@ def _dust_loop(seed: int, frame: int, size: Size) -> Picture:
     across = wide * (0.15 + 0.7 * t) + 60 * np.sin(5 * t + 6 * u[0])
     down = 1080 * (0.1 + 0.8 * u[1] + (0.5 - u[1]) * t) + 30 * np.sin(9 * t)
     line = np.stack([across, down, np.full(40, 3.2), 0.5 + 0.5 * np.sin(23 * t) ** 2], 1)
-    return _drawn(picture, [Mark("ugly", line.astype(np.float32), 0.8, (0.9, 0.9, 0.88))], size)
+    return _with_marks(
+        picture, [Mark("ugly", line.astype(np.float32), 0.8, (0.9, 0.9, 0.88))], size
+    )
 
 
-def _drawn(picture: Picture, marks: list[Mark], size: Size) -> Picture:
-    made = drawing(marks, size, size)
-    out = new_picture(size)
-
-    class _At:
-        pass
-
-    draw(made, Band(picture, 0, _At(), made, out, 0))  # type: ignore[arg-type]
+def _with_marks(picture: Picture, marks: list[Mark], size: Size) -> Picture:
+    out = picture.copy()
+    draw_marks(mark_arrays(marks, size, size), out, 0)
     return out
 
 
@@ -132,7 +114,7 @@ def _lens_dirt(seed: int, frame: int, size: Size) -> Picture:
             1,
         )
         marks.append(Mark("rim", rim.astype(np.float32), 0.06 * radius + 0.8, warm))
-    return _drawn(np.zeros((3, size.height, size.width), np.float32), marks, size)
+    return _with_marks(np.zeros((3, size.height, size.width), np.float32), marks, size)
 
 
 def _field(seed: int, layer: int, sigma: float, size: Size) -> Plane:
@@ -160,7 +142,7 @@ def _paper(seed: int, frame: int, size: Size) -> Picture:
         ends += (wide * u[4], 1080 * u[5])
         line = np.column_stack([ends, [0.3, 0.6, 0.3], [0.35] * 3])
         flecks.append(Mark("fleck", line.astype(np.float32), 0.5, (0.55, 0.5, 0.42)))
-    return _drawn(picture, flecks, size)
+    return _with_marks(picture, flecks, size)
 
 
 HOLES = 4
@@ -220,22 +202,22 @@ def _border(seed: int, frame: int, size: Size) -> Picture:
     return np.clip(picture, 0, 1).astype(np.float32)
 
 
-GENERATED_PLATES: dict[str, Made] = {
-    "grain field": Made(
+GENERATED_PLATES: dict[str, GeneratedPlate] = {
+    "grain field": GeneratedPlate(
         "grey with grain, to be laid over in overlay",
         24,
         _of_steps(0.5, _step("grain", gauge=16, speed="coarse", colour=0.0, clump=0.35)),
         shuffles=True,
     ),
-    "dust and hairs": Made(
+    "dust and hairs": GeneratedPlate(
         "3 s of dirt; one frame has an ugly scratch", 72, _dust_loop, shuffles=True
     ),
-    "scratches": Made(
+    "scratches": GeneratedPlate(
         "2 s of scratches that wander",
         48,
         _of_steps(0.0, _step("dust", specks=0, hairs=0, blotches=0, scratches=3, polarity="white")),
     ),
-    "light burn": Made(
+    "light burn": GeneratedPlate(
         "4 s of warm light from the side",
         96,
         _of_steps(
@@ -243,8 +225,8 @@ GENERATED_PLATES: dict[str, Made] = {
             _step("leak", from_edge="right", reach=0.8, drift=0.8, breathe=0.8, second=0.35),
         ),
     ),
-    "film border": Made("an opening in a strip of film", 1, _border, _border_cover),
-    "lens dirt": Made("specks on the lens that light catches", 1, _lens_dirt),
-    "paper": Made("paper with a tooth, to be laid over in multiply", 1, _paper),
+    "film border": GeneratedPlate("an opening in a strip of film", 1, _border, _border_cover),
+    "lens dirt": GeneratedPlate("specks on the lens that light catches", 1, _lens_dirt),
+    "paper": GeneratedPlate("paper with a tooth, to be laid over in multiply", 1, _paper),
 }
-"""What can be made, by name."""
+"""Every kind of plate that can be computed, by name."""

@@ -82,6 +82,10 @@ class Coverage(NamedTuple):
     """0..1: the picture below is multiplied by 1 minus this, where the layer covers it."""
 
 
+FULL_COVERAGE = Coverage(None, 0.0)
+"""Of a layer that covers all of the picture, and dims nothing."""
+
+
 class CoversPart(ABC):
     """Lies over a part of the frame alone, or dims what is below it."""
 
@@ -134,6 +138,16 @@ class FixedPattern:
 def is_pointwise(treatment: object) -> bool:
     """Whether each pixel of the result depends on the same pixel alone, and on its place."""
     return not isinstance(treatment, UsesFrameStatistics | ReadsWholePictures)
+
+
+def band_multiple(treatment: object) -> int:
+    """The number of rows of which a treatment's bands are best a multiple."""
+    return treatment.band_multiple if isinstance(treatment, WantsTallBands) else 1
+
+
+def coverage_of(treatment: object, band: Band[Any]) -> Coverage:
+    """Where a treatment's rows lie over the picture below."""
+    return treatment.coverage(band) if isinstance(treatment, CoversPart) else FULL_COVERAGE
 
 
 def is_lively(treatment: object) -> bool:

@@ -34,7 +34,7 @@ class ClipTones(NamedTuple):
     white: float
 
 
-def sampled(frames: int) -> list[int]:
+def sample_frames(frames: int) -> list[int]:
     """The frames that are measured of a clip of so many, in order."""
     count = min(frames, SAMPLED)
     return [(2 * i + 1) * frames // (2 * count) for i in range(count)]

@@ -11,9 +11,9 @@ def _found() -> dict[str, type[AnyTreatment]]:
     for info in pkgutil.iter_modules(__path__):
         module = importlib.import_module(f"{__name__}.{info.name}")
         for value in vars(module).values():
-            if isinstance(value, type) and issubclass(value, Treatment):
-                if value.__module__ == module.__name__:
-                    treatments[value.kind] = value
+            is_treatment = isinstance(value, type) and issubclass(value, Treatment)
+            if is_treatment and value.__module__ == module.__name__ and "kind" in vars(value):
+                treatments[value.kind] = value
     return dict(sorted(treatments.items()))
 
 

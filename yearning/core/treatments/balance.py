@@ -9,8 +9,9 @@ from pydantic import AfterValidator
 
 from yearning.core.colour.cdl import grade
 from yearning.core.colour.hues import tint_of
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import fill_luma_line
 from yearning.core.picture import Picture
+from yearning.core.smoothstep import smoothstep, smoothstep_array
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
 from yearning.core.treatment.settings import setting
@@ -40,14 +41,9 @@ def _positive(values: Channels) -> Channels:
 
 def ranges(luma: NDArray[np.float64]) -> NDArray[np.float64]:
     """How much of a shadow, mid-tone and highlight a luma is, shape `(3, …)`; they sum to 1."""
-    shadow = 1 - _smooth(luma / SHADOWS_END)
-    highlight = _smooth((luma - HIGHLIGHTS_BEGIN) / (1 - HIGHLIGHTS_BEGIN))
+    shadow = 1 - smoothstep_array(luma / SHADOWS_END)
+    highlight = smoothstep_array((luma - HIGHLIGHTS_BEGIN) / (1 - HIGHLIGHTS_BEGIN))
     return np.stack([shadow, 1 - shadow - highlight, highlight])
-
-
-def _smooth(t: NDArray[np.float64]) -> NDArray[np.float64]:
-    t = np.clip(t, 0, 1)
-    return t * t * (3 - 2 * t)
 
 
 _IN_RANGES = {"mode": ["ranges"]}
@@ -158,21 +154,18 @@ _NEUTRAL = ((1.0, 1.0, 1.0), (0.0, 0.0, 0.0), (1.0, 1.0, 1.0))
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def _by_ranges(picture: Picture, moves: NDArray[np.float32], out: Picture, out_top: int) -> None:
-    zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
+    one = np.float32(1)
     begin, end = np.float32(HIGHLIGHTS_BEGIN), np.float32(SHADOWS_END)
     per_low, per_high = one / end, one / (one - begin)
     width = picture.shape[2]
     luma = np.empty(width, np.float32)
     low, high = np.empty(width, np.float32), np.empty(width, np.float32)
     for y in range(picture.shape[1]):
+        fill_luma_line(picture[0, y], picture[1, y], picture[2, y], luma)
         for x in range(width):
-            luma[x] = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+            low[x] = one - smoothstep(luma[x] * per_low)
         for x in range(width):
-            t = min(max(luma[x] * per_low, zero), one)
-            low[x] = one - t * t * (three - two * t)
-        for x in range(width):
-            t = min(max((luma[x] - begin) * per_high, zero), one)
-            high[x] = t * t * (three - two * t)
+            high[x] = smoothstep((luma[x] - begin) * per_high)
         for c in range(3):
             shadow, mid, light = moves[0, c], moves[1, c], moves[2, c]
             for x in range(width):

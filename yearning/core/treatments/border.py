@@ -12,6 +12,7 @@ from yearning.core.image.marks import supersampling
 from yearning.core.image.window import draw_window, map_to_window, ratio_box, scale_box
 from yearning.core.noise.value_noise import noise_2d
 from yearning.core.picture import Box, Picture, Plane, Size
+from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.assets import PlateSource
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import NamesPlate, WarpsFrame
@@ -191,7 +192,7 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
             colour,
         )
 
-    def _lay(self, opening: Opening, band: Band) -> None:
+    def _lay(self, opening: Opening, band: Band[Opening]) -> None:
         """The plate's rows over the picture in its opening."""
         if opening.plate is None:
             return
@@ -238,7 +239,7 @@ def _bordered(
                 continue
             cover = np.float32(1)
             if inside > -edge:
-                seen = 0.0
+                seen = np.float32(0)
                 for j in range(samples):
                     v = down + ((j + 0.5) / samples - 0.5) * pixel
                     for i in range(samples):
@@ -246,8 +247,7 @@ def _bordered(
                         deep = _inside(u, v, half_x, half_y, corner)
                         if rough > 0:
                             deep -= rough * _rough(seed, u, v)
-                        s = min(max((deep + 0.5 * soft) / soft, 0.0), 1.0)
-                        seen += s * s * (3 - 2 * s)
+                        seen += smoothstep(np.float32((deep + 0.5 * soft) / soft))
                 cover -= np.float32(seen / (samples * samples))
             for c in range(3):
                 rows[c, y, x] += cover * (colour[c] - rows[c, y, x])

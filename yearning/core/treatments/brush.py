@@ -1,6 +1,6 @@
 """Brush."""
 
-from typing import NamedTuple
+from typing import ClassVar, NamedTuple
 
 import numba
 import numpy as np
@@ -72,7 +72,7 @@ class Brush(WantsTallBands, UsesFrameStatistics, Treatment[Painted]):
 
     kind = "brush"
     stage = "ink & signal"
-    band_multiple = 64
+    band_multiple: ClassVar[int] = 64
     summary = "painted: even strokes that keep edges and follow them"
 
     size: float = setting(
@@ -123,7 +123,7 @@ class Brush(WantsTallBands, UsesFrameStatistics, Treatment[Painted]):
             gather_means(band, top, size.height, block, False, values)
 
         return StatisticsSpec(
-            ("means", block), (3, *block_grid(size, block)), block, gather, luma=1
+            ("means", block), (3, *block_grid(size, block)), block, gather, luma_plane=1
         )
 
     def prepare(self, context: FrameContext) -> Painted:

@@ -1,5 +1,7 @@
 """Crop."""
 
+from typing import ClassVar
+
 from yearning.core.treatment.framed_window import FramedWindow, ratio_setting
 
 
@@ -13,6 +15,6 @@ class Crop(FramedWindow):
 
     kind = "crop"
     summary = "the frame cut to another shape"
-    crops = True
+    crops: ClassVar[bool] = True
 
     ratio: float = ratio_setting(1.0, "Of the width to the height.")

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from pydantic import AfterValidator
 
 from yearning.core.colour.curves import apply_curve, curve_segments
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import fill_luma_line
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
@@ -88,8 +88,7 @@ def _through(
     for y in range(picture.shape[1]):
         moved[:] = np.float32(0)
         if counts[0]:
-            for x in range(width):
-                line[x] = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+            fill_luma_line(picture[0, y], picture[1, y], picture[2, y], line)
             apply_curve(line, pieces[0, : counts[0]], moved)
             for x in range(width):
                 moved[x] -= line[x]

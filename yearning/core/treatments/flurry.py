@@ -13,6 +13,7 @@ from yearning.core.image.marks import supersampling
 from yearning.core.noise.fields import uniforms
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Plane
+from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import Lively
 from yearning.core.treatment.settings import setting
@@ -266,8 +267,7 @@ def _draw(
                         t = min(max((right * sx + down * sy) * per, -one), one)
                         across, along = right - t * sx, down - t * sy
                         far = np.sqrt(across * across + along * along)
-                        s = min(max((wide - far) / (soft + soft), zero), one)
-                        cover += s * s * (np.float32(3) - s - s)
+                        cover += smoothstep((wide - far) / (soft + soft))
                 cover *= opacity * share
                 if cover <= zero:
                     continue

@@ -14,13 +14,14 @@ from yearning.core.image.block_means import (
     EnlargedBlocks,
     block_grid,
     block_variance,
+    crop_blocks,
     gather_means,
     mirror_aligned_side,
     pad_mirrored,
-    within,
 )
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
+from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import Lively, UsesFrameStatistics
 from yearning.core.treatment.settings import Place, setting
@@ -44,7 +45,7 @@ class Blurred(NamedTuple):
 
     levels: tuple[EnlargedBlocks, ...]
     ellipse: NDArray[np.float32]
-    weave: fields.Weave
+    weave: fields.NoiseKernel
 
 
 class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
@@ -129,12 +130,12 @@ class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
         def blur(n: int) -> None:
             radius = max((LEVELS[n] * self.blur * context.scale / block) ** 2 - done, 0.25) ** 0.5
             wider = pad_mirrored(weighed, block, context.size, round(radius) + 1)
-            blurred = within(filters.disc(wider, radius), weighed)
+            blurred = crop_blocks(filters.disc_blur(wider, radius), weighed)
             out = new_array((3, *blurred.shape[1:]))
             _divided(blurred, out)
             made[n] = EnlargedBlocks(out, block, context.size)
 
-        parallel.each(blur, len(LEVELS))
+        parallel.for_each(blur, len(LEVELS))
         weave = fields.noise_kernel(context.size, context.full_size, GRAIN_SIGMA, 0.0)
         return Blurred(tuple(level for level in made if level), ellipse, weave)
 
@@ -186,11 +187,9 @@ class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
 def _away(x: np.float32, y: np.float32, ellipse: NDArray[np.float32]) -> np.float32:
     """How far out of focus a place is, 0..1; pixels from the ellipse's centre."""
-    zero, one = np.float32(0), np.float32(1)
     u = x * ellipse[2] + y * ellipse[3]
     v = x * ellipse[4] + y * ellipse[5]
-    t = min(max((np.sqrt(u * u + v * v) - one) * ellipse[6], zero), one)
-    return np.float32(t * t * (np.float32(3) - np.float32(2) * t))
+    return smoothstep((np.sqrt(u * u + v * v) - np.float32(1)) * ellipse[6])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

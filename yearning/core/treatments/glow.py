@@ -6,13 +6,13 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import KB, KG, KR, bt709_luma
 from yearning.core.colour.transfer import to_code
 from yearning.core.image.block_means import (
     EnlargedBlocks,
     block_grid,
     block_side,
-    halo,
+    blur_block_means,
     mirror_aligned_side,
 )
 from yearning.core.image.highlights import gather_highlights, mid_tone
@@ -132,7 +132,7 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, Treatment[Halo]):
             )
 
         key = ("highlights", low, roll, self.linear, block)
-        return StatisticsSpec(key, (4, *block_grid(size, block)), block, gather, luma=3)
+        return StatisticsSpec(key, (4, *block_grid(size, block)), block, gather, luma_plane=3)
 
     def prepare(self, context: FrameContext) -> Halo:
         """The blurred highlights at reduced size, and how far to pull the mid-tones down."""
@@ -143,7 +143,7 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, Treatment[Halo]):
 
     def _halo(self, bright: Picture, block: int, size: Size) -> Picture:
         parts = [(self.spread * size.scale * part, weight) for part, weight in PARTS]
-        light = halo(bright, block, size, parts)
+        light = blur_block_means(bright, block, size, parts)
         if self.linear:
             _coded(light)
         light *= self._tint()[:, None, None]
@@ -202,7 +202,7 @@ def _lift(halo: Picture, luma: Plane) -> tuple[float, float]:
         for x in range(luma.shape[1]):
             mid = mid_tone(luma[y, x])
             above = mid * (_ONE - min(max(luma[y, x], _ZERO), _ONE))
-            lift += above * (KR * halo[0, y, x] + KG * halo[1, y, x] + KB * halo[2, y, x])
+            lift += above * bt709_luma(halo[0, y, x], halo[1, y, x], halo[2, y, x])
             room += above * mid
     return lift, room
 
@@ -227,7 +227,7 @@ def _glow(
         w0, w1, w2, w3 = weights[y, 0], weights[y, 1], weights[y, 2], weights[y, 3]
         if pull != _ZERO:
             for x in range(width):
-                luma = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+                luma = bt709_luma(picture[0, y, x], picture[1, y, x], picture[2, y, x])
                 down[x] = pull * mid_tone(luma)
         for p in range(3):
             for x in range(width):

@@ -9,9 +9,10 @@ from numpy.typing import NDArray
 from pydantic import BeforeValidator
 
 from yearning.core.buffers import new_array
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import bt709_luma
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
+from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import Lively
 from yearning.core.treatment.settings import setting
@@ -38,15 +39,15 @@ def _as_gauge(value: Any) -> Any:
     return int(value) if value in ("8", "16", "35") else value
 
 
-class Woven(NamedTuple):
+class GrainFields(NamedTuple):
     """What a frame's grain is made with."""
 
-    fine: fields.Weave
-    wide: fields.Weave
+    fine: fields.NoiseKernel
+    wide: fields.NoiseKernel
     rms: NDArray[np.float32]
 
 
-class Grain(Lively, Treatment[Woven]):
+class Grain(Lively, Treatment[GrainFields]):
     """Film grain, new on every frame, the same for ever.
 
     Each gauge's grain follows Selwyn's law: σ of density times √area is constant, so a smaller
@@ -139,19 +140,19 @@ class Grain(Lively, Treatment[Woven]):
         help="Another seed, other grain.",
     )
 
-    def prepare(self, context: FrameContext) -> Woven:
+    def prepare(self, context: FrameContext) -> GrainFields:
         """The weaves of grains and of clumps, and the rms from shadow to highlight."""
         rms, sigma = self.rms_and_sigma(context.full_size)
         response = [self.response_shadow, self.response_mid, self.response_high]
-        return Woven(
+        return GrainFields(
             fields.noise_kernel(context.size, context.full_size, sigma, self.soft),
             fields.noise_kernel(context.size, context.full_size, CLUMP_SIZE * sigma, self.soft),
             np.array(response, np.float32) * np.float32(rms),
         )
 
-    def apply(self, band: Band[Woven]) -> None:
+    def apply(self, band: Band[GrainFields]) -> None:
         """The picture with grain added, weighed by luma."""
-        woven: Woven = band.prepared
+        woven: GrainFields = band.prepared
         layers = 3 if self.colour else 1
         _grained(
             band.picture,
@@ -283,14 +284,13 @@ def _responding(
     picture: Picture, y: int, rms: NDArray[np.float32], weight: NDArray[np.float32]
 ) -> None:
     """How strongly grain shows along row `y`: by luma, smoothly from end to middle to end."""
-    zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
+    zero, one, two = np.float32(0), np.float32(1), np.float32(2)
     shadow, mid, high = rms[0], rms[1], rms[2]
     for x in range(weight.shape[0]):
-        luma = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+        luma = bt709_luma(picture[0, y, x], picture[1, y, x], picture[2, y, x])
         side = min(max(two * luma - one, -one), one)
-        t = one - abs(side)
         end = shadow if side < zero else high
-        weight[x] = end + (mid - end) * (t * t * (three - two * t))
+        weight[x] = end + (mid - end) * smoothstep(one - abs(side))
 
 
 @numba.njit(nogil=True, cache=True)

@@ -6,7 +6,12 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.image.block_means import EnlargedBlocks, block_grid, halo, mirror_aligned_side
+from yearning.core.image.block_means import (
+    EnlargedBlocks,
+    block_grid,
+    blur_block_means,
+    mirror_aligned_side,
+)
 from yearning.core.image.highlights import gather_highlights
 from yearning.core.image.linear_light import add_light
 from yearning.core.picture import Picture, Plane, Size
@@ -106,8 +111,10 @@ class Halation(UsesFrameStatistics, Treatment[EnlargedBlocks]):
         block = self._block(context.size)
         seen = context.frame_statistics()
         light = (SEES_RED[0] * seen[0] + SEES_RED[1] * seen[1])[None]
-        outer = halo(light, block, context.size, _ring(self.spread * context.scale))[0]
-        inner = halo(light, block, context.size, _ring(NEAR * self.spread * context.scale))[0]
+        outer = blur_block_means(light, block, context.size, _ring(self.spread * context.scale))[0]
+        inner = blur_block_means(
+            light, block, context.size, _ring(NEAR * self.spread * context.scale)
+        )[0]
         tints = np.array([self._tint(0), self._tint(ORANGER)], np.float32)
         tints *= np.float32(self.strength) * np.array(SHARES, np.float32)[:, None]
         rings = np.empty((3, *outer.shape), np.float32)

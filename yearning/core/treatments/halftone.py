@@ -12,8 +12,8 @@ from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.inks import PROCESS, separate_four, separate_one, separate_two
 from yearning.core.colour.luma import fill_luma
 from yearning.core.halftone.raster import print_rows, roughness_tile
-from yearning.core.halftone.screens import cell_means, thresholded
-from yearning.core.halftone.spot_functions import DOTS, Dot, thresholds
+from yearning.core.halftone.screens import cell_means, screen_thresholds
+from yearning.core.halftone.spot_functions import DOTS, Dot, spot_thresholds
 from yearning.core.image.block_means import block_grid, block_side, gather_means
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
@@ -148,7 +148,7 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
 
         shape = (1 if one else 3, *block_grid(size, block))
         key = ("luma means" if one else "means", block)
-        return StatisticsSpec(key, shape, block, gather, luma=0 if one else 1)
+        return StatisticsSpec(key, shape, block, gather, luma_plane=0 if one else 1)
 
     def _block(self, size: Size) -> int:
         return block_side(self.pitch * size.scale / BLOCKS_PER_CELL)
@@ -159,13 +159,13 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
         pixel, full = 1 / context.size.scale, 1 / context.full_size.scale
         finer = math.ceil(round(pixel / max(full, self.pitch / SAMPLES_PER_CELL), 6))
         soft = (EDGE * max(full, pixel / finer) + self.press) / self.pitch
-        table = thresholds(self.dot, round(soft, 4))
+        table = spot_thresholds(self.dot, round(soft, 4))
         grids: list[NDArray[np.float32]] = []
         places: list[list[float]] = []
         for amount, angle in zip(self._amounts(means), ANGLES[self.inks], strict=True):
             degrees = angle + self.turn
             tones = cell_means(amount, block, context.size, self.pitch, degrees)
-            screen = thresholded(tones, self.pitch, degrees, context.size, finer, table)
+            screen = screen_thresholds(tones, self.pitch, degrees, context.size, finer, table)
             begins = sum(grid.size for grid in grids)
             grids.append(screen.grid.reshape(-1))
             u0, v0 = screen.u0 - screen.left, screen.v0 - screen.top

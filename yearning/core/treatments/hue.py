@@ -5,7 +5,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.hues import hue_sector
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import KB, KG, KR, bt709_luma
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
@@ -85,14 +85,14 @@ def _moved(picture: Picture, table: NDArray[np.float32], out: Picture, out_top: 
             across[x] = table[i, 1] + part * (table[j, 1] - table[i, 1])
             lift[x] = table[i, 2] + part * (table[j, 2] - table[i, 2])
         for x in range(width):
-            luma = KR * r[x] + KG * g[x] + KB * b[x]
+            luma = bt709_luma(r[x], g[x], b[x])
             cb[x] = (b[x] - luma) * to_cb
         for x in range(width):
-            luma = KR * r[x] + KG * g[x] + KB * b[x]
+            luma = bt709_luma(r[x], g[x], b[x])
             cr[x] = (r[x] - luma) * to_cr
         for x in range(width):
             spread = max(r[x], max(g[x], b[x])) - min(r[x], min(g[x], b[x]))
-            luma = KR * r[x] + KG * g[x] + KB * b[x]
+            luma = bt709_luma(r[x], g[x], b[x])
             at[x] = luma + lift[x] * spread
         for x in range(width):
             out[0, out_top + y, x] = at[x] + from_cr * (along[x] * cr[x] + across[x] * cb[x])

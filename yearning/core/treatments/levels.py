@@ -1,6 +1,6 @@
 """Levels."""
 
-from typing import Self
+from typing import NamedTuple, Self
 
 import numba
 import numpy as np
@@ -16,7 +16,17 @@ from yearning.core.treatment.settings import setting
 MIN_APART = 1e-3
 
 
-class Levels(ColourOnly, FitsClip, Treatment[tuple[np.float32, ...]]):
+class Mapping(NamedTuple):
+    """out_black + span · (gain · V + offset)^exponent."""
+
+    gain: np.float32
+    offset: np.float32
+    exponent: np.float32
+    span: np.float32
+    out_black: np.float32
+
+
+class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
     """Black and white set anew, and the tones between bent.
 
     t = (V − black) / (white − black); V' = out_black + (out_white − out_black) · t^(1/gamma), for
@@ -55,16 +65,16 @@ class Levels(ColourOnly, FitsClip, Treatment[tuple[np.float32, ...]]):
         white = max(tones.white, tones.black + 2 * MIN_APART)
         return {"black": round(tones.black, 3), "white": round(white, 3)}
 
-    def prepare(self, context: FrameContext) -> tuple[np.float32, ...]:
+    def prepare(self, context: FrameContext) -> Mapping:
         """Gain, offset, exponent, and what it is spread over from where."""
         gain = 1 / (self.white - self.black)
         span = self.out_white - self.out_black
         values = (gain, -self.black * gain, 1 / self.gamma, span, self.out_black)
-        return tuple(np.float32(value) for value in values)
+        return Mapping(*map(np.float32, values))
 
-    def apply(self, band: Band[tuple[np.float32, ...]]) -> None:
+    def apply(self, band: Band[Mapping]) -> None:
         """The picture at its new levels."""
-        _levelled(band.picture, *band.prepared, band.out, band.out_top)  # type: ignore[call-arg]
+        _levelled(band.picture, *band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})

@@ -4,8 +4,8 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.hues import Colour, luma_of, rgb_of
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.colour.luma import bt709_luma, luma_of_rgb
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
@@ -46,12 +46,12 @@ class Mono(ColourOnly, Treatment[tuple[NDArray[np.float32], NDArray[np.float32]]
         # of the highest channel: R, G, B; of the middle one: what lies opposite the lowest
         hues = [self.red, self.green, self.blue, self.cyan, self.magenta, self.yellow]
         tint = rgb_of(self.tint)
-        tint = (tint - luma_of(tint)) * np.float32(self.tinted)
+        tint = (tint - luma_of_rgb(tint)) * np.float32(self.tinted)
         return np.array(hues, np.float32), tint
 
     def apply(self, band: Band[tuple[NDArray[np.float32], NDArray[np.float32]]]) -> None:
         """The picture in grey, or tinted."""
-        _grey(band.picture, *band.prepared, band.out, band.out_top)  # type: ignore[call-arg]
+        _grey(band.picture, *band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -73,7 +73,7 @@ def _grey(
             middle = r + g + b - high - low
             first = red if high == r else (green if high == g else blue)
             second = cyan if low == r else (magenta if low == g else yellow)
-            light = KR * r + KG * g + KB * b
+            light = bt709_luma(r, g, b)
             grey[x] = light + (high - middle) * first + (middle - low) * second
         for c in range(3):
             towards = four * tint[c]

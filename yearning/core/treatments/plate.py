@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import bt709_luma
 from yearning.core.noise.shuffle import shuffled
 from yearning.core.picture import Box, Picture, Plane, Size, new_picture
 from yearning.core.treatment.assets import PlateSource
@@ -316,7 +316,7 @@ def _toned(
         for c in range(3):
             own, to = picture[c, y], out[c, out_top + y]
             for x in range(own.shape[0]):
-                luma = KR * r[x] + KG * g[x] + KB * b[x]
+                luma = bt709_luma(r[x], g[x], b[x])
                 value = luma + colour * (own[x] - luma)
                 if invert:
                     value = one - value

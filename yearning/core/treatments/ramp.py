@@ -1,7 +1,7 @@
 """Ramp."""
 
 from itertools import pairwise
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 import numba
 import numpy as np
@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 from pydantic import AfterValidator
 
 from yearning.core.colour.hues import Colour, rgb_of
-from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.compositing.tone_window import MIN_APART
+from yearning.core.colour.luma import bt709_luma
+from yearning.core.compositing.tone_window import MIN_SPACING
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
@@ -26,12 +26,22 @@ def _ascending(stops: Stops) -> Stops:
         raise ValueError(f"a ramp has 2 to {MAX_STOPS} stops, not {len(stops)}")
     if any(not 0 <= at <= 1 for at, _ in stops):
         raise ValueError("the stops of a ramp lie within 0 and 1")
-    if any(b[0] - a[0] < MIN_APART for a, b in pairwise(stops)):
-        raise ValueError(f"the stops of a ramp go from black to white, at least {MIN_APART} apart")
+    if any(b[0] - a[0] < MIN_SPACING for a, b in pairwise(stops)):
+        raise ValueError(
+            f"the stops of a ramp go from black to white, at least {MIN_SPACING} apart"
+        )
     return stops
 
 
-class Ramp(ColourOnly, Treatment[tuple[NDArray[np.float32], ...]]):
+class Segments(NamedTuple):
+    """Where the stops lie, their colours, and the slopes after them."""
+
+    places: NDArray[np.float32]
+    colours: NDArray[np.float32]
+    slopes: NDArray[np.float32]
+
+
+class Ramp(ColourOnly, Treatment[Segments]):
     """Luma drawn in a ramp of colours.
 
     Straight between the stops in display-coded values, level beyond the first and the last.
@@ -48,17 +58,17 @@ class Ramp(ColourOnly, Treatment[tuple[NDArray[np.float32], ...]]):
         help="Which luma is shown in which colour.",
     )
 
-    def prepare(self, context: FrameContext) -> tuple[NDArray[np.float32], ...]:
+    def prepare(self, context: FrameContext) -> Segments:
         """Where the stops are, their colours, and the slopes after them."""
         places = np.array([place for place, _ in self.stops], np.float32)
         colours = np.stack([rgb_of(colour) for _, colour in self.stops])
         slopes = np.zeros_like(colours)
         slopes[:-1] = (colours[1:] - colours[:-1]) / (places[1:] - places[:-1])[:, None]
-        return places, colours, slopes
+        return Segments(places, colours, slopes)
 
-    def apply(self, band: Band[tuple[NDArray[np.float32], ...]]) -> None:
+    def apply(self, band: Band[Segments]) -> None:
         """The ramp's colour of each pixel's luma."""
-        _drawn(band.picture, *band.prepared, band.out, band.out_top)  # type: ignore[call-arg]
+        _drawn(band.picture, *band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -76,7 +86,7 @@ def _drawn(
     luma = np.empty(width, np.float32)
     for y in range(picture.shape[1]):
         for x in range(width):
-            light = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+            light = bt709_luma(picture[0, y, x], picture[1, y, x], picture[2, y, x])
             luma[x] = min(max(light, at[0]), at[last])
         for c in range(3):
             line = out[c, out_top + y]

@@ -4,7 +4,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import bt709_luma, fill_luma_line
 from yearning.core.image import filters
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -70,8 +70,7 @@ class Sharpen(UsesFrameStatistics, Treatment[Plane]):
 def _gather_luma(band: Picture, top: int, values: NDArray[np.float32]) -> None:
     for y in range(band.shape[1]):
         line = values[0, top + y]
-        for x in range(band.shape[2]):
-            line[x] = KR * band[0, y, x] + KG * band[1, y, x] + KB * band[2, y, x]
+        fill_luma_line(band[0, y], band[1, y], band[2, y], line)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -88,7 +87,7 @@ def _sharpened(
     detail = np.empty(width, np.float32)
     for y in range(picture.shape[1]):
         for x in range(width):
-            luma = KR * picture[0, y, x] + KG * picture[1, y, x] + KB * picture[2, y, x]
+            luma = bt709_luma(picture[0, y, x], picture[1, y, x], picture[2, y, x])
             d = luma - blurred[y, x]
             more = max(d - floor, zero) - max(-d - floor, zero)
             detail[x] = strength * more

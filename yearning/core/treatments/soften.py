@@ -10,11 +10,11 @@ from yearning.core.image.block_means import (
     EnlargedBlocks,
     block_grid,
     block_variance,
-    blurred,
+    blurred_blocks,
+    crop_blocks,
     gather_means,
     mirror_aligned_side,
     pad_mirrored,
-    within,
 )
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -66,13 +66,15 @@ class Soften(UsesFrameStatistics, Treatment[EnlargedBlocks]):
         block = self._block(context.size)
         means = context.frame_statistics()
         if self.shape == "gaussian":
-            return blurred(means, block, context.size, [(self.radius * context.scale, 1.0)])
+            return blurred_blocks(means, block, context.size, [(self.radius * context.scale, 1.0)])
         # a disc's variance along an axis is a quarter of its radius squared
         radius = (
             max((self.radius * context.scale / block) ** 2 - 4 * block_variance(block), 0.25) ** 0.5
         )
         wider = pad_mirrored(means, block, context.size, round(radius) + 1)
-        return EnlargedBlocks(within(filters.disc(wider, radius), means), block, context.size)
+        return EnlargedBlocks(
+            crop_blocks(filters.disc_blur(wider, radius), means), block, context.size
+        )
 
     def apply(self, band: Band[EnlargedBlocks]) -> None:
         """Rows of the blurred picture."""

@@ -30,7 +30,7 @@ MONO, OWN = 520, 521
 class Noise(NamedTuple):
     """How the noise is woven, which pattern it is, and the dropouts."""
 
-    weave: fields.Weave
+    weave: fields.NoiseKernel
     pattern: int
     dropouts: NDArray[np.float64]
 

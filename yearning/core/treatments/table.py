@@ -1,12 +1,12 @@
 """Table."""
 
-from yearning.core.colour.tables import Prepared
+from yearning.core.colour.tables import PreparedTable
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
 from yearning.core.treatment.settings import setting
 
 
-class Table(ColourOnly, Treatment[Prepared | None]):
+class Table(ColourOnly, Treatment[PreparedTable | None]):
     """Colours looked up in a table: a .cube or CLF file.
 
     Three-dimensional tables are read between their points tetrahedrally; values go in and come out
@@ -21,13 +21,13 @@ class Table(ColourOnly, Treatment[Prepared | None]):
         "", unit="file", label="File", help="Drop a .cube or .clf file on the page to add it."
     )
 
-    def prepare(self, context: FrameContext) -> Prepared | None:
+    def prepare(self, context: FrameContext) -> PreparedTable | None:
         """The table; None where no file is said: the picture stays as it is."""
         return context.assets.table(self.file) if self.file else None
 
-    def apply(self, band: Band[Prepared | None]) -> None:
+    def apply(self, band: Band[PreparedTable | None]) -> None:
         """The picture through the table."""
-        prepared: Prepared | None = band.prepared
+        prepared: PreparedTable | None = band.prepared
         if prepared is None:
             band.copy_through()
         else:

@@ -7,7 +7,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import KB, KG, KR, bt709_luma
 from yearning.core.image.row_shift import shift_row
 from yearning.core.noise.value_noise import noise_1d, noise_2d
 from yearning.core.picture import Picture
@@ -140,7 +140,7 @@ def _play(
             out[:, out_top + y] = drawn
             continue
         for x in range(width):
-            luma[x] = KR * red[x] + KG * green[x] + KB * blue[x]
+            luma[x] = bt709_luma(red[x], green[x], blue[x])
         more = np.float32(1) - kept
         from_red, from_blue = red[0] - luma[0], blue[0] - luma[0]
         for x in range(width):

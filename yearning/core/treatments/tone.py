@@ -6,7 +6,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import fill_luma_line
 from yearning.core.colour.power import power
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -123,8 +123,7 @@ def _toned(picture: Picture, values: NDArray[np.float32], out: Picture, out_top:
     )
     for y in range(picture.shape[1]):
         r, g, b = picture[0, y], picture[1, y], picture[2, y]
-        for x in range(width):
-            luma[x] = KR * r[x] + KG * g[x] + KB * b[x]
+        fill_luma_line(r, g, b, luma)
         if slope == one:
             for x in range(width):
                 toned[x] = min(max(luma[x], zero), one)

@@ -1,18 +1,29 @@
 """Triad."""
 
+from typing import NamedTuple
+
 import numba
 import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
-from yearning.core.compositing.tone_window import FLAT, Tones, tone_segments, weigh
+from yearning.core.compositing.tone_window import FLAT, Tones, tone_segments, weigh_tones
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
 from yearning.core.treatment.settings import setting
 
 
-class Triad(ColourOnly, Treatment[tuple[NDArray[np.float32], ...]]):
+class Weights(NamedTuple):
+    """The three colours, weighed, and the segments of each channel's tone window."""
+
+    colours: NDArray[np.float32]
+    red: NDArray[np.float32]
+    green: NDArray[np.float32]
+    blue: NDArray[np.float32]
+
+
+class Triad(ColourOnly, Treatment[Weights]):
     """The red, green and blue pictures coloured anew and added up.
 
     Each channel c, weighed by its weight and by its own tone window w_c, is laid down in its
@@ -40,7 +51,7 @@ class Triad(ColourOnly, Treatment[tuple[NDArray[np.float32], ...]]):
     )
     blue_tones: Tones = setting(FLAT, unit="tones", label="Blue's tones")
 
-    def prepare(self, context: FrameContext) -> tuple[NDArray[np.float32], ...]:
+    def prepare(self, context: FrameContext) -> Weights:
         """The colours, weighed, and the pieces of the tone windows."""
         colours = np.stack(
             [
@@ -52,11 +63,11 @@ class Triad(ColourOnly, Treatment[tuple[NDArray[np.float32], ...]]):
         red, green, blue = (
             tone_segments(tones) for tones in (self.red_tones, self.green_tones, self.blue_tones)
         )
-        return colours, red, green, blue
+        return Weights(colours, red, green, blue)
 
-    def apply(self, band: Band[tuple[NDArray[np.float32], ...]]) -> None:
+    def apply(self, band: Band[Weights]) -> None:
         """The three pictures added up."""
-        _added(band.picture, *band.prepared, band.out, band.out_top)  # type: ignore[call-arg]
+        _added(band.picture, *band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -73,7 +84,7 @@ def _added(
     parts, weight = np.empty((3, width), np.float32), np.empty(width, np.float32)
     for y in range(picture.shape[1]):
         for c in range(3):
-            weigh(picture[c, y], red if c == 0 else (green if c == 1 else blue), weight)
+            weigh_tones(picture[c, y], red if c == 0 else (green if c == 1 else blue), weight)
             for x in range(width):
                 parts[c, x] = weight[x] * picture[c, y, x]
         for c in range(3):

@@ -3,7 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.hues import Colour, luma_of, rgb_of
+from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.colour.luma import luma_of_rgb
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
 from yearning.core.treatment.settings import setting
@@ -33,7 +34,7 @@ class Uncast(ColourOnly, Treatment[NDArray[np.float32]]):
     def prepare(self, context: FrameContext) -> NDArray[np.float32]:
         """What each channel is multiplied by, shape `(3, 1, 1)`."""
         picked = np.maximum(rgb_of(self.colour), np.float32(MIN_CHANNEL))
-        gains = 1 + np.float32(self.strength) * (luma_of(picked) / picked - 1)
+        gains = 1 + np.float32(self.strength) * (luma_of_rgb(picked) / picked - 1)
         return gains.astype(np.float32)[:, None, None]
 
     def apply(self, band: Band[NDArray[np.float32]]) -> None:

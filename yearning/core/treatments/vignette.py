@@ -5,9 +5,10 @@ from typing import Literal
 import numba
 import numpy as np
 
-from yearning.core.colour.luma import KB, KG, KR
+from yearning.core.colour.luma import bt709_luma
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.picture import Picture
+from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, Treatment
 from yearning.core.treatment.settings import Place, setting
 
@@ -76,9 +77,9 @@ class Vignette(Treatment[None]):
 
     def apply(self, band: Band[None]) -> None:
         """The picture with its edges changed."""
-        at = band.at
+        context = band.context
         edge = 2.0 ** (MAX_STOPS * self.strength / float(DISPLAY_GAMMA))
-        box = at.shown
+        box = context.visible_box
         half = box.width / 2, box.height / 2
         _fall_off(
             band.picture,
@@ -113,7 +114,7 @@ def _fall_off(
     out: Picture,
     out_top: int,
 ) -> None:
-    zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
+    zero, one = np.float32(0), np.float32(1)
     low, per = np.float32(PROTECTED_FROM), np.float32(1 / (PROTECTED_AT - PROTECTED_FROM))
     height, width = picture.shape[1:]
     weight = np.empty(width, np.float32)
@@ -122,13 +123,11 @@ def _fall_off(
         for x in range(width):
             across = abs(np.float32(x) + np.float32(0.5) - centre_x) / half_x
             box, round_ = max(across, y), np.sqrt(across * across + y * y)
-            t = min(max((box + shape * (round_ - box) - start) / soft, zero), one)
-            weight[x] = change * t * t * (three - two * t)
+            weight[x] = change * smoothstep((box + shape * (round_ - box) - start) / soft)
         if protect == 1:
             for x in range(width):
-                luma = KR * picture[0, i, x] + KG * picture[1, i, x] + KB * picture[2, i, x]
-                t = min(max((luma - low) * per, zero), one)
-                weight[x] *= one - t * t * (three - two * t)
+                luma = bt709_luma(picture[0, i, x], picture[1, i, x], picture[2, i, x])
+                weight[x] *= one - smoothstep((luma - low) * per)
         if protect == 2:
             for c in range(3):
                 for x in range(width):

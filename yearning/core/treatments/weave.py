@@ -97,7 +97,7 @@ class Weave(Lively, WarpsFrame, Treatment[Shifted]):
 
     def apply(self, band: Band[Shifted]) -> None:
         """Rows of the picture where it is."""
-        _shifted(*band.prepared, band.top, band.result)  # type: ignore[call-arg]
+        _shifted(*band.prepared, band.top, band.result)
 
 
 def _between(places: float) -> tuple[int, NDArray[np.float32]]:

@@ -66,7 +66,7 @@ def _pulled(graph: av.filter.Graph) -> Iterator[av.AudioFrame]:
         yield frame
 
 
-class SoundOut(Protocol):
+class AudioOutput(Protocol):
     """One stream of sound on its way into a result."""
 
     def until(self, seconds: float) -> Iterator[Packet]:
@@ -76,7 +76,7 @@ class SoundOut(Protocol):
         """Close the footage's file."""
 
 
-def sound_out(
+def add_audio(
     source: Path,
     sound: Sound,
     out: OutputContainer,
@@ -85,7 +85,7 @@ def sound_out(
     seconds: float,
     trimmed: bool,
     pace: Fraction = AS_SHOT,
-) -> SoundOut:
+) -> AudioOutput:
     """A stream of the footage's sound, added to `out`.
 
     It is copied where the container holds it. A part of it is cut to the sample: in MP4 by an edit
@@ -108,11 +108,11 @@ def sound_out(
         and (held is None or sound.codec in held)
         and (not trimmed or ending == ".mp4")
     ):
-        return SoundCopy(source, sound, out, start, seconds if trimmed else float("inf"))
-    return SoundMade(source, sound, out, MADE[ending], start, seconds, pace)
+        return CopiedAudio(source, sound, out, start, seconds if trimmed else float("inf"))
+    return EncodedAudio(source, sound, out, MADE[ending], start, seconds, pace)
 
 
-class SoundCopy:
+class CopiedAudio:
     """Packets as they were encoded; `seconds` may be infinite."""
 
     def __init__(
@@ -160,7 +160,7 @@ class SoundCopy:
         self._container.close()
 
 
-class SoundMade:
+class EncodedAudio:
     """Sound decoded, cut to the sample, stretched where the clip is, and encoded anew."""
 
     def __init__(

@@ -8,14 +8,14 @@ import numpy as np
 from av.audio.resampler import AudioResampler
 from numpy.typing import NDArray
 
-from yearning.media.atomic_write import whole
-from yearning.media.audio.sound import sound_out
+from yearning.media.atomic_write import atomic_write
+from yearning.media.audio.sound import add_audio
 from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.probe import open_container
 from yearning.media.errors import MediaError
 
 
-def heard(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[np.float32]]:
+def decode_mono(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[np.float32]]:
     """The file's first sound, mixed to one channel, in blocks.
 
     Args:
@@ -50,7 +50,7 @@ def heard(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[np.flo
             raise MediaError(f"{path.name}: its sound can't be decoded: {error.strerror}") from None
 
 
-def write_heard(footage: OpenClip, out: Path) -> None:
+def write_preview_audio(footage: OpenClip, out: Path) -> None:
     """Write the clip's first sound as Opus in WebM, its time 0 that of the first frame.
 
     Raises:
@@ -61,8 +61,8 @@ def write_heard(footage: OpenClip, out: Path) -> None:
     if not probe.sounds:
         raise MediaError(f"{path.name}: it has no sound")
     try:
-        with whole(out) as part, av.open(str(part), "w", format="webm") as made:
-            sound = sound_out(
+        with atomic_write(out) as part, av.open(str(part), "w", format="webm") as made:
+            sound = add_audio(
                 path,
                 probe.sounds[0],
                 made,

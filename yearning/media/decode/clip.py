@@ -3,13 +3,13 @@
 from dataclasses import replace
 from pathlib import Path
 
-from yearning.media.decode.deflickered import Evened
+from yearning.media.decode.deflickered import Deflickered
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.decode.retimed import Retimed
 from yearning.media.decode.sequence import Sequence, is_sequence
 
-OpenClip = Footage | Sequence | Evened | Retimed
+OpenClip = Footage | Sequence | Deflickered | Retimed
 
 
 def open_clip(path: Path, reading: Reading = AS_TAGGED, footage_id: str | None = None) -> OpenClip:
@@ -22,11 +22,11 @@ def open_clip(path: Path, reading: Reading = AS_TAGGED, footage_id: str | None =
     """
     kind = Sequence if is_sequence(path) else Footage
     even = reading.as_shot
-    clip: Footage | Sequence | Evened = kind(path, footage_id, replace(even, deflicker=None))
+    clip: Footage | Sequence | Deflickered = kind(path, footage_id, replace(even, deflicker=None))
     try:
         if even.deflicker is not None:
-            assert not isinstance(clip, Evened)
-            clip = Evened(clip, even, even.deflicker)
+            assert not isinstance(clip, Deflickered)
+            clip = Deflickered(clip, even, even.deflicker)
         return clip if reading.pace == 1 else Retimed(clip, reading)
     except BaseException:
         clip.close()

@@ -7,10 +7,10 @@ from typing import Any
 from yearning.core.picture import Size
 from yearning.media.decode.probe import Probe
 from yearning.media.decode.reading import Reading
-from yearning.media.resources import Closing
+from yearning.media.resources import Closeable
 
 
-class Wrapped(Closing):
+class ClipWrapper(Closeable):
     """Base of what is read as a clip and has its frames from another, which it closes."""
 
     def __init__(self, clip: Any, reading: Reading, added: str, probe: Probe) -> None:

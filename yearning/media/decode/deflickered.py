@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from yearning.core.buffers import new_like
 from yearning.core.measure.deflicker import COLUMNS, ROWS, Light, even_gains
 from yearning.core.picture import Picture, Size
-from yearning.media.atomic_write import whole
-from yearning.media.decode.clip_wrapper import Wrapped
+from yearning.media.atomic_write import atomic_write
+from yearning.media.decode.clip_wrapper import ClipWrapper
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.reading import Reading
 from yearning.media.decode.sequence import Sequence, found_stills, is_sequence
@@ -42,7 +42,7 @@ def _place(clip: Footage | Sequence) -> Path:
     return _cache() / f"{hashlib.sha256(told.encode()).hexdigest()[:24]}.light.npy"
 
 
-def measuring(clip: Footage | Sequence) -> Iterator[int]:
+def measure_light(clip: Footage | Sequence) -> Iterator[int]:
     """Measure a clip's light, if it was not yet; tells how many frames are done.
 
     Raises:
@@ -58,18 +58,18 @@ def measuring(clip: Footage | Sequence) -> Iterator[int]:
     for frame in range(clip.frames):
         light.add(clip.picture(frame, size))
         yield frame + 1
-    with whole(place) as part, part.open("wb") as file:
+    with atomic_write(place) as part, part.open("wb") as file:
         np.save(file, light.measured())
 
 
 def _light(clip: Footage | Sequence) -> NDArray[np.float64]:
-    for _ in measuring(clip):
+    for _ in measure_light(clip):
         pass
     found: NDArray[np.float64] = np.load(_place(clip))
     return found
 
 
-class Evened(Wrapped):
+class Deflickered(ClipWrapper):
     """A clip as it is, but for each frame's brightness; a context manager, safe between threads.
 
     Opening one whose light was not measured yet reads it through.

@@ -13,7 +13,7 @@ from av.video.stream import VideoStream
 
 from yearning.core.colour.conversion import conversion
 from yearning.core.colour.matrices import Coding
-from yearning.core.image.filters import area_resized, widened
+from yearning.core.image.filters import area_resized, enlarge_cubic
 from yearning.core.picture import Picture, Size
 from yearning.media.decode.deinterlace import deinterlaced
 from yearning.media.decode.frames import FrameIndex, shown_frames
@@ -21,9 +21,9 @@ from yearning.media.decode.planes import (
     Codes,
     Planes,
     chroma_shape,
-    picture_of,
-    picture_of_rgb,
-    rows_of,
+    planes_to_picture,
+    rgb_to_picture,
+    planes_to_rows,
 )
 from yearning.media.decode.probe import (
     PLANAR,
@@ -36,7 +36,7 @@ from yearning.media.decode.probe import (
 )
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.errors import MediaError
-from yearning.media.resources import Closing
+from yearning.media.resources import Closeable
 
 RECENT = 6
 """Decoded frames kept, so that a look that reads around a frame does not make the decoder seek."""
@@ -48,7 +48,7 @@ NEAR = 12
 """Frames ahead that are decoded through rather than sought."""
 
 
-class Footage(Closing):
+class Footage(Closeable):
     """A clip, opened for frame-exact access; a context manager, safe between threads.
 
     Raises:
@@ -117,17 +117,17 @@ class Footage(Closing):
         video = self.video_frame(frame)
         coded = Size(min(upright.width, video.width), min(upright.height, video.height))
         if self.probe.rgb:
-            picture = picture_of_rgb(self._rgb_codes(video), self.probe.bits)
+            picture = rgb_to_picture(self._rgb_codes(video), self.probe.bits)
             picture = area_resized(picture, coded)
         else:
-            picture = picture_of(*self._codes(video), coded)
-        picture = self._converted(widened(picture, upright))
+            picture = planes_to_picture(*self._codes(video), coded)
+        picture = self._converted(enlarge_cubic(picture, upright))
         if turns:
             picture = np.ascontiguousarray(np.rot90(picture, turns, axes=(1, 2)))
         return picture
 
     def _converted(self, picture: Picture) -> Picture:
-        return picture if self._conversion is None else self._conversion.applied(picture)
+        return picture if self._conversion is None else self._conversion.convert(picture)
 
     def rows(self, frame: int) -> Callable[[int, int], Picture]:
         """Rows of frame `frame` at full size, asked for from one to another (exclusive).
@@ -141,7 +141,7 @@ class Footage(Closing):
             picture = self.picture(frame)
             return lambda top, bottom: np.ascontiguousarray(picture[:, top:bottom])
         codes = self._codes(self.video_frame(frame))
-        return lambda top, bottom: self._converted(rows_of(*codes, top, bottom))
+        return lambda top, bottom: self._converted(planes_to_rows(*codes, top, bottom))
 
     def key_frame(self, frame: int) -> int:
         """The frame at or before `frame` that can be decoded by itself, or that frame."""

@@ -187,7 +187,7 @@ def _decoding(coding: Coding) -> NDArray[np.float32]:
     )
 
 
-def rows_of(
+def planes_to_rows(
     planes: Planes, coding: Coding, subsampling: tuple[int, int], top: int, bottom: int
 ) -> Picture:
     """Rows `top` to `bottom` (exclusive) of the R'G'B' picture of planes of codes."""
@@ -197,7 +197,7 @@ def rows_of(
     return rows
 
 
-def picture_of(
+def planes_to_picture(
     planes: Planes, coding: Coding, subsampling: tuple[int, int], size: Size | None = None
 ) -> Picture:
     """The R'G'B' picture, shape `(3, lines, columns)`, of planes of codes.
@@ -213,7 +213,7 @@ def picture_of(
     if size == (width, height):
 
         def work(top: int, bottom: int) -> None:
-            picture[:, top:bottom] = rows_of(planes, coding, subsampling, top, bottom)
+            picture[:, top:bottom] = planes_to_rows(planes, coding, subsampling, top, bottom)
 
         parallel.for_each_band(height, work, parallel.band_rows(width))
         return picture
@@ -240,7 +240,7 @@ def _trimmed(taps: Taps, turned: bool) -> Plane:
     return np.ascontiguousarray(weights.T if turned else weights)
 
 
-def picture_of_rgb(planes: tuple[Codes, Codes, Codes], bits: int) -> Picture:
+def rgb_to_picture(planes: tuple[Codes, Codes, Codes], bits: int) -> Picture:
     """The picture of planes of full-range codes of R', G' and B'."""
     height, width = planes[0].shape
     picture = new_picture(Size(width, height))

@@ -12,10 +12,14 @@ import numpy as np
 from yearning.core.buffers import copy_of, new_like
 from yearning.core.measure.deflicker import is_cut
 from yearning.core.motion.flow import luma_codes
-from yearning.core.motion.frame_interpolation import Between, estimate_motion, interpolate_frame
+from yearning.core.motion.frame_interpolation import (
+    BidirectionalFlow,
+    estimate_motion,
+    interpolate_frame,
+)
 from yearning.core.picture import Picture, Size
-from yearning.media.decode.clip_wrapper import Wrapped
-from yearning.media.decode.deflickered import Evened
+from yearning.media.decode.clip_wrapper import ClipWrapper
+from yearning.media.decode.deflickered import Deflickered
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.reading import Reading
 from yearning.media.decode.sequence import Sequence
@@ -27,7 +31,7 @@ KEPT = 6
 """Pairs of frames whose motion is kept: a slow clip asks for each several times."""
 
 
-class Retimed(Wrapped):
+class Retimed(ClipWrapper):
     """A clip at `speed` times its own; a context manager, safe between threads.
 
     Frame n shows the clip at frame n · speed: that frame where it is one, and else what `between`
@@ -35,7 +39,7 @@ class Retimed(Wrapped):
     but where that is to be stretched.
     """
 
-    def __init__(self, clip: Footage | Sequence | Evened, reading: Reading) -> None:
+    def __init__(self, clip: Footage | Sequence | Deflickered, reading: Reading) -> None:
         self._speed = reading.pace
         self._between = reading.between or "motion"
         frames = max(1, math.ceil(clip.frames / self._speed))
@@ -47,7 +51,7 @@ class Retimed(Wrapped):
             f"speed={self._speed},{self._between},{reading.sound or 'off'}",
             replace(clip.probe, frames=frames, duration=seconds, sounds=sounds),
         )
-        self._motion: OrderedDict[int, Between | str] = OrderedDict()
+        self._motion: OrderedDict[int, BidirectionalFlow | str] = OrderedDict()
         self._lock = threading.Lock()
 
     def picture(self, frame: int, size: Size | None = None) -> Picture:
@@ -65,7 +69,7 @@ class Retimed(Wrapped):
         if motion == "cut":
             return before
         after = self._clip.picture(first + 1, size)
-        if isinstance(motion, Between):
+        if isinstance(motion, BidirectionalFlow):
             return interpolate_frame(before, after, motion, float(part))
         out = new_like(before)
         np.subtract(after, before, out=out)
@@ -110,7 +114,7 @@ class Retimed(Wrapped):
             return min(first, self._clip.frames - 1), Fraction(0)
         return first, at - first
 
-    def _motion_after(self, first: int) -> Between | str:
+    def _motion_after(self, first: int) -> BidirectionalFlow | str:
         """What lies between a frame and the next: their motion, or `cut`, or `dissolve`."""
         with self._lock:
             found = self._motion.get(first)
@@ -120,7 +124,7 @@ class Retimed(Wrapped):
                     self._motion.popitem(last=False)
             return found
 
-    def _find_motion(self, first: int) -> Between | str:
+    def _find_motion(self, first: int) -> BidirectionalFlow | str:
         size = self.size.with_height(min(FLOW_LINES, self.size.height))
         codes = [luma_codes(self._clip.picture(frame, size)) for frame in (first, first + 1)]
         if is_cut(*(c.astype(np.float32) for c in codes)):

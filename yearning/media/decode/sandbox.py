@@ -27,7 +27,7 @@ REFUSED = 3
 """The exit code that says: the reason is on standard output."""
 
 
-def tried(path: Path, name: str) -> dict[str, Any]:
+def probe_sandboxed(path: Path, name: str) -> dict[str, Any]:
     """Probe a file and decode some of its frames.
 
     Args:

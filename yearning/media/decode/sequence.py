@@ -20,7 +20,7 @@ from yearning.core.picture import Picture, Size, remove_nan, size_of
 from yearning.media.decode.probe import Probe
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.errors import MediaError
-from yearning.media.resources import Closing
+from yearning.media.resources import Closeable
 
 ENDINGS = (".png", ".tif", ".tiff", ".exr")
 
@@ -76,7 +76,7 @@ def found_stills(pattern: Path) -> list[Path]:
     return [pattern.with_name(pattern.name % number) for number in numbers]
 
 
-class Sequence(Closing):
+class Sequence(Closeable):
     """Numbered stills, opened as a clip is; a context manager, safe between threads.
 
     PNG and TIFF hold R'G'B' as displayed. OpenEXR holds light of BT.709 primaries: the scene's,

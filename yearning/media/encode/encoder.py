@@ -19,7 +19,7 @@ from yearning.media.decode.planes import Planes
 from yearning.media.decode.probe import FULL, LIMITED, MATRICES, UNSPECIFIED, Probe
 from yearning.media.encode.results import Output, codec_of, depth, result_box, subsampling
 from yearning.media.errors import MediaError
-from yearning.media.quantizing import planes_of, quantized
+from yearning.media.quantizing import picture_to_planes, quantize
 
 CHROMA = {(2, 2): "420", (2, 1): "422", (1, 1): "444"}
 
@@ -29,7 +29,7 @@ RGB = {8: "bgr0", 10: "gbrp10le", 16: "gbrp16le"}
 RGB_MATRIX = 0
 """MatrixCoefficients of ITU-T H.273: the channels are R', G' and B' themselves."""
 
-NO_ROOM = (errno.ENOSPC, errno.EDQUOT)
+DISK_FULL_ERRNOS = (errno.ENOSPC, errno.EDQUOT)
 
 TAGS = {"bt601": (6, 6, 6), "bt709": (1, 1, 1)}
 """Primaries, transfer and matrix by ITU-T H.273, for footage that does not say."""
@@ -93,7 +93,7 @@ class Encoder:
         if self._codec.lossless:
             video = rgb_frame(picture, self._bits)
         else:
-            video = video_frame(planes_of(picture, self._coding, self._subsampling), self._format)
+            video = video_frame(picture_to_planes(picture, self._coding, self._subsampling), self._format)
         video.pts = number
         video.time_base = 1 / self.rate
         return self.stream.encode(video)
@@ -103,12 +103,12 @@ class Encoder:
         return self.stream.encode(None)
 
     @contextmanager
-    def refusing(self, name: str) -> Iterator[None]:
+    def reporting_errors(self, name: str) -> Iterator[None]:
         """Say of the file `name` what can't be encoded or held; a full disk stays an OSError."""
         try:
             yield
         except av.error.FFmpegError as error:
-            if isinstance(error, OSError) and error.errno in NO_ROOM:
+            if isinstance(error, OSError) and error.errno in DISK_FULL_ERRNOS:
                 raise OSError(error.errno, error.strerror) from None  # PyAV's own can't be pickled
             size, rate = f"{self._size.width}x{self._size.height}", float(self.rate)
             raise MediaError(
@@ -152,7 +152,7 @@ def video_frame(planes: Planes, name: str) -> av.VideoFrame:
 
 def rgb_frame(picture: Picture, bits: int) -> av.VideoFrame:
     """A frame of full-range R'G'B' codes: packed for 8 bits, else planar."""
-    codes = quantized(picture, bits)
+    codes = quantize(picture, bits)
     frame = av.VideoFrame(codes.shape[1], codes.shape[0], RGB[bits])
     if bits == 8:
         packed = np.zeros((*codes.shape[:2], 4), np.uint8)

@@ -6,8 +6,8 @@ from pathlib import Path
 import av
 from av.container import OutputContainer
 
-from yearning.media.atomic_write import whole
-from yearning.media.audio.sound import SoundOut, sound_out
+from yearning.media.atomic_write import atomic_write
+from yearning.media.audio.sound import AudioOutput, add_audio
 from yearning.media.decode.clip import OpenClip
 from yearning.media.encode.encoder import Encoder
 from yearning.media.encode.results import Output
@@ -37,12 +37,12 @@ def join(path: Path, footage: OpenClip, first: int, output: Output, pieces: list
         OSError: there is no room.
     """
     ending = path.suffix.lower()
-    sounds: list[SoundOut] = []
-    with whole(path) as part:
+    sounds: list[AudioOutput] = []
+    with atomic_write(path) as part:
         out = av.open(str(part), "w", format=FORMATS[ending], options=OPTIONS[ending])
         try:
             encoder = Encoder(out, footage.probe, ending, output)
-            with encoder.refusing(path.name):
+            with encoder.reporting_errors(path.name):
                 _write(out, encoder, footage, first, ending, pieces, sounds)
                 out.close()
         except BaseException:
@@ -62,7 +62,7 @@ def _write(
     first: int,
     ending: str,
     pieces: list[Piece],
-    sounds: list[SoundOut],
+    sounds: list[AudioOutput],
 ) -> None:
     probe = footage.probe
     frames = sum(piece.frames for piece in pieces)
@@ -72,7 +72,7 @@ def _write(
     start, seconds = footage.begins + pace * first / probe.rate, float(frames / probe.rate)
     for sound in probe.sounds:
         trimmed = frames < probe.frames
-        sounds.append(sound_out(footage.path, sound, out, ending, start, seconds, trimmed, pace))
+        sounds.append(add_audio(footage.path, sound, out, ending, start, seconds, trimmed, pace))
     for packet in packets_of(pieces, encoder):
         now = float(packet.pts * packet.time_base)
         out.mux(packet)

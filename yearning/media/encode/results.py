@@ -58,7 +58,7 @@ class Codec:
         """What the encoder is told."""
         return self.options | ({} if self.lossless else {"crf": str(self.factors[quality])})
 
-    def says(self, quality: Quality) -> str:
+    def summary(self, quality: Quality) -> str:
         """The quality, with the encoder's own value."""
         return "lossless" if self.lossless else f"{quality}, CRF {self.factors[quality]}"
 

@@ -14,7 +14,7 @@ from av.container import OutputContainer
 from av.packet import Packet
 
 from yearning.core.picture import Picture
-from yearning.media.atomic_write import whole
+from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.probe import Probe
 from yearning.media.encode.encoder import Encoder
 from yearning.media.encode.results import Output
@@ -41,7 +41,7 @@ class Segment:
         self._path = path
         self._first = first
         with ExitStack() as undone:
-            part = undone.enter_context(whole(path))
+            part = undone.enter_context(atomic_write(path))
             self._out: OutputContainer = av.open(str(part), "w", format="nut")
             undone.push(self._closed)
             self._encoder = Encoder(self._out, probe, ending, output)
@@ -55,13 +55,13 @@ class Segment:
 
     def write(self, frame: int, picture: Picture) -> None:
         """Encode the picture of the footage's frame `frame`."""
-        with self._encoder.refusing(self._path.name):
+        with self._encoder.reporting_errors(self._path.name):
             self._out.mux(self._encoder.packets(frame - self._first, picture))
 
     def _closed(self, kind: object, *reason: object) -> None:
         try:
             if kind is None:
-                with self._encoder.refusing(self._path.name):
+                with self._encoder.reporting_errors(self._path.name):
                     self._out.mux(self._encoder.rest())
                     self._out.close()
         finally:

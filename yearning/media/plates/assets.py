@@ -5,7 +5,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from yearning.core.colour.tables import Prepared, Table
+from yearning.core.colour.tables import PreparedTable, Table
 from yearning.core.look.document import Look, named_files
 from yearning.core.treatment.assets import Assets, PlateSource
 from yearning.media.errors import MediaError
@@ -34,7 +34,7 @@ def read_table(path: Path) -> Table:
         raise MediaError(f"{path}: can't be read: {error.strerror or error}") from None
 
 
-def prepared_table(path: Path) -> Prepared:
+def prepared_table(path: Path) -> PreparedTable:
     """The table in a file, ready for pictures; kept while the file stays as it is.
 
     Raises:
@@ -52,7 +52,7 @@ def open_plate(path: Path) -> OpenPlate:
     return _known(_opened, path)
 
 
-def material_place(folder: Path, name: str) -> Path:
+def asset_path(folder: Path, name: str) -> Path:
     """Where the table or plate that a look names is: in the folder, or one within.
 
     Raises:
@@ -67,8 +67,8 @@ def material_place(folder: Path, name: str) -> Path:
 def assets_in(folder: Path) -> Assets:
     """What finds tables and plates by the names that looks have them under, in a folder."""
     return Assets(
-        lambda name: prepared_table(material_place(folder, name)),
-        lambda name: open_plate(material_place(folder, name)),
+        lambda name: prepared_table(asset_path(folder, name)),
+        lambda name: open_plate(asset_path(folder, name)),
     )
 
 
@@ -81,7 +81,7 @@ class _Missing:
         raise AssertionError(f"{name} of a plate without frames")
 
 
-def shown_in(folder: Path) -> Assets:
+def forgiving_assets_in(folder: Path) -> Assets:
     """The same to look at a look with: a plate that can't be read leaves the rest to be seen."""
     found = assets_in(folder)
 
@@ -121,8 +121,8 @@ def _known(kept: Callable[[Path, int, int], Any], path: Path) -> Any:
 
 
 @lru_cache(maxsize=KEPT)
-def _prepared(path: Path, size: int, changed: int) -> Prepared:
-    return Prepared(read_table(path))
+def _prepared(path: Path, size: int, changed: int) -> PreparedTable:
+    return PreparedTable(read_table(path))
 
 
 @lru_cache(maxsize=KEPT)

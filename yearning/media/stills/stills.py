@@ -9,19 +9,19 @@ import OpenEXR
 
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.picture import Picture
-from yearning.media.atomic_write import whole
+from yearning.media.atomic_write import atomic_write
 from yearning.media.errors import MediaError
-from yearning.media.quantizing import quantized
+from yearning.media.quantizing import quantize
 
 JPEG_QUALITY = 92
 
 
 def _encoded(ending: str, options: list[int]) -> Callable[[Picture, Path, int], None]:
     def write(picture: Picture, path: Path, bits: int) -> None:
-        done, data = cv2.imencode(ending, quantized(picture, bits), options)
+        done, data = cv2.imencode(ending, quantize(picture, bits), options)
         if not done:
             raise MediaError(f"{path.name}: the picture can't be written as {ending}")
-        with whole(path) as part:
+        with atomic_write(path) as part:
             part.write_bytes(data.tobytes())
 
     return write
@@ -40,7 +40,7 @@ def _write_exr(picture: Picture, path: Path, bits: int) -> None:
         "chromaticities": (0.64, 0.33, 0.30, 0.60, 0.15, 0.06, 0.3127, 0.3290),
     }
     pixels = np.ascontiguousarray(light.transpose(1, 2, 0).astype(kind))
-    with whole(path) as part, OpenEXR.File(header, {"RGB": pixels}) as file:
+    with atomic_write(path) as part, OpenEXR.File(header, {"RGB": pixels}) as file:
         file.write(str(part))
 
 
@@ -99,10 +99,10 @@ def jpeg(picture: Picture, quality: int = JPEG_QUALITY) -> bytes:
         cv2.IMWRITE_JPEG_SAMPLING_FACTOR,
         cv2.IMWRITE_JPEG_SAMPLING_FACTOR_444,
     ]
-    return bytes(cv2.imencode(".jpg", quantized(picture, 8), options)[1])
+    return bytes(cv2.imencode(".jpg", quantize(picture, 8), options)[1])
 
 
 def png(picture: Picture) -> bytes:
     """A PNG of 8 bits a channel, lossless, for true pixels on screen."""
     options = [cv2.IMWRITE_PNG_COMPRESSION, 1]
-    return bytes(cv2.imencode(".png", quantized(picture, 8), options)[1])
+    return bytes(cv2.imencode(".png", quantize(picture, 8), options)[1])

@@ -8,7 +8,7 @@ from yearning.media.decode.sequence import ENDINGS, is_sequence, still_number
 from yearning.media.errors import MediaError
 
 
-def unpacked(archive: Path, folder: Path, name: str) -> Path:
+def unpack_stills(archive: Path, folder: Path, name: str) -> Path:
     """Unpack the stills that `name`, like `shot.%04d.png`, stands for; returns their pattern.
 
     Raises:

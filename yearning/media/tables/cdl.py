@@ -51,7 +51,7 @@ def read_cdl(name: str, data: bytes) -> Cdl:
     if min(slope) < 0 or min(power) <= 0 or saturation < 0:
         line = (sop or sat or found).line
         raise markup.refuse(line, "a slope or saturation below 0, or a power of 0 or less")
-    return Cdl(found.says.get("id", ""), slope, offset, power, saturation)
+    return Cdl(found.attributes.get("id", ""), slope, offset, power, saturation)
 
 
 def _first(node: Node, name: str) -> Node | None:

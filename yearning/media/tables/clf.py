@@ -13,9 +13,9 @@ from yearning.core.colour.tables import (
     CUBE_MOST,
     LINE_MOST,
     Clamp,
-    Cube,
     Grade,
-    Lines,
+    Lut1D,
+    Lut3D,
     Matrix,
     Part,
     Table,
@@ -33,14 +33,14 @@ SKIPPED = ("Description", "InputDescriptor", "OutputDescriptor", "Info")
 
 class _Clf(Markup):
     def dimensions(self, array: Node | None, of: Node, count: int) -> list[int]:
-        words = array.says.get("dim", "").split() if array else []
+        words = array.attributes.get("dim", "").split() if array else []
         if array is None or len(words) != count or not all(word.isdigit() for word in words):
             raise self.refuse(of.line, f"{of.name} wants an Array with {count} dimensions")
         return [int(word) for word in words]
 
     def depths(self, node: Node) -> tuple[float, float]:
         """What stands for 1 in what comes in, and in what goes out."""
-        words = [node.says.get(name, "") for name in ("inBitDepth", "outBitDepth")]
+        words = [node.attributes.get(name, "") for name in ("inBitDepth", "outBitDepth")]
         for word in words:
             if word not in DEPTHS:
                 raise self.refuse(node.line, f"{node.name} has a bit depth of '{word}'")
@@ -62,7 +62,7 @@ class _Clf(Markup):
     def _matrix(self, node: Node) -> list[Part]:
         into, out = self.depths(node)
         array = node.child("Array")
-        rows, columns, *_ = [*(array.says.get("dim", "") if array else "").split(), "", ""]
+        rows, columns, *_ = [*(array.attributes.get("dim", "") if array else "").split(), "", ""]
         if rows != "3" or columns not in ("3", "4"):
             raise self.refuse(node.line, "Matrix wants an Array of 3 by 3 or 3 by 4")
         values = self.numbers(array, node, 3 * int(columns)).reshape(3, -1)
@@ -72,7 +72,7 @@ class _Clf(Markup):
 
     def _lines(self, node: Node) -> list[Part]:
         for name in ("halfDomain", "rawHalfs", "hueAdjust"):
-            if node.says.get(name, "none") not in ("none", "false"):
+            if node.attributes.get(name, "none") not in ("none", "false"):
                 raise self.refuse(node.line, f"LUT1D with {name}, which Yearning does not read")
         _, out = self.depths(node)
         array = node.child("Array")
@@ -81,7 +81,7 @@ class _Clf(Markup):
             raise self.refuse(node.line, f"LUT1D of {count} by {channels}")
         values = self.numbers(array, node, count * channels).reshape(count, channels) / out
         lines = np.broadcast_to(values.T, (3, count)).astype(np.float32)
-        return [Lines(np.ascontiguousarray(lines), _NONE, _ALL)]
+        return [Lut1D(np.ascontiguousarray(lines), _NONE, _ALL)]
 
     def _cube(self, node: Node) -> list[Part]:
         _, out = self.depths(node)
@@ -93,7 +93,7 @@ class _Clf(Markup):
                 node.line, f"LUT3D of {'x'.join(map(str, dimensions))}; sides are 2 to {CUBE_MOST}"
             )
         values = self.numbers(array, node, 3 * side**3) / np.float32(out)
-        return [Cube(values.reshape(side, side, side, 3), _NONE, _ALL)]
+        return [Lut3D(values.reshape(side, side, side, 3), _NONE, _ALL)]
 
     def _range(self, node: Node) -> list[Part]:
         into, out = self.depths(node)
@@ -124,13 +124,13 @@ class _Clf(Markup):
         if (scale, offset) != (1.0, 0.0):
             rows = np.eye(3, dtype=np.float32) * np.float32(scale)
             parts.append(Matrix(rows, np.full(3, offset, np.float32)))
-        if node.says.get("style", "Clamp") == "Clamp":
+        if node.attributes.get("style", "Clamp") == "Clamp":
             low = -np.inf if low_out is None else low_out
             parts.append(Clamp(low, np.inf if high_out is None else high_out))
         return parts
 
     def _grade(self, node: Node) -> list[Part]:
-        style = node.says.get("style", "Fwd")
+        style = node.attributes.get("style", "Fwd")
         if style not in ("Fwd", "FwdNoClamp"):
             raise self.refuse(node.line, f"ASC_CDL of style {style}; Yearning reads Fwd")
         values = [_NONE + 1, _NONE, _NONE + 1]
@@ -168,4 +168,4 @@ def read_clf(path: Path) -> Table:
     parts = [part for node in nodes for part in clf.parts(node)]
     if not parts:
         raise clf.refuse(root.line, "ProcessList has no node that does anything")
-    return Table(root.says.get("name") or path.stem, tuple(parts))
+    return Table(root.attributes.get("name") or path.stem, tuple(parts))

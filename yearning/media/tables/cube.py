@@ -11,8 +11,8 @@ from pathlib import Path
 
 import numpy as np
 
-from yearning.core.colour.tables import CUBE_MOST, LINE_MOST, Array, Cube, Lines, Part, Table
-from yearning.media.atomic_write import whole
+from yearning.core.colour.tables import CUBE_MOST, LINE_MOST, Array, Lut1D, Lut3D, Part, Table
+from yearning.media.atomic_write import atomic_write
 from yearning.media.errors import MediaError
 
 LONGEST_LINE = 4096
@@ -114,12 +114,12 @@ def read_cube(path: Path) -> Table:
     parts: list[Part] = []
     if found.line_size:
         low, high = _domain(path, found, found.line_range)
-        parts.append(Lines(np.ascontiguousarray(rows[: found.line_size].T), low, high))
+        parts.append(Lut1D(np.ascontiguousarray(rows[: found.line_size].T), low, high))
     if found.cube_size:
         low, high = _domain(path, found, found.cube_range)
         side = found.cube_size
         values = rows[found.line_size :].reshape(side, side, side, 3)  # red changes fastest
-        parts.append(Cube(np.ascontiguousarray(values.transpose(2, 1, 0, 3)), low, high))
+        parts.append(Lut3D(np.ascontiguousarray(values.transpose(2, 1, 0, 3)), low, high))
     return Table(found.title, tuple(parts))
 
 
@@ -138,6 +138,6 @@ def write_cube(path: Path, title: str, values: Array) -> None:
     """
     rows = values.transpose(2, 1, 0, 3).reshape(-1, 3)
     name = title.replace('"', "'").replace("\n", " ")
-    with whole(path) as part, part.open("w", encoding="ascii", errors="replace") as file:
+    with atomic_write(path) as part, part.open("w", encoding="ascii", errors="replace") as file:
         file.write(f'TITLE "{name}"\nLUT_3D_SIZE {values.shape[0]}\n')
         np.savetxt(file, rows, fmt="%.6f")

@@ -15,7 +15,7 @@ class Node:
 
     name: str
     line: int
-    says: dict[str, str]
+    attributes: dict[str, str]
     nodes: list["Node"] = field(default_factory=list)
     text: list[str] = field(default_factory=list)
 
@@ -44,8 +44,8 @@ class Markup:
         open_nodes = [top]
         parser = expat.ParserCreate()
 
-        def begin(name: str, says: dict[str, str]) -> None:
-            node = Node(name.rpartition(":")[2], parser.CurrentLineNumber, says)
+        def begin(name: str, attributes: dict[str, str]) -> None:
+            node = Node(name.rpartition(":")[2], parser.CurrentLineNumber, attributes)
             open_nodes[-1].nodes.append(node)
             open_nodes.append(node)
 

@@ -1,0 +1,1 @@
+"""What is measured in the background, and kept with the project."""
