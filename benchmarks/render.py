@@ -15,8 +15,9 @@ from yearning.demo.seed import LOOKS
 from yearning.farm.cluster import Cluster
 from yearning.farm.job import Job
 from yearning.farm.run import run as run_job
+from yearning.media.codecs import CODECS
 from yearning.media.decode.footage import Footage
-from yearning.media.encode.results import AS_FOOTAGE, CODECS
+from yearning.media.encode.results import AS_FOOTAGE
 
 CLIP = MEDIA / "lantern-barge.mp4"
 LOOK = LOOKS / "lamps-at-dusk.json"

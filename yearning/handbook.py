@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from yearning.api.schemas.base import catalogue
+from yearning.api.schemas.catalogue import catalogue
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import parse_look

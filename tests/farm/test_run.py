@@ -20,7 +20,7 @@ from tests.rendering import kill_all, pieces_of, render
 from yearning.core.image.filters import area_resized
 from yearning.farm import pieces
 from yearning.farm.cluster import Cluster, check_address
-from yearning.farm.errors import FarmError, Halted, DiskFull
+from yearning.farm.errors import DiskFull, FarmError, Halted
 from yearning.farm.job import Job, preview_frames
 from yearning.farm.run import Halt, run
 from yearning.media.decode.footage import Footage

@@ -112,14 +112,18 @@ def test_the_round_trip_keeps_the_picture(layout, bits, span):
 @pytest.mark.parametrize("size", [Size(1, 1), Size(3, 5), Size(33, 17)])
 def test_odd_sizes_are_whole(layout, size):
     flat = np.full((3, size.height, size.width), 0.5, np.float32)
-    back = planes_to_picture(picture_to_planes(flat, LIMITED, SUBSAMPLINGS[layout]), LIMITED, SUBSAMPLINGS[layout])
+    back = planes_to_picture(
+        picture_to_planes(flat, LIMITED, SUBSAMPLINGS[layout]), LIMITED, SUBSAMPLINGS[layout]
+    )
     np.testing.assert_allclose(back, flat, atol=0.01)
 
 
 def test_codes_that_are_whole_stay_as_they_are():
     codes = np.tile(np.arange(16, 236, dtype=np.uint8), (8, 1))
     grey = np.full_like(codes, 128)
-    back = picture_to_planes(planes_to_picture(Planes(codes, grey, grey), LIMITED, (1, 1)), LIMITED, (1, 1))
+    back = picture_to_planes(
+        planes_to_picture(Planes(codes, grey, grey), LIMITED, (1, 1)), LIMITED, (1, 1)
+    )
     np.testing.assert_array_equal(back.luma, codes)
     np.testing.assert_array_equal(back.cb, grey)
 

@@ -9,7 +9,7 @@ from yearning.core.picture import Size
 from yearning.core.plates.generated_plates import GENERATED_PLATES, UGLY
 from yearning.media.decode.footage import Footage
 from yearning.media.errors import MediaError
-from yearning.media.plates.assets import assets_in, check_assets, open_plate, forgiving_assets_in
+from yearning.media.plates.assets import assets_in, check_assets, forgiving_assets_in, open_plate
 from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
 
 SMALL = Size(192, 108)
@@ -95,7 +95,9 @@ def test_a_plate_of_which_all_is_skipped_is_not_rendered(tmp_path):
 def test_a_stand_in_is_a_plate_of_the_size_asked_for(kind, tmp_path):
     path = tmp_path / f"plate{plate_suffix(kind)}"
     on_frame = []
-    write_generated_plate(kind, path, 3, SMALL, on_frame=lambda done, of: on_frame.append((done, of)))
+    write_generated_plate(
+        kind, path, 3, SMALL, on_frame=lambda done, of: on_frame.append((done, of))
+    )
     plate = assets_in(tmp_path).plate(path.name)
     assert (plate.frames, plate.size) == (GENERATED_PLATES[kind].frames, SMALL)
     shown = UGLY if plate.frames > UGLY else plate.frames // 2

@@ -15,9 +15,10 @@ from tests.rendering import render
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.picture import Size
+from yearning.media.codecs import CODECS, QUALITIES
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.probe import probe_file
-from yearning.media.encode.results import CODECS, QUALITIES, Output, check_result, result_size
+from yearning.media.encode.results import Output, check_result, result_size
 from yearning.media.errors import MediaError
 from yearning.media.quantizing import quantize
 

@@ -1,18 +1,22 @@
-"""The application: routes, the built pages, and what they share."""
+"""The application: the routes, the built page, and the services they share."""
 
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import APIRouter, FastAPI, Request
+from fastapi import FastAPI
 from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 
 from yearning import __version__
-from yearning.api import (
+from yearning.analysis.analyzer import Analyzer
+from yearning.api.guard import Guard
+from yearning.api.preview import PreviewService
+from yearning.api.problems import add_problems
+from yearning.api.routes import (
+    catalogue,
     clips,
     curves,
-    examining,
     looks,
     marks,
     measure,
@@ -22,83 +26,74 @@ from yearning.api import (
     readings,
     renders,
     starters,
+    steadiness,
     tables,
     timing,
 )
-from yearning.api.guard import Guard
-from yearning.api.preview import Desk
-from yearning.api.problems import add_problems
-from yearning.api.schemas.base import CatalogueOut, ProjectOut, catalogue
 from yearning.farm.queue import RenderQueue
 from yearning.store.project import Project
 
-PAGES = Path(__file__).parent.parent / "web"
+PAGE = Path(__file__).parent.parent / "web"
 
-router = APIRouter(prefix="/api", tags=["project"])
+ROUTERS = (
+    catalogue.router,
+    clips.router,
+    curves.router,
+    looks.router,
+    marks.router,
+    measure.router,
+    pictures.router,
+    plates.router,
+    play.router,
+    readings.router,
+    renders.router,
+    renders.farm_router,
+    starters.router,
+    steadiness.router,
+    tables.router,
+    timing.router,
+)
 
 
-@router.get("/project")
-def project(request: Request) -> ProjectOut:
-    """Which project is open."""
-    return ProjectOut(name=request.app.state.desk.project.name, version=__version__)
-
-
-@router.get("/catalogue")
-def treatments() -> CatalogueOut:
-    """Treatments with their settings, blend modes, and stages."""
-    return catalogue()
-
-
-def _operation_name(route: APIRoute) -> str:
+def _operation_id(route: APIRoute) -> str:
     return route.name
 
 
 def create_app(project: Project | None, token: str | None = None) -> FastAPI:
-    """The application on a project; without one, only its OpenAPI document can be asked for."""
+    """The application on a project; without one, only its OpenAPI document can be asked for.
+
+    Args:
+        project: the project that is open.
+        token: asked of every request, where the server listens on another address than this
+            machine's own.
+    """
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         if project is None:
             yield
             return
-        app.state.desk = Desk(project)
-        app.state.renders = RenderQueue(project)
-        app.state.examiner = examining.Examiner(app.state.desk)
+        preview = app.state.preview = PreviewService(project)
+        render_queue = app.state.render_queue = RenderQueue(project)
+        analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
         yield
-        app.state.examiner.close()
-        app.state.renders.close()
-        app.state.desk.close()
+        analyzer.close()
+        render_queue.close()
+        preview.close()
 
     app = FastAPI(
         title="Yearning",
         version=__version__,
         lifespan=lifespan,
-        generate_unique_id_function=_operation_name,
+        generate_unique_id_function=_operation_id,
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
     add_problems(app)
-    for part in (
-        clips,
-        curves,
-        examining,
-        looks,
-        marks,
-        measure,
-        pictures,
-        plates,
-        play,
-        readings,
-        renders,
-        starters,
-        tables,
-        timing,
-    ):
-        app.include_router(part.router)
-    app.include_router(renders.farm_router)
-    app.include_router(router)
-    if PAGES.is_dir():
-        app.mount("/", StaticFiles(directory=PAGES, html=True))
+    for router in ROUTERS:
+        app.include_router(router)
+    if PAGE.is_dir():
+        app.mount("/", StaticFiles(directory=PAGE, html=True))
     app.add_middleware(Guard, token=token)
     return app

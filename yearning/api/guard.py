@@ -4,8 +4,10 @@ import ipaddress
 import secrets
 from urllib.parse import parse_qs, urlsplit
 
-from starlette.datastructures import Headers
-from starlette.types import ASGIApp, Receive, Scope, Send
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import cookie_parser
+from starlette.responses import Response
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from yearning.api.problems import Problem, problem_response
 
@@ -61,9 +63,7 @@ class Guard:
         return None
 
     def _has_token(self, scope: Scope, headers: Headers) -> bool:
-        cookies = dict(
-            part.strip().partition("=")[::2] for part in headers.get("cookie", "").split(";")
-        )
+        cookies = cookie_parser(headers.get("cookie", ""))
         given = cookies.get(COOKIE) or self._queried(scope)
         return secrets.compare_digest(given, self._token or "")
 
@@ -73,12 +73,13 @@ class Guard:
     def _with_cookie(self, scope: Scope, send: Send) -> Send:
         if self._token is None or not self._queried(scope):
             return send
-        cookie = f"{COOKIE}={self._token}; HttpOnly; SameSite=StrictModel; Path=/"
+        carrier = Response()
+        carrier.set_cookie(COOKIE, self._token, httponly=True, samesite="strict", path="/")
+        cookie = carrier.headers["set-cookie"]
 
-        async def sending(message: dict[str, object]) -> None:
+        async def send_with_cookie(message: Message) -> None:
             if message["type"] == "http.response.start":
-                headers = list(message.get("headers", []))  # type: ignore[call-overload]
-                message = {**message, "headers": [*headers, (b"set-cookie", cookie.encode())]}
+                MutableHeaders(scope=message).append("set-cookie", cookie)
             await send(message)
 
-        return sending  # type: ignore[return-value]
+        return send_with_cookie

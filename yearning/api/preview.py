@@ -1,13 +1,17 @@
-"""The desk: open footage, kept pictures, and who waits for which."""
+"""The preview service: open footage, evaluators, and what is cached for the page."""
 
 import threading
-from collections import OrderedDict
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator, Keep
+from yearning.core.look.document import Look, LookError
+from yearning.core.picture import Picture, Size
 from yearning.core.treatment.clip_tones import ClipTones
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import Reading
@@ -15,107 +19,122 @@ from yearning.media.plates.assets import forgiving_assets_in
 from yearning.store.clips import Clip
 from yearning.store.project import Project
 
-PICTURE_BYTES = 1 << 30
-FRAME_BYTES = 384 << 20
-OPEN_FOOTAGE = 6
-MAX_MEASURED = 256
+CACHE_BYTES = 1536 << 20
+"""Pictures, played frames, plates' pictures and statistics together."""
+
+MAX_OPEN_FOOTAGE = 6
 
 
-class FrameStore:
-    """Encoded frames of play by key, least recently used out first, bounded in bytes."""
-
-    def __init__(self, most_bytes: int) -> None:
-        self._most = most_bytes
-        self._held: OrderedDict[tuple[str, int], bytes] = OrderedDict()
-        self._bytes = 0
-        self._lock = threading.Lock()
-
-    def get(self, path: str, frame: int) -> bytes | None:
-        """The encoded frame of that path, or None."""
-        with self._lock:
-            data = self._held.get((path, frame))
-            if data is not None:
-                self._held.move_to_end((path, frame))
-            return data
-
-    def put(self, path: str, frame: int, data: bytes) -> None:
-        """Keep an encoded frame."""
-        with self._lock:
-            if (path, frame) not in self._held:
-                self._held[path, frame] = data
-                self._bytes += len(data)
-            while self._bytes > self._most:
-                self._bytes -= len(self._held.popitem(last=False)[1])
-
-    def clear(self) -> None:
-        """Keep nothing of what is kept."""
-        with self._lock:
-            self._held.clear()
-            self._bytes = 0
-
-    def frames(self, path: str) -> list[int]:
-        """The frames held of that path, ascending."""
-        with self._lock:
-            return sorted(frame for held, frame in self._held if held == path)
-
-
-class Tickets:
-    """Newest wins: a request is stale once a newer one of the same asker has come."""
+class LatestRequests:
+    """Newest wins: a request is stale once a newer one on the same channel has come."""
 
     def __init__(self) -> None:
         self._newest: dict[str, int] = {}
         self._lock = threading.Lock()
 
-    def taken(self, asker: str, ticket: int) -> Callable[[], bool]:
-        """Note a request; returns whether it has become stale, to be asked while working."""
-        if not asker:
+    def register(self, channel: str, sequence: int) -> Callable[[], bool]:
+        """Note a request; returns whether it has become stale, to be asked while working.
+
+        Args:
+            channel: requests on one channel overtake each other; on "" none does.
+            sequence: counts the requests of the channel.
+        """
+        if not channel:
             return lambda: False
         with self._lock:
-            self._newest[asker] = max(ticket, self._newest.get(asker, ticket))
-        return lambda: self._newest[asker] > ticket
+            self._newest[channel] = max(sequence, self._newest.get(channel, sequence))
+        return lambda: self._newest[channel] > sequence
 
 
-class Desk:
-    """Everything the routes share. `close` it at the end."""
+class PlayedFrames:
+    """Encoded frames of play, by what is played and by frame."""
+
+    def __init__(self, cache: Cache[bytes]) -> None:
+        self._cache = cache
+
+    def get(self, content: str, frame: int) -> bytes | None:
+        """The encoded frame, or None."""
+        return self._cache.get((content, frame))
+
+    def put(self, content: str, frame: int, data: bytes) -> None:
+        """Keep an encoded frame."""
+        self._cache.put((content, frame), data)
+
+    def frames(self, content: str) -> list[int]:
+        """The frames that are kept of some content, ascending."""
+        keys: list[Any] = self._cache.keys()
+        return sorted(frame for kept, frame in keys if kept == content)
+
+    def clear(self) -> None:
+        """Forget all frames."""
+        self._cache.clear()
+
+
+class PreviewService:
+    """What the routes that show pictures share. `close` it at the end.
+
+    Attributes:
+        project: the open project.
+        assets: finds the project's look-up tables and plates.
+        latest: which requests are stale.
+        computing: held while a picture is computed: two at once would only halve each other's
+            speed.
+        writing_audio: held while a clip's sound is written for play.
+    """
 
     def __init__(self, project: Project) -> None:
         self.project = project
-        self.materials = forgiving_assets_in(project.materials)
-        self.pictures = Cache(PICTURE_BYTES)
-        self.played = FrameStore(FRAME_BYTES)
-        self.tickets = Tickets()
-        self.measured: dict[tuple[str, str], ClipTones] = {}
-        """What clips measured, by footage and by what was done to it."""
-        self.heard: dict[str, NDArray[np.float64]] = {}
-        """How clips' sound rises, by footage."""
-        self.hearing = threading.Lock()
-        """Held while a clip's sound is written for play."""
-        self.working = threading.Lock()
-        """Held while a picture is computed: two at once would only halve each other's speed."""
-        self._open: OrderedDict[tuple[int, Reading], OpenClip] = OrderedDict()
+        cache = Cache[Any](CACHE_BYTES)
+        self.pictures: Cache[Picture] = cache.region("pictures")
+        self.played = PlayedFrames(cache.region("played frames"))
+        self.clip_tones: Cache[ClipTones] = cache.region("clip tones")
+        self.spectral_flux: Cache[NDArray[np.float64]] = cache.region("spectral flux")
+        self.assets = forgiving_assets_in(project.assets, cache.region("plates"))
+        self.latest = LatestRequests()
+        self.computing = threading.Lock()
+        self.writing_audio = threading.Lock()
+        self._open: LRUCache[tuple[int, Reading], OpenClip] = LRUCache(MAX_OPEN_FOOTAGE)
         self._lock = threading.Lock()
 
     def footage(self, clip: Clip) -> OpenClip:
-        """The clip's footage, opened if it is not."""
+        """A clip's footage, opened if it is not.
+
+        Raises:
+            ClipLost: its file is gone or holds something else.
+            MediaError: it can't be read.
+        """
         with self._lock:
             reading = Reading.of(clip.reading)
-            key = (clip.id, reading)
             self.project.clips.check(clip)
-            footage = self._open.pop(key, None) or open_clip(clip.path, reading, clip.digest)
-            self._open[key] = footage
-            while len(self._open) > OPEN_FOOTAGE:
-                self._open.popitem(last=False)  # whoever still reads it holds it open
+            footage = self._open.get((clip.id, reading))
+            if footage is None:  # what the cache drops stays open for whoever still reads it
+                footage = open_clip(clip.path, reading, clip.digest)
+                self._open[clip.id, reading] = footage
             return footage
 
-    def keep_measured(self, key: tuple[str, str], tones: ClipTones) -> None:
-        """Keep what a clip measured; the oldest goes when there is too much."""
-        with self._lock:
-            self.measured[key] = tones
-            while len(self.measured) > MAX_MEASURED:
-                self.measured.pop(next(iter(self.measured)))
+    def evaluator(
+        self,
+        look: Look,
+        footage: OpenClip,
+        height: int | None = None,
+        *,
+        keep: Keep = "last",
+        is_cancelled: Callable[[], bool] = lambda: False,
+    ) -> Evaluator:
+        """A look on footage at a height; None for the full size."""
+        size = footage.size if height is None else preview_size(footage, height)
+        return Evaluator(
+            look,
+            footage,
+            size,
+            self.pictures,
+            keep=keep,
+            assets=self.assets,
+            is_cancelled=is_cancelled,
+        )
 
     def forget_pictures(self) -> None:
-        """Have all pictures made anew: a plate has come that some were made without."""
+        """Have all pictures made again: a plate has come that some were made without."""
         self.pictures.clear()
         self.played.clear()
 
@@ -125,3 +144,20 @@ class Desk:
             for footage in self._open.values():
                 footage.close()
             self._open.clear()
+
+
+def preview_size(footage: OpenClip, height: int) -> Size:
+    """The size of a picture asked for at `height` lines: never larger than the footage."""
+    return footage.size.with_height(min(height, footage.size.height))
+
+
+def number_after(evaluator: Evaluator, after: str | None) -> int:
+    """The number in the graph of the picture after a step; of the result for None.
+
+    Raises:
+        LookError: no step has that id.
+    """
+    try:
+        return evaluator.number_after(after)
+    except KeyError as error:
+        raise LookError(str(error.args[0])) from None

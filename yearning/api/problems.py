@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from yearning.core.engine.evaluator import Cancelled
-from yearning.core.look.document import LookError, place
+from yearning.core.look.document import LookError, format_location
 from yearning.farm.errors import FarmError
 from yearning.farm.state import InvalidTransition
 from yearning.media.errors import MediaError
@@ -79,7 +79,8 @@ def add_problems(app: FastAPI) -> None:
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
         lines = [
-            f"{place(e['loc'][1:]) or e['loc'][0]}: {e['msg'].lower()}" for e in error.errors()
+            f"{format_location(e['loc'][1:]) or e['loc'][0]}: {e['msg'].lower()}"
+            for e in error.errors()
         ]
         return problem_response(
             Problem(title="Not understood", status=422, detail="; ".join(lines[:5]))

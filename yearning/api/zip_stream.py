@@ -26,7 +26,7 @@ class _Written(io.RawIOBase):
         return taken
 
 
-def zipped(files: list[Path]) -> Iterator[bytes]:
+def zip_stream(files: list[Path]) -> Iterator[bytes]:
     """A ZIP archive (ISO/IEC 21320-1) of the files, stored as they are, part by part."""
     out = _Written()
     with ZipFile(out, "w", ZIP_STORED) as archive:  # type: ignore[arg-type]

@@ -8,7 +8,7 @@ import typer
 from yearning.cli import catalogue, measuring, pictures, rendering, serving
 from yearning.cli.asking import Unmet, app
 from yearning.core.look.document import LookError
-from yearning.farm.errors import FarmError, Halted, DiskFull
+from yearning.farm.errors import DiskFull, FarmError, Halted
 from yearning.media.errors import MediaError
 from yearning.store.errors import ProjectError
 from yearning.store.migrations import NewerProject

@@ -14,7 +14,7 @@ def treatments(
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """List the treatments and their settings."""
-    from yearning.api.schemas.base import catalogue
+    from yearning.api.schemas.catalogue import catalogue
 
     known = catalogue().treatments
     if as_json:

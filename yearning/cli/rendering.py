@@ -14,21 +14,15 @@ from rich.console import Console
 from rich.progress import BarColumn, TextColumn
 from rich.progress import Progress as Bar
 
+from yearning.core.frame_pattern import is_frame_pattern
 from yearning.cli.asking import LookFile, Said, Unmet, app, look_in, reading_of
 from yearning.core.look.document import LookError
 from yearning.farm.errors import FarmError
 from yearning.farm.job import Job
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.sequence import is_sequence
-from yearning.media.encode.results import (
-    AS_FOOTAGE,
-    CODECS,
-    ENDINGS,
-    QUALITIES,
-    Output,
-    check_result,
-    is_numbered,
-)
+
+from yearning.media.codecs import CODECS, QUALITIES
+from yearning.media.encode.results import AS_FOOTAGE, ENDINGS, Output, check_result
 from yearning.media.errors import MediaError
 
 if TYPE_CHECKING:
@@ -91,7 +85,7 @@ def render_command(
             failed.append(f"{file.name}: {error}")
 
     def take(file: Path, target: Path) -> None:
-        if is_numbered(target):
+        if is_frame_pattern(target.name):
             target.parent.mkdir(parents=True, exist_ok=True)
         check_result(target, output)
         with open_clip(file, reading) as footage:
@@ -122,7 +116,7 @@ NAME = "{name}"
 
 def _named(file: Path) -> str:
     """A clip's own name; of stills, what stands before their number, or their folder's."""
-    if not is_sequence(file):
+    if not is_frame_pattern(file.name):
         return file.stem
     return file.stem.partition("%")[0].rstrip("._- ") or file.resolve().parent.name
 

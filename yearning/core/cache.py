@@ -115,3 +115,12 @@ class Cache(Generic[Value]):
         """Forget all values of this region."""
         for key in self.keys():
             self.discard(key)
+
+
+def enlarged(cache: "LRUCache[Any, Value]", maxsize: int) -> "LRUCache[Any, Value]":
+    """A cache of at least `maxsize` values with the same values in it; itself if it has room."""
+    if maxsize <= cache.maxsize:
+        return cache
+    larger: LRUCache[Any, Value] = LRUCache(maxsize)
+    larger.update(cache)
+    return larger

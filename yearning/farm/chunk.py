@@ -73,7 +73,7 @@ class Stills:
 
 
 _here = threading.local()
-"""The clip that this thread of a worker opened last, and the statistics of all of it: the next chunk
+"""The clip that this thread of a worker opened last, and its statistics: the next chunk
 is most likely of the same."""
 
 CLIP_CACHE_BYTES = 1 << 20
@@ -182,7 +182,7 @@ def _in_order(look: Evaluator, frames: range, at_once: int) -> Iterator[tuple[in
         coming: deque[tuple[int, Future[Picture]]] = deque()
         try:
             for frame in frames:
-                reader.submit(path.fetch, frame + reach)
+                reader.submit(look.prefetch, frame + reach)
                 coming.append((frame, workers.submit(look.picture, frame)))
                 if len(coming) > at_once:
                     done, picture = coming.popleft()

@@ -13,6 +13,7 @@ import dask
 from distributed import Client, Future, LocalCluster, Worker, WorkerPlugin
 
 from yearning.core.parallel import CORES
+from yearning.farm.address import check_address
 from yearning.farm.errors import FarmError
 
 CONNECT_SECONDS = 5
@@ -30,18 +31,6 @@ dask.config.set(
         "distributed.nanny.pre-spawn-environ.MALLOC_TRIM_THRESHOLD_": None,
     }
 )
-
-
-def check_address(address: str) -> None:
-    """Refuse what is no scheduler's address.
-
-    Raises:
-        FarmError: it does not read tcp://HOST:PORT.
-    """
-    scheme, mark, rest = address.partition("://")
-    host, colon, port = rest.rpartition(":")
-    if scheme not in ("tcp", "tls") or not (mark and host and colon and port.isdigit()):
-        raise FarmError(f"cluster: '{address}' is no address; write one like tcp://10.0.0.5:8786")
 
 
 class Background(WorkerPlugin):

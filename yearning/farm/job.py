@@ -8,17 +8,12 @@ from typing import NamedTuple, Self
 from pydantic import BaseModel, ConfigDict, Field
 
 from yearning import __version__
+from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.look.document import Look, check_times
 from yearning.core.look.output_crop import crop_ratio
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import AS_TAGGED, Reading
-from yearning.media.encode.results import (
-    AS_FOOTAGE,
-    Output,
-    check_footage,
-    check_result,
-    is_numbered,
-)
+from yearning.media.encode.results import AS_FOOTAGE, Output, check_footage, check_result
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import check_assets
 
@@ -123,7 +118,7 @@ class Job(BaseModel):
     @property
     def stills(self) -> bool:
         """Whether the result is numbered stills."""
-        return is_numbered(self.out)
+        return is_frame_pattern(self.out.name)
 
     def chunks(self) -> list[Chunk]:
         """The chunks, in order."""
@@ -150,7 +145,7 @@ class Job(BaseModel):
 
 def _stamp(source: Path) -> tuple[int, int]:
     """Bytes and time of a file; of numbered stills, those of all together."""
-    found = source.stat() if not is_numbered(source) else None
+    found = source.stat() if not is_frame_pattern(source.name) else None
     if found is not None:
         return found.st_size, found.st_mtime_ns
     stats = [still.stat() for still in source.parent.iterdir() if still.suffix == source.suffix]

@@ -5,12 +5,11 @@ import shutil
 import threading
 import time
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from peewee import OperationalError
 
-from yearning.farm.cluster import Cluster
-from yearning.farm.errors import FarmError, Halted, DiskFull
+from yearning.farm.errors import DiskFull, FarmError, Halted
 from yearning.farm.job import Job
 from yearning.farm.progress import Halt, Progress
 from yearning.farm.settings import FarmSettings, ResultSpec
@@ -21,6 +20,9 @@ from yearning.media.errors import MediaError
 from yearning.store.errors import ClipLost
 from yearning.store.project import Project
 from yearning.store.renders import Render
+
+if TYPE_CHECKING:
+    from yearning.farm.cluster import Cluster
 
 NOTED_SECONDS = 2.0
 """Between two notes of a render's progress in the project."""
@@ -83,14 +85,14 @@ class RenderQueue:
     def _change(self, render_id: int) -> None:
         self._changes.append(render_id)
 
-    def go_on(self, render: Render) -> None:
+    def resume(self, render: Render) -> None:
         """Have a stopped or failed render go on from what is finished of it.
 
         Raises:
             InvalidTransition: it is neither.
         """
         self._stop.discard(render.id)
-        self._note(render, Event.GO_ON, render.done)
+        self._note(render, Event.RESUME, render.done)
         self._woken.set()
 
     def stop(self, render: Render) -> None:
@@ -254,12 +256,14 @@ class RenderQueue:
                 last=how.last,
             )
 
-    def _workers(self) -> Cluster:
+    def _workers(self) -> "Cluster":
         """The workers that Output's settings say, started if they are not there.
 
         Raises:
             FarmError: they can't be had.
         """
+        from yearning.farm.cluster import Cluster
+
         wanted = FarmSettings(**self._project.setting("farm"))
         if self._cluster is None or self._used != wanted:
             self._let_workers_go()

@@ -14,7 +14,7 @@ from distributed.scheduler import KilledWorker
 from yearning.farm import pieces
 from yearning.farm.chunk import Withdrawn, task
 from yearning.farm.cluster import Cluster, unique_topic
-from yearning.farm.errors import MIN_FREE_BYTES, FarmError, Halted, DiskFull
+from yearning.farm.errors import MIN_FREE_BYTES, DiskFull, FarmError, Halted
 from yearning.farm.job import Chunk, Job
 from yearning.farm.progress import Halt, Progress
 from yearning.media.encode.encoder import DISK_FULL_ERRNOS

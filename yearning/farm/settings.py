@@ -4,14 +4,9 @@ from typing import Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from yearning.media.encode.results import (
-    AS_FOOTAGE,
-    CODECS,
-    MOVIES,
-    CodecName,
-    Output,
-    Quality,
-)
+from yearning.media.codecs import CODECS, CodecName, Quality
+from yearning.media.containers import container_for
+from yearning.media.encode.results import AS_FOOTAGE, Output
 from yearning.media.stills.stills import KINDS as STILL_ENDINGS
 
 StillName = Literal["PNG", "TIFF", "OpenEXR"]
@@ -34,7 +29,7 @@ class ResultSpec(BaseModel):
         """The ending of the container for the codec, or of the stills."""
         if self.codec in STILL_ENDINGS:
             return STILL_ENDINGS[self.codec]
-        return next(ending for ending, names in MOVIES.items() if self.codec in names)
+        return container_for(self.codec).suffix  # type: ignore[arg-type]
 
     @property
     def is_stills(self) -> bool:

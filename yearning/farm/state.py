@@ -24,7 +24,7 @@ class Event(StrEnum):
     STOP = "the user stops it"
     FAIL = "it can't be done"
     FINISH = "the result is there"
-    GO_ON = "the user wants it to go on"
+    RESUME = "the user wants it to go on"
     RESTART = "the server starts"
 
 
@@ -45,8 +45,8 @@ _LIVE = {
     (State.PAUSED, Event.YIELD): State.WAITING,
     (State.PAUSED, Event.STOP): State.STOPPED,
     (State.PAUSED, Event.RESTART): State.WAITING,
-    (State.STOPPED, Event.GO_ON): State.WAITING,
-    (State.FAILED, Event.GO_ON): State.WAITING,
+    (State.STOPPED, Event.RESUME): State.WAITING,
+    (State.FAILED, Event.RESUME): State.WAITING,
 }
 
 UNENDED = (State.WAITING, State.RUNNING, State.PAUSED)

@@ -1,4 +1,4 @@
-"""Looks to begin with: a file each, `{"says": …, "look": …}`, in the order of their names.
+"""Looks to begin with: a file each, `{"summary": …, "look": …}`, in the order of their names.
 
 A file may also say which steps are active in bursts, `{"bursts": {step: {"length", "ramp"}}}`: they
 are made for the clip when the look is begun with, on the beats of its sound, or else evenly.
@@ -26,7 +26,7 @@ class StarterBursts(NamedTuple):
 class Starter(NamedTuple):
     """A starter look, what it is for in a few words, and the steps that come in bursts."""
 
-    says: str
+    summary: str
     look: Look
     bursts: dict[str, StarterBursts]
 
@@ -38,7 +38,7 @@ def starters() -> list[Starter]:
     found = [json.loads(file.read_text(encoding="utf-8")) for file in files]
     return [
         Starter(
-            data["says"],
+            data["summary"],
             parse_look(data["look"]),
             {step: StarterBursts(**bursts) for step, bursts in data.get("bursts", {}).items()},
         )

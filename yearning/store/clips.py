@@ -6,11 +6,10 @@ import time
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from peewee import SqliteDatabase
-
+from yearning.core.frame_pattern import is_frame_pattern
 from yearning.store import content_store
 from yearning.store.errors import ClipLost, NotThere
-from yearning.store.models import ClipRow, writing
+from yearning.store.tables import Tables
 
 
 class Clip(NamedTuple):
@@ -28,8 +27,8 @@ class Clip(NamedTuple):
 class Clips:
     """The clips of a project, whose files are in its folder."""
 
-    def __init__(self, db: SqliteDatabase, folder: Path) -> None:
-        self._db = db
+    def __init__(self, tables: Tables, folder: Path) -> None:
+        self._tables = tables
         self._folder = folder
 
     def add(self, source: Path, name: str, digest: str, probe: dict[str, Any]) -> Clip:
@@ -38,12 +37,12 @@ class Clips:
         A `source` in the project's `incoming` is moved, another is copied. Where the project's own
         copy is gone or was changed, the new one takes its place.
         """
-        with self._db.connection_context():
-            known = ClipRow.get_or_none(ClipRow.digest == digest)
+        with self._tables.reading():
+            known = self._tables.Clip.get_or_none(self._tables.Clip.digest == digest)
         if known is None:
             file = (
                 f"media/{digest}/{source.name}"
-                if content_store.numbered(source)
+                if is_frame_pattern(source.name)
                 else (f"media/{digest}{source.suffix.lower()}")
             )
         else:
@@ -51,8 +50,10 @@ class Clips:
         target = self._folder / file
         if known is None or not self._intact(self.of(known)):
             self._take(source, target)
-        with writing(self._db):
-            row = ClipRow.get_or_none(ClipRow.digest == digest) or ClipRow(
+        with self._tables.writing():
+            row = self._tables.Clip.get_or_none(
+                self._tables.Clip.digest == digest
+            ) or self._tables.Clip(
                 digest=digest, name=name, file=file, probe=json.dumps(probe), added=time.time()
             )
             row.stamp = content_store.stamp(target)
@@ -61,7 +62,7 @@ class Clips:
 
     def _take(self, source: Path, target: Path) -> None:
         """Have a clip's file, or its folder of stills, in its place, whole or not at all."""
-        if content_store.numbered(source):
+        if is_frame_pattern(source.name):
             source, target = source.parent, target.parent
             shutil.rmtree(target, ignore_errors=True)
         if source.parent == self._folder / "incoming":
@@ -90,9 +91,9 @@ class Clips:
                 "to put it back"
             )
         if content_store.stamp(clip.path) != clip.stamp:
-            with writing(self._db):
-                changed = ClipRow.update(stamp=content_store.stamp(clip.path)).where(
-                    ClipRow.id == clip.id
+            with self._tables.writing():
+                changed = self._tables.Clip.update(stamp=content_store.stamp(clip.path)).where(
+                    self._tables.Clip.id == clip.id
                 )
                 changed.execute()
 
@@ -107,16 +108,18 @@ class Clips:
             NotThere: no clip has that number.
         """
         self.get(clip_id)
-        with writing(self._db):
-            row = ClipRow.get_by_id(clip_id)
+        with self._tables.writing():
+            row = self._tables.Clip.get_by_id(clip_id)
             row.reading, row.probe = json.dumps(reading), json.dumps(probe)
             row.save()
             return self.of(row)
 
     def all(self) -> list[Clip]:
         """All clips, in the order they came."""
-        with self._db.connection_context():
-            return [self.of(row) for row in ClipRow.select().order_by(ClipRow.id)]
+        with self._tables.reading():
+            return [
+                self.of(row) for row in self._tables.Clip.select().order_by(self._tables.Clip.id)
+            ]
 
     def get(self, clip_id: int) -> Clip:
         """One clip.
@@ -124,13 +127,13 @@ class Clips:
         Raises:
             NotThere: no clip has that number.
         """
-        with self._db.connection_context():
-            row = ClipRow.get_or_none(ClipRow.id == clip_id)
+        with self._tables.reading():
+            row = self._tables.Clip.get_or_none(self._tables.Clip.id == clip_id)
         if row is None:
             raise NotThere(f"no clip has the number {clip_id}")
         return self.of(row)
 
-    def of(self, row: ClipRow) -> Clip:
+    def of(self, row: Any) -> Clip:
         """The clip of a row."""
         return Clip(
             row.id,

@@ -4,15 +4,12 @@ import hashlib
 import json
 from pathlib import Path
 
-
-def numbered(path: Path) -> bool:
-    """Whether a path stands for the numbered stills of its folder, as `DIR/shot.%04d.png` does."""
-    return "%" in path.name
+from yearning.core.frame_pattern import is_frame_pattern
 
 
 def files(path: Path) -> list[Path]:
     """The files of a clip: its one, or the stills of its folder by their names."""
-    if not numbered(path):
+    if not is_frame_pattern(path.name):
         return [path] if path.exists() else []
     if not path.parent.is_dir():
         return []
@@ -21,7 +18,7 @@ def files(path: Path) -> list[Path]:
 
 def file_digest(path: Path) -> str:
     """SHA-256 of a clip's bytes; of stills, of their names and what each holds."""
-    if not numbered(path):
+    if not is_frame_pattern(path.name):
         return _bytes_digest(path)
     told = "".join(f"{file.name} {_bytes_digest(file)}\n" for file in files(path))
     return hashlib.sha256(told.encode()).hexdigest()
@@ -35,7 +32,7 @@ def _bytes_digest(path: Path) -> str:
 def stamp(path: Path) -> str:
     """Bytes and times of a clip's files: while both stay, it is taken as unchanged."""
     found = [file.stat() for file in files(path)]
-    if not numbered(path):
+    if not is_frame_pattern(path.name):
         return json.dumps([found[0].st_size, found[0].st_mtime_ns])
     latest = max((stat.st_mtime_ns for stat in found), default=0)
     return json.dumps([len(found), sum(stat.st_size for stat in found), latest])

@@ -2,17 +2,15 @@
 
 import hashlib
 import time
-from typing import NamedTuple
-
-from peewee import SqliteDatabase
+from typing import Any, NamedTuple
 
 from yearning.core.look.document import Look, look_from_json
 from yearning.store.errors import NothingLeft, NotThere, Stale
-from yearning.store.models import LookRow, RevisionRow, writing
+from yearning.store.tables import Tables
 
 
-class Standing(NamedTuple):
-    """A look as it stands."""
+class CurrentRevision(NamedTuple):
+    """A look as it is now: its current revision."""
 
     id: int
     revision: int
@@ -22,107 +20,109 @@ class Standing(NamedTuple):
 
 
 class Looks:
-    """The looks of a project; each is a line of revisions, of which one stands."""
+    """The looks of a project; each is a line of revisions, one of which is current."""
 
-    def __init__(self, db: SqliteDatabase) -> None:
-        self._db = db
+    def __init__(self, tables: Tables) -> None:
+        self._tables = tables
 
-    def new(self, look: Look) -> Standing:
+    def new(self, look: Look) -> CurrentRevision:
         """A new look, with its first revision."""
-        with writing(self._db):
-            row = LookRow.create(changed=time.time())
+        with self._tables.writing():
+            row = self._tables.Look.create(changed=time.time())
             return self._revise(row, look)
 
-    def all(self) -> list[Standing]:
+    def all(self) -> list[CurrentRevision]:
         """All looks, the last changed first."""
-        with self._db.connection_context():
-            rows = LookRow.select().order_by(LookRow.changed.desc(), LookRow.id.desc())
-            return [self._standing(row) for row in rows]
+        with self._tables.reading():
+            rows = self._tables.Look.select().order_by(
+                self._tables.Look.changed.desc(), self._tables.Look.id.desc()
+            )
+            return [self._current(row) for row in rows]
 
-    def get(self, look_id: int) -> Standing:
-        """A look as it stands.
+    def get(self, look_id: int) -> CurrentRevision:
+        """A look as it is now.
 
         Raises:
             NotThere: no look has that number.
         """
-        with self._db.connection_context():
-            return self._standing(self._row(look_id))
+        with self._tables.reading():
+            return self._current(self._row(look_id))
 
-    def change(self, look_id: int, made_from: int, look: Look) -> Standing:
+    def change(self, look_id: int, made_from: int, look: Look) -> CurrentRevision:
         """A new revision of a look.
 
         Raises:
             NotThere: no look has that number.
-            Stale: `made_from` is not the revision that stands.
+            Stale: `made_from` is not the current revision.
         """
-        with writing(self._db):
+        with self._tables.writing():
             row = self._row(look_id)
             if row.head != made_from:
                 raise Stale(
-                    f"the look has changed since (revision {row.head} stands, the edit was made "
+                    f"the look has changed since (revision {row.head} is current, the edit was made "
                     f"from {made_from}); load it again and repeat the edit"
                 )
-            if self._standing(row).look == look:
-                return self._standing(row)
+            if self._current(row).look == look:
+                return self._current(row)
             return self._revise(row, look)
 
-    def undo(self, look_id: int) -> Standing:
+    def undo(self, look_id: int) -> CurrentRevision:
         """Go back to the revision before.
 
         Raises:
             NotThere: no look has that number.
-            NothingLeft: the first revision stands.
+            NothingLeft: the first revision is current.
         """
-        with writing(self._db):
+        with self._tables.writing():
             row = self._row(look_id)
-            parent = RevisionRow.get_by_id(row.head).parent_id
+            parent = self._tables.Revision.get_by_id(row.head).parent_id
             if parent is None:
                 raise NothingLeft("there is nothing to undo")
-            return self._stand(row, parent)
+            return self._make_current(row, parent)
 
-    def redo(self, look_id: int) -> Standing:
-        """Go on to the revision that was made last from the one that stands.
+    def redo(self, look_id: int) -> CurrentRevision:
+        """Go on to the revision that was made last from the current one.
 
         Raises:
             NotThere: no look has that number.
             NothingLeft: none was.
         """
-        with writing(self._db):
+        with self._tables.writing():
             row = self._row(look_id)
             following = self._following(row.head)
             if following is None:
                 raise NothingLeft("there is nothing to redo")
-            return self._stand(row, following.id)
+            return self._make_current(row, following.id)
 
-    def _row(self, look_id: int) -> LookRow:
-        row = LookRow.get_or_none(LookRow.id == look_id)
+    def _row(self, look_id: int) -> Any:
+        row = self._tables.Look.get_or_none(self._tables.Look.id == look_id)
         if row is None:
             raise NotThere(f"no look has the number {look_id}")
         return row
 
-    def _revise(self, row: LookRow, look: Look) -> Standing:
+    def _revise(self, row: Any, look: Look) -> CurrentRevision:
         body = look.model_dump_json()
-        revision = RevisionRow.create(
+        revision = self._tables.Revision.create(
             look=row,
             parent=row.head,
             digest=hashlib.sha256(body.encode()).hexdigest(),
             body=body,
             made=time.time(),
         )
-        return self._stand(row, revision.id)
+        return self._make_current(row, revision.id)
 
-    def _stand(self, row: LookRow, revision: int) -> Standing:
+    def _make_current(self, row: Any, revision: int) -> CurrentRevision:
         row.head, row.changed = revision, time.time()
         row.save()
-        return self._standing(row)
+        return self._current(row)
 
-    def _following(self, revision: int) -> RevisionRow | None:
-        children = RevisionRow.select().where(RevisionRow.parent == revision)
-        return children.order_by(RevisionRow.id.desc()).first()
+    def _following(self, revision: int) -> Any:
+        children = self._tables.Revision.select().where(self._tables.Revision.parent == revision)
+        return children.order_by(self._tables.Revision.id.desc()).first()
 
-    def _standing(self, row: LookRow) -> Standing:
-        head = RevisionRow.get_by_id(row.head)
-        return Standing(
+    def _current(self, row: Any) -> CurrentRevision:
+        head = self._tables.Revision.get_by_id(row.head)
+        return CurrentRevision(
             row.id,
             row.head,
             look_from_json(head.body),

@@ -1,68 +1,73 @@
-"""Steps from one version of the database to the next; the version stands in `user_version`."""
+"""Steps from one version of the database to the next; its version is SQLite's `user_version`.
+
+A project that is made new has all tables at once. One of an earlier version is brought up step by
+step with playhouse's migrator. A step finds columns and tables that an earlier program made with
+them, and leaves them as they are.
+"""
 
 from collections.abc import Callable
 
-from peewee import SqliteDatabase
+from peewee import FloatField, TextField
+from playhouse.migrate import SqliteMigrator, migrate
 
-from yearning.store.models import TABLES, SettingRow, SteadinessRow
-
-
-def _first_tables(db: SqliteDatabase) -> None:
-    db.create_tables(TABLES)
+from yearning.store.tables import Tables
 
 
-def _with(db: SqliteDatabase, table: str, column: str, kind: str) -> None:
-    """Add a column, if the table was not made with it."""
-    if column not in {known.name for known in db.get_columns(table)}:
-        db.execute_sql(f"ALTER TABLE {table} ADD COLUMN {column} {kind}")
+class NewerProject(Exception):
+    """The project was written by a later version of this program."""
 
 
-def _readings(db: SqliteDatabase) -> None:
-    _with(db, "clip", "reading", "TEXT NOT NULL DEFAULT '{}'")
+def _create_first_tables(tables: Tables) -> None:
+    tables.db.create_tables([tables.Clip, tables.Look, tables.Revision, tables.Render])
 
 
-def _results(db: SqliteDatabase) -> None:
-    _with(db, "render", "how", "TEXT NOT NULL DEFAULT '{}'")
+def _add_column(tables: Tables, table: str, name: str, column: TextField | FloatField) -> None:
+    if name not in {known.name for known in tables.db.get_columns(table)}:
+        migrate(SqliteMigrator(tables.db).add_column(table, name, column))
 
 
-def _farm(db: SqliteDatabase) -> None:
-    _with(db, "clip", "stamp", "TEXT NOT NULL DEFAULT ''")
-    _with(db, "render", "rank", "REAL NOT NULL DEFAULT 0")
-    _with(db, "render", "seconds", "REAL NOT NULL DEFAULT 0")
-    db.create_tables([SettingRow])
+def _add_readings(tables: Tables) -> None:
+    _add_column(tables, "clip", "reading", TextField(default="{}"))
 
 
-def _steadiness(db: SqliteDatabase) -> None:
-    db.create_tables([SteadinessRow])
+def _add_requests(tables: Tables) -> None:
+    _add_column(tables, "render", "how", TextField(default="{}"))
 
 
-MIGRATIONS: tuple[Callable[[SqliteDatabase], None], ...] = (
-    _first_tables,
-    _readings,
-    _results,
-    _farm,
-    _steadiness,
+def _add_farm(tables: Tables) -> None:
+    _add_column(tables, "clip", "stamp", TextField(default=""))
+    _add_column(tables, "render", "rank", FloatField(default=0))
+    _add_column(tables, "render", "seconds", FloatField(default=0))
+    tables.db.create_tables([tables.Setting])
+
+
+def _add_steadiness(tables: Tables) -> None:
+    tables.db.create_tables([tables.Steadiness])
+
+
+MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
+    _create_first_tables,
+    _add_readings,
+    _add_requests,
+    _add_farm,
+    _add_steadiness,
 )
 """Migration n takes version n to n + 1."""
 
 
-class NewerProject(Exception):
-    """The project was written by a later Yearning."""
-
-
-def migrate(db: SqliteDatabase) -> None:
-    """Bring the database up to this version, each step whole or not at all.
+def bring_up_to_date(tables: Tables) -> None:
+    """Bring the database up to this program's version, each step whole or not at all.
 
     Raises:
         NewerProject: it is of a later version than this program knows.
     """
-    version = db.execute_sql("PRAGMA user_version").fetchone()[0]
+    version = tables.db.execute_sql("PRAGMA user_version").fetchone()[0]
     if version > len(MIGRATIONS):
         raise NewerProject(
             f"the project is of version {version}, this Yearning knows up to {len(MIGRATIONS)}; "
             "open it with a newer one"
         )
     for number in range(version, len(MIGRATIONS)):
-        with db.atomic():
-            MIGRATIONS[number](db)
-            db.execute_sql(f"PRAGMA user_version = {number + 1}")
+        with tables.db.atomic():
+            MIGRATIONS[number](tables)
+            tables.db.execute_sql(f"PRAGMA user_version = {number + 1}")

@@ -12,10 +12,10 @@ from peewee import DatabaseError, SqliteDatabase
 from yearning.store.clips import Clips
 from yearning.store.errors import ProjectError
 from yearning.store.looks import Looks
-from yearning.store.migrations import migrate
-from yearning.store.models import SettingRow, database, writing
+from yearning.store.migrations import bring_up_to_date
 from yearning.store.renders import Renders
 from yearning.store.reports import Reports
+from yearning.store.tables import Tables
 
 DATABASE = "project.sqlite"
 
@@ -35,16 +35,17 @@ class Project:
             (self.folder / "renders").mkdir(exist_ok=True)
             (self.folder / "pieces").mkdir(exist_ok=True)
             (self.folder / "incoming").mkdir(exist_ok=True)
-            if (before := self.folder / "tables").is_dir() and not self.materials.exists():
-                before.rename(self.materials)
-            self.materials.mkdir(exist_ok=True)
-            self._db = SqliteDatabase(
-                self.folder / DATABASE,
-                pragmas={"journal_mode": "wal", "foreign_keys": 1, "busy_timeout": 5000},
+            if (before := self.folder / "tables").is_dir() and not self.assets.exists():
+                before.rename(self.assets)
+            self.assets.mkdir(exist_ok=True)
+            self._tables = Tables(
+                SqliteDatabase(
+                    self.folder / DATABASE,
+                    pragmas={"journal_mode": "wal", "foreign_keys": 1, "busy_timeout": 5000},
+                )
             )
-            database.initialize(self._db)
-            with self._db.connection_context():
-                migrate(self._db)
+            with self._tables.reading():
+                bring_up_to_date(self._tables)
             # While one connection stays open, SQLite's own files beside the database stay too: a
             # full disk, which has no room to make them anew, can still be read.
             self._open = sqlite3.connect(self.folder / DATABASE, check_same_thread=False)
@@ -53,10 +54,10 @@ class Project:
             raise ProjectError(f"{folder}: can't be used as a project: {error}") from None
         for left in (self.folder / "incoming").iterdir():
             shutil.rmtree(left) if left.is_dir() else left.unlink()
-        self.clips = Clips(self._db, self.folder)
-        self.looks = Looks(self._db)
-        self.renders = Renders(self._db, self.folder, self.clips)
-        self.steadiness = Reports(self._db)
+        self.clips = Clips(self._tables, self.folder)
+        self.looks = Looks(self._tables)
+        self.renders = Renders(self._tables, self.folder, self.clips)
+        self.steadiness = Reports(self._tables)
 
     @property
     def name(self) -> str:
@@ -64,8 +65,8 @@ class Project:
         return self.folder.name
 
     @property
-    def materials(self) -> Path:
-        """Where look-up tables and plates are, by names that tell what they hold."""
+    def assets(self) -> Path:
+        """The folder of look-up tables and plates, whose names have their digest in them."""
         return self.folder / "materials"
 
     def incoming(self, name: str) -> Path:
@@ -75,11 +76,11 @@ class Project:
 
     def setting(self, name: str) -> dict[str, Any]:
         """A setting of the project; empty if it was never set."""
-        with self._db.connection_context():
-            row = SettingRow.get_or_none(SettingRow.name == name)
+        with self._tables.reading():
+            row = self._tables.Setting.get_or_none(self._tables.Setting.name == name)
             return {} if row is None else json.loads(row.value)
 
     def set_setting(self, name: str, value: dict[str, Any]) -> None:
         """Keep a setting of the project."""
-        with writing(self._db):
-            SettingRow.replace(name=name, value=json.dumps(value)).execute()
+        with self._tables.writing():
+            self._tables.Setting.replace(name=name, value=json.dumps(value)).execute()

@@ -5,12 +5,12 @@ import time
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from peewee import SqliteDatabase, fn
+from peewee import fn
 
 from yearning.core.look.document import Look, look_from_json
 from yearning.store.clips import Clip, Clips
 from yearning.store.errors import NotThere
-from yearning.store.models import RenderRow, writing
+from yearning.store.tables import Tables
 
 
 class Render(NamedTuple):
@@ -20,7 +20,7 @@ class Render(NamedTuple):
     clip: Clip
     look: Look
     path: Path
-    how: dict[str, Any]
+    request: dict[str, Any]
     state: str
     done: int
     total: int
@@ -34,8 +34,8 @@ class Render(NamedTuple):
 class Renders:
     """The renders of a project, whose files are in its folder."""
 
-    def __init__(self, db: SqliteDatabase, folder: Path, clips: Clips) -> None:
-        self._db = db
+    def __init__(self, tables: Tables, folder: Path, clips: Clips) -> None:
+        self._tables = tables
         self._folder = folder
         self._clips = clips
 
@@ -45,20 +45,20 @@ class Renders:
         look: Look,
         total: int,
         ending: str = ".mp4",
-        how: dict[str, Any] | None = None,
+        request: dict[str, Any] | None = None,
         numbered: bool = False,
     ) -> Render:
         """Note a render that waits; its file, or its folder of numbered ones, gets a name of its
         own in `renders`.
 
-        `how` is what was asked of the result, to be given back as it is.
+        `request` is what was asked of the result, to be given back as it is.
         """
-        with writing(self._db):
-            row = RenderRow.create(
+        with self._tables.writing():
+            row = self._tables.Render.create(
                 clip=clip.id,
                 look=look.model_dump_json(),
                 file="",
-                how=json.dumps(how or {}),
+                request=json.dumps(request or {}),
                 state="waiting",
                 total=total,
                 asked=time.time(),
@@ -80,21 +80,23 @@ class Renders:
         seconds: float = 0,
     ) -> None:
         """Note how far a render is, and that it was worked on for so many more seconds."""
-        with writing(self._db):
+        with self._tables.writing():
             changes = {
-                RenderRow.state: state,
-                RenderRow.done: done,
-                RenderRow.message: message,
-                RenderRow.seconds: RenderRow.seconds + seconds,
-                RenderRow.ended: time.time() if ended else None,
+                self._tables.Render.state: state,
+                self._tables.Render.done: done,
+                self._tables.Render.message: message,
+                self._tables.Render.seconds: self._tables.Render.seconds + seconds,
+                self._tables.Render.ended: time.time() if ended else None,
             }
-            RenderRow.update(changes).where(RenderRow.id == render_id).execute()
+            self._tables.Render.update(changes).where(self._tables.Render.id == render_id).execute()
 
-    def sooner(self, render_id: int) -> None:
+    def prioritize(self, render_id: int) -> None:
         """Put a render before all others that are not done."""
-        with writing(self._db):
-            first = RenderRow.select(fn.MIN(RenderRow.rank)).scalar() or 0
-            RenderRow.update(rank=first - 1).where(RenderRow.id == render_id).execute()
+        with self._tables.writing():
+            first = self._tables.Render.select(fn.MIN(self._tables.Render.rank)).scalar() or 0
+            self._tables.Render.update(rank=first - 1).where(
+                self._tables.Render.id == render_id
+            ).execute()
 
     def pieces(self, render_id: int) -> Path:
         """Where a render's pieces are while it is made, and small pictures of it stay."""
@@ -102,10 +104,10 @@ class Renders:
 
     def all(self, states: tuple[str, ...] = ()) -> list[Render]:
         """All renders, or those in one of `states`, the last asked for first."""
-        rows = RenderRow.select().order_by(RenderRow.id.desc())
+        rows = self._tables.Render.select().order_by(self._tables.Render.id.desc())
         if states:
-            rows = rows.where(RenderRow.state.in_(states))
-        with self._db.connection_context():
+            rows = rows.where(self._tables.Render.state.in_(states))
+        with self._tables.reading():
             return [self._of(row) for row in rows]
 
     def get(self, render_id: int) -> Render:
@@ -114,19 +116,19 @@ class Renders:
         Raises:
             NotThere: no render has that number.
         """
-        with self._db.connection_context():
-            row = RenderRow.get_or_none(RenderRow.id == render_id)
+        with self._tables.reading():
+            row = self._tables.Render.get_or_none(self._tables.Render.id == render_id)
             if row is None:
                 raise NotThere(f"no render has the number {render_id}")
             return self._of(row)
 
-    def _of(self, row: RenderRow) -> Render:
+    def _of(self, row: Any) -> Render:
         return Render(
             row.id,
             self._clips.of(row.clip),
             look_from_json(row.look),
             self._folder / row.file,
-            json.loads(row.how),
+            json.loads(row.request),
             row.state,
             row.done,
             row.total,

@@ -1,35 +1,34 @@
-"""What was found of looks on clips, kept until either changes."""
+"""Reports of steadiness, kept until the look or the clip changes."""
 
 import hashlib
 import json
 import time
 from typing import Any
 
-from peewee import SqliteDatabase
-
 from yearning.core.look.document import Look
 from yearning.store.clips import Clip
-from yearning.store.models import SteadinessRow, writing
+from yearning.store.tables import Tables
 
 
 class Reports:
     """How steady looks are on the clips of a project."""
 
-    def __init__(self, db: SqliteDatabase) -> None:
-        self._db = db
+    def __init__(self, tables: Tables) -> None:
+        self._tables = tables
 
     def of(self, clip: Clip, look: Look) -> dict[str, Any] | None:
         """What is known of how steady a look is on a clip as it is read; None if nothing is."""
-        with writing(self._db):
-            row = SteadinessRow.get_or_none(
-                SteadinessRow.clip == clip.id, SteadinessRow.digest == _digest_of(clip, look)
+        with self._tables.writing():
+            row = self._tables.Steadiness.get_or_none(
+                self._tables.Steadiness.clip == clip.id,
+                self._tables.Steadiness.digest == _digest_of(clip, look),
             )
         return None if row is None else dict(json.loads(row.report))
 
     def keep(self, clip: Clip, look: Look, report: dict[str, Any]) -> None:
         """Keep how steady a look is on a clip as it is read."""
-        with writing(self._db):
-            SteadinessRow.replace(
+        with self._tables.writing():
+            self._tables.Steadiness.replace(
                 clip=clip.id,
                 digest=_digest_of(clip, look),
                 report=json.dumps(report),

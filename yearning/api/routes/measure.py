@@ -1,20 +1,18 @@
-"""Settings from a whole clip: measured in the background, with progress, and kept."""
+"""Settings from a whole clip: measured with progress, and kept."""
 
-import json
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Any
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
-from pydantic import BaseModel, Field
 
-from yearning.api.preview import Desk
+from yearning.api.dependencies import CurrentProject, Preview
+from yearning.api.preview import number_after
 from yearning.api.problems import Problem
-from yearning.api.routes.pictures import after_of, preview_size
+from yearning.api.schemas.measure import Measured, MeasureRequest
 from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import LookError, parse_look
+from yearning.core.treatment.capabilities import FitsClip
 from yearning.core.treatment.clip_tones import ClipCounts, ClipTones, sample_frames
 from yearning.core.treatments import TREATMENTS
 from yearning.media.decode.clip import open_clip
@@ -24,55 +22,37 @@ from yearning.media.decode.retimed import Retimed
 from yearning.media.errors import MediaError
 
 LINES = 270
+LINES_MEDIA_TYPE = "application/x-ndjson"
+FRAMES_BETWEEN_LINES = 8
 
 router = APIRouter(prefix="/api", tags=["readings"], responses={422: {"model": Problem}})
 
 
-class MeasureAsk(BaseModel):
-    """Which clip is to be measured, after which step of a look, to set which treatment."""
-
-    clip: int
-    look: dict[str, object]
-    after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
-    treatment: str
-
-
-class Measured(BaseModel):
-    """A line of the answer: how far it is; the last has the settings, or what went wrong."""
-
-    done: int
-    total: int
-    settings: dict[str, float] | None = None
-    error: str | None = None
-
-
-def said(done: int, total: int, **more: Any) -> str:
-    """A line of an answer."""
-    found = Measured(done=done, total=total, **more)
-    return json.dumps(found.model_dump(exclude_none=True)) + "\n"
+def _line(measured: Measured) -> str:
+    return measured.model_dump_json(exclude_none=True) + "\n"
 
 
 @router.post(
     "/measure",
     response_class=StreamingResponse,
-    responses={200: {"content": {"application/x-ndjson": {}}, "model": Measured}},
+    responses={200: {"content": {LINES_MEDIA_TYPE: {}}, "model": Measured}},
 )
-def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
+def measure(preview: Preview, ask: MeasureRequest) -> StreamingResponse:
     """Settings that suit the clip, from frames spread over it; a `Measured` a line."""
-    desk: Desk = request.app.state.desk
     treatment = TREATMENTS.get(ask.treatment)
-    if treatment is None or not treatment.measures():
+    if treatment is None or not issubclass(treatment, FitsClip):
         raise LookError(f"{ask.treatment}: can't be set from a clip")
-    footage = desk.footage(desk.project.clips.get(ask.clip))
-    size = preview_size(footage, LINES)
-    path = Evaluator(parse_look(ask.look), footage, size, Cache(0), assets=desk.assets)
-    number = after_of(path, ask.after)
+    fit = treatment.fit_to_clip
+    footage = preview.footage(preview.project.clips.get(ask.clip))
+    evaluator = preview.evaluator(parse_look(ask.look), footage, LINES).with_cache(Cache(0))
+    number = number_after(evaluator, ask.after)
     frames = sample_frames(footage.frames)
-    kept = desk.measured.get((footage.id, path.content_key(number)))
+    key = footage.id, evaluator.content_key(number)
+    kept = preview.clip_tones.get(key)
 
     def line(done: int, tones: ClipTones | None = None, error: str | None = None) -> str:
-        settings = None if tones is None else treatment.set_from(tones)
-        return said(done, len(frames), settings=settings, error=error)
+        settings = None if tones is None else fit(tones)
+        return _line(Measured(done=done, total=len(frames), settings=settings, error=error))
 
     def lines() -> Iterator[str]:
         if kept is not None:
@@ -82,42 +62,42 @@ def measure(request: Request, ask: MeasureAsk) -> StreamingResponse:
         try:
             for done, frame in enumerate(frames):
                 yield line(done)
-                with desk.working:
-                    counts.add(path.picture_of(frame, number))
+                with preview.computing:
+                    counts.add(evaluator.picture_of(frame, number))
         except MediaError as error:
             yield line(done, error=str(error))
             return
-        tones = counts.tones()
-        desk.keep_measured((footage.id, path.content_key(number)), tones)
-        yield line(len(frames), tones)
+        yield line(len(frames), preview.clip_tones.put(key, counts.tones()))
 
-    return StreamingResponse(lines(), media_type="application/x-ndjson")
+    return StreamingResponse(lines(), media_type=LINES_MEDIA_TYPE)
 
 
 @router.post(
     "/clips/{clip_id}/light",
     response_class=StreamingResponse,
-    responses={200: {"content": {"application/x-ndjson": {}}}},
+    responses={200: {"content": {LINES_MEDIA_TYPE: {}}}},
 )
-def measure_light(request: Request, clip_id: int) -> StreamingResponse:
+def measure_clip_light(project: CurrentProject, clip_id: int) -> StreamingResponse:
     """Measure a clip's light, so that its exposure can be evened at once; a `Measured` a line."""
-    desk: Desk = request.app.state.desk
-    clip = desk.project.clips.get(clip_id)
-    desk.project.clips.check(clip)
+    clip = project.clips.get(clip_id)
+    project.clips.check(clip)
     reading = replace(Reading.of(clip.reading).as_shot, deflicker=None)
     footage = open_clip(clip.path, reading, clip.digest)
     assert not isinstance(footage, Deflickered | Retimed)
 
+    def line(done: int, error: str | None = None) -> str:
+        return _line(Measured(done=done, total=footage.frames, error=error))
+
     def lines() -> Iterator[str]:
         with footage:
-            yield said(0, footage.frames)
+            yield line(0)
             try:
                 for done in measure_light(footage):
-                    if done % 8 == 0:
-                        yield said(done, footage.frames)
+                    if done % FRAMES_BETWEEN_LINES == 0:
+                        yield line(done)
             except (MediaError, OSError) as error:
-                yield said(0, footage.frames, error=str(error))
+                yield line(0, error=str(error))
                 return
-            yield said(footage.frames, footage.frames)
+            yield line(footage.frames)
 
-    return StreamingResponse(lines(), media_type="application/x-ndjson")
+    return StreamingResponse(lines(), media_type=LINES_MEDIA_TYPE)

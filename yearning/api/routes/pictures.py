@@ -1,120 +1,99 @@
-"""Pictures: the look at a frame, after any step, at any size."""
+"""Pictures: a look at a frame, after any step, at any size."""
 
 import base64
 
 import numpy as np
-from fastapi import APIRouter, Request
+from fastapi import APIRouter
 from fastapi.responses import Response
 
-from yearning.api.preview import Desk
+from yearning.api.dependencies import Preview
+from yearning.api.preview import number_after, preview_size
 from yearning.api.problems import Problem
-from yearning.api.schemas.base import Crop, PathAsk, PathOut, PictureAsk
+from yearning.api.schemas.pictures import Crop, PathOut, PathRequest, PictureRequest
 from yearning.core.compositing.tone_window import FLAT
-from yearning.core.engine.evaluator import Evaluator, Keep
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.filters import area_resized
-from yearning.core.look.document import LookError, parse_look
-from yearning.core.look.step import AS_SHOT
+from yearning.core.look.document import parse_look
+from yearning.core.look.mix import AS_SHOT
 from yearning.core.measure import scopes
-from yearning.core.picture import Picture, Size, size_of
-from yearning.media.decode.clip import OpenClip
+from yearning.core.picture import Picture, size_of
 from yearning.media.stills.stills import jpeg, png
 
 THUMBNAIL_LINES = 108
+THUMBNAIL_QUALITY = 88
 
 router = APIRouter(
     prefix="/api", tags=["pictures"], responses={409: {"model": Problem}, 422: {"model": Problem}}
 )
 
 
-def preview_size(footage: OpenClip, height: int) -> Size:
-    """The size of a picture asked for at `height` lines: never larger than the footage."""
-    return footage.size.with_height(min(height, footage.size.height))
-
-
 @router.post("/pictures", response_class=Response)
-def picture(request: Request, ask: PictureAsk) -> Response:
+def picture(preview: Preview, ask: PictureRequest) -> Response:
     """One picture: JPEG at a preview size, PNG of true pixels for a crop."""
-    desk: Desk = request.app.state.desk
-    stale = desk.tickets.taken(ask.asker, ask.ticket)
-    look, footage = parse_look(ask.look), desk.footage(desk.project.clips.get(ask.clip))
-    size = footage.size if ask.crop else preview_size(footage, ask.height)
-    keep: Keep = "last" if ask.crop else "every step"
-    with desk.working:
-        path = Evaluator(
-            look, footage, size, desk.pictures, keep=keep, assets=desk.assets, stop=stale
+    is_stale = preview.latest.register(ask.channel, ask.sequence)
+    look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
+    with preview.computing:
+        evaluator = preview.evaluator(
+            look,
+            footage,
+            None if ask.crop else ask.height,
+            keep="last" if ask.crop else "every step",
+            is_cancelled=is_stale,
         )
-        footage.keep(sum(path.reach(ask.frame)) + 1)
-        seen = _shown(path, ask)
+        footage.keep(sum(evaluator.reach(ask.frame)) + 1)
+        result = _requested(evaluator, ask)
         if ask.show == "change":
-            seen = scopes.difference_picture(seen, _base(path, ask), ask.gain)
+            result = scopes.difference_picture(result, _base(evaluator, ask), ask.gain)
     if ask.crop:
-        return Response(png(_window(seen, ask.crop)), media_type="image/png")
-    return Response(jpeg(seen), media_type="image/jpeg")
+        return Response(png(_cropped(result, ask.crop)), media_type="image/png")
+    return Response(jpeg(result), media_type="image/jpeg")
 
 
-def _shown(path: Evaluator, ask: PictureAsk) -> Picture:
-    """What is asked to be seen of a path's picture."""
-    number = after_of(path, ask.after)
+def _requested(evaluator: Evaluator, ask: PictureRequest) -> Picture:
+    """The picture, its warnings, or the weight of a step's tone window."""
+    number = number_after(evaluator, ask.after)
     if ask.show == "weight":
-        operation = path.graph_at(ask.frame).nodes[number]
-        tones = operation.mix.tones if operation else None
-        below = path.picture_of(ask.frame, operation.below if operation else number)
+        node = evaluator.graph_at(ask.frame).nodes[number]
+        tones = node.mix.tones if node else None
+        below = evaluator.picture_of(ask.frame, node.below if node else number)
         return scopes.weight_picture(below, tones or FLAT)
-    seen = path.picture_of(ask.frame, number)
+    result = evaluator.picture_of(ask.frame, number)
     if ask.show == "warnings":
-        return scopes.with_warnings(seen, scopes.out_of_range(seen)[0])
-    return seen
+        return scopes.with_warnings(result, scopes.out_of_range(result)[0])
+    return result
 
 
-def _base(path: Evaluator, ask: PictureAsk) -> Picture:
+def _base(evaluator: Evaluator, ask: PictureRequest) -> Picture:
     """What a change is seen against: another look, another frame, or the same after a step."""
     if ask.base_frame is not None:
-        return path.picture_of(ask.base_frame, after_of(path, ask.after))
+        return evaluator.picture_of(ask.base_frame, number_after(evaluator, ask.after))
     if ask.base_look is not None:
-        return path.with_look(parse_look(ask.base_look)).picture(ask.frame)
-    return path.picture_of(ask.frame, after_of(path, ask.base or AS_SHOT))
+        return evaluator.with_look(parse_look(ask.base_look)).picture(ask.frame)
+    return evaluator.picture_of(ask.frame, number_after(evaluator, ask.base or AS_SHOT))
 
 
 @router.post("/path")
-def path_pictures(request: Request, ask: PathAsk) -> PathOut:
+def path_pictures(preview: Preview, ask: PathRequest) -> PathOut:
     """Small pictures after every step, from the same evaluation as the large one."""
-    desk: Desk = request.app.state.desk
-    stale = desk.tickets.taken(ask.asker, ask.ticket)
-    look, footage = parse_look(ask.look), desk.footage(desk.project.clips.get(ask.clip))
+    is_stale = preview.latest.register(ask.channel, ask.sequence)
+    look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
     size = preview_size(footage, ask.height)
     small = size.with_height(min(THUMBNAIL_LINES, size.height))
-    with desk.working:
-        path = Evaluator(
-            look,
-            footage,
-            size,
-            desk.pictures,
-            keep="every step",
-            assets=desk.assets,
-            stop=stale,
+    with preview.computing:
+        evaluator = preview.evaluator(
+            look, footage, ask.height, keep="every step", is_cancelled=is_stale
         )
-        path.picture(ask.frame)  # the steps between are kept on the way
-        made: dict[int, str] = {}
-        for number in path.graph.after_step.values():
-            if number not in made:
-                made[number] = _address(area_resized(path.picture_of(ask.frame, number), small))
-    steps = {step_id: made[number] for step_id, number in path.graph.after_step.items()}
+        evaluator.picture(ask.frame)  # the steps between are kept on the way
+        thumbnails: dict[int, str] = {}
+        for number in evaluator.graph.after_step.values():
+            if number not in thumbnails:
+                step = evaluator.picture_of(ask.frame, number)
+                thumbnails[number] = _data_url(area_resized(step, small))
+    steps = {id: thumbnails[number] for id, number in evaluator.graph.after_step.items()}
     return PathOut(footage=steps.pop(AS_SHOT), steps=steps)
 
 
-def after_of(path: Evaluator, after: str | None) -> int:
-    """The number of the picture after the step named; of the result for None.
-
-    Raises:
-        LookError: no step has that id.
-    """
-    try:
-        return path.number_after(after)
-    except KeyError as error:
-        raise LookError(str(error.args[0])) from None
-
-
-def _window(picture: Picture, crop: Crop) -> Picture:
+def _cropped(picture: Picture, crop: Crop) -> Picture:
     """The window of a crop, kept inside the picture."""
     size = size_of(picture)
     width, height = min(crop.width, size.width), min(crop.height, size.height)
@@ -123,5 +102,6 @@ def _window(picture: Picture, crop: Crop) -> Picture:
     return np.ascontiguousarray(picture[:, top : top + height, left : left + width])
 
 
-def _address(picture: Picture) -> str:
-    return "data:image/jpeg;base64," + base64.b64encode(jpeg(picture, 88)).decode()
+def _data_url(picture: Picture) -> str:
+    data = base64.b64encode(jpeg(picture, THUMBNAIL_QUALITY)).decode()
+    return f"data:image/jpeg;base64,{data}"

@@ -7,13 +7,14 @@ frames from where play began; where frames come too late for that, those between
 import asyncio
 import struct
 from collections import deque
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import ValidationError
 
-from yearning.api.preview import Desk
-from yearning.api.routes.pictures import after_of, preview_size
+from yearning.api.dependencies import Preview
+from yearning.api.preview import PreviewService, number_after
+from yearning.api.schemas.play import Start
 from yearning.core.engine.evaluator import Cancelled, Evaluator
 from yearning.core.look.document import Look, LookError, parse_look
 from yearning.core.measure.scopes import difference_picture
@@ -34,31 +35,12 @@ PLAY_QUALITY = 88
 router = APIRouter()
 
 
-class Start(BaseModel):
-    """The client's request to play."""
-
-    clip: int
-    look: dict[str, Any]
-    frame: int = Field(ge=0)
-    height: int = Field(540, ge=16, le=2160)
-    first: int = Field(0, ge=0, description="The range that is played round and round.")
-    last: int | None = Field(None, ge=0, description="Its last frame; None for the clip's.")
-    after: str | None = Field(None, description="Play the picture after this step.")
-    base: str | None = Field(None, description="Send this step's pictures too, to compare with.")
-    change: float | None = Field(
-        None,
-        ge=1,
-        le=64,
-        description="Send how the picture differs from that instead, so magnified.",
-    )
-
-
 class Session:
     """One socket's play: what runs, and how much of it has been shown."""
 
-    def __init__(self, socket: WebSocket, desk: Desk) -> None:
+    def __init__(self, socket: WebSocket, preview: PreviewService) -> None:
         self._socket = socket
-        self._desk = desk
+        self._preview = preview
         self._running: asyncio.Task[None] | None = None
         self._room = asyncio.Semaphore(AHEAD)
         self._stopped = True
@@ -70,8 +52,8 @@ class Session:
         """Play from a frame on, round and round, until `stop`."""
         await self.stop()
         look = parse_look(ask.look)
-        clip = self._desk.project.clips.get(ask.clip)
-        footage = await asyncio.to_thread(self._desk.footage, clip)
+        clip = self._preview.project.clips.get(ask.clip)
+        footage = await asyncio.to_thread(self._preview.footage, clip)
         last = footage.frames - 1 if ask.last is None else ask.last
         if not ask.first <= ask.frame <= last < footage.frames:
             raise IndexError(
@@ -97,17 +79,16 @@ class Session:
         self._room.release()
 
     async def _play(self, look: Look, footage: OpenClip, ask: Start) -> None:
-        size = preview_size(footage, ask.height)
-        desk = self._desk
-        path = Evaluator(
-            look, footage, size, desk.pictures, assets=desk.assets, stop=lambda: self._stopped
+        evaluator = self._preview.evaluator(
+            look, footage, ask.height, is_cancelled=lambda: self._stopped
         )
-        base = None if ask.base is None else after_of(path, ask.base)
-        number = after_of(path, ask.after)
-        compared = "" if base is None else path.content_key(base)
-        key = f"{footage.id}:{size.height}:{path.content_key(number)}:{compared}:{ask.change}"
-        work = _Work(path, number, base, ask.change, key)
-        held = self._desk.played.frames(key)
+        base = None if ask.base is None else number_after(evaluator, ask.base)
+        number = number_after(evaluator, ask.after)
+        compared = "" if base is None else evaluator.content_key(base)
+        shown = evaluator.content_key(number)
+        key = f"{footage.id}:{evaluator.size.height}:{shown}:{compared}:{ask.change}"
+        work = _Work(evaluator, number, base, ask.change, key)
+        held = self._preview.played.frames(key)
         await self._socket.send_json({"type": "held", "frames": held})
         count = (footage.frames if ask.last is None else ask.last + 1) - ask.first
         following = 0
@@ -141,7 +122,7 @@ class Session:
 
         Each stage takes one frame at a time, in the order of play: a decoder goes forward.
         """
-        held = self._desk.played.get(work.key, frame)
+        held = self._preview.played.get(work.key, frame)
         if held is not None:
             return held
         async with self._reading:
@@ -149,7 +130,7 @@ class Session:
         async with self._evaluating:
             seen, compared = await asyncio.to_thread(work.evaluate, frame)
         data = await asyncio.to_thread(_encoded, seen, compared)
-        self._desk.played.put(work.key, frame, data)
+        self._preview.played.put(work.key, frame, data)
         return data
 
 
@@ -162,7 +143,7 @@ def _encoded(seen: Picture, compared: Picture | None) -> bytes:
 class _Work(NamedTuple):
     """What is played: a picture of a path, by itself or against another."""
 
-    path: Evaluator
+    evaluator: Evaluator
     number: int
     base: int | None
     change: float | None
@@ -170,27 +151,27 @@ class _Work(NamedTuple):
 
     def read(self, frame: int) -> None:
         """Have the footage at hand that the picture is made of."""
-        reach = self.path.reach(frame)
+        reach = self.evaluator.reach(frame)
         for each in range(frame - reach.before, frame + reach.after + 1):
-            self.path.prefetch(each)
+            self.evaluator.prefetch(each)
 
     def evaluate(self, frame: int) -> tuple[Picture, Picture | None]:
         """The picture that is shown, and the one it is compared with."""
-        seen = self.path.picture_of(frame, self.number)
-        compared = None if self.base is None else self.path.picture_of(frame, self.base)
+        seen = self.evaluator.picture_of(frame, self.number)
+        compared = None if self.base is None else self.evaluator.picture_of(frame, self.base)
         if self.change is not None and compared is not None:
             return difference_picture(seen, compared, self.change), None
         return seen, compared
 
 
 @router.websocket("/api/play")
-async def play(socket: WebSocket) -> None:
+async def play(socket: WebSocket, preview: Preview) -> None:
     """The client sends `start`, `shown` and `stop`; frames come as JPEGs after a number.
 
     The number is how many frames after the first that was asked for it is due, round and round.
     """
     await socket.accept()
-    session = Session(socket, socket.app.state.desk)
+    session = Session(socket, preview)
     try:
         while True:
             message = await socket.receive_json()

@@ -1,4 +1,4 @@
-"""Requests and responses about renders: what is asked, how far they are, where they are made."""
+"""Requests and responses about renders: what is asked, result far they are, where they are made."""
 
 from collections.abc import Collection, Mapping
 from itertools import pairwise
@@ -12,16 +12,18 @@ from yearning.farm.job import CHUNK, preview_frames
 from yearning.farm.progress import Progress
 from yearning.farm.settings import FarmSettings, ResultSpec, StillName
 from yearning.farm.state import UNENDED, State
-from yearning.media.encode.results import CODECS, MOVIES, QUALITIES, CodecName, Quality
+from yearning.media.codecs import CODECS, QUALITIES, CodecName, Quality
+from yearning.media.containers import CONTAINERS
 from yearning.media.stills.stills import KINDS as STILL_ENDINGS
 from yearning.media.stills.stills import STILLS
 from yearning.store.renders import Render
+
 
 class QualityOut(BaseModel):
     """A quality, with the encoder's own value."""
 
     quality: Quality
-    says: str
+    summary: str
 
 
 class ResultOut(BaseModel):
@@ -40,12 +42,12 @@ def results() -> list[ResultOut]:
             codec=name,
             ending=ending,
             bits=list(CODECS[name].depths),
-            qualities=[QualityOut(quality=q, says=CODECS[name].summary(q)) for q in QUALITIES]
+            qualities=[QualityOut(quality=q, summary=CODECS[name].summary(q)) for q in QUALITIES]
             if not CODECS[name].lossless
             else [],
         )
-        for ending, names in MOVIES.items()
-        for name in names
+        for ending, container in CONTAINERS.items()
+        for name in container.codecs
     ]
     stills = [
         ResultOut(codec=name, ending=STILL_ENDINGS[name], bits=list(depths), qualities=[])
@@ -55,7 +57,7 @@ def results() -> list[ResultOut]:
     return movies + stills
 
 
-class RenderAsk(BaseModel):
+class RenderRequest(BaseModel):
     """A clip to render through a look."""
 
     clip: int
@@ -82,7 +84,7 @@ def strip(
 
     Args:
         first: the render's first frame.
-        frames: how many it has.
+        frames: result many it has.
         chunk: frames of a chunk.
         finished: numbers of the chunks that are.
         in_hand: those that are worked on, with the frames done of each.
@@ -106,7 +108,7 @@ def strip(
 
 
 class RenderOut(BaseModel):
-    """A render and how far it is."""
+    """A render and result far it is."""
 
     id: int
     clip: int
@@ -114,7 +116,7 @@ class RenderOut(BaseModel):
     look_name: str
     file: str
     path: str = Field(description="Where the result is, or will be, on the server's machine.")
-    says: str = Field(description="What it is rendered as.")
+    summary: str = Field(description="What it is rendered as.")
     state: State
     rank: float = Field(description="Of those that wait, the lowest is next.")
     done: int
@@ -132,15 +134,15 @@ class RenderOut(BaseModel):
     @staticmethod
     def of(render: Render, folder: Path, progress: Progress | None = None) -> "RenderOut":
         """From the store's, its pieces' `folder`, and the progress of the one in hand."""
-        how = ResultSpec(**render.how.get("result", {}))
+        result = ResultSpec(**render.request.get("result", {}))
         out = RenderOut(
             id=render.id,
             clip=render.clip.id,
             clip_name=render.clip.name,
             look_name=render.look.name,
-            file=render.path.parent.name if how.is_stills else render.path.name,
-            path=str(render.path.parent if how.is_stills else render.path),
-            says=how.summary(),
+            file=render.path.parent.name if result.is_stills else render.path.name,
+            path=str(render.path.parent if result.is_stills else render.path),
+            summary=result.summary(),
             state=State(render.state),
             rank=render.rank,
             done=render.done,
@@ -153,14 +155,14 @@ class RenderOut(BaseModel):
         out.picture = seen[len(seen) // 2] if seen else None
         if out.state is State.DONE:
             out.rate = render.total / render.seconds if render.seconds else 0
-            out.bytes = _bytes(render.path.parent if how.is_stills else render.path)
+            out.bytes = _bytes(render.path.parent if result.is_stills else render.path)
             return out
         finished = {line.chunk for line in pieces.read_manifest(folder)}
         in_hand = {}
         if progress is not None:
             out.done, out.rate, out.left = progress.done, progress.rate, progress.left
             in_hand = dict(progress.in_hand)
-        out.strip = strip(how.first, render.total, CHUNK, finished, in_hand, seen)
+        out.strip = strip(result.first, render.total, CHUNK, finished, in_hand, seen)
         if out.state not in UNENDED:
             out.bytes = _bytes(folder)
         return out

@@ -212,6 +212,18 @@ class Evaluator:
             is_cancelled=self._is_cancelled,
         )
 
+    def with_cache(self, cache: Cache[Any]) -> "Evaluator":
+        """The same look at the same size, its pictures kept in another cache."""
+        return Evaluator(
+            self.look,
+            self.footage,
+            self.size,
+            cache,
+            keep=self._keep,
+            assets=self._assets,
+            is_cancelled=self._is_cancelled,
+        )
+
     @cached_property
     def overview(self) -> "Evaluator":
         """The look at the size at which whole clips are looked over."""

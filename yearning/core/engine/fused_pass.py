@@ -12,7 +12,7 @@ from yearning.core.compositing.weight import weight_plane
 from yearning.core.engine.graph import Node
 from yearning.core.picture import Box, Picture
 from yearning.core.treatment.base import Band, FrameContext
-from yearning.core.treatment.capabilities import FULL_COVERAGE, Coverage, coverage_of
+from yearning.core.treatment.capabilities import FULL_COVERAGE, Coverage, band_multiple, coverage_of
 
 RowSource = Callable[[int, int], Picture]
 """Gives rows from one to another (exclusive) of a picture, as a new array of its own."""
@@ -47,7 +47,6 @@ class FusedPass(NamedTuple):
 
     def band_multiple(self) -> int:
         """The number of rows of which a band is best a multiple."""
-        treatments = (pass_node.node.treatment for pass_node in self.nodes)
         return max((band_multiple(each.node.treatment) for each in self.nodes), default=1)
 
 

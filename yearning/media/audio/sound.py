@@ -11,18 +11,8 @@ from av.audio.resampler import AudioResampler
 from av.container import OutputContainer
 from av.packet import Packet
 
+from yearning.media.containers import Container
 from yearning.media.decode.probe import Sound, open_container
-
-COPIED: dict[str, set[str] | None] = {
-    ".mp4": {"aac", "mp3", "ac3", "eac3", "alac", "opus", "flac", "mp2"},
-    ".webm": {"opus", "vorbis"},
-    ".mkv": None,
-}
-"""Sound each container holds as it is, None for any (ISO/IEC 14496-14 and the registered sample
-entries; the WebM container guidelines)."""
-
-MADE = {".mp4": "aac", ".webm": "libopus", ".mkv": "flac"}
-"""The encoder of sound that has to be made anew."""
 
 BIT_RATE_A_CHANNEL = {"aac": 128_000, "libopus": 96_000}
 
@@ -80,7 +70,7 @@ def add_audio(
     source: Path,
     sound: Sound,
     out: OutputContainer,
-    ending: str,
+    container: Container,
     start: Fraction,
     seconds: float,
     trimmed: bool,
@@ -96,20 +86,16 @@ def add_audio(
         source: the footage's file.
         sound: which of its streams.
         out: the result.
-        ending: the result's, which says what it is.
+        container: the result's format.
         start: the footage's time, in seconds, that is the result's 0.
         seconds: how long the result is.
         trimmed: whether that is a part of the footage.
         pace: times as fast as it was shot.
     """
-    held = COPIED[ending]
-    if (
-        pace == AS_SHOT
-        and (held is None or sound.codec in held)
-        and (not trimmed or ending == ".mp4")
-    ):
+    can_be_cut = not trimmed or container.has_edit_lists
+    if pace == AS_SHOT and container.holds_audio(sound.codec) and can_be_cut:
         return CopiedAudio(source, sound, out, start, seconds if trimmed else float("inf"))
-    return EncodedAudio(source, sound, out, MADE[ending], start, seconds, pace)
+    return EncodedAudio(source, sound, out, container.audio_encoder, start, seconds, pace)
 
 
 class CopiedAudio:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.sound import add_audio
+from yearning.media.containers import CONTAINERS
 from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.probe import open_container
 from yearning.media.errors import MediaError
@@ -66,7 +67,7 @@ def write_preview_audio(footage: OpenClip, out: Path) -> None:
                 path,
                 probe.sounds[0],
                 made,
-                ".webm",
+                CONTAINERS[".webm"],
                 footage.begins,
                 probe.duration,
                 True,

@@ -3,11 +3,12 @@
 from dataclasses import replace
 from pathlib import Path
 
+from yearning.core.frame_pattern import is_frame_pattern
 from yearning.media.decode.deflickered import Deflickered
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.decode.retimed import Retimed
-from yearning.media.decode.sequence import Sequence, is_sequence
+from yearning.media.decode.sequence import Sequence
 
 OpenClip = Footage | Sequence | Deflickered | Retimed
 
@@ -20,7 +21,7 @@ def open_clip(path: Path, reading: Reading = AS_TAGGED, footage_id: str | None =
     Raises:
         MediaError: it can't be used as a clip.
     """
-    kind = Sequence if is_sequence(path) else Footage
+    kind = Sequence if is_frame_pattern(path.name) else Footage
     even = reading.as_shot
     clip: Footage | Sequence | Deflickered = kind(path, footage_id, replace(even, deflicker=None))
     try:

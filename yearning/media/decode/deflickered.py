@@ -10,13 +10,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.buffers import new_like
+from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.measure.deflicker import COLUMNS, ROWS, Light, even_gains
 from yearning.core.picture import Picture, Size
 from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.clip_wrapper import ClipWrapper
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.reading import Reading
-from yearning.media.decode.sequence import Sequence, found_stills, is_sequence
+from yearning.media.decode.sequence import Sequence, found_stills
 
 LINES = 72
 """Lines of the pictures that are measured: their mean luma is the clip's to a tenth of a code."""
@@ -36,7 +37,7 @@ def _cache() -> Path:
 
 def _place(clip: Footage | Sequence) -> Path:
     """Where a clip's light is kept: by its files as they are, and how they are read."""
-    files = found_stills(clip.path) if is_sequence(clip.path) else [clip.path]
+    files = found_stills(clip.path) if is_frame_pattern(clip.path.name) else [clip.path]
     stats = [file.stat() for file in files]
     told = f"{clip.path.resolve()}|{[(s.st_size, s.st_mtime_ns) for s in stats]}|{clip.reading.key}"
     return _cache() / f"{hashlib.sha256(told.encode()).hexdigest()[:24]}.light.npy"

@@ -1,7 +1,6 @@
 """Footage: any frame of a clip, exactly, in any order."""
 
 import threading
-from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from fractions import Fraction
 from functools import cache
@@ -10,7 +9,9 @@ from pathlib import Path
 import av
 import numpy as np
 from av.video.stream import VideoStream
+from cachetools import LRUCache
 
+from yearning.core.cache import enlarged
 from yearning.core.colour.conversion import conversion
 from yearning.core.colour.matrices import Coding
 from yearning.core.image.filters import area_resized, enlarge_cubic
@@ -22,8 +23,8 @@ from yearning.media.decode.planes import (
     Planes,
     chroma_shape,
     planes_to_picture,
-    rgb_to_picture,
     planes_to_rows,
+    rgb_to_picture,
 )
 from yearning.media.decode.probe import (
     PLANAR,
@@ -74,9 +75,8 @@ class Footage(Closeable):
         self._conversion = conversion(self.probe.light, self.probe.wide)
         self._number = {int(time): n for n, time in enumerate(self.index.times)}
         self._lock = threading.Lock()
-        self._recent: OrderedDict[int, av.VideoFrame] = OrderedDict()
-        self._whole: OrderedDict[int, av.VideoFrame] = OrderedDict()
-        self._most_recent = RECENT
+        self._recent: LRUCache[int, av.VideoFrame] = LRUCache(RECENT)
+        self._deinterlaced: LRUCache[int, av.VideoFrame] = LRUCache(RECENT)
         self._decoded: Iterator[tuple[int, av.VideoFrame]] = iter(())
         self._next = -1
         """The number of the frame the decoder gives next; −1 when it must seek first."""
@@ -85,7 +85,7 @@ class Footage(Closeable):
         """Close the file."""
         with self._lock:
             self._recent.clear()
-            self._whole.clear()
+            self._deinterlaced.clear()
             self._decoded = iter(())
             self._container.close()
 
@@ -152,7 +152,9 @@ class Footage(Closeable):
 
     def keep(self, frames: int) -> None:
         """Keep at least so many decoded frames: as many as are read around one."""
-        self._most_recent = max(self._most_recent, frames)
+        with self._lock:
+            self._recent = enlarged(self._recent, frames)
+            self._deinterlaced = enlarged(self._deinterlaced, frames)
 
     def ready(self, frame: int) -> None:
         """Have frame `frame` decoded, so that its rows come at once."""
@@ -199,14 +201,12 @@ class Footage(Closeable):
         with self._lock:
             if self.probe.fields == "progressive":
                 return self._decoded_frame(source)
-            found = self._whole.get(source)
+            found = self._deinterlaced.get(source)
             if found is None:
-                found = self._whole[source] = self._deinterlaced(source)
-                while len(self._whole) > self._most_recent:
-                    self._whole.popitem(last=False)
+                found = self._deinterlaced[source] = self._deinterlace(source)
             return found
 
-    def _deinterlaced(self, source: int) -> av.VideoFrame:
+    def _deinterlace(self, source: int) -> av.VideoFrame:
         """A whole frame from its fields and those of the frames before and after it."""
         near = range(max(source - 1, 0), min(source + 2, self.index.frames))
         frames = [self._decoded_frame(n) for n in near]
@@ -276,9 +276,6 @@ class Footage(Closeable):
                 if number > frame:
                     return None
                 self._recent[number] = decoded
-                self._recent.move_to_end(number)
-                while len(self._recent) > self._most_recent:
-                    self._recent.popitem(last=False)
                 if number == frame:
                     return decoded
         except av.error.FFmpegError:

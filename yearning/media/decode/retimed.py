@@ -2,12 +2,12 @@
 
 import math
 import threading
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
+from cachetools import LRUCache
 
 from yearning.core.buffers import copy_of, new_like
 from yearning.core.measure.deflicker import is_cut
@@ -27,7 +27,7 @@ from yearning.media.decode.sequence import Sequence
 FLOW_LINES = 360
 """Lines at which motion is looked for, whatever the size that is asked for."""
 
-KEPT = 6
+PAIRS_KEPT = 6
 """Pairs of frames whose motion is kept: a slow clip asks for each several times."""
 
 
@@ -51,7 +51,7 @@ class Retimed(ClipWrapper):
             f"speed={self._speed},{self._between},{reading.sound or 'off'}",
             replace(clip.probe, frames=frames, duration=seconds, sounds=sounds),
         )
-        self._motion: OrderedDict[int, BidirectionalFlow | str] = OrderedDict()
+        self._motion: LRUCache[int, BidirectionalFlow | str] = LRUCache(PAIRS_KEPT)
         self._lock = threading.Lock()
 
     def picture(self, frame: int, size: Size | None = None) -> Picture:
@@ -120,8 +120,6 @@ class Retimed(ClipWrapper):
             found = self._motion.get(first)
             if found is None:
                 found = self._motion[first] = self._find_motion(first)
-                while len(self._motion) > KEPT:
-                    self._motion.popitem(last=False)
             return found
 
     def _find_motion(self, first: int) -> BidirectionalFlow | str:

@@ -1,7 +1,5 @@
 """Numbered stills as a clip: PNG and TIFF as displayed, OpenEXR as light."""
 
-import re
-from collections import OrderedDict
 from collections.abc import Callable
 from fractions import Fraction
 from itertools import pairwise
@@ -11,10 +9,13 @@ from threading import Lock
 import cv2
 import numpy as np
 import OpenEXR
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from yearning.core.buffers import copy_of
+from yearning.core.cache import enlarged
 from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.frame_pattern import frame_number, has_one_number
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, Size, remove_nan, size_of
 from yearning.media.decode.probe import Probe
@@ -27,28 +28,8 @@ ENDINGS = (".png", ".tif", ".tiff", ".exr")
 RATE = Fraction(24)
 """Frames a second of stills when none are said: film's."""
 
-_NUMBER = re.compile(r"%0?(\d*)d")
-
-MAX_DIGITS = 18
-
 RECENT = 2
 """Stills kept, since a look reads each more than once."""
-
-
-def is_sequence(path: Path) -> bool:
-    """Whether a path stands for numbered stills: `DIR/name.%04d.png`."""
-    return _NUMBER.search(path.name) is not None
-
-
-def still_number(pattern: Path, name: str) -> int | None:
-    """The number of the still called `name`, or None if the pattern has none of that name."""
-    before, after = _NUMBER.sub("\0", pattern.name).split("\0")
-    if not (name.startswith(before) and name.endswith(after)):
-        return None
-    digits = name[len(before) : len(name) - len(after)]
-    if not (digits.isascii() and digits.isdigit() and len(digits) <= MAX_DIGITS):
-        return None
-    return int(digits) if pattern.name % int(digits) == name else None
 
 
 def found_stills(pattern: Path) -> list[Path]:
@@ -59,11 +40,11 @@ def found_stills(pattern: Path) -> list[Path]:
     """
     if pattern.suffix.lower() not in ENDINGS:
         raise MediaError(f"{pattern.name}: numbered stills end in {', '.join(ENDINGS)}")
-    if len(_NUMBER.findall(pattern.name)) != 1 or pattern.name.count("%") != 1:
+    if not has_one_number(pattern.name):
         raise MediaError(f"{pattern.name}: numbered stills have one number in the name, like %05d")
     if not pattern.parent.is_dir():
         raise MediaError(f"{pattern.parent}: no such folder")
-    found = (still_number(pattern, file.name) for file in pattern.parent.iterdir())
+    found = (frame_number(pattern.name, file.name) for file in pattern.parent.iterdir())
     numbers = sorted(number for number in found if number is not None)
     if not numbers:
         raise MediaError(f"{pattern.name}: no still of that name is in {pattern.parent}")
@@ -102,8 +83,7 @@ class Sequence(Closeable):
                 raise MediaError(f"{name}: stills have none that could be said")
         stamps = [still.stat().st_mtime_ns for still in self._stills]
         self.id = f"{footage_id or path.resolve()}|{reading.key}|{hash(tuple(stamps))}"
-        self._held: OrderedDict[int, Picture] = OrderedDict()
-        self._most_held = RECENT
+        self._recent: LRUCache[int, Picture] = LRUCache(RECENT)
         self._lock = Lock()
         first, bits = self._read(self._stills[0])
         rate = reading.exact_rate or RATE
@@ -135,7 +115,7 @@ class Sequence(Closeable):
     def close(self) -> None:
         """Let go of what is held."""
         with self._lock:
-            self._held.clear()
+            self._recent.clear()
 
     @property
     def frames(self) -> int:
@@ -164,14 +144,12 @@ class Sequence(Closeable):
                 f"frame {frame} is out of range; {self.path.name} has frames 0 to {self.frames - 1}"
             )
         with self._lock:
-            whole = self._held.get(frame)
+            whole = self._recent.get(frame)
         if whole is None:
             whole = self._whole(frame)
             whole.flags.writeable = False  # it is held, and given out as it is
             with self._lock:
-                self._held[frame] = whole
-                while len(self._held) > self._most_held:
-                    self._held.popitem(last=False)
+                self._recent[frame] = whole
         return area_resized(whole, size or self.size)
 
     def rows(self, frame: int) -> Callable[[int, int], Picture]:
@@ -185,7 +163,8 @@ class Sequence(Closeable):
 
     def keep(self, frames: int) -> None:
         """Keep at least so many stills."""
-        self._most_held = max(self._most_held, frames)
+        with self._lock:
+            self._recent = enlarged(self._recent, frames)
 
     def key_frame(self, frame: int) -> int:
         """Every still stands by itself."""

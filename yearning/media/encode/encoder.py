@@ -93,7 +93,9 @@ class Encoder:
         if self._codec.lossless:
             video = rgb_frame(picture, self._bits)
         else:
-            video = video_frame(picture_to_planes(picture, self._coding, self._subsampling), self._format)
+            video = video_frame(
+                picture_to_planes(picture, self._coding, self._subsampling), self._format
+            )
         video.pts = number
         video.time_base = 1 / self.rate
         return self.stream.encode(video)

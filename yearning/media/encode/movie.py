@@ -8,18 +8,12 @@ from av.container import OutputContainer
 
 from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.sound import AudioOutput, add_audio
+from yearning.media.containers import CONTAINERS, Container
 from yearning.media.decode.clip import OpenClip
 from yearning.media.encode.encoder import Encoder
 from yearning.media.encode.results import Output
 from yearning.media.encode.segment import Piece, abandon, packets_of
 from yearning.media.timecode import Timecode
-
-FORMATS = {".mp4": "mp4", ".webm": "webm", ".mkv": "matroska"}
-OPTIONS = {
-    ".mp4": {"movflags": "+faststart+write_colr"},
-    ".webm": {"fflags": "+bitexact"},  # else the track has a random number
-    ".mkv": {"fflags": "+bitexact"},
-}
 
 
 def join(path: Path, footage: OpenClip, first: int, output: Output, pieces: list[Piece]) -> None:
@@ -36,14 +30,14 @@ def join(path: Path, footage: OpenClip, first: int, output: Output, pieces: list
         MediaError: the sound can't be written, or a segment is not whole.
         OSError: there is no room.
     """
-    ending = path.suffix.lower()
+    container = CONTAINERS[path.suffix.lower()]
     sounds: list[AudioOutput] = []
     with atomic_write(path) as part:
-        out = av.open(str(part), "w", format=FORMATS[ending], options=OPTIONS[ending])
+        out = av.open(str(part), "w", format=container.muxer, options=dict(container.options))
         try:
-            encoder = Encoder(out, footage.probe, ending, output)
+            encoder = Encoder(out, footage.probe, container.suffix, output)
             with encoder.reporting_errors(path.name):
-                _write(out, encoder, footage, first, ending, pieces, sounds)
+                _write(out, encoder, footage, first, container, pieces, sounds)
                 out.close()
         except BaseException:
             abandon(out)
@@ -60,7 +54,7 @@ def _write(
     encoder: Encoder,
     footage: OpenClip,
     first: int,
-    ending: str,
+    container: Container,
     pieces: list[Piece],
     sounds: list[AudioOutput],
 ) -> None:
@@ -72,7 +66,7 @@ def _write(
     start, seconds = footage.begins + pace * first / probe.rate, float(frames / probe.rate)
     for sound in probe.sounds:
         trimmed = frames < probe.frames
-        sounds.append(add_audio(footage.path, sound, out, ending, start, seconds, trimmed, pace))
+        sounds.append(add_audio(footage.path, sound, out, container, start, seconds, trimmed, pace))
     for packet in packets_of(pieces, encoder):
         now = float(packet.pts * packet.time_base)
         out.mux(packet)

@@ -1,107 +1,18 @@
 """What results can be: their endings, codecs, depths and qualities, in the user's words."""
 
-import os
-import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal, get_args
 
-import llvmlite.binding
-
+from yearning.core.frame_pattern import has_one_number, is_frame_pattern
 from yearning.core.image.window import crop_box_at
 from yearning.core.picture import Box, Size
+from yearning.media.codecs import CODECS, QUALITIES, Codec, CodecName, Quality
+from yearning.media.containers import CONTAINERS
 from yearning.media.decode.probe import Probe
 from yearning.media.errors import MediaError
 from yearning.media.stills.stills import STILLS, still_bits
 
-os.environ.setdefault("SVT_LOG", "1")  # the AV1 encoder's own words: errors alone
-
-Quality = Literal["draft", "good", "fine", "finest"]
-QUALITIES: tuple[Quality, ...] = get_args(Quality)
-
-CodecName = Literal["H.264", "AV1", "VP9", "FFV1"]
-
-
-ENCODER_THREADS = "2"
-"""Fixed, since what x264 writes depends on it: a segment is the same from every machine."""
-
-
-def _steady_x264() -> dict[str, str]:
-    """Options that keep x264 from its AVX-512 code, where the processor has it.
-
-    With that code, small pictures came out in different bytes from one run to the next (seen in
-    about one of ten at 192x112, never in 300 without it). It is not slower so.
-    """
-    wide = llvmlite.binding.get_host_cpu_features().get("avx512f", False)
-    return {"x264-params": "asm=AVX2"} if wide else {}
-
-
-@dataclass(frozen=True)
-class Codec:
-    """A codec of moving pictures, and the encoder for it."""
-
-    name: CodecName
-    encoder: str
-    factors: dict[Quality, int]
-    """The encoder's constant rate factor for each quality; none for a lossless one."""
-    options: dict[str, str] = field(default_factory=dict)
-    depths: tuple[int, ...] = (8,)
-    chroma: tuple[tuple[int, int], ...] = ((2, 2),)
-    """Subsamplings it takes, across and down."""
-
-    @property
-    def lossless(self) -> bool:
-        """Whether what is decoded is what was encoded."""
-        return not self.factors
-
-    def encoder_options(self, quality: Quality) -> dict[str, str]:
-        """What the encoder is told."""
-        return self.options | ({} if self.lossless else {"crf": str(self.factors[quality])})
-
-    def summary(self, quality: Quality) -> str:
-        """The quality, with the encoder's own value."""
-        return "lossless" if self.lossless else f"{quality}, CRF {self.factors[quality]}"
-
-
-CODECS: dict[CodecName, Codec] = {
-    codec.name: codec
-    for codec in (
-        # On grain, the preset "fast" gained 0.46 dB of PSNR over "veryfast", for three times the
-        # work and files 5 % larger.
-        Codec(
-            "H.264",
-            "libx264",
-            {"draft": 26, "good": 21, "fine": 17, "finest": 12},
-            {"preset": "veryfast", "threads": ENCODER_THREADS} | _steady_x264(),
-            (8, 10),
-            ((2, 2), (2, 1), (1, 1)),
-        ),
-        Codec(
-            "AV1",
-            "libsvtav1",
-            {"draft": 46, "good": 36, "fine": 28, "finest": 18},
-            {"preset": "8"},
-            (8, 10),
-        ),
-        Codec(
-            "VP9",
-            "libvpx-vp9",
-            {"draft": 40, "good": 32, "fine": 24, "finest": 15},
-            {"b": "0", "deadline": "good", "cpu-used": "4", "threads": ENCODER_THREADS},
-        ),
-        # RFC 9043: version 3, with a checksum for every slice
-        Codec("FFV1", "ffv1", {}, {"level": "3", "slices": "4", "slicecrc": "1"}, (8, 10, 16)),
-    )
-}
-
-MOVIES: dict[str, tuple[CodecName, ...]] = {
-    ".mp4": ("H.264",),
-    ".webm": ("AV1", "VP9"),
-    ".mkv": ("FFV1",),
-}
-"""Codecs by ending, the one that is taken when none is named first."""
-
-ENDINGS = ", ".join([*MOVIES, *(f"DIR/%05d{ending}" for ending in STILLS)])
+ENDINGS = ", ".join([*CONTAINERS, *(f"DIR/%05d{ending}" for ending in STILLS)])
 
 
 @dataclass(frozen=True)
@@ -126,11 +37,6 @@ class Output:
 AS_FOOTAGE = Output()
 
 
-def is_numbered(path: Path) -> bool:
-    """Whether a name stands for numbered stills."""
-    return re.search(r"%0?\d*d", path.name) is not None
-
-
 def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
     """Refuse a result that can't be written.
 
@@ -138,9 +44,9 @@ def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
         MediaError: the name's ending, its folder, or what is asked of it.
     """
     ending = path.suffix.lower()
-    if is_numbered(path):
+    if is_frame_pattern(path.name):
         _check_words(output)
-        if len(re.findall(r"%", path.name)) != 1:
+        if not has_one_number(path.name):
             raise MediaError(
                 f"{path.name}: numbered stills have one number in the name, like %05d.png"
             )
@@ -149,7 +55,7 @@ def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
         if output.codec is not None:
             raise MediaError(f"{path.name}: stills have no codec; leave it out")
         still_bits(ending, output.bits)
-    elif ending not in MOVIES:
+    elif ending not in CONTAINERS:
         raise MediaError(f"{path.name}: results are {ENDINGS}")
     else:
         check_output(ending, output)
@@ -188,7 +94,7 @@ def codec_of(ending: str, output: Output) -> Codec:
     Raises:
         MediaError: the ending does not go with it.
     """
-    choices = MOVIES[ending]
+    choices = CONTAINERS[ending].codecs
     name = output.codec or choices[0]
     if name not in choices:
         raise MediaError(f"codec: {ending} holds {' or '.join(choices)} here, not {name}")
@@ -225,7 +131,7 @@ def check_footage(probe: Probe, ending: str, output: Output) -> None:
     """
     box = result_box(probe.size, output)
     size = Size(int(box.width), int(box.height))
-    if ending in MOVIES and not (codec := codec_of(ending, output)).lossless:
+    if ending in CONTAINERS and not (codec := codec_of(ending, output)).lossless:
         subsampling(probe, codec, size)
 
 

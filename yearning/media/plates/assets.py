@@ -1,22 +1,24 @@
 """Look-up tables and plates by their files, each read once while it stays as it is."""
 
 from collections.abc import Callable
-from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from yearning.core.cache import Cache
 from yearning.core.colour.tables import PreparedTable, Table
 from yearning.core.look.document import Look, named_files
 from yearning.core.treatment.assets import Assets, PlateSource
+from yearning.core.treatment.capabilities import NamesPlate
 from yearning.media.errors import MediaError
 from yearning.media.plates.plates import OpenPlate
 from yearning.media.tables.clf import read_clf
 from yearning.media.tables.cube import read_cube
 
-READERS = {".cube": read_cube, ".clf": read_clf}
-"""What reads look-up tables of each ending."""
+TABLE_READERS: dict[str, Callable[[Path], Table]] = {".cube": read_cube, ".clf": read_clf}
+"""What reads look-up tables, by suffix."""
 
-KEPT = 8
+DEFAULT_CACHE = Cache[Any](256 << 20)
+"""Tables, open plates and their pictures, where no other cache is given."""
 
 
 def read_table(path: Path) -> Table:
@@ -25,54 +27,61 @@ def read_table(path: Path) -> Table:
     Raises:
         MediaError: it is not there, or can't be used; the message says where and why.
     """
-    reader = READERS.get(path.suffix.lower())
+    reader = TABLE_READERS.get(path.suffix.lower())
     if reader is None:
-        raise MediaError(f"{path.name}: look-up tables end in {' or '.join(READERS)}")
+        raise MediaError(f"{path.name}: look-up tables end in {' or '.join(TABLE_READERS)}")
     try:
         return reader(path)
     except OSError as error:
         raise MediaError(f"{path}: can't be read: {error.strerror or error}") from None
 
 
-def prepared_table(path: Path) -> PreparedTable:
+def prepared_table(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> PreparedTable:
     """The table in a file, ready for pictures; kept while the file stays as it is.
 
     Raises:
         MediaError: it is not there, or can't be used.
     """
-    return _known(_prepared, path)
+    table: PreparedTable = cache.region("tables").get_or_make(
+        _file_key(path), lambda: PreparedTable(read_table(path))
+    )
+    return table
 
 
-def open_plate(path: Path) -> OpenPlate:
+def open_plate(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> OpenPlate:
     """The plate in a file; kept open while the file stays as it is.
 
     Raises:
         MediaError: it is not there, or can't be used.
     """
-    return _known(_opened, path)
+    key = _file_key(path)
+    plate: OpenPlate = cache.region("plates").get_or_make(
+        key, lambda: OpenPlate(path, cache.region(f"pictures of plate {key}"))
+    )
+    return plate
 
 
 def asset_path(folder: Path, name: str) -> Path:
-    """Where the table or plate that a look names is: in the folder, or one within.
+    """Where the table or plate that a look names is: in the folder, or in one within.
 
     Raises:
         MediaError: the name leads out of the folder.
     """
-    place = (folder / name).resolve()
-    if not place.is_relative_to(folder.resolve()):
+    path = (folder / name).resolve()
+    if not path.is_relative_to(folder.resolve()):
         raise MediaError(f"{name}: leads out of {folder}; put it beside the look")
-    return place
+    return path
 
 
-def assets_in(folder: Path) -> Assets:
-    """What finds tables and plates by the names that looks have them under, in a folder."""
+def assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Assets:
+    """Finds tables and plates in a folder, by the names that looks have for them."""
     return Assets(
-        lambda name: prepared_table(asset_path(folder, name)),
-        lambda name: open_plate(asset_path(folder, name)),
+        lambda name: prepared_table(asset_path(folder, name), cache),
+        lambda name: open_plate(asset_path(folder, name), cache),
     )
 
 
-class _Missing:
+class _MissingPlate:
     """A plate that can't be read: nothing of it is seen."""
 
     frames = 0
@@ -81,21 +90,21 @@ class _Missing:
         raise AssertionError(f"{name} of a plate without frames")
 
 
-def forgiving_assets_in(folder: Path) -> Assets:
-    """The same to look at a look with: a plate that can't be read leaves the rest to be seen."""
-    found = assets_in(folder)
+def forgiving_assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Assets:
+    """The same for previews: where a plate can't be read, the rest of the look is still seen."""
+    found = assets_in(folder, cache)
 
     def plate(name: str) -> PlateSource:
         try:
             return found.plate(name)
         except MediaError:
-            return _Missing()
+            return _MissingPlate()
 
     return Assets(found.table, plate)
 
 
 def check_assets(look: Look, folder: Path) -> None:
-    """Make sure that the tables and plates of a look can be read, and something of them is used.
+    """Make sure that a look's tables and plates can be read, and that something of them is seen.
 
     Raises:
         MediaError: one can't; the message names the step.
@@ -103,28 +112,22 @@ def check_assets(look: Look, folder: Path) -> None:
     found = assets_in(folder)
     for named in named_files(look):
         try:
-            if not named.plate:
+            if not named.is_plate:
                 found.table(named.name)
-            elif complaint := named.settings.complaint(found.plate(named.name)):
-                raise MediaError(complaint)
+                continue
+            plate = found.plate(named.name)
+            if isinstance(named.treatment, NamesPlate):
+                problem = named.treatment.validate_plate(plate)
+                if problem is not None:
+                    raise MediaError(problem)
         except MediaError as error:
-            raise MediaError(f"{named.here}: {error}") from None
+            raise MediaError(f"{named.path}: {error}") from None
 
 
-def _known(kept: Callable[[Path, int, int], Any], path: Path) -> Any:
-    """What is kept of a file, by its size and its time."""
+def _file_key(path: Path) -> tuple[str, int, int]:
+    """Tells a file, as it is now, from all others."""
     try:
         found = path.stat()
     except OSError as error:
         raise MediaError(f"{path}: can't be read: {error.strerror or error}") from None
-    return kept(path, found.st_size, found.st_mtime_ns)
-
-
-@lru_cache(maxsize=KEPT)
-def _prepared(path: Path, size: int, changed: int) -> PreparedTable:
-    return PreparedTable(read_table(path))
-
-
-@lru_cache(maxsize=KEPT)
-def _opened(path: Path, size: int, changed: int) -> OpenPlate:
-    return OpenPlate(path)
+    return str(path), found.st_size, found.st_mtime_ns

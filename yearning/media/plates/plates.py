@@ -1,45 +1,47 @@
 """Plates: pictures, with or without a matte, and clips, that are laid over others."""
 
-import threading
-from collections import OrderedDict
 from pathlib import Path
 
 import cv2
 import numpy as np
 
+from yearning.core.cache import Cache
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, Plane, Size
 from yearning.media.decode.clip import open_clip
 from yearning.media.errors import MediaError
 
-STILLS = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
+STILL_SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
 """Endings of plates that are one picture."""
 
-LARGEST = 1 << 27
+MAX_PIXELS = 1 << 27
 """Pixels of a still plate, at most."""
 
-KEPT_BYTES = 64 << 20
-"""Of a plate's frames, at the size they were last asked for."""
+PICTURE_BYTES = 64 << 20
+"""Of a plate's pictures, where no cache is given."""
 
-KEPT_CODED = 160 << 20
+CODED_BYTES = 160 << 20
 """Of a plate's frames as they are decoded: shuffled, each comes again and again."""
 
 
 class OpenPlate:
     """A plate's file, opened.
 
+    Args:
+        path: a picture, or a clip.
+        cache: where its pictures are kept.
+
     Raises:
         MediaError: it can't be used as a plate.
     """
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, cache: Cache[Picture] | None = None) -> None:
         self.path = path
+        self._pictures = Cache[Picture](PICTURE_BYTES) if cache is None else cache
         self._still: Picture | None = None
         self._alpha: Plane | None = None
-        self._held: OrderedDict[tuple[int, Size], Picture] = OrderedDict()
         self._mattes: dict[Size, Plane] = {}
-        self._lock = threading.Lock()
-        if path.suffix.lower() in STILLS:
+        if path.suffix.lower() in STILL_SUFFIXES:
             self._still, self._alpha = _read_still(path)
             self.frames = 1
             self.size = Size(self._still.shape[2], self._still.shape[1])
@@ -49,7 +51,7 @@ class OpenPlate:
             self.frames, self.size = self._clip.frames, self._clip.size
             self.rate = float(self._clip.probe.rate)
             coded = 2 * self.size.width * self.size.height
-            self._clip.keep(max(2, min(self.frames, KEPT_CODED // coded)))
+            self._clip.keep(max(2, min(self.frames, CODED_BYTES // coded)))
 
     @property
     def has_matte(self) -> bool:
@@ -63,21 +65,13 @@ class OpenPlate:
             IndexError: no such frame.
             MediaError: it can't be decoded.
         """
-        with self._lock:
-            held = self._held.get((frame, size))
-            if held is not None:
-                self._held.move_to_end((frame, size))
-                return held
+        return self._pictures.get_or_make((frame, size), lambda: self._read(frame, size))
+
+    def _read(self, frame: int, size: Size) -> Picture:
         if self._still is None:
-            picture = self._clip.picture(frame, size)
-        else:
-            picture = area_resized(self._still, size)
-        picture.flags.writeable = False
-        with self._lock:
-            self._held[frame, size] = picture
-            while len(self._held) > max(1, KEPT_BYTES // picture.nbytes):
-                self._held.popitem(last=False)
-        return picture
+            return self._clip.picture(frame, size)
+        picture = area_resized(self._still, size)
+        return picture.copy() if picture is self._still else picture
 
     def matte(self, frame: int, size: Size) -> Plane | None:
         """How much it hides, 0..1; None where it hides all."""
@@ -97,8 +91,8 @@ def _read_still(path: Path) -> tuple[Picture, Plane | None]:
     found = cv2.imdecode(data, cv2.IMREAD_UNCHANGED) if data.size else None
     if found is None:
         raise MediaError(f"{path.name}: is no picture that can be read; export it anew, as PNG")
-    if found.shape[0] * found.shape[1] > LARGEST:
-        raise MediaError(f"{path.name}: has more than {LARGEST >> 20} million pixels")
+    if found.shape[0] * found.shape[1] > MAX_PIXELS:
+        raise MediaError(f"{path.name}: has more than {MAX_PIXELS >> 20} million pixels")
     if found.dtype not in (np.uint8, np.uint16):
         raise MediaError(f"{path.name}: has samples of {found.dtype}; export it with 8 or 16 bits")
     whole = np.float32(np.iinfo(found.dtype).max)

@@ -4,7 +4,8 @@ import shutil
 import tarfile
 from pathlib import Path
 
-from yearning.media.decode.sequence import ENDINGS, is_sequence, still_number
+from yearning.core.frame_pattern import frame_number, is_frame_pattern
+from yearning.media.decode.sequence import ENDINGS
 from yearning.media.errors import MediaError
 
 
@@ -17,7 +18,7 @@ def unpack_stills(archive: Path, folder: Path, name: str) -> Path:
     pattern = folder / name
     if (
         pattern.parent != folder
-        or not is_sequence(pattern)
+        or not is_frame_pattern(pattern.name)
         or pattern.suffix.lower() not in ENDINGS
     ):
         raise MediaError(f"{name}: not a name of numbered stills, like shot.%04d.png")
@@ -26,7 +27,7 @@ def unpack_stills(archive: Path, folder: Path, name: str) -> Path:
         with tarfile.open(archive, "r:") as packed:
             for member in packed:
                 held = packed.extractfile(member) if member.isreg() else None
-                if held is None or still_number(pattern, member.name) is None:
+                if held is None or frame_number(pattern.name, member.name) is None:
                     raise MediaError(f"{member.name}: not one of the stills {name}")
                 with held, (folder / member.name).open("xb") as file:
                     shutil.copyfileobj(held, file)

@@ -1,0 +1,111 @@
+"""Steadiness and flashes of a look on a clip, found in the background and kept with the project."""
+
+import threading
+import time
+from dataclasses import dataclass, field
+
+from yearning.analysis.report import SteadinessReport, report_of
+from yearning.core.look.document import Look
+from yearning.core.measure.steadiness import SteadinessAnalysis
+from yearning.core.treatment.assets import Assets
+from yearning.media.decode.clip import open_clip
+from yearning.media.decode.reading import Reading
+from yearning.media.errors import MediaError
+from yearning.store.clips import Clip
+from yearning.store.errors import ClipLost
+from yearning.store.project import Project
+
+
+@dataclass
+class AnalysisStatus:
+    """How far an analysis is, and what it found once it is done."""
+
+    done: int
+    total: int
+    rate: float = 0.0
+    """Frames a second."""
+    report: SteadinessReport | None = None
+    error: str | None = None
+
+
+@dataclass
+class _Task:
+    """The analysis in hand, or the last one."""
+
+    clip: Clip
+    look: Look
+    status: AnalysisStatus
+    cancelled: threading.Event = field(default_factory=threading.Event)
+
+
+class Analyzer:
+    """Analyses one look on one clip at a time: what was asked for last. `close` it at the end.
+
+    Args:
+        project: where reports are kept.
+        assets: finds look-up tables and plates.
+        gives_way_to: a lock; between two frames the analysis waits while another holds it.
+    """
+
+    def __init__(self, project: Project, assets: Assets, gives_way_to: threading.Lock) -> None:
+        self._project = project
+        self._assets = assets
+        self._gives_way_to = gives_way_to
+        self._task: _Task | None = None
+        self._thread: threading.Thread | None = None
+        self._lock = threading.Lock()
+
+    def known(self, clip: Clip, look: Look) -> AnalysisStatus:
+        """What is known of a look on a clip, without beginning anything."""
+        kept = self._project.steadiness.of(clip, look)
+        if kept is None:
+            return AnalysisStatus(0, clip.probe["frames"])
+        report = SteadinessReport.model_validate(kept)
+        return AnalysisStatus(len(report.added), len(report.added), report=report)
+
+    def request(self, clip: Clip, look: Look) -> AnalysisStatus:
+        """What is known of a look on a clip; if nothing is, that begins, and what ran is cancelled."""
+        known = self.known(clip, look)
+        if known.report is not None:
+            return known
+        with self._lock:
+            task = self._task
+            if task is None or (task.clip, task.look.steps) != (clip, look.steps):
+                self._cancel()
+                task = self._task = _Task(clip, look, known)
+                self._thread = threading.Thread(
+                    target=self._analyse, args=(task,), name="steadiness", daemon=True
+                )
+                self._thread.start()
+            return task.status
+
+    def close(self) -> None:
+        """Cancel what runs."""
+        with self._lock:
+            self._cancel()
+
+    def _cancel(self) -> None:
+        if self._task is not None and self._thread is not None:
+            self._task.cancelled.set()
+            self._thread.join()
+
+    def _analyse(self, task: _Task) -> None:
+        clip, look, status = task.clip, task.look, task.status
+        try:
+            self._project.clips.check(clip)
+            with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
+                rate = float(footage.probe.rate)
+                analysis = SteadinessAnalysis(look, footage, rate, assets=self._assets)
+                began = time.monotonic()
+                for done in analysis.run():
+                    status.done = done
+                    status.rate = done / max(time.monotonic() - began, 1e-6)
+                    if task.cancelled.is_set():
+                        return
+                    with self._gives_way_to:
+                        pass
+            report = report_of(analysis)
+            self._project.steadiness.keep(clip, look, report.model_dump(mode="json"))
+            status.report = report
+        except (MediaError, ClipLost, OSError, LookupError) as error:
+            status.error = str(error)

@@ -1,0 +1,36 @@
+"""What routes ask for, as FastAPI dependencies."""
+
+from typing import Annotated
+
+from fastapi import Depends
+from starlette.requests import HTTPConnection
+
+from yearning.analysis.analyzer import Analyzer
+from yearning.api.preview import PreviewService
+from yearning.farm.queue import RenderQueue
+from yearning.store.project import Project
+
+
+def _preview(connection: HTTPConnection) -> PreviewService:
+    service: PreviewService = connection.app.state.preview
+    return service
+
+
+def _project(connection: HTTPConnection) -> Project:
+    return _preview(connection).project
+
+
+def _render_queue(connection: HTTPConnection) -> RenderQueue:
+    queue: RenderQueue = connection.app.state.render_queue
+    return queue
+
+
+def _analyzer(connection: HTTPConnection) -> Analyzer:
+    analyzer: Analyzer = connection.app.state.analyzer
+    return analyzer
+
+
+Preview = Annotated[PreviewService, Depends(_preview)]
+CurrentProject = Annotated[Project, Depends(_project)]
+Renders = Annotated[RenderQueue, Depends(_render_queue)]
+Analysis = Annotated[Analyzer, Depends(_analyzer)]

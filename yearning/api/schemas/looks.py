@@ -1,0 +1,47 @@
+"""Looks as requests and responses have them."""
+
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from yearning.store.looks import Standing
+
+
+class LookOut(BaseModel):
+    """A look as it stands; `look` is a document of the format `yearning-look/1`."""
+
+    id: int
+    revision: int
+    name: str
+    look: dict[str, Any]
+    can_undo: bool
+    can_redo: bool
+
+    @staticmethod
+    def of(standing: Standing) -> "LookOut":
+        """From the store's."""
+        return LookOut(
+            id=standing.id,
+            revision=standing.revision,
+            name=standing.look.name,
+            look=standing.look.model_dump(mode="json"),
+            can_undo=standing.can_undo,
+            can_redo=standing.can_redo,
+        )
+
+
+class Snapshot(BaseModel):
+    """A state of a look, kept to compare with and to go back to."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    id: str = Field(min_length=1, max_length=64)
+    name: str = Field(min_length=1, max_length=120)
+    look: dict[str, Any]
+
+
+class LookChange(BaseModel):
+    """An edit of a look, and the revision it was made from."""
+
+    revision: int
+    look: dict[str, Any]

@@ -1,0 +1,21 @@
+"""Requests and responses about settings measured from a clip."""
+
+from pydantic import BaseModel, Field
+
+
+class MeasureRequest(BaseModel):
+    """Which clip is to be measured, after which step of a look, to set which treatment."""
+
+    clip: int
+    look: dict[str, object]
+    after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
+    treatment: str
+
+
+class Measured(BaseModel):
+    """A line of the answer: how far it is; the last has the settings, or what went wrong."""
+
+    done: int
+    total: int
+    settings: dict[str, float] | None = None
+    error: str | None = None

@@ -1,0 +1,60 @@
+"""Requests and responses about pictures."""
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, Field
+
+
+class Crop(BaseModel):
+    """A window on the full-size picture: its centre as fractions, its size in pixels."""
+
+    x: float = Field(ge=0, le=1)
+    y: float = Field(ge=0, le=1)
+    width: int = Field(ge=1, le=8192)
+    height: int = Field(ge=1, le=8192)
+
+
+class PictureRequest(BaseModel):
+    """Which picture is wanted: of a look, at a frame, after a step, at a size."""
+
+    clip: int
+    frame: int
+    look: dict[str, Any]
+    after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
+    height: int = Field(540, ge=16, le=4320)
+    crop: Crop | None = Field(None, description="True pixels of the full-size result instead.")
+    show: Literal["picture", "warnings", "change", "weight"] = Field(
+        "picture",
+        description="The picture; with what a display can't show striped; how it differs from "
+        "`base`, magnified about grey; or the weight of the step `after`'s tone window.",
+    )
+    base: str | None = Field(None, description="What `change` compares with, as `after` is named.")
+    base_look: dict[str, Any] | None = Field(
+        None, description="A look whose result `change` compares with instead."
+    )
+    base_frame: int | None = Field(
+        None, ge=0, description="A frame of the same look that `change` compares with instead."
+    )
+    gain: float = Field(8, ge=1, le=64, description="How far `change` magnifies.")
+    channel: str = Field(
+        "", description="Who asks; a newer `ticket` of the same overtakes this one."
+    )
+    sequence: int = 0
+
+
+class PathRequest(BaseModel):
+    """Small pictures of every step of a look at a frame."""
+
+    clip: int
+    frame: int
+    look: dict[str, Any]
+    height: int = Field(540, ge=16, le=4320, description="Size at which the path is evaluated.")
+    channel: str = ""
+    sequence: int = 0
+
+
+class PathOut(BaseModel):
+    """The path: the footage and each step's picture as JPEG data addresses."""
+
+    footage: str
+    steps: dict[str, str]

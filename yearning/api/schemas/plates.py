@@ -1,0 +1,45 @@
+"""Requests and responses about plates."""
+
+from pydantic import BaseModel, Field
+
+
+class PlateOut(BaseModel):
+    """A plate of the project: the name that looks have it under, and what it is."""
+
+    file: str
+    title: str
+    frames: int
+    width: int
+    height: int
+    rate: float | None = Field(description="Frames a second; none for a picture.")
+    matte: bool = Field(description="It is clear in places.")
+    histogram: list[list[int]] = Field(description="Counts of luma, R', G', B' of its middle.")
+
+
+class MadeRequest(BaseModel):
+    """Which plate is to be computed."""
+
+    kind: str
+    seed: int = Field(1, ge=0, le=9999)
+
+
+class KindOut(BaseModel):
+    """A kind of plate that can be computed."""
+
+    kind: str
+    summary: str
+    shuffles: bool = Field(description="Its frames may come in any order.")
+
+
+class UsedRequest(BaseModel):
+    """A plate step, to be told what of its plate is used."""
+
+    step: dict[str, object]
+
+
+class UsedOut(BaseModel):
+    """What of a step's plate is used."""
+
+    frames: int
+    used: int
+    problem: str | None = Field(description="Why nothing of it is seen, and what to do.")

@@ -1,0 +1,24 @@
+"""What starts play."""
+
+from typing import Any
+
+from pydantic import BaseModel, Field
+
+
+class Start(BaseModel):
+    """The client's request to play."""
+
+    clip: int
+    look: dict[str, Any]
+    frame: int = Field(ge=0)
+    height: int = Field(540, ge=16, le=2160)
+    first: int = Field(0, ge=0, description="The range that is played round and round.")
+    last: int | None = Field(None, ge=0, description="Its last frame; None for the clip's.")
+    after: str | None = Field(None, description="Play the picture after this step.")
+    base: str | None = Field(None, description="Send this step's pictures too, to compare with.")
+    change: float | None = Field(
+        None,
+        ge=1,
+        le=64,
+        description="Send how the picture differs from that instead, so magnified.",
+    )

@@ -1,0 +1,38 @@
+"""Requests and responses about steadiness."""
+
+from typing import Any
+
+from pydantic import BaseModel, Field
+
+from yearning.analysis.report import SteadinessReport
+
+
+class SteadinessOut(BaseModel):
+    """How far the examination is, and what it found once it is done."""
+
+    done: int
+    total: int
+    rate: float = Field(0, description="Frames a second.")
+    report: SteadinessReport | None = None
+    error: str | None = None
+
+
+class SteadinessRequest(BaseModel):
+    """A look on a clip."""
+
+    clip: int
+    look: dict[str, Any]
+
+
+class SteadyFrameRequest(SteadinessRequest):
+    """A look on a clip, at one frame."""
+
+    frame: int = Field(ge=0)
+
+
+class SteadyFrameOut(BaseModel):
+    """The change of one frame against the one before."""
+
+    change_footage: float
+    added_steady: float
+    jump: float

@@ -1,0 +1,29 @@
+"""Requests and responses about look-up tables and grades."""
+
+from pydantic import BaseModel, ConfigDict, Field
+
+
+class TableOut(BaseModel):
+    """A look-up table of the project: the name that looks have it under, and its title."""
+
+    file: str
+    title: str
+
+
+class BakedOut(BaseModel):
+    """How well a lattice holds a look."""
+
+    side: int
+    error: float = Field(description="The largest of a channel, in parts of full scale.")
+
+
+class Grade(BaseModel):
+    """An ASC CDL grade."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    id: str = "yearning"
+    slope: tuple[float, float, float] = (1, 1, 1)
+    offset: tuple[float, float, float] = (0, 0, 0)
+    power: tuple[float, float, float] = (1, 1, 1)
+    saturation: float = 1

@@ -1,0 +1,48 @@
+"""Files sent as a request's body."""
+
+from pathlib import Path
+
+from fastapi import Request
+from fastapi.concurrency import run_in_threadpool
+
+from yearning.api.problems import Refused
+
+BINARY_BODY = {
+    "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {}}}}
+}
+"""The OpenAPI description of such a body."""
+
+
+def _too_large(name: str, max_bytes: int) -> Refused:
+    limit = f"{max_bytes >> 30} GB" if max_bytes >= 1 << 30 else f"{max_bytes >> 20} MB"
+    return Refused(413, "Too large", f"{name}: more than {limit}")
+
+
+async def save_body(request: Request, path: Path, name: str, max_bytes: int) -> None:
+    """Write a request's body to a file as it comes.
+
+    Raises:
+        Refused: it is larger than `max_bytes`.
+        OSError: there is no room.
+    """
+    size = 0
+    with path.open("wb") as file:
+        async for part in request.stream():
+            size += len(part)
+            if size > max_bytes:
+                raise _too_large(name, max_bytes)
+            await run_in_threadpool(file.write, part)
+
+
+async def read_body(request: Request, name: str, max_bytes: int) -> bytes:
+    """A request's body.
+
+    Raises:
+        Refused: it is larger than `max_bytes`.
+    """
+    data = bytearray()
+    async for part in request.stream():
+        data += part
+        if len(data) > max_bytes:
+            raise _too_large(name, max_bytes)
+    return bytes(data)

@@ -1,0 +1,139 @@
+"""The tables of a project's database, as models bound to that database.
+
+Each open project has models of its own: peewee's usual module-level models hang on one global
+database, so that of two open projects one would write into the other's file.
+"""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from peewee import (
+    AutoField,
+    CharField,
+    CompositeKey,
+    FloatField,
+    ForeignKeyField,
+    IntegerField,
+    Model,
+    SqliteDatabase,
+    TextField,
+)
+
+
+class Tables:
+    """Models of one database.
+
+    Attributes:
+        db: the database.
+        Clip: a clip: a file in the project folder, known by its contents.
+        Look: a look: a line of revisions, one of which is current.
+        Revision: one state of a look; never changed once written.
+        Render: a render: what of, and how it ended.
+        Setting: a setting of the project, by its name.
+        Steadiness: how steady a look is on a clip.
+    """
+
+    def __init__(self, db: SqliteDatabase) -> None:
+        self.db = db
+
+        class Row(Model):
+            class Meta:
+                database = db
+
+        class Clip(Row):
+            id = AutoField()
+            digest = CharField(unique=True)
+            """SHA-256 of the file."""
+            name = CharField()
+            file = CharField()
+            """Path below the project folder."""
+            probe = TextField()
+            """What the file holds, as JSON."""
+            reading = TextField(default="{}")
+            """How the user says it is read where its tags are wrong, as JSON."""
+            stamp = TextField(default="")
+            """The file's size and time when it was last known to be intact, as JSON."""
+            added = FloatField()
+
+            class Meta:
+                table_name = "clip"
+
+        class Look(Row):
+            id = AutoField()
+            head = IntegerField(null=True)
+            """The current revision."""
+            changed = FloatField()
+
+            class Meta:
+                table_name = "look"
+
+        class Revision(Row):
+            id = AutoField()
+            look = ForeignKeyField(Look, backref="revisions", on_delete="CASCADE")
+            parent = ForeignKeyField("self", null=True)
+            digest = CharField()
+            """SHA-256 of `body`."""
+            body = TextField()
+            """The look as JSON."""
+            made = FloatField()
+
+            class Meta:
+                table_name = "revision"
+
+        class Render(Row):
+            id = AutoField()
+            clip = ForeignKeyField(Clip, on_delete="CASCADE")
+            look = TextField()
+            """The look as it was, as JSON."""
+            file = CharField()
+            """Path of the result below the project folder."""
+            request = TextField(default="{}", column_name="how")
+            """What was asked of the result, as JSON."""
+            state = CharField()
+            done = IntegerField(default=0)
+            total = IntegerField()
+            message = TextField(default="")
+            rank = FloatField(default=0)
+            """Of those that wait, the lowest is next."""
+            seconds = FloatField(default=0)
+            """Time that was worked on it."""
+            asked = FloatField()
+            ended = FloatField(null=True)
+
+            class Meta:
+                table_name = "render"
+
+        class Setting(Row):
+            name = CharField(primary_key=True)
+            value = TextField()
+            """As JSON."""
+
+            class Meta:
+                table_name = "setting"
+
+        class Steadiness(Row):
+            clip = ForeignKeyField(Clip, on_delete="CASCADE")
+            digest = CharField()
+            """SHA-256 of how the clip is read, and of the look's steps."""
+            report = TextField()
+            """What was found, as JSON."""
+            made = FloatField()
+
+            class Meta:
+                table_name = "steadiness"
+                primary_key = CompositeKey("clip", "digest")
+
+        self.Clip, self.Look, self.Revision = Clip, Look, Revision
+        self.Render, self.Setting, self.Steadiness = Render, Setting, Steadiness
+
+    @contextmanager
+    def reading(self) -> Iterator[None]:
+        """A connection to read by."""
+        with self.db.connection_context():
+            yield
+
+    @contextmanager
+    def writing(self) -> Iterator[None]:
+        """A connection in which all that is written is kept, or none; others wait to write."""
+        with self.db.connection_context(), self.db.atomic("immediate"):
+            yield
