@@ -3,7 +3,7 @@
 import numpy as np
 
 from yearning.core.cache import Cache
-from yearning.core.colour.hues import luma_of
+from yearning.core.colour.luma import luma_of_rgb
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.fused_pass import RowSource
 from yearning.core.halftone.spot_functions import spot_thresholds
@@ -34,7 +34,7 @@ def thresholded(picture: Picture, print_: Halftone) -> Picture:
     away = np.hypot(u - np.rint(u), v - np.rint(v))
     table = spot_thresholds("round", 0.02)
     tones = np.interp(away, table, np.linspace(0, 1, len(table)))
-    inked = 1 - luma_of(picture) > tones
+    inked = 1 - luma_of_rgb(picture) > tones
     paper, ink = (
         np.array([int(h[i : i + 2], 16) for i in (1, 3, 5)]) / 255
         for h in (print_.paper, print_.ink)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from xdist.scheduler import LoadScopeScheduling
 
 from yearning.core.colour.tables import Matrix, PreparedTable, Table
+from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import Look, parse_look
 from yearning.core.picture import Picture, Size
@@ -64,7 +65,7 @@ def another_value(kind: str, name: str) -> Any:
     """Another value of a setting than its default."""
     field = TREATMENTS[kind].model_fields[name]
     extra: Any = field.json_schema_extra
-    low, high = extra.get("low"), extra.get("high")
+    low, high = extra.get("soft_minimum"), extra.get("soft_maximum")
     match extra["unit"]:
         case "choice":
             choices = TREATMENTS[kind].model_json_schema()["properties"][name]["enum"]
@@ -121,7 +122,7 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
 """What must stand for a setting's effect to be seen on small pictures."""
 
 
-def with_material(kind: str) -> dict[str, Any]:
+def with_asset(kind: str) -> dict[str, Any]:
     """Settings under which a treatment that needs a file has an effect."""
     return {"table": {"file": "inverse.cube"}, "plate": {"file": "spots.mp4"}}.get(kind, {})
 
@@ -130,13 +131,13 @@ def changed_settings(kind: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:
     """Each setting of a treatment with another value, and what else must stand for it to count."""
     for name, field in TREATMENTS[kind].model_fields.items():
         extra: Any = field.json_schema_extra
-        beside = {key: values[0] for key, values in extra.get("visible_if", {}).items()}
-        if other := extra.get("beside"):
-            beside[other] = another_value(kind, other)
-        beside |= SEEN_WITH.get((kind, name), {})
+        others = {key: values[0] for key, values in extra.get("visible_if", {}).items()}
+        if other := extra.get("enabled_by"):
+            others[other] = another_value(kind, other)
+        others |= SEEN_WITH.get((kind, name), {})
         if kind == "plate" and name != "file":
-            beside["file"] = "spots.mp4"
-        yield name, another_value(kind, name), beside
+            others["file"] = "spots.mp4"
+        yield name, another_value(kind, name), others
 
 
 def inverse(name: str) -> PreparedTable:
@@ -163,36 +164,24 @@ class Spots:
         return area_resized(clear, size)[0]
 
 
-MATERIALS = Assets(inverse, lambda name: Spots())
+ASSETS = Assets(inverse, lambda name: Spots())
 """One table and one plate under every name."""
 
 
-class Pictures:
-    """Footage of pictures in memory, larger ones averaged down as decoded footage is."""
+class RecordingClip(ArrayClip):
+    """Pictures in memory as footage that notes which frames are asked for."""
 
-    def __init__(self, pictures: list[Picture], footage_id: str = "pictures") -> None:
-        self.pictures = pictures
-        self.id = footage_id
+    def __init__(self, pictures: list[Picture], id: str = "pictures") -> None:
+        super().__init__(pictures, id)
         self.asked: list[int] = []
-
-    @property
-    def frames(self) -> int:
-        return len(self.pictures)
-
-    @property
-    def size(self) -> Size:
-        return Size(self.pictures[0].shape[2], self.pictures[0].shape[1])
 
     def picture(self, frame: int, size: Size) -> Picture:
         self.asked.append(frame)
-        return area_resized(self.pictures[frame], size).copy()
+        return super().picture(frame, size)
 
     def rows(self, frame: int) -> Callable[[int, int], Picture]:
         self.asked.append(frame)
-        return lambda top, bottom: self.pictures[frame][:, top:bottom].copy()
-
-    def ready(self, frame: int) -> None:
-        pass
+        return super().rows(frame)
 
 
 def lamps(size: Size, frames: int = 6, seed: int = 1) -> list[Picture]:

@@ -5,16 +5,17 @@ import json
 import numpy as np
 import pytest
 
-from tests.conftest import BARGE, GLASSHOUSE, SIGNAL_TOWER, Pictures, lamps
+from tests.conftest import BARGE, GLASSHOUSE, SIGNAL_TOWER, RecordingClip, lamps
 from yearning import starters as package
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.bursts import bursts_at_interval, bursts_from
 from yearning.core.look.document import parse_look, walk_steps
-from yearning.core.look.keyframes import bursts_from, repeated
 from yearning.core.measure.flash_check import FlashAnalysis
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.picture import Size
 from yearning.core.treatment.base import Treatment
+from yearning.core.treatment.capabilities import Lively
 from yearning.core.treatments import TREATMENTS
 from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.footage import Footage
@@ -29,7 +30,7 @@ def test_there_are_the_looks_that_are_asked_for_most_each_with_its_words():
     words = " ".join(LOOKS).lower()
     for asked in ("mist", "monochrome", "cold shadows", "pop", "print"):
         assert asked in words
-    assert all(10 < len(starter.says) < 90 for starter in starters())
+    assert all(10 < len(starter.summary) < 90 for starter in starters())
 
 
 @pytest.mark.parametrize("name", LOOKS)
@@ -46,9 +47,9 @@ def test_a_starter_s_settings_lie_where_the_interface_offers_them(name):
 @pytest.mark.parametrize("name", LOOKS)
 def test_a_still_clip_stays_still_but_for_what_is_lively(name):
     look = LOOKS[name].model_dump(mode="json")
-    look["steps"] = [s for s in look["steps"] if not TREATMENTS[s["treatment"]].lively]
+    look["steps"] = [s for s in look["steps"] if not issubclass(TREATMENTS[s["treatment"]], Lively)]
     picture = lamps(SIZE, 1)[0]
-    path = Evaluator(parse_look(look), Pictures([picture] * 4), SIZE, Cache(1 << 26))
+    path = Evaluator(parse_look(look), RecordingClip([picture] * 4), SIZE, Cache(1 << 26))
     np.testing.assert_array_equal(path.picture(0), path.picture(3))
 
 
@@ -81,7 +82,7 @@ def _on(footage: Footage, name: str):
             length, ramp, threshold = starter.bursts[made["id"]]
             firsts = np.floor(onsets(flux, threshold) * 24).astype(int).tolist()
             bursts = bursts_from(footage.frames, firsts, length, ramp)
-            bursts = bursts or repeated(footage.frames, 12, length, 24, ramp)
+            bursts = bursts or bursts_at_interval(footage.frames, 12, length, 24, ramp)
             assert 4 < len(bursts) < 20
             made["bursts"] = [burst.model_dump(mode="json", by_alias=True) for burst in bursts]
     return parse_look(data)

@@ -7,14 +7,14 @@ import pytest
 
 SEEN = """
 import sys
-from pathlib import Path as File
+from pathlib import Path
 
 from numba.core.dispatcher import Dispatcher
 
 from tests.rendering import render
 from yearning.core.look.document import look_from_json
 from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Path
+from yearning.core.engine.evaluator import Evaluator
 from yearning.demo import MEDIA
 from yearning.demo.seed import LOOKS
 from yearning.media.decode.footage import Footage
@@ -40,10 +40,10 @@ with Footage(MEDIA / "glasshouse.mp4") as footage:
     for height in (1080, 540, 393, 108):
         keep = "last" if height == 1080 else "every step"
         size = footage.size.with_height(height)
-        picture = Path(look, footage, size, Cache(1 << 28), keep=keep).picture(9)
+        picture = Evaluator(look, footage, size, Cache(1 << 28), keep=keep).picture(9)
         jpeg(picture), png(picture)
-    write_still(picture, File(sys.argv[1]) / "still.png")
-    render(footage, look, File(sys.argv[1]) / "out.mp4", last=1)
+    write_still(picture, Path(sys.argv[1]) / "still.png")
+    render(footage, look, Path(sys.argv[1]) / "out.mp4", last=1)
 for missed in sorted(compiled() - before):
     print(*missed)
 """

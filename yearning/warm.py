@@ -18,8 +18,9 @@ from yearning.core.colour.tables import (
     apply_table,
 )
 from yearning.core.compositing.blend import BLENDS, mix
+from yearning.core.compositing.weight import weight_plane
+from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.engine.fused_pass import RowSource
 from yearning.core.image.filters import gaussian
 from yearning.core.look.document import STEPS, parse_look
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
@@ -32,22 +33,10 @@ from yearning.media.decode.planes import planes_to_picture
 from yearning.media.quantizing import picture_to_planes, quantize
 
 
-class _Ramp:
-    """Footage without a file."""
-
-    id = "ramp"
-    frames = 3
-    size = Size(320, 180)
-
-    def picture(self, frame: int, size: Size) -> Picture:
-        ramp = np.linspace(0, 1, 3 * size.width * size.height, dtype=np.float32)
-        return ramp.reshape(3, size.height, size.width)
-
-    def rows(self, frame: int) -> RowSource:
-        return lambda top, bottom: self.picture(frame, self.size)[:, top:bottom].copy()
-
-    def ready(self, frame: int) -> None:
-        pass
+def _ramp(size: Size) -> ArrayClip:
+    """Three frames from black to white."""
+    ramp = np.linspace(0, 1, 3 * size.width * size.height, dtype=np.float32)
+    return ArrayClip([ramp.reshape(3, size.height, size.width)] * 3, "ramp")
 
 
 class _Plate:
@@ -63,7 +52,7 @@ class _Plate:
         return None
 
 
-MATERIALS = Assets(NO_ASSETS.table, lambda name: _Plate())
+ASSETS = Assets(NO_ASSETS.table, lambda name: _Plate())
 
 TINTS = ("#ff0055", "#00aa55", "#005555")
 
@@ -114,20 +103,21 @@ def warm() -> None:
     """Run every treatment, blend mode, conversion and measuring on a small picture."""
     onsets(spectral_flux([np.linspace(0, 1, RATE, dtype=np.float32) ** 8]))
     for size in (Size(320, 180), Size(128, 72)):
-        ramp = _Ramp()
+        ramp = _ramp(Size(320, 180))
         picture = ramp.picture(0, size)
         for kind in STEPS:
             for settings in VARIANTS.get(kind, [{}]):
                 step = {"id": "a", "treatment": kind, "settings": settings}
                 look = parse_look({"format": "yearning-look/1", "steps": [step]})
-                Evaluator(look, ramp, size, Cache(1 << 24), assets=MATERIALS).picture(1)
+                Evaluator(look, ramp, size, Cache(1 << 24), assets=ASSETS).picture(1)
         still = estimate_motion(luma_codes(picture), luma_codes(picture))
         if still is not None:
             interpolate_frame(picture, picture, still, 0.5)
         for _ in SteadinessAnalysis(parse_look({"format": "yearning-look/1"}), ramp, 24.0).run():
             pass
+        weights = weight_plane(picture, 0.5, ((0.0, 0.0), (1.0, 1.0)))
         for blend in BLENDS:
-            mix(picture, picture, blend, 0.5, picture.copy(), tones=((0.0, 0.0), (1.0, 1.0)))
+            mix(picture, picture, blend, weights, picture.copy())
         for part in _parts():
             apply_table(Table("", (part,)), picture)
         gaussian(picture, 12.0)

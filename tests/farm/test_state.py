@@ -4,7 +4,7 @@ import itertools
 
 import pytest
 
-from yearning.farm.state import UNENDED, Event, InvalidTransition, State, after
+from yearning.farm.state import UNENDED, Event, InvalidTransition, State, next_state
 
 WAYS = [
     (State.WAITING, [Event.BEGIN, Event.FINISH], State.DONE),
@@ -22,19 +22,19 @@ WAYS = [
 @pytest.mark.parametrize(("state", "events", "end"), WAYS)
 def test_a_renders_way(state, events, end):
     for event in events:
-        state = after(state, event)
+        state = next_state(state, event)
     assert state is end
 
 
 @pytest.mark.parametrize("state", [State.DONE, State.FAILED, State.STOPPED])
 def test_what_has_ended_stays_so_over_a_restart_and_is_not_begun_by_itself(state):
-    assert after(state, Event.RESTART) is state
+    assert next_state(state, Event.RESTART) is state
     assert state not in UNENDED
     for event in (Event.BEGIN, Event.NO_ROOM, Event.FINISH, Event.STOP):
         with pytest.raises(InvalidTransition, match=str(state)):
-            after(state, event)
+            next_state(state, event)
 
 
 def test_from_every_unended_state_a_render_can_be_stopped_and_gone_on_with():
     for state, then in itertools.product(UNENDED, [Event.GO_ON]):
-        assert after(after(state, Event.STOP), then) is State.WAITING
+        assert next_state(next_state(state, Event.STOP), then) is State.WAITING

@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 
 from tests.ui.acting import LONG, add_step, beside, idle, settled, stop_renders, with_glow
 from yearning.core.compositing.blend import BLENDS, blended
-from yearning.core.look.keyframes import eased
+from yearning.core.look.keyframes import ease_progress
 
 
 @pytest.fixture(scope="module")
@@ -126,4 +126,4 @@ def test_eases_are_the_browsers(ease, blank):
         })""",
         [EASES[ease], times.tolist()],
     )
-    assert seen == pytest.approx([eased(ease, time) for time in times], abs=1e-5)
+    assert seen == pytest.approx([ease_progress(ease, time) for time in times], abs=1e-5)

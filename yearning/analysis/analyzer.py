@@ -64,7 +64,7 @@ class Analyzer:
         return AnalysisStatus(len(report.added), len(report.added), report=report)
 
     def request(self, clip: Clip, look: Look) -> AnalysisStatus:
-        """What is known of a look on a clip; if nothing is, that begins, and what ran is cancelled."""
+        """What is known of a look on a clip; if nothing is, that begins and what ran ends."""
         known = self.known(clip, look)
         if known.report is not None:
             return known

@@ -6,7 +6,7 @@ from typing import NoReturn
 import typer
 
 from yearning.cli import catalogue, measuring, pictures, rendering, serving
-from yearning.cli.asking import Unmet, app
+from yearning.cli.options import CommandError, app
 from yearning.core.look.document import LookError
 from yearning.farm.errors import DiskFull, FarmError, Halted
 from yearning.media.errors import MediaError
@@ -19,7 +19,7 @@ UsageError: type[Exception] = typer.BadParameter.__bases__[0]
 """What typer raises for words it does not understand; it carries a click of its own."""
 
 
-def _complain(message: str) -> NoReturn:
+def _fail(message: str) -> NoReturn:
     print(f"yearning: {message}".replace("\n", " "), file=sys.stderr)
     raise SystemExit(2)
 
@@ -34,15 +34,23 @@ def main(arguments: list[str] | None = None) -> None:
         if app(arguments, standalone_mode=False) == INTERRUPTED:
             raise Halted
     except UsageError as error:
-        _complain(f"{str(error).rstrip('.')}; see yearning --help")
+        _fail(f"{str(error).rstrip('.')}; see yearning --help")
     except typer.Exit as done:
         raise SystemExit(done.exit_code) from None
-    except (Unmet, MediaError, FarmError, DiskFull, LookError, ProjectError, NewerProject) as error:
-        _complain(str(error))
+    except (
+        CommandError,
+        MediaError,
+        FarmError,
+        DiskFull,
+        LookError,
+        ProjectError,
+        NewerProject,
+    ) as error:
+        _fail(str(error))
     except IndexError as error:
-        _complain(str(error))
+        _fail(str(error))
     except (Halted, typer.Abort):
-        _complain("stopped; a render goes on from what is done when the same is asked again")
+        _fail("stopped; a render goes on from what is done when the same is asked again")
     except OSError as error:
         where = f"{error.filename}: " if error.filename else ""
-        _complain(f"{where}{error.strerror or error}")
+        _fail(f"{where}{error.strerror or error}")

@@ -5,7 +5,7 @@ from typing import Annotated
 
 import typer
 
-from yearning.cli.asking import app
+from yearning.cli.options import app
 from yearning.core.look.document import look_schema
 
 
@@ -21,9 +21,13 @@ def treatments(
         print(json.dumps([treatment.model_dump() for treatment in known], indent=2))
         return
     for treatment in known:
-        print(f"{treatment.kind} ({treatment.stage}): {treatment.says}")
+        print(f"{treatment.kind} ({treatment.stage}): {treatment.summary}")
         for setting in treatment.settings:
-            span = "" if setting.low is None else f" {setting.low:g}..{setting.high:g}"
+            span = (
+                ""
+                if setting.soft_minimum is None
+                else f" {setting.soft_minimum:g}..{setting.soft_maximum:g}"
+            )
             choices = "" if not setting.choices else f" {' | '.join(map(str, setting.choices))}"
             unit = {"choice": "", "switch": "on or off", "points": "points"}.get(
                 setting.unit, setting.unit

@@ -9,7 +9,7 @@ import typer
 from rich.console import Console
 from rich.progress import Progress as Bar
 
-from yearning.cli.asking import Clip, LookFile, Said, app, look_in, reading_of
+from yearning.cli.options import Clip, LookFile, ReadOption, app, parse_reading, read_look
 from yearning.core.look.document import Look, check_times
 from yearning.media.decode.clip import open_clip
 from yearning.media.plates.assets import assets_in, check_assets
@@ -28,18 +28,18 @@ def _watched(work: Iterator[int], frames: int, what: str) -> None:
 def steady(
     file: Clip,
     look: LookFile,
-    said: Said = None,
+    read: ReadOption = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Say how steady a look is on a clip: what change from frame to frame it adds."""
     from yearning.core.measure.steadiness import SteadinessAnalysis
 
-    steps = look_in(look)
-    with open_clip(file, reading_of(said)) as clip:
-        check_times(steps, clip.frames)
-        check_assets(steps, look.parent)
+    document = read_look(look)
+    with open_clip(file, parse_reading(read)) as clip:
+        check_times(document, clip.frames)
+        check_assets(document, look.parent)
         found = SteadinessAnalysis(
-            steps, clip, float(clip.probe.rate), assets=assets_in(look.parent)
+            document, clip, float(clip.probe.rate), assets=assets_in(look.parent)
         )
         _watched(found.run(), clip.frames, file.name)
     report = found.report()
@@ -66,18 +66,18 @@ def steady(
 def flashes(
     file: Clip,
     look: Annotated[Path | None, typer.Option(help="A look file; without, the clip.")] = None,
-    said: Said = None,
+    read: ReadOption = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Look for flashes that can harm (WCAG 2.2 SC 2.3.1, ITU-R BT.1702-3)."""
     from yearning.core.measure.flash_check import FlashAnalysis
 
-    steps = Look() if look is None else look_in(look)
+    document = Look() if look is None else read_look(look)
     folder = Path() if look is None else look.parent
-    with open_clip(file, reading_of(said)) as clip:
-        check_times(steps, clip.frames)
-        check_assets(steps, folder)
-        check = FlashAnalysis(steps, clip, float(clip.probe.rate), assets=assets_in(folder))
+    with open_clip(file, parse_reading(read)) as clip:
+        check_times(document, clip.frames)
+        check_assets(document, folder)
+        check = FlashAnalysis(document, clip, float(clip.probe.rate), assets=assets_in(folder))
         _watched(check.run(), clip.frames, file.name)
     report = check.report()
     if as_json:

@@ -7,7 +7,15 @@ from typing import Annotated
 import numpy as np
 import typer
 
-from yearning.cli.asking import Clip, LookFile, Said, Unmet, app, look_in, reading_of
+from yearning.cli.options import (
+    Clip,
+    CommandError,
+    LookFile,
+    ReadOption,
+    app,
+    parse_reading,
+    read_look,
+)
 from yearning.core.cache import Cache
 from yearning.core.engine.baking import SIDES, bake
 from yearning.core.engine.evaluator import Evaluator
@@ -26,11 +34,11 @@ from yearning.media.tables.cube import write_cube
 @app.command()
 def probe(
     file: Clip,
-    said: Said = None,
+    read: ReadOption = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Say what a clip is."""
-    with open_clip(file, reading_of(said)) as clip:
+    with open_clip(file, parse_reading(read)) as clip:
         found = clip.probe
     if as_json:
         print(json.dumps(found.as_json(), indent=2))
@@ -65,27 +73,27 @@ def frame(
     height: Annotated[int | None, typer.Option(help="Lines of the picture.", min=1)] = None,
     after: Annotated[str | None, typer.Option(help="The step's id after which to stop.")] = None,
     bits: Annotated[int | None, typer.Option(help="Bits a channel.")] = None,
-    said: Said = None,
+    read: ReadOption = None,
 ) -> None:
     """Write one frame of a clip through a look."""
     check_still_name(out)
     still_bits(out.suffix.lower(), bits)
-    steps = look_in(look)
-    with open_clip(file, reading_of(said)) as footage:
+    document = read_look(look)
+    with open_clip(file, parse_reading(read)) as footage:
         size = footage.size
         if height is not None:
             if height > size.height:
-                raise Unmet(f"--height {height}: the clip has {size.height} lines")
+                raise CommandError(f"--height {height}: the clip has {size.height} lines")
             size = size.with_height(height)
-        check_times(steps, footage.frames)
-        check_assets(steps, look.parent)
-        materials = assets_in(look.parent)
-        path = Evaluator(steps, footage, size, Cache(0), assets=assets)
+        check_times(document, footage.frames)
+        check_assets(document, look.parent)
+        assets = assets_in(look.parent)
+        evaluator = Evaluator(document, footage, size, Cache(0), assets=assets)
         try:
-            picture = path.picture(number, after)
+            picture = evaluator.picture(number, after)
         except KeyError as error:
-            raise Unmet(f"--after: {error.args[0]}") from None
-        ratio = crop_ratio(steps) if after is None else None
+            raise CommandError(f"--after: {error.args[0]}") from None
+        ratio = crop_ratio(document) if after is None else None
         if ratio is not None:
             picture = np.ascontiguousarray(crop_box_at(ratio, footage.size, size).of(picture))
         write_still(picture, out, bits)
@@ -99,12 +107,12 @@ def bake_command(
 ) -> None:
     """Bake a look that works on colours alone as a look-up table, and say how near it comes."""
     if out.suffix.lower() != ".cube":
-        raise Unmet(f"{out}: a baked look ends in .cube")
+        raise CommandError(f"{out}: a baked look ends in .cube")
     if side not in SIDES:
-        raise Unmet(f"--side {side}: write one of {', '.join(map(str, SIDES))}")
-    steps = look_in(look)
-    values, error = bake(steps, side, assets_in(look.parent))
-    write_cube(out, steps.name, values)
+        raise CommandError(f"--side {side}: write one of {', '.join(map(str, SIDES))}")
+    document = read_look(look)
+    values, error = bake(document, side, assets_in(look.parent))
+    write_cube(out, document.name, values)
     print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
 
 
@@ -120,6 +128,6 @@ def plate(
     """Make a plate for those who have none: grain, dust, a burn, a border, dirt, paper."""
     sides = size.lower().split("x")
     if len(sides) != 2 or not all(side.isdigit() for side in sides):
-        raise Unmet(f"--size {size}: write it like 1920x1080")
+        raise CommandError(f"--size {size}: write it like 1920x1080")
     write_generated_plate(kind, out, seed, Size(*map(int, sides)))
-    print(f"{out}: {GENERATED_PLATES[kind].says}")
+    print(f"{out}: {GENERATED_PLATES[kind].summary}")

@@ -14,14 +14,15 @@ from rich.console import Console
 from rich.progress import BarColumn, TextColumn
 from rich.progress import Progress as Bar
 
+from yearning.cli.options import CommandError, LookFile, ReadOption, app, parse_reading, read_look
 from yearning.core.frame_pattern import is_frame_pattern
-from yearning.cli.asking import LookFile, Said, Unmet, app, look_in, reading_of
 from yearning.core.look.document import LookError
+from yearning.farm.address import check_address
 from yearning.farm.errors import FarmError
 from yearning.farm.job import Job
-from yearning.media.decode.clip import open_clip
-
+from yearning.farm.progress import Halt, Progress
 from yearning.media.codecs import CODECS, QUALITIES
+from yearning.media.decode.clip import open_clip
 from yearning.media.encode.results import AS_FOOTAGE, ENDINGS, Output, check_result
 from yearning.media.errors import MediaError
 
@@ -57,18 +58,20 @@ def render_command(
         str | None,
         typer.Option(help="A Dask scheduler whose workers see the same folders: tcp://HOST:PORT."),
     ] = None,
-    said: Said = None,
+    read: ReadOption = None,
 ) -> None:
     """Render clips through a look. What was broken off goes on when the same is asked again."""
     output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
-    steps, reading = look_in(look), reading_of(said)
+    document, reading = read_look(look), parse_reading(read)
     if len(files) > 1 and NAME not in str(out):
-        raise Unmet(f"{out}: several clips need {NAME} in the result's name, like 'out/{NAME}.mp4'")
+        raise CommandError(
+            f"{out}: several clips need {NAME} in the result's name, like 'out/{NAME}.mp4'"
+        )
     named = [(file, Path(str(out).replace(NAME, _named(file)))) for file in files]
     twice = {target for _, target in named if sum(t == target for _, t in named) > 1}
     if twice:
-        raise Unmet(f"{min(twice)}: two clips would be written there; give them other names")
-    from yearning.farm.cluster import Cluster, check_address
+        raise CommandError(f"{min(twice)}: two clips would be written there; give them other names")
+    from yearning.farm.cluster import Cluster
 
     if cluster is not None:
         check_address(cluster)
@@ -91,9 +94,9 @@ def render_command(
         with open_clip(file, reading) as footage:
             job = Job.of(
                 footage,
-                steps,
+                document,
                 target,
-                materials=look.parent,
+                assets=look.parent,
                 output=output,
                 first=first,
                 last=last,
@@ -107,7 +110,7 @@ def render_command(
             for file, job in jobs:
                 each(file, partial(_render, job, farm))
     if failed:
-        raise Unmet(f"{len(failed)} of {len(files)} not rendered: {'; '.join(failed)}")
+        raise CommandError(f"{len(failed)} of {len(files)} not rendered: {'; '.join(failed)}")
 
 
 NAME = "{name}"
@@ -122,7 +125,7 @@ def _named(file: Path) -> str:
 
 
 def _render(job: Job, farm: "Cluster") -> None:
-    from yearning.farm.run import Halt, Progress, run
+    from yearning.farm.run import run
 
     console = Console(stderr=True)
     columns = (
@@ -134,18 +137,24 @@ def _render(job: Job, farm: "Cluster") -> None:
     with Bar(*columns, console=console, disable=not console.is_terminal) as bar:
         task = bar.add_task(job.out.name, total=None, speed="")
 
-        def told(progress: Progress) -> None:
+        def on_progress(progress: Progress) -> None:
             speed = f"{progress.rate:.1f} frames/s, {progress.left or 0:.0f} s left"
             bar.update(task, completed=progress.done, total=progress.total, speed=speed)
 
         with _interrupts() as interrupted:
-            run(job, pieces, farm, told=told, halt=lambda: Halt.NOW if interrupted() else None)
+            run(
+                job,
+                pieces,
+                farm,
+                on_progress=on_progress,
+                halt=lambda: Halt.NOW if interrupted() else None,
+            )
     shutil.rmtree(pieces)
 
 
 @contextmanager
 def _interrupts() -> Iterator[Callable[[], bool]]:
-    """Tells of an interrupt; as an exception it would be lost where it meets a finalizer."""
+    """Whether there was an interrupt; as an exception it would be lost inside a finalizer."""
     met = threading.Event()
     before = signal.signal(signal.SIGINT, lambda *_: met.set())
     try:

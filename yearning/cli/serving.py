@@ -7,7 +7,7 @@ from typing import Annotated
 
 import typer
 
-from yearning.cli.asking import Unmet, app
+from yearning.cli.options import CommandError, app
 from yearning.store.project import Project
 
 PORT = 8765
@@ -40,7 +40,7 @@ def serve(
         try:
             probe.bind((host, port))
         except OSError as error:
-            raise Unmet(
+            raise CommandError(
                 f"{host}:{port}: {error.strerror}; choose another with --host or --port"
             ) from None
     token = None if is_loopback(host) else secrets.token_urlsafe(24)

@@ -25,6 +25,6 @@ def seed(project: Project) -> None:
     for path in sorted(PLATES.iterdir()):
         place = project.incoming(path.name)
         shutil.copyfile(path, place)
-        keep(place, project.materials, path.stem.replace("-", " "))
+        keep(place, project.assets, path.stem.replace("-", " "))
     for path in sorted(LOOKS.glob("*.json")):
         project.looks.new(look_from_json(path.read_bytes()))

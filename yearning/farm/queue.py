@@ -242,8 +242,8 @@ class RenderQueue:
             MediaError: it can't be rendered so.
         """
         self._project.clips.check(render.clip)
-        reading = Reading.of(render.how.get("reading", {}))
-        how = ResultSpec(**render.how.get("result", {}))
+        reading = Reading.of(render.request.get("reading", {}))
+        result = ResultSpec(**render.request.get("result", {}))
         render.path.parent.mkdir(exist_ok=True)
         with open_clip(render.clip.path, reading, render.clip.digest) as footage:
             return Job.of(
@@ -251,9 +251,9 @@ class RenderQueue:
                 render.look,
                 render.path,
                 assets=self._project.assets,
-                output=how.output,
-                first=how.first,
-                last=how.last,
+                output=result.output,
+                first=result.first,
+                last=result.last,
             )
 
     def _workers(self) -> "Cluster":

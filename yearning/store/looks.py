@@ -59,8 +59,8 @@ class Looks:
             row = self._row(look_id)
             if row.head != made_from:
                 raise Stale(
-                    f"the look has changed since (revision {row.head} is current, the edit was made "
-                    f"from {made_from}); load it again and repeat the edit"
+                    f"the look has changed since (revision {row.head} is current, the edit "
+                    f"was made from {made_from}); load it again and repeat the edit"
                 )
             if self._current(row).look == look:
                 return self._current(row)

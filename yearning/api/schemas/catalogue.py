@@ -1,13 +1,26 @@
 """The catalogue of treatments, blend modes and stages."""
 
-from typing import Any
+from typing import Any, get_args
 
 from pydantic import BaseModel, Field
 
 from yearning.core.compositing.blend import BLENDS
 from yearning.core.look.step import keyable_settings
-from yearning.core.treatment.base import Handle, Treatment, Unit
+from yearning.core.treatment.base import AnyTreatment
+from yearning.core.treatment.capabilities import ColourOnly, FitsClip, Lively
+from yearning.core.treatment.settings import Handle, Stage, Unit
 from yearning.core.treatments import TREATMENTS
+
+COPIED = (
+    "label",
+    "help",
+    "unit",
+    "soft_minimum",
+    "soft_maximum",
+    "visible_if",
+    "enabled_by",
+)
+"""What a setting's declaration has in its JSON Schema beside the schema's own words."""
 
 
 class SettingOut(BaseModel):
@@ -18,14 +31,14 @@ class SettingOut(BaseModel):
     help: str
     unit: Unit
     default: Any
-    low: float | None = None
-    high: float | None = None
-    least: float | None = None
-    most: float | None = None
+    soft_minimum: float | None = None
+    soft_maximum: float | None = None
+    minimum: float | None = None
+    maximum: float | None = None
     choices: list[Any] | None = None
     visible_if: dict[str, list[Any]] | None = None
-    beside: str | None = None
-    keyed: bool = Field(description="Whether keys can pin it.")
+    enabled_by: str | None = None
+    keyable: bool = Field(description="Whether keys can pin it.")
 
 
 class TreatmentOut(BaseModel):
@@ -33,43 +46,39 @@ class TreatmentOut(BaseModel):
 
     kind: str
     stage: str
-    says: str
+    summary: str
     lively: bool
     colour_only: bool
     handle: Handle | None = Field(description="What of it is set on the picture itself.")
-    measures: bool = Field(description="It can be set from the whole clip.")
+    fits_clip: bool = Field(description="It can be set from the whole clip.")
     blend: str
     amount: float
     settings: list[SettingOut]
 
     @staticmethod
-    def of(treatment: type[Treatment]) -> "TreatmentOut":
+    def of(treatment: type[AnyTreatment]) -> "TreatmentOut":
         """From the settings model: the one definition."""
         properties = treatment.model_json_schema()["properties"]
-        keyed = keyable_settings(treatment)
+        keyable = keyable_settings(treatment)
         settings = [
             SettingOut(
                 name=name,
                 default=value["default"],
                 choices=value.get("enum"),
-                keyed=name in keyed,
-                least=value.get("minimum"),
-                most=value.get("maximum"),
-                **{
-                    key: value[key]
-                    for key in ("label", "help", "unit", "low", "high", "visible_if", "beside")
-                    if key in value
-                },
+                keyable=name in keyable,
+                minimum=value.get("minimum"),
+                maximum=value.get("maximum"),
+                **{key: value[key] for key in COPIED if key in value},
             )
             for name, value in properties.items()
         ]
         return TreatmentOut(
             kind=treatment.kind,
             stage=treatment.stage,
-            says=treatment.says,
-            lively=treatment.lively,
-            colour_only=treatment.colour_only,
-            measures=treatment.measures(),
+            summary=treatment.summary,
+            lively=issubclass(treatment, Lively),
+            colour_only=issubclass(treatment, ColourOnly),
+            fits_clip=issubclass(treatment, FitsClip),
             handle=treatment.handle,
             blend=treatment.default_blend,
             amount=treatment.default_amount,
@@ -87,11 +96,10 @@ class CatalogueOut(BaseModel):
 
 def catalogue() -> CatalogueOut:
     """The catalogue: every treatment, blend mode and stage."""
-    stages = Treatment.__annotations__["stage"].__args__[0].__args__
     return CatalogueOut(
         treatments=[TreatmentOut.of(treatment) for treatment in TREATMENTS.values()],
         blends=list(BLENDS),
-        stages=list(stages),
+        stages=list(get_args(Stage)),
     )
 
 

@@ -4,11 +4,11 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from yearning.store.looks import Standing
+from yearning.store.looks import CurrentRevision
 
 
 class LookOut(BaseModel):
-    """A look as it stands; `look` is a document of the format `yearning-look/1`."""
+    """A look as it is now; `look` is a document of the format `yearning-look/1`."""
 
     id: int
     revision: int
@@ -18,15 +18,15 @@ class LookOut(BaseModel):
     can_redo: bool
 
     @staticmethod
-    def of(standing: Standing) -> "LookOut":
+    def of(current: CurrentRevision) -> "LookOut":
         """From the store's."""
         return LookOut(
-            id=standing.id,
-            revision=standing.revision,
-            name=standing.look.name,
-            look=standing.look.model_dump(mode="json"),
-            can_undo=standing.can_undo,
-            can_redo=standing.can_redo,
+            id=current.id,
+            revision=current.revision,
+            name=current.look.name,
+            look=current.look.model_dump(mode="json"),
+            can_undo=current.can_undo,
+            can_redo=current.can_redo,
         )
 
 

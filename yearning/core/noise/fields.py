@@ -204,11 +204,16 @@ def _lattice_taps(count: int, full: int, pitch: float, sigma: float, energy: flo
 
 
 class NoiseKernel(NamedTuple):
-    """How a lattice of white noise becomes rows of smooth noise; made by `noise_kernel`.
+    """A separable resampling of white noise on a lattice to rows of correlated noise.
 
-    Two arrays, since handing many to a kernel costs more than a band's noise. `counts`: the
-    lattice's first column, how many, pixels down and taps, pixels across, taps, and the step from
-    pixel to pixel where it is even; then the starts, down and across. `weights`: down, then across.
+    Made by `noise_kernel`, packed into two arrays, since handing many to a compiled function costs
+    more than a band's noise.
+
+    Args:
+        counts: the lattice's first column and number of columns; pixels and taps in y; pixels and
+            taps in x; the step from pixel to pixel where it is even; then each pixel's first
+            lattice point, in y and in x.
+        weights: of the taps in y, then in x.
     """
 
     counts: NDArray[np.int32]
@@ -224,11 +229,11 @@ then weighed as they lie."""
 
 @lru_cache(maxsize=64)
 def noise_kernel(size: Size, full_size: Size, sigma: float, soft: float) -> NoiseKernel:
-    """The weave of a field of correlated noise, fixed to the frame, not to its pixels.
+    """The kernel of a field of correlated noise, fixed to the frame, not to its pixels.
 
     A field of zero mean: white noise under a gaussian of σ `sigma` px@1080, blurred by `soft`
-    px@1080, and averaged over each pixel of footage of `full_size`; at another `size`, the average of
-    that. With `soft` 0 it has unit variance at 1080 lines.
+    px@1080, and averaged over each pixel of footage of `full_size`; at another `size`, the average
+    of that. With `soft` 0 it has unit variance at 1080 lines.
     """
     # a box of width w has the variance w²/12; a pixel averages over such a box
     reference = sigma**2 + 1 / 12
@@ -273,7 +278,7 @@ def fill_noise(
 ) -> None:
     """Rows from `first` on of the field of (seed, layer, frame), into `out`.
 
-    `counts` and `weights` are a weave; `layer` tells fields of one seed apart.
+    `counts` and `weights` are a noise kernel; `layer` tells fields of one seed apart.
     """
     left, columns, n_down, t_down, n_across, t_across, step = counts[:_HEAD]
     height, width = out.shape

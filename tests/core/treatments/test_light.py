@@ -1,0 +1,106 @@
+"""Halation and leaks: rings of the right form and colour, light that drifts and never jumps."""
+
+from itertools import pairwise
+
+import numpy as np
+import pytest
+from scipy.ndimage import gaussian_filter
+
+from tests.conftest import RecordingClip, a_look, step
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.picture import Size
+from yearning.core.treatments.halation import HOLLOW, NEAR, SEES_RED, SHARES, Halation, _ring
+
+SIZE = Size(640, 360)
+GAMMA = 2.4
+
+
+def run(kind, settings, picture, frame=0, size=SIZE):
+    pictures = [picture] * (frame + 2)
+    path = Evaluator(a_look(step(kind, settings)), RecordingClip(pictures), size, Cache(1 << 28))
+    return path.picture(frame)
+
+
+def lamp(value=1.0):
+    picture = np.zeros((3, 360, 640), np.float32)
+    picture[:, 176:184, 316:324] = value
+    return picture
+
+
+def test_a_ring_has_an_energy_of_one_and_nothing_at_its_middle():
+    assert sum(weight for _, weight in _ring(9.0)) == pytest.approx(1)
+    spot = np.zeros((301, 301))
+    spot[150, 150] = 1
+    ring = sum(w * gaussian_filter(spot, s) for s, w in _ring(9.0))
+    assert ring[150, 150] == pytest.approx(0, abs=1e-6)
+    assert ring.min() > -1e-7
+    assert 6 < np.argmax(ring[150, 150:]) < 14
+
+
+@pytest.mark.parametrize("spread", [12, 40])
+def test_the_returned_light_is_the_exact_sum_of_rings(spread):
+    """Against scipy in float64, in light: within 1/500 of full scale, in display-coded values."""
+    settings = {"spread": spread, "strength": 1.0, "from_light": 0.5}
+    found = run("halation", settings, lamp())
+    light = (sum(SEES_RED) * lamp()[0]).astype(np.float64)
+    halation, exact = Halation(**settings), np.zeros((3, 360, 640))
+    for share, part, more in zip(SHARES, (1, NEAR), (0, 18.0), strict=True):
+        sigma = spread * part * SIZE.scale
+        k = HOLLOW**2
+        wide, narrow = (gaussian_filter(light, s, mode="reflect") for s in (sigma, HOLLOW * sigma))
+        ring = np.maximum((wide - k * narrow) / (1 - k), 0)
+        exact += share * np.array(halation._tint(more))[:, None, None] * ring
+    dark = lamp()[0] == 0
+    seen = exact > 1e-4
+    error = (found.astype(np.float64) ** GAMMA - exact)[:, dark][seen[:, dark]]
+    assert np.abs(error).max() < 2e-3
+
+
+def test_halation_is_red_outside_orange_near_and_leaves_white_white():
+    result = run("halation", {"strength": 1.0}, lamp())
+    light = result[:, 180].astype(np.float64) ** GAMMA
+    np.testing.assert_allclose(result[:, 180, 320], 1, atol=1e-4)
+    near, far = light[:, 326], light[:, 340]
+    assert near[0] > near[1] > near[2]
+    assert far[1] / far[0] < near[1] / near[0]
+
+
+def test_a_clip_below_its_light_has_no_halation():
+    dim = np.full((3, 360, 640), 0.5, np.float32)
+    np.testing.assert_array_equal(run("halation", {"from_light": 0.6}, dim), dim)
+    veiled = run("halation", {"from_light": 0.6, "mid_warmth": 1.0}, dim)
+    assert (veiled - dim).mean(axis=(1, 2)) @ [1, -1, 0] > 0.005
+
+
+@pytest.mark.parametrize("edge", ["left", "right", "top", "bottom", "top left", "bottom right"])
+def test_a_leak_comes_from_its_edge_and_drifts_without_a_jump(edge):
+    black = np.full((3, 360, 640), 0.1, np.float32)
+    settings = {"from_edge": edge, "position": 0.5, "drift": 1, "breathe": 1}
+    frames = [run("leak", settings, black, n) for n in range(60)]
+    plane = frames[30][0]
+    at = {"left": plane[:, :90], "right": plane[:, -90:], "top": plane[:90], "bottom": plane[-90:]}
+    sides = edge.split()
+    shone = np.mean([at[s].mean() for s in sides])
+    dark = {"left": "right", "right": "left", "top": "bottom", "bottom": "top"}
+    assert shone > np.mean([at[dark[s]].mean() for s in sides]) + 0.05
+    steps = [np.abs(b - a).max() for a, b in pairwise(frames)]
+    assert 0 < min(steps) <= max(steps) < 0.03
+
+
+def test_a_leaks_heart_is_pale_and_its_end_red():
+    black = np.zeros((3, 360, 640), np.float32)
+    light = run("leak", {"drift": 0, "breathe": 0}, black).astype(np.float64) ** GAMMA
+    red = light[0]
+    bright, faint = red > 0.7 * red.max(), (red > 0.02 * red.max()) & (red < 0.08 * red.max())
+    assert (
+        light[1][bright].sum() / red[bright].sum() > 2.5 * light[1][faint].sum() / red[faint].sum()
+    )
+
+
+def test_a_drift_that_is_keyed_late_in_a_clip_moves_no_more_than_early():
+    """What drifts depends on how far, not on how far times how long."""
+    black = np.zeros((3, 360, 640), np.float32)
+    for frame in (10, 900):
+        less, more = (run("leak", {"drift": d, "breathe": 0}, black, frame) for d in (0.4, 0.42))
+        assert 0 < np.abs(more - less).max() < 0.06

@@ -1,0 +1,225 @@
+"""Plates: which frame stands where, how it lies, and what it does to the picture below."""
+
+from collections import Counter
+from itertools import pairwise
+
+import av
+import numpy as np
+import pytest
+
+from tests.conftest import ASSETS, RecordingClip, Spots, a_look, lamps, step
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.noise.shuffle import shuffled
+from yearning.core.picture import Size
+from yearning.core.treatment.assets import Assets
+from yearning.core.treatments.plate import Plate
+
+SIZE = Size(240, 160)
+BELOW = np.clip(lamps(SIZE, 1)[0], 0, 1)
+
+
+class Still:
+    """A plate of one picture."""
+
+    frames = 1
+
+    def __init__(self, picture, matte=None):
+        self._picture, self._matte = picture, matte
+        self.size = Size(picture.shape[2], picture.shape[1])
+
+    def picture(self, frame, size):
+        assert size == self.size
+        return self._picture
+
+    def matte(self, frame, size):
+        return self._matte
+
+
+def laid(plate=None, frame=0, below=BELOW, mix=None, **settings):
+    """The result of a plate over a picture."""
+    source = Spots() if plate is None else plate
+    look = a_look(
+        step("plate", {"file": "p"} | settings, **(mix or {"blend": "normal", "amount": 1}))
+    )
+    assets = Assets(ASSETS.table, lambda name: source)
+    pictures = RecordingClip([below] * (frame + 1))
+    size = Size(below.shape[2], below.shape[1])
+    return Evaluator(look, pictures, size, Cache(1 << 26), assets=assets).picture(frame)
+
+
+# Frames
+
+
+@pytest.mark.parametrize("count", [2, 3, 4, 5, 8, 24, 25, 72])
+@pytest.mark.parametrize("seed", [1, 12])
+def test_a_shuffle_has_every_frame_once_a_round_and_none_after_itself(count, seed):
+    found = [shuffled(seed, count, n) for n in range(count * (count + 2))]
+    for turn in range(count + 2):
+        assert sorted(found[turn * count : (turn + 1) * count]) == list(range(count))
+    assert all(a != b for a, b in pairwise(found))
+
+
+@pytest.mark.parametrize("count", [4, 8, 24, 72])
+def test_a_shuffle_repeats_no_pair_within_as_many_rounds_as_there_are_frames(count):
+    """Williams 1949: a row-complete Latin square has each ordered pair of neighbours once."""
+    rounds = [[shuffled(5, count, n * count + k) for k in range(count)] for n in range(count)]
+    pairs = Counter(pair for row in rounds for pair in pairwise(row))
+    assert len(pairs) == count * (count - 1)
+    assert max(pairs.values()) == 1
+
+
+def seen(plate, frames, count):
+    return [[n for n, _ in plate.frames_at(frame, count)] for frame in range(frames)]
+
+
+def test_a_plate_comes_again_as_it_was_or_back_and_forth():
+    assert seen(Plate(loop="repeat"), 7, 3) == [[0], [1], [2], [0], [1], [2], [0]]
+    assert seen(Plate(loop="back-and-forth"), 9, 4) == [[n] for n in (0, 1, 2, 3, 2, 1, 0, 1, 2)]
+    assert seen(Plate(loop="repeat", speed=0.5), 6, 3) == [[0], [0], [1], [1], [2], [2]]
+    assert seen(Plate(loop="repeat", from_frame=2, to_frame=3), 4, 9) == [[2], [3], [2], [3]]
+    assert seen(Plate(loop="back-and-forth"), 3, 1) == [[0]] * 3
+
+
+def test_an_end_is_dissolved_into_the_beginning():
+    plate = Plate(loop="dissolve", join=3)
+    weights = np.zeros((30, 10))
+    for frame in range(30):
+        for n, part in plate.frames_at(frame, 10):
+            weights[frame, n] += part
+    np.testing.assert_allclose(weights.sum(axis=1), 1)
+    np.testing.assert_array_equal(weights[:7], np.eye(10)[:7])
+    for n, frame in enumerate((7, 8, 9)):  # frames 7 to 9 go, 0 to 2 come
+        assert weights[frame, 7 + n] == pytest.approx(1 - (n + 1) / 4)
+        assert weights[frame, n] == pytest.approx((n + 1) / 4)
+    np.testing.assert_array_equal(weights[10:14], np.eye(10)[3:7])
+
+
+@pytest.mark.parametrize("loop", ["repeat", "shuffle", "back-and-forth", "dissolve"])
+def test_what_is_skipped_is_never_seen_however_long_the_clip(loop):
+    """A plate of a second over eight: the frame with the scratch does not come."""
+    plate = Plate(loop=loop, skip=((9, 11), (20, 20)))
+    frames = {n for frame in range(192) for n, _ in plate.frames_at(frame, 24)}
+    assert frames == set(range(24)) - {9, 10, 11, 20}
+
+
+@pytest.mark.parametrize(
+    ("settings", "says"),
+    [
+        ({"skip": ((0, 30),)}, "skip: all of its frames are left out, of 0 to 23"),
+        ({"from_frame": 24}, "from_frame: the plate has frames 0 to 23"),
+        ({"from_frame": 9, "to_frame": 4}, "to_frame: it lies before from_frame"),
+        ({"skip": ((0, 22),)}, None),
+    ],
+)
+def test_why_nothing_of_a_plate_is_seen_is_said(settings, says):
+    complaint = Plate(file="p", **settings).validate_plate(Spots())
+    assert (complaint or "").startswith(says or "")
+    assert (complaint is None) == (says is None)
+    if says:
+        np.testing.assert_array_equal(laid(**settings), BELOW)
+
+
+# How it lies
+
+
+def ramp(width, height):
+    y, x = np.mgrid[0:height, 0:width].astype(np.float32)
+    return np.stack([x / width, y / height, 0.5 + 0 * x]).astype(np.float32)
+
+
+def test_a_plate_of_the_picture_s_shape_replaces_it_exactly():
+    np.testing.assert_allclose(laid(Still(ramp(240, 160))), ramp(240, 160), atol=1e-7)
+
+
+def test_a_taller_plate_fills_the_frame_and_lies_in_its_middle():
+    found = laid(Still(ramp(240, 320)))
+    np.testing.assert_allclose(found, ramp(240, 320)[:, 80:240], atol=1e-6)
+    low = laid(Still(ramp(240, 320)), place=(0.5, 1.0))
+    np.testing.assert_allclose(low, ramp(240, 320)[:, 160:], atol=1e-6)
+
+
+def test_a_plate_that_fits_leaves_the_rest_of_the_picture_as_it_is():
+    found = laid(Still(np.full((3, 160, 80), 0.9, np.float32)), fit="fit")
+    np.testing.assert_array_equal(found[:, :, :79], BELOW[:, :, :79])
+    np.testing.assert_array_equal(found[:, :, 161:], BELOW[:, :, 161:])
+    np.testing.assert_allclose(found[:, :, 82:158], 0.9, atol=1e-6)
+
+
+@pytest.mark.parametrize("settings", [{"turn": 90}, {"turn": 31}, {"fit": "stretch"}, {"scale": 2}])
+def test_a_plate_that_fills_leaves_no_corner_however_it_is_turned(settings):
+    found = laid(Still(np.full((3, 100, 220), 0.7, np.float32)), **settings)
+    np.testing.assert_allclose(found, 0.7, atol=1e-5)
+
+
+def test_a_plate_is_turned_to_the_right_and_flipped():
+    half = np.zeros((3, 160, 240), np.float32)
+    half[:, :, :120] = 1  # light at the left
+    assert laid(Still(half), turn=180)[0, 80, 200] == pytest.approx(1, abs=1e-5)
+    top = laid(Still(half), turn=90)  # its left is the top then
+    assert top[0, 20, 120] > 0.99
+    assert top[0, 140, 120] < 0.01
+    np.testing.assert_allclose(laid(Still(half), flip="across"), half[:, :, ::-1], atol=1e-6)
+    np.testing.assert_allclose(laid(Still(half), flip="down"), half, atol=1e-6)
+
+
+def test_where_a_plate_is_clear_the_picture_is_as_it_was():
+    matte = np.zeros((160, 240), np.float32)
+    matte[:, 60:] = 1
+    matte[80:, 60:] = 0.25
+    found = laid(Still(ramp(240, 160), matte))
+    np.testing.assert_array_equal(found[:, :, :60], BELOW[:, :, :60])
+    np.testing.assert_allclose(found[:, :80, 60:], ramp(240, 160)[:, :80, 60:], atol=1e-7)
+    wanted = 0.75 * BELOW + 0.25 * ramp(240, 160)
+    np.testing.assert_allclose(found[:, 80:, 60:], wanted[:, 80:, 60:], atol=1e-6)
+
+
+# What it does
+
+
+@pytest.mark.parametrize("mode", ["screen", "multiply", "darken", "lighten"])
+def test_a_plain_plate_is_what_libavfilter_s_blend_makes(mode):
+    """On planar R'G'B' of 32 bits, the plate on top."""
+    plate = ramp(240, 160)
+    graph = av.filter.Graph()
+    sides = [
+        graph.add_buffer(width=240, height=160, format="gbrpf32le", time_base="1/24")
+        for _ in range(2)
+    ]
+    blend, sink = graph.add("blend", f"all_mode={mode}"), graph.add("buffersink")
+    for n, side in enumerate(sides):
+        side.link_to(blend, 0, n)
+    blend.link_to(sink)
+    graph.configure()
+    for side, picture in zip(sides, (plate, BELOW), strict=True):
+        frame = av.VideoFrame.from_ndarray(
+            np.ascontiguousarray(picture.transpose(1, 2, 0)), format="gbrpf32le"
+        )
+        frame.pts = 0
+        side.push(frame)
+    theirs = sink.pull().to_ndarray().transpose(2, 0, 1)
+    ours = laid(Still(plate), mix={"blend": mode, "amount": 1})
+    np.testing.assert_allclose(ours, theirs, atol=2e-6)
+
+
+def test_black_and_white_points_contrast_and_invert():
+    plate = Still(ramp(240, 160))
+    stretched = laid(plate, black=0.2, white=0.7)
+    np.testing.assert_allclose(stretched, np.clip((ramp(240, 160) - 0.2) / 0.5, 0, 1), atol=1e-6)
+    np.testing.assert_allclose(laid(plate, invert=True), 1 - ramp(240, 160), atol=1e-6)
+    steep = laid(plate, contrast=0.5)  # twice as steep about the middle
+    np.testing.assert_allclose(steep, np.clip(2 * ramp(240, 160) - 0.5, 0, 1), atol=1e-6)
+
+
+def test_without_colour_only_the_plate_s_luma_is_left():
+    grey = laid(Still(ramp(240, 160)), colour=0)
+    luma = np.tensordot([0.2126, 0.7152, 0.0722], ramp(240, 160), 1)
+    np.testing.assert_allclose(grey, np.stack([luma] * 3), atol=1e-6)
+
+
+def test_room_is_made_by_dimming_the_picture_below():
+    black = Still(np.zeros((3, 160, 240), np.float32))
+    found = laid(black, make_room=0.3, mix={"blend": "screen", "amount": 1})
+    np.testing.assert_allclose(found, 0.7 * BELOW, atol=1e-6)
+    half = laid(black, make_room=0.3, mix={"blend": "screen", "amount": 0.5})
+    np.testing.assert_allclose(half, 0.85 * BELOW, atol=1e-6)
