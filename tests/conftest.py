@@ -17,6 +17,7 @@ from yearning.core.image.filters import area_resized
 from yearning.core.look.document import Look, parse_look
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.assets import Assets
+from yearning.core.treatment.capabilities import is_lively
 from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
 
@@ -125,6 +126,11 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
 def with_asset(kind: str) -> dict[str, Any]:
     """Settings under which a treatment that needs a file has an effect."""
     return {"table": {"file": "inverse.cube"}, "plate": {"file": "spots.mp4"}}.get(kind, {})
+
+
+def lively(kind: str) -> bool:
+    """Whether a treatment changes from frame to frame by intent, at its defaults."""
+    return is_lively(TREATMENTS[kind](**with_asset(kind)))
 
 
 def changed_settings(kind: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:

@@ -5,7 +5,7 @@ import json
 import numpy as np
 import pytest
 
-from tests.conftest import BARGE, GLASSHOUSE, SIGNAL_TOWER, RecordingClip, lamps
+from tests.conftest import BARGE, GLASSHOUSE, SIGNAL_TOWER, RecordingClip, lamps, lively
 from yearning import starters as package
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
@@ -15,8 +15,6 @@ from yearning.core.measure.flash_check import FlashAnalysis
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.picture import Size
 from yearning.core.treatment.base import Treatment
-from yearning.core.treatment.capabilities import Lively
-from yearning.core.treatments import TREATMENTS
 from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.footage import Footage
 from yearning.starters import starters
@@ -47,7 +45,7 @@ def test_a_starter_s_settings_lie_where_the_interface_offers_them(name):
 @pytest.mark.parametrize("name", LOOKS)
 def test_a_still_clip_stays_still_but_for_what_is_lively(name):
     look = LOOKS[name].model_dump(mode="json")
-    look["steps"] = [s for s in look["steps"] if not issubclass(TREATMENTS[s["treatment"]], Lively)]
+    look["steps"] = [s for s in look["steps"] if not lively(s["treatment"])]
     picture = lamps(SIZE, 1)[0]
     path = Evaluator(parse_look(look), RecordingClip([picture] * 4), SIZE, Cache(1 << 26))
     np.testing.assert_array_equal(path.picture(0), path.picture(3))

@@ -70,12 +70,16 @@ def page() -> str:
     ]
     known = sorted(catalogue().treatments, key=lambda t: STAGES.index(t.stage))
     for treatment in known:
-        said += ["", f"## {treatment.kind}", f"*{treatment.stage}*: {treatment.says}", ""]
+        said += ["", f"## {treatment.kind}", f"*{treatment.stage}*: {treatment.summary}", ""]
         if treatment.kind not in ("table", "plate"):
             said += [f"![before and after](treatments/{treatment.kind}.jpg)", ""]
         said += ["| setting | | what it does |", "|---|---|---|"]
         for setting in treatment.settings:
-            span = "" if setting.low is None else f"{setting.low:g} to {setting.high:g}"
+            span = (
+                ""
+                if setting.soft_minimum is None
+                else f"{setting.soft_minimum:g} to {setting.soft_maximum:g}"
+            )
             choices = ", ".join(map(str, setting.choices or []))
             unit = "" if setting.unit in ("choice", "switch") else setting.unit
             words = " ".join(part for part in (span, choices, unit) if part)

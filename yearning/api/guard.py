@@ -68,7 +68,8 @@ class Guard:
         return secrets.compare_digest(given, self._token or "")
 
     def _queried(self, scope: Scope) -> str:
-        return parse_qs(scope["query_string"].decode("latin-1")).get("token", [""])[0]
+        query: str = scope["query_string"].decode("latin-1")
+        return parse_qs(query).get("token", [""])[0]
 
     def _with_cookie(self, scope: Scope, send: Send) -> Send:
         if self._token is None or not self._queried(scope):

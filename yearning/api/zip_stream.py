@@ -29,7 +29,7 @@ class _Written(io.RawIOBase):
 def zip_stream(files: list[Path]) -> Iterator[bytes]:
     """A ZIP archive (ISO/IEC 21320-1) of the files, stored as they are, part by part."""
     out = _Written()
-    with ZipFile(out, "w", ZIP_STORED) as archive:  # type: ignore[arg-type]
+    with ZipFile(out, "w", ZIP_STORED) as archive:
         for path in files:
             entry = ZipInfo.from_file(path, path.name)
             with archive.open(entry, "w") as into, path.open("rb") as file:

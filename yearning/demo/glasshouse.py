@@ -3,7 +3,6 @@
 from functools import cache
 from typing import NamedTuple
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,6 +12,7 @@ from yearning.demo.paint import (
     WIDTH,
     Light,
     Matte,
+    blurred,
     colour,
     developed,
     fractal_field,
@@ -32,7 +32,7 @@ BENCH = 846
 
 def camera(t: float) -> float:
     """Columns the nearest pots have travelled at `t` seconds."""
-    return 30 + 100 * smooth(-2.5, 8.5, t)
+    return float(30 + 100 * smooth(-2.5, 8.5, t))
 
 
 @cache
@@ -50,7 +50,7 @@ def _garden() -> Light:
         field = fractal_field(height, width, 1 / scale, 1 / scale, seed, 0, 5, seed)
         lean = np.linspace(-0.42, 0.75, height, dtype=np.float32)[:, None]
         lay(light, smooth(level - 0.10, level + 0.22, field + lean), tone)
-    return cv2.GaussianBlur(light, (0, 0), 13)
+    return blurred(light, 13)
 
 
 @cache
@@ -80,14 +80,15 @@ def _wall() -> Light:
     light = _garden().copy()
     veil, bars = _panes()
     lay(light, veil, colour(0.80, 0.88, 0.80))
-    rough = fractal_field(*bars.shape, 1 / 9, 1 / 23, 2, 2, 4, 80)[..., None]
+    height, width = bars.shape
+    rough = fractal_field(height, width, 1 / 9, 1 / 23, 2, 2, 4, 80)[..., None]
     iron = colour(0.040, 0.062, 0.050) * (1 + 0.35 * rough)
     shade = np.clip(np.roll(bars, -3, axis=1) - bars, 0, 1) * 0.6
     lay(light, shade, colour(0.05, 0.07, 0.055))
     lay(light, bars, iron)
     gleam = np.clip(bars - np.roll(bars, 2, axis=1), 0, 1) * 0.7
     lay(light, gleam, colour(0.80, 0.88, 0.78))
-    return cv2.GaussianBlur(light, (0, 0), 2.2)
+    return blurred(light, 2.2)
 
 
 class Leaf(NamedTuple):
@@ -321,7 +322,7 @@ def _shafts() -> Matte:
     band = np.zeros((height, width), np.float32)
     for centre, wide in ((760, 90), (1010, 120), (1290, 60), (1480, 130), (1800, 100)):
         band += np.exp(-(((across - centre) / wide) ** 2)) * (wide / 130)
-    return band * smooth(1250, 100, y) * 0.5
+    return np.asarray(band * smooth(1250, 100, y) * 0.5, np.float32)
 
 
 @cache
@@ -370,7 +371,7 @@ def picture(frame: int) -> NDArray[np.float32]:
         for plant in plants:
             _lay_plant(light, plant, plant.x - share * go, foot, level, t)
         if share < 1.0:
-            light = cv2.GaussianBlur(light, (0, 0), 2.0)
+            light = blurred(light, 2.0)
             light += 0.018 * colour(1.0, 1.05, 0.8)
     light += (0.16 * shifted(_shafts(), 0.5 * go))[..., None] * colour(1.0, 0.86, 0.55)
     front = np.zeros((HEIGHT, WIDTH, 4), np.float32)
@@ -382,7 +383,7 @@ def picture(frame: int) -> NDArray[np.float32]:
             drawing,
             turned(leaf.x - 1.7 * (go - 80), leaf.y, leaf.angle + sway, leaf.size, (20, 80)),
         )
-    front = cv2.GaussianBlur(front, (0, 0), 9)
+    front = blurred(front, 9)
     light *= 1 - front[..., 3:]
     light += front[..., :3]
     return developed(light, 1.35)

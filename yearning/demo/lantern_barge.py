@@ -2,7 +2,6 @@
 
 from functools import cache
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,6 +12,7 @@ from yearning.demo.paint import (
     WIDTH,
     Light,
     Matte,
+    blurred,
     box,
     colour,
     developed,
@@ -36,7 +36,7 @@ WIDE = (HEIGHT, WIDTH + SPARE)
 
 def camera(t: float) -> float:
     """Columns the nearest layer has travelled at `t` seconds."""
-    return 20 + 110 * smooth(-2.0, 10.0, t)
+    return float(20 + 110 * smooth(-2.0, 10.0, t))
 
 
 @cache
@@ -69,7 +69,7 @@ def _sky() -> Light:
         light[iy : iy + 7, ix : ix + 7] += (
             rng.uniform(0.01, 0.11) * (1 - sy / 300) * np.outer(matte, matte)[..., None]
         )
-    return light.astype(np.float32)
+    return np.asarray(light, np.float32)
 
 
 def _ridge(seed: int, level: float, rise: float, stretch: float) -> Matte:
@@ -208,7 +208,7 @@ def _above(t: float) -> Light:
 def _mist() -> Matte:
     field = fractal_field(HEIGHT, WIDE[1] + 400, 1 / 300, 1 / 38, 0.4, 2.0, 5, 51)
     y = np.arange(HEIGHT, dtype=np.float32)[:, None]
-    return smooth(-0.28, 0.55, field) * np.exp(-(((y - HORIZON - 10) / 46) ** 2))
+    return np.asarray(smooth(-0.28, 0.55, field) * np.exp(-(((y - HORIZON - 10) / 46) ** 2)))
 
 
 @cache
@@ -250,7 +250,7 @@ def _lay_reeds(light: Light, t: float) -> None:
             tip = np.stack([cx[-2] + 6 * np.cos(a), cy[-2] - 26 + 34 * np.sin(a) - box.start], 1)
             part = np.maximum(part, polygon(part.shape, tip))
         matte[box] = np.maximum(matte[box], part)
-    matte = cv2.GaussianBlur(matte, (0, 0), 1.5)
+    matte = blurred(matte, 1.5)
     lay(light, 0.985 * matte, colour(0.0011, 0.0011, 0.0019))
 
 
@@ -282,4 +282,4 @@ def _standing(t: float) -> Matte:
         [(x + 115, y), (x + 125, y), (mast + 3, y - 250), (mast - 3, y - 250)],
         box(x, y, 1, 198, -60, 231, -4),
     )
-    return np.maximum.reduce([polygon((HORIZON + 90, WIDTH), part) for part in parts])
+    return np.asarray(np.maximum.reduce([polygon((HORIZON + 90, WIDTH), part) for part in parts]))

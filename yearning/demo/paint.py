@@ -10,6 +10,8 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.smoothstep import smoothstep_array
+
 Light = NDArray[np.float32]
 """Linear light, shape `(height, width, 3)`."""
 Matte = NDArray[np.float32]
@@ -66,8 +68,7 @@ def colour(*rgb: float) -> NDArray[np.float32]:
 
 def smooth(low: float, high: float, value: Any) -> Any:
     """0 below `low`, 1 above `high`, smooth between."""
-    t = np.clip((value - low) / (high - low), 0, 1)
-    return t * t * (3 - 2 * t)
+    return smoothstep_array((np.asarray(value) - low) / (high - low))
 
 
 def polygon(shape: tuple[int, int], points: Any, soft: float = 0.0) -> Matte:
@@ -75,8 +76,13 @@ def polygon(shape: tuple[int, int], points: Any, soft: float = 0.0) -> Matte:
     matte = np.zeros(shape, np.uint8)
     fixed = np.round(np.asarray(points, np.float64) * 16).astype(np.int32)
     cv2.fillPoly(matte, [fixed], 255, lineType=cv2.LINE_AA, shift=4)
-    out = matte.astype(np.float32) / 255
-    return cv2.GaussianBlur(out, (0, 0), soft) if soft else out
+    out: Matte = matte.astype(np.float32) / np.float32(255)
+    return blurred(out, soft) if soft else out
+
+
+def blurred(matte: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
+    """A gaussian blur."""
+    return np.asarray(cv2.GaussianBlur(matte, (0, 0), sigma), np.float32)
 
 
 def box(x: float, y: float, s: float, *sides: float) -> list[tuple[float, float]]:
@@ -95,7 +101,8 @@ def stroke(shape: tuple[int, int], points: Any, thickness: int) -> Matte:
     matte = np.zeros(shape, np.uint8)
     fixed = np.round(np.asarray(points, np.float64) * 16).astype(np.int32)
     cv2.polylines(matte, [fixed], False, 255, thickness, lineType=cv2.LINE_AA, shift=4)
-    return matte.astype(np.float32) / 255
+    covered: Matte = matte.astype(np.float32) / np.float32(255)
+    return covered
 
 
 def lay(light: Light, matte: Matte, paint: Any) -> None:
@@ -141,12 +148,15 @@ def turned(x: float, y: float, angle: float, size: float, pivot: tuple[float, fl
 def shifted(picture: NDArray[np.float32], x: float, width: int = WIDTH) -> NDArray[np.float32]:
     """A window `width` wide of a wider picture, from column `x`, to a fraction of a pixel."""
     place = np.array([[1, 0, -x], [0, 1, 0]], np.float64)
-    return cv2.warpAffine(
-        picture,
-        place,
-        (width, picture.shape[0]),
-        flags=cv2.INTER_CUBIC,
-        borderMode=cv2.BORDER_REFLECT,
+    return np.asarray(
+        cv2.warpAffine(
+            picture,
+            place,
+            (width, picture.shape[0]),
+            flags=cv2.INTER_CUBIC,
+            borderMode=cv2.BORDER_REFLECT,
+        ),
+        np.float32,
     )
 
 

@@ -13,6 +13,7 @@ from yearning.demo.paint import (
     WIDTH,
     Light,
     Matte,
+    blurred,
     box,
     colour,
     developed,
@@ -134,7 +135,7 @@ def _grown(blades: tuple[Blade, ...], foot: float, t: float, soft: float) -> Mat
             )
             part = np.maximum(part, polygon(part.shape, body + np.array([cx[-2], cy[-2] - top])))
         matte[top:high] = np.maximum(matte[top:high], part)
-    return cv2.GaussianBlur(matte, (0, 0), soft)
+    return blurred(matte, soft)
 
 
 def _boardwalk(light: Light, t: float) -> Matte:
@@ -161,7 +162,7 @@ def _boardwalk(light: Light, t: float) -> Matte:
 
 
 def _from(place: NDArray[np.float64], right: float, down: float) -> NDArray[np.float64]:
-    return place + np.array([right, down])
+    return np.asarray(place + np.array([right, down]), np.float64)
 
 
 def _rounded(points: Any) -> NDArray[np.float64]:
@@ -368,13 +369,13 @@ def _mirrored(matte: Matte, t: float) -> Matte:
     deep = np.arange(HEIGHT - WATER, dtype=np.float32)
     rows = WATER - 1 - 1.04 * deep
     shift = np.array(
-        [(2 + 0.055 * d) * noise(0.16 * d - 2.6 * t, 0.7 * t, 19) for d in deep], np.float32
+        [(2 + 0.055 * d) * noise(float(0.16 * d - 2.6 * t), 0.7 * t, 19) for d in deep], np.float32
     )
     shift += (1 + 0.03 * deep) * np.sin(0.55 * deep - 5 * t).astype(np.float32)
     right = np.arange(WIDTH, dtype=np.float32)[None, :] + shift[:, None]
     wave = fractal_field(HEIGHT - WATER, WIDTH, 1 / 70, 1 / 9, 0.02 * camera(t), 1.1 * t, 3, 29)
     down = rows[:, None] + (3 + 0.12 * deep)[:, None] * wave
-    return cv2.GaussianBlur(cv2.remap(matte, right, down, cv2.INTER_LINEAR), (0, 0), 2.2)
+    return blurred(np.asarray(cv2.remap(matte, right, down, cv2.INTER_LINEAR), np.float32), 2.2)
 
 
 def picture(frame: int) -> NDArray[np.float32]:
@@ -391,7 +392,7 @@ def picture(frame: int) -> NDArray[np.float32]:
     lay_water(light, above, HORIZON, 0.9 * go, t, 0.20)
     middle = _reeds(4, tuple(np.arange(-40, 3600, 233) + 60 * np.sin(np.arange(16))), 0.62, 128, 46)
     lay(light, 0.94 * _grown(middle, HORIZON + 24, t, 0.9), colour(0.060, 0.057, 0.047))
-    behind, walker = (cv2.GaussianBlur(part, (0, 0), 0.7) for part in _walker(t))
+    behind, walker = (blurred(part, 0.7) for part in _walker(t))
     boards = _boardwalk(light, t)
     standing = np.maximum.reduce([boards, behind, walker])
     mirror = _mirrored(standing, t)

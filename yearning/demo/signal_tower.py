@@ -1,6 +1,7 @@
 """Signal tower: fast pans between a turning lamp and a harbour at nightfall. 8 seconds."""
 
 from functools import cache
+from typing import Any
 
 import cv2
 import numpy as np
@@ -88,7 +89,7 @@ def _sky() -> Light:
         light[iy : iy + 7, ix : ix + 7] += (
             rng.uniform(0.01, 0.16) * clear * (1 - iy / 400) * np.outer(spot, spot)[..., None]
         )
-    return light.astype(np.float32)
+    return np.asarray(light, np.float32)
 
 
 def _ridge(seed: int, level: float, rise: float, stretch: float, width: int) -> Matte:
@@ -143,7 +144,11 @@ def _tower(light: Light, cover: Matte) -> None:
     _solid(light, cover, _rock(3, x + 10, 330, 74), NIGHT * 0.8)
     _solid(light, cover, _rock(7, x - 120, 190, 46), NIGHT * 0.6)
     foot, top = HORIZON - 40, lamp + 62
-    half = lambda y: 34 + 40 * ((y - top) / (foot - top)) ** 1.25  # noqa: E731
+
+    def half(y: Any) -> Any:
+        """Half the tower's width at a height."""
+        return 34 + 40 * ((y - top) / (foot - top)) ** 1.25
+
     rows = np.linspace(top, foot, 40)
     left = np.stack([x - half(rows), rows], 1)
     right = np.stack([x + half(rows), rows], 1)
@@ -342,4 +347,7 @@ def _smeared(light: Light, length: float) -> Light:
     kernel = np.ones(2 * whole + 3, np.float32)
     kernel[0] = kernel[-1] = (length - (2 * whole + 1)) / 2
     across = kernel / kernel.sum()
-    return cv2.sepFilter2D(light, -1, across, np.ones(1, np.float32), borderType=cv2.BORDER_REFLECT)
+    return np.asarray(
+        cv2.sepFilter2D(light, -1, across, np.ones(1, np.float32), borderType=cv2.BORDER_REFLECT),
+        np.float32,
+    )

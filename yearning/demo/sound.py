@@ -15,7 +15,7 @@ Sound = NDArray[np.float32]
 
 def _noise(seed: int, n: int, low: float, high: float) -> NDArray[np.float64]:
     band = butter(2, [low, high], "bandpass", fs=SAMPLE_RATE, output="sos")
-    return sosfilt(band, np.random.default_rng(seed).standard_normal(n))
+    return np.asarray(sosfilt(band, np.random.default_rng(seed).standard_normal(n)))
 
 
 def _slow(seed: int, n: int, hertz: float) -> NDArray[np.float64]:
@@ -40,7 +40,7 @@ def _finished(left: NDArray[np.float64], right: NDArray[np.float64], level: floa
     wet = np.stack([fftconvolve(c, r)[: c.size] for c, r in zip(dry, room, strict=True)])
     mixed = dry / np.abs(dry).max() + 0.25 * wet / np.abs(wet).max()
     fade = np.minimum(1, np.minimum(np.arange(left.size), np.arange(left.size)[::-1]) / 9600)
-    return (level * mixed / np.abs(mixed).max() * fade).astype(np.float32)
+    return np.asarray(level * mixed / np.abs(mixed).max() * fade, np.float32)
 
 
 def water_and_bell(seconds: float) -> Sound:

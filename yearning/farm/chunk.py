@@ -5,7 +5,7 @@ import shutil
 import threading
 import time
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import closing
 from pathlib import Path
@@ -88,7 +88,8 @@ def _opened(job: Job) -> OpenClip:
         _here.clip_cache = Cache(CLIP_CACHE_BYTES)
         _here.clip = job.open()
         _here.key = key
-    return _here.clip
+    clip: OpenClip = _here.clip
+    return clip
 
 
 def render_chunk(
@@ -172,7 +173,9 @@ def _show(picture: Picture, path: Path) -> None:
         part.write_bytes(jpeg(small, 85))
 
 
-def _in_order(look: Evaluator, frames: range, at_once: int) -> Iterator[tuple[int, Picture]]:
+def _in_order(
+    look: Evaluator, frames: range, at_once: int
+) -> Generator[tuple[int, Picture], None, None]:
     """Each frame and its picture: a thread works on a frame of its own, and the next is decoded."""
     reach = look.reach(*frames).after + 1
     with (

@@ -131,11 +131,11 @@ class Cluster:
         """What `work` returns in each worker's process."""
         return list(self._client.run(work).values())
 
-    def submit(self, work: Callable[..., Any], *arguments: Any) -> Future:
+    def submit(self, work: Callable[..., Any], *arguments: Any) -> "Future[Any]":
         """Have a worker do it."""
         return self._client.submit(work, *arguments, pure=False, retries=0)
 
-    def cancel(self, futures: list[Future]) -> None:
+    def cancel(self, futures: "list[Future[Any]]") -> None:
         """Do not begin what was not begun."""
         self._client.cancel(futures, force=True)
 

@@ -79,10 +79,10 @@ class _Run:
         self._on_progress, self._halt = on_progress, halt
         self._all = job.chunks()
         self._lines: dict[int, pieces.Line] = {}
-        self._flying: dict[Future, Chunk] = {}
+        self._flying: dict[Future[Any], Chunk] = {}
         self._frames: dict[int, int] = {}
         """Frames done of each chunk in hand."""
-        self._events: SimpleQueue[Future | dict[str, int]] = SimpleQueue()
+        self._events: SimpleQueue[Future[Any] | dict[str, int]] = SimpleQueue()
         self._before = 0
         self._began: float | None = None
         self._joining = False

@@ -75,7 +75,8 @@ class Looks:
         """
         with self._tables.writing():
             row = self._row(look_id)
-            parent = self._tables.Revision.get_by_id(row.head).parent_id
+            head: Any = self._tables.Revision.get_by_id(row.head)
+            parent = head.parent_id
             if parent is None:
                 raise NothingLeft("there is nothing to undo")
             return self._make_current(row, parent)
@@ -121,7 +122,7 @@ class Looks:
         return children.order_by(self._tables.Revision.id.desc()).first()
 
     def _current(self, row: Any) -> CurrentRevision:
-        head = self._tables.Revision.get_by_id(row.head)
+        head: Any = self._tables.Revision.get_by_id(row.head)
         return CurrentRevision(
             row.id,
             row.head,

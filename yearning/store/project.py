@@ -40,7 +40,7 @@ class Project:
             self.assets.mkdir(exist_ok=True)
             self._tables = Tables(
                 SqliteDatabase(
-                    self.folder / DATABASE,
+                    str(self.folder / DATABASE),
                     pragmas={"journal_mode": "wal", "foreign_keys": 1, "busy_timeout": 5000},
                 )
             )

@@ -61,7 +61,7 @@ def test_reference_white_comes_near_white_and_the_peak_a_little_above():
 @pytest.mark.parametrize("light", ["HLG", "PQ"])
 def test_grey_stays_grey_and_in_order(light):
     ramp = np.broadcast_to(np.linspace(0, 1, 300, dtype=np.float32), (3, 2, 300)).copy()
-    out = conversion(light, True).applied(ramp)
+    out = conversion(light, True).convert(ramp)
     assert np.abs(out - out[:1]).max() < 2e-3
     assert np.diff(out[1, 0]).min() > -1e-4
     assert out[1, 0, 0] == pytest.approx(0, abs=1e-3)
@@ -73,7 +73,7 @@ def test_hlgs_reference_white_is_75_per_cent():
     shown = hdr.hlg_light(hdr.hlg_scene(white.astype(np.float64)))
     assert shown[1] == pytest.approx(203, abs=1)
     expected = (hdr.toned(np.array(203.0)) / 100) ** (1 / 2.4)
-    assert conversion("HLG", True).applied(white)[1] == pytest.approx(expected, abs=2e-3)
+    assert conversion("HLG", True).convert(white)[1] == pytest.approx(expected, abs=2e-3)
 
 
 @pytest.mark.parametrize("light", ["HLG", "PQ"])
@@ -82,7 +82,7 @@ def test_tables_give_what_the_formulas_do(light):
     shown = hdr.pq_light(codes) if light == "PQ" else hdr.hlg_light(hdr.hlg_scene(codes))
     lit = np.tensordot(between(BT2020, BT709), hdr.method_c(shown), 1)
     expected = np.sign(lit) * np.abs(lit) ** (1 / 2.4)
-    found = conversion(light, True).applied(codes.astype(np.float32))
+    found = conversion(light, True).convert(codes.astype(np.float32))
     error = np.abs(found - expected)
     assert np.median(error) < 1e-4
     assert error[np.abs(expected) > 0.1].max() < 3e-3
@@ -92,7 +92,7 @@ def test_wide_standard_footage_is_taken_to_bt_709_in_light():
     rgb = np.random.default_rng(6).random((3, 30, 40))
     expected = np.tensordot(between(BT2020, BT709), rgb**2.4, 1)
     expected = np.sign(expected) * np.abs(expected) ** (1 / 2.4)
-    found = conversion("SDR", True).applied(rgb.astype(np.float32))
+    found = conversion("SDR", True).convert(rgb.astype(np.float32))
     error = np.abs(found - expected)
     assert error[np.abs(expected) > 0.05].max() < 1e-3
     assert np.median(error) < 5e-5
@@ -100,7 +100,7 @@ def test_wide_standard_footage_is_taken_to_bt_709_in_light():
 
 def test_white_and_grey_are_the_same_in_both_gamuts():
     grey = np.full((3, 1, 5), [0, 0.2, 0.5, 1, 1.3], np.float32)
-    np.testing.assert_allclose(conversion("SDR", True).applied(grey), grey, atol=1e-3)
+    np.testing.assert_allclose(conversion("SDR", True).convert(grey), grey, atol=1e-3)
 
 
 def test_bt_709_footage_needs_no_conversion():

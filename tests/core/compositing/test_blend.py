@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from yearning.core.compositing.blend import BLENDS, blended, mix
+from yearning.core.compositing.weight import weight_plane
 
 
 def _hard_light(b, s):
@@ -102,7 +103,7 @@ def test_every_mode_is_the_published_formula(mode, pair):
 def test_amount_goes_from_the_backdrop_to_the_blend(mode, amount, pair):
     b, s = pair
     mixed = np.empty_like(b)
-    mix(b, s, mode, amount, mixed)
+    mix(b, s, mode, weight_plane(b, amount), mixed)
     expected = b + amount * (W3C[mode](b.astype(np.float64), s.astype(np.float64)) - b)
     np.testing.assert_allclose(mixed, expected, atol=2e-6)
 
@@ -134,7 +135,7 @@ def test_a_tone_window_weighs_by_the_luma_of_the_picture_below(mode, pair):
     b, s = pair
     window = ((0.1, 0.0), (0.4, 1.0), (0.7, 0.25))
     mixed, whole = np.empty_like(b), blended(b, s, mode)
-    mix(b, s, mode, 0.8, mixed, tones=window)
+    mix(b, s, mode, weight_plane(b, 0.8, window), mixed)
     luma = np.tensordot([0.2126, 0.7152, 0.0722], b, 1)  # BT.709-6, item 3.2
     weight = 0.8 * np.interp(luma, *np.transpose(window))
     np.testing.assert_allclose(mixed, b + weight * (whole - b), atol=3e-6)
@@ -143,6 +144,6 @@ def test_a_tone_window_weighs_by_the_luma_of_the_picture_below(mode, pair):
 def test_a_window_of_one_weight_is_an_amount(pair):
     b, s = pair
     windowed, plain = np.empty_like(b), np.empty_like(b)
-    mix(b, s, "screen", 1, windowed, tones=((0.2, 0.3), (0.9, 0.3)))
-    mix(b, s, "screen", 0.3, plain)
+    mix(b, s, "screen", weight_plane(b, 1, ((0.2, 0.3), (0.9, 0.3))), windowed)
+    mix(b, s, "screen", weight_plane(b, 0.3), plain)
     np.testing.assert_allclose(windowed, plain, atol=1e-6)

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from tests.conftest import RecordingClip, a_look, lamps, step
 from yearning.core.cache import Cache
 from yearning.core.compositing.blend import BLENDS, mix
+from yearning.core.compositing.weight import weight_plane
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import Bundle
 from yearning.core.picture import Size
@@ -81,7 +82,8 @@ def plainly(steps, so_far, shown):
             treated = alone(read, made)
         if made.on and made.mix.amount:
             out = np.empty_like(so_far)
-            mix(so_far, treated, made.mix.blend, made.mix.amount, out, tones=made.mix.tones)
+            weights = weight_plane(so_far, made.mix.amount, made.mix.tones)
+            mix(so_far, treated, made.mix.blend, weights, out)
             so_far = out
         shown[made.id] = so_far
     return so_far

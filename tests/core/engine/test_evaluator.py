@@ -14,6 +14,7 @@ from tests.conftest import (
     a_look,
     changed_settings,
     lamps,
+    lively,
     step,
     with_asset,
     with_hues,
@@ -24,7 +25,6 @@ from yearning.core.engine.evaluator import Cancelled, Evaluator
 from yearning.core.engine.statistics import NodeStatistics
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
-from yearning.core.treatment.capabilities import Lively
 from yearning.core.treatments import TREATMENTS
 
 SIZE = Size(320, 180)
@@ -210,8 +210,8 @@ def test_the_cache_keeps_to_its_bound():
     assert [n for n in range(9) if cache.get(n) is not None] == [7, 8]
 
 
-CALM = [kind for kind, treatment in TREATMENTS.items() if not issubclass(treatment, Lively)]
-LIVELY = [kind for kind, treatment in TREATMENTS.items() if issubclass(treatment, Lively)]
+CALM = [kind for kind in TREATMENTS if not lively(kind)]
+LIVELY = [kind for kind in TREATMENTS if lively(kind)]
 
 
 @pytest.mark.parametrize("kind", CALM)

@@ -6,6 +6,7 @@ import pytest
 from tests.conftest import THREE_STEPS, RecordingClip, a_look, lamps, step
 from yearning.core.cache import Cache
 from yearning.core.compositing.blend import mix
+from yearning.core.compositing.weight import weight_plane
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.graph import RenderGraph
 from yearning.core.picture import Size
@@ -27,7 +28,7 @@ def _picture(pictures, *steps, keep="last", after=None, size=SIZE):
 
 def _mixed(below, treated, blend, amount, tones=None):
     out = np.empty_like(below)
-    mix(below, treated, blend, amount, out, tones=tones)
+    mix(below, treated, blend, weight_plane(below, amount, tones), out)
     return out
 
 
@@ -90,12 +91,12 @@ def test_equal_pictures_have_equal_keys_whatever_the_names():
     b = RenderGraph(a_look({"id": "b", "treatment": "glow", "settings": {"spread": 52}}))
     off = {"id": "c", "treatment": "curve", "on": False}
     c = RenderGraph(a_look(off, {"id": "b", "treatment": "glow", "mix": {"reads": "c"}}))
-    assert a.keys[-1] == b.keys[-1] == c.keys[-1]
+    assert a.cache_keys[-1] == b.cache_keys[-1] == c.cache_keys[-1]
     other = RenderGraph(
         a_look(GRAIN, {"id": "b", "treatment": "glow", "mix": {"reads": "as shot"}})
     )
     so_far = RenderGraph(a_look(GRAIN, {"id": "b", "treatment": "glow"}))
-    assert other.keys[-1] != so_far.keys[-1]
+    assert other.cache_keys[-1] != so_far.cache_keys[-1]
 
 
 def test_the_reach_is_the_longest_way_back_to_the_footage():

@@ -154,9 +154,9 @@ def test_pictures_have_one_number_at_every_frame():
     timed = GLOW | {"bursts": [{"from": 2, "to": 3}]}
     held = {"id": "b", "treatment": "bundle", "settings": {"steps": [timed]}}
     look = a_look(held, EXPOSURE, {"id": "x", "treatment": "mono", "mix": {"reads": "b"}})
-    plans = [RenderGraph(look, frame) for frame in range(5)]
-    assert all(plan.after == plans[0].after for plan in plans)
-    assert all(plan.results == plans[0].results for plan in plans)
+    graphs = [RenderGraph(look, frame) for frame in range(5)]
+    assert all(graph.after_step == graphs[0].after_step for graph in graphs)
+    assert all(graph.results == graphs[0].results for graph in graphs)
 
 
 def test_frames_between_two_equal_keys_are_known_for_equal():

@@ -82,7 +82,7 @@ def test_strokes_do_not_end_where_a_band_does(monkeypatch):
     picture = np.random.default_rng(3).random((3, 700, 600)).astype(np.float32)
     found = []
     for rows in (1, 64, 200):
-        monkeypatch.setattr(brush.Brush, "together", rows)
+        monkeypatch.setattr(brush.Brush, "band_multiple", rows)
         found.append(run({}, picture))
     np.testing.assert_allclose(found[1], found[0], atol=1e-6)
     np.testing.assert_allclose(found[2], found[0], atol=1e-6)

@@ -28,7 +28,7 @@ def marks(preview: Preview, ask: MarksRequest) -> list[MarkOut]:
     if not isinstance(treatment, DrawsMarks):
         return []
     later = [step.at(ask.frame).settings for step in look.steps[index + 1 :] if step.on]
-    warps = [warp for warp in later if isinstance(warp, WarpsFrame)]
+    warps: list[WarpsFrame] = [warp for warp in later if isinstance(warp, WarpsFrame)]
     found = treatment.marks(ask.frame, full_size)
     return [_mark_out(mark, warps, ask.frame, full_size) for mark in found]
 

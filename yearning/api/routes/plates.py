@@ -56,7 +56,7 @@ def plates(project: CurrentProject) -> list[PlateOut]:
 def kinds() -> list[KindOut]:
     """What can be made by those who have no plates."""
     return [
-        KindOut(kind=kind, says=plate.says, shuffles=plate.shuffles)
+        KindOut(kind=kind, summary=plate.summary, shuffles=plate.shuffles)
         for kind, plate in GENERATED_PLATES.items()
     ]
 

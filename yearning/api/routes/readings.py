@@ -81,5 +81,5 @@ def _drawing(counts: NDArray[np.uint32]) -> Drawing:
     most = max(int(counts.max()), 2)
     light = FAINTEST + (255 - FAINTEST) * np.log(np.maximum(counts, 1)) / np.log(most)
     shown = np.where(counts > 0, light, 0).astype(np.uint8)
-    data = base64.b64encode(np.ascontiguousarray(shown)).decode()
+    data = base64.b64encode(shown.tobytes()).decode()
     return Drawing(width=shown.shape[1], height=shown.shape[0], data=data)

@@ -3,16 +3,17 @@
 from collections.abc import Iterator
 from fractions import Fraction
 from pathlib import Path
-from typing import Protocol
+from typing import Any, Protocol
 
 import av
 import numpy as np
 from av.audio.resampler import AudioResampler
 from av.container import OutputContainer
-from av.packet import Packet
+from numpy.typing import NDArray
 
 from yearning.media.containers import Container
 from yearning.media.decode.probe import Sound, open_container
+from yearning.media.streams import AnyPacket, add_audio_stream
 
 BIT_RATE_A_CHANNEL = {"aac": 128_000, "libopus": 96_000}
 
@@ -59,7 +60,7 @@ def _pulled(graph: av.filter.Graph) -> Iterator[av.AudioFrame]:
 class AudioOutput(Protocol):
     """One stream of sound on its way into a result."""
 
-    def until(self, seconds: float) -> Iterator[Packet]:
+    def until(self, seconds: float) -> Iterator[AnyPacket]:
         """The packets that begin before the result's time `seconds` and were not given yet."""
 
     def close(self) -> None:
@@ -112,9 +113,9 @@ class CopiedAudio:
         if sound.language:
             self._stream.metadata["language"] = sound.language
         self._packets = self._container.demux(stream)
-        self._waiting: Packet | None = None
+        self._waiting: AnyPacket | None = None
 
-    def until(self, seconds: float) -> Iterator[Packet]:
+    def until(self, seconds: float) -> Iterator[AnyPacket]:
         """The packets that begin before the result's time `seconds` and were not given yet."""
         while True:
             packet = self._waiting or next(self._packets, None)
@@ -170,7 +171,7 @@ class EncodedAudio:
         self._layout = layout
         deep = encoder == "flac" and "16" not in stream.codec_context.format.name
         format_name = {"aac": "fltp", "libopus": "flt"}.get(encoder, "s32" if deep else "s16")
-        self._stream = out.add_stream(encoder, rate=self._rate, layout=layout)
+        self._stream = add_audio_stream(out, encoder, self._rate, layout)
         self._stream.codec_context.format = format_name
         if encoder in BIT_RATE_A_CHANNEL:
             self._stream.codec_context.bit_rate = BIT_RATE_A_CHANNEL[encoder] * sound.channels
@@ -186,30 +187,35 @@ class EncodedAudio:
         self._given = 0
         self._done = False
 
-    def _resampled(self, packets: Iterator[Packet]) -> Iterator[av.AudioFrame]:
+    def _resampled(self, packets: Iterator[AnyPacket]) -> Iterator[av.AudioFrame]:
         for packet in packets:
             try:
                 frames = packet.decode()
             except av.error.InvalidDataError:
                 continue  # torn: silence takes its place
             for frame in frames:
-                said = self._laid_out(frame) if " " in frame.layout.name else frame
-                yield from self._resampler.resample(said)
+                assert isinstance(frame, av.AudioFrame)
+                named = self._with_layout(frame) if " " in frame.layout.name else frame
+                yield from self._resampler.resample(named)
         yield from self._resampler.resample(None)
 
-    def _laid_out(self, frame: av.AudioFrame) -> av.AudioFrame:
-        """The frame with its channels said to be what they are taken to be."""
-        said = av.AudioFrame.from_ndarray(frame.to_ndarray(), frame.format.name, self._layout)
-        said.sample_rate, said.pts, said.time_base = frame.sample_rate, frame.pts, frame.time_base
-        return said
+    def _with_layout(self, frame: av.AudioFrame) -> av.AudioFrame:
+        """The frame, its channels named as they are taken to be."""
+        named = av.AudioFrame.from_ndarray(frame.to_ndarray(), frame.format.name, self._layout)
+        named.sample_rate, named.pts, named.time_base = (
+            frame.sample_rate,
+            frame.pts,
+            frame.time_base,
+        )
+        return named
 
     def _stretched(
         self, frames: Iterator[av.AudioFrame], pace: Fraction, format_name: str
     ) -> Iterator[av.AudioFrame]:
         """The frames, their time 0 kept, made to go `pace` times as fast at the same pitch."""
         graph = av.filter.Graph()
-        said = f"sample_rate={self._rate}:sample_fmt={format_name}:channel_layout={self._layout}"
-        chain = [graph.add("abuffer", f"{said}:time_base=1/{self._rate}")]
+        options = f"sample_rate={self._rate}:sample_fmt={format_name}:channel_layout={self._layout}"
+        chain = [graph.add("abuffer", f"{options}:time_base=1/{self._rate}")]
         chain += [graph.add("atempo", f"{tempo:.9f}") for tempo in _tempos(float(pace))]
         chain.append(graph.add("aformat", f"sample_fmts={format_name}"))
         chain.append(graph.add("abuffersink"))
@@ -219,8 +225,8 @@ class EncodedAudio:
             graph.push(last)
             yield from _pulled(graph)
         if last is not None:  # atempo keeps back what its windows do not fill
-            quiet = self._silence(last, round(self._rate * WINDOWS * max(pace, 1)))
-            graph.push(self._frame(quiet, last, last.pts + last.samples))
+            quiet = self._silence(last, round(self._rate * WINDOWS * max(float(pace), 1.0)))
+            graph.push(self._frame(quiet, last, (last.pts or 0) + last.samples))
         graph.push(None)
         yield from _pulled(graph)
 
@@ -230,7 +236,7 @@ class EncodedAudio:
         """`total` samples from the time `start` on, without a gap."""
         at = 0
         for frame in frames:
-            if frame.pts is not None:
+            if frame.pts is not None and frame.time_base is not None:
                 begins = round((frame.pts * frame.time_base - start) * self._rate)
             else:
                 begins = at
@@ -251,19 +257,19 @@ class EncodedAudio:
             if at >= total:
                 return
 
-    def _silence(self, like: av.AudioFrame, count: int) -> np.ndarray:
+    def _silence(self, like: av.AudioFrame, count: int) -> NDArray[Any]:
         samples = like.to_ndarray()
         channels = 1 if like.format.is_planar else len(like.layout.channels)
         return np.zeros((samples.shape[0], count * channels), samples.dtype)
 
-    def _frame(self, samples: np.ndarray, like: av.AudioFrame, at: int) -> av.AudioFrame:
+    def _frame(self, samples: NDArray[Any], like: av.AudioFrame, at: int) -> av.AudioFrame:
         frame = av.AudioFrame.from_ndarray(
             np.ascontiguousarray(samples), like.format.name, like.layout.name
         )
         frame.sample_rate, frame.pts, frame.time_base = self._rate, at, Fraction(1, self._rate)
         return frame
 
-    def until(self, seconds: float) -> Iterator[Packet]:
+    def until(self, seconds: float) -> Iterator[AnyPacket]:
         """The packets of the sound before the result's time `seconds` and not given yet."""
         while not self._done and self._given < seconds * self._rate:
             frame = next(self._heard, None)
@@ -271,7 +277,7 @@ class EncodedAudio:
                 self._done = True
                 yield from self._stream.encode(None)
                 return
-            self._given = frame.pts + frame.samples
+            self._given = (frame.pts or 0) + frame.samples
             yield from self._stream.encode(frame)
 
     def close(self) -> None:

@@ -32,7 +32,7 @@ def decode_mono(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[
         if not container.streams.audio:
             raise MediaError(f"{path.name}: it has no sound")
         stream = container.streams.audio[0]
-        stream.thread_type = "AUTO"
+        stream.codec_context.thread_type = "AUTO"
         resampler = AudioResampler(format="flt", layout="mono", rate=rate)
         skip: int | None = None
         try:
@@ -42,7 +42,7 @@ def decode_mono(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[
                     if skip < 0:
                         yield np.zeros(-skip, np.float32)
                 for part in resampler.resample(frame):
-                    samples = part.to_ndarray().reshape(-1)
+                    samples = np.asarray(part.to_ndarray().reshape(-1), np.float32)
                     cut = min(max(skip, 0), len(samples))
                     skip -= cut
                     if cut < len(samples):

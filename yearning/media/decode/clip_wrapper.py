@@ -2,7 +2,7 @@
 
 from fractions import Fraction
 from pathlib import Path
-from typing import Any
+from typing import Generic, Protocol, TypeVar
 
 from yearning.core.picture import Size
 from yearning.media.decode.probe import Probe
@@ -10,10 +10,36 @@ from yearning.media.decode.reading import Reading
 from yearning.media.resources import Closeable
 
 
-class ClipWrapper(Closeable):
+class WrappedClip(Protocol):
+    """What a wrapper asks of the clip that it has its frames from."""
+
+    @property
+    def id(self) -> str:
+        """Tells it from other clips."""
+
+    @property
+    def path(self) -> Path:
+        """Its file, or its stills' pattern."""
+
+    @property
+    def size(self) -> Size:
+        """Its size."""
+
+    @property
+    def begins(self) -> Fraction:
+        """When its first frame is shown, in seconds."""
+
+    def close(self) -> None:
+        """Close it."""
+
+
+Wrapped = TypeVar("Wrapped", bound=WrappedClip)
+
+
+class ClipWrapper(Closeable, Generic[Wrapped]):
     """Base of what is read as a clip and has its frames from another, which it closes."""
 
-    def __init__(self, clip: Any, reading: Reading, added: str, probe: Probe) -> None:
+    def __init__(self, clip: Wrapped, reading: Reading, added: str, probe: Probe) -> None:
         self._clip = clip
         self.reading = reading
         self.id = f"{clip.id}|{added}"

@@ -70,7 +70,7 @@ def _light(clip: Footage | Sequence) -> NDArray[np.float64]:
     return found
 
 
-class Deflickered(ClipWrapper):
+class Deflickered(ClipWrapper[Footage | Sequence]):
     """A clip as it is, but for each frame's brightness; a context manager, safe between threads.
 
     Opening one whose light was not measured yet reads it through.
@@ -82,12 +82,12 @@ class Deflickered(ClipWrapper):
 
     def picture(self, frame: int, size: Size | None = None) -> Picture:
         """Frame `frame`, averaged down to `size`, as bright as those around it."""
-        return self._evened(self._clip.picture(frame, size), frame)
+        return self._deflicker(self._clip.picture(frame, size), frame)
 
     def rows(self, frame: int) -> Callable[[int, int], Picture]:
         """Rows of frame `frame`, asked for from one to another (exclusive)."""
         rows = self._clip.rows(frame)
-        return lambda top, bottom: self._evened(rows(top, bottom), frame)
+        return lambda top, bottom: self._deflicker(rows(top, bottom), frame)
 
     def ready(self, frame: int) -> None:
         """Have frame `frame` decoded."""
@@ -101,7 +101,7 @@ class Deflickered(ClipWrapper):
         """The frame nearest before that is decoded by itself."""
         return self._clip.key_frame(frame)
 
-    def _evened(self, picture: Picture, frame: int) -> Picture:
+    def _deflicker(self, picture: Picture, frame: int) -> Picture:
         gain = np.float32(self._gains[frame])
         if gain == 1:
             return picture

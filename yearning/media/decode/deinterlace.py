@@ -1,6 +1,7 @@
 """Whole frames from interlaced ones, by libavfilter's bwdif."""
 
 from collections.abc import Sequence
+from fractions import Fraction
 
 import av
 from av.filter import Graph
@@ -23,15 +24,15 @@ def deinterlaced(frames: Sequence[av.VideoFrame], which: int, fields: Fields) ->
     source = graph.add_buffer(
         width=first.width,
         height=first.height,
-        format=first.format.name,
-        time_base="1/1",
+        format=first.format,
+        time_base=Fraction(1),
     )
     whole = graph.add("bwdif", f"mode=send_frame:parity={PARITY[fields]}:deint={deint}")
     sink = graph.add("buffersink")
     source.link_to(whole)
     whole.link_to(sink)
     graph.configure()
-    made = []
+    made: list[av.VideoFrame] = []
     for n, frame in enumerate(frames):
         said = frame.pts
         frame.pts = n
@@ -39,5 +40,7 @@ def deinterlaced(frames: Sequence[av.VideoFrame], which: int, fields: Fields) ->
         frame.pts = said
     source.push(None)
     while len(made) <= which:
-        made.append(sink.pull())
+        pulled = sink.pull()
+        assert isinstance(pulled, av.VideoFrame)
+        made.append(pulled)
     return made[which]

@@ -234,7 +234,7 @@ class Footage(Closeable):
             return False
         if not self.index.timed or frame - self._next <= NEAR:
             return True
-        return self.index.key_for(frame) <= self.index.times[self._next]
+        return bool(self.index.key_for(frame) <= self.index.times[self._next])
 
     def _seek(self, frame: int, earlier: int) -> None:
         """Go to the key frame before `frame`.
@@ -261,7 +261,7 @@ class Footage(Closeable):
 
     def _numbered(self) -> Iterator[tuple[int, av.VideoFrame]]:
         for frame in self._container.decode(self._stream):
-            number = self._number.get(frame.pts)
+            number = None if frame.pts is None else self._number.get(frame.pts)
             if number is not None:
                 yield number, frame
 
@@ -284,7 +284,7 @@ class Footage(Closeable):
         return None
 
 
-_SWS_SPACE = {"bt601": "ITU601", "bt709": "ITU709", "bt2020": 9}
+_SWS_SPACE: dict[str, str | int] = {"bt601": "ITU601", "bt709": "ITU709", "bt2020": 9}
 """libswscale's name of each matrix, for formats that go through it."""
 
 
@@ -292,7 +292,7 @@ def _view(plane: av.video.plane.VideoPlane, kind: type, shape: tuple[int, int]) 
     """The samples of a plane, shape `(lines, columns)`, in the decoder's own memory."""
     lines, columns = shape
     item = np.dtype(kind).itemsize
-    flat = np.frombuffer(plane, kind)
+    flat: Codes = np.frombuffer(plane, kind)  # type: ignore[call-overload]  # it has a buffer
     return flat[: lines * plane.line_size // item].reshape(lines, -1)[:, :columns]
 
 

@@ -66,14 +66,15 @@ def frame_index(container: InputContainer, stream: VideoStream, path: Path) -> F
         )
     if count == 0:
         raise MediaError(f"{path.name}: it holds no frames; copy or export it again")
+    base = stream.time_base or Fraction(1)
     if not timed or not keys:
-        return FrameIndex(np.arange(count), np.zeros(1, np.int64), stream.time_base, False)
-    return FrameIndex(np.unique(times), np.unique(keys), stream.time_base, True)
+        return FrameIndex(np.arange(count), np.zeros(1, np.int64), base, False)
+    return FrameIndex(np.unique(times), np.unique(keys), base, True)
 
 
 def _edited(stream: VideoStream, count: int) -> bool:
     """Whether an edit list, not a loss, makes fewer frames show than the header counts."""
-    if stream.duration is None or not stream.average_rate:
+    if stream.duration is None or stream.time_base is None or not stream.average_rate:
         return False
     shown = round(float(stream.duration * stream.time_base * stream.average_rate))
     return shown <= count + 1
@@ -108,7 +109,7 @@ def stream_rate(index: FrameIndex, stream: VideoStream) -> tuple[Fraction, bool]
 
 def _numbers(index: FrameIndex, rate: Fraction) -> NDArray[np.float64]:
     """When frames are shown, in frames of `rate` from the first."""
-    return (index.times - index.times[0]) * float(index.time_base * rate)
+    return np.asarray((index.times - index.times[0]) * float(index.time_base * rate))
 
 
 def _even(index: FrameIndex, rate: Fraction) -> bool:

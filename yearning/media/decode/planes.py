@@ -224,10 +224,22 @@ def planes_to_picture(
         _chroma_taps(height, size.height, lines, down, centred=True),
         _chroma_taps(width, size.width, columns, across, centred=False),
     )
-    arrays = [a for n, t in enumerate(taps) for a in (t.start, _trimmed(t, turned=n % 2 == 1))]
+    luma_y, luma_x, chroma_y, chroma_x = taps
+    arrays = (
+        luma_y.start,
+        _trimmed(luma_y, turned=False),
+        luma_x.start,
+        _trimmed(luma_x, turned=True),
+        chroma_y.start,
+        _trimmed(chroma_y, turned=False),
+        chroma_x.start,
+        _trimmed(chroma_x, turned=True),
+    )
     parallel.for_each_band(
         size.height,
-        lambda top, bottom: _decode_reduced_rows(*planes, *arrays, k, top, bottom, picture),
+        lambda top, bottom: _decode_reduced_rows(
+            planes.luma, planes.cb, planes.cr, *arrays, k, top, bottom, picture
+        ),
         parallel.band_rows(size.width),
     )
     return picture

@@ -31,7 +31,7 @@ PAIRS_KEPT = 6
 """Pairs of frames whose motion is kept: a slow clip asks for each several times."""
 
 
-class Retimed(ClipWrapper):
+class Retimed(ClipWrapper[Footage | Sequence | Deflickered]):
     """A clip at `speed` times its own; a context manager, safe between threads.
 
     Frame n shows the clip at frame n · speed: that frame where it is one, and else what `between`
@@ -94,7 +94,7 @@ class Retimed(ClipWrapper):
 
     def keep(self, frames: int) -> None:
         """Keep at least so many decoded frames."""
-        self._clip.keep(math.ceil(frames * max(self._speed, 1)) + 1)
+        self._clip.keep(math.ceil(frames * max(self._speed, Fraction(1))) + 1)
 
     def key_frame(self, frame: int) -> int:
         """The frame nearest before that shows one which is decoded by itself."""

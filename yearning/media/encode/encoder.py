@@ -11,7 +11,7 @@ import av
 import numpy as np
 from av.codec.context import Flags
 from av.container import OutputContainer
-from av.packet import Packet
+from numpy.typing import NDArray
 
 from yearning.core.colour.matrices import Coding
 from yearning.core.picture import Picture, Size
@@ -20,6 +20,7 @@ from yearning.media.decode.probe import FULL, LIMITED, MATRICES, UNSPECIFIED, Pr
 from yearning.media.encode.results import Output, codec_of, depth, result_box, subsampling
 from yearning.media.errors import MediaError
 from yearning.media.quantizing import picture_to_planes, quantize
+from yearning.media.streams import AnyPacket, add_video_stream
 
 CHROMA = {(2, 2): "420", (2, 1): "422", (1, 1): "444"}
 
@@ -76,7 +77,7 @@ class Encoder:
             self._subsampling = subsampling(probe, self._codec, self._size)
             deep = "" if self._bits == 8 else f"{self._bits}le"
             self._format = f"yuv{CHROMA[self._subsampling]}p{deep}"
-        self.stream = container.add_stream(self._codec.encoder, rate=self.rate)
+        self.stream = add_video_stream(container, self._codec.encoder, self.rate)
         context = self.stream.codec_context
         context.width, context.height = self._size
         context.pix_fmt = self._format
@@ -88,7 +89,7 @@ class Encoder:
             context.colorspace, context.color_range = RGB_MATRIX, FULL
         context.flags |= Flags.global_header  # the headers stand once, before all segments
 
-    def packets(self, number: int, picture: Picture) -> list[Packet]:
+    def packets(self, number: int, picture: Picture) -> list[AnyPacket]:
         """The packets that are ready once the stream's picture `number` is in."""
         if self._codec.lossless:
             video = rgb_frame(picture, self._bits)
@@ -100,7 +101,7 @@ class Encoder:
         video.time_base = 1 / self.rate
         return self.stream.encode(video)
 
-    def rest(self) -> list[Packet]:
+    def rest(self) -> list[AnyPacket]:
         """The packets still held back, after the last picture."""
         return self.stream.encode(None)
 
@@ -138,7 +139,7 @@ def share_fairly() -> None:
                 os.sched_setscheduler(int(task.name), os.SCHED_OTHER, os.sched_param(0))
 
 
-def _fill(plane: Any, codes: np.ndarray) -> None:
+def _fill(plane: Any, codes: NDArray[Any]) -> None:
     lines = np.frombuffer(plane, codes.dtype).reshape(-1, plane.line_size // codes.itemsize)
     lines[: codes.shape[0], : codes.shape[1]] = codes
 

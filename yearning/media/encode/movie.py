@@ -13,6 +13,7 @@ from yearning.media.decode.clip import OpenClip
 from yearning.media.encode.encoder import Encoder
 from yearning.media.encode.results import Output
 from yearning.media.encode.segment import Piece, abandon, packets_of
+from yearning.media.streams import packet_time
 from yearning.media.timecode import Timecode
 
 
@@ -31,20 +32,20 @@ def join(path: Path, footage: OpenClip, first: int, output: Output, pieces: list
         OSError: there is no room.
     """
     container = CONTAINERS[path.suffix.lower()]
-    sounds: list[AudioOutput] = []
+    outputs: list[AudioOutput] = []
     with atomic_write(path) as part:
         out = av.open(str(part), "w", format=container.muxer, options=dict(container.options))
         try:
             encoder = Encoder(out, footage.probe, container.suffix, output)
             with encoder.reporting_errors(path.name):
-                _write(out, encoder, footage, first, container, pieces, sounds)
+                _write(out, encoder, footage, first, container, pieces, outputs)
                 out.close()
         except BaseException:
             abandon(out)
             raise
         finally:
-            for sound in sounds:
-                sound.close()
+            for audio in outputs:
+                audio.close()
         with part.open("rb") as written:
             os.fsync(written.fileno())
 
@@ -56,7 +57,7 @@ def _write(
     first: int,
     container: Container,
     pieces: list[Piece],
-    sounds: list[AudioOutput],
+    outputs: list[AudioOutput],
 ) -> None:
     probe = footage.probe
     frames = sum(piece.frames for piece in pieces)
@@ -66,13 +67,15 @@ def _write(
     start, seconds = footage.begins + pace * first / probe.rate, float(frames / probe.rate)
     for sound in probe.sounds:
         trimmed = frames < probe.frames
-        sounds.append(add_audio(footage.path, sound, out, container, start, seconds, trimmed, pace))
+        outputs.append(
+            add_audio(footage.path, sound, out, container, start, seconds, trimmed, pace)
+        )
     for packet in packets_of(pieces, encoder):
-        now = float(packet.pts * packet.time_base)
+        now = float(packet_time(packet))
         out.mux(packet)
-        for sound in sounds:
-            for heard in sound.until(now):
+        for audio in outputs:
+            for heard in audio.until(now):
                 out.mux(heard)
-    for sound in sounds:
-        for heard in sound.until(float("inf")):
+    for audio in outputs:
+        for heard in audio.until(float("inf")):
             out.mux(heard)

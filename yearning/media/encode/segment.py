@@ -11,7 +11,6 @@ from typing import Any, NamedTuple
 
 import av
 from av.container import OutputContainer
-from av.packet import Packet
 
 from yearning.core.picture import Picture
 from yearning.media.atomic_write import atomic_write
@@ -19,6 +18,7 @@ from yearning.media.decode.probe import Probe
 from yearning.media.encode.encoder import Encoder
 from yearning.media.encode.results import Output
 from yearning.media.errors import MediaError
+from yearning.media.streams import AnyPacket, packet_time
 
 SEGMENT = ".nut"
 
@@ -81,7 +81,7 @@ class Piece(NamedTuple):
     frames: int
 
 
-def packets_of(pieces: list[Piece], encoder: Encoder) -> Iterator[Packet]:
+def packets_of(pieces: list[Piece], encoder: Encoder) -> Iterator[AnyPacket]:
     """The packets of segments one after the other, with the times they have in the whole.
 
     A NUT file begins with the decoding time 0, so what its first packet is shown at is the delay
@@ -98,7 +98,7 @@ def packets_of(pieces: list[Piece], encoder: Encoder) -> Iterator[Packet]:
             for packet in container.demux(stream):
                 if not packet.size:
                     continue
-                number = round(packet.pts * packet.time_base * encoder.rate)
+                number = round(packet_time(packet) * encoder.rate)
                 own_delay = own_delay if count else number
                 delay = own_delay if delay is None else delay
                 packet.time_base = 1 / encoder.rate

@@ -67,7 +67,7 @@ def _write_still(kind: str, path: Path, seed: int, size: Size) -> None:
     codes = quantize(plate.picture(seed, 0, size), 8)
     if plate.matte is not None:
         matte = np.rint(255 * plate.matte(seed, size)).astype(np.uint8)
-        codes = np.dstack([codes, matte])
+        codes = np.asarray(np.dstack([codes, matte]), np.uint8)
     written, data = cv2.imencode(".png", codes)
     assert written
     path.write_bytes(data.tobytes())

@@ -95,7 +95,7 @@ def _read_still(path: Path) -> tuple[Picture, Plane | None]:
         raise MediaError(f"{path.name}: has more than {MAX_PIXELS >> 20} million pixels")
     if found.dtype not in (np.uint8, np.uint16):
         raise MediaError(f"{path.name}: has samples of {found.dtype}; export it with 8 or 16 bits")
-    whole = np.float32(np.iinfo(found.dtype).max)
+    whole = np.float32(2 ** (8 * found.itemsize) - 1)
     planes = found if found.ndim == 3 else found[..., None]
     alpha = None
     if planes.shape[2] in (2, 4):

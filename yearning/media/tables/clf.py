@@ -144,7 +144,8 @@ class _Clf(Markup):
         saturation = 1.0
         if sat is not None:
             saturation = float(self.numbers(sat.child("Saturation"), sat, 1)[0])
-        return [Grade(*values, saturation, style == "Fwd")]
+        slope, offset, power = values
+        return [Grade(slope, offset, power, saturation, style == "Fwd")]
 
 
 _NONE = np.zeros(3, np.float32)

@@ -1,0 +1,31 @@
+"""Streams and packets of PyAV, narrowed to the kind that is meant."""
+
+from fractions import Fraction
+from typing import Any
+
+from av.audio.stream import AudioStream
+from av.container import OutputContainer
+from av.packet import Packet
+from av.video.stream import VideoStream
+
+AnyPacket = Packet[Any]
+
+
+def add_video_stream(out: OutputContainer, encoder: str, rate: Fraction | int) -> VideoStream:
+    """Add a stream of pictures, encoded by FFmpeg's `encoder`."""
+    stream = out.add_stream(encoder, rate=rate)
+    assert isinstance(stream, VideoStream)
+    return stream
+
+
+def add_audio_stream(out: OutputContainer, encoder: str, rate: int, layout: str) -> AudioStream:
+    """Add a stream of sound, encoded by FFmpeg's `encoder`."""
+    stream = out.add_stream(encoder, rate=rate, layout=layout)
+    assert isinstance(stream, AudioStream)
+    return stream
+
+
+def packet_time(packet: AnyPacket) -> Fraction:
+    """When a packet is to be shown or heard, in seconds."""
+    assert packet.pts is not None
+    return packet.pts * packet.time_base
