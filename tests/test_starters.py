@@ -38,8 +38,8 @@ def test_a_starter_s_settings_lie_where_the_interface_offers_them(name):
         for field, info in type(made.settings).model_fields.items():
             extra = info.json_schema_extra
             value = getattr(made.settings, field)
-            if isinstance(value, float) and "low" in extra:
-                assert extra["low"] <= value <= extra["high"], f"{here}.{field}"
+            if isinstance(value, float) and "soft_minimum" in extra:
+                assert extra["soft_minimum"] <= value <= extra["soft_maximum"], f"{here}.{field}"
 
 
 @pytest.mark.parametrize("name", LOOKS)

@@ -12,6 +12,7 @@ from tests.conftest import THREE_STEPS, step
 from yearning.core.cache import Cache
 from yearning.core.engine.baking import through
 from yearning.core.engine.evaluator import Evaluator
+from yearning.core.image.histogram import histogram
 from yearning.core.look.document import parse_look
 from yearning.core.measure import scopes
 from yearning.core.treatment.capabilities import ColourOnly
@@ -54,7 +55,7 @@ def test_readings_are_those_of_the_core(client, clip_id, core):
     ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112}
     found = client.post("/api/readings", json=ask).json()
     picture = core(look)
-    assert found["histogram"] == scopes.histogram(picture, 128).tolist()
+    assert found["histogram"] == histogram(picture, 128).tolist()
     waves = scopes.waveform(picture, 264, 121)
     np.testing.assert_array_equal(drawing(found["waveform"]) > 0, waves[0, ::-1] > 0)
     assert drawing(found["parade"]).shape == (121, 264)
@@ -65,7 +66,7 @@ def test_readings_are_those_of_the_core(client, clip_id, core):
     assert (found["black"], found["white"], found["gamut"]) == pytest.approx(tuple(parts))
     assert [t["name"] for t in found["targets"]] == ["R", "Yl", "G", "Cy", "B", "Mg"]
     after = client.post("/api/readings", json=ask | {"after": "as shot"}).json()
-    assert after["histogram"] == scopes.histogram(core(look, after="as shot"), 128).tolist()
+    assert after["histogram"] == histogram(core(look, after="as shot"), 128).tolist()
 
 
 def test_a_place_s_value_is_read(client, clip_id, core):

@@ -6,7 +6,7 @@ import "@fontsource/fraunces/600-italic.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
 import { App } from "./app/App";
-import { system } from "./theme";
+import { system } from "./ui/theme";
 
 const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
 const root = document.getElementById("root");

@@ -1,14 +1,17 @@
 """Streams and packets of PyAV, narrowed to the kind that is meant."""
 
 from fractions import Fraction
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from av.audio.stream import AudioStream
 from av.container import OutputContainer
 from av.packet import Packet
 from av.video.stream import VideoStream
 
-AnyPacket = Packet[Any]
+if TYPE_CHECKING:
+    AnyPacket = Packet[Any]
+else:
+    AnyPacket = Packet  # generic in its types alone
 
 
 def add_video_stream(out: OutputContainer, encoder: str, rate: Fraction | int) -> VideoStream:

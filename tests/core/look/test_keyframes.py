@@ -161,7 +161,7 @@ def test_pictures_have_one_number_at_every_frame():
 
 def test_frames_between_two_equal_keys_are_known_for_equal():
     keyed = GLOW | {"keys": {"spread": [{"frame": 0, "value": 9}, {"frame": 8, "value": 9}]}}
-    assert RenderGraph(a_look(keyed), 1).keys == RenderGraph(a_look(keyed), 7).keys
+    assert RenderGraph(a_look(keyed), 1).cache_keys == RenderGraph(a_look(keyed), 7).cache_keys
 
 
 def test_a_glow_keyed_by_its_settle_reaches_as_far_as_it_then_does(footage):
@@ -229,8 +229,8 @@ def _moved(treatment, name):
         case int():
             return default, default + 2
         case float():
-            step = 0.05 * (extra["high"] - extra["low"])
-            return default, default + (step if default < extra["high"] else -step)
+            step = 0.05 * (extra["soft_maximum"] - extra["soft_minimum"])
+            return default, default + (step if default < extra["soft_maximum"] else -step)
     return default, default
 
 

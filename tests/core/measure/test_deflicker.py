@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from tests.conftest import lamps
-from yearning.core.measure.deflicker import LIKE, MOST, Light, even_gains
+from yearning.core.measure.deflicker import MAX_GAIN, Light, even_gains
+from yearning.core.motion.cuts import MIN_CORRELATION
 from yearning.core.picture import Size
 
 
@@ -20,7 +21,7 @@ def test_exposure_does_not_change_how_like_frames_are_and_a_cut_does():
     pumped = [p * (1 + 0.4 * (-1) ** n) for n, p in enumerate(first)]
     found = light_of(pumped + second)[:, 1]
     assert found[1:6].min() > 0.95
-    assert found[6] < LIKE
+    assert found[6] < MIN_CORRELATION
     assert found[7:].min() > 0.95
 
 
@@ -44,7 +45,7 @@ def test_gains_are_bounded_and_a_steady_clip_gets_none(frames):
     rng = np.random.default_rng(frames)
     wild = np.stack([rng.uniform(0, 1, 90), np.ones(90)], 1)
     gains = even_gains(wild, frames)
-    assert 1 / MOST <= gains.min() <= gains.max() <= MOST
+    assert 1 / MAX_GAIN <= gains.min() <= gains.max() <= MAX_GAIN
     steady = np.stack([np.full(90, 0.37), np.ones(90)], 1)
     np.testing.assert_array_equal(even_gains(steady, frames), 1)
 

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from yearning.core.colour.hues import hue_colour
+from yearning.core.image.histogram import histogram
 from yearning.core.measure import scopes
 
 RNG = np.random.default_rng(2)
@@ -55,7 +56,7 @@ def test_the_targets_are_the_codes_of_bars_and_bars_fall_on_them(bars):
 
 def test_a_histogram_counts_as_numpy_does():
     picture = RNG.uniform(-0.2, 1.2, (3, 50, 70)).astype(np.float32)
-    counts = scopes.histogram(picture, 64)
+    counts = histogram(picture, 64)
     for plane, found in zip(picture, counts[1:], strict=True):
         expected = np.bincount(
             np.clip(np.floor(plane * 64), 0, 63).astype(int).ravel(), minlength=64

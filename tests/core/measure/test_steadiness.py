@@ -117,7 +117,7 @@ def test_an_empty_look_adds_nothing():
 def test_a_still_clip_stays_still_under_every_calm_look():
     """Through every treatment that is not lively by intent, exactly."""
     still = [lamps(SIZE, 1)[0]] * 3
-    for kind, treatment in TREATMENTS.items():
+    for kind in TREATMENTS:
         if lively(kind) or kind == "table":
             continue
         found = examined(a_look({"id": "a", "treatment": kind}), still)

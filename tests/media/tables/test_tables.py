@@ -46,6 +46,7 @@ CUBES = {
     "one dimension": f'TITLE "Bent"\n# said\n\nLUT_1D_SIZE 31\n{rows(CURVE)}',
     "a domain": f"LUT_1D_SIZE 31\nDOMAIN_MIN -0.2 0 0.1\nDOMAIN_MAX 1.2 1 2\n{rows(CURVE)}",
     "three dimensions": f"LUT_3D_SIZE 9\n{rows(bent(9))}",
+    "a cube with tabs": f'TITLE\t"Bent"\nLUT_3D_SIZE\t5\nDOMAIN_MAX\t1 1\t1\n{rows(bent(5))}',
     "a cube in a domain": f"LUT_3D_SIZE 5\nDOMAIN_MAX 1.5 1.5 1.5\n{rows(bent(5))}",
     "a shaper": "LUT_1D_SIZE 31\nLUT_1D_INPUT_RANGE -0.1 1.3\nLUT_3D_SIZE 6\n"
     f"LUT_3D_INPUT_RANGE 0 1\n{rows(CURVE)}{rows(bent(6))}",

@@ -4,15 +4,15 @@ import { useEffect, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useBusy } from "../api/busy";
 import { api, got } from "../api/client";
-import { Bench } from "../bench/Bench";
-import { Output } from "../output/Output";
-import { bench, notice, put, standing } from "../state/bench";
-import { chooseClip } from "../state/clips";
-import { walk } from "../state/edits";
-import { bringIn, useArriving } from "../state/files";
-import { usePlace } from "../state/places";
-import { followRenders } from "../state/renders";
-import { Steadiness } from "../steadiness/Steadiness";
+import { Bench } from "../features/bench/Bench";
+import { Output } from "../features/output/Output";
+import { bench, notice, put, standing } from "../store/bench";
+import { chooseClip } from "../store/clips";
+import { walk } from "../store/edits";
+import { bringIn, useArriving } from "../store/importFiles";
+import { usePlace } from "../store/places";
+import { followRenders } from "../store/renders";
+import { Steadiness } from "../features/steadiness/Steadiness";
 import { TopBar } from "./TopBar";
 
 /** The product: its places, and what holds in all of them. */

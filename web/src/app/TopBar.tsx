@@ -3,15 +3,15 @@ import { useQuery } from "@tanstack/react-query";
 import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, got } from "../api/client";
-import { LookMenu } from "../bench/LookMenu";
-import { timecode } from "../bench/timecode";
-import { Key } from "../controls/Key";
-import { titled, useBench } from "../state/bench";
-import { chooseClip } from "../state/clips";
-import { walk } from "../state/edits";
-import { bringIn } from "../state/files";
-import { PLACES, usePlace } from "../state/places";
-import { renderBench, unended, useRenders } from "../state/renders";
+import { LookMenu } from "../features/path/LookMenu";
+import { timecode } from "../model/timecode";
+import { Key } from "../ui/Button";
+import { titled, useBench } from "../store/bench";
+import { chooseClip } from "../store/clips";
+import { walk } from "../store/edits";
+import { bringIn } from "../store/importFiles";
+import { PLACES, usePlace } from "../store/places";
+import { renderBench, unended, useRenders } from "../store/renders";
 
 const Select = chakra("select");
 

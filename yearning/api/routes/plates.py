@@ -16,8 +16,8 @@ from yearning.api.preview import PreviewService
 from yearning.api.problems import Problem
 from yearning.api.schemas.plates import KindOut, MadeRequest, PlateOut, UsedOut, UsedRequest
 from yearning.api.uploads import BINARY_BODY, save_body
+from yearning.core.image.histogram import histogram
 from yearning.core.look.document import parse_look
-from yearning.core.measure import scopes
 from yearning.core.picture import Picture, new_picture
 from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.core.treatments.border import Border
@@ -162,5 +162,5 @@ def _description(path: Path, size: int, changed: int) -> PlateOut:
         height=plate.size.height,
         rate=plate.rate,
         matte=plate.has_matte,
-        histogram=scopes.histogram(plate.picture(plate.frames // 2, small), BINS).tolist(),
+        histogram=histogram(plate.picture(plate.frames // 2, small), BINS).tolist(),
     )

@@ -17,6 +17,7 @@ from yearning.api.schemas.readings import (
     ValueOut,
     ValueRequest,
 )
+from yearning.core.image.histogram import histogram
 from yearning.core.look.document import parse_look
 from yearning.core.measure import scopes
 from yearning.core.picture import Picture
@@ -35,7 +36,7 @@ def readings(preview: Preview, ask: ReadingsRequest) -> ReadingsOut:
         picture = _picture(preview, ask)
         waves = scopes.waveform(picture, COLUMNS, LEVELS)
         vectors = scopes.vectorscope(picture, SIDE)
-        counts = scopes.histogram(picture, BINS)
+        counts = histogram(picture, BINS)
         _, outside = scopes.out_of_range(picture)
     reach = 2 * scopes.REACH
     return ReadingsOut(

@@ -14,36 +14,41 @@ from yearning.core.picture import Picture
 
 Array = NDArray[np.float32]
 
-CUBE_MOST = 129
+MAX_CUBE_SIDE = 129
 """The largest side of a cube that is taken: 129³ colours are 34 MB."""
 
-LINE_MOST = 1 << 17
+MAX_LINE_LENGTH = 1 << 17
 """The most values of a one-dimensional table."""
 
 
 @dataclass(frozen=True)
 class Lut1D:
-    """A table a channel: straight between values; below `low` and above `high`, the ends.
+    """A one-dimensional table for each channel, interpolated linearly and held beyond its ends.
 
-    `values` has shape `(3, n)`; `low` and `high` of shape `(3,)` are what the ends stand for.
+    Args:
+        values: shape `(3, n)`.
+        domain_min: the input that the first value stands for, shape `(3,)`.
+        domain_max: the input that the last value stands for.
     """
 
     values: Array
-    low: Array
-    high: Array
+    domain_min: Array
+    domain_max: Array
 
 
 @dataclass(frozen=True)
 class Lut3D:
-    """A colour at each point of a lattice: tetrahedral between; beyond it, its surface.
+    """A three-dimensional table, interpolated tetrahedrally and held beyond its surface.
 
-    `values` has shape `(n, n, n, 3)`, red on the first axis; `low` and `high` of shape `(3,)` are
-    the lattice's corners.
+    Args:
+        values: a colour for each lattice point, shape `(n, n, n, 3)`, red on the first axis.
+        domain_min: the input at the lattice's first corner, shape `(3,)`.
+        domain_max: the input at its last corner.
     """
 
     values: Array
-    low: Array
-    high: Array
+    domain_min: Array
+    domain_max: Array
 
 
 @dataclass(frozen=True)
@@ -56,10 +61,10 @@ class Matrix:
 
 @dataclass(frozen=True)
 class Clamp:
-    """V' = V within `low` to `high`; infinite where there is no such bound."""
+    """V' = V held within `minimum` to `maximum`; infinite where there is no such bound."""
 
-    low: float
-    high: float
+    minimum: float
+    maximum: float
 
 
 @dataclass(frozen=True)
@@ -88,10 +93,10 @@ class PreparedTable:
     """A table, ready for rows of pictures."""
 
     def __init__(self, table: Table) -> None:
-        self._parts = [_prepared(part) for part in table.parts]
+        self._parts = [_kernel_of(part) for part in table.parts]
 
     def apply(self, picture: Picture, out: Picture, out_top: int) -> None:
-        """Take rows of a picture through the table, into the rows of `out` from `into` on."""
+        """Take rows of a picture through the table, into the rows of `out` from `out_top` on."""
         rows = out[:, out_top : out_top + picture.shape[1]]
         source = picture
         for kernel, values in self._parts:
@@ -108,7 +113,7 @@ def apply_table(table: Table, picture: Picture) -> Picture:
     return out
 
 
-def _prepared(part: Part):  # type: ignore[no-untyped-def]
+def _kernel_of(part: Part):  # type: ignore[no-untyped-def]
     """The kernel of a part, and what it takes between the picture and the rows it writes."""
     match part:
         case Lut1D(values, low, high):

@@ -6,17 +6,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.luma import luma_plane
-from yearning.core.picture import Picture, Plane
+from yearning.core.motion.cuts import MIN_CORRELATION, layout_correlation, luma_layout
+from yearning.core.picture import Picture
 
 Array = NDArray[np.float64]
 
-LIKE = 0.5
-"""Two frames in a row whose luma, as 16 by 9 means, correlates less are of two shots: exposure does
-not change a correlation, and motion from one frame to the next leaves most of it."""
-
-COLUMNS, ROWS = 16, 9
-
-MOST = 2.0
+MAX_GAIN = 2.0
 """The most a frame is brightened, or darkened, in display-coded values."""
 
 DARK = 1 / 255
@@ -33,8 +28,8 @@ class Light:
     def add(self, picture: Picture) -> None:
         """Measure the next frame, of shape `(3, height, width)`, at least 16 by 9 pixels."""
         luma = luma_plane(picture)
-        centred = _layout(luma)
-        like = 1.0 if self._before is None else _likeness(self._before, centred)
+        centred = luma_layout(luma)
+        like = 1.0 if self._before is None else layout_correlation(self._before, centred)
         self._before = centred
         self._found.append((float(luma.mean(dtype=np.float64)), like))
 
@@ -43,41 +38,22 @@ class Light:
         return np.array(self._found).reshape(-1, 2)
 
 
-def _layout(luma: Plane) -> Array:
-    """16 by 9 sums of a picture's luma, less their mean."""
-    down = np.linspace(0, luma.shape[0], ROWS + 1).astype(int)[:-1]
-    across = np.linspace(0, luma.shape[1], COLUMNS + 1).astype(int)[:-1]
-    sums = np.add.reduceat(np.add.reduceat(luma.astype(np.float64), down, 0), across, 1)
-    return np.asarray(sums - sums.mean())
-
-
-def _likeness(before: Array, now: Array) -> float:
-    """The correlation of two frames' layouts; 1 where one is flat."""
-    size = np.sqrt((now**2).sum() * (before**2).sum())
-    return float((now * before).sum() / size) if size > 0 else 1.0
-
-
-def is_cut(before: Plane, now: Plane) -> bool:
-    """Whether one shot ends and another begins between two frames' lumas."""
-    return _likeness(_layout(before), _layout(now)) < LIKE
-
-
 def even_gains(light: Array, frames: int) -> Array:
     """What each frame's display-coded values are multiplied by, from what `Light` measured.
 
     Within a shot the logarithm of mean luma is smoothed by a gaussian window of `frames` on each
     side (σ a third of that), mirrored at the shot's ends; each frame is brought to what comes out,
-    by a factor of at most `MOST`. Nothing is smoothed over a cut.
+    by a factor of at most `MAX_GAIN`. Nothing is smoothed over a cut.
     """
     luma, like = light.T
     gains = np.ones(len(luma))
     window = np.exp(-0.5 * (np.arange(-frames, frames + 1) / (frames / 3)) ** 2)
     window /= window.sum()
-    cuts = [0, *(np.nonzero(like[1:] < LIKE)[0] + 1), len(luma)]
+    cuts = [0, *(np.nonzero(like[1:] < MIN_CORRELATION)[0] + 1), len(luma)]
     for first, end in pairwise(cuts):
         own = np.log(np.maximum(luma[first:end], DARK))
         even = np.convolve(np.pad(own, frames, mode="symmetric"), window, mode="valid")
         gains[first:end] = np.exp(even - own)
-    gains = np.clip(gains, 1 / MOST, MOST)
+    gains = np.clip(gains, 1 / MAX_GAIN, MAX_GAIN)
     gains[(luma < DARK) | (np.abs(gains - 1) < 1e-6)] = 1.0
     return gains

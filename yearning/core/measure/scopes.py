@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from yearning.core import parallel
 from yearning.core.colour.hues import hue_colour, hue_sector
 from yearning.core.colour.luma import bt709_luma, fill_luma_line, luma_of_rgb, luma_plane
+from yearning.core.image.histogram import count_in_parts
 from yearning.core.picture import Picture
 
 LOW, HIGH = -0.1, 1.1
@@ -37,7 +38,7 @@ def waveform(picture: Picture, columns: int, levels: int) -> Counts:
     lies beyond counts there.
     """
     found = np.zeros((parallel.CORES, 4, levels, columns), np.uint32)
-    _shared(picture, lambda part, n: _wave(part, found[n]), len(found))
+    count_in_parts(picture, lambda part, n: _wave(part, found[n]), len(found))
     return np.asarray(found.sum(axis=0), np.uint32)
 
 
@@ -45,22 +46,8 @@ def vectorscope(picture: Picture, side: int) -> Counts:
     """How often each colour difference comes, shape `(side, side)`: C'R from high to low, then C'B
     from low to high, from −`REACH` to `REACH`."""
     found = np.zeros((parallel.CORES, side, side), np.uint32)
-    _shared(picture, lambda part, n: _vectors(part, found[n]), len(found))
+    count_in_parts(picture, lambda part, n: _vectors(part, found[n]), len(found))
     return np.asarray(found.sum(axis=0), np.uint32)
-
-
-def histogram(picture: Picture, bins: int = 256) -> Counts:
-    """How often each value comes, shape `(4, bins)`: luma, R', G', B', over 0..1; what lies beyond
-    counts in the first and the last bin."""
-    found = np.zeros((parallel.CORES, 4, bins), np.uint32)
-    _shared(picture, lambda part, n: _counted(part, found[n]), len(found))
-    return np.asarray(found.sum(axis=0), np.uint32)
-
-
-def _shared(picture: Picture, work, parts: int) -> None:  # type: ignore[no-untyped-def]
-    """Have as many parts of the rows worked on at once, each with its number."""
-    edges = np.linspace(0, picture.shape[1], parts + 1).astype(int)
-    parallel.for_each(lambda n: work(picture[:, edges[n] : edges[n + 1]], n), parts)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -103,22 +90,6 @@ def _vectors(picture: Picture, counts: Counts) -> None:
             place[x] = row * np.uint32(side) + column
         for x in range(width):
             flat[place[x]] += np.uint32(1)
-
-
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _counted(picture: Picture, counts: Counts) -> None:
-    bins = counts.shape[1]
-    zero, most, last = np.float32(0), np.float32(bins), np.float32(bins - 1)
-    width = picture.shape[2]
-    luma, place = np.empty(width, np.float32), np.empty(width, np.uint32)
-    for y in range(picture.shape[1]):
-        fill_luma_line(picture[0, y], picture[1, y], picture[2, y], luma)
-        for c in range(4):
-            line = luma if c == 0 else picture[c - 1, y]
-            for x in range(width):
-                place[x] = np.uint32(min(max(line[x] * most, zero), last))
-            for x in range(width):
-                counts[c, place[x]] += np.uint32(1)
 
 
 class Target(NamedTuple):

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from yearning.core import parallel
 from yearning.core.buffers import new_like
 from yearning.core.image.bilinear import EXACT, Line, add_bilinear, bilinear_coordinates
-from yearning.core.measure.deflicker import is_cut
+from yearning.core.motion.cuts import is_cut
 from yearning.core.motion.flow import flow_between, flow_consistency, flow_targets, to_codes
 from yearning.core.picture import Plane
 

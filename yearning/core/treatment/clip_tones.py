@@ -5,7 +5,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.measure.scopes import histogram
+from yearning.core.image.histogram import histogram
 from yearning.core.picture import Picture
 
 SAMPLED = 60

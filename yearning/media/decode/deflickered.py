@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 
 from yearning.core.buffers import new_like
 from yearning.core.frame_pattern import is_frame_pattern
-from yearning.core.measure.deflicker import COLUMNS, ROWS, Light, even_gains
+from yearning.core.measure.deflicker import Light, even_gains
+from yearning.core.motion.cuts import COLUMNS, ROWS
 from yearning.core.picture import Picture, Size
 from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.clip_wrapper import ClipWrapper

@@ -10,7 +10,7 @@ import numpy as np
 from cachetools import LRUCache
 
 from yearning.core.buffers import copy_of, new_like
-from yearning.core.measure.deflicker import is_cut
+from yearning.core.motion.cuts import is_cut
 from yearning.core.motion.flow import luma_codes
 from yearning.core.motion.frame_interpolation import (
     BidirectionalFlow,

@@ -10,8 +10,8 @@ from pathlib import Path
 import numpy as np
 
 from yearning.core.colour.tables import (
-    CUBE_MOST,
-    LINE_MOST,
+    MAX_CUBE_SIDE,
+    MAX_LINE_LENGTH,
     Clamp,
     Grade,
     Lut1D,
@@ -77,7 +77,7 @@ class _Clf(Markup):
         _, out = self.depths(node)
         array = node.child("Array")
         count, channels = self.dimensions(array, node, 2)
-        if not 2 <= count <= LINE_MOST or channels not in (1, 3):
+        if not 2 <= count <= MAX_LINE_LENGTH or channels not in (1, 3):
             raise self.refuse(node.line, f"LUT1D of {count} by {channels}")
         values = self.numbers(array, node, count * channels).reshape(count, channels) / out
         lines = np.broadcast_to(values.T, (3, count)).astype(np.float32)
@@ -88,9 +88,10 @@ class _Clf(Markup):
         array = node.child("Array")
         dimensions = self.dimensions(array, node, 4)
         side = dimensions[0]
-        if dimensions != [side, side, side, 3] or not 2 <= side <= CUBE_MOST:
+        if dimensions != [side, side, side, 3] or not 2 <= side <= MAX_CUBE_SIDE:
             raise self.refuse(
-                node.line, f"LUT3D of {'x'.join(map(str, dimensions))}; sides are 2 to {CUBE_MOST}"
+                node.line,
+                f"LUT3D of {'x'.join(map(str, dimensions))}; sides are 2 to {MAX_CUBE_SIDE}",
             )
         values = self.numbers(array, node, 3 * side**3) / np.float32(out)
         return [Lut3D(values.reshape(side, side, side, 3), _NONE, _ALL)]

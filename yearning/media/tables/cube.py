@@ -11,15 +11,23 @@ from pathlib import Path
 
 import numpy as np
 
-from yearning.core.colour.tables import CUBE_MOST, LINE_MOST, Array, Lut1D, Lut3D, Part, Table
+from yearning.core.colour.tables import (
+    MAX_CUBE_SIDE,
+    MAX_LINE_LENGTH,
+    Array,
+    Lut1D,
+    Lut3D,
+    Part,
+    Table,
+)
 from yearning.media.atomic_write import atomic_write
 from yearning.media.errors import MediaError
 
 LONGEST_LINE = 4096
 
 
-class _Reader:
-    """What has been read of a file; errors name its line."""
+class _CubeReader:
+    """Reads a file line by line; errors name the line."""
 
     def __init__(self, path: Path) -> None:
         self._name = path.name
@@ -27,7 +35,7 @@ class _Reader:
         self.title = path.stem
         self.line_size = 0
         self.cube_size = 0
-        self.low, self.high = [0.0] * 3, [1.0] * 3
+        self.domain_min, self.domain_max = [0.0] * 3, [1.0] * 3
         self.line_range: list[float] = []
         self.cube_range: list[float] = []
         self.rows: list[list[float]] = []
@@ -44,9 +52,9 @@ class _Reader:
     def _take(self, line: bytes) -> None:
         if len(line) > LONGEST_LINE:
             raise self.refuse(f"is longer than {LONGEST_LINE} characters")
-        word, _, rest = line.decode("latin-1").partition(" ")
+        word, *rest = line.decode("latin-1").split(maxsplit=1)  # by spaces or tabs
         if word[0].isalpha() and word.lower() not in ("nan", "inf", "infinity"):
-            self._keyword(word, rest.strip())
+            self._keyword(word, "".join(rest))
             return
         if not (self.line_size or self.cube_size):
             raise self.refuse("colours before LUT_1D_SIZE or LUT_3D_SIZE")
@@ -84,10 +92,10 @@ class _Reader:
     def _keyword(self, word: str, rest: str) -> None:
         takes: dict[str, Callable[[], None]] = {
             "TITLE": lambda: setattr(self, "title", rest.strip('"') or self.title),
-            "LUT_1D_SIZE": lambda: setattr(self, "line_size", self._size(rest, LINE_MOST)),
-            "LUT_3D_SIZE": lambda: setattr(self, "cube_size", self._size(rest, CUBE_MOST)),
-            "DOMAIN_MIN": lambda: setattr(self, "low", self._numbers(rest, 3)),
-            "DOMAIN_MAX": lambda: setattr(self, "high", self._numbers(rest, 3)),
+            "LUT_1D_SIZE": lambda: setattr(self, "line_size", self._size(rest, MAX_LINE_LENGTH)),
+            "LUT_3D_SIZE": lambda: setattr(self, "cube_size", self._size(rest, MAX_CUBE_SIDE)),
+            "DOMAIN_MIN": lambda: setattr(self, "domain_min", self._numbers(rest, 3)),
+            "DOMAIN_MAX": lambda: setattr(self, "domain_max", self._numbers(rest, 3)),
             "LUT_1D_INPUT_RANGE": lambda: setattr(self, "line_range", self._numbers(rest, 2)),
             "LUT_3D_INPUT_RANGE": lambda: setattr(self, "cube_range", self._numbers(rest, 2)),
         }
@@ -103,7 +111,7 @@ def read_cube(path: Path) -> Table:
         MediaError: it can't be used; the message names the line.
         OSError: it can't be read.
     """
-    found = _Reader(path)
+    found = _CubeReader(path)
     if not found.wanted:
         raise MediaError(f"{path.name}: has no LUT_1D_SIZE or LUT_3D_SIZE: not a .cube file")
     if len(found.rows) < found.wanted:
@@ -123,8 +131,8 @@ def read_cube(path: Path) -> Table:
     return Table(found.title, tuple(parts))
 
 
-def _domain(path: Path, found: _Reader, said: list[float]) -> tuple[Array, Array]:
-    low, high = (said[:1] * 3, said[1:] * 3) if said else (found.low, found.high)
+def _domain(path: Path, found: _CubeReader, said: list[float]) -> tuple[Array, Array]:
+    low, high = (said[:1] * 3, said[1:] * 3) if said else (found.domain_min, found.domain_max)
     if any(b <= a for a, b in zip(low, high, strict=True)):
         raise MediaError(f"{path.name}: its domain ends where it begins, or before")
     return np.array(low, np.float32), np.array(high, np.float32)

@@ -1,0 +1,195 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Trash2 } from "lucide-react";
+import { Key } from "../../ui/Button";
+import {
+  AS_SHOT,
+  COMPARES,
+  type Compare,
+  GAINS,
+  OWN,
+  put,
+  stepName,
+  titled,
+  useBench,
+} from "../../store/bench";
+import { dropSnapshot, goBackTo, keepSnapshot } from "../../store/snapshots";
+import { everyStep } from "../../model/lookTree";
+
+const Select = chakra("select");
+
+const says: Record<Compare, string> = {
+  plain: "The result alone",
+  wipe: "Result and comparison, divided by a line you drag",
+  blink: "Result and comparison by turns",
+  beside: "Result and comparison side by side",
+  change: "How the result differs from the comparison, magnified about grey",
+};
+
+/** Ways to look at the picture: compared, at which size, with what a display can't show striped. */
+export function CompareColumn() {
+  const compare = useBench((s) => s.compare);
+  const trueSize = useBench((s) => s.trueSize);
+  const warns = useBench((s) => s.warns);
+  return (
+    <Flex direction="column" width="112px" flex="none" p="12px" gap="5px" overflowY="auto">
+      <Flex direction="column" gap="5px" role="group" aria-label="Compare">
+        {COMPARES.map((way) => (
+          <Key
+            key={way}
+            small
+            type="button"
+            tone={compare === way ? "wallOn" : "wall"}
+            aria-pressed={compare === way}
+            title={says[way]}
+            onClick={() => put({ compare: way })}
+          >
+            {titled(way)}
+          </Key>
+        ))}
+      </Flex>
+      {compare === "change" && <Gain />}
+      {compare !== "plain" && <BaseChoice />}
+      <Key
+        small
+        flexShrink={0}
+        tone="wall"
+        type="button"
+        title="Keep the look as it is now, to compare with and to go back to"
+        onClick={() => void keepSnapshot()}
+      >
+        Keep state
+      </Key>
+      <Flex direction="column" gap="5px" role="group" aria-label="Size" mt="6px">
+        <Key
+          small
+          type="button"
+          tone={trueSize ? "wall" : "wallOn"}
+          aria-pressed={!trueSize}
+          onClick={() => put({ trueSize: false })}
+        >
+          Fit
+        </Key>
+        <Key
+          small
+          type="button"
+          tone={trueSize ? "wallOn" : "wall"}
+          aria-pressed={trueSize}
+          title="True pixels of the full-size result, at the place under the pointer (Z)"
+          onClick={() => put({ trueSize: true })}
+        >
+          1 : 1
+        </Key>
+        <Key
+          small
+          type="button"
+          tone={warns ? "wallOn" : "wall"}
+          aria-pressed={warns}
+          title="Stripe what a display can't show: crushed, blown, too strong a colour"
+          onClick={() => put({ warns: !warns })}
+        >
+          Warn
+        </Key>
+      </Flex>
+      <Box flex="1" />
+      <Box fontSize="12px" color="wallMute">
+        {trueSize ? "Drag to move" : "Hold B for the footage"}
+      </Box>
+    </Flex>
+  );
+}
+
+function Gain() {
+  const gain = useBench((s) => s.gain);
+  return (
+    <WallSelect label="Magnified" value={String(gain)} onChoose={(g) => put({ gain: Number(g) })}>
+      {GAINS.map((g) => (
+        <option key={g} value={g}>
+          × {g}
+        </option>
+      ))}
+    </WallSelect>
+  );
+}
+
+function BaseChoice() {
+  const look = useBench((s) => s.look);
+  const base = useBench((s) => s.base);
+  const compare = useBench((s) => s.compare);
+  const snapshots = useBench((s) => s.snapshots);
+  const kept = snapshots.find((s) => s.id === base);
+  return (
+    <>
+      <WallSelect label="Compare with" value={base} onChoose={(id) => put({ base: id })}>
+        <option value={AS_SHOT}>as shot</option>
+        {compare === "change" && <option value={OWN}>the open step alone</option>}
+        {everyStep(look?.steps ?? []).map((step) => (
+          <option key={step.id} value={step.id}>
+            after {stepName(step)}
+          </option>
+        ))}
+        {snapshots.map((s) => (
+          <option key={s.id} value={s.id}>
+            {s.name}
+          </option>
+        ))}
+      </WallSelect>
+      {kept && (
+        <Flex gap="5px">
+          <Key
+            small
+            tone="wall"
+            type="button"
+            flex="1"
+            px="4px"
+            title="Have the look be as this snapshot; Undo takes it back"
+            onClick={() => goBackTo(kept.id)}
+          >
+            Go back
+          </Key>
+          <Key
+            small
+            tone="wall"
+            type="button"
+            px="6px"
+            aria-label={`Let ${kept.name} go`}
+            title="Let this snapshot go"
+            onClick={() => void dropSnapshot(kept.id)}
+          >
+            <Trash2 size={13} />
+          </Key>
+        </Flex>
+      )}
+    </>
+  );
+}
+
+function WallSelect({
+  label,
+  value,
+  onChoose,
+  children,
+}: {
+  label: string;
+  value: string;
+  onChoose: (value: string) => void;
+  children: React.ReactNode;
+}) {
+  return (
+    <Select
+      aria-label={label}
+      title={label}
+      value={value}
+      onChange={(event) => onChoose(event.target.value)}
+      height="26px"
+      flex="none"
+      width="100%"
+      fontSize="12px"
+      bg="wallKey"
+      color="wallInk"
+      borderRadius="6px"
+      px="4px"
+    >
+      {children}
+    </Select>
+  );
+}

@@ -1,0 +1,61 @@
+import { Box } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import type { Value } from "../../api/client";
+import { bench, useBench } from "../../store/bench";
+import { hexOf, valueAt } from "../../store/readings";
+
+const EVERY_MS = 90;
+
+/** Told where the pointer is, in parts of the picture; null when it is elsewhere. */
+const watchers = new Set<(at: { x: number; y: number } | null) => void>();
+export function pointAt(at: { x: number; y: number } | null) {
+  for (const watcher of watchers) watcher(at);
+}
+
+const code = (part: number) => Math.round(16 + 219 * part);
+const percent = (part: number) => `${(100 * part).toFixed(0)} %`;
+
+/** What the result holds under the pointer: per cent, 8-bit codes, hue. */
+export function UnderPointer() {
+  const [value, setValue] = useState<Value | null>(null);
+  const look = useBench((s) => s.look);
+  const frame = useBench((s) => s.frame);
+  useEffect(() => {
+    let wanted: { x: number; y: number } | null = null;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const ask = async () => {
+      timer = undefined;
+      const at = wanted;
+      if (!at || bench().moving || bench().playing) return;
+      const found = await valueAt(at, null).catch(() => null);
+      if (wanted) setValue(found);
+    };
+    const point = (at: { x: number; y: number } | null) => {
+      wanted = at;
+      if (!at) setValue(null);
+      else timer ??= setTimeout(() => void ask(), EVERY_MS);
+    };
+    watchers.add(point);
+    return () => {
+      watchers.delete(point);
+      clearTimeout(timer);
+    };
+  }, []);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another picture, another value
+  useEffect(() => setValue(null), [look, frame]);
+  return (
+    <Box
+      height="18px"
+      fontSize="12px"
+      color="wallMute"
+      textAlign="center"
+      role="status"
+      aria-label="Under the pointer"
+      whiteSpace="nowrap"
+      overflow="hidden"
+    >
+      {value &&
+        `R ${percent(value.red)}  G ${percent(value.green)}  B ${percent(value.blue)}  ·  luma ${percent(value.luma)}, code ${code(value.luma)}  ·  ${value.hue === null ? "grey" : `hue ${value.hue.toFixed(0)}°`}  ·  ${hexOf(value)}`}
+    </Box>
+  );
+}

@@ -1,0 +1,278 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { busyWith } from "../../api/busy";
+import { api, type Clip, got } from "../../api/client";
+import { asked } from "../../api/lines";
+import { NumberField } from "../../ui/NumberField";
+import { bench, notice, useBench } from "../../store/bench";
+import { chooseClip } from "../../store/clips";
+import { Notices } from "../bench/Notices";
+
+const Select = chakra("select");
+
+type Reading = Clip["reading"];
+type Said = keyof Reading;
+
+const standard = (matrix: string) => matrix.replace("bt", "BT.");
+
+const RATES = ["24000/1001", "24", "25", "30000/1001", "30", "50", "60000/1001", "60"];
+
+/** Frames on each side that brightness is evened over. */
+const WINDOWS = [3, 6, 12, 24, 48];
+
+/** Per cent of the speed it was shot at. */
+const SLOWEST = 10;
+const FASTEST = 800;
+
+/** What no file says: without it, it is as `now` has it. */
+const OF_OURS = new Set<Said>(["deflicker", "speed", "between", "sound"]);
+
+const isRetimed = (clip: Clip) => clip.reading.speed != null && clip.reading.speed !== 1;
+
+const inNumbers = (rate: string) => {
+  const [above = 0, below = 1] = rate.split("/").map(Number);
+  return `${Math.round((1000 * above) / below) / 1000} fps`;
+};
+
+const isMovie = (clip: Clip) => clip.container !== "numbered stills";
+
+/** What may be said of a clip where its tags are wrong: each with its words and what they do. */
+const SAYINGS: {
+  name: Said;
+  label: string;
+  help: string;
+  choices: [string, string][];
+  now: (clip: Clip) => string;
+  /** For which clips it may be said. */
+  of?: (clip: Clip) => boolean;
+  /** The clip is measured for it first. */
+  measured?: boolean;
+  number?: boolean;
+  /** It is typed, in per cent. */
+  percent?: boolean;
+}[] = [
+  {
+    name: "matrix",
+    label: "matrix",
+    help: "How codes stand for colours. Wrong: greens and reds are off.",
+    choices: ["bt601", "bt709", "bt2020"].map((m) => [m, standard(m)]),
+    now: (clip) => standard(clip.matrix) + (clip.matrix_tagged ? "" : ", guessed"),
+    of: isMovie,
+  },
+  {
+    name: "range",
+    label: "range",
+    help: "Which codes are black and white. Wrong: blacks are grey, or crushed.",
+    choices: [
+      ["limited", "limited, 16–235"],
+      ["full", "full, 0–255"],
+    ],
+    now: (clip) => clip.range,
+    of: isMovie,
+  },
+  {
+    name: "light",
+    label: "light",
+    help: "Standard range, or HLG or PQ, which are brought to BT.709 as ITU-R BT.2446 has it.",
+    choices: [
+      ["SDR", "standard"],
+      ["HLG", "HLG"],
+      ["PQ", "PQ"],
+    ],
+    now: (clip) => (clip.light === "SDR" ? "standard" : clip.light),
+    of: isMovie,
+  },
+  {
+    name: "light",
+    label: "light",
+    help: "What OpenEXR stills hold: the scene's light, or a display's, as Yearning writes it.",
+    choices: [
+      ["scene", "the scene's"],
+      ["display", "a display's"],
+    ],
+    now: () => "the scene's",
+    of: (clip) => clip.codec === "exr",
+  },
+  {
+    name: "fields",
+    label: "fields",
+    help: "Interlaced frames are made whole from their fields.",
+    choices: [
+      ["progressive", "progressive"],
+      ["top first", "top field first"],
+      ["bottom first", "bottom field first"],
+    ],
+    now: (clip) => clip.fields,
+    of: isMovie,
+  },
+  {
+    name: "rate",
+    label: "rate",
+    help: "Frames a second the clip is taken to, by when each is shown; its length stays.",
+    choices: RATES.map((rate) => [rate, inNumbers(rate)]),
+    now: (clip) =>
+      `${Math.round(1000 * clip.rate) / 1000} fps${clip.variable_rate ? ", uneven" : ""}`,
+  },
+  {
+    name: "deflicker",
+    label: "deflicker",
+    help: "Evens exposure that pumps: each frame is as bright as those around it, shot by shot.",
+    choices: WINDOWS.map((frames) => [String(frames), `over ${frames} frames`]),
+    now: () => "off",
+    measured: true,
+    number: true,
+  },
+  {
+    name: "speed",
+    label: "speed",
+    help: "Per cent of the speed it was shot at, 10 to 800.",
+    choices: [],
+    now: () => "as shot",
+    number: true,
+    percent: true,
+  },
+  {
+    name: "between",
+    label: "between",
+    help: "What is shown between two frames: the first of them, both dissolved, or a picture made along their motion.",
+    choices: [
+      ["hold", "hold the frame"],
+      ["dissolve", "dissolve"],
+      ["motion", "along the motion"],
+    ],
+    now: () => "along the motion",
+    of: isRetimed,
+  },
+  {
+    name: "sound",
+    label: "sound then",
+    help: "Whether its sound is left out at that speed, or stretched at the same pitch.",
+    choices: [["stretched", "stretched"]],
+    now: () => "off",
+    of: isRetimed,
+  },
+];
+
+/** What was said last: the next is said when that has been heard, of the clip as it is then. */
+let last: Promise<void> = Promise.resolve();
+
+/** What the clip is and how it is read, which may be put right here. */
+export function FootageCard() {
+  const clip = useBench((s) => s.clip);
+  if (!clip) return null;
+  const sound = clip.audio.map((a) => `${a.codec}, ${a.rate / 1000} kHz`).join("; ");
+  return (
+    <Box>
+      <Box as="h2" fontFamily="felt" fontStyle="italic" fontSize="16px" mb="4px">
+        Footage
+      </Box>
+      <Fact says="coded as">
+        {isMovie(clip) ? "" : "stills, "}
+        {clip.codec}, {clip.pixel_format}
+      </Fact>
+      {SAYINGS.filter((saying) => saying.of?.(clip) ?? true).map((saying) => (
+        <Saying key={saying.label + saying.help} clip={clip} {...saying} />
+      ))}
+      <Fact says="sound">{sound || "none"}</Fact>
+      {clip.timecode && <Fact says="timecode">{clip.timecode}</Fact>}
+      <Notices where="footage" />
+    </Box>
+  );
+}
+
+function Saying({
+  clip,
+  name,
+  label,
+  help,
+  choices,
+  now,
+  measured,
+  number,
+  percent,
+}: { clip: Clip } & (typeof SAYINGS)[0]) {
+  const [part, setPart] = useState<number | null>(null);
+  const queries = useQueryClient();
+  const said = String(clip.reading[name] ?? "");
+  const say = async (word: string) => {
+    const now = bench().clip;
+    if (!now) return;
+    const value = number ? Number(word) : word;
+    const body = { ...now.reading, [name]: word ? value : null };
+    try {
+      if (measured && word) {
+        const address = `/api/clips/${now.id}/light`;
+        for await (const told of asked(address, {}, new AbortController().signal))
+          setPart(told.done / told.total);
+      }
+      const params = { path: { clip_id: now.id } };
+      const read = await got(api.PUT("/api/clips/{clip_id}/reading", { params, body }));
+      queries.setQueryData<Clip[]>(["clips"], (clips) =>
+        clips?.map((c) => (c.id === read.id ? read : c)),
+      );
+      if (bench().clip?.id !== read.id) return;
+      chooseClip(read, Math.round((bench().frame * read.frames) / Math.max(now.frames, 1)));
+    } catch (error) {
+      notice("footage", error);
+    } finally {
+      setPart(null);
+    }
+  };
+  const order = (word: string) => {
+    last = busyWith(last.then(() => say(word)));
+  };
+  return (
+    <Flex justify="space-between" align="center" gap="10px" fontSize="12px" title={help}>
+      <Box color="wallMute" role={measured ? "status" : undefined}>
+        {part === null ? label : `measuring, ${Math.round(100 * part)} %`}
+      </Box>
+      {percent && (
+        <Flex align="center" gap="6px" width="172px">
+          <NumberField
+            label={`Read ${label} as`}
+            value={100 * Number(said || 1)}
+            least={SLOWEST}
+            most={FASTEST}
+            digits={1}
+            onSay={(value) => order(value === 100 ? "" : String(value / 100))}
+          />
+          %
+        </Flex>
+      )}
+      {!percent && (
+        <Select
+          aria-label={`Read ${label} as`}
+          value={said}
+          onChange={(event) => order(event.target.value)}
+          height="24px"
+          width="172px"
+          bg={said ? "wallOn" : "wallKey"}
+          color={said ? "wallOnInk" : "wallInk"}
+          borderRadius="4px"
+          px="5px"
+          cursor="pointer"
+        >
+          <option value="">
+            {said ? (OF_OURS.has(name) ? now(clip) : "as the file says") : now(clip)}
+          </option>
+          {choices.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+              {value === said ? ", as said here" : ""}
+            </option>
+          ))}
+        </Select>
+      )}
+    </Flex>
+  );
+}
+
+function Fact({ says, children }: { says: string; children: React.ReactNode }) {
+  return (
+    <Flex justify="space-between" gap="10px" fontSize="12px" lineHeight="1.75">
+      <Box color="wallMute">{says}</Box>
+      <Box textAlign="right">{children}</Box>
+    </Flex>
+  );
+}

@@ -1,0 +1,81 @@
+import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
+import { useState } from "react";
+import { FlashCheck } from "./FlashCheck";
+import { AsSelect, field, QualitySelect, SizeSelect } from "./WantedSelects";
+import { useBench } from "../../store/bench";
+import { useWanted } from "../../store/renders";
+
+const Input = chakra("input");
+
+/** What the next render of the clip is to be: its codec, quality, size and frames. */
+export function RenderAs() {
+  const clip = useBench((s) => s.clip);
+  const look = useBench((s) => s.look);
+  const moving = useBench((s) => s.moving);
+  if (!clip) return null;
+  return (
+    <>
+      <Grid
+        templateColumns="minmax(0, 1fr) minmax(0, 1fr)"
+        gap="4px"
+        mb="8px"
+        fontSize="12px"
+        alignItems="center"
+      >
+        <AsSelect ground="wall" />
+        <QualitySelect ground="wall" />
+        <SizeSelect ground="wall" width={clip.width} height={clip.height} />
+        <Flex gap="5px" align="center" title="First and last frame of the result">
+          <Frame name="first" label="First frame" empty={0} most={clip.frames - 1} />
+          <Box>to</Box>
+          <Frame name="last" label="Last frame" empty={clip.frames - 1} most={clip.frames - 1} />
+        </Flex>
+      </Grid>
+      {look && !moving && (
+        <Box mb="8px">
+          <FlashCheck clips={[clip]} look={look} />
+        </Box>
+      )}
+    </>
+  );
+}
+
+interface FrameProps {
+  name: "first" | "last";
+  label: string;
+  empty: number;
+  most: number;
+}
+
+/** A frame's number; empty, it is the clip's own end. */
+function Frame({ name, label, empty, most }: FrameProps) {
+  const value = useWanted((s) => s[name]);
+  const [typed, setTyped] = useState<string | null>(null);
+  const shown = typed ?? (value === null ? "" : String(value));
+  const wrong = shown !== "" && !(/^\d+$/.test(shown) && Number(shown) <= most);
+  return (
+    <Input
+      {...field("wall")}
+      flex="1"
+      width="0"
+      minW="0"
+      aria-label={label}
+      aria-invalid={wrong}
+      title={`0 to ${most}; empty for ${empty}`}
+      placeholder={String(empty)}
+      _placeholder={{ color: "wallMute" }}
+      outline={wrong ? "2px solid" : undefined}
+      outlineColor="ember"
+      inputMode="numeric"
+      value={shown}
+      onChange={(event) => {
+        const text = event.target.value.trim();
+        setTyped(text);
+        if (text === "") useWanted.setState({ [name]: null });
+        else if (/^\d+$/.test(text) && Number(text) <= most)
+          useWanted.setState({ [name]: Number(text) });
+      }}
+      onBlur={() => setTyped(null)}
+    />
+  );
+}

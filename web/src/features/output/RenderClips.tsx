@@ -1,0 +1,208 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Clip, got, type Look } from "../../api/client";
+import { Notices } from "../bench/Notices";
+import { timecode } from "../../model/timecode";
+import { Key } from "../../ui/Button";
+import { useBench } from "../../store/bench";
+import { startRender } from "../../store/renders";
+import { Farm } from "./Farm";
+import { FlashCheck } from "./FlashCheck";
+import { AsSelect, BitsSelect, field, QualitySelect, SizeSelect } from "./WantedSelects";
+
+const Select = chakra("select");
+const Choice = chakra("button");
+const Image = chakra("img");
+
+/** One look on many clips: each is a render of its own, and none waits for another's failure. */
+export function RenderClips() {
+  const clips = useQuery({ queryKey: ["clips"], queryFn: () => got(api.GET("/api/clips")) });
+  const looks = useQuery({ queryKey: ["looks"], queryFn: () => got(api.GET("/api/looks")) });
+  const onBench = useBench((s) => s.clip);
+  const lookOnBench = useBench((s) => s.lookId);
+  const draft = useBench((s) => s.look);
+  const [picked, setPicked] = useState<Set<number> | null>(null);
+  const [lookId, setLookId] = useState<number | null>(null);
+  const chosenIds = picked ?? new Set(onBench ? [onBench.id] : []);
+  const chosen = clips.data?.filter((clip) => chosenIds.has(clip.id)) ?? [];
+  const wanted = lookId ?? lookOnBench;
+  const look =
+    wanted === lookOnBench
+      ? draft
+      : (looks.data?.find((l) => l.id === wanted)?.look as unknown as Look | undefined);
+  const turn = (id: number) => {
+    const next = new Set(chosenIds);
+    if (!next.delete(id)) next.add(id);
+    setPicked(next);
+  };
+  const render = async () => {
+    if (look) for (const clip of chosen) await startRender(clip, look);
+  };
+  const highest = Math.max(...chosen.map((clip) => clip.height), 0);
+  const only = chosen.length === 1 ? chosen[0] : undefined;
+  return (
+    <Flex
+      as="section"
+      aria-label="Render clips"
+      direction="column"
+      gap="6px"
+      width="300px"
+      flex="none"
+      bg="paper"
+      borderLeftWidth="1px"
+      borderColor="line"
+      p="14px"
+      overflowY="auto"
+    >
+      <Box as="h2" fontFamily="felt" fontStyle="italic" fontWeight="600" fontSize="20px">
+        Render clips
+      </Box>
+      <Flex justify="space-between" color="mute">
+        <Box>Which clips</Box>
+        {clips.data && clips.data.length > 1 && (
+          <Key
+            tone="bare"
+            small
+            type="button"
+            onClick={() =>
+              setPicked(
+                new Set(chosen.length === clips.data.length ? [] : clips.data.map((c) => c.id)),
+              )
+            }
+          >
+            {chosen.length === clips.data.length ? "None" : "All"}
+          </Key>
+        )}
+      </Flex>
+      <Flex
+        direction="column"
+        gap="4px"
+        role="group"
+        aria-label="Which clips"
+        maxH="216px"
+        overflowY="auto"
+        mx="-4px"
+        px="4px"
+        py="2px"
+      >
+        {clips.data?.length === 0 && (
+          <Box>Drop clips anywhere on the page; they are listed here.</Box>
+        )}
+        {clips.data?.map((clip) => (
+          <ClipChoice key={clip.id} clip={clip} on={chosenIds.has(clip.id)} turn={turn} />
+        ))}
+      </Flex>
+      <Flex>
+        <Labelled says="With look">
+          <Select
+            {...field("paper")}
+            aria-label="With look"
+            value={wanted ?? ""}
+            onChange={(event) => setLookId(Number(event.target.value))}
+          >
+            {looks.data?.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.id === lookOnBench ? (draft?.name ?? each.name) : each.name}
+              </option>
+            ))}
+          </Select>
+        </Labelled>
+      </Flex>
+      <Flex gap="8px">
+        <Labelled says="As">
+          <AsSelect ground="paper" />
+        </Labelled>
+        <Labelled says="Quality">
+          <QualitySelect ground="paper" />
+        </Labelled>
+      </Flex>
+      <Flex gap="8px">
+        <Labelled says="Size">
+          <SizeSelect ground="paper" width={only?.width ?? null} height={highest || 2160} />
+        </Labelled>
+        <Labelled says="Depth">
+          <BitsSelect />
+        </Labelled>
+      </Flex>
+      <Farm />
+      <Notices where="render" />
+      {look && <FlashCheck clips={chosen} look={look} begin />}
+      <Key
+        tone="main"
+        type="button"
+        mt="6px"
+        height="36px"
+        flex="none"
+        disabled={!chosen.length || !look}
+        onClick={() => void render()}
+      >
+        {chosen.length > 1 ? `Render ${chosen.length} clips` : "Render clip"}
+      </Key>
+    </Flex>
+  );
+}
+
+function Labelled({ says, children }: { says: string; children: React.ReactNode }) {
+  return (
+    <Box flex="1" minW="0">
+      <Box color="mute" mb="2px">
+        {says}
+      </Box>
+      {children}
+    </Box>
+  );
+}
+
+function ClipChoice({ clip, on, turn }: { clip: Clip; on: boolean; turn: (id: number) => void }) {
+  return (
+    <Choice
+      type="button"
+      role="checkbox"
+      aria-checked={on}
+      aria-label={clip.name}
+      display="flex"
+      gap="10px"
+      alignItems="center"
+      textAlign="left"
+      cursor="pointer"
+      borderRadius="5px"
+      flex="none"
+      onClick={() => turn(clip.id)}
+    >
+      <Box
+        width="72px"
+        height="41px"
+        borderRadius="4px"
+        overflow="hidden"
+        bg="line"
+        outline="2px solid"
+        outlineColor={on ? "tide" : "transparent"}
+        opacity={on ? 1 : 0.55}
+      >
+        <Image
+          src={`/api/clips/${clip.id}/filmstrip?count=1`}
+          alt=""
+          width="100%"
+          height="100%"
+          objectFit="contain"
+        />
+      </Box>
+      <Box minW="0" flex="1">
+        <Box
+          fontWeight="700"
+          overflow="hidden"
+          textOverflow="ellipsis"
+          whiteSpace="nowrap"
+          color={on ? "ink" : "mute"}
+        >
+          {clip.name}
+        </Box>
+        <Box color="mute">{timecode(clip.frames, clip.rate)}</Box>
+      </Box>
+      <Box aria-hidden color="tide" fontWeight="700" px="4px">
+        {on ? "✓" : ""}
+      </Box>
+    </Choice>
+  );
+}

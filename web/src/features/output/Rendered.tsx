@@ -1,0 +1,158 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Render } from "../../api/client";
+import { Key } from "../../ui/Button";
+import { doWith } from "../../store/renders";
+
+const Image = chakra("img");
+
+/** A render that has ended: what of, how it went, and what can be done with it. */
+export function Rendered({ render }: { render: Render }) {
+  const [placed, setPlaced] = useState(false);
+  const done = render.state === "done";
+  const megabytes = render.bytes ? `${(render.bytes / 1e6).toFixed(1)} MB` : "";
+  return (
+    <Box
+      as="li"
+      borderBottomWidth="1px"
+      borderColor="line"
+      py="9px"
+      data-state={render.state}
+      data-render={render.id}
+    >
+      <Flex align="center" gap="14px">
+        <Flex gap="2px" flex="none" title="As shot, and as rendered">
+          <Small source={`/api/clips/${render.clip}/filmstrip?count=1`} says="As shot" />
+          <Small
+            source={
+              render.picture === null || render.picture === undefined
+                ? null
+                : `/api/renders/${render.id}/pictures/${render.picture}`
+            }
+            says="As rendered"
+          />
+        </Flex>
+        <Box width="150px" flex="none">
+          <Line strong>{render.clip_name}</Line>
+          <Line>with {render.look_name}</Line>
+        </Box>
+        <Box flex="1" minW="0">
+          <Line ink>{render.file}</Line>
+          <Line>
+            {render.says}
+            {done && megabytes && ` · ${megabytes}`}
+          </Line>
+        </Box>
+        <Box width="104px" flex="none">
+          <Line>{when(render.ended)}</Line>
+          <Line>
+            {done
+              ? render.rate
+                ? `${render.rate.toFixed(1)} frames/s`
+                : ""
+              : `${render.done} of ${render.total}`}
+          </Line>
+        </Box>
+        <Flex gap="6px" flex="none" justify="flex-end" width="212px">
+          {done ? (
+            <>
+              <Key small type="button" aria-expanded={placed} onClick={() => setPlaced(!placed)}>
+                Where
+              </Key>
+              <Key small asChild>
+                <a
+                  href={`/api/renders/${render.id}/file`}
+                  download={render.file}
+                  aria-label={`Download ${render.file}`}
+                >
+                  Download
+                </a>
+              </Key>
+            </>
+          ) : (
+            <>
+              <Key small type="button" onClick={() => void doWith(render, "go-on")}>
+                Go on
+              </Key>
+              {render.done > 0 && (
+                <Key
+                  small
+                  type="button"
+                  title="Delete what is finished of it"
+                  onClick={() => void doWith(render, "let-go")}
+                >
+                  Free {megabytes}
+                </Key>
+              )}
+            </>
+          )}
+          <Key
+            small
+            type="button"
+            title="Render the same clip with the same look once more, from its beginning"
+            onClick={() => void doWith(render, "again")}
+          >
+            Again
+          </Key>
+        </Flex>
+      </Flex>
+      {!done && (
+        <Flex mt="6px" gap="8px" overflowWrap="anywhere">
+          <Box fontWeight="700" color={render.state === "failed" ? "ember" : "mute"}>
+            {render.state === "failed" ? "Failed" : "Stopped"}
+          </Box>
+          <Box minW="0">
+            {render.state === "failed"
+              ? render.message
+              : render.done
+                ? `${render.done} frames are finished and kept; Go on renders the others.`
+                : "Nothing of it is kept; Go on begins it anew."}
+          </Box>
+        </Flex>
+      )}
+      {placed && (
+        <Box mt="6px" userSelect="all" overflowWrap="anywhere">
+          {render.path}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function Small({ source, says }: { source: string | null; says: string }) {
+  return (
+    <Box width="80px" height="45px" bg="line" borderRadius="3px" overflow="hidden">
+      {source && <Image src={source} alt={says} width="100%" height="100%" objectFit="contain" />}
+    </Box>
+  );
+}
+
+interface LineProps {
+  children: React.ReactNode;
+  strong?: boolean;
+  ink?: boolean;
+}
+
+function Line({ children, strong, ink }: LineProps) {
+  return (
+    <Box
+      color={strong || ink ? "ink" : "mute"}
+      fontWeight={strong ? 700 : 400}
+      overflow="hidden"
+      textOverflow="ellipsis"
+      whiteSpace="nowrap"
+    >
+      {children}
+    </Box>
+  );
+}
+
+/** When it ended: the time of today, else the day. */
+function when(seconds: number | null | undefined): string {
+  if (!seconds) return "";
+  const then = new Date(1000 * seconds);
+  const today = then.toDateString() === new Date().toDateString();
+  return today
+    ? `today ${then.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false })}`
+    : then.toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
+}

@@ -1,0 +1,166 @@
+import { Box, Flex } from "@chakra-ui/react";
+import type { Render } from "../../api/client";
+import { Key } from "../../ui/Button";
+import { type Face, put, useBench } from "../../store/bench";
+import { doWith, unended, useRenders } from "../../store/renders";
+import { duration } from "../../model/duration";
+import { FootageCard } from "../footage/FootageCard";
+import { Notices } from "../bench/Notices";
+import { ReadingsPanel } from "../readings/ReadingsPanel";
+import { RenderAs } from "./RenderAs";
+
+/** Renders shown on the Bench; all are in Output. */
+const SHOWN = 4;
+
+const FACES: [Face, string, string][] = [
+  ["readings", "Readings", "What the result measures"],
+  ["footage", "Footage", "How the clip is read"],
+  ["renders", "Renders", "What is rendered, and how"],
+];
+
+/** Beside the picture: what it measures, how the clip is read, or what is rendered. */
+export function SidePanel() {
+  const face = useBench((s) => s.face);
+  const under = useRenders((s) => s.renders.filter(unended).length);
+  return (
+    <Flex
+      as="aside"
+      aria-label={FACES.find(([f]) => f === face)?.[1]}
+      direction="column"
+      className="on-wall"
+      width="300px"
+      flex="none"
+      bg="wallDeep"
+      color="wallInk"
+      p="12px"
+      pt="8px"
+      gap="8px"
+      overflowY="auto"
+    >
+      <Flex gap="4px" role="group" aria-label="Beside the picture">
+        {FACES.map(([f, word, says]) => (
+          <Key
+            key={f}
+            small
+            type="button"
+            tone={face === f ? "wallOn" : "wall"}
+            aria-pressed={face === f}
+            title={says}
+            flex="1"
+            onClick={() => put({ face: f })}
+          >
+            {word}
+            {f === "renders" && under > 0 ? ` ${under}` : ""}
+          </Key>
+        ))}
+      </Flex>
+      {face === "readings" && <ReadingsPanel />}
+      {face === "footage" && <FootageCard />}
+      {face === "renders" && <Renders />}
+    </Flex>
+  );
+}
+
+function Renders() {
+  const renders = useRenders((s) => s.renders);
+  return (
+    <Box>
+      <RenderAs />
+      <Notices where="render" />
+      {renders.length === 0 && (
+        <Box color="wallMute">
+          None yet. Render clip takes the clip through the look, its sound untouched.
+        </Box>
+      )}
+      <Flex as="ul" direction="column" gap="8px" listStyleType="none">
+        {renders.slice(0, SHOWN).map((render) => (
+          <RenderCard key={render.id} render={render} />
+        ))}
+      </Flex>
+      {renders.length > SHOWN && (
+        <Key tone="wall" small asChild mt="8px">
+          <a href="#output">All {renders.length} in Output</a>
+        </Key>
+      )}
+    </Box>
+  );
+}
+
+const words: Record<Render["state"], string> = {
+  waiting: "waits",
+  running: "renders",
+  paused: "paused",
+  done: "done",
+  stopped: "stopped",
+  failed: "failed",
+};
+
+function RenderCard({ render }: { render: Render }) {
+  const part = render.total ? render.done / render.total : 0;
+  return (
+    <Box as="li" bg="wallKey" borderRadius="6px" p="8px" data-state={render.state}>
+      <Flex justify="space-between" gap="8px">
+        <Box fontWeight="700" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap">
+          {render.clip_name}
+        </Box>
+        <Box color="wallMute">{words[render.state]}</Box>
+      </Flex>
+      <Box color="wallMute" fontSize="12px">
+        with {render.look_name} · {render.says}
+      </Box>
+      {unended(render) && (
+        <>
+          <Box
+            role="progressbar"
+            aria-label={`Render of ${render.clip_name}`}
+            aria-valuenow={render.done}
+            aria-valuemin={0}
+            aria-valuemax={render.total}
+            height="6px"
+            borderRadius="3px"
+            bg="wallDeep"
+            my="6px"
+            overflow="hidden"
+          >
+            <Box height="100%" bg="wallInk" style={{ width: `${part * 100}%` }} />
+          </Box>
+          <Flex justify="space-between" align="center" gap="8px">
+            <Box fontSize="12px">
+              {render.done} of {render.total}
+              {render.rate ? ` · ${render.rate.toFixed(1)} frames/s` : ""}
+              {render.left ? ` · ${duration(render.left)} left` : ""}
+            </Box>
+            <Key tone="wallOn" small type="button" onClick={() => void doWith(render, "stop")}>
+              Stop
+            </Key>
+          </Flex>
+        </>
+      )}
+      {render.state === "done" && (
+        <Flex justify="space-between" align="center" mt="4px">
+          <Box fontSize="12px">{render.bytes ? `${(render.bytes / 1e6).toFixed(1)} MB` : ""}</Box>
+          <Key tone="wallOn" small asChild>
+            <a href={`/api/renders/${render.id}/file`} download={render.file}>
+              Download
+            </a>
+          </Key>
+        </Flex>
+      )}
+      {(render.state === "stopped" || render.state === "failed") && (
+        <Flex justify="space-between" align="center" mt="4px">
+          <Box fontSize="12px">
+            {render.done} of {render.total} kept
+          </Box>
+          <Key tone="wallOn" small type="button" onClick={() => void doWith(render, "go-on")}>
+            Go on
+          </Key>
+        </Flex>
+      )}
+      {render.message && (
+        <Box fontSize="12px" mt="4px" overflowWrap="anywhere">
+          {render.message}
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,159 @@
+import { Box, chakra } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { api, got, type ResultKind } from "../../api/client";
+import { useWanted, type Wanted } from "../../store/renders";
+
+const Select = chakra("select");
+
+const HEIGHTS = [2160, 1440, 1080, 720, 540, 360];
+
+/** How the selects look: on the wall, or on paper. */
+export type Ground = "wall" | "paper";
+
+export const field = (ground: Ground) =>
+  ground === "wall"
+    ? ({
+        height: "24px",
+        bg: "wallKey",
+        color: "wallInk",
+        borderRadius: "4px",
+        px: "5px",
+        fontSize: "12px",
+        minW: "0",
+      } as const)
+    : ({
+        height: "30px",
+        width: "100%",
+        bg: "sheet",
+        color: "ink",
+        borderWidth: "1px",
+        borderColor: "line",
+        borderRadius: "6px",
+        px: "8px",
+        fontSize: "13px",
+      } as const);
+
+const want = (change: Partial<Wanted>) => useWanted.setState(change);
+
+const float = (kind: ResultKind) => kind.codec === "OpenEXR";
+
+const deep = (kind: ResultKind, bits: number) =>
+  float(kind) ? (bits === 16 ? "half float" : "float") : `${bits} bit`;
+
+function useKinds() {
+  const kinds = useQuery({
+    queryKey: ["kinds"],
+    queryFn: () => got(api.GET("/api/renders/kinds")),
+  });
+  const codec = useWanted((s) => s.codec);
+  return { kinds: kinds.data ?? [], chosen: kinds.data?.find((kind) => kind.codec === codec) };
+}
+
+/** As what the next render is written. */
+export function AsSelect({ ground }: { ground: Ground }) {
+  const { kinds, chosen } = useKinds();
+  return (
+    <Select
+      {...field(ground)}
+      aria-label="Render as"
+      value={chosen?.codec ?? ""}
+      onChange={(event) => want({ codec: event.target.value as Wanted["codec"], bits: null })}
+    >
+      {kinds.map((kind) => (
+        <option key={kind.codec} value={kind.codec}>
+          {kind.codec}, {/^\.(mp4|webm|mkv)$/.test(kind.ending) ? kind.ending : "stills"}
+        </option>
+      ))}
+    </Select>
+  );
+}
+
+/** How good, in words and the encoder's own value. */
+export function QualitySelect({ ground }: { ground: Ground }) {
+  const { chosen } = useKinds();
+  const quality = useWanted((s) => s.quality);
+  if (!chosen) return null;
+  if (!chosen.qualities.length)
+    return (
+      <Box px="5px" py={ground === "paper" ? "5px" : undefined} color="inherit">
+        lossless
+      </Box>
+    );
+  return (
+    <Select
+      {...field(ground)}
+      aria-label="Quality"
+      value={quality}
+      onChange={(event) => want({ quality: event.target.value as Wanted["quality"] })}
+    >
+      {chosen.qualities.map((each) => (
+        <option key={each.quality} value={each.quality}>
+          {each.says}
+        </option>
+      ))}
+    </Select>
+  );
+}
+
+/** Bits a channel. */
+export function BitsSelect() {
+  const { chosen } = useKinds();
+  const bits = useWanted((s) => s.bits);
+  if (!chosen) return null;
+  const movie = chosen.ending.length > 4 || /mp4|mkv/.test(chosen.ending);
+  const first = chosen.bits[0];
+  return (
+    <Select
+      {...field("paper")}
+      aria-label="Bits"
+      value={bits ?? ""}
+      disabled={chosen.bits.length < 2}
+      onChange={(event) => want({ bits: Number(event.target.value) || null })}
+    >
+      <option value="">
+        {chosen.bits.length > 1 && movie
+          ? "bits as footage"
+          : first === undefined
+            ? ""
+            : deep(chosen, first)}
+      </option>
+      {chosen.bits
+        .filter((each) => movie || each !== first)
+        .map((each) => (
+          <option key={each} value={each}>
+            {deep(chosen, each)}
+          </option>
+        ))}
+    </Select>
+  );
+}
+
+/** The result's size: the footage's, or fewer lines. */
+export function SizeSelect({
+  ground,
+  width,
+  height,
+}: {
+  ground: Ground;
+  width: number | null;
+  height: number;
+}) {
+  const wanted = useWanted((s) => s.height);
+  const says = (lines: number) =>
+    width === null ? `${lines} lines` : `${2 * Math.round((width * lines) / height / 2)}×${lines}`;
+  return (
+    <Select
+      {...field(ground)}
+      aria-label="Size of the result"
+      value={wanted !== null && wanted < height ? wanted : ""}
+      onChange={(event) => want({ height: Number(event.target.value) || null })}
+    >
+      <option value="">{width === null ? "as each clip" : `${width}×${height}, full`}</option>
+      {HEIGHTS.filter((lines) => lines < height).map((lines) => (
+        <option key={lines} value={lines}>
+          {says(lines)}
+        </option>
+      ))}
+    </Select>
+  );
+}

@@ -1,0 +1,55 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { api, got } from "../../api/client";
+import { Key } from "../../ui/Button";
+import { useBench } from "../../store/bench";
+
+const SIDES = [17, 33, 65];
+
+/** The look as a .cube file, with how near that comes; or why it can't be one. */
+export function Baked() {
+  const lookId = useBench((s) => s.lookId);
+  const revision = useBench((s) => s.revision);
+  const error = useQuery({
+    queryKey: ["baked", lookId, revision],
+    queryFn: () =>
+      got(
+        api.GET("/api/looks/{look_id}/table/error", {
+          params: { path: { look_id: lookId ?? 0 }, query: { side: 33 } },
+        }),
+      ),
+    retry: false,
+    enabled: lookId !== null,
+  });
+  return (
+    <Box mt="10px" pt="8px" borderTopWidth="1px" borderColor="line">
+      <Flex gap="6px" align="center">
+        <Box flex="1">Bake as .cube</Box>
+        {SIDES.map((side) => (
+          <Key
+            key={side}
+            small
+            asChild
+            opacity={error.isError ? 0.45 : 1}
+            pointerEvents={error.isError ? "none" : undefined}
+          >
+            <a
+              href={`/api/looks/${lookId}/table?side=${side}`}
+              download
+              aria-disabled={error.isError}
+            >
+              {side}³
+            </a>
+          </Key>
+        ))}
+      </Flex>
+      <Box color="mute" fontSize="12px" mt="3px" role="status">
+        {error.isError
+          ? error.error.message
+          : error.data
+            ? `With 33³ points no channel is off by more than ${(100 * error.data.error).toFixed(2)} %.`
+            : "Comparing it with the look…"}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,73 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import type { Step } from "../../api/client";
+import { Thumbnail } from "../path/PathRow";
+import { summary } from "../../model/stepSummary";
+import { Key } from "../../ui/Button";
+import { put, stepName, useBench } from "../../store/bench";
+import { changeStep, unbundle } from "../../store/edits";
+import { inside } from "../../model/lookTree";
+
+const Card = chakra("button");
+const Entry = chakra("input");
+
+/** What a bundle holds; a step of it opens in the bundle's place. */
+export function BundlePanel({ step }: { step: Step }) {
+  const thumbnails = useBench((s) => s.thumbnails);
+  const [name, setName] = useState(step.name ?? "");
+  useEffect(() => setName(step.name ?? ""), [step.name]);
+  const rename = () => {
+    if (name.trim() !== (step.name ?? ""))
+      changeStep(step.id, (s) => ({ ...s, name: name.trim().slice(0, 120) }));
+  };
+  return (
+    <Box>
+      <Flex gap="6px" align="center" mb="8px">
+        <Entry
+          aria-label="Name of the bundle"
+          placeholder="Give it a name"
+          height="26px"
+          width="160px"
+          px="8px"
+          bg="sheet"
+          borderWidth="1px"
+          borderColor="line"
+          borderRadius="5px"
+          value={name}
+          maxLength={120}
+          onChange={(event) => setName(event.target.value)}
+          onBlur={rename}
+          onKeyDown={(event) => event.key === "Enter" && rename()}
+        />
+        <Key
+          small
+          type="button"
+          title="Its steps stand in its place"
+          onClick={() => unbundle(step.id)}
+        >
+          Unbundle
+        </Key>
+      </Flex>
+      <Flex gap="8px" maxW="340px" overflowX="auto" pb="4px">
+        {inside(step).map((s) => (
+          <Card
+            key={s.id}
+            type="button"
+            width="98px"
+            flex="none"
+            textAlign="left"
+            cursor="pointer"
+            title="Open it"
+            onClick={() => put({ open: s.id })}
+          >
+            <Thumbnail source={thumbnails[s.id]} says={`After ${stepName(s)}`} dimmed={!s.on} />
+            <Box fontWeight="700">{stepName(s)}</Box>
+            <Box color="mute" fontSize="12px" whiteSpace="nowrap" overflow="hidden">
+              {s.on ? summary(s) : "off"}
+            </Box>
+          </Card>
+        ))}
+      </Flex>
+    </Box>
+  );
+}

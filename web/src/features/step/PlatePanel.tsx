@@ -1,0 +1,118 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import type { Plate, Step } from "../../api/client";
+import { HistogramPath } from "../../ui/Histogram";
+import { treatmentOf } from "../../store/bench";
+import { changeStep } from "../../store/edits";
+import { usePlates, useUsed } from "../../store/plates";
+import { PlateChoice } from "./PlateChoice";
+import { PlateProblem } from "./PlateProblem";
+import { PlateStrip, type Spans } from "./PlateStrip";
+import type { PanelProps } from "./panels";
+import { changeSetting, changeSettings, SettingControl } from "./SettingControl";
+
+const WIDE = 300;
+const TALL = 22;
+
+const OF_FRAMES = ["loop", "join", "seed"];
+const OF_PLACE = ["fit", "scale", "turn", "flip", "place"];
+const OF_TONE = ["colour", "black", "white", "contrast", "invert", "make_room"];
+
+/** The plate, which of its frames are used, how it lies, and its tones. */
+export function PlatePanel({ step, settings }: PanelProps) {
+  const file = String(step.settings.file);
+  const plate = usePlates()?.find((p) => p.file === file);
+  const used = useUsed(step);
+  const moving = plate !== undefined && plate.frames > 1;
+  const number = (name: string) => Number(step.settings[name]);
+  const column = (names: string[]) =>
+    settings
+      .filter((setting) => names.includes(setting.name))
+      .map((setting) => <SettingControl key={setting.name} step={step} setting={setting} />);
+  const last = plate ? plate.frames - 1 : 0;
+  return (
+    <Flex gap="14px">
+      <Box width={`${WIDE}px`}>
+        <PlateChoice value={file} onChoose={(...chosen) => choose(step, ...chosen)} />
+        <PlateProblem step={step} />
+        {plate && moving && (
+          <Box mt="5px">
+            <PlateStrip
+              file={file}
+              frames={plate.frames}
+              first={Math.min(number("from_frame"), plate.frames)}
+              last={number("to_frame") < 0 ? last : Math.min(number("to_frame"), last)}
+              skip={step.settings.skip as Spans}
+              width={WIDE}
+              onUse={(span) =>
+                changeSettings(
+                  step,
+                  { from_frame: span?.[0] ?? 0, to_frame: span?.[1] ?? -1 },
+                  true,
+                )
+              }
+              onSkip={(spans) => changeSetting(step, "skip", spans, true)}
+            />
+            {column(OF_FRAMES)}
+          </Box>
+        )}
+        {plate && (
+          <Box mt="4px">
+            <chakra.svg
+              role="img"
+              aria-label="How light the plate is, and its black and white points"
+              width={`${WIDE}px`}
+              height={`${TALL}px`}
+              display="block"
+            >
+              <chakra.rect width={WIDE} height={TALL} fill="sheet" stroke="line" />
+              <HistogramPath counts={plate.histogram} channel={0} width={WIDE} height={TALL} />
+              {["black", "white"].map((name) => (
+                <chakra.line
+                  key={name}
+                  x1={WIDE * number(name)}
+                  x2={WIDE * number(name)}
+                  y2={TALL}
+                  stroke="ember"
+                  strokeDasharray={name === "black" ? undefined : "2 2"}
+                />
+              ))}
+            </chakra.svg>
+            <Box color="mute" fontSize="12px" mt="2px">
+              {plate.width}×{plate.height}
+              {moving && used ? ` · ${used.used} of ${used.frames} frames used` : ""}
+              {plate.matte ? " · clear in places" : ""}
+            </Box>
+          </Box>
+        )}
+      </Box>
+      <Box width="240px" pt="2px">
+        {column(OF_PLACE)}
+        {moving && column(["speed"])}
+      </Box>
+      <Box width="240px" pt="2px">
+        {column(OF_TONE)}
+        {number("make_room") > 0 && (
+          <Box color="mute" fontSize="12px">
+            {costs(number("make_room") * (step.mix?.amount ?? 1))}
+          </Box>
+        )}
+      </Box>
+    </Flex>
+  );
+}
+
+/** Lay a plate; one that is clear in places covers what is below, unless that was set else. */
+function choose(step: Step, file: string, plate: Plate | undefined, shuffles?: boolean) {
+  const made = treatmentOf(step);
+  const { blend = made?.blend, amount = made?.amount } = step.mix ?? {};
+  const asMade = blend === made?.blend && amount === made?.amount;
+  changeStep(step.id, (now) => ({
+    ...now,
+    settings: { ...now.settings, file, ...(shuffles && { loop: "shuffle" }) },
+    mix: plate?.matte && asMade ? { ...now.mix, blend: "normal", amount: 1 } : now.mix,
+  }));
+}
+
+/** What dimming costs: values of a display as of BT.1886 go with the 2.4th root of light. */
+const costs = (dimmed: number) =>
+  `costs the picture ${(-2.4 * Math.log2(Math.max(1 - dimmed, 0.01))).toFixed(1)} stops of its light`;

@@ -1,0 +1,240 @@
+import type { PlacedBlock, Points, Setting, Step, Stops } from "../../api/client";
+import { choiceWord } from "../../model/stepSummary";
+import { Choice, Switch } from "../../ui/Choice";
+import { ColourField } from "../../ui/ColourField";
+import { NumberControl } from "../../ui/Number";
+import { RampEditor } from "../../ui/RampEditor";
+import { ToneWindow } from "../../ui/ToneWindow";
+import { put } from "../../store/bench";
+import { changeValues } from "../../store/edits";
+import { hexOf } from "../../store/readings";
+import { inputOf } from "../../model/stepInput";
+import { Keyed } from "./Keyed";
+import { PlacedBlocks } from "./PlacedBlocks";
+import { PlateChoice } from "./PlateChoice";
+import { PlateProblem } from "./PlateProblem";
+import { RemovedMarks } from "./RemovedMarks";
+import { TableChoice } from "./TableChoice";
+import { Tints } from "./Tints";
+
+export type Given = Step["settings"][string];
+
+/** Change a setting; one that is keyed gets a key at the play head. */
+export function changeSetting(step: Step, name: string, value: Given, done: boolean) {
+  changeSettings(step, { [name]: value }, done);
+}
+
+export function changeSettings(step: Step, values: Step["settings"], done: boolean) {
+  changeValues(step.id, Object.entries(values), done);
+}
+
+const UNITS: Partial<Record<Setting["unit"], string>> = {
+  fraction: "%",
+  "px@1080": "px",
+  frames: "fr",
+  degrees: "°",
+  stops: "stops",
+  factor: "×",
+  pace: "/s",
+  "per second": "/s",
+  speed: "×",
+  frame: "fr",
+};
+
+/** How a number of a unit is shown: its factor, step and digits. */
+function shownAs(setting: Setting) {
+  const high = setting.high ?? 1;
+  if (setting.unit === "fraction") {
+    const fine = high <= 0.2;
+    return { scale: 100, step: fine ? 0.1 : 1, digits: fine ? 1 : 0 };
+  }
+  if (setting.unit === "px@1080" && high <= 20) return { scale: 1, step: 0.1, digits: 1 };
+  if (setting.unit === "per second" || (setting.unit === "count" && high <= 20))
+    return { scale: 1, step: high <= 20 ? 0.1 : 1, digits: high <= 20 ? 1 : 0 };
+  if (["ratio", "pace", "speed"].includes(setting.unit)) return { scale: 1, step: 0.01, digits: 2 };
+  if (setting.unit === "factor" || setting.unit === "channels" || setting.unit === "stops")
+    return { scale: 1, step: setting.unit === "stops" ? 0.05 : 0.01, digits: 2 };
+  return { scale: 1, step: 1, digits: 0 };
+}
+
+/** How many rows a control takes of its column. */
+export const rowsOf = (setting: Setting) =>
+  ({ channels: 3, tones: 3, place: 2, ratio: 2, marks: 3, blocks: 3, tints: 3, plate: 2 })[
+    setting.unit as string
+  ] ?? 1;
+
+const CHANNELS = ["R", "G", "B"];
+
+const SIDES = ["across", "down"];
+
+/** Shapes of frames that are in use. */
+const RATIOS: [string, number][] = [
+  ["16:9", 16 / 9],
+  ["4:3", 4 / 3],
+  ["1:1", 1],
+  ["9:16", 9 / 16],
+  ["1.85:1", 1.85],
+  ["2.39:1", 2.39],
+  ["21:9", 21 / 9],
+];
+
+const nearest = (ratio: number) => RATIOS.find(([, known]) => Math.abs(known - ratio) < 0.002)?.[0];
+
+/** The control of a setting, with its mark for keys. */
+export function SettingControl({ step, setting }: { step: Step; setting: Setting }) {
+  return (
+    <Keyed step={step} names={setting.keyed ? [setting.name] : []} label={setting.label}>
+      <Control step={step} setting={setting} />
+    </Keyed>
+  );
+}
+
+/** The control of a setting, by its unit. */
+function Control({ step, setting }: { step: Step; setting: Setting }) {
+  const value = step.settings[setting.name];
+  const change = (given: Given, done = true) => changeSetting(step, setting.name, given, done);
+  const beside = setting.beside ? step.settings[setting.beside] : undefined;
+  const idle = setting.beside != null && isNone(beside);
+  const number = {
+    help: setting.help,
+    low: setting.low ?? 0,
+    high: setting.high ?? 1,
+    least: setting.least ?? undefined,
+    most: setting.most ?? undefined,
+    unit: UNITS[setting.unit] ?? "",
+    whole:
+      ["frames", "frame", "seed"].includes(setting.unit) ||
+      (setting.unit === "count" && (setting.high ?? 0) > 20),
+    idle,
+    ...shownAs(setting),
+  };
+  switch (setting.unit) {
+    case "switch":
+      return (
+        <Switch label={setting.label} help={setting.help} on={Boolean(value)} onSwitch={change} />
+      );
+    case "choice": {
+      const choices = (setting.choices ?? []) as (string | number)[];
+      return (
+        <Choice
+          label={setting.label}
+          help={setting.help}
+          value={String(value)}
+          choices={choices.map((c) => ({ value: String(c), says: choiceWord(setting.name, c) }))}
+          onChoose={(word) => change(choices.find((c) => String(c) === word) ?? word)}
+        />
+      );
+    }
+    case "colour":
+      return (
+        <ColourField
+          label={setting.label}
+          help={setting.help}
+          value={String(value)}
+          onMove={change}
+          onPick={() =>
+            put({
+              picking: {
+                says: setting.help || setting.label,
+                after: inputOf(step.id),
+                take: (found) => change(hexOf(found)),
+              },
+            })
+          }
+        />
+      );
+    case "tones":
+      return (
+        <>
+          {setting.label}
+          <ToneWindow label={setting.label} points={value as Points} onMove={change} />
+        </>
+      );
+    case "ramp":
+      return (
+        <RampEditor stops={value as Stops} initial={setting.default as Stops} onMove={change} />
+      );
+    case "plate":
+      return (
+        <>
+          <PlateChoice value={String(value)} onChoose={(file) => change(file)} />
+          <PlateProblem step={step} />
+        </>
+      );
+    case "file":
+      return <TableChoice value={String(value)} onChoose={(file) => change(file)} />;
+    case "tints":
+      return <Tints step={step} setting={setting} />;
+    case "blocks":
+      return (
+        <PlacedBlocks
+          label={setting.label}
+          blocks={value as PlacedBlock[]}
+          onChange={(blocks, done) => change(blocks, done)}
+        />
+      );
+    case "marks":
+      return <RemovedMarks label={setting.label} names={value as string[]} onChange={change} />;
+    case "channels":
+      return CHANNELS.map((channel, i) => (
+        <NumberControl
+          key={channel}
+          label={`${setting.label} ${channel}`}
+          value={(value as number[])[i] ?? 0}
+          initial={(setting.default as number[])[i] ?? 0}
+          {...number}
+          onMove={(given, done) => change((value as number[]).with(i, given), done)}
+        />
+      ));
+    case "place":
+      return SIDES.map((side, i) => (
+        <NumberControl
+          key={side}
+          label={`${setting.label} ${side}`}
+          value={(value as number[])[i] ?? 0}
+          initial={(setting.default as number[])[i] ?? 0}
+          {...number}
+          unit="%"
+          scale={100}
+          onMove={(given, done) => change((value as number[]).with(i, given), done)}
+        />
+      ));
+    case "ratio":
+      return (
+        <>
+          <Choice
+            label="Shape"
+            help={setting.help}
+            value={nearest(Number(value)) ?? ""}
+            choices={[
+              ...(nearest(Number(value)) ? [] : [{ value: "", says: "as typed" }]),
+              ...RATIOS.map(([name]) => ({ value: name, says: name })),
+            ]}
+            onChoose={(name) =>
+              change(RATIOS.find(([known]) => known === name)?.[1] ?? Number(value))
+            }
+          />
+          <NumberControl
+            label={setting.label}
+            value={Number(value)}
+            initial={Number(setting.default)}
+            {...number}
+            unit=":1"
+            onMove={change}
+          />
+        </>
+      );
+    default:
+      return (
+        <NumberControl
+          label={setting.label}
+          value={Number(value)}
+          initial={Number(setting.default)}
+          {...number}
+          onMove={change}
+        />
+      );
+  }
+}
+
+const isNone = (value: unknown) => value === 0 || value === "#808080";

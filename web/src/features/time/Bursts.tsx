@@ -1,0 +1,207 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { useState } from "react";
+import { api, type Burst, type BurstsAsk, got } from "../../api/client";
+import { Key } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
+import { notice, put, useBench } from "../../store/bench";
+import { changeStep } from "../../store/edits";
+import { burstsOf, withBurst, withoutBurst } from "../../model/keyframes";
+import { useOpenStep } from "./Lanes";
+
+const row = { align: "center", gap: "8px", fontSize: "12px", mt: "5px", minH: "26px" } as const;
+
+/** The burst that is picked: its ends, and how it comes and goes. */
+export function BurstStrip() {
+  const step = useOpenStep();
+  const picked = useBench((s) => s.picked);
+  const clip = useBench((s) => s.clip);
+  const burst = step && picked?.kind === "burst" ? burstsOf(step)[picked.at] : undefined;
+  if (!step || !clip || !burst || picked?.kind !== "burst") return null;
+  const change = (given: Partial<Burst>) =>
+    changeStep(step.id, (s) => withBurst(s, picked.at, given, clip.frames));
+  const last = clip.frames - 1;
+  return (
+    <Flex role="group" aria-label="Picked burst" {...row}>
+      <Box color="ember" fontWeight="700">
+        Burst {picked.at + 1}
+      </Box>
+      <Box>from frame</Box>
+      <NumberField
+        label="First frame of the burst"
+        value={burst.from}
+        least={0}
+        most={last}
+        onSay={(from) => change({ from })}
+      />
+      <Box>to</Box>
+      <NumberField
+        label="Last frame of the burst"
+        value={burst.to}
+        least={0}
+        most={last}
+        onSay={(to) => change({ to })}
+      />
+      <Box>comes and goes over</Box>
+      <NumberField
+        label="Ramp of the burst"
+        value={burst.ramp ?? 0}
+        least={0}
+        most={last}
+        onSay={(ramp) => change({ ramp })}
+      />
+      <Box>frames</Box>
+      <Box flex="1" />
+      <Key
+        small
+        height="24px"
+        type="button"
+        title="Take the burst out (Delete)"
+        onClick={() => {
+          changeStep(step.id, (s) => withoutBurst(s, picked.at));
+          put({ picked: null });
+        }}
+      >
+        Take out
+      </Key>
+    </Flex>
+  );
+}
+
+type Way = BurstsAsk["way"];
+const WAYS: [Way, string, string][] = [
+  ["repeated", "at an interval", "One every so many frames"],
+  ["scattered", "by chance", "Spread over the clip; the same for a seed"],
+  ["sound", "on the sound", "Where something begins to sound"],
+];
+
+const MADE = {
+  first: 0,
+  length: 6,
+  every: 24,
+  count: 8,
+  shortest: 3,
+  longest: 10,
+  seed: 1,
+  threshold: 1,
+  ramp: 0,
+};
+type Numbers = typeof MADE;
+
+const FIELDS: Record<Way, [keyof Numbers, string, number, number, number?][]> = {
+  repeated: [
+    ["length", "frames long, every", 1, 10_000],
+    ["every", "from frame", 2, 10_000],
+    ["first", "", 0, 10_000_000],
+  ],
+  scattered: [
+    ["count", "bursts of", 1, 2000],
+    ["shortest", "to", 1, 10_000],
+    ["longest", "frames, seed", 1, 10_000],
+    ["seed", "", 0, 1_000_000],
+  ],
+  sound: [
+    ["length", "frames long, where the sound rises by", 1, 10_000],
+    ["threshold", "σ", 0, 20, 2],
+  ],
+};
+
+const LABELS: Record<keyof Numbers, string> = {
+  first: "First frame",
+  length: "Length of a burst",
+  every: "Interval",
+  count: "How many bursts",
+  shortest: "Shortest burst",
+  longest: "Longest burst",
+  seed: "Seed",
+  threshold: "Threshold",
+  ramp: "Ramp",
+};
+
+/** Bursts of the open step made by a rule: they take the place of those it has. */
+export function BurstsByRule() {
+  const step = useOpenStep();
+  const clip = useBench((s) => s.clip);
+  const [way, setWay] = useState<Way>("repeated");
+  const [numbers, setNumbers] = useState(MADE);
+  const [working, setWorking] = useState(false);
+  if (!step || !clip) return null;
+  const say = (name: keyof Numbers) => (value: number) => setNumbers({ ...numbers, [name]: value });
+  const make = async () => {
+    const { ramp } = numbers;
+    const asked = Object.fromEntries(FIELDS[way].map(([name]) => [name, numbers[name]]));
+    const body = { way, ramp, ...asked } as unknown as BurstsAsk;
+    setWorking(true);
+    try {
+      const params = { path: { clip_id: clip.id } };
+      const bursts = await got(api.POST("/api/clips/{clip_id}/bursts", { params, body }));
+      if (bursts.length === 0) throw new Error("Nothing begins to sound there; lower the rise.");
+      changeStep(step.id, (s) => ({ ...s, bursts }));
+      put({ picked: null });
+    } catch (error) {
+      notice("look", error);
+    }
+    setWorking(false);
+  };
+  return (
+    <Flex role="group" aria-label="Bursts by rule" {...row}>
+      <Box color="ember" fontWeight="700">
+        Bursts
+      </Box>
+      <Flex gap="3px" role="group" aria-label="Rule">
+        {WAYS.map(([w, word, says]) => (
+          <Key
+            key={w}
+            small
+            height="24px"
+            type="button"
+            tone={way === w ? "here" : "paper"}
+            aria-pressed={way === w}
+            title={says}
+            disabled={w === "sound" && clip.audio.length === 0}
+            onClick={() => setWay(w)}
+          >
+            {word}
+          </Key>
+        ))}
+      </Flex>
+      {FIELDS[way].map(([name, after, least, most, digits]) => (
+        <Flex key={name} align="center" gap="8px">
+          <NumberField
+            label={LABELS[name]}
+            value={numbers[name]}
+            least={least}
+            most={most}
+            digits={digits}
+            onSay={say(name)}
+          />
+          {after && <Box whiteSpace="nowrap">{after}</Box>}
+        </Flex>
+      ))}
+      <Box>ramp</Box>
+      <NumberField
+        label={LABELS.ramp}
+        value={numbers.ramp}
+        least={0}
+        most={10_000}
+        onSay={say("ramp")}
+      />
+      <Box flex="1" />
+      <Key small height="24px" type="button" disabled={working} onClick={() => void make()}>
+        {working ? "Listening…" : "Make them"}
+      </Key>
+      <Key
+        small
+        height="24px"
+        type="button"
+        disabled={burstsOf(step).length === 0}
+        title="The step is active always again"
+        onClick={() => {
+          changeStep(step.id, (s) => ({ ...s, bursts: [] }));
+          put({ picked: null });
+        }}
+      >
+        Take all out
+      </Key>
+    </Flex>
+  );
+}

@@ -1,0 +1,141 @@
+import { Box, Flex } from "@chakra-ui/react";
+import type { Ease } from "../../api/client";
+import { EaseEditor } from "../../ui/EaseEditor";
+import { Key } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
+import { goTo, put, useBench } from "../../store/bench";
+import { changeStep } from "../../store/edits";
+import { keysOf, movedKeys, namesAt, withEase, withoutKeys } from "../../model/keyframes";
+import { useValues } from "../../store/values";
+import { labelOf, useOpenStep } from "./Lanes";
+
+/** The cubic Bézier named `ease` (W3C CSS Easing Functions Level 1). */
+const EASE: [number, number, number, number] = [0.25, 0.1, 0.25, 1];
+
+const EASES: [string, Ease, string][] = [
+  ["hold", "hold", "Stays until the next key"],
+  ["straight", "straight", "Goes evenly to the next key"],
+  ["ease", "ease", "Sets off gently and arrives gently"],
+];
+
+/** What there is to do while nothing is picked. */
+export function Hint({ children }: { children: string }) {
+  return (
+    <Flex align="center" minH="26px" mt="5px" fontSize="12px" color="mute">
+      {children}
+    </Flex>
+  );
+}
+
+/** The keys that are picked: where they are, and how they lead on. */
+export function KeyStrip() {
+  const step = useOpenStep();
+  const picked = useBench((s) => s.picked);
+  const clip = useBench((s) => s.clip);
+  const now = useBench((s) => (s.picked ? s.frame : 0));
+  const next = useValues((s) => s.told?.values.next ?? null);
+  if (!step || !clip) return null;
+  const { frame, name } = picked?.kind === "keys" ? picked : { frame: -1, name: null };
+  const names = namesAt(step, frame, name);
+  const ease = keysOf(step, names[0] ?? "").find((k) => k.frame === frame)?.ease;
+  if (!names.length || ease === undefined)
+    return (
+      <Hint>
+        K pins the control in focus at this frame, the ring beside a control too. Draw bursts in
+        their lane, or hold U while it plays.
+      </Hint>
+    );
+  const move = (to: number, copy = false) => {
+    changeStep(step.id, (s) => movedKeys(s, name, frame, to, copy));
+    put({ picked: { kind: "keys", frame: to, name } });
+  };
+  const lead = (way: Ease, done = true) =>
+    changeStep(step.id, (s) => withEase(s, name, frame, way), done);
+  const own = Array.isArray(ease);
+  return (
+    <Flex
+      role="group"
+      aria-label="Picked key"
+      align="center"
+      gap="8px"
+      fontSize="12px"
+      mt="5px"
+      minH="26px"
+    >
+      <Box color="tide" fontWeight="700" maxW="220px" truncate>
+        {names.map((n) => labelOf(step, n)).join(", ")}
+      </Box>
+      <Box>at frame</Box>
+      <NumberField
+        label="Frame of the key"
+        value={frame}
+        least={0}
+        most={clip.frames - 1}
+        onSay={(to) => move(to)}
+      />
+      <Box>then</Box>
+      <Flex role="group" aria-label="Leads on" gap="3px">
+        {EASES.map(([word, way, says]) => (
+          <Key
+            key={word}
+            small
+            height="24px"
+            type="button"
+            tone={ease === way ? "here" : "paper"}
+            aria-pressed={ease === way}
+            title={says}
+            onClick={() => lead(way)}
+          >
+            {word}
+          </Key>
+        ))}
+        <Key
+          small
+          height="24px"
+          type="button"
+          tone={own ? "here" : "paper"}
+          aria-pressed={own}
+          title="Bent by two handles"
+          onClick={() => lead(own ? ease : EASE)}
+        >
+          by hand
+        </Key>
+      </Flex>
+      {own && <EaseEditor handles={ease} onMove={lead} />}
+      <Box flex="1" />
+      <Key
+        small
+        height="24px"
+        type="button"
+        disabled={now === frame}
+        title="Copy the key to the play head"
+        onClick={() => move(now, true)}
+      >
+        Copy to frame {now}
+      </Key>
+      <Key
+        small
+        height="24px"
+        type="button"
+        title="Take the key out (Delete)"
+        onClick={() => {
+          changeStep(step.id, (s) => withoutKeys(s, names, frame));
+          put({ picked: null });
+        }}
+      >
+        Take out
+      </Key>
+      {next !== null && (
+        <Key
+          small
+          height="24px"
+          type="button"
+          title="The middle of the widest stretch without a key that was not looked at yet"
+          onClick={() => goTo(next)}
+        >
+          Check frame {next}
+        </Key>
+      )}
+    </Flex>
+  );
+}

@@ -1,0 +1,350 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { type KeyboardEvent, type PointerEvent, useRef } from "react";
+import type { Step } from "../../api/client";
+import { Key } from "../../ui/Button";
+import { bench, goTo, put, useBench } from "../../store/bench";
+import { changeStep } from "../../store/edits";
+import {
+  addedBurst,
+  burstsOf,
+  keyedNames,
+  keyFrames,
+  movedBurst,
+  movedKeys,
+  namesAt,
+  withBurst,
+  withoutBurst,
+  withoutKeys,
+} from "../../model/keyframes";
+import { findStep } from "../../model/lookTree";
+
+const Dot = chakra("button");
+const LANE = "20px";
+
+export function useOpenStep(): Step | undefined {
+  return useBench((s) => (s.look ? findStep(s.look.steps, s.open) : undefined));
+}
+
+/** What keys pin, as its control is labelled. */
+export function labelOf(step: Step, name: string): string {
+  if (name === "mix.amount") return "Amount";
+  if (name === "mix.tones") return "Shows in tones";
+  const treatment = bench().catalogue?.treatments.find((t) => t.kind === step.treatment);
+  return treatment?.settings.find((s) => s.name === name)?.label ?? name;
+}
+
+/** The lanes of keys: one for all of them, or one for each keyed setting. */
+function useLaneNames(step: Step | undefined): (string | null)[] {
+  const each = useBench((s) => s.lanes);
+  const names = step ? keyedNames(step) : [];
+  return each && names.length > 1 ? names : [null];
+}
+
+/** What the lanes hold, beside them. */
+export function LaneNames() {
+  const step = useOpenStep();
+  const names = useLaneNames(step);
+  const each = useBench((s) => s.lanes);
+  const bursting = useBench((s) => s.bursting);
+  const several = step !== undefined && keyedNames(step).length > 1;
+  return (
+    <Box fontSize="12px" mt="5px">
+      {names.map((name, i) => (
+        <Flex key={name ?? "all"} height={LANE} align="center" justify="space-between">
+          <Box color="tide" overflow="hidden" whiteSpace="nowrap" textOverflow="ellipsis">
+            {name === null || !step ? "Keys" : labelOf(step, name)}
+          </Box>
+          {i === 0 && several && (
+            <Key
+              small
+              tone={each ? "here" : "paper"}
+              type="button"
+              height="18px"
+              px="6px"
+              aria-pressed={each}
+              title="A lane for each keyed setting"
+              onClick={() => put({ lanes: !each })}
+            >
+              Each
+            </Key>
+          )}
+        </Flex>
+      ))}
+      <Flex height={LANE} align="center" justify="space-between">
+        <Box color="ember">Bursts</Box>
+        <Key
+          small
+          tone={bursting ? "here" : "paper"}
+          type="button"
+          disabled={!step}
+          height="18px"
+          px="6px"
+          aria-pressed={bursting}
+          title="Make bursts by a rule: at an interval, by chance, or on the sound"
+          onClick={() => put({ bursting: !bursting })}
+        >
+          By rule
+        </Key>
+      </Flex>
+    </Box>
+  );
+}
+
+/** The open step's keys and bursts, under the filmstrip. */
+export function Lanes() {
+  const step = useOpenStep();
+  const names = useLaneNames(step);
+  const clip = useBench((s) => s.clip);
+  if (!clip) return null;
+  if (!step)
+    return (
+      <Box mt="3px">
+        <Box {...ground} />
+        <Box {...ground} />
+      </Box>
+    );
+  return (
+    <Box mt="3px">
+      {names.map((name) => (
+        <KeyLane key={name ?? "all"} step={step} name={name} frames={clip.frames} />
+      ))}
+      <BurstLane step={step} frames={clip.frames} />
+    </Box>
+  );
+}
+
+const at = (frame: number, frames: number) => `${((frame + 0.5) / frames) * 100}%`;
+
+function frameUnder(event: PointerEvent, lane: HTMLElement | null, frames: number): number {
+  const rect = lane?.getBoundingClientRect();
+  if (!rect) return 0;
+  const frame = Math.floor(((event.clientX - rect.left) / rect.width) * frames);
+  return Math.min(Math.max(frame, 0), frames - 1);
+}
+
+const by = (event: KeyboardEvent): number =>
+  ({ ArrowLeft: -1, ArrowRight: 1 })[event.key as "ArrowLeft"] * (event.shiftKey ? 10 : 1) || 0;
+
+const ground = {
+  position: "relative",
+  height: "17px",
+  mb: "3px",
+  bg: "desk",
+  borderRadius: "3px",
+} as const;
+
+function KeyLane({ step, name, frames }: { step: Step; name: string | null; frames: number }) {
+  const lane = useRef<HTMLDivElement>(null);
+  const drag = useRef<{ step: Step; from: number; to: number } | null>(null);
+  const picked = useBench((s) => s.picked);
+  const what = name === null ? "" : ` of ${labelOf(step, name)}`;
+  const label = `Keys${what}`;
+  const move = (event: PointerEvent, done: boolean) => {
+    const held = drag.current;
+    if (!held) return;
+    const to = frameUnder(event, lane.current, frames);
+    const next = movedKeys(held.step, name, held.from, to, event.altKey);
+    if (next !== held.step || to === held.from) held.to = to;
+    const landed = movedKeys(held.step, name, held.from, held.to, event.altKey);
+    if (held.to !== held.from || landed !== step) changeStep(step.id, () => landed, done);
+    put({ picked: { kind: "keys", frame: held.to, name } });
+    if (done) drag.current = null;
+  };
+  return (
+    <Box {...ground} ref={lane} role="group" aria-label={label} data-lane>
+      {keyFrames(step, name).map((frame) => {
+        const on = picked?.kind === "keys" && picked.frame === frame && picked.name === name;
+        const says = namesAt(step, frame, name).map((n) => labelOf(step, n));
+        return (
+          <Dot
+            key={frame}
+            type="button"
+            position="absolute"
+            top="2.5px"
+            width="12px"
+            height="12px"
+            ml="-6px"
+            borderRadius="50%"
+            bg="tide"
+            outline={on ? "2px solid" : undefined}
+            outlineColor="ink"
+            outlineOffset="1px"
+            cursor="ew-resize"
+            opacity={frame < frames ? 1 : 0.4}
+            aria-label={`Key at frame ${frame}: ${says.join(", ")}`}
+            aria-pressed={on}
+            title={`${says.join(", ")} at frame ${frame}. Drag to move, Alt-drag to copy, Delete takes it out`}
+            style={{ left: at(Math.min(frame, frames - 1), frames), touchAction: "none" }}
+            onMouseDown={(event) => event.preventDefault()}
+            onPointerDown={(event) => {
+              if (event.button !== 0) return;
+              event.currentTarget.setPointerCapture(event.pointerId);
+              event.currentTarget.focus();
+              drag.current = { step, from: frame, to: frame };
+              put({ picked: { kind: "keys", frame, name } });
+            }}
+            onPointerMove={(event) => move(event, false)}
+            onPointerUp={(event) => move(event, true)}
+            onPointerCancel={() => {
+              drag.current = null;
+            }}
+            onDoubleClick={() => goTo(frame)}
+            onFocus={() => put({ picked: { kind: "keys", frame, name } })}
+            onKeyDown={(event) => {
+              const way = by(event);
+              if (way) {
+                event.preventDefault();
+                event.stopPropagation();
+                const to = Math.min(Math.max(frame + way, 0), frames - 1);
+                const next = movedKeys(step, name, frame, to, event.altKey);
+                if (next === step) return;
+                changeStep(step.id, () => next);
+                put({ picked: { kind: "keys", frame: to, name } });
+                refocus(lane.current, `Key at frame ${to}:`);
+              }
+              if (event.key === "Delete" || event.key === "Backspace") {
+                event.preventDefault();
+                changeStep(step.id, (s) => withoutKeys(s, namesAt(s, frame, name), frame));
+                put({ picked: null });
+              }
+            }}
+          />
+        );
+      })}
+    </Box>
+  );
+}
+
+/** The button that stands for what had the focus, once it is drawn anew. */
+function refocus(lane: HTMLElement | null, label: string) {
+  requestAnimationFrame(() =>
+    lane?.querySelector<HTMLElement>(`button[aria-label^="${label}"]`)?.focus(),
+  );
+}
+
+type Grip = "from" | "to" | "all" | "new";
+
+function BurstLane({ step, frames }: { step: Step; frames: number }) {
+  const lane = useRef<HTMLDivElement>(null);
+  const drag = useRef<{ step: Step; at: number; grip: Grip; start: number; moved: boolean } | null>(
+    null,
+  );
+  const picked = useBench((s) => s.picked);
+  const marking = useBench((s) => s.marking);
+  const now = useBench((s) => (s.marking === null ? 0 : s.frame));
+  const begin = (event: PointerEvent, which: number, grip: Grip) => {
+    if (event.button !== 0) return;
+    lane.current?.setPointerCapture(event.pointerId);
+    const start = frameUnder(event, lane.current, frames);
+    drag.current = { step, at: which, grip, start, moved: false };
+    put({ picked: grip === "new" ? null : { kind: "burst", at: which } });
+  };
+  const move = (event: PointerEvent, done: boolean) => {
+    const held = drag.current;
+    if (!held) return;
+    const frame = frameUnder(event, lane.current, frames);
+    held.moved ||= frame !== held.start;
+    if (done) drag.current = null;
+    if (!held.moved) {
+      if (held.grip === "new" && done) goTo(frame);
+      return;
+    }
+    const made = (): Step => {
+      if (held.grip === "new") return addedBurst(held.step, held.start, frame);
+      if (held.grip === "all") return movedBurst(held.step, held.at, frame - held.start, frames);
+      return withBurst(held.step, held.at, { [held.grip]: frame }, frames);
+    };
+    const next = made();
+    changeStep(step.id, () => next, done);
+    const first = Math.min(held.start, frame);
+    if (held.grip === "new" && done)
+      put({ picked: { kind: "burst", at: burstsOf(next).findIndex((b) => b.to >= first) } });
+  };
+  return (
+    <Box
+      {...ground}
+      ref={lane}
+      role="group"
+      aria-label="Bursts"
+      data-lane
+      title="Drag to draw a burst; hold U while playing to mark one"
+      cursor="crosshair"
+      style={{ touchAction: "none" }}
+      onMouseDown={(event) => event.preventDefault()}
+      onPointerDown={(event) => event.target === lane.current && begin(event, -1, "new")}
+      onPointerMove={(event) => move(event, false)}
+      onPointerUp={(event) => move(event, true)}
+      onPointerCancel={() => {
+        drag.current = null;
+      }}
+    >
+      {burstsOf(step).map((burst, i) => {
+        const on = picked?.kind === "burst" && picked.at === i;
+        const first = Math.min(burst.from, frames);
+        const width = Math.max(Math.min(burst.to + 1, frames) - first, 0);
+        return (
+          <Dot
+            // biome-ignore lint/suspicious/noArrayIndexKey: bursts are told apart by their order
+            key={i}
+            type="button"
+            position="absolute"
+            top="1.5px"
+            height="14px"
+            minW="4px"
+            borderRadius="3px"
+            bg="ember"
+            outline={on ? "2px solid" : undefined}
+            outlineColor="ink"
+            outlineOffset="1px"
+            cursor="grab"
+            aria-label={`Burst ${i + 1}: frames ${burst.from} to ${burst.to}`}
+            aria-pressed={on}
+            title={`Frames ${burst.from} to ${burst.to}. Drag it or its ends; Delete takes it out`}
+            style={{ left: `${(first / frames) * 100}%`, width: `${(width / frames) * 100}%` }}
+            onPointerDown={(event) => {
+              event.currentTarget.focus();
+              const rect = event.currentTarget.getBoundingClientRect();
+              const x = event.clientX - rect.left;
+              const edge = Math.min(6, rect.width / 3);
+              begin(event, i, x < edge ? "from" : x > rect.width - edge ? "to" : "all");
+            }}
+            onFocus={() => put({ picked: { kind: "burst", at: i } })}
+            onDoubleClick={() => goTo(burst.from)}
+            onKeyDown={(event) => {
+              const way = by(event);
+              if (way) {
+                event.preventDefault();
+                event.stopPropagation();
+                changeStep(step.id, (s) =>
+                  event.altKey
+                    ? withBurst(s, i, { to: burst.to + way }, frames)
+                    : movedBurst(s, i, way, frames),
+                );
+              }
+              if (event.key === "Delete" || event.key === "Backspace") {
+                event.preventDefault();
+                changeStep(step.id, (s) => withoutBurst(s, i));
+                put({ picked: null });
+              }
+            }}
+          />
+        );
+      })}
+      {marking !== null && (
+        <Box
+          position="absolute"
+          top="1.5px"
+          height="14px"
+          borderRadius="3px"
+          borderWidth="2px"
+          borderColor="ember"
+          pointerEvents="none"
+          style={{
+            left: `${(Math.min(marking, now) / frames) * 100}%`,
+            width: `${((Math.abs(now - marking) + 1) / frames) * 100}%`,
+          }}
+        />
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,309 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Pause, Play, SkipBack, SkipForward, Volume2, VolumeX } from "lucide-react";
+import { type PointerEvent, type ReactNode, useMemo, useRef } from "react";
+import type { Clip } from "../../api/client";
+import { timecode } from "../../model/timecode";
+import { Key } from "../../ui/Button";
+import { bench, goTo, playOver, put, useBench } from "../../store/bench";
+import { pause, play, togglePlay } from "../../store/player";
+import { BurstStrip, BurstsByRule } from "./Bursts";
+import { Hint, KeyStrip } from "./KeyStrip";
+import { LaneNames, Lanes, useOpenStep } from "./Lanes";
+
+const Image = chakra("img");
+const STRIP = 16;
+
+/** The filmstrip's address; another once the clip is read otherwise, since the old one is kept. */
+const filmstrip = (clip: Clip) => {
+  const said = Object.entries(clip.reading).filter(([, value]) => value);
+  const query = new URLSearchParams([["count", `${STRIP}`], ...(said as [string, string][])]);
+  return `/api/clips/${clip.id}/filmstrip?${query}`;
+};
+
+/** Time: play, the filmstrip with its play head, and what of it is kept for smooth play. */
+export function TimeRow() {
+  const clip = useBench((s) => s.clip);
+  const frame = useBench((s) => s.frame);
+  const playing = useBench((s) => s.playing);
+  const speed = useBench((s) => s.speed);
+  const dropped = useBench((s) => s.dropped);
+  const slow = useBench((s) => s.slow);
+  const quiet = useBench((s) => s.quiet);
+  return (
+    <Box
+      as="section"
+      aria-label="Time"
+      flex="none"
+      bg="paper"
+      borderTopWidth="1px"
+      borderColor="line"
+      px="12px"
+      py="8px"
+    >
+      <Flex gap="14px">
+        <Box width="188px" flex="none">
+          <Flex gap="4px">
+            <Key
+              type="button"
+              disabled={!clip}
+              aria-pressed={playing}
+              title="Play (Space)"
+              onClick={togglePlay}
+              width="78px"
+              px="6px"
+            >
+              {playing ? <Pause size={14} /> : <Play size={14} />} {playing ? "Pause" : "Play"}
+            </Key>
+            <IconKey label="One frame back" title="One frame back (←)" onClick={() => step(-1)}>
+              <SkipBack size={14} />
+            </IconKey>
+            <IconKey label="One frame on" title="One frame on (→)" onClick={() => step(1)}>
+              <SkipForward size={14} />
+            </IconKey>
+            <IconKey
+              label="Half speed"
+              title="Play at half speed, the sound too"
+              on={slow}
+              onClick={() => playAgain({ slow: !slow })}
+            >
+              ½
+            </IconKey>
+            {clip?.audio.length ? (
+              <IconKey
+                label="Without sound"
+                title={quiet ? "Play with sound" : "Play without sound"}
+                on={quiet}
+                onClick={() => put({ quiet: !quiet })}
+              >
+                {quiet ? <VolumeX size={14} /> : <Volume2 size={14} />}
+              </IconKey>
+            ) : null}
+          </Flex>
+          {clip && (
+            <Flex align="baseline" justify="space-between" mt="2px" height="22px">
+              <Box fontSize="17px" data-timecode>
+                {timecode(frame, clip.rate)}
+              </Box>
+              <Box fontSize="12px" color="mute" data-speed>
+                {playing && speed
+                  ? `${speed.toFixed(1)} fps${dropped ? ` · ${dropped} left out` : ""}`
+                  : `${frame} of ${clip.frames}`}
+              </Box>
+            </Flex>
+          )}
+          <LaneNames />
+        </Box>
+        {clip && (
+          <Box flex="1" minW="0" position="relative">
+            <Strip />
+            <Lanes />
+            <PlayHead />
+          </Box>
+        )}
+      </Flex>
+      <Picked />
+    </Box>
+  );
+}
+
+/** What is picked of the open step's time, to be changed by numbers. */
+function Picked() {
+  const open = useOpenStep();
+  const picked = useBench((s) => s.picked);
+  const bursting = useBench((s) => s.bursting);
+  if (!open) return <Hint>Open a step to see its keys and bursts, and to make some.</Hint>;
+  if (bursting) return <BurstsByRule />;
+  if (picked?.kind === "burst") return <BurstStrip />;
+  return <KeyStrip />;
+}
+
+/** Where the frame that is seen stands, through the filmstrip and all lanes. */
+function PlayHead() {
+  const clip = useBench((s) => s.clip);
+  const frame = useBench((s) => s.frame);
+  if (!clip) return null;
+  return (
+    <Box
+      position="absolute"
+      top="-4px"
+      bottom="-3px"
+      width="2px"
+      ml="-1px"
+      bg="ember"
+      pointerEvents="none"
+      style={{ left: `${((frame + 0.5) / clip.frames) * 100}%` }}
+    />
+  );
+}
+
+/** Change how it plays, also while it does. */
+function playAgain(how: { slow: boolean }) {
+  const { playing } = bench();
+  pause();
+  put(how);
+  if (playing) play();
+}
+
+interface IconKeyProps {
+  label: string;
+  title: string;
+  on?: boolean;
+  onClick: () => void;
+  children: ReactNode;
+}
+
+function IconKey({ label, title, on, onClick, children }: IconKeyProps) {
+  const clip = useBench((s) => s.clip);
+  return (
+    <Key
+      type="button"
+      width="24px"
+      px="0"
+      tone={on ? "here" : "paper"}
+      disabled={!clip}
+      aria-label={label}
+      aria-pressed={on}
+      title={title}
+      onClick={onClick}
+    >
+      {children}
+    </Key>
+  );
+}
+
+export function step(by: number) {
+  pause();
+  goTo(bench().frame + by);
+}
+
+function Strip() {
+  const clip = useBench((s) => s.clip);
+  const frame = useBench((s) => s.frame);
+  const played = useBench((s) => s.played);
+  const strip = useRef<HTMLDivElement>(null);
+  const kept = useMemo(() => runs(played), [played]);
+  const range = useBench((s) => s.range);
+  const begun = useRef<number | null>(null);
+  if (!clip) return null;
+  const under = (event: PointerEvent) => {
+    const rect = strip.current?.getBoundingClientRect();
+    return rect ? Math.floor(((event.clientX - rect.left) / rect.width) * clip.frames) : 0;
+  };
+  const to = (event: PointerEvent) => {
+    const frame = under(event);
+    if (begun.current === null) goTo(frame);
+    else playOver(Math.min(begun.current, frame), Math.max(begun.current, frame));
+  };
+  return (
+    <Box
+      ref={strip}
+      role="slider"
+      tabIndex={0}
+      aria-label="Frame"
+      aria-valuenow={frame}
+      aria-valuemin={0}
+      aria-valuemax={clip.frames - 1}
+      aria-valuetext={timecode(frame, clip.rate)}
+      position="relative"
+      height="52px"
+      cursor="ew-resize"
+      style={{ touchAction: "none" }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        pause();
+        begun.current = event.shiftKey ? under(event) : null;
+        to(event);
+      }}
+      onPointerMove={(event) => {
+        if (event.currentTarget.hasPointerCapture(event.pointerId)) {
+          if (begun.current === null) put({ moving: true });
+          to(event);
+        }
+      }}
+      onPointerUp={() => put({ moving: false })}
+      title="Drag to look through; Shift-drag chooses what is played round and round"
+    >
+      <Image
+        key={filmstrip(clip)}
+        src={filmstrip(clip)}
+        alt=""
+        position="absolute"
+        top="0"
+        width="100%"
+        height="43px"
+        objectFit="fill"
+        borderRadius="3px"
+        draggable={false}
+      />
+      {range && (
+        <Box
+          position="absolute"
+          top="0"
+          height="43px"
+          borderWidth="2px"
+          borderColor="sheet"
+          outline="2px solid"
+          outlineColor="ink"
+          borderRadius="3px"
+          aria-label={`Played: frames ${range[0]} to ${range[1]}`}
+          role="note"
+          style={{
+            left: `${(range[0] / clip.frames) * 100}%`,
+            width: `${((range[1] + 1 - range[0]) / clip.frames) * 100}%`,
+          }}
+        >
+          <Key
+            small
+            type="button"
+            position="absolute"
+            top="2px"
+            left="2px"
+            height="20px"
+            px="6px"
+            title="Play the whole clip again"
+            onPointerDown={(event) => event.stopPropagation()}
+            onClick={() => put({ range: null })}
+          >
+            Whole clip
+          </Key>
+        </Box>
+      )}
+      <Box
+        position="absolute"
+        bottom="1px"
+        left="0"
+        right="0"
+        height="5px"
+        bg="line"
+        borderRadius="3px"
+        overflow="hidden"
+        title="What is kept for smooth play"
+      >
+        {kept.map(([from, end]) => (
+          <Box
+            key={from}
+            position="absolute"
+            top="0"
+            bottom="0"
+            bg="tide"
+            style={{
+              left: `${(from / clip.frames) * 100}%`,
+              width: `${((end - from) / clip.frames) * 100}%`,
+            }}
+          />
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+/** Ranges of neighbouring numbers: first, and one past the last. */
+function runs(numbers: Set<number>): [number, number][] {
+  const found: [number, number][] = [];
+  for (const n of [...numbers].sort((a, b) => a - b)) {
+    const last = found.at(-1);
+    if (last && last[1] === n) last[1] = n + 1;
+    else found.push([n, n + 1]);
+  }
+  return found;
+}

@@ -1,0 +1,23 @@
+import { bench, put } from "./bench";
+import { changeStep } from "./edits";
+import { addedBurst } from "../model/keyframes";
+import { findStep } from "../model/lookTree";
+
+/** Frames of a burst that is only tapped. */
+const TAPPED = 6;
+
+/** A burst of the open step begins at the play head, or ends there. */
+export function markBurst(begin: boolean) {
+  const { look, open, frame, marking, clip } = bench();
+  const step = look && findStep(look.steps, open);
+  if (!step || !clip) return;
+  if (begin) {
+    put({ marking: frame });
+    return;
+  }
+  if (marking === null) return;
+  put({ marking: null });
+  const tapped = frame >= marking && frame < marking + TAPPED;
+  const last = tapped ? Math.min(marking + TAPPED, clip.frames) - 1 : frame;
+  changeStep(step.id, (s) => addedBurst(s, marking, last));
+}

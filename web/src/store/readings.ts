@@ -1,0 +1,95 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api, type Clip, got, type Look, type Readings, type Value } from "../api/client";
+import { bench, useBench } from "./bench";
+import { previewHeight } from "./previews";
+
+/** Readings follow what is changed, and play, so often at the most: play needs the machine too. */
+const EVERY_MS = 150;
+const IN_PLAY_MS = 500;
+
+interface Read {
+  clip: Clip;
+  frame: number;
+  look: Look;
+}
+
+/** What is read just now: the bench as it was when it last stood still, or a moment ago in play. */
+function useRead(): Read | null {
+  const [read, setRead] = useState<Read | null>(null);
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const look = () => {
+      timer = undefined;
+      const { clip, frame, look, moving } = bench();
+      if (clip && look && !moving) setRead({ clip, frame, look });
+    };
+    const soon = () => {
+      timer ??= setTimeout(look, bench().playing ? IN_PLAY_MS : EVERY_MS);
+    };
+    soon();
+    const off = useBench.subscribe((now, before) => {
+      if (["clip", "frame", "look", "moving"].some((k) => now[k as "clip"] !== before[k as "clip"]))
+        soon();
+    });
+    return () => {
+      off();
+      clearTimeout(timer);
+    };
+  }, []);
+  return read;
+}
+
+/** The readings of the result, or of the picture after a step. */
+export function useReadings(after: string | null): Readings | undefined {
+  const read = useRead();
+  const { data } = useQuery({
+    queryKey: ["readings", read?.clip, read?.frame, read?.look.steps, after],
+    queryFn: () =>
+      got(
+        api.POST("/api/readings", {
+          body: {
+            clip: read?.clip.id ?? 0,
+            frame: read?.frame ?? 0,
+            look: read?.look as never,
+            after,
+            height: previewHeight(),
+            asker: "",
+            ticket: 0,
+          },
+        }),
+      ),
+    enabled: read !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+    gcTime: 20_000,
+  });
+  return data;
+}
+
+/** What a place holds of the result, or of the picture after a step. */
+export async function valueAt(at: { x: number; y: number }, after: string | null): Promise<Value> {
+  const { clip, frame, look } = bench();
+  return got(
+    api.POST("/api/value", {
+      body: {
+        clip: clip?.id ?? 0,
+        frame,
+        look: look as never,
+        after,
+        height: previewHeight(),
+        at,
+        asker: "",
+        ticket: 0,
+      },
+    }),
+  );
+}
+
+const two = (part: number) =>
+  Math.round(Math.min(Math.max(part, 0), 1) * 255)
+    .toString(16)
+    .padStart(2, "0");
+
+/** A colour as looks have it. */
+export const hexOf = (value: Value) => `#${two(value.red)}${two(value.green)}${two(value.blue)}`;

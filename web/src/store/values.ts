@@ -1,0 +1,78 @@
+import { create } from "zustand";
+import { busyWith } from "../api/busy";
+import { api, type Step, type Values } from "../api/client";
+import { bench, useBench } from "./bench";
+import { keyedNames, keysOf, withPlain } from "../model/keyframes";
+import { findStep } from "../model/lookTree";
+
+/** What the open step's keys say at the play head, as the server last told. */
+interface Told {
+  step: string;
+  frame: number;
+  values: Values;
+}
+export const useValues = create<{ told: Told | null }>(() => ({ told: null }));
+
+/** The step as it is at a frame, as far as is known: keys there count at once. */
+export function atFrame(step: Step, frame: number, told = useValues.getState().told): Step {
+  const values = told?.step === step.id ? told.values : undefined;
+  const said = { ...values?.settings, ...prefixed(values?.mix) } as Record<string, never>;
+  let shown = step;
+  for (const name of keyedNames(step)) {
+    const here = keysOf(step, name).find((k) => k.frame === frame);
+    if (here) shown = withPlain(shown, name, here.value);
+    else if (name in said) shown = withPlain(shown, name, said[name] ?? null);
+  }
+  return shown;
+}
+
+/** The step as it is at the play head. */
+export function useAtFrame(step: Step): Step {
+  const keyed = keyedNames(step).length > 0;
+  const frame = useBench((s) => (keyed ? s.frame : 0));
+  const told = useValues((s) => (keyed ? s.told : null));
+  return keyed ? atFrame(step, frame, told) : step;
+}
+
+const prefixed = (mix: Values["mix"] | undefined) =>
+  Object.fromEntries(Object.entries(mix ?? {}).map(([name, value]) => [`mix.${name}`, value]));
+
+/** In play the values follow, so many times a second at the most. */
+const EVERY_MS = 150;
+
+let asking = false;
+let stale = false;
+
+/** One question at a time, and the newest state last. */
+async function ask() {
+  stale = true;
+  if (asking) return;
+  asking = true;
+  while (stale) {
+    stale = false;
+    const { clip, frame, look, open, looked } = bench();
+    const step = look && findStep(look.steps, open);
+    if (!clip || !look || !step) {
+      useValues.setState({ told: null });
+      continue;
+    }
+    const body = {
+      clip: clip.id,
+      frame,
+      look: look as never,
+      step: step.id,
+      looked: [...looked].slice(-2000),
+    };
+    const { data } = await api.POST("/api/values", { body }).catch(() => ({ data: undefined }));
+    if (data) useValues.setState({ told: { step: step.id, frame, values: data } });
+    if (bench().playing) await new Promise((resolve) => setTimeout(resolve, EVERY_MS));
+  }
+  asking = false;
+}
+
+useBench.subscribe((now, before) => {
+  const seen = ["clip", "frame", "look", "open", "looked", "playing"] as const;
+  const step = now.look && findStep(now.look.steps, now.open);
+  if (now.playing && !(step && keyedNames(step).length)) return;
+  if (seen.some((key) => now[key] !== before[key])) void busyWith(ask());
+});
