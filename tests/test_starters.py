@@ -66,7 +66,7 @@ def test_a_starter_file_says_no_more_than_it_must():
 
     for file in Path(package.__file__).parent.glob("*.json"):
         data = json.loads(file.read_text())
-        assert {"says", "look"} <= set(data) <= {"says", "look", "bursts"}
+        assert {"summary", "look"} <= set(data) <= {"summary", "look", "bursts"}
         assert set(data["look"]) == {"format", "name", "steps"}
 
 

@@ -36,5 +36,5 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
 @pytest.fixture
 def clip_id(client: TestClient, clip: Path) -> int:
     """The number of a clip of the project."""
-    project: Project = client.app.state.desk.project  # type: ignore[attr-defined]
+    project: Project = client.app.state.preview.project  # type: ignore[attr-defined]
     return project.clips.add(clip, "small", file_digest(clip), probe_file(clip).as_json()).id

@@ -47,7 +47,7 @@ def test_a_file_that_is_no_clip_is_refused_by_name_and_leaves_nothing(client, bo
     answer = client.post("/api/clips", params={"name": "holiday.mp4"}, content=body)
     assert "holiday.mp4" in problem(answer, 422)
     assert client.get("/api/clips").json() == []
-    folder = client.app.state.desk.project.folder
+    folder = client.app.state.preview.project.folder
     assert [p.name for p in folder.rglob("*") if p.is_file() and "sqlite" not in p.name] == []
 
 
@@ -155,11 +155,11 @@ def test_what_is_not_there_is_404(client):
     problem(client.get("/api/nothing"), 404)
 
 
-def test_a_newer_ticket_overtakes(client, clip_id):
-    client.post("/api/pictures", json=_ask(clip_id, asker="me", ticket=5))
-    old = client.post("/api/pictures", json=_ask(clip_id, frame=9, asker="me", ticket=4))
+def test_a_newer_request_of_a_channel_overtakes(client, clip_id):
+    client.post("/api/pictures", json=_ask(clip_id, channel="me", sequence=5))
+    old = client.post("/api/pictures", json=_ask(clip_id, frame=9, channel="me", sequence=4))
     problem(old, 409)
-    other = client.post("/api/pictures", json=_ask(clip_id, frame=9, asker="you", ticket=4))
+    other = client.post("/api/pictures", json=_ask(clip_id, frame=9, channel="you", sequence=4))
     assert other.status_code == 200
 
 
@@ -345,7 +345,7 @@ def test_numbered_stills_are_brought_in_as_one_clip_and_put_back(client, stills)
     assert client.get(f"/api/clips/{clip['id']}/filmstrip").status_code == 200
     said = client.put(f"/api/clips/{clip['id']}/reading", json={"rate": "25"}).json()
     assert (said["rate"], said["frames"]) == (25, 3)
-    project = client.app.state.desk.project
+    project = client.app.state.preview.project
     (found,) = project.clips.all()
     (found.path.parent / STILLS[1]).unlink()
     assert "night walk" in problem(client.post("/api/pictures", json=ask), 410)
@@ -368,7 +368,7 @@ def test_stills_that_are_no_clip_are_refused_and_leave_nothing(name, names, says
     answer = client.post("/api/clips", params={"name": name}, content=_packed(stills, names))
     assert says in problem(answer, 422)
     assert client.get("/api/clips").json() == []
-    assert list((client.app.state.desk.project.folder / "incoming").iterdir()) == []
+    assert list((client.app.state.preview.project.folder / "incoming").iterdir()) == []
 
 
 def test_stills_cut_off_on_the_way_are_refused(client, stills):

@@ -131,7 +131,7 @@ def test_a_table_is_brought_in_used_and_rendered_from(client, clip_id, core):
 def test_what_is_no_table_is_refused_and_leaves_nothing(name, body, says, client):
     answer = client.post("/api/tables", params={"name": name}, content=body)
     assert says in problem(answer, 422)
-    assert list(client.app.state.desk.project.materials.iterdir()) == []
+    assert list(client.app.state.preview.project.assets.iterdir()) == []
 
 
 @pytest.mark.parametrize("file", ["gone.cube", "../project.sqlite", "/etc/passwd"])
@@ -180,7 +180,7 @@ def test_starter_looks_are_looks_that_change_the_picture(client, clip_id):
     ask = {"clip": clip_id, "frame": 3, "height": 64}
     plain = seen(client, **ask, look=document())
     for starter in found:
-        assert starter["says"]
+        assert starter["summary"]
         assert np.abs(seen(client, **ask, look=starter["look"]).astype(int) - plain).mean() > 2
 
 

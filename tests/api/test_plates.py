@@ -57,7 +57,7 @@ def test_a_plate_is_seen_and_one_that_is_gone_leaves_the_rest(client, clip_id):
 
 def test_a_plate_that_was_gone_is_seen_once_it_is_back(client, clip_id):
     file = add(client).json()["file"]
-    place = client.app.state.desk.project.materials / file
+    place = client.app.state.preview.project.assets / file
     data = place.read_bytes()
     place.unlink()
     plain = shown(client, clip_id, look_with(file=file))
@@ -78,7 +78,7 @@ def test_a_clip_is_a_second_exposure(client, clip_id):
 
 def test_stand_ins_are_made_by_name(client):
     kinds = client.get("/api/plates/kinds").json()
-    assert {"kind", "says", "shuffles"} == set(kinds[0])
+    assert {"kind", "summary", "shuffles"} == set(kinds[0])
     made = client.post("/api/plates/made", json={"kind": "paper", "seed": 3}).json()
     assert made["title"] == "paper 3"
     assert (made["width"], made["height"]) == (1920, 1080)
@@ -97,7 +97,7 @@ def test_stand_ins_are_made_by_name(client):
 )
 def test_what_is_no_plate_is_refused_and_nothing_is_left(client, name, data, says):
     assert says in problem(add(client, name, data), 422)
-    assert list(client.app.state.desk.project.materials.iterdir()) == []
+    assert list(client.app.state.preview.project.assets.iterdir()) == []
 
 
 def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):

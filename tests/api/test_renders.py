@@ -15,6 +15,7 @@ from peewee import OperationalError
 from tests.api.conftest import HOST, problem
 from tests.conftest import THREE_STEPS
 from yearning.api.app import create_app
+from yearning.api.schemas import renders
 from yearning.api.schemas.renders import strip
 from yearning.farm import pieces, queue
 from yearning.farm.cluster import Cluster
@@ -37,7 +38,7 @@ def workers_in_this_process(monkeypatch):
 @pytest.fixture(autouse=True)
 def short_chunks(monkeypatch):
     monkeypatch.setattr(queue.Job, "of", partial(Job.of, chunk=10))
-    monkeypatch.setattr("yearning.api.schemas.renders.CHUNK", 10)
+    monkeypatch.setattr(renders, "CHUNK", 10)
 
 
 def asked(client, clip_id, look=LOOK, **result):
@@ -92,7 +93,7 @@ def test_a_render_runs_and_is_taken(client, clip_id, tmp_path):
     picture = client.get(f"/api/renders/{made['id']}/pictures/{done['picture']}")
     assert picture.headers["content-type"] == "image/jpeg"
     problem(client.get(f"/api/renders/{made['id']}/pictures/77"), 404)
-    folder = client.app.state.desk.project.renders.pieces(made["id"])
+    folder = client.app.state.preview.project.renders.pieces(made["id"])
     assert {path.suffix for path in folder.iterdir()} == {".jpg"}  # the pieces are let go
 
 
@@ -147,14 +148,14 @@ def test_the_kinds_of_results_say_their_qualities(client):
     assert set(kinds) == {"H.264", "AV1", "VP9", "FFV1", "PNG", "TIFF", "OpenEXR"}
     assert kinds["FFV1"]["qualities"] == kinds["PNG"]["qualities"] == []
     assert kinds["OpenEXR"]["bits"] == [32, 16]
-    assert "fine, CRF 17" in [q["says"] for q in kinds["H.264"]["qualities"]]
+    assert "fine, CRF 17" in [q["summary"] for q in kinds["H.264"]["qualities"]]
 
 
 @pytest.mark.parametrize(("codec", "bits"), [("PNG", 8), ("TIFF", None), ("OpenEXR", 16)])
 def test_stills_are_taken_as_one_archive(codec, bits, client, clip_id):
     made = asked(client, clip_id, codec=codec, bits=bits, first=7, last=18)
     done = ended(client, made["id"])
-    assert done["says"].startswith(f"{codec} stills")
+    assert done["summary"].startswith(f"{codec} stills")
     data = client.get(f"/api/renders/{made['id']}/file").content
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         assert archive.testzip() is None
@@ -183,22 +184,22 @@ def test_a_stopped_render_keeps_what_is_finished_and_goes_on(client, clip_id, tm
     problem(client.get(f"/api/renders/{made['id']}/file"), 409)
     problem(client.post(f"/api/renders/{made['id']}/stop"), 409)
     assert not (tmp_path / "work" / "renders" / made["file"]).exists()
-    did(client, made["id"], "go-on")
+    did(client, made["id"], "resume")
     assert ended(client, made["id"])["state"] == "done"
     assert frames_of(client, made["id"], tmp_path / "a.mp4") == frames_of(
         client, whole["id"], tmp_path / "b.mp4"
     )
 
 
-def test_what_is_finished_of_a_stopped_render_can_be_let_go(client, clip_id):
+def test_what_is_finished_of_a_stopped_render_can_be_discarded(client, clip_id):
     made = asked(client, clip_id, SLOW)
     begun(client, made["id"])
-    problem(client.post(f"/api/renders/{made['id']}/let-go"), 409)
+    problem(client.post(f"/api/renders/{made['id']}/discard"), 409)
     did(client, made["id"], "stop")
     ended(client, made["id"])
-    left = did(client, made["id"], "let-go")
+    left = did(client, made["id"], "discard")
     assert (left["state"], left["done"], left["bytes"]) == ("stopped", 0, None)
-    assert not client.app.state.desk.project.renders.pieces(made["id"]).exists()
+    assert not client.app.state.preview.project.renders.pieces(made["id"]).exists()
 
 
 def test_a_render_that_waits_is_stopped_before_it_begins(client, clip_id):
@@ -208,11 +209,11 @@ def test_a_render_that_waits_is_stopped_before_it_begins(client, clip_id):
     did(client, first["id"], "stop")
 
 
-def test_sooner_puts_a_render_before_the_one_in_hand_which_goes_on_after_it(client, clip_id):
+def test_a_prioritized_render_goes_before_the_one_in_hand_which_goes_on_after_it(client, clip_id):
     client.put(f"/api/clips/{clip_id}/reading", json={"rate": "75"})  # 120 frames
     first, second = asked(client, clip_id, SLOW), asked(client, clip_id, first=0, last=9)
     begun(client, first["id"])
-    did(client, second["id"], "sooner")
+    did(client, second["id"], "prioritize")
     assert ended(client, second["id"])["state"] == "done"
     left = client.get(f"/api/renders/{first['id']}").json()
     assert left["state"] in ("waiting", "running")
@@ -220,15 +221,15 @@ def test_sooner_puts_a_render_before_the_one_in_hand_which_goes_on_after_it(clie
     done = ended(client, first["id"])
     assert done["state"] == "done"
     assert done["ended"] > client.get(f"/api/renders/{second['id']}").json()["ended"]
-    problem(client.post(f"/api/renders/{first['id']}/sooner"), 409)
+    problem(client.post(f"/api/renders/{first['id']}/prioritize"), 409)
 
 
-def test_again_renders_the_same_once_more(client, clip_id, tmp_path):
+def test_a_render_is_repeated(client, clip_id, tmp_path):
     made = asked(client, clip_id, quality="draft", first=3, last=12)
     ended(client, made["id"])
-    again = did(client, made["id"], "again")
+    again = did(client, made["id"], "repeat")
     assert again["id"] != made["id"]
-    assert again["says"] == made["says"]
+    assert again["summary"] == made["summary"]
     ended(client, again["id"])
     assert frames_of(client, made["id"], tmp_path / "a.mp4") == frames_of(
         client, again["id"], tmp_path / "b.mp4"
@@ -255,7 +256,7 @@ def test_a_clip_that_is_lost_fails_the_render_and_bringing_it_back_lets_it_go_on
     client, clip_id, clip
 ):
     first, made = asked(client, clip_id, SLOW), asked(client, clip_id)
-    path = client.app.state.desk.project.clips.get(clip_id).path
+    path = client.app.state.preview.project.clips.get(clip_id).path
     begun(client, first["id"])
     path.write_bytes(path.read_bytes()[:-1] + b"x")
     did(client, first["id"], "stop")
@@ -264,7 +265,7 @@ def test_a_clip_that_is_lost_fails_the_render_and_bringing_it_back_lets_it_go_on
     assert "has changed since it was brought in" in failed["message"]
     assert "drop the clip" in failed["message"]
     client.post("/api/clips", params={"name": "small.mp4"}, content=clip.read_bytes())
-    did(client, made["id"], "go-on")
+    did(client, made["id"], "resume")
     assert ended(client, made["id"])["state"] == "done"
 
 
@@ -314,7 +315,7 @@ def test_a_scheduler_that_is_not_there_fails_the_render_which_goes_on_here(
     failed = ended(client, made["id"])
     assert "no scheduler answers there" in failed["message"]
     client.put("/api/farm", json={})
-    did(client, made["id"], "go-on")
+    did(client, made["id"], "resume")
     assert ended(client, made["id"])["state"] == "done"
 
 

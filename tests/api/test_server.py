@@ -59,7 +59,7 @@ def test_a_server_killed_at_40_percent_goes_on_and_the_file_is_the_same(make_cli
             break
     assert told[-1]["id"] == whole["id"]
     assert "running" in [render["state"] for render in told]
-    made = ask(address, f"/api/renders/{whole['id']}/again", {})
+    made = ask(address, f"/api/renders/{whole['id']}/repeat", {})
     until(address, made["id"], lambda r: r["done"] >= 0.4 * r["total"])
     kill_all(process)
     renders = project / "renders"

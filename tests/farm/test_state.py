@@ -10,9 +10,9 @@ WAYS = [
     (State.WAITING, [Event.BEGIN, Event.FINISH], State.DONE),
     (State.WAITING, [Event.BEGIN, Event.NO_ROOM, Event.BEGIN, Event.FINISH], State.DONE),
     (State.WAITING, [Event.BEGIN, Event.YIELD, Event.BEGIN, Event.FINISH], State.DONE),
-    (State.WAITING, [Event.BEGIN, Event.STOP, Event.GO_ON, Event.BEGIN], State.RUNNING),
-    (State.WAITING, [Event.STOP, Event.GO_ON], State.WAITING),
-    (State.RUNNING, [Event.FAIL, Event.GO_ON], State.WAITING),
+    (State.WAITING, [Event.BEGIN, Event.STOP, Event.RESUME, Event.BEGIN], State.RUNNING),
+    (State.WAITING, [Event.STOP, Event.RESUME], State.WAITING),
+    (State.RUNNING, [Event.FAIL, Event.RESUME], State.WAITING),
     (State.RUNNING, [Event.RESTART], State.WAITING),
     (State.PAUSED, [Event.RESTART], State.WAITING),
     (State.PAUSED, [Event.STOP], State.STOPPED),
@@ -35,6 +35,6 @@ def test_what_has_ended_stays_so_over_a_restart_and_is_not_begun_by_itself(state
             next_state(state, event)
 
 
-def test_from_every_unended_state_a_render_can_be_stopped_and_gone_on_with():
-    for state, then in itertools.product(UNENDED, [Event.GO_ON]):
+def test_a_render_can_be_stopped_in_every_unended_state_and_resumed():
+    for state, then in itertools.product(UNENDED, [Event.RESUME]):
         assert next_state(next_state(state, Event.STOP), then) is State.WAITING

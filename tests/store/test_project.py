@@ -89,8 +89,8 @@ def test_a_project_of_version_3_gains_stamps_ranks_and_settings(tmp_path, file):
 def test_a_render_can_be_put_before_the_others(project, file):
     clip = project.clips.add(file, "A", DIGEST, PROBE)
     first, second, third = (project.renders.new(clip, a_look(), 40).id for _ in range(3))
-    project.renders.sooner(third)
-    project.renders.sooner(second)
+    project.renders.prioritize(third)
+    project.renders.prioritize(second)
     ranked = sorted(project.renders.all(), key=lambda render: render.rank)
     assert [render.id for render in ranked] == [second, third, first]
 

@@ -67,7 +67,13 @@ def bring_up_to_date(tables: Tables) -> None:
             f"the project is of version {version}, this Yearning knows up to {len(MIGRATIONS)}; "
             "open it with a newer one"
         )
-    for number in range(version, len(MIGRATIONS)):
-        with tables.db.atomic():
-            MIGRATIONS[number](tables)
-            tables.db.execute_sql(f"PRAGMA user_version = {number + 1}")
+    # The migrator makes a table anew to add a column that is never null: with foreign keys
+    # enforced, dropping the old one would delete the rows that refer to it.
+    tables.db.execute_sql("PRAGMA foreign_keys = OFF")
+    try:
+        for number in range(version, len(MIGRATIONS)):
+            with tables.db.atomic():
+                MIGRATIONS[number](tables)
+                tables.db.execute_sql(f"PRAGMA user_version = {number + 1}")
+    finally:
+        tables.db.execute_sql("PRAGMA foreign_keys = ON")

@@ -101,8 +101,8 @@ def test_a_stand_in_is_a_plate_of_the_size_asked_for(kind, tmp_path):
     plate = assets_in(tmp_path).plate(path.name)
     assert (plate.frames, plate.size) == (GENERATED_PLATES[kind].frames, SMALL)
     shown = UGLY_FRAME if plate.frames > UGLY_FRAME else plate.frames // 2
-    seen, plate = plate.picture(shown, SMALL), GENERATED_PLATES[kind].picture(3, shown, SMALL)
-    assert np.sqrt(np.mean((seen - np.clip(plate, 0, 1)) ** 2)) < 0.03
+    seen, made = plate.picture(shown, SMALL), GENERATED_PLATES[kind].picture(3, shown, SMALL)
+    assert np.sqrt(np.mean((seen - np.clip(made, 0, 1)) ** 2)) < 0.03
     if plate.frames > 1:
         assert on_frame[-1] == (plate.frames, plate.frames)
     assert np.abs(plate - GENERATED_PLATES[kind].picture(4, shown, SMALL)).max() > 0.01

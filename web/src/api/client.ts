@@ -17,11 +17,11 @@ export type Starter = components["schemas"]["StarterOut"];
 export type StarterBursts = components["schemas"]["StarterBursts"];
 export type Grade = components["schemas"]["Grade"];
 export type Farm = components["schemas"]["FarmOut"];
-export type ResultAsk = components["schemas"]["ResultAsk"];
-export type PictureAsk = components["schemas"]["PictureAsk"];
-export type SteadinessTold = components["schemas"]["SteadinessOut"];
+export type ResultSpec = components["schemas"]["ResultSpec"];
+export type PictureRequest = components["schemas"]["PictureRequest"];
+export type SteadinessStatus = components["schemas"]["SteadinessOut"];
 export type SteadinessReport = components["schemas"]["SteadinessReport"];
-export type PathAsk = components["schemas"]["PathAsk"];
+export type PathRequest = components["schemas"]["PathRequest"];
 type Problem = components["schemas"]["Problem"];
 
 /** A look document, as in files: `yearning-look/1`. */
@@ -54,13 +54,13 @@ export interface Mix {
 }
 /** How a key leads on to the next: by a word, or by the handles of a cubic Bézier. */
 export type Ease = "hold" | "straight" | "ease" | [number, number, number, number];
-export interface TimeKey {
+export interface Keyframe {
   frame: number;
   value: SettingValue | null;
   ease: Ease;
 }
 export type Burst = components["schemas"]["Burst"];
-export type BurstsAsk =
+export type BurstsRule =
   | components["schemas"]["Repeated"]
   | components["schemas"]["Scattered"]
   | components["schemas"]["OnSound"];
@@ -73,7 +73,7 @@ export interface Step {
   settings: Record<string, SettingValue>;
   mix: Mix;
   /** Keys by the setting they pin; those of the mix are `mix.amount` and `mix.tones`. */
-  keys?: Record<string, TimeKey[]>;
+  keys?: Record<string, Keyframe[]>;
   bursts?: Burst[];
   on: boolean;
 }
@@ -101,7 +101,7 @@ export function refusal(status: number, body: unknown): Refusal {
 }
 
 /** The data of an answer, or a Refusal thrown. */
-export async function got<T>(
+export async function unwrap<T>(
   answer: Promise<{ data?: T; error?: unknown; response: Response }>,
 ): Promise<T> {
   const { data, error, response } = await busyWith(answer).catch(() => {
@@ -111,42 +111,40 @@ export async function got<T>(
   return data;
 }
 
-/** A picture as a bitmap; `signal` gives it up. */
-export async function bitmap(ask: PictureAsk, signal: AbortSignal): Promise<ImageBitmap> {
+async function fetchPicture(request: object, signal: AbortSignal): Promise<Blob> {
   const response = await fetch("/api/pictures", {
     method: "POST",
     headers: { "Content-Type": "application/json" },
-    body: JSON.stringify(ask),
-    signal,
-  });
-  if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
-  return createImageBitmap(await response.blob());
-}
-
-/** A picture of a look, small and by itself. */
-export async function pictureOf(
-  clip: Clip,
-  look: Look,
-  ask: Partial<PictureAsk>,
-  signal: AbortSignal,
-): Promise<Blob> {
-  const response = await fetch("/api/pictures", {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ clip: clip.id, look, ...ask }),
+    body: JSON.stringify(request),
     signal,
   });
   if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
   return response.blob();
 }
 
-/** Send a file as a clip, telling how much has gone. */
-export function sendClip(name: string, file: Blob, told: (part: number) => void): Promise<Clip> {
+/** A picture as a bitmap; `signal` gives it up. */
+export const bitmap = async (request: PictureRequest, signal: AbortSignal) =>
+  createImageBitmap(await fetchPicture(request, signal));
+
+/** A picture of a look, small and by itself. */
+export const pictureOf = (
+  clip: Clip,
+  look: Look,
+  more: Partial<PictureRequest>,
+  signal: AbortSignal,
+) => fetchPicture({ clip: clip.id, look, ...more }, signal);
+
+/** Send a file as a clip, reporting how much has gone. */
+export function sendClip(
+  name: string,
+  file: Blob,
+  onProgress: (part: number) => void,
+): Promise<Clip> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
     request.open("POST", `/api/clips?name=${encodeURIComponent(name)}`);
     request.responseType = "json";
-    request.upload.onprogress = (event) => told(event.loaded / Math.max(event.total, 1));
+    request.upload.onprogress = (event) => onProgress(event.loaded / Math.max(event.total, 1));
     request.onload = () =>
       request.status === 201
         ? resolve(request.response as Clip)
@@ -156,9 +154,8 @@ export function sendClip(name: string, file: Blob, told: (part: number) => void)
   });
 }
 
-/** Send a file as a plate; gives the name that looks have it under. */
-export async function sendPlate(file: File): Promise<Plate> {
-  const response = await fetch(`/api/plates?name=${encodeURIComponent(file.name)}`, {
+async function sendFile<T>(address: string, file: File): Promise<T> {
+  const response = await fetch(`${address}?name=${encodeURIComponent(file.name)}`, {
     method: "POST",
     body: file,
   });
@@ -167,13 +164,12 @@ export async function sendPlate(file: File): Promise<Plate> {
   return body;
 }
 
+/** Send a file as a plate; gives the name that looks have it under. */
+export const sendPlate = (file: File) => sendFile<Plate>("/api/plates", file);
+
 /** Send a file as a look-up table; gives the name that looks have it under. */
-export async function sendTable(file: File): Promise<{ file: string; title: string }> {
-  const response = await fetch(`/api/tables?name=${encodeURIComponent(file.name)}`, {
-    method: "POST",
-    body: file,
-  });
-  const body = await response.json().catch(() => undefined);
-  if (!response.ok) throw refusal(response.status, body);
-  return body;
-}
+export const sendTable = (file: File) =>
+  sendFile<{ file: string; title: string }>("/api/tables", file);
+
+/** Send an ASC CDL file; gives the grade in it. */
+export const sendGrade = (file: File) => sendFile<Grade>("/api/grades", file);

@@ -4,6 +4,46 @@
  */
 
 export interface paths {
+    "/api/project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Project
+         * @description Which project is open.
+         */
+        get: operations["project"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Treatments
+         * @description Treatments with their settings, blend modes, and stages.
+         */
+        get: operations["treatments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips": {
         parameters: {
             query?: never;
@@ -110,66 +150,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/steadiness": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Steadiness
-         * @description How steady a look is on a clip, and whether it flashes; ask again until it is done.
-         */
-        post: operations["steadiness"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/steadiness/known": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Known Steadiness
-         * @description What is known of it, without beginning anything.
-         */
-        post: operations["known_steadiness"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/steadiness/frame": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Steady Frame
-         * @description The change of one frame alone: to see at once what a changed setting would mend.
-         */
-        post: operations["steady_frame"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/looks": {
         parameters: {
             query?: never;
@@ -203,12 +183,12 @@ export interface paths {
         };
         /**
          * Look
-         * @description A look as it stands.
+         * @description A look as it is now.
          */
         get: operations["look"];
         /**
          * Change Look
-         * @description A new revision, made from the one that stands; 409 when another stands by now.
+         * @description A new revision, made from the current one; 409 when another is current by now.
          */
         put: operations["change_look"];
         post?: never;
@@ -267,7 +247,7 @@ export interface paths {
         };
         /**
          * Snapshots
-         * @description The states of a look that are kept, in the order they were.
+         * @description The states of a look that are kept, in the order they were kept in.
          */
         get: operations["snapshots"];
         /**
@@ -352,10 +332,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Measure Light
+         * Measure Clip Light
          * @description Measure a clip's light, so that its exposure can be evened at once; a `Measured` a line.
          */
-        post: operations["measure_light"];
+        post: operations["measure_clip_light"];
         delete?: never;
         options?: never;
         head?: never;
@@ -457,7 +437,7 @@ export interface paths {
         put?: never;
         /**
          * Make Plate
-         * @description Make a stand-in.
+         * @description Compute a plate.
          */
         post: operations["make_plate"];
         delete?: never;
@@ -670,7 +650,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/go-on": {
+    "/api/renders/{render_id}/resume": {
         parameters: {
             query?: never;
             header?: never;
@@ -680,17 +660,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Go On
+         * Resume Render
          * @description Have a stopped or failed render go on from what is finished of it.
          */
-        post: operations["go_on"];
+        post: operations["resume_render"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/sooner": {
+    "/api/renders/{render_id}/prioritize": {
         parameters: {
             query?: never;
             header?: never;
@@ -700,17 +680,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Sooner
+         * Prioritize Render
          * @description Put a render before all others; the one in hand goes on after it.
          */
-        post: operations["sooner"];
+        post: operations["prioritize_render"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/let-go": {
+    "/api/renders/{render_id}/discard": {
         parameters: {
             query?: never;
             header?: never;
@@ -720,17 +700,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Let Go
+         * Discard Render
          * @description Delete what is finished of a stopped or failed render, to have the room.
          */
-        post: operations["let_go"];
+        post: operations["discard_render"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/again": {
+    "/api/renders/{render_id}/repeat": {
         parameters: {
             query?: never;
             header?: never;
@@ -740,10 +720,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Again
+         * Repeat Render
          * @description Render the same once more: the same clip, look and result.
          */
-        post: operations["again"];
+        post: operations["repeat_render"];
         delete?: never;
         options?: never;
         head?: never;
@@ -790,6 +770,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Farm
+         * @description Where renders are made.
+         */
+        get: operations["farm"];
+        /**
+         * Set Farm
+         * @description Say where renders are made; it holds from the next that begins, or goes on.
+         */
+        put: operations["set_farm"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/starters": {
         parameters: {
             query?: never;
@@ -804,6 +808,66 @@ export interface paths {
         get: operations["starter_looks"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steadiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Steadiness
+         * @description How steady a look is on a clip, and whether it flashes; ask again until it is done.
+         */
+        post: operations["steadiness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steadiness/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Known Steadiness
+         * @description What is known of it, without beginning anything.
+         */
+        post: operations["known_steadiness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steadiness/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Steady Frame
+         * @description The change of one frame alone: to see at once what a changed setting would mend.
+         */
+        post: operations["steady_frame"];
         delete?: never;
         options?: never;
         head?: never;
@@ -954,70 +1018,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/farm": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Farm
-         * @description Where renders are made.
-         */
-        get: operations["farm"];
-        /**
-         * Set Farm
-         * @description Say where renders are made; it holds from the next that begins, or goes on.
-         */
-        put: operations["set_farm"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/project": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Project
-         * @description Which project is open.
-         */
-        get: operations["project"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/catalogue": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Treatments
-         * @description Treatments with their settings, blend modes, and stages.
-         */
-        get: operations["treatments"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1037,7 +1037,7 @@ export interface components {
         };
         /**
          * Burst
-         * @description Frames in which a step is active, the first and the last among them.
+         * @description A range of frames in which a step is active, its first and its last frame included.
          */
         Burst: {
             /** From */
@@ -1146,23 +1146,23 @@ export interface components {
             height: number;
         };
         /**
-         * CurveAsk
-         * @description A curve's points.
-         */
-        CurveAsk: {
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
-        };
-        /**
          * CurveOut
          * @description The curve from 0 to 1 as short straight pieces.
          */
         CurveOut: {
             /** Line */
             line: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * CurveRequest
+         * @description A curve's points.
+         */
+        CurveRequest: {
+            /** Points */
+            points: [
                 number,
                 number
             ][];
@@ -1178,22 +1178,6 @@ export interface components {
             height: number;
             /** Data */
             data: string;
-        };
-        /**
-         * FarmAsk
-         * @description Where renders are made: on this machine, or by the workers of a Dask scheduler.
-         */
-        FarmAsk: {
-            /**
-             * Workers
-             * @description Processes on this machine; None for one a core.
-             */
-            workers?: number | null;
-            /**
-             * Address
-             * @description A scheduler's, like tcp://10.0.0.5:8786.
-             */
-            address?: string | null;
         };
         /**
          * FarmOut
@@ -1212,6 +1196,22 @@ export interface components {
             address?: string | null;
             /** Cores */
             cores: number;
+        };
+        /**
+         * FarmSettings
+         * @description Where renders are made: on this machine, or by the workers of a Dask scheduler.
+         */
+        FarmSettings: {
+            /**
+             * Workers
+             * @description Processes on this machine; None for one a core.
+             */
+            workers?: number | null;
+            /**
+             * Address
+             * @description A scheduler's, like tcp://10.0.0.5:8786.
+             */
+            address?: string | null;
         };
         /**
          * FaultOut
@@ -1318,13 +1318,13 @@ export interface components {
         };
         /**
          * KindOut
-         * @description A kind of stand-in.
+         * @description A kind of plate that can be computed.
          */
         KindOut: {
             /** Kind */
             kind: string;
-            /** Says */
-            says: string;
+            /** Summary */
+            summary: string;
             /**
              * Shuffles
              * @description Its frames may come in any order.
@@ -1345,7 +1345,7 @@ export interface components {
         };
         /**
          * LookOut
-         * @description A look as it stands; `look` is a document of the format `yearning-look/1`.
+         * @description A look as it is now; `look` is a document of the format `yearning-look/1`.
          */
         LookOut: {
             /** Id */
@@ -1364,10 +1364,10 @@ export interface components {
             can_redo: boolean;
         };
         /**
-         * MadeAsk
-         * @description Which stand-in is to be made.
+         * MadeRequest
+         * @description Which plate is to be computed.
          */
-        MadeAsk: {
+        MadeRequest: {
             /** Kind */
             kind: string;
             /**
@@ -1392,10 +1392,10 @@ export interface components {
             radius: number;
         };
         /**
-         * MarksAsk
+         * MarksRequest
          * @description Whose marks are wanted, at which frame.
          */
-        MarksAsk: {
+        MarksRequest: {
             /** Clip */
             clip: number;
             /** Frame */
@@ -1408,10 +1408,10 @@ export interface components {
             step: string;
         };
         /**
-         * MeasureAsk
+         * MeasureRequest
          * @description Which clip is to be measured, after which step of a look, to set which treatment.
          */
-        MeasureAsk: {
+        MeasureRequest: {
             /** Clip */
             clip: number;
             /** Look */
@@ -1467,10 +1467,22 @@ export interface components {
             threshold: number;
         };
         /**
-         * PathAsk
+         * PathOut
+         * @description The path: the footage and each step's picture as JPEG data addresses.
+         */
+        PathOut: {
+            /** Footage */
+            footage: string;
+            /** Steps */
+            steps: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * PathRequest
          * @description Small pictures of every step of a look at a frame.
          */
-        PathAsk: {
+        PathRequest: {
             /** Clip */
             clip: number;
             /** Frame */
@@ -1486,33 +1498,21 @@ export interface components {
              */
             height: number;
             /**
-             * Asker
+             * Channel
              * @default
              */
-            asker: string;
+            channel: string;
             /**
-             * Ticket
+             * Sequence
              * @default 0
              */
-            ticket: number;
+            sequence: number;
         };
         /**
-         * PathOut
-         * @description The path: the footage and each step's picture as JPEG data addresses.
-         */
-        PathOut: {
-            /** Footage */
-            footage: string;
-            /** Steps */
-            steps: {
-                [key: string]: string;
-            };
-        };
-        /**
-         * PictureAsk
+         * PictureRequest
          * @description Which picture is wanted: of a look, at a frame, after a step, at a size.
          */
-        PictureAsk: {
+        PictureRequest: {
             /** Clip */
             clip: number;
             /** Frame */
@@ -1564,16 +1564,16 @@ export interface components {
              */
             gain: number;
             /**
-             * Asker
+             * Channel
              * @description Who asks; a newer `ticket` of the same overtakes this one.
              * @default
              */
-            asker: string;
+            channel: string;
             /**
-             * Ticket
+             * Sequence
              * @default 0
              */
-            ticket: number;
+            sequence: number;
         };
         /**
          * Place
@@ -1653,8 +1653,8 @@ export interface components {
              * @enum {string}
              */
             quality: "draft" | "good" | "fine" | "finest";
-            /** Says */
-            says: string;
+            /** Summary */
+            summary: string;
         };
         /**
          * ReadingIn
@@ -1696,40 +1696,6 @@ export interface components {
             between?: ("hold" | "dissolve" | "motion") | null;
         };
         /**
-         * ReadingsAsk
-         * @description Which picture is to be read.
-         */
-        ReadingsAsk: {
-            /** Clip */
-            clip: number;
-            /** Frame */
-            frame: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
-            /**
-             * After
-             * @description A step's id; 'as shot' for the footage; else all.
-             */
-            after?: string | null;
-            /**
-             * Height
-             * @default 540
-             */
-            height: number;
-            /**
-             * Asker
-             * @default
-             */
-            asker: string;
-            /**
-             * Ticket
-             * @default 0
-             */
-            ticket: number;
-        };
-        /**
          * ReadingsOut
          * @description The readings of a picture.
          */
@@ -1761,28 +1727,42 @@ export interface components {
             gamut: number;
         };
         /**
-         * RenderAsk
-         * @description A clip to render through a look.
+         * ReadingsRequest
+         * @description Which picture is to be read.
          */
-        RenderAsk: {
+        ReadingsRequest: {
             /** Clip */
             clip: number;
+            /** Frame */
+            frame: number;
             /** Look */
             look: {
                 [key: string]: unknown;
             };
             /**
-             * @default {
-             *       "codec": "H.264",
-             *       "quality": "fine",
-             *       "first": 0
-             *     }
+             * After
+             * @description A step's id; 'as shot' for the footage; else all.
              */
-            result: components["schemas"]["ResultAsk"];
+            after?: string | null;
+            /**
+             * Height
+             * @default 540
+             */
+            height: number;
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /**
+             * Sequence
+             * @default 0
+             */
+            sequence: number;
         };
         /**
          * RenderOut
-         * @description A render and how far it is.
+         * @description A render and result far it is.
          */
         RenderOut: {
             /** Id */
@@ -1801,10 +1781,10 @@ export interface components {
              */
             path: string;
             /**
-             * Says
+             * Summary
              * @description What it is rendered as.
              */
-            says: string;
+            summary: string;
             state: components["schemas"]["State"];
             /**
              * Rank
@@ -1855,6 +1835,26 @@ export interface components {
             picture?: number | null;
         };
         /**
+         * RenderRequest
+         * @description A clip to render through a look.
+         */
+        RenderRequest: {
+            /** Clip */
+            clip: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /**
+             * @default {
+             *       "codec": "H.264",
+             *       "quality": "fine",
+             *       "first": 0
+             *     }
+             */
+            result: components["schemas"]["ResultSpec"];
+        };
+        /**
          * Repeated
          * @description Bursts at an interval.
          */
@@ -1880,10 +1880,30 @@ export interface components {
             every: number;
         };
         /**
-         * ResultAsk
-         * @description How a result is wanted; what is left out is as the footage.
+         * ResultOut
+         * @description A kind of result: a codec in the container its ending says, or numbered stills.
          */
-        ResultAsk: {
+        ResultOut: {
+            /** Codec */
+            codec: ("H.264" | "AV1" | "VP9" | "FFV1") | ("PNG" | "TIFF" | "OpenEXR");
+            /** Ending */
+            ending: string;
+            /**
+             * Bits
+             * @description A channel; as the footage, or the first for stills.
+             */
+            bits: number[];
+            /**
+             * Qualities
+             * @description None where it is lossless.
+             */
+            qualities: components["schemas"]["QualityOut"][];
+        };
+        /**
+         * ResultSpec
+         * @description What a render is to result in; what is left out is as the footage.
+         */
+        ResultSpec: {
             /**
              * Codec
              * @default H.264
@@ -1913,26 +1933,6 @@ export interface components {
              * @description The last frame, rendered too.
              */
             last?: number | null;
-        };
-        /**
-         * ResultOut
-         * @description A kind of result: a codec in the container its ending says, or numbered stills.
-         */
-        ResultOut: {
-            /** Codec */
-            codec: ("H.264" | "AV1" | "VP9" | "FFV1") | ("PNG" | "TIFF" | "OpenEXR");
-            /** Ending */
-            ending: string;
-            /**
-             * Bits
-             * @description A channel; as the footage, or the first for stills.
-             */
-            bits: number[];
-            /**
-             * Qualities
-             * @description None where it is lossless.
-             */
-            qualities: components["schemas"]["QualityOut"][];
         };
         /**
          * Scattered
@@ -1979,27 +1979,27 @@ export interface components {
             unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "tints" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "blocks" | "plate" | "frame" | "speed" | "spans";
             /** Default */
             default: unknown;
-            /** Low */
-            low?: number | null;
-            /** High */
-            high?: number | null;
-            /** Least */
-            least?: number | null;
-            /** Most */
-            most?: number | null;
+            /** Soft Minimum */
+            soft_minimum?: number | null;
+            /** Soft Maximum */
+            soft_maximum?: number | null;
+            /** Minimum */
+            minimum?: number | null;
+            /** Maximum */
+            maximum?: number | null;
             /** Choices */
             choices?: unknown[] | null;
-            /** Only If */
-            only_if?: {
+            /** Visible If */
+            visible_if?: {
                 [key: string]: unknown[];
             } | null;
-            /** Beside */
-            beside?: string | null;
+            /** Enabled By */
+            enabled_by?: string | null;
             /**
-             * Keyed
+             * Keyable
              * @description Whether keys can pin it.
              */
-            keyed: boolean;
+            keyable: boolean;
         };
         /**
          * Snapshot
@@ -2046,8 +2046,8 @@ export interface components {
         StarterOut: {
             /** Name */
             name: string;
-            /** Says */
-            says: string;
+            /** Summary */
+            summary: string;
             /** Look */
             look: {
                 [key: string]: unknown;
@@ -2066,18 +2066,6 @@ export interface components {
          * @enum {string}
          */
         State: "waiting" | "running" | "paused" | "stopped" | "failed" | "done";
-        /**
-         * SteadinessAsk
-         * @description A look on a clip.
-         */
-        SteadinessAsk: {
-            /** Clip */
-            clip: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
-        };
         /**
          * SteadinessOut
          * @description How far the examination is, and what it found once it is done.
@@ -2099,7 +2087,7 @@ export interface components {
         };
         /**
          * SteadinessReport
-         * @description How steady a look is on a clip; values by frame, in display-coded values.
+         * @description How steady a look is on a clip: values by frame, display-coded.
          */
         SteadinessReport: {
             /** Change Footage */
@@ -2137,18 +2125,16 @@ export interface components {
             most_jump: number;
         };
         /**
-         * SteadyFrameAsk
-         * @description A look on a clip, at one frame.
+         * SteadinessRequest
+         * @description A look on a clip.
          */
-        SteadyFrameAsk: {
+        SteadinessRequest: {
             /** Clip */
             clip: number;
             /** Look */
             look: {
                 [key: string]: unknown;
             };
-            /** Frame */
-            frame: number;
         };
         /**
          * SteadyFrameOut
@@ -2161,6 +2147,20 @@ export interface components {
             added_steady: number;
             /** Jump */
             jump: number;
+        };
+        /**
+         * SteadyFrameRequest
+         * @description A look on a clip, at one frame.
+         */
+        SteadyFrameRequest: {
+            /** Clip */
+            clip: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /** Frame */
+            frame: number;
         };
         /**
          * TableOut
@@ -2193,8 +2193,8 @@ export interface components {
             kind: string;
             /** Stage */
             stage: string;
-            /** Says */
-            says: string;
+            /** Summary */
+            summary: string;
             /** Lively */
             lively: boolean;
             /** Colour Only */
@@ -2205,26 +2205,16 @@ export interface components {
              */
             handle: ("point" | "ellipse" | "window" | "line" | "bow" | "marks" | "blocks") | null;
             /**
-             * Measures
+             * Fits Clip
              * @description It can be set from the whole clip.
              */
-            measures: boolean;
+            fits_clip: boolean;
             /** Blend */
             blend: string;
             /** Amount */
             amount: number;
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
-        };
-        /**
-         * UsedAsk
-         * @description A plate step, to be told what of its plate is used.
-         */
-        UsedAsk: {
-            /** Step */
-            step: {
-                [key: string]: unknown;
-            };
         };
         /**
          * UsedOut
@@ -2241,6 +2231,16 @@ export interface components {
              */
             problem: string | null;
         };
+        /**
+         * UsedRequest
+         * @description A plate step, to be told what of its plate is used.
+         */
+        UsedRequest: {
+            /** Step */
+            step: {
+                [key: string]: unknown;
+            };
+        };
         /** ValidationError */
         ValidationError: {
             /** Location */
@@ -2255,10 +2255,26 @@ export interface components {
             ctx?: Record<string, never>;
         };
         /**
-         * ValueAsk
+         * ValueOut
+         * @description A place's R'G'B' and luma, 0..1 as displayed, and its hue in degrees; none for a grey.
+         */
+        ValueOut: {
+            /** Red */
+            red: number;
+            /** Green */
+            green: number;
+            /** Blue */
+            blue: number;
+            /** Luma */
+            luma: number;
+            /** Hue */
+            hue: number | null;
+        };
+        /**
+         * ValueRequest
          * @description Which place of which picture is to be read.
          */
-        ValueAsk: {
+        ValueRequest: {
             /** Clip */
             clip: number;
             /** Frame */
@@ -2278,54 +2294,16 @@ export interface components {
              */
             height: number;
             /**
-             * Asker
+             * Channel
              * @default
              */
-            asker: string;
+            channel: string;
             /**
-             * Ticket
+             * Sequence
              * @default 0
              */
-            ticket: number;
+            sequence: number;
             at: components["schemas"]["Place"];
-        };
-        /**
-         * ValueOut
-         * @description A place's R'G'B' and luma, 0..1 as displayed, and its hue in degrees; none for a grey.
-         */
-        ValueOut: {
-            /** Red */
-            red: number;
-            /** Green */
-            green: number;
-            /** Blue */
-            blue: number;
-            /** Luma */
-            luma: number;
-            /** Hue */
-            hue: number | null;
-        };
-        /**
-         * ValuesAsk
-         * @description A step of a look at a frame of a clip.
-         */
-        ValuesAsk: {
-            /** Clip */
-            clip: number;
-            /** Frame */
-            frame: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
-            /** Step */
-            step: string;
-            /**
-             * Looked
-             * @description Frames that were looked at.
-             * @default []
-             */
-            looked: number[];
         };
         /**
          * ValuesOut
@@ -2357,6 +2335,28 @@ export interface components {
              */
             next: number | null;
         };
+        /**
+         * ValuesRequest
+         * @description A step of a look at a frame of a clip.
+         */
+        ValuesRequest: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /** Step */
+            step: string;
+            /**
+             * Looked
+             * @description Frames that were looked at.
+             * @default []
+             */
+            looked: number[];
+        };
     };
     responses: never;
     parameters: never;
@@ -2366,6 +2366,46 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    treatments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueOut"];
+                };
+            };
+        };
+    };
     clips: {
         parameters: {
             query?: never;
@@ -2539,7 +2579,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CurveAsk"];
+                "application/json": components["schemas"]["CurveRequest"];
             };
         };
         responses: {
@@ -2550,132 +2590,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurveOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    steadiness: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SteadinessAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SteadinessOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    known_steadiness: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SteadinessAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SteadinessOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    steady_frame: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SteadyFrameAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SteadyFrameOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3010,7 +2924,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MarksAsk"];
+                "application/json": components["schemas"]["MarksRequest"];
             };
         };
         responses: {
@@ -3043,7 +2957,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MeasureAsk"];
+                "application/json": components["schemas"]["MeasureRequest"];
             };
         };
         responses: {
@@ -3068,7 +2982,7 @@ export interface operations {
             };
         };
     };
-    measure_light: {
+    measure_clip_light: {
         parameters: {
             query?: never;
             header?: never;
@@ -3108,7 +3022,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PictureAsk"];
+                "application/json": components["schemas"]["PictureRequest"];
             };
         };
         responses: {
@@ -3148,7 +3062,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PathAsk"];
+                "application/json": components["schemas"]["PathRequest"];
             };
         };
         responses: {
@@ -3283,7 +3197,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MadeAsk"];
+                "application/json": components["schemas"]["MadeRequest"];
             };
         };
         responses: {
@@ -3378,7 +3292,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UsedAsk"];
+                "application/json": components["schemas"]["UsedRequest"];
             };
         };
         responses: {
@@ -3411,7 +3325,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReadingsAsk"];
+                "application/json": components["schemas"]["ReadingsRequest"];
             };
         };
         responses: {
@@ -3453,7 +3367,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ValueAsk"];
+                "application/json": components["schemas"]["ValueRequest"];
             };
         };
         responses: {
@@ -3524,7 +3438,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RenderAsk"];
+                "application/json": components["schemas"]["RenderRequest"];
             };
         };
         responses: {
@@ -3702,7 +3616,7 @@ export interface operations {
             };
         };
     };
-    go_on: {
+    resume_render: {
         parameters: {
             query?: never;
             header?: never;
@@ -3751,7 +3665,7 @@ export interface operations {
             };
         };
     };
-    sooner: {
+    prioritize_render: {
         parameters: {
             query?: never;
             header?: never;
@@ -3800,7 +3714,7 @@ export interface operations {
             };
         };
     };
-    let_go: {
+    discard_render: {
         parameters: {
             query?: never;
             header?: never;
@@ -3849,7 +3763,7 @@ export interface operations {
             };
         };
     };
-    again: {
+    repeat_render: {
         parameters: {
             query?: never;
             header?: never;
@@ -3966,6 +3880,68 @@ export interface operations {
             };
         };
     };
+    farm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FarmOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_farm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FarmSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FarmOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     starter_looks: {
         parameters: {
             query?: never;
@@ -3982,6 +3958,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StarterOut"][];
+                };
+            };
+        };
+    };
+    steadiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteadinessRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteadinessOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    known_steadiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteadinessRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteadinessOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    steady_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteadyFrameRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteadyFrameOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4191,7 +4293,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ValuesAsk"];
+                "application/json": components["schemas"]["ValuesRequest"];
             };
         };
         responses: {
@@ -4264,108 +4366,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    farm: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FarmOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    set_farm: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["FarmAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FarmOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    project: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProjectOut"];
-                };
-            };
-        };
-    };
-    treatments: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CatalogueOut"];
                 };
             };
         };

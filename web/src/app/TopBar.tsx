@@ -2,16 +2,17 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
-import { api, got } from "../api/client";
+import { api, unwrap } from "../api/client";
 import { LookMenu } from "../features/path/LookMenu";
+import { titled } from "../model/stepNames";
 import { timecode } from "../model/timecode";
-import { Key } from "../ui/Button";
-import { titled, useBench } from "../store/bench";
+import { useBench } from "../store/bench";
 import { chooseClip } from "../store/clips";
-import { walk } from "../store/edits";
-import { bringIn } from "../store/importFiles";
+import { stepHistory } from "../store/edits";
+import { importFiles } from "../store/importFiles";
 import { PLACES, usePlace } from "../store/places";
 import { renderBench, unended, useRenders } from "../store/renders";
+import { Button } from "../ui/Button";
 
 const Select = chakra("select");
 
@@ -21,8 +22,11 @@ export function TopBar() {
   const look = useBench((s) => s.look);
   const canUndo = useBench((s) => s.canUndo);
   const canRedo = useBench((s) => s.canRedo);
-  const project = useQuery({ queryKey: ["project"], queryFn: () => got(api.GET("/api/project")) });
-  const clips = useQuery({ queryKey: ["clips"], queryFn: () => got(api.GET("/api/clips")) });
+  const project = useQuery({
+    queryKey: ["project"],
+    queryFn: () => unwrap(api.GET("/api/project")),
+  });
+  const clips = useQuery({ queryKey: ["clips"], queryFn: () => unwrap(api.GET("/api/clips")) });
   const place = usePlace((s) => s.place);
   const [dim, setDim] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
@@ -86,7 +90,7 @@ export function TopBar() {
         hidden
         aria-label="Files to bring in"
         onChange={(event) => {
-          void bringIn([...(event.target.files ?? [])]);
+          void importFiles([...(event.target.files ?? [])]);
           event.target.value = "";
         }}
       />
@@ -94,27 +98,27 @@ export function TopBar() {
       <Places />
       <Box flex="1" />
       {place !== "output" && <LookMenu />}
-      <Key
+      <Button
         tone="bare"
         type="button"
         disabled={!canUndo}
         aria-label="Undo"
         title="Undo (Ctrl+Z)"
-        onClick={() => void walk("undo")}
+        onClick={() => void stepHistory("undo")}
       >
         <Undo2 size={16} /> Undo
-      </Key>
-      <Key
+      </Button>
+      <Button
         tone="bare"
         type="button"
         disabled={!canRedo}
         aria-label="Redo"
         title="Redo (Ctrl+Shift+Z)"
-        onClick={() => void walk("redo")}
+        onClick={() => void stepHistory("redo")}
       >
         <Redo2 size={16} />
-      </Key>
-      <Key
+      </Button>
+      <Button
         tone="bare"
         type="button"
         aria-label={dim ? "Light room" : "Dim room"}
@@ -126,9 +130,9 @@ export function TopBar() {
         }}
       >
         {dim ? <Sun size={16} /> : <Moon size={16} />}
-      </Key>
+      </Button>
       {place === "bench" && (
-        <Key
+        <Button
           tone="main"
           type="button"
           disabled={!clip || !look}
@@ -136,7 +140,7 @@ export function TopBar() {
           onClick={() => void renderBench()}
         >
           Render clip
-        </Key>
+        </Button>
       )}
     </Flex>
   );
@@ -149,7 +153,7 @@ function Places() {
   return (
     <Flex as="nav" aria-label="Places" gap="2px">
       {PLACES.map((place) => (
-        <Key
+        <Button
           key={place}
           tone={place === here ? "here" : "bare"}
           asChild
@@ -164,7 +168,7 @@ function Places() {
               </Box>
             )}
           </a>
-        </Key>
+        </Button>
       ))}
     </Flex>
   );

@@ -1,12 +1,12 @@
-import type { Burst, Ease, SettingValue, Step, TimeKey } from "../api/client";
+import type { Ease, Keyframe, SettingValue, Step } from "../api/client";
 
-/** A step's keys and bursts: what a change of them makes of the step. Keys stay ordered by frame. */
+/** A step's keys: what a change of them makes of the step. Keys stay ordered by frame. */
 
 type Value = SettingValue | null;
 
 const OF_MIX = "mix.";
 
-export const keysOf = (step: Step, name: string): TimeKey[] => step.keys?.[name] ?? [];
+export const keysOf = (step: Step, name: string): Keyframe[] => step.keys?.[name] ?? [];
 
 /** The settings that keys pin. */
 export const keyedNames = (step: Step): string[] =>
@@ -32,13 +32,13 @@ export function withPlain(step: Step, name: string, value: Value): Step {
     : { ...step, settings: { ...step.settings, [name]: value as SettingValue } };
 }
 
-const withKeys = (step: Step, name: string, keys: TimeKey[]): Step => ({
+const withKeys = (step: Step, name: string, keys: Keyframe[]): Step => ({
   ...step,
   keys: { ...step.keys, [name]: keys.toSorted((a, b) => a.frame - b.frame) },
 });
 
 /** A key that leads on as the one at its frame did, or as the one before it. */
-function pinned(keys: TimeKey[], frame: number, value: Value): TimeKey[] {
+function pinned(keys: Keyframe[], frame: number, value: Value): Keyframe[] {
   const before = keys.findLast((k) => k.frame <= frame);
   const key = { frame, value, ease: before?.ease ?? "straight" };
   return [...keys.filter((k) => k.frame !== frame), key];
@@ -106,57 +106,3 @@ export const withEase = (step: Step, name: string | null, frame: number, ease: E
       ),
     step,
   );
-
-export const burstsOf = (step: Step): Burst[] => step.bursts ?? [];
-
-/** The burst of that number with other ends, kept within the clip and off its neighbours. */
-export function withBurst(step: Step, at: number, change: Partial<Burst>, frames: number): Step {
-  const bursts = burstsOf(step);
-  const burst = bursts[at];
-  if (!burst) return step;
-  const low = (bursts[at - 1]?.to ?? -1) + 1;
-  const high = (bursts[at + 1]?.from ?? frames) - 1;
-  const within = (frame: number) => Math.min(Math.max(Math.round(frame), low), high);
-  const next = { ...burst, ...change };
-  const from = within(next.from);
-  const made = {
-    ...next,
-    from: Math.min(from, within(next.to)),
-    to: Math.max(from, within(next.to)),
-    ramp: Math.max(0, Math.round(next.ramp ?? 0)),
-  };
-  return { ...step, bursts: bursts.with(at, made) };
-}
-
-/** The burst of that number moved by so many frames, as long as it is. */
-export function movedBurst(step: Step, at: number, by: number, frames: number): Step {
-  const bursts = burstsOf(step);
-  const burst = bursts[at];
-  if (!burst) return step;
-  const low = (bursts[at - 1]?.to ?? -1) + 1 - burst.from;
-  const high = (bursts[at + 1]?.from ?? frames) - 1 - burst.to;
-  const held = Math.min(Math.max(by, low), high);
-  return {
-    ...step,
-    bursts: bursts.with(at, { ...burst, from: burst.from + held, to: burst.to + held }),
-  };
-}
-
-/** A burst put in; those it touches become one with it. */
-export function addedBurst(step: Step, from: number, to: number): Step {
-  const [first, last] = from < to ? [from, to] : [to, from];
-  const touches = (b: Burst) => b.from <= last && b.to >= first;
-  const touched = burstsOf(step).filter(touches);
-  const made: Burst = {
-    from: Math.min(first, ...touched.map((b) => b.from)),
-    to: Math.max(last, ...touched.map((b) => b.to)),
-    ramp: touched[0]?.ramp ?? 0,
-  };
-  const others = burstsOf(step).filter((b) => !touches(b));
-  return { ...step, bursts: [...others, made].sort((a, b) => a.from - b.from) };
-}
-
-export const withoutBurst = (step: Step, at: number): Step => ({
-  ...step,
-  bursts: burstsOf(step).toSpliced(at, 1),
-});

@@ -4,26 +4,26 @@ import type { Step } from "../api/client";
 
 export const isBundle = (step: Step) => step.treatment === "bundle";
 
-export const inside = (step: Step): Step[] =>
+export const innerSteps = (step: Step): Step[] =>
   isBundle(step) ? ((step.settings.steps as Step[] | undefined) ?? []) : [];
 
-const holding = (bundle: Step, steps: Step[]): Step => ({
+const withInner = (bundle: Step, steps: Step[]): Step => ({
   ...bundle,
   settings: { ...bundle.settings, steps },
 });
 
 /** Every step, those inside a bundle before it: in the order of their work. */
-export const everyStep = (steps: Step[]): Step[] =>
-  steps.flatMap((step) => [...everyStep(inside(step)), step]);
+export const allSteps = (steps: Step[]): Step[] =>
+  steps.flatMap((step) => [...allSteps(innerSteps(step)), step]);
 
 export const findStep = (steps: Step[], id: string | null): Step | undefined =>
-  everyStep(steps).find((step) => step.id === id);
+  allSteps(steps).find((step) => step.id === id);
 
 /** The bundles around a step, the outermost first. */
-export function around(steps: Step[], id: string): Step[] {
+export function enclosingBundles(steps: Step[], id: string): Step[] {
   for (const step of steps) {
-    if (inside(step).some((s) => s.id === id)) return [step];
-    const within = around(inside(step), id);
+    if (innerSteps(step).some((s) => s.id === id)) return [step];
+    const within = enclosingBundles(innerSteps(step), id);
     if (within.length) return [step, ...within];
   }
   return [];
@@ -31,22 +31,22 @@ export function around(steps: Step[], id: string): Step[] {
 
 /** The row a step stands in. */
 export function rowOf(steps: Step[], id: string): Step[] {
-  const bundle = around(steps, id).at(-1);
-  return bundle ? inside(bundle) : steps;
+  const bundle = enclosingBundles(steps, id).at(-1);
+  return bundle ? innerSteps(bundle) : steps;
 }
 
 /** The same tree with one step changed. */
 export const withStep = (steps: Step[], id: string, change: (step: Step) => Step): Step[] =>
   steps.map((step) => {
     if (step.id === id) return change(step);
-    return isBundle(step) ? holding(step, withStep(inside(step), id, change)) : step;
+    return isBundle(step) ? withInner(step, withStep(innerSteps(step), id, change)) : step;
   });
 
 /** The same tree with the row changed that a step stands in. */
 export function withRow(steps: Step[], id: string, change: (row: Step[]) => Step[]): Step[] {
-  const bundle = around(steps, id).at(-1);
+  const bundle = enclosingBundles(steps, id).at(-1);
   if (!bundle) return change(steps);
-  return withStep(steps, bundle.id, (b) => holding(b, change(inside(b))));
+  return withStep(steps, bundle.id, (b) => withInner(b, change(innerSteps(b))));
 }
 
 /** Have what read a step that is gone read what is so far. */
@@ -55,15 +55,15 @@ export function withoutReadsOf(steps: Step[], gone: Set<string>): Step[] {
     const reads = step.mix.reads ?? "so far";
     const mix = gone.has(reads) ? { ...step.mix, reads: "so far" } : step.mix;
     const kept = mix === step.mix ? step : { ...step, mix };
-    return isBundle(kept) ? holding(kept, withoutReadsOf(inside(kept), gone)) : kept;
+    return isBundle(kept) ? withInner(kept, withoutReadsOf(innerSteps(kept), gone)) : kept;
   });
 }
 
 /** The steps a step may read: those whose work is done before its own. */
 export function readable(steps: Step[], id: string): Step[] {
-  const order = everyStep(steps);
+  const order = allSteps(steps);
   const step = order.find((s) => s.id === id);
-  const within = new Set(step ? everyStep(inside(step)).map((s) => s.id) : []);
+  const within = new Set(step ? allSteps(innerSteps(step)).map((s) => s.id) : []);
   const at = order.findIndex((s) => s.id === id);
   return order.slice(0, at).filter((s) => !within.has(s.id));
 }

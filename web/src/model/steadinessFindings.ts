@@ -12,7 +12,7 @@ export interface Found {
 }
 
 /** What was found, in the order of time. */
-export function foundIn(report: SteadinessReport): Found[] {
+export function findingsIn(report: SteadinessReport): Found[] {
   const flags: Found[] = report.flags.map((flag) => ({
     id: `flag-${flag.frame}`,
     frame: flag.frame,

@@ -1,11 +1,10 @@
-import type { Setting, Step } from "../api/client";
-import { treatmentOf } from "../store/bench";
+import type { Setting, Step, Treatment } from "../api/client";
 import { keyedNames } from "./keyframes";
-import { inside, isBundle } from "./lookTree";
+import { innerSteps, isBundle } from "./lookTree";
 
 /** Whether a setting has an effect beside the others' values. */
 export function applies(setting: Setting, step: Step): boolean {
-  const conditions = Object.entries(setting.only_if ?? {});
+  const conditions = Object.entries(setting.visible_if ?? {});
   return conditions.every(([name, values]) =>
     (values as unknown[]).includes(step.settings[name] ?? null),
   );
@@ -17,20 +16,19 @@ export function choiceWord(name: string, value: unknown): string {
 }
 
 /** The step in a few words, and whether it changes with time. */
-export function summary(step: Step): string {
+export function summary(step: Step, treatment: Treatment | undefined): string {
   const bursts = step.bursts?.length ?? 0;
   const keyed = keyedNames(step).length;
   const timed = [
     keyed ? `${keyed} keyed` : "",
     bursts ? `${bursts} ${bursts === 1 ? "burst" : "bursts"}` : "",
   ].filter(Boolean);
-  return timed.length ? timed.join(", ") : plainly(step);
+  return timed.length ? timed.join(", ") : changed(step, treatment);
 }
 
 /** What differs from how it was made, else its first number. */
-function plainly(step: Step): string {
-  if (isBundle(step)) return `${inside(step).length} steps`;
-  const treatment = treatmentOf(step);
+function changed(step: Step, treatment: Treatment | undefined): string {
+  if (isBundle(step)) return `${innerSteps(step).length} steps`;
   if (!treatment) return "";
   const words = treatment.settings
     .filter((s) => applies(s, step))
@@ -42,9 +40,9 @@ function plainly(step: Step): string {
       return JSON.stringify(value) === JSON.stringify(s.default) ? "" : s.label.toLowerCase();
     })
     .filter(Boolean);
-  const changed = treatment.settings
+  const differing = treatment.settings
     .filter((s) => JSON.stringify(step.settings[s.name]) !== JSON.stringify(s.default))
     .map((s) => s.label.toLowerCase());
-  const said = words.length ? words : changed;
-  return said.slice(0, 2).join(", ") || (treatment.kind === "curve" ? "straight" : "as made");
+  const shown = words.length ? words : differing;
+  return shown.slice(0, 2).join(", ") || (treatment.kind === "curve" ? "straight" : "as made");
 }

@@ -1,7 +1,7 @@
-import { bench, put } from "./bench";
-import { changeStep } from "./edits";
-import { addedBurst } from "../model/keyframes";
+import { addedBurst } from "../model/bursts";
 import { findStep } from "../model/lookTree";
+import { bench, setState } from "./bench";
+import { changeStep } from "./edits";
 
 /** Frames of a burst that is only tapped. */
 const TAPPED = 6;
@@ -12,11 +12,11 @@ export function markBurst(begin: boolean) {
   const step = look && findStep(look.steps, open);
   if (!step || !clip) return;
   if (begin) {
-    put({ marking: frame });
+    setState({ marking: frame });
     return;
   }
   if (marking === null) return;
-  put({ marking: null });
+  setState({ marking: null });
   const tapped = frame >= marking && frame < marking + TAPPED;
   const last = tapped ? Math.min(marking + TAPPED, clip.frames) - 1 : frame;
   changeStep(step.id, (s) => addedBurst(s, marking, last));

@@ -1,26 +1,28 @@
 import { busyWith } from "../api/busy";
 import {
   api,
-  got,
   type Look,
   Refusal,
   type SettingValue,
   type Step,
   type Treatment,
+  unwrap,
 } from "../api/client";
-import { bench, notice, put, standing } from "./bench";
 import { withValue } from "../model/keyframes";
-import { pause } from "./player";
 import {
+  allSteps,
   bundled,
-  everyStep,
   findStep,
-  inside,
+  innerSteps,
   rowOf,
   withoutReadsOf,
   withRow,
   withStep,
 } from "../model/lookTree";
+import { bench, setState } from "./bench";
+import { applyLookState } from "./look";
+import { notice } from "./notices";
+import { pause } from "./player";
 
 /** The draft is what the page shows; it is sent on, one revision after the other. */
 let unsent = false;
@@ -39,11 +41,11 @@ export function edit(change: (look: Look) => Look, send = true) {
   if (!look) return;
   const next = change(look);
   if (next !== look) {
-    put({ look: next, moving: !send });
+    setState({ look: next, moving: !send });
     unsent = true;
   }
   if (send) {
-    put({ moving: false });
+    setState({ moving: false });
     if (unsent) void inTurn(sendDraft);
   }
 }
@@ -53,13 +55,13 @@ async function sendDraft() {
   if (!look || lookId === null || !unsent) return;
   unsent = false;
   try {
-    const made = await got(
+    const made = await unwrap(
       api.PUT("/api/looks/{look_id}", {
         params: { path: { look_id: lookId } },
         body: { revision, look: look as unknown as Record<string, unknown> },
       }),
     );
-    put({ revision: made.revision, canUndo: made.can_undo, canRedo: made.can_redo });
+    setState({ revision: made.revision, canUndo: made.can_undo, canRedo: made.can_redo });
   } catch (error) {
     notice("look", error);
     if (error instanceof Refusal && error.status !== 0)
@@ -69,17 +71,17 @@ async function sendDraft() {
 
 async function reload(lookId: number) {
   const path = { look_id: lookId };
-  standing(await got(api.GET("/api/looks/{look_id}", { params: { path } })));
+  applyLookState(await unwrap(api.GET("/api/looks/{look_id}", { params: { path } })));
 }
 
-export function walk(way: "undo" | "redo") {
+export function stepHistory(way: "undo" | "redo") {
   return inTurn(async () => {
     const { lookId } = bench();
     if (lookId === null) return;
     const params = { path: { look_id: lookId } };
     const path = way === "undo" ? "/api/looks/{look_id}/undo" : "/api/looks/{look_id}/redo";
     try {
-      standing(await got(api.POST(path, { params })));
+      applyLookState(await unwrap(api.POST(path, { params })));
     } catch (error) {
       if (!(error instanceof Refusal && error.status === 409)) notice("look", error);
     }
@@ -92,7 +94,7 @@ export function takeLook(text: string) {
     const response = await fetch("/api/looks", { method: "POST", body: text });
     const body = await response.json();
     if (!response.ok) throw new Refusal(response.status, body.detail);
-    standing(body);
+    applyLookState(body);
   });
 }
 
@@ -133,7 +135,7 @@ export function changeValues(id: string, values: [string, SettingValue | null][]
 
 /** An id no step of the look has. */
 function newId(kind: string): string {
-  const taken = new Set(everyStep(bench().look?.steps ?? []).map((s) => s.id));
+  const taken = new Set(allSteps(bench().look?.steps ?? []).map((s) => s.id));
   let n = 1;
   while (taken.has(`${kind}-${n}`)) n += 1;
   return `${kind}-${n}`;
@@ -161,17 +163,17 @@ export function addStep(treatment: Treatment, settings: Step["settings"] = {}) {
   };
   const beside = open && findStep(look.steps, open) ? open : "";
   edit((l) => ({ ...l, steps: withRow(l.steps, beside, placed) }));
-  put({ open: step.id });
+  setState({ open: step.id });
 }
 
 export function removeStep(id: string) {
   edit((look) => {
     const gone = findStep(look.steps, id);
-    const ids = new Set(gone ? [id, ...everyStep(inside(gone)).map((s) => s.id)] : []);
+    const ids = new Set(gone ? [id, ...allSteps(innerSteps(gone)).map((s) => s.id)] : []);
     const rest = withRow(look.steps, id, (row) => row.filter((s) => s.id !== id));
     return { ...look, steps: withoutReadsOf(rest, ids) };
   });
-  put({ open: null, base: bench().base === id ? "as shot" : bench().base });
+  setState({ open: null, base: bench().base === id ? "as shot" : bench().base });
 }
 
 /** Move a step within its row. */
@@ -190,14 +192,14 @@ export function moveStep(id: string, to: number) {
 export function bundleChosen() {
   const { chosen, look } = bench();
   const first = look?.steps
-    .flatMap((s) => [s, ...everyStep(inside(s))])
+    .flatMap((s) => [s, ...allSteps(innerSteps(s))])
     .find((s) => chosen.has(s.id));
   if (!look || !first) return;
   const id = newId("bundle");
   const row = new Set(rowOf(look.steps, first.id).map((s) => s.id));
   const together = new Set([...chosen].filter((c) => row.has(c)));
   edit((l) => ({ ...l, steps: withRow(l.steps, first.id, (r) => bundled(r, together, id)) }));
-  put({ chosen: new Set(), open: id });
+  setState({ chosen: new Set(), open: id });
 }
 
 /** Have a bundle's steps stand in its place. */
@@ -205,9 +207,9 @@ export function unbundle(id: string) {
   edit((look) => ({
     ...look,
     steps: withoutReadsOf(
-      withRow(look.steps, id, (row) => row.flatMap((s) => (s.id === id ? inside(s) : [s]))),
+      withRow(look.steps, id, (row) => row.flatMap((s) => (s.id === id ? innerSteps(s) : [s]))),
       new Set([id]),
     ),
   }));
-  put({ open: null });
+  setState({ open: null });
 }

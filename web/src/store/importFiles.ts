@@ -1,11 +1,12 @@
 import { create } from "zustand";
-import { sendClip, sendPlate, sendTable } from "../api/client";
-import { gradeOf, settingsOf } from "../features/step/CdlFile";
-import { bench, notice } from "./bench";
-import { chooseClip } from "./clips";
-import { addStep, changeStep, takeLook } from "./edits";
+import { sendClip, sendGrade, sendPlate, sendTable } from "../api/client";
+import { settingsOfGrade } from "../model/grades";
 import { findStep } from "../model/lookTree";
 import { packed, shotsOf } from "../model/stillSequences";
+import { bench } from "./bench";
+import { chooseClip } from "./clips";
+import { addStep, changeStep, takeLook } from "./edits";
+import { notice } from "./notices";
 
 /** Files on their way in, with the part that has gone. */
 export const useArriving = create<{ arriving: { name: string; part: number }[]; come: number }>(
@@ -16,7 +17,7 @@ const LARGEST_LOOK = 4 << 20;
 
 /** Take in dropped or picked files by what they are: looks, tables, grades, numbered
  * stills as one clip, plates, clips. */
-export async function bringIn(files: File[], as: "what they are" | "plate" = "what they are") {
+export async function importFiles(files: File[], as: "what they are" | "plate" = "what they are") {
   const { shots, rest } = shotsOf(files);
   for (const file of rest) {
     if (as === "plate" || isPlate(file)) {
@@ -84,7 +85,7 @@ async function bringPlate(file: File) {
 /** A grade goes into a new balance step. */
 async function bringGrade(file: File) {
   try {
-    const settings = settingsOf(await gradeOf(file));
+    const settings = settingsOfGrade(await sendGrade(file));
     const balance = treatment("balance");
     if (balance) addStep(balance, settings);
   } catch (error) {
@@ -93,13 +94,13 @@ async function bringGrade(file: File) {
 }
 
 async function bringClip(name: string, file: Blob) {
-  const told = (part: number) =>
+  const report = (part: number) =>
     useArriving.setState(({ arriving }) => ({
       arriving: [...arriving.filter((a) => a.name !== name), { name, part }],
     }));
-  told(0);
+  report(0);
   try {
-    const clip = await sendClip(name, file, told);
+    const clip = await sendClip(name, file, report);
     useArriving.setState(({ come }) => ({ come: come + 1 }));
     chooseClip(clip);
   } catch (error) {

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, got, type Step } from "../api/client";
+import { api, type Step, unwrap } from "../api/client";
 import { useBench } from "./bench";
 
 /** What a step draws on the frame at the play head that can be taken out one by one. */
@@ -11,7 +11,7 @@ export function useMarks(step: Step) {
   const { data } = useQuery({
     queryKey: ["marks", clip?.id, frame, step.id, look?.steps],
     queryFn: () =>
-      got(
+      unwrap(
         api.POST("/api/marks", {
           body: {
             clip: clip?.id ?? 0,

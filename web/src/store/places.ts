@@ -4,9 +4,15 @@ import { create } from "zustand";
 export const PLACES = ["bench", "steadiness", "output"] as const;
 export type Place = (typeof PLACES)[number];
 
-const named = (): Place =>
-  PLACES.find((place) => place === window.location.hash.slice(1)) ?? "bench";
+export const usePlace = create<{ place: Place }>(() => ({ place: "bench" }));
 
-export const usePlace = create<{ place: Place }>(() => ({ place: named() }));
+const follow = () =>
+  usePlace.setState({
+    place: PLACES.find((place) => place === window.location.hash.slice(1)) ?? "bench",
+  });
 
-window.addEventListener("hashchange", () => usePlace.setState({ place: named() }));
+/** Have the place be the one in the address, now and when it changes. */
+export function startPlaces() {
+  follow();
+  window.addEventListener("hashchange", follow);
+}

@@ -1,18 +1,18 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, got, type Plate, type Step } from "../api/client";
+import { api, type Plate, type Step, unwrap } from "../api/client";
 
 const KEY = ["plates"];
 
 /** The plates of the project. */
 export function usePlates(): Plate[] | undefined {
-  return useQuery({ queryKey: KEY, queryFn: () => got(api.GET("/api/plates")) }).data;
+  return useQuery({ queryKey: KEY, queryFn: () => unwrap(api.GET("/api/plates")) }).data;
 }
 
 /** What can be made by those who have no plates. */
 export function useKinds() {
   const { data } = useQuery({
     queryKey: ["plate kinds"],
-    queryFn: () => got(api.GET("/api/plates/kinds")),
+    queryFn: () => unwrap(api.GET("/api/plates/kinds")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   return data ?? [];
@@ -23,7 +23,7 @@ export function useUsed(step: Step) {
   const { data } = useQuery({
     queryKey: ["plate used", step.settings],
     queryFn: () =>
-      got(
+      unwrap(
         api.POST("/api/plates/used", {
           body: { step: { id: step.id, treatment: step.treatment, settings: step.settings } },
         }),
@@ -46,11 +46,11 @@ export function useNewPlates() {
   const client = useQueryClient();
   return {
     make: (kind: string) =>
-      known(client, got(api.POST("/api/plates/made", { body: { kind, seed: 1 } }))),
+      known(client, unwrap(api.POST("/api/plates/made", { body: { kind, seed: 1 } }))),
     ofClip: (clip_id: number) =>
       known(
         client,
-        got(api.POST("/api/plates/of-clip/{clip_id}", { params: { path: { clip_id } } })),
+        unwrap(api.POST("/api/plates/of-clip/{clip_id}", { params: { path: { clip_id } } })),
       ),
   };
 }

@@ -1,8 +1,11 @@
-import type { Clip } from "../api/client";
-import { belowOf } from "../model/stepInput";
-import { AS_SHOT, bench, notice, OWN, put } from "./bench";
-import { previewHeight, show } from "./previews";
 import { findStep } from "../model/lookTree";
+import { dueAt, frameAt, newestDue, type PlayClock, soundAt } from "../model/playClock";
+import { belowOf } from "../model/stepInput";
+import { bench, setState } from "./bench";
+import { notice } from "./notices";
+import { previewHeight, show } from "./previews";
+import { AS_SHOT, OWN } from "./slices/compare";
+import { keepSoundAt, loadSound, pauseSound } from "./sound";
 
 /** Play: frames come over a socket and are shown when the clock says; the sound keeps to it. */
 interface Came {
@@ -12,26 +15,15 @@ interface Came {
   base: ImageBitmap | null;
 }
 
-/** Seconds the sound may be off the picture before it is put right, and between two tries. */
-const OFF = 0.04;
-const TRY_MS = 500;
+/** Frames a second are taken over so many of those shown last. */
+const SPEED_OVER = 24;
 
 let socket: WebSocket | null = null;
 let waiting: Came[] = [];
 let shownAt: number[] = [];
 let ticking = 0;
-/** When the first frame was shown, which frame that was, the range, and frames a second. */
-let clock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
+let clock: PlayClock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
 let lastAt = -1;
-let putRight = 0;
-const sound = new Audio();
-sound.preservesPitch = true;
-sound.hidden = true;
-document.body.append(sound);
-sound.onerror = () => {
-  if (sound.hasAttribute("src") && bench().playing)
-    notice("picture", "The clip's sound can't be played; its pictures are played without it.");
-};
 
 export function togglePlay() {
   if (bench().playing) pause();
@@ -43,11 +35,10 @@ export function play() {
   if (!clip || !look || clip.frames < 2) return;
   const [first, last] = range ?? [0, clip.frames - 1];
   const frame = Math.min(Math.max(bench().frame, first), last);
-  put({ playing: true, trueSize: false, speed: null, dropped: 0, played: new Set() });
+  setState({ playing: true, trueSize: false, speed: null, dropped: 0, played: new Set() });
   waiting = [];
   shownAt = [];
   lastAt = -1;
-  putRight = 0;
   const rate = clip.rate * (slow ? 0.5 : 1);
   clock = { since: 0, start: frame, first, count: last + 1 - first, rate };
   const address = window.location.origin.replace(/^http/, "ws");
@@ -56,7 +47,7 @@ export function play() {
   opened.binaryType = "arraybuffer";
   opened.onopen = () => {
     const own = compare === "change" && base === OWN ? open : null;
-    const against = own ? belowOf(own) : base;
+    const against = own ? belowOf(own, look.steps) : base;
     const known = against === AS_SHOT || findStep(look.steps, against);
     const compared = known && compare !== "plain" ? against : null;
     const change = compare === "change" && compared ? gain : null;
@@ -65,26 +56,14 @@ export function play() {
   };
   opened.onmessage = (event) => {
     if (socket !== opened) return;
-    if (typeof event.data === "string") hear(JSON.parse(event.data));
+    if (typeof event.data === "string") receive(JSON.parse(event.data));
     else void take(event.data, opened);
   };
   opened.onclose = () => {
     if (socket === opened) pause();
   };
-  hearClip(clip, slow);
+  loadSound(clip, slow);
   ticking = requestAnimationFrame(tick);
-}
-
-/** The sound begins with the first frame that is shown; a clip may have none. */
-function hearClip(clip: Clip, slow: boolean) {
-  if (!clip.audio.length) {
-    sound.removeAttribute("src");
-    return;
-  }
-  const mark = encodeURIComponent(JSON.stringify(clip.reading));
-  const address = `/api/clips/${clip.id}/sound?read=${mark}`;
-  if (!sound.src.endsWith(address)) sound.src = address;
-  sound.playbackRate = slow ? 0.5 : 1;
 }
 
 export function pause() {
@@ -92,29 +71,13 @@ export function pause() {
   const closing = socket;
   socket = null;
   closing?.close();
-  sound.pause();
+  pauseSound();
   waiting = [];
-  if (bench().playing) put({ playing: false });
+  if (bench().playing) setState({ playing: false });
 }
 
-/** Keep the sound at the clock's place; where it has not come yet, play goes on without. */
-function keepSound(seconds: number, now: number) {
-  const over = seconds >= sound.duration - OFF;
-  if (!sound.src || bench().quiet || over) {
-    if (!sound.paused) sound.pause();
-    return;
-  }
-  if (sound.readyState < HTMLMediaElement.HAVE_CURRENT_DATA || sound.seeking) return;
-  if (now - putRight < TRY_MS) return; // a seek takes its time, and costs the server some
-  const off = Math.abs(sound.currentTime - seconds) > OFF;
-  if (!off && !sound.paused) return;
-  putRight = now;
-  if (off) sound.currentTime = seconds;
-  if (sound.paused) void sound.play().catch(() => undefined);
-}
-
-function hear(message: { type: string; detail?: string; frames?: number[] }) {
-  if (message.type === "held") put({ played: new Set(message.frames) });
+function receive(message: { type: string; detail?: string; frames?: number[] }) {
+  if (message.type === "held") setState({ played: new Set(message.frames) });
   if (message.type === "error") {
     notice("picture", message.detail ?? "play broke off");
     pause();
@@ -135,40 +98,30 @@ async function take(data: ArrayBuffer, from: WebSocket) {
   }
 }
 
-/** The frame that is due so many frames after the first. */
-const frameAt = (at: number) =>
-  clock.first + ((((clock.start - clock.first + at) % clock.count) + clock.count) % clock.count);
-
 function tick(now: number) {
   ticking = requestAnimationFrame(tick);
   const clip = bench().clip;
-  let next = waiting[0];
-  if (!clip || (lastAt < 0 && !next)) return;
+  if (!clip || (lastAt < 0 && !waiting.length)) return;
   if (lastAt < 0) clock.since = now;
-  const exact = ((now - clock.since) * clock.rate) / 1000;
-  const due = Math.floor(exact + 0.02);
-  keepSound((frameAt(due) + exact - due) / clip.rate, now);
-  if (!next || next.at > due) return;
-  // what came too late for its time is left out; the newest that is due is shown
-  while (waiting[1] && waiting[1].at <= due) {
-    waiting.shift();
-    next = waiting[0] as Came;
-    socket?.send(JSON.stringify({ type: "shown", due }));
-  }
-  waiting.shift();
+  const { due } = dueAt(clock, now);
+  keepSoundAt(soundAt(clock, now, clip.rate), now);
+  const { next, rest, skipped } = newestDue(waiting, due);
+  if (!next) return;
+  waiting = rest;
   const left = lastAt < 0 ? 0 : next.at - lastAt - 1;
   lastAt = next.at;
-  shownAt = [...shownAt, now].slice(-24);
+  shownAt = [...shownAt, now].slice(-SPEED_OVER);
   const first = shownAt[0] ?? now;
   const speed = shownAt.length > 8 ? (1000 * (shownAt.length - 1)) / (now - first) : null;
   show({ result: next.result, base: next.base });
-  const frame = frameAt(next.at);
+  const frame = frameAt(clock, next.at);
   const { played, dropped } = bench();
-  put({
+  setState({
     frame,
     speed,
     dropped: dropped + left,
     played: played.has(frame) ? played : new Set(played).add(frame),
   });
-  socket?.send(JSON.stringify({ type: "shown", due }));
+  // every frame that came is answered, those left out as well: the server sends as many ahead
+  for (let i = 0; i <= skipped; i += 1) socket?.send(JSON.stringify({ type: "shown", due }));
 }

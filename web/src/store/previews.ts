@@ -1,7 +1,9 @@
 import { busyWith } from "../api/busy";
-import { api, bitmap, got, type Look, type PictureAsk, Refusal } from "../api/client";
+import { api, bitmap, type Look, type PictureRequest, Refusal, unwrap } from "../api/client";
 import { belowOf } from "../model/stepInput";
-import { AS_SHOT, bench, notice, OWN, put, useBench } from "./bench";
+import { bench, setState, useBench } from "./bench";
+import { notice } from "./notices";
+import { AS_SHOT, OWN } from "./slices/compare";
 
 /** The pictures on the wall, and how large they are to be asked for. */
 export interface Shown {
@@ -10,8 +12,8 @@ export interface Shown {
 }
 export const shown: Shown = { result: null, base: null };
 
-const asker = crypto.randomUUID();
-let ticket = 0;
+const channel = crypto.randomUUID();
+let sequence = 0;
 let box = { width: 960, height: 540 };
 let dirty = false;
 let pumping = false;
@@ -31,7 +33,7 @@ export function show(pictures: Partial<Shown>) {
 }
 
 /** How many pixels the wall has for a picture. */
-export function setBox(width: number, height: number) {
+export function setPreviewBox(width: number, height: number) {
   if (width === box.width && height === box.height) return;
   box = { width, height };
   want();
@@ -62,7 +64,7 @@ async function pump() {
     try {
       await load(look, moving, giveUp.signal);
       if (!moving && !dirty) await loadPath(look, giveUp.signal);
-      if (!moving && !dirty) put({ looked: new Set(bench().looked).add(bench().frame) });
+      if (!moving && !dirty) setState({ looked: new Set(bench().looked).add(bench().frame) });
     } catch (error) {
       const overtaken = error instanceof Refusal && error.status === 409;
       if (!overtaken && !giveUp.signal.aborted) notice("picture", error);
@@ -81,8 +83,8 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
     bench();
   if (!clip) return;
   const kept = snapshotOf(base);
-  const ask = (after: string | null, more: Partial<PictureAsk> = {}): PictureAsk => {
-    ticket += 1;
+  const ask = (after: string | null, more: Partial<PictureRequest> = {}): PictureRequest => {
+    sequence += 1;
     return {
       clip: clip.id,
       frame,
@@ -94,16 +96,16 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
       crop: trueSize
         ? { x: centre.x, y: centre.y, width: Math.round(box.width), height: Math.round(box.height) }
         : null,
-      asker,
-      ticket,
+      channel,
+      sequence,
       ...more,
     };
   };
-  const seen = (): PictureAsk => {
+  const seen = (): PictureRequest => {
     if (weighed) return ask(weighed, { show: "weight" });
     const own = base === OWN ? open : null;
     if (compare === "change" && !holding && own)
-      return ask(own, { show: "change", base: belowOf(own) });
+      return ask(own, { show: "change", base: belowOf(own, look.steps) });
     if (compare === "change" && !holding)
       return ask(
         null,
@@ -128,20 +130,35 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
 async function loadPath(look: Look, signal: AbortSignal) {
   const { clip, frame, trueSize } = bench();
   if (!clip) return;
-  ticket += 1;
+  sequence += 1;
   const height = trueSize ? 270 : previewHeight();
-  const body = { clip: clip.id, frame, look: look as never, height, asker, ticket };
-  const path = await got(api.POST("/api/path", { body, signal }));
-  put({ thumbnails: { [AS_SHOT]: path.footage, ...path.steps } });
+  const body = { clip: clip.id, frame, look: look as never, height, channel, sequence };
+  const path = await unwrap(api.POST("/api/path", { body, signal }));
+  setState({ thumbnails: { [AS_SHOT]: path.footage, ...path.steps } });
 }
 
+/** What of the bench a picture shows. */
+const SEEN = [
+  "clip",
+  "frame",
+  "look",
+  "compare",
+  "base",
+  "holding",
+  "trueSize",
+  "centre",
+  "moving",
+  "playing",
+  "gain",
+  "warns",
+  "weighed",
+] as const;
+
 /** Ask anew whenever something that is seen changes. */
-useBench.subscribe((now, before) => {
-  const seen = [
-    "clip", "frame", "look", "compare", "base", "holding", "trueSize", "centre", "moving",
-    "playing", "gain", "warns", "weighed",
-  ] as const; // biome-ignore format: one list
-  if (now.playing && before.playing) return;
-  const own = now.base === OWN && now.open !== before.open;
-  if (own || seen.some((key) => now[key] !== before[key])) want();
-});
+export function startPreviews() {
+  useBench.subscribe((now, before) => {
+    if (now.playing && before.playing) return;
+    const own = now.base === OWN && now.open !== before.open;
+    if (own || SEEN.some((key) => now[key] !== before[key])) want();
+  });
+}

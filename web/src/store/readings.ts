@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, type Clip, got, type Look, type Readings, type Value } from "../api/client";
+import { api, type Clip, type Look, type Readings, unwrap, type Value } from "../api/client";
 import { bench, useBench } from "./bench";
 import { previewHeight } from "./previews";
 
@@ -46,7 +46,7 @@ export function useReadings(after: string | null): Readings | undefined {
   const { data } = useQuery({
     queryKey: ["readings", read?.clip, read?.frame, read?.look.steps, after],
     queryFn: () =>
-      got(
+      unwrap(
         api.POST("/api/readings", {
           body: {
             clip: read?.clip.id ?? 0,
@@ -54,8 +54,8 @@ export function useReadings(after: string | null): Readings | undefined {
             look: read?.look as never,
             after,
             height: previewHeight(),
-            asker: "",
-            ticket: 0,
+            channel: "",
+            sequence: 0,
           },
         }),
       ),
@@ -70,7 +70,7 @@ export function useReadings(after: string | null): Readings | undefined {
 /** What a place holds of the result, or of the picture after a step. */
 export async function valueAt(at: { x: number; y: number }, after: string | null): Promise<Value> {
   const { clip, frame, look } = bench();
-  return got(
+  return unwrap(
     api.POST("/api/value", {
       body: {
         clip: clip?.id ?? 0,
@@ -79,8 +79,8 @@ export async function valueAt(at: { x: number; y: number }, after: string | null
         after,
         height: previewHeight(),
         at,
-        asker: "",
-        ticket: 0,
+        channel: "",
+        sequence: 0,
       },
     }),
   );

@@ -1,6 +1,8 @@
-import { api, got } from "../api/client";
-import { AS_SHOT, bench, notice, put, useBench } from "./bench";
+import { api, unwrap } from "../api/client";
+import { bench, setState, useBench } from "./bench";
 import { edit } from "./edits";
+import { notice } from "./notices";
+import { AS_SHOT } from "./slices/compare";
 
 /** States of the look that are kept: to compare with, and to go back to. */
 
@@ -14,7 +16,7 @@ export async function keepSnapshot() {
 }
 
 export async function dropSnapshot(id: string) {
-  if (bench().base === id) put({ base: AS_SHOT });
+  if (bench().base === id) setState({ base: AS_SHOT });
   await keep(bench().snapshots.filter((s) => s.id !== id));
 }
 
@@ -29,22 +31,28 @@ async function keep(snapshots: ReturnType<typeof bench>["snapshots"]) {
   if (lookId === null) return;
   const params = { path: { look_id: lookId } };
   try {
-    await got(api.PUT("/api/looks/{look_id}/snapshots", { params, body: snapshots as never }));
-    put({ snapshots });
+    await unwrap(api.PUT("/api/looks/{look_id}/snapshots", { params, body: snapshots as never }));
+    setState({ snapshots });
   } catch (error) {
     notice("look", error);
   }
 }
 
-useBench.subscribe(async ({ lookId }, before) => {
-  if (lookId === before.lookId) return;
-  put({ snapshots: [] });
+/** Another look opened, its snapshots are those shown. */
+export function startSnapshots() {
+  useBench.subscribe(({ lookId }, before) => {
+    if (lookId !== before.lookId) void load(lookId);
+  });
+}
+
+async function load(lookId: number | null) {
+  setState({ snapshots: [] });
   if (lookId === null) return;
   const params = { path: { look_id: lookId } };
   try {
-    const kept = await got(api.GET("/api/looks/{look_id}/snapshots", { params }));
-    if (bench().lookId === lookId) put({ snapshots: kept as never });
+    const kept = await unwrap(api.GET("/api/looks/{look_id}/snapshots", { params }));
+    if (bench().lookId === lookId) setState({ snapshots: kept as never });
   } catch (error) {
     notice("look", error);
   }
-});
+}

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Clip, got, type Look } from "../api/client";
+import { api, type Clip, type Look, unwrap } from "../api/client";
 
 const ASK_MS = 400;
 
@@ -17,7 +17,7 @@ export function useSteadiness(clip: Clip | null, look: Look | null, wanted = tru
     queryKey: key(clip, look, "found"),
     enabled: wanted && clip !== null && look !== null,
     queryFn: () =>
-      got(api.POST("/api/steadiness", { body: { clip: clip?.id ?? 0, look: look as never } })),
+      unwrap(api.POST("/api/steadiness", { body: { clip: clip?.id ?? 0, look: look as never } })),
     refetchInterval: ({ state }) =>
       state.data?.report || state.data?.error || state.error ? false : ASK_MS,
     staleTime: Number.POSITIVE_INFINITY,
@@ -29,12 +29,14 @@ export const knownSteadiness = (clip: Clip | null, look: Look | null) => ({
   queryKey: key(clip, look, "known"),
   enabled: clip !== null && look !== null,
   queryFn: () =>
-    got(api.POST("/api/steadiness/known", { body: { clip: clip?.id ?? 0, look: look as never } })),
+    unwrap(
+      api.POST("/api/steadiness/known", { body: { clip: clip?.id ?? 0, look: look as never } }),
+    ),
 });
 
 /** The change of one frame under a look. */
 export async function steadyFrame(clip: Clip, look: Look, frame: number) {
-  return got(
+  return unwrap(
     api.POST("/api/steadiness/frame", {
       body: { clip: clip.id, look: look as never, frame },
     }),

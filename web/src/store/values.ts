@@ -1,27 +1,27 @@
 import { create } from "zustand";
 import { busyWith } from "../api/busy";
 import { api, type Step, type Values } from "../api/client";
-import { bench, useBench } from "./bench";
 import { keyedNames, keysOf, withPlain } from "../model/keyframes";
 import { findStep } from "../model/lookTree";
+import { bench, useBench } from "./bench";
 
-/** What the open step's keys say at the play head, as the server last told. */
-interface Told {
+/** The open step's keyed values at the play head, as the server last gave them. */
+interface Known {
   step: string;
   frame: number;
   values: Values;
 }
-export const useValues = create<{ told: Told | null }>(() => ({ told: null }));
+export const useValues = create<{ known: Known | null }>(() => ({ known: null }));
 
 /** The step as it is at a frame, as far as is known: keys there count at once. */
-export function atFrame(step: Step, frame: number, told = useValues.getState().told): Step {
-  const values = told?.step === step.id ? told.values : undefined;
-  const said = { ...values?.settings, ...prefixed(values?.mix) } as Record<string, never>;
+export function atFrame(step: Step, frame: number, known = useValues.getState().known): Step {
+  const values = known?.step === step.id ? known.values : undefined;
+  const given = { ...values?.settings, ...prefixed(values?.mix) } as Record<string, never>;
   let shown = step;
   for (const name of keyedNames(step)) {
     const here = keysOf(step, name).find((k) => k.frame === frame);
     if (here) shown = withPlain(shown, name, here.value);
-    else if (name in said) shown = withPlain(shown, name, said[name] ?? null);
+    else if (name in given) shown = withPlain(shown, name, given[name] ?? null);
   }
   return shown;
 }
@@ -30,8 +30,8 @@ export function atFrame(step: Step, frame: number, told = useValues.getState().t
 export function useAtFrame(step: Step): Step {
   const keyed = keyedNames(step).length > 0;
   const frame = useBench((s) => (keyed ? s.frame : 0));
-  const told = useValues((s) => (keyed ? s.told : null));
-  return keyed ? atFrame(step, frame, told) : step;
+  const known = useValues((s) => (keyed ? s.known : null));
+  return keyed ? atFrame(step, frame, known) : step;
 }
 
 const prefixed = (mix: Values["mix"] | undefined) =>
@@ -53,7 +53,7 @@ async function ask() {
     const { clip, frame, look, open, looked } = bench();
     const step = look && findStep(look.steps, open);
     if (!clip || !look || !step) {
-      useValues.setState({ told: null });
+      useValues.setState({ known: null });
       continue;
     }
     const body = {
@@ -64,15 +64,19 @@ async function ask() {
       looked: [...looked].slice(-2000),
     };
     const { data } = await api.POST("/api/values", { body }).catch(() => ({ data: undefined }));
-    if (data) useValues.setState({ told: { step: step.id, frame, values: data } });
+    if (data) useValues.setState({ known: { step: step.id, frame, values: data } });
     if (bench().playing) await new Promise((resolve) => setTimeout(resolve, EVERY_MS));
   }
   asking = false;
 }
 
-useBench.subscribe((now, before) => {
-  const seen = ["clip", "frame", "look", "open", "looked", "playing"] as const;
-  const step = now.look && findStep(now.look.steps, now.open);
-  if (now.playing && !(step && keyedNames(step).length)) return;
-  if (seen.some((key) => now[key] !== before[key])) void busyWith(ask());
-});
+const SEEN = ["clip", "frame", "look", "open", "looked", "playing"] as const;
+
+/** Ask anew whenever the open step's values may have changed. */
+export function startValues() {
+  useBench.subscribe((now, before) => {
+    const step = now.look && findStep(now.look.steps, now.open);
+    if (now.playing && !(step && keyedNames(step).length)) return;
+    if (SEEN.some((key) => now[key] !== before[key])) void busyWith(ask());
+  });
+}

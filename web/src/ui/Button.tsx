@@ -1,7 +1,7 @@
 import { chakra } from "@chakra-ui/react";
 
 /** A button of the product's own: paper, or the one warm action, or on the wall. */
-export const Key = chakra("button", {
+export const Button = chakra("button", {
   base: {
     display: "inline-flex",
     alignItems: "center",

@@ -6,7 +6,7 @@ interface ChoiceProps {
   label: string;
   help?: string;
   value: string;
-  choices: { value: string; says: string }[];
+  choices: { value: string; word: string }[];
   onChoose: (value: string) => void;
   wide?: boolean;
 }
@@ -33,7 +33,7 @@ export function Choice({ label, help, value, choices, onChoose, wide }: ChoicePr
       >
         {choices.map((choice) => (
           <option key={choice.value} value={choice.value}>
-            {choice.says}
+            {choice.word}
           </option>
         ))}
       </Select>

@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { Pipette } from "lucide-react";
 import { useState } from "react";
-import { Key } from "./Button";
+import { Button } from "./Button";
 
 const Entry = chakra("input");
 const HEX = /^#?([0-9a-f]{6})$/i;
@@ -30,7 +30,7 @@ export function ColourField({ label, help, value, onMove, onPick }: Props) {
         {label}
       </Box>
       {onPick && (
-        <Key
+        <Button
           small
           tone="bare"
           type="button"
@@ -39,7 +39,7 @@ export function ColourField({ label, help, value, onMove, onPick }: Props) {
           onClick={onPick}
         >
           <Pipette size={14} />
-        </Key>
+        </Button>
       )}
       <Entry
         type="color"

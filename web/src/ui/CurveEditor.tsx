@@ -1,15 +1,16 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef, useState } from "react";
-import { api, got, type Setting } from "../api/client";
+import { type ReactNode, useState } from "react";
+import { api, type Setting, unwrap } from "../api/client";
+import { Button } from "./Button";
 import { HistogramPath } from "./Histogram";
-import { Key } from "./Button";
+import { type PointBox, usePointBox } from "./pointBox";
 
 type Points = [number, number][];
 const CHANNELS = ["luma", "red", "green", "blue"];
 const SIDE = 172;
 const PAD = 9;
-const GAP = 0.01;
+const BOX: PointBox = { width: SIDE, height: SIDE, margin: PAD };
 
 interface Props {
   settings: Setting[];
@@ -22,71 +23,20 @@ interface Props {
 }
 
 const clamp = (v: number) => Math.min(Math.max(v, 0), 1);
-const across = (x: number) => PAD + x * SIDE;
-const up = (y: number) => PAD + (1 - y) * SIDE;
-const rounded = (v: number) => Math.round(v * 1000) / 1000;
 const same = (a: Points, b: Points) => JSON.stringify(a) === JSON.stringify(b);
 
 /** Curves through points: drag them, click the line to add one, Delete or double click takes one out. */
 export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
   const [name, setName] = useState(settings[0]?.name ?? "");
-  const [chosen, setChosen] = useState<number | null>(null);
-  const [held, setHeld] = useState<number | null>(null);
-  const drawing = useRef<SVGSVGElement>(null);
   const points = values[name] ?? [];
   const line = useLine(points);
   const straight = settings.find((s) => s.name === name)?.default as Points | undefined;
-
-  const place = (event: { clientX: number; clientY: number }): [number, number] => {
-    const rect = drawing.current?.getBoundingClientRect();
-    if (!rect) return [0, 0];
-    const scale = (SIDE + 2 * PAD) / rect.width;
-    const x = ((event.clientX - rect.left) * scale - PAD) / SIDE;
-    const y = 1 - ((event.clientY - rect.top) * scale - PAD) / SIDE;
-    return [rounded(clamp(x)), rounded(clamp(y))];
-  };
-  const moved = (i: number, [x, y]: [number, number]): Points => {
-    const low = (points[i - 1]?.[0] ?? -GAP) + GAP;
-    const high = (points[i + 1]?.[0] ?? 1 + GAP) - GAP;
-    return points.with(i, [rounded(Math.min(Math.max(x, low), high)), rounded(clamp(y))]);
-  };
-  const remove = (i: number) => {
-    if (points.length <= 2) return;
-    setChosen(null);
-    onMove(name, points.toSpliced(i, 1), true);
-  };
-  const add = (event: PointerEvent<SVGElement>) => {
-    const at = place(event);
-    if (points.some(([x]) => Math.abs(x - at[0]) < GAP)) return;
-    const i = points.findIndex(([x]) => x > at[0]);
-    const slot = i < 0 ? points.length : i;
-    onMove(name, points.toSpliced(slot, 0, at), false);
-    setChosen(slot);
-    setHeld(slot);
-    drawing.current?.setPointerCapture(event.pointerId);
-  };
-  const letGo = (event: PointerEvent) => {
-    if (held === null) return;
-    onMove(name, moved(held, place(event)), true);
-    setHeld(null);
-  };
-  const nudge = (event: KeyboardEvent, i: number) => {
-    const ways: Record<string, [number, number]> = {
-      ArrowLeft: [-1, 0],
-      ArrowRight: [1, 0],
-      ArrowUp: [0, 1],
-      ArrowDown: [0, -1],
-    };
-    const way = ways[event.key];
-    const point = points[i];
-    if (event.key === "Delete" || event.key === "Backspace") remove(i);
-    else if (way && point) {
-      const by = event.shiftKey ? 0.1 : event.altKey ? 0.001 : 0.01;
-      onMove(name, moved(i, [point[0] + way[0] * by, point[1] + way[1] * by]), true);
-    } else return;
-    event.preventDefault();
-    event.stopPropagation();
-  };
+  const { drawing, chosen, choose, remove, across, up, dragging, add, point } = usePointBox(
+    BOX,
+    points,
+    2,
+    (next, done) => onMove(name, next, done),
+  );
 
   return (
     <Flex gap="12px">
@@ -100,11 +50,7 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
         flex="none"
         style={{ touchAction: "none", userSelect: "none" }}
         onMouseDown={(event) => event.preventDefault()}
-        onPointerMove={(event) => {
-          if (held !== null) onMove(name, moved(held, place(event)), false);
-        }}
-        onPointerUp={letGo}
-        onPointerCancel={letGo}
+        {...dragging}
       >
         <defs>
           <linearGradient id="tones">
@@ -182,15 +128,7 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
             stroke="ember"
             strokeWidth="2"
             cursor="grab"
-            onPointerDown={(event) => {
-              drawing.current?.setPointerCapture(event.pointerId);
-              event.currentTarget.focus();
-              setChosen(i);
-              setHeld(i);
-            }}
-            onFocus={() => setChosen(i)}
-            onDoubleClick={() => remove(i)}
-            onKeyDown={(event) => nudge(event, i)}
+            {...point(i)}
           />
         ))}
       </chakra.svg>
@@ -200,7 +138,7 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
           return (
             <Flex key={s.name} className="keyed" data-keyed={s.name} align="center" gap="5px">
               {mark(s.name, s.label)}
-              <Key
+              <Button
                 small
                 type="button"
                 flex="1"
@@ -211,12 +149,12 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
                 title={s.help}
                 onClick={() => {
                   setName(s.name);
-                  setChosen(null);
+                  choose(null);
                 }}
               >
                 {s.label}
                 {changed ? " •" : ""}
-              </Key>
+              </Button>
             </Flex>
           );
         })}
@@ -232,22 +170,22 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
           )}
         </Box>
         <Flex gap="5px">
-          <Key
+          <Button
             small
             type="button"
             disabled={chosen === null || points.length <= 2}
             onClick={() => chosen !== null && remove(chosen)}
           >
             Take out
-          </Key>
-          <Key
+          </Button>
+          <Button
             small
             type="button"
             disabled={!straight || same(points, straight)}
             onClick={() => straight && onMove(name, straight, true)}
           >
             Straight
-          </Key>
+          </Button>
         </Flex>
       </Flex>
     </Flex>
@@ -258,7 +196,7 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
 function useLine(points: Points): Points {
   const { data } = useQuery({
     queryKey: ["curve", points],
-    queryFn: () => got(api.POST("/api/curve", { body: { points } })),
+    queryFn: () => unwrap(api.POST("/api/curve", { body: { points } })),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 10_000,

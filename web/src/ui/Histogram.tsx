@@ -22,8 +22,8 @@ export function HistogramPath({
   const row = counts?.[channel];
   if (!row) return null;
   // the ends hold all that lies beyond: they must not make the rest look like nothing
-  const most = Math.max(1, ...row.slice(1, -1));
-  const tall = (n: number) => height * (1 - Math.min(Math.sqrt(n / most), 1));
+  const highest = Math.max(1, ...row.slice(1, -1));
+  const tall = (n: number) => height * (1 - Math.min(Math.sqrt(n / highest), 1));
   const line = row.map((n, i) => `${(width * (i + 0.5)) / row.length},${tall(n)}`).join(" ");
   return (
     <chakra.polygon

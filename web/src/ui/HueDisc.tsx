@@ -105,12 +105,12 @@ export function HueDisc({ label, hue, strength, lightness, onTint, onLightness }
       </Box>
       <NumberControl
         label="Lightness"
-        says={`${label} lightness`}
+        name={`${label} lightness`}
         narrow
         value={lightness}
         initial={0}
-        low={-1}
-        high={1}
+        softMinimum={-1}
+        softMaximum={1}
         unit="%"
         scale={100}
         onMove={onLightness}

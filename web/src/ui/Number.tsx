@@ -4,17 +4,17 @@ import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 interface Props {
   label: string;
   /** What it is called where the label alone would not tell. */
-  says?: string;
+  name?: string;
   /** It has no effect just now. */
   idle?: boolean;
   narrow?: boolean;
   help?: string;
   value: number;
   initial: number;
-  low: number;
-  high: number;
-  least?: number;
-  most?: number;
+  softMinimum: number;
+  softMaximum: number;
+  minimum?: number;
+  maximum?: number;
   unit: string;
   /** Shown = value × scale: 100 for per cent. */
   scale?: number;
@@ -28,8 +28,8 @@ const Entry = chakra("input");
 
 /** A number: dragged, typed, stepped with the arrow keys (Shift ×10, Alt ÷10), double click resets. */
 export function NumberControl(props: Props) {
-  const { label, help, value, initial, low, high, unit, onMove } = props;
-  const says = props.says ?? label;
+  const { label, help, value, initial, softMinimum, softMaximum, unit, onMove } = props;
+  const name = props.name ?? label;
   const scale = props.scale ?? 1;
   const step = props.step ?? 1;
   const digits = props.digits ?? 0;
@@ -37,18 +37,18 @@ export function NumberControl(props: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
   const text = (value * scale).toFixed(digits);
-  const part = Math.min(Math.max((value - low) / (high - low), 0), 1);
-  const zero = Math.min(Math.max((0 - low) / (high - low), 0), 1);
+  const part = Math.min(Math.max((value - softMinimum) / (softMaximum - softMinimum), 0), 1);
+  const zero = Math.min(Math.max((0 - softMinimum) / (softMaximum - softMinimum), 0), 1);
 
   const bounded = (v: number) => {
-    const within = Math.min(Math.max(v, props.least ?? -1e9), props.most ?? 1e9);
+    const within = Math.min(Math.max(v, props.minimum ?? -1e9), props.maximum ?? 1e9);
     return props.whole ? Math.round(within) : Number(within.toFixed(6));
   };
   const at = (event: PointerEvent) => {
     const rect = track.current?.getBoundingClientRect();
     if (!rect) return value;
     const t = Math.min(Math.max((event.clientX - rect.left) / rect.width, 0), 1);
-    const raw = (low + t * (high - low)) * scale;
+    const raw = (softMinimum + t * (softMaximum - softMinimum)) * scale;
     return bounded((Math.round(raw / step) * step) / scale);
   };
   const nudge = (event: KeyboardEvent, from: number) => {
@@ -100,9 +100,9 @@ export function NumberControl(props: Props) {
         ref={track}
         role="slider"
         tabIndex={0}
-        aria-label={says}
-        aria-valuemin={low * scale}
-        aria-valuemax={high * scale}
+        aria-label={name}
+        aria-valuemin={softMinimum * scale}
+        aria-valuemax={softMaximum * scale}
         aria-valuenow={Number(text)}
         aria-valuetext={`${text} ${unit}`}
         position="relative"
@@ -166,7 +166,7 @@ export function NumberControl(props: Props) {
       </Box>
       <Flex flex="none" width={props.narrow ? "56px" : "62px"} align="baseline" justify="flex-end">
         <Entry
-          aria-label={`${says}, in ${unit || "its own unit"}`}
+          aria-label={`${name}, in ${unit || "its own unit"}`}
           aria-invalid={wrong}
           title={
             wrong ? "A number is needed here" : "Type a value; double click puts the default back"

@@ -6,21 +6,22 @@ const Input = chakra("input");
 interface Props {
   label: string;
   value: number;
-  least: number;
-  most: number;
+  minimum: number;
+  maximum: number;
   /** Digits behind the point; none are whole numbers. */
   digits?: number;
-  onSay: (value: number) => void;
+  onEnter: (value: number) => void;
 }
 
 /** A number that is typed, or stepped with the arrow keys (Shift ×10). */
-export function NumberField({ label, value, least, most, digits = 0, onSay }: Props) {
+export function NumberField({ label, value, minimum, maximum, digits = 0, onEnter }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
-  const said = Number((typed ?? "").replace(",", "."));
-  const wrong = typed !== null && (typed.trim() === "" || !(said >= least && said <= most));
+  const entered = Number((typed ?? "").replace(",", "."));
+  const wrong =
+    typed !== null && (typed.trim() === "" || !(entered >= minimum && entered <= maximum));
   const round = (v: number) => Number(v.toFixed(digits));
   const commit = () => {
-    if (typed !== null && !wrong) onSay(round(said));
+    if (typed !== null && !wrong) onEnter(round(entered));
     setTyped(null);
   };
   const nudge = (event: KeyboardEvent) => {
@@ -29,14 +30,14 @@ export function NumberField({ label, value, least, most, digits = 0, onSay }: Pr
     event.preventDefault();
     setTyped(null);
     const by = (way * (event.shiftKey ? 10 : 1)) / 10 ** digits;
-    onSay(Math.min(Math.max(round(value + by), least), most));
+    onEnter(Math.min(Math.max(round(value + by), minimum), maximum));
     return true;
   };
   return (
     <Input
       aria-label={label}
       aria-invalid={wrong}
-      title={`${label}: ${least} to ${most}`}
+      title={`${label}: ${minimum} to ${maximum}`}
       inputMode="decimal"
       width="46px"
       height="24px"

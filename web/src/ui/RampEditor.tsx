@@ -1,8 +1,8 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import type { Stops } from "../api/client";
+import { Button } from "./Button";
 import { ColourField } from "./ColourField";
-import { Key } from "./Button";
 
 const GAP = 0.005;
 const MOST = 8;
@@ -136,10 +136,10 @@ export function RampEditor({
         />
       )}
       <Flex gap="6px" mt="6px">
-        <Key small type="button" disabled={stops.length <= 2} onClick={remove}>
+        <Button small type="button" disabled={stops.length <= 2} onClick={remove}>
           Take out
-        </Key>
-        <Key
+        </Button>
+        <Button
           small
           type="button"
           onClick={() =>
@@ -147,10 +147,10 @@ export function RampEditor({
           }
         >
           Turn round
-        </Key>
-        <Key small type="button" onClick={() => onMove(initial, true)}>
+        </Button>
+        <Button small type="button" onClick={() => onMove(initial, true)}>
           As made
-        </Key>
+        </Button>
       </Flex>
     </Box>
   );

@@ -1,23 +1,23 @@
 import { Flex } from "@chakra-ui/react";
 import { useBench } from "../../store/bench";
-import { TimeRow } from "../time/TimeRow";
-import { KeysSheet, useKeys } from "./shortcuts";
-import { PathRow } from "../path/PathRow";
-import { SidePanel } from "../output/Renders";
-import { Starters } from "../path/Starters";
 import { Wall } from "../compare/Wall";
+import { SidePanel } from "../output/Renders";
+import { PathRow } from "../path/PathRow";
+import { Starters } from "../path/Starters";
+import { TimeRow } from "../time/TimeRow";
+import { ShortcutsSheet, useShortcuts } from "./shortcuts";
 
 /** The Bench: work on a look. */
 export function Bench() {
   const starters = useBench((s) => s.starters);
-  const keysShown = useBench((s) => s.keysShown);
-  useKeys();
+  const shortcutsShown = useBench((s) => s.shortcutsShown);
+  useShortcuts();
   return (
     <>
       <Flex flex="1" minH="0" position="relative">
         <Wall />
         <SidePanel />
-        {keysShown && <KeysSheet />}
+        {shortcutsShown && <ShortcutsSheet />}
       </Flex>
       {starters ? <Starters /> : <PathRow />}
       <TimeRow />

@@ -1,7 +1,9 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { X } from "lucide-react";
-import { Key } from "../../ui/Button";
-import { dismiss, useBench, type Where } from "../../store/bench";
+import { useBench } from "../../store/bench";
+import { dismiss } from "../../store/notices";
+import type { Where } from "../../store/slices/page";
+import { Button } from "../../ui/Button";
 
 /** What went wrong here, until it has been read. */
 export function Notices({ where }: { where: Where }) {
@@ -27,7 +29,7 @@ export function Notices({ where }: { where: Where }) {
           <Box flex="1" overflowWrap="anywhere">
             {n.text}
           </Box>
-          <Key
+          <Button
             tone="bare"
             small
             type="button"
@@ -35,7 +37,7 @@ export function Notices({ where }: { where: Where }) {
             onClick={() => dismiss(n.id)}
           >
             <X size={14} />
-          </Key>
+          </Button>
         </Flex>
       ))}
     </Flex>

@@ -1,17 +1,20 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { Key } from "../../ui/Button";
-import { bench, COMPARES, goTo, notice, put, setRange } from "../../store/bench";
+import { keyedNames, toggledKeys } from "../../model/keyframes";
+import { findStep } from "../../model/lookTree";
+import { bench, setState } from "../../store/bench";
 import { markBurst } from "../../store/burstMarking";
 import { changeStep } from "../../store/edits";
-import { keyedNames, toggledKeys } from "../../model/keyframes";
+import { notice } from "../../store/notices";
 import { togglePlay } from "../../store/player";
+import { goTo, setRange } from "../../store/playRange";
 import { renderBench } from "../../store/renders";
-import { findStep } from "../../model/lookTree";
+import { COMPARES } from "../../store/slices/compare";
 import { atFrame } from "../../store/values";
-import { step } from "../time/TimeRow";
+import { Button } from "../../ui/Button";
 import { pointer } from "../compare/Wall";
+import { step } from "../time/TimeRow";
 
 const KEYS: [string, string][] = [
   ["Space", "play, pause"],
@@ -42,14 +45,14 @@ function neighbour(by: number) {
   if (!steps.length) return;
   const at = steps.findIndex((s) => s.id === (open ?? lastOpen));
   const to = Math.min(Math.max(at + by, 0), steps.length - 1);
-  put({ open: steps[to]?.id ?? null });
+  setState({ open: steps[to]?.id ?? null });
 }
 
 function toggleOpen() {
   const { open, look } = bench();
   if (open) lastOpen = open;
   const again = look?.steps.find((s) => s.id === lastOpen) ?? look?.steps[0];
-  put({ open: open ? null : (again?.id ?? null) });
+  setState({ open: open ? null : (again?.id ?? null) });
 }
 
 function toggleStep() {
@@ -85,7 +88,7 @@ function letGo(event: MouseEvent) {
 }
 
 /** The product's keys; typing in a field is left alone. */
-export function useKeys() {
+export function useShortcuts() {
   useHotkeys("space", () => togglePlay(), { preventDefault: true, ignoreEventWhen: onButton });
   useHotkeys("left", () => step(-1));
   useHotkeys("right", () => step(1));
@@ -97,9 +100,9 @@ export function useKeys() {
   useHotkeys("end", () => goTo((bench().clip?.frames ?? 1) - 1));
   useHotkeys("v", () => {
     const at = COMPARES.indexOf(bench().compare);
-    put({ compare: COMPARES[(at + 1) % COMPARES.length] ?? "plain" });
+    setState({ compare: COMPARES[(at + 1) % COMPARES.length] ?? "plain" });
   });
-  useHotkeys("z", () => put({ trueSize: !bench().trueSize, centre: pointer.at }));
+  useHotkeys("z", () => setState({ trueSize: !bench().trueSize, centre: pointer.at }));
   useHotkeys("comma", () => neighbour(-1));
   useHotkeys("period", () => neighbour(1));
   useHotkeys("o", toggleOpen);
@@ -107,7 +110,7 @@ export function useKeys() {
   useHotkeys("n", () => window.dispatchEvent(new Event("add-step")), { preventDefault: true });
   useHotkeys("r", () => void renderBench());
   useHotkeys("k", keyHere);
-  useHotkeys("escape", () => put({ keysShown: false }));
+  useHotkeys("escape", () => setState({ shortcutsShown: false }));
   useEffect(() => {
     document.addEventListener("click", letGo);
     return () => document.removeEventListener("click", letGo);
@@ -117,15 +120,15 @@ export function useKeys() {
       event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;
     const down = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey) return;
-      if (event.key === "b" && !event.repeat) put({ holding: true });
+      if (event.key === "b" && !event.repeat) setState({ holding: true });
       if (event.key === "u" && !event.repeat) markBurst(true);
-      if (event.key === "?") put({ keysShown: !bench().keysShown });
+      if (event.key === "?") setState({ shortcutsShown: !bench().shortcutsShown });
     };
     const up = (event: KeyboardEvent) => {
-      if (event.key === "b") put({ holding: false });
+      if (event.key === "b") setState({ holding: false });
       if (event.key === "u") markBurst(false);
     };
-    const away = () => put({ holding: false, marking: null });
+    const away = () => setState({ holding: false, marking: null });
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     window.addEventListener("blur", away);
@@ -141,7 +144,7 @@ const onButton = (event: KeyboardEvent) =>
   event.target instanceof HTMLButtonElement && !inLane(event.target);
 
 /** The keys, on the wall, until they are put away. */
-export function KeysSheet() {
+export function ShortcutsSheet() {
   return (
     <Box
       role="dialog"
@@ -161,9 +164,9 @@ export function KeysSheet() {
         <Box as="h2" fontFamily="felt" fontStyle="italic" fontSize="18px">
           Keys
         </Box>
-        <Key small type="button" onClick={() => put({ keysShown: false })}>
+        <Button small type="button" onClick={() => setState({ shortcutsShown: false })}>
           Put away
-        </Key>
+        </Button>
       </Flex>
       {KEYS.map(([keys, does]) => (
         <Flex key={keys} justify="space-between" lineHeight="1.6">

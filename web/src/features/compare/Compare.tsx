@@ -1,23 +1,15 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { Trash2 } from "lucide-react";
-import { Key } from "../../ui/Button";
-import {
-  AS_SHOT,
-  COMPARES,
-  type Compare,
-  GAINS,
-  OWN,
-  put,
-  stepName,
-  titled,
-  useBench,
-} from "../../store/bench";
+import { allSteps } from "../../model/lookTree";
+import { stepName, titled } from "../../model/stepNames";
+import { setState, useBench } from "../../store/bench";
+import { AS_SHOT, COMPARES, type Compare, GAINS, OWN } from "../../store/slices/compare";
 import { dropSnapshot, goBackTo, keepSnapshot } from "../../store/snapshots";
-import { everyStep } from "../../model/lookTree";
+import { Button } from "../../ui/Button";
 
 const Select = chakra("select");
 
-const says: Record<Compare, string> = {
+const HINTS: Record<Compare, string> = {
   plain: "The result alone",
   wipe: "Result and comparison, divided by a line you drag",
   blink: "Result and comparison by turns",
@@ -34,22 +26,22 @@ export function CompareColumn() {
     <Flex direction="column" width="112px" flex="none" p="12px" gap="5px" overflowY="auto">
       <Flex direction="column" gap="5px" role="group" aria-label="Compare">
         {COMPARES.map((way) => (
-          <Key
+          <Button
             key={way}
             small
             type="button"
             tone={compare === way ? "wallOn" : "wall"}
             aria-pressed={compare === way}
-            title={says[way]}
-            onClick={() => put({ compare: way })}
+            title={HINTS[way]}
+            onClick={() => setState({ compare: way })}
           >
             {titled(way)}
-          </Key>
+          </Button>
         ))}
       </Flex>
       {compare === "change" && <Gain />}
       {compare !== "plain" && <BaseChoice />}
-      <Key
+      <Button
         small
         flexShrink={0}
         tone="wall"
@@ -58,37 +50,37 @@ export function CompareColumn() {
         onClick={() => void keepSnapshot()}
       >
         Keep state
-      </Key>
+      </Button>
       <Flex direction="column" gap="5px" role="group" aria-label="Size" mt="6px">
-        <Key
+        <Button
           small
           type="button"
           tone={trueSize ? "wall" : "wallOn"}
           aria-pressed={!trueSize}
-          onClick={() => put({ trueSize: false })}
+          onClick={() => setState({ trueSize: false })}
         >
           Fit
-        </Key>
-        <Key
+        </Button>
+        <Button
           small
           type="button"
           tone={trueSize ? "wallOn" : "wall"}
           aria-pressed={trueSize}
           title="True pixels of the full-size result, at the place under the pointer (Z)"
-          onClick={() => put({ trueSize: true })}
+          onClick={() => setState({ trueSize: true })}
         >
           1 : 1
-        </Key>
-        <Key
+        </Button>
+        <Button
           small
           type="button"
           tone={warns ? "wallOn" : "wall"}
           aria-pressed={warns}
           title="Stripe what a display can't show: crushed, blown, too strong a colour"
-          onClick={() => put({ warns: !warns })}
+          onClick={() => setState({ warns: !warns })}
         >
           Warn
-        </Key>
+        </Button>
       </Flex>
       <Box flex="1" />
       <Box fontSize="12px" color="wallMute">
@@ -101,7 +93,11 @@ export function CompareColumn() {
 function Gain() {
   const gain = useBench((s) => s.gain);
   return (
-    <WallSelect label="Magnified" value={String(gain)} onChoose={(g) => put({ gain: Number(g) })}>
+    <WallSelect
+      label="Magnified"
+      value={String(gain)}
+      onChoose={(g) => setState({ gain: Number(g) })}
+    >
       {GAINS.map((g) => (
         <option key={g} value={g}>
           × {g}
@@ -119,10 +115,10 @@ function BaseChoice() {
   const kept = snapshots.find((s) => s.id === base);
   return (
     <>
-      <WallSelect label="Compare with" value={base} onChoose={(id) => put({ base: id })}>
+      <WallSelect label="Compare with" value={base} onChoose={(id) => setState({ base: id })}>
         <option value={AS_SHOT}>as shot</option>
         {compare === "change" && <option value={OWN}>the open step alone</option>}
-        {everyStep(look?.steps ?? []).map((step) => (
+        {allSteps(look?.steps ?? []).map((step) => (
           <option key={step.id} value={step.id}>
             after {stepName(step)}
           </option>
@@ -135,7 +131,7 @@ function BaseChoice() {
       </WallSelect>
       {kept && (
         <Flex gap="5px">
-          <Key
+          <Button
             small
             tone="wall"
             type="button"
@@ -145,8 +141,8 @@ function BaseChoice() {
             onClick={() => goBackTo(kept.id)}
           >
             Go back
-          </Key>
-          <Key
+          </Button>
+          <Button
             small
             tone="wall"
             type="button"
@@ -156,7 +152,7 @@ function BaseChoice() {
             onClick={() => void dropSnapshot(kept.id)}
           >
             <Trash2 size={13} />
-          </Key>
+          </Button>
         </Flex>
       )}
     </>

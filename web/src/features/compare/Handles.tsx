@@ -1,8 +1,9 @@
 import { chakra } from "@chakra-ui/react";
 import type { SettingValue, Step } from "../../api/client";
-import { treatmentOf, useBench } from "../../store/bench";
-import { changeValues } from "../../store/edits";
 import { findStep, rowOf } from "../../model/lookTree";
+import { useBench } from "../../store/bench";
+import { changeValues } from "../../store/edits";
+import { treatmentOf } from "../../store/look";
 import { useAtFrame } from "../../store/values";
 import { Blocks } from "./handles/Blocks";
 import { Bow } from "./handles/Bow";

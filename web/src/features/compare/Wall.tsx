@@ -1,13 +1,16 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { type PointerEvent, useCallback, useEffect, useRef, useState } from "react";
-import { Key } from "../../ui/Button";
-import { bench, notice, OWN, put, stepName, useBench } from "../../store/bench";
-import { setBox, shown, watchShown } from "../../store/previews";
-import { valueAt } from "../../store/readings";
 import { findStep } from "../../model/lookTree";
+import { stepName } from "../../model/stepNames";
+import { bench, setState, useBench } from "../../store/bench";
+import { notice } from "../../store/notices";
+import { setPreviewBox, shown, watchShown } from "../../store/previews";
+import { valueAt } from "../../store/readings";
+import { OWN } from "../../store/slices/compare";
+import { Button } from "../../ui/Button";
+import { Notices } from "../bench/Notices";
 import { CompareColumn } from "./Compare";
 import { Handles } from "./Handles";
-import { Notices } from "../bench/Notices";
 import { pointAt, UnderPointer } from "./UnderPointer";
 
 const Canvas = chakra("canvas");
@@ -64,10 +67,10 @@ function PickBar() {
       align="center"
       role="status"
     >
-      {picking.says}
-      <Key small type="button" onClick={() => put({ picking: null })}>
+      {picking.prompt}
+      <Button small type="button" onClick={() => setState({ picking: null })}>
         Not now
-      </Key>
+      </Button>
     </Flex>
   );
 }
@@ -75,7 +78,7 @@ function PickBar() {
 async function pick(at: { x: number; y: number }) {
   const { picking } = bench();
   if (!picking) return;
-  put({ picking: null });
+  setState({ picking: null });
   try {
     picking.take(await valueAt(at, picking.after));
   } catch (error) {
@@ -121,7 +124,7 @@ function Picture() {
   }, []);
 
   useEffect(() => {
-    if (width > 1) setBox(Math.floor(width * ratio), Math.floor(height * ratio));
+    if (width > 1) setPreviewBox(Math.floor(width * ratio), Math.floor(height * ratio));
   }, [width, height, ratio]);
 
   useEffect(() => {
@@ -246,7 +249,9 @@ function Picture() {
             if (at && trueSize) {
               const x = at.from.x - ((event.clientX - at.x) * ratio) / clipWidth;
               const y = at.from.y - ((event.clientY - at.y) * ratio) / clipHeight;
-              put({ centre: { x: Math.min(Math.max(x, 0), 1), y: Math.min(Math.max(y, 0), 1) } });
+              setState({
+                centre: { x: Math.min(Math.max(x, 0), 1), y: Math.min(Math.max(y, 0), 1) },
+              });
             } else {
               if (!trueSize) pointer.at = place(event);
               pointAt(compare === "beside" ? null : onClip(place(event)));
@@ -300,7 +305,7 @@ function Label({ children, left }: { children: string; left?: boolean }) {
 function WipeLine() {
   const wipe = useBench((s) => s.wipe);
   const line = useRef<HTMLDivElement>(null);
-  const move = (x: number) => put({ wipe: Math.min(Math.max(x, 0), 1) });
+  const move = (x: number) => setState({ wipe: Math.min(Math.max(x, 0), 1) });
   return (
     <Box
       ref={line}

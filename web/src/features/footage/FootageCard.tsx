@@ -2,17 +2,18 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { busyWith } from "../../api/busy";
-import { api, type Clip, got } from "../../api/client";
-import { asked } from "../../api/lines";
-import { NumberField } from "../../ui/NumberField";
-import { bench, notice, useBench } from "../../store/bench";
+import { api, type Clip, unwrap } from "../../api/client";
+import { streamProgress } from "../../api/progress";
+import { bench, useBench } from "../../store/bench";
 import { chooseClip } from "../../store/clips";
+import { notice } from "../../store/notices";
+import { NumberField } from "../../ui/NumberField";
 import { Notices } from "../bench/Notices";
 
 const Select = chakra("select");
 
 type Reading = Clip["reading"];
-type Said = keyof Reading;
+type OverrideName = keyof Reading;
 
 const standard = (matrix: string) => matrix.replace("bt", "BT.");
 
@@ -25,8 +26,8 @@ const WINDOWS = [3, 6, 12, 24, 48];
 const SLOWEST = 10;
 const FASTEST = 800;
 
-/** What no file says: without it, it is as `now` has it. */
-const OF_OURS = new Set<Said>(["deflicker", "speed", "between", "sound"]);
+/** What no file tells of itself: without an entry here, it is as `now` has it. */
+const OF_OURS = new Set<OverrideName>(["deflicker", "speed", "between", "sound"]);
 
 const isRetimed = (clip: Clip) => clip.reading.speed != null && clip.reading.speed !== 1;
 
@@ -37,14 +38,14 @@ const inNumbers = (rate: string) => {
 
 const isMovie = (clip: Clip) => clip.container !== "numbered stills";
 
-/** What may be said of a clip where its tags are wrong: each with its words and what they do. */
-const SAYINGS: {
-  name: Said;
+/** What may be set of a clip where its tags are wrong: each with its words and what they do. */
+const OVERRIDES: {
+  name: OverrideName;
   label: string;
   help: string;
   choices: [string, string][];
   now: (clip: Clip) => string;
-  /** For which clips it may be said. */
+  /** The clips it may be set for. */
   of?: (clip: Clip) => boolean;
   /** The clip is measured for it first. */
   measured?: boolean;
@@ -154,7 +155,7 @@ const SAYINGS: {
   },
 ];
 
-/** What was said last: the next is said when that has been heard, of the clip as it is then. */
+/** The last change: the next is sent when that has been answered, of the clip as it is then. */
 let last: Promise<void> = Promise.resolve();
 
 /** What the clip is and how it is read, which may be put right here. */
@@ -167,21 +168,21 @@ export function FootageCard() {
       <Box as="h2" fontFamily="felt" fontStyle="italic" fontSize="16px" mb="4px">
         Footage
       </Box>
-      <Fact says="coded as">
+      <Fact label="coded as">
         {isMovie(clip) ? "" : "stills, "}
         {clip.codec}, {clip.pixel_format}
       </Fact>
-      {SAYINGS.filter((saying) => saying.of?.(clip) ?? true).map((saying) => (
-        <Saying key={saying.label + saying.help} clip={clip} {...saying} />
+      {OVERRIDES.filter((override) => override.of?.(clip) ?? true).map((override) => (
+        <Override key={override.label + override.help} clip={clip} {...override} />
       ))}
-      <Fact says="sound">{sound || "none"}</Fact>
-      {clip.timecode && <Fact says="timecode">{clip.timecode}</Fact>}
+      <Fact label="sound">{sound || "none"}</Fact>
+      {clip.timecode && <Fact label="timecode">{clip.timecode}</Fact>}
       <Notices where="footage" />
     </Box>
   );
 }
 
-function Saying({
+function Override({
   clip,
   name,
   label,
@@ -191,11 +192,11 @@ function Saying({
   measured,
   number,
   percent,
-}: { clip: Clip } & (typeof SAYINGS)[0]) {
+}: { clip: Clip } & (typeof OVERRIDES)[0]) {
   const [part, setPart] = useState<number | null>(null);
   const queries = useQueryClient();
-  const said = String(clip.reading[name] ?? "");
-  const say = async (word: string) => {
+  const given = String(clip.reading[name] ?? "");
+  const override = async (word: string) => {
     const now = bench().clip;
     if (!now) return;
     const value = number ? Number(word) : word;
@@ -203,11 +204,11 @@ function Saying({
     try {
       if (measured && word) {
         const address = `/api/clips/${now.id}/light`;
-        for await (const told of asked(address, {}, new AbortController().signal))
-          setPart(told.done / told.total);
+        for await (const progress of streamProgress(address, {}, new AbortController().signal))
+          setPart(progress.done / progress.total);
       }
       const params = { path: { clip_id: now.id } };
-      const read = await got(api.PUT("/api/clips/{clip_id}/reading", { params, body }));
+      const read = await unwrap(api.PUT("/api/clips/{clip_id}/reading", { params, body }));
       queries.setQueryData<Clip[]>(["clips"], (clips) =>
         clips?.map((c) => (c.id === read.id ? read : c)),
       );
@@ -220,7 +221,7 @@ function Saying({
     }
   };
   const order = (word: string) => {
-    last = busyWith(last.then(() => say(word)));
+    last = busyWith(last.then(() => override(word)));
   };
   return (
     <Flex justify="space-between" align="center" gap="10px" fontSize="12px" title={help}>
@@ -231,11 +232,11 @@ function Saying({
         <Flex align="center" gap="6px" width="172px">
           <NumberField
             label={`Read ${label} as`}
-            value={100 * Number(said || 1)}
-            least={SLOWEST}
-            most={FASTEST}
+            value={100 * Number(given || 1)}
+            minimum={SLOWEST}
+            maximum={FASTEST}
             digits={1}
-            onSay={(value) => order(value === 100 ? "" : String(value / 100))}
+            onEnter={(value) => order(value === 100 ? "" : String(value / 100))}
           />
           %
         </Flex>
@@ -243,23 +244,23 @@ function Saying({
       {!percent && (
         <Select
           aria-label={`Read ${label} as`}
-          value={said}
+          value={given}
           onChange={(event) => order(event.target.value)}
           height="24px"
           width="172px"
-          bg={said ? "wallOn" : "wallKey"}
-          color={said ? "wallOnInk" : "wallInk"}
+          bg={given ? "wallOn" : "wallKey"}
+          color={given ? "wallOnInk" : "wallInk"}
           borderRadius="4px"
           px="5px"
           cursor="pointer"
         >
           <option value="">
-            {said ? (OF_OURS.has(name) ? now(clip) : "as the file says") : now(clip)}
+            {given ? (OF_OURS.has(name) ? now(clip) : "as the file says") : now(clip)}
           </option>
           {choices.map(([value, words]) => (
             <option key={value} value={value}>
               {words}
-              {value === said ? ", as said here" : ""}
+              {value === given ? ", as said here" : ""}
             </option>
           ))}
         </Select>
@@ -268,10 +269,10 @@ function Saying({
   );
 }
 
-function Fact({ says, children }: { says: string; children: React.ReactNode }) {
+function Fact({ label, children }: { label: string; children: React.ReactNode }) {
   return (
     <Flex justify="space-between" gap="10px" fontSize="12px" lineHeight="1.75">
-      <Box color="wallMute">{says}</Box>
+      <Box color="wallMute">{label}</Box>
       <Box textAlign="right">{children}</Box>
     </Flex>
   );

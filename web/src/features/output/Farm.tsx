@@ -1,7 +1,7 @@
 import { Box, chakra } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Farm as FarmState, got } from "../../api/client";
+import { api, type Farm as FarmState, unwrap } from "../../api/client";
 import { setFarm } from "../../store/renders";
 import { field } from "./WantedSelects";
 
@@ -13,7 +13,7 @@ const ELSEWHERE = "elsewhere";
 /** Where renders are made: by so many workers here, or by those of a scheduler. */
 export function Farm() {
   const queries = useQueryClient();
-  const farm = useQuery({ queryKey: ["farm"], queryFn: () => got(api.GET("/api/farm")) });
+  const farm = useQuery({ queryKey: ["farm"], queryFn: () => unwrap(api.GET("/api/farm")) });
   const [choosing, setChoosing] = useState(false);
   const [typed, setTyped] = useState<string | null>(null);
   if (!farm.data) return null;

@@ -2,9 +2,9 @@ import { Box } from "@chakra-ui/react";
 import { useQueries, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { Clip, Look, SteadinessReport } from "../../api/client";
-import { stepName } from "../../store/bench";
-import { knownSteadiness, useSteadiness } from "../../store/steadiness";
 import { findStep } from "../../model/lookTree";
+import { stepName } from "../../model/stepNames";
+import { knownSteadiness, useSteadiness } from "../../store/steadiness";
 
 interface Props {
   clips: Clip[];

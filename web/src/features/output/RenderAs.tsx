@@ -1,9 +1,9 @@
 import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
 import { useState } from "react";
+import { useBench } from "../../store/bench";
+import { useRenderOptions } from "../../store/renders";
 import { FlashCheck } from "./FlashCheck";
 import { AsSelect, field, QualitySelect, SizeSelect } from "./WantedSelects";
-import { useBench } from "../../store/bench";
-import { useWanted } from "../../store/renders";
 
 const Input = chakra("input");
 
@@ -26,9 +26,9 @@ export function RenderAs() {
         <QualitySelect ground="wall" />
         <SizeSelect ground="wall" width={clip.width} height={clip.height} />
         <Flex gap="5px" align="center" title="First and last frame of the result">
-          <Frame name="first" label="First frame" empty={0} most={clip.frames - 1} />
+          <Frame name="first" label="First frame" empty={0} maximum={clip.frames - 1} />
           <Box>to</Box>
-          <Frame name="last" label="Last frame" empty={clip.frames - 1} most={clip.frames - 1} />
+          <Frame name="last" label="Last frame" empty={clip.frames - 1} maximum={clip.frames - 1} />
         </Flex>
       </Grid>
       {look && !moving && (
@@ -44,15 +44,15 @@ interface FrameProps {
   name: "first" | "last";
   label: string;
   empty: number;
-  most: number;
+  maximum: number;
 }
 
 /** A frame's number; empty, it is the clip's own end. */
-function Frame({ name, label, empty, most }: FrameProps) {
-  const value = useWanted((s) => s[name]);
+function Frame({ name, label, empty, maximum }: FrameProps) {
+  const value = useRenderOptions((s) => s[name]);
   const [typed, setTyped] = useState<string | null>(null);
   const shown = typed ?? (value === null ? "" : String(value));
-  const wrong = shown !== "" && !(/^\d+$/.test(shown) && Number(shown) <= most);
+  const wrong = shown !== "" && !(/^\d+$/.test(shown) && Number(shown) <= maximum);
   return (
     <Input
       {...field("wall")}
@@ -61,7 +61,7 @@ function Frame({ name, label, empty, most }: FrameProps) {
       minW="0"
       aria-label={label}
       aria-invalid={wrong}
-      title={`0 to ${most}; empty for ${empty}`}
+      title={`0 to ${maximum}; empty for ${empty}`}
       placeholder={String(empty)}
       _placeholder={{ color: "wallMute" }}
       outline={wrong ? "2px solid" : undefined}
@@ -71,9 +71,9 @@ function Frame({ name, label, empty, most }: FrameProps) {
       onChange={(event) => {
         const text = event.target.value.trim();
         setTyped(text);
-        if (text === "") useWanted.setState({ [name]: null });
-        else if (/^\d+$/.test(text) && Number(text) <= most)
-          useWanted.setState({ [name]: Number(text) });
+        if (text === "") useRenderOptions.setState({ [name]: null });
+        else if (/^\d+$/.test(text) && Number(text) <= maximum)
+          useRenderOptions.setState({ [name]: Number(text) });
       }}
       onBlur={() => setTyped(null)}
     />

@@ -1,12 +1,12 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Clip, got, type Look } from "../../api/client";
-import { Notices } from "../bench/Notices";
+import { api, type Clip, type Look, unwrap } from "../../api/client";
 import { timecode } from "../../model/timecode";
-import { Key } from "../../ui/Button";
 import { useBench } from "../../store/bench";
 import { startRender } from "../../store/renders";
+import { Button } from "../../ui/Button";
+import { Notices } from "../bench/Notices";
 import { Farm } from "./Farm";
 import { FlashCheck } from "./FlashCheck";
 import { AsSelect, BitsSelect, field, QualitySelect, SizeSelect } from "./WantedSelects";
@@ -17,8 +17,8 @@ const Image = chakra("img");
 
 /** One look on many clips: each is a render of its own, and none waits for another's failure. */
 export function RenderClips() {
-  const clips = useQuery({ queryKey: ["clips"], queryFn: () => got(api.GET("/api/clips")) });
-  const looks = useQuery({ queryKey: ["looks"], queryFn: () => got(api.GET("/api/looks")) });
+  const clips = useQuery({ queryKey: ["clips"], queryFn: () => unwrap(api.GET("/api/clips")) });
+  const looks = useQuery({ queryKey: ["looks"], queryFn: () => unwrap(api.GET("/api/looks")) });
   const onBench = useBench((s) => s.clip);
   const lookOnBench = useBench((s) => s.lookId);
   const draft = useBench((s) => s.look);
@@ -61,7 +61,7 @@ export function RenderClips() {
       <Flex justify="space-between" color="mute">
         <Box>Which clips</Box>
         {clips.data && clips.data.length > 1 && (
-          <Key
+          <Button
             tone="bare"
             small
             type="button"
@@ -72,7 +72,7 @@ export function RenderClips() {
             }
           >
             {chosen.length === clips.data.length ? "None" : "All"}
-          </Key>
+          </Button>
         )}
       </Flex>
       <Flex
@@ -94,7 +94,7 @@ export function RenderClips() {
         ))}
       </Flex>
       <Flex>
-        <Labelled says="With look">
+        <Labelled label="With look">
           <Select
             {...field("paper")}
             aria-label="With look"
@@ -110,25 +110,25 @@ export function RenderClips() {
         </Labelled>
       </Flex>
       <Flex gap="8px">
-        <Labelled says="As">
+        <Labelled label="As">
           <AsSelect ground="paper" />
         </Labelled>
-        <Labelled says="Quality">
+        <Labelled label="Quality">
           <QualitySelect ground="paper" />
         </Labelled>
       </Flex>
       <Flex gap="8px">
-        <Labelled says="Size">
+        <Labelled label="Size">
           <SizeSelect ground="paper" width={only?.width ?? null} height={highest || 2160} />
         </Labelled>
-        <Labelled says="Depth">
+        <Labelled label="Depth">
           <BitsSelect />
         </Labelled>
       </Flex>
       <Farm />
       <Notices where="render" />
       {look && <FlashCheck clips={chosen} look={look} begin />}
-      <Key
+      <Button
         tone="main"
         type="button"
         mt="6px"
@@ -138,16 +138,16 @@ export function RenderClips() {
         onClick={() => void render()}
       >
         {chosen.length > 1 ? `Render ${chosen.length} clips` : "Render clip"}
-      </Key>
+      </Button>
     </Flex>
   );
 }
 
-function Labelled({ says, children }: { says: string; children: React.ReactNode }) {
+function Labelled({ label, children }: { label: string; children: React.ReactNode }) {
   return (
     <Box flex="1" minW="0">
       <Box color="mute" mb="2px">
-        {says}
+        {label}
       </Box>
       {children}
     </Box>

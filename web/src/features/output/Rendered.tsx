@@ -1,8 +1,8 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Render } from "../../api/client";
-import { Key } from "../../ui/Button";
-import { doWith } from "../../store/renders";
+import { actOnRender } from "../../store/renders";
+import { Button } from "../../ui/Button";
 
 const Image = chakra("img");
 
@@ -22,14 +22,14 @@ export function Rendered({ render }: { render: Render }) {
     >
       <Flex align="center" gap="14px">
         <Flex gap="2px" flex="none" title="As shot, and as rendered">
-          <Small source={`/api/clips/${render.clip}/filmstrip?count=1`} says="As shot" />
+          <Small source={`/api/clips/${render.clip}/filmstrip?count=1`} alt="As shot" />
           <Small
             source={
               render.picture === null || render.picture === undefined
                 ? null
                 : `/api/renders/${render.id}/pictures/${render.picture}`
             }
-            says="As rendered"
+            alt="As rendered"
           />
         </Flex>
         <Box width="150px" flex="none">
@@ -39,7 +39,7 @@ export function Rendered({ render }: { render: Render }) {
         <Box flex="1" minW="0">
           <Line ink>{render.file}</Line>
           <Line>
-            {render.says}
+            {render.summary}
             {done && megabytes && ` · ${megabytes}`}
           </Line>
         </Box>
@@ -56,10 +56,10 @@ export function Rendered({ render }: { render: Render }) {
         <Flex gap="6px" flex="none" justify="flex-end" width="212px">
           {done ? (
             <>
-              <Key small type="button" aria-expanded={placed} onClick={() => setPlaced(!placed)}>
+              <Button small type="button" aria-expanded={placed} onClick={() => setPlaced(!placed)}>
                 Where
-              </Key>
-              <Key small asChild>
+              </Button>
+              <Button small asChild>
                 <a
                   href={`/api/renders/${render.id}/file`}
                   download={render.file}
@@ -67,33 +67,33 @@ export function Rendered({ render }: { render: Render }) {
                 >
                   Download
                 </a>
-              </Key>
+              </Button>
             </>
           ) : (
             <>
-              <Key small type="button" onClick={() => void doWith(render, "go-on")}>
+              <Button small type="button" onClick={() => void actOnRender(render, "resume")}>
                 Go on
-              </Key>
+              </Button>
               {render.done > 0 && (
-                <Key
+                <Button
                   small
                   type="button"
                   title="Delete what is finished of it"
-                  onClick={() => void doWith(render, "let-go")}
+                  onClick={() => void actOnRender(render, "discard")}
                 >
                   Free {megabytes}
-                </Key>
+                </Button>
               )}
             </>
           )}
-          <Key
+          <Button
             small
             type="button"
             title="Render the same clip with the same look once more, from its beginning"
-            onClick={() => void doWith(render, "again")}
+            onClick={() => void actOnRender(render, "repeat")}
           >
             Again
-          </Key>
+          </Button>
         </Flex>
       </Flex>
       {!done && (
@@ -119,10 +119,10 @@ export function Rendered({ render }: { render: Render }) {
   );
 }
 
-function Small({ source, says }: { source: string | null; says: string }) {
+function Small({ source, alt }: { source: string | null; alt: string }) {
   return (
     <Box width="80px" height="45px" bg="line" borderRadius="3px" overflow="hidden">
-      {source && <Image src={source} alt={says} width="100%" height="100%" objectFit="contain" />}
+      {source && <Image src={source} alt={alt} width="100%" height="100%" objectFit="contain" />}
     </Box>
   );
 }

@@ -1,8 +1,8 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { Render } from "../../api/client";
 import { duration } from "../../model/duration";
-import { Key } from "../../ui/Button";
-import { doWith } from "../../store/renders";
+import { actOnRender } from "../../store/renders";
+import { Button } from "../../ui/Button";
 
 const Image = chakra("img");
 
@@ -32,17 +32,17 @@ export function RenderingNow({ render, next }: { render: Render; next: boolean }
           textOverflow="ellipsis"
           whiteSpace="nowrap"
         >
-          with {render.look_name} · {render.says}
+          with {render.look_name} · {render.summary}
         </Box>
-        <Box whiteSpace="nowrap">{says(render)}</Box>
+        <Box whiteSpace="nowrap">{progressWords(render)}</Box>
         {!next && !running && (
-          <Key small type="button" onClick={() => void doWith(render, "sooner")}>
+          <Button small type="button" onClick={() => void actOnRender(render, "prioritize")}>
             Sooner
-          </Key>
+          </Button>
         )}
-        <Key small type="button" onClick={() => void doWith(render, "stop")}>
+        <Button small type="button" onClick={() => void actOnRender(render, "stop")}>
           Stop
-        </Key>
+        </Button>
       </Flex>
       <Strip render={render} />
       <Flex justify="space-between" gap="12px" mt="6px" color="mute" fontSize="12px">
@@ -69,7 +69,7 @@ export function RenderingNow({ render, next }: { render: Render; next: boolean }
   );
 }
 
-function says(render: Render): string {
+function progressWords(render: Render): string {
   if (render.state === "paused") return "paused";
   if (render.state === "waiting") return render.done ? "waits to go on" : "waits";
   if (!render.rate) return "begins";

@@ -1,18 +1,19 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Render } from "../../api/client";
-import { Key } from "../../ui/Button";
-import { type Face, put, useBench } from "../../store/bench";
-import { doWith, unended, useRenders } from "../../store/renders";
 import { duration } from "../../model/duration";
-import { FootageCard } from "../footage/FootageCard";
+import { setState, useBench } from "../../store/bench";
+import { actOnRender, unended, useRenders } from "../../store/renders";
+import type { Panel } from "../../store/slices/page";
+import { Button } from "../../ui/Button";
 import { Notices } from "../bench/Notices";
+import { FootageCard } from "../footage/FootageCard";
 import { ReadingsPanel } from "../readings/ReadingsPanel";
 import { RenderAs } from "./RenderAs";
 
 /** Renders shown on the Bench; all are in Output. */
 const SHOWN = 4;
 
-const FACES: [Face, string, string][] = [
+const PANELS: [Panel, string, string][] = [
   ["readings", "Readings", "What the result measures"],
   ["footage", "Footage", "How the clip is read"],
   ["renders", "Renders", "What is rendered, and how"],
@@ -20,12 +21,12 @@ const FACES: [Face, string, string][] = [
 
 /** Beside the picture: what it measures, how the clip is read, or what is rendered. */
 export function SidePanel() {
-  const face = useBench((s) => s.face);
+  const panel = useBench((s) => s.panel);
   const under = useRenders((s) => s.renders.filter(unended).length);
   return (
     <Flex
       as="aside"
-      aria-label={FACES.find(([f]) => f === face)?.[1]}
+      aria-label={PANELS.find(([f]) => f === panel)?.[1]}
       direction="column"
       className="on-wall"
       width="300px"
@@ -38,25 +39,25 @@ export function SidePanel() {
       overflowY="auto"
     >
       <Flex gap="4px" role="group" aria-label="Beside the picture">
-        {FACES.map(([f, word, says]) => (
-          <Key
+        {PANELS.map(([f, word, hint]) => (
+          <Button
             key={f}
             small
             type="button"
-            tone={face === f ? "wallOn" : "wall"}
-            aria-pressed={face === f}
-            title={says}
+            tone={panel === f ? "wallOn" : "wall"}
+            aria-pressed={panel === f}
+            title={hint}
             flex="1"
-            onClick={() => put({ face: f })}
+            onClick={() => setState({ panel: f })}
           >
             {word}
             {f === "renders" && under > 0 ? ` ${under}` : ""}
-          </Key>
+          </Button>
         ))}
       </Flex>
-      {face === "readings" && <ReadingsPanel />}
-      {face === "footage" && <FootageCard />}
-      {face === "renders" && <Renders />}
+      {panel === "readings" && <ReadingsPanel />}
+      {panel === "footage" && <FootageCard />}
+      {panel === "renders" && <Renders />}
     </Flex>
   );
 }
@@ -78,9 +79,9 @@ function Renders() {
         ))}
       </Flex>
       {renders.length > SHOWN && (
-        <Key tone="wall" small asChild mt="8px">
+        <Button tone="wall" small asChild mt="8px">
           <a href="#output">All {renders.length} in Output</a>
-        </Key>
+        </Button>
       )}
     </Box>
   );
@@ -106,7 +107,7 @@ function RenderCard({ render }: { render: Render }) {
         <Box color="wallMute">{words[render.state]}</Box>
       </Flex>
       <Box color="wallMute" fontSize="12px">
-        with {render.look_name} · {render.says}
+        with {render.look_name} · {render.summary}
       </Box>
       {unended(render) && (
         <>
@@ -130,20 +131,25 @@ function RenderCard({ render }: { render: Render }) {
               {render.rate ? ` · ${render.rate.toFixed(1)} frames/s` : ""}
               {render.left ? ` · ${duration(render.left)} left` : ""}
             </Box>
-            <Key tone="wallOn" small type="button" onClick={() => void doWith(render, "stop")}>
+            <Button
+              tone="wallOn"
+              small
+              type="button"
+              onClick={() => void actOnRender(render, "stop")}
+            >
               Stop
-            </Key>
+            </Button>
           </Flex>
         </>
       )}
       {render.state === "done" && (
         <Flex justify="space-between" align="center" mt="4px">
           <Box fontSize="12px">{render.bytes ? `${(render.bytes / 1e6).toFixed(1)} MB` : ""}</Box>
-          <Key tone="wallOn" small asChild>
+          <Button tone="wallOn" small asChild>
             <a href={`/api/renders/${render.id}/file`} download={render.file}>
               Download
             </a>
-          </Key>
+          </Button>
         </Flex>
       )}
       {(render.state === "stopped" || render.state === "failed") && (
@@ -151,9 +157,14 @@ function RenderCard({ render }: { render: Render }) {
           <Box fontSize="12px">
             {render.done} of {render.total} kept
           </Box>
-          <Key tone="wallOn" small type="button" onClick={() => void doWith(render, "go-on")}>
+          <Button
+            tone="wallOn"
+            small
+            type="button"
+            onClick={() => void actOnRender(render, "resume")}
+          >
             Go on
-          </Key>
+          </Button>
         </Flex>
       )}
       {render.message && (

@@ -1,7 +1,7 @@
 import { Box, chakra } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { api, got, type ResultKind } from "../../api/client";
-import { useWanted, type Wanted } from "../../store/renders";
+import { api, type ResultKind, unwrap } from "../../api/client";
+import { type RenderOptions, useRenderOptions } from "../../store/renders";
 
 const Select = chakra("select");
 
@@ -33,7 +33,7 @@ export const field = (ground: Ground) =>
         fontSize: "13px",
       } as const);
 
-const want = (change: Partial<Wanted>) => useWanted.setState(change);
+const want = (change: Partial<RenderOptions>) => useRenderOptions.setState(change);
 
 const float = (kind: ResultKind) => kind.codec === "OpenEXR";
 
@@ -43,9 +43,9 @@ const deep = (kind: ResultKind, bits: number) =>
 function useKinds() {
   const kinds = useQuery({
     queryKey: ["kinds"],
-    queryFn: () => got(api.GET("/api/renders/kinds")),
+    queryFn: () => unwrap(api.GET("/api/renders/kinds")),
   });
-  const codec = useWanted((s) => s.codec);
+  const codec = useRenderOptions((s) => s.codec);
   return { kinds: kinds.data ?? [], chosen: kinds.data?.find((kind) => kind.codec === codec) };
 }
 
@@ -57,7 +57,9 @@ export function AsSelect({ ground }: { ground: Ground }) {
       {...field(ground)}
       aria-label="Render as"
       value={chosen?.codec ?? ""}
-      onChange={(event) => want({ codec: event.target.value as Wanted["codec"], bits: null })}
+      onChange={(event) =>
+        want({ codec: event.target.value as RenderOptions["codec"], bits: null })
+      }
     >
       {kinds.map((kind) => (
         <option key={kind.codec} value={kind.codec}>
@@ -71,7 +73,7 @@ export function AsSelect({ ground }: { ground: Ground }) {
 /** How good, in words and the encoder's own value. */
 export function QualitySelect({ ground }: { ground: Ground }) {
   const { chosen } = useKinds();
-  const quality = useWanted((s) => s.quality);
+  const quality = useRenderOptions((s) => s.quality);
   if (!chosen) return null;
   if (!chosen.qualities.length)
     return (
@@ -84,11 +86,11 @@ export function QualitySelect({ ground }: { ground: Ground }) {
       {...field(ground)}
       aria-label="Quality"
       value={quality}
-      onChange={(event) => want({ quality: event.target.value as Wanted["quality"] })}
+      onChange={(event) => want({ quality: event.target.value as RenderOptions["quality"] })}
     >
       {chosen.qualities.map((each) => (
         <option key={each.quality} value={each.quality}>
-          {each.says}
+          {each.summary}
         </option>
       ))}
     </Select>
@@ -98,7 +100,7 @@ export function QualitySelect({ ground }: { ground: Ground }) {
 /** Bits a channel. */
 export function BitsSelect() {
   const { chosen } = useKinds();
-  const bits = useWanted((s) => s.bits);
+  const bits = useRenderOptions((s) => s.bits);
   if (!chosen) return null;
   const movie = chosen.ending.length > 4 || /mp4|mkv/.test(chosen.ending);
   const first = chosen.bits[0];
@@ -138,8 +140,8 @@ export function SizeSelect({
   width: number | null;
   height: number;
 }) {
-  const wanted = useWanted((s) => s.height);
-  const says = (lines: number) =>
+  const wanted = useRenderOptions((s) => s.height);
+  const sizeWords = (lines: number) =>
     width === null ? `${lines} lines` : `${2 * Math.round((width * lines) / height / 2)}×${lines}`;
   return (
     <Select
@@ -151,7 +153,7 @@ export function SizeSelect({
       <option value="">{width === null ? "as each clip" : `${width}×${height}, full`}</option>
       {HEIGHTS.filter((lines) => lines < height).map((lines) => (
         <option key={lines} value={lines}>
-          {says(lines)}
+          {sizeWords(lines)}
         </option>
       ))}
     </Select>

@@ -1,8 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { api, got } from "../../api/client";
-import { Key } from "../../ui/Button";
+import { api, unwrap } from "../../api/client";
 import { useBench } from "../../store/bench";
+import { Button } from "../../ui/Button";
 
 const SIDES = [17, 33, 65];
 
@@ -13,7 +13,7 @@ export function Baked() {
   const error = useQuery({
     queryKey: ["baked", lookId, revision],
     queryFn: () =>
-      got(
+      unwrap(
         api.GET("/api/looks/{look_id}/table/error", {
           params: { path: { look_id: lookId ?? 0 }, query: { side: 33 } },
         }),
@@ -26,7 +26,7 @@ export function Baked() {
       <Flex gap="6px" align="center">
         <Box flex="1">Bake as .cube</Box>
         {SIDES.map((side) => (
-          <Key
+          <Button
             key={side}
             small
             asChild
@@ -40,7 +40,7 @@ export function Baked() {
             >
               {side}³
             </a>
-          </Key>
+          </Button>
         ))}
       </Flex>
       <Box color="mute" fontSize="12px" mt="3px" role="status">

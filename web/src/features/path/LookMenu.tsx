@@ -1,11 +1,11 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, got } from "../../api/client";
-import { Key } from "../../ui/Button";
+import { api, unwrap } from "../../api/client";
 import { useBench } from "../../store/bench";
 import { edit, openLook, saveAs, takeLook } from "../../store/edits";
-import { bringIn } from "../../store/importFiles";
+import { importFiles } from "../../store/importFiles";
+import { Button } from "../../ui/Button";
 import { Baked } from "./Baked";
 import { showStarters } from "./Starters";
 
@@ -23,7 +23,7 @@ export function LookMenu() {
   const picker = useRef<HTMLInputElement>(null);
   const looks = useQuery({
     queryKey: ["looks", open, lookId],
-    queryFn: () => got(api.GET("/api/looks")),
+    queryFn: () => unwrap(api.GET("/api/looks")),
     enabled: open,
   });
 
@@ -48,7 +48,7 @@ export function LookMenu() {
       ref={sheet}
       onKeyDown={(event) => event.key === "Escape" && setOpen(false)}
     >
-      <Key
+      <Button
         type="button"
         aria-haspopup="dialog"
         aria-expanded={open}
@@ -62,7 +62,7 @@ export function LookMenu() {
           {look?.name ?? "none"}
         </Box>
         ▾
-      </Key>
+      </Button>
       {open && (
         <Box
           role="dialog"
@@ -99,10 +99,10 @@ export function LookMenu() {
               onChange={(event) => setName(event.target.value)}
               onKeyDown={(event) => event.key === "Enter" && rename()}
             />
-            <Key type="button" px="8px" onClick={rename}>
+            <Button type="button" px="8px" onClick={rename}>
               Rename
-            </Key>
-            <Key
+            </Button>
+            <Button
               type="button"
               px="8px"
               title="Keep this state as a look of its own"
@@ -113,7 +113,7 @@ export function LookMenu() {
               }}
             >
               Save a copy
-            </Key>
+            </Button>
           </Flex>
           <Box color="mute" fontSize="12px" mt="5px">
             Every change is kept as you make it; Undo walks back, also after a restart.
@@ -130,7 +130,7 @@ export function LookMenu() {
           >
             {looks.data?.map((l) => (
               <li key={l.id}>
-                <Key
+                <Button
                   tone="bare"
                   type="button"
                   width="100%"
@@ -146,12 +146,12 @@ export function LookMenu() {
                   <Box as="span" color="mute" fontWeight="400">
                     {(l.look.steps as unknown[]).length} steps
                   </Box>
-                </Key>
+                </Button>
               </li>
             ))}
           </Box>
           <Flex gap="6px" mt="8px" wrap="wrap">
-            <Key
+            <Button
               small
               type="button"
               onClick={() => {
@@ -160,8 +160,8 @@ export function LookMenu() {
               }}
             >
               New look
-            </Key>
-            <Key
+            </Button>
+            <Button
               small
               type="button"
               onClick={() => {
@@ -170,15 +170,15 @@ export function LookMenu() {
               }}
             >
               Starter looks
-            </Key>
-            <Key small type="button" onClick={() => picker.current?.click()}>
+            </Button>
+            <Button small type="button" onClick={() => picker.current?.click()}>
               Open a look file…
-            </Key>
-            <Key small asChild>
+            </Button>
+            <Button small asChild>
               <a href={`/api/looks/${lookId}/file`} download>
                 Save as file
               </a>
-            </Key>
+            </Button>
           </Flex>
           <Baked />
           <Flex>
@@ -188,7 +188,7 @@ export function LookMenu() {
               accept=".json,application/json"
               hidden
               onChange={(event) => {
-                void bringIn([...(event.target.files ?? [])]);
+                void importFiles([...(event.target.files ?? [])]);
                 event.target.value = "";
                 setOpen(false);
               }}

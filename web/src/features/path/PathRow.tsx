@@ -17,17 +17,21 @@ import { CSS } from "@dnd-kit/utilities";
 import { Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { Catalogue, Step } from "../../api/client";
-import { Key } from "../../ui/Button";
-import { AS_SHOT, bench, put, stepName, titled, treatmentOf, useBench } from "../../store/bench";
-import { addStep, bundleChosen, moveStep } from "../../store/edits";
-import { everyStep, inside, isBundle, rowOf } from "../../model/lookTree";
+import { allSteps, innerSteps, isBundle, rowOf } from "../../model/lookTree";
 import { belowOf } from "../../model/stepInput";
+import { stepName, titled } from "../../model/stepNames";
+import { summary } from "../../model/stepSummary";
+import { bench, setState, useBench } from "../../store/bench";
+import { addStep, bundleChosen, moveStep } from "../../store/edits";
+import { treatmentOf } from "../../store/look";
+import { AS_SHOT } from "../../store/slices/compare";
+import { Button } from "../../ui/Button";
+import { Stage } from "../../ui/Stage";
+import { Thumbnail } from "../../ui/Thumbnail";
 import { OpenStep } from "../step/OpenStep";
 import { showStarters } from "./Starters";
-import { summary } from "../../model/stepSummary";
 
 const Card = chakra("button");
-const Image = chakra("img");
 
 /** The look as a row of pictures, from the footage to the result; the open step widens in place. */
 export function PathRow() {
@@ -56,7 +60,7 @@ export function PathRow() {
       >
         <Box width="98px" flex="none">
           <Stage>as shot</Stage>
-          <Thumbnail source={footage} says="The footage" />
+          <Thumbnail source={footage} alt="The footage" />
           <Box fontWeight="700" mt="3px">
             Footage
           </Box>
@@ -91,8 +95,8 @@ function StepRow({ steps }: { steps: Step[] }) {
     <SortableContext items={steps.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
       {steps.map((step) => {
         if (step.id === open)
-          return <OpenStep key={step.id} step={step} before={belowOf(step.id)} />;
-        if (isBundle(step) && everyStep(inside(step)).some((s) => s.id === open))
+          return <OpenStep key={step.id} step={step} before={belowOf(step.id, steps)} />;
+        if (isBundle(step) && allSteps(innerSteps(step)).some((s) => s.id === open))
           return <OpenBundle key={step.id} bundle={step} />;
         return <StepCard key={step.id} step={step} />;
       })}
@@ -120,16 +124,16 @@ function OpenBundle({ bundle }: { bundle: Step }) {
         <Box fontFamily="felt" fontStyle="italic" fontWeight="600" lineHeight="1.15">
           {stepName(bundle)}
         </Box>
-        <Key
+        <Button
           small
           type="button"
           title="Open the bundle: how it is mixed back"
-          onClick={() => put({ open: bundle.id })}
+          onClick={() => setState({ open: bundle.id })}
         >
           Its mix
-        </Key>
+        </Button>
       </Flex>
-      <StepRow steps={inside(bundle)} />
+      <StepRow steps={innerSteps(bundle)} />
     </Flex>
   );
 }
@@ -140,16 +144,16 @@ function BundleKey() {
   if (chosen.size === 0) return null;
   return (
     <Flex direction="column" gap="5px" flex="none" mt="21px">
-      <Key
+      <Button
         type="button"
         onClick={bundleChosen}
         title="Make the chosen steps one, mixed back as one"
       >
         Bundle {chosen.size} {chosen.size === 1 ? "step" : "steps"}
-      </Key>
-      <Key small tone="bare" type="button" onClick={() => put({ chosen: new Set() })}>
+      </Button>
+      <Button small tone="bare" type="button" onClick={() => setState({ chosen: new Set() })}>
         Choose none
-      </Key>
+      </Button>
     </Flex>
   );
 }
@@ -158,47 +162,7 @@ function BundleKey() {
 function choose(id: string) {
   const chosen = new Set(bench().chosen);
   if (!chosen.delete(id)) chosen.add(id);
-  put({ chosen });
-}
-
-export function Stage({ children }: { children: string }) {
-  return (
-    <Box fontFamily="felt" fontStyle="italic" color="mute" lineHeight="1.3" whiteSpace="nowrap">
-      {children}
-    </Box>
-  );
-}
-
-export function Thumbnail({
-  source,
-  says,
-  dimmed,
-}: {
-  source?: string;
-  says: string;
-  dimmed?: boolean;
-}) {
-  return (
-    <Box
-      width="96px"
-      height="54px"
-      bg="line"
-      borderRadius="3px"
-      overflow="hidden"
-      opacity={dimmed ? 0.4 : 1}
-    >
-      {source && (
-        <Image
-          src={source}
-          alt={says}
-          width="100%"
-          height="100%"
-          objectFit="contain"
-          draggable={false}
-        />
-      )}
-    </Box>
-  );
+  setState({ chosen });
 }
 
 function StepCard({ step }: { step: Step }) {
@@ -206,7 +170,7 @@ function StepCard({ step }: { step: Step }) {
   const treatment = treatmentOf(step);
   const sortable = useSortable({ id: step.id });
   const chosen = useBench((s) => s.chosen.has(step.id));
-  const says = step.on ? summary(step) : "off";
+  const words = step.on ? summary(step, treatment) : "off";
   return (
     <Card
       type="button"
@@ -230,13 +194,13 @@ function StepCard({ step }: { step: Step }) {
       }}
       zIndex={sortable.isDragging ? 3 : undefined}
       onClick={(event) =>
-        event.ctrlKey || event.metaKey ? choose(step.id) : put({ open: step.id })
+        event.ctrlKey || event.metaKey ? choose(step.id) : setState({ open: step.id })
       }
     >
       <Stage>{treatment?.stage ?? "several"}</Stage>
       <Thumbnail
         source={thumbnail}
-        says={`After ${stepName(step).toLowerCase()}`}
+        alt={`After ${stepName(step).toLowerCase()}`}
         dimmed={!step.on}
       />
       <Box fontWeight="700" mt="3px" color={step.on ? "ink" : "mute"}>
@@ -249,7 +213,7 @@ function StepCard({ step }: { step: Step }) {
         overflow="hidden"
         textOverflow="ellipsis"
       >
-        {says}
+        {words}
       </Box>
       <Box height="4px" mt="5px" borderRadius="2px" bg="line">
         <Box
@@ -281,7 +245,7 @@ function AddStep({ empty }: { empty: boolean }) {
   }, [choosing]);
   if (!choosing && !empty) {
     return (
-      <Key
+      <Button
         type="button"
         mt="30px"
         height="54px"
@@ -295,7 +259,7 @@ function AddStep({ empty }: { empty: boolean }) {
         onClick={() => setChoosing(true)}
       >
         <Plus size={16} />
-      </Key>
+      </Button>
     );
   }
   return (
@@ -318,13 +282,13 @@ function AddStep({ empty }: { empty: boolean }) {
       <Flex mb="6px" justify="space-between" align="baseline">
         {empty ? "This look has no steps yet: it is the footage. Add the first." : "Add a step"}
         {empty ? (
-          <Key small type="button" onClick={showStarters}>
+          <Button small type="button" onClick={showStarters}>
             Or begin with a starter look
-          </Key>
+          </Button>
         ) : (
-          <Key small tone="bare" type="button" onClick={() => setChoosing(false)}>
+          <Button small tone="bare" type="button" onClick={() => setChoosing(false)}>
             Not now
-          </Key>
+          </Button>
         )}
       </Flex>
       <Box display="grid" gridTemplateColumns="1fr 1fr 1fr" gap="5px">
@@ -332,7 +296,7 @@ function AddStep({ empty }: { empty: boolean }) {
           catalogue.treatments
             .filter((t) => t.stage === stage)
             .map((t) => (
-              <Key
+              <Button
                 key={t.kind}
                 ref={t === firstOf(catalogue) ? first : undefined}
                 type="button"
@@ -340,7 +304,7 @@ function AddStep({ empty }: { empty: boolean }) {
                 px="8px"
                 justifyContent="flex-start"
                 textAlign="left"
-                title={t.says}
+                title={t.summary}
                 lineHeight="1.15"
                 whiteSpace="normal"
                 fontSize="12px"
@@ -353,9 +317,9 @@ function AddStep({ empty }: { empty: boolean }) {
                   <Box as="span" fontFamily="felt" fontStyle="italic" color="mute">
                     {stage}
                   </Box>{" "}
-                  <b>{titled(t.kind)}</b> {t.says}
+                  <b>{titled(t.kind)}</b> {t.summary}
                 </Box>
-              </Key>
+              </Button>
             )),
         )}
       </Box>

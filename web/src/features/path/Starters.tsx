@@ -5,17 +5,18 @@ import { useEffect, useState } from "react";
 import {
   api,
   type Burst,
-  type BurstsAsk,
+  type BurstsRule,
   type Catalogue,
-  got,
   type Look,
   pictureOf,
   type Starter,
   type StarterBursts,
+  unwrap,
 } from "../../api/client";
-import { Key } from "../../ui/Button";
-import { bench, notice, put, useBench } from "../../store/bench";
+import { bench, setState, useBench } from "../../store/bench";
 import { edit } from "../../store/edits";
+import { notice } from "../../store/notices";
+import { Button } from "../../ui/Button";
 
 const Card = chakra("button");
 const Image = chakra("img");
@@ -28,8 +29,10 @@ const RARE = 72;
 async function burstsFor({ length, ramp, threshold }: StarterBursts): Promise<Burst[]> {
   const clip = bench().clip;
   if (!clip) return [];
-  const ask = (body: BurstsAsk) =>
-    got(api.POST("/api/clips/{clip_id}/bursts", { params: { path: { clip_id: clip.id } }, body }));
+  const ask = (body: BurstsRule) =>
+    unwrap(
+      api.POST("/api/clips/{clip_id}/bursts", { params: { path: { clip_id: clip.id } }, body }),
+    );
   const heard = clip.audio.length ? await ask({ way: "sound", length, ramp, threshold }) : [];
   if (heard.length * RARE >= clip.frames) return heard;
   return ask({ way: "repeated", length, ramp, every: EVERY, first: EVERY / 2 });
@@ -46,7 +49,7 @@ async function begin(starter: Starter) {
       }),
     );
     edit((look) => ({ ...look, name: look.steps.length ? look.name : made.name, steps }));
-    put({ open: null, starters: false });
+    setState({ open: null, starters: false });
   } catch (error) {
     notice("look", error);
   }
@@ -64,7 +67,7 @@ export function Starters() {
   const [stage, setStage] = useState<string | null>(null);
   const starters = useQuery({
     queryKey: ["starters"],
-    queryFn: () => got(api.GET("/api/starters")),
+    queryFn: () => unwrap(api.GET("/api/starters")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const stages = (catalogue?.stages ?? []).filter(
@@ -82,7 +85,7 @@ export function Starters() {
       bg="desk"
       px="12px"
       py="9px"
-      onKeyDown={(event) => event.key === "Escape" && put({ starters: false })}
+      onKeyDown={(event) => event.key === "Escape" && setState({ starters: false })}
     >
       <Flex align="baseline" gap="10px" mb="6px">
         <Box as="h2" fontFamily="felt" fontStyle="italic" fontWeight="600" fontSize="18px">
@@ -94,7 +97,7 @@ export function Starters() {
         <Box flex="1" />
         <Flex role="group" aria-label="With steps of" gap="2px" alignSelf="center">
           {[null, ...stages].map((each) => (
-            <Key
+            <Button
               key={each}
               small
               type="button"
@@ -105,19 +108,19 @@ export function Starters() {
               onClick={() => setStage(each)}
             >
               {each ?? "all"}
-            </Key>
+            </Button>
           ))}
         </Flex>
-        <Key
+        <Button
           small
           tone="bare"
           type="button"
           alignSelf="center"
           aria-label="Put the starter looks away"
-          onClick={() => put({ starters: false })}
+          onClick={() => setState({ starters: false })}
         >
           <X size={14} /> Put away
-        </Key>
+        </Button>
       </Flex>
       <Flex gap="12px" overflowX="auto" pb="4px">
         {shown?.map((starter) => (
@@ -181,11 +184,11 @@ function StarterCard({ starter }: { starter: Starter }) {
       <Box color="mute" fontSize="12px" lineHeight="1.25">
         {listening && Object.keys(starter.bursts).length
           ? "Listening to the clip for its beats…"
-          : starter.says}
+          : starter.summary}
       </Box>
     </Card>
   );
 }
 
 /** Show the starter looks instead of the path. */
-export const showStarters = () => put({ starters: !bench().starters });
+export const showStarters = () => setState({ starters: !bench().starters });

@@ -1,11 +1,13 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import type { Drawing, Readings } from "../../api/client";
-import { HistogramPath } from "../../ui/Histogram";
-import { Key } from "../../ui/Button";
-import { AS_SHOT, stepName, useBench } from "../../store/bench";
+import { allSteps } from "../../model/lookTree";
+import { stepName } from "../../model/stepNames";
+import { useBench } from "../../store/bench";
 import { useReadings } from "../../store/readings";
-import { everyStep } from "../../model/lookTree";
+import { AS_SHOT } from "../../store/slices/compare";
+import { Button } from "../../ui/Button";
+import { HistogramPath } from "../../ui/Histogram";
 import { SteadyReading } from "./SteadyReading";
 
 const Select = chakra("select");
@@ -22,7 +24,7 @@ const LIGHTS: [Light, string, string][] = [
 
 /** What the result measures: its light, its hues, and what a display can't show. */
 export function ReadingsPanel() {
-  const steps = everyStep(useBench((s) => s.look?.steps) ?? []);
+  const steps = allSteps(useBench((s) => s.look?.steps) ?? []);
   const [of, setOf] = useState<string | null>(null);
   const after = of === AS_SHOT || steps.some((s) => s.id === of) ? of : null;
   const readings = useReadings(after);
@@ -34,8 +36,8 @@ export function ReadingsPanel() {
           <Box flex="1">
             {light === "histogram" ? "Light, dark to bright" : "Light, left to right"}
           </Box>
-          {LIGHTS.map(([kind, word, says]) => (
-            <Key
+          {LIGHTS.map(([kind, word, hint]) => (
+            <Button
               key={kind}
               small
               type="button"
@@ -43,17 +45,17 @@ export function ReadingsPanel() {
               px="7px"
               tone={light === kind ? "wallOn" : "wall"}
               aria-pressed={light === kind}
-              title={says}
+              title={hint}
               onClick={() => setLight(kind)}
             >
               {word}
-            </Key>
+            </Button>
           ))}
         </Flex>
         {light === "histogram" ? (
           <Counts readings={readings} />
         ) : (
-          <Wave readings={readings} drawing={readings?.[light]} says={light} />
+          <Wave readings={readings} drawing={readings?.[light]} label={light} />
         )}
       </Box>
       <Box>
@@ -140,11 +142,11 @@ const FILL = { position: "absolute", inset: 0, width: "100%", height: "100%" } a
 function Wave({
   readings,
   drawing,
-  says,
+  label,
 }: {
   readings: Readings | undefined;
   drawing: Drawing | undefined;
-  says: string;
+  label: string;
 }) {
   const canvas = useDrawn(drawing);
   const { low = -0.1, high = 1.1 } = readings ?? {};
@@ -170,7 +172,7 @@ function Wave({
           </g>
         ))}
       </svg>
-      <canvas ref={canvas} style={FILL} role="img" aria-label={`Reading: ${says}`} />
+      <canvas ref={canvas} style={FILL} role="img" aria-label={`Reading: ${label}`} />
     </Frame>
   );
 }
@@ -256,9 +258,9 @@ function Beyond({ readings }: { readings: Readings | undefined }) {
   ];
   return (
     <Box fontSize="12px" lineHeight="1.5">
-      {rows.map(([says, share]) => (
-        <Flex key={says} justify="space-between">
-          <Box color="wallMute">{says}</Box>
+      {rows.map(([label, share]) => (
+        <Flex key={label} justify="space-between">
+          <Box color="wallMute">{label}</Box>
           <Box>{part(share)}</Box>
         </Flex>
       ))}

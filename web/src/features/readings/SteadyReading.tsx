@@ -1,8 +1,8 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { percent } from "../../model/steadinessFindings";
 import { useBench } from "../../store/bench";
 import { knownSteadiness } from "../../store/steadiness";
-import { percent } from "../../model/steadinessFindings";
 
 const WIDE = 276;
 const TALL = 34;

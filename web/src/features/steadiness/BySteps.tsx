@@ -1,14 +1,15 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Look, SteadinessReport } from "../../api/client";
-import { Thumbnail } from "../path/PathRow";
-import { stepName, useBench } from "../../store/bench";
+import { stepName } from "../../model/stepNames";
+import { useBench } from "../../store/bench";
+import { Thumbnail } from "../../ui/Thumbnail";
 
 const TALL = 56;
 
 /** The path again, with what each step adds to the change of the footage. */
 export function BySteps({ look, report }: { look: Look; report: SteadinessReport }) {
   const thumbnails = useBench((s) => s.thumbnails);
-  const most = Math.max(report.most_added, ...Object.values(report.steps).map(Math.abs));
+  const highest = Math.max(report.most_added, ...Object.values(report.steps).map(Math.abs));
   if (look.steps.length === 0) return null;
   return (
     <Flex as="section" aria-label="By step" gap="16px" mt="16px" align="flex-start">
@@ -26,7 +27,7 @@ export function BySteps({ look, report }: { look: Look; report: SteadinessReport
             <Box key={step.id} width="98px" flex="none">
               <Thumbnail
                 source={thumbnails[step.id]}
-                says={`After ${stepName(step)}`}
+                alt={`After ${stepName(step)}`}
                 dimmed={!step.on}
               />
               <Flex height={`${TALL}px`} align="flex-end" my="3px">
@@ -35,7 +36,7 @@ export function BySteps({ look, report }: { look: Look; report: SteadinessReport
                   minH="3px"
                   bg={lively ? "tide" : added > 0 ? "ember" : "mute"}
                   borderRadius="2px"
-                  style={{ height: `${(TALL * Math.abs(added)) / most}px` }}
+                  style={{ height: `${(TALL * Math.abs(added)) / highest}px` }}
                 />
               </Flex>
               <Box fontWeight="700" truncate>

@@ -1,25 +1,27 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import type { Clip, Look, SteadinessTold, Step } from "../../api/client";
-import { timecode } from "../../model/timecode";
-import { Key } from "../../ui/Button";
-import { goTo, put, stepName } from "../../store/bench";
-import { changeStep } from "../../store/edits";
-import { steadyFrame } from "../../store/steadiness";
+import type { Clip, Look, SteadinessStatus, Step } from "../../api/client";
 import { findStep, withStep } from "../../model/lookTree";
 import { type Found, percent } from "../../model/steadinessFindings";
+import { stepName } from "../../model/stepNames";
+import { timecode } from "../../model/timecode";
+import { setState } from "../../store/bench";
+import { changeStep } from "../../store/edits";
+import { goTo } from "../../store/playRange";
+import { steadyFrame } from "../../store/steadiness";
+import { Button } from "../../ui/Button";
 
 interface Props {
   clip: Clip;
   look: Look;
-  told: SteadinessTold | null;
+  status: SteadinessStatus | null;
   problem: string | null;
   found: Found | null;
 }
 
 /** What happened at the frame, which step did it, and what would mend it. */
-export function Said({ clip, look, told, problem, found }: Props) {
-  const report = told?.report;
+export function FindingPanel({ clip, look, status, problem, found }: Props) {
+  const report = status?.report;
   const step = found?.step ? findStep(look.steps, found.step) : undefined;
   return (
     <Flex mt="12px" gap="12px" align="center" minH="32px" fontSize="15px" wrap="wrap" role="status">
@@ -33,18 +35,18 @@ export function Said({ clip, look, told, problem, found }: Props) {
       )}
       {report && found && <Sentence clip={clip} look={look} found={found} step={step} />}
       {found && (
-        <Key
+        <Button
           small
           tone="wall"
           type="button"
           onClick={() => {
             goTo(found.frame);
-            if (found.step) put({ open: found.step });
+            if (found.step) setState({ open: found.step });
             window.location.hash = "bench";
           }}
         >
           Show on the Bench
-        </Key>
+        </Button>
       )}
       {step && found && found.kind !== "flashes" && (
         <Mend clip={clip} look={look} step={step} found={found} />
@@ -115,9 +117,9 @@ function Mend({ clip, look, step, found }: { clip: Clip; look: Look; step: Step;
       <Box>
         Settling it over {wanted} frames would take it to {percent(then)}.
       </Box>
-      <Key tone="wallOn" type="button" onClick={() => changeStep(step.id, mended)}>
+      <Button tone="wallOn" type="button" onClick={() => changeStep(step.id, mended)}>
         Settle {stepName(step)} over {wanted} frames
-      </Key>
+      </Button>
     </>
   );
 }

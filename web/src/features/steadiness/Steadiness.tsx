@@ -1,12 +1,12 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { duration } from "../../model/duration";
-import { Key } from "../../ui/Button";
+import { type Found, findingsIn } from "../../model/steadinessFindings";
 import { useBench } from "../../store/bench";
 import { useSteadiness } from "../../store/steadiness";
+import { Button } from "../../ui/Button";
 import { BySteps } from "./BySteps";
-import { type Found, foundIn } from "../../model/steadinessFindings";
-import { Said } from "./Finding";
+import { FindingPanel } from "./Finding";
 import { Strip } from "./Strip";
 import { Trace } from "./Trace";
 
@@ -16,9 +16,9 @@ export function Steadiness() {
   const look = useBench((s) => s.look);
   const steadiness = useSteadiness(clip, look);
   const [at, setAt] = useState(0);
-  const told = steadiness.data;
-  const report = told?.report ?? null;
-  const found: Found[] = report ? foundIn(report) : [];
+  const status = steadiness.data;
+  const report = status?.report ?? null;
+  const found: Found[] = report ? findingsIn(report) : [];
   const chosen = found[Math.min(at, found.length - 1)];
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was found anew begins anew
   useEffect(() => setAt(0), [report]);
@@ -31,17 +31,17 @@ export function Steadiness() {
     <Flex direction="column" flex="1" minH="0" overflowY="auto">
       <Box className="on-wall" bg="wall" color="wallInk" px="20px" py="14px" flex="none">
         <Strip clip={clip} look={look} frame={frame} flagged={chosen !== undefined} />
-        <Said
+        <FindingPanel
           clip={clip}
           look={look}
-          told={told ?? null}
-          problem={steadiness.error?.message ?? told?.error ?? null}
+          status={status ?? null}
+          problem={steadiness.error?.message ?? status?.error ?? null}
           found={chosen ?? null}
         />
         {found.length > 1 && (
           <Flex role="group" aria-label="What was found" gap="5px" mt="10px" wrap="wrap">
             {found.slice(0, 24).map((each, i) => (
-              <Key
+              <Button
                 key={each.id}
                 small
                 type="button"
@@ -50,7 +50,7 @@ export function Steadiness() {
                 onClick={() => setAt(i)}
               >
                 {each.word} {each.frame}
-              </Key>
+              </Button>
             ))}
           </Flex>
         )}
@@ -67,20 +67,22 @@ export function Steadiness() {
             <BySteps look={look} report={report} />
           </>
         ) : (
-          told &&
-          !told.error && (
+          status &&
+          !status.error && (
             <Box maxW="420px">
               <Box role="status">
-                Looking through {clip.name}: frame {told.done} of {told.total}
-                {told.rate ? ` · ${told.rate.toFixed(1)} frames/s` : ""}
-                {told.rate ? ` · ${duration((told.total - told.done) / told.rate)} left` : ""}
+                Looking through {clip.name}: frame {status.done} of {status.total}
+                {status.rate ? ` · ${status.rate.toFixed(1)} frames/s` : ""}
+                {status.rate
+                  ? ` · ${duration((status.total - status.done) / status.rate)} left`
+                  : ""}
               </Box>
               <Box
                 role="progressbar"
                 aria-label="Looking through the clip"
-                aria-valuenow={told.done}
+                aria-valuenow={status.done}
                 aria-valuemin={0}
-                aria-valuemax={told.total}
+                aria-valuemax={status.total}
                 height="6px"
                 borderRadius="3px"
                 bg="line"
@@ -90,7 +92,7 @@ export function Steadiness() {
                 <Box
                   height="100%"
                   bg="tide"
-                  style={{ width: `${(100 * told.done) / Math.max(told.total, 1)}%` }}
+                  style={{ width: `${(100 * status.done) / Math.max(status.total, 1)}%` }}
                 />
               </Box>
             </Box>

@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { type Clip, type Look, type PictureAsk, pictureOf } from "../../api/client";
+import { type Clip, type Look, type PictureRequest, pictureOf } from "../../api/client";
 
 const Image = chakra("img");
 
@@ -44,7 +44,7 @@ export function Strip({
 interface Props {
   clip: Clip;
   look: Look;
-  ask: Partial<PictureAsk>;
+  ask: Partial<PictureRequest>;
   on?: boolean;
   children: string;
 }

@@ -45,8 +45,8 @@ export function Trace({
   const x = (f: number) => ((f + 0.5) / Math.max(footage.length, 1)) * 100;
   const mean = steady.length ? report.added_steady.reduce((a, b) => a + b, 0) / steady.length : 0;
   const flagged = [
-    ...report.flags.map((flag) => ({ frame: flag.frame, says: `${flag.why} at ${flag.frame}` })),
-    ...report.flashes.map((fault) => ({ frame: fault.from, says: `flashes at ${fault.from}` })),
+    ...report.flags.map((flag) => ({ frame: flag.frame, summary: `${flag.why} at ${flag.frame}` })),
+    ...report.flashes.map((fault) => ({ frame: fault.from, summary: `flashes at ${fault.from}` })),
   ];
   return (
     <Box as="section" aria-label="Change from frame to frame">
@@ -129,10 +129,10 @@ export function Trace({
         />
         {flagged.slice(0, 200).map((flag) => (
           <chakra.button
-            key={flag.says}
+            key={flag.summary}
             type="button"
-            aria-label={`Go to ${flag.says}`}
-            title={flag.says}
+            aria-label={`Go to ${flag.summary}`}
+            title={flag.summary}
             position="absolute"
             width="13px"
             height="13px"

@@ -1,12 +1,14 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import type { Step } from "../../api/client";
-import { Thumbnail } from "../path/PathRow";
+import { innerSteps } from "../../model/lookTree";
+import { stepName } from "../../model/stepNames";
 import { summary } from "../../model/stepSummary";
-import { Key } from "../../ui/Button";
-import { put, stepName, useBench } from "../../store/bench";
+import { setState, useBench } from "../../store/bench";
 import { changeStep, unbundle } from "../../store/edits";
-import { inside } from "../../model/lookTree";
+import { treatmentOf } from "../../store/look";
+import { Button } from "../../ui/Button";
+import { Thumbnail } from "../../ui/Thumbnail";
 
 const Card = chakra("button");
 const Entry = chakra("input");
@@ -39,17 +41,17 @@ export function BundlePanel({ step }: { step: Step }) {
           onBlur={rename}
           onKeyDown={(event) => event.key === "Enter" && rename()}
         />
-        <Key
+        <Button
           small
           type="button"
           title="Its steps stand in its place"
           onClick={() => unbundle(step.id)}
         >
           Unbundle
-        </Key>
+        </Button>
       </Flex>
       <Flex gap="8px" maxW="340px" overflowX="auto" pb="4px">
-        {inside(step).map((s) => (
+        {innerSteps(step).map((s) => (
           <Card
             key={s.id}
             type="button"
@@ -58,12 +60,12 @@ export function BundlePanel({ step }: { step: Step }) {
             textAlign="left"
             cursor="pointer"
             title="Open it"
-            onClick={() => put({ open: s.id })}
+            onClick={() => setState({ open: s.id })}
           >
-            <Thumbnail source={thumbnails[s.id]} says={`After ${stepName(s)}`} dimmed={!s.on} />
+            <Thumbnail source={thumbnails[s.id]} alt={`After ${stepName(s)}`} dimmed={!s.on} />
             <Box fontWeight="700">{stepName(s)}</Box>
             <Box color="mute" fontSize="12px" whiteSpace="nowrap" overflow="hidden">
-              {s.on ? summary(s) : "off"}
+              {s.on ? summary(s, treatmentOf(s)) : "off"}
             </Box>
           </Card>
         ))}

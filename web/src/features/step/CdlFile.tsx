@@ -1,29 +1,12 @@
 import { chakra, Flex } from "@chakra-ui/react";
 import { useRef } from "react";
-import { type Grade, refusal, type Step } from "../../api/client";
-import { Key } from "../../ui/Button";
-import { notice } from "../../store/bench";
+import { refusal, type Step, sendGrade } from "../../api/client";
+import { settingsOfGrade } from "../../model/grades";
+import { notice } from "../../store/notices";
+import { Button } from "../../ui/Button";
 import { changeSettings } from "./SettingControl";
 
 const Input = chakra("input");
-
-export async function gradeOf(file: File): Promise<Grade> {
-  const response = await fetch(`/api/grades?name=${encodeURIComponent(file.name)}`, {
-    method: "POST",
-    body: file,
-  });
-  const body = await response.json().catch(() => undefined);
-  if (!response.ok) throw refusal(response.status, body);
-  return body as Grade;
-}
-
-export const settingsOf = ({ slope, offset, power, saturation }: Grade): Step["settings"] => ({
-  mode: "cdl",
-  slope: slope as number[],
-  offset: offset as number[],
-  power: power as number[],
-  saturation: saturation as number,
-});
 
 async function save(step: Step, ending: "cc" | "cdl") {
   const { slope, offset, power, saturation } = step.settings;
@@ -43,18 +26,18 @@ async function save(step: Step, ending: "cc" | "cdl") {
 /** Grades in and out as ASC CDL files. */
 export function CdlFile({ step }: { step: Step }) {
   const picker = useRef<HTMLInputElement>(null);
-  const told = (error: unknown) => notice("look", error);
+  const refused = (error: unknown) => notice("look", error);
   return (
     <Flex gap="6px">
-      <Key small type="button" onClick={() => picker.current?.click()}>
+      <Button small type="button" onClick={() => picker.current?.click()}>
         From a file…
-      </Key>
-      <Key small type="button" onClick={() => void save(step, "cc").catch(told)}>
+      </Button>
+      <Button small type="button" onClick={() => void save(step, "cc").catch(refused)}>
         As .cc
-      </Key>
-      <Key small type="button" onClick={() => void save(step, "cdl").catch(told)}>
+      </Button>
+      <Button small type="button" onClick={() => void save(step, "cdl").catch(refused)}>
         As .cdl
-      </Key>
+      </Button>
       <Input
         ref={picker}
         type="file"
@@ -65,9 +48,9 @@ export function CdlFile({ step }: { step: Step }) {
           const file = event.target.files?.[0];
           event.target.value = "";
           if (file)
-            gradeOf(file)
-              .then((grade) => changeSettings(step, settingsOf(grade), true))
-              .catch(told);
+            sendGrade(file)
+              .then((grade) => changeSettings(step, settingsOfGrade(grade), true))
+              .catch(refused);
         }}
       />
     </Flex>

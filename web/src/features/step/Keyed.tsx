@@ -1,9 +1,9 @@
 import { Box, chakra } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { Step } from "../../api/client";
+import { keysOf, toggledKeys } from "../../model/keyframes";
 import { bench, useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
-import { keysOf, toggledKeys } from "../../model/keyframes";
 
 const Mark = chakra("button");
 

@@ -1,12 +1,13 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { Mix, Step } from "../../api/client";
+import { readable } from "../../model/lookTree";
+import { stepName } from "../../model/stepNames";
+import { bench, setState, useBench } from "../../store/bench";
+import { changeStep, changeValues } from "../../store/edits";
+import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { Key } from "../../ui/Button";
 import { NumberControl } from "../../ui/Number";
 import { ToneWindow } from "../../ui/ToneWindow";
-import { bench, put, stepName, useBench } from "../../store/bench";
-import { changeStep, changeValues } from "../../store/edits";
-import { readable } from "../../model/lookTree";
 import { Keyed } from "./Keyed";
 
 const Select = chakra("select");
@@ -28,7 +29,7 @@ export function MixControls({ step, made }: { step: Step; made: number }) {
           wide
           label="Blend"
           value={step.mix.blend}
-          choices={blends.map((b) => ({ value: b, says: b }))}
+          choices={blends.map((b) => ({ value: b, word: b }))}
           onChoose={(blend) => change({ blend })}
         />
       </Flex>
@@ -37,10 +38,10 @@ export function MixControls({ step, made }: { step: Step; made: number }) {
           label="Amount"
           value={step.mix.amount}
           initial={made}
-          low={0}
-          high={1}
-          least={0}
-          most={1}
+          softMinimum={0}
+          softMaximum={1}
+          minimum={0}
+          maximum={1}
           unit="%"
           scale={100}
           onMove={(amount, done) => changeValues(step.id, [["mix.amount", amount]], done)}
@@ -50,17 +51,17 @@ export function MixControls({ step, made }: { step: Step; made: number }) {
         <Box color="mute" fontSize="12px">
           Shows in tones
         </Box>
-        <Key
+        <Button
           small
           tone={weighed ? "here" : "bare"}
           type="button"
           height="24px"
           aria-pressed={weighed}
           title="See the weight as a picture: white shows fully, black not at all"
-          onClick={() => put({ weighed: weighed ? null : step.id })}
+          onClick={() => setState({ weighed: weighed ? null : step.id })}
         >
           See weight
-        </Key>
+        </Button>
       </Flex>
       <Keyed step={step} names={["mix.tones"]} label="Shows in tones">
         <ToneWindow

@@ -2,15 +2,17 @@ import { Box, Flex } from "@chakra-ui/react";
 import { ArrowLeft, ArrowRight, ChevronUp, Trash2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Setting, Step } from "../../api/client";
-import { Thumbnail } from "../path/PathRow";
+import { isBundle, rowOf } from "../../model/lookTree";
+import { stepName } from "../../model/stepNames";
 import { applies } from "../../model/stepSummary";
-import { Switch } from "../../ui/Choice";
-import { Key } from "../../ui/Button";
-import { put, stepName, treatmentOf, useBench } from "../../store/bench";
+import { setState, useBench } from "../../store/bench";
 import { markBurst } from "../../store/burstMarking";
 import { changeStep, moveStep, removeStep } from "../../store/edits";
-import { isBundle, rowOf } from "../../model/lookTree";
+import { treatmentOf } from "../../store/look";
 import { useAtFrame } from "../../store/values";
+import { Button } from "../../ui/Button";
+import { Switch } from "../../ui/Choice";
+import { Thumbnail } from "../../ui/Thumbnail";
 import { BundlePanel } from "./BundlePanel";
 import { MixControls } from "./MixControls";
 import { PANELS } from "./panels";
@@ -40,7 +42,7 @@ function inColumns(settings: Setting[]): Setting[][] {
 function BurstKey() {
   const marking = useBench((s) => s.marking) !== null;
   return (
-    <Key
+    <Button
       small
       tone={marking ? "here" : "paper"}
       type="button"
@@ -55,7 +57,7 @@ function BurstKey() {
         markBurst(true);
       }}
       onPointerUp={() => markBurst(false)}
-      onPointerCancel={() => put({ marking: null })}
+      onPointerCancel={() => setState({ marking: null })}
       onClick={(event) => {
         if (event.detail > 0) return; // pressed by pointer: done
         markBurst(true);
@@ -63,7 +65,7 @@ function BurstKey() {
       }}
     >
       Tap a burst
-    </Key>
+    </Button>
   );
 }
 
@@ -128,9 +130,9 @@ export function OpenStep({ step: written, before }: { step: Step; before: string
           {name}
         </Box>
         <Box color="mute" whiteSpace="nowrap">
-          {treatment?.says ?? "steps mixed back as one"}
+          {treatment?.summary ?? "steps mixed back as one"}
         </Box>
-        {treatment?.measures && (
+        {treatment?.fits_clip && (
           <Box alignSelf="center" ml="8px">
             <SetFromClip step={step} />
           </Box>
@@ -138,7 +140,7 @@ export function OpenStep({ step: written, before }: { step: Step; before: string
         <Box flex="1" minW="20px" />
         <Flex align="center" gap="2px" alignSelf="center">
           <BurstKey />
-          <Key
+          <Button
             tone="bare"
             small
             type="button"
@@ -148,8 +150,8 @@ export function OpenStep({ step: written, before }: { step: Step; before: string
             onClick={() => moveStep(step.id, at - 1)}
           >
             <ArrowLeft size={14} />
-          </Key>
-          <Key
+          </Button>
+          <Button
             tone="bare"
             small
             type="button"
@@ -159,8 +161,8 @@ export function OpenStep({ step: written, before }: { step: Step; before: string
             onClick={() => moveStep(step.id, at + 1)}
           >
             <ArrowRight size={14} />
-          </Key>
-          <Key
+          </Button>
+          <Button
             tone="bare"
             small
             type="button"
@@ -169,7 +171,7 @@ export function OpenStep({ step: written, before }: { step: Step; before: string
             onClick={() => removeStep(step.id)}
           >
             <Trash2 size={14} />
-          </Key>
+          </Button>
           <Box width="74px">
             <Switch
               label="Step"
@@ -177,16 +179,16 @@ export function OpenStep({ step: written, before }: { step: Step; before: string
               onSwitch={(on) => changeStep(step.id, (s) => ({ ...s, on }))}
             />
           </Box>
-          <Key
+          <Button
             tone="bare"
             small
             type="button"
             aria-label="Close step"
             title="Close (O)"
-            onClick={() => put({ open: null })}
+            onClick={() => setState({ open: null })}
           >
             <ChevronUp size={14} />
-          </Key>
+          </Button>
         </Flex>
       </Flex>
       <Flex gap="14px" minH="0">
@@ -210,8 +212,8 @@ export function OpenStep({ step: written, before }: { step: Step; before: string
             Before, after
           </Box>
           <Flex direction="column" gap="6px">
-            <Thumbnail source={thumbnails[before]} says={`Before ${name}`} />
-            <Thumbnail source={thumbnails[step.id]} says={`After ${name}`} dimmed={!step.on} />
+            <Thumbnail source={thumbnails[before]} alt={`Before ${name}`} />
+            <Thumbnail source={thumbnails[step.id]} alt={`After ${name}`} dimmed={!step.on} />
           </Flex>
           <OverTime step={step} />
         </Box>

@@ -1,7 +1,7 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { X } from "lucide-react";
 import type { PlacedBlock } from "../../api/client";
-import { Key } from "../../ui/Button";
+import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 
 const MIDDLE: PlacedBlock = { left: 0.4, top: 0.45, width: 0.2, height: 0.1, throw: 120 };
@@ -20,7 +20,7 @@ export function PlacedBlocks({
     <Box role="group" aria-label={label}>
       <Flex align="center" justify="space-between">
         {label}
-        <Key
+        <Button
           small
           type="button"
           height="22px"
@@ -29,7 +29,7 @@ export function PlacedBlocks({
           onClick={() => onChange([...blocks, MIDDLE], true)}
         >
           Add a block
-        </Key>
+        </Button>
       </Flex>
       {blocks.length === 0 ? (
         <Box color="mute" fontSize="12px">
@@ -44,12 +44,12 @@ export function PlacedBlocks({
               <NumberField
                 label={`Throw of block ${i + 1}`}
                 value={Math.round(block.throw)}
-                least={-4000}
-                most={4000}
-                onSay={(by) => onChange(blocks.with(i, { ...block, throw: by }), true)}
+                minimum={-4000}
+                maximum={4000}
+                onEnter={(by) => onChange(blocks.with(i, { ...block, throw: by }), true)}
               />
               <Box>px</Box>
-              <Key
+              <Button
                 small
                 tone="bare"
                 type="button"
@@ -58,7 +58,7 @@ export function PlacedBlocks({
                 onClick={() => onChange(blocks.toSpliced(i, 1), true)}
               >
                 <X size={13} />
-              </Key>
+              </Button>
             </Flex>
           ))}
         </Box>

@@ -1,11 +1,11 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, got, type Plate } from "../../api/client";
-import { Key } from "../../ui/Button";
-import { notice } from "../../store/bench";
-import { bringIn } from "../../store/importFiles";
+import { api, type Plate, unwrap } from "../../api/client";
+import { importFiles } from "../../store/importFiles";
+import { notice } from "../../store/notices";
 import { useKinds, useNewPlates, usePlates } from "../../store/plates";
+import { Button } from "../../ui/Button";
 
 const Select = chakra("select");
 
@@ -20,7 +20,7 @@ export function PlateChoice({
   const picker = useRef<HTMLInputElement>(null);
   const [making, setMaking] = useState("");
   const plates = usePlates();
-  const clips = useQuery({ queryKey: ["clips"], queryFn: () => got(api.GET("/api/clips")) });
+  const clips = useQuery({ queryKey: ["clips"], queryFn: () => unwrap(api.GET("/api/clips")) });
   const kinds = useKinds();
   const { make, ofClip } = useNewPlates();
   const known = value === "" || plates?.some((plate) => plate.file === value);
@@ -75,16 +75,16 @@ export function PlateChoice({
           ))}
         </optgroup>
         <optgroup label="Make one">
-          {kinds.map(({ kind, says }) => (
-            <option key={kind} value={`make:${kind}`} title={says}>
-              {kind}: {says}
+          {kinds.map(({ kind, summary }) => (
+            <option key={kind} value={`make:${kind}`} title={summary}>
+              {kind}: {summary}
             </option>
           ))}
         </optgroup>
       </Select>
-      <Key small type="button" onClick={() => picker.current?.click()}>
+      <Button small type="button" onClick={() => picker.current?.click()}>
         Bring in…
-      </Key>
+      </Button>
       <Box aria-live="polite" srOnly>
         {making}
       </Box>
@@ -95,7 +95,7 @@ export function PlateChoice({
         aria-label="Plate to bring in"
         hidden
         onChange={(event) => {
-          void bringIn([...(event.target.files ?? [])], "plate");
+          void importFiles([...(event.target.files ?? [])], "plate");
           event.target.value = "";
         }}
       />

@@ -1,9 +1,9 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { Plate, Step } from "../../api/client";
-import { HistogramPath } from "../../ui/Histogram";
-import { treatmentOf } from "../../store/bench";
 import { changeStep } from "../../store/edits";
+import { treatmentOf } from "../../store/look";
 import { usePlates, useUsed } from "../../store/plates";
+import { HistogramPath } from "../../ui/Histogram";
 import { PlateChoice } from "./PlateChoice";
 import { PlateProblem } from "./PlateProblem";
 import { PlateStrip, type Spans } from "./PlateStrip";

@@ -134,7 +134,7 @@ export function PlateStrip({
           placeholder="all"
           width="76px"
           value={first === 0 && last === frames - 1 ? [] : [[first, last]]}
-          most={1}
+          maximum={1}
           onTake={([span]) => onUse(span ?? null)}
         />
         skip
@@ -154,20 +154,20 @@ function SpansField({
   label,
   placeholder,
   value,
-  most = Number.POSITIVE_INFINITY,
+  maximum = Number.POSITIVE_INFINITY,
   width,
   onTake,
 }: {
   label: string;
   placeholder: string;
   value: Spans;
-  most?: number;
+  maximum?: number;
   width?: string;
   onTake: (spans: Spans) => void;
 }) {
   const [typed, setTyped] = useState<string | null>(null);
   const spans = typed === null ? value : read(typed);
-  const wrong = spans === null || spans.length > most;
+  const wrong = spans === null || spans.length > maximum;
   const take = () => {
     if (typed !== null && spans && !wrong) onTake(spans);
     setTyped(null);

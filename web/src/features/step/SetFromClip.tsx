@@ -2,10 +2,12 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useRef, useState } from "react";
 import { busyWith } from "../../api/busy";
 import type { Step } from "../../api/client";
-import { asked } from "../../api/lines";
-import { Key } from "../../ui/Button";
-import { bench, notice } from "../../store/bench";
+import { streamProgress } from "../../api/progress";
 import { inputOf } from "../../model/stepInput";
+import { bench } from "../../store/bench";
+import { benchSteps } from "../../store/look";
+import { notice } from "../../store/notices";
+import { Button } from "../../ui/Button";
 import { changeSettings } from "./SettingControl";
 
 /** Sets a step from what the whole clip measures, once: so that it does not pump. */
@@ -18,11 +20,11 @@ export function SetFromClip({ step }: { step: Step }) {
     giveUp.current = new AbortController();
     setPart(0);
     try {
-      const after = inputOf(step.id);
+      const after = inputOf(step.id, benchSteps());
       const ask = { clip: clip.id, look, after, treatment: step.treatment };
-      for await (const told of asked("/api/measure", ask, giveUp.current.signal)) {
-        setPart(told.done / told.total);
-        if (told.settings) changeSettings(step, told.settings, true);
+      for await (const progress of streamProgress("/api/measure", ask, giveUp.current.signal)) {
+        setPart(progress.done / progress.total);
+        if (progress.settings) changeSettings(step, progress.settings, true);
       }
     } catch (error) {
       if (!giveUp.current.signal.aborted) notice("look", error);
@@ -33,19 +35,19 @@ export function SetFromClip({ step }: { step: Step }) {
   return (
     <Flex align="center" gap="8px" height="30px">
       {part === null ? (
-        <Key
+        <Button
           small
           type="button"
           title="Measure frames spread over the whole clip, and set this step by them, once"
           onClick={() => void busyWith(measure())}
         >
           Set from clip
-        </Key>
+        </Button>
       ) : (
         <>
-          <Key small type="button" onClick={() => giveUp.current.abort()}>
+          <Button small type="button" onClick={() => giveUp.current.abort()}>
             Stop
-          </Key>
+          </Button>
           <Box color="mute" fontSize="12px" role="status">
             Measuring the clip: {Math.round(100 * part)} %
           </Box>

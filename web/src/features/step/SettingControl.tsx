@@ -1,14 +1,15 @@
 import type { PlacedBlock, Points, Setting, Step, Stops } from "../../api/client";
+import { inputOf } from "../../model/stepInput";
 import { choiceWord } from "../../model/stepSummary";
+import { setState } from "../../store/bench";
+import { changeValues } from "../../store/edits";
+import { benchSteps } from "../../store/look";
+import { hexOf } from "../../store/readings";
 import { Choice, Switch } from "../../ui/Choice";
 import { ColourField } from "../../ui/ColourField";
 import { NumberControl } from "../../ui/Number";
 import { RampEditor } from "../../ui/RampEditor";
 import { ToneWindow } from "../../ui/ToneWindow";
-import { put } from "../../store/bench";
-import { changeValues } from "../../store/edits";
-import { hexOf } from "../../store/readings";
-import { inputOf } from "../../model/stepInput";
 import { Keyed } from "./Keyed";
 import { PlacedBlocks } from "./PlacedBlocks";
 import { PlateChoice } from "./PlateChoice";
@@ -43,7 +44,7 @@ const UNITS: Partial<Record<Setting["unit"], string>> = {
 
 /** How a number of a unit is shown: its factor, step and digits. */
 function shownAs(setting: Setting) {
-  const high = setting.high ?? 1;
+  const high = setting.soft_maximum ?? 1;
   if (setting.unit === "fraction") {
     const fine = high <= 0.2;
     return { scale: 100, step: fine ? 0.1 : 1, digits: fine ? 1 : 0 };
@@ -83,7 +84,7 @@ const nearest = (ratio: number) => RATIOS.find(([, known]) => Math.abs(known - r
 /** The control of a setting, with its mark for keys. */
 export function SettingControl({ step, setting }: { step: Step; setting: Setting }) {
   return (
-    <Keyed step={step} names={setting.keyed ? [setting.name] : []} label={setting.label}>
+    <Keyed step={step} names={setting.keyable ? [setting.name] : []} label={setting.label}>
       <Control step={step} setting={setting} />
     </Keyed>
   );
@@ -93,18 +94,18 @@ export function SettingControl({ step, setting }: { step: Step; setting: Setting
 function Control({ step, setting }: { step: Step; setting: Setting }) {
   const value = step.settings[setting.name];
   const change = (given: Given, done = true) => changeSetting(step, setting.name, given, done);
-  const beside = setting.beside ? step.settings[setting.beside] : undefined;
-  const idle = setting.beside != null && isNone(beside);
+  const beside = setting.enabled_by ? step.settings[setting.enabled_by] : undefined;
+  const idle = setting.enabled_by != null && isNone(beside);
   const number = {
     help: setting.help,
-    low: setting.low ?? 0,
-    high: setting.high ?? 1,
-    least: setting.least ?? undefined,
-    most: setting.most ?? undefined,
+    softMinimum: setting.soft_minimum ?? 0,
+    softMaximum: setting.soft_maximum ?? 1,
+    minimum: setting.minimum ?? undefined,
+    maximum: setting.maximum ?? undefined,
     unit: UNITS[setting.unit] ?? "",
     whole:
       ["frames", "frame", "seed"].includes(setting.unit) ||
-      (setting.unit === "count" && (setting.high ?? 0) > 20),
+      (setting.unit === "count" && (setting.soft_maximum ?? 0) > 20),
     idle,
     ...shownAs(setting),
   };
@@ -120,7 +121,7 @@ function Control({ step, setting }: { step: Step; setting: Setting }) {
           label={setting.label}
           help={setting.help}
           value={String(value)}
-          choices={choices.map((c) => ({ value: String(c), says: choiceWord(setting.name, c) }))}
+          choices={choices.map((c) => ({ value: String(c), word: choiceWord(setting.name, c) }))}
           onChoose={(word) => change(choices.find((c) => String(c) === word) ?? word)}
         />
       );
@@ -133,10 +134,10 @@ function Control({ step, setting }: { step: Step; setting: Setting }) {
           value={String(value)}
           onMove={change}
           onPick={() =>
-            put({
+            setState({
               picking: {
-                says: setting.help || setting.label,
-                after: inputOf(step.id),
+                prompt: setting.help || setting.label,
+                after: inputOf(step.id, benchSteps()),
                 take: (found) => change(hexOf(found)),
               },
             })
@@ -207,8 +208,8 @@ function Control({ step, setting }: { step: Step; setting: Setting }) {
             help={setting.help}
             value={nearest(Number(value)) ?? ""}
             choices={[
-              ...(nearest(Number(value)) ? [] : [{ value: "", says: "as typed" }]),
-              ...RATIOS.map(([name]) => ({ value: name, says: name })),
+              ...(nearest(Number(value)) ? [] : [{ value: "", word: "as typed" }]),
+              ...RATIOS.map(([name]) => ({ value: name, word: name })),
             ]}
             onChoose={(name) =>
               change(RATIOS.find(([known]) => known === name)?.[1] ?? Number(value))

@@ -1,9 +1,9 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
-import { api, got } from "../../api/client";
-import { Key } from "../../ui/Button";
-import { bringIn } from "../../store/importFiles";
+import { api, unwrap } from "../../api/client";
+import { importFiles } from "../../store/importFiles";
+import { Button } from "../../ui/Button";
 
 const Select = chakra("select");
 
@@ -16,7 +16,7 @@ export function TableChoice({
   onChoose: (file: string) => void;
 }) {
   const picker = useRef<HTMLInputElement>(null);
-  const tables = useQuery({ queryKey: ["tables"], queryFn: () => got(api.GET("/api/tables")) });
+  const tables = useQuery({ queryKey: ["tables"], queryFn: () => unwrap(api.GET("/api/tables")) });
   const known = tables.data?.some((t) => t.file === value) || value === "";
   return (
     <Box>
@@ -41,9 +41,9 @@ export function TableChoice({
         ))}
       </Select>
       <Flex gap="6px" mt="6px" align="center">
-        <Key small type="button" onClick={() => picker.current?.click()}>
+        <Button small type="button" onClick={() => picker.current?.click()}>
           Bring in a table…
-        </Key>
+        </Button>
         <Box color="mute" fontSize="12px">
           .cube or .clf; or drop it
         </Box>
@@ -55,7 +55,7 @@ export function TableChoice({
         aria-label="Table to bring in"
         hidden
         onChange={(event) => {
-          void bringIn([...(event.target.files ?? [])]);
+          void importFiles([...(event.target.files ?? [])]);
           event.target.value = "";
         }}
       />

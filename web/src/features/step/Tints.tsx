@@ -1,6 +1,6 @@
 import type { Setting, Step } from "../../api/client";
-import { ColourField } from "../../ui/ColourField";
 import { changeValues } from "../../store/edits";
+import { ColourField } from "../../ui/ColourField";
 
 export const CHANNELS = ["red", "green", "blue"] as const;
 

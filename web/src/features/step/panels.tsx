@@ -2,16 +2,17 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { Pipette } from "lucide-react";
 import { type FunctionComponent, type PointerEvent, useRef, useState } from "react";
 import type { Points, Setting, Step, Value } from "../../api/client";
+import { inputOf } from "../../model/stepInput";
+import { setState } from "../../store/bench";
+import { benchSteps } from "../../store/look";
+import { useReadings } from "../../store/readings";
+import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { CurveEditor } from "../../ui/CurveEditor";
 import { HistogramPath } from "../../ui/Histogram";
 import { HueDisc } from "../../ui/HueDisc";
-import { Key } from "../../ui/Button";
 import { NumberControl } from "../../ui/Number";
-import { put } from "../../store/bench";
-import { useReadings } from "../../store/readings";
 import { CdlFile } from "./CdlFile";
-import { inputOf } from "../../model/stepInput";
 import { Keyed, KeyMark } from "./Keyed";
 import { PlatePanel } from "./PlatePanel";
 import { changeSetting, changeSettings, SettingControl } from "./SettingControl";
@@ -34,7 +35,7 @@ export const PANELS: Record<string, FunctionComponent<PanelProps>> = {
 };
 
 function CurvePanel({ step, settings }: PanelProps) {
-  const readings = useReadings(inputOf(step.id));
+  const readings = useReadings(inputOf(step.id, benchSteps()));
   return (
     <CurveEditor
       settings={settings}
@@ -51,7 +52,7 @@ const TALL = 84;
 
 /** The histogram of what comes in, with black, white and the mid-tone to be dragged under it. */
 function LevelsPanel({ step, settings }: PanelProps) {
-  const readings = useReadings(inputOf(step.id));
+  const readings = useReadings(inputOf(step.id, benchSteps()));
   const drawing = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<string | null>(null);
   const number = (name: string) => Number(step.settings[name]);
@@ -152,8 +153,8 @@ function BalancePanel({ step, settings }: PanelProps) {
           help={mode?.help}
           value={String(step.settings.mode)}
           choices={[
-            { value: "ranges", says: "three ranges" },
-            { value: "cdl", says: "ASC CDL" },
+            { value: "ranges", word: "three ranges" },
+            { value: "cdl", word: "ASC CDL" },
           ]}
           onChoose={(word) => changeSetting(step, "mode", word, true)}
         />
@@ -209,10 +210,10 @@ const SWATCHES = ["#d23", "#dc2", "#2a3", "#2bb", "#24d", "#c2b"];
 const bandOf = (value: Value) => (value.hue === null ? null : Math.round(value.hue / 60) % 6);
 
 function pickBand(step: Step, take: (band: number) => void) {
-  put({
+  setState({
     picking: {
-      says: "Pick a colour: its hue's band is taken",
-      after: inputOf(step.id),
+      prompt: "Pick a colour: its hue's band is taken",
+      after: inputOf(step.id, benchSteps()),
       take: (value) => {
         const band = bandOf(value);
         if (band !== null && band !== undefined) take(band);
@@ -223,14 +224,14 @@ function pickBand(step: Step, take: (band: number) => void) {
 
 function PickKey({ step, take }: { step: Step; take: (band: number) => void }) {
   return (
-    <Key
+    <Button
       small
       type="button"
       title="Pick a hue from the picture"
       onClick={() => pickBand(step, take)}
     >
       <Pipette size={13} /> Pick from the picture
-    </Key>
+    </Button>
   );
 }
 
@@ -243,7 +244,7 @@ function HuePanel({ step, settings }: PanelProps) {
     <Flex gap="16px">
       <Flex direction="column" gap="4px" width="112px" role="group" aria-label="Hue band">
         {BANDS.map((name, i) => (
-          <Key
+          <Button
             key={name}
             small
             type="button"
@@ -261,7 +262,7 @@ function HuePanel({ step, settings }: PanelProps) {
             />
             {name}
             {changed(i) ? " •" : ""}
-          </Key>
+          </Button>
         ))}
       </Flex>
       <Box width="250px">
@@ -275,8 +276,8 @@ function HuePanel({ step, settings }: PanelProps) {
                 help={setting.help}
                 value={values[band] ?? 0}
                 initial={0}
-                low={setting.low ?? -1}
-                high={setting.high ?? 1}
+                softMinimum={setting.soft_minimum ?? -1}
+                softMaximum={setting.soft_maximum ?? 1}
                 unit={turns ? "°" : "%"}
                 scale={turns ? 1 : 100}
                 onMove={(given, done) =>
@@ -288,7 +289,7 @@ function HuePanel({ step, settings }: PanelProps) {
         })}
         <Flex gap="6px" mt="8px" wrap="wrap">
           <PickKey step={step} take={setBand} />
-          <Key
+          <Button
             small
             type="button"
             disabled={!BANDS.some((_, i) => changed(i))}
@@ -301,7 +302,7 @@ function HuePanel({ step, settings }: PanelProps) {
             }
           >
             All as they were
-          </Key>
+          </Button>
         </Flex>
       </Box>
     </Flex>

@@ -1,11 +1,12 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
-import { api, type Burst, type BurstsAsk, got } from "../../api/client";
-import { Key } from "../../ui/Button";
-import { NumberField } from "../../ui/NumberField";
-import { notice, put, useBench } from "../../store/bench";
+import { api, type Burst, type BurstsRule, unwrap } from "../../api/client";
+import { burstsOf, withBurst, withoutBurst } from "../../model/bursts";
+import { setState, useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
-import { burstsOf, withBurst, withoutBurst } from "../../model/keyframes";
+import { notice } from "../../store/notices";
+import { Button } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
 import { useOpenStep } from "./Lanes";
 
 const row = { align: "center", gap: "8px", fontSize: "12px", mt: "5px", minH: "26px" } as const;
@@ -29,45 +30,45 @@ export function BurstStrip() {
       <NumberField
         label="First frame of the burst"
         value={burst.from}
-        least={0}
-        most={last}
-        onSay={(from) => change({ from })}
+        minimum={0}
+        maximum={last}
+        onEnter={(from) => change({ from })}
       />
       <Box>to</Box>
       <NumberField
         label="Last frame of the burst"
         value={burst.to}
-        least={0}
-        most={last}
-        onSay={(to) => change({ to })}
+        minimum={0}
+        maximum={last}
+        onEnter={(to) => change({ to })}
       />
       <Box>comes and goes over</Box>
       <NumberField
         label="Ramp of the burst"
         value={burst.ramp ?? 0}
-        least={0}
-        most={last}
-        onSay={(ramp) => change({ ramp })}
+        minimum={0}
+        maximum={last}
+        onEnter={(ramp) => change({ ramp })}
       />
       <Box>frames</Box>
       <Box flex="1" />
-      <Key
+      <Button
         small
         height="24px"
         type="button"
         title="Take the burst out (Delete)"
         onClick={() => {
           changeStep(step.id, (s) => withoutBurst(s, picked.at));
-          put({ picked: null });
+          setState({ picked: null });
         }}
       >
         Take out
-      </Key>
+      </Button>
     </Flex>
   );
 }
 
-type Way = BurstsAsk["way"];
+type Way = BurstsRule["way"];
 const WAYS: [Way, string, string][] = [
   ["repeated", "at an interval", "One every so many frames"],
   ["scattered", "by chance", "Spread over the clip; the same for a seed"],
@@ -129,14 +130,14 @@ export function BurstsByRule() {
   const make = async () => {
     const { ramp } = numbers;
     const asked = Object.fromEntries(FIELDS[way].map(([name]) => [name, numbers[name]]));
-    const body = { way, ramp, ...asked } as unknown as BurstsAsk;
+    const body = { way, ramp, ...asked } as unknown as BurstsRule;
     setWorking(true);
     try {
       const params = { path: { clip_id: clip.id } };
-      const bursts = await got(api.POST("/api/clips/{clip_id}/bursts", { params, body }));
+      const bursts = await unwrap(api.POST("/api/clips/{clip_id}/bursts", { params, body }));
       if (bursts.length === 0) throw new Error("Nothing begins to sound there; lower the rise.");
       changeStep(step.id, (s) => ({ ...s, bursts }));
-      put({ picked: null });
+      setState({ picked: null });
     } catch (error) {
       notice("look", error);
     }
@@ -148,31 +149,31 @@ export function BurstsByRule() {
         Bursts
       </Box>
       <Flex gap="3px" role="group" aria-label="Rule">
-        {WAYS.map(([w, word, says]) => (
-          <Key
+        {WAYS.map(([w, word, hint]) => (
+          <Button
             key={w}
             small
             height="24px"
             type="button"
             tone={way === w ? "here" : "paper"}
             aria-pressed={way === w}
-            title={says}
+            title={hint}
             disabled={w === "sound" && clip.audio.length === 0}
             onClick={() => setWay(w)}
           >
             {word}
-          </Key>
+          </Button>
         ))}
       </Flex>
-      {FIELDS[way].map(([name, after, least, most, digits]) => (
+      {FIELDS[way].map(([name, after, minimum, maximum, digits]) => (
         <Flex key={name} align="center" gap="8px">
           <NumberField
             label={LABELS[name]}
             value={numbers[name]}
-            least={least}
-            most={most}
+            minimum={minimum}
+            maximum={maximum}
             digits={digits}
-            onSay={say(name)}
+            onEnter={say(name)}
           />
           {after && <Box whiteSpace="nowrap">{after}</Box>}
         </Flex>
@@ -181,15 +182,15 @@ export function BurstsByRule() {
       <NumberField
         label={LABELS.ramp}
         value={numbers.ramp}
-        least={0}
-        most={10_000}
-        onSay={say("ramp")}
+        minimum={0}
+        maximum={10_000}
+        onEnter={say("ramp")}
       />
       <Box flex="1" />
-      <Key small height="24px" type="button" disabled={working} onClick={() => void make()}>
+      <Button small height="24px" type="button" disabled={working} onClick={() => void make()}>
         {working ? "Listening…" : "Make them"}
-      </Key>
-      <Key
+      </Button>
+      <Button
         small
         height="24px"
         type="button"
@@ -197,11 +198,11 @@ export function BurstsByRule() {
         title="The step is active always again"
         onClick={() => {
           changeStep(step.id, (s) => ({ ...s, bursts: [] }));
-          put({ picked: null });
+          setState({ picked: null });
         }}
       >
         Take all out
-      </Key>
+      </Button>
     </Flex>
   );
 }

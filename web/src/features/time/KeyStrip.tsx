@@ -1,12 +1,13 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Ease } from "../../api/client";
-import { EaseEditor } from "../../ui/EaseEditor";
-import { Key } from "../../ui/Button";
-import { NumberField } from "../../ui/NumberField";
-import { goTo, put, useBench } from "../../store/bench";
-import { changeStep } from "../../store/edits";
 import { keysOf, movedKeys, namesAt, withEase, withoutKeys } from "../../model/keyframes";
+import { setState, useBench } from "../../store/bench";
+import { changeStep } from "../../store/edits";
+import { goTo } from "../../store/playRange";
 import { useValues } from "../../store/values";
+import { Button } from "../../ui/Button";
+import { EaseEditor } from "../../ui/EaseEditor";
+import { NumberField } from "../../ui/NumberField";
 import { labelOf, useOpenStep } from "./Lanes";
 
 /** The cubic Bézier named `ease` (W3C CSS Easing Functions Level 1). */
@@ -33,7 +34,7 @@ export function KeyStrip() {
   const picked = useBench((s) => s.picked);
   const clip = useBench((s) => s.clip);
   const now = useBench((s) => (s.picked ? s.frame : 0));
-  const next = useValues((s) => s.told?.values.next ?? null);
+  const next = useValues((s) => s.known?.values.next ?? null);
   if (!step || !clip) return null;
   const { frame, name } = picked?.kind === "keys" ? picked : { frame: -1, name: null };
   const names = namesAt(step, frame, name);
@@ -47,7 +48,7 @@ export function KeyStrip() {
     );
   const move = (to: number, copy = false) => {
     changeStep(step.id, (s) => movedKeys(s, name, frame, to, copy));
-    put({ picked: { kind: "keys", frame: to, name } });
+    setState({ picked: { kind: "keys", frame: to, name } });
   };
   const lead = (way: Ease, done = true) =>
     changeStep(step.id, (s) => withEase(s, name, frame, way), done);
@@ -69,27 +70,27 @@ export function KeyStrip() {
       <NumberField
         label="Frame of the key"
         value={frame}
-        least={0}
-        most={clip.frames - 1}
-        onSay={(to) => move(to)}
+        minimum={0}
+        maximum={clip.frames - 1}
+        onEnter={(to) => move(to)}
       />
       <Box>then</Box>
       <Flex role="group" aria-label="Leads on" gap="3px">
-        {EASES.map(([word, way, says]) => (
-          <Key
+        {EASES.map(([word, way, hint]) => (
+          <Button
             key={word}
             small
             height="24px"
             type="button"
             tone={ease === way ? "here" : "paper"}
             aria-pressed={ease === way}
-            title={says}
+            title={hint}
             onClick={() => lead(way)}
           >
             {word}
-          </Key>
+          </Button>
         ))}
-        <Key
+        <Button
           small
           height="24px"
           type="button"
@@ -99,11 +100,11 @@ export function KeyStrip() {
           onClick={() => lead(own ? ease : EASE)}
         >
           by hand
-        </Key>
+        </Button>
       </Flex>
       {own && <EaseEditor handles={ease} onMove={lead} />}
       <Box flex="1" />
-      <Key
+      <Button
         small
         height="24px"
         type="button"
@@ -112,21 +113,21 @@ export function KeyStrip() {
         onClick={() => move(now, true)}
       >
         Copy to frame {now}
-      </Key>
-      <Key
+      </Button>
+      <Button
         small
         height="24px"
         type="button"
         title="Take the key out (Delete)"
         onClick={() => {
           changeStep(step.id, (s) => withoutKeys(s, names, frame));
-          put({ picked: null });
+          setState({ picked: null });
         }}
       >
         Take out
-      </Key>
+      </Button>
       {next !== null && (
-        <Key
+        <Button
           small
           height="24px"
           type="button"
@@ -134,7 +135,7 @@ export function KeyStrip() {
           onClick={() => goTo(next)}
         >
           Check frame {next}
-        </Key>
+        </Button>
       )}
     </Flex>
   );

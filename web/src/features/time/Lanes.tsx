@@ -1,22 +1,13 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import type { Step } from "../../api/client";
-import { Key } from "../../ui/Button";
-import { bench, goTo, put, useBench } from "../../store/bench";
-import { changeStep } from "../../store/edits";
-import {
-  addedBurst,
-  burstsOf,
-  keyedNames,
-  keyFrames,
-  movedBurst,
-  movedKeys,
-  namesAt,
-  withBurst,
-  withoutBurst,
-  withoutKeys,
-} from "../../model/keyframes";
+import { addedBurst, burstsOf, movedBurst, withBurst, withoutBurst } from "../../model/bursts";
+import { keyedNames, keyFrames, movedKeys, namesAt, withoutKeys } from "../../model/keyframes";
 import { findStep } from "../../model/lookTree";
+import { bench, setState, useBench } from "../../store/bench";
+import { changeStep } from "../../store/edits";
+import { goTo } from "../../store/playRange";
+import { Button } from "../../ui/Button";
 
 const Dot = chakra("button");
 const LANE = "20px";
@@ -55,7 +46,7 @@ export function LaneNames() {
             {name === null || !step ? "Keys" : labelOf(step, name)}
           </Box>
           {i === 0 && several && (
-            <Key
+            <Button
               small
               tone={each ? "here" : "paper"}
               type="button"
@@ -63,16 +54,16 @@ export function LaneNames() {
               px="6px"
               aria-pressed={each}
               title="A lane for each keyed setting"
-              onClick={() => put({ lanes: !each })}
+              onClick={() => setState({ lanes: !each })}
             >
               Each
-            </Key>
+            </Button>
           )}
         </Flex>
       ))}
       <Flex height={LANE} align="center" justify="space-between">
         <Box color="ember">Bursts</Box>
-        <Key
+        <Button
           small
           tone={bursting ? "here" : "paper"}
           type="button"
@@ -81,10 +72,10 @@ export function LaneNames() {
           px="6px"
           aria-pressed={bursting}
           title="Make bursts by a rule: at an interval, by chance, or on the sound"
-          onClick={() => put({ bursting: !bursting })}
+          onClick={() => setState({ bursting: !bursting })}
         >
           By rule
-        </Key>
+        </Button>
       </Flex>
     </Box>
   );
@@ -147,14 +138,14 @@ function KeyLane({ step, name, frames }: { step: Step; name: string | null; fram
     if (next !== held.step || to === held.from) held.to = to;
     const landed = movedKeys(held.step, name, held.from, held.to, event.altKey);
     if (held.to !== held.from || landed !== step) changeStep(step.id, () => landed, done);
-    put({ picked: { kind: "keys", frame: held.to, name } });
+    setState({ picked: { kind: "keys", frame: held.to, name } });
     if (done) drag.current = null;
   };
   return (
     <Box {...ground} ref={lane} role="group" aria-label={label} data-lane>
       {keyFrames(step, name).map((frame) => {
         const on = picked?.kind === "keys" && picked.frame === frame && picked.name === name;
-        const says = namesAt(step, frame, name).map((n) => labelOf(step, n));
+        const labels = namesAt(step, frame, name).map((n) => labelOf(step, n));
         return (
           <Dot
             key={frame}
@@ -171,9 +162,9 @@ function KeyLane({ step, name, frames }: { step: Step; name: string | null; fram
             outlineOffset="1px"
             cursor="ew-resize"
             opacity={frame < frames ? 1 : 0.4}
-            aria-label={`Key at frame ${frame}: ${says.join(", ")}`}
+            aria-label={`Key at frame ${frame}: ${labels.join(", ")}`}
             aria-pressed={on}
-            title={`${says.join(", ")} at frame ${frame}. Drag to move, Alt-drag to copy, Delete takes it out`}
+            title={`${labels.join(", ")} at frame ${frame}. Drag to move, Alt-drag to copy, Delete takes it out`}
             style={{ left: at(Math.min(frame, frames - 1), frames), touchAction: "none" }}
             onMouseDown={(event) => event.preventDefault()}
             onPointerDown={(event) => {
@@ -181,7 +172,7 @@ function KeyLane({ step, name, frames }: { step: Step; name: string | null; fram
               event.currentTarget.setPointerCapture(event.pointerId);
               event.currentTarget.focus();
               drag.current = { step, from: frame, to: frame };
-              put({ picked: { kind: "keys", frame, name } });
+              setState({ picked: { kind: "keys", frame, name } });
             }}
             onPointerMove={(event) => move(event, false)}
             onPointerUp={(event) => move(event, true)}
@@ -189,7 +180,7 @@ function KeyLane({ step, name, frames }: { step: Step; name: string | null; fram
               drag.current = null;
             }}
             onDoubleClick={() => goTo(frame)}
-            onFocus={() => put({ picked: { kind: "keys", frame, name } })}
+            onFocus={() => setState({ picked: { kind: "keys", frame, name } })}
             onKeyDown={(event) => {
               const way = by(event);
               if (way) {
@@ -199,13 +190,13 @@ function KeyLane({ step, name, frames }: { step: Step; name: string | null; fram
                 const next = movedKeys(step, name, frame, to, event.altKey);
                 if (next === step) return;
                 changeStep(step.id, () => next);
-                put({ picked: { kind: "keys", frame: to, name } });
+                setState({ picked: { kind: "keys", frame: to, name } });
                 refocus(lane.current, `Key at frame ${to}:`);
               }
               if (event.key === "Delete" || event.key === "Backspace") {
                 event.preventDefault();
                 changeStep(step.id, (s) => withoutKeys(s, namesAt(s, frame, name), frame));
-                put({ picked: null });
+                setState({ picked: null });
               }
             }}
           />
@@ -237,7 +228,7 @@ function BurstLane({ step, frames }: { step: Step; frames: number }) {
     lane.current?.setPointerCapture(event.pointerId);
     const start = frameUnder(event, lane.current, frames);
     drag.current = { step, at: which, grip, start, moved: false };
-    put({ picked: grip === "new" ? null : { kind: "burst", at: which } });
+    setState({ picked: grip === "new" ? null : { kind: "burst", at: which } });
   };
   const move = (event: PointerEvent, done: boolean) => {
     const held = drag.current;
@@ -258,7 +249,7 @@ function BurstLane({ step, frames }: { step: Step; frames: number }) {
     changeStep(step.id, () => next, done);
     const first = Math.min(held.start, frame);
     if (held.grip === "new" && done)
-      put({ picked: { kind: "burst", at: burstsOf(next).findIndex((b) => b.to >= first) } });
+      setState({ picked: { kind: "burst", at: burstsOf(next).findIndex((b) => b.to >= first) } });
   };
   return (
     <Box
@@ -308,7 +299,7 @@ function BurstLane({ step, frames }: { step: Step; frames: number }) {
               const edge = Math.min(6, rect.width / 3);
               begin(event, i, x < edge ? "from" : x > rect.width - edge ? "to" : "all");
             }}
-            onFocus={() => put({ picked: { kind: "burst", at: i } })}
+            onFocus={() => setState({ picked: { kind: "burst", at: i } })}
             onDoubleClick={() => goTo(burst.from)}
             onKeyDown={(event) => {
               const way = by(event);
@@ -324,7 +315,7 @@ function BurstLane({ step, frames }: { step: Step; frames: number }) {
               if (event.key === "Delete" || event.key === "Backspace") {
                 event.preventDefault();
                 changeStep(step.id, (s) => withoutBurst(s, i));
-                put({ picked: null });
+                setState({ picked: null });
               }
             }}
           />

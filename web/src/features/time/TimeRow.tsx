@@ -3,9 +3,10 @@ import { Pause, Play, SkipBack, SkipForward, Volume2, VolumeX } from "lucide-rea
 import { type PointerEvent, type ReactNode, useMemo, useRef } from "react";
 import type { Clip } from "../../api/client";
 import { timecode } from "../../model/timecode";
-import { Key } from "../../ui/Button";
-import { bench, goTo, playOver, put, useBench } from "../../store/bench";
+import { bench, setState, useBench } from "../../store/bench";
 import { pause, play, togglePlay } from "../../store/player";
+import { goTo, playOver } from "../../store/playRange";
+import { Button } from "../../ui/Button";
 import { BurstStrip, BurstsByRule } from "./Bursts";
 import { Hint, KeyStrip } from "./KeyStrip";
 import { LaneNames, Lanes, useOpenStep } from "./Lanes";
@@ -43,7 +44,7 @@ export function TimeRow() {
       <Flex gap="14px">
         <Box width="188px" flex="none">
           <Flex gap="4px">
-            <Key
+            <Button
               type="button"
               disabled={!clip}
               aria-pressed={playing}
@@ -53,7 +54,7 @@ export function TimeRow() {
               px="6px"
             >
               {playing ? <Pause size={14} /> : <Play size={14} />} {playing ? "Pause" : "Play"}
-            </Key>
+            </Button>
             <IconKey label="One frame back" title="One frame back (←)" onClick={() => step(-1)}>
               <SkipBack size={14} />
             </IconKey>
@@ -73,7 +74,7 @@ export function TimeRow() {
                 label="Without sound"
                 title={quiet ? "Play with sound" : "Play without sound"}
                 on={quiet}
-                onClick={() => put({ quiet: !quiet })}
+                onClick={() => setState({ quiet: !quiet })}
               >
                 {quiet ? <VolumeX size={14} /> : <Volume2 size={14} />}
               </IconKey>
@@ -140,7 +141,7 @@ function PlayHead() {
 function playAgain(how: { slow: boolean }) {
   const { playing } = bench();
   pause();
-  put(how);
+  setState(how);
   if (playing) play();
 }
 
@@ -155,7 +156,7 @@ interface IconKeyProps {
 function IconKey({ label, title, on, onClick, children }: IconKeyProps) {
   const clip = useBench((s) => s.clip);
   return (
-    <Key
+    <Button
       type="button"
       width="24px"
       px="0"
@@ -167,7 +168,7 @@ function IconKey({ label, title, on, onClick, children }: IconKeyProps) {
       onClick={onClick}
     >
       {children}
-    </Key>
+    </Button>
   );
 }
 
@@ -216,11 +217,11 @@ function Strip() {
       }}
       onPointerMove={(event) => {
         if (event.currentTarget.hasPointerCapture(event.pointerId)) {
-          if (begun.current === null) put({ moving: true });
+          if (begun.current === null) setState({ moving: true });
           to(event);
         }
       }}
-      onPointerUp={() => put({ moving: false })}
+      onPointerUp={() => setState({ moving: false })}
       title="Drag to look through; Shift-drag chooses what is played round and round"
     >
       <Image
@@ -252,7 +253,7 @@ function Strip() {
             width: `${((range[1] + 1 - range[0]) / clip.frames) * 100}%`,
           }}
         >
-          <Key
+          <Button
             small
             type="button"
             position="absolute"
@@ -262,10 +263,10 @@ function Strip() {
             px="6px"
             title="Play the whole clip again"
             onPointerDown={(event) => event.stopPropagation()}
-            onClick={() => put({ range: null })}
+            onClick={() => setState({ range: null })}
           >
             Whole clip
-          </Key>
+          </Button>
         </Box>
       )}
       <Box

@@ -1,5 +1,5 @@
 import { Grip } from "./Grip";
-import { type Point, perCent, placeOf, type Shape, saysPlace, within } from "./shapes";
+import { type Point, perCent, placeOf, placeWords, type Shape, within } from "./shapes";
 
 /** A point of the picture. */
 export function Centre({ step, box, set }: Shape) {
@@ -7,7 +7,7 @@ export function Centre({ step, box, set }: Shape) {
   return (
     <Grip
       name="centre"
-      label={`Centre: ${saysPlace(centre)}`}
+      label={`Centre: ${placeWords(centre)}`}
       x={box.left + centre[0] * box.width}
       y={box.top + centre[1] * box.height}
       unit={box}
@@ -31,9 +31,9 @@ export function Ellipse({ step, box, set }: Shape) {
   const high = size[1] * box.height;
   const along: Point = [Math.cos(angle), Math.sin(angle)];
   const beside: Point = [-along[1], along[0]];
-  const least = 0.02;
+  const smallest = 0.02;
   const resized = (axis: 0 | 1, by: number, from: Point): Point =>
-    from.map((v, i) => (i === axis ? Math.min(Math.max(v + by, least), 1) : v)) as Point;
+    from.map((v, i) => (i === axis ? Math.min(Math.max(v + by, smallest), 1) : v)) as Point;
   const beyond = wide + 34;
   return (
     <>

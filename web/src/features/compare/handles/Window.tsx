@@ -4,9 +4,9 @@ import {
   type Point,
   perCent,
   placeOf,
+  placeWords,
   type Shape,
   type Size,
-  saysPlace,
   within,
 } from "./shapes";
 
@@ -41,7 +41,7 @@ export function Window({
       />
       <Grip
         name="place"
-        label={`The picture behind its frame: ${saysPlace(place)}`}
+        label={`The picture behind its frame: ${placeWords(place)}`}
         x={size.width / 2}
         y={size.height / 2}
         unit={size}

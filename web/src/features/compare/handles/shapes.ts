@@ -32,4 +32,4 @@ export const placeOf = (value: unknown): Point => value as Point;
 
 export const perCent = (v: number) => `${Math.round(100 * v)} %`;
 
-export const saysPlace = ([x, y]: Point) => `${perCent(x)} across, ${perCent(y)} down`;
+export const placeWords = ([x, y]: Point) => `${perCent(x)} across, ${perCent(y)} down`;

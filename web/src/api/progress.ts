@@ -1,21 +1,21 @@
 import { refusal } from "./client";
 
-/** A line of an answer that tells how far it is. */
-export interface Told {
+/** A line of an answer: how far it is. */
+export interface Progress {
   done: number;
   total: number;
   settings?: Record<string, number>;
   error?: string;
 }
 
-/** Ask for something that takes a while, and hear how far it is, line by line.
+/** Ask for something that takes a while, and receive how far it is, line by line.
  *
  * Throws what the server refuses, at once or on the way. */
-export async function* asked(
+export async function* streamProgress(
   address: string,
   body: unknown,
   signal: AbortSignal,
-): AsyncGenerator<Told> {
+): AsyncGenerator<Progress> {
   const response = await fetch(address, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
@@ -31,9 +31,9 @@ export async function* asked(
     const parts = (rest + value).split("\n");
     rest = parts.pop() ?? "";
     for (const part of parts) {
-      const told: Told = JSON.parse(part);
-      if (told.error) throw new Error(told.error);
-      yield told;
+      const progress: Progress = JSON.parse(part);
+      if (progress.error) throw new Error(progress.error);
+      yield progress;
     }
   }
 }

@@ -1,0 +1,29 @@
+import type { Points } from "../api/client";
+
+/** Points of a curve, ordered from left to right, both numbers from 0 to 1: changes of them. */
+
+/** Two points are no nearer to each other across than this. */
+const GAP = 0.01;
+
+const clamp = (v: number) => Math.min(Math.max(v, 0), 1);
+const rounded = (v: number) => Math.round(v * 1000) / 1000;
+
+/** One point at another place, kept between its neighbours. */
+export function moved(points: Points, at: number, [x, y]: [number, number]): Points {
+  const low = (points[at - 1]?.[0] ?? -GAP) + GAP;
+  const high = (points[at + 1]?.[0] ?? 1 + GAP) - GAP;
+  return points.with(at, [rounded(Math.min(Math.max(x, low), high)), rounded(clamp(y))]);
+}
+
+/** A point put in, or where one is as near as that, that one moved: the points, and which it is. */
+export function placed(points: Points, [x, y]: [number, number]): { points: Points; at: number } {
+  const place: [number, number] = [rounded(clamp(x)), rounded(clamp(y))];
+  const near = points.findIndex(([other]) => Math.abs(other - place[0]) < GAP);
+  if (near >= 0) return { points: moved(points, near, place), at: near };
+  const after = points.findIndex(([other]) => other > place[0]);
+  const at = after < 0 ? points.length : after;
+  return { points: points.toSpliced(at, 0, place), at };
+}
+
+/** The points without one of them. */
+export const without = (points: Points, at: number): Points => points.toSpliced(at, 1);

@@ -1,0 +1,39 @@
+import type { Look, LookState, Step, Treatment } from "../api/client";
+import { findStep } from "../model/lookTree";
+import { bench, setState, useBench } from "./bench";
+import { AS_SHOT } from "./slices/compare";
+
+/** Take a look as the server has it. */
+export function applyLookState(state: LookState) {
+  const look = state.look as unknown as Look;
+  const same = bench().lookId === state.id;
+  const open = bench().open;
+  setState({
+    look,
+    lookId: state.id,
+    revision: state.revision,
+    canUndo: state.can_undo,
+    canRedo: state.can_redo,
+    open: same && findStep(look.steps, open) ? open : same ? null : (look.steps[0]?.id ?? null),
+    weighed: null,
+    chosen: new Set(),
+    picking: null,
+    picked: null,
+    base: AS_SHOT,
+  });
+}
+
+/** What is picked belongs to the open step; another step opened, nothing is. */
+export function startSelection() {
+  useBench.subscribe((now, before) => {
+    if (now.open !== before.open) setState({ picked: null, marking: null });
+  });
+}
+
+/** The treatment of a step, as the catalogue describes it. */
+export function treatmentOf(step: Step): Treatment | undefined {
+  return bench().catalogue?.treatments.find((t) => t.kind === step.treatment);
+}
+
+/** The steps of the look on the bench. */
+export const benchSteps = (): Step[] => bench().look?.steps ?? [];

@@ -1,0 +1,42 @@
+import type { Value } from "../../api/client";
+
+/** A place of the picture is wanted: of the picture after that step. */
+export interface Picking {
+  prompt: string;
+  after: string;
+  take: (value: Value) => void;
+}
+
+/** What of the open step's time is picked: its keys at a frame (of one setting, or all), or a burst. */
+export type Picked =
+  | { kind: "keys"; frame: number; name: string | null }
+  | { kind: "burst"; at: number };
+
+/** What of the look is open, chosen or about to be picked. */
+export interface SelectionSlice {
+  /** The id of the step whose settings are shown. */
+  open: string | null;
+  /** Steps that are to become a bundle. */
+  chosen: Set<string>;
+  picking: Picking | null;
+  picked: Picked | null;
+  /** Every keyed setting has a lane of its own. */
+  lanes: boolean;
+  /** Bursts are about to be made by rule. */
+  bursting: boolean;
+  /** Where the burst begins that is being marked. */
+  marking: number | null;
+  /** Starter looks are shown instead of the path. */
+  starters: boolean;
+}
+
+export const initialSelection: SelectionSlice = {
+  open: null,
+  chosen: new Set(),
+  picking: null,
+  picked: null,
+  lanes: false,
+  bursting: false,
+  marking: null,
+  starters: false,
+};
