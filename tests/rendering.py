@@ -32,9 +32,9 @@ def pieces_of(out: Path) -> Path:
 def render(
     footage: OpenClip, look: Look, out: Path, cluster: Cluster | None = None, **how: Any
 ) -> Progress:
-    """Render `footage` through `look` into `out`; `told` and `halt` go to the run, the rest to
-    the job."""
-    watched = {name: how.pop(name) for name in ("told", "halt") if name in how}
+    """Render `footage` through `look` into `out`; `on_progress` and `halt` go to the run, the
+    rest to the job."""
+    watched = {name: how.pop(name) for name in ("on_progress", "halt") if name in how}
     job = Job.of(footage, look, out, **how)
     done = run(job, pieces_of(out), cluster or here(), **watched)
     shutil.rmtree(pieces_of(out))

@@ -1,11 +1,15 @@
 """The command line, as it is typed: what it prints, and exit code 2 with one line."""
 
+import io
 import json
 import os
 import signal
 import subprocess
 import sys
 import time
+from contextlib import redirect_stderr, redirect_stdout
+from functools import partial
+from typing import NamedTuple
 
 import cv2
 import numpy as np
@@ -13,16 +17,36 @@ import OpenEXR
 import pytest
 
 from tests.conftest import THREE_STEPS
+from yearning.cli import main
 from yearning.core.treatments import TREATMENTS
+from yearning.farm.cluster import Cluster
 
 LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
 
 
-def run(*words, **how):
-    return subprocess.run(
-        [sys.executable, "-m", "yearning.cli", *map(str, words)],
-        capture_output=True, text=True, timeout=500, **how,
-    )  # fmt: skip
+class Done(NamedTuple):
+    """How a command ended, and what it printed."""
+
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def run(*words):
+    """A command, run in this process by what a process calls."""
+    out, err, code = io.StringIO(), io.StringIO(), 0
+    with redirect_stdout(out), redirect_stderr(err):
+        try:
+            main([str(word) for word in words])
+        except SystemExit as ended:
+            code = ended.code
+    return Done(code, out.getvalue(), err.getvalue())
+
+
+@pytest.fixture(autouse=True)
+def workers_in_this_process(monkeypatch):
+    """A process a worker takes two seconds to start; tests of the farm itself use them."""
+    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
 
 
 @pytest.fixture
@@ -30,6 +54,13 @@ def look(tmp_path):
     path = tmp_path / "a.look.json"
     path.write_text(json.dumps(LOOK))
     return path
+
+
+def test_a_command_that_can_not_be_met_ends_its_process_with_2_and_one_line(tmp_path):
+    words = [sys.executable, "-m", "yearning.cli", "probe", tmp_path / "none.mp4"]
+    done = subprocess.run(words, capture_output=True, text=True)
+    assert (done.returncode, done.stdout, done.stderr.count("\n")) == (2, "", 1)
+    assert done.stderr.startswith("yearning: ")
 
 
 def test_probe_prints_json(clip):
@@ -121,7 +152,7 @@ def _bad_look(tmp_path, **changes):
 
 
 def test_an_interrupted_render_says_so_in_one_line_and_goes_on(make_clip, look, tmp_path):
-    source = make_clip("long.mp4", "libx264", frames=240, tone=True)
+    source = make_clip("long.mp4", "libx264", frames=144, tone=True)
     out = tmp_path / "a.mp4"
     words = ["render", source, "--look", look, "-o", out]
     process = subprocess.Popen(
@@ -132,7 +163,7 @@ def test_an_interrupted_render_says_so_in_one_line_and_goes_on(make_clip, look, 
         assert process.poll() is None
         time.sleep(0.01)
     os.killpg(process.pid, signal.SIGINT)  # as Ctrl+C does, to the workers too
-    said = process.communicate(timeout=500)[1]
+    said = process.communicate(timeout=120)[1]
     assert process.returncode == 2
     assert said.splitlines() == [
         "yearning: stopped; a render goes on from what is done when the same is asked again"

@@ -1,6 +1,6 @@
 """The application on a project with one clip."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -27,14 +27,29 @@ def problem(answer: Response, status: int) -> str:
 
 
 @pytest.fixture
-def client(tmp_path: Path) -> Iterator[TestClient]:
+def make_client(tmp_path: Path) -> Callable[[], TestClient]:
+    """Makes a client of an empty project; the server runs while it is entered."""
+
+    def make() -> TestClient:
+        return TestClient(create_app(Project(tmp_path / "work")), base_url=HOST)
+
+    return make
+
+
+@pytest.fixture
+def client(make_client: Callable[[], TestClient]) -> Iterator[TestClient]:
     """A client of an empty project."""
-    with TestClient(create_app(Project(tmp_path / "work")), base_url=HOST) as opened:
+    with make_client() as opened:
         yield opened
+
+
+def clip_added(client: TestClient, clip: Path) -> int:
+    """The number of a clip that the project now has."""
+    project: Project = client.app.state.preview.project  # type: ignore[attr-defined]
+    return project.clips.add(clip, "small", file_digest(clip), probe_file(clip).as_json()).id
 
 
 @pytest.fixture
 def clip_id(client: TestClient, clip: Path) -> int:
     """The number of a clip of the project."""
-    project: Project = client.app.state.preview.project  # type: ignore[attr-defined]
-    return project.clips.add(clip, "small", file_digest(clip), probe_file(clip).as_json()).id
+    return clip_added(client, clip)

@@ -1,12 +1,13 @@
 """Over HTTP: what keys say, bursts by rule, steadiness and flashes."""
 
+import threading
 import time
 
 import cv2
 import numpy as np
 import pytest
 
-from tests.api.conftest import problem
+from tests.api.conftest import clip_added, problem
 from tests.conftest import THREE_STEPS, step
 from yearning.core.measure.steadiness import SteadinessAnalysis
 
@@ -123,14 +124,25 @@ def test_a_table_that_is_gone_is_said(client, clip_id):
     assert until_known(client, {"clip": clip_id, "look": look})["error"]
 
 
-def test_an_examination_that_is_given_up_ends(client, clip_id, monkeypatch):
+def test_an_analysis_ends_with_the_server(make_client, clip, monkeypatch):
+    begun, ended = threading.Event(), threading.Event()
+
     def forever(self):
-        while True:
-            yield 1
+        try:
+            while True:
+                begun.set()
+                yield 1
+        finally:
+            ended.set()
 
     monkeypatch.setattr(SteadinessAnalysis, "run", forever)
-    client.post("/api/steadiness", json={"clip": clip_id, "look": document(*THREE_STEPS)})
-    # leaving the client closes the server, which waits for the thread
+    with make_client() as client:
+        ask = {"clip": clip_added(client, clip), "look": document(*THREE_STEPS)}
+        client.post("/api/steadiness", json=ask)
+        assert begun.wait(20)
+        assert not ended.is_set()
+    assert ended.is_set()
+    assert "steadiness" not in [thread.name for thread in threading.enumerate()]
 
 
 def test_a_picture_is_compared_with_another_frame_of_itself(client, clip_id):

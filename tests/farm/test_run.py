@@ -5,7 +5,6 @@ import os
 import signal
 import subprocess
 import sys
-import threading
 import time
 from contextlib import contextmanager
 from functools import partial
@@ -21,7 +20,7 @@ from yearning.core.image.filters import area_resized
 from yearning.farm import pieces
 from yearning.farm.cluster import Cluster, check_address
 from yearning.farm.errors import DiskFull, FarmError, Halted
-from yearning.farm.job import Job, preview_frames
+from yearning.farm.job import CHUNK, Job, preview_frames
 from yearning.farm.run import Halt, run
 from yearning.media.decode.footage import Footage
 from yearning.media.encode.results import Output
@@ -67,14 +66,17 @@ def apart(tmp_path):
     return make
 
 
-def halting_after(chunks, how=Halt.SOON):
-    """Says `how` once so many chunks are finished."""
+def halting_after(chunks):
+    """What halts a run soon once so many chunks are finished."""
     seen = []
 
-    def told(progress):
+    def on_progress(progress):
         seen.append(len(progress.finished))
 
-    return {"told": told, "halt": lambda: how if seen and seen[-1] >= chunks else None}
+    return {
+        "on_progress": on_progress,
+        "halt": lambda: Halt.SOON if seen and seen[-1] >= chunks else None,
+    }
 
 
 @pytest.mark.parametrize(("name", "output"), RESULTS, ids=IDS)
@@ -98,7 +100,7 @@ def test_a_halt_at_once_gives_up_what_is_in_hand(footage, apart):
     began = []
     with pytest.raises(Halted):
         render(
-            footage, LOOK, out, told=began.append,
+            footage, LOOK, out, on_progress=began.append,
             halt=lambda: Halt.NOW if began and began[-1].done else None,
         )  # fmt: skip
     assert list(pieces.read_manifest(pieces_of(out))) == []
@@ -144,7 +146,7 @@ def test_a_source_that_changed_since_is_refused(make_clip, footage, tmp_path):
 
 def test_progress_counts_frames_and_names_the_chunks(footage, apart):
     heard = []
-    done = render(footage, LOOK, apart("a") / "a.mp4", chunk=10, told=heard.append)
+    done = render(footage, LOOK, apart("a") / "a.mp4", chunk=10, on_progress=heard.append)
     assert (done.done, done.total, done.made, done.chunks) == (40, 40, 40, 4)
     assert done.finished == {0, 1, 2, 3}
     assert done.rate > 0
@@ -176,11 +178,11 @@ def test_a_killed_worker_is_replaced_and_the_file_is_the_same(footage, apart):
     with Cluster(1) as cluster:
         [pid] = cluster.on_each(os.getpid)
 
-        def told(progress):
+        def kill_once(progress):
             if progress.finished and os.path.exists(f"/proc/{pid}"):
                 os.kill(pid, signal.SIGKILL)
 
-        render(footage, LOOK, killed / "a.mp4", cluster, chunk=10, told=told)
+        render(footage, LOOK, killed / "a.mp4", cluster, chunk=10, on_progress=kill_once)
         assert cluster.on_each(os.getpid) != [pid]
     assert written(killed) == written(once)
 
@@ -195,9 +197,10 @@ def test_workers_here_give_way_to_what_the_user_does(two_processes):
     assert two_processes.on_each(partial(os.nice, 0)) == [10, 10]
 
 
-@pytest.mark.parametrize("all_of_it", [True, False], ids=["with its workers", "alone"])
-def test_a_killed_command_goes_on_from_what_is_finished(all_of_it, make_clip, tmp_path):
-    source = make_clip("long.mp4", "libx264", frames=240, tone=True)
+@pytest.fixture
+def killed(make_clip, tmp_path):
+    """A command that is rendering four chunks and has finished one; its source, look and result."""
+    source = make_clip("long.mp4", "libx264", frames=4 * CHUNK, tone=True)
     look = tmp_path / "look.json"
     look.write_text(LOOK.model_dump_json())
     (tmp_path / "killed").mkdir()
@@ -205,48 +208,45 @@ def test_a_killed_command_goes_on_from_what_is_finished(all_of_it, make_clip, tm
     out = tmp_path / "killed" / "a.mp4"
     process = commanded(source, look, out)
     manifest = pieces_of(out) / "manifest.jsonl"
-    while not (manifest.exists() and len(manifest.read_text().splitlines()) >= 2):
+    while not (manifest.exists() and manifest.read_text().endswith("\n")):
         assert process.poll() is None, process.stderr.read()
         time.sleep(0.01)
-    if all_of_it:
-        kill_all(process)
-    else:
-        process.kill()
-        process.wait()
+    return process, source, look, out
+
+
+def goes_on(source, look, out):
+    """The same command asked again ends with the file that one command makes."""
     assert not out.exists()
-    finished = len(list(pieces.read_manifest(pieces_of(out))))
-    assert 2 <= finished < 5
+    assert 1 <= len(list(pieces.read_manifest(pieces_of(out)))) < 4
     again = commanded(source, look, out)
-    assert again.wait(timeout=500) == 0, again.stderr.read()
+    assert again.wait(timeout=120) == 0, again.stderr.read()
     assert len(list(out.parent.iterdir())) == 1  # the pieces are gone
+    once = out.parent.with_name("once")
     with Footage(source) as opened:
-        render(opened, LOOK, tmp_path / "once" / "a.mp4")
-    assert written(out.parent) == written(tmp_path / "once")
+        render(opened, LOOK, once / "a.mp4")
+    assert written(out.parent) == written(once)
 
 
-def test_workers_end_with_the_command_that_started_them(make_clip, tmp_path):
-    source = make_clip("long.mp4", "libx264", frames=240, tone=True)
-    look = tmp_path / "look.json"
-    look.write_text(LOOK.model_dump_json())
-    process = commanded(source, look, tmp_path / "a.mp4", "--workers", "1")
-    mark = str(tmp_path / "a.mp4").encode()
-    while not (pieces_of(tmp_path / "a.mp4") / "0.jpg").exists():
-        assert process.poll() is None, process.stderr.read()
-        time.sleep(0.01)
-    tree = subprocess.run(
-        ["ps", "-o", "pid=", "--ppid", str(process.pid)], capture_output=True, text=True
-    )
-    started = [int(pid) for pid in tree.stdout.split()]
+def test_a_command_killed_with_its_workers_goes_on_from_what_is_finished(killed):
+    process, *asked = killed
+    kill_all(process)
+    goes_on(*asked)
+
+
+def test_workers_end_with_the_command_that_started_them_and_it_goes_on(killed):
+    process, *asked = killed
+    children = ["ps", "-o", "pid=", "--ppid", str(process.pid)]
+    started = subprocess.run(children, capture_output=True, text=True).stdout.split()
     assert started
-    assert mark
     process.kill()
     process.wait()
-    for _ in range(600):
+    for _ in range(200):
         left = [pid for pid in started if os.path.exists(f"/proc/{pid}")]
         if not left:
-            return
+            break
         time.sleep(0.1)
-    raise AssertionError(f"still there: {left}")
+    assert left == []
+    goes_on(*asked)
 
 
 # A cluster that is there already
@@ -256,7 +256,7 @@ def test_workers_end_with_the_command_that_started_them(make_clip, tmp_path):
 def dask(*words):
     """A `dask scheduler` or `dask worker`, started as by hand."""
     started = subprocess.Popen(
-        [sys.executable, "-m", "distributed.cli.dask_" + words[0], *words[1:]],
+        [sys.executable, "-m", "distributed.cli.dask_" + words[0], *words[1:], "--no-dashboard"],
         stderr=subprocess.PIPE,
         text=True,
     )
@@ -264,37 +264,40 @@ def dask(*words):
         yield started
     finally:
         started.terminate()
-        started.wait(timeout=120)
+        started.wait(timeout=20)
+
+
+@contextmanager
+def scheduler(folder):
+    """A `dask scheduler` at a free port, and its address."""
+    file = folder / "scheduler.json"
+    words = ["--host", "127.0.0.1", "--port", "0", "--scheduler-file", str(file)]
+    with dask("scheduler", *words) as process:
+        while not file.exists():  # dask writes it once it listens
+            assert process.poll() is None, process.stderr.read()
+            time.sleep(0.05)
+        yield json.loads(file.read_text())["address"]
 
 
 def test_workers_started_by_hand_share_one_clip(footage, apart, tmp_path):
     once, shared = apart("once"), apart("shared")
     render(footage, LOOK, once / "a.mp4", chunk=5)
-    address = "tcp://127.0.0.1:18786"
-    plain = ["--no-dashboard"]
-    place = ["--local-directory", str(tmp_path)]
+    place = ["--nthreads", "1", "--local-directory", str(tmp_path)]
     with (
-        dask("scheduler", "--host", "127.0.0.1", "--port", "18786", *plain),
-        dask("worker", address, "--nthreads", "1", "--name", "one", *plain, *place),
-        dask("worker", address, "--nthreads", "1", "--name", "two", *plain, *place),
+        scheduler(tmp_path) as address,
+        dask("worker", address, "--name", "one", *place),
+        dask("worker", address, "--name", "two", *place),
+        Cluster(address=address) as cluster,
     ):
-        cluster = None
-        for _ in range(120):
-            try:
-                cluster = Cluster(address=address)
-                break
-            except FarmError:
-                time.sleep(0.5)
-        with cluster:
-            while cluster.threads() < 2:
-                time.sleep(0.1)
-            in_hand = []
-            render(
-                footage, LOOK, shared / "a.mp4", cluster, chunk=5,
-                told=lambda progress: in_hand.append(len(progress.in_hand)),
-            )  # fmt: skip
-            assert max(in_hand) == 2
-            assert cluster.says == f"at {address}, 2 workers"
+        while cluster.threads() < 2:
+            time.sleep(0.1)
+        in_hand = []
+        render(
+            footage, LOOK, shared / "a.mp4", cluster, chunk=5,
+            on_progress=lambda progress: in_hand.append(len(progress.in_hand)),
+        )  # fmt: skip
+        assert max(in_hand) == 2
+        assert cluster.summary == f"at {address}, 2 workers"
     assert written(shared) == written(once)
 
 
@@ -364,23 +367,11 @@ def test_the_manifest_names_what_is_whole(footage, apart):
         assert (sha256(piece).hexdigest(), len(piece)) == (line["digest"], line["bytes"])
 
 
-def test_a_worker_that_waits_for_nothing_does_not_hang_a_halt(footage, apart, tmp_path):
-    """Without any worker, a render waits, and can still be halted."""
-    place = ["--local-directory", str(tmp_path)]
-    with dask("scheduler", "--host", "127.0.0.1", "--port", "18787", "--no-dashboard"):
-        del place
-        for _ in range(120):
-            try:
-                cluster = Cluster(address="tcp://127.0.0.1:18787")
-                break
-            except FarmError:
-                time.sleep(0.5)
+def test_a_render_without_workers_waits_and_can_be_halted(footage, apart, tmp_path):
+    out = apart("a") / "a.mp4"
+    with scheduler(tmp_path) as address, Cluster(address=address) as cluster:
         begun = time.monotonic()
-        asked = threading.Event()
-        threading.Timer(1, asked.set).start()
-        with cluster, pytest.raises(Halted):
-            render(
-                footage, LOOK, apart("a") / "a.mp4", cluster,
-                halt=lambda: Halt.NOW if asked.is_set() else None,
-            )  # fmt: skip
-        assert time.monotonic() - begun < 60
+        halt = lambda: Halt.NOW if time.monotonic() > begun + 1 else None  # noqa: E731
+        with pytest.raises(Halted):
+            render(footage, LOOK, out, cluster, halt=halt)
+        assert 1 <= time.monotonic() - begun < 10

@@ -13,6 +13,11 @@ LONG = 500_000
 """Milliseconds to wait for what takes long, on a machine that is much busier than it should be."""
 
 
+def post_data(address, data):
+    request = urllib.request.Request(address, data, method="POST")
+    return urllib.request.urlopen(request).read()
+
+
 def post_json(address, path, body):
     data = json.dumps(body).encode()
     headers = {"Content-Type": "application/json"}

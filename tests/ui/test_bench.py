@@ -78,7 +78,8 @@ def test_a_file_dropped_on_the_page_becomes_a_clip(page, make_clip, address):
           const carried = new DataTransfer();
           carried.items.add(new File([bytes], "holiday.mp4", { type: "video/mp4" }));
           for (const name of ["dragenter", "dragover", "drop"])
-            window.dispatchEvent(new DragEvent(name, { dataTransfer: carried, cancelable: true }));
+            document.querySelector("main").dispatchEvent(
+              new DragEvent(name, { dataTransfer: carried, bubbles: true, cancelable: true }));
         }""",
         data,
     )
@@ -232,14 +233,28 @@ def test_a_step_is_added_from_where_one_is_whichever_is_open(name, page):
 
 def test_a_picture_that_came_late_is_not_shown_over_a_newer_one(page):
     spread = with_glow(page)
+    narrow = settled(page)
+    late = []
+
+    def hold_the_first(route):
+        """The first answer is there, but is not given out until it is too late."""
+        if late:
+            route.continue_()
+        else:
+            late.append((route, route.fetch()))
+
+    page.route("**/api/pictures", hold_the_first)
     spread.focus()
-    for _ in range(30):
-        page.keyboard.press("ArrowUp")
-    expect(spread).to_have_attribute("aria-valuenow", "82")
-    last = settled(page)
-    page.keyboard.press("Control+z")
-    page.keyboard.press("Control+Shift+z")
-    np.testing.assert_array_equal(settled(page), last)
+    page.keyboard.press("Shift+ArrowUp")
+    page.wait_for_timeout(300)
+    assert len(late) == 1
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowUp")
+    newest = changed(page, narrow)
+    (route, answer) = late[0]
+    route.fulfill(response=answer)
+    page.wait_for_timeout(300)
+    np.testing.assert_array_equal(settled(page), newest)
 
 
 def test_play_keeps_what_it_has_shown(page):

@@ -10,7 +10,9 @@ from playwright.sync_api import expect
 from tests.ui.acting import LONG, add_step, changed, kept_steps, new_look, settled
 
 LIGHT = cv2.imencode(".png", np.full((90, 160, 3), 190, np.uint8))[1].tobytes()
-CLEAR = cv2.imencode(".png", np.dstack([np.full((90, 160, 3), 90), np.eye(90, 160) * 255]))[1]
+COVER = np.where(np.arange(160) < 80, 255, 0) * np.ones((90, 1))
+"""Opaque on the left, clear on the right."""
+CLEAR = cv2.imencode(".png", np.dstack([np.full((90, 160, 3), 90), COVER]))[1]
 
 
 def brought(page, name, data):
@@ -41,11 +43,15 @@ def test_a_plate_that_is_clear_in_places_covers_what_is_below(page):
     )
     expect(choice(page).locator("option:checked")).to_contain_text("clear in places")
     choice(page).select_option("")
+    plain = settled(page)
     choice(page).select_option(label="Mask, a picture, clear in places")
-    page.wait_for_timeout(200)
+    seen = changed(page, plain)
     (plate,) = kept_steps(page)
     assert plate["mix"]["blend"] == "normal"
     assert plate["mix"]["amount"] == 1
+    third = seen.shape[1] // 3
+    np.testing.assert_allclose(seen[:, :third], 90, atol=3)
+    np.testing.assert_allclose(seen[:, -third:], plain[:, -third:], atol=1)
 
 
 def test_a_second_exposure_has_its_frames_marked_on_its_strip(page):

@@ -6,7 +6,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, beside, idle, kept_steps, post_json
+from tests.ui.acting import LONG, beside, idle, kept_steps, post_data, post_json
+from tests.ui.serving import serving
 from tests.ui.test_standards import faults
 
 HELD = [{"frame": 0, "value": 0, "ease": "hold"}, {"frame": 90, "value": 0.4}]
@@ -30,6 +31,15 @@ UNSTEADY = {
         },
     ],
 }
+
+
+@pytest.fixture(scope="module")
+def address(tmp_path_factory, make_clip):
+    """A server on a project with one small clip: what is found here takes the whole of it."""
+    with serving(tmp_path_factory.mktemp("steadiness") / "Small") as started:
+        data = make_clip("small.mp4", "libx264", frames=192).read_bytes()
+        post_data(f"{started}/api/clips?name=small.mp4", data)
+        yield started
 
 
 @pytest.fixture
@@ -98,11 +108,11 @@ def test_a_glow_that_jumps_is_settled_with_one_click(address, page):
 
     def found(route):
         """As measured, but with the second frame flagged: the demo's footage has no such noise."""
-        told = route.fetch().json()
-        if told["report"]:
+        answer = route.fetch().json()
+        if answer["report"]:
             flag = {"frame": 60, "why": "jump", "value": 0.05, "step": "g"}
-            told["report"]["flags"] = [flag]
-        route.fulfill(body=json.dumps(told), content_type="application/json")
+            answer["report"]["flags"] = [flag]
+        route.fulfill(body=json.dumps(answer), content_type="application/json")
 
     page.route("**/api/steadiness", found)
     post_json(address, "/api/looks", look | {"name": "Glowing", "steps": [glow]})

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from yearning.core.compositing.blend import BLENDS, blended, mix
+from yearning.core.compositing.blend import BLENDS, BlendMode, blended, mix
 from yearning.core.compositing.weight import weight_plane
 
 
@@ -147,3 +147,7 @@ def test_a_window_of_one_weight_is_an_amount(pair):
     mix(b, s, "screen", weight_plane(b, 1, ((0.2, 0.3), (0.9, 0.3))), windowed)
     mix(b, s, "screen", weight_plane(b, 0.3), plain)
     np.testing.assert_allclose(windowed, plain, atol=1e-6)
+
+
+def test_every_blend_has_a_mode_of_its_own_and_every_mode_a_blend():
+    assert [BlendMode.of(blend) for blend in BLENDS] == list(BlendMode)

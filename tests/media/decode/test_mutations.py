@@ -17,7 +17,7 @@ SOURCES = {
     "avi": ("mpeg4", {"frames": 16}),
 }
 EACH = 60
-MAX_SECONDS = 60
+MAX_SECONDS = 20
 
 
 def _said(files, folder):

@@ -105,7 +105,7 @@ def test_a_stand_in_is_a_plate_of_the_size_asked_for(kind, tmp_path):
     assert np.sqrt(np.mean((seen - np.clip(made, 0, 1)) ** 2)) < 0.03
     if plate.frames > 1:
         assert on_frame[-1] == (plate.frames, plate.frames)
-    assert np.abs(plate - GENERATED_PLATES[kind].picture(4, shown, SMALL)).max() > 0.01
+    assert np.abs(made - GENERATED_PLATES[kind].picture(4, shown, SMALL)).max() > 0.01
 
 
 def test_the_dust_loop_has_one_ugly_scratch_at_a_known_place():
