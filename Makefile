@@ -3,7 +3,7 @@ PY := .venv/bin/python
 BIN := .venv/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
-.PHONY: setup demo test check bench shots pictures schemas media clean
+.PHONY: setup demo test quick check bench shots pictures schemas media clean
 
 setup: .venv/.warm yearning/web/index.html
 
@@ -44,7 +44,15 @@ demo: setup
 	touch $@
 
 test: setup .venv/.debian
+	cd web && npm run --silent test
 	$(BIN)/pytest -n 2 --no-loadscope-reorder
+
+# For daily work: formats, types, and the tests of what most changes touch.
+quick: setup
+	$(BIN)/ruff check -q .
+	$(BIN)/mypy
+	cd web && npm run --silent check && npm run --silent test
+	$(BIN)/pytest -n 2 -m "not slow" tests/core tests/store tests/media/tables tests/test_guides.py
 
 check: setup
 	$(BIN)/ruff check .

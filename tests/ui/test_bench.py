@@ -1,6 +1,5 @@
 """The Bench, used as an editor uses it: by its words, in a real browser."""
 
-import base64
 import re
 
 import av
@@ -71,18 +70,14 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
 
 def test_a_file_dropped_on_the_page_becomes_a_clip(page, make_clip, address):
     path = make_clip("holiday.mp4", "libx264", frames=12, tone=True)
-    data = base64.b64encode(path.read_bytes()).decode()
-    page.evaluate(
-        """data => {
-          const bytes = Uint8Array.from(atob(data), c => c.charCodeAt(0));
-          const carried = new DataTransfer();
-          carried.items.add(new File([bytes], "holiday.mp4", { type: "video/mp4" }));
-          for (const name of ["dragenter", "dragover", "drop"])
-            document.querySelector("main").dispatchEvent(
-              new DragEvent(name, { dataTransfer: carried, bubbles: true, cancelable: true }));
-        }""",
-        data,
-    )
+    drag = {"x": 300, "y": 300, "data": {"items": [], "files": [str(path)]}}
+    drag["data"]["dragOperationsMask"] = 1
+    devtools = page.context.new_cdp_session(page)
+    for kind in ("dragEnter", "dragOver"):
+        devtools.send("Input.dispatchDragEvent", {"type": kind} | drag)
+    expect(page.get_by_text("Let go to bring it in")).to_be_visible()
+    devtools.send("Input.dispatchDragEvent", {"type": "drop"} | drag)
+    expect(page.get_by_text("Let go to bring it in")).to_have_count(0)
     expect(page.get_by_text("of 12", exact=False)).to_be_visible()
     expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text("holiday")
     assert settled(page).std() > 10

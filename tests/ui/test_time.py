@@ -196,7 +196,7 @@ def test_holding_u_while_playing_marks_a_burst(page):
     page.keyboard.down("u")
     played_to(page, begun + 20)
     page.keyboard.up("u")
-    page.keyboard.press("Space")
+    page.get_by_role("button", name="Pause").click()
     ended = played_to(page, 0)
     (burst,) = kept_steps(page)[0]["bursts"]
     assert begun <= burst["from"] < begun + 20 <= burst["to"] <= ended

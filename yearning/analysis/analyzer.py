@@ -56,7 +56,7 @@ class Analyzer:
         self._lock = threading.Lock()
 
     def known(self, clip: Clip, look: Look) -> AnalysisStatus:
-        """What is known of a look on a clip, without beginning anything."""
+        """Return what was already found for a look on a clip, without starting an analysis."""
         kept = self._project.steadiness.of(clip, look)
         if kept is None:
             return AnalysisStatus(0, clip.probe["frames"])
@@ -64,7 +64,7 @@ class Analyzer:
         return AnalysisStatus(len(report.added), len(report.added), report=report)
 
     def request(self, clip: Clip, look: Look) -> AnalysisStatus:
-        """What is known of a look on a clip; if nothing is, that begins and what ran ends."""
+        """Return what was found for a look on a clip, or start finding it in place of what runs."""
         known = self.known(clip, look)
         if known.report is not None:
             return known
@@ -80,7 +80,7 @@ class Analyzer:
             return task.status
 
     def close(self) -> None:
-        """Cancel what runs."""
+        """Cancel the analysis that runs, and wait until its thread has ended."""
         with self._lock:
             self._cancel()
 

@@ -26,14 +26,14 @@ MAX_OPEN_FOOTAGE = 6
 
 
 class LatestRequests:
-    """Newest wins: a request is stale once a newer one on the same channel has come."""
+    """Decides which requests are stale: those of a channel on which a newer one has come."""
 
     def __init__(self) -> None:
         self._newest: dict[str, int] = {}
         self._lock = threading.Lock()
 
     def register(self, channel: str, sequence: int) -> Callable[[], bool]:
-        """Note a request; returns whether it has become stale, to be asked while working.
+        """Note a request; return a function that says whether it is stale by now.
 
         Args:
             channel: requests on one channel overtake each other; on "" none does.
@@ -97,7 +97,7 @@ class PreviewService:
         self._lock = threading.Lock()
 
     def footage(self, clip: Clip) -> OpenClip:
-        """A clip's footage, opened if it is not.
+        """Return a clip's footage, opening it if it is not open.
 
         Raises:
             ClipLost: its file is gone or holds something else.
@@ -121,7 +121,7 @@ class PreviewService:
         keep: Keep = "last",
         is_cancelled: Callable[[], bool] = lambda: False,
     ) -> Evaluator:
-        """A look on footage at a height; None for the full size."""
+        """Return the evaluator of a look on footage at a height; None for the full size."""
         size = footage.size if height is None else preview_size(footage, height)
         return Evaluator(
             look,
@@ -134,7 +134,7 @@ class PreviewService:
         )
 
     def forget_pictures(self) -> None:
-        """Have all pictures made again: a plate has come that some were made without."""
+        """Drop all cached pictures, because a plate has come that some were made without."""
         self.pictures.clear()
         self.played.clear()
 

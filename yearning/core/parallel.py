@@ -21,7 +21,7 @@ _here = threading.local()
 
 
 def use_one_thread() -> None:
-    """Have this thread do all of its bands: for when each core has a frame of its own."""
+    """Make this thread do all of its bands itself, for when each core has a frame of its own."""
     _here.alone = True
 
 

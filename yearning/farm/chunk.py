@@ -32,7 +32,7 @@ PICTURE_LINES = 54
 
 
 class Withdrawn(Exception):
-    """The plan no longer stands; nothing of the chunk is kept."""
+    """Raised where the render's plan was withdrawn; nothing of the chunk is kept."""
 
 
 class Pictures(Protocol):
@@ -176,7 +176,7 @@ def _show(picture: Picture, path: Path) -> None:
 def _in_order(
     look: Evaluator, frames: range, at_once: int
 ) -> Generator[tuple[int, Picture], None, None]:
-    """Each frame and its picture: a thread works on a frame of its own, and the next is decoded."""
+    """Yield frames and their pictures in order; each thread works on a frame of its own."""
     reach = look.reach(*frames).after + 1
     with (
         ThreadPoolExecutor(at_once, initializer=parallel.use_one_thread) as workers,

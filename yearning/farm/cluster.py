@@ -34,7 +34,7 @@ dask.config.set(
 
 
 class Background(WorkerPlugin):
-    """Has a worker give way to what the user does on the same machine meanwhile.
+    """Worker plugin that lowers the process's priority below the user's own work.
 
     A key that interrupts reaches all of a terminal's processes; the workers leave it to the one
     that started them, which ends them.
@@ -104,7 +104,7 @@ class Cluster:
         self.close()
 
     def close(self) -> None:
-        """Let the workers of this machine go; those of a scheduler stay."""
+        """Stop the workers of this machine; those of a scheduler stay."""
         self._client.close()
         if self._local is not None:
             self._local.close()
@@ -132,11 +132,11 @@ class Cluster:
         return list(self._client.run(work).values())
 
     def submit(self, work: Callable[..., Any], *arguments: Any) -> "Future[Any]":
-        """Have a worker do it."""
+        """Submit a task to a worker."""
         return self._client.submit(work, *arguments, pure=False, retries=0)
 
     def cancel(self, futures: "list[Future[Any]]") -> None:
-        """Do not begin what was not begun."""
+        """Cancel tasks that have not begun."""
         self._client.cancel(futures, force=True)
 
     @contextmanager

@@ -30,7 +30,7 @@ class Line(NamedTuple):
 
 
 def write_plan(folder: Path, job: Job) -> None:
-    """Have `folder` hold the job's plan; what is done of another job there is let go."""
+    """Write the job's plan into `folder`; pieces of another job there are deleted."""
     folder.mkdir(parents=True, exist_ok=True)
     for left in folder.glob(f"*{PART}"):
         remove(left)
@@ -60,7 +60,7 @@ def is_planned(folder: Path) -> bool:
 
 
 def withdraw(folder: Path) -> None:
-    """Have all who work on the plan give up soon; needs no room on the disk."""
+    """Delete the plan, so that workers give up soon; needs no room on the disk."""
     if is_planned(folder):
         (folder / PLAN).replace(folder / WITHDRAWN)
 
@@ -119,7 +119,7 @@ def picture_path(folder: Path, frame: int) -> Path:
 
 
 def clear(folder: Path) -> None:
-    """Let go of the plan, the manifest and the pieces; the small pictures stay."""
+    """Delete the plan, the manifest and the pieces; the small pictures stay."""
     for entry in folder.iterdir():
         if entry.suffix != ".jpg":
             remove(entry)

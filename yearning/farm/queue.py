@@ -69,7 +69,7 @@ class RenderQueue:
         self._thread.start()
 
     def wake(self, render_id: int) -> None:
-        """A render was asked for, or put before others."""
+        """Tell the thread that a render was requested, or put before others."""
         self._change(render_id)
         self._woken.set()
 
@@ -150,7 +150,7 @@ class RenderQueue:
         self._change(render.id)
 
     def _keep(self, render_id: int, *words: Any, **how: Any) -> None:
-        """Note it; on a full disk the next note, or the next start, makes it good."""
+        """Store a render's state; if the disk is full, the next write or start makes up for it."""
         try:
             self._project.renders.note(render_id, *words, **how)
         except OperationalError as error:
@@ -168,7 +168,7 @@ class RenderQueue:
             self._stop.discard(render.id)
 
     def _once(self, render: Render) -> Event:
-        """Work on a render until something ends that; returns what."""
+        """Work on a render until an event ends that; return the event."""
         from yearning.farm.run import run
 
         live = self.live

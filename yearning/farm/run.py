@@ -88,7 +88,7 @@ class _Run:
         self._joining = False
 
     def chunks(self) -> None:
-        """Have every chunk rendered that is not there yet."""
+        """Render every chunk that is not finished yet."""
         self._lines = pieces.finished_lines(self._folder)
         self._before = self._kept()
         waiting = deque(chunk for chunk in self._all if chunk.number not in self._lines)
@@ -120,7 +120,7 @@ class _Run:
         future.add_done_callback(self._events.put)
 
     def _handle(self, event: Any) -> BaseException | None:
-        """Take in a worker's event, or how a chunk ended; returns what went wrong."""
+        """Handle a worker's event or a chunk's end; return the error, if it is one."""
         if not isinstance(event, Future):
             if any(chunk.number == event["chunk"] for chunk in self._flying.values()):
                 self._began = self._began or time.monotonic()

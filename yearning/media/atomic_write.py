@@ -11,7 +11,7 @@ PART = ".part"
 
 @contextmanager
 def atomic_write(path: Path) -> Iterator[Path]:
-    """A place beside `path` to write a file at; it takes that name at the end, or is gone on error.
+    """Yield a temporary path beside `path`; it is renamed at the end, or deleted on an error.
 
     Two that write the same file at once do not meet.
     """

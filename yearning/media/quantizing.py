@@ -28,7 +28,7 @@ def _encode_rows(
     cb: Codes,
     cr: Codes,
 ) -> None:
-    """Rows `top` to `bottom` of a picture: for `down` 2 even many, but at the picture's end.
+    """Encode rows `top` to `bottom` of a picture; an even number where chroma has half the lines.
 
     `k`: KR, KG, KB; luma span and offset; chroma span and offset. `threshold` is the dither's
     pattern, in codes, added before truncation; each plane reads it from another place.

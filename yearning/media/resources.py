@@ -1,4 +1,4 @@
-"""What is closed at the end of a `with`."""
+"""A base class for what holds files and is closed at the end of a `with`."""
 
 from types import TracebackType
 from typing import Self

@@ -1,4 +1,4 @@
-"""Clips of a project, by what they hold."""
+"""The clips of a project, told apart by the SHA-256 of their content."""
 
 import json
 import shutil
@@ -61,7 +61,7 @@ class Clips:
             return self.of(row)
 
     def _take(self, source: Path, target: Path) -> None:
-        """Have a clip's file, or its folder of stills, in its place, whole or not at all."""
+        """Move a clip's file, or its folder of stills, into place, whole or not at all."""
         if is_frame_pattern(source.name):
             source, target = source.parent, target.parent
             shutil.rmtree(target, ignore_errors=True)

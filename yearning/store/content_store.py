@@ -1,4 +1,4 @@
-"""What a clip's file holds, or its folder of numbered stills, and whether that has changed."""
+"""Digests and stamps of a clip's file or stills, to see whether their content has changed."""
 
 import hashlib
 import json

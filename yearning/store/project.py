@@ -1,4 +1,4 @@
-"""A project folder: its database, its files, and what is kept of clips, looks and renders."""
+"""A project: a folder with a database, footage, tables, plates and renders."""
 
 import json
 import shutil

@@ -1,4 +1,4 @@
-"""Renders of a project: what of, how far they are, and how they ended."""
+"""The renders of a project: what was asked, how far they are, and how they ended."""
 
 import json
 import time
@@ -48,7 +48,7 @@ class Renders:
         request: dict[str, Any] | None = None,
         numbered: bool = False,
     ) -> Render:
-        """Note a render that waits; its file, or its folder of numbered ones, gets a name of its
+        """Add a render that waits; its file, or its folder of numbered ones, gets a name of its
         own in `renders`.
 
         `request` is what was asked of the result, to be given back as it is.
@@ -79,7 +79,7 @@ class Renders:
         ended: bool = False,
         seconds: float = 0,
     ) -> None:
-        """Note how far a render is, and that it was worked on for so many more seconds."""
+        """Store how far a render is, and add to the seconds it was worked on."""
         with self._tables.writing():
             changes = {
                 self._tables.Render.state: state,
@@ -99,7 +99,7 @@ class Renders:
             ).execute()
 
     def pieces(self, render_id: int) -> Path:
-        """Where a render's pieces are while it is made, and small pictures of it stay."""
+        """Return the folder of a render's pieces while it is made, and of its small pictures."""
         return self._folder / "pieces" / str(render_id)
 
     def all(self, states: tuple[str, ...] = ()) -> list[Render]:

@@ -17,7 +17,7 @@ class Reports:
         self._tables = tables
 
     def of(self, clip: Clip, look: Look) -> dict[str, Any] | None:
-        """What is known of how steady a look is on a clip as it is read; None if nothing is."""
+        """Return the kept report of a look on a clip as it is read, or None."""
         with self._tables.writing():
             row = self._tables.Steadiness.get_or_none(
                 self._tables.Steadiness.clip == clip.id,
@@ -26,7 +26,7 @@ class Reports:
         return None if row is None else dict(json.loads(row.report))
 
     def keep(self, clip: Clip, look: Look, report: dict[str, Any]) -> None:
-        """Keep how steady a look is on a clip as it is read."""
+        """Keep the report of a look on a clip as it is read."""
         with self._tables.writing():
             self._tables.Steadiness.replace(
                 clip=clip.id,
@@ -37,6 +37,6 @@ class Reports:
 
 
 def _digest_of(clip: Clip, look: Look) -> str:
-    """Tells a look's steps on a clip, as it is read, from all others."""
+    """Return a digest of a look's steps and of how the clip is read."""
     said = [clip.reading, look.model_dump(mode="json", include={"steps"})]
     return hashlib.sha256(json.dumps(said, sort_keys=True).encode()).hexdigest()

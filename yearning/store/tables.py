@@ -128,12 +128,12 @@ class Tables:
 
     @contextmanager
     def reading(self) -> Iterator[None]:
-        """A connection to read by."""
+        """Open a connection for reading."""
         with self.db.connection_context():
             yield
 
     @contextmanager
     def writing(self) -> Iterator[None]:
-        """A connection in which all that is written is kept, or none; others wait to write."""
+        """Open a transaction for writing; other writers wait."""
         with self.db.connection_context(), self.db.atomic("immediate"):
             yield

@@ -111,7 +111,7 @@ def _filmstrip(clip: Clip, count: int) -> bytes:
 
 
 def _strip_frame(footage: OpenClip, frame: int) -> int:
-    """The frame itself in a short clip; in a long one the key frame before it, found at once."""
+    """Return the frame in a short clip; in a long one the key frame before it, which is fast."""
     if footage.frames <= EXACT_STRIP_FRAMES:
         return frame
     return footage.key_frame(frame)

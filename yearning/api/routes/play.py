@@ -113,12 +113,12 @@ class Session:
             await asyncio.gather(*(task for _, task in coming), return_exceptions=True)
 
     def _following(self, at: int) -> int:
-        """The next to be worked on after `at`: the clock's, with time to make it, if it is late."""
+        """Choose the frame to make after `at`: if play is late, one the clock has yet to reach."""
         due = self._due
         return at + 1 if due is None else max(at + 1, due + AT_ONCE)
 
     async def _frame(self, work: "_Work", frame: int) -> bytes:
-        """The length of the picture's JPEG, the JPEG, and that of what it is compared with.
+        """Pack a frame for the socket: the JPEG's length, the JPEG, and what it is compared with.
 
         Each stage takes one frame at a time, in the order of play: a decoder goes forward.
         """
@@ -141,7 +141,7 @@ def _encoded(seen: Picture, compared: Picture | None) -> bytes:
 
 
 class _Work(NamedTuple):
-    """What is played: a picture of a path, by itself or against another."""
+    """A picture of a look that is played, alone or beside what it is compared with."""
 
     evaluator: Evaluator
     number: int
@@ -150,7 +150,7 @@ class _Work(NamedTuple):
     key: str
 
     def read(self, frame: int) -> None:
-        """Have the footage at hand that the picture is made of."""
+        """Decode the footage that the picture is made of."""
         reach = self.evaluator.reach(frame)
         for each in range(frame - reach.before, frame + reach.after + 1):
             self.evaluator.prefetch(each)

@@ -66,7 +66,7 @@ def value(preview: Preview, ask: ValueRequest) -> ValueOut:
 
 
 def _picture(preview: PreviewService, ask: ReadingsRequest) -> Picture:
-    """The picture that is asked about, from the cache where it can be."""
+    """Return the picture that is asked about, from the cache where it is there."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
     look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
     evaluator = preview.evaluator(look, footage, ask.height, is_cancelled=is_stale)
@@ -78,7 +78,7 @@ FAINTEST = 40
 
 
 def _drawing(counts: NDArray[np.uint32]) -> Drawing:
-    """Counts as brightness, by their logarithm."""
+    """Turn counts into brightness 0..255, by their logarithm."""
     most = max(int(counts.max()), 2)
     light = FAINTEST + (255 - FAINTEST) * np.log(np.maximum(counts, 1)) / np.log(most)
     shown = np.where(counts > 0, light, 0).astype(np.uint8)

@@ -57,7 +57,7 @@ class TreatmentOut(BaseModel):
 
     @staticmethod
     def of(treatment: type[AnyTreatment]) -> "TreatmentOut":
-        """From the settings model: the one definition."""
+        """Describe a setting of a treatment's model."""
         properties = treatment.model_json_schema()["properties"]
         keyable = keyable_settings(treatment)
         settings = [

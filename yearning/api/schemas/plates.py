@@ -32,7 +32,7 @@ class KindOut(BaseModel):
 
 
 class UsedRequest(BaseModel):
-    """A plate step, to be told what of its plate is used."""
+    """A plate step, of whose plate the used frames are wanted."""
 
     step: dict[str, object]
 

@@ -1,4 +1,4 @@
-"""Requests and responses about renders: what is asked, result far they are, where they are made."""
+"""Requests and responses about renders: what is asked, how far they are, where they are made."""
 
 from collections.abc import Collection, Mapping
 from itertools import pairwise
@@ -80,7 +80,7 @@ def strip(
     in_hand: Mapping[int, int],
     pictures: Collection[int],
 ) -> list[CellOut]:
-    """A render's frames as a row of cells, each as far as the chunks are that it lies in.
+    """Sum up a render's frames as a row of cells, each with the state of its chunks.
 
     Args:
         first: the render's first frame.
@@ -108,7 +108,7 @@ def strip(
 
 
 class RenderOut(BaseModel):
-    """A render and result far it is."""
+    """A render, and how far it is."""
 
     id: int
     clip: int
@@ -169,7 +169,7 @@ class RenderOut(BaseModel):
 
 
 def _bytes(path: Path) -> int | None:
-    """Of a file, or of all below a folder; None if it is not there."""
+    """Return the bytes of a file, or of all files below a folder; None if it is not there."""
     if path.is_dir():
         return sum(p.stat().st_size for p in path.rglob("*") if p.is_file())
     return path.stat().st_size if path.exists() else None

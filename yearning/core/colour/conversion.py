@@ -27,7 +27,7 @@ CELLS = 4096
 
 @dataclass(frozen=True)
 class Conversion:
-    """How pictures of footage become BT.709; made by `conversion`.
+    """Converts pictures of footage to BT.709; made by `conversion`.
 
     Tables have `CELLS` + 1 values over 0..1. `light`: of codes, in parts of the system's peak.
     `gain`: what brings that to SDR light, over the fourth root of luminance, since it is steep
@@ -46,7 +46,7 @@ class Conversion:
 
 @cache
 def conversion(light: Light, wide: bool) -> Conversion | None:
-    """The conversion for codes of `light`; `wide`: of BT.2020 primaries. None: none is needed.
+    """Return the conversion of footage of such light and primaries; None if none is needed.
 
     HLG and PQ footage is taken as BT.2020, which BT.2100 has for both.
     """
@@ -68,7 +68,7 @@ def _table(values: NDArray[np.float64]) -> NDArray[np.float32]:
 
 @cache
 def _gamut() -> tuple[NDArray[np.float32], NDArray[np.float32]]:
-    """The matrix to BT.709's light; codes over the root of light, which spares their steep end."""
+    """Convert light to BT.709 primaries and code it, by a table over the square root of light."""
     at = np.linspace(0, 1, CELLS + 1)
     return _table(between(BT2020, BT709)), _table(at ** (2 / hdr.GAMMA))
 
@@ -77,7 +77,7 @@ def _gamut() -> tuple[NDArray[np.float32], NDArray[np.float32]]:
 def _look_up(
     table: NDArray[np.float32], line: NDArray[np.float32], out: NDArray[np.float32]
 ) -> None:
-    """A line of values 0..1 through a table, straight between its values; beyond, its ends."""
+    """Look a line of values 0..1 up in a table, interpolated linearly and held at its ends."""
     cells = table.shape[0] - 1
     for x in range(line.shape[0]):
         at = min(max(line[x], np.float32(0)), np.float32(1)) * np.float32(cells)
@@ -136,7 +136,7 @@ def _mirrored_power(
     spare: NDArray[np.float32],
     out: NDArray[np.float32],
 ) -> None:
-    """Light of codes by a table of the power, which goes on above 1, and mirrored below 0."""
+    """Decode a line by a table of a power, continued above 1 and mirrored below 0."""
     for x in range(codes.shape[0]):
         spare[x] = abs(codes[x])
     _look_up(table, spare, out)

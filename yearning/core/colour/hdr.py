@@ -67,7 +67,7 @@ the tests hold that the two join in value and slope."""
 
 
 def toned(luminance: Array) -> Array:
-    """SDR luminance of HDR luminance, both in cd/m² (BT.2446-1, section 6.4: method C).
+    """Map HDR luminance to SDR luminance, both in cd/m² (BT.2446-1, section 6.4: method C).
 
     HDR reference white, 203 cd/m² (BT.2408), comes to 91 of 100; brighter light above that.
     """

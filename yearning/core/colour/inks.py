@@ -1,4 +1,4 @@
-"""Inks on paper: what they let through, and how much of each a colour asks for.
+"""Separation of colours into printing inks, by how much light each ink absorbs.
 
 An ink laid on a part `a` of the paper lets through, of a channel, 1 − a·A on the whole, A being
 what it absorbs of it (Murray–Davies); inks laid over each other independently multiply (Demichel).
@@ -30,13 +30,13 @@ def _part(value: np.float32) -> np.float32:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def separate_one(lumas: Plane, out: Plane) -> None:
-    """How much of a black ink lumas of shape `(1, n)` ask for."""
+    """Separate lumas, shape `(1, n)`, into amounts 0..1 of a black ink."""
     for x in range(out.shape[1]):
         out[0, x] = _ONE - _part(lumas[0, x])
 
 
 def separate_two(colours: Plane, inks: Plane, out: Plane) -> None:
-    """How much of each of two inks, which absorb `inks`, colours of shape `(3, n)` ask for.
+    """Separate colours, shape `(3, n)`, into amounts of two inks that absorb `inks`.
 
     The two amounts, 0..1, whose absorptions add up nearest to the colours' own, in least squares
     weighed as luma is.
@@ -69,7 +69,7 @@ def separate_four(
     under: np.float32,
     out: Plane,
 ) -> None:
-    """How much of cyan, magenta, yellow and black colours of shape `(3, n)` ask for.
+    """Separate colours, shape `(3, n)`, into amounts of cyan, magenta, yellow and black.
 
     Black takes the part `under` of what all three colours would have in common (under-colour
     removal); the three then bring the rest of each channel, as far as they can.

@@ -1,4 +1,4 @@
-"""Powers of whole lines, in loops that run on vectors; the C library takes one value a call."""
+"""Powers of whole lines in vectorized loops, where the C library takes one value a call."""
 
 import numba
 import numpy as np

@@ -114,7 +114,7 @@ def apply_table(table: Table, picture: Picture) -> Picture:
 
 
 def _kernel_of(part: Part):  # type: ignore[no-untyped-def]
-    """The kernel of a part, and what it takes between the picture and the rows it writes."""
+    """Return the kernel of a part, and its arguments between the picture and the output rows."""
     match part:
         case Lut1D(values, low, high):
             scale = (values.shape[1] - 1) / (high - low)
@@ -152,7 +152,7 @@ def _through_lines(picture: Picture, values: Array, low: Array, scale: Array, ou
 def _through_cube(
     picture: Picture, corners: Array, side: int, low: Array, scale: Array, out: Picture
 ) -> None:
-    """Tetrahedral: along the edges of the lattice's cell, the longest way first.
+    """Interpolate tetrahedrally within a lattice cell, along its edges from the longest way on.
 
     J. M. Kasson, W. Plouffe, S. I. Nin, A tetrahedral interpolation technique for color space
     conversion, SPIE 1909 (1993). In lines with one result each, so that all but the look-up runs

@@ -179,7 +179,7 @@ def _whole(line: Picture, x: int) -> tuple[np.float32, np.float32, np.float32]:
 def _pulled(
     r: np.float32, g: np.float32, b: np.float32, light: np.float32, part: np.float32
 ) -> tuple[np.float32, np.float32, np.float32]:
-    """Each channel a part of its way from `light` (within ClipColor of §9.2)."""
+    """Move each channel towards `light` by a factor (a part of ClipColor in §9.2)."""
     return light + (r - light) * part, light + (g - light) * part, light + (b - light) * part
 
 
@@ -187,7 +187,7 @@ def _pulled(
 def _mix_colours(
     mode: int, backdrop: Picture, source: Picture, weight: Picture, y: int, out: Picture, to: int
 ) -> None:
-    """A row by a mode of §9.2: SetLum(SetSat(C, s), l), with C, s, l from backdrop or source."""
+    """Mix a row by a non-separable mode of §9.2: SetLum(SetSat(C, s), l)."""
     for x in range(weight.shape[0]):
         rb, gb, bb = _whole(backdrop[:, y], x)
         rs, gs, bs = _whole(source[:, y], x)

@@ -45,4 +45,4 @@ class ArrayClip:
         return lambda top, bottom: copy_of(self.pictures[frame][:, top:bottom])
 
     def ready(self, frame: int) -> None:
-        """Do nothing: frames are in memory."""
+        """Do nothing, because frames are in memory."""

@@ -53,7 +53,7 @@ class Footage(Protocol):
 
     @property
     def id(self) -> str:
-        """Tells this footage from every other."""
+        """A string that is equal only for the same footage, read the same way."""
 
     @property
     def frames(self) -> int:
@@ -70,7 +70,7 @@ class Footage(Protocol):
         """Rows of frame `frame` at full size."""
 
     def ready(self, frame: int) -> None:
-        """Decode frame `frame`, so that its rows come at once."""
+        """Decode frame `frame` ahead, so that its rows are there when they are asked for."""
 
 
 class Cancelled(Exception):
@@ -149,14 +149,14 @@ class Evaluator:
         return 4 * total
 
     def content_key(self, number: int) -> str:
-        """Tells the pictures of that number, at all frames, from those of other looks."""
+        """Return a key that is equal for equal pictures of looks, at whatever frame."""
         if not self.graph.timed:
             return self.graph.cache_keys[number]
         content = f"{number} {self.look.model_dump_json()}"
         return hashlib.sha256(content.encode()).hexdigest()
 
     def cache_key(self, frame: int, number: int) -> Hashable:
-        """Tells that picture at a frame from all others that a cache may hold."""
+        """Return the key of a picture at a frame, equal only for equal pictures."""
         return (self.footage.id, frame, self.size, self.graph_at(frame).cache_keys[number])
 
     def picture(self, frame: int, after: int | str | None = None) -> Picture:
@@ -226,7 +226,7 @@ class Evaluator:
 
     @cached_property
     def overview(self) -> "Evaluator":
-        """The look at the size at which whole clips are looked over."""
+        """Return this look at the small size at which whole clips are analysed."""
         full = self.footage.size
         return self.with_look(self.look, full.with_height(min(OVERVIEW_LINES, full.height)))
 
@@ -300,7 +300,7 @@ class Evaluator:
         return picture
 
     def _fused_pass(self, frame: int, end: int) -> FusedPass:
-        """What runs together to make picture `end`: back to whole pictures, or to the footage."""
+        """Collect the nodes that run together to make picture `end`."""
         graph = self.graph_at(frame)
         sources: dict[int, RowSource] = {}
         numbers: list[int] = []
@@ -348,7 +348,7 @@ class Evaluator:
         return prepared_nodes
 
     def _run_pass(self, fused: FusedPass, pictures: dict[int, Picture]) -> RowSource:
-        """Rows of a pass's result; rows of `pictures`, by number, are filled on the way."""
+        """Run a pass over a band; return the result's rows, and fill those of `pictures`."""
 
         def rows(top: int, bottom: int) -> Picture:
             self._check_cancelled()

@@ -150,7 +150,7 @@ class RenderGraph:
         return reads
 
     def _append(self, node: Node, alias: int | None, warps: tuple[int, ...]) -> int:
-        """Number a node; `alias` is the picture that stands for what it makes, if another does."""
+        """Append a node; `alias` is the number of a picture that stands for its result."""
         number = len(self.nodes)
         self.nodes.append(node)
         self.warps.append(warps)
@@ -183,7 +183,7 @@ class RenderGraph:
         )
 
     def _reads_bands(self, node: Node) -> bool:
-        """Whether a node takes what it reads in bands that come from the footage."""
+        """Return whether a node reads bands that come straight from the footage."""
         if isinstance(node.treatment, ReadsWholePictures):
             return False
         return self.streamable[node.reads] if node.is_pointwise else node.reads == FOOTAGE

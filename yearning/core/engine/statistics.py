@@ -21,7 +21,7 @@ CLIP_SAMPLES = 5
 
 
 class PictureSource(Protocol):
-    """The evaluator, as far as statistics ask it for pictures."""
+    """What statistics need of the evaluator: pictures, rows and cache keys."""
 
     size: Size
     cache: Cache[Any]
@@ -58,7 +58,7 @@ class NodeStatistics:
         self._treatment = node.treatment
 
     def frame_statistics(self, offset: int) -> Values:
-        """Values of the frame `offset` frames from its own; beyond the ends, of the last there."""
+        """Return the statistics `offset` frames from this one, held at the clip's ends."""
         pictures, frame, spec = self._pictures, self._clamped(offset), self._frame_spec()
         values: Values = pictures.cache.get_or_make(
             ("frame statistics", pictures.cache_key(frame, self._reads), spec.cache_key),
@@ -78,7 +78,7 @@ class NodeStatistics:
         return picture
 
     def flow_between(self, here: int, there: int) -> Values | None:
-        """Flow and trust from one frame to a neighbouring one; None over a cut and at the ends."""
+        """Return flow to a neighbouring frame and its trust; None over a cut and at the ends."""
         if not 0 <= self._frame + there < self._pictures.frames:
             return None
         spec = self._frame_spec()
@@ -133,7 +133,7 @@ class NodeStatistics:
         return min(max(self._frame + offset, 0), self._pictures.frames - 1)
 
     def _reduced_luma(self, offset: int, spec: StatisticsSpec) -> Values:
-        """What motion is estimated on, at the frame `offset` frames from its own."""
+        """Return the reduced luma that motion is estimated on, `offset` frames from this one."""
         assert spec.luma_plane is not None
         plane = spec.luma_plane
         key = self._pictures.cache_key(self._frame + offset, self._reads)

@@ -1,4 +1,4 @@
-"""Rows of a print: dots of inks on paper, whole, or sampled finely and averaged for smaller ones.
+"""Rasterizing halftone prints: inks on paper by thresholds, supersampled for smaller sizes.
 
 Between the dots' centres thresholds run on evenly, so that no dot is cut off.
 """
@@ -44,7 +44,7 @@ def _located(
     v: NDArray[np.float32],
     dots: NDArray[np.int32],
 ) -> None:
-    """The dots before and above a line of samples, by their numbers, and how far on these are.
+    """Find, for a line of samples, the dot before and above each, and the fractions between dots.
 
     `u0` and `v0`, the first sample's place, count from the grid's first dot.
     """
@@ -64,7 +64,7 @@ def _between(
     v: NDArray[np.float32],
     out: NDArray[np.float32],
 ) -> None:
-    """Thresholds between those of four dots, of a flat grid."""
+    """Interpolate thresholds bilinearly between those of four dots."""
     others, below, last = grid[1:], grid[columns:], grid[columns + 1 :]
     for x in range(out.shape[0]):
         n = np.uint32(dots[x])
@@ -75,7 +75,7 @@ def _between(
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def _centred(u: NDArray[np.float32], v: NDArray[np.float32]) -> None:
-    """From the nearest dot, not the one before and above."""
+    """Turn fractions from the dot before into offsets from the nearest dot."""
     for x in range(u.shape[0]):
         u[x] = u[x] - _ONE if u[x] >= _HALF else u[x]
         v[x] = v[x] - _ONE if v[x] >= _HALF else v[x]
@@ -85,7 +85,7 @@ def _centred(u: NDArray[np.float32], v: NDArray[np.float32]) -> None:
 def _roughened(
     tile: Plane, right: np.float32, down: np.float32, step: np.float32, out: NDArray[np.float32]
 ) -> None:
-    """A line of the tile's noise, from a place in px@1080 on, between its samples."""
+    """Sample the tile's noise along a line from a place in px@1080, bilinearly."""
     y = np.float32(down - np.floor(down / TILE) * TILE)
     top = int(y)
     upper, lower, fy = tile[top % TILE], tile[(top + 1) % TILE], y - np.float32(top)
@@ -107,7 +107,7 @@ def _worn(
     high: np.float32,
     threshold: NDArray[np.float32],
 ) -> None:
-    """Thresholds moved by noise, the less the nearer they are to no dot, or to a full cell."""
+    """Move thresholds by noise, less towards an empty cell and a full one."""
     for x in range(threshold.shape[0]):
         room = min(threshold[x] - low, high - threshold[x])
         threshold[x] += by * noise[x] * min(room * np.float32(4), _ONE)
@@ -120,7 +120,7 @@ def _lay(
     light: NDArray[np.float32],
     out: NDArray[np.float32],
 ) -> None:
-    """A channel's light through an ink that covers so much of each sample, and absorbs so much."""
+    """Multiply a channel's light by what an ink of some coverage and absorption lets through."""
     for x in range(cover.shape[0]):
         out[x] = light[x] * (_ONE - lost * cover[x])
 
@@ -129,7 +129,7 @@ def _lay(
 def _gathered(
     line: NDArray[np.float32], finer: int, share: np.float32, out: NDArray[np.float32]
 ) -> None:
-    """Add a share of each pixel's samples along a line."""
+    """Add the average of each pixel's samples along a line to the pixel."""
     for x in range(out.shape[0]):
         for i in range(finer):
             out[x] += share * line[finer * x + i]

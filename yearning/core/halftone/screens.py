@@ -38,7 +38,7 @@ class Screen(NamedTuple):
 def place_screen(
     pitch: float, degrees: float, size: Size, finer: int
 ) -> tuple[Screen, tuple[int, int]]:
-    """A screen with a dot in the middle of a picture, without its thresholds, and their shape.
+    """Lay a screen with a dot in the middle of a picture; return it and its grid's shape.
 
     `pitch` is in px@1080; the picture is drawn with `finer` samples to a pixel each way.
     """
@@ -110,7 +110,7 @@ def _average(
     top: int,
     out: Plane,
 ) -> None:
-    """Averages of flat means over places so far from the middle of each cell; 0 far outside."""
+    """Average block means at offsets from the middle of each cell; 0 far outside."""
     rows, columns = shape
     count = out.shape[1]
     x, y = np.empty(count, np.float32), np.empty(count, np.float32)
@@ -139,7 +139,7 @@ def _average(
 def screen_thresholds(
     tones: Plane, pitch: float, degrees: float, size: Size, finer: int, table: NDArray[np.float32]
 ) -> Screen:
-    """The screen of cells' tones 0..1, drawn with `finer` samples to a pixel each way."""
+    """Return the screen with thresholds for tones 0..1, at `finer` samples to a pixel."""
     screen, _ = place_screen(pitch, degrees, size, finer)
     return screen._replace(grid=_looked_up(tones, table))
 

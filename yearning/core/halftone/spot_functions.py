@@ -44,7 +44,7 @@ def spot_edges(
     sharp: np.float32,
     out: NDArray[np.float32],
 ) -> None:
-    """How far places of a line lie within their dots, in widths of its edge; u, v from its centre.
+    """Compute how far samples lie inside their dots, in widths of the dot's edge.
 
     (threshold − s) / |∇s|, with s the spot function.
     """
@@ -69,14 +69,14 @@ def spot_edges(
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def inked(line: NDArray[np.float32]) -> None:
-    """What of a sample is inked, in place of how far it lies within a dot."""
+    """Turn distances inside a dot into ink coverage 0..1, in place."""
     for x in range(line.shape[0]):
         line[x] = smoothstep(line[x] + _HALF)
 
 
 @numba.njit(nogil=True, cache=True)
 def _areas(dot: int, soft: np.float32, low: float, high: float) -> NDArray[np.float64]:
-    """Mean over a cell of what dots of evenly spaced thresholds cover."""
+    """Compute the mean coverage of a cell by dots, for evenly spaced thresholds."""
     out = np.zeros(THRESHOLDS)
     u = (np.arange(PLACES) + 0.5).astype(np.float32) / np.float32(2 * PLACES)
     line = np.empty(PLACES, np.float32)
@@ -91,7 +91,7 @@ def _areas(dot: int, soft: np.float32, low: float, high: float) -> NDArray[np.fl
 
 @lru_cache(maxsize=64)
 def spot_thresholds(dot: Dot, soft: float) -> NDArray[np.float32]:
-    """Thresholds of tones evenly spaced over 0..1, for dots with an edge `soft` cells wide."""
+    """Compute the thresholds at which dots cover as much as evenly spaced tones ask for."""
     kind = DOTS.index(dot)
     steepest = {"round": 1.0, "ellipse": float(STRETCH), "diamond": 2**0.5, "line": 1.0}[dot]
     furthest = {"round": 0.5**0.5, "ellipse": 0.76, "diamond": 1.0, "line": 0.5}[dot]

@@ -1,4 +1,4 @@
-"""Values between the samples of a plane, a line of places at a time."""
+"""Bilinear sampling of a plane, a line of places at a time."""
 
 import numba
 import numpy as np
@@ -13,7 +13,7 @@ EXACT = {"nsz", "contract"}
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
 def bilinear_coordinates(x: Line, y: Line, rows: int, columns: int, at: NDArray[np.int32]) -> None:
-    """Of places in a plane, in samples from the first one's centre: the sample before and above.
+    """Find the sample before and above each place of a line, and the fractions between samples.
 
     Its number in the flat plane goes to `at`, and how far on the places are, 0..1, replaces them.
     Places beyond the edges are those at the edges.
@@ -40,7 +40,7 @@ def add_bilinear(
     share: np.float32,
     out: Line,
 ) -> None:
-    """Add a share of what a flat plane has at places that were found, bilinearly.
+    """Add a weighted bilinear sample of a flattened plane at each located place.
 
     At samples it is exactly theirs.
     """

@@ -51,7 +51,7 @@ def block_grid(size: Size, block: int) -> tuple[int, int]:
 
 
 def block_variance(block: int) -> float:
-    """The blur that averaging over blocks and enlarging them brings, as a variance in blocks."""
+    """Return the variance, in blocks squared, of the blur by averaging and enlarging."""
     return (1 - block**-2) / 12 + (SPLINE_SIGMA**2 if block > 1 else 0.0)
 
 
@@ -94,7 +94,7 @@ def gather_means(
 def add_neighbours(
     line: NDArray[np.float32], block: int, spare: NDArray[np.float32]
 ) -> NDArray[np.float32]:
-    """Sums of `block` neighbours, a number of `BLOCKS`: `line` or `spare`, at its beginning.
+    """Sum groups of `block` neighbours along a line, at the begin of `line` or `spare`.
 
     Written from one line to the other by turns, so that the loops run on vectors.
     """
@@ -155,7 +155,7 @@ def blurred_blocks(
 def blur_block_means(
     means: Picture, block: int, size: Size, parts: Sequence[tuple[float, float]]
 ) -> Picture:
-    """Block means so blurred, with the blocks beyond the last that enlarging reads."""
+    """Blur block means, with the extra blocks beyond the edges that enlarging reads."""
     done = block_variance(block)
     left = [(max((sigma / block) ** 2 - done, 0.01) ** 0.5, weight) for sigma, weight in parts]
     margin = round(TRUNCATE * left[-1][0]) + 1
@@ -163,7 +163,7 @@ def blur_block_means(
 
 
 def crop_blocks(wider: Picture, means: Picture) -> Picture:
-    """Blocks, made wider for a blur, cut to what enlarging reads."""
+    """Crop blocks that were padded for a blur to what enlarging reads."""
     rows, columns = means.shape[1:]
     return np.ascontiguousarray(wider[:, : rows + SPLINE_BEYOND, : columns + SPLINE_BEYOND])
 
@@ -196,6 +196,6 @@ class EnlargedBlocks:
             resample_rows(wide[plane], start, weights, out[plane])
 
     def taps(self, top: int, bottom: int) -> tuple[Picture, NDArray[np.int32], Plane]:
-        """For rows `top` to `bottom` (exclusive): the lines to weigh, and starts and weights."""
+        """Return the lines, starts and weights that make rows `top` to `bottom` (exclusive)."""
         part = self._down.rows(top, bottom)
         return self._wide, part.start, part.weights

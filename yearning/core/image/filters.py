@@ -44,7 +44,7 @@ def _reduced(count: int, sigma: float) -> int:
 
 
 def _residual(count: int, reduced: int, sigma: float) -> float:
-    """σ left to blur on the reduced axis, in reduced samples, after and before resampling."""
+    """Return the σ still to be blurred on the reduced axis, in reduced samples."""
     ratio = count / reduced
     resampling = 0.0 if reduced == count else ANTI_ALIAS**2 + SPLINE_SIGMA**2
     return float(np.sqrt(max((sigma / ratio) ** 2 - resampling, 1e-6)))
@@ -110,7 +110,7 @@ def _enlarged_across(picture: Picture, taps: Taps) -> Picture:
 
 
 def _rows(size: Size) -> int:
-    """Rows of a band for a light pass."""
+    """Return the rows of a band for a pass that does little work a pixel."""
     return size.height if size.width * size.height <= LIGHT else 64
 
 
@@ -170,7 +170,7 @@ def gaussian_sum(picture: Picture, parts: Sequence[tuple[float, float]]) -> Pict
 def _gaussian_sum(
     picture: Picture, parts: Sequence[tuple[float, float, float]], size: Size
 ) -> Picture:
-    """The sum for parts (σ across, σ down, weight) of a picture of `size`."""
+    """Sum blurs given as (σ across, σ down, weight) of a picture of `size`."""
     small = reduced_for(size, min(parts[0][:2]))
     if small == size:
         across, down, weight = parts[0]

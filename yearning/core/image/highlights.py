@@ -1,4 +1,4 @@
-"""What is bright in a picture, averaged over blocks: what halos are made of."""
+"""Block means of a picture's highlights, of which halos are made."""
 
 import numba
 import numpy as np
@@ -86,7 +86,7 @@ def _weigh_highlights(
 def _add_weighed(
     band: Picture, y: int, linear: bool, weight: NDArray[np.float32], sums: Plane
 ) -> None:
-    """Add a row, so weighed, to the sums."""
+    """Add a row, weighted by how bright it is, to the block sums."""
     light = np.empty(weight.shape[0], np.float32)
     for c in range(3):
         if linear:
@@ -111,6 +111,6 @@ def _add_light(line: Line, weight: Line, light: Line, sums: Line) -> None:
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
 def mid_tone(luma: np.float32) -> np.float32:
-    """How much a mid-tone it is: 0 at black and white, 1 half-way."""
+    """Return the mid-tone weight of a luma: 0 at black and white, 1 half-way."""
     inside = min(max(luma, _ZERO), _ONE)
     return np.float32(4) * inside * (_ONE - inside)

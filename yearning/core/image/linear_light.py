@@ -21,7 +21,7 @@ NEGLIGIBLE = np.float32(2e-6)
 def add_light(
     light: EnlargedBlocks, picture: Picture, top: int, out: Picture, out_top: int
 ) -> None:
-    """Add light to rows of a picture: L + h (1 − L)², on a display as of BT.1886.
+    """Add light h to rows of a picture in linear light: L + h (1 − L)², by BT.1886.
 
     What is full of light takes no more, as an exposed film does; what is beyond white is left.
 

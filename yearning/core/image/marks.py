@@ -32,13 +32,13 @@ class Mark(NamedTuple):
 
     @property
     def middle(self) -> tuple[float, float]:
-        """A place on it: of a line, the point halfway along."""
+        """A place on the mark: the point halfway along a line."""
         across, down = self.line[len(self.line) // 2, :2]
         return float(across), float(down)
 
     @property
     def reach(self) -> float:
-        """From that place to its farthest part."""
+        """The distance from `middle` to the mark's farthest part."""
         apart = np.hypot(*(self.line[:, :2] - self.middle).T)
         return float((apart + self.line[:, 2]).max()) + self.soft
 
@@ -140,7 +140,7 @@ def _cover(
     pixel: float,
     samples: int,
 ) -> None:
-    """Raise coverage to that of a line from `a` to `b`: the mean over each pixel's samples."""
+    """Raise coverage to that of a line from `a` to `b`, averaged over each pixel's samples."""
     zero, one, half = np.float32(0), np.float32(1), np.float32(0.5)
     soft = max(style[0], np.float32(0.01))
     wide = max(a[2], b[2]) + soft

@@ -1,4 +1,4 @@
-"""Pictures drawn from other places of them."""
+"""Remapping: pictures sampled at given coordinates, bicubically."""
 
 import cv2
 
@@ -6,7 +6,7 @@ from yearning.core.picture import Plane
 
 
 def remap_plane(plane: Plane, right: Plane, down: Plane, black: bool, out: Plane) -> None:
-    """Draw `out` from places of a plane, in pixels from the first one's centre, bicubically.
+    """Sample a plane bicubically at coordinates in pixels from the first one's centre.
 
     What lies beyond the plane is mirrored, or black.
     """

@@ -55,7 +55,7 @@ def resample_rows(src: Plane, start: NDArray[np.int32], weights: Plane, out: Pla
 
 @numba.njit(nogil=True, cache=True)
 def _turn(src: Plane, out: Plane) -> None:
-    """Rows to columns, eight at a time."""
+    """Transpose rows to columns, eight at a time."""
     height, width = src.shape
     whole = height - height % 8
     for top in range(0, whole, 8):
@@ -165,7 +165,7 @@ class Taps:
 
 
 def covered(count: int, scale: float) -> Iterator[tuple[NDArray[np.float64], NDArray[np.float64]]]:
-    """Which samples, `scale` to one of theirs, lie under each of `count` larger ones.
+    """Find the small samples that lie under each of `count` larger ones.
 
     Yields the first sample under each and its share of the area, then the second, to the last.
     """
@@ -200,7 +200,7 @@ TRUNCATE = 4.2
 
 
 def _folded(low: NDArray[np.int64], weights: NDArray[np.float64], count_in: int) -> Taps:
-    """Taps on a mirrored axis: `weights` begin at sample `low`, which may lie beyond an end."""
+    """Fold taps that reach beyond an axis' ends back onto it, mirrored."""
     count_out, reach = weights.shape
     taps = min(reach, count_in)
     start = np.clip(low, 0, count_in - taps)

@@ -1,4 +1,4 @@
-"""Rows drawn from places to their side, beyond the edges mirrored."""
+"""Rows shifted sideways by fractions of a pixel, with mirrored edges."""
 
 import math
 
@@ -11,7 +11,7 @@ Line = NDArray[np.float32]
 
 @numba.njit(nogil=True, cache=True, inline="always")
 def mirror(place: int, count: int) -> int:
-    """The place within 0..count − 1 that a place beyond the ends is a mirror image of."""
+    """Mirror an index beyond the ends back into 0..count − 1."""
     folded = place % (2 * count)
     return min(folded, 2 * count - 1 - folded)
 

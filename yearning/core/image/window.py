@@ -51,7 +51,7 @@ def map_to_window(
     place: tuple[float, float],
     full_size: Size,
 ) -> NDArray[np.float64]:
-    """Where points of a picture are seen in a window of it, as `draw_window` draws one.
+    """Map points of a picture to where they are in a window of it drawn by `draw_window`.
 
     `points` has shape `(n, 2)`, x then y, in pixels; the other arguments are as there.
     """
@@ -108,7 +108,7 @@ def draw_window(
 def _window_taps(
     left: float, length: float, count: int, part: float, place: float
 ) -> tuple[Taps, NDArray[np.float32]]:
-    """Along one axis: which samples each pixel is drawn from, and how much of it the box covers."""
+    """Compute the taps of one axis of a window, and how much of each pixel its box covers."""
     offset = place * (count - length * part)
     taps = cubic_taps(count, count, offset - left * part, part)
     edge = np.arange(count)

@@ -1,4 +1,4 @@
-"""Which part of the frame a look leaves to be rendered."""
+"""The part of the frame that is rendered: what a look's crops leave."""
 
 from yearning.core.look.document import Look
 from yearning.core.treatments.crop import Crop

@@ -44,7 +44,7 @@ class Step(StrictModel):
     @model_validator(mode="before")
     @classmethod
     def _with_defaults(cls, data: Any) -> Any:
-        """Settings and mix may be left out; a glow then screens, as a new glow does."""
+        """Fill in settings and mix that were left out with the treatment's defaults."""
         if not isinstance(data, dict):
             return data
         mix = data.get("mix", {})
@@ -189,7 +189,7 @@ def _field_adapter(model: type[BaseModel], field: str) -> TypeAdapter[Any]:
 
 
 def _bounded(model: type[BaseModel], field: str, value: Any) -> Any:
-    """A number within the field's bounds, beyond which an ease may throw it."""
+    """Clamp a number to its field's bounds, since an ease may overshoot them."""
     for bound in model.model_fields[field].metadata:
         if isinstance(bound, Ge):
             value = max(value, type(value)(bound.ge))

@@ -1,4 +1,4 @@
-"""Evening out exposure that pumps: how much brighter or darker each frame of a clip is to be."""
+"""Deflickering: the gain of each frame of a clip that evens out pumping exposure."""
 
 from itertools import pairwise
 

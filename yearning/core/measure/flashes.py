@@ -179,7 +179,7 @@ def _turned(
     low: NDArray[np.float32],
     high: NDArray[np.float32],
 ) -> bool:
-    """Whether the change between two states is a transition."""
+    """Return whether the change between two states is a transition of a flash."""
     if kind == _GENERAL:
         # the light of a float32 picture may fall short of a bound by its rounding
         return bool(high[0] - low[0] >= MIN_CHANGE - 1e-6 and low[0] < DARKER_BELOW)
@@ -199,7 +199,7 @@ def _follow(
     times: NDArray[np.int32],
     counts: NDArray[np.int32],
 ) -> None:
-    """Take the places' light of a frame into their state machines."""
+    """Advance the places' state machines by the light of a frame."""
     now = np.empty(4, np.float32)
     for place in range(light.shape[1]):
         luminance, u, v, red = _state(light[0, place], light[1, place], light[2, place])

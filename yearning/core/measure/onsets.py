@@ -89,7 +89,7 @@ def onsets(flux: NDArray[np.float64], threshold: float = THRESHOLD) -> NDArray[n
 
 @numba.njit(cache=True)
 def _bar(values: NDArray[np.float64]) -> NDArray[np.float64]:
-    """g(n − 1) for each n, where g(n) = max(f(n), α g(n − 1) + (1 − α) f(n))."""
+    """Return the adaptive threshold g(n − 1), g(n) = max(f(n), α g(n − 1) + (1 − α) f(n))."""
     bar = np.empty_like(values)
     g = -np.inf
     for n in range(len(values)):

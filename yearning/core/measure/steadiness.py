@@ -156,7 +156,7 @@ class SteadinessAnalysis:
         return now
 
     def _compared(self, frame: int, now: "_Seen", before: "_Seen | None") -> Change:
-        """A frame against the one before it."""
+        """Compare a frame with the one before it."""
         footage, added, jumps = 0.0, np.zeros_like(now.lifts), np.zeros_like(now.lifts)
         cut = False
         if before is not None:
@@ -277,14 +277,14 @@ class _Seen:
 
 
 class _Motion(NamedTuple):
-    """Where each pixel was a frame before, and where that is to be trusted."""
+    """Optical flow to the frame before, and where it is trusted."""
 
     at: Flow
     mask: Mask
 
 
 def _motions(now: _Seen, before: _Seen) -> list[_Motion]:
-    """The motion of the footage as it is moved after none, one, … all steps."""
+    """Estimate the footage's motion as it is warped after none, one, … all steps."""
     found: dict[int, _Motion] = {}
     for codes, earlier in zip(now.codes, before.codes, strict=True):
         if id(codes) not in found:
@@ -293,7 +293,7 @@ def _motions(now: _Seen, before: _Seen) -> list[_Motion]:
 
 
 def _motion(now: Codes, before: Codes) -> _Motion:
-    """The flow back, and where it is to be trusted."""
+    """Estimate the flow back to the frame before, and where it is trusted."""
     with ThreadPoolExecutor(1) as other:
         forth = other.submit(flow_between, before, now, "fine")
         back = flow_between(now, before, "fine")
@@ -303,7 +303,7 @@ def _motion(now: Codes, before: Codes) -> _Motion:
 def _errors(
     now: _Seen, before: _Seen, motions: list[_Motion], fixed: list[bool]
 ) -> tuple[float, NDArray[np.float64]]:
-    """The moved footage's warping error, and what each picture has above that of its own.
+    """Compute the warping error of the footage, and what each picture has above it.
 
     The paths share pictures, which are looked at once.
     """

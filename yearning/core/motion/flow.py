@@ -28,7 +28,7 @@ def luma_codes(picture: Picture) -> Codes:
 
 
 def to_codes(luma: Plane) -> Codes:
-    """Luma in 8 bits."""
+    """Convert luma 0..1 to 8-bit codes."""
     return np.asarray(np.clip(luma, 0, 1) * np.float32(255) + np.float32(0.5), np.uint8)
 
 
@@ -58,7 +58,7 @@ def flow_targets(flow: Flow) -> Flow:
 
 
 def warp(picture: Picture, at: Flow) -> Picture:
-    """The picture drawn from those places of it, bilinearly; beyond its edges mirrored."""
+    """Warp a picture bilinearly to coordinates of it, with mirrored edges."""
     out = new_like(picture)
     for plane, drawn in zip(picture, out, strict=True):
         cv2.remap(plane, at, None, cv2.INTER_LINEAR, dst=drawn, borderMode=cv2.BORDER_REFLECT)  # type: ignore[call-overload]

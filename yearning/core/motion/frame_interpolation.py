@@ -22,7 +22,7 @@ from yearning.core.picture import Picture, Plane
 
 
 class BidirectionalFlow(NamedTuple):
-    """What is between two frames: the flows at reduced size, and where each is to be trusted."""
+    """Optical flow both ways between two frames at reduced size, and where each is trusted."""
 
     forth: Flow
     back: Flow
@@ -42,7 +42,7 @@ SOFT = 2.0
 
 
 def estimate_motion(before: Codes, after: Codes) -> BidirectionalFlow | None:
-    """Flow both ways between two frames, and what of each is found in the other.
+    """Estimate flow both ways between two frames, and where each is consistent.
 
     None where the flow fails: too little of the one frame is found in the other.
     """
@@ -63,7 +63,7 @@ def estimate_motion(before: Codes, after: Codes) -> BidirectionalFlow | None:
 
 
 def _alike(first: Codes, second: Codes, flow: Flow) -> Mask:
-    """Where the first picture and what the flow finds in the second look alike."""
+    """Compare the first picture with the second warped along the flow."""
     found = cv2.remap(
         second, flow_targets(flow), None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
     )  # type: ignore[call-overload]
@@ -74,7 +74,7 @@ def _alike(first: Codes, second: Codes, flow: Flow) -> Mask:
 def interpolate_frame(
     before: Picture, after: Picture, between: BidirectionalFlow, part: float
 ) -> Picture:
-    """The picture `part` of the way (0..1) from one frame to the next, along their motion.
+    """Make the picture `part` of the way (0..1) from one frame to the next, along their motion.
 
     With F01 and F10 the flows there and back, the flows from the time t between are taken as
     F_t0 = −(1 − t) t F01 + t² F10 and F_t1 = (1 − t)² F01 − t (1 − t) F10, and both frames are
@@ -124,7 +124,7 @@ def interpolate_frame(
 
 
 def _drawn(picture: Picture, x: Plane, y: Plane) -> Picture:
-    """Rows of the picture drawn from those places of it, bilinearly; beyond its edges mirrored."""
+    """Warp rows of a picture bilinearly, with mirrored edges."""
     out = new_array((3, *x.shape))
     for plane, drawn in zip(picture, out, strict=True):
         cv2.remap(plane, x, y, cv2.INTER_LINEAR, dst=drawn, borderMode=cv2.BORDER_REFLECT)
@@ -133,7 +133,7 @@ def _drawn(picture: Picture, x: Plane, y: Plane) -> Picture:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _enlarge_down(wide: NDArray[np.float32], top: int, height: int, out: Picture) -> None:
-    """The guide's rows from `top` of `height` on, its flows made places in the picture."""
+    """Enlarge the flow field to rows from `top` on, as coordinates in the picture."""
     count = wide.shape[1]
     for i in range(out.shape[1]):
         at = min(max((top + i + 0.5) * count / height - 0.5, 0.0), count - 1.0)
@@ -159,7 +159,7 @@ def _blend(
     t: np.float32,
     out: Picture,
 ) -> None:
-    """Both drawn frames by nearness and trust, and the dissolve where there is none."""
+    """Blend both warped frames by nearness and trust, and dissolve where neither is trusted."""
     one, least = np.float32(1), np.float32(1e-3)
     for c in range(3):
         for y in range(out.shape[1]):

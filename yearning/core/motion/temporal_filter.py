@@ -1,4 +1,4 @@
-"""What drives a treatment, smoothed over neighbouring frames along the motion between them."""
+"""Temporal filtering of a treatment's statistics over neighbouring frames, along the motion."""
 
 import math
 from collections.abc import Callable
@@ -28,13 +28,13 @@ SOFT = 1.0
 
 
 def flow_shape(height: int, width: int) -> tuple[int, int, int, int]:
-    """The shape of what `link` finds between lumas of that shape."""
+    """Return the shape of the flow found between lumas of a shape."""
     lines = min(LINES, height)
     return 2, 3, lines, max(1, round(width * lines / height))
 
 
 def reduced_luma(luma: Plane) -> Plane:
-    """What drives a treatment, at the size at which its motion is found."""
+    """Reduce the luma of a treatment's statistics to the size at which motion is estimated."""
     lines, columns = flow_shape(*luma.shape)[2:]
     return np.asarray(cv2.resize(luma, (columns, lines), interpolation=cv2.INTER_AREA), np.float32)
 
@@ -75,7 +75,7 @@ def binomial_weights(n: int) -> Array:
 def temporally_filtered(
     driven: Callable[[int], Array], linked: Callable[[int, int], Array | None], frames: int
 ) -> Array:
-    """Values smoothed over `frames` frames before and after, each brought to where this one is.
+    """Smooth values over `frames` frames before and after, each warped to this one.
 
     The frames are weighed binomially (1 2 1 for one frame on each side), and those before or after
     by how far each place of this frame is found in them, from frame to frame. What is beyond a cut,
@@ -123,7 +123,7 @@ def temporally_filtered(
 
 
 def _onward(going: Array, then: Array) -> Array:
-    """The flow and trust that come of going by the one, and from there by the other."""
+    """Chain two flows: follow one, and from there the other; trust is the product."""
     at = flow_targets(np.ascontiguousarray(np.moveaxis(going[:2], 0, -1)))
     further = np.empty_like(then)
     for plane, drawn in zip(then, further, strict=True):
@@ -136,7 +136,7 @@ def _onward(going: Array, then: Array) -> Array:
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
 def _widened(row: Line, before: NDArray[np.int32], part: Line, out: Line) -> None:
-    """A row enlarged, each place between the sample before it and the next."""
+    """Enlarge a row linearly."""
     others = row[min(1, row.shape[0] - 1) :]
     for x in range(out.shape[0]):
         n = np.uint32(before[x])
@@ -151,7 +151,7 @@ def _between(upper: Line, lower: Line, fy: np.float32, out: Line) -> None:
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
 def _followed(y: np.float32, across: np.float32, down: np.float32, x: Line, below: Line) -> None:
-    """Flows from a row, replaced by where they lead."""
+    """Replace the flows of a row by the coordinates they lead to."""
     for i in range(x.shape[0]):
         x[i] = np.float32(i) + x[i] * across
         below[i] = y + below[i] * down
@@ -176,7 +176,7 @@ def _bring(
     more: Array,
     weight: Plane,
 ) -> None:
-    """Add how another frame's values, brought to rows from `top` on, differ from the own ones.
+    """Add another frame's warped values, less this frame's, to the rows from `top` on.
 
     `flat` are its planes, `going` is where each place is in it, enlarged by `before` and `part`
     across. What is added is weighed by `share` and by the trust, and so is added to `weight`.
@@ -214,7 +214,7 @@ def _bring(
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT, error_model="numpy")
 def _finish(own: Array, weight: Plane, more: Array) -> None:
-    """The own values, and what was added by its weight."""
+    """Add the weighted differences to this frame's values."""
     for p in range(own.shape[0]):
         for y in range(weight.shape[0]):
             for x in range(weight.shape[1]):

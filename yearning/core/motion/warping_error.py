@@ -1,4 +1,4 @@
-"""The warping error: how far a picture is from the one before, brought along the motion."""
+"""The warping error: the difference of a picture from the one before, warped along the motion."""
 
 import numba
 
@@ -21,7 +21,7 @@ def warping_error(
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _apart(now: Picture, drawn: Picture, other: Picture, mask: Mask) -> float:
-    """The sum of the lesser of the two's differences where `mask` holds."""
+    """Sum, where `mask` holds, the lesser of two differences."""
     total = 0.0
     for c in range(3):
         for y in range(mask.shape[0]):

@@ -160,7 +160,7 @@ MIN_SIGMA = 3**-0.5
 
 
 def _even_bell(distance: NDArray[np.float64], sigma: float) -> NDArray[np.float64]:
-    """Weights at whole `distance` that correlate white noise as a gaussian of `sigma` would.
+    """Return weights at whole distances that correlate white noise as a gaussian of `sigma` would.
 
     On a lattice as coarse as the pixels, a narrow gaussian's own values would correlate neighbours
     too little: the spectrum's root is taken instead (Wiener–Khinchin).
@@ -276,7 +276,7 @@ def fill_noise(
     first: int,
     out: Plane,
 ) -> None:
-    """Rows from `first` on of the field of (seed, layer, frame), into `out`.
+    """Fill `out` with rows from `first` on of the field of (seed, layer, frame).
 
     `counts` and `weights` are a noise kernel; `layer` tells fields of one seed apart.
     """

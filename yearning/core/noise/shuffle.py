@@ -1,4 +1,4 @@
-"""Frames of a plate in an order that does not show how few they are."""
+"""Shuffled orders of few frames, in which no repeat is seen."""
 
 from functools import lru_cache
 from math import gcd
@@ -13,12 +13,12 @@ ORDER, STRIDE = 450, 451
 
 @lru_cache(maxsize=16)
 def _names(seed: int, count: int) -> tuple[int, ...]:
-    """A random order of `count` things, by (seed, count)."""
+    """Return a random permutation of `count` things, by seed."""
     return tuple(np.argsort(uniforms(seed, ORDER, count, 0, count), kind="stable").tolist())
 
 
 def shuffled(seed: int, count: int, position: int) -> int:
-    """Which of `count` frames stands at a position of an endless shuffle.
+    """Return which of `count` frames is at a position of an endless shuffle.
 
     Each round of `count` positions has every frame once. For an even count rounds are rows of a
     row-complete Latin square (E. J. Williams, Experimental Designs Balanced for the Estimation of

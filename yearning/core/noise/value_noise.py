@@ -1,4 +1,4 @@
-"""Smooth noise from counters: what drifts and breathes slowly, the same at any frame alone."""
+"""Value noise from counter-based random numbers: smooth drift, the same at any frame alone."""
 
 import numba
 import numpy as np
@@ -16,7 +16,7 @@ NO_CELL = np.iinfo(np.int64).min
 
 @numba.njit(nogil=True, cache=True)
 def _corner(seed: int, layer: int, a: int, b: int) -> np.float32:
-    """A value of ±1 for a lattice point."""
+    """Return the random value, −1 to 1, of a lattice point."""
     mask = 0xFFFFFFFF
     word, _, _, _ = threefry(
         Word(a & mask), Word(b & mask), Word(layer & mask), Word(0), Word(seed & mask), _KEY1, 1
@@ -26,13 +26,13 @@ def _corner(seed: int, layer: int, a: int, b: int) -> np.float32:
 
 @numba.njit(nogil=True, cache=True, inline="always")
 def _eased(t: np.float32) -> np.float32:
-    """6t⁵ − 15t⁴ + 10t³: no jump of speed or of its change (Perlin, Improving Noise, 2002)."""
+    """Return 6t⁵ − 15t⁴ + 10t³, whose first two derivatives vanish at 0 and 1."""
     return np.float32(t * t * t * (t * (t * np.float32(6) - np.float32(15)) + np.float32(10)))
 
 
 @numba.njit(nogil=True, cache=True)
 def noise_1d(seed: int, layer: int, t: float) -> np.float32:
-    """Value noise within ±1 along time, one lattice point a unit of `t`; `layer` tells some apart.
+    """Return value noise within ±1 along time, with one lattice point a unit of `t`.
 
     Two such sums, the second twice as fast and half as strong, so that no beat is heard.
     """
@@ -49,7 +49,7 @@ def noise_1d(seed: int, layer: int, t: float) -> np.float32:
 
 @numba.njit(nogil=True, cache=True)
 def noise_2d(seed: int, layer: int, x: float, y: float) -> np.float32:
-    """Value noise within ±1 over a plane, one lattice point a unit of `x` and `y`."""
+    """Return value noise within ±1 over a plane, with one lattice point a unit of `x` and `y`."""
     left, top = int(np.floor(x)), int(np.floor(y))
     a, b = _corner(seed, layer, left, top), _corner(seed, layer, left + 1, top)
     c, d = _corner(seed, layer, left, top + 1), _corner(seed, layer, left + 1, top + 1)
@@ -65,7 +65,7 @@ def noise_2d_cached(
     cell: NDArray[np.int64],
     corners: NDArray[np.float32],
 ) -> np.float32:
-    """`cloud` at places that follow each other closely: corners of the last cell are kept.
+    """Return `noise_2d`, with the corners of the last cell kept for places that follow closely.
 
     `cell` (2) and `corners` (4) are the caller's own, one pair a layer; `cell` begins as `NO_CELL`.
     """
@@ -84,7 +84,7 @@ def noise_2d_cached(
 def _within_cell(
     a: np.float32, b: np.float32, c: np.float32, d: np.float32, x: np.float32, y: np.float32
 ) -> np.float32:
-    """Between the values of a cell's corners, by rows from its upper left."""
+    """Interpolate between the values of a cell's corners, given from its upper left by rows."""
     u, v = _eased(x), _eased(y)
     upper, lower = a + u * (b - a), c + u * (d - c)
     return np.float32(upper + v * (lower - upper))

@@ -1,4 +1,4 @@
-"""What a whole clip measures, from frames spread over it: a grade set by it can't pump."""
+"""Tones of a whole clip, from frames spread over it, so that a grade set by them can't pump."""
 
 from typing import NamedTuple
 
@@ -63,6 +63,6 @@ class ClipCounts:
 
 
 def _below(counts: NDArray[np.int64], part: float) -> float:
-    """The value that such a part of what was counted lies below, straight within a bin."""
+    """Return a quantile of the counts, interpolated linearly within a bin."""
     total = np.concatenate([[0], np.cumsum(counts)])
     return float(np.interp(part * total[-1], total, np.arange(len(total)))) / BINS

@@ -69,7 +69,7 @@ class Bend(WarpsFrame, Treatment[Bent]):
         return Bent(context.whole_picture(), (part / (1 + by), part, part / (1 - by)))
 
     def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
-        """Where places are seen in the green plane, to a thousandth of a pixel or so."""
+        """Map points as they are seen in the green plane, to about a thousandth of a pixel."""
         middle = np.array([full_size.width, full_size.height]) / 2
         unit = float(np.hypot(*middle))
         was = (points - middle) / unit
@@ -101,7 +101,7 @@ class Bend(WarpsFrame, Treatment[Bent]):
             band.result[plane] = drawn
 
     def _part(self, size: Size) -> float:
-        """How much of the picture is shown where none of what is shown lies beyond it."""
+        """Return the part of the picture that can be shown with nothing from beyond its edges."""
         half = np.array([size.width, size.height]) / np.hypot(size.width, size.height)
         along = np.linspace(0, 1, 65)
         rim = np.concatenate(
@@ -119,7 +119,7 @@ class Bend(WarpsFrame, Treatment[Bent]):
         return low * (1 - FRINGE * abs(self.fringe))
 
     def _stretch(self, radius: Any) -> float:
-        """The most by which places so far out are moved outwards."""
+        """Return the largest outward move at some distance from the centre."""
         return float(np.max(1 + self.barrel * radius**2 + self.edge_barrel * radius**4))
 
 
@@ -133,7 +133,7 @@ def _bent_places(
     right: Plane,
     down: Plane,
 ) -> None:
-    """Where in the picture each pixel of the rows from `top` on shows."""
+    """Compute the picture coordinates that each pixel of the rows from `top` on is drawn from."""
     rows, width = right.shape
     middle_x, middle_y = np.float32(width / 2), np.float32(height / 2)
     one, half = np.float32(1), np.float32(0.5)

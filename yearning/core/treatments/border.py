@@ -203,7 +203,7 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
 
 
 def _clear(cover: Plane) -> Box | None:
-    """The box around what is clear about a picture's middle."""
+    """Return the box of the clear part around a plate's middle."""
     height, width = cover.shape
     clear = (cover < CLEAR).astype(np.uint8)
     if not clear[height // 2, width // 2]:
@@ -255,7 +255,7 @@ def _bordered(
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
 def _inside(right: float, down: float, half_x: float, half_y: float, corner: float) -> float:
-    """How far from the edge a place is, in px@1080; below 0 it is outside."""
+    """Return the distance inside the edge in px@1080; below 0 outside."""
     if corner < 0:
         u, v = right / half_x, down / half_y
         q = np.sqrt(u * u + v * v)
@@ -267,7 +267,7 @@ def _inside(right: float, down: float, half_x: float, half_y: float, corner: flo
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
 def _rough(seed: int, right: float, down: float) -> float:
-    """How far the edge comes in at a place, of the roughest."""
+    """Return how far a rough edge comes in at a place, 0..1."""
     wide = noise_2d(seed, NOISE, right / 90, down / 90)
     fine = noise_2d(seed, NOISE + 1, right / 17, down / 17)
     grit = noise_2d(seed, NOISE + 2, right / 4.5, down / 4.5)

@@ -208,7 +208,7 @@ def _ellipses(tensor: Picture, radius: np.float32, along: np.float32, out: Pictu
 def _window(
     ellipses: Picture, y: int, u: np.float32, v: np.float32, right: Line, down: Line
 ) -> None:
-    """Where a window of each block of a row lies."""
+    """Compute where a sector's window lies for each block of a row."""
     xx, xy, yy = ellipses[0, y], ellipses[1, y], ellipses[2, y]
     for x in range(right.shape[0]):
         right[x] = np.float32(x) + xx[x] * u + xy[x] * v
@@ -242,7 +242,7 @@ def _sectors(
 def _wider(
     upper: Line, lower: Line, fy: np.float32, at: NDArray[np.int32], fx: Line, line: Line, out: Line
 ) -> None:
-    """A line of pixels between two rows of blocks; `line` is scratch, as long as these."""
+    """Interpolate a line of pixels between two rows of blocks; `line` is scratch."""
     for x in range(upper.shape[0]):
         line[x] = upper[x] + fy * (lower[x] - upper[x])
     last = upper.shape[0] - 1
@@ -255,7 +255,7 @@ def _wider(
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
 def _prevail(sector: Plane, floor: np.float32, sums: Plane) -> None:
-    """Add what a sector weighs, and its R, G and B so weighed."""
+    """Add a sector's weight and its weighted R, G and B (Papari et al. 2007)."""
     for x in range(sums.shape[1]):
         r, g, b = sector[0, x], sector[1, x], sector[2, x]
         spread = max(sector[3, x] - r * r - g * g - b * b, np.float32(0)) + floor

@@ -232,7 +232,7 @@ class Dust(Lively, DrawsMarks, Treatment[MarkArrays]):
 def _arrived(
     seed: int, layer: int, when: int, expected: float
 ) -> Iterator[tuple[int, NDArray[np.float64]]]:
-    """What has come by then, with 20 numbers each: `expected` of them, as Poisson has it.
+    """Draw the marks of a frame, a Poisson number of them, with 20 random numbers each.
 
     They come as in a process in time, one after the other at exponential distances, until
     `expected` is over: of a higher number the first ones are the same.

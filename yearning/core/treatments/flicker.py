@@ -14,7 +14,7 @@ from yearning.core.treatment.settings import setting
 
 
 class Lamp(NamedTuple):
-    """By how much values are multiplied in the middle, and more so towards the right and down."""
+    """A frame's gain in the middle, and its slopes towards the right and down."""
 
     gain: np.float32
     right: np.float32

@@ -186,7 +186,7 @@ class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
 def _away(x: np.float32, y: np.float32, ellipse: NDArray[np.float32]) -> np.float32:
-    """How far out of focus a place is, 0..1; pixels from the ellipse's centre."""
+    """Return how far out of focus a place is, 0..1."""
     u = x * ellipse[2] + y * ellipse[3]
     v = x * ellipse[4] + y * ellipse[5]
     return smoothstep((np.sqrt(u * u + v * v) - np.float32(1)) * ellipse[6])
@@ -194,7 +194,7 @@ def _away(x: np.float32, y: np.float32, ellipse: NDArray[np.float32]) -> np.floa
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _weigh(light: Picture, ellipse: NDArray[np.float32], block: int, out: Picture) -> None:
-    """Light by how far out of focus it is, and that weight."""
+    """Weight light by how far out of focus it is, and append the weight as a plane."""
     half = np.float32(block) / np.float32(2)
     for y in range(light.shape[1]):
         down = np.float32(y * block) + half - ellipse[1]
@@ -209,7 +209,7 @@ def _weigh(light: Picture, ellipse: NDArray[np.float32], block: int, out: Pictur
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
 def _divided(weighed: Picture, out: Picture) -> None:
-    """Weighed light by its weight, display-coded."""
+    """Divide weighted light by its weight, and code it for display."""
     for c in range(3):
         for y in range(out.shape[1]):
             for x in range(out.shape[2]):

@@ -120,7 +120,7 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, Treatment[Halo]):
         return self._drive(size, self._block(size))
 
     def clip_statistics_spec(self, size: Size) -> StatisticsSpec:
-        """The same over blocks so large that the brightness of many frames is soon told."""
+        """Gather the same over larger blocks, since many frames are measured."""
         return self._drive(size, self._overview_block(size))
 
     def _drive(self, size: Size, block: int) -> StatisticsSpec:
@@ -192,7 +192,7 @@ def _coded(halo: Picture) -> None:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _lift(halo: Picture, luma: Plane) -> tuple[float, float]:
-    """What screening `halo` adds to the mid-tones' mean, and what a pull of 1 takes from it.
+    """Return what screening a halo adds to the mid-tones' mean, and what a pull of 1 takes away.
 
     Both are sums: of the lift weighed by `mid_tone`, and of `mid_tone` as a glow so weighed.
     """

@@ -141,7 +141,7 @@ class Grain(Lively, Treatment[GrainFields]):
     )
 
     def prepare(self, context: FrameContext) -> GrainFields:
-        """The weaves of grains and of clumps, and the rms from shadow to highlight."""
+        """Make the noise kernels of grains and clumps, and the rms from shadow to highlight."""
         rms, sigma = self.rms_and_sigma(context.full_size)
         response = [self.response_shadow, self.response_mid, self.response_high]
         return GrainFields(
@@ -213,7 +213,7 @@ def _grained(
     out: Picture,
     out_top: int,
 ) -> None:
-    """A band with grain: fields of each dye and of clumps, woven, weighed and added."""
+    """Add grain to a band: fields of each dye and of clumps, weighted by tone."""
     dyes, clumps = scratch[:layers], scratch[layers]
     for layer in range(layers):
         fields.fill_noise(fine_counts, fine_weights, seed, layer, frame, top, dyes[layer])

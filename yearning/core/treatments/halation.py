@@ -135,7 +135,7 @@ class Halation(UsesFrameStatistics, Treatment[EnlargedBlocks]):
 
 
 def _ring(sigma: float) -> list[tuple[float, float]]:
-    """A ring of energy 1 as a gaussian less a narrower one: parts for `halo`.
+    """Return a ring of energy 1 as the difference of two gaussians.
 
     With k = (σi/σo)², (G_σo − k G_σi) / (1 − k) is 0 at its middle and nowhere negative.
     """

@@ -221,7 +221,7 @@ def _shine(
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _tinted(light: Plane, base: NDArray[np.float32], out: Picture) -> None:
-    """Light by its strength pale, of the base colour, or redder than it."""
+    """Colour light by its strength: pale where strong, redder than the base colour where weak."""
     for y in range(light.shape[0]):
         for x in range(light.shape[1]):
             s = light[y, x]

@@ -66,7 +66,7 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
         return {"black": round(tones.black, 3), "white": round(white, 3)}
 
     def prepare(self, context: FrameContext) -> Mapping:
-        """Gain, offset, exponent, and what it is spread over from where."""
+        """Return the mapping of the settings."""
         gain = 1 / (self.white - self.black)
         span = self.out_white - self.out_black
         values = (gain, -self.black * gain, 1 / self.gamma, span, self.out_black)

@@ -269,7 +269,7 @@ class Plate(Lively, CoversPart, NamesPlate, Treatment[Laid]):
         )
 
     def coverage(self, band: Band[Laid]) -> Coverage:
-        """How much of the picture the plate hides, and what it has the picture give way."""
+        """Coverage of the plate, and how far the picture below is dimmed."""
         laid: Laid = band.prepared
         if laid.picture is None:
             return Coverage(np.zeros(band.picture.shape[1:], np.float32), 0.0)
@@ -279,7 +279,7 @@ class Plate(Lively, CoversPart, NamesPlate, Treatment[Laid]):
 
 @numba.njit(nogil=True, cache=True)
 def _cut(back: NDArray[np.float64], width: int, height: int, cover: Plane) -> bool:
-    """Take from a coverage what lies beyond a plate, and say whether there is none of that.
+    """Clear a coverage beyond a plate's edges; return whether nothing lay beyond.
 
     `back` gives each pixel's place in the plate; a pixel on the edge is covered by as much of its
     width as lies within.

@@ -171,7 +171,7 @@ def _taps(count: int, moved: float, magnified: float) -> Taps | None:
 
 
 def _runs(start: NDArray[np.int32]) -> NDArray[np.int32]:
-    """Runs of columns that begin equally far on from themselves: first, end, and how far."""
+    """Find runs of columns with the same source offset: first, end, offset."""
     by = start - np.arange(len(start))
     first = np.concatenate([[0], np.flatnonzero(np.diff(by)) + 1])
     end = np.concatenate([first[1:], [len(by)]])
@@ -181,7 +181,7 @@ def _runs(start: NDArray[np.int32]) -> NDArray[np.int32]:
 def _turned(
     size: Size, right: float, below: float, magnified: float, turn: float
 ) -> NDArray[np.float32]:
-    """From where each pixel is drawn, counted from the first one's centre."""
+    """Compute the source coordinates of a turned channel, from the first pixel's centre."""
     c, s = math.cos(math.radians(turn)) / magnified, math.sin(math.radians(turn)) / magnified
     x, y = size.width / 2, size.height / 2
     back = np.array([[c, s, 0.0], [-s, c, 0.0]])
@@ -217,7 +217,7 @@ def _draw(channel: _Drawn, top: int, bottom: int, out: Plane) -> None:
 def _weighed(
     line: Line, start: NDArray[np.int32], weights: Plane, first: int, more: bool, out: Line
 ) -> None:
-    """Each pixel from four of a line, the tap `first` on from where it begins."""
+    """Weight four samples of a line for each pixel, each from its own start."""
     w0, w1, w2, w3 = weights[first], weights[first + 1], weights[first + 2], weights[first + 3]
     a, b, c, d = line[first:], line[first + 1 :], line[first + 2 :], line[first + 3 :]
     if more:
@@ -245,7 +245,7 @@ def _draw_columns(rows: Plane, start: NDArray[np.int32], weights: Plane, out: Pl
 def _weighed_alike(
     line: Line, w0: np.float32, w1: np.float32, w2: np.float32, w3: np.float32, out: Line
 ) -> None:
-    """Each pixel from the four of a line that begin where it does; from one alone, as it is."""
+    """Weight four samples of a line that begin where the pixel does, or copy one."""
     a, b, c, d = line, line[1:], line[2:], line[3:]
     if w1 == 1:
         out[:] = b[: out.shape[0]]

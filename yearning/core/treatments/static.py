@@ -28,7 +28,7 @@ MONO, OWN = 520, 521
 
 
 class Noise(NamedTuple):
-    """How the noise is woven, which pattern it is, and the dropouts."""
+    """The noise kernel of a frame, its pattern's number, and its dropouts."""
 
     weave: fields.NoiseKernel
     pattern: int

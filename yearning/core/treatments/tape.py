@@ -23,7 +23,7 @@ SWAY, SHAKE, HEAD = 530, 531, 532
 
 
 class Played(NamedTuple):
-    """How far each row is to the right, and what a row's colour keeps of the pixel before."""
+    """How far each row is shifted right, and how much of the pixel before a row's colour keeps."""
 
     moved: NDArray[np.float64]
     kept: np.float32

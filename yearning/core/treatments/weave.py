@@ -101,7 +101,7 @@ class Weave(Lively, WarpsFrame, Treatment[Shifted]):
 
 
 def _between(places: float) -> tuple[int, NDArray[np.float32]]:
-    """The sample before a place, and what the four around it weigh (Keys 1981, eq. 15, a = −½)."""
+    """Return the sample before a place, and cubic weights of the four around it."""
     whole = math.floor(places)
     s = np.abs(np.arange(-1, 3) - (places - whole))
     near, far = (1.5 * s - 2.5) * s * s + 1, ((-0.5 * s + 2.5) * s - 4) * s + 2

@@ -38,7 +38,7 @@ SLOWEST_TEMPO, FASTEST_TEMPO = 0.5, 2.0
 
 
 def _tempos(pace: float) -> list[float]:
-    """Tempos in a row that make `pace`."""
+    """Factor a pace into tempos that one filter takes."""
     tempos = []
     while not SLOWEST_TEMPO <= pace <= FASTEST_TEMPO:
         tempos.append(SLOWEST_TEMPO if pace < 1 else FASTEST_TEMPO)
@@ -47,7 +47,7 @@ def _tempos(pace: float) -> list[float]:
 
 
 def _pulled(graph: av.filter.Graph) -> Iterator[av.AudioFrame]:
-    """What a graph of sound has ready."""
+    """Yield the frames that a filter graph has ready."""
     while True:
         try:
             frame = graph.pull()

@@ -1,4 +1,4 @@
-"""A clip's sound, to be listened to: as numbers by the program, as a file by a browser."""
+"""A clip's sound decoded to samples for analysis, and to a file for the browser."""
 
 from collections.abc import Iterator
 from pathlib import Path

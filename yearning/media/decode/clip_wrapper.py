@@ -1,4 +1,4 @@
-"""A clip read in another way than it is: what stays the same of it."""
+"""Base of clips that are made from another clip: what both have in common."""
 
 from fractions import Fraction
 from pathlib import Path
@@ -11,11 +11,11 @@ from yearning.media.resources import Closeable
 
 
 class WrappedClip(Protocol):
-    """What a wrapper asks of the clip that it has its frames from."""
+    """What a wrapper needs of the clip that it takes its frames from."""
 
     @property
     def id(self) -> str:
-        """Tells it from other clips."""
+        """A string that is equal only for the same footage, read the same way."""
 
     @property
     def path(self) -> Path:
@@ -37,7 +37,7 @@ Wrapped = TypeVar("Wrapped", bound=WrappedClip)
 
 
 class ClipWrapper(Closeable, Generic[Wrapped]):
-    """Base of what is read as a clip and has its frames from another, which it closes."""
+    """A clip that takes its frames from another one, which it closes."""
 
     def __init__(self, clip: Wrapped, reading: Reading, added: str, probe: Probe) -> None:
         self._clip = clip

@@ -37,7 +37,7 @@ def _cache() -> Path:
 
 
 def _place(clip: Footage | Sequence) -> Path:
-    """Where a clip's light is kept: by its files as they are, and how they are read."""
+    """Return the cache file of a clip's light, named by its files and how they are read."""
     files = found_stills(clip.path) if is_frame_pattern(clip.path.name) else [clip.path]
     stats = [file.stat() for file in files]
     told = f"{clip.path.resolve()}|{[(s.st_size, s.st_mtime_ns) for s in stats]}|{clip.reading.key}"
@@ -45,7 +45,7 @@ def _place(clip: Footage | Sequence) -> Path:
 
 
 def measure_light(clip: Footage | Sequence) -> Iterator[int]:
-    """Measure a clip's light, if it was not yet; tells how many frames are done.
+    """Measure a clip's light if it was not yet; yield how many frames are done.
 
     Raises:
         MediaError: a frame can't be read.
@@ -72,7 +72,7 @@ def _light(clip: Footage | Sequence) -> NDArray[np.float64]:
 
 
 class Deflickered(ClipWrapper[Footage | Sequence]):
-    """A clip as it is, but for each frame's brightness; a context manager, safe between threads.
+    """A clip with each frame's brightness evened; a context manager, safe between threads.
 
     Opening one whose light was not measured yet reads it through.
     """
@@ -91,7 +91,7 @@ class Deflickered(ClipWrapper[Footage | Sequence]):
         return lambda top, bottom: self._deflicker(rows(top, bottom), frame)
 
     def ready(self, frame: int) -> None:
-        """Have frame `frame` decoded."""
+        """Decode frame `frame` ahead."""
         self._clip.ready(frame)
 
     def keep(self, frames: int) -> None:

@@ -157,7 +157,7 @@ class Footage(Closeable):
             self._deinterlaced = enlarged(self._deinterlaced, frames)
 
     def ready(self, frame: int) -> None:
-        """Have frame `frame` decoded, so that its rows come at once."""
+        """Decode frame `frame` ahead, so that its rows are there when they are asked for."""
         self.video_frame(frame)
 
     def _codes(self, frame: av.VideoFrame) -> tuple[Planes, Coding, tuple[int, int]]:

@@ -108,7 +108,7 @@ def stream_rate(index: FrameIndex, stream: VideoStream) -> tuple[Fraction, bool]
 
 
 def _numbers(index: FrameIndex, rate: Fraction) -> NDArray[np.float64]:
-    """When frames are shown, in frames of `rate` from the first."""
+    """Return times in frames of `rate` from the first frame."""
     return np.asarray((index.times - index.times[0]) * float(index.time_base * rate))
 
 
@@ -117,7 +117,7 @@ def _even(index: FrameIndex, rate: Fraction) -> bool:
 
 
 def shown_frames(index: FrameIndex, rate: Fraction) -> NDArray[np.int64]:
-    """For each frame of a clip at a constant `rate`, the stream's frame that is shown then.
+    """Return, for each frame of a clip at a constant `rate`, the stream's frame shown then.
 
     It is the one on screen at the middle of the frame's time, so frames drop out or stand longer
     and none is early or late by more than half a frame.

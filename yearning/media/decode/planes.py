@@ -42,7 +42,7 @@ def chroma_shape(size: Size, subsampling: tuple[int, int]) -> tuple[int, int]:
 def _chroma_line(
     plane: Codes, y: int, down: int, middle: np.float32, out: NDArray[np.float32]
 ) -> None:
-    """Chroma at luma line `y`, of the plane's columns, about 0: from the lines around."""
+    """Interpolate a chroma line at luma line `y`, centred at 0."""
     lines = plane.shape[0]
     near = min(y // down, lines - 1)
     if down == 1:
@@ -66,7 +66,7 @@ def _decode_rows(
     top: int,
     out: Picture,
 ) -> None:
-    """Rows from `top` on; `k` as `_decoding` gives it.
+    """Decode rows from `top` on, with coefficients as `_decoding` returns them.
 
     Each loop writes one line alone: those LLVM vectorizes without asking whether lines overlap.
     """
@@ -106,7 +106,7 @@ def _reduced_line(
     line: NDArray[np.float32],
     out: NDArray[np.float32],
 ) -> None:
-    """One line of a plane made smaller: lines weighed into `line`, then columns into `out`."""
+    """Reduce a plane to one line: weighted lines into `line`, then columns into `out`."""
     columns = codes.shape[1]
     for t in range(weights_y.shape[0]):
         weight = weights_y[t]
@@ -145,7 +145,7 @@ def _decode_reduced_rows(
     bottom: int,
     out: Picture,
 ) -> None:
-    """Rows `top` to `bottom` of a smaller picture; weights across have shape `(taps, columns)`."""
+    """Decode rows `top` to `bottom` of a reduced picture; weights across: `(taps, columns)`."""
     width = out.shape[2]
     # taps padded with zeros may reach past the line's end
     line = np.zeros(luma.shape[1] + 16, np.float32)
@@ -246,7 +246,7 @@ def planes_to_picture(
 
 
 def _trimmed(taps: Taps, turned: bool) -> Plane:
-    """The weights without the columns of zeros that pad them; `turned` with an axis a tap."""
+    """Return the weights without the zeros that pad them; `turned` puts taps first."""
     used = 1 + int(np.flatnonzero(np.abs(taps.weights).max(axis=0))[-1])
     weights = taps.weights[:, :used]
     return np.ascontiguousarray(weights.T if turned else weights)

@@ -1,4 +1,4 @@
-"""How a clip is read: what its tags say, and what the user puts in their place."""
+"""How a clip is read: its tags, and the user's overrides."""
 
 from dataclasses import asdict, dataclass, fields, replace
 from fractions import Fraction
@@ -39,7 +39,7 @@ SLOWEST, FASTEST = 0.1, 8.0
 
 @dataclass(frozen=True)
 class Reading:
-    """What the user says of a clip; None leaves it to the file.
+    """Overrides of a clip's tags; None leaves a value to the file.
 
     Raises:
         MediaError: a word or rate that can't stand there.
@@ -93,17 +93,17 @@ class Reading:
 
     @property
     def as_shot(self) -> "Reading":
-        """The same at the speed it was shot at."""
+        """The same reading at the speed it was shot at."""
         return replace(self, speed=None, between=None, sound=None)
 
     @property
     def pace(self) -> Fraction:
-        """Times as fast as it was shot, exactly."""
+        """The speed as an exact fraction of the speed it was shot at."""
         return Fraction(1 if self.speed is None else self.speed).limit_denominator(10_000)
 
     @property
     def key(self) -> str:
-        """Tells clips apart that are the same file read differently; empty where the file rules."""
+        """A string that tells readings of one file apart; empty where nothing is overridden."""
         return "|".join(f"{name}={value}" for name, value in self.as_json().items())
 
     def as_json(self) -> dict[str, Any]:

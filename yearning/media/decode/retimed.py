@@ -86,7 +86,7 @@ class Retimed(ClipWrapper[Footage | Sequence | Deflickered]):
         return lambda top, bottom: copy_of(picture[:, top:bottom])
 
     def ready(self, frame: int) -> None:
-        """Have what frame `frame` is made of decoded."""
+        """Decode ahead what frame `frame` is made of."""
         first, part = self._place(frame)
         self._clip.ready(first)
         if part:
@@ -102,7 +102,7 @@ class Retimed(ClipWrapper[Footage | Sequence | Deflickered]):
         return min(frame, math.ceil(self._clip.key_frame(first) / self._speed))
 
     def _place(self, frame: int) -> tuple[int, Fraction]:
-        """Which of the clip's frames is shown, and how far towards the next."""
+        """Return which of the clip's frames is shown, and how far on towards the next."""
         if not 0 <= frame < self.frames:
             raise IndexError(
                 f"frame {frame} is out of range; {self.path.name} has frames 0 to "
@@ -115,7 +115,7 @@ class Retimed(ClipWrapper[Footage | Sequence | Deflickered]):
         return first, at - first
 
     def _motion_after(self, first: int) -> BidirectionalFlow | str:
-        """What lies between a frame and the next: their motion, or `cut`, or `dissolve`."""
+        """Return how to go from a frame to the next: by their motion, `cut` or `dissolve`."""
         with self._lock:
             found = self._motion.get(first)
             if found is None:

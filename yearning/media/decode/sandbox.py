@@ -1,4 +1,4 @@
-"""Try a file in a process of its own that has little memory and time; a program, given the path.
+"""Probes a file in a process of its own with bounds on memory and time; run as a program.
 
 A file from anywhere may be made to crash a decoder, to hang it or to fill the memory. What comes in
 is tried here first, so that such a file ends this process and not the server.

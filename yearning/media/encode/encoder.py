@@ -107,7 +107,7 @@ class Encoder:
 
     @contextmanager
     def reporting_errors(self, name: str) -> Iterator[None]:
-        """Say of the file `name` what can't be encoded or held; a full disk stays an OSError."""
+        """Turn FFmpeg's errors into MediaErrors about the file `name`, but for a full disk's."""
         try:
             yield
         except av.error.FFmpegError as error:
@@ -129,7 +129,7 @@ does, and what the process starts would be so too."""
 
 
 def share_fairly() -> None:
-    """Have every thread of this process take its turn with the machine's others."""
+    """Leave Linux's autogroup, so that this process's threads share the machine fairly."""
     tasks = Path("/proc/self/task")
     if not tasks.is_dir():
         return

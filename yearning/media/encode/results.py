@@ -38,7 +38,7 @@ AS_FOOTAGE = Output()
 
 
 def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
-    """Refuse a result that can't be written.
+    """Raise `MediaError` for a result that can't be written.
 
     Raises:
         MediaError: the name's ending, its folder, or what is asked of it.
@@ -64,7 +64,7 @@ def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
 
 
 def check_output(ending: str, output: Output) -> None:
-    """Refuse what a movie of that ending can't have.
+    """Raise `MediaError` for options that a movie of that ending can't have.
 
     Raises:
         MediaError: which setting, and what it may be.
@@ -124,7 +124,7 @@ def result_box(footage: Size, output: Output) -> Box:
 
 
 def check_footage(probe: Probe, ending: str, output: Output) -> None:
-    """Refuse a result that this footage can't be made into.
+    """Raise `MediaError` for a result that this footage can't be made into.
 
     Raises:
         MediaError: its size.

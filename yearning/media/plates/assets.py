@@ -62,7 +62,7 @@ def open_plate(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> OpenPlate:
 
 
 def asset_path(folder: Path, name: str) -> Path:
-    """Where the table or plate that a look names is: in the folder, or in one within.
+    """Return the path of a table or plate that a look names, within the folder.
 
     Raises:
         MediaError: the name leads out of the folder.
@@ -91,7 +91,7 @@ class _MissingPlate:
 
 
 def forgiving_assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Assets:
-    """The same for previews: where a plate can't be read, the rest of the look is still seen."""
+    """Find tables and plates for previews, where plates that can't be read are left out."""
     found = assets_in(folder, cache)
 
     def plate(name: str) -> PlateSource:
@@ -125,7 +125,7 @@ def check_assets(look: Look, folder: Path) -> None:
 
 
 def _file_key(path: Path) -> tuple[str, int, int]:
-    """Tells a file, as it is now, from all others."""
+    """Return a cache key of a file: its path, size and time."""
     try:
         found = path.stat()
     except OSError as error:

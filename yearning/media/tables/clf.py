@@ -39,7 +39,7 @@ class _Clf(Markup):
         return [int(word) for word in words]
 
     def depths(self, node: Node) -> tuple[float, float]:
-        """What stands for 1 in what comes in, and in what goes out."""
+        """Return the code values that mean 1.0 of a node's input and output."""
         words = [node.attributes.get(name, "") for name in ("inBitDepth", "outBitDepth")]
         for word in words:
             if word not in DEPTHS:
@@ -47,7 +47,7 @@ class _Clf(Markup):
         return DEPTHS[words[0]], DEPTHS[words[1]]
 
     def parts(self, node: Node) -> list[Part]:
-        """What a process node does."""
+        """Read a process node as parts of a table."""
         reads: dict[str, Callable[[Node], list[Part]]] = {
             "Matrix": self._matrix,
             "LUT1D": self._lines,

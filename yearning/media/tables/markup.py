@@ -65,7 +65,7 @@ class Markup:
         return top.nodes[0]
 
     def numbers(self, node: Node | None, of: Node, count: int) -> Array:
-        """What a node's text holds.
+        """Return the numbers in a node's text.
 
         Raises:
             MediaError: other than `count` finite numbers.
