@@ -9,8 +9,8 @@ import cv2
 import numpy as np
 from playwright.sync_api import expect
 
-LONG = 500_000
-"""Milliseconds to wait for what takes long, on a machine that is much busier than it should be."""
+LONG = 120_000
+"""Milliseconds for a render, an analysis or a plate that is made."""
 
 
 def post_data(address, data):

@@ -5,8 +5,8 @@ from playwright.sync_api import expect
 
 from tests.ui.serving import VIEW, browsing, serving
 
-PATIENT = 120_000
-"""Milliseconds: a busy machine takes several times as long as an idle one."""
+PATIENT = 30_000
+"""Milliseconds in which the page does what is asked; it takes one or two."""
 
 expect.set_options(timeout=PATIENT)
 

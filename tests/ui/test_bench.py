@@ -52,6 +52,8 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
     expect(page.get_by_text("0 of 192", exact=True)).to_be_visible()
     np.testing.assert_array_equal(settled(page), treated)
 
+    beside(page, "Renders")
+    page.get_by_label("Size of the result").select_option("360")  # all of it, but small
     page.get_by_role("button", name="Render clip").click()
     expect(page.get_by_role("progressbar")).to_be_visible()
     expect(page.get_by_text("frames/s")).to_be_visible(timeout=LONG)
