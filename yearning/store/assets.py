@@ -1,4 +1,4 @@
-"""Tables and plates in a project's folder, by names that tell what they hold."""
+"""Tables and plates in a project's folder, by names that contain a digest of their content."""
 
 import hashlib
 from pathlib import Path

@@ -1,4 +1,4 @@
-"""The clips of a project, told apart by the SHA-256 of their content."""
+"""The clips of a project, identified by the SHA-256 of their content."""
 
 import json
 import shutil

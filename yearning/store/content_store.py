@@ -20,8 +20,8 @@ def file_digest(path: Path) -> str:
     """SHA-256 of a clip's bytes; of stills, of their names and what each holds."""
     if not is_frame_pattern(path.name):
         return _bytes_digest(path)
-    told = "".join(f"{file.name} {_bytes_digest(file)}\n" for file in files(path))
-    return hashlib.sha256(told.encode()).hexdigest()
+    listing = "".join(f"{file.name} {_bytes_digest(file)}\n" for file in files(path))
+    return hashlib.sha256(listing.encode()).hexdigest()
 
 
 def _bytes_digest(path: Path) -> str:

@@ -3,7 +3,7 @@
 Source: W3C Compositing and Blending Level 1, §9.1 "Separable blend modes" and §9.2 "Non-separable
 blend modes"; the last five modes are common practice, no source. Each mode is B(cb, cs), with `cb`
 the backdrop and `cs` the source. The recommendation defines B on 0..1; here it is continued
-outside: the part of the backdrop beyond 0..1 is kept aside and carried through, so a neutral source
+outside: the part of the backdrop beyond 0..1 is kept aside and added back, so a neutral source
 stays neutral on any backdrop, and the source is clamped only where the formula divides, or looks
 for a hue.
 """

@@ -167,7 +167,7 @@ SHOWN_AS = {BLACK: (0.35, 0.62, 1.0), WHITE: (1.0, 0.45, 0.3), GAMUT: (1.0, 0.9,
 
 def with_warnings(picture: Picture, marks: NDArray[np.uint8]) -> Picture:
     """The picture with what is beyond striped: one way for black, the other for white, both for
-    colours that are too strong; so they are told apart without colour too."""
+    colours that are too strong; so they can be distinguished without colour too."""
     y, x = np.mgrid[: picture.shape[1], : picture.shape[2]]
     rising, falling = (x + y) % STRIPE < 2, (x - y) % STRIPE < 2
     out = picture.copy()

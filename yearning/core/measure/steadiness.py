@@ -33,7 +33,7 @@ from yearning.core.picture import Picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 
 LINES = 288
-"""Lines at which steadiness is measured: motion is told well enough, and what is as fine as a pixel
+"""Lines at which steadiness is measured: enough to estimate motion, and what is as fine as a pixel
 of the full size, like the footage's own noise, is mostly averaged out."""
 
 CUT = 0.2
@@ -55,7 +55,7 @@ class Change(NamedTuple):
 
     frame: int
     cut: bool
-    """A shot begins here, or the motion can't be told: there is nothing to compare with."""
+    """A shot begins here, or the motion can't be estimated: there is nothing to compare with."""
     change_footage: float
     change_result: float
     added: float
@@ -95,7 +95,7 @@ class SteadinessAnalysis:
     the pattern is no flicker of it.
 
     Args:
-        look: its own steps are told apart; those in a bundle count as one.
+        look: its own steps are distinguished; those in a bundle count as one.
         footage: the clip.
         rate: its frames a second.
         materials: finds look-up tables and plates.
@@ -165,7 +165,7 @@ class SteadinessAnalysis:
             if not cut:
                 footage, added = _errors(now, before, motions, self._fixed)
                 jumps = now.lifts - before.lifts
-        # a lively step is told from the whole path, a steady one from the calm one
+        # a lively step is measured on the whole look, a steady one on its steady part
         path = np.where(self._lively, 0, 1)
         after = np.arange(1, len(self.look.steps) + 1)
         by_step, jumped = (

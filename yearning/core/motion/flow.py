@@ -19,7 +19,7 @@ Codes = NDArray[np.uint8]
 Mask = NDArray[np.bool_]
 
 MIN_LINES = 24
-"""Of a picture in which motion can be told; smaller ones are held to stand still."""
+"""Of a picture in which motion can be estimated; smaller ones are held to stand still."""
 
 
 def luma_codes(picture: Picture) -> Codes:

@@ -21,7 +21,7 @@ _ONE = np.float32(1)
 
 
 LINES = 100
-"""At most, of the pictures motion is found on: what drives a treatment is blurred far wider."""
+"""At most, of the pictures motion is found on: a treatment's statistics are blurred far wider."""
 
 SOFT = 1.0
 """σ in pixels of those over which trust fades."""
@@ -73,7 +73,7 @@ def binomial_weights(n: int) -> Array:
 
 
 def temporally_filtered(
-    driven: Callable[[int], Array], linked: Callable[[int, int], Array | None], frames: int
+    statistics: Callable[[int], Array], flow: Callable[[int, int], Array | None], frames: int
 ) -> Array:
     """Smooth values over `frames` frames before and after, each warped to this one.
 
@@ -82,12 +82,12 @@ def temporally_filtered(
     or the clip's ends, has no weight. Equal frames give exactly their values.
 
     Args:
-        driven: the values so many frames from this one, shape `(planes, height, width)`.
-        linked: flow and trust from one such frame to the next to it, as `link` has them; None
+        statistics: the values so many frames from this one, shape `(planes, height, width)`.
+        flow: flow and trust from one such frame to the next to it, as `link` has them; None
             where there is nothing to go to.
         frames: how many on each side.
     """
-    own = driven(0)
+    own = statistics(0)
     if frames == 0:
         return own
     weights = binomial_weights(2 * frames)[frames:]
@@ -96,11 +96,11 @@ def temporally_filtered(
     for way in (-1, 1):
         going: Array | None = None
         for k in range(1, frames + 1):
-            found = linked(way * (k - 1), way * k)
+            found = flow(way * (k - 1), way * k)
             if found is None:
                 break
             going = found if going is None else _onward(going, found)
-            others.append((weights[k], driven(way * k), going))
+            others.append((weights[k], statistics(way * k), going))
     more = new_like(own)
     columns = others[0][2].shape[2] if others else 1
     at = (np.arange(width) + 0.5) * (columns / width) - 0.5

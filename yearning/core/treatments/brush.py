@@ -34,7 +34,7 @@ MIN_EDGE = 4e-5
 """Squared gradient, a block, below which there is no edge to follow: that of faint noise."""
 
 COARSE, FINE = 0.05, 0.004
-"""Spread within a sector, in code values, from which sectors are told apart at no detail and
+"""Spread within a sector, in code values, from which sectors are distinguished at no detail and
 at full."""
 
 _ONE = np.float32(1)
@@ -66,8 +66,8 @@ class Brush(WantsTallBands, UsesFrameStatistics, Treatment[Painted]):
     its q = 8, with s₀ so that noise decides nothing). The ellipse is that of the smoothed structure
     tensor, with the axes 1 + along · A and its inverse, A the tensor's anisotropy (Kyprianidis,
     Kang, Döllner, Image and Video Abstraction by Anisotropic Kuwahara Filtering, Computer Graphics
-    Forum 28, 2009; both from memory). All of it is told from the frame and its neighbours, brought
-    along the motion and averaged, so that strokes do not boil.
+    Forum 28, 2009; both from memory). All of it is computed from the frame and its neighbours,
+    brought along the motion and averaged, so that strokes do not boil.
     """
 
     kind = "brush"

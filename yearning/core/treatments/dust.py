@@ -41,7 +41,7 @@ JOINTS = 26
 class Dust(Lively, DrawsMarks, Treatment[MarkArrays]):
     """Dirt on the film: specks, hairs, blotches, scratches that wander, and hairs in the gate.
 
-    Every mark has a name, by its frame and its number there, and is told by (seed, name) alone:
+    Every mark has a name, by its frame and its number there, and is drawn by (seed, name) alone:
     more of them leaves those that are there where they are, and one that is taken out stays out
     whatever else is set. Numbers are as a Poisson process brings them. A speck, a hair or a blotch
     lives one frame, since it is on one frame of the film; a scratch runs along many; a gate hair

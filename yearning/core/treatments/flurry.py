@@ -61,7 +61,7 @@ class Flurry(Lively, Treatment[Flakes]):
 
     Flakes fill the room before the lens evenly; one at a distance d, of 1 to 6, is seen 1/d as
     large, as fast, and out of focus by the difference of 1/d to where the lens is sharp. Its place
-    at a frame is told by (seed, flake, frame) alone: it falls, goes with the wind and with gusts
+    at a frame is drawn by (seed, flake, frame) alone: it falls, goes with the wind and with gusts
     that take near and far alike, and flutters. It leaves the frame wholly before it comes in anew,
     elsewhere. Streaks are as long as a shutter open for half a frame makes them. The form is common
     practice, no source.

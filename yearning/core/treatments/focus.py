@@ -41,11 +41,11 @@ GRAIN_SIGMA, GRAIN_RMS = 0.6, 0.04
 
 
 class Blurred(NamedTuple):
-    """The blurred pictures, least first; the ellipse; and the weave of the grain put back."""
+    """The blurred pictures, least first; the ellipse; and the kernel of the grain put back."""
 
     levels: tuple[EnlargedBlocks, ...]
     ellipse: NDArray[np.float32]
-    weave: fields.NoiseKernel
+    grain_kernel: fields.NoiseKernel
 
 
 class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
@@ -136,8 +136,8 @@ class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
             made[n] = EnlargedBlocks(out, block, context.size)
 
         parallel.for_each(blur, len(LEVELS))
-        weave = fields.noise_kernel(context.size, context.full_size, GRAIN_SIGMA, 0.0)
-        return Blurred(tuple(level for level in made if level), ellipse, weave)
+        grain_kernel = fields.noise_kernel(context.size, context.full_size, GRAIN_SIGMA, 0.0)
+        return Blurred(tuple(level for level in made if level), ellipse, grain_kernel)
 
     def apply(self, band: Band[Blurred]) -> None:
         """Rows sharp within the ellipse, and blurred beyond it."""
@@ -149,7 +149,7 @@ class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
         noise = np.zeros((1, 1), np.float32)
         if self.regrain:
             noise = new_array(shape[1:])
-            fields.fill_noise(*blurred.weave, 1, 0, band.context.frame, band.top, noise)
+            fields.fill_noise(*blurred.grain_kernel, 1, 0, band.context.frame, band.top, noise)
         _focus(
             band.picture,
             band.top,

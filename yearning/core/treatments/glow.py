@@ -26,7 +26,7 @@ PARTS = ((1 / 6, 0.45), (1 / 2.4, 0.3), (1.0, 0.25))
 """(σ as a part of `spread`, weight): a lamp's core, its bloom, and the mist around it."""
 
 OVERVIEW_ROWS = 30
-"""Rows of blocks, about, on which a whole clip's brightness is told."""
+"""Rows of blocks, about, on which a whole clip's brightness is measured."""
 
 SIGMA_PER_BLOCK = 1.4
 """σ, in blocks, of the narrowest blur that follows: highlights are averaged over such blocks."""

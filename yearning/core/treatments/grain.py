@@ -152,18 +152,18 @@ class Grain(Lively, Treatment[GrainFields]):
 
     def apply(self, band: Band[GrainFields]) -> None:
         """The picture with grain added, weighed by luma."""
-        woven: GrainFields = band.prepared
+        kernels: GrainFields = band.prepared
         layers = 3 if self.colour else 1
         _grained(
             band.picture,
-            *woven.fine,
-            *woven.wide,
+            *kernels.fine,
+            *kernels.wide,
             self.seed,
             band.context.frame // self.cadence,
             band.top,
             np.float32(self.colour),
             np.float32(self.clump),
-            woven.rms,
+            kernels.rms,
             layers,
             new_array((layers + 1, *band.picture.shape[1:])),
             band.out,

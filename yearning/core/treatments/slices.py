@@ -37,7 +37,7 @@ class PlacedBlock(StrictModel):
 class Slices(Lively, Treatment[NDArray[np.float64]]):
     """Bands or blocks of the picture thrown sideways, as by a signal that has lost its timing.
 
-    Each slice is told by (seed, pattern, number), the pattern being the frame by `hold`: more of
+    Each slice is drawn by (seed, pattern, number), the pattern being the frame by `hold`: more of
     them leaves those that are there where they are. Its red and its blue are thrown apart by
     `channel_throw` at most. Edges and throws are whole pixels of the full size, and what is thrown
     in from beyond the frame is mirrored. Slices lie over the picture and over earlier ones, those

@@ -30,7 +30,7 @@ MONO, OWN = 520, 521
 class Noise(NamedTuple):
     """The noise kernel of a frame, its pattern's number, and its dropouts."""
 
-    weave: fields.NoiseKernel
+    kernel: fields.NoiseKernel
     pattern: int
     dropouts: NDArray[np.float64]
 
@@ -38,7 +38,7 @@ class Noise(NamedTuple):
 class Static(Lively, Treatment[Noise]):
     """A weak signal: noise over the picture, and dropouts that flash along a line and fade.
 
-    Gaussian noise of `size` is added, the same in R, G and B or one of its own in each; it is told
+    Gaussian noise of `size` is added, the same in R, G and B or one of its own in each; it is drawn
     by (seed, pattern, place), the pattern being the frame by `hold`, and so are the dropouts, whose
     number is as a Poisson process brings them. The form is common practice, no source.
     """
@@ -95,8 +95,8 @@ class Static(Lively, Treatment[Noise]):
     def prepare(self, context: FrameContext) -> Noise:
         """The noise of this frame."""
         pattern = context.frame // self.hold
-        weave = fields.noise_kernel(context.size, context.full_size, self.size, 0.0)
-        return Noise(weave, pattern, self._dropouts(pattern, context.size))
+        kernel = fields.noise_kernel(context.size, context.full_size, self.size, 0.0)
+        return Noise(kernel, pattern, self._dropouts(pattern, context.size))
 
     def _dropouts(self, pattern: int, size: Size) -> NDArray[np.float64]:
         """Left, top, bottom, length in pixels and brightness of each, shape `(n, 5)`."""
@@ -119,7 +119,7 @@ class Static(Lively, Treatment[Noise]):
         planes = new_array((4 if self.colour else 1, rows, width))
         for layer, plane in enumerate(planes):
             number = MONO if layer == 0 else OWN + layer
-            fields.fill_noise(*noise.weave, self.seed, number, noise.pattern, band.top, plane)
+            fields.fill_noise(*noise.kernel, self.seed, number, noise.pattern, band.top, plane)
         # both together have unit variance
         shared = np.float32((1 - self.colour) / math.hypot(self.colour, 1 - self.colour))
         own = np.float32(self.colour / math.hypot(self.colour, 1 - self.colour))

@@ -40,8 +40,9 @@ def _place(clip: Footage | Sequence) -> Path:
     """Return the cache file of a clip's light, named by its files and how they are read."""
     files = found_stills(clip.path) if is_frame_pattern(clip.path.name) else [clip.path]
     stats = [file.stat() for file in files]
-    told = f"{clip.path.resolve()}|{[(s.st_size, s.st_mtime_ns) for s in stats]}|{clip.reading.key}"
-    return _cache() / f"{hashlib.sha256(told.encode()).hexdigest()[:24]}.light.npy"
+    stamps = [(s.st_size, s.st_mtime_ns) for s in stats]
+    identity = f"{clip.path.resolve()}|{stamps}|{clip.reading.key}"
+    return _cache() / f"{hashlib.sha256(identity.encode()).hexdigest()[:24]}.light.npy"
 
 
 def measure_light(clip: Footage | Sequence) -> Iterator[int]:

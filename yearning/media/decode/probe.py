@@ -275,8 +275,8 @@ def _square(coded: Size, aspect: Fraction | None) -> Size:
 
 def _timecode(container: InputContainer, rate: Fraction) -> str | None:
     """The timecode of the first frame that the container or a stream of it carries."""
-    carried = [container.metadata, *(stream.metadata for stream in container.streams)]
-    for metadata in carried:
+    tags = [container.metadata, *(stream.metadata for stream in container.streams)]
+    for metadata in tags:
         text = metadata.get("timecode")
         if text:
             try:
