@@ -344,7 +344,9 @@ class Evaluator:
             prepared = None if node.treatment is None else node.treatment.prepare(context)
             released = tuple({node.reads, node.below} - used_later)
             crop_box = scale_box(cropped, full, self.size)
-            prepared_nodes.append(PassNode(number, node, context, prepared, crop_box, released))
+            prepared_nodes.append(
+                PassNode(number, node, context, prepared, crop_box, released, node.replaces)
+            )
         return prepared_nodes
 
     def _run_pass(self, fused: FusedPass, pictures: dict[int, Picture]) -> RowSource:

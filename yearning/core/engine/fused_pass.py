@@ -28,6 +28,7 @@ class PassNode(NamedTuple):
         prepared: what the treatment's `prepare` gave.
         crop_box: what crops have left of the frame; beyond it the result is black.
         released: pictures that no later node of the pass asks for.
+        replaces: whether the treated picture is the result, with nothing of the one below.
     """
 
     number: int
@@ -36,6 +37,7 @@ class PassNode(NamedTuple):
     prepared: Any
     crop_box: Box
     released: tuple[int, ...]
+    replaces: bool
 
 
 class FusedPass(NamedTuple):
@@ -78,7 +80,7 @@ def apply_node(
     node, treatment = pass_node.node, pass_node.node.treatment
     if treatment is None:
         treated, coverage = read, FULL_COVERAGE
-    elif node.replaces:
+    elif pass_node.replaces:
         treatment.apply(Band(read, top, pass_node.context, pass_node.prepared, out, out_top))
         return
     else:

@@ -17,8 +17,10 @@ from yearning.media.tables.cube import read_cube
 TABLE_READERS: dict[str, Callable[[Path], Table]] = {".cube": read_cube, ".clf": read_clf}
 """What reads look-up tables, by suffix."""
 
-DEFAULT_CACHE = Cache[Any](256 << 20)
-"""Tables, open plates and their pictures, where no other cache is given."""
+DEFAULT_CACHE = Cache[Any](104 << 20)
+"""Tables, open plates and their pictures, where no other cache is given: room for one of 2160 lines.
+
+More would not be found again in a clip that is played once, and fresh memory costs time."""
 
 
 def read_table(path: Path) -> Table:
