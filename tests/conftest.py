@@ -47,9 +47,19 @@ def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> ByPlace:
     return ByPlace(config, log)
 
 
+OWN_PROCESSES = ("tests/farm/", "tests/api/test_server.py", "tests/test_cli.py")
+"""Tests whose workers give way to whatever else the machine does."""
+
+
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """The page's tests first."""
-    items.sort(key=lambda item: not item.nodeid.startswith("tests/ui/"))
+    """The page's tests first; last those that would wait for them."""
+
+    def place(item: pytest.Item) -> int:
+        if item.nodeid.startswith("tests/ui/"):
+            return 0
+        return 2 if item.nodeid.startswith(OWN_PROCESSES) else 1
+
+    items.sort(key=place)
 
 
 def a_look(*steps: dict[str, Any]) -> Look:

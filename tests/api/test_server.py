@@ -45,7 +45,7 @@ def frames(path):
         return [sha256(f.to_ndarray().tobytes()).hexdigest() for f in movie.decode(video=0)]
 
 
-@pytest.mark.timeout(200)
+@pytest.mark.timeout(60)
 def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip, tmp_path):
     source = make_clip("long.mp4", "libx264", frames=144, tone=True)
     project = tmp_path / "work"

@@ -6,8 +6,7 @@ import signal
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from types import TracebackType
-from typing import Any, Self
+from typing import Any
 
 import dask
 from distributed import Client, Future, LocalCluster, Worker, WorkerPlugin
@@ -15,6 +14,7 @@ from distributed import Client, Future, LocalCluster, Worker, WorkerPlugin
 from yearning.core.parallel import CORES
 from yearning.farm.address import check_address
 from yearning.farm.errors import FarmError
+from yearning.media.resources import Closeable
 
 CONNECT_SECONDS = 5
 COUNTED_SECONDS = 1.0
@@ -48,7 +48,7 @@ class Background(WorkerPlugin):
         signal.signal(signal.SIGINT, signal.SIG_IGN)
 
 
-class Cluster:
+class Cluster(Closeable):
     """Workers for chunks; a context manager.
 
     Args:
@@ -91,17 +91,6 @@ class Cluster:
         if self._local is not None and processes:
             self._client.register_plugin(Background())
         self._counted = (0.0, 0)
-
-    def __enter__(self) -> Self:
-        return self
-
-    def __exit__(
-        self,
-        kind: type[BaseException] | None,
-        error: BaseException | None,
-        trace: TracebackType | None,
-    ) -> None:
-        self.close()
 
     def close(self) -> None:
         """Stop the workers of this machine; those of a scheduler stay."""

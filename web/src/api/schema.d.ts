@@ -1762,7 +1762,7 @@ export interface components {
         };
         /**
          * RenderOut
-         * @description A render and result far it is.
+         * @description A render, and how far it is.
          */
         RenderOut: {
             /** Id */
@@ -2233,7 +2233,7 @@ export interface components {
         };
         /**
          * UsedRequest
-         * @description A plate step, to be told what of its plate is used.
+         * @description A plate step, of whose plate the used frames are wanted.
          */
         UsedRequest: {
             /** Step */

@@ -4,6 +4,7 @@ import { type ReactNode, useState } from "react";
 import { api, type Setting, unwrap } from "../api/client";
 import { Button } from "./Button";
 import { HistogramPath } from "./Histogram";
+import { PointDrawing } from "./PointDrawing";
 import { type PointBox, usePointBox } from "./pointBox";
 
 type Points = [number, number][];
@@ -22,7 +23,6 @@ interface Props {
   onMove: (name: string, points: Points, done: boolean) => void;
 }
 
-const clamp = (v: number) => Math.min(Math.max(v, 0), 1);
 const same = (a: Points, b: Points) => JSON.stringify(a) === JSON.stringify(b);
 
 /** Curves through points: drag them, click the line to add one, Delete or double click takes one out. */
@@ -31,107 +31,64 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
   const points = values[name] ?? [];
   const line = useLine(points);
   const straight = settings.find((s) => s.name === name)?.default as Points | undefined;
-  const { drawing, chosen, choose, remove, across, up, dragging, add, point } = usePointBox(
-    BOX,
-    points,
-    2,
-    (next, done) => onMove(name, next, done),
-  );
+  const handlers = usePointBox(BOX, points, 2, (next, done) => onMove(name, next, done));
+  const { chosen, choose, remove, across, up } = handlers;
 
   return (
     <Flex gap="12px">
-      <chakra.svg
-        ref={drawing}
-        role="group"
-        aria-label={`Curve of ${name}`}
-        viewBox={`0 0 ${SIDE + 2 * PAD} ${SIDE + 2 * PAD}`}
-        width={`${SIDE + 2 * PAD}px`}
-        height={`${SIDE + 2 * PAD}px`}
-        flex="none"
-        style={{ touchAction: "none", userSelect: "none" }}
-        onMouseDown={(event) => event.preventDefault()}
-        {...dragging}
+      <PointDrawing
+        label={`Curve of ${name}`}
+        box={BOX}
+        handlers={handlers}
+        points={points}
+        line={line}
+        marksChosen
+        ground="paper"
+        nameOf={(i) => `Point ${i + 1} of ${points.length}`}
+        valueOf={([x, y]) => `${(x * 100).toFixed(1)} % becomes ${(y * 100).toFixed(1)} %`}
       >
-        <defs>
-          <linearGradient id="tones">
-            <stop offset="0" stopColor="#000" />
-            <stop offset="1" stopColor="#fff" />
-          </linearGradient>
-        </defs>
-        <chakra.rect
-          x={PAD}
-          y={PAD}
-          width={SIDE}
-          height={SIDE}
-          fill="sheet"
-          stroke="line"
-          onPointerDown={add}
-          cursor="copy"
-        />
-        <g transform={`translate(${PAD} ${PAD})`}>
-          <HistogramPath
-            counts={counts}
-            channel={CHANNELS.indexOf(name)}
-            width={SIDE}
-            height={SIDE}
-          />
-        </g>
-        <rect x={PAD} y={PAD + SIDE + 3} width={SIDE} height={5} fill="url(#tones)" />
-        {[0.25, 0.5, 0.75].map((g) => (
-          <g key={g} pointerEvents="none">
+        {(greys) => (
+          <>
+            <g transform={`translate(${PAD} ${PAD})`}>
+              <HistogramPath
+                counts={counts}
+                channel={CHANNELS.indexOf(name)}
+                width={SIDE}
+                height={SIDE}
+              />
+            </g>
+            <rect x={PAD} y={PAD + SIDE + 3} width={SIDE} height={5} fill={greys} />
+            {[0.25, 0.5, 0.75].map((g) => (
+              <g key={g} pointerEvents="none">
+                <chakra.line
+                  x1={across(g)}
+                  x2={across(g)}
+                  y1={PAD}
+                  y2={PAD + SIDE}
+                  stroke="line"
+                  strokeDasharray="2 3"
+                />
+                <chakra.line
+                  y1={up(g)}
+                  y2={up(g)}
+                  x1={PAD}
+                  x2={PAD + SIDE}
+                  stroke="line"
+                  strokeDasharray="2 3"
+                />
+              </g>
+            ))}
             <chakra.line
-              x1={across(g)}
-              x2={across(g)}
-              y1={PAD}
-              y2={PAD + SIDE}
-              stroke="line"
-              strokeDasharray="2 3"
-            />
-            <chakra.line
-              y1={up(g)}
-              y2={up(g)}
               x1={PAD}
+              y1={PAD + SIDE}
               x2={PAD + SIDE}
+              y2={PAD}
               stroke="line"
-              strokeDasharray="2 3"
+              pointerEvents="none"
             />
-          </g>
-        ))}
-        <chakra.line
-          x1={PAD}
-          y1={PAD + SIDE}
-          x2={PAD + SIDE}
-          y2={PAD}
-          stroke="line"
-          pointerEvents="none"
-        />
-        <chakra.polyline
-          points={line.map(([x, y]) => `${across(x)},${up(clamp(y))}`).join(" ")}
-          fill="none"
-          stroke="ember"
-          strokeWidth="2"
-          pointerEvents="none"
-        />
-        {points.map(([x, y], i) => (
-          <chakra.circle
-            // biome-ignore lint/suspicious/noArrayIndexKey: a point is its place in the row
-            key={i}
-            role="slider"
-            tabIndex={0}
-            aria-label={`Point ${i + 1} of ${points.length}`}
-            aria-valuenow={Math.round(y * 100)}
-            aria-valuetext={`${(x * 100).toFixed(1)} % becomes ${(y * 100).toFixed(1)} %`}
-            cx={across(x)}
-            cy={up(y)}
-            r={i === chosen ? 6 : 5}
-            fill={i === chosen ? "ember" : "sheet"}
-            stroke="ember"
-            strokeWidth="2"
-            cursor="grab"
-            {...point(i)}
-          />
-        ))}
-      </chakra.svg>
+          </>
+        )}
+      </PointDrawing>
       <Flex direction="column" gap="5px" minW="104px">
         {settings.map((s) => {
           const changed = !same(values[s.name] ?? [], s.default as Points);

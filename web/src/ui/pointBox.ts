@@ -22,7 +22,7 @@ const STEP = 0.01;
 const WITH_SHIFT = 0.1;
 const WITH_ALT = 0.001;
 
-interface Handlers {
+export interface PointHandlers {
   drawing: RefObject<SVGSVGElement | null>;
   chosen: number | null;
   choose: (at: number | null) => void;
@@ -52,7 +52,7 @@ export function usePointBox(
   points: Points,
   fewest: number,
   onMove: (points: Points, done: boolean) => void,
-): Handlers {
+): PointHandlers {
   const [chosen, choose] = useState<number | null>(null);
   const [held, setHeld] = useState<number | null>(null);
   const drawing = useRef<SVGSVGElement>(null);

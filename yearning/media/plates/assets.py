@@ -18,7 +18,7 @@ TABLE_READERS: dict[str, Callable[[Path], Table]] = {".cube": read_cube, ".clf":
 """What reads look-up tables, by suffix."""
 
 DEFAULT_CACHE = Cache[Any](104 << 20)
-"""Tables, open plates and their pictures, where no other cache is given: room for one of 2160 lines.
+"""Tables, open plates and their pictures, where no other cache is given: one of 2160 lines fits.
 
 More would not be found again in a clip that is played once, and fresh memory costs time."""
 

@@ -6,6 +6,7 @@ import { setState, useBench } from "../../store/bench";
 import { AS_SHOT, COMPARES, type Compare, GAINS, OWN } from "../../store/slices/compare";
 import { dropSnapshot, goBackTo, keepSnapshot } from "../../store/snapshots";
 import { Button } from "../../ui/Button";
+import { ChoiceButtons } from "../../ui/ChoiceButtons";
 
 const Select = chakra("select");
 
@@ -25,19 +26,12 @@ export function CompareColumn() {
   return (
     <Flex direction="column" width="112px" flex="none" p="12px" gap="5px" overflowY="auto">
       <Flex direction="column" gap="5px" role="group" aria-label="Compare">
-        {COMPARES.map((way) => (
-          <Button
-            key={way}
-            small
-            type="button"
-            tone={compare === way ? "wallOn" : "wall"}
-            aria-pressed={compare === way}
-            title={HINTS[way]}
-            onClick={() => setState({ compare: way })}
-          >
-            {titled(way)}
-          </Button>
-        ))}
+        <ChoiceButtons
+          choices={COMPARES.map((value) => ({ value, word: titled(value), hint: HINTS[value] }))}
+          chosen={compare}
+          ground="wall"
+          onChoose={(way) => setState({ compare: way })}
+        />
       </Flex>
       {compare === "change" && <Gain />}
       {compare !== "plain" && <BaseChoice />}

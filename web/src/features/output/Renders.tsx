@@ -5,6 +5,7 @@ import { setState, useBench } from "../../store/bench";
 import { actOnRender, unended, useRenders } from "../../store/renders";
 import type { Panel } from "../../store/slices/page";
 import { Button } from "../../ui/Button";
+import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { Notices } from "../bench/Notices";
 import { FootageCard } from "../footage/FootageCard";
 import { ReadingsPanel } from "../readings/ReadingsPanel";
@@ -39,21 +40,17 @@ export function SidePanel() {
       overflowY="auto"
     >
       <Flex gap="4px" role="group" aria-label="Beside the picture">
-        {PANELS.map(([f, word, hint]) => (
-          <Button
-            key={f}
-            small
-            type="button"
-            tone={panel === f ? "wallOn" : "wall"}
-            aria-pressed={panel === f}
-            title={hint}
-            flex="1"
-            onClick={() => setState({ panel: f })}
-          >
-            {word}
-            {f === "renders" && under > 0 ? ` ${under}` : ""}
-          </Button>
-        ))}
+        <ChoiceButtons
+          choices={PANELS.map(([value, word, hint]) => ({
+            value,
+            word: value === "renders" && under > 0 ? `${word} ${under}` : word,
+            hint,
+          }))}
+          chosen={panel}
+          ground="wall"
+          flex="1"
+          onChoose={(chosen) => setState({ panel: chosen })}
+        />
       </Flex>
       {panel === "readings" && <ReadingsPanel />}
       {panel === "footage" && <FootageCard />}

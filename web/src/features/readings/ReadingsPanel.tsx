@@ -6,7 +6,7 @@ import { stepName } from "../../model/stepNames";
 import { useBench } from "../../store/bench";
 import { useReadings } from "../../store/readings";
 import { AS_SHOT } from "../../store/slices/compare";
-import { Button } from "../../ui/Button";
+import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { HistogramPath } from "../../ui/Histogram";
 import { SteadyReading } from "./SteadyReading";
 
@@ -36,21 +36,14 @@ export function ReadingsPanel() {
           <Box flex="1">
             {light === "histogram" ? "Light, dark to bright" : "Light, left to right"}
           </Box>
-          {LIGHTS.map(([kind, word, hint]) => (
-            <Button
-              key={kind}
-              small
-              type="button"
-              height="24px"
-              px="7px"
-              tone={light === kind ? "wallOn" : "wall"}
-              aria-pressed={light === kind}
-              title={hint}
-              onClick={() => setLight(kind)}
-            >
-              {word}
-            </Button>
-          ))}
+          <ChoiceButtons
+            choices={LIGHTS.map(([value, word, hint]) => ({ value, word, hint }))}
+            chosen={light}
+            ground="wall"
+            height="24px"
+            px="7px"
+            onChoose={setLight}
+          />
         </Flex>
         {light === "histogram" ? (
           <Counts readings={readings} />

@@ -6,6 +6,7 @@ import { setState, useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
 import { notice } from "../../store/notices";
 import { Button } from "../../ui/Button";
+import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { NumberField } from "../../ui/NumberField";
 import { useOpenStep } from "./Lanes";
 
@@ -149,21 +150,17 @@ export function BurstsByRule() {
         Bursts
       </Box>
       <Flex gap="3px" role="group" aria-label="Rule">
-        {WAYS.map(([w, word, hint]) => (
-          <Button
-            key={w}
-            small
-            height="24px"
-            type="button"
-            tone={way === w ? "here" : "paper"}
-            aria-pressed={way === w}
-            title={hint}
-            disabled={w === "sound" && clip.audio.length === 0}
-            onClick={() => setWay(w)}
-          >
-            {word}
-          </Button>
-        ))}
+        <ChoiceButtons
+          choices={WAYS.map(([value, word, hint]) => ({
+            value,
+            word,
+            hint,
+            disabled: value === "sound" && clip.audio.length === 0,
+          }))}
+          chosen={way}
+          height="24px"
+          onChoose={setWay}
+        />
       </Flex>
       {FIELDS[way].map(([name, after, minimum, maximum, digits]) => (
         <Flex key={name} align="center" gap="8px">

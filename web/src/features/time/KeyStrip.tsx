@@ -6,6 +6,7 @@ import { changeStep } from "../../store/edits";
 import { goTo } from "../../store/playRange";
 import { useValues } from "../../store/values";
 import { Button } from "../../ui/Button";
+import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { EaseEditor } from "../../ui/EaseEditor";
 import { NumberField } from "../../ui/NumberField";
 import { labelOf, useOpenStep } from "./Lanes";
@@ -76,20 +77,12 @@ export function KeyStrip() {
       />
       <Box>then</Box>
       <Flex role="group" aria-label="Leads on" gap="3px">
-        {EASES.map(([word, way, hint]) => (
-          <Button
-            key={word}
-            small
-            height="24px"
-            type="button"
-            tone={ease === way ? "here" : "paper"}
-            aria-pressed={ease === way}
-            title={hint}
-            onClick={() => lead(way)}
-          >
-            {word}
-          </Button>
-        ))}
+        <ChoiceButtons
+          choices={EASES.map(([word, value, hint]) => ({ value, word, hint }))}
+          chosen={ease}
+          height="24px"
+          onChoose={lead}
+        />
         <Button
           small
           height="24px"
