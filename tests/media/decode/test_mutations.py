@@ -16,7 +16,7 @@ SOURCES = {
     "ts": ("mpeg2video", {"frames": 16}),
     "avi": ("mpeg4", {"frames": 16}),
 }
-EACH = 60
+EACH = 42
 MAX_SECONDS = 20
 
 
