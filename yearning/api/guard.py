@@ -15,7 +15,11 @@ COOKIE = "yearning_token"
 
 
 def is_loopback(host: str) -> bool:
-    """Whether a host's name or address is this machine alone."""
+    """Whether a host's name or address is this machine alone.
+
+    >>> is_loopback("127.0.0.1"), is_loopback("example.org")
+    (True, False)
+    """
     if host == "localhost":
         return True
     try:

@@ -50,7 +50,11 @@ class Size(NamedTuple):
         return self.height / REFERENCE_LINES
 
     def with_height(self, height: int) -> "Size":
-        """The size of the same shape with `height` lines; at least one pixel wide."""
+        """The size of the same shape with `height` lines; at least one pixel wide.
+
+        >>> Size(1920, 1080).with_height(540)
+        Size(width=960, height=540)
+        """
         return Size(max(1, round(self.width * height / self.height)), height)
 
 

@@ -26,7 +26,11 @@ SHOWN = 20
 
 
 def preview_frames(first: int, frames: int) -> list[int]:
-    """The frames, spread over a render's `frames` from `first` on, that pictures are made of."""
+    """The frames, spread over a render's `frames` from `first` on, that pictures are made of.
+
+    >>> preview_frames(10, 40)[:4]
+    [10, 12, 14, 16]
+    """
     count = min(frames, SHOWN)
     return [first + i * frames // count for i in range(count)]
 

@@ -58,6 +58,9 @@ def next_state(state: State, event: Event) -> State:
 
     Raises:
         InvalidTransition: the event can't happen in that state.
+
+    >>> str(next_state(State.RUNNING, Event.STOP))
+    'stopped'
     """
     if event is Event.RESTART:
         return _LIVE.get((state, event), state)

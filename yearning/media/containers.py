@@ -71,5 +71,9 @@ CONTAINERS: dict[str, Container] = {
 
 
 def container_for(codec: CodecName) -> Container:
-    """The container that a codec is written in."""
+    """The container that a codec is written in.
+
+    >>> container_for("AV1").suffix
+    '.webm'
+    """
     return next(each for each in CONTAINERS.values() if codec in each.codecs)

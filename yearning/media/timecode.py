@@ -49,7 +49,11 @@ class Timecode(NamedTuple):
         return Timecode(counted - dropped * (whole_minutes - whole_minutes // 10), rate, drop)
 
     def plus(self, frames: int) -> "Timecode":
-        """The timecode that many frames later, past midnight from 0 again."""
+        """The timecode that many frames later, past midnight from 0 again.
+
+        >>> str(Timecode.parse("00:00:59;29", Fraction(30000, 1001)).plus(1))
+        '00:01:00;02'
+        """
         day = SECONDS_A_DAY * self.nominal
         if self.drop:
             day -= _dropped_a_minute(self.nominal) * (24 * 60 - 24 * 6)

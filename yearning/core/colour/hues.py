@@ -27,13 +27,21 @@ Colour = Annotated[str, AfterValidator(_hex)]
 
 
 def rgb_of(colour: str) -> NDArray[np.float32]:
-    """R'G'B' 0..1 of `#rrggbb`, shape `(3,)`."""
+    """R'G'B' 0..1 of `#rrggbb`, shape `(3,)`.
+
+    >>> rgb_of("#ff0033").round(3).tolist()
+    [1.0, 0.0, 0.20000000298023224]
+    """
     codes = [int(colour[i : i + 2], 16) for i in (1, 3, 5)]
     return np.array(codes, np.float32) / np.float32(255)
 
 
 def hue_colour(degrees: float) -> NDArray[np.float32]:
-    """The fully saturated colour of a hue, R'G'B' 0..1; red is 0°, green 120°, blue 240°."""
+    """The fully saturated colour of a hue, R'G'B' 0..1; red is 0°, green 120°, blue 240°.
+
+    >>> hue_colour(60).tolist()
+    [1.0, 1.0, 0.0]
+    """
     sector = (degrees % 360) / 60
     away = np.abs((sector - np.array([0, 2, 4]) + 3) % 6 - 3)
     return np.asarray(np.clip(2 - away, 0, 1), np.float32)

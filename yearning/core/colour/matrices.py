@@ -59,5 +59,8 @@ def guessed_matrix(height: int) -> Matrix:
 
     Common practice, no source: players take standard-definition footage as BT.601 and everything
     larger as BT.709; BT.2020 is never guessed, as its footage is tagged.
+
+    >>> guessed_matrix(576), guessed_matrix(1080)
+    ('bt601', 'bt709')
     """
     return "bt709" if height >= 720 else "bt601"

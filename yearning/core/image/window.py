@@ -29,7 +29,11 @@ def _same_parity(wanted: float, whole: int) -> int:
 
 
 def scale_box(box: Box, full_size: Size, size: Size) -> Box:
-    """A box of a picture of `full_size`, in pixels of the same picture at `size`."""
+    """A box of a picture of `full_size`, in pixels of the same picture at `size`.
+
+    >>> scale_box(Box(0, 140, 1920, 800), Size(1920, 1080), Size(960, 540))
+    Box(left=0.0, top=70.0, width=960.0, height=400.0)
+    """
     return box.scaled(size.width / full_size.width, size.height / full_size.height)
 
 

@@ -65,7 +65,11 @@ def flow_both_ways(first: Plane, second: Plane) -> Array:
 
 
 def binomial_weights(n: int) -> Array:
-    """The n + 1 weights of row n of Pascal's triangle, made to sum to 1."""
+    """The n + 1 weights of row n of Pascal's triangle, made to sum to 1.
+
+    >>> binomial_weights(2).tolist()
+    [0.25, 0.5, 0.25]
+    """
     row = np.array([1.0])
     for _ in range(n):
         row = np.convolve(row, [0.5, 0.5])

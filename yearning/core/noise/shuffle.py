@@ -25,6 +25,9 @@ def shuffled(seed: int, count: int, position: int) -> int:
     Residual Effects of Treatments, 1949): within as many rounds as there are frames, no frame
     follows another twice. For an odd one they are rows of that of the next even count, the frame
     too many left out, which closes one gap a round. No frame follows itself.
+
+    >>> sorted(shuffled(1, 4, position) for position in range(4))
+    [0, 1, 2, 3]
     """
     if count == 1:
         return 0
