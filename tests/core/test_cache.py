@@ -1,6 +1,7 @@
 """Caches under one budget."""
 
 import threading
+import time
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
@@ -63,6 +64,7 @@ def test_one_thread_makes_what_many_wait_for():
 
     def make():
         made.append(1)
+        time.sleep(0.05)  # so that the others come while it is made
         return _bytes(10)
 
     def ask(_):

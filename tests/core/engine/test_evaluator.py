@@ -1,7 +1,5 @@
 """The evaluator: every picture is a pure function of look, footage, frame and size."""
 
-import threading
-import time
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
@@ -128,38 +126,6 @@ def test_frames_made_at_once_by_several_threads_are_the_frames(pictures):
     with ThreadPoolExecutor(4, initializer=parallel.use_one_thread) as threads:
         for picture, expected in zip(threads.map(path.picture, range(6)), alone, strict=True):
             np.testing.assert_array_equal(picture, expected)
-
-
-def test_one_thread_makes_what_several_wait_for():
-    cache, made, ready = Cache(ROOM), [], threading.Barrier(4)
-
-    def make():
-        made.append(threading.get_ident())
-        time.sleep(0.05)
-        return np.full(3, 7, np.float32)
-
-    def ask(_):
-        ready.wait()
-        return cache.get_or_make("it", make)
-
-    with ThreadPoolExecutor(4) as threads:
-        found = list(threads.map(ask, range(4)))
-    assert len(made) == 1
-    assert all(array is found[0] for array in found)
-
-
-def test_what_one_thread_could_not_make_the_next_one_tries():
-    cache, tries = Cache(ROOM), []
-
-    def make():
-        tries.append(1)
-        if len(tries) == 1:
-            raise Cancelled
-        return np.zeros(2, np.float32)
-
-    with pytest.raises(Cancelled):
-        cache.get_or_make("it", make)
-    assert cache.get_or_make("it", make).shape == (2,)
 
 
 @pytest.mark.parametrize("kind", TREATMENTS)

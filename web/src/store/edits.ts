@@ -161,8 +161,8 @@ export function addStep(treatment: Treatment, settings: Step["settings"] = {}) {
     const after = row.findLastIndex((s) => rank(s.treatment) <= rank(treatment.kind));
     return row.toSpliced(after + 1, 0, step);
   };
-  const beside = open && findStep(look.steps, open) ? open : "";
-  edit((l) => ({ ...l, steps: withRow(l.steps, beside, placed) }));
+  const sibling = open && findStep(look.steps, open) ? open : "";
+  edit((l) => ({ ...l, steps: withRow(l.steps, sibling, placed) }));
   setState({ open: step.id });
 }
 

@@ -94,8 +94,8 @@ export function SettingControl({ step, setting }: { step: Step; setting: Setting
 function Control({ step, setting }: { step: Step; setting: Setting }) {
   const value = step.settings[setting.name];
   const change = (given: Given, done = true) => changeSetting(step, setting.name, given, done);
-  const beside = setting.enabled_by ? step.settings[setting.enabled_by] : undefined;
-  const idle = setting.enabled_by != null && isNone(beside);
+  const enabling = setting.enabled_by ? step.settings[setting.enabled_by] : undefined;
+  const idle = setting.enabled_by != null && isNone(enabling);
   const number = {
     help: setting.help,
     softMinimum: setting.soft_minimum ?? 0,

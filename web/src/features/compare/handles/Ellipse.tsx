@@ -30,7 +30,7 @@ export function Ellipse({ step, box, set }: Shape) {
   const wide = size[0] * box.width;
   const high = size[1] * box.height;
   const along: Point = [Math.cos(angle), Math.sin(angle)];
-  const beside: Point = [-along[1], along[0]];
+  const normal: Point = [-along[1], along[0]];
   const smallest = 0.02;
   const resized = (axis: 0 | 1, by: number, from: Point): Point =>
     from.map((v, i) => (i === axis ? Math.min(Math.max(v + by, smallest), 1) : v)) as Point;
@@ -57,12 +57,12 @@ export function Ellipse({ step, box, set }: Shape) {
       <Grip
         name="size"
         label={`Size down: ${perCent(size[1])}`}
-        x={x + beside[0] * high}
-        y={y + beside[1] * high}
+        x={x + normal[0] * high}
+        y={y + normal[1] * high}
         unit={box}
         value={size}
         onMove={(dx, dy, done, from) =>
-          set(done, ["size", resized(1, (dx * beside[0] + dy * beside[1]) / box.height, from)])
+          set(done, ["size", resized(1, (dx * normal[0] + dy * normal[1]) / box.height, from)])
         }
       />
       <Grip

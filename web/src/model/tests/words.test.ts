@@ -1,0 +1,67 @@
+import { describe, expect, it } from "vitest";
+import type { SteadinessReport, Step } from "../../api/client";
+import { settingsOfGrade } from "../grades";
+import { findingsIn, percent } from "../steadinessFindings";
+import { stepName, titled } from "../stepNames";
+import { timecode } from "../timecode";
+
+const report = {
+  flags: [
+    { frame: 90, why: "jump", value: 0.02, step: "exposure" },
+    { frame: 12, why: "change", value: 0.01, step: "grain" },
+  ],
+  flashes: [{ kind: "general", from: 40, to: 60, area: 0.5, rate: 6, step: "levels" }],
+} as unknown as SteadinessReport;
+
+describe("what steadiness found", () => {
+  it("stands in the order of time, whatever it is", () => {
+    expect(findingsIn(report).map((f) => [f.frame, f.kind, f.step])).toEqual([
+      [12, "added", "grain"],
+      [40, "flashes", "levels"],
+      [90, "jump", "exposure"],
+    ]);
+  });
+
+  it("has an id of its own each, and words for its button", () => {
+    const found = findingsIn(report);
+    expect(new Set(found.map((f) => f.id)).size).toBe(3);
+    expect(found.map((f) => f.word)).toEqual(["Change at", "Flashes from", "Jump at"]);
+    expect(found[1]?.fault?.to).toBe(60);
+  });
+
+  it("is nothing of a steady clip", () => {
+    expect(findingsIn({ ...report, flags: [], flashes: [] })).toEqual([]);
+  });
+
+  it.each([
+    [0.0247, 2, "2.47 %"],
+    [0.5, 0, "50 %"],
+    [0, 2, "0.00 %"],
+  ])("%d with %d digits is %s", (value, digits, words) => {
+    expect(percent(value, digits)).toBe(words);
+  });
+});
+
+it.each([
+  [0, 24, "00:00:00"],
+  [23, 24, "00:00:23"],
+  [24, 24, "00:01:00"],
+  [1500, 25, "01:00:00"],
+  [29, 29.97, "00:00:29"],
+  [30, 29.97, "00:01:00"],
+])("frame %d at %d a second is at %s", (frame, rate, words) => {
+  expect(timecode(frame, rate)).toBe(words);
+});
+
+it("a step is called by its treatment, a bundle by its name where it has one", () => {
+  const step = { treatment: "glow", name: "", settings: {} } as unknown as Step;
+  expect(stepName(step)).toBe("Glow");
+  expect(stepName({ ...step, treatment: "bundle" })).toBe("Bundle");
+  expect(stepName({ ...step, treatment: "bundle", name: "Grade" })).toBe("Grade");
+  expect(titled("")).toBe("");
+});
+
+it("a grade becomes a balance step's settings", () => {
+  const grade = { slope: [1, 2, 3], offset: [0, 0, 0.1], power: [1, 1, 1], saturation: 0.8 };
+  expect(settingsOfGrade(grade as never)).toEqual({ mode: "cdl", ...grade });
+});
