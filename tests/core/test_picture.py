@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from yearning.core.picture import Box, Size, remove_nan, size_of
+from yearning.core.picture import Box, Size, new_picture, remove_nan, size_of
 from yearning.core.smoothstep import smoothstep, smoothstep_array
 
 
@@ -36,3 +36,15 @@ def test_the_smooth_step_is_hermites_cubic_and_level_beyond():
     np.testing.assert_allclose(smoothstep_array(t), expected, atol=1e-12)
     found = [smoothstep(np.float32(value)) for value in t]
     np.testing.assert_allclose(found, expected, atol=1e-6)
+
+
+@pytest.mark.parametrize(("height", "scale"), [(1080, 1.0), (540, 0.5), (2160, 2.0)])
+def test_a_length_of_px_at_1080_grows_with_the_lines(height, scale):
+    assert Size(1920, 1080).with_height(height).scale == scale
+
+
+def test_a_new_picture_is_planar_float32_without_gaps():
+    picture = new_picture(Size(7, 5))
+    assert (picture.shape, picture.dtype) == ((3, 5, 7), np.float32)
+    assert picture.flags.c_contiguous
+    assert size_of(picture) == (7, 5)
