@@ -1,5 +1,6 @@
 """Renders over HTTP: asked for, stopped, gone on with, taken; whatever ends the server."""
 
+import errno
 import io
 import os
 import subprocess
@@ -250,6 +251,27 @@ def test_a_render_goes_on_when_the_server_starts_again(tmp_path, clip):
     with TestClient(create_app(Project(work)), base_url=HOST) as client:
         assert ended(client, made["id"])["state"] == "done"
         assert ended(client, waits["id"])["state"] == "done"
+
+
+def test_a_render_killed_while_it_is_joined_counts_its_frames_when_it_is_done(
+    tmp_path, clip, monkeypatch
+):
+    def cut_off(*_):
+        raise OSError(errno.EIO, "cut off")
+
+    work = tmp_path / "work"
+    with (
+        monkeypatch.context() as patched,
+        TestClient(create_app(Project(work)), base_url=HOST) as client,
+    ):
+        patched.setattr("yearning.farm.run.join", cut_off)
+        sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+        made = asked(client, sent.json()["id"])
+        assert ended(client, made["id"])["state"] == "failed"
+    Project(work).renders.note(made["id"], "running", 0)  # as a kill within two seconds leaves it
+    with TestClient(create_app(Project(work)), base_url=HOST) as client:
+        done = ended(client, made["id"])
+        assert (done["state"], done["done"]) == ("done", done["total"])
 
 
 def test_a_clip_that_is_lost_fails_the_render_and_bringing_it_back_lets_it_go_on(

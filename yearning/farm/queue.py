@@ -188,7 +188,9 @@ class RenderQueue:
             job, folder = self._job(render), self._project.renders.pieces(render.id)
             cluster = self._workers()
             live.where = cluster.summary
-            run(job, folder, cluster, on_progress=on_progress, halt=lambda: self._halt(render))
+            live.progress = run(
+                job, folder, cluster, on_progress=on_progress, halt=lambda: self._halt(render)
+            )
             event = Event.FINISH
         except Halted:
             event = Event.STOP if render.id in self._stop else Event.YIELD

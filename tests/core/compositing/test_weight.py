@@ -26,7 +26,7 @@ def backdrop():
 
 @pytest.mark.parametrize(
     ("amount", "tones", "covered"),
-    itertools.product([0.0, 0.35, 1.0], [None, TONES], [False, True]),
+    list(itertools.product([0.0, 0.35, 1.0], [None, TONES], [False, True])),
 )
 def test_a_weight_is_the_product_of_its_parts(backdrop, amount, tones, covered):
     coverage = np.random.default_rng(6).random((12, 17), np.float32) if covered else None
