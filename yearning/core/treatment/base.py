@@ -128,6 +128,8 @@ class Treatment(BaseModel, Generic[Prepared]):
     """Where in the order of light a new step of it lands."""
     summary: ClassVar[str]
     """What it does, in a few words."""
+    keywords: ClassVar[tuple[str, ...]] = ()
+    """What people call it, or what it is used for: it is found by these words too."""
     handle: ClassVar[Handle | None] = None
     """Which of its settings are set on the picture itself, and how."""
     default_blend: ClassVar[Blend] = "normal"

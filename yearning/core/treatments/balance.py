@@ -62,6 +62,16 @@ class Balance(ColourOnly, Treatment[NDArray[np.float32] | None]):
     kind = "balance"
     stage = "colour"
     summary = "shadows, mid-tones and highlights, each towards a colour"
+    keywords = (
+        "colour grade",
+        "tint",
+        "teal and orange",
+        "lift gamma gain",
+        "white balance",
+        "cdl",
+        "cold",
+        "warm",
+    )
     max_added_change = 0.004
 
     mode: Literal["ranges", "cdl"] = setting(

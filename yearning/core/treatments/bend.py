@@ -38,6 +38,14 @@ class Bend(WarpsFrame, Treatment[Bent]):
     kind = "bend"
     stage = "glass"
     summary = "lines bent, and colours parted, as by an old lens"
+    keywords = (
+        "lens distortion",
+        "barrel",
+        "pincushion",
+        "fisheye",
+        "chromatic aberration",
+        "fringe",
+    )
     handle = "bow"
 
     barrel: float = setting(

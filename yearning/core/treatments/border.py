@@ -55,6 +55,7 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
     kind = "border"
     stage = "gate"
     summary = "the picture scaled into an opening"
+    keywords = ("frame", "edge", "print edge", "film border", "mount", "opening")
 
     file: str = setting("", unit="plate", label="Plate", help="One with an opening; or none.")
     shape: Literal["rounded", "oval", "torn"] = setting(

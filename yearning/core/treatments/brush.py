@@ -74,6 +74,7 @@ class Brush(WantsTallBands, UsesFrameStatistics, Treatment[Painted]):
     stage = "ink & signal"
     band_multiple: ClassVar[int] = 64
     summary = "painted: even strokes that keep edges and follow them"
+    keywords = ("painting", "oil", "watercolour", "strokes", "painterly")
 
     size: float = setting(
         10.0,

@@ -15,6 +15,7 @@ class Crop(FramedWindow):
 
     kind = "crop"
     summary = "the frame cut to another shape"
+    keywords = ("reframe", "square", "ratio", "zoom in", "cut")
     crops: ClassVar[bool] = True
 
     ratio: float = ratio_setting(1.0, "Of the width to the height.")

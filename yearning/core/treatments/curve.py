@@ -44,6 +44,7 @@ class Curve(ColourOnly, Treatment[None]):
     kind = "curve"
     stage = "colour"
     summary = "tones redrawn through points"
+    keywords = ("faded black", "contrast", "s-curve", "tone curve", "matte look")
 
     luma: CurvePoints = setting(
         STRAIGHT, label="Luma", unit="points", help="Light to dark, colour kept."

@@ -51,6 +51,7 @@ class Dust(Lively, DrawsMarks, Treatment[MarkArrays]):
     kind = "dust"
     stage = "film"
     summary = "specks, hairs and scratches; each can be taken out"
+    keywords = ("dirt", "scratches", "hairs", "specks", "old film", "worn print")
     handle = "marks"
     max_added_change = 0.02
 

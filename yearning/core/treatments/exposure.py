@@ -18,6 +18,7 @@ class Exposure(ColourOnly, Treatment[None]):
     kind = "exposure"
     stage = "light"
     summary = "more or less light, in stops"
+    keywords = ("brightness", "brighter", "darker", "stops", "gain", "light")
 
     stops: float = setting(
         0.0,

@@ -32,6 +32,7 @@ class Flicker(Lively, Treatment[Lamp]):
     kind = "flicker"
     stage = "film"
     summary = "a lamp that flutters"
+    keywords = ("flutter", "pulse", "jitter", "old projector", "brightness")
     max_added_change = 0.06
 
     strength: float = setting(

@@ -70,6 +70,7 @@ class Flurry(Lively, Treatment[Flakes]):
     kind = "flurry"
     stage = "film"
     summary = "snow, embers or motes that fall and drift"
+    keywords = ("snow", "rain", "embers", "ash", "particles", "motes", "sparks")
     max_added_change = 0.06
 
     amount: float = setting(

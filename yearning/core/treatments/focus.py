@@ -60,6 +60,7 @@ class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
     kind = "focus"
     stage = "glass"
     summary = "an ellipse stays sharp, the rest blurs away"
+    keywords = ("depth of field", "blur", "tilt shift", "selective", "bokeh", "miniature")
     handle = "ellipse"
 
     centre: Place = setting(

@@ -58,6 +58,7 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, Treatment[Halo]):
     kind = "glow"
     stage = "light"
     summary = "bright parts bloom and lift the picture"
+    keywords = ("bloom", "halo", "haze", "dreamy", "diffusion", "soft light", "shine")
     default_blend = "screen"
     default_amount = 0.75
 

@@ -57,6 +57,7 @@ class Grain(Lively, Treatment[GrainFields]):
     kind = "grain"
     stage = "film"
     summary = "film grain, new on every frame"
+    keywords = ("noise", "film", "texture", "iso", "16 mm", "35 mm", "8 mm")
     max_added_change = 0.08
 
     gauge: Annotated[Literal[8, 16, 35, "free"], BeforeValidator(_as_gauge)] = setting(

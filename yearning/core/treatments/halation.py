@@ -59,6 +59,7 @@ class Halation(UsesFrameStatistics, Treatment[EnlargedBlocks]):
     kind = "halation"
     stage = "light"
     summary = "bright light comes back red from the film's base"
+    keywords = ("red glow", "halo", "film", "bleed", "highlights")
 
     from_light: float = setting(
         0.7, 0, 1, label="From light", help="Luma from which light gets through to the base."

@@ -70,6 +70,7 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
     stage = "ink & signal"
     max_added_change = 0.05
     summary = "dots of ink on paper, as large as the tone is dark"
+    keywords = ("print", "dots", "newspaper", "comic", "screen print", "photocopy", "riso", "ink")
 
     pitch: float = setting(
         8.0, 3, 60, unit="px@1080", minimum=1.5, maximum=400, label="Pitch", help="From dot to dot."

@@ -34,6 +34,7 @@ class Hue(ColourOnly, Treatment[NDArray[np.float32]]):
     kind = "hue"
     stage = "colour"
     summary = "each hue turned, stronger or weaker, lighter or darker"
+    keywords = ("saturation", "colour shift", "recolour", "selective colour", "vibrance")
     max_added_change = 0.002
 
     turn: Six = setting(_NONE, -180, 180, unit="bands", label="Turn", help="Degrees.")

@@ -76,6 +76,7 @@ class Leak(Lively, Treatment[EnlargedBlocks]):
     kind = "leak"
     stage = "light"
     summary = "light through the camera's seams"
+    keywords = ("light leak", "burn", "flare", "sun", "edge light")
     max_added_change = 0.002
     handle = "line"
 

@@ -13,6 +13,7 @@ class Letterbox(FramedWindow):
 
     kind = "letterbox"
     summary = "bars that leave another shape"
+    keywords = ("bars", "cinema", "widescreen", "scope", "ratio")
 
     ratio: float = ratio_setting(2.39, "Of the width to the height, between the bars.")
     colour: Colour = setting("#000000", unit="colour", label="Bars", help="The bars' colour.")

@@ -36,6 +36,7 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
     kind = "levels"
     stage = "colour"
     summary = "black and white set anew, mid-tones bent between"
+    keywords = ("contrast", "black point", "white point", "gamma", "crush", "threshold")
     max_added_change = 0.05
 
     black: float = setting(0.0, 0, 1, label="Black", help="What becomes black.")

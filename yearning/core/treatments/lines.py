@@ -19,6 +19,7 @@ class Lines(FixedPattern, Lively, Treatment[NDArray[np.float32]]):
     kind = "lines"
     stage = "ink & signal"
     summary = "scan lines, still or rolling"
+    keywords = ("scan lines", "interlace", "monitor", "tube", "crt", "television")
     max_added_change = 0.1
 
     pitch: float = setting(

@@ -24,6 +24,7 @@ class Mono(ColourOnly, Treatment[tuple[NDArray[np.float32], NDArray[np.float32]]
     kind = "mono"
     stage = "colour"
     summary = "black and white, each hue as light as wanted"
+    keywords = ("black and white", "monochrome", "grey", "desaturate", "sepia", "noir")
     max_added_change = 0.01
 
     red: float = setting(0.0, -1, 1, minimum=-3, maximum=3, label="Red")

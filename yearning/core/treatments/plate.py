@@ -52,6 +52,16 @@ class Plate(Lively, CoversPart, NamesPlate, Treatment[Laid]):
     kind = "plate"
     stage = "film"
     summary = "a picture or a clip laid over the picture"
+    keywords = (
+        "texture",
+        "overlay",
+        "double exposure",
+        "paper",
+        "scan",
+        "picture in picture",
+        "second clip",
+        "image",
+    )
     default_blend = "screen"
     default_amount = 0.7
     max_added_change = 0.2

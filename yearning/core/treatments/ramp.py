@@ -50,6 +50,7 @@ class Ramp(ColourOnly, Treatment[Segments]):
     kind = "ramp"
     stage = "colour"
     summary = "dark to light drawn in a ramp of colours"
+    keywords = ("duotone", "gradient map", "tritone", "false colour", "colourise")
 
     stops: Annotated[Stops, AfterValidator(_ascending)] = setting(
         ((0.0, "#0f1a26"), (0.45, "#7d6a5c"), (1.0, "#f5ead4")),

@@ -24,6 +24,7 @@ class Sharpen(UsesFrameStatistics, Treatment[Plane]):
     kind = "sharpen"
     stage = "glass"
     summary = "fine detail made stronger, noise left alone"
+    keywords = ("unsharp", "detail", "clarity", "crisp", "acutance")
     max_added_change = 0.02
 
     radius: float = setting(

@@ -47,6 +47,7 @@ class Slices(Lively, Treatment[NDArray[np.float64]]):
     kind = "slices"
     stage = "ink & signal"
     summary = "bands or blocks of the picture thrown sideways"
+    keywords = ("glitch", "blocks", "datamosh", "tear", "shift", "broken", "displace")
     handle = "blocks"
     max_added_change = 0.4
 

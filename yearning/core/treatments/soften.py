@@ -37,6 +37,7 @@ class Soften(UsesFrameStatistics, Treatment[EnlargedBlocks]):
     kind = "soften"
     stage = "glass"
     summary = "the picture blurred; screened back, a mist"
+    keywords = ("blur", "mist", "gaussian", "dreamy", "defocus", "smooth")
 
     radius: float = setting(
         12.0,

@@ -96,6 +96,15 @@ class Split(ReadsWholePictures, Treatment[list[_Drawn]]):
     kind = "split"
     stage = "ink & signal"
     summary = "red, green and blue drawn apart, in place and in time"
+    keywords = (
+        "rgb split",
+        "channel shift",
+        "chromatic aberration",
+        "glitch",
+        "anaglyph",
+        "ghost",
+        "3d",
+    )
     max_added_change = 0.03
 
     red_x: float = _moved("Red across", "To the right.", 8.0)

@@ -46,6 +46,7 @@ class Static(Lively, Treatment[Noise]):
     kind = "static"
     stage = "ink & signal"
     summary = "the noise and dropouts of a weak signal"
+    keywords = ("noise", "snow", "glitch", "bad signal", "television", "dropout", "interference")
     max_added_change = 0.5
 
     strength: float = setting(

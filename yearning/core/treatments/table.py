@@ -16,6 +16,7 @@ class Table(ColourOnly, Treatment[PreparedTable | None]):
     kind = "table"
     stage = "colour"
     summary = "colours looked up in a .cube or CLF file"
+    keywords = ("lut", "look-up table", "cube", "film emulation", "grade")
 
     file: str = setting(
         "", unit="file", label="File", help="Drop a .cube or .clf file on the page to add it."

@@ -41,6 +41,7 @@ class Tape(Lively, Treatment[Played]):
     kind = "tape"
     stage = "ink & signal"
     summary = "worn tape: smeared colour, trembling lines"
+    keywords = ("vhs", "video", "glitch", "jitter", "chroma bleed", "analogue", "tracking")
     max_added_change = 0.06
 
     smear: float = setting(

@@ -39,6 +39,7 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
     kind = "tone"
     stage = "colour"
     summary = "contrast, shadows and highlights, saturation"
+    keywords = ("saturation", "vibrance", "contrast", "shadows", "highlights", "fade")
     max_added_change = 0.002
 
     contrast: float = setting(

@@ -34,6 +34,7 @@ class Triad(ColourOnly, Treatment[Weights]):
     kind = "triad"
     stage = "colour"
     summary = "red, green and blue pictures coloured anew and added up"
+    keywords = ("three-strip", "channels", "tint", "rgb", "channel mixer")
 
     red_colour: Colour = setting("#ff0000", unit="colour", label="Red's colour")
     red_weight: float = setting(

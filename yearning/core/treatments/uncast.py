@@ -23,6 +23,7 @@ class Uncast(ColourOnly, Treatment[NDArray[np.float32]]):
     kind = "uncast"
     stage = "colour"
     summary = "a colour cast taken out by what should be grey"
+    keywords = ("white balance", "neutral", "remove tint", "colour cast", "grey card")
 
     colour: Colour = setting(
         "#808080", unit="colour", label="Should be grey", help="Pick it from the picture."

@@ -37,6 +37,7 @@ class Vignette(Treatment[None]):
     kind = "vignette"
     stage = "gate"
     summary = "edges darker, or lighter"
+    keywords = ("dark corners", "edges", "spotlight", "oval", "falloff")
     max_added_change = 0.006
     handle = "point"
 

@@ -42,6 +42,7 @@ class Weave(Lively, WarpsFrame, Treatment[Shifted]):
     kind = "weave"
     stage = "film"
     summary = "the picture sways in the gate"
+    keywords = ("jitter", "shake", "sway", "wobble", "gate", "unsteady", "camera shake")
     max_added_change = 0.06
 
     across: float = setting(
