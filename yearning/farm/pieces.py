@@ -75,9 +75,11 @@ def append_line(folder: Path, line: Line) -> None:
 
 def read_manifest(folder: Path) -> Iterator[Line]:
     """The manifest's lines; one that was cut off while it was written is left out."""
-    if not (folder / MANIFEST).exists():
+    try:
+        written = (folder / MANIFEST).read_text()
+    except FileNotFoundError:  # nothing is finished yet, or the render has just been cleared away
         return
-    for text in (folder / MANIFEST).read_text().splitlines():
+    for text in written.splitlines():
         try:
             yield Line(**json.loads(text))
         except (ValueError, TypeError):
