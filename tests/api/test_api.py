@@ -124,6 +124,19 @@ def test_a_crop_stays_inside_the_picture(client, clip_id):
     assert cv2.imdecode(np.frombuffer(data, np.uint8), 1).shape == (30, 40, 3)
 
 
+def test_a_window_is_cut_from_the_picture_at_the_size_asked_for(client, clip_id, clip):
+    with Footage(clip) as footage:
+        small = footage.size.with_height(56)
+        path = Evaluator(a_look(*THREE_STEPS), footage, small, Cache(0))
+        expected = quantize(path.picture(7), 8)
+    crop = {"x": 0.25, "y": 0.5, "width": 40, "height": 30}
+    data = client.post("/api/pictures", json=_ask(clip_id, height=56, crop=crop)).content
+    seen = cv2.imdecode(np.frombuffer(data, np.uint8), 1)
+    left = round(0.25 * small.width - 20)
+    # the dither of 8 bits begins at the window's own corner
+    np.testing.assert_allclose(seen, expected[13:43, left : left + 40].astype(int), atol=1)
+
+
 def test_the_path_shows_every_step(client, clip_id):
     found = client.post("/api/path", json=_ask(clip_id)).json()
     assert list(found["steps"]) == [s["id"] for s in THREE_STEPS]

@@ -32,11 +32,11 @@ class Looks:
             return self._revise(row, look)
 
     def all(self) -> list[CurrentRevision]:
-        """All looks, the last changed first."""
+        """All looks but those deleted, the last changed first."""
+        table = self._tables.Look
         with self._tables.reading():
-            rows = self._tables.Look.select().order_by(
-                self._tables.Look.changed.desc(), self._tables.Look.id.desc()
-            )
+            kept = table.select().where(table.deleted.is_null())
+            rows = kept.order_by(table.changed.desc(), table.id.desc())
             return [self._current(row) for row in rows]
 
     def get(self, look_id: int) -> CurrentRevision:
@@ -95,8 +95,34 @@ class Looks:
                 raise NothingLeft("there is nothing to redo")
             return self._make_current(row, following.id)
 
+    def delete(self, look_id: int) -> None:
+        """Delete a look; its revisions stay, so that `restore` brings it back.
+
+        Raises:
+            NotThere: no look has that number.
+        """
+        with self._tables.writing():
+            row = self._row(look_id)
+            row.deleted = time.time()
+            row.save()
+
+    def restore(self, look_id: int) -> CurrentRevision:
+        """Bring a deleted look back as it was; one that is there stays.
+
+        Raises:
+            NotThere: no look ever had that number.
+        """
+        with self._tables.writing():
+            row = self._tables.Look.get_or_none(self._tables.Look.id == look_id)
+            if row is None:
+                raise NotThere(f"no look has the number {look_id}")
+            row.deleted = None
+            row.save()
+            return self._current(row)
+
     def _row(self, look_id: int) -> Any:
-        row = self._tables.Look.get_or_none(self._tables.Look.id == look_id)
+        table = self._tables.Look
+        row = table.get_or_none(table.id == look_id, table.deleted.is_null())
         if row is None:
             raise NotThere(f"no look has the number {look_id}")
         return row

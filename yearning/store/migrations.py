@@ -45,12 +45,17 @@ def _add_steadiness(tables: Tables) -> None:
     tables.db.create_tables([tables.Steadiness])
 
 
+def _add_deletion(tables: Tables) -> None:
+    _add_column(tables, "look", "deleted", FloatField(null=True))
+
+
 MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _create_first_tables,
     _add_readings,
     _add_requests,
     _add_farm,
     _add_steadiness,
+    _add_deletion,
 )
 """Migration n takes version n to n + 1."""
 

@@ -63,6 +63,8 @@ class Tables:
             head = IntegerField(null=True)
             """The current revision."""
             changed = FloatField()
+            deleted = FloatField(null=True)
+            """When it was deleted; it can be brought back."""
 
             class Meta:
                 table_name = "look"

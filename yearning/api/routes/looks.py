@@ -1,6 +1,7 @@
 """Looks: revisions that undo and redo, and look files in and out."""
 
 import json
+from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
@@ -33,6 +34,17 @@ async def new_look(project: CurrentProject, request: Request) -> LookOut:
     return LookOut.of(project.looks.new(look_from_json(await request.body())))
 
 
+@router.post(
+    "/check",
+    openapi_extra={
+        "requestBody": {"required": True, "content": {"application/json": {"schema": {}}}}
+    },
+)
+async def check_look(request: Request) -> dict[str, Any]:
+    """A look file as it is understood here, every setting in it; nothing is kept."""
+    return look_from_json(await request.body()).model_dump(mode="json")
+
+
 @router.get("/{look_id}")
 def look(project: CurrentProject, look_id: int) -> LookOut:
     """A look as it is now."""
@@ -43,6 +55,18 @@ def look(project: CurrentProject, look_id: int) -> LookOut:
 def change_look(project: CurrentProject, look_id: int, change: LookChange) -> LookOut:
     """A new revision, made from the current one; 409 when another is current by now."""
     return LookOut.of(project.looks.change(look_id, change.revision, parse_look(change.look)))
+
+
+@router.delete("/{look_id}", status_code=204)
+def delete_look(project: CurrentProject, look_id: int) -> None:
+    """Delete a look; `restore` brings it back."""
+    project.looks.delete(look_id)
+
+
+@router.post("/{look_id}/restore")
+def restore_look(project: CurrentProject, look_id: int) -> LookOut:
+    """Bring a deleted look back as it was."""
+    return LookOut.of(project.looks.restore(look_id))
 
 
 @router.post("/{look_id}/undo", responses={409: {"model": Problem}})

@@ -29,14 +29,14 @@ router = APIRouter(
 
 @router.post("/pictures", response_class=Response)
 def picture(preview: Preview, ask: PictureRequest) -> Response:
-    """One picture: JPEG at a preview size, PNG of true pixels for a crop."""
+    """One picture at a size: JPEG of all of it, PNG of a window of it."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
     look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
     with preview.computing:
         evaluator = preview.evaluator(
             look,
             footage,
-            None if ask.crop else ask.height,
+            ask.height,
             keep="last" if ask.crop else "every step",
             is_cancelled=is_stale,
         )

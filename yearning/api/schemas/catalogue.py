@@ -47,6 +47,7 @@ class TreatmentOut(BaseModel):
     kind: str
     stage: str
     summary: str
+    keywords: list[str] = Field(description="What people call it, or use it for.")
     lively: bool
     colour_only: bool
     handle: Handle | None = Field(description="What of it is set on the picture itself.")
@@ -76,6 +77,7 @@ class TreatmentOut(BaseModel):
             kind=treatment.kind,
             stage=treatment.stage,
             summary=treatment.summary,
+            keywords=list(treatment.keywords),
             lively=issubclass(treatment, Lively),
             colour_only=issubclass(treatment, ColourOnly),
             fits_clip=issubclass(treatment, FitsClip),

@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 
 
 class Crop(BaseModel):
-    """A window on the full-size picture: its centre as fractions, its size in pixels."""
+    """A window on the picture: its centre as fractions, its size in pixels."""
 
     x: float = Field(ge=0, le=1)
     y: float = Field(ge=0, le=1)
@@ -21,8 +21,13 @@ class PictureRequest(BaseModel):
     frame: int
     look: dict[str, Any]
     after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
-    height: int = Field(540, ge=16, le=4320)
-    crop: Crop | None = Field(None, description="True pixels of the full-size result instead.")
+    height: int = Field(
+        540,
+        ge=16,
+        le=4320,
+        description="Lines of the whole picture; as many as the footage has give its true pixels.",
+    )
+    crop: Crop | None = Field(None, description="A window of it alone, without loss.")
     show: Literal["picture", "warnings", "change", "weight"] = Field(
         "picture",
         description="The picture; with what a display can't show striped; how it differs from "

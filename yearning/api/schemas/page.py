@@ -1,0 +1,38 @@
+"""What the page remembers of a project from visit to visit."""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+FrameNumber = int
+"""From 0; what lies beyond a clip's end is cut to it when it is used."""
+
+
+class ClipMemory(BaseModel):
+    """Where a clip was left: with which look, at which frame, over which frames."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    look: int | None = None
+    frame: FrameNumber = Field(0, ge=0)
+    played: tuple[FrameNumber, FrameNumber] | None = Field(
+        None, description="First and last frame of what is played round and round."
+    )
+    rendered: tuple[FrameNumber | None, FrameNumber | None] = Field(
+        (None, None), description="First and last frame that a render is to have."
+    )
+
+
+class PageMemory(BaseModel):
+    """How the page was left: the clip, each clip's own, and how the Bench is divided."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    clip: int | None = None
+    clips: dict[int, ClipMemory] = Field(default_factory=dict, max_length=10_000)
+    open: str | None = Field(None, max_length=200, description="The open step's id.")
+    question: Literal["what", "where", "mixed", "when"] = "what"
+    panel: Literal["readings", "footage", "renders"] = "readings"
+    zoom: float | None = Field(None, ge=0.1, le=8)
+    path_height: float | None = Field(None, ge=0, le=10_000, description="CSS pixels.")
+    side_width: float | None = Field(None, ge=0, le=10_000, description="CSS pixels.")
