@@ -25,6 +25,21 @@ def post_json(address, path, body):
     return urllib.request.urlopen(request).read()
 
 
+def put(address, path, body):
+    headers = {"Content-Type": "application/json"}
+    data = json.dumps(body).encode()
+    request = urllib.request.Request(address + path, data, headers, method="PUT")
+    return json.loads(urllib.request.urlopen(request).read())
+
+
+def open_look(page, address, look):
+    """Add a look and open the page on it, at the first frame, as if no visit had left it."""
+    idle(page)
+    post_json(address, "/api/looks", look)
+    put(address, "/api/page", {})
+    page.reload()
+
+
 def canvas_of(page):
     return page.locator("main canvas[aria-label^=Frame]")
 
@@ -94,10 +109,20 @@ def new_look(page):
 
 
 def add_step(page, name):
-    if page.get_by_role("button", name="Add a step").is_visible():
-        page.get_by_role("button", name="Add a step").click()
-    page.get_by_role("button", name=re.compile(f" {name} ")).click()
+    page.get_by_role("button", name=re.compile("^Add (a|the first) step$")).click()
+    page.get_by_role("option", name=name, exact=True).click()
     expect(page.get_by_role("region", name=f"{name}, open")).to_be_visible()
+
+
+def ask(page, question):
+    """Have the open step's page shown: What, Where, Mixed or When."""
+    page.get_by_role("tab", name=question).click()
+
+
+def closed(page):
+    """Close the open step: the picture is larger then."""
+    page.get_by_role("button", name="Close step").click()
+    return settled(page)
 
 
 def with_glow(page):

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from tests.ui.acting import post_json, settled
+from tests.ui.acting import open_look, settled
 from tests.ui.serving import VIEW, browsing, serving
 
 
@@ -48,6 +48,14 @@ def shoot(folder: Path) -> None:
         page.get_by_role("button", name="Wipe").click()
         page.get_by_role("img", name="After grain").first.wait_for()
         _shoot(page, folder, "bench")
+        page.keyboard.press("n")
+        page.get_by_role("listbox", name="Treatments").wait_for()
+        page.wait_for_function(
+            "document.querySelectorAll('[role=option] img').length >= 34", timeout=60_000
+        )
+        page.screenshot(path=folder / "bench-adding.png")
+        print(folder / "bench-adding.png")
+        page.keyboard.press("Escape")
         page.get_by_role("button", name=re.compile("After curve ")).click()
         page.get_by_role("button", name="Beside").click()
         _shoot(page, folder, "bench-curve")
@@ -72,17 +80,14 @@ def shoot(folder: Path) -> None:
         _shoot(page, folder, "bench-dim-render")
         page.get_by_role("button", name="Light room").click()
         _shoot_output(page, folder)
-        post_json(address, "/api/looks", ON_THE_PICTURE)
         page.goto(f"{address}/#bench")
-        page.reload()
+        open_look(page, address, ON_THE_PICTURE)
         page.get_by_role("button", name=re.compile("^Turn: ")).wait_for()
         _shoot(page, folder, "bench-handles")
-        post_json(address, "/api/looks", DIRTY)
-        page.reload()
+        open_look(page, address, DIRTY)
         page.get_by_role("button", name=re.compile("^Take out hair")).first.wait_for()
         _shoot(page, folder, "bench-dust")
-        post_json(address, "/api/looks", {"format": "yearning-look/1", "steps": [LAID]})
-        page.reload()
+        open_look(page, address, {"format": "yearning-look/1", "steps": [LAID]})
         page.get_by_label("Plate", exact=True).select_option(label="dust and hairs, 72 frames")
         page.get_by_label("Frames to skip").fill("31, 60-71")
         page.keyboard.press("Enter")
@@ -91,15 +96,12 @@ def shoot(folder: Path) -> None:
         _shoot(page, folder, "bench-plate")
         for kind, clip, settings in INKED:
             given = {"id": kind, "treatment": kind, "settings": settings}
-            post_json(address, "/api/looks", {"format": "yearning-look/1", "steps": [given]})
-            page.reload()
+            open_look(page, address, {"format": "yearning-look/1", "steps": [given]})
             page.get_by_label("Clip", exact=True).select_option(clip)
             page.get_by_role("region", name=f"{kind.capitalize()}, open").wait_for()
             page.get_by_role("slider", name="Frame").click()
             _shoot(page, folder, {"split": "bench-split", "halftone": "bench-print"}[kind])
-        page.get_by_label("Clip", exact=True).select_option("Lantern barge")
-        post_json(address, "/api/looks", TIMED)
-        page.reload()
+        open_look(page, address, TIMED)
         page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
         page.get_by_role("button", name=re.compile("^Key at frame 96")).click()
         _shoot(page, folder, "bench-time")

@@ -9,9 +9,12 @@ from playwright.sync_api import expect
 from tests.ui.acting import (
     LONG,
     add_step,
+    ask,
     beside,
     canvas_of,
     changed,
+    closed,
+    idle,
     kept_steps,
     new_look,
     settled,
@@ -33,6 +36,7 @@ def drag(page, box, start, end):
 def test_a_step_is_limited_to_tones_and_its_weight_is_seen(page):
     with_glow(page)
     whole = settled(page)
+    ask(page, "Where")
     window = page.get_by_role("group", name="Shows in tones")
     drag(page, window.bounding_box(), (0.5, 0.5), (0.5, 0.85))
     limited = changed(page, whole)
@@ -52,6 +56,7 @@ def test_a_step_is_limited_to_tones_and_its_weight_is_seen(page):
 def test_one_drag_after_another_is_taken(page):
     """What an earlier drag left selected does not become what the next one drags."""
     with_glow(page)
+    ask(page, "Where")
     box = page.get_by_role("group", name="Shows in tones").bounding_box()
     for x, y in ((0.03, 0.9), (0.97, 0.9), (0.35, 0.12), (0.65, 0.12), (0.5, 0.5)):
         drag(page, box, (x, 0.12 if x in (0.03, 0.97) else 0.6), (x, y))
@@ -64,6 +69,7 @@ def test_a_step_reads_the_footage_or_a_step_before_it(page):
     add_step(page, "Ramp")
     add_step(page, "Tone")
     so_far = settled(page)
+    ask(page, "Mixed")
     page.get_by_label("Reads").select_option("as shot")
     plain = changed(page, so_far)
     assert kept_steps(page)[1]["mix"]["reads"] == "as shot"
@@ -80,7 +86,6 @@ def test_chosen_steps_are_bundled_opened_in_place_and_unbundled(page):
     new_look(page)
     for name in ("Exposure", "Tone", "Ramp"):
         add_step(page, name)
-    page.get_by_role("button", name="Close step").click()
     plain = settled(page)
     for name in ("exposure", "tone"):
         page.get_by_role("button", name=f"After {name} ").click(modifiers=["Control"])
@@ -88,11 +93,13 @@ def test_chosen_steps_are_bundled_opened_in_place_and_unbundled(page):
     np.testing.assert_array_equal(settled(page), plain)
     page.get_by_label("Name of the bundle").fill("Dusk")
     page.get_by_label("Name of the bundle").press("Enter")
+    ask(page, "Mixed")
     page.get_by_role("slider", name="Amount").focus()
     page.keyboard.press("Shift+ArrowDown")
     bundle, _ = kept_steps(page)
     assert (bundle["name"], bundle["mix"]["amount"]) == ("Dusk", 0.9)
     assert [s["treatment"] for s in bundle["settings"]["steps"]] == ["exposure", "tone"]
+    ask(page, "What")
     page.get_by_role("button", name="After Tone ").click()
     expect(page.get_by_role("region", name="Within Dusk")).to_be_visible()
     page.get_by_role("slider", name="Contrast").focus()
@@ -136,7 +143,7 @@ def test_readings_follow_the_picture_and_the_pointer(page):
     box = canvas_of(page).bounding_box()
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 3)
     told = page.get_by_role("status", name="Under the pointer")
-    expect(told).to_have_text(re.compile(r"R \d+ %.*luma \d+ %, code \d+.*#[0-9a-f]{6}"))
+    expect(told).to_have_text(re.compile(r"\d+ \d+ \d+ %.*luma \d+ %.*code \d+.*#[0-9a-f]{6}"))
     red = int(told.inner_text().split("#")[1][:2], 16)
     pixel = settled(page)[round(box["height"] / 3), round(box["width"] / 2), 0]
     assert abs(red - pixel) < 12
@@ -155,12 +162,15 @@ def test_a_starter_look_is_one_click_and_one_undo(page):
     page.get_by_role("button", name=re.compile("^Look ")).click()
     page.get_by_role("button", name="Starter looks").click()
     seen = page.get_by_role("img", name=re.compile("^This frame as "))
-    expect(seen).to_have_count(len(starters()))
+    looks = page.evaluate("fetch('/api/looks').then(r => r.json())")[1:]  # the first is open
+    own = [[step["treatment"] for step in look["look"]["steps"]] for look in looks]
+    made = [[step.treatment for step in starter.look.steps] for starter in starters()]
+    offered = made + [kinds for kinds in own if kinds]
+    expect(seen).to_have_count(len(offered))
     which = page.get_by_role("group", name="With steps of")
     which.get_by_role("button", name="ink & signal").click()
     inks = {kind for kind, treatment in TREATMENTS.items() if treatment.stage == "ink & signal"}
-    inked = [s for s in starters() if inks & {made.treatment for made in s.look.steps}]
-    expect(seen).to_have_count(len(inked))
+    expect(seen).to_have_count(sum(bool(inks & set(kinds)) for kinds in offered))
     which.get_by_role("button", name="all").click()
     chosen = starters()[2].look
     expect(page.get_by_role("img", name=f"This frame as {chosen.name}")).to_be_visible()
@@ -173,7 +183,8 @@ def test_a_starter_look_is_one_click_and_one_undo(page):
 def test_a_state_is_kept_compared_with_and_gone_back_to(page):
     spread = with_glow(page)
     page.get_by_role("button", name="Keep state").click()
-    kept = settled(page)
+    kept = closed(page)
+    page.get_by_role("button", name="After glow ").click()
     page.get_by_role("button", name="Remove step").click()
     bare = changed(page, kept)
     page.reload()
@@ -202,9 +213,9 @@ def test_a_dropped_table_and_grade_become_steps(page):
     files = page.get_by_label("Files to bring in")
     files.set_input_files({"name": "Turned.cube", "mimeType": "text/plain", "buffer": CUBE})
     turned = changed(page, plain)
-    assert np.abs(turned + plain - 255).mean() < 4
     page.get_by_label("Look-up table").select_option("")
-    np.testing.assert_array_equal(changed(page, turned), plain)
+    plain = changed(page, turned)
+    assert np.abs(turned + plain - 255).mean() < 4
     grade = (
         b"<ColorCorrection><SOPNode><Slope>1.5 1 1</Slope><Offset>0 0 0</Offset>"
         b"<Power>1 1 1</Power></SOPNode></ColorCorrection>"
@@ -271,6 +282,7 @@ def test_discs_bands_ramps_and_levels_are_drawn_on(page):
 
 def test_the_panel_beside_the_picture_stays_as_it_was_chosen(page):
     beside(page, "Footage")
+    idle(page)
     page.reload()
     expect(page.get_by_label("Read range as")).to_be_visible()
 
@@ -278,7 +290,7 @@ def test_the_panel_beside_the_picture_stays_as_it_was_chosen(page):
 def test_a_look_is_baked_or_says_why_not(page):
     with_glow(page)
     page.get_by_role("button", name=re.compile("^Look ")).click()
-    expect(page.get_by_text("steps[0]: glow works on more than")).to_be_visible()
+    expect(page.get_by_text("Glow: glow works on more than")).to_be_visible()
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Remove step").click()
     add_step(page, "Tone")

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, changed, kept_steps, new_look, settled
+from tests.ui.acting import add_step, ask, changed, kept_steps, new_look, settled
 from tests.ui.test_standards import faults
 
 
@@ -82,6 +82,7 @@ def test_a_block_is_added_moved_and_enlarged_by_keyboard(page):
 
 def test_a_burst_is_tapped_while_the_clip_plays_and_held_for_a_longer_one(page):
     opened(page, "Split")
+    ask(page, "When")
     tap = page.get_by_role("button", name="Tap a burst")
     page.get_by_role("button", name="Play", exact=True).click()
     page.wait_for_timeout(800)

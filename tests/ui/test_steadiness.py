@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, beside, idle, kept_steps, post_data, post_json
+from tests.ui.acting import LONG, beside, idle, kept_steps, open_look, post_data
 from tests.ui.serving import serving
 from tests.ui.test_standards import faults
 
@@ -45,8 +45,7 @@ def address(tmp_path_factory, make_clip):
 @pytest.fixture
 def unsteady(address, page):
     """The page on Steadiness, once all of an unsteady look is found."""
-    post_json(address, "/api/looks", UNSTEADY)
-    page.reload()
+    open_look(page, address, UNSTEADY)
     page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
     page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
     expect(page.get_by_role("region", name="By step")).to_be_visible(timeout=LONG)
@@ -95,8 +94,7 @@ def test_a_glow_that_jumps_is_settled_with_one_click(address, page):
         "name": "Steady",
         "steps": [{"id": "tone", "treatment": "tone", "settings": {"contrast": 0.1}}],
     }
-    post_json(address, "/api/looks", look)
-    page.reload()
+    open_look(page, address, look)
     page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
     expect(page.get_by_text("Steady: no frame is flagged")).to_be_visible(timeout=LONG)
     glow = {
@@ -115,8 +113,7 @@ def test_a_glow_that_jumps_is_settled_with_one_click(address, page):
         route.fulfill(body=json.dumps(answer), content_type="application/json")
 
     page.route("**/api/steadiness", found)
-    post_json(address, "/api/looks", look | {"name": "Glowing", "steps": [glow]})
-    page.reload()
+    open_look(page, address, look | {"name": "Glowing", "steps": [glow]})
     page.get_by_role("button", name=re.compile("^Look ")).wait_for()
     settle = page.get_by_role("button", name="Settle Glow over 2 frames")
     expect(settle).to_be_visible(timeout=LONG)

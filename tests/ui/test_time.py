@@ -6,7 +6,7 @@ from itertools import pairwise
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import changed, idle, kept_steps, new_look, settled, with_glow
+from tests.ui.acting import ask, changed, idle, kept_steps, new_look, settled, with_glow
 
 
 def at_frame(page, frame):
@@ -30,15 +30,16 @@ def lane(page, name):
 
 def draw_burst(page, first, last, frames=192):
     """Drag from frame to frame in the bursts' lane."""
+    ask(page, "When")
     box = lane(page, "Bursts").bounding_box()
 
     def x(frame):
         return box["x"] + (frame + 0.5) / frames * box["width"]
 
-    page.mouse.move(x(first), box["y"] + 8)
+    page.mouse.move(x(first), box["y"] + 6)
     page.mouse.down()
-    page.mouse.move(x((first + last) / 2), box["y"] + 8)
-    page.mouse.move(x(last), box["y"] + 8)
+    page.mouse.move(x((first + last) / 2), box["y"] + 6)
+    page.mouse.move(x(last), box["y"] + 6)
     page.mouse.up()
 
 
@@ -170,6 +171,7 @@ RULES = {
 def test_bursts_by_rule(rule, page):
     said, wanted = RULES[rule]
     with_glow(page)
+    ask(page, "When")
     page.get_by_role("button", name="By rule").click()
     page.get_by_role("button", name=rule).click()
     for label, number in said.items():

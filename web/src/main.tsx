@@ -7,7 +7,6 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
 import { App } from "./app/App";
 import { startSelection } from "./store/look";
-import { startPanel } from "./store/panel";
 import { startPlaces } from "./store/places";
 import { startPreviews } from "./store/previews";
 import { startSnapshots } from "./store/snapshots";
@@ -17,14 +16,7 @@ import { system } from "./ui/theme";
 const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
 const root = document.getElementById("root");
 
-for (const start of [
-  startPanel,
-  startPlaces,
-  startSelection,
-  startSnapshots,
-  startPreviews,
-  startValues,
-])
+for (const start of [startPlaces, startSelection, startSnapshots, startPreviews, startValues])
   start();
 
 if (root) {

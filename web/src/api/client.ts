@@ -64,6 +64,7 @@ export type BurstsRule =
   | components["schemas"]["Repeated"]
   | components["schemas"]["Scattered"]
   | components["schemas"]["OnSound"];
+export type PageMemory = components["schemas"]["PageMemory"];
 export type Values = components["schemas"]["ValuesOut"];
 export interface Step {
   id: string;

@@ -174,6 +174,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/looks/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Look
+         * @description A look file as it is understood here, every setting in it; nothing is kept.
+         */
+        post: operations["check_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/looks/{look_id}": {
         parameters: {
             query?: never;
@@ -192,6 +212,30 @@ export interface paths {
          */
         put: operations["change_look"];
         post?: never;
+        /**
+         * Delete Look
+         * @description Delete a look; `restore` brings it back.
+         */
+        delete: operations["delete_look"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{look_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Look
+         * @description Bring a deleted look back as it was.
+         */
+        post: operations["restore_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -342,6 +386,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page
+         * @description How the page was left; as it is made where it never was.
+         */
+        get: operations["page"];
+        /**
+         * Leave Page
+         * @description Keep how the page is now.
+         */
+        put: operations["leave_page"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -353,7 +421,7 @@ export interface paths {
         put?: never;
         /**
          * Picture
-         * @description One picture: JPEG at a preview size, PNG of true pixels for a crop.
+         * @description One picture at a size: JPEG of all of it, PNG of a window of it.
          */
         post: operations["picture"];
         delete?: never;
@@ -1080,6 +1148,39 @@ export interface components {
             picture?: number | null;
         };
         /**
+         * ClipMemory
+         * @description Where a clip was left: with which look, at which frame, over which frames.
+         */
+        ClipMemory: {
+            /** Look */
+            look?: number | null;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /**
+             * Played
+             * @description First and last frame of what is played round and round.
+             */
+            played?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Rendered
+             * @description First and last frame that a render is to have.
+             * @default [
+             *       null,
+             *       null
+             *     ]
+             */
+            rendered: [
+                number | null,
+                number | null
+            ];
+        };
+        /**
          * ClipOut
          * @description A clip of the project.
          */
@@ -1133,7 +1234,7 @@ export interface components {
         };
         /**
          * Crop
-         * @description A window on the full-size picture: its centre as fractions, its size in pixels.
+         * @description A window on the picture: its centre as fractions, its size in pixels.
          */
         Crop: {
             /** X */
@@ -1467,6 +1568,47 @@ export interface components {
             threshold: number;
         };
         /**
+         * PageMemory
+         * @description How the page was left: the clip, each clip's own, and how the Bench is divided.
+         */
+        PageMemory: {
+            /** Clip */
+            clip?: number | null;
+            /** Clips */
+            clips?: {
+                [key: string]: components["schemas"]["ClipMemory"];
+            };
+            /**
+             * Open
+             * @description The open step's id.
+             */
+            open?: string | null;
+            /**
+             * Question
+             * @default what
+             * @enum {string}
+             */
+            question: "what" | "where" | "mixed" | "when";
+            /**
+             * Panel
+             * @default readings
+             * @enum {string}
+             */
+            panel: "readings" | "footage" | "renders";
+            /** Zoom */
+            zoom?: number | null;
+            /**
+             * Path Height
+             * @description CSS pixels.
+             */
+            path_height?: number | null;
+            /**
+             * Side Width
+             * @description CSS pixels.
+             */
+            side_width?: number | null;
+        };
+        /**
          * PathOut
          * @description The path: the footage and each step's picture as JPEG data addresses.
          */
@@ -1528,10 +1670,11 @@ export interface components {
             after?: string | null;
             /**
              * Height
+             * @description Lines of the whole picture; as many as the footage has give its true pixels.
              * @default 540
              */
             height: number;
-            /** @description True pixels of the full-size result instead. */
+            /** @description A window of it alone, without loss. */
             crop?: components["schemas"]["Crop"] | null;
             /**
              * Show
@@ -2195,6 +2338,11 @@ export interface components {
             stage: string;
             /** Summary */
             summary: string;
+            /**
+             * Keywords
+             * @description What people call it, or use it for.
+             */
+            keywords: string[];
             /** Lively */
             lively: boolean;
             /** Colour Only */
@@ -2665,6 +2813,41 @@ export interface operations {
             };
         };
     };
+    check_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look: {
         parameters: {
             query?: never;
@@ -2727,6 +2910,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3000,6 +3243,68 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageMemory"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageMemory"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageMemory"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -7,16 +7,19 @@ import { api, unwrap } from "../api/client";
 import { Bench } from "../features/bench/Bench";
 import { Output } from "../features/output/Output";
 import { Steadiness } from "../features/steadiness/Steadiness";
-import { bench, setState } from "../store/bench";
+import { findStep } from "../model/lookTree";
+import { bench, setState, useBench } from "../store/bench";
 import { chooseClip } from "../store/clips";
 import { stepHistory } from "../store/edits";
 import { useArriving } from "../store/importFiles";
 import { applyLookState } from "../store/look";
+import { startMemory, watchMemory } from "../store/memory";
 import { notice } from "../store/notices";
 import { usePlace } from "../store/places";
 import { subscribeToRenders } from "../store/renders";
 import { Arriving } from "./Arriving";
 import { DropSheet } from "./DropSheet";
+import { Gone } from "./Gone";
 import { TopBar } from "./TopBar";
 
 /** The product: its places, and what holds in all of them. */
@@ -24,6 +27,7 @@ export function App() {
   const come = useArriving((s) => s.come);
   const queries = useQueryClient();
   const place = usePlace((s) => s.place);
+  const alone = useBench((s) => s.alone && place === "bench");
   const busy = useBusy((s) => s.count > 0);
   useEffect(() => {
     void begin();
@@ -41,7 +45,8 @@ export function App() {
   return (
     <Flex direction="column" height="100vh" minW="1024px" position="relative">
       <DropSheet>
-        <TopBar />
+        <Gone />
+        {!alone && <TopBar />}
         <Flex as="main" direction="column" flex="1" minH="0" position="relative" aria-busy={busy}>
           {place === "bench" && <Bench />}
           {place === "steadiness" && <Steadiness />}
@@ -53,7 +58,7 @@ export function App() {
   );
 }
 
-/** Open the project where it was left: the first clip, the look changed last. */
+/** Open the project where it was left; else the first clip, the look changed last. */
 async function begin() {
   try {
     const [catalogue, clips, looks] = await Promise.all([
@@ -62,9 +67,13 @@ async function begin() {
       unwrap(api.GET("/api/looks")),
     ]);
     setState({ catalogue });
-    const look = looks[0] ?? (await firstLook());
+    const left = await startMemory(clips, looks);
+    const look = left.look ?? (await firstLook());
     applyLookState(look);
-    if (clips[0] && !bench().clip) chooseClip(clips[0]);
+    if (left.open !== undefined)
+      setState({ open: findStep(bench().look?.steps ?? [], left.open)?.id ?? null });
+    if (left.clip && !bench().clip) chooseClip(left.clip, left.left);
+    watchMemory();
   } catch (error) {
     notice("clips", error);
   }

@@ -7,9 +7,9 @@ import { LookMenu } from "../features/path/LookMenu";
 import { titled } from "../model/stepNames";
 import { timecode } from "../model/timecode";
 import { useBench } from "../store/bench";
-import { chooseClip } from "../store/clips";
-import { stepHistory } from "../store/edits";
+import { isLast, stepHistory } from "../store/edits";
 import { importFiles } from "../store/importFiles";
+import { returnToClip } from "../store/memory";
 import { PLACES, usePlace } from "../store/places";
 import { renderBench, unended, useRenders } from "../store/renders";
 import { Button } from "../ui/Button";
@@ -20,7 +20,7 @@ const Select = chakra("select");
 export function TopBar() {
   const clip = useBench((s) => s.clip);
   const look = useBench((s) => s.look);
-  const canUndo = useBench((s) => s.canUndo);
+  const canUndo = useBench((s) => s.canUndo || isLast(s.deleted));
   const canRedo = useBench((s) => s.canRedo);
   const project = useQuery({
     queryKey: ["project"],
@@ -36,7 +36,7 @@ export function TopBar() {
       as="header"
       align="center"
       gap="10px"
-      height="46px"
+      height="42px"
       px="16px"
       bg="paper"
       borderBottomWidth="1px"
@@ -45,7 +45,7 @@ export function TopBar() {
       <Box as="h1" fontFamily="felt" fontStyle="italic" fontWeight="600" fontSize="23px" mr="4px">
         Yearning
       </Box>
-      <Box color="mute" whiteSpace="nowrap">
+      <Box color="mute" truncate minW="0" flex="0 2 auto">
         {project.data?.name}
       </Box>
       {place !== "output" && (
@@ -56,7 +56,7 @@ export function TopBar() {
             onChange={(event) => {
               if (event.target.value === "bring") picker.current?.click();
               const found = clips.data?.find((c) => c.id === Number(event.target.value));
-              if (found) chooseClip(found);
+              if (found) void returnToClip(found);
             }}
             height="30px"
             maxW="190px"
@@ -76,7 +76,7 @@ export function TopBar() {
             <option value="bring">Bring in a clip…</option>
           </Select>
           {clip && (
-            <Box color="mute" fontSize="12px" whiteSpace="nowrap">
+            <Box color="mute" fontSize="12px" truncate minW="0" flex="0 1 auto">
               {clip.width}×{clip.height} · {Number(clip.rate.toFixed(3))} fps ·{" "}
               {timecode(clip.frames, clip.rate)}
             </Box>

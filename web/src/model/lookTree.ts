@@ -49,6 +49,18 @@ export function withRow(steps: Step[], id: string, change: (row: Step[]) => Step
   return withStep(steps, bundle.id, (b) => withInner(b, change(innerSteps(b))));
 }
 
+/** A row with the chosen steps a place earlier or later; at its end they stay. */
+export function shifted(row: Step[], chosen: Set<string>, by: 1 | -1): Step[] {
+  const order = by < 0 ? row : row.toReversed();
+  const moved: Step[] = [];
+  for (const step of order) {
+    const before = moved.at(-1);
+    const passes = chosen.has(step.id) && before !== undefined && !chosen.has(before.id);
+    moved.splice(passes ? moved.length - 1 : moved.length, 0, step);
+  }
+  return by < 0 ? moved : moved.reverse();
+}
+
 /** Have what read a step that is gone read what is so far. */
 export function withoutReadsOf(steps: Step[], gone: Set<string>): Step[] {
   return steps.map((step) => {

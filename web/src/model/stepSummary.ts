@@ -1,6 +1,7 @@
 import type { Setting, Step, Treatment } from "../api/client";
 import { keyedNames } from "./keyframes";
 import { innerSteps, isBundle } from "./lookTree";
+import { counted } from "./words";
 
 /** Whether a setting has an effect beside the others' values. */
 export function applies(setting: Setting, step: Step): boolean {
@@ -19,17 +20,22 @@ export function choiceWord(name: string, value: unknown): string {
 export function summary(step: Step, treatment: Treatment | undefined): string {
   const bursts = step.bursts?.length ?? 0;
   const keyed = keyedNames(step).length;
-  const timed = [
-    keyed ? `${keyed} keyed` : "",
-    bursts ? `${bursts} ${bursts === 1 ? "burst" : "bursts"}` : "",
-  ].filter(Boolean);
+  const timed = [keyed ? `${keyed} keyed` : "", bursts ? counted(bursts, "burst") : ""].filter(
+    Boolean,
+  );
   return timed.length ? timed.join(", ") : changed(step, treatment);
 }
 
+/** A plate's or table's name without what the project adds to it: its digest and its ending. */
+export const fileTitle = (file: string) =>
+  file.replace(/\.[a-z0-9]+$/i, "").replace(/[-.][0-9a-f]{8,64}$/i, "");
+
 /** What differs from how it was made, else its first number. */
 function changed(step: Step, treatment: Treatment | undefined): string {
-  if (isBundle(step)) return `${innerSteps(step).length} steps`;
+  if (isBundle(step)) return counted(innerSteps(step).length, "step");
   if (!treatment) return "";
+  const file = step.settings.file;
+  if (typeof file === "string") return file ? fileTitle(file) : "none chosen yet";
   const words = treatment.settings
     .filter((s) => applies(s, step))
     .filter((s) => s.unit === "choice" || s.unit === "px@1080" || s.unit === "points")

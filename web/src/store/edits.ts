@@ -8,6 +8,7 @@ import {
   type Treatment,
   unwrap,
 } from "../api/client";
+import { freshId } from "../model/copies";
 import { withValue } from "../model/keyframes";
 import {
   allSteps,
@@ -15,21 +16,24 @@ import {
   findStep,
   innerSteps,
   rowOf,
+  shifted,
   withoutReadsOf,
   withRow,
   withStep,
 } from "../model/lookTree";
+import { madeStep, placedStep } from "../model/newStep";
 import { bench, setState } from "./bench";
-import { applyLookState } from "./look";
+import { applyLookState, inWords } from "./look";
 import { notice } from "./notices";
 import { pause } from "./player";
+import type { Deleted } from "./slices/document";
 
 /** The draft is what the page shows; it is sent on, one revision after the other. */
 let unsent = false;
 let last: Promise<unknown> = Promise.resolve();
 
 /** Do what changes a look when all that was begun before it has been done. */
-function inTurn<T>(work: () => Promise<T>): Promise<T> {
+export function inTurn<T>(work: () => Promise<T>): Promise<T> {
   const done = busyWith(last.then(work));
   last = done.catch(() => undefined);
   return done;
@@ -50,6 +54,23 @@ export function edit(change: (look: Look) => Look, send = true) {
   }
 }
 
+/** Whether a deletion is what was done last. */
+export const isLast = (deleted: Deleted | null): deleted is Deleted =>
+  deleted !== null && deleted.before === bench().revision;
+
+/** Bring the look back that was deleted last. */
+export async function restoreDeleted() {
+  const { deleted } = bench();
+  if (!deleted) return;
+  const params = { path: { look_id: deleted.id } };
+  try {
+    applyLookState(await unwrap(api.POST("/api/looks/{look_id}/restore", { params })));
+    setState({ deleted: null });
+  } catch (error) {
+    notice("look", error);
+  }
+}
+
 async function sendDraft() {
   const { look, lookId, revision } = bench();
   if (!look || lookId === null || !unsent) return;
@@ -63,21 +84,23 @@ async function sendDraft() {
     );
     setState({ revision: made.revision, canUndo: made.can_undo, canRedo: made.can_redo });
   } catch (error) {
-    notice("look", error);
+    notice("look", inWords(error));
     if (error instanceof Refusal && error.status !== 0)
       await reload(lookId).catch((lost) => notice("look", lost));
   }
 }
 
-async function reload(lookId: number) {
+export async function reload(lookId: number) {
   const path = { look_id: lookId };
   applyLookState(await unwrap(api.GET("/api/looks/{look_id}", { params: { path } })));
 }
 
+/** Undo or redo a change of the look; a look deleted after its last change comes back first. */
 export function stepHistory(way: "undo" | "redo") {
   return inTurn(async () => {
-    const { lookId } = bench();
+    const { lookId, deleted } = bench();
     if (lookId === null) return;
+    if (way === "undo" && isLast(deleted)) return restoreDeleted();
     const params = { path: { look_id: lookId } };
     const path = way === "undo" ? "/api/looks/{look_id}/undo" : "/api/looks/{look_id}/redo";
     try {
@@ -88,34 +111,8 @@ export function stepHistory(way: "undo" | "redo") {
   });
 }
 
-/** A new look from a document; the server checks it. */
-export function takeLook(text: string) {
-  return inTurn(async () => {
-    const response = await fetch("/api/looks", { method: "POST", body: text });
-    const body = await response.json();
-    if (!response.ok) throw new Refusal(response.status, body.detail);
-    applyLookState(body);
-  });
-}
-
-export async function openLook(lookId: number) {
-  try {
-    await inTurn(() => reload(lookId));
-  } catch (error) {
-    notice("look", error);
-  }
-}
-
-/** Keep the look as it is under a new name; the one it came from stays. */
-export async function saveAs(name: string) {
-  const { look } = bench();
-  if (!look) return;
-  try {
-    await takeLook(JSON.stringify({ ...look, name }));
-  } catch (error) {
-    notice("look", error);
-  }
-}
+/** A step that holds nothing. */
+const NONE = { treatment: "", settings: {} } as Step;
 
 export function changeStep(id: string, change: (step: Step) => Step, send = true) {
   edit((look) => ({ ...look, steps: withStep(look.steps, id, change) }), send);
@@ -134,46 +131,36 @@ export function changeValues(id: string, values: [string, SettingValue | null][]
 }
 
 /** An id no step of the look has. */
-function newId(kind: string): string {
-  const taken = new Set(allSteps(bench().look?.steps ?? []).map((s) => s.id));
-  let n = 1;
-  while (taken.has(`${kind}-${n}`)) n += 1;
-  return `${kind}-${n}`;
-}
+const newId = (kind: string) =>
+  freshId(kind, new Set(allSteps(bench().look?.steps ?? []).map((s) => s.id)));
 
 /** Add a step where its stage stands in the order light meets things, beside the open one. */
 export function addStep(treatment: Treatment, settings: Step["settings"] = {}) {
   const { look, catalogue, open } = bench();
   if (!look || !catalogue) return;
-  const step: Step = {
-    id: newId(treatment.kind),
-    treatment: treatment.kind,
-    settings: {
-      ...Object.fromEntries(treatment.settings.map((s) => [s.name, s.default as never])),
-      ...settings,
-    },
-    mix: { blend: treatment.blend, amount: treatment.amount },
-    on: true,
-  };
-  const rank = (kind: string) =>
-    catalogue.stages.indexOf(catalogue.treatments.find((t) => t.kind === kind)?.stage ?? "");
-  const placed = (row: Step[]) => {
-    const after = row.findLastIndex((s) => rank(s.treatment) <= rank(treatment.kind));
-    return row.toSpliced(after + 1, 0, step);
-  };
-  const sibling = open && findStep(look.steps, open) ? open : "";
-  edit((l) => ({ ...l, steps: withRow(l.steps, sibling, placed) }));
-  setState({ open: step.id });
+  const step = madeStep(treatment, newId(treatment.kind), settings);
+  edit((l) => ({ ...l, steps: placedStep(l.steps, step, catalogue, open) }));
+  setState({ open: step.id, question: "what" });
 }
 
-export function removeStep(id: string) {
+/** Take steps out, with what they hold; what read them reads what is so far. */
+export function removeSteps(ids: Set<string>) {
   edit((look) => {
-    const gone = findStep(look.steps, id);
-    const ids = new Set(gone ? [id, ...allSteps(innerSteps(gone)).map((s) => s.id)] : []);
-    const rest = withRow(look.steps, id, (row) => row.filter((s) => s.id !== id));
-    return { ...look, steps: withoutReadsOf(rest, ids) };
+    const inside = [...ids].flatMap((id) => allSteps(innerSteps(findStep(look.steps, id) ?? NONE)));
+    const gone = new Set([...ids, ...inside.map((s) => s.id)]);
+    const steps = [...ids].reduce(
+      (now, id) => withRow(now, id, (row) => row.filter((s) => s.id !== id)),
+      look.steps,
+    );
+    return { ...look, steps: withoutReadsOf(steps, gone) };
   });
-  setState({ open: null, base: bench().base === id ? "as shot" : bench().base });
+  const { open, base } = bench();
+  const left = (id: string | null) => findStep(bench().look?.steps ?? [], id) !== undefined;
+  setState({
+    chosen: new Set(),
+    open: left(open) ? open : null,
+    base: ids.has(base) ? "as shot" : base,
+  });
 }
 
 /** Move a step within its row. */
@@ -186,6 +173,16 @@ export function moveStep(id: string, to: number) {
     const moved = (r: Step[]) => r.toSpliced(from, 1).toSpliced(to, 0, step);
     return { ...look, steps: withRow(look.steps, id, moved) };
   });
+}
+
+/** Move the chosen steps of a row a place earlier or later, together. */
+export function moveChosen(by: 1 | -1) {
+  const { chosen } = bench();
+  const [first = ""] = chosen;
+  edit((look) => ({
+    ...look,
+    steps: withRow(look.steps, first, (row) => shifted(row, chosen, by)),
+  }));
 }
 
 /** Make the chosen steps of a row one step, mixed back as one. */

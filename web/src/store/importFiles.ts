@@ -5,7 +5,8 @@ import { findStep } from "../model/lookTree";
 import { packed, shotsOf } from "../model/stillSequences";
 import { bench } from "./bench";
 import { chooseClip } from "./clips";
-import { addStep, changeStep, takeLook } from "./edits";
+import { addStep, changeStep } from "./edits";
+import { takeLook } from "./looks";
 import { notice } from "./notices";
 
 /** Files on their way in, with the part that has gone. */
@@ -43,17 +44,22 @@ async function bringLook(file: File) {
 
 const treatment = (kind: string) => bench().catalogue?.treatments.find((t) => t.kind === kind);
 
-/** A table goes into the open table step, or into a new one. */
+/** Have the open step of a treatment use a file if it has none yet; else a new step does. */
+function giveFile(kind: string, file: string) {
+  const { look, open } = bench();
+  const step = findStep(look?.steps ?? [], open);
+  const made = treatment(kind);
+  if (step?.treatment === kind && !step.settings.file)
+    changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, file } }));
+  else if (made) addStep(made, { file });
+}
+
+/** A table goes into the open table step that has none, or into a new one. */
 async function bringTable(file: File) {
   try {
     const { file: name } = await sendTable(file);
     useArriving.setState(({ come }) => ({ come: come + 1 }));
-    const { look, open } = bench();
-    const step = findStep(look?.steps ?? [], open);
-    const table = treatment("table");
-    if (step?.treatment === "table")
-      changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, file: name } }));
-    else if (table) addStep(table, { file: name });
+    giveFile("table", name);
   } catch (error) {
     notice("look", error);
   }
@@ -66,17 +72,12 @@ function isPlate(file: File): boolean {
   return /\.(png|jpe?g|tiff?)$/i.test(file.name) || (step?.treatment === "plate" && clip);
 }
 
-/** A plate goes into the open plate step, or into a new one. */
+/** A plate goes into the open plate step that has none, or into a new one. */
 async function bringPlate(file: File) {
   try {
     const { file: name } = await sendPlate(file);
     useArriving.setState(({ come }) => ({ come: come + 1 }));
-    const { look, open } = bench();
-    const step = findStep(look?.steps ?? [], open);
-    const plate = treatment("plate");
-    if (step?.treatment === "plate")
-      changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, file: name } }));
-    else if (plate) addStep(plate, { file: name });
+    giveFile("plate", name);
   } catch (error) {
     notice("look", error);
   }

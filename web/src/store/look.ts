@@ -1,5 +1,6 @@
 import type { Look, LookState, Step, Treatment } from "../api/client";
 import { findStep } from "../model/lookTree";
+import { inPlainWords } from "../model/wording";
 import { bench, setState, useBench } from "./bench";
 import { AS_SHOT } from "./slices/compare";
 
@@ -27,12 +28,19 @@ export function applyLookState(state: LookState) {
 export function startSelection() {
   useBench.subscribe((now, before) => {
     if (now.open !== before.open) setState({ picked: null, marking: null });
+    if (now.picked && now.picked !== before.picked) setState({ question: "when" });
   });
 }
 
 /** The treatment of a step, as the catalogue describes it. */
 export function treatmentOf(step: Step): Treatment | undefined {
   return bench().catalogue?.treatments.find((t) => t.kind === step.treatment);
+}
+
+/** What went wrong with the look on the bench, in the page's words. */
+export function inWords(error: unknown): string {
+  const text = error instanceof Error ? error.message : String(error);
+  return inPlainWords(text, benchSteps(), bench().catalogue?.treatments ?? []);
 }
 
 /** The steps of the look on the bench. */

@@ -1,6 +1,7 @@
 import { findStep } from "../model/lookTree";
 import { dueAt, frameAt, newestDue, type PlayClock, soundAt } from "../model/playClock";
 import { belowOf } from "../model/stepInput";
+import { WHOLE } from "../model/viewport";
 import { bench, setState } from "./bench";
 import { notice } from "./notices";
 import { previewHeight, show } from "./previews";
@@ -35,7 +36,7 @@ export function play() {
   if (!clip || !look || clip.frames < 2) return;
   const [first, last] = range ?? [0, clip.frames - 1];
   const frame = Math.min(Math.max(bench().frame, first), last);
-  setState({ playing: true, trueSize: false, speed: null, dropped: 0, played: new Set() });
+  setState({ playing: true, speed: null, dropped: 0, played: new Set() });
   waiting = [];
   shownAt = [];
   lastAt = -1;
@@ -113,7 +114,8 @@ function tick(now: number) {
   shownAt = [...shownAt, now].slice(-SPEED_OVER);
   const first = shownAt[0] ?? now;
   const speed = shownAt.length > 8 ? (1000 * (shownAt.length - 1)) / (now - first) : null;
-  show({ result: next.result, base: next.base });
+  const all = (picture: ImageBitmap) => ({ picture, part: WHOLE });
+  show({ result: all(next.result), base: next.base && all(next.base) });
   const frame = frameAt(clock, next.at);
   const { played, dropped } = bench();
   setState({

@@ -1,22 +1,43 @@
 import { busyWith } from "../api/busy";
 import { api, bitmap, type Look, type PictureRequest, Refusal, unwrap } from "../api/client";
 import { belowOf } from "../model/stepInput";
+import { isWhole, type Part, pixelsAround, WHOLE } from "../model/viewport";
 import { bench, setState, useBench } from "./bench";
+import { inWords } from "./look";
 import { notice } from "./notices";
 import { AS_SHOT, OWN } from "./slices/compare";
 
-/** The pictures on the wall, and how large they are to be asked for. */
+/** A picture, and which part of the whole it is. */
+export interface Placed {
+  picture: ImageBitmap;
+  part: Part;
+}
+
+/** The pictures on the wall. */
 export interface Shown {
-  result: ImageBitmap | null;
-  base: ImageBitmap | null;
+  result: Placed | null;
+  base: Placed | null;
 }
 export const shown: Shown = { result: null, base: null };
 
+/** What of the picture the wall shows: lines of the whole, fitted and as it is zoomed, and the part. */
+interface Wanted {
+  fit: number;
+  lines: number;
+  part: Part;
+}
+
+/** While the wall is dragged wider or narrower, pictures are asked for when it rests. */
+const REST_MS = 80;
+
 const channel = crypto.randomUUID();
 let sequence = 0;
-let box = { width: 960, height: 540 };
+let wanted: Wanted = { fit: 540, lines: 540, part: WHOLE };
+let resting: ReturnType<typeof setTimeout> | undefined;
+let rested = () => {};
 let dirty = false;
 let pumping = false;
+let quickly = false;
 let giveUp = new AbortController();
 const watchers = new Set<() => void>();
 
@@ -32,24 +53,39 @@ export function show(pictures: Partial<Shown>) {
   for (const watcher of watchers) watcher();
 }
 
-/** How many pixels the wall has for a picture. */
-export function setPreviewBox(width: number, height: number) {
-  if (width === box.width && height === box.height) return;
-  box = { width, height };
-  want();
+/** Say what the wall shows. */
+export function setWanted(next: Wanted) {
+  const same =
+    next.lines === wanted.lines && JSON.stringify(next.part) === JSON.stringify(wanted.part);
+  const resized = next.fit !== wanted.fit;
+  wanted = next;
+  if (same && !resized) return;
+  if (!resized) return want();
+  clearTimeout(resting);
+  rested();
+  void busyWith(
+    new Promise<void>((done) => {
+      rested = done;
+      resting = setTimeout(() => {
+        want();
+        done();
+      }, REST_MS);
+    }),
+  );
 }
 
-export const previewHeight = () => {
-  const clip = bench().clip;
-  if (!clip) return 540;
-  const fits = Math.min(box.height, (box.width * clip.height) / clip.width);
-  return Math.max(32, Math.min(clip.height, Math.round(fits / 2) * 2));
-};
+/** Lines of the fitted picture. */
+export const previewHeight = () => evenLines(wanted.fit);
+
+function evenLines(lines: number): number {
+  const most = bench().clip?.height ?? 540;
+  return Math.max(32, Math.min(most, Math.round(lines / 2) * 2));
+}
 
 /** The picture that is wanted has changed. */
 export function want() {
   dirty = true;
-  giveUp.abort();
+  if (!quickly) giveUp.abort(); // a quick one is nearly there, and shows what moves
   if (!pumping) void busyWith(pump());
 }
 
@@ -62,12 +98,15 @@ async function pump() {
     const { clip, look, playing, moving } = bench();
     if (!clip || !look || playing) continue;
     try {
-      await load(look, moving, giveUp.signal);
+      quickly = moving;
+      await load(look, moving, giveUp.signal).finally(() => {
+        quickly = false;
+      });
       if (!moving && !dirty) await loadPath(look, giveUp.signal);
       if (!moving && !dirty) setState({ looked: new Set(bench().looked).add(bench().frame) });
     } catch (error) {
       const overtaken = error instanceof Refusal && error.status === 409;
-      if (!overtaken && !giveUp.signal.aborted) notice("picture", error);
+      if (!overtaken && !giveUp.signal.aborted) notice("picture", inWords(error));
     }
   }
   pumping = false;
@@ -79,10 +118,19 @@ function snapshotOf(base: string): Look | undefined {
 }
 
 async function load(look: Look, quick: boolean, signal: AbortSignal) {
-  const { clip, frame, compare, base, holding, trueSize, centre, gain, warns, weighed, open } =
-    bench();
+  const { clip, frame, compare, base, holding, gain, warns, weighed, open } = bench();
   if (!clip) return;
   const kept = snapshotOf(base);
+  const { lines, part } = wanted;
+  const cropped = !isWhole(part);
+  const full = lines >= clip.height ? clip.height : evenLines(lines);
+  const height = quick ? Math.max(32, Math.round(full / 2)) : full;
+  const width = Math.round((clip.width * height) / clip.height);
+  const around = pixelsAround(part, { width, height });
+  const placed = async (request: PictureRequest): Promise<Placed> => ({
+    picture: await bitmap(request, signal),
+    part: cropped ? around.part : WHOLE,
+  });
   const ask = (after: string | null, more: Partial<PictureRequest> = {}): PictureRequest => {
     sequence += 1;
     return {
@@ -92,10 +140,8 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
       after,
       show: "picture",
       gain,
-      height: quick ? Math.round(previewHeight() / 2) : previewHeight(),
-      crop: trueSize
-        ? { x: centre.x, y: centre.y, width: Math.round(box.width), height: Math.round(box.height) }
-        : null,
+      height,
+      crop: cropped ? around.window : null,
       channel,
       sequence,
       ...more,
@@ -115,7 +161,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
       );
     return ask(null, warns ? { show: "warnings" } : {});
   };
-  const result = await bitmap(seen(), signal);
+  const result = await placed(seen());
   const compared = holding || ["wipe", "blink", "beside"].includes(compare);
   show(compared ? { result } : { result, base: null });
   if (!compared || quick) return;
@@ -124,14 +170,17 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
     : kept
       ? ask(null, { look: kept as never })
       : ask(base === OWN ? AS_SHOT : base);
-  show({ base: await bitmap(other, signal) });
+  show({ base: await placed(other) });
 }
 
+/** Lines the path is made at where the wall's picture is another's. */
+const PATH_LINES = 270;
+
 async function loadPath(look: Look, signal: AbortSignal) {
-  const { clip, frame, trueSize } = bench();
+  const { clip, frame } = bench();
   if (!clip) return;
   sequence += 1;
-  const height = trueSize ? 270 : previewHeight();
+  const height = isWhole(wanted.part) ? evenLines(wanted.lines) : PATH_LINES;
   const body = { clip: clip.id, frame, look: look as never, height, channel, sequence };
   const path = await unwrap(api.POST("/api/path", { body, signal }));
   setState({ thumbnails: { [AS_SHOT]: path.footage, ...path.steps } });
@@ -145,8 +194,6 @@ const SEEN = [
   "compare",
   "base",
   "holding",
-  "trueSize",
-  "centre",
   "moving",
   "playing",
   "gain",
@@ -159,6 +206,7 @@ export function startPreviews() {
   useBench.subscribe((now, before) => {
     if (now.playing && before.playing) return;
     const own = now.base === OWN && now.open !== before.open;
-    if (own || SEEN.some((key) => now[key] !== before[key])) want();
+    const back = before.gone && !now.gone;
+    if (own || back || SEEN.some((key) => now[key] !== before[key])) want();
   });
 }

@@ -9,6 +9,7 @@ import {
   unwrap,
 } from "../api/client";
 import { bench, setState } from "./bench";
+import { inWords } from "./look";
 import { notice } from "./notices";
 
 /** Renders of the project, the last asked for first, kept up to date by the server's events. */
@@ -42,10 +43,12 @@ function update(render: Render) {
   });
 }
 
-/** Hear of all renders, and of every change from now on. */
+/** Hear of all renders, and of every change from now on; and whether the server is there. */
 export function subscribeToRenders() {
   const events = new EventSource("/api/renders/events");
   events.onmessage = (event) => update(JSON.parse(event.data) as Render);
+  events.onerror = () => setState({ gone: true }); // the browser asks again by itself
+  events.onopen = () => setState({ gone: false });
 }
 
 /** Render a clip through a look as is wanted, but for what is given otherwise. */
@@ -57,8 +60,7 @@ export async function startRender(clip: Clip, look: Look, otherwise: Partial<Res
     const body = { clip: clip.id, look: look as unknown as Record<string, unknown>, result };
     await unwrap(api.POST("/api/renders", { body }));
   } catch (error) {
-    const reason = error instanceof Error ? error.message : String(error);
-    notice("render", `${clip.name}: ${reason}`);
+    notice("render", `${clip.name}: ${inWords(error)}`);
   }
 }
 

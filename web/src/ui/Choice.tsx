@@ -8,20 +8,21 @@ interface ChoiceProps {
   value: string;
   choices: { value: string; word: string }[];
   onChoose: (value: string) => void;
-  wide?: boolean;
 }
 
 /** One of several words. */
-export function Choice({ label, help, value, choices, onChoose, wide }: ChoiceProps) {
+export function Choice({ label, help, value, choices, onChoose }: ChoiceProps) {
   return (
-    <Flex align="center" gap="10px" height={wide ? "auto" : "25px"} title={help}>
-      {!wide && <Box flex="1">{label}</Box>}
+    <Flex align="center" gap="10px" height="25px" title={help}>
+      <Box flex="1" lineHeight="1">
+        {label}
+      </Box>
       <Select
         aria-label={label}
         value={value}
         onChange={(event) => onChoose(event.target.value)}
-        width={wide ? "100%" : "148px"}
-        height={wide ? "30px" : "23px"}
+        width="160px"
+        height="23px"
         px="7px"
         bg="sheet"
         color="ink"
@@ -45,14 +46,16 @@ interface SwitchProps {
   label: string;
   help?: string;
   on: boolean;
+  /** Without its label beside it. */
+  bare?: boolean;
   onSwitch: (on: boolean) => void;
 }
 
 /** On or off. */
-export function Switch({ label, help, on, onSwitch }: SwitchProps) {
+export function Switch({ label, help, on, bare, onSwitch }: SwitchProps) {
   return (
     <Flex align="center" height="25px" title={help}>
-      <Box flex="1">{label}</Box>
+      {!bare && <Box flex="1">{label}</Box>}
       <chakra.button
         type="button"
         role="switch"

@@ -9,9 +9,9 @@ import { type PointBox, usePointBox } from "./pointBox";
 
 type Points = [number, number][];
 const CHANNELS = ["luma", "red", "green", "blue"];
-const SIDE = 172;
 const PAD = 9;
-const BOX: PointBox = { width: SIDE, height: SIDE, margin: PAD };
+/** How much wider than high the drawing is. */
+const SHAPE = 1.7;
 
 interface Props {
   settings: Setting[];
@@ -20,25 +20,30 @@ interface Props {
   mark: (name: string, label: string) => ReactNode;
   /** Counts of luma, R, G and B, drawn behind. */
   counts?: number[][];
+  /** How high it may be, in CSS pixels. */
+  tall: number;
   onMove: (name: string, points: Points, done: boolean) => void;
 }
 
 const same = (a: Points, b: Points) => JSON.stringify(a) === JSON.stringify(b);
 
 /** Curves through points: drag them, click the line to add one, Delete or double click takes one out. */
-export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
+export function CurveEditor({ settings, values, counts, tall, mark, onMove }: Props) {
+  const height = Math.min(tall - 2 * PAD, 260);
+  const width = Math.round(height * SHAPE);
+  const box: PointBox = { width, height, margin: PAD };
   const [name, setName] = useState(settings[0]?.name ?? "");
   const points = values[name] ?? [];
   const line = useLine(points);
   const straight = settings.find((s) => s.name === name)?.default as Points | undefined;
-  const handlers = usePointBox(BOX, points, 2, (next, done) => onMove(name, next, done));
+  const handlers = usePointBox(box, points, 2, (next, done) => onMove(name, next, done));
   const { chosen, choose, remove, across, up } = handlers;
 
   return (
     <Flex gap="12px">
       <PointDrawing
         label={`Curve of ${name}`}
-        box={BOX}
+        box={box}
         handlers={handlers}
         points={points}
         line={line}
@@ -53,18 +58,18 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
               <HistogramPath
                 counts={counts}
                 channel={CHANNELS.indexOf(name)}
-                width={SIDE}
-                height={SIDE}
+                width={width}
+                height={height}
               />
             </g>
-            <rect x={PAD} y={PAD + SIDE + 3} width={SIDE} height={5} fill={greys} />
+            <rect x={PAD} y={PAD + height + 3} width={width} height={5} fill={greys} />
             {[0.25, 0.5, 0.75].map((g) => (
               <g key={g} pointerEvents="none">
                 <chakra.line
                   x1={across(g)}
                   x2={across(g)}
                   y1={PAD}
-                  y2={PAD + SIDE}
+                  y2={PAD + height}
                   stroke="line"
                   strokeDasharray="2 3"
                 />
@@ -72,7 +77,7 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
                   y1={up(g)}
                   y2={up(g)}
                   x1={PAD}
-                  x2={PAD + SIDE}
+                  x2={PAD + width}
                   stroke="line"
                   strokeDasharray="2 3"
                 />
@@ -80,8 +85,8 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
             ))}
             <chakra.line
               x1={PAD}
-              y1={PAD + SIDE}
-              x2={PAD + SIDE}
+              y1={PAD + height}
+              x2={PAD + width}
               y2={PAD}
               stroke="line"
               pointerEvents="none"
@@ -115,6 +120,8 @@ export function CurveEditor({ settings, values, counts, mark, onMove }: Props) {
             </Flex>
           );
         })}
+      </Flex>
+      <Flex direction="column" gap="5px" align="flex-start">
         <Box color="mute" fontSize="12px" mt="2px" minH="34px">
           {chosen !== null && points[chosen] ? (
             <>

@@ -2,7 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { NumberControl } from "./Number";
 
-const SIDE = 104;
+const SIDE = 90;
 const WHEEL =
   "radial-gradient(closest-side, #808080 0%, rgb(128 128 128 / 0%) 100%), conic-gradient(#f00, #ff0, #0f0, #0ff, #00f, #f0f, #f00)";
 
@@ -46,13 +46,7 @@ export function HueDisc({ label, hue, strength, lightness, onTint, onLightness }
   };
   const angle = (hue * Math.PI) / 180;
   return (
-    <Box width="176px" flex="none">
-      <Flex justify="space-between" align="baseline">
-        <Box fontWeight="700">{label}</Box>
-        <Box color="mute" fontSize="12px">
-          {hue.toFixed(0)}°, {(100 * strength).toFixed(0)} %
-        </Box>
-      </Flex>
+    <Flex gap="8px" flex="1 0 232px" maxW="340px" align="center">
       <Box
         ref={disc}
         role="slider"
@@ -64,8 +58,7 @@ export function HueDisc({ label, hue, strength, lightness, onTint, onLightness }
         position="relative"
         width={`${SIDE}px`}
         height={`${SIDE}px`}
-        mx="auto"
-        my="4px"
+        flex="none"
         borderRadius="50%"
         borderWidth="1px"
         borderColor="line"
@@ -103,18 +96,46 @@ export function HueDisc({ label, hue, strength, lightness, onTint, onLightness }
           }}
         />
       </Box>
-      <NumberControl
-        label="Lightness"
-        name={`${label} lightness`}
-        narrow
-        value={lightness}
-        initial={0}
-        softMinimum={-1}
-        softMaximum={1}
-        unit="%"
-        scale={100}
-        onMove={onLightness}
-      />
-    </Box>
+      <Box flex="1" minW="120px">
+        <Box fontWeight="700">{label}</Box>
+        <NumberControl
+          label="Hue"
+          name={`${label} hue`}
+          narrow
+          value={hue}
+          initial={0}
+          softMinimum={0}
+          softMaximum={360}
+          unit="°"
+          onMove={(given, done) => onTint(((given % 360) + 360) % 360, strength, done)}
+        />
+        <NumberControl
+          label="Strength"
+          name={`${label} strength`}
+          narrow
+          value={strength}
+          initial={0}
+          softMinimum={0}
+          softMaximum={1}
+          minimum={0}
+          maximum={1}
+          unit="%"
+          scale={100}
+          onMove={(given, done) => onTint(hue, given, done)}
+        />
+        <NumberControl
+          label="Lightness"
+          name={`${label} lightness`}
+          narrow
+          value={lightness}
+          initial={0}
+          softMinimum={-1}
+          softMaximum={1}
+          unit="%"
+          scale={100}
+          onMove={onLightness}
+        />
+      </Box>
+    </Flex>
   );
 }

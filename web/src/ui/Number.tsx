@@ -1,4 +1,4 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 
 interface Props {
@@ -26,7 +26,21 @@ interface Props {
 
 const Entry = chakra("input");
 
-/** A number: dragged, typed, stepped with the arrow keys (Shift ×10, Alt ÷10), double click resets. */
+/** How long a limit stands in the label's place. */
+const LIMIT_MS = 5000;
+
+/** How much finer a drag with Shift is. */
+const FINE = 10;
+
+/** Where a drag began, or where Shift was pressed or let go in it. */
+interface Hold {
+  fine: boolean;
+  x: number;
+  value: number;
+}
+
+/** A number: dragged (finely with Shift), typed, stepped with the arrow keys (Shift ×10, Alt ÷10),
+ * double click resets. */
 export function NumberControl(props: Props) {
   const { label, help, value, initial, softMinimum, softMaximum, unit, onMove } = props;
   const name = props.name ?? label;
@@ -35,7 +49,9 @@ export function NumberControl(props: Props) {
   const digits = props.digits ?? 0;
   const track = useRef<HTMLDivElement>(null);
   const [typed, setTyped] = useState<string | null>(null);
-  const [wrong, setWrong] = useState(false);
+  /** What was typed is given up. */
+  const dropped = useRef(false);
+  const [limit, setLimit] = useState<string | null>(null);
   const text = (value * scale).toFixed(digits);
   const part = Math.min(Math.max((value - softMinimum) / (softMaximum - softMinimum), 0), 1);
   const zero = Math.min(Math.max((0 - softMinimum) / (softMaximum - softMinimum), 0), 1);
@@ -44,12 +60,24 @@ export function NumberControl(props: Props) {
     const within = Math.min(Math.max(v, props.minimum ?? -1e9), props.maximum ?? 1e9);
     return props.whole ? Math.round(within) : Number(within.toFixed(6));
   };
+  const held = useRef<Hold | null>(null);
+  /** The value under the pointer; with Shift it moves a tenth as far, from where Shift was pressed. */
   const at = (event: PointerEvent) => {
     const rect = track.current?.getBoundingClientRect();
     if (!rect) return value;
-    const t = Math.min(Math.max((event.clientX - rect.left) / rect.width, 0), 1);
-    const raw = (softMinimum + t * (softMaximum - softMinimum)) * scale;
-    return bounded((Math.round(raw / step) * step) / scale);
+    const reach = softMaximum - softMinimum;
+    const plain = softMinimum + ((event.clientX - rect.left) / rect.width) * reach;
+    if (event.shiftKey !== (held.current?.fine ?? false) || !held.current)
+      held.current = {
+        fine: event.shiftKey,
+        x: event.clientX,
+        value: event.shiftKey ? value : plain,
+      };
+    const { fine, x, value: from } = held.current;
+    const raw = from + (((event.clientX - x) / rect.width) * reach) / (fine ? FINE : 1);
+    const by = fine && !props.whole ? step / FINE : step;
+    const soft = Math.min(Math.max(raw, softMinimum), softMaximum);
+    return bounded((Math.round((soft * scale) / by) * by) / scale);
   };
   const nudge = (event: KeyboardEvent, from: number) => {
     const ways: Record<string, number> = {
@@ -66,35 +94,42 @@ export function NumberControl(props: Props) {
     event.stopPropagation();
     return true;
   };
+  /** Take what was typed; what is no number, or beyond the limits, is said where it stands. */
   const commit = () => {
     if (typed === null) return;
     const number = Number(typed.replace(",", ".").replace(unit, "").trim());
-    if (typed.trim() === "" || !Number.isFinite(number)) {
-      setWrong(true);
-      return;
-    }
-    setWrong(false);
     setTyped(null);
-    if (bounded(number / scale) !== value) onMove(bounded(number / scale), true);
+    if (typed.trim() === "" || !Number.isFinite(number)) return say("no number");
+    const taken = bounded(number / scale);
+    if (taken !== value) onMove(taken, true);
+    const [least, most] = [props.minimum, props.maximum];
+    if (least !== undefined && number / scale < least) say(`at least ${shown(least)}`);
+    else if (most !== undefined && number / scale > most) say(`at most ${shown(most)}`);
+  };
+  const shown = (v: number) => `${Number((v * scale).toFixed(3))} ${unit}`.trim();
+  const say = (words: string) => {
+    setLimit(words);
+    setTimeout(() => setLimit(null), LIMIT_MS);
   };
 
   return (
-    <Flex
-      align="center"
-      gap={props.narrow ? "6px" : "10px"}
+    <Grid
+      templateColumns={
+        props.narrow ? "auto minmax(52px, 1fr) 56px" : "minmax(60px, 1fr) minmax(140px, 1.5fr) 57px"
+      }
+      alignItems="center"
+      gap={props.narrow ? "6px" : "8px"}
       height="25px"
       title={help}
       opacity={props.idle ? 0.5 : 1}
     >
       <Box
-        flex="1"
-        minW="0"
-        color="ink"
-        whiteSpace="nowrap"
+        color={limit ? "ember" : "ink"}
+        lineHeight="1"
         overflow="hidden"
-        textOverflow="ellipsis"
+        role={limit ? "alert" : undefined}
       >
-        {label}
+        {limit ?? label}
       </Box>
       <Box
         ref={track}
@@ -106,10 +141,8 @@ export function NumberControl(props: Props) {
         aria-valuenow={Number(text)}
         aria-valuetext={`${text} ${unit}`}
         position="relative"
-        width={props.narrow ? "52px" : "76px"}
         height="20px"
         cursor="ew-resize"
-        flex="none"
         borderRadius="4px"
         style={{ touchAction: "none" }}
         userSelect="none"
@@ -118,6 +151,7 @@ export function NumberControl(props: Props) {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
           event.currentTarget.focus();
+          held.current = null;
           onMove(at(event), false);
         }}
         onPointerMove={(event) => {
@@ -164,40 +198,37 @@ export function NumberControl(props: Props) {
           style={{ left: `${part * 100}%` }}
         />
       </Box>
-      <Flex flex="none" width={props.narrow ? "56px" : "62px"} align="baseline" justify="flex-end">
+      <Flex align="baseline" justify="flex-end">
         <Entry
-          aria-label={`${name}, in ${unit || "its own unit"}`}
-          aria-invalid={wrong}
-          title={
-            wrong ? "A number is needed here" : "Type a value; double click puts the default back"
-          }
+          aria-label={unit ? `${name}, in ${unit}` : `${name}, typed`}
+          aria-invalid={limit !== null}
+          title="Type a value; double click puts the default back"
           type="text"
           inputMode="decimal"
           width="34px"
           textAlign="right"
           bg={typed === null ? "transparent" : "sheet"}
-          color={wrong ? "ember" : "ink"}
+          color={limit ? "ember" : "ink"}
           borderRadius="3px"
           borderBottomWidth="1px"
-          borderColor={wrong ? "ember" : "transparent"}
+          borderColor={limit ? "ember" : "transparent"}
           _hover={{ borderColor: "line" }}
           value={typed ?? text}
           onFocus={(event) => event.currentTarget.select()}
           onChange={(event) => setTyped(event.target.value)}
           onBlur={() => {
-            commit();
-            setTyped(null);
-            setWrong(false);
+            if (!dropped.current) commit();
+            dropped.current = false;
           }}
           onDoubleClick={() => {
             setTyped(null);
             onMove(initial, true);
           }}
           onKeyDown={(event) => {
-            if (event.key === "Enter") commit();
+            if (event.key === "Enter") event.currentTarget.blur();
             else if (event.key === "Escape") {
+              dropped.current = true;
               setTyped(null);
-              setWrong(false);
               event.currentTarget.blur();
             } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
               setTyped(null);
@@ -205,10 +236,10 @@ export function NumberControl(props: Props) {
             }
           }}
         />
-        <Box as="span" color="mute" fontSize="12px" width="24px" ml="3px">
+        <Box as="span" color="mute" fontSize="12px" width="20px" ml="3px">
           {unit}
         </Box>
       </Flex>
-    </Flex>
+    </Grid>
   );
 }

@@ -55,7 +55,7 @@ export function NumberField({ label, value, minimum, maximum, digits = 0, onEnte
       onBlur={commit}
       onKeyDown={(event) => {
         if (nudge(event)) return;
-        if (event.key === "Enter") commit();
+        if (event.key === "Enter") event.currentTarget.blur(); // which takes it
         if (event.key === "Escape") setTyped(null);
       }}
     />

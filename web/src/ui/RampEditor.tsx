@@ -7,6 +7,11 @@ import { ColourField } from "./ColourField";
 const GAP = 0.005;
 const MOST = 8;
 
+const BLACK_TO_WHITE: Stops = [
+  [0, "#000000"],
+  [1, "#ffffff"],
+];
+
 const clamp = (v: number) => Math.min(Math.max(v, 0), 1);
 const rounded = (v: number) => Math.round(v * 1000) / 1000;
 
@@ -34,11 +39,18 @@ export function RampEditor({
   onMove: (stops: Stops, done: boolean) => void;
 }) {
   const [chosen, setChosen] = useState(0);
-  const [held, setHeld] = useState(false);
+  /** Where a stop was taken hold of, in pixels, and where it stood then. */
+  const held = useRef<{ x: number; from: number } | null>(null);
   const bar = useRef<HTMLDivElement>(null);
   const at = Math.min(chosen, stops.length - 1);
   const stop = stops[at];
 
+  /** Where a held stop has been dragged to; a click alone leaves it. */
+  const dragged = (event: PointerEvent): Stops | null => {
+    const rect = bar.current?.getBoundingClientRect();
+    const by = event.clientX - (held.current?.x ?? event.clientX);
+    return rect && held.current && by ? moved(held.current.from + by / rect.width) : null;
+  };
   const place = (event: PointerEvent) => {
     const rect = bar.current?.getBoundingClientRect();
     return rect ? rounded(clamp((event.clientX - rect.left) / rect.width)) : 0;
@@ -117,12 +129,16 @@ export function RampEditor({
               event.currentTarget.focus();
               event.currentTarget.setPointerCapture(event.pointerId);
               setChosen(i);
-              setHeld(true);
+              held.current = { x: event.clientX, from: x };
             }}
-            onPointerMove={(event) => held && i === at && onMove(moved(place(event)), false)}
+            onPointerMove={(event) => {
+              const next = i === at && dragged(event);
+              if (next) onMove(next, false);
+            }}
             onPointerUp={(event) => {
-              if (held && i === at) onMove(moved(place(event)), true);
-              setHeld(false);
+              const next = i === at && dragged(event);
+              if (next) onMove(next, true);
+              held.current = null;
             }}
             onKeyDown={nudge}
           />
@@ -147,6 +163,9 @@ export function RampEditor({
           }
         >
           Turn round
+        </Button>
+        <Button small type="button" onClick={() => onMove(BLACK_TO_WHITE, true)}>
+          Black to white
         </Button>
         <Button small type="button" onClick={() => onMove(initial, true)}>
           As made

@@ -7,15 +7,19 @@ export function Thumbnail({
   source,
   alt,
   dimmed,
+  width = 96,
 }: {
   source?: string;
   alt: string;
   dimmed?: boolean;
+  /** In CSS pixels; it is 16:9. */
+  width?: number;
 }) {
   return (
     <Box
-      width="96px"
-      height="54px"
+      width={`${width}px`}
+      height={`${Math.round((width * 9) / 16)}px`}
+      flex="none"
       bg="line"
       borderRadius="3px"
       overflow="hidden"

@@ -4,10 +4,7 @@ import { Button } from "./Button";
 import { PointDrawing } from "./PointDrawing";
 import { type PointBox, usePointBox } from "./pointBox";
 
-const WIDE = 196;
-const TALL = 44;
 const PAD = 6;
-const BOX: PointBox = { width: WIDE, height: TALL, margin: PAD };
 const FLAT: Points = [
   [0, 1],
   [1, 1],
@@ -15,21 +12,25 @@ const FLAT: Points = [
 interface Props {
   label: string;
   points: Points | null | undefined;
+  /** In CSS pixels. */
+  wide?: number;
+  tall?: number;
   onMove: (points: Points, done: boolean) => void;
 }
 
 /** How strongly something shows from black to white, drawn over a ramp of greys. */
-export function ToneWindow({ label, points: given, onMove }: Props) {
+export function ToneWindow({ label, points: given, wide = 196, tall = 44, onMove }: Props) {
+  const box: PointBox = { width: wide, height: tall, margin: PAD };
   const points = given?.length ? given : FLAT;
   const flat = points.every(([, weight]) => weight === 1);
-  const handlers = usePointBox(BOX, points, 1, onMove);
+  const handlers = usePointBox(box, points, 1, onMove);
   const [first, last] = [points[0], points.at(-1)];
   const line: Points = [[0, first?.[1] ?? 1], ...points, [1, last?.[1] ?? 1]];
   return (
     <Flex gap="6px" align="flex-start">
       <PointDrawing
         label={label}
-        box={BOX}
+        box={box}
         handlers={handlers}
         points={points}
         line={line}

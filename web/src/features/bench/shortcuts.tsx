@@ -5,15 +5,17 @@ import { keyedNames, toggledKeys } from "../../model/keyframes";
 import { findStep } from "../../model/lookTree";
 import { bench, setState } from "../../store/bench";
 import { markBurst } from "../../store/burstMarking";
+import { copiedText, duplicateStep, pasteText } from "../../store/copying";
 import { changeStep } from "../../store/edits";
 import { notice } from "../../store/notices";
 import { togglePlay } from "../../store/player";
 import { goTo, setRange } from "../../store/playRange";
 import { renderBench } from "../../store/renders";
+import { leaveAlone, toggleAlone } from "../../store/room";
 import { COMPARES } from "../../store/slices/compare";
 import { atFrame } from "../../store/values";
+import { zoomBy, zoomTo } from "../../store/zoom";
 import { Button } from "../../ui/Button";
-import { pointer } from "../compare/Wall";
 import { step } from "../time/TimeRow";
 
 const KEYS: [string, string][] = [
@@ -24,16 +26,22 @@ const KEYS: [string, string][] = [
   ["Shift Home, Shift End", "what is played begins, ends here"],
   ["B (hold)", "the footage"],
   ["V", "next way to compare"],
-  ["Z", "1 : 1 where the pointer is"],
+  ["Z", "1 : 1 where the pointer is, and back"],
+  ["+ −", "nearer, further, about the pointer"],
+  ["F", "the picture alone, and back"],
   [", .", "previous, next step"],
   ["O", "open or close the step"],
   ["X", "step on or off"],
+  ["W", "where the open step shows"],
   ["N", "add a step"],
+  ["D", "make the open step twice"],
+  ["Ctrl C, Ctrl V", "copy the step, or those chosen; paste steps"],
   ["K", "key here, of the control in focus or all keyed"],
   ["U (hold in play)", "a burst of the open step"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["R", "render the clip"],
   ["M, arrows, M", "move the step in focus"],
+  ["Esc", "close what is open"],
   ["?", "this list"],
 ];
 
@@ -55,9 +63,33 @@ function toggleOpen() {
   setState({ open: open ? null : (again?.id ?? null) });
 }
 
+function nextCompare() {
+  const at = COMPARES.indexOf(bench().compare);
+  setState({ compare: COMPARES[(at + 1) % COMPARES.length] ?? "plain" });
+}
+
+/** The open step's page that says where it shows, or back to what it does. */
+function askWhere() {
+  if (!bench().open) toggleOpen();
+  setState({ question: bench().question === "where" ? "what" : "where" });
+}
+
 function toggleStep() {
   const { open } = bench();
   if (open) changeStep(open, (s) => ({ ...s, on: !s.on }));
+}
+
+/** Escape closes what is open, the topmost first; a step last. */
+function closeTopmost() {
+  const now = bench();
+  if (now.shortcutsShown) setState({ shortcutsShown: false });
+  else if (now.looksShown) setState({ looksShown: false });
+  else if (now.alone) leaveAlone();
+  else if (now.picking) setState({ picking: null });
+  else if (now.starters) setState({ starters: false });
+  else if (now.weighed) setState({ weighed: null });
+  else if (now.chosen.size) setState({ chosen: new Set() });
+  else if (now.open) toggleOpen();
 }
 
 /** Pin at the play head what has the focus; else all that the open step has keyed. */
@@ -87,39 +119,76 @@ function letGo(event: MouseEvent) {
   if (event.detail > 0 && button && button === document.activeElement) button.blur();
 }
 
-/** The product's keys; typing in a field is left alone. */
-export function useShortcuts() {
-  useHotkeys("space", () => togglePlay(), { preventDefault: true, ignoreEventWhen: onButton });
-  useHotkeys("left", () => step(-1));
-  useHotkeys("right", () => step(1));
-  useHotkeys("shift+left", () => step(-10));
-  useHotkeys("shift+right", () => step(10));
-  useHotkeys("home", () => goTo(0));
-  useHotkeys("shift+home", () => setRange("first", bench().frame));
-  useHotkeys("shift+end", () => setRange("last", bench().frame));
-  useHotkeys("end", () => goTo((bench().clip?.frames ?? 1) - 1));
-  useHotkeys("v", () => {
-    const at = COMPARES.indexOf(bench().compare);
-    setState({ compare: COMPARES[(at + 1) % COMPARES.length] ?? "plain" });
+const TYPING = "input, select, textarea";
+
+/** Copy the chosen steps, or the open one, as text; paste the steps of a look that is text. */
+function useClipboard(enabled: boolean) {
+  useEffect(() => {
+    if (!enabled) return;
+    const elsewhere = (event: ClipboardEvent) =>
+      (event.target instanceof Element && event.target.closest(TYPING)) ||
+      window.getSelection()?.toString();
+    const copy = (event: ClipboardEvent) => {
+      const text = elsewhere(event) ? null : copiedText();
+      if (text === null) return;
+      event.clipboardData?.setData("text/plain", text);
+      event.preventDefault();
+    };
+    const paste = (event: ClipboardEvent) => {
+      if (event.target instanceof Element && event.target.closest(TYPING)) return;
+      const text = event.clipboardData?.getData("text/plain") ?? "";
+      if (text) void pasteText(text);
+    };
+    document.addEventListener("copy", copy);
+    document.addEventListener("paste", paste);
+    return () => {
+      document.removeEventListener("copy", copy);
+      document.removeEventListener("paste", paste);
+    };
+  }, [enabled]);
+}
+
+/** The product's keys; typing in a field is left alone, and nothing is heard while not `enabled`. */
+export function useShortcuts(enabled: boolean) {
+  const on = { enabled };
+  useHotkeys("space", () => togglePlay(), {
+    enabled,
+    preventDefault: true,
+    ignoreEventWhen: onButton,
   });
-  useHotkeys("z", () => setState({ trueSize: !bench().trueSize, centre: pointer.at }));
-  useHotkeys("comma", () => neighbour(-1));
-  useHotkeys("period", () => neighbour(1));
-  useHotkeys("o", toggleOpen);
-  useHotkeys("x", toggleStep);
-  useHotkeys("n", () => window.dispatchEvent(new Event("add-step")), { preventDefault: true });
-  useHotkeys("r", () => void renderBench());
-  useHotkeys("k", keyHere);
-  useHotkeys("escape", () => setState({ shortcutsShown: false }));
+  useHotkeys("left", () => step(-1), on);
+  useHotkeys("right", () => step(1), on);
+  useHotkeys("shift+left", () => step(-10), on);
+  useHotkeys("shift+right", () => step(10), on);
+  useHotkeys("home", () => goTo(0), on);
+  useHotkeys("shift+home", () => setRange("first", bench().frame), on);
+  useHotkeys("shift+end", () => setRange("last", bench().frame), on);
+  useHotkeys("end", () => goTo((bench().clip?.frames ?? 1) - 1), on);
+  useHotkeys("v", nextCompare, on);
+  useHotkeys("z", () => zoomTo(bench().zoom === 1 ? null : 1), on);
+  useHotkeys("equal, shift+equal, add", () => zoomBy(1), on);
+  useHotkeys("minus, subtract", () => zoomBy(-1), on);
+  useHotkeys("comma", () => neighbour(-1), on);
+  useHotkeys("period", () => neighbour(1), on);
+  useHotkeys("f", toggleAlone, on);
+  useHotkeys("o", toggleOpen, on);
+  useHotkeys("x", toggleStep, on);
+  useHotkeys("d", () => duplicateStep(bench().open ?? ""), on);
+  useHotkeys("w", askWhere, on);
+  useHotkeys("n", () => setState({ adding: true, alone: false }), { ...on, preventDefault: true });
+  useHotkeys("r", () => void renderBench(), on);
+  useHotkeys("k", keyHere, on);
+  useHotkeys("escape", closeTopmost, on);
+  useClipboard(enabled);
   useEffect(() => {
     document.addEventListener("click", letGo);
     return () => document.removeEventListener("click", letGo);
   }, []);
   useEffect(() => {
-    const typing = (event: KeyboardEvent) =>
-      event.target instanceof HTMLInputElement || event.target instanceof HTMLSelectElement;
+    if (!enabled) return;
     const down = (event: KeyboardEvent) => {
-      if (typing(event) || event.ctrlKey || event.metaKey) return;
+      const typing = event.target instanceof Element && event.target.matches(TYPING);
+      if (typing || event.ctrlKey || event.metaKey) return;
       if (event.key === "b" && !event.repeat) setState({ holding: true });
       if (event.key === "u" && !event.repeat) markBurst(true);
       if (event.key === "?") setState({ shortcutsShown: !bench().shortcutsShown });
@@ -137,7 +206,7 @@ export function useShortcuts() {
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", away);
     };
-  }, []);
+  }, [enabled]);
 }
 
 const onButton = (event: KeyboardEvent) =>

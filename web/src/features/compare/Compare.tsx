@@ -3,10 +3,13 @@ import { Trash2 } from "lucide-react";
 import { allSteps } from "../../model/lookTree";
 import { stepName, titled } from "../../model/stepNames";
 import { setState, useBench } from "../../store/bench";
+import { toggleAlone } from "../../store/room";
 import { AS_SHOT, COMPARES, type Compare, GAINS, OWN } from "../../store/slices/compare";
 import { dropSnapshot, goBackTo, keepSnapshot } from "../../store/snapshots";
+import { zoomBy, zoomTo } from "../../store/zoom";
 import { Button } from "../../ui/Button";
 import { ChoiceButtons } from "../../ui/ChoiceButtons";
+import { UnderPointer } from "./UnderPointer";
 
 const Select = chakra("select");
 
@@ -18,14 +21,27 @@ const HINTS: Record<Compare, string> = {
   change: "How the result differs from the comparison, magnified about grey",
 };
 
+/** CSS pixels: how wide the column is, and what the wall leaves free around the picture. */
+export const COLUMN = 106;
+export const MARGIN = 6;
+
 /** Ways to look at the picture: compared, at which size, with what a display can't show striped. */
 export function CompareColumn() {
   const compare = useBench((s) => s.compare);
-  const trueSize = useBench((s) => s.trueSize);
+  const zoom = useBench((s) => s.zoom);
   const warns = useBench((s) => s.warns);
   return (
-    <Flex direction="column" width="112px" flex="none" p="12px" gap="5px" overflowY="auto">
-      <Flex direction="column" gap="5px" role="group" aria-label="Compare">
+    <Flex
+      direction="column"
+      width={`${COLUMN}px`}
+      flex="none"
+      py={`${MARGIN}px`}
+      pl="8px"
+      gap="4px"
+      overflowX="hidden"
+      overflowY="auto"
+    >
+      <Flex direction="column" gap="4px" role="group" aria-label="Compare" flex="none">
         <ChoiceButtons
           choices={COMPARES.map((value) => ({ value, word: titled(value), hint: HINTS[value] }))}
           chosen={compare}
@@ -45,25 +61,25 @@ export function CompareColumn() {
       >
         Keep state
       </Button>
-      <Flex direction="column" gap="5px" role="group" aria-label="Size" mt="6px">
-        <Button
-          small
-          type="button"
-          tone={trueSize ? "wall" : "wallOn"}
-          aria-pressed={!trueSize}
-          onClick={() => setState({ trueSize: false })}
-        >
-          Fit
-        </Button>
-        <Button
-          small
-          type="button"
-          tone={trueSize ? "wallOn" : "wall"}
-          aria-pressed={trueSize}
-          title="True pixels of the full-size result, at the place under the pointer (Z)"
-          onClick={() => setState({ trueSize: true })}
-        >
-          1 : 1
+      <Flex direction="column" gap="4px" role="group" aria-label="Size" mt="6px" flex="none">
+        <ChoiceButtons
+          choices={[
+            { value: null, word: "Fit", hint: "All of the picture, as large as there is room" },
+            {
+              value: 1,
+              word: "1 : 1",
+              hint: "True pixels of the full-size result, at the place under the pointer (Z)",
+            },
+          ]}
+          chosen={zoom}
+          ground="wall"
+          onChoose={zoomTo}
+        />
+        <Zoom />
+      </Flex>
+      <Flex direction="column" gap="4px" mt="6px" flex="none">
+        <Button small type="button" tone="wall" title="The picture alone (F)" onClick={toggleAlone}>
+          Alone
         </Button>
         <Button
           small
@@ -77,9 +93,43 @@ export function CompareColumn() {
         </Button>
       </Flex>
       <Box flex="1" />
-      <Box fontSize="12px" color="wallMute">
-        {trueSize ? "Drag to move" : "Hold B for the footage"}
+      <UnderPointer />
+    </Flex>
+  );
+}
+
+/** How large the picture is, nearer and further. */
+function Zoom() {
+  const zoom = useBench((s) => s.zoom);
+  return (
+    <Flex gap="4px" align="center">
+      <Button
+        small
+        tone="wall"
+        type="button"
+        px="0"
+        width="26px"
+        aria-label="Further"
+        title="Further (−, or the wheel)"
+        onClick={() => zoomBy(-1)}
+      >
+        −
+      </Button>
+      <Box flex="1" textAlign="center" fontSize="12px" aria-label="Zoom" role="status">
+        {zoom === null ? "fit" : `${Math.round(zoom * 100)} %`}
       </Box>
+      <Button
+        small
+        tone="wall"
+        type="button"
+        px="0"
+        width="26px"
+        aria-label="Nearer"
+        title="Nearer (+, or the wheel)"
+        onClick={() => zoomBy(1)}
+      >
+        +
+      </Button>
     </Flex>
   );
 }

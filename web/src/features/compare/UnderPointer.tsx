@@ -13,7 +13,7 @@ export function pointAt(at: { x: number; y: number } | null) {
 }
 
 const code = (part: number) => Math.round(16 + 219 * part);
-const percent = (part: number) => `${(100 * part).toFixed(0)} %`;
+const percent = (part: number) => (100 * part).toFixed(0);
 
 /** What the result holds under the pointer: per cent, 8-bit codes, hue. */
 export function UnderPointer() {
@@ -45,17 +45,25 @@ export function UnderPointer() {
   useEffect(() => setValue(null), [look, frame]);
   return (
     <Box
-      height="18px"
-      fontSize="12px"
+      flex="none"
+      fontSize="11px"
+      lineHeight="1.3"
       color="wallMute"
-      textAlign="center"
       role="status"
       aria-label="Under the pointer"
-      whiteSpace="nowrap"
-      overflow="hidden"
+      minH="72px"
     >
-      {value &&
-        `R ${percent(value.red)}  G ${percent(value.green)}  B ${percent(value.blue)}  ·  luma ${percent(value.luma)}, code ${code(value.luma)}  ·  ${value.hue === null ? "grey" : `hue ${value.hue.toFixed(0)}°`}  ·  ${hexOf(value)}`}
+      {value ? (
+        <>
+          <Box>{[value.red, value.green, value.blue].map(percent).join(" ")} %</Box>
+          <Box>luma {percent(value.luma)} %</Box>
+          <Box>code {code(value.luma)}</Box>
+          <Box>{value.hue === null ? "grey" : `hue ${value.hue.toFixed(0)}°`}</Box>
+          <Box>{hexOf(value)}</Box>
+        </>
+      ) : (
+        "Hold B for the footage"
+      )}
     </Box>
   );
 }

@@ -213,7 +213,9 @@ function Override({
         clips?.map((c) => (c.id === read.id ? read : c)),
       );
       if (bench().clip?.id !== read.id) return;
-      chooseClip(read, Math.round((bench().frame * read.frames) / Math.max(now.frames, 1)));
+      chooseClip(read, {
+        frame: Math.round((bench().frame * read.frames) / Math.max(now.frames, 1)),
+      });
     } catch (error) {
       notice("footage", error);
     } finally {

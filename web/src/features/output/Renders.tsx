@@ -21,7 +21,7 @@ const PANELS: [Panel, string, string][] = [
 ];
 
 /** Beside the picture: what it measures, how the clip is read, or what is rendered. */
-export function SidePanel() {
+export function SidePanel({ width }: { width: number }) {
   const panel = useBench((s) => s.panel);
   const under = useRenders((s) => s.renders.filter(unended).length);
   return (
@@ -30,13 +30,14 @@ export function SidePanel() {
       aria-label={PANELS.find(([f]) => f === panel)?.[1]}
       direction="column"
       className="on-wall"
-      width="300px"
+      width={`${width}px`}
       flex="none"
       bg="wallDeep"
       color="wallInk"
-      p="12px"
-      pt="8px"
+      p="10px"
+      pt="6px"
       gap="8px"
+      overflowX="hidden"
       overflowY="auto"
     >
       <Flex gap="4px" role="group" aria-label="Beside the picture">
@@ -49,6 +50,8 @@ export function SidePanel() {
           chosen={panel}
           ground="wall"
           flex="1"
+          minW="0"
+          px="2px"
           onChoose={(chosen) => setState({ panel: chosen })}
         />
       </Flex>

@@ -2,6 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
 import { useBench } from "../../store/bench";
+import { inWords } from "../../store/look";
 import { Button } from "../../ui/Button";
 
 const SIDES = [17, 33, 65];
@@ -45,7 +46,7 @@ export function Baked() {
       </Flex>
       <Box color="mute" fontSize="12px" mt="3px" role="status">
         {error.isError
-          ? error.error.message
+          ? inWords(error.error)
           : error.data
             ? `With 33³ points no channel is off by more than ${(100 * error.data.error).toFixed(2)} %.`
             : "Comparing it with the look…"}

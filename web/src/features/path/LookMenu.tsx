@@ -1,28 +1,37 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
-import { api, unwrap } from "../../api/client";
-import { useBench } from "../../store/bench";
-import { edit, openLook, saveAs, takeLook } from "../../store/edits";
+import { Trash2 } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { api, type Look, type LookState, unwrap } from "../../api/client";
+import { counted } from "../../model/words";
+import { setState, useBench } from "../../store/bench";
+import { edit, restoreDeleted } from "../../store/edits";
 import { importFiles } from "../../store/importFiles";
+import { deleteLook, newLook, openLook, saveAs } from "../../store/looks";
 import { Button } from "../../ui/Button";
+import { Thumbnail } from "../../ui/Thumbnail";
 import { Baked } from "./Baked";
 import { showStarters } from "./Starters";
+import { usePictures } from "./usePictures";
 
 const Entry = chakra("input");
 
-const EMPTY = JSON.stringify({ format: "yearning-look/1", name: "New look", steps: [] });
+/** From so many on, looks are searched. */
+const MANY = 6;
 
 /** The look's name, and a sheet to rename, open, begin, keep a copy, or take it out as a file. */
 export function LookMenu() {
   const look = useBench((s) => s.look);
   const lookId = useBench((s) => s.lookId);
-  const [open, setOpen] = useState(false);
+  const revision = useBench((s) => s.revision);
+  const deleted = useBench((s) => s.deleted);
+  const open = useBench((s) => s.looksShown);
+  const setOpen = (looksShown: boolean) => setState({ looksShown });
   const [name, setName] = useState("");
   const sheet = useRef<HTMLDivElement>(null);
   const picker = useRef<HTMLInputElement>(null);
   const looks = useQuery({
-    queryKey: ["looks", open, lookId],
+    queryKey: ["looks", open, lookId, revision, deleted?.id],
     queryFn: () => unwrap(api.GET("/api/looks")),
     enabled: open,
   });
@@ -31,7 +40,7 @@ export function LookMenu() {
     if (!open) return;
     setName(look?.name ?? "");
     const outside = (event: PointerEvent) => {
-      if (!sheet.current?.contains(event.target as Node)) setOpen(false);
+      if (!sheet.current?.contains(event.target as Node)) setState({ looksShown: false });
     };
     document.addEventListener("pointerdown", outside);
     return () => document.removeEventListener("pointerdown", outside);
@@ -70,7 +79,7 @@ export function LookMenu() {
           position="absolute"
           top="36px"
           right="0"
-          width="320px"
+          width="400px"
           bg="paper"
           borderWidth="1px"
           borderColor="line"
@@ -118,44 +127,21 @@ export function LookMenu() {
           <Box color="mute" fontSize="12px" mt="5px">
             Every change is kept as you make it; Undo walks back, also after a restart.
           </Box>
-          <Box
-            as="ul"
-            mt="10px"
-            maxH="210px"
-            overflowY="auto"
-            borderTopWidth="1px"
-            borderColor="line"
-            pt="6px"
-            listStyleType="none"
-          >
-            {looks.data?.map((l) => (
-              <li key={l.id}>
-                <Button
-                  tone="bare"
-                  type="button"
-                  width="100%"
-                  justifyContent="space-between"
-                  fontWeight={l.id === lookId ? 700 : 400}
-                  aria-current={l.id === lookId}
-                  onClick={() => {
-                    void openLook(l.id);
-                    setOpen(false);
-                  }}
-                >
-                  <span>{l.name}</span>
-                  <Box as="span" color="mute" fontWeight="400">
-                    {(l.look.steps as unknown[]).length} steps
-                  </Box>
-                </Button>
-              </li>
-            ))}
-          </Box>
+          <LookList looks={looks.data ?? NONE} />
+          {deleted && (
+            <Flex align="center" justify="space-between" fontSize="12px" mt="4px">
+              {deleted.name} is deleted.
+              <Button small type="button" onClick={() => void restoreDeleted()}>
+                Bring it back
+              </Button>
+            </Flex>
+          )}
           <Flex gap="6px" mt="8px" wrap="wrap">
             <Button
               small
               type="button"
               onClick={() => {
-                void takeLook(EMPTY);
+                void newLook();
                 setOpen(false);
               }}
             >
@@ -197,5 +183,90 @@ export function LookMenu() {
         </Box>
       )}
     </Box>
+  );
+}
+
+const NONE: LookState[] = [];
+
+/** The looks, each on the frame at hand: searched where they are many, opened, deleted. */
+function LookList({ looks }: { looks: LookState[] }) {
+  const lookId = useBench((s) => s.lookId);
+  const [search, setSearch] = useState("");
+  const pictures = usePictures(
+    useMemo(() => looks.map((l) => [String(l.id), l.look as unknown as Look] as const), [looks]),
+  );
+  const found = looks.filter((l) => l.name.toLowerCase().includes(search.trim().toLowerCase()));
+  return (
+    <>
+      {looks.length >= MANY && (
+        <Entry
+          aria-label="Search the looks"
+          placeholder={`Search ${looks.length} looks`}
+          mt="8px"
+          width="100%"
+          height="26px"
+          px="8px"
+          bg="sheet"
+          borderWidth="1px"
+          borderColor="line"
+          borderRadius="5px"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+        />
+      )}
+      <Box
+        as="ul"
+        mt="8px"
+        maxH="264px"
+        overflowY="auto"
+        borderTopWidth="1px"
+        borderColor="line"
+        pt="4px"
+        listStyleType="none"
+      >
+        {found.map((l) => (
+          <Flex as="li" key={l.id} align="center">
+            <Button
+              tone="bare"
+              type="button"
+              height="44px"
+              flex="1"
+              minW="0"
+              justifyContent="flex-start"
+              gap="10px"
+              fontWeight={l.id === lookId ? 700 : 400}
+              aria-current={l.id === lookId}
+              onClick={() => {
+                void openLook(l.id);
+                setState({ looksShown: false });
+              }}
+            >
+              <Thumbnail width={64} source={pictures[l.id]} alt="" />
+              <Box as="span" truncate>
+                {l.name}
+              </Box>
+              <Box as="span" color="mute" fontWeight="400" ml="auto">
+                {counted((l.look.steps as unknown[]).length, "step")}
+              </Box>
+            </Button>
+            <Button
+              tone="bare"
+              small
+              type="button"
+              aria-label={`Delete ${l.name}`}
+              title="Delete it; Undo brings it back"
+              onClick={() => void deleteLook(l)}
+            >
+              <Trash2 size={14} />
+            </Button>
+          </Flex>
+        ))}
+        {found.length === 0 && looks.length > 0 && (
+          <Box color="mute" py="6px">
+            No look is called that.
+          </Box>
+        )}
+      </Box>
+    </>
   );
 }

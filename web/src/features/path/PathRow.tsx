@@ -1,9 +1,11 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import {
+  type Announcements,
   closestCenter,
   DndContext,
   KeyboardSensor,
   PointerSensor,
+  type UniqueIdentifier,
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
@@ -14,24 +16,30 @@ import {
   useSortable,
 } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import { Plus } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
-import type { Catalogue, Step } from "../../api/client";
-import { allSteps, innerSteps, isBundle, rowOf } from "../../model/lookTree";
+import { ArrowLeft, ArrowRight, Plus, Trash2 } from "lucide-react";
+import type { Step } from "../../api/client";
+import { allSteps, findStep, innerSteps, isBundle, rowOf } from "../../model/lookTree";
+import { type OrderHint, orderHints } from "../../model/orderHints";
 import { belowOf } from "../../model/stepInput";
-import { stepName, titled } from "../../model/stepNames";
+import { stepName } from "../../model/stepNames";
 import { summary } from "../../model/stepSummary";
+import { counted } from "../../model/words";
 import { bench, setState, useBench } from "../../store/bench";
-import { addStep, bundleChosen, moveStep } from "../../store/edits";
+import { bundleChosen, moveChosen, moveStep, removeSteps } from "../../store/edits";
 import { treatmentOf } from "../../store/look";
 import { AS_SHOT } from "../../store/slices/compare";
 import { Button } from "../../ui/Button";
 import { Stage } from "../../ui/Stage";
 import { Thumbnail } from "../../ui/Thumbnail";
 import { OpenStep } from "../step/OpenStep";
+import { usePathHeight } from "./pathHeight";
 import { showStarters } from "./Starters";
 
 const Card = chakra("button");
+
+/** How wide the path's pictures are, in CSS pixels: more where no step is open. */
+const LARGE = 98;
+const SMALL = 74;
 
 /** The look as a row of pictures, from the footage to the result; the open step widens in place. */
 export function PathRow() {
@@ -46,22 +54,32 @@ export function PathRow() {
     }),
   );
   const steps = look?.steps ?? [];
+  const open = useBench((s) => findStep(s.look?.steps ?? [], s.open) !== undefined);
+  const height = usePathHeight();
+  const width = open ? SMALL : LARGE;
   return (
-    <Flex as="section" aria-label="Path" flex="none" height="254px" bg="desk" position="relative">
+    <Flex
+      as="section"
+      aria-label="Path"
+      flex="none"
+      height={open ? `${height}px` : "auto"}
+      bg="desk"
+      position="relative"
+    >
       <Flex
         flex="1"
         minW="0"
-        px="12px"
-        py="9px"
-        gap="9px"
+        px="10px"
+        py="6px"
+        gap="8px"
         overflowX="auto"
         overflowY="hidden"
         align="flex-start"
       >
-        <Box width="98px" flex="none">
+        <Box width={`${width}px`} flex="none">
           <Stage>as shot</Stage>
-          <Thumbnail source={footage} alt="The footage" />
-          <Box fontWeight="700" mt="3px">
+          <Thumbnail width={width} source={footage} alt="The footage" />
+          <Box fontWeight="700" mt="2px">
             Footage
           </Box>
           <Box color="mute" fontSize="12px">
@@ -73,6 +91,13 @@ export function PathRow() {
         <DndContext
           sensors={sensors}
           collisionDetection={closestCenter}
+          accessibility={{
+            announcements: announcements(steps),
+            screenReaderInstructions: {
+              draggable:
+                "Press M to take the step up, the arrow keys to move it, M to put it down.",
+            },
+          }}
           onDragEnd={({ active, over }) => {
             const row = rowOf(steps, String(active.id));
             const to = row.findIndex((s) => s.id === over?.id);
@@ -81,24 +106,49 @@ export function PathRow() {
         >
           <StepRow steps={steps} />
         </DndContext>
-        <BundleKey />
+        <Chosen />
       </Flex>
       <AddStep empty={steps.length === 0} />
     </Flex>
   );
 }
 
+/** What a screen reader says while a step is moved. */
+function announcements(steps: Step[]): Announcements {
+  const named = (id: UniqueIdentifier) => {
+    const step = findStep(steps, String(id));
+    return step ? stepName(step) : "the step";
+  };
+  const place = (id: UniqueIdentifier) => {
+    const row = rowOf(steps, String(id));
+    return `place ${row.findIndex((s) => s.id === id) + 1} of ${row.length}`;
+  };
+  return {
+    onDragStart: ({ active }) => `${named(active.id)} is taken up, from ${place(active.id)}.`,
+    onDragOver: ({ active, over }) =>
+      over ? `${named(active.id)} would stand at ${place(over.id)}.` : undefined,
+    onDragEnd: ({ active, over }) =>
+      over ? `${named(active.id)} is put down at ${place(over.id)}.` : "It stays where it was.",
+    onDragCancel: ({ active }) => `${named(active.id)} stays where it was.`,
+  };
+}
+
 /** Steps side by side: the open one in place, and the bundle around it as a frame. */
 function StepRow({ steps }: { steps: Step[] }) {
   const open = useBench((s) => s.open);
+  const treatments = useBench((s) => s.catalogue?.treatments);
+  const hints = orderHints(steps, treatments ?? []);
   return (
     <SortableContext items={steps.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
       {steps.map((step) => {
+        const hint = hints.find((h) => h.id === step.id);
         if (step.id === open)
-          return <OpenStep key={step.id} step={step} before={belowOf(step.id, steps)} />;
+          return (
+            <OpenStep key={step.id} step={step} before={belowOf(step.id, steps)} hint={hint} />
+          );
         if (isBundle(step) && allSteps(innerSteps(step)).some((s) => s.id === open))
           return <OpenBundle key={step.id} bundle={step} />;
-        return <StepCard key={step.id} step={step} />;
+        return <StepCard key={step.id} step={step} hint={hint} />;
       })}
     </SortableContext>
   );
@@ -111,7 +161,7 @@ function OpenBundle({ bundle }: { bundle: Step }) {
       aria-label={`Within ${stepName(bundle)}`}
       flex="none"
       gap="9px"
-      height="236px"
+      height="100%"
       align="flex-start"
       px="8px"
       borderWidth="1px"
@@ -138,19 +188,57 @@ function OpenBundle({ bundle }: { bundle: Step }) {
   );
 }
 
-/** Offers to make the chosen steps one. */
-function BundleKey() {
+/** What can be done with the chosen steps together. */
+function Chosen() {
   const chosen = useBench((s) => s.chosen);
   if (chosen.size === 0) return null;
+  const many = counted(chosen.size, "step");
   return (
-    <Flex direction="column" gap="5px" flex="none" mt="21px">
-      <Button
-        type="button"
-        onClick={bundleChosen}
-        title="Make the chosen steps one, mixed back as one"
-      >
-        Bundle {chosen.size} {chosen.size === 1 ? "step" : "steps"}
+    <Flex
+      role="group"
+      aria-label={`${many} chosen`}
+      direction="column"
+      gap="4px"
+      flex="none"
+      mt="4px"
+      width="132px"
+    >
+      <Button small type="button" onClick={bundleChosen} title="Make them one, mixed back as one">
+        Bundle {many}
       </Button>
+      <Flex gap="4px">
+        <Button
+          small
+          type="button"
+          flex="1"
+          px="0"
+          aria-label="Move them earlier"
+          onClick={() => moveChosen(-1)}
+        >
+          <ArrowLeft size={14} />
+        </Button>
+        <Button
+          small
+          type="button"
+          flex="1"
+          px="0"
+          aria-label="Move them later"
+          onClick={() => moveChosen(1)}
+        >
+          <ArrowRight size={14} />
+        </Button>
+        <Button
+          small
+          type="button"
+          flex="1"
+          px="0"
+          aria-label="Take them out"
+          title="Take them out"
+          onClick={() => removeSteps(chosen)}
+        >
+          <Trash2 size={14} />
+        </Button>
+      </Flex>
       <Button small tone="bare" type="button" onClick={() => setState({ chosen: new Set() })}>
         Choose none
       </Button>
@@ -158,171 +246,138 @@ function BundleKey() {
   );
 }
 
-/** Choose a step for a bundle, or no longer. */
+/** Choose a step beside others, or no longer. */
 function choose(id: string) {
   const chosen = new Set(bench().chosen);
   if (!chosen.delete(id)) chosen.add(id);
   setState({ chosen });
 }
 
-function StepCard({ step }: { step: Step }) {
+/** What the step's place does, and the move that mends it. */
+function Hint({ hint }: { hint: OrderHint }) {
+  return (
+    <Button
+      small
+      type="button"
+      height="auto"
+      mt="3px"
+      px="4px"
+      py="1px"
+      width="100%"
+      whiteSpace="normal"
+      lineHeight="1.15"
+      fontSize="11px"
+      color="ember"
+      borderColor="ember"
+      aria-label={`It ${hint.says}. Move it before that`}
+      title={`Here it ${hint.says}. A click moves it before that.`}
+      onClick={() => moveStep(hint.id, hint.to)}
+    >
+      {hint.says}
+    </Button>
+  );
+}
+
+function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefined }) {
   const thumbnail = useBench((s) => s.thumbnails[step.id]);
   const treatment = treatmentOf(step);
   const sortable = useSortable({ id: step.id });
   const chosen = useBench((s) => s.chosen.has(step.id));
   const words = step.on ? summary(step, treatment) : "off";
+  const width = useBench((s) => (findStep(s.look?.steps ?? [], s.open) ? SMALL : LARGE));
   return (
-    <Card
-      type="button"
+    <Box
       ref={sortable.setNodeRef}
-      {...sortable.attributes}
-      {...sortable.listeners}
-      role="button"
-      title="Click to open, drag to move (or M, arrows, M); Ctrl-click chooses it for a bundle"
-      aria-pressed={chosen || undefined}
-      outline={chosen ? "2px solid" : undefined}
-      outlineColor="tide"
-      outlineOffset="3px"
-      width="98px"
+      width={`${width}px`}
       flex="none"
-      textAlign="left"
-      cursor="pointer"
-      borderRadius="4px"
       style={{
         transform: CSS.Translate.toString(sortable.transform),
         transition: sortable.transition,
       }}
       zIndex={sortable.isDragging ? 3 : undefined}
-      onClick={(event) =>
-        event.ctrlKey || event.metaKey ? choose(step.id) : setState({ open: step.id })
-      }
     >
-      <Stage>{treatment?.stage ?? "several"}</Stage>
-      <Thumbnail
-        source={thumbnail}
-        alt={`After ${stepName(step).toLowerCase()}`}
-        dimmed={!step.on}
-      />
-      <Box fontWeight="700" mt="3px" color={step.on ? "ink" : "mute"}>
-        {stepName(step)}
-      </Box>
-      <Box
-        color="mute"
-        fontSize="12px"
-        whiteSpace="nowrap"
-        overflow="hidden"
-        textOverflow="ellipsis"
+      <Card
+        type="button"
+        {...sortable.attributes}
+        {...sortable.listeners}
+        role="button"
+        title="Click to open, drag to move (or M, arrows, M); Ctrl-click chooses several"
+        aria-pressed={chosen || undefined}
+        outline={chosen ? "2px solid" : undefined}
+        outlineColor="tide"
+        outlineOffset="3px"
+        display="block"
+        width="100%"
+        textAlign="left"
+        cursor="pointer"
+        borderRadius="4px"
+        onClick={(event) =>
+          event.ctrlKey || event.metaKey ? choose(step.id) : setState({ open: step.id })
+        }
       >
-        {words}
-      </Box>
-      <Box height="4px" mt="5px" borderRadius="2px" bg="line">
-        <Box
-          height="100%"
-          borderRadius="2px"
-          bg={step.on ? "tide" : "mute"}
-          style={{ width: `${step.mix.amount * 100}%` }}
+        <Stage>{treatment?.stage ?? "several"}</Stage>
+        <Thumbnail
+          width={width}
+          source={thumbnail}
+          alt={`After ${stepName(step).toLowerCase()}`}
+          dimmed={!step.on}
         />
-      </Box>
-    </Card>
+        <Box fontWeight="700" mt="2px" color={step.on ? "ink" : "mute"} truncate>
+          {stepName(step)}
+        </Box>
+        <Box
+          color="mute"
+          fontSize="12px"
+          whiteSpace="nowrap"
+          overflow="hidden"
+          textOverflow="ellipsis"
+        >
+          {words}
+        </Box>
+        <Box height="4px" mt="5px" borderRadius="2px" bg="line">
+          <Box
+            height="100%"
+            borderRadius="2px"
+            bg={step.on ? "tide" : "mute"}
+            style={{ width: `${step.mix.amount * 100}%` }}
+          />
+        </Box>
+      </Card>
+      {hint && <Hint hint={hint} />}
+    </Box>
   );
 }
 
-/** The treatment that stands first in the order light meets things. */
-const firstOf = ({ stages, treatments }: Catalogue) =>
-  stages.map((stage) => treatments.find((t) => t.stage === stage)).find(Boolean);
-
+/** Opens the sheet of treatments; in a look without steps it says what to do first. */
 function AddStep({ empty }: { empty: boolean }) {
-  const catalogue = useBench((s) => s.catalogue);
-  const [choosing, setChoosing] = useState(false);
-  const first = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    const wanted = () => setChoosing(true);
-    window.addEventListener("add-step", wanted);
-    return () => window.removeEventListener("add-step", wanted);
-  }, []);
-  useEffect(() => {
-    if (choosing) first.current?.focus();
-  }, [choosing]);
-  if (!choosing && !empty) {
+  const add = () => setState({ adding: true });
+  if (empty)
     return (
-      <Button
-        type="button"
-        mt="30px"
-        height="54px"
-        flex="none"
-        borderStyle="dashed"
-        mr="12px"
-        px="0"
-        width="54px"
-        aria-label="Add a step"
-        title="Add a step (N)"
-        onClick={() => setChoosing(true)}
-      >
-        <Plus size={16} />
-      </Button>
-    );
-  }
-  return (
-    <Box
-      flex="none"
-      bg="paper"
-      borderWidth="1px"
-      borderColor="line"
-      borderRadius="8px"
-      p="10px"
-      width="660px"
-      maxH="236px"
-      overflowY="auto"
-      position="absolute"
-      right="12px"
-      top="9px"
-      zIndex="4"
-      onKeyDown={(event) => event.key === "Escape" && setChoosing(false)}
-    >
-      <Flex mb="6px" justify="space-between" align="baseline">
-        {empty ? "This look has no steps yet: it is the footage. Add the first." : "Add a step"}
-        {empty ? (
-          <Button small type="button" onClick={showStarters}>
-            Or begin with a starter look
-          </Button>
-        ) : (
-          <Button small tone="bare" type="button" onClick={() => setChoosing(false)}>
-            Not now
-          </Button>
-        )}
+      <Flex align="center" gap="10px" mt="36px" pl="8px">
+        This look has no steps yet: it is the footage.
+        <Button tone="main" type="button" title="Add a step (N)" onClick={add}>
+          Add the first step
+        </Button>
+        <Button type="button" onClick={showStarters}>
+          Or begin with a starter look
+        </Button>
       </Flex>
-      <Box display="grid" gridTemplateColumns="1fr 1fr 1fr" gap="5px">
-        {catalogue?.stages.map((stage) =>
-          catalogue.treatments
-            .filter((t) => t.stage === stage)
-            .map((t) => (
-              <Button
-                key={t.kind}
-                ref={t === firstOf(catalogue) ? first : undefined}
-                type="button"
-                height="34px"
-                px="8px"
-                justifyContent="flex-start"
-                textAlign="left"
-                title={t.summary}
-                lineHeight="1.15"
-                whiteSpace="normal"
-                fontSize="12px"
-                onClick={() => {
-                  addStep(t);
-                  setChoosing(false);
-                }}
-              >
-                <Box as="span" overflow="hidden" maxH="28px">
-                  <Box as="span" fontFamily="felt" fontStyle="italic" color="mute">
-                    {stage}
-                  </Box>{" "}
-                  <b>{titled(t.kind)}</b> {t.summary}
-                </Box>
-              </Button>
-            )),
-        )}
-      </Box>
-    </Box>
+    );
+  return (
+    <Button
+      type="button"
+      mt="24px"
+      mr="10px"
+      height="54px"
+      flex="none"
+      borderStyle="dashed"
+      px="0"
+      width="54px"
+      aria-label="Add a step"
+      title="Add a step (N)"
+      onClick={add}
+    >
+      <Plus size={16} />
+    </Button>
   );
 }

@@ -1,22 +1,23 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useMemo, useState } from "react";
 import {
   api,
   type Burst,
   type BurstsRule,
   type Catalogue,
   type Look,
-  pictureOf,
   type Starter,
   type StarterBursts,
   unwrap,
 } from "../../api/client";
+import { counted } from "../../model/words";
 import { bench, setState, useBench } from "../../store/bench";
 import { edit } from "../../store/edits";
 import { notice } from "../../store/notices";
 import { Button } from "../../ui/Button";
+import { usePictures } from "./usePictures";
 
 const Card = chakra("button");
 const Image = chakra("img");
@@ -38,9 +39,50 @@ async function burstsFor({ length, ramp, threshold }: StarterBursts): Promise<Bu
   return ask({ way: "repeated", length, ramp, every: EVERY, first: EVERY / 2 });
 }
 
+/** A look to begin with: a starter, or one of the project's own. */
+interface Offered {
+  name: string;
+  summary: string;
+  look: Look;
+  bursts: Starter["bursts"];
+  own: boolean;
+}
+
+const YOURS = "yours";
+const NONE: Offered[] = [];
+
+/** The starter looks, and the project's own but for the one on the bench and those without steps. */
+function useOffered(): Offered[] {
+  const lookId = useBench((s) => s.lookId);
+  const { data: starters } = useQuery({
+    queryKey: ["starters"],
+    queryFn: () => unwrap(api.GET("/api/starters")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const { data: looks } = useQuery({
+    queryKey: ["looks", lookId],
+    queryFn: () => unwrap(api.GET("/api/looks")),
+  });
+  return useMemo(() => {
+    if (!starters) return NONE;
+    const made = starters.map((s) => ({ ...s, look: s.look as unknown as Look, own: false }));
+    const own = (looks ?? [])
+      .map((l) => ({ ...l, look: l.look as unknown as Look }))
+      .filter((l) => l.id !== lookId && l.look.steps.length > 0)
+      .map(({ name, look }) => ({
+        name,
+        summary: `yours, ${counted(look.steps.length, "step")}`,
+        look,
+        bursts: {},
+        own: true,
+      }));
+    return [...made, ...own];
+  }, [starters, looks, lookId]);
+}
+
 /** Begin from a starter look: its steps stand in the place of the look's; one Undo takes it back. */
-async function begin(starter: Starter) {
-  const made = starter.look as unknown as Look;
+async function begin(starter: Offered) {
+  const made = starter.look;
   try {
     const steps = await Promise.all(
       made.steps.map(async (step) => {
@@ -55,9 +97,9 @@ async function begin(starter: Starter) {
   }
 }
 
-/** Whether a starter has a step of a stage; its bundles are not looked into. */
-const hasStage = (starter: Starter, { treatments }: Catalogue, stage: string) =>
-  (starter.look as unknown as Look).steps.some(
+/** Whether a look has a step of a stage; its bundles are not looked into. */
+const hasStage = (starter: Offered, { treatments }: Catalogue, stage: string) =>
+  starter.look.steps.some(
     (step) => treatments.find((t) => t.kind === step.treatment)?.stage === stage,
   );
 
@@ -65,26 +107,26 @@ const hasStage = (starter: Starter, { treatments }: Catalogue, stage: string) =>
 export function Starters() {
   const catalogue = useBench((s) => s.catalogue);
   const [stage, setStage] = useState<string | null>(null);
-  const starters = useQuery({
-    queryKey: ["starters"],
-    queryFn: () => unwrap(api.GET("/api/starters")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-  const stages = (catalogue?.stages ?? []).filter(
-    (each) => catalogue && starters.data?.some((starter) => hasStage(starter, catalogue, each)),
+  const offered = useOffered();
+  const pictures = usePictures(
+    useMemo(() => offered.map((o, i) => [String(i), o.look] as const), [offered]),
   );
-  const shown = starters.data?.filter(
-    (starter) => !stage || (catalogue && hasStage(starter, catalogue, stage)),
-  );
+  const is = (o: Offered, word: string) =>
+    word === YOURS ? o.own : catalogue !== null && hasStage(o, catalogue, word);
+  const words = [...(catalogue?.stages ?? []), YOURS];
+  const stages = words.filter((word) => offered.some((o) => is(o, word)));
+  const shown = offered
+    .map((o, i) => ({ o, picture: pictures[i] }))
+    .filter(({ o }) => !stage || is(o, stage));
   return (
     <Box
       as="section"
       aria-label="Starter looks"
       flex="none"
-      height="254px"
+      height="212px"
       bg="desk"
       px="12px"
-      py="9px"
+      py="7px"
       onKeyDown={(event) => event.key === "Escape" && setState({ starters: false })}
     >
       <Flex align="baseline" gap="10px" mb="6px">
@@ -123,39 +165,20 @@ export function Starters() {
         </Button>
       </Flex>
       <Flex gap="12px" overflowX="auto" pb="4px">
-        {shown?.map((starter) => (
-          <StarterCard key={starter.name} starter={starter} />
+        {shown.map(({ o, picture }) => (
+          <StarterCard key={`${o.own} ${o.name}`} starter={o} picture={picture} />
         ))}
       </Flex>
     </Box>
   );
 }
 
-function StarterCard({ starter }: { starter: Starter }) {
-  const clip = useBench((s) => s.clip);
-  const frame = useBench((s) => s.frame);
-  const playing = useBench((s) => s.playing);
-  const [address, setAddress] = useState<string | null>(null);
+function StarterCard({ starter, picture }: { starter: Offered; picture: string | undefined }) {
   const [listening, setListening] = useState(false);
-  useEffect(() => {
-    if (!clip || playing) return;
-    const away = new AbortController();
-    let made: string | null = null;
-    pictureOf(clip, starter.look as unknown as Look, { frame, height: 180 }, away.signal)
-      .then((blob) => {
-        made = URL.createObjectURL(blob);
-        setAddress(made);
-      })
-      .catch(() => undefined);
-    return () => {
-      away.abort();
-      if (made) URL.revokeObjectURL(made);
-    };
-  }, [clip, frame, playing, starter]);
   return (
     <Card
       type="button"
-      width="214px"
+      width="178px"
       flex="none"
       alignSelf="flex-start"
       textAlign="left"
@@ -167,10 +190,10 @@ function StarterCard({ starter }: { starter: Starter }) {
         void begin(starter).finally(() => setListening(false));
       }}
     >
-      <Box width="214px" height="120px" bg="line" borderRadius="4px" overflow="hidden">
-        {address && (
+      <Box width="178px" height="100px" bg="line" borderRadius="4px" overflow="hidden">
+        {picture && (
           <Image
-            src={address}
+            src={picture}
             alt={`This frame as ${starter.name}`}
             width="100%"
             height="100%"

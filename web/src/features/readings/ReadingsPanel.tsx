@@ -12,8 +12,9 @@ import { SteadyReading } from "./SteadyReading";
 
 const Select = chakra("select");
 
+/** Of a drawing of light, and of the round of hues, in CSS pixels; the width is what there is. */
+const TALL = 84;
 const WIDE = 276;
-const TALL = 70;
 
 type Light = "waveform" | "parade" | "histogram";
 const LIGHTS: [Light, string, string][] = [
@@ -32,18 +33,20 @@ export function ReadingsPanel() {
   return (
     <Flex direction="column" gap="8px">
       <Box>
-        <Flex align="center" gap="4px" mb="4px">
-          <Box flex="1">
+        <Flex align="center" gap="4px" mb="4px" wrap="wrap">
+          <Box flex="1" whiteSpace="nowrap">
             {light === "histogram" ? "Light, dark to bright" : "Light, left to right"}
           </Box>
-          <ChoiceButtons
-            choices={LIGHTS.map(([value, word, hint]) => ({ value, word, hint }))}
-            chosen={light}
-            ground="wall"
-            height="24px"
-            px="7px"
-            onChoose={setLight}
-          />
+          <Flex gap="4px">
+            <ChoiceButtons
+              choices={LIGHTS.map(([value, word, hint]) => ({ value, word, hint }))}
+              chosen={light}
+              ground="wall"
+              height="24px"
+              px="7px"
+              onChoose={setLight}
+            />
+          </Flex>
         </Flex>
         {light === "histogram" ? (
           <Counts readings={readings} />
@@ -52,24 +55,25 @@ export function ReadingsPanel() {
         )}
       </Box>
       <Box>
-        <Flex justify="space-between" mb="4px">
+        <Flex justify="space-between" gap="8px" mb="4px" whiteSpace="nowrap" overflow="hidden">
           <Box>Hue</Box>
-          <Box color="wallMute">vectorscope · BT.709, 75 %</Box>
+          <Box color="wallMute" truncate title="Vectorscope: BT.709, the boxes at 75 %">
+            BT.709, 75 %
+          </Box>
         </Flex>
         <Vectors readings={readings} />
       </Box>
       <SteadyReading />
       <Beyond readings={readings} />
       <Flex align="center" gap="8px" fontSize="12px">
-        <Box color="wallMute" flex="1">
-          measured
-        </Box>
+        <Box color="wallMute">measured</Box>
         <Select
           aria-label="Readings of"
           value={after ?? ""}
           onChange={(event) => setOf(event.target.value || null)}
           height="24px"
-          width="172px"
+          flex="1 1 90px"
+          minW="0"
           bg="wallKey"
           color="wallInk"
           borderRadius="4px"
@@ -108,11 +112,11 @@ function useDrawn(drawing: Drawing | undefined) {
 }
 
 function Frame({
-  width,
+  width = "100%",
   height,
   children,
 }: {
-  width: number;
+  width?: number | string;
   height: number;
   children: ReactNode;
 }) {
@@ -145,12 +149,12 @@ function Wave({
   const { low = -0.1, high = 1.1 } = readings ?? {};
   const level = (value: number) => (1 - (value - low) / (high - low)) * TALL;
   return (
-    <Frame width={WIDE} height={TALL}>
+    <Frame height={TALL}>
       <svg style={FILL} aria-hidden="true">
         {[0, 0.25, 0.5, 0.75, 1].map((v) => (
           <g key={v}>
             <line
-              x2={WIDE}
+              x2="100%"
               y1={level(v)}
               y2={level(v)}
               stroke="#8a8a8a"
@@ -172,10 +176,11 @@ function Wave({
 
 function Counts({ readings }: { readings: Readings | undefined }) {
   return (
-    <Frame width={WIDE} height={TALL}>
+    <Frame height={TALL}>
       <svg
         style={FILL}
         viewBox={`0 0 ${WIDE} ${TALL}`}
+        preserveAspectRatio="none"
         role="img"
         aria-label="Reading: histogram"
         color="#ececec"
@@ -197,7 +202,7 @@ function Counts({ readings }: { readings: Readings | undefined }) {
   );
 }
 
-const ROUND = 108;
+const ROUND = 132;
 
 function Vectors({ readings }: { readings: Readings | undefined }) {
   const canvas = useDrawn(readings?.vectors);

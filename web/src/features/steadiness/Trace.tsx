@@ -1,6 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { Clip, SteadinessReport } from "../../api/client";
 import { percent } from "../../model/steadinessFindings";
+import { counted } from "../../model/words";
 
 const TALL = 140;
 const WIDE = 1200;
@@ -67,8 +68,7 @@ export function Trace({
         )}
         <Box flex="1" />
         <Box>
-          {flagged.length === 1 ? "1 flag" : `${flagged.length} flags`} · steady part adds{" "}
-          {percent(mean)} on average
+          {counted(flagged.length, "flag")} · steady part adds {percent(mean)} on average
         </Box>
       </Flex>
       <Box

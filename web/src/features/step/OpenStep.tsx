@@ -1,100 +1,51 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { ArrowLeft, ArrowRight, ChevronUp, Trash2 } from "lucide-react";
-import { useEffect, useRef } from "react";
-import type { Setting, Step } from "../../api/client";
+import { ArrowLeft, ArrowRight, CopyPlus, Trash2, X } from "lucide-react";
+import { type ReactNode, useEffect, useRef } from "react";
+import type { Step } from "../../api/client";
+import { unlikeMade } from "../../model/asMade";
 import { isBundle, rowOf } from "../../model/lookTree";
-import { stepName } from "../../model/stepNames";
-import { applies } from "../../model/stepSummary";
+import type { OrderHint } from "../../model/orderHints";
+import { stepName, titled } from "../../model/stepNames";
 import { setState, useBench } from "../../store/bench";
-import { markBurst } from "../../store/burstMarking";
-import { changeStep, moveStep, removeStep } from "../../store/edits";
+import { duplicateStep } from "../../store/copying";
+import { changeStep, moveStep, removeSteps } from "../../store/edits";
 import { treatmentOf } from "../../store/look";
+import { QUESTIONS, type Question } from "../../store/slices/selection";
 import { useAtFrame } from "../../store/values";
 import { Button } from "../../ui/Button";
 import { Switch } from "../../ui/Choice";
 import { Thumbnail } from "../../ui/Thumbnail";
-import { BundlePanel } from "./BundlePanel";
-import { MixControls } from "./MixControls";
-import { PANELS } from "./panels";
+import { MixedPage } from "./MixedPage";
 import { SetFromClip } from "./SetFromClip";
-import { rowsOf, SettingControl } from "./SettingControl";
+import { WhatPage } from "./WhatPage";
+import { WhenPage } from "./WhenPage";
+import { WherePage } from "./WherePage";
 
-const ROWS = 7;
+const ASKS: Record<Question, string> = {
+  what: "What it does",
+  where: "Where it shows (W)",
+  mixed: "How it is mixed back",
+  when: "When it shows: keys and bursts",
+};
 
-/** Settings in columns of at most `ROWS` rows, as even as can be. */
-function inColumns(settings: Setting[]): Setting[][] {
-  const total = settings.reduce((sum, s) => sum + rowsOf(s), 0);
-  const most = Math.ceil(total / Math.ceil(total / ROWS));
-  const columns: Setting[][] = [];
-  let used = ROWS;
-  for (const setting of settings) {
-    if (used + rowsOf(setting) > Math.max(most, rowsOf(setting))) {
-      columns.push([]);
-      used = 0;
-    }
-    columns.at(-1)?.push(setting);
-    used += rowsOf(setting);
-  }
-  return columns;
+interface OpenStepProps {
+  step: Step;
+  /** The picture it stands on: of the footage, or after a step. */
+  before: string;
+  hint: OrderHint | undefined;
 }
 
-/** Pressed while the clip plays, it is a burst; tapped, a short one. */
-function BurstKey() {
-  const marking = useBench((s) => s.marking) !== null;
-  return (
-    <Button
-      small
-      tone={marking ? "here" : "paper"}
-      type="button"
-      height="22px"
-      px="7px"
-      mr="8px"
-      aria-pressed={marking}
-      title="Tap it while the clip plays, or hold it: the step is active then (U)"
-      style={{ touchAction: "none" }}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        markBurst(true);
-      }}
-      onPointerUp={() => markBurst(false)}
-      onPointerCancel={() => setState({ marking: null })}
-      onClick={(event) => {
-        if (event.detail > 0) return; // pressed by pointer: done
-        markBurst(true);
-        markBurst(false);
-      }}
-    >
-      Tap a burst
-    </Button>
-  );
-}
-
-/** What of the step changes with time, in a few words. */
-function OverTime({ step }: { step: Step }) {
-  const keyed = Object.keys(step.keys ?? {}).length;
-  const bursts = step.bursts?.length ?? 0;
-  return (
-    <Box color="mute" fontSize="12px" mt="6px" lineHeight="1.3">
-      <Box>Over time</Box>
-      <Box color={keyed ? "tide" : "mute"}>{keyed ? `${keyed} keyed` : "no keys"}</Box>
-      <Box color={bursts ? "ember" : "mute"}>
-        {bursts ? `${bursts} ${bursts === 1 ? "burst" : "bursts"}` : "always on"}
-      </Box>
-    </Box>
-  );
-}
-
-/** The open step, in its place on the path: its settings, and how it is mixed back. */
-export function OpenStep({ step: written, before }: { step: Step; before: string }) {
+/** The open step, in its place on the path, a page at a time: what, where, mixed, when. */
+export function OpenStep({ step: written, before, hint }: OpenStepProps) {
   const step = useAtFrame(written);
   const treatment = treatmentOf(step);
   const thumbnails = useBench((s) => s.thumbnails);
-  const row = rowOf(useBench((s) => s.look?.steps) ?? [], step.id);
-  const at = row.findIndex((s) => s.id === step.id);
+  const question = useBench((s) => s.question);
   const name = stepName(step);
-  const settings = treatment?.settings.filter((s) => applies(s, step)) ?? [];
-  const Panel = PANELS[step.treatment];
   const panel = useRef<HTMLDivElement>(null);
+  const at = useBench((s) =>
+    rowOf(s.look?.steps ?? [], step.id).findIndex((r) => r.id === step.id),
+  );
   // biome-ignore lint/correctness/useExhaustiveDependencies: also when it has moved in its row
   useEffect(() => {
     panel.current?.scrollIntoView({ inline: "nearest", block: "nearest" });
@@ -105,119 +56,178 @@ export function OpenStep({ step: written, before }: { step: Step; before: string
       as="section"
       aria-label={`${name}, open`}
       direction="column"
-      flex="none"
-      height="236px"
+      flex="1 0 620px"
+      maxW="1500px"
+      height="100%"
       bg="paper"
       borderWidth="1px"
       borderColor="ember"
       borderRadius="8px"
-      px="17px"
-      py="8px"
+      px="12px"
+      pt="5px"
+      pb="6px"
       data-open-step
     >
-      <Flex align="baseline" gap="8px" mb="5px">
-        <Box as="span" fontFamily="felt" fontStyle="italic" color="mute">
-          {treatment?.stage ?? "several"}
+      <Header step={written} at={at} hint={hint} />
+      <Flex gap="14px" flex="1" minH="0">
+        <Box flex="1" minW="0" overflowY="auto" overflowX="auto" pt="2px" data-page={question}>
+          {question === "what" && <WhatPage step={step} />}
+          {question === "where" && <WherePage step={step} />}
+          {question === "mixed" && <MixedPage step={step} made={treatment?.amount ?? 1} />}
+          {question === "when" && <WhenPage step={step} />}
         </Box>
-        <Box
-          as="h2"
-          fontFamily="felt"
-          fontStyle="italic"
-          fontWeight="600"
-          fontSize="18px"
-          lineHeight="1.1"
+        <Flex
+          direction="column"
+          gap="2px"
+          flex="none"
+          fontSize="11px"
+          color="mute"
+          lineHeight="1.2"
         >
-          {name}
-        </Box>
-        <Box color="mute" whiteSpace="nowrap">
-          {treatment?.summary ?? "steps mixed back as one"}
-        </Box>
-        {treatment?.fits_clip && (
-          <Box alignSelf="center" ml="8px">
-            <SetFromClip step={step} />
-          </Box>
-        )}
-        <Box flex="1" minW="20px" />
-        <Flex align="center" gap="2px" alignSelf="center">
-          <BurstKey />
-          <Button
-            tone="bare"
-            small
-            type="button"
-            disabled={at <= 0}
-            aria-label="Move earlier"
-            title="Move earlier"
-            onClick={() => moveStep(step.id, at - 1)}
-          >
-            <ArrowLeft size={14} />
-          </Button>
-          <Button
-            tone="bare"
-            small
-            type="button"
-            disabled={at >= row.length - 1}
-            aria-label="Move later"
-            title="Move later"
-            onClick={() => moveStep(step.id, at + 1)}
-          >
-            <ArrowRight size={14} />
-          </Button>
-          <Button
-            tone="bare"
-            small
-            type="button"
-            aria-label="Remove step"
-            title="Remove step"
-            onClick={() => removeStep(step.id)}
-          >
-            <Trash2 size={14} />
-          </Button>
-          <Box width="74px">
-            <Switch
-              label="Step"
-              on={step.on}
-              onSwitch={(on) => changeStep(step.id, (s) => ({ ...s, on }))}
-            />
-          </Box>
-          <Button
-            tone="bare"
-            small
-            type="button"
-            aria-label="Close step"
-            title="Close (O)"
-            onClick={() => setState({ open: null })}
-          >
-            <ChevronUp size={14} />
-          </Button>
+          <Thumbnail width={78} source={thumbnails[before]} alt={`Before ${name}`} />
+          before
+          <Thumbnail
+            width={78}
+            source={thumbnails[step.id]}
+            alt={`After ${name}`}
+            dimmed={!step.on}
+          />
+          after
         </Flex>
       </Flex>
-      <Flex gap="14px" minH="0">
-        {isBundle(step) && <BundlePanel step={step} />}
-        {Panel && <Panel step={step} settings={settings} />}
-        {!Panel &&
-          inColumns(settings).map((column) => (
-            <Box
-              key={column[0]?.name}
-              width={column[0]?.unit === "ramp" ? "330px" : "240px"}
-              pt="2px"
-            >
-              {column.map((setting) => (
-                <SettingControl key={setting.name} step={step} setting={setting} />
-              ))}
-            </Box>
-          ))}
-        <MixControls step={step} made={treatment?.amount ?? 1} />
-        <Box flex="none">
-          <Box color="mute" fontSize="12px" mb="3px">
-            Before, after
-          </Box>
-          <Flex direction="column" gap="6px">
-            <Thumbnail source={thumbnails[before]} alt={`Before ${name}`} />
-            <Thumbnail source={thumbnails[step.id]} alt={`After ${name}`} dimmed={!step.on} />
-          </Flex>
-          <OverTime step={step} />
-        </Box>
+    </Flex>
+  );
+}
+
+/** What the step is, its pages, and what is done with it as a whole. */
+function Header({ step, at, hint }: { step: Step; at: number; hint: OrderHint | undefined }) {
+  const treatment = treatmentOf(step);
+  const last = useBench((s) => rowOf(s.look?.steps ?? [], step.id).length - 1);
+  return (
+    <Flex align="center" gap="8px" mb="4px" flex="none">
+      <Box as="span" fontFamily="felt" fontStyle="italic" color="mute" whiteSpace="nowrap">
+        {treatment?.stage ?? "several"}
+      </Box>
+      <Box
+        as="h2"
+        fontFamily="felt"
+        fontStyle="italic"
+        fontWeight="600"
+        fontSize="17px"
+        lineHeight="1.1"
+        whiteSpace="nowrap"
+      >
+        {stepName(step)}
+      </Box>
+      <Box color="mute" flex="1" minW="0" fontSize="12px" truncate title={treatment?.summary}>
+        {treatment?.summary ?? "steps mixed back as one"}
+      </Box>
+      {hint && (
+        <Button
+          small
+          type="button"
+          height="24px"
+          color="ember"
+          borderColor="ember"
+          title={`Here it ${hint.says}. A click moves it before that.`}
+          onClick={() => moveStep(step.id, hint.to)}
+        >
+          {hint.says}: move it before
+        </Button>
+      )}
+      {treatment?.fits_clip && <SetFromClip step={step} />}
+      <Pages step={step} />
+      <Flex align="center" gap="0" flex="none">
+        <IconKey
+          label="Make the step twice"
+          hint="Make the step twice (D)"
+          onPress={() => duplicateStep(step.id)}
+        >
+          <CopyPlus size={14} />
+        </IconKey>
+        <IconKey label="Move earlier" disabled={at <= 0} onPress={() => moveStep(step.id, at - 1)}>
+          <ArrowLeft size={14} />
+        </IconKey>
+        <IconKey label="Move later" disabled={at >= last} onPress={() => moveStep(step.id, at + 1)}>
+          <ArrowRight size={14} />
+        </IconKey>
+        <IconKey label="Remove step" onPress={() => removeSteps(new Set([step.id]))}>
+          <Trash2 size={14} />
+        </IconKey>
+        <Switch
+          bare
+          label="Step"
+          on={step.on}
+          onSwitch={(on) => changeStep(step.id, (s) => ({ ...s, on }))}
+        />
+        <IconKey label="Close step" hint="Close (O, Esc)" onPress={() => setState({ open: null })}>
+          <X size={14} />
+        </IconKey>
       </Flex>
     </Flex>
+  );
+}
+
+function Pages({ step }: { step: Step }) {
+  const question = useBench((s) => s.question);
+  const unlike = unlikeMade(step, treatmentOf(step));
+  const own = { ...unlike, what: unlike.what && !isBundle(step) };
+  return (
+    <Flex role="tablist" aria-label="Pages of the step" flex="none" gap="0">
+      {QUESTIONS.map((each) => (
+        <Button
+          key={each}
+          small
+          role="tab"
+          type="button"
+          height="24px"
+          px="9px"
+          borderRadius="0"
+          _first={{ borderRadius: "6px 0 0 6px" }}
+          _last={{ borderRadius: "0 6px 6px 0" }}
+          tone={each === question ? "here" : "paper"}
+          aria-selected={each === question}
+          title={ASKS[each] + (own[each] ? "; something here is not as made" : "")}
+          onClick={() => setState({ question: each })}
+        >
+          {titled(each)}
+          {own[each] && (
+            <Box
+              as="span"
+              width="5px"
+              height="5px"
+              borderRadius="50%"
+              bg="currentColor"
+              data-unlike
+            />
+          )}
+        </Button>
+      ))}
+    </Flex>
+  );
+}
+
+interface IconKeyProps {
+  label: string;
+  hint?: string;
+  disabled?: boolean;
+  onPress: () => void;
+  children: ReactNode;
+}
+
+function IconKey({ label, hint, disabled, onPress, children }: IconKeyProps) {
+  return (
+    <Button
+      tone="bare"
+      small
+      type="button"
+      px="5px"
+      disabled={disabled}
+      aria-label={label}
+      title={hint ?? label}
+      onClick={onPress}
+    >
+      {children}
+    </Button>
   );
 }

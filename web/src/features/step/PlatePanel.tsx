@@ -30,7 +30,7 @@ export function PlatePanel({ step, settings }: PanelProps) {
       .map((setting) => <SettingControl key={setting.name} step={step} setting={setting} />);
   const last = plate ? plate.frames - 1 : 0;
   return (
-    <Flex gap="14px">
+    <Flex gap="22px" wrap="wrap" pl="14px">
       <Box width={`${WIDE}px`}>
         <PlateChoice value={file} onChoose={(...chosen) => choose(step, ...chosen)} />
         <PlateProblem step={step} />
@@ -85,11 +85,11 @@ export function PlatePanel({ step, settings }: PanelProps) {
           </Box>
         )}
       </Box>
-      <Box width="240px" pt="2px">
+      <Box flex="1 0 282px" maxW="380px" pt="2px">
         {column(OF_PLACE)}
         {moving && column(["speed"])}
       </Box>
-      <Box width="240px" pt="2px">
+      <Box flex="1 0 282px" maxW="380px" pt="2px">
         {column(OF_TONE)}
         {number("make_room") > 0 && (
           <Box color="mute" fontSize="12px">

@@ -16,9 +16,9 @@ const within = (setting: Setting, channel: string): Setting => ({
 export function SplitPanel({ step, settings }: PanelProps) {
   const tints = settings.find((s) => s.unit === "tints");
   return (
-    <Flex gap="18px">
+    <Flex gap="22px" wrap="wrap" pl="14px">
       {CHANNELS.map((channel, i) => (
-        <Box key={channel} width="208px" role="group" aria-label={capital(channel)}>
+        <Box key={channel} flex="1 0 282px" maxW="380px" role="group" aria-label={capital(channel)}>
           {tints && <Tint step={step} setting={tints} channel={i} />}
           {settings
             .filter((s) => s.name.startsWith(`${channel}_`))

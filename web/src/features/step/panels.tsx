@@ -13,8 +13,10 @@ import { HistogramPath } from "../../ui/Histogram";
 import { HueDisc } from "../../ui/HueDisc";
 import { NumberControl } from "../../ui/Number";
 import { CdlFile } from "./CdlFile";
+import { Columns } from "./Columns";
 import { Keyed, KeyMark } from "./Keyed";
 import { PlatePanel } from "./PlatePanel";
+import { usePageHeight } from "./pageHeight";
 import { changeSetting, changeSettings, SettingControl } from "./SettingControl";
 import { SplitPanel } from "./SplitPanel";
 
@@ -35,12 +37,14 @@ export const PANELS: Record<string, FunctionComponent<PanelProps>> = {
 };
 
 function CurvePanel({ step, settings }: PanelProps) {
+  const tall = usePageHeight() - 4;
   const readings = useReadings(inputOf(step.id, benchSteps()));
   return (
     <CurveEditor
       settings={settings}
       values={step.settings as Record<string, Points>}
       counts={readings?.histogram}
+      tall={tall}
       mark={(name, label) => <KeyMark step={step} names={[name]} label={label} />}
       onMove={(name, value, done) => changeSetting(step, name, value, done)}
     />
@@ -48,9 +52,8 @@ function CurvePanel({ step, settings }: PanelProps) {
 }
 
 const WIDE = 300;
-const TALL = 84;
 
-/** The histogram of what comes in, with black, white and the mid-tone to be dragged under it. */
+/** The histogram of what comes in; black, mid-tone and white are lines dragged in it. */
 function LevelsPanel({ step, settings }: PanelProps) {
   const readings = useReadings(inputOf(step.id, benchSteps()));
   const drawing = useRef<SVGSVGElement>(null);
@@ -74,10 +77,11 @@ function LevelsPanel({ step, settings }: PanelProps) {
     if (held) move(held, event, true);
     setHeld(null);
   };
+  const tall = Math.min(usePageHeight() - 10, 200);
   const handles: [string, number, string][] = [
-    ["black", black, "#000"],
-    ["gamma", middle, "#888"],
-    ["white", white, "#fff"],
+    ["black", black, "black"],
+    ["gamma", middle, "mid-tone"],
+    ["white", white, "white"],
   ];
   return (
     <Flex gap="14px">
@@ -87,7 +91,7 @@ function LevelsPanel({ step, settings }: PanelProps) {
           role="img"
           aria-label="Histogram of what comes in"
           width={`${WIDE + 16}px`}
-          height={`${TALL + 26}px`}
+          height={`${tall + 4}px`}
           style={{ touchAction: "none", userSelect: "none" }}
           onMouseDown={(event) => event.preventDefault()}
           onPointerMove={(event) => held && move(held, event, false)}
@@ -95,17 +99,17 @@ function LevelsPanel({ step, settings }: PanelProps) {
           onPointerCancel={letGo}
         >
           <g transform="translate(8 2)">
-            <chakra.rect width={WIDE} height={TALL} fill="sheet" stroke="line" />
+            <chakra.rect width={WIDE} height={tall} fill="sheet" stroke="line" />
             {[1, 2, 3, 0].map((channel) => (
               <HistogramPath
                 key={channel}
                 counts={readings?.histogram}
                 channel={channel}
                 width={WIDE}
-                height={TALL}
+                height={tall}
               />
             ))}
-            {handles.map(([name, x, fill]) => (
+            {handles.map(([name, x, word]) => (
               <g
                 key={name}
                 transform={`translate(${x * WIDE} 0)`}
@@ -115,26 +119,32 @@ function LevelsPanel({ step, settings }: PanelProps) {
                 }}
                 style={{ cursor: "ew-resize" }}
               >
-                <chakra.line y2={TALL} stroke="ember" strokeDasharray="2 2" />
-                <chakra.path
-                  d={`M0 ${TALL} l7 16 h-14 z`}
-                  fill={fill}
-                  stroke="ink"
-                  strokeWidth="1.2"
+                <rect x="-8" width="16" height={tall} fill="transparent" />
+                <chakra.line
+                  y2={tall}
+                  stroke="ember"
+                  strokeWidth={held === name ? 3 : 2}
+                  strokeDasharray={name === "gamma" ? "5 4" : undefined}
                 />
+                <chakra.text
+                  x={name === "white" ? -4 : 4}
+                  y="11"
+                  textAnchor={name === "white" ? "end" : "start"}
+                  fill="ink"
+                  fontSize="11px"
+                >
+                  {word}
+                </chakra.text>
               </g>
             ))}
           </g>
         </chakra.svg>
-        <Box color="mute" fontSize="12px">
-          Luma, and R, G, B, of what comes in. Drag black, mid-tone, white.
-        </Box>
       </Box>
-      <Box width="240px">
+      <Columns>
         {settings.map((setting) => (
           <SettingControl key={setting.name} step={step} setting={setting} />
         ))}
-      </Box>
+      </Columns>
     </Flex>
   );
 }
@@ -161,17 +171,13 @@ function BalancePanel({ step, settings }: PanelProps) {
         {cdl && <CdlFile step={step} />}
       </Flex>
       {cdl ? (
-        <Flex gap="18px">
-          {[settings.slice(-4, -2), settings.slice(-2)].map((column) => (
-            <Box key={column[0]?.name} width="240px">
-              {column.map((setting) => (
-                <SettingControl key={setting.name} step={step} setting={setting} />
-              ))}
-            </Box>
+        <Columns>
+          {settings.slice(-4).map((setting) => (
+            <SettingControl key={setting.name} step={step} setting={setting} />
           ))}
-        </Flex>
+        </Columns>
       ) : (
-        <Flex gap="12px">
+        <Flex gap="14px" wrap="wrap" pl="14px">
           {RANGES.map((range) => (
             <Keyed
               key={range}
@@ -265,7 +271,7 @@ function HuePanel({ step, settings }: PanelProps) {
           </Button>
         ))}
       </Flex>
-      <Box width="250px">
+      <Box width="300px">
         {settings.map((setting) => {
           const values = step.settings[setting.name] as number[];
           const turns = setting.name === "turn";
@@ -315,20 +321,13 @@ function MonoPanel({ step, settings }: PanelProps) {
   const focus = (band: number) =>
     box.current?.querySelectorAll<HTMLElement>("[role=slider]")[band]?.focus();
   return (
-    <Flex gap="16px">
-      <Box width="220px" ref={box}>
-        {settings.slice(0, 6).map((setting) => (
+    <Box ref={box}>
+      <Columns>
+        {settings.map((setting) => (
           <SettingControl key={setting.name} step={step} setting={setting} />
         ))}
-      </Box>
-      <Box width="236px">
-        {settings.slice(6).map((setting) => (
-          <SettingControl key={setting.name} step={step} setting={setting} />
-        ))}
-        <Box mt="8px">
-          <PickKey step={step} take={focus} />
-        </Box>
-      </Box>
-    </Flex>
+        <PickKey step={step} take={focus} />
+      </Columns>
+    </Box>
   );
 }

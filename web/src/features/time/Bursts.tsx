@@ -10,7 +10,14 @@ import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { NumberField } from "../../ui/NumberField";
 import { useOpenStep } from "./Lanes";
 
-const row = { align: "center", gap: "8px", fontSize: "12px", mt: "5px", minH: "26px" } as const;
+const row = {
+  align: "center",
+  wrap: "wrap",
+  gap: "6px 8px",
+  fontSize: "12px",
+  mt: "5px",
+  minH: "26px",
+} as const;
 
 /** The burst that is picked: its ends, and how it comes and goes. */
 export function BurstStrip() {

@@ -63,6 +63,7 @@ export function KeyStrip() {
       fontSize="12px"
       mt="5px"
       minH="26px"
+      wrap="wrap"
     >
       <Box color="tide" fontWeight="700" maxW="220px" truncate>
         {names.map((n) => labelOf(step, n)).join(", ")}

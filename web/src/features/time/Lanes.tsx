@@ -10,7 +10,7 @@ import { goTo } from "../../store/playRange";
 import { Button } from "../../ui/Button";
 
 const Dot = chakra("button");
-const LANE = "20px";
+const LANE = "14px";
 
 export function useOpenStep(): Step | undefined {
   return useBench((s) => (s.look ? findStep(s.look.steps, s.open) : undefined));
@@ -24,23 +24,34 @@ export function labelOf(step: Step, name: string): string {
   return treatment?.settings.find((s) => s.name === name)?.label ?? name;
 }
 
-/** The lanes of keys: one for all of them, or one for each keyed setting. */
-function useLaneNames(step: Step | undefined): (string | null)[] {
+/** Which lanes are shown: of keys (null is all of them together), and of bursts. */
+interface LanesShown {
+  keys: (string | null)[];
+  bursts: boolean;
+}
+
+/** Lanes take room where there are keys or bursts, and on the page that makes them. */
+function useLanesShown(step: Step | undefined): LanesShown {
   const each = useBench((s) => s.lanes);
-  const names = step ? keyedNames(step) : [];
-  return each && names.length > 1 ? names : [null];
+  const asked = useBench((s) => s.question === "when");
+  if (!step) return { keys: [], bursts: false };
+  const names = keyedNames(step);
+  const several = each && names.length > 1;
+  return {
+    keys: several ? names : names.length || asked ? [null] : [],
+    bursts: asked || burstsOf(step).length > 0,
+  };
 }
 
 /** What the lanes hold, beside them. */
 export function LaneNames() {
   const step = useOpenStep();
-  const names = useLaneNames(step);
+  const shown = useLanesShown(step);
   const each = useBench((s) => s.lanes);
-  const bursting = useBench((s) => s.bursting);
   const several = step !== undefined && keyedNames(step).length > 1;
   return (
-    <Box fontSize="12px" mt="5px">
-      {names.map((name, i) => (
+    <Box fontSize="12px" lineHeight="1">
+      {shown.keys.map((name, i) => (
         <Flex key={name ?? "all"} height={LANE} align="center" justify="space-between">
           <Box color="tide" overflow="hidden" whiteSpace="nowrap" textOverflow="ellipsis">
             {name === null || !step ? "Keys" : labelOf(step, name)}
@@ -50,7 +61,7 @@ export function LaneNames() {
               small
               tone={each ? "here" : "paper"}
               type="button"
-              height="18px"
+              height="14px"
               px="6px"
               aria-pressed={each}
               title="A lane for each keyed setting"
@@ -61,22 +72,11 @@ export function LaneNames() {
           )}
         </Flex>
       ))}
-      <Flex height={LANE} align="center" justify="space-between">
-        <Box color="ember">Bursts</Box>
-        <Button
-          small
-          tone={bursting ? "here" : "paper"}
-          type="button"
-          disabled={!step}
-          height="18px"
-          px="6px"
-          aria-pressed={bursting}
-          title="Make bursts by a rule: at an interval, by chance, or on the sound"
-          onClick={() => setState({ bursting: !bursting })}
-        >
-          By rule
-        </Button>
-      </Flex>
+      {shown.bursts && (
+        <Flex height={LANE} align="center" color="ember">
+          Bursts
+        </Flex>
+      )}
     </Box>
   );
 }
@@ -84,23 +84,16 @@ export function LaneNames() {
 /** The open step's keys and bursts, under the filmstrip. */
 export function Lanes() {
   const step = useOpenStep();
-  const names = useLaneNames(step);
+  const shown = useLanesShown(step);
   const clip = useBench((s) => s.clip);
-  if (!clip) return null;
-  if (!step)
-    return (
-      <Box mt="3px">
-        <Box {...ground} />
-        <Box {...ground} />
-      </Box>
-    );
+  if (!clip || !step) return null;
   return (
-    <Box mt="3px">
-      {names.map((name) => (
+    <>
+      {shown.keys.map((name) => (
         <KeyLane key={name ?? "all"} step={step} name={name} frames={clip.frames} />
       ))}
-      <BurstLane step={step} frames={clip.frames} />
-    </Box>
+      {shown.bursts && <BurstLane step={step} frames={clip.frames} />}
+    </>
   );
 }
 
@@ -118,8 +111,8 @@ const by = (event: KeyboardEvent): number =>
 
 const ground = {
   position: "relative",
-  height: "17px",
-  mb: "3px",
+  height: "12px",
+  mb: "2px",
   bg: "desk",
   borderRadius: "3px",
 } as const;
@@ -151,9 +144,9 @@ function KeyLane({ step, name, frames }: { step: Step; name: string | null; fram
             key={frame}
             type="button"
             position="absolute"
-            top="2.5px"
-            width="12px"
-            height="12px"
+            top="1px"
+            width="10px"
+            height="10px"
             ml="-6px"
             borderRadius="50%"
             bg="tide"

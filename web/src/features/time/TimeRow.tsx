@@ -7,9 +7,7 @@ import { bench, setState, useBench } from "../../store/bench";
 import { pause, play, togglePlay } from "../../store/player";
 import { goTo, playOver } from "../../store/playRange";
 import { Button } from "../../ui/Button";
-import { BurstStrip, BurstsByRule } from "./Bursts";
-import { Hint, KeyStrip } from "./KeyStrip";
-import { LaneNames, Lanes, useOpenStep } from "./Lanes";
+import { LaneNames, Lanes } from "./Lanes";
 
 const Image = chakra("img");
 const STRIP = 16;
@@ -38,29 +36,37 @@ export function TimeRow() {
       bg="paper"
       borderTopWidth="1px"
       borderColor="line"
-      px="12px"
-      py="8px"
+      px="10px"
+      py="4px"
     >
-      <Flex gap="14px">
-        <Box width="188px" flex="none">
-          <Flex gap="4px">
+      <Flex gap="12px">
+        <Box width="204px" flex="none">
+          <Flex gap="4px" align="center" height="28px">
             <Button
+              small
               type="button"
               disabled={!clip}
               aria-pressed={playing}
               title="Play (Space)"
               onClick={togglePlay}
-              width="78px"
-              px="6px"
+              width="70px"
+              px="4px"
             >
-              {playing ? <Pause size={14} /> : <Play size={14} />} {playing ? "Pause" : "Play"}
+              {playing ? <Pause size={13} /> : <Play size={13} />} {playing ? "Pause" : "Play"}
             </Button>
             <IconKey label="One frame back" title="One frame back (←)" onClick={() => step(-1)}>
-              <SkipBack size={14} />
+              <SkipBack size={13} />
             </IconKey>
             <IconKey label="One frame on" title="One frame on (→)" onClick={() => step(1)}>
-              <SkipForward size={14} />
+              <SkipForward size={13} />
             </IconKey>
+            {clip && (
+              <Box flex="1" fontSize="16px" textAlign="right" data-timecode>
+                {timecode(frame, clip.rate)}
+              </Box>
+            )}
+          </Flex>
+          <Flex gap="4px" align="center" height="21px">
             <IconKey
               label="Half speed"
               title="Play at half speed, the sound too"
@@ -76,22 +82,17 @@ export function TimeRow() {
                 on={quiet}
                 onClick={() => setState({ quiet: !quiet })}
               >
-                {quiet ? <VolumeX size={14} /> : <Volume2 size={14} />}
+                {quiet ? <VolumeX size={13} /> : <Volume2 size={13} />}
               </IconKey>
             ) : null}
-          </Flex>
-          {clip && (
-            <Flex align="baseline" justify="space-between" mt="2px" height="22px">
-              <Box fontSize="17px" data-timecode>
-                {timecode(frame, clip.rate)}
-              </Box>
-              <Box fontSize="12px" color="mute" data-speed>
+            {clip && (
+              <Box flex="1" fontSize="12px" color="mute" textAlign="right" data-speed>
                 {playing && speed
                   ? `${speed.toFixed(1)} fps${dropped ? ` · ${dropped} left out` : ""}`
                   : `${frame} of ${clip.frames}`}
               </Box>
-            </Flex>
-          )}
+            )}
+          </Flex>
           <LaneNames />
         </Box>
         {clip && (
@@ -102,20 +103,8 @@ export function TimeRow() {
           </Box>
         )}
       </Flex>
-      <Picked />
     </Box>
   );
-}
-
-/** What is picked of the open step's time, to be changed by numbers. */
-function Picked() {
-  const open = useOpenStep();
-  const picked = useBench((s) => s.picked);
-  const bursting = useBench((s) => s.bursting);
-  if (!open) return <Hint>Open a step to see its keys and bursts, and to make some.</Hint>;
-  if (bursting) return <BurstsByRule />;
-  if (picked?.kind === "burst") return <BurstStrip />;
-  return <KeyStrip />;
 }
 
 /** Where the frame that is seen stands, through the filmstrip and all lanes. */
@@ -158,7 +147,8 @@ function IconKey({ label, title, on, onClick, children }: IconKeyProps) {
   return (
     <Button
       type="button"
-      width="24px"
+      width="22px"
+      height="21px"
       px="0"
       tone={on ? "here" : "paper"}
       disabled={!clip}
@@ -206,7 +196,7 @@ function Strip() {
       aria-valuemax={clip.frames - 1}
       aria-valuetext={timecode(frame, clip.rate)}
       position="relative"
-      height="52px"
+      height="49px"
       cursor="ew-resize"
       style={{ touchAction: "none" }}
       onPointerDown={(event) => {
@@ -231,7 +221,7 @@ function Strip() {
         position="absolute"
         top="0"
         width="100%"
-        height="43px"
+        height="40px"
         objectFit="fill"
         borderRadius="3px"
         draggable={false}
@@ -240,7 +230,7 @@ function Strip() {
         <Box
           position="absolute"
           top="0"
-          height="43px"
+          height="40px"
           borderWidth="2px"
           borderColor="sheet"
           outline="2px solid"

@@ -20,9 +20,9 @@ export interface CompareSlice {
   weighed: string | null;
   /** Where the wipe's edge stands, 0 left to 1 right. */
   wipe: number;
-  /** One pixel of the picture is one of the screen. */
-  trueSize: boolean;
-  /** The middle of what is seen then, 0 to 1 across and down. */
+  /** Screen pixels for one of the footage; null fits the picture to the wall. */
+  zoom: number | null;
+  /** The middle of what is seen when that is not all, 0 to 1 across and down. */
   centre: { x: number; y: number };
   /** A control is moving: quick pictures are wanted. */
   moving: boolean;
@@ -36,7 +36,7 @@ export const initialCompare: CompareSlice = {
   warns: false,
   weighed: null,
   wipe: 0.5,
-  trueSize: false,
+  zoom: null,
   centre: { x: 0.5, y: 0.5 },
   moving: false,
 };

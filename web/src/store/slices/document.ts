@@ -7,6 +7,13 @@ export interface Snapshot {
   look: Look;
 }
 
+/** A look that was deleted, and the revision that was current then: Undo brings it back. */
+export interface Deleted {
+  id: number;
+  name: string;
+  before: number;
+}
+
 /** What is worked on: a clip, a frame of it, and the look as the server last had it. */
 export interface DocumentSlice {
   catalogue: Catalogue | null;
@@ -18,6 +25,8 @@ export interface DocumentSlice {
   canUndo: boolean;
   canRedo: boolean;
   snapshots: Snapshot[];
+  /** The look deleted last, until it is back. */
+  deleted: Deleted | null;
   /** The pictures along the path, by step, as data addresses. */
   thumbnails: Record<string, string>;
 }
@@ -32,5 +41,6 @@ export const initialDocument: DocumentSlice = {
   canUndo: false,
   canRedo: false,
   snapshots: [],
+  deleted: null,
   thumbnails: {},
 };

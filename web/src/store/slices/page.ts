@@ -13,10 +13,28 @@ export interface PageSlice {
   panel: Panel;
   notices: Notice[];
   shortcutsShown: boolean;
+  /** The server does not answer; nothing can be made or kept meanwhile. */
+  gone: boolean;
+  /** The sheet of looks is open. */
+  looksShown: boolean;
+  /** Nothing but the picture is shown. */
+  alone: boolean;
+  /** The sheet of treatments is open. */
+  adding: boolean;
+  /** How high the path is with a step open, and how wide what stands beside the picture, in CSS
+   * pixels; null is what they are by themselves. */
+  pathHeight: number | null;
+  sideWidth: number | null;
 }
 
 export const initialPage: PageSlice = {
   panel: "readings",
   notices: [],
   shortcutsShown: false,
+  gone: false,
+  looksShown: false,
+  alone: false,
+  adding: false,
+  pathHeight: null,
+  sideWidth: null,
 };

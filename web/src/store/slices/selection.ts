@@ -12,10 +12,16 @@ export type Picked =
   | { kind: "keys"; frame: number; name: string | null }
   | { kind: "burst"; at: number };
 
+/** What an open step is asked: what it does, where it shows, how it is mixed back, and when. */
+export type Question = "what" | "where" | "mixed" | "when";
+export const QUESTIONS: Question[] = ["what", "where", "mixed", "when"];
+
 /** What of the look is open, chosen or about to be picked. */
 export interface SelectionSlice {
   /** The id of the step whose settings are shown. */
   open: string | null;
+  /** Which of an open step's four pages is shown. */
+  question: Question;
   /** Steps that are to become a bundle. */
   chosen: Set<string>;
   picking: Picking | null;
@@ -32,6 +38,7 @@ export interface SelectionSlice {
 
 export const initialSelection: SelectionSlice = {
   open: null,
+  question: "what",
   chosen: new Set(),
   picking: null,
   picked: null,

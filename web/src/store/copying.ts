@@ -1,0 +1,57 @@
+import { api, type Step, unwrap } from "../api/client";
+import { asText, copiesOf, stepsIn } from "../model/copies";
+import { allSteps, findStep, rowOf, withRow } from "../model/lookTree";
+import { bench, setState } from "./bench";
+import { edit } from "./edits";
+import { notice } from "./notices";
+
+const taken = () => new Set(allSteps(bench().look?.steps ?? []).map((s) => s.id));
+
+/** The steps that are meant: those chosen, or the open one. */
+function meant() {
+  const { look, chosen, open } = bench();
+  const ids = chosen.size ? chosen : new Set(open ? [open] : []);
+  return (look ? rowOf(look.steps, [...ids][0] ?? "") : []).filter((s) => ids.has(s.id));
+}
+
+/** Make a step twice: the second stands after the first, and is open. */
+export function duplicateStep(id: string) {
+  const step = findStep(bench().look?.steps ?? [], id);
+  const [made] = step ? copiesOf([step], taken()) : [];
+  if (!made) return;
+  edit((look) => ({
+    ...look,
+    steps: withRow(look.steps, id, (row) => row.flatMap((s) => (s.id === id ? [s, made] : [s]))),
+  }));
+  setState({ open: made.id });
+}
+
+/** The chosen steps, or the open one, as text for the clipboard; null if there are none. */
+export function copiedText(): string | null {
+  const steps = meant();
+  return steps.length ? asText(bench().look?.name ?? "", steps) : null;
+}
+
+/** Put the steps of a look given as text after the open step, or at the end; says if it was one. */
+export async function pasteText(text: string): Promise<boolean> {
+  const given = stepsIn(text);
+  if (!given) return false;
+  try {
+    const body = JSON.parse(text) as never;
+    const checked = await unwrap(api.POST("/api/looks/check", { body }));
+    const made = copiesOf(checked.steps as Step[], taken());
+    const { open, look } = bench();
+    const beside = open && findStep(look?.steps ?? [], open) ? open : "";
+    edit((l) => ({
+      ...l,
+      steps: withRow(l.steps, beside, (row) => {
+        const at = row.findIndex((s) => s.id === beside);
+        return row.toSpliced(at < 0 ? row.length : at + 1, 0, ...made);
+      }),
+    }));
+    setState({ open: made.at(-1)?.id ?? null, chosen: new Set() });
+  } catch (error) {
+    notice("look", error);
+  }
+  return true;
+}

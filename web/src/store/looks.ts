@@ -1,0 +1,91 @@
+import { api, type Look, type LookState, Refusal, unwrap } from "../api/client";
+import { freshName } from "../model/copies";
+import { bench, setState } from "./bench";
+import { inTurn, reload } from "./edits";
+import { applyLookState } from "./look";
+import { notice } from "./notices";
+
+/** The looks of the project: made, opened, kept as copies, deleted. */
+
+const all = () => unwrap(api.GET("/api/looks"));
+
+async function made(look: Look) {
+  const body = look as unknown as undefined;
+  applyLookState(await unwrap(api.POST("/api/looks", { body })));
+}
+
+/** A look without steps, under a name no other look has. */
+export async function newLook() {
+  try {
+    await inTurn(async () => {
+      const taken = (await all()).map((l) => l.name);
+      await made({ format: "yearning-look/1", name: freshName("New look", taken), steps: [] });
+    });
+  } catch (error) {
+    notice("look", error);
+  }
+}
+
+/** A look from a file's text: opened where it is here already, else under a name of its own. */
+export function takeLook(text: string) {
+  return inTurn(async () => {
+    const response = await fetch("/api/looks/check", { method: "POST", body: text });
+    const look = await response.json();
+    if (!response.ok) throw new Refusal(response.status, look.detail);
+    const looks = await all();
+    const same = looks.find((l) => JSON.stringify(l.look) === JSON.stringify(look));
+    if (same) {
+      applyLookState(same);
+      notice("look", `${look.name} is here already, as it is in the file: it is open now.`);
+      return;
+    }
+    const name = freshName(
+      look.name,
+      looks.map((l) => l.name),
+    );
+    await made({ ...look, name });
+    if (name !== look.name)
+      notice("look", `Another look is called ${look.name}; this one is ${name} here.`);
+  });
+}
+
+export async function openLook(lookId: number) {
+  try {
+    await inTurn(() => reload(lookId));
+  } catch (error) {
+    notice("look", error);
+  }
+}
+
+/** Keep the look as it is under a new name; the one it came from stays. */
+export async function saveAs(name: string) {
+  const { look } = bench();
+  if (!look) return;
+  try {
+    await inTurn(async () => {
+      const taken = (await all()).map((l) => l.name);
+      await made({ ...look, name: freshName(name, taken) });
+    });
+  } catch (error) {
+    notice("look", error);
+  }
+}
+
+/** Delete a look. Undo brings it back; the one changed last is opened in its place. */
+export async function deleteLook({ id, name }: LookState) {
+  try {
+    await inTurn(async () => {
+      const params = { path: { look_id: id } };
+      const { error, response } = await api.DELETE("/api/looks/{look_id}", { params });
+      if (error !== undefined) throw new Refusal(response.status, `${name} can't be deleted`);
+      if (bench().lookId === id) {
+        const [next] = await all();
+        if (next) applyLookState(next);
+        else await made({ format: "yearning-look/1", name: "New look", steps: [] });
+      }
+      setState({ deleted: { id, name, before: bench().revision } });
+    });
+  } catch (error) {
+    notice("look", error);
+  }
+}

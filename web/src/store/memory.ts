@@ -1,0 +1,102 @@
+import { busyWith } from "../api/busy";
+import { api, type Clip, type LookState, type PageMemory, unwrap } from "../api/client";
+import { bench, setState, useBench } from "./bench";
+import { chooseClip, type Left } from "./clips";
+import { openLook } from "./looks";
+import { notice } from "./notices";
+import { useRenderOptions } from "./renders";
+
+/** How the page was left is kept with the project, not with the browser. */
+
+const REST_MS = 400;
+
+let memory: PageMemory | null = null;
+let resting: ReturnType<typeof setTimeout> | undefined;
+let rested = () => {};
+
+/** What is remembered of the bench as it is now. */
+function remembered(before: PageMemory): PageMemory {
+  const now = bench();
+  const { first, last } = useRenderOptions.getState();
+  const own = now.clip && {
+    [now.clip.id]: {
+      look: now.lookId,
+      frame: now.frame,
+      played: now.range,
+      rendered: [first, last] as [number | null, number | null],
+    },
+  };
+  return {
+    clip: now.clip?.id ?? null,
+    clips: { ...before.clips, ...own },
+    open: now.open,
+    question: now.question,
+    panel: now.panel,
+    zoom: now.zoom,
+    path_height: now.pathHeight,
+    side_width: now.sideWidth,
+  };
+}
+
+async function keep() {
+  if (!memory) return;
+  memory = remembered(memory);
+  await unwrap(api.PUT("/api/page", { body: memory })).catch((error) => notice("clips", error));
+}
+
+/** Keep what is remembered once it has been left alone for a moment. */
+function remember() {
+  clearTimeout(resting);
+  rested();
+  void busyWith(
+    new Promise<void>((done) => {
+      rested = done;
+      resting = setTimeout(() => void keep().finally(done), REST_MS);
+    }),
+  );
+}
+
+const KEPT = [
+  "clip",
+  "lookId",
+  "frame",
+  "range",
+  "open",
+  "question",
+  "panel",
+  "zoom",
+  "pathHeight",
+  "sideWidth",
+] as const;
+
+/** Have the page be as it was left, among the clips and looks that are still there. */
+export async function startMemory(clips: Clip[], looks: LookState[]) {
+  memory = await unwrap(api.GET("/api/page"));
+  const { question, panel, zoom, path_height, side_width } = memory;
+  setState({ question, panel, zoom, pathHeight: path_height, sideWidth: side_width });
+  const clip = clips.find((c) => c.id === memory?.clip) ?? clips[0];
+  const look = looks.find((l) => l.id === leftOf(clip)?.look) ?? looks[0];
+  return { clip, look, open: memory.clip === null ? undefined : memory.open, left: leftOf(clip) };
+}
+
+/** From now on, remember what changes. */
+export function watchMemory() {
+  useBench.subscribe((now, before) => {
+    if (!now.playing && KEPT.some((name) => now[name] !== before[name])) remember();
+  });
+  useRenderOptions.subscribe((now, before) => {
+    if (now.first !== before.first || now.last !== before.last) remember();
+  });
+}
+
+function leftOf(clip: Clip | undefined): Left | undefined {
+  return clip && memory?.clips?.[clip.id];
+}
+
+/** Put a clip on the bench as it was left: with its look, at its frame. */
+export async function returnToClip(clip: Clip) {
+  if (memory) memory = remembered(memory);
+  const left = leftOf(clip);
+  chooseClip(clip, left);
+  if (left?.look != null && left.look !== bench().lookId) await openLook(left.look);
+}
