@@ -113,3 +113,35 @@ def test_every_treatment_is_found_by_words_of_its_own(client):
 def test_what_people_ask_for_is_found(word, kinds):
     """The words of the design, and of practitioners (common practice, no source)."""
     assert {kind for kind, t in TREATMENTS.items() if word in t.keywords} == kinds
+
+
+GLOW = {"id": "glow-1", "treatment": "glow", "settings": {"spread": 80}}
+
+
+def test_steps_are_kept_under_names_and_let_go(make_client):
+    kept = [{"name": "Wide haze", "step": GLOW}, {"name": "Plain grain", "step": GRAIN}]
+    with make_client() as client:
+        assert client.get("/api/steps").json() == []
+        assert client.put("/api/steps", json=kept).json() == kept
+    with make_client() as client:
+        assert client.get("/api/steps").json() == kept
+        client.put("/api/steps", json=kept[1:])
+        assert client.get("/api/steps").json() == kept[1:]
+
+
+GRAIN = {"id": "grain-1", "treatment": "grain"}
+
+
+@pytest.mark.parametrize(
+    ("kept", "says"),
+    [
+        ([{"name": "a", "step": GLOW | {"treatment": "gleam"}}], "gleam"),
+        ([{"name": "a", "step": GLOW | {"settings": {"spread": -1}}}], "spread"),
+        ([{"name": "a", "step": GLOW}, {"name": "a", "step": GRAIN}], "two kept steps"),
+        ([{"name": f"{n}", "step": GRAIN} for n in range(101)], "at most 100"),
+        ([{"name": "", "step": GLOW}], "name"),
+    ],
+)
+def test_what_is_no_step_is_not_kept(kept, says, client):
+    assert says in problem(client.put("/api/steps", json=kept), 422)
+    assert client.get("/api/steps").json() == []

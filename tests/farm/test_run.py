@@ -367,6 +367,12 @@ def test_the_manifest_names_what_is_whole(footage, apart):
         assert (sha256(piece).hexdigest(), len(piece)) == (line["digest"], line["bytes"])
 
 
+def test_a_manifest_cleared_away_between_two_looks_at_it_is_empty(tmp_path, monkeypatch):
+    """A render that ends while its state is asked for: the file was there, and is not any more."""
+    monkeypatch.setattr("pathlib.Path.exists", lambda self: True)
+    assert list(pieces.read_manifest(tmp_path)) == []
+
+
 def test_a_render_without_workers_waits_and_can_be_halted(footage, apart, tmp_path):
     out = apart("a") / "a.mp4"
     with scheduler(tmp_path) as address, Cluster(address=address) as cluster:

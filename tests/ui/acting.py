@@ -108,9 +108,15 @@ def new_look(page):
     expect(page.get_by_text("This look has no steps yet")).to_be_visible()
 
 
+def tile(page, name):
+    """A treatment's tile in the sheet for adding: its name, then what it does."""
+    tiles = page.get_by_role("listbox", name="Treatments").get_by_role("option")
+    return tiles.and_(page.get_by_role("option", name=re.compile(f"^{name} ")))
+
+
 def add_step(page, name):
     page.get_by_role("button", name=re.compile("^Add (a|the first) step$")).click()
-    page.get_by_role("option", name=name, exact=True).click()
+    tile(page, name).click()
     expect(page.get_by_role("region", name=f"{name}, open")).to_be_visible()
 
 

@@ -6,19 +6,20 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, beside, changed, new_look, settled
+from tests.ui.acting import LONG, beside, changed, idle, new_look, settled
 from yearning.media.stills.stills import write_still
 
 
 def test_the_footage_is_read_as_said(page):
     new_look(page)
-    plain = settled(page)
     beside(page, "Footage")
+    plain = settled(page)
     page.get_by_label("Read range as").select_option("full")
     full = changed(page, plain)
     assert np.abs(full - plain).mean() > 2
     page.get_by_label("Read rate as").select_option("25")
     expect(page.get_by_text("0 of 200", exact=True)).to_be_visible()
+    idle(page)
     page.reload()
     expect(page.get_by_label("Read range as")).to_have_value("full")
     page.get_by_label("Read range as").select_option("")
@@ -37,9 +38,9 @@ def test_pumping_exposure_is_evened_from_the_footage_card(page, tmp_path):
     expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(
         "pump", timeout=LONG
     )
+    beside(page, "Footage")
     bright = settled(page)
     assert bright.mean() / 255 == pytest.approx(0.72, abs=0.01)
-    beside(page, "Footage")
     page.get_by_label("Read deflicker as").select_option("6")
     even = changed(page, bright)
     assert even.mean() / 255 == pytest.approx(0.59, abs=0.03)
@@ -52,8 +53,8 @@ def test_pumping_exposure_is_evened_from_the_footage_card(page, tmp_path):
 
 def test_a_clip_is_slowed_on_its_card(page):
     new_look(page)
-    plain = settled(page)
     beside(page, "Footage")
+    plain = settled(page)
     page.get_by_label("Read speed as").fill("50")
     page.get_by_label("Read speed as").blur()
     expect(page.get_by_text("0 of 384", exact=True)).to_be_visible()

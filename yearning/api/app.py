@@ -28,6 +28,7 @@ from yearning.api.routes import (
     renders,
     starters,
     steadiness,
+    steps,
     tables,
     timing,
 )
@@ -52,6 +53,7 @@ ROUTERS = (
     renders.farm_router,
     starters.router,
     steadiness.router,
+    steps.router,
     tables.router,
     timing.router,
 )

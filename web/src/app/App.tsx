@@ -12,6 +12,7 @@ import { bench, setState, useBench } from "../store/bench";
 import { chooseClip } from "../store/clips";
 import { stepHistory } from "../store/edits";
 import { useArriving } from "../store/importFiles";
+import { loadKeptSteps } from "../store/keptSteps";
 import { applyLookState } from "../store/look";
 import { startMemory, watchMemory } from "../store/memory";
 import { notice } from "../store/notices";
@@ -65,6 +66,7 @@ async function begin() {
       unwrap(api.GET("/api/catalogue")),
       unwrap(api.GET("/api/clips")),
       unwrap(api.GET("/api/looks")),
+      loadKeptSteps(),
     ]);
     setState({ catalogue });
     const left = await startMemory(clips, looks);

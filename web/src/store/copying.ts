@@ -1,11 +1,9 @@
 import { api, type Step, unwrap } from "../api/client";
 import { asText, copiesOf, stepsIn } from "../model/copies";
-import { allSteps, findStep, rowOf, withRow } from "../model/lookTree";
+import { findStep, rowOf, withRow } from "../model/lookTree";
 import { bench, setState } from "./bench";
-import { edit } from "./edits";
+import { edit, takenIds } from "./edits";
 import { notice } from "./notices";
-
-const taken = () => new Set(allSteps(bench().look?.steps ?? []).map((s) => s.id));
 
 /** The steps that are meant: those chosen, or the open one. */
 function meant() {
@@ -17,7 +15,7 @@ function meant() {
 /** Make a step twice: the second stands after the first, and is open. */
 export function duplicateStep(id: string) {
   const step = findStep(bench().look?.steps ?? [], id);
-  const [made] = step ? copiesOf([step], taken()) : [];
+  const [made] = step ? copiesOf([step], takenIds()) : [];
   if (!made) return;
   edit((look) => ({
     ...look,
@@ -39,7 +37,7 @@ export async function pasteText(text: string): Promise<boolean> {
   try {
     const body = JSON.parse(text) as never;
     const checked = await unwrap(api.POST("/api/looks/check", { body }));
-    const made = copiesOf(checked.steps as Step[], taken());
+    const made = copiesOf(checked.steps as Step[], takenIds());
     const { open, look } = bench();
     const beside = open && findStep(look?.steps ?? [], open) ? open : "";
     edit((l) => ({

@@ -130,9 +130,11 @@ export function changeValues(id: string, values: [string, SettingValue | null][]
   );
 }
 
+/** The ids that steps of the look have. */
+export const takenIds = () => new Set(allSteps(bench().look?.steps ?? []).map((s) => s.id));
+
 /** An id no step of the look has. */
-const newId = (kind: string) =>
-  freshId(kind, new Set(allSteps(bench().look?.steps ?? []).map((s) => s.id)));
+const newId = (kind: string) => freshId(kind, takenIds());
 
 /** Add a step where its stage stands in the order light meets things, beside the open one. */
 export function addStep(treatment: Treatment, settings: Step["settings"] = {}) {

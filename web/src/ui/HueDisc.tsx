@@ -46,7 +46,7 @@ export function HueDisc({ label, hue, strength, lightness, onTint, onLightness }
   };
   const angle = (hue * Math.PI) / 180;
   return (
-    <Flex gap="8px" flex="1 0 232px" maxW="340px" align="center">
+    <Flex gap="8px" align="center">
       <Box
         ref={disc}
         role="slider"
@@ -96,7 +96,7 @@ export function HueDisc({ label, hue, strength, lightness, onTint, onLightness }
           }}
         />
       </Box>
-      <Box flex="1" minW="120px">
+      <Box flex="1" minW="0">
         <Box fontWeight="700">{label}</Box>
         <NumberControl
           label="Hue"

@@ -206,6 +206,7 @@ export function NumberControl(props: Props) {
           type="text"
           inputMode="decimal"
           width="34px"
+          height="24px"
           textAlign="right"
           bg={typed === null ? "transparent" : "sheet"}
           color={limit ? "ember" : "ink"}

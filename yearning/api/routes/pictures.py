@@ -2,7 +2,6 @@
 
 import base64
 
-import numpy as np
 from fastapi import APIRouter
 from fastapi.responses import Response
 
@@ -45,7 +44,7 @@ def picture(preview: Preview, ask: PictureRequest) -> Response:
         if ask.show == "change":
             result = scopes.difference_picture(result, _base(evaluator, ask), ask.gain)
     if ask.crop:
-        return Response(png(_cropped(result, ask.crop)), media_type="image/png")
+        return Response(png(result, *_window(result, ask.crop)), media_type="image/png")
     return Response(jpeg(result), media_type="image/jpeg")
 
 
@@ -93,13 +92,13 @@ def path_pictures(preview: Preview, ask: PathRequest) -> PathOut:
     return PathOut(footage=steps.pop(AS_SHOT), steps=steps)
 
 
-def _cropped(picture: Picture, crop: Crop) -> Picture:
-    """The window of a crop, kept inside the picture."""
+def _window(picture: Picture, crop: Crop) -> tuple[slice, slice]:
+    """Rows and columns of a crop, kept inside the picture."""
     size = size_of(picture)
     width, height = min(crop.width, size.width), min(crop.height, size.height)
     left = min(max(round(crop.x * size.width - width / 2), 0), size.width - width)
     top = min(max(round(crop.y * size.height - height / 2), 0), size.height - height)
-    return np.ascontiguousarray(picture[:, top : top + height, left : left + width])
+    return slice(top, top + height), slice(left, left + width)
 
 
 def _data_url(picture: Picture) -> str:

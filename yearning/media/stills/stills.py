@@ -102,7 +102,10 @@ def jpeg(picture: Picture, quality: int = JPEG_QUALITY) -> bytes:
     return bytes(cv2.imencode(".jpg", quantize(picture, 8), options)[1])
 
 
-def png(picture: Picture) -> bytes:
-    """A PNG of 8 bits a channel, lossless, for true pixels on screen."""
-    options = [cv2.IMWRITE_PNG_COMPRESSION, 1]
-    return bytes(cv2.imencode(".png", quantize(picture, 8), options)[1])
+def png(picture: Picture, rows: slice = slice(None), columns: slice = slice(None)) -> bytes:
+    """A PNG of 8 bits a channel, lossless, of a window of a picture, for true pixels on screen.
+
+    The whole picture is dithered, so that a pixel has its code in whichever window it is seen.
+    """
+    codes = np.ascontiguousarray(quantize(picture, 8)[rows, columns], np.uint8)
+    return bytes(cv2.imencode(".png", codes, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1])

@@ -1,12 +1,15 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
+import { X } from "lucide-react";
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
-import type { Treatment } from "../../api/client";
+import type { Step, Treatment } from "../../api/client";
 import { madeStep, placedStep } from "../../model/newStep";
 import { searchTreatments } from "../../model/searchTreatments";
 import { titled } from "../../model/stepNames";
 import { bench, setState, useBench } from "../../store/bench";
 import { addStep } from "../../store/edits";
+import { addKeptStep, type KeptStep, letStepGo, useKeptSteps } from "../../store/keptSteps";
 import { Button } from "../../ui/Button";
+import { Thumbnail } from "../../ui/Thumbnail";
 import { usePictures, type Wanted } from "./usePictures";
 
 const Entry = chakra("input");
@@ -21,14 +24,15 @@ function add(treatment: Treatment) {
   close();
 }
 
-/** The look with a step of each treatment in its place. */
-function trials(treatments: Treatment[]): Wanted[] {
+/** The look with a step of each treatment, and each step that is kept, in its place. */
+function trials(treatments: Treatment[], kept: KeptStep[]): Wanted[] {
   const { look, open, catalogue } = bench();
   if (!look || !catalogue) return [];
-  return treatments.map((treatment) => {
-    const step = madeStep(treatment, "on-trial");
-    return [treatment.kind, { ...look, steps: placedStep(look.steps, step, catalogue, open) }];
-  });
+  const tried = (step: Step) => ({ ...look, steps: placedStep(look.steps, step, catalogue, open) });
+  return [
+    ...treatments.map((t) => [t.kind, tried(madeStep(t, "on-trial"))] as const),
+    ...kept.map((k) => [mine(k), tried({ ...k.step, id: "on-trial" })] as const),
+  ];
 }
 
 /** The tile that lies next in a direction, by where the tiles are on screen. */
@@ -60,7 +64,8 @@ export function AddSheet() {
   const kinds = new Set(found.map((t) => t.kind));
   const first = search.trim() ? found[0] : catalogue && firstOf(catalogue.stages, found);
   const chosen = active !== null && kinds.has(active) ? active : (first?.kind ?? "");
-  const pictures = usePictures(useMemo(() => trials(treatments), [treatments]));
+  const kept = useKeptSteps((s) => s.kept);
+  const pictures = usePictures(useMemo(() => trials(treatments, kept), [treatments, kept]));
   useEffect(() => {
     list.current?.querySelector(`[data-kind="${chosen}"]`)?.scrollIntoView({ block: "nearest" });
   }, [chosen]);
@@ -163,9 +168,56 @@ export function AddSheet() {
           );
         })}
       </Flex>
+      <MySteps search={search} pictures={pictures} />
     </Flex>
   );
 }
+
+/** Steps kept under a name, those that the search finds. */
+function MySteps({ search, pictures }: { search: string; pictures: Record<string, string> }) {
+  const kept = useKeptSteps((s) => s.kept);
+  const found = kept.filter((k) => k.name.toLowerCase().includes(search.trim().toLowerCase()));
+  if (!found.length) return null;
+  return (
+    <Box as="section" aria-label="My steps" flex="none" pb="8px">
+      <Box fontFamily="felt" fontStyle="italic" color="mute">
+        my steps
+      </Box>
+      <Flex gap="8px" overflowX="auto" pb="2px">
+        {found.map((k) => (
+          <Flex key={k.name} flex="none" align="center" gap="2px" bg="sheet" borderRadius="5px">
+            <Button
+              tone="bare"
+              type="button"
+              height="38px"
+              px="4px"
+              onClick={() => {
+                addKeptStep(k);
+                close();
+              }}
+            >
+              <Thumbnail width={56} source={pictures[mine(k)]} alt="" />
+              {k.name}
+            </Button>
+            <Button
+              tone="bare"
+              small
+              type="button"
+              px="4px"
+              aria-label={`Let ${k.name} go`}
+              title="Let it go"
+              onClick={() => letStepGo(k.name)}
+            >
+              <X size={13} />
+            </Button>
+          </Flex>
+        ))}
+      </Flex>
+    </Box>
+  );
+}
+
+const mine = ({ name }: KeptStep) => `my ${name}`;
 
 /** The treatment found that stands first in the order light meets things. */
 const firstOf = (stages: string[], found: Treatment[]) =>
@@ -184,7 +236,6 @@ function Tile({ treatment, picture, chosen }: TileProps) {
       id={`add-${treatment.kind}`}
       data-kind={treatment.kind}
       aria-selected={chosen}
-      aria-label={titled(treatment.kind)}
       title={treatment.summary}
       width="115px"
       p="3px"

@@ -1,5 +1,5 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { ArrowLeft, ArrowRight, CopyPlus, Trash2, X } from "lucide-react";
+import { ArrowLeft, ArrowRight, Bookmark, CopyPlus, Trash2, X } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
 import type { Step } from "../../api/client";
 import { unlikeMade } from "../../model/asMade";
@@ -9,6 +9,7 @@ import { stepName, titled } from "../../model/stepNames";
 import { setState, useBench } from "../../store/bench";
 import { duplicateStep } from "../../store/copying";
 import { changeStep, moveStep, removeSteps } from "../../store/edits";
+import { keepStep } from "../../store/keptSteps";
 import { treatmentOf } from "../../store/look";
 import { QUESTIONS, type Question } from "../../store/slices/selection";
 import { useAtFrame } from "../../store/values";
@@ -144,6 +145,13 @@ function Header({ step, at, hint }: { step: Step; at: number; hint: OrderHint | 
           onPress={() => duplicateStep(step.id)}
         >
           <CopyPlus size={14} />
+        </IconKey>
+        <IconKey
+          label="Keep the step"
+          hint="Keep the step under a name, to be added again"
+          onPress={() => keepStep(step)}
+        >
+          <Bookmark size={14} />
         </IconKey>
         <IconKey label="Move earlier" disabled={at <= 0} onPress={() => moveStep(step.id, at - 1)}>
           <ArrowLeft size={14} />

@@ -23,7 +23,7 @@ export function PlacedBlocks({
         <Button
           small
           type="button"
-          height="22px"
+          height="24px"
           px="7px"
           title="A block in the middle, to be moved and made larger there"
           onClick={() => onChange([...blocks, MIDDLE], true)}

@@ -179,29 +179,30 @@ function BalancePanel({ step, settings }: PanelProps) {
       ) : (
         <Flex gap="14px" wrap="wrap" pl="14px">
           {RANGES.map((range) => (
-            <Keyed
-              key={range}
-              step={step}
-              names={["hue", "strength", "lightness"].map((what) => `${range}_${what}`)}
-              label={range}
-            >
-              <HueDisc
-                label={range.charAt(0).toUpperCase() + range.slice(1)}
-                hue={value(`${range}_hue`)}
-                strength={value(`${range}_strength`)}
-                lightness={value(`${range}_lightness`)}
-                onTint={(hue, strength, done) =>
-                  changeSettings(
-                    step,
-                    { [`${range}_hue`]: hue, [`${range}_strength`]: strength },
-                    done,
-                  )
-                }
-                onLightness={(light, done) =>
-                  changeSetting(step, `${range}_lightness`, light, done)
-                }
-              />
-            </Keyed>
+            <Box key={range} flex="1 1 222px" maxW="340px">
+              <Keyed
+                step={step}
+                names={["hue", "strength", "lightness"].map((what) => `${range}_${what}`)}
+                label={range}
+              >
+                <HueDisc
+                  label={range.charAt(0).toUpperCase() + range.slice(1)}
+                  hue={value(`${range}_hue`)}
+                  strength={value(`${range}_strength`)}
+                  lightness={value(`${range}_lightness`)}
+                  onTint={(hue, strength, done) =>
+                    changeSettings(
+                      step,
+                      { [`${range}_hue`]: hue, [`${range}_strength`]: strength },
+                      done,
+                    )
+                  }
+                  onLightness={(light, done) =>
+                    changeSetting(step, `${range}_lightness`, light, done)
+                  }
+                />
+              </Keyed>
+            </Box>
           ))}
         </Flex>
       )}

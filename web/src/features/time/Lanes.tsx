@@ -135,7 +135,22 @@ function KeyLane({ step, name, frames }: { step: Step; name: string | null; fram
     if (done) drag.current = null;
   };
   return (
-    <Box {...ground} ref={lane} role="group" aria-label={label} data-lane>
+    <Box
+      {...ground}
+      ref={lane}
+      role="group"
+      aria-label={label}
+      data-lane
+      onPointerMove={(event) => {
+        if (!drag.current) return;
+        event.currentTarget.setPointerCapture(event.pointerId); // a moved key is drawn anew
+        move(event, false);
+      }}
+      onPointerUp={(event) => move(event, true)}
+      onPointerCancel={() => {
+        drag.current = null;
+      }}
+    >
       {keyFrames(step, name).map((frame) => {
         const on = picked?.kind === "keys" && picked.frame === frame && picked.name === name;
         const labels = namesAt(step, frame, name).map((n) => labelOf(step, n));
@@ -166,11 +181,6 @@ function KeyLane({ step, name, frames }: { step: Step; name: string | null; fram
               event.currentTarget.focus();
               drag.current = { step, from: frame, to: frame };
               setState({ picked: { kind: "keys", frame, name } });
-            }}
-            onPointerMove={(event) => move(event, false)}
-            onPointerUp={(event) => move(event, true)}
-            onPointerCancel={() => {
-              drag.current = null;
             }}
             onDoubleClick={() => goTo(frame)}
             onFocus={() => setState({ picked: { kind: "keys", frame, name } })}

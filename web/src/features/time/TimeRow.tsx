@@ -41,7 +41,7 @@ export function TimeRow() {
     >
       <Flex gap="12px">
         <Box width="204px" flex="none">
-          <Flex gap="4px" align="center" height="28px">
+          <Flex gap="4px" align="center" height="26px">
             <Button
               small
               type="button"
@@ -66,7 +66,7 @@ export function TimeRow() {
               </Box>
             )}
           </Flex>
-          <Flex gap="4px" align="center" height="21px">
+          <Flex gap="4px" align="center" height="24px">
             <IconKey
               label="Half speed"
               title="Play at half speed, the sound too"
@@ -147,8 +147,8 @@ function IconKey({ label, title, on, onClick, children }: IconKeyProps) {
   return (
     <Button
       type="button"
-      width="22px"
-      height="21px"
+      width="24px"
+      height="24px"
       px="0"
       tone={on ? "here" : "paper"}
       disabled={!clip}
@@ -196,7 +196,7 @@ function Strip() {
       aria-valuemax={clip.frames - 1}
       aria-valuetext={timecode(frame, clip.rate)}
       position="relative"
-      height="49px"
+      height="50px"
       cursor="ew-resize"
       style={{ touchAction: "none" }}
       onPointerDown={(event) => {
@@ -221,7 +221,7 @@ function Strip() {
         position="absolute"
         top="0"
         width="100%"
-        height="40px"
+        height="41px"
         objectFit="fill"
         borderRadius="3px"
         draggable={false}
@@ -230,7 +230,7 @@ function Strip() {
         <Box
           position="absolute"
           top="0"
-          height="40px"
+          height="41px"
           borderWidth="2px"
           borderColor="sheet"
           outline="2px solid"

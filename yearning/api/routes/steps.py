@@ -1,0 +1,32 @@
+"""Steps that are kept under names: shown with the treatments, and added again from there."""
+
+from fastapi import APIRouter
+
+from yearning.api.dependencies import CurrentProject
+from yearning.api.problems import Problem
+from yearning.api.schemas.steps import KeptStep
+from yearning.core.look.document import FORMAT, LookError, parse_look
+
+NAME = "kept steps"
+MAX_KEPT = 100
+
+router = APIRouter(prefix="/api/steps", tags=["looks"], responses={422: {"model": Problem}})
+
+
+@router.get("")
+def kept_steps(project: CurrentProject) -> list[KeptStep]:
+    """The steps that are kept, in the order they were kept in."""
+    return [KeptStep(**kept) for kept in project.setting(NAME).get("kept", [])]
+
+
+@router.put("")
+def keep_steps(project: CurrentProject, kept: list[KeptStep]) -> list[KeptStep]:
+    """Keep those steps, and no others."""
+    if len(kept) > MAX_KEPT:
+        raise LookError(f"at most {MAX_KEPT} steps are kept; let one go first")
+    if len({each.name for each in kept}) < len(kept):
+        raise LookError("two kept steps have one name; give one another")
+    for each in kept:
+        parse_look({"format": FORMAT, "name": each.name, "steps": [each.step]})
+    project.set_setting(NAME, {"kept": [each.model_dump() for each in kept]})
+    return kept

@@ -1,0 +1,14 @@
+"""Steps kept under a name, to be added again."""
+
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field
+
+
+class KeptStep(BaseModel):
+    """A step kept under a name; `step` is as a look file of `yearning-look/1` holds it."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str = Field(min_length=1, max_length=120)
+    step: dict[str, Any]
