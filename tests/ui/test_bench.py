@@ -48,7 +48,7 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
     page.get_by_role("button", name="Plain").click()
 
     page.get_by_role("button", name="Play").click()
-    page.wait_for_function("document.querySelector('[data-timecode]').innerText >= '00:00:12'")
+    page.wait_for_function("document.querySelector('[data-timecode]').innerText >= '00:00:00:12'")
     page.get_by_role("button", name="Pause").click()
     page.keyboard.press("Home")
     expect(page.get_by_text("0 of 192", exact=True)).to_be_visible()
@@ -262,7 +262,7 @@ def test_play_keeps_what_it_has_shown(page):
     new_look(page)
     add_step(page, "Curve")
     page.get_by_role("button", name="Play").click()
-    page.wait_for_function("document.querySelector('[data-timecode]').innerText >= '00:00:08'")
+    page.wait_for_function("document.querySelector('[data-timecode]').innerText >= '00:00:00:08'")
     page.get_by_role("button", name="Pause").click()
     shown = page.locator("[data-timecode]").inner_text()
     page.wait_for_timeout(400)

@@ -1019,7 +1019,7 @@ export interface paths {
         };
         /**
          * Baked Error
-         * @description How far the baked table is from the look.
+         * @description How far the baked table is from the look, or which step is more than colours.
          */
         get: operations["baked_error"];
         put?: never;
@@ -1116,7 +1116,7 @@ export interface components {
     schemas: {
         /**
          * BakedOut
-         * @description How well a lattice holds a look.
+         * @description How well a lattice holds a look, or why it can't.
          */
         BakedOut: {
             /** Side */
@@ -1125,7 +1125,12 @@ export interface components {
              * Error
              * @description The largest of a channel, in parts of full scale.
              */
-            error: number;
+            error?: number | null;
+            /**
+             * Reason
+             * @description Why the look is no table, where it is none.
+             */
+            reason?: string | null;
         };
         /**
          * Burst

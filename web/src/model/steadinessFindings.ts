@@ -1,4 +1,5 @@
 import type { SteadinessReport } from "../api/client";
+import { fixed } from "./words";
 
 /** Something that was found at a frame: the light jumps, change is added, or it flashes. */
 export interface Found {
@@ -34,4 +35,4 @@ export function findingsIn(report: SteadinessReport): Found[] {
 }
 
 /** A part of white in per cent. */
-export const percent = (value: number, digits = 2) => `${(100 * value).toFixed(digits)} %`;
+export const percent = (value: number, digits = 2) => `${fixed(100 * value, digits)} %`;

@@ -1,2 +1,13 @@
 /** A count with its word: "1 step", "2 steps". */
 export const counted = (count: number, word: string) => `${count} ${word}${count === 1 ? "" : "s"}`;
+
+/** Bytes in words: "512 kB", "3.2 MB", "1.4 GB". */
+export function fileSize(bytes: number): string {
+  if (bytes < 999_500) return `${Math.max(1, Math.round(bytes / 1e3))} kB`;
+  if (bytes < 999_500_000) return `${(bytes / 1e6).toFixed(1)} MB`;
+  return `${(bytes / 1e9).toFixed(1)} GB`;
+}
+
+/** A number of so many digits; what rounds to nothing has no sign. */
+export const fixed = (value: number, digits: number) =>
+  value.toFixed(digits).replace(/^-(0(?:\.0*)?)$/, "$1");

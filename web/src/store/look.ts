@@ -21,6 +21,7 @@ export function applyLookState(state: LookState) {
     picking: null,
     picked: null,
     base: AS_SHOT,
+    notices: bench().notices.filter((n) => same || n.where !== "look"),
   });
 }
 

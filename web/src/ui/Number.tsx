@@ -1,5 +1,6 @@
 import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { fixed } from "../model/words";
 
 interface Props {
   label: string;
@@ -52,7 +53,7 @@ export function NumberControl(props: Props) {
   /** What was typed is given up. */
   const dropped = useRef(false);
   const [limit, setLimit] = useState<string | null>(null);
-  const text = (value * scale).toFixed(digits);
+  const text = fixed(value * scale, digits);
   const part = Math.min(Math.max((value - softMinimum) / (softMaximum - softMinimum), 0), 1);
   const zero = Math.min(Math.max((0 - softMinimum) / (softMaximum - softMinimum), 0), 1);
 

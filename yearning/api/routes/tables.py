@@ -12,6 +12,7 @@ from yearning.api.problems import Problem
 from yearning.api.schemas.tables import BakedOut, Grade, TableOut
 from yearning.api.uploads import BINARY_BODY, read_body
 from yearning.core.engine.baking import SIDES, bake
+from yearning.core.look.document import LookError
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import TABLE_READERS, read_table
 from yearning.media.tables.cdl import Cdl, cc_text, cdl_text, read_cdl
@@ -67,8 +68,12 @@ def baked_table(preview: Preview, look_id: int, side: int = 33) -> Response:
 
 @router.get("/looks/{look_id}/table/error")
 def baked_error(preview: Preview, look_id: int, side: int = 33) -> BakedOut:
-    """How far the baked table is from the look."""
-    _, error = bake(preview.project.looks.get(look_id).look, _checked_side(side), preview.assets)
+    """How far the baked table is from the look, or which step is more than colours."""
+    look, checked = preview.project.looks.get(look_id).look, _checked_side(side)
+    try:
+        _, error = bake(look, checked, preview.assets)
+    except LookError as refusal:
+        return BakedOut(side=side, reason=str(refusal))
     return BakedOut(side=side, error=error)
 
 

@@ -11,10 +11,13 @@ class TableOut(BaseModel):
 
 
 class BakedOut(BaseModel):
-    """How well a lattice holds a look."""
+    """How well a lattice holds a look, or why it can't."""
 
     side: int
-    error: float = Field(description="The largest of a channel, in parts of full scale.")
+    error: float | None = Field(
+        None, description="The largest of a channel, in parts of full scale."
+    )
+    reason: str | None = Field(None, description="Why the look is no table, where it is none.")
 
 
 class Grade(BaseModel):

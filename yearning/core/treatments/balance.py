@@ -127,7 +127,7 @@ class Balance(ColourOnly, Treatment[NDArray[np.float32] | None]):
         (1.0, 1.0, 1.0), 0.2, 3, unit="channels", label="Power", visible_if=_AS_CDL
     )
     saturation: float = setting(
-        1.0, 0, 2, unit="factor", minimum=0, maximum=20, label="Saturation", visible_if=_AS_CDL
+        1.0, 0, 2, unit="fraction", minimum=0, maximum=20, label="Saturation", visible_if=_AS_CDL
     )
 
     def prepare(self, context: FrameContext) -> NDArray[np.float32] | None:

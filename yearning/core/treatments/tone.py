@@ -71,7 +71,7 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
         0.0, -1, 1, minimum=-3, maximum=3, label="Highlights", help="The bright tones."
     )
     saturation: float = setting(
-        1.0, 0, 2, unit="factor", minimum=0, maximum=10, label="Saturation", help="0 is grey."
+        1.0, 0, 2, unit="fraction", minimum=0, maximum=10, label="Saturation", help="0 % is grey."
     )
     vibrance: float = setting(
         0.0,

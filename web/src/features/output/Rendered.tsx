@@ -1,6 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Render } from "../../api/client";
+import { fileSize } from "../../model/words";
 import { actOnRender } from "../../store/renders";
 import { Button } from "../../ui/Button";
 
@@ -10,7 +11,7 @@ const Image = chakra("img");
 export function Rendered({ render }: { render: Render }) {
   const [placed, setPlaced] = useState(false);
   const done = render.state === "done";
-  const megabytes = render.bytes ? `${(render.bytes / 1e6).toFixed(1)} MB` : "";
+  const megabytes = render.bytes ? fileSize(render.bytes) : "";
   return (
     <Box
       as="li"

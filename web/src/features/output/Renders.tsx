@@ -1,6 +1,7 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Render } from "../../api/client";
 import { duration } from "../../model/duration";
+import { fileSize } from "../../model/words";
 import { setState, useBench } from "../../store/bench";
 import { actOnRender, unended, useRenders } from "../../store/renders";
 import type { Panel } from "../../store/slices/page";
@@ -144,7 +145,7 @@ function RenderCard({ render }: { render: Render }) {
       )}
       {render.state === "done" && (
         <Flex justify="space-between" align="center" mt="4px">
-          <Box fontSize="12px">{render.bytes ? `${(render.bytes / 1e6).toFixed(1)} MB` : ""}</Box>
+          <Box fontSize="12px">{render.bytes ? fileSize(render.bytes) : ""}</Box>
           <Button tone="wallOn" small asChild>
             <a href={`/api/renders/${render.id}/file`} download={render.file}>
               Download

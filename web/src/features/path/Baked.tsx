@@ -1,6 +1,7 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
+import { fixed } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { inWords } from "../../store/look";
 import { Button } from "../../ui/Button";
@@ -11,7 +12,7 @@ const SIDES = [17, 33, 65];
 export function Baked() {
   const lookId = useBench((s) => s.lookId);
   const revision = useBench((s) => s.revision);
-  const error = useQuery({
+  const { data, error } = useQuery({
     queryKey: ["baked", lookId, revision],
     queryFn: () =>
       unwrap(
@@ -22,6 +23,8 @@ export function Baked() {
     retry: false,
     enabled: lookId !== null,
   });
+  const why = data?.reason ?? error;
+  const reason = why ? inWords(why) : undefined;
   return (
     <Box mt="10px" pt="8px" borderTopWidth="1px" borderColor="line">
       <Flex gap="6px" align="center">
@@ -31,13 +34,13 @@ export function Baked() {
             key={side}
             small
             asChild
-            opacity={error.isError ? 0.45 : 1}
-            pointerEvents={error.isError ? "none" : undefined}
+            opacity={reason ? 0.45 : 1}
+            pointerEvents={reason ? "none" : undefined}
           >
             <a
               href={`/api/looks/${lookId}/table?side=${side}`}
               download
-              aria-disabled={error.isError}
+              aria-disabled={reason !== undefined}
             >
               {side}³
             </a>
@@ -45,11 +48,10 @@ export function Baked() {
         ))}
       </Flex>
       <Box color="mute" fontSize="12px" mt="3px" role="status">
-        {error.isError
-          ? inWords(error.error)
-          : error.data
-            ? `With 33³ points no channel is off by more than ${(100 * error.data.error).toFixed(2)} %.`
-            : "Comparing it with the look…"}
+        {reason ??
+          (data
+            ? `With 33³ points no channel is off by more than ${fixed(100 * (data.error ?? 0), 2)} %.`
+            : "Comparing it with the look…")}
       </Box>
     </Box>
   );

@@ -136,7 +136,13 @@ export function KeyStrip() {
           </Button>
         )}
       </Flex>
-      <KeyedValues step={step} names={names} />
+      {now === frame ? (
+        <KeyedValues step={step} names={names} />
+      ) : (
+        <Button small type="button" mt="6px" onClick={() => goTo(frame)}>
+          Go to frame {frame}, to see its values
+        </Button>
+      )}
     </>
   );
 }

@@ -28,6 +28,7 @@ export function TimeRow() {
   const dropped = useBench((s) => s.dropped);
   const slow = useBench((s) => s.slow);
   const quiet = useBench((s) => s.quiet);
+  const range = useBench((s) => s.range);
   return (
     <Box
       as="section"
@@ -40,7 +41,7 @@ export function TimeRow() {
       py="4px"
     >
       <Flex gap="12px">
-        <Box width="204px" flex="none">
+        <Box width="220px" flex="none">
           <Flex gap="4px" align="center" height="26px">
             <Button
               small
@@ -61,7 +62,7 @@ export function TimeRow() {
               <SkipForward size={13} />
             </IconKey>
             {clip && (
-              <Box flex="1" fontSize="16px" textAlign="right" data-timecode>
+              <Box flex="1" fontSize="15px" textAlign="right" data-timecode>
                 {timecode(frame, clip.rate)}
               </Box>
             )}
@@ -85,6 +86,18 @@ export function TimeRow() {
                 {quiet ? <VolumeX size={13} /> : <Volume2 size={13} />}
               </IconKey>
             ) : null}
+            {range && (
+              <Button
+                small
+                type="button"
+                height="24px"
+                px="6px"
+                title="Play the whole clip again"
+                onClick={() => setState({ range: null })}
+              >
+                Whole clip
+              </Button>
+            )}
             {clip && (
               <Box flex="1" fontSize="12px" color="mute" textAlign="right" data-speed>
                 {playing && speed
@@ -242,22 +255,7 @@ function Strip() {
             left: `${(range[0] / clip.frames) * 100}%`,
             width: `${((range[1] + 1 - range[0]) / clip.frames) * 100}%`,
           }}
-        >
-          <Button
-            small
-            type="button"
-            position="absolute"
-            top="2px"
-            left="2px"
-            height="20px"
-            px="6px"
-            title="Play the whole clip again"
-            onPointerDown={(event) => event.stopPropagation()}
-            onClick={() => setState({ range: null })}
-          >
-            Whole clip
-          </Button>
-        </Box>
+        ></Box>
       )}
       <Box
         position="absolute"

@@ -3,7 +3,7 @@ import type { Step, Treatment } from "../../api/client";
 import { shifted } from "../lookTree";
 import { orderHints } from "../orderHints";
 import { inPlainWords } from "../wording";
-import { counted } from "../words";
+import { counted, fileSize, fixed } from "../words";
 
 const STAGES: Record<string, string> = {
   sharpen: "glass",
@@ -104,4 +104,22 @@ describe("errors in the page's words", () => {
     [1, "1 step"],
     [2, "2 steps"],
   ])("count %d as %s", (count, words) => expect(counted(count, "step")).toBe(words));
+});
+
+describe("numbers in words", () => {
+  it.each([
+    [12, "1 kB"],
+    [48_000, "48 kB"],
+    [999_600, "1.0 MB"],
+    [3_240_000, "3.2 MB"],
+    [1_400_000_000, "1.4 GB"],
+  ])("%d bytes are %s", (bytes, words) => expect(fileSize(bytes)).toBe(words));
+
+  it.each([
+    [-0.0004, 2, "0.00"],
+    [-0.4, 0, "0"],
+    [-0.006, 2, "-0.01"],
+    [0, 1, "0.0"],
+    [-10, 0, "-10"],
+  ])("%d to %d digits is %s", (value, digits, words) => expect(fixed(value, digits)).toBe(words));
 });
