@@ -38,7 +38,7 @@ export function TimeRow() {
       borderTopWidth="1px"
       borderColor="line"
       px="10px"
-      py="4px"
+      py="3px"
     >
       <Flex gap="12px">
         <Box width="220px" flex="none">
