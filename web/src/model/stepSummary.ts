@@ -26,6 +26,9 @@ export function summary(step: Step, treatment: Treatment | undefined): string {
   return timed.length ? timed.join(", ") : changed(step, treatment);
 }
 
+/** Treatments that do nothing without a file. */
+const NEEDS_FILE = ["plate", "table"];
+
 /** A plate's or table's name without what the project adds to it: its digest and its ending. */
 export const fileTitle = (file: string) =>
   file.replace(/\.[a-z0-9]+$/i, "").replace(/[-.][0-9a-f]{8,64}$/i, "");
@@ -35,7 +38,8 @@ function changed(step: Step, treatment: Treatment | undefined): string {
   if (isBundle(step)) return counted(innerSteps(step).length, "step");
   if (!treatment) return "";
   const file = step.settings.file;
-  if (typeof file === "string") return file ? fileTitle(file) : "none chosen yet";
+  if (typeof file === "string" && file) return fileTitle(file);
+  if (file === "" && NEEDS_FILE.includes(treatment.kind)) return "none chosen yet";
   const words = treatment.settings
     .filter((s) => applies(s, step))
     .filter((s) => s.unit === "choice" || s.unit === "px@1080" || s.unit === "points")

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Step, Treatment } from "../../api/client";
 import { shifted } from "../lookTree";
 import { orderHints } from "../orderHints";
+import { summary } from "../stepSummary";
 import { inPlainWords } from "../wording";
 import { counted, fileSize, fixed } from "../words";
 
@@ -104,6 +105,16 @@ describe("errors in the page's words", () => {
     [1, "1 step"],
     [2, "2 steps"],
   ])("count %d as %s", (count, words) => expect(counted(count, "step")).toBe(words));
+});
+
+it.each([
+  ["plate", "dust-and-hairs.ae443ef472c4.mp4", "dust-and-hairs"],
+  ["table", "Old print.0123456789ab.cube", "Old print"],
+  ["plate", "", "none chosen yet"],
+  ["border", "", "as made"],
+])("a %s with the file %j is summed up as %s", (kind, file, words) => {
+  const made = { kind, settings: [] } as unknown as Treatment;
+  expect(summary(step(kind, { settings: { file } }), made)).toBe(words);
 });
 
 describe("numbers in words", () => {
