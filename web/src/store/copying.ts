@@ -39,11 +39,11 @@ export async function pasteText(text: string): Promise<boolean> {
     const checked = await unwrap(api.POST("/api/looks/check", { body }));
     const made = copiesOf(checked.steps as Step[], takenIds());
     const { open, look } = bench();
-    const beside = open && findStep(look?.steps ?? [], open) ? open : "";
+    const sibling = open && findStep(look?.steps ?? [], open) ? open : "";
     edit((l) => ({
       ...l,
-      steps: withRow(l.steps, beside, (row) => {
-        const at = row.findIndex((s) => s.id === beside);
+      steps: withRow(l.steps, sibling, (row) => {
+        const at = row.findIndex((s) => s.id === sibling);
         return row.toSpliced(at < 0 ? row.length : at + 1, 0, ...made);
       }),
     }));

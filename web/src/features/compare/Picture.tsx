@@ -30,23 +30,23 @@ const SQUARES = 2;
 
 /** Two rooms for pictures beside each other, or above, whichever shows them larger. */
 function halves(room: Extent, picture: Extent): { rooms: Place[]; size: Extent } {
-  const beside = { width: Math.floor((room.width - GAP) / 2), height: room.height };
-  const above = { width: room.width, height: Math.floor((room.height - GAP) / 2) };
+  const sideBySide = { width: Math.floor((room.width - GAP) / 2), height: room.height };
+  const stacked = { width: room.width, height: Math.floor((room.height - GAP) / 2) };
   const fitted = (r: Extent) => Math.min(r.width / picture.width, r.height / picture.height);
-  return fitted(beside) >= fitted(above)
+  return fitted(sideBySide) >= fitted(stacked)
     ? {
         rooms: [
           { x: 0, y: 0 },
-          { x: beside.width + GAP, y: 0 },
+          { x: sideBySide.width + GAP, y: 0 },
         ],
-        size: beside,
+        size: sideBySide,
       }
     : {
         rooms: [
           { x: 0, y: 0 },
-          { x: 0, y: above.height + GAP },
+          { x: 0, y: stacked.height + GAP },
         ],
-        size: above,
+        size: stacked,
       };
 }
 
