@@ -40,6 +40,16 @@ def open_look(page, address, look):
     page.reload()
 
 
+def zoom_of(page):
+    """Screen pixels for one of the footage."""
+    return float(canvas_of(page).get_attribute("data-zoom"))
+
+
+def treatments_of(page):
+    """The kinds of the look's steps, as the server has them."""
+    return [step["treatment"] for step in kept_steps(page)]
+
+
 def canvas_of(page):
     return page.locator("main canvas[aria-label^=Frame]")
 

@@ -86,6 +86,8 @@ export interface Look {
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 
+export const NO_ANSWER = "The server did not answer; is it still running?";
+
 /** What went wrong, in the server's words. */
 export class Refusal extends Error {
   constructor(
@@ -98,7 +100,7 @@ export class Refusal extends Error {
 
 export function refusal(status: number, body: unknown): Refusal {
   const detail = (body as Problem | undefined)?.detail;
-  return new Refusal(status, detail ?? "The server did not answer; is it still running?");
+  return new Refusal(status, detail ?? NO_ANSWER);
 }
 
 /** The data of an answer, or a Refusal thrown. */
@@ -118,6 +120,8 @@ async function fetchPicture(request: object, signal: AbortSignal): Promise<Blob>
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify(request),
     signal,
+  }).catch((error) => {
+    throw signal.aborted ? error : refusal(0, undefined);
   });
   if (!response.ok) throw refusal(response.status, await response.json().catch(() => undefined));
   return response.blob();

@@ -78,8 +78,8 @@ export function setWanted(next: Wanted) {
 export const previewHeight = () => evenLines(wanted.fit);
 
 function evenLines(lines: number): number {
-  const most = bench().clip?.height ?? 540;
-  return Math.max(32, Math.min(most, Math.round(lines / 2) * 2));
+  const fullHeight = bench().clip?.height ?? 540;
+  return Math.max(32, Math.min(fullHeight, Math.round(lines / 2) * 2));
 }
 
 /** The picture that is wanted has changed. */

@@ -4,6 +4,7 @@ import {
   type Clip,
   type Farm,
   type Look,
+  NO_ANSWER,
   type Render,
   type ResultSpec,
   unwrap,
@@ -48,7 +49,8 @@ export function subscribeToRenders() {
   const events = new EventSource("/api/renders/events");
   events.onmessage = (event) => update(JSON.parse(event.data) as Render);
   events.onerror = () => setState({ gone: true }); // the browser asks again by itself
-  events.onopen = () => setState({ gone: false });
+  events.onopen = () =>
+    setState({ gone: false, notices: bench().notices.filter((n) => n.text !== NO_ANSWER) });
 }
 
 /** Render a clip through a look as is wanted, but for what is given otherwise. */

@@ -7,8 +7,8 @@ interface Props {
   way: "across" | "down";
   /** What it divides is so large now, and may be so small and so large. */
   size: number;
-  least: number;
-  most: number;
+  minimum: number;
+  maximum: number;
   /** A drag to the right, or down, makes what it divides larger (1) or smaller (-1). */
   grows: 1 | -1;
   /** null puts it back to what it is by itself. */
@@ -18,9 +18,9 @@ interface Props {
 const THICK = "7px";
 
 /** A bar between two parts of the page: dragged, or moved by the arrow keys; double click puts it back. */
-export function Divider({ label, way, size, least, most, grows, onSize }: Props) {
+export function Divider({ label, way, size, minimum, maximum, grows, onSize }: Props) {
   const held = useRef<{ at: number; size: number } | null>(null);
-  const bounded = (v: number) => Math.round(Math.min(Math.max(v, least), most));
+  const bounded = (v: number) => Math.round(Math.min(Math.max(v, minimum), maximum));
   const across = way === "across";
   const press = (event: KeyboardEvent) => {
     const [back, on] = across ? ["ArrowLeft", "ArrowRight"] : ["ArrowUp", "ArrowDown"];
@@ -44,8 +44,8 @@ export function Divider({ label, way, size, least, most, grows, onSize }: Props)
         aria-label={label}
         aria-orientation={across ? "vertical" : "horizontal"}
         aria-valuenow={Math.round(size)}
-        aria-valuemin={least}
-        aria-valuemax={most}
+        aria-valuemin={minimum}
+        aria-valuemax={maximum}
         title="Drag it, or use the arrow keys; double click puts it back"
         position="absolute"
         zIndex="3"

@@ -15,8 +15,8 @@ import { TimeRow } from "../time/TimeRow";
 import { ShortcutsSheet, useShortcuts } from "./shortcuts";
 
 /** Readings give way to the picture down to so many pixels; other panels need all of theirs. */
-const LEAST = 190;
-const PANEL = 288;
+const MIN_READINGS = 190;
+const MIN_PANEL = 288;
 
 /** The Bench: work on a look. */
 export function Bench() {
@@ -48,13 +48,13 @@ function WallRow() {
   const clip = useBench((s) => s.clip);
   const panel = useBench((s) => s.panel);
   const two = useBench((s) => s.compare === "beside");
-  const least = panel === "readings" ? LEAST : PANEL;
+  const minimum = panel === "readings" ? MIN_READINGS : MIN_PANEL;
   const free = {
     width: extent.width - COLUMN - 2 * MARGIN,
     height: extent.height - 2 * MARGIN,
   };
   const { width: wide, height } = clip ?? { width: 16, height: 9 };
-  const width = sideWidth(free, { width: two ? 2 * wide : wide, height }, put, least);
+  const width = sideWidth(free, { width: two ? 2 * wide : wide, height }, put, minimum);
   return (
     <Flex ref={row} flex="1" minH="0" position="relative">
       <Wall />
@@ -64,8 +64,8 @@ function WallRow() {
             label="Width beside the picture"
             way="across"
             size={width}
-            least={least}
-            most={Math.max(least, free.width - 480)}
+            minimum={minimum}
+            maximum={Math.max(minimum, free.width - 480)}
             grows={-1}
             onSize={(sideWidth) => setState({ sideWidth })}
           />
@@ -86,8 +86,8 @@ function PathDivider() {
       label="Height of the path"
       way="down"
       size={height}
-      least={LEAST_PATH}
-      most={mostPath()}
+      minimum={LEAST_PATH}
+      maximum={mostPath()}
       grows={-1}
       onSize={(pathHeight) => setState({ pathHeight })}
     />

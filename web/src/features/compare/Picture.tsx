@@ -51,7 +51,7 @@ function halves(room: Extent, picture: Extent): { rooms: Place[]; size: Extent }
 }
 
 /** Where one picture, or two, stand: their rooms, the view in each, and the canvas around them. */
-function standing(
+function layOut(
   { width, height }: Extent,
   picture: Extent,
   two: boolean,
@@ -119,7 +119,7 @@ export function Picture() {
   const two = compare === "beside" && !holding;
 
   const { rooms, size, view, sight, box } = useMemo(
-    () => standing(room, { width: wide, height: high }, two, ratio, zoom, centre),
+    () => layOut(room, { width: wide, height: high }, two, ratio, zoom, centre),
     [room, two, wide, high, ratio, zoom, centre],
   );
   const last = rooms.at(-1) ?? ORIGIN;

@@ -2,11 +2,12 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { X } from "lucide-react";
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
 import type { Step, Treatment } from "../../api/client";
+import { copiesOf } from "../../model/copies";
 import { madeStep, placedStep } from "../../model/newStep";
 import { searchTreatments } from "../../model/searchTreatments";
 import { titled } from "../../model/stepNames";
 import { bench, setState, useBench } from "../../store/bench";
-import { addStep } from "../../store/edits";
+import { addStep, takenIds } from "../../store/edits";
 import { addKeptStep, type KeptStep, letStepGo, useKeptSteps } from "../../store/keptSteps";
 import { Button } from "../../ui/Button";
 import { Thumbnail } from "../../ui/Thumbnail";
@@ -31,7 +32,9 @@ function trials(treatments: Treatment[], kept: KeptStep[]): Wanted[] {
   const tried = (step: Step) => ({ ...look, steps: placedStep(look.steps, step, catalogue, open) });
   return [
     ...treatments.map((t) => [t.kind, tried(madeStep(t, "on-trial"))] as const),
-    ...kept.map((k) => [mine(k), tried({ ...k.step, id: "on-trial" })] as const),
+    ...kept.flatMap((k) =>
+      copiesOf([k.step], takenIds()).map((step) => [mine(k), tried(step)] as const),
+    ),
   ];
 }
 
@@ -72,6 +75,8 @@ export function AddSheet() {
   const press = (event: KeyboardEvent) => {
     event.stopPropagation(); // no other shortcut works meanwhile
     if (event.key === "Escape") close();
+    else if (!(event.target instanceof HTMLInputElement))
+      return; // a button's own keys
     else if (event.key === "Enter") {
       const treatment = found.find((t) => t.kind === chosen);
       if (treatment) add(treatment);
