@@ -37,7 +37,7 @@ def _look(grain: dict[str, object]) -> Look:
         {"id": "c", "treatment": "curve", "settings": {"luma": CURVE}},
         {"id": "n", "treatment": "grain", "settings": grain},
     ]
-    return parse_look({"format": "yearning-look/1", "steps": steps})
+    return parse_look({"format": "yearning-look/2", "steps": steps})
 
 
 def _ours(look: Look, footage: Footage) -> Callable[[], object]:

@@ -23,7 +23,7 @@ STEPS: dict[str, dict[str, object]] = {
     "levels": {"black": 0.04, "gamma": 1.1},
     "curve": {"luma": [[0, 0.06], [0.25, 0.22], [1, 1]]},
     "balance": {"shadows_strength": 0.3, "highlights_strength": 0.2},
-    "tone": {"contrast": 0.2, "vibrance": 0.3},
+    "tone": {"contrast": 0.2, "pale_colours": 0.3},
     "mono": {"blue": -0.3, "tinted": 0.2},
 }
 SIDE = 33
@@ -33,7 +33,7 @@ ROUNDS = 15
 def _path(kinds: list[str], footage: Footage, folder: Path) -> Evaluator:
     settings = STEPS | {"table": {"file": "bent.cube"}}
     steps = [{"id": kind, "treatment": kind, "settings": settings[kind]} for kind in kinds]
-    look = parse_look({"format": "yearning-look/1", "steps": steps})
+    look = parse_look({"format": "yearning-look/2", "steps": steps})
     cache = Cache(1 << 28)
     return Evaluator(look, footage, footage.size, cache, keep="nothing", assets=assets_in(folder))
 

@@ -16,7 +16,7 @@ from yearning.demo.seed import LOOKS
 CHANGES = 40
 
 SIX_STEPS = {
-    "format": "yearning-look/1",
+    "format": "yearning-look/2",
     "steps": [
         {
             "id": "glow",

@@ -88,7 +88,7 @@ def _larger(clip: Path, out: Path, frames: int) -> None:
 
 
 FIVE_STEPS = {
-    "format": "yearning-look/1",
+    "format": "yearning-look/2",
     "name": "Five steps",
     "steps": [
         {"id": "lift", "treatment": "curve", "settings": {"luma": [[0, 0.04], [1, 1]]}},

@@ -15,7 +15,7 @@ from yearning.media.decode.footage import Footage
 FRAMES = 200
 
 LOOK = {
-    "format": "yearning-look/1",
+    "format": "yearning-look/2",
     "steps": [
         {"id": "glow", "treatment": "glow"},
         {"id": "sharpen", "treatment": "sharpen"},

@@ -132,7 +132,7 @@ def run() -> None:
     def of(kind: str, settings: dict[str, object]) -> Callable[[], object]:
         step = {"id": "a", "treatment": kind, "settings": settings}
         path = Evaluator(
-            parse_look({"format": "yearning-look/1", "steps": [step]}),
+            parse_look({"format": "yearning-look/2", "steps": [step]}),
             memory,
             memory.size,
             cache,

@@ -64,7 +64,7 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 def a_look(*steps: dict[str, Any]) -> Look:
     """A look of the steps given."""
-    return parse_look({"format": "yearning-look/1", "name": "Test", "steps": list(steps)})
+    return parse_look({"format": "yearning-look/2", "name": "Test", "steps": list(steps)})
 
 
 def step(kind: str, settings: dict[str, Any] | None = None, **mix: Any) -> dict[str, Any]:
@@ -129,6 +129,10 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("lines", "roll"): {"pitch": 40},
     ("dust", "polarity"): {"specks": 2000},
     ("dust", "size"): {"specks": 2000},
+    ("levels", "keep_beyond"): {"black": 0.3},
+    ("crop", "flush"): {"place": [0.4, 0.5]},
+    ("letterbox", "flush"): {"place": [0.5, 0.4]},
+    ("plate", "flush"): {"scale": 0.5, "place": [0.3, 0.3]},
 }
 """What must stand for a setting's effect to be seen on small pictures."""
 

@@ -21,7 +21,7 @@ from yearning.cli import main
 from yearning.core.treatments import TREATMENTS
 from yearning.farm.cluster import Cluster
 
-LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
 
 
 class Done(NamedTuple):

@@ -11,7 +11,7 @@ from yearning.core.look.document import look_schema
 def documents() -> dict[str, str]:
     """Each schema file's name and text."""
     schemas = {
-        "yearning-look-1.schema.json": look_schema(),
+        "yearning-look-2.schema.json": look_schema(),
         "openapi.json": create_app(None).openapi(),
     }
     return {name: json.dumps(schema, indent=1) + "\n" for name, schema in schemas.items()}

@@ -108,12 +108,12 @@ def warm() -> None:
         for kind in STEPS:
             for settings in VARIANTS.get(kind, [{}]):
                 step = {"id": "a", "treatment": kind, "settings": settings}
-                look = parse_look({"format": "yearning-look/1", "steps": [step]})
+                look = parse_look({"format": "yearning-look/2", "steps": [step]})
                 Evaluator(look, ramp, size, Cache(1 << 24), assets=ASSETS).picture(1)
         still = estimate_motion(luma_codes(picture), luma_codes(picture))
         if still is not None:
             interpolate_frame(picture, picture, still, 0.5)
-        for _ in SteadinessAnalysis(parse_look({"format": "yearning-look/1"}), ramp, 24.0).run():
+        for _ in SteadinessAnalysis(parse_look({"format": "yearning-look/2"}), ramp, 24.0).run():
             pass
         weights = weight_plane(picture, 0.5, ((0.0, 0.0), (1.0, 1.0)))
         for blend in BLENDS:

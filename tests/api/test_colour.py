@@ -25,7 +25,7 @@ GRADE = [step("levels", {"gamma": 1.3}), step("tone", {"contrast": 0.3})]
 
 
 def document(*steps):
-    return {"format": "yearning-look/1", "name": "Dusk & dawn", "steps": list(steps)}
+    return {"format": "yearning-look/2", "name": "Dusk & dawn", "steps": list(steps)}
 
 
 def seen(client, **ask):
@@ -91,6 +91,9 @@ def test_change_weight_and_warnings_are_shown(client, clip_id, core):
     below = core(look, after="as shot")
     expected = 255 * scopes.weight_picture(below, ((0.2, 0.0), (0.8, 1.0)))[0]
     assert np.abs(weight[..., 1] - expected).mean() < 3
+    layer = seen(client, **ask, show="layer", after="exposure")
+    alone = core(document(step("exposure", {"stops": 2})))
+    assert np.abs(layer[..., 1] - 255 * np.clip(alone[1], 0, 1)).mean() < 3
     bright = document(step("exposure", {"stops": 4}))
     plain = seen(client, **ask | {"look": bright})
     assert (seen(client, **ask | {"look": bright}, show="warnings") != plain).any()
@@ -196,6 +199,29 @@ def test_snapshots_are_kept_with_their_look(client):
     assert "format" in problem(client.put(address, json=broken), 422)
     assert client.get(address).json() == kept
     problem(client.get("/api/looks/99/snapshots"), 404)
+
+
+OLD_TONE = {"id": "t", "treatment": "tone", "settings": {"vibrance": 0.3}}
+OLD = {"format": "yearning-look/1", "name": "Old", "steps": [OLD_TONE]}
+
+
+def test_a_snapshot_of_an_older_format_is_given_in_the_newest(client):
+    made = client.post("/api/looks", json=document(*GRADE)).json()
+    address = f"/api/looks/{made['id']}/snapshots"
+    client.put(address, json=[{"id": "s1", "name": "Old", "look": OLD}])
+    (found,) = client.get(address).json()
+    assert found["look"]["format"] == "yearning-look/2"
+    assert found["look"]["steps"][0]["settings"] == {"pale_colours": 0.3}
+
+
+def test_a_look_file_of_an_older_format_says_what_has_changed_of_its_picture(client):
+    edge, crop = {"id": "v", "treatment": "vignette"}, {"id": "c", "treatment": "crop"}
+    before = client.post("/api/looks/check", json={**OLD, "steps": [edge, crop]}).json()
+    assert before["notes"] == ["The vignette before a crop now fits the frame that is left."]
+    assert before["look"]["format"] == "yearning-look/2"
+    for steps in ([crop, edge], [edge | {"on": False}, crop], [OLD_TONE]):
+        found = client.post("/api/looks/check", json={**OLD, "steps": steps}).json()
+        assert found["notes"] == []
 
 
 def test_the_catalogue_says_what_a_table_can_hold(client):

@@ -5,7 +5,7 @@ import pytest
 from tests.api.conftest import problem
 from yearning.core.treatments import TREATMENTS
 
-LOOK = {"format": "yearning-look/1", "name": "Dusk", "steps": [{"id": "g", "treatment": "glow"}]}
+LOOK = {"format": "yearning-look/2", "name": "Dusk", "steps": [{"id": "g", "treatment": "glow"}]}
 
 
 def test_a_page_that_was_never_left_is_as_it_is_made(client):
@@ -71,7 +71,7 @@ def test_a_look_that_never_was_is_not_brought_back(client):
 
 
 def test_a_look_file_is_checked_and_given_back_with_every_setting(client):
-    found = client.post("/api/looks/check", json=LOOK).json()
+    found = client.post("/api/looks/check", json=LOOK).json()["look"]
     made = client.post("/api/looks", json=LOOK).json()
     assert found == made["look"]
     assert found["steps"][0]["settings"]["spread"] == TREATMENTS["glow"]().spread
@@ -81,7 +81,7 @@ def test_a_look_file_is_checked_and_given_back_with_every_setting(client):
 @pytest.mark.parametrize(
     ("given", "says"),
     [
-        ({"format": "yearning-look/1", "steps": [{"id": "a", "treatment": "gleam"}]}, "gleam"),
+        ({"format": "yearning-look/2", "steps": [{"id": "a", "treatment": "gleam"}]}, "gleam"),
         ({"format": "yearning-look/9", "steps": []}, "not a look file"),
         ([], "look"),
     ],
@@ -130,6 +130,16 @@ def test_steps_are_kept_under_names_and_let_go(make_client):
 
 
 GRAIN = {"id": "grain-1", "treatment": "grain"}
+
+
+def test_a_step_kept_by_an_older_version_is_given_in_the_newest_format(client):
+    old = {"id": "grain-1", "treatment": "grain", "mix": {"blend": "overlay"}}
+    project = client.app.state.preview.project
+    project.set_setting("kept steps", {"kept": [{"name": "Overlaid", "step": old}]})
+    (kept,) = client.get("/api/steps").json()
+    assert kept["step"]["mix"] == {"layer": "treated", "beyond": "keep", "blend": "overlay"}
+    client.put("/api/steps", json=[{"name": "New", "step": old}])
+    assert client.get("/api/steps").json()[0]["step"]["mix"] == {"blend": "overlay"}
 
 
 @pytest.mark.parametrize(

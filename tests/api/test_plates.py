@@ -21,7 +21,7 @@ def add(client, name="Warm light.png", data=LIGHT):
 def look_with(**settings):
     step = {"id": "p", "treatment": "plate", "settings": settings}
     step["mix"] = {"blend": "normal", "amount": 1}
-    return {"format": "yearning-look/1", "steps": [step]}
+    return {"format": "yearning-look/2", "steps": [step]}
 
 
 def shown(client, clip_id, look, frame=0):
@@ -47,7 +47,7 @@ def test_a_plate_is_taken_in_once_and_told(client):
 
 def test_a_plate_is_seen_and_one_that_is_gone_leaves_the_rest(client, clip_id):
     file = add(client).json()["file"]
-    plain = shown(client, clip_id, {"format": "yearning-look/1", "steps": []})
+    plain = shown(client, clip_id, {"format": "yearning-look/2", "steps": []})
     assert np.abs(shown(client, clip_id, look_with(file=file)) - 200).max() <= 2
     gone = look_with(file="gone.png")
     assert np.abs(shown(client, clip_id, gone) - plain).max() <= 2
@@ -104,7 +104,7 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
     step = {"id": "d", "treatment": "dust", "settings": {"specks": 200, "scratches": 3}}
 
     def asked(step):
-        look = {"format": "yearning-look/1", "steps": [step]}
+        look = {"format": "yearning-look/2", "steps": [step]}
         return client.post(
             "/api/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
         )
@@ -120,14 +120,14 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
         json={
             "clip": clip_id,
             "frame": 2,
-            "look": {"format": "yearning-look/1", "steps": [step, crop]},
+            "look": {"format": "yearning-look/2", "steps": [step, crop]},
             "step": "d",
         },
     ).json()
     for before, after in zip(marks, cut, strict=True):  # it is at its size there
         np.testing.assert_allclose(after["points"], before["points"], atol=1e-9)
     crop["settings"]["size"] = 0.5
-    look = {"format": "yearning-look/1", "steps": [step, crop]}
+    look = {"format": "yearning-look/2", "steps": [step, crop]}
     grown = client.post(
         "/api/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
     ).json()

@@ -26,7 +26,7 @@ from yearning.media.decode.probe import probe_file
 from yearning.store.project import Project
 from yearning.store.renders import Renders
 
-LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
 SLOW = LOOK | {"steps": [{"id": f"n{n}", "treatment": "grain"} for n in range(60)]}
 
 

@@ -12,7 +12,7 @@ from tests.conftest import THREE_STEPS
 from tests.rendering import kill_all
 from tests.ui.serving import started
 
-LOOK = {"format": "yearning-look/1", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
 
 
 def ask(address, path, body=None, data=None):

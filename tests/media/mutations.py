@@ -14,7 +14,7 @@ from yearning.media.errors import MediaError
 
 LOOK = parse_look(
     {
-        "format": "yearning-look/1",
+        "format": "yearning-look/2",
         "steps": [{"id": "c", "treatment": "curve", "settings": {"luma": [[0, 0.1], [1, 1]]}}],
     }
 )

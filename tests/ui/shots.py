@@ -87,7 +87,7 @@ def shoot(folder: Path) -> None:
         open_look(page, address, DIRTY)
         page.get_by_role("button", name=re.compile("^Take out hair")).first.wait_for()
         _shoot(page, folder, "bench-dust")
-        open_look(page, address, {"format": "yearning-look/1", "steps": [LAID]})
+        open_look(page, address, {"format": "yearning-look/2", "steps": [LAID]})
         page.get_by_label("Plate", exact=True).select_option(label="dust and hairs, 72 frames")
         page.get_by_label("Frames to skip").fill("31, 60-71")
         page.keyboard.press("Enter")
@@ -96,7 +96,7 @@ def shoot(folder: Path) -> None:
         _shoot(page, folder, "bench-plate")
         for kind, clip, settings in INKED:
             given = {"id": kind, "treatment": kind, "settings": settings}
-            open_look(page, address, {"format": "yearning-look/1", "steps": [given]})
+            open_look(page, address, {"format": "yearning-look/2", "steps": [given]})
             page.get_by_label("Clip", exact=True).select_option(clip)
             page.get_by_role("region", name=f"{kind.capitalize()}, open").wait_for()
             page.get_by_role("slider", name="Frame").click()
@@ -125,7 +125,7 @@ LAID = {
 }
 
 DIRTY = {
-    "format": "yearning-look/1",
+    "format": "yearning-look/2",
     "name": "Found in a tin",
     "steps": [
         {
@@ -146,7 +146,7 @@ DIRTY = {
 }
 
 ON_THE_PICTURE = {
-    "format": "yearning-look/1",
+    "format": "yearning-look/2",
     "name": "One lamp sharp",
     "steps": [
         {
@@ -162,7 +162,7 @@ ON_THE_PICTURE = {
 }
 
 TIMED = {
-    "format": "yearning-look/1",
+    "format": "yearning-look/2",
     "name": "Lamps that swell",
     "steps": [
         {

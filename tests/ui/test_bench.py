@@ -95,7 +95,7 @@ def test_a_file_dropped_on_the_page_becomes_a_clip(page, make_clip, address):
         ("torn.mp4", None, "torn.mp4: cut off"),
         (
             "bad.json",
-            b'{"format": "yearning-look/1", "steps": [{"id": "a"}]}',
+            b'{"format": "yearning-look/2", "steps": [{"id": "a"}]}',
             "steps[0].treatment",
         ),
     ],

@@ -12,7 +12,7 @@ from tests.ui.test_standards import faults
 
 HELD = [{"frame": 0, "value": 0, "ease": "hold"}, {"frame": 90, "value": 0.4}]
 UNSTEADY = {
-    "format": "yearning-look/1",
+    "format": "yearning-look/2",
     "name": "Unsteady",
     "steps": [
         {"id": "tone", "treatment": "tone", "settings": {"contrast": 0.1}},
@@ -90,7 +90,7 @@ def test_steadiness_meets_wcag_aa(dim, unsteady):
 def test_a_glow_that_jumps_is_settled_with_one_click(address, page):
     """Its amount is pinned low on a frame, so that what its own settling brings is seen."""
     look = {
-        "format": "yearning-look/1",
+        "format": "yearning-look/2",
         "name": "Steady",
         "steps": [{"id": "tone", "treatment": "tone", "settings": {"contrast": 0.1}}],
     }

@@ -1,11 +1,13 @@
 """What commands are asked with: looks, clips, and how they are read."""
 
+import json
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from yearning.core.look.document import Look, LookError, look_from_json
+from yearning.core.look.upgrades import changed_pictures
 from yearning.media.decode.reading import Reading
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
@@ -18,11 +20,15 @@ class CommandError(Exception):
 def read_look(path: Path) -> Look:
     """The look in a file."""
     try:
-        return look_from_json(path.read_bytes())
+        text = path.read_bytes()
+        look = look_from_json(text)
     except OSError as error:
         raise CommandError(f"{path}: {error.strerror or error}") from None
     except LookError as error:
         raise CommandError(f"{path.name}: {error}") from None
+    for note in changed_pictures(json.loads(text)):
+        typer.echo(f"{path.name}: {note}", err=True)
+    return look
 
 
 LookFile = Annotated[Path, typer.Option("--look", help="A look file.", show_default=False)]

@@ -5,11 +5,14 @@ step with playhouse's migrator. A step finds columns and tables that an earlier 
 them, and leaves them as they are.
 """
 
+import json
 from collections.abc import Callable
 
 from peewee import FloatField, TextField
 from playhouse.migrate import SqliteMigrator, migrate
 
+from yearning.core.look.document import look_from_json
+from yearning.store.reports import digest_of, steps_digest
 from yearning.store.tables import Tables
 
 
@@ -49,6 +52,23 @@ def _add_deletion(tables: Tables) -> None:
     _add_column(tables, "look", "deleted", FloatField(null=True))
 
 
+def _find_reports_again(tables: Tables) -> None:
+    """Reports are found by their look's steps, which a newer format has in other words."""
+    for clip in tables.Clip.select():
+        reading = json.loads(clip.reading)
+        for revision in tables.Revision.select():
+            steps = {"steps": json.loads(revision.body)["steps"]}
+            before = steps_digest(reading, steps)
+            found = tables.Steadiness.get_or_none(
+                tables.Steadiness.clip == clip, tables.Steadiness.digest == before
+            )
+            if found is not None:
+                after = digest_of(reading, look_from_json(revision.body))
+                tables.Steadiness.replace(
+                    clip=clip, digest=after, report=found.report, made=found.made
+                ).execute()
+
+
 MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _create_first_tables,
     _add_readings,
@@ -56,6 +76,7 @@ MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _add_farm,
     _add_steadiness,
     _add_deletion,
+    _find_reports_again,
 )
 """Migration n takes version n to n + 1."""
 

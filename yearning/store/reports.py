@@ -21,7 +21,7 @@ class Reports:
         with self._tables.writing():
             row = self._tables.Steadiness.get_or_none(
                 self._tables.Steadiness.clip == clip.id,
-                self._tables.Steadiness.digest == _digest_of(clip, look),
+                self._tables.Steadiness.digest == digest_of(clip.reading, look),
             )
         return None if row is None else dict(json.loads(row.report))
 
@@ -30,13 +30,18 @@ class Reports:
         with self._tables.writing():
             self._tables.Steadiness.replace(
                 clip=clip.id,
-                digest=_digest_of(clip, look),
+                digest=digest_of(clip.reading, look),
                 report=json.dumps(report),
                 made=time.time(),
             ).execute()
 
 
-def _digest_of(clip: Clip, look: Look) -> str:
-    """Return a digest of a look's steps and of how the clip is read."""
-    said = [clip.reading, look.model_dump(mode="json", include={"steps"})]
-    return hashlib.sha256(json.dumps(said, sort_keys=True).encode()).hexdigest()
+def digest_of(reading: dict[str, Any], look: Look) -> str:
+    """A digest of a look's steps and of how a clip is read."""
+    return steps_digest(reading, look.model_dump(mode="json", include={"steps"}))
+
+
+def steps_digest(reading: dict[str, Any], steps: dict[str, Any]) -> str:
+    """A digest of how a clip is read, and of `{"steps": …}` of a look with every setting in it."""
+    said = json.dumps([reading, steps], sort_keys=True)
+    return hashlib.sha256(said.encode()).hexdigest()

@@ -122,6 +122,89 @@ def test_a_neutral_source_leaves_values_beyond_white_and_black_alone(mode):
     np.testing.assert_allclose(blended(beyond, source, mode), beyond, atol=1e-6)
 
 
+BEYOND = np.array([-0.6, -0.3, 0, 0.2, 0.5, 0.8, 1, 1.4, 2.5], np.float32)
+
+
+def beyond_pair():
+    b, s = np.meshgrid(BEYOND, BEYOND, indexing="ij")
+    return np.stack([b] * 3), np.stack([s] * 3)
+
+
+def kept(backdrop, source, mode):
+    out = np.empty_like(backdrop)
+    mix(backdrop, source, mode, weight_plane(backdrop, 1), out, keep_beyond=True)
+    return out
+
+
+@pytest.mark.parametrize(
+    ("mode", "source", "result"),
+    [("screen", 1, 1), ("multiply", 0, 0), ("lighten", 1, 1), ("darken", 0, 0),
+     ("hard light", 0, 0), ("hard light", 1, 1), ("luminosity", 1, 1), ("luminosity", 0, 0)],
+)  # fmt: skip
+def test_a_source_that_hides_the_picture_hides_what_lies_beyond_too(mode, source, result):
+    """White screened on what was crushed is white, to a display."""
+    b = beyond_pair()[0]
+    shown = np.clip(blended(b, np.full_like(b, source), mode), 0, 1)
+    np.testing.assert_allclose(shown, result, atol=1e-6)
+
+
+@pytest.mark.parametrize("mode", BLENDS)
+def test_what_a_display_shows_of_a_backdrop_beyond_is_no_less_than_of_a_darker_one(mode):
+    """Where a mode grows with the backdrop within 0..1, it does not turn round beyond."""
+    b, s = beyond_pair()
+    shown = blended(b, s, mode)[0]
+    within = W3C[mode](*(np.clip(v, 0, 1).astype(np.float64) for v in (b, s)))[0]
+    grows = np.diff(within[2:7], axis=0).min(axis=0) >= 0
+    below, above = np.diff(shown[:3], axis=0), np.diff(shown[6:], axis=0)
+    assert below[:, grows].min(initial=0) >= -1e-6
+    assert above[:, grows].min(initial=0) >= -1e-6
+
+
+@pytest.mark.parametrize("mode", BLENDS)
+def test_within_black_and_white_it_is_the_same_whether_beyond_is_cut_or_kept(mode):
+    b, s = beyond_pair()
+    inside = (b >= 0) & (b <= 1) & (s >= 0) & (s <= 1)
+    np.testing.assert_array_equal(blended(b, s, mode)[inside], kept(b, s, mode)[inside])
+
+
+def test_a_screened_light_beyond_white_and_a_pull_below_black_are_not_held():
+    """As a glow has them: over a picture within 0..1 it is b + s (1 − b) for every s."""
+    b, s = beyond_pair()
+    inside = (b >= 0) & (b <= 1)
+    np.testing.assert_allclose(
+        blended(b, s, "screen")[inside], (b + s * (1 - b))[inside], atol=1e-6
+    )
+    np.testing.assert_array_equal(blended(b, s, "screen")[b >= 0], kept(b, s, "screen")[b >= 0])
+
+
+@pytest.mark.parametrize("mode", BLENDS)
+def test_keeping_what_lies_beyond_is_the_formula_of_the_first_format(mode):
+    """b − inside + B(inside, s), both sides held by the four modes that look for a hue."""
+    b, s = beyond_pair()
+    inside = np.clip(b, 0, 1)
+    if mode in ("hue", "saturation", "colour", "luminosity"):
+        expected = b - inside + W3C[mode](inside.astype(np.float64), np.clip(s, 0, 1))
+    elif mode == "normal":
+        expected = s
+    else:
+        expected = b - inside + blended(inside, s, mode)
+        outside = (s < 0) | (s > 1)
+        expected[outside] = kept(inside, s, mode)[outside] + (b - inside)[outside]
+    np.testing.assert_allclose(kept(b, s, mode), expected, atol=2e-6)
+
+
+def test_only_rows_with_something_beyond_take_the_slower_way_and_join_the_others():
+    rng = np.random.default_rng(5)
+    b, s = rng.random((2, 3, 6, 50), np.float32)
+    b[:, 3, 7] = -0.4
+    for mode in BLENDS:
+        out = blended(b, s, mode)
+        plain = blended(np.clip(b, 0, 1), s, mode)
+        rest = np.ones((6, 50), bool)
+        rest[3, 7] = False
+        np.testing.assert_allclose(out[:, rest], plain[:, rest], atol=1e-6)
+
+
 @pytest.mark.parametrize("mode", BLENDS)
 def test_no_mode_makes_nan_or_infinity_of_values_outside(mode):
     values = np.array([-3, -1e-7, 0, 1e-7, 0.5, 1 - 1e-7, 1, 1 + 1e-7, 4], np.float32)

@@ -46,6 +46,7 @@ def rows(draw, depth=0, earlier=(), within="s"):
         mixing = {
             "blend": draw(st.sampled_from(BLENDS)),
             "amount": draw(st.sampled_from([0.0, 0.4, 1.0])),
+            "beyond": draw(st.sampled_from(["cut", "keep"])),
             "reads": draw(st.sampled_from(["so far", "so far", "as shot", *known])),
         }
         if draw(st.booleans()):
@@ -83,7 +84,8 @@ def plainly(steps, so_far, shown):
         if made.on and made.mix.amount:
             out = np.empty_like(so_far)
             weights = weight_plane(so_far, made.mix.amount, made.mix.tones)
-            mix(so_far, treated, made.mix.blend, weights, out)
+            keeps = made.mix.beyond == "keep"
+            mix(so_far, treated, made.mix.blend, weights, out, keep_beyond=keeps)
             so_far = out
         shown[made.id] = so_far
     return so_far

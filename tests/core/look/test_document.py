@@ -8,7 +8,7 @@ import pytest
 from tests.conftest import THREE_STEPS, a_look
 from yearning.core.look.document import LookError, look_from_json, look_schema, parse_look
 
-GOOD = {"format": "yearning-look/1", "name": "Good", "steps": THREE_STEPS}
+GOOD = {"format": "yearning-look/2", "name": "Good", "steps": THREE_STEPS}
 
 
 def _with(**changes):
@@ -30,7 +30,7 @@ def test_a_look_survives_its_file():
 
 
 def test_an_empty_look_is_the_footage():
-    assert parse_look({"format": "yearning-look/1", "steps": []}).steps == ()
+    assert parse_look({"format": "yearning-look/2", "steps": []}).steps == ()
 
 
 def test_what_the_mix_leaves_out_is_as_the_treatment_has_it():

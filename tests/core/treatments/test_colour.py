@@ -136,12 +136,12 @@ def test_tones_stay_in_order(name, value):
     assert np.diff(run(grey, "tone", {name: value})[1, 0]).min() >= -1e-6
 
 
-def test_saturation_keeps_luma_and_vibrance_moves_weak_colours_most(colours):
+def test_saturation_keeps_luma_and_pale_colours_are_moved_most_by_their_own_setting(colours):
     inside = np.clip(colours, 0, 1)
     np.testing.assert_allclose(
         run(inside, "tone", {"saturation": 0}), luma(inside)[None].repeat(3, 0), atol=1e-6
     )
-    found = run(inside, "tone", {"vibrance": 0.8})
+    found = run(inside, "tone", {"pale_colours": 0.8})
     np.testing.assert_allclose(luma(found), luma(inside), atol=2e-6)
     spread = np.ptp(inside, axis=0)
     more = np.ptp(found, axis=0) / np.maximum(spread, 1e-6)

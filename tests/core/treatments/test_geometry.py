@@ -7,9 +7,10 @@ import pytest
 from tests.conftest import RecordingClip, a_look, lamps, step
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.graph import RenderGraph
 from yearning.core.image.window import crop_box_at, ratio_box
 from yearning.core.look.output_crop import crop_ratio
-from yearning.core.picture import Size
+from yearning.core.picture import Box, Size
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.bend import Bend, _bent_places
 
@@ -100,7 +101,7 @@ def test_a_crop_leaves_its_pixels_as_they_are_and_black_beside_them():
 def test_what_a_letterbox_hides_is_brought_out_from_under_it():
     picture = LAMPS[1]
     box = ratio_box(2.39, SIZE)
-    lowest = run(step("letterbox", {"place": [0.5, 1.0], "colour": "#336699"}))
+    lowest = run(step("letterbox", {"place": [0.5, 1.0], "flush": True, "colour": "#336699"}))
     np.testing.assert_allclose(box.of(lowest), picture[:, -box.height :], atol=1e-6)
     np.testing.assert_allclose(lowest[:, 0, 0], [0.2, 0.4, 0.6], atol=1e-6)
 
@@ -109,9 +110,9 @@ def test_a_window_of_half_the_size_is_the_part_twice_as_large():
     y, x = np.mgrid[0:180, 0:320].astype(np.float32)
     ramp = np.stack([x / 320, y / 180, (x + y) / 500])
     shown = run(
-        step("crop", {"ratio": 16 / 9, "size": 0.5, "place": [0.25, 0.75]}), pictures=[ramp] * 2
+        step("crop", {"ratio": 16 / 9, "size": 0.5, "place": [0.375, 0.75]}), pictures=[ramp] * 2
     )
-    across = (0.25 * 160 + (np.arange(320) + 0.5) / 2 - 0.5) / 320
+    across = (0.375 * 320 - 80 + (np.arange(320) + 0.5) / 2 - 0.5) / 320
     np.testing.assert_allclose(shown[0, 90, 4:-4], across[4:-4], atol=1e-5)
 
 
@@ -123,15 +124,28 @@ def test_only_a_crop_that_always_stands_cuts_the_result():
         assert crop_ratio(a_look(crop | other)) is None
 
 
+@pytest.mark.parametrize("kind", ["crop", "letterbox"])
+def test_a_place_is_the_middle_in_fractions_and_is_held_within_the_picture(kind):
+    window = TREATMENTS[kind](ratio=1.0, size=0.5, place=(0.3, 0.6))
+    middle = np.array([[0.3 * SIZE.width, 0.6 * SIZE.height]])
+    shown = window.map_points(middle, 0, SIZE)[0]
+    np.testing.assert_allclose(shown, [SIZE.width / 2, SIZE.height / 2], atol=1e-9)
+    far, edge = (TREATMENTS[kind](ratio=1.0, size=0.5, place=place) for place in ((0, 1), (0.1, 1)))
+    np.testing.assert_array_equal(far.map_points(middle, 0, SIZE), edge.map_points(middle, 0, SIZE))
+    corner = ratio_box(1.0, SIZE)
+    foot = far.map_points(np.array([[0.0, SIZE.height]]), 0, SIZE)[0]
+    np.testing.assert_allclose(foot, [corner.left, corner.top + corner.height], atol=1e-9)
+
+
 def vignette(**settings):
     white = [np.full((3, 180, 320), 0.8, np.float32)] * 2
     return run(step("vignette", settings), pictures=white)
 
 
-@pytest.mark.parametrize("shape", [0.0, 0.5, 1.0])
-@pytest.mark.parametrize("strength", [-1.0, 0.2])
-def test_a_vignette_is_symmetric_and_grows_outwards_alone(shape, strength):
-    plane = vignette(strength=strength, shape=shape)[1]
+@pytest.mark.parametrize("roundness", [0.0, 0.5, 1.0])
+@pytest.mark.parametrize("strength", [-3.0, 0.6])
+def test_a_vignette_is_symmetric_and_grows_outwards_alone(roundness, strength):
+    plane = vignette(stops=strength, roundness=roundness)[1]
     np.testing.assert_allclose(plane, plane[::-1, ::-1], atol=1e-5)
     np.testing.assert_allclose(plane, plane[:, ::-1], atol=1e-5)
     outwards = np.sign(strength) * np.diff(plane[90, 160:])
@@ -141,34 +155,88 @@ def test_a_vignette_is_symmetric_and_grows_outwards_alone(shape, strength):
 
 def test_a_vignette_at_full_strength_takes_three_stops_of_the_corners():
     """A stop is half the light: display-coded values times 2^(−1/2.4) (BT.1886)."""
-    corner = vignette(strength=-1.0, reach=1.0, softness=0.5)[0, 0, 0]
+    corner = vignette(stops=-3, size=[0.15, 0.15], softness=0.5)[0, 0, 0]
     assert corner == pytest.approx(0.8 * 2 ** (-3 / 2.4), rel=1e-3)
 
 
-def test_a_vignette_protects_what_it_is_told_to():
+def test_a_vignette_is_halfway_on_the_line_that_is_drawn():
+    """Half the change of the code values lies at the opening's edge, on both axes."""
+    half = 0.8 * (1 + 0.5 * (2 ** (-2 / 2.4) - 1))
+    found = vignette(stops=-2, size=[0.25, 0.375], centre=[0.5, 0.5], softness=0.3)[1]
+    across = np.interp(160 + 80, np.arange(320) + 0.5, found[90])
+    down = np.interp(90 + 67.5, np.arange(180) + 0.5, found[:, 160])
+    np.testing.assert_allclose([across, down], half, atol=4e-3)
+
+
+def test_a_vignette_with_its_sides_pushed_out_darkens_corners_alone():
+    found = vignette(stops=-3, size=[0.45, 0.45], corners=1.0, softness=0.3)[1]
+    np.testing.assert_allclose([found[90, 0], found[0, 160], found[90, -1]], 0.8, atol=1e-4)
+    assert max(found[0, 0], found[0, -1], found[-1, 0], found[-1, -1]) < 0.4
+    whole = vignette(stops=-3, size=[0.45, 0.45], softness=0.3)[1]
+    rows = np.arange(0, 80)
+    columns = ((rows + 0.5) * 16 / 9).astype(int)
+    np.testing.assert_allclose(found[rows, columns], whole[rows, columns], atol=5e-3)
+    assert whole[90, 0] < 0.7
+
+
+def test_a_vignette_keeps_what_it_is_told_to():
     lamp = np.full((3, 180, 320), 0.3, np.float32)
     lamp[:, 5:15, 5:15] = 1.0
     tinted = lamp * np.array([1, 0.7, 0.4], np.float32)[:, None, None]
 
-    def corner(protect, picture):
-        settings = {"strength": -0.8, "reach": 1.0, "protect": protect}
+    def corner(picture, **kept):
+        settings = {"stops": -2.4, "size": [0.2, 0.2], **kept}
         return run(step("vignette", settings), pictures=[picture] * 2)[:, 10, 10]
 
-    np.testing.assert_allclose(corner("highlights", lamp), 1, atol=1e-3)
-    hues = corner("hue", tinted)
+    np.testing.assert_allclose(corner(lamp, keep_lights=1), 1, atol=1e-3)
+    np.testing.assert_allclose(corner(lamp, keep_lights=1, keep_hue=0), 1, atol=1e-3)
+    assert 0.6 < corner(lamp, keep_lights=0.5)[0] < 0.9
+    hues = corner(tinted, keep_hue=1)
     np.testing.assert_allclose(hues / hues[0], [1, 0.7, 0.4], atol=1e-3)
-    burnt = corner("none", tinted)
+    burnt = corner(tinted, keep_hue=0)
     assert burnt[2] / burnt[0] < 0.35
+    between = corner(tinted, keep_hue=0.5)
+    np.testing.assert_allclose(between, (hues + burnt) / 2, atol=1e-5)
 
 
 def test_a_vignette_follows_the_crop():
     """In a square crop its sides lie where the crop's do: it is as that of a square frame."""
     white = [np.full((3, 180, 320), 0.8, np.float32)] * 2
-    cropped = run(step("crop"), step("vignette", {"shape": 0}), pictures=white)
     box = ratio_box(1.0, SIZE)
-    inside = box.of(cropped)[1]
-    np.testing.assert_allclose(inside[90], inside[:, 90], atol=2e-3)
-    assert inside[90, 0] < 0.75
+    boxed = step("vignette", {"roundness": 0})
+    for steps in ((step("crop"), boxed), (boxed, step("crop"))):
+        inside = box.of(run(*steps, pictures=white))[1]
+        np.testing.assert_allclose(inside[90], inside[:, 90], atol=2e-3)
+        assert inside[90, 0] < 0.75
+
+
+BOXED = {"roundness": 0, "centre": [0.4, 0.55], "stops": -2}
+
+
+@pytest.mark.parametrize("kind", ["vignette", "leak"])
+@pytest.mark.parametrize(
+    "frames",
+    [
+        [step("crop", {"ratio": 1.0, "size": 0.6, "place": [0.3, 0.6]})],
+        [step("letterbox", {"ratio": 2.39, "place": [0.5, 0.4]})],
+        [
+            step("letterbox", {"ratio": 2.39, "size": 0.8}),
+            step("crop", {"ratio": 1.2, "size": 0.7, "place": [0.4, 0.5]}),
+        ],
+    ],
+)
+def test_it_takes_the_frame_that_is_left_wherever_the_crops_stand(kind, frames):
+    """On an even picture it is the same before the crops as after them, but for resampling."""
+    grey = [np.full((3, 180, 320), 0.4, np.float32)] * 2
+    own = step(kind, BOXED if kind == "vignette" else {"from_edge": "right", "position": 0.3})
+    before, after = run(own, *frames, pictures=grey), run(*frames, own, pictures=grey)
+    look = a_look(*frames)
+    box = RenderGraph(look).visible_box(len(frames), SIZE)
+    inside = Box(box.left + 2, box.top + 2, box.width - 4, box.height - 4)
+    off = np.abs(inside.of(before) - inside.of(after))
+    assert np.ptp(inside.of(after)) > 0.1
+    assert off.max() < 0.02
+    assert off.mean() < 0.002
 
 
 def test_later_steps_do_not_reach_what_is_cut_off():
@@ -185,8 +253,10 @@ def test_later_steps_do_not_reach_what_is_cut_off():
 def test_a_leak_comes_from_the_edge_of_the_crop():
     black = [np.zeros((3, 180, 320), np.float32)] * 2
     settings = {"from_edge": "right", "drift": 0, "breathe": 0}
-    square = ratio_box(1.0, SIZE).of(run(step("crop"), step("leak", settings), pictures=black))
-    assert square[0, :, -40:].mean() > 4 * square[0, :, :40].mean()
+    leak = step("leak", settings)
+    for steps in ((step("crop"), leak), (leak, step("crop"))):
+        square = ratio_box(1.0, SIZE).of(run(*steps, pictures=black))
+        assert square[0, :, -40:].mean() > 4 * square[0, :, :40].mean()
 
 
 @pytest.mark.parametrize("ratio", [1.0, 2.39, 9 / 16])
@@ -201,7 +271,7 @@ def test_what_is_cut_of_a_smaller_result_is_even_and_has_no_dark_edge(ratio):
 
 
 CARRIERS = [
-    ("crop", {"ratio": 1.2, "size": 0.8, "place": [0.3, 0.6]}),
+    ("crop", {"ratio": 1.2, "size": 0.8, "place": [0.46, 0.52]}),
     ("letterbox", {"ratio": 2.0, "size": 0.9}),
     ("border", {"ratio": 1.4, "opening": 0.8, "rough": 0}),
     ("weave", {"across": 60, "down": 60, "seed": 3}),

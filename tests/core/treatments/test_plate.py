@@ -135,7 +135,7 @@ def test_a_plate_of_the_picture_s_shape_replaces_it_exactly():
 def test_a_taller_plate_fills_the_frame_and_lies_in_its_middle():
     found = laid(Still(ramp(240, 320)))
     np.testing.assert_allclose(found, ramp(240, 320)[:, 80:240], atol=1e-6)
-    low = laid(Still(ramp(240, 320)), place=(0.5, 1.0))
+    low = laid(Still(ramp(240, 320)), place=(0.5, 1.0), flush=True)
     np.testing.assert_allclose(low, ramp(240, 320)[:, 160:], atol=1e-6)
 
 

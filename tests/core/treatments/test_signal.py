@@ -39,7 +39,7 @@ def run(kind, settings, picture, frame=0):
 
 def slices_at(frame, size, full=Size(1920, 1080), **settings):
     box = Box(0, 0, *size)
-    return Slices(**settings).prepare(FrameContext(frame, size, full, None, box, NO_ASSETS))
+    return Slices(**settings).prepare(FrameContext(frame, size, full, None, box, box, NO_ASSETS))
 
 
 @pytest.mark.parametrize("shape", ["bands", "blocks"])
@@ -195,7 +195,7 @@ def test_colour_runs_to_the_right_as_an_exponential():
 def test_lines_tremble_no_further_than_they_may_and_the_heads_switch_below():
     def moved(**settings):
         box = Box(0, 0, 1920, 1080)
-        at = FrameContext(7, Size(1920, 1080), Size(1920, 1080), None, box, NO_ASSETS)
+        at = FrameContext(7, Size(1920, 1080), Size(1920, 1080), None, box, box, NO_ASSETS)
         return Tape(**settings).prepare(at).moved
 
     trembling = moved(jitter=5, head_switch=0)

@@ -24,7 +24,7 @@ export type SteadinessReport = components["schemas"]["SteadinessReport"];
 export type PathRequest = components["schemas"]["PathRequest"];
 type Problem = components["schemas"]["Problem"];
 
-/** A look document, as in files: `yearning-look/1`. */
+/** A look document, as in files: `yearning-look/2`. */
 export type Points = [number, number][];
 export type Stops = [number, string][];
 export type SettingValue =
@@ -50,6 +50,10 @@ export interface Mix {
   blend: string;
   amount: number;
   tones?: Points | null;
+  /** What a blend mode other than the treatment's own lays: what it adds, or the treated picture. */
+  layer?: "own" | "treated";
+  /** Whether a blend sees what lies beyond black and white. */
+  beyond?: "cut" | "keep";
   reads?: string;
 }
 /** How a key leads on to the next: by a word, or by the handles of a cubic Bézier. */
@@ -79,7 +83,7 @@ export interface Step {
   on: boolean;
 }
 export interface Look {
-  format: "yearning-look/1";
+  format: "yearning-look/2";
   name: string;
   steps: Step[];
 }

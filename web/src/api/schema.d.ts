@@ -1177,6 +1177,21 @@ export interface components {
             picture?: number | null;
         };
         /**
+         * CheckedLook
+         * @description A look file as it is understood: in the newest format, with every setting in it.
+         */
+        CheckedLook: {
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /**
+             * Notes
+             * @description What of the picture an older format's file will not keep.
+             */
+            notes: string[];
+        };
+        /**
          * ClipMemory
          * @description Where a clip was left: with which look, at which frame, over which frames.
          */
@@ -1448,7 +1463,7 @@ export interface components {
         };
         /**
          * KeptStep
-         * @description A step kept under a name; `step` is as a look file of `yearning-look/1` holds it.
+         * @description A step kept under a name; `step` is as a look file of `yearning-look/2` holds it.
          */
         KeptStep: {
             /** Name */
@@ -1487,7 +1502,7 @@ export interface components {
         };
         /**
          * LookOut
-         * @description A look as it is now; `look` is a document of the format `yearning-look/1`.
+         * @description A look as it is now; `look` is a document of the format `yearning-look/2`.
          */
         LookOut: {
             /** Id */
@@ -1719,11 +1734,11 @@ export interface components {
             crop?: components["schemas"]["Crop"] | null;
             /**
              * Show
-             * @description The picture; with what a display can't show striped; how it differs from `base`, magnified about grey; or the weight of the step `after`'s tone window.
+             * @description The picture; with what a display can't show striped; how it differs from `base`, magnified about grey; the weight of the step `after`'s tone window; or what that step lays on the picture below it, alone.
              * @default picture
              * @enum {string}
              */
-            show: "picture" | "warnings" | "change" | "weight";
+            show: "picture" | "warnings" | "change" | "weight" | "layer";
             /**
              * Base
              * @description What `change` compares with, as `after` is named.
@@ -2392,12 +2407,17 @@ export interface components {
              * Handle
              * @description What of it is set on the picture itself.
              */
-            handle: ("point" | "ellipse" | "window" | "line" | "bow" | "marks" | "blocks") | null;
+            handle: ("opening" | "ellipse" | "window" | "plate" | "line" | "bow" | "marks" | "blocks") | null;
             /**
              * Fits Clip
              * @description It can be set from the whole clip.
              */
             fits_clip: boolean;
+            /**
+             * Has Layer
+             * @description It adds something of its own, which blend modes can lay.
+             */
+            has_layer: boolean;
             /** Blend */
             blend: string;
             /** Amount */
@@ -2873,9 +2893,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["CheckedLook"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -82,6 +82,6 @@ async function begin() {
 }
 
 async function firstLook() {
-  const body = { format: "yearning-look/1", name: "First look", steps: [] } as unknown as undefined;
+  const body = { format: "yearning-look/2", name: "First look", steps: [] } as unknown as undefined;
   return unwrap(api.POST("/api/looks", { body }));
 }

@@ -44,7 +44,7 @@ export function copiesOf(steps: Step[], taken: Set<string>): Step[] {
 
 /** The steps as text: a look file that holds them alone. */
 export const asText = (name: string, steps: Step[]): string =>
-  JSON.stringify({ format: "yearning-look/1", name, steps }, null, 1);
+  JSON.stringify({ format: "yearning-look/2", name, steps }, null, 1);
 
 /** The steps of a look given as text; null if it is none. The server checks what they hold. */
 export function stepsIn(text: string): Step[] | null {

@@ -37,7 +37,7 @@ export async function pasteText(text: string): Promise<boolean> {
   try {
     const body = JSON.parse(text) as never;
     const checked = await unwrap(api.POST("/api/looks/check", { body }));
-    const made = copiesOf(checked.steps as Step[], takenIds());
+    const made = copiesOf(checked.look.steps as Step[], takenIds());
     const { open, look } = bench();
     const sibling = open && findStep(look?.steps ?? [], open) ? open : "";
     edit((l) => ({

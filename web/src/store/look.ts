@@ -16,7 +16,7 @@ export function applyLookState(state: LookState) {
     canUndo: state.can_undo,
     canRedo: state.can_redo,
     open: same && findStep(look.steps, open) ? open : same ? null : (look.steps[0]?.id ?? null),
-    weighed: null,
+    examined: null,
     chosen: new Set(),
     picking: null,
     picked: null,

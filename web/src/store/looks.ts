@@ -19,7 +19,7 @@ export async function newLook() {
   try {
     await inTurn(async () => {
       const taken = (await all()).map((l) => l.name);
-      await made({ format: "yearning-look/1", name: freshName("New look", taken), steps: [] });
+      await made({ format: "yearning-look/2", name: freshName("New look", taken), steps: [] });
     });
   } catch (error) {
     notice("look", error);
@@ -30,8 +30,9 @@ export async function newLook() {
 export function takeLook(text: string) {
   return inTurn(async () => {
     const response = await fetch("/api/looks/check", { method: "POST", body: text });
-    const look = await response.json();
-    if (!response.ok) throw new Refusal(response.status, look.detail);
+    const answer = await response.json();
+    if (!response.ok) throw new Refusal(response.status, answer.detail);
+    const { look, notes } = answer;
     const looks = await all();
     const same = looks.find((l) => JSON.stringify(l.look) === JSON.stringify(look));
     if (same) {
@@ -46,6 +47,7 @@ export function takeLook(text: string) {
     await made({ ...look, name });
     if (name !== look.name)
       notice("look", `Another look is called ${look.name}; this one is ${name} here.`);
+    for (const note of notes) notice("look", `${name}: ${note}`);
   });
 }
 
@@ -81,7 +83,7 @@ export async function deleteLook({ id, name }: LookState) {
       if (bench().lookId === id) {
         const [next] = await all();
         if (next) applyLookState(next);
-        else await made({ format: "yearning-look/1", name: "New look", steps: [] });
+        else await made({ format: "yearning-look/2", name: "New look", steps: [] });
       }
       setState({ deleted: { id, name, before: bench().revision } });
     });

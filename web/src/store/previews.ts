@@ -6,6 +6,7 @@ import { bench, setState, useBench } from "./bench";
 import { inWords } from "./look";
 import { notice } from "./notices";
 import { AS_SHOT, OWN } from "./slices/compare";
+import { beforeWindow } from "./uncropped";
 
 /** A picture, and which part of the whole it is. */
 export interface Placed {
@@ -118,7 +119,7 @@ function snapshotOf(base: string): Look | undefined {
 }
 
 async function load(look: Look, quick: boolean, signal: AbortSignal) {
-  const { clip, frame, compare, base, holding, gain, warns, weighed, open } = bench();
+  const { clip, frame, compare, base, holding, gain, warns, examined, open } = bench();
   if (!clip) return;
   const kept = snapshotOf(base);
   const { lines, part } = wanted;
@@ -148,7 +149,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
     };
   };
   const seen = (): PictureRequest => {
-    if (weighed) return ask(weighed, { show: "weight" });
+    if (examined) return ask(examined.step, { show: examined.show });
     const own = base === OWN ? open : null;
     if (compare === "change" && !holding && own)
       return ask(own, { show: "change", base: belowOf(own, look.steps) });
@@ -159,7 +160,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
           ? { show: "change", base_look: kept as never }
           : { show: "change", base: base === OWN ? AS_SHOT : base },
       );
-    return ask(null, warns ? { show: "warnings" } : {});
+    return ask(beforeWindow(bench()), warns ? { show: "warnings" } : {});
   };
   const result = await placed(seen());
   const compared = holding || ["wipe", "blink", "beside"].includes(compare);
@@ -198,7 +199,7 @@ const SEEN = [
   "playing",
   "gain",
   "warns",
-  "weighed",
+  "examined",
 ] as const;
 
 /** Ask anew whenever something that is seen changes. */
@@ -207,6 +208,7 @@ export function startPreviews() {
     if (now.playing && before.playing) return;
     const own = now.base === OWN && now.open !== before.open;
     const back = before.gone && !now.gone;
-    if (own || back || SEEN.some((key) => now[key] !== before[key])) want();
+    const cropped = beforeWindow(now) !== beforeWindow(before);
+    if (own || back || cropped || SEEN.some((key) => now[key] !== before[key])) want();
   });
 }

@@ -1,15 +1,15 @@
 """Looks: revisions that undo and redo, and look files in and out."""
 
 import json
-from typing import Any
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from yearning.api.dependencies import CurrentProject
 from yearning.api.problems import Problem
-from yearning.api.schemas.looks import LookChange, LookOut, Snapshot
+from yearning.api.schemas.looks import CheckedLook, LookChange, LookOut, Snapshot
 from yearning.core.look.document import LookError, look_from_json, parse_look
+from yearning.core.look.upgrades import changed_pictures, upgraded
 
 MAX_SNAPSHOTS = 24
 
@@ -40,9 +40,11 @@ async def new_look(project: CurrentProject, request: Request) -> LookOut:
         "requestBody": {"required": True, "content": {"application/json": {"schema": {}}}}
     },
 )
-async def check_look(request: Request) -> dict[str, Any]:
+async def check_look(request: Request) -> CheckedLook:
     """A look file as it is understood here, every setting in it; nothing is kept."""
-    return look_from_json(await request.body()).model_dump(mode="json")
+    text = await request.body()
+    look = look_from_json(text).model_dump(mode="json")
+    return CheckedLook(look=look, notes=changed_pictures(json.loads(text)))
 
 
 @router.get("/{look_id}")
@@ -90,7 +92,7 @@ def snapshots(project: CurrentProject, look_id: int) -> list[Snapshot]:
     """The states of a look that are kept, in the order they were kept in."""
     project.looks.get(look_id)
     kept = project.setting(_snapshots_name(look_id)).get("kept", [])
-    return [Snapshot(**snapshot) for snapshot in kept]
+    return [Snapshot(**{**snapshot, "look": upgraded(snapshot["look"])}) for snapshot in kept]
 
 
 @router.put("/{look_id}/snapshots")

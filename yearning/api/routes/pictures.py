@@ -49,8 +49,10 @@ def picture(preview: Preview, ask: PictureRequest) -> Response:
 
 
 def _requested(evaluator: Evaluator, ask: PictureRequest) -> Picture:
-    """The picture, its warnings, or the weight of a step's tone window."""
+    """The picture, its warnings, or the weight of a step's tone window, or its layer."""
     number = number_after(evaluator, ask.after)
+    if ask.show == "layer":
+        return evaluator.layer_picture(ask.frame, ask.after or AS_SHOT)
     if ask.show == "weight":
         node = evaluator.graph_at(ask.frame).nodes[number]
         tones = node.mix.tones if node else None

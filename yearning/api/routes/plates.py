@@ -118,7 +118,7 @@ def strip(project: CurrentProject, file: str, count: int = 16) -> Response:
 @router.post("/used")
 def used(project: CurrentProject, ask: UsedRequest) -> UsedOut:
     """How much of a step's plate is used, and why nothing of it is seen where that is so."""
-    (step,) = parse_look({"format": "yearning-look/1", "steps": [ask.step]}).steps
+    (step,) = parse_look({"format": "yearning-look/2", "steps": [ask.step]}).steps
     settings = step.settings
     if not isinstance(settings, Plate | Border) or not settings.file:
         return UsedOut(frames=0, used=0, problem=None)

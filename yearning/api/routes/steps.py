@@ -5,7 +5,8 @@ from fastapi import APIRouter
 from yearning.api.dependencies import CurrentProject
 from yearning.api.problems import Problem
 from yearning.api.schemas.steps import KeptStep
-from yearning.core.look.document import FORMAT, LookError, parse_look
+from yearning.core.look.document import LookError, parse_look
+from yearning.core.look.upgrades import FIRST_FORMAT, FORMAT, upgraded
 
 NAME = "kept steps"
 MAX_KEPT = 100
@@ -16,7 +17,11 @@ router = APIRouter(prefix="/api/steps", tags=["looks"], responses={422: {"model"
 @router.get("")
 def kept_steps(project: CurrentProject) -> list[KeptStep]:
     """The steps that are kept, in the order they were kept in."""
-    return [KeptStep(**kept) for kept in project.setting(NAME).get("kept", [])]
+    setting = project.setting(NAME)
+    kept = setting.get("kept", [])
+    written = {"format": setting.get("format", FIRST_FORMAT), "steps": [e["step"] for e in kept]}
+    steps = upgraded(written)["steps"]
+    return [KeptStep(name=e["name"], step=step) for e, step in zip(kept, steps, strict=True)]
 
 
 @router.put("")
@@ -28,5 +33,6 @@ def keep_steps(project: CurrentProject, kept: list[KeptStep]) -> list[KeptStep]:
         raise LookError("two kept steps have one name; give one another")
     for each in kept:
         parse_look({"format": FORMAT, "name": each.name, "steps": [each.step]})
-    project.set_setting(NAME, {"kept": [each.model_dump() for each in kept]})
+    value = {"format": FORMAT, "kept": [each.model_dump() for each in kept]}
+    project.set_setting(NAME, value)
     return kept

@@ -7,7 +7,13 @@ from pydantic import BaseModel, Field
 from yearning.core.compositing.blend import BLENDS
 from yearning.core.look.step import keyable_settings
 from yearning.core.treatment.base import AnyTreatment
-from yearning.core.treatment.capabilities import ColourOnly, FitsClip, Lively
+from yearning.core.treatment.capabilities import (
+    AppliesLayer,
+    ColourOnly,
+    FitsClip,
+    HasLayer,
+    Lively,
+)
 from yearning.core.treatment.settings import Handle, Stage, Unit
 from yearning.core.treatments import TREATMENTS
 
@@ -52,6 +58,7 @@ class TreatmentOut(BaseModel):
     colour_only: bool
     handle: Handle | None = Field(description="What of it is set on the picture itself.")
     fits_clip: bool = Field(description="It can be set from the whole clip.")
+    has_layer: bool = Field(description="It adds something of its own, which blend modes can lay.")
     blend: str
     amount: float
     settings: list[SettingOut]
@@ -82,6 +89,7 @@ class TreatmentOut(BaseModel):
             colour_only=issubclass(treatment, ColourOnly),
             fits_clip=issubclass(treatment, FitsClip),
             handle=treatment.handle,
+            has_layer=issubclass(treatment, HasLayer) and not issubclass(treatment, AppliesLayer),
             blend=treatment.default_blend,
             amount=treatment.default_amount,
             settings=settings,

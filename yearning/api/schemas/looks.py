@@ -8,7 +8,7 @@ from yearning.store.looks import CurrentRevision
 
 
 class LookOut(BaseModel):
-    """A look as it is now; `look` is a document of the format `yearning-look/1`."""
+    """A look as it is now; `look` is a document of the format `yearning-look/2`."""
 
     id: int
     revision: int
@@ -28,6 +28,15 @@ class LookOut(BaseModel):
             can_undo=current.can_undo,
             can_redo=current.can_redo,
         )
+
+
+class CheckedLook(BaseModel):
+    """A look file as it is understood: in the newest format, with every setting in it."""
+
+    look: dict[str, Any]
+    notes: list[str] = Field(
+        description="What of the picture changes, of an older format."
+    )
 
 
 class Snapshot(BaseModel):

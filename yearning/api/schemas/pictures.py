@@ -28,10 +28,11 @@ class PictureRequest(BaseModel):
         description="Lines of the whole picture; as many as the footage has give its true pixels.",
     )
     crop: Crop | None = Field(None, description="A window of it alone, without loss.")
-    show: Literal["picture", "warnings", "change", "weight"] = Field(
+    show: Literal["picture", "warnings", "change", "weight", "layer"] = Field(
         "picture",
         description="The picture; with what a display can't show striped; how it differs from "
-        "`base`, magnified about grey; or the weight of the step `after`'s tone window.",
+        "`base`, magnified about grey; the weight of the step `after`'s tone window; or what that "
+        "step lays on the picture below it, alone.",
     )
     base: str | None = Field(None, description="What `change` compares with, as `after` is named.")
     base_look: dict[str, Any] | None = Field(

@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 
 class KeptStep(BaseModel):
-    """A step kept under a name; `step` is as a look file of `yearning-look/1` holds it."""
+    """A step kept under a name; `step` is as a look file of `yearning-look/2` holds it."""
 
     model_config = ConfigDict(extra="forbid")
 

@@ -2,10 +2,13 @@
 
 Source: W3C Compositing and Blending Level 1, §9.1 "Separable blend modes" and §9.2 "Non-separable
 blend modes"; the last five modes are common practice, no source. Each mode is B(cb, cs), with `cb`
-the backdrop and `cs` the source. The recommendation defines B on 0..1; here it is continued
-outside: the part of the backdrop beyond 0..1 is kept aside and added back, so a neutral source
-stays neutral on any backdrop, and the source is clamped only where the formula divides, or looks
-for a hue.
+the backdrop and `cs` the source. The recommendation defines B on 0..1; here both sides are held to
+that, and what lies beyond is added again as far as it shows: of the backdrop by
+B(1, cs) − B(0, cs), of the source by B(cb, 1) − B(cb, 0), both within 0..1, and light beyond white
+whole where white stays white; of both by their difference where that is the mode. So a neutral
+source stays neutral on any backdrop, and white screened on anything is white. Told to keep what
+lies beyond, B takes the source as it is, and the part of the backdrop beyond 0..1 is added again
+whole.
 """
 
 from enum import IntEnum
@@ -13,6 +16,7 @@ from typing import Literal, get_args
 
 import numba
 import numpy as np
+from numpy.typing import NDArray
 
 from yearning.core.picture import Picture, Plane
 
@@ -74,6 +78,8 @@ class BlendMode(IntEnum):
         """The mode that a word in files means."""
         return cls[blend.upper().replace(" ", "_")]
 
+
+Line = NDArray[np.float32]
 
 _ZERO = np.float32(0)
 _ONE = np.float32(1)
@@ -185,9 +191,21 @@ def _pulled(
 
 @numba.njit(nogil=True, cache=True, error_model="numpy")
 def _mix_colours(
-    mode: int, backdrop: Picture, source: Picture, weight: Picture, y: int, out: Picture, to: int
+    mode: int,
+    backdrop: Picture,
+    source: Picture,
+    weight: Picture,
+    y: int,
+    keep_beyond: bool,
+    out: Picture,
+    to: int,
 ) -> None:
-    """Mix a row by a non-separable mode of §9.2: SetLum(SetSat(C, s), l)."""
+    """Mix a row by a non-separable mode of §9.2: SetLum(SetSat(C, s), l).
+
+    What lies beyond in the backdrop is added again; where all light is the source's, that of the
+    source is.
+    """
+    takes_light = mode == BlendMode.LUMINOSITY and not keep_beyond
     for x in range(weight.shape[0]):
         rb, gb, bb = _whole(backdrop[:, y], x)
         rs, gs, bs = _whole(source[:, y], x)
@@ -209,21 +227,62 @@ def _mix_colours(
         if high > _ONE and high > light:
             part = (_ONE - light) / (high - light)
             r, g, b = _pulled(r, g, b, light, part)
+        if takes_light:
+            beyond = _lum(source[0, y, x], source[1, y, x], source[2, y, x]) - _lum(rs, gs, bs)
+            r, g, b = r + beyond, g + beyond, b + beyond
+            rb, gb, bb = backdrop[0, y, x], backdrop[1, y, x], backdrop[2, y, x]
         out[0, to, x] = backdrop[0, y, x] + weight[x] * (r - rb)
         out[1, to, x] = backdrop[1, y, x] + weight[x] * (g - gb)
         out[2, to, x] = backdrop[2, y, x] + weight[x] * (b - bb)
 
 
+@numba.njit(nogil=True, cache=True, inline="always")
+def _held(value: np.float32) -> np.float32:
+    return min(max(value, _ZERO), _ONE)
+
+
+@numba.njit(nogil=True, cache=True, error_model="numpy")
+def _mix_beyond(mode: int, backdrop: Line, source: Line, weight: Line, out: Line) -> None:
+    """Mix a row by a separable mode, both sides held, what lies beyond added as far as it shows."""
+    for x in range(weight.shape[0]):
+        cb, cs = _held(backdrop[x]), _held(source[x])
+        white = _blended(mode, _ONE, cs)
+        through = _held(white - _blended(mode, _ZERO, cs))
+        if backdrop[x] > _ONE and white >= _ONE:
+            through = _ONE
+        shows = _held(_blended(mode, cb, _ONE) - _blended(mode, cb, _ZERO))
+        value = _blended(mode, cb, cs)
+        if mode == BlendMode.DIFFERENCE:
+            through = _ONE if cb >= cs else -_ONE
+            shows = -through
+        value += through * (backdrop[x] - cb) + shows * (source[x] - cs)
+        out[x] = backdrop[x] + weight[x] * (value - backdrop[x])
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nnan"}, error_model="numpy")
+def _is_beyond(line: Line) -> bool:
+    low, high = _ZERO, _ONE
+    for x in range(line.shape[0]):
+        low, high = min(low, line[x]), max(high, line[x])
+    return bool(low < _ZERO or high > _ONE)
+
+
 @numba.njit(nogil=True, cache=True, error_model="numpy")
 def _mix(
-    backdrop: Picture, source: Picture, mode: int, weights: Plane, out: Picture, out_top: int
+    backdrop: Picture,
+    source: Picture,
+    mode: int,
+    weights: Plane,
+    keep_beyond: bool,
+    out: Picture,
+    out_top: int,
 ) -> None:
     planes, height, width = backdrop.shape
     uniform = np.full(width, weights[0, 0])
     for y in range(height):
         weight = uniform if weights.size == 1 else weights[y]
         if BlendMode.HUE <= mode <= BlendMode.LUMINOSITY:
-            _mix_colours(mode, backdrop, source, weight, y, out, out_top + y)
+            _mix_colours(mode, backdrop, source, weight, y, keep_beyond, out, out_top + y)
             continue
         for c in range(planes):
             b, s, to = backdrop[c, y], source[c, y], out[c, out_top + y]
@@ -232,11 +291,15 @@ def _mix(
                     to[x] = b[x] + weight[x] * (s[x] - b[x])
             elif mode == BlendMode.SCREEN:
                 for x in range(width):
-                    inside = min(max(b[x], _ZERO), _ONE)
-                    to[x] = b[x] + weight[x] * s[x] * (_ONE - inside)
+                    to[x] = b[x] + weight[x] * s[x] * (_ONE - _held(b[x]))
+                if not keep_beyond:  # of what is blacker than black, only what is not covered stays
+                    for x in range(width):
+                        to[x] -= weight[x] * _held(s[x]) * min(b[x], _ZERO)
+            elif not keep_beyond and (_is_beyond(b) or _is_beyond(s)):
+                _mix_beyond(mode, b, s, weight, to)
             else:
                 for x in range(width):
-                    inside = min(max(b[x], _ZERO), _ONE)
+                    inside = _held(b[x])
                     to[x] = b[x] + weight[x] * (_blended(mode, inside, s[x]) - inside)
 
 
@@ -247,6 +310,8 @@ def mix(
     weights: Plane,
     out: Picture,
     out_top: int = 0,
+    *,
+    keep_beyond: bool = False,
 ) -> None:
     """Blend `source` on `backdrop` and mix it in by weight: b + w · (B(b, s) − b).
 
@@ -258,8 +323,9 @@ def mix(
             `weight_plane` makes it.
         out: where the result goes, of the same width; neither of the other two.
         out_top: the row of `out` at which it begins.
+        keep_beyond: whether B takes the source as it is, beyond 0..1 too.
     """
-    _mix(backdrop, source, int(BlendMode.of(blend)), weights, out, out_top)
+    _mix(backdrop, source, int(BlendMode.of(blend)), weights, keep_beyond, out, out_top)
 
 
 def blended(backdrop: Picture, source: Picture, blend: Blend) -> Picture:

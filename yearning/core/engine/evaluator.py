@@ -86,6 +86,7 @@ class Evaluator:
         size: of every picture that is given out.
         cache: where pictures are kept between calls, and between evaluators of looks that begin
             with the same steps.
+        layer_of: the id of a step whose layer `layer_picture` shows.
         keep: which pictures are kept.
         assets: finds the look-up tables and plates that steps name.
         clip_cache: where statistics of whole clips are kept, if not with the pictures: they are
@@ -104,13 +105,15 @@ class Evaluator:
         assets: Assets = NO_ASSETS,
         clip_cache: Cache[Any] | None = None,
         is_cancelled: Callable[[], bool] = lambda: False,
+        layer_of: str | None = None,
     ) -> None:
         self.look = look
         self.footage = footage
         self.size = size
         self.cache = cache
         self.clip_cache = cache if clip_cache is None else clip_cache
-        self.graph = RenderGraph(look)
+        self._layer_of = layer_of
+        self.graph = RenderGraph(look, layer_of=layer_of)
         self._keep = keep
         self._assets = assets
         self._is_cancelled = is_cancelled
@@ -125,7 +128,9 @@ class Evaluator:
         """The graph with the values of a frame; its numbering is that of `graph`."""
         if not self.graph.timed or frame == self.graph.frame:
             return self.graph
-        return self._graphs.get_or_make(frame, lambda: RenderGraph(self.look, frame))
+        return self._graphs.get_or_make(
+            frame, lambda: RenderGraph(self.look, frame, self._layer_of)
+        )
 
     def reach(self, *frames: int) -> Reach:
         """Frames before and after its own that the result at each of `frames` is made from."""
@@ -199,7 +204,23 @@ class Evaluator:
             return self.graph.after_step[after]
         return self.graph.results[-1 if after is None else after]
 
-    def with_look(self, look: Look, size: Size | None = None) -> "Evaluator":
+    def layer_picture(self, frame: int, step_id: str) -> Picture:
+        """What a step lays on the picture below it, alone, at a frame.
+
+        It is what the treatment adds, on black or mid-grey, or else the treated picture.
+
+        Raises:
+            IndexError: the footage has no such frame.
+            KeyError: no step has that id.
+            Cancelled: `is_cancelled` said so.
+        """
+        self.number_after(step_id)
+        evaluator = self.with_look(self.look, layer_of=step_id)
+        return evaluator.picture_of(frame, evaluator.graph.layer)
+
+    def with_look(
+        self, look: Look, size: Size | None = None, *, layer_of: str | None = None
+    ) -> "Evaluator":
         """An evaluator of another look, or at another size, with all else the same."""
         return Evaluator(
             look,
@@ -210,6 +231,7 @@ class Evaluator:
             assets=self._assets,
             clip_cache=self.clip_cache,
             is_cancelled=self._is_cancelled,
+            layer_of=layer_of,
         )
 
     def with_cache(self, cache: Cache[Any]) -> "Evaluator":
@@ -333,12 +355,14 @@ class Evaluator:
             used_later = {n for later in nodes[i + 1 :] for n in (later.reads, later.below)}
             visible = graph.visible_box(node.below, full)
             cropped = graph.visible_box(node.below, full, cropped_only=True)
+            final = graph.final_box(number, full)
             context = FrameContext(
                 frame,
                 self.size,
                 full,
                 NodeStatistics(self, frame, node),
                 scale_box(visible, full, self.size),
+                scale_box(final, full, self.size),
                 self._assets,
             )
             prepared = None if node.treatment is None else node.treatment.prepare(context)

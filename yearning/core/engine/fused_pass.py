@@ -12,7 +12,14 @@ from yearning.core.compositing.weight import weight_plane
 from yearning.core.engine.graph import Node
 from yearning.core.picture import Box, Picture
 from yearning.core.treatment.base import Band, FrameContext
-from yearning.core.treatment.capabilities import FULL_COVERAGE, Coverage, band_multiple, coverage_of
+from yearning.core.treatment.capabilities import (
+    FULL_COVERAGE,
+    MID_GREY,
+    Coverage,
+    HasLayer,
+    band_multiple,
+    coverage_of,
+)
 
 RowSource = Callable[[int, int], Picture]
 """Gives rows from one to another (exclusive) of a picture, as a new array of its own."""
@@ -86,9 +93,24 @@ def apply_node(
     else:
         treated = new_like(read)
         band = Band(read, top, pass_node.context, pass_node.prepared, treated, 0)
-        treatment.apply(band)
-        coverage = coverage_of(treatment, band)
-    _mix_back(node, inputs[node.below], treated, coverage, out, out_top)
+        if node.lays_layer and isinstance(treatment, HasLayer):
+            coverage = treatment.layer(band)
+        else:
+            treatment.apply(band)
+            coverage = coverage_of(treatment, band)
+    if node.layer_alone:
+        _show_alone(treated, coverage, out[:, out_top : out_top + treated.shape[1]])
+    else:
+        _mix_back(node, inputs[node.below], treated, coverage, out, out_top)
+
+
+def _show_alone(layer: Picture, coverage: Coverage, out: Picture) -> None:
+    """Write a layer as it is; where it does not cover all, on mid-grey."""
+    out[:] = layer
+    if coverage.weight is not None:
+        out -= np.float32(MID_GREY)
+        out *= coverage.weight
+        out += np.float32(MID_GREY)
 
 
 def _mix_back(
@@ -97,6 +119,7 @@ def _mix_back(
     dimming = np.float32(coverage.backdrop_dimming * node.mix.amount)
     backdrop = below * (1 - dimming) if dimming else below
     weights = weight_plane(backdrop, node.mix.amount, node.mix.tones, coverage.weight)
-    mix(backdrop, treated, node.mix.blend, weights, out, out_top)
+    keeps = node.mix.beyond == "keep"
+    mix(backdrop, treated, node.mix.blend, weights, out, out_top, keep_beyond=keeps)
     if dimming and coverage.weight is not None:  # what is not covered is not dimmed
         out[:, out_top : out_top + below.shape[1]] += dimming * (1 - coverage.weight) * below

@@ -17,6 +17,8 @@ from yearning.core.picture import Box, Size
 from yearning.core.treatment.base import AnyTreatment, Reach, Treatment
 from yearning.core.treatment.capabilities import (
     CoversPart,
+    FillsFinalFrame,
+    HasLayer,
     ReadsWholePictures,
     WarpsFrame,
     is_pointwise,
@@ -29,13 +31,15 @@ FOOTAGE = 0
 class Node(NamedTuple):
     """One treatment of the picture `reads`, mixed onto the picture `below`, both by number.
 
-    Without a treatment, what is read is mixed back as it is: so a bundle is.
+    Without a treatment, what is read is mixed back as it is: so a bundle is. With `layer_alone`,
+    what would be mixed back is itself the result.
     """
 
     below: int
     reads: int
     treatment: AnyTreatment | None
     mix: Mix
+    layer_alone: bool = False
 
     @property
     def is_pointwise(self) -> bool:
@@ -45,7 +49,16 @@ class Node(NamedTuple):
     @property
     def replaces(self) -> bool:
         """Whether the treated picture is the result, with nothing of the one below."""
-        return self.mix.replaces and not isinstance(self.treatment, CoversPart)
+        plain = self.mix.replaces and not isinstance(self.treatment, CoversPart)
+        return plain and not self.layer_alone
+
+    @property
+    def lays_layer(self) -> bool:
+        """Whether what is mixed back is what the treatment adds, and not the treated picture."""
+        if not isinstance(self.treatment, HasLayer):
+            return False
+        own_blend = self.mix.blend == self.treatment.default_blend
+        return self.layer_alone or (self.mix.layer == "own" and not own_blend)
 
 
 class RenderGraph:
@@ -67,9 +80,15 @@ class RenderGraph:
         results: the picture's number after each count of the look's own steps, from none on.
         after_step: the picture's number after each step, by the step's id; those inside bundles
             too.
+        layer: the number of the picture of one step's layer alone, if it was asked for.
+
+    Args:
+        look: the steps.
+        frame: at which keys and bursts are taken.
+        layer_of: the id of a step whose layer is to be a picture too.
     """
 
-    def __init__(self, look: Look, frame: int = 0) -> None:
+    def __init__(self, look: Look, frame: int = 0, layer_of: str | None = None) -> None:
         self.frame = frame
         self.timed = any(placed.step.timed for placed in walk_steps(look.steps))
         self.nodes: list[Node | None] = [None]
@@ -77,12 +96,16 @@ class RenderGraph:
         self.reaches = [Reach()]
         self.streamable = [True]
         self.aliases = [FOOTAGE]
+        self.layer = FOOTAGE
         self.after_step: dict[str, int] = {AS_SHOT: FOOTAGE}
         self.warps: list[tuple[int, ...]] = [()]
         self._warped: dict[tuple[int, int], int] = {}
+        self._layer_of = layer_of
         self.results = [FOOTAGE]
         for step in look.steps:
             self.results.append(self._add_step(step, self.results[-1]))
+        for number in range(1, len(self.nodes)):
+            self._describe(number)
 
     def node(self, number: int) -> Node:
         """The node that makes a picture; the footage has none."""
@@ -103,6 +126,23 @@ class RenderGraph:
                     continue
                 box = treatment.visible_box(full_size) or box
         return box
+
+    def final_box(self, number: int, full_size: Size) -> Box:
+        """The part of a picture that the frame left at the path's end shows, in footage pixels."""
+        box = self.visible_box(self.results[-1], full_size)
+        for warp in reversed(self._later_warps(number)):
+            box = warp.source_box(box, full_size)
+        return box
+
+    def _later_warps(self, number: int) -> list[WarpsFrame]:
+        """What moves a picture's contents between it and the path's end."""
+        later: list[WarpsFrame] = []
+        for warp in self.warps[self.results[-1]]:
+            treatment = self.node(warp).treatment
+            stands = warp not in self.warps[number] and self.aliases[warp] == warp
+            if stands and isinstance(treatment, WarpsFrame):
+                later.append(treatment)
+        return later
 
     def _add_step(self, step: Step, below: int) -> int:
         """Add a step's nodes; returns the number of the picture after it."""
@@ -131,6 +171,9 @@ class RenderGraph:
             else:
                 result = alias
         self.after_step[step.id] = result
+        if step.id == self._layer_of:
+            alone = node._replace(layer_alone=True)
+            self.layer = self._append(alone, None, self.warps[below])
         return result
 
     def _aligned(self, name: str, below: int) -> int:
@@ -155,24 +198,33 @@ class RenderGraph:
         self.nodes.append(node)
         self.warps.append(warps)
         self.aliases.append(number if alias is None else alias)
-        if alias is not None:
+        return number
+
+    def _describe(self, number: int) -> None:
+        """Append a picture's cache key, reach, and whether it can be made from bands."""
+        node, alias = self.node(number), self.aliases[number]
+        if alias != number:
             self.cache_keys.append(self.cache_keys[alias])
             self.reaches.append(self.reaches[alias])
             self.streamable.append(self.streamable[alias])
-            return number
-        self.cache_keys.append(self._content_hash(node))
+            return
+        self.cache_keys.append(self._content_hash(number))
         self.reaches.append(self._reach(node))
         self.streamable.append(self.streamable[node.below] and self._reads_bands(node))
-        return number
 
-    def _content_hash(self, node: Node) -> str:
+    def _content_hash(self, number: int) -> str:
+        node = self.node(number)
         treatment = node.treatment
         content = {
             "treatment": None if treatment is None else treatment.kind,
             "settings": None if treatment is None else treatment.model_dump(mode="json"),
             "mix": node.mix.model_dump(mode="json", exclude={"reads"}),
             "inputs": [self.cache_keys[node.below], self.cache_keys[node.reads]],
+            "layer alone": node.layer_alone,
         }
+        if isinstance(treatment, FillsFinalFrame):
+            later = self._later_warps(number)
+            content["later"] = [(type(warp).__name__, repr(warp)) for warp in later]
         return hashlib.sha256(json.dumps(content, sort_keys=True).encode()).hexdigest()
 
     def _reach(self, node: Node) -> Reach:

@@ -52,25 +52,26 @@ def map_to_window(
     points: NDArray[np.float64],
     box: Box,
     part: float,
-    place: tuple[float, float],
-    full_size: Size,
+    offset: tuple[float, float],
 ) -> NDArray[np.float64]:
     """Map points of a picture to where they are in a window of it drawn by `draw_window`.
 
     `points` has shape `(n, 2)`, x then y, in pixels; the other arguments are as there.
     """
-    offset = np.array(place) * (
-        full_size.width - box.width * part,
-        full_size.height - box.height * part,
-    )
-    return (points - offset) / part + (box.left, box.top)
+    corner = np.array([box.left, box.top])
+    return np.asarray((points - np.array(offset)) / part + corner, np.float64)
+
+
+def centred(box: Box, part: float, size: Size) -> tuple[float, float]:
+    """The offset of a window in the middle of a picture of `size`."""
+    return 0.5 * (size.width - box.width * part), 0.5 * (size.height - box.height * part)
 
 
 def draw_window(
     picture: Picture,
     box: Box,
     part: float,
-    place: tuple[float, float],
+    offset: tuple[float, float],
     surround: tuple[float, float, float],
     top: int,
     out: Picture,
@@ -81,15 +82,15 @@ def draw_window(
         picture: the whole picture, shape `(3, height, width)`.
         box: where the window is shown; pixels that it covers in part are mixed with the surround.
         part: width and height of the window as a part of the box's.
-        place: where the window lies in the room that it has, 0..1 in x and y.
+        offset: where the window begins, x and y in pixels of the picture.
         surround: R', G', B' around the box.
         top: the number of the first row that is drawn.
         out: where the rows go, shape `(3, rows, width)`.
     """
     height, width = picture.shape[1:]
     bottom = top + out.shape[1]
-    across, covered_x = _window_taps(box.left, box.width, width, part, place[0])
-    down, covered_y = _window_taps(box.top, box.height, height, part, place[1])
+    across, covered_x = _window_taps(box.left, box.width, width, part, offset[0])
+    down, covered_y = _window_taps(box.top, box.height, height, part, offset[1])
     down, covered_y = down.rows(top, bottom), covered_y[top:bottom]
     seen = np.flatnonzero(covered_x)
     columns = np.s_[seen[0] : seen[-1] + 1]
@@ -110,10 +111,9 @@ def draw_window(
 
 
 def _window_taps(
-    left: float, length: float, count: int, part: float, place: float
+    left: float, length: float, count: int, part: float, offset: float
 ) -> tuple[Taps, NDArray[np.float32]]:
     """Compute the taps of one axis of a window, and how much of each pixel its box covers."""
-    offset = place * (count - length * part)
     taps = cubic_taps(count, count, offset - left * part, part)
     edge = np.arange(count)
     covered = np.minimum(edge + 1, left + length) - np.maximum(edge, left)

@@ -1,4 +1,4 @@
-"""A look: an ordered list of steps, as the file format `yearning-look/1` has it."""
+"""A look: an ordered list of steps, as the file format `yearning-look/2` has it."""
 
 import json
 from collections.abc import Iterable, Iterator
@@ -8,11 +8,10 @@ from pydantic import Field, ValidationError, create_model, model_validator
 
 from yearning.core.look.mix import AS_SHOT, SO_FAR
 from yearning.core.look.step import Location, Step, setting_unit
+from yearning.core.look.upgrades import FORMAT, upgraded
 from yearning.core.treatment.base import AnyTreatment, Treatment
 from yearning.core.treatments import TREATMENTS
 from yearning.core.validation import StrictModel
-
-FORMAT = "yearning-look/1"
 
 MAX_STEPS = 64
 
@@ -110,7 +109,7 @@ def named_files(look: "Look") -> Iterator[NamedFile]:
 class Look(StrictModel):
     """An ordered list of steps. An empty one is the footage itself."""
 
-    format: Literal["yearning-look/1"] = "yearning-look/1"
+    format: Literal["yearning-look/2"] = FORMAT
     name: str = Field("Untitled look", min_length=1, max_length=120)
     steps: tuple[AnyStep, ...] = Field((), max_length=MAX_STEPS)
 
@@ -201,14 +200,15 @@ def _message(error: Any) -> str:
 
 
 def parse_look(data: Any) -> Look:
-    """The look that a parsed JSON document describes.
+    """The look that a parsed JSON document describes; one of an older format is upgraded.
 
     Raises:
         LookError: it names each place that is wrong, at most five.
 
-    >>> parse_look({"format": "yearning-look/1", "steps": []}).name
+    >>> parse_look({"format": "yearning-look/2", "steps": []}).name
     'Untitled look'
     """
+    data = upgraded(data)
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise LookError(f'format: not a look file; it must say "format": "{FORMAT}"')
     try:
@@ -239,7 +239,7 @@ def look_from_json(text: str | bytes) -> Look:
 
 
 def look_schema() -> dict[str, Any]:
-    """The published JSON Schema of `yearning-look/1`."""
+    """The published JSON Schema of `yearning-look/2`."""
     schema = Look.model_json_schema()
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["required"] = ["format"]

@@ -1,6 +1,6 @@
 """How a step's result is laid back on the picture."""
 
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import Field, field_validator
 
@@ -24,6 +24,16 @@ class Mix(StrictModel):
         None, description="Tone window: [tone, weight] points over the luma of the picture below."
     )
     mask: Any = Field(None, description="Mask; not in this version, leave it out.")
+    layer: Literal["own", "treated"] = Field(
+        "own",
+        description="What a blend mode other than the treatment's own lays on the picture: what "
+        "the treatment adds, alone, or the whole treated picture.",
+    )
+    beyond: Literal["cut", "keep"] = Field(
+        "cut",
+        description="'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as "
+        "far as it shows; 'keep' blends with what lies beyond.",
+    )
     reads: str = Field(
         SO_FAR,
         min_length=1,

@@ -51,7 +51,7 @@ def _of_steps(level: float, *steps: dict[str, Any]) -> Callable[[int, int, Size]
             {"id": str(n), **step, "settings": step["settings"] | {"seed": seed + n}}
             for n, step in enumerate(steps)
         ]
-        look = parse_look({"format": "yearning-look/1", "steps": looks})
+        look = parse_look({"format": "yearning-look/2", "steps": looks})
         grey = np.broadcast_to(np.float32(level), (MAX_FRAMES, 3, size.height, size.width))
         return Evaluator(look, ArrayClip(grey), size, Cache(0), keep="nothing").picture(frame)
 

@@ -40,6 +40,8 @@ class FrameContext:
         full_size: of the footage.
         statistics: gives statistics and whole pictures.
         visible_box: the part of the frame that earlier steps have left visible, in pixels.
+        final_box: the part of the picture that the frame left at the end of the path shows, in
+            pixels.
         assets: finds the look-up tables and plates that the treatment names.
     """
 
@@ -48,6 +50,7 @@ class FrameContext:
     full_size: Size
     statistics: StatisticsSource
     visible_box: Box
+    final_box: Box
     assets: Assets
 
     @property

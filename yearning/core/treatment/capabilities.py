@@ -5,13 +5,15 @@ The engine asks for a capability by `isinstance`.
 
 from abc import ABC, abstractmethod
 from collections.abc import Iterable
+from dataclasses import replace
 from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.buffers import new_like
 from yearning.core.image.marks import Mark
-from yearning.core.picture import Box, Plane, Size
+from yearning.core.picture import Box, Picture, Plane, Size
 from yearning.core.treatment.assets import PlateSource
 from yearning.core.treatment.base import Band
 from yearning.core.treatment.clip_tones import ClipTones
@@ -72,6 +74,14 @@ class WarpsFrame(ReadsWholePictures, ABC):
         """The part of the footage's frame that it leaves visible; None where it leaves it all."""
         return None
 
+    def source_box(self, box: Box, full_size: Size) -> Box:
+        """The part of the picture below that is seen in a box of the result."""
+        return box
+
+
+class FillsFinalFrame:
+    """Belongs to the frame that is left at the end of the path, wherever the crops stand."""
+
 
 class Coverage(NamedTuple):
     """Where a layer lies over the picture below, and how far that is dimmed under it."""
@@ -92,6 +102,76 @@ class CoversPart(ABC):
     @abstractmethod
     def coverage(self, band: Band[Any]) -> Coverage:
         """Where the treated rows lie over the picture below."""
+
+
+MID_GREY = 0.5
+"""What textures are a deviation from, and what layers that do not cover all are seen on."""
+
+
+class HasLayer(ABC):
+    """Adds something of its own: that alone is laid on the picture by other modes than its own."""
+
+    @abstractmethod
+    def apply(self, band: Band[Any]) -> None:
+        """As of every treatment."""
+
+    @abstractmethod
+    def layer(self, band: Band[Any]) -> Coverage:
+        """Write what it adds, alone, to `band.result`; returns where that lies."""
+
+    def _apply_on(self, ground: float, band: Band[Any], out: Picture, out_top: int = 0) -> None:
+        """Apply it to a picture that is `ground` all over."""
+        picture = new_like(band.picture)
+        picture[:] = ground
+        self.apply(replace(band, picture=picture, out=out, out_top=out_top))
+
+
+class AppliesLayer(HasLayer):
+    """Its `apply` writes the layer itself; it is blended in every mode, its own among them."""
+
+    def layer(self, band: Band[Any]) -> Coverage:
+        """What is blended anyway."""
+        self.apply(band)
+        return coverage_of(self, band)
+
+
+class AddsLight(HasLayer):
+    """Adds light: its layer is that light on black."""
+
+    def layer(self, band: Band[Any]) -> Coverage:
+        """The light on black."""
+        self._apply_on(0.0, band, band.out, band.out_top)
+        return FULL_COVERAGE
+
+
+class AddsTexture(HasLayer):
+    """Adds a texture: its layer is mid-grey with the texture, as strong in all tones."""
+
+    def layer(self, band: Band[Any]) -> Coverage:
+        """The texture on mid-grey."""
+        self._apply_on(MID_GREY, band, band.out, band.out_top)
+        return FULL_COVERAGE
+
+
+MIN_COVERAGE = np.float32(1e-6)
+"""Coverage below which a mark has no colour of its own."""
+
+
+class PaintsOver(HasLayer):
+    """Paints over the picture: its layer is the colour of the paint, with its coverage.
+
+    Over black there is coverage × colour, over white 1 − coverage more (Porter & Duff 1984, over).
+    """
+
+    def layer(self, band: Band[Any]) -> Coverage:
+        """The paint's colour."""
+        on_white = new_like(band.picture)
+        self._apply_on(0.0, band, band.out, band.out_top)
+        self._apply_on(1.0, band, on_white)
+        colour = band.result
+        coverage: Plane = 1 - (on_white[1] - colour[1])
+        colour /= np.maximum(coverage, MIN_COVERAGE)
+        return Coverage(coverage, 0.0)
 
 
 class DrawsMarks(ABC):

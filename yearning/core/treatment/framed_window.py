@@ -24,7 +24,18 @@ class FramedWindow(WarpsFrame, Treatment[Picture]):
         help="How much of the largest frame's width is shown, enlarged to fill it.",
     )
     place: Place = setting(
-        (0.5, 0.5), 0, 1, unit="place", label="Place", help="Which part is shown, of what there is."
+        (0.5, 0.5),
+        0,
+        1,
+        unit="place",
+        label="Place",
+        help="The middle of what is shown, in the picture; held so that it stays within.",
+    )
+    flush: bool = setting(
+        False,
+        unit="switch",
+        label="Flush",
+        help="Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.",
     )
 
     def surround(self) -> tuple[float, float, float]:
@@ -38,7 +49,29 @@ class FramedWindow(WarpsFrame, Treatment[Picture]):
     def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
         """Where points are seen in the box."""
         box = ratio_box(self.ratio, full_size)
-        return map_to_window(points, box, self.size, self.place, full_size)
+        return map_to_window(points, box, self.size, self._offset(full_size, full_size))
+
+    def source_box(self, box: Box, full_size: Size) -> Box:
+        """What of the picture is seen in a box of the result."""
+        frame = ratio_box(self.ratio, full_size)
+        left, top = self._offset(full_size, full_size)
+        return Box(
+            (box.left - frame.left) * self.size + left,
+            (box.top - frame.top) * self.size + top,
+            box.width * self.size,
+            box.height * self.size,
+        )
+
+    def _offset(self, full_size: Size, size: Size) -> tuple[float, float]:
+        """Where the window begins, in pixels of a picture of `size`."""
+        box = scale_box(ratio_box(self.ratio, full_size), full_size, size)
+        along = []
+        for whole, part, place in zip(
+            size, (box.width * self.size, box.height * self.size), self.place, strict=True
+        ):
+            start = place * (whole - part) if self.flush else place * whole - part / 2
+            along.append(min(max(start, 0.0), whole - part))
+        return along[0], along[1]
 
     def prepare(self, context: FrameContext) -> Picture:
         """The whole picture."""
@@ -48,9 +81,8 @@ class FramedWindow(WarpsFrame, Treatment[Picture]):
         """Draw the window in its box, on the surround."""
         full, size = band.context.full_size, band.context.size
         box = scale_box(ratio_box(self.ratio, full), full, size)
-        draw_window(
-            band.prepared, box, self.size, self.place, self.surround(), band.top, band.result
-        )
+        offset = self._offset(full, size)
+        draw_window(band.prepared, box, self.size, offset, self.surround(), band.top, band.result)
 
 
 def ratio_setting(default: float, help: str) -> float:

@@ -53,13 +53,14 @@ of a plate, `spans` are ranges of such frames, and a `speed` is how many of them
 of the clip.
 """
 
-Handle = Literal["point", "ellipse", "window", "line", "bow", "marks", "blocks"]
+Handle = Literal["opening", "ellipse", "window", "plate", "line", "bow", "marks", "blocks"]
 """Which settings are set on the picture itself, and how.
 
-`point`: a `centre`. `ellipse`: a `centre`, a `size` and a `turn`. `window`: the `place` of a window
-of a `ratio` and a `size`. `line`: from an edge, by `position` and `reach`. `bow`: straight lines,
-bent by `barrel` and `edge_barrel`. `marks`: taken out one by one, into `removed`. `blocks`: drawn
-by hand, into `placed`.
+`opening`: a `centre` and a `size`, of a shape by `roundness` and `corners`. `ellipse`: a `centre`,
+a `size` and a `turn`. `window`: the `place` of a window of a `ratio` and a `size`. `plate`: the
+`place`, `scale` and `turn` of what is laid over the picture. `line`: from an edge, by `position`
+and `reach`. `bow`: straight lines, bent by `barrel` and `edge_barrel`. `marks`: taken out one by
+one, into `removed`. `blocks`: drawn by hand, into `placed`.
 """
 
 Place = tuple[float, float]

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.image.marks import supersampling
-from yearning.core.image.window import draw_window, map_to_window, ratio_box, scale_box
+from yearning.core.image.window import centred, draw_window, map_to_window, ratio_box, scale_box
 from yearning.core.noise.value_noise import noise_2d
 from yearning.core.picture import Box, Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
@@ -161,7 +161,8 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
         """Where places are seen in the opening; in a plate's they are left where they were."""
         if self.file:
             return points
-        return map_to_window(points, *self._opening(full_size), (0.5, 0.5), full_size)
+        box, part = self._opening(full_size)
+        return map_to_window(points, box, part, centred(box, part, full_size))
 
     def apply(self, band: Band[Opening]) -> None:
         """The picture in its opening, and the border around."""
@@ -173,9 +174,8 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
         drawn = Box(box.left - more, box.top - more, box.width + 2 * more, box.height + 2 * more)
         red, green, blue = map(float, colour)
         surround = red, green, blue
-        draw_window(
-            opening.picture, drawn, opening.part, (0.5, 0.5), surround, band.top, band.result
-        )
+        offset = centred(drawn, opening.part, band.context.size)
+        draw_window(opening.picture, drawn, opening.part, offset, surround, band.top, band.result)
         if self.file:
             self._lay(opening, band)
             return

@@ -13,7 +13,7 @@ from yearning.core.noise.fields import uniforms
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import DrawsMarks, Lively
+from yearning.core.treatment.capabilities import DrawsMarks, Lively, PaintsOver
 from yearning.core.treatment.settings import setting
 
 MarkName = Annotated[
@@ -38,7 +38,7 @@ JOINTS = 26
 """Points of a hair, and twice that of a scratch."""
 
 
-class Dust(Lively, DrawsMarks, Treatment[MarkArrays]):
+class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
     """Dirt on the film: specks, hairs, blotches, scratches that wander, and hairs in the gate.
 
     Every mark has a name, by its frame and its number there, and is drawn by (seed, name) alone:

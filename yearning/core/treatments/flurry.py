@@ -1,6 +1,7 @@
 """Flurry."""
 
 import math
+from dataclasses import replace
 from typing import Any, NamedTuple
 
 import numba
@@ -15,7 +16,7 @@ from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Plane
 from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.capabilities import Coverage, Lively, PaintsOver
 from yearning.core.treatment.settings import setting
 
 DEEP = 6.0
@@ -56,7 +57,7 @@ class Flakes(NamedTuple):
     """A side of the square of samples a pixel is the mean of."""
 
 
-class Flurry(Lively, Treatment[Flakes]):
+class Flurry(Lively, PaintsOver, Treatment[Flakes]):
     """Snow, embers or motes that really fall: each on a path of its own, near ones large and fast.
 
     Flakes fill the room before the lens evenly; one at a distance d, of 1 to 6, is seen 1/d as
@@ -148,6 +149,11 @@ class Flurry(Lively, Treatment[Flakes]):
         band.copy_through()
         flakes: Flakes = band.prepared
         _draw(band.result, band.top, *flakes)
+
+    def layer(self, band: Band[Flakes]) -> Coverage:
+        """The flakes' colour, whether they shine or not, with their coverage."""
+        dull: Flakes = band.prepared._replace(shine=np.float32(0))
+        return super().layer(replace(band, prepared=dull))
 
     def flakes(self, frame: int, wide: float) -> NDArray[np.float32]:
         """Each flake's place, streak, radius, softness and opacity, in heights; far ones first."""

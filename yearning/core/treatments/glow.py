@@ -18,7 +18,11 @@ from yearning.core.image.block_means import (
 from yearning.core.image.highlights import gather_highlights, mid_tone
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
-from yearning.core.treatment.capabilities import UsesClipStatistics, UsesFrameStatistics
+from yearning.core.treatment.capabilities import (
+    AppliesLayer,
+    UsesClipStatistics,
+    UsesFrameStatistics,
+)
 from yearning.core.treatment.settings import setting
 from yearning.core.treatment.statistics import StatisticsSpec
 
@@ -46,7 +50,7 @@ class Halo(NamedTuple):
     pull: float
 
 
-class Glow(UsesFrameStatistics, UsesClipStatistics, Treatment[Halo]):
+class Glow(UsesFrameStatistics, UsesClipStatistics, AppliesLayer, Treatment[Halo]):
     """Bright parts bloom and lift the picture.
 
     The parts lighter than `from_light` are taken with a smooth knee, blurred by a sum of three

@@ -1,6 +1,7 @@
 """Grain."""
 
 import math
+from dataclasses import replace
 from typing import Annotated, Any, Literal, NamedTuple
 
 import numba
@@ -14,7 +15,7 @@ from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.capabilities import AddsTexture, Coverage, Lively
 from yearning.core.treatment.settings import setting
 
 GAUGE_WIDTH = {8: 5.79, 16: 10.26, 35: 21.95}
@@ -47,7 +48,7 @@ class GrainFields(NamedTuple):
     rms: NDArray[np.float32]
 
 
-class Grain(Lively, Treatment[GrainFields]):
+class Grain(Lively, AddsTexture, Treatment[GrainFields]):
     """Film grain, new on every frame, the same for ever.
 
     Each gauge's grain follows Selwyn's law: σ of density times √area is constant, so a smaller
@@ -170,6 +171,11 @@ class Grain(Lively, Treatment[GrainFields]):
             band.out,
             band.out_top,
         )
+
+    def layer(self, band: Band[GrainFields]) -> Coverage:
+        """The grain on mid-grey, whatever its response to tones."""
+        rms = np.full(3, self.rms_and_sigma(band.context.full_size)[0], np.float32)
+        return super().layer(replace(band, prepared=band.prepared._replace(rms=rms)))
 
     def rms_and_sigma(self, size: Size) -> tuple[float, float]:
         """Rms of mid-grey code at 1080 lines, and a grain's σ in px@1080, on footage of `size`."""

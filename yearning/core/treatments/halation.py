@@ -16,7 +16,7 @@ from yearning.core.image.highlights import gather_highlights
 from yearning.core.image.linear_light import add_light
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import UsesFrameStatistics
+from yearning.core.treatment.capabilities import AddsLight, UsesFrameStatistics
 from yearning.core.treatment.settings import setting
 from yearning.core.treatment.statistics import StatisticsSpec
 
@@ -46,7 +46,7 @@ SIGMA_PER_BLOCK = 0.9
 """σ, in blocks, of the narrowest blur that follows."""
 
 
-class Halation(UsesFrameStatistics, Treatment[EnlargedBlocks]):
+class Halation(UsesFrameStatistics, AddsLight, Treatment[EnlargedBlocks]):
     """Bright light, reflected by the film's base, comes back red around what it came from.
 
     Light that meets the back of the base beyond the critical angle is reflected whole, so it

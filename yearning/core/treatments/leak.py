@@ -14,7 +14,7 @@ from yearning.core.image.linear_light import add_light
 from yearning.core.noise.value_noise import NO_CELL, noise_1d, noise_2d_cached
 from yearning.core.picture import Picture, Plane
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.capabilities import AddsLight, FillsFinalFrame, Lively
 from yearning.core.treatment.settings import setting
 
 Edge = Literal[
@@ -63,14 +63,15 @@ WANDERS = 0.22
 """Of the picture's height: how far a lobe drifts to either side at most."""
 
 
-class Leak(Lively, Treatment[EnlargedBlocks]):
+class Leak(Lively, FillsFinalFrame, AddsLight, Treatment[EnlargedBlocks]):
     """Light that has come through the camera's seams: soft lobes, hot where they come in.
 
-    Several lobes fan out from an edge or a corner of what crops have left of the frame, each with
-    its own width and reach. Where they are brightest they are pale, and further in they turn to the
-    leak's colour and darken to red, as the falling light exposes the film's layers less and less.
-    They wander and breathe by smooth noise of (seed, frame), and have the faint streaks of light
-    along a gap. All of it is done in light. The form is common practice, no source.
+    Several lobes fan out from an edge or a corner of the frame that is left at the end of the path,
+    each with its own width and reach. Where they are brightest they are pale, and further in they
+    turn to the leak's colour and darken to red, as the falling light exposes the film's layers less
+    and less. They wander and breathe by smooth noise of (seed, frame), and have the faint
+    streaks of light along a gap. All of it is done in light. The form is common practice, no
+    source.
     """
 
     kind = "leak"
@@ -116,7 +117,7 @@ class Leak(Lively, Treatment[EnlargedBlocks]):
         block = max(1, context.size.height // FINE)
         rows, columns = block_grid(context.size, block)
         light = np.zeros((rows, columns), np.float32)
-        box = context.visible_box
+        box = context.final_box
         scale, wide = block / box.height, box.width / box.height
         corner = np.array([box.left, box.top]) / box.height
         leaks: list[tuple[str, float, float]] = [(self.from_edge, self.position, 1.0)]

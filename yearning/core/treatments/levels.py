@@ -17,20 +17,24 @@ MIN_APART = 1e-3
 
 
 class Mapping(NamedTuple):
-    """out_black + span · (gain · V + offset)^exponent."""
+    """out_black + span · t^exponent, with t = gain · V + offset held between floor and ceiling."""
 
     gain: np.float32
     offset: np.float32
     exponent: np.float32
     span: np.float32
     out_black: np.float32
+    floor: np.float32
+    ceiling: np.float32
 
 
 class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
     """Black and white set anew, and the tones between bent.
 
     t = (V − black) / (white − black); V' = out_black + (out_white − out_black) · t^(1/gamma), for
-    each channel (common practice, no source). Below black the power goes on mirrored.
+    each channel (common practice, no source). What a black above 0 or a white below 1 crushes is
+    cut, t held to 0..1, unless it is told to keep what lies beyond: then later steps can bring it
+    back, and below black the power goes on mirrored.
     """
 
     kind = "levels"
@@ -53,6 +57,12 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
     white: float = setting(1.0, 0, 1, label="White", help="What becomes white.")
     out_black: float = setting(0.0, 0, 1, label="Black out", help="What black is shown as.")
     out_white: float = setting(1.0, 0, 1, label="White out", help="What white is shown as.")
+    keep_beyond: bool = setting(
+        False,
+        unit="switch",
+        label="Keep beyond",
+        help="What is crushed lives on unseen, so that a later step can bring it back.",
+    )
 
     @model_validator(mode="after")
     def _black_below_white(self) -> Self:
@@ -70,7 +80,9 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
         """Return the mapping of the settings."""
         gain = 1 / (self.white - self.black)
         span = self.out_white - self.out_black
-        values = (gain, -self.black * gain, 1 / self.gamma, span, self.out_black)
+        floor = 0.0 if self.black > 0 and not self.keep_beyond else -np.inf
+        ceiling = 1.0 if self.white < 1 and not self.keep_beyond else np.inf
+        values = (gain, -self.black * gain, 1 / self.gamma, span, self.out_black, floor, ceiling)
         return Mapping(*map(np.float32, values))
 
     def apply(self, band: Band[Mapping]) -> None:
@@ -86,6 +98,8 @@ def _levelled(
     exponent: np.float32,
     span: np.float32,
     low: np.float32,
+    floor: np.float32,
+    ceiling: np.float32,
     out: Picture,
     out_top: int,
 ) -> None:
@@ -94,7 +108,7 @@ def _levelled(
     for c in range(3):
         for y in range(picture.shape[1]):
             for x in range(width):
-                line[x] = gain * picture[c, y, x] + offset
+                line[x] = min(max(gain * picture[c, y, x] + offset, floor), ceiling)
             if exponent != np.float32(1):
                 power(line, exponent, bent)
             else:

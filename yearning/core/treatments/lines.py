@@ -4,11 +4,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import FixedPattern, Lively
+from yearning.core.treatment.capabilities import AddsTexture, FixedPattern, Lively
 from yearning.core.treatment.settings import setting
 
 
-class Lines(FixedPattern, Lively, Treatment[NDArray[np.float32]]):
+class Lines(FixedPattern, Lively, AddsTexture, Treatment[NDArray[np.float32]]):
     """Scan lines: dark ones between light ones, half of the picture each.
 
     Values are multiplied by 1 − darkness · p, with p from 0 to 1 and back over each pitch, along

@@ -14,7 +14,13 @@ from yearning.core.noise.shuffle import shuffled
 from yearning.core.picture import Box, Picture, Plane, Size, new_picture
 from yearning.core.treatment.assets import PlateSource
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import Coverage, CoversPart, Lively, NamesPlate
+from yearning.core.treatment.capabilities import (
+    AppliesLayer,
+    Coverage,
+    CoversPart,
+    Lively,
+    NamesPlate,
+)
 from yearning.core.treatment.settings import Place, setting
 
 
@@ -39,7 +45,7 @@ class Laid(NamedTuple):
     cover: Plane | None
 
 
-class Plate(Lively, CoversPart, NamesPlate, Treatment[Laid]):
+class Plate(Lively, CoversPart, NamesPlate, AppliesLayer, Treatment[Laid]):
     """A picture or a clip laid over the picture: a scan of grain, a burn, a second exposure.
 
     It fits itself to what crops have left of the frame. Its frames are those from `from_frame` to
@@ -62,6 +68,7 @@ class Plate(Lively, CoversPart, NamesPlate, Treatment[Laid]):
         "second clip",
         "image",
     )
+    handle = "plate"
     default_blend = "screen"
     default_amount = 0.7
     max_added_change = 0.2
@@ -83,7 +90,13 @@ class Plate(Lively, CoversPart, NamesPlate, Treatment[Laid]):
         1,
         unit="place",
         label="Place",
-        help="Of its room; of a larger one, the part.",
+        help="Where its middle lies in the frame.",
+    )
+    flush: bool = setting(
+        False,
+        unit="switch",
+        label="Flush",
+        help="Counts the place from edge to edge: at 0 and 1 its edges lie on the frame's.",
     )
     speed: float = setting(
         1.0,
@@ -253,8 +266,9 @@ class Plate(Lively, CoversPart, NamesPlate, Treatment[Laid]):
         grow = np.diag([own.width * by_x / drawn.width, own.height * by_y / drawn.height])
         linear = np.round(turn @ flips @ grow, 12)
         tall = np.abs(linear) @ (drawn.width, drawn.height)
-        room = np.array([box.width - tall[0], box.height - tall[1]])
-        middle = np.array([box.left, box.top]) + room * self.place + tall / 2
+        frame = np.array([box.width, box.height])
+        along = (frame - tall) * self.place + tall / 2 if self.flush else frame * self.place
+        middle = np.array([box.left, box.top]) + along
         # OpenCV counts from the middle of the first pixel
         shift = middle - 0.5 - linear @ (drawn.width / 2 - 0.5, drawn.height / 2 - 0.5)
         return np.column_stack([linear, shift]), drawn

@@ -12,7 +12,7 @@ from yearning.core.noise import fields
 from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import Lively
+from yearning.core.treatment.capabilities import AddsTexture, Lively
 from yearning.core.treatment.settings import setting
 
 FULL = 0.42
@@ -35,7 +35,7 @@ class Noise(NamedTuple):
     dropouts: NDArray[np.float64]
 
 
-class Static(Lively, Treatment[Noise]):
+class Static(Lively, AddsTexture, Treatment[Noise]):
     """A weak signal: noise over the picture, and dropouts that flash along a line and fade.
 
     Gaussian noise of `size` is added, the same in R, G and B or one of its own in each; it is drawn

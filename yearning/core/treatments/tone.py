@@ -33,13 +33,13 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
     Contrast c bends luma y about a pivot p with slope k = 2^c there, black and white held:
     p (y/p)^k below, 1 − (1 − p) ((1 − y)/(1 − p))^k above. Blacks add (1 − y)³, shadows y(1 − y)²,
     highlights y²(1 − y), scaled. Then luma is laid under the colour differences, which saturation
-    multiplies; vibrance does so most where colour is weak (common practice, no source).
+    multiplies, and `pale_colours` most where colour is weak (common practice, no source).
     """
 
     kind = "tone"
     stage = "colour"
     summary = "contrast, shadows and highlights, saturation"
-    keywords = ("saturation", "vibrance", "contrast", "shadows", "highlights", "fade")
+    keywords = ("saturation", "contrast", "shadows", "highlights", "fade", "weak colours")
     max_added_change = 0.002
 
     contrast: float = setting(
@@ -73,14 +73,14 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
     saturation: float = setting(
         1.0, 0, 2, unit="fraction", minimum=0, maximum=10, label="Saturation", help="0 % is grey."
     )
-    vibrance: float = setting(
+    pale_colours: float = setting(
         0.0,
         -1,
         1,
         minimum=-1,
         maximum=3,
-        label="Vibrance",
-        help="Saturation of weak colours alone.",
+        label="Pale colours",
+        help="How far pale colours are strengthened, or weakened, while strong ones stay.",
     )
 
     @classmethod
@@ -102,7 +102,7 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
             BUMP * PEAK * self.shadows,
             BUMP * PEAK * self.highlights,
             self.saturation,
-            self.vibrance,
+            self.pale_colours,
         ]
         return np.array(values, np.float32)
 
@@ -114,7 +114,7 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"}, error_model="numpy")
 def _toned(picture: Picture, values: NDArray[np.float32], out: Picture, out_top: int) -> None:
     zero, one = np.float32(0), np.float32(1)
-    slope, pivot, blacks, shadows, highlights, saturation, vibrance = values
+    slope, pivot, blacks, shadows, highlights, saturation, pale = values
     per_low, per_high = one / pivot, one / (one - pivot)
     width = picture.shape[2]
     luma, toned, strength = (
@@ -144,7 +144,7 @@ def _toned(picture: Picture, values: NDArray[np.float32], out: Picture, out_top:
         for x in range(width):
             spread = max(r[x], max(g[x], b[x])) - min(r[x], min(g[x], b[x]))
             weak = one - min(max(spread, zero), one)
-            strength[x] = saturation * (one + vibrance * weak)
+            strength[x] = saturation * (one + pale * weak)
         for c in range(3):
             for x in range(width):
                 out[c, out_top + y, x] = toned[x] + strength[x] * (picture[c, y, x] - luma[x])

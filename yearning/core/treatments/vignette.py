@@ -1,7 +1,5 @@
 """Vignette."""
 
-from typing import Literal
-
 import numba
 import numpy as np
 
@@ -10,135 +8,171 @@ from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.picture import Picture
 from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, Treatment
+from yearning.core.treatment.capabilities import FillsFinalFrame
 from yearning.core.treatment.settings import Place, setting
 
-MAX_STOPS = 3.0
-"""Stops by which the edges are darker, or lighter, at full strength."""
-
-PROTECTED_FROM, PROTECTED_AT = 0.55, 0.95
-"""Lumas between which highlights come to be left as they are."""
+LIGHTS_FROM, LIGHTS_AT = 0.55, 0.95
+"""Lumas between which lights come to be left as they are."""
 
 MIN_SOFT = 0.02
+"""The narrowest edge, in halves of the frame."""
+
+MIN_SIZE = 1e-4
+"""Of the frame, below which there is no opening but a point."""
 
 OFFSET = 0.5
-"""Of the change in a white, what is taken from every channel alike where nothing is protected."""
+"""Of the change in a white, what is taken from every channel alike where no hue is kept."""
 
 
-class Vignette(Treatment[None]):
-    """The picture falls off, or brightens, towards its edges.
+class Vignette(FillsFinalFrame, Treatment[None]):
+    """Outside an opening the picture is darker, or lighter.
 
-    With x and y from the centre, 1 at the sides of what crops leave, the distance is
-    d = (1 − s) max(|x|, |y|) + s √(x² + y²), from a box at the shape s = 0 to an ellipse at 1. From
-    d = 1 − reach on the light changes, by a smooth step, to 3 stops at full strength. Light is
-    multiplied, so hues stay; what would go beyond white is held there. The form is common practice,
-    no source.
+    The opening is an ellipse, a box, or between: with x and y from its centre in its half axes,
+    d = (1 − r) max(|x|, |y|) + r √(x² + y²), and it ends at d = 1. Its sides can be pushed out, and
+    its corners stay: d is multiplied by 1 − c cos² 2θ, where θ is the direction in which a place
+    lies from the centre. The light changes by a smooth step as wide as the softness, half of it
+    within; outside it is multiplied by 2^(stops), so hues stay. Not keeping them, all channels
+    change alike, which burns colours in. What would go beyond white is held there. The form is
+    common practice, no source.
+
+    It belongs to the frame that is left at the end of the path.
     """
 
     kind = "vignette"
     stage = "gate"
-    summary = "edges darker, or lighter"
+    summary = "darker, or lighter, outside an opening"
     keywords = ("dark corners", "edges", "spotlight", "oval", "falloff")
-    max_added_change = 0.006
-    handle = "point"
+    max_added_change = 0.01
+    handle = "opening"
 
-    strength: float = setting(
-        -0.4,
-        -1,
-        1,
-        minimum=-2,
-        maximum=2,
-        label="Strength",
-        help="Darker edges below 0, lighter above.",
+    stops: float = setting(
+        -1.2,
+        -3,
+        3,
+        unit="stops",
+        minimum=-6,
+        maximum=6,
+        label="Light",
+        help="Lost outside below 0, won above.",
     )
-    reach: float = setting(
-        0.6,
+    centre: Place = setting(
+        (0.5, 0.5), 0, 1, unit="place", label="Centre", help="The opening's middle."
+    )
+    size: Place = setting(
+        (0.425, 0.425),
+        0,
+        1,
+        unit="place",
+        label="Size",
+        help="Half the opening, of the width and of the height of the frame that is left.",
+    )
+    roundness: float = setting(
+        1.0, 0, 1, minimum=0, maximum=1, label="Roundness", help="From a box to an ellipse."
+    )
+    corners: float = setting(
+        0.0,
         0,
         1,
         minimum=0,
-        maximum=1.5,
-        label="Reach",
-        help="How far in from the edges it begins.",
-    )
-    shape: float = setting(
-        1.0, 0, 1, minimum=0, maximum=1, label="Shape", help="From a box to an ellipse."
+        maximum=1,
+        label="Corners only",
+        help="How far its sides are pushed out, so that only the corners change.",
     )
     softness: float = setting(
-        0.75, 0, 1, minimum=0, maximum=2, label="Softness", help="How slowly it grows."
+        0.9,
+        0,
+        1.5,
+        minimum=0,
+        maximum=4,
+        label="Softness",
+        help="How wide its edge is, of half the frame.",
     )
-    centre: Place = setting(
-        (0.5, 0.5), 0, 1, unit="place", label="Centre", help="Where it is lightest."
+    keep_lights: float = setting(
+        0.0,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Keep lights",
+        help="How far lamps and other lights stay as they are.",
     )
-    protect: Literal["hue", "highlights", "none"] = setting(
-        "hue",
-        unit="choice",
-        label="Protect",
-        help="Hues; hues and highlights, so that lamps at the edge stay bright; or neither, which "
-        "burns colours in.",
+    keep_hue: float = setting(
+        1.0,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Keep hue",
+        help="Hues stay, or colours are burnt in.",
     )
 
     def apply(self, band: Band[None]) -> None:
-        """The picture with its edges changed."""
-        context = band.context
-        edge = 2.0 ** (MAX_STOPS * self.strength / float(DISPLAY_GAMMA))
-        box = context.visible_box
-        half = box.width / 2, box.height / 2
-        _fall_off(
+        """The picture changed outside the opening."""
+        box = band.context.final_box
+        wide, high = (max(axis, MIN_SIZE) for axis in self.size)
+        outside = 2.0 ** (self.stops / float(DISPLAY_GAMMA))
+        _outside(
             band.picture,
             band.top,
             np.float32(box.left + self.centre[0] * box.width),
             np.float32(box.top + self.centre[1] * box.height),
-            np.float32(half[0]),
-            np.float32(half[1]),
-            np.float32(self.shape),
-            np.float32(1 - self.reach),
-            np.float32(max(1.2 * self.softness, MIN_SOFT)),
-            np.float32(edge - 1),
-            ("hue", "highlights", "none").index(self.protect),
+            np.float32(wide * box.width),
+            np.float32(high * box.height),
+            np.float32(wide + high),  # the mean half axis, in halves of the frame
+            np.float32(self.roundness),
+            np.float32(self.corners),
+            np.float32(max(self.softness, MIN_SOFT)),
+            np.float32(outside - 1),
+            np.float32(self.keep_lights),
+            np.float32(self.keep_hue),
             band.out,
             band.out_top,
         )
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _fall_off(
+def _outside(
     picture: Picture,
     top: int,
     centre_x: np.float32,
     centre_y: np.float32,
     half_x: np.float32,
     half_y: np.float32,
-    shape: np.float32,
-    start: np.float32,
+    mean_axis: np.float32,
+    roundness: np.float32,
+    corners: np.float32,
     soft: np.float32,
     change: np.float32,
-    protect: int,
+    keep_lights: np.float32,
+    keep_hue: np.float32,
     out: Picture,
     out_top: int,
 ) -> None:
-    zero, one = np.float32(0), np.float32(1)
-    low, per = np.float32(PROTECTED_FROM), np.float32(1 / (PROTECTED_AT - PROTECTED_FROM))
+    zero, half, one, two = np.float32(0), np.float32(0.5), np.float32(1), np.float32(2)
+    low, per = np.float32(LIGHTS_FROM), np.float32(1 / (LIGHTS_AT - LIGHTS_FROM))
+    offset = np.float32(OFFSET) * (one - keep_hue)
     height, width = picture.shape[1:]
-    weight = np.empty(width, np.float32)
+    weight, times = np.empty(width, np.float32), np.empty(width, np.float32)
     for i in range(height):
-        y = abs(np.float32(top + i) + np.float32(0.5) - centre_y) / half_y
+        y = abs(np.float32(top + i) + half - centre_y) / half_y
         for x in range(width):
-            across = abs(np.float32(x) + np.float32(0.5) - centre_x) / half_x
+            across = abs(np.float32(x) + half - centre_x) / half_x
             box, round_ = max(across, y), np.sqrt(across * across + y * y)
-            weight[x] = change * smoothstep((box + shape * (round_ - box) - start) / soft)
-        if protect == 1:
+            far = box + roundness * (round_ - box)
+            if corners > zero:
+                diagonal = two * across * y / max(round_ * round_, np.float32(1e-12))  # sin 2θ
+                far *= one - corners * (one - diagonal * diagonal)
+            weight[x] = change * smoothstep(half + mean_axis * (far - one) / soft)
+        if keep_lights > zero:
             for x in range(width):
                 luma = bt709_luma(picture[0, i, x], picture[1, i, x], picture[2, i, x])
-                weight[x] *= one - smoothstep((luma - low) * per)
-        if protect == 2:
-            for c in range(3):
-                for x in range(width):
-                    out[c, out_top + i, x] = picture[c, i, x] + np.float32(OFFSET) * weight[x]
-            continue
-        if change > zero:
-            for x in range(width):
-                most = max(picture[0, i, x], max(picture[1, i, x], picture[2, i, x]))
-                room = max(one / max(most, np.float32(1e-6)) - one, zero)
-                weight[x] = min(weight[x], room)
+                weight[x] *= one - keep_lights * smoothstep((luma - low) * per)
+        for x in range(width):
+            times[x] = weight[x]
+            if change > zero:
+                highest = max(picture[0, i, x], max(picture[1, i, x], picture[2, i, x]))
+                times[x] = min(times[x], max(one / max(highest, np.float32(1e-6)) - one, zero))
         for c in range(3):
             for x in range(width):
-                out[c, out_top + i, x] = picture[c, i, x] * (one + weight[x])
+                value = picture[c, i, x]
+                out[c, out_top + i, x] = value + (keep_hue * times[x] * value + offset * weight[x])

@@ -87,7 +87,7 @@ function closeTopmost() {
   else if (now.alone) leaveAlone();
   else if (now.picking) setState({ picking: null });
   else if (now.starters) setState({ starters: false });
-  else if (now.weighed) setState({ weighed: null });
+  else if (now.examined) setState({ examined: null });
   else if (now.chosen.size) setState({ chosen: new Set() });
   else if (now.open) toggleOpen();
 }

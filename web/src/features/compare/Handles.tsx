@@ -1,16 +1,19 @@
 import { chakra } from "@chakra-ui/react";
 import type { SettingValue, Step } from "../../api/client";
+import { type Box, leftAfter, type Size, seenAtEnd, wholeOf } from "../../model/frames";
 import { findStep, rowOf } from "../../model/lookTree";
 import { useBench } from "../../store/bench";
 import { changeValues } from "../../store/edits";
 import { treatmentOf } from "../../store/look";
+import { beforeWindow } from "../../store/uncropped";
 import { useAtFrame } from "../../store/values";
 import { Blocks } from "./handles/Blocks";
 import { Bow } from "./handles/Bow";
-import { Centre, Ellipse } from "./handles/Ellipse";
+import { Ellipse } from "./handles/Ellipse";
 import { Line } from "./handles/Line";
 import { Marks } from "./handles/Marks";
-import { type Box, boxOf, type Size } from "./handles/shapes";
+import { Opening } from "./handles/Opening";
+import { Plate } from "./handles/Plate";
 import { Window } from "./handles/Window";
 
 const Svg = chakra("svg");
@@ -20,8 +23,10 @@ export function Handles({ width, height }: Size) {
   const open = useBench((s) => s.open);
   const steps = useBench((s) => s.look?.steps) ?? [];
   const step = findStep(steps, open);
-  if (!step?.on || !treatmentOf(step)?.handle) return null;
-  const box = leftBefore(rowOf(steps, step.id), step, { width, height });
+  const uncropped = useBench((s) => beforeWindow(s) !== null);
+  const handle = step && treatmentOf(step)?.handle;
+  if (!step?.on || !handle || (handle === "window" && !uncropped)) return null;
+  const box = frameOf(handle, step, rowOf(steps, step.id), { width, height });
   return (
     <Svg
       position="absolute"
@@ -38,13 +43,12 @@ export function Handles({ width, height }: Size) {
   );
 }
 
-/** What steps before have left of the frame. */
-function leftBefore(row: Step[], step: Step, size: Size): Box {
-  const before = row.slice(0, row.indexOf(step)).filter((s) => s.on);
-  const last = before.filter((s) => treatmentOf(s)?.handle === "window").at(-1);
-  return last
-    ? boxOf(Number(last.settings.ratio), size)
-    : { left: 0, top: 0, width: size.width, height: size.height };
+/** The frame that a step's places are parts of, where the wall shows it. */
+function frameOf(handle: string, step: Step, row: Step[], size: Size): Box {
+  if (handle === "opening" || handle === "line") return leftAfter(row, size); // the frame at the end
+  const before = row.slice(0, row.indexOf(step));
+  const frame = handle === "plate" ? leftAfter(before, size) : wholeOf(size);
+  return seenAtEnd(frame, step, row, size);
 }
 
 function Drawn({ written, box, size }: { written: Step; box: Box; size: Size }) {
@@ -52,8 +56,10 @@ function Drawn({ written, box, size }: { written: Step; box: Box; size: Size }) 
   const set = (done: boolean, ...values: [string, SettingValue][]) =>
     changeValues(step.id, values, done);
   switch (treatmentOf(step)?.handle) {
-    case "point":
-      return <Centre step={step} box={box} set={set} />;
+    case "opening":
+      return <Opening step={step} box={box} set={set} />;
+    case "plate":
+      return <Plate step={step} box={box} set={set} />;
     case "ellipse":
       return <Ellipse step={step} box={box} set={set} />;
     case "line":
@@ -61,7 +67,7 @@ function Drawn({ written, box, size }: { written: Step; box: Box; size: Size }) 
     case "marks":
       return <Marks step={step} box={{ left: 0, top: 0, ...size }} set={set} />;
     case "blocks":
-      return <Blocks step={step} box={{ left: 0, top: 0, ...size }} set={set} />;
+      return <Blocks step={step} box={box} set={set} />;
     case "bow":
       return <Bow step={step} size={size} set={set} />;
     default:

@@ -1,7 +1,9 @@
+import type { Step } from "../../api/client";
 import { findStep } from "../../model/lookTree";
 import { stepName } from "../../model/stepNames";
 import { useBench } from "../../store/bench";
 import { OWN } from "../../store/slices/compare";
+import { beforeWindow } from "../../store/uncropped";
 
 /** What the wall shows, in words: all of it, and what stands at the two pictures' corners. */
 export interface Says {
@@ -18,8 +20,9 @@ export function useSays(turn: boolean): Says {
   const base = useBench((s) => s.base);
   const snapshots = useBench((s) => s.snapshots);
   const gain = useBench((s) => s.gain);
-  const weighed = useBench((s) => s.weighed);
+  const examined = useBench((s) => s.examined);
   const open = useBench((s) => s.open);
+  const uncropped = useBench((s) => beforeWindow(s) !== null);
   const steps = look?.steps ?? [];
 
   const baseStep = findStep(steps, base);
@@ -30,10 +33,15 @@ export function useSays(turn: boolean): Says {
   const resultSays = last ? `after ${stepName(last)}` : "as shot";
   if ((compare === "wipe" || compare === "beside") && !holding)
     return { all: `${baseSays} and ${resultSays}`, base: baseSays, result: resultSays };
-  const weighedStep = weighed ? findStep(steps, weighed) : undefined;
-  if (weighedStep) {
-    const where = `where ${stepName(weighedStep)} shows`;
-    return { all: where, base: where };
+  const examinedStep = examined ? findStep(steps, examined.step) : undefined;
+  if (examinedStep) {
+    const name = stepName(examinedStep);
+    const what = examined?.show === "layer" ? `the layer of ${name} alone` : `where ${name} shows`;
+    return { all: what, base: what };
+  }
+  if (uncropped) {
+    const whole = `the whole picture, before ${stepName(findStep(steps, open) as Step)}`;
+    return { all: whole, base: whole };
   }
   if (holding || (compare === "blink" && turn)) return { all: baseSays, base: baseSays };
   const own = base === OWN ? findStep(steps, open) : undefined;

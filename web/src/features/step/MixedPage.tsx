@@ -1,12 +1,14 @@
-import { Box } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import type { Mix, Step } from "../../api/client";
 import { readable } from "../../model/lookTree";
 import { stepName } from "../../model/stepNames";
 import { bench, useBench } from "../../store/bench";
 import { changeStep, changeValues } from "../../store/edits";
+import { treatmentOf } from "../../store/look";
 import { Choice } from "../../ui/Choice";
 import { NumberControl } from "../../ui/Number";
 import { Columns } from "./Columns";
+import { Examine } from "./Examine";
 import { Keyed } from "./Keyed";
 
 /** How a step is mixed back: by which blend, how much, and what it reads. `made` is its amount as made. */
@@ -15,6 +17,8 @@ export function MixedPage({ step, made }: { step: Step; made: number }) {
   const steps = useBench((s) => s.look?.steps ?? []);
   const change = (mix: Partial<Mix>) =>
     changeStep(step.id, (s) => ({ ...s, mix: { ...s.mix, ...mix } }));
+  const treatment = treatmentOf(step);
+  const otherBlend = step.mix.blend !== treatment?.blend;
   return (
     <Columns>
       <Choice
@@ -56,6 +60,35 @@ export function MixedPage({ step, made }: { step: Step; made: number }) {
       <Box color="mute" fontSize="12px" pt="4px">
         {WORDS[step.mix.blend] ?? "Laid over the picture below as it is."}
       </Box>
+      {treatment?.has_layer && otherBlend && (
+        <Choice
+          label="Lays"
+          help="What this blend lays on the picture below"
+          value={step.mix.layer ?? "own"}
+          choices={[
+            { value: "own", word: "what it adds, alone" },
+            { value: "treated", word: "the whole treated picture" },
+          ]}
+          onChoose={(layer) => change({ layer: layer as Mix["layer"] })}
+        />
+      )}
+      {step.mix.blend !== "normal" && (
+        <Choice
+          label="Beyond"
+          help="What a blend sees of values below black and above white"
+          value={step.mix.beyond ?? "cut"}
+          choices={[
+            { value: "cut", word: "cut at black and white" },
+            { value: "keep", word: "blended as it is" },
+          ]}
+          onChoose={(beyond) => change({ beyond: beyond as Mix["beyond"] })}
+        />
+      )}
+      <Flex pt="4px">
+        <Examine step={step.id} show="layer">
+          See what is laid on the picture below, alone
+        </Examine>
+      </Flex>
     </Columns>
   );
 }

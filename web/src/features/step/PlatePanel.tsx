@@ -14,7 +14,7 @@ const WIDE = 300;
 const TALL = 22;
 
 const OF_FRAMES = ["loop", "join", "seed"];
-const OF_PLACE = ["fit", "scale", "turn", "flip", "place"];
+const OF_PLACE = ["fit", "scale", "turn", "flip", "place", "flush"];
 const OF_TONE = ["colour", "black", "white", "contrast", "invert", "make_room"];
 
 /** The plate, which of its frames are used, how it lies, and its tones. */

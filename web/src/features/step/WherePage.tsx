@@ -1,30 +1,20 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Step } from "../../api/client";
-import { setState, useBench } from "../../store/bench";
 import { changeValues } from "../../store/edits";
-import { Button } from "../../ui/Button";
 import { ToneWindow } from "../../ui/ToneWindow";
+import { Examine } from "./Examine";
 import { Keyed } from "./Keyed";
 
 /** Where a step shows: in which tones of the picture below. */
 export function WherePage({ step }: { step: Step }) {
-  const weighed = useBench((s) => s.weighed === step.id);
   return (
     <Flex gap="24px" pl="14px">
       <Keyed step={step} names={["mix.tones"]} label="Shows in tones">
         <Flex align="center" justify="space-between" mb="3px">
           Shows in tones
-          <Button
-            small
-            tone={weighed ? "here" : "paper"}
-            type="button"
-            height="24px"
-            aria-pressed={weighed}
-            title="See the weight as a picture: white shows fully, black not at all"
-            onClick={() => setState({ weighed: weighed ? null : step.id })}
-          >
-            See weight
-          </Button>
+          <Examine step={step.id} show="weight">
+            See the weight as a picture: white shows fully, black not at all
+          </Examine>
         </Flex>
         <ToneWindow
           label="Shows in tones"

@@ -121,7 +121,7 @@ describe("copies of steps", () => {
     "[1, 2]",
     "null",
     '{"format": "other/1", "steps": []}',
-    '{"format": "yearning-look/1"}',
+    '{"format": "yearning-look/2"}',
   ])("are not found in %j", (text) => expect(stepsIn(text)).toBeNull());
 });
 

@@ -16,8 +16,8 @@ export interface CompareSlice {
   gain: number;
   /** What a display can't show is striped. */
   warns: boolean;
-  /** The step whose tone window's weight is shown instead of the result. */
-  weighed: string | null;
+  /** What of a step is shown instead of the result: its tone window's weight, or its layer alone. */
+  examined: { step: string; show: "weight" | "layer" } | null;
   /** Where the wipe's edge stands, 0 left to 1 right. */
   wipe: number;
   /** Screen pixels for one of the footage; null fits the picture to the wall. */
@@ -34,7 +34,7 @@ export const initialCompare: CompareSlice = {
   holding: false,
   gain: 4,
   warns: false,
-  weighed: null,
+  examined: null,
   wipe: 0.5,
   zoom: null,
   centre: { x: 0.5, y: 0.5 },

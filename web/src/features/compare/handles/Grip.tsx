@@ -1,10 +1,14 @@
 import { chakra } from "@chakra-ui/react";
-import { type KeyboardEvent, type PointerEvent, useRef } from "react";
-import type { Point, Size } from "./shapes";
+import type { KeyboardEvent } from "react";
+import type { Size } from "./shapes";
+import { type OnDrag, useDrag } from "./useDrag";
 
 const Group = chakra("g");
 
-interface GripProps {
+/** A value that is moved: a number, a place, or a place with a size. */
+type Moved = number | [number, number] | [number, number, number];
+
+interface GripProps<V extends Moved> {
   /** The setting it moves. */
   name: string;
   label: string;
@@ -13,19 +17,24 @@ interface GripProps {
   /** What a hundredth of is one press of an arrow key. */
   unit: Size;
   /** The value when the drag began is handed back with each move. */
-  value: Point;
+  value: V;
   /** It is drawn where it is while something else moves. */
   stays?: boolean;
-  onMove: (dx: number, dy: number, done: boolean, from: Point) => void;
+  onMove: OnDrag<V>;
 }
 
 /** What can be taken hold of: dragged, or moved by arrow keys (Shift ×10, Alt ÷10). */
-export function Grip({ name, label, x, y, unit, value, stays, onMove }: GripProps) {
-  const held = useRef<{ x: number; y: number; from: Point } | null>(null);
-  const moved = (event: PointerEvent, done: boolean) => {
-    const start = held.current;
-    if (start) onMove(event.clientX - start.x, event.clientY - start.y, done, start.from);
-  };
+export function Grip<V extends Moved>({
+  name,
+  label,
+  x,
+  y,
+  unit,
+  value,
+  stays,
+  onMove,
+}: GripProps<V>) {
+  const drag = useDrag(value, onMove);
   const press = (event: KeyboardEvent) => {
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[
       event.key
@@ -47,15 +56,7 @@ export function Grip({ name, label, x, y, unit, value, stays, onMove }: GripProp
       cursor={stays ? "move" : "grab"}
       style={{ touchAction: "none" }}
       css={{ "&:focus-visible": { outline: "none" }, "&:focus-visible .ring": { opacity: 1 } }}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        held.current = { x: event.clientX, y: event.clientY, from: value };
-      }}
-      onPointerMove={(event) => moved(event, false)}
-      onPointerUp={(event) => {
-        moved(event, true);
-        held.current = null;
-      }}
+      {...drag}
       onKeyDown={press}
     >
       <circle r="14" fill="transparent" />

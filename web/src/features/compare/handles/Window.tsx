@@ -1,18 +1,24 @@
-import { Grip } from "./Grip";
 import {
-  boxOf,
-  type Point,
-  perCent,
-  placeOf,
-  placeWords,
-  type Shape,
-  type Size,
-  within,
-} from "./shapes";
+  type Framing,
+  framingOf,
+  placeOfWindow,
+  resizedWindow,
+  windowIn,
+} from "../../../model/frames";
+import { Grip } from "./Grip";
+import { type Point, perCent, placeOf, placeWords, type Shape, type Size } from "./shapes";
+import { useDrag } from "./useDrag";
 
-const LEAST = 0.2;
+const CORNERS: [string, Point][] = [
+  ["left upper", [-1, -1]],
+  ["right upper", [1, -1]],
+  ["right lower", [1, 1]],
+  ["left lower", [-1, 1]],
+];
 
-/** The picture is moved behind its frame, and enlarged from the frame's corner. */
+type Held = [part: number, across: number, down: number];
+
+/** What is left of the picture as a rectangle on it: moved by its inside, sized by its corners. */
 export function Window({
   step,
   size,
@@ -22,50 +28,70 @@ export function Window({
   size: Size;
   set: Shape["set"];
 }) {
-  const box = boxOf(Number(step.settings.ratio), size);
-  const part = Number(step.settings.size);
-  const place = placeOf(step.settings.place);
-  const room: Point = [size.width - box.width * part, size.height - box.height * part];
-  const moved = (by: number, axis: 0 | 1, from: Point) =>
-    room[axis] > 1 ? within(from[axis] - (by * part) / room[axis]) : from[axis];
+  const framing = framingOf(step);
+  const box = windowIn(framing, size);
+  const held: Held = [framing.part, ...placeOf(step.settings.place)];
+  const then = ([part, across, down]: Held): Framing => ({
+    ...framing,
+    part,
+    place: [across, down],
+  });
+  const move = (dx: number, dy: number, done: boolean, from: Held) => {
+    const before = windowIn(then(from), size);
+    set(done, ["place", placeOfWindow(before.left + dx, before.top + dy, then(from), size)]);
+  };
+  const drag = useDrag(held, move);
+  const right = box.left + box.width;
+  const bottom = box.top + box.height;
   return (
     <>
+      <path
+        d={`M0 0H${size.width}V${size.height}H0Z M${box.left} ${box.top}V${bottom}H${right}V${box.top}Z`}
+        fill="#1a1a1a"
+        fillOpacity="0.72"
+        data-cut-off
+      />
       <rect
         x={box.left}
         y={box.top}
         width={box.width}
         height={box.height}
-        fill="none"
+        fill="transparent"
         stroke="#ffffff"
-        strokeDasharray="6 5"
+        strokeWidth="1.5"
+        pointerEvents="all"
+        cursor="move"
+        style={{ touchAction: "none" }}
+        data-window
+        {...drag}
       />
       <Grip
         name="place"
-        label={`The picture behind its frame: ${placeWords(place)}`}
-        x={size.width / 2}
-        y={size.height / 2}
+        label={`What is left of the picture: ${placeWords([
+          (box.left + box.width / 2) / size.width,
+          (box.top + box.height / 2) / size.height,
+        ])}`}
+        x={box.left + box.width / 2}
+        y={box.top + box.height / 2}
         unit={size}
-        value={place}
-        stays
-        onMove={(dx, dy, done, from) =>
-          set(done, ["place", [moved(dx, 0, from), moved(dy, 1, from)]])
-        }
+        value={held}
+        onMove={move}
       />
-      <Grip
-        name="size"
-        label={`How much of the picture is shown: ${perCent(part)}`}
-        x={box.left + box.width}
-        y={box.top + box.height}
-        unit={box}
-        value={[part, 0]}
-        stays
-        onMove={(dx, dy, done, from) => {
-          const half = Math.hypot(box.width, box.height) / 2;
-          const out = (dx * box.width + dy * box.height) / (2 * half);
-          const grown = from[0] / Math.max(1 + out / half, 0.1);
-          set(done, ["size", Math.min(Math.max(grown, LEAST), 1)]);
-        }}
-      />
+      {CORNERS.map(([name, corner]) => (
+        <Grip
+          key={name}
+          name="size"
+          label={`${name} corner: ${perCent(framing.part)} of the largest frame`}
+          x={corner[0] < 0 ? box.left : right}
+          y={corner[1] < 0 ? box.top : bottom}
+          unit={box}
+          value={held}
+          onMove={(dx, dy, done, from) => {
+            const { part, place } = resizedWindow(then(from), corner, [dx, dy], size);
+            set(done, ["size", part], ["place", place]);
+          }}
+        />
+      ))}
     </>
   );
 }

@@ -1,23 +1,7 @@
 import type { SettingValue, Step } from "../../../api/client";
+import type { Box, Point } from "../../../model/frames";
 
-export type Point = [number, number];
-
-export interface Size {
-  width: number;
-  height: number;
-}
-
-export interface Box extends Size {
-  left: number;
-  top: number;
-}
-
-/** The largest box of a ratio in the middle of a picture. */
-export function boxOf(ratio: number, { width, height }: Size): Box {
-  const wide = Math.min(width, height * ratio);
-  const high = Math.min(height, width / ratio);
-  return { left: (width - wide) / 2, top: (height - high) / 2, width: wide, height: high };
-}
+export type { Box, Point, Size } from "../../../model/frames";
 
 /** A step's handles: where the frame is on screen, and how what they set is written. */
 export interface Shape {

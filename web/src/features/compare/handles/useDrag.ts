@@ -1,0 +1,24 @@
+import { type PointerEvent, useRef } from "react";
+
+/** How far something was dragged, whether it is let go, and its value as the drag began. */
+export type OnDrag<V> = (dx: number, dy: number, done: boolean, from: V) => void;
+
+/** Pointer handlers of what is dragged on the picture. */
+export function useDrag<V>(value: V, onMove: OnDrag<V>) {
+  const held = useRef<{ x: number; y: number; from: V } | null>(null);
+  const moved = (event: PointerEvent, done: boolean) => {
+    const start = held.current;
+    if (start) onMove(event.clientX - start.x, event.clientY - start.y, done, start.from);
+  };
+  return {
+    onPointerDown: (event: PointerEvent) => {
+      event.currentTarget.setPointerCapture(event.pointerId);
+      held.current = { x: event.clientX, y: event.clientY, from: value };
+    },
+    onPointerMove: (event: PointerEvent) => moved(event, false),
+    onPointerUp: (event: PointerEvent) => {
+      moved(event, true);
+      held.current = null;
+    },
+  };
+}

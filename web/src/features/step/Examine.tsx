@@ -1,0 +1,30 @@
+import { setState, useBench } from "../../store/bench";
+import { Button } from "../../ui/Button";
+
+const WORDS = { weight: "See weight", layer: "See layer" };
+
+/** Shows something of a step on the wall instead of the result; its child says what. */
+export function Examine({
+  step,
+  show,
+  children,
+}: {
+  step: string;
+  show: "weight" | "layer";
+  children: string;
+}) {
+  const seen = useBench((s) => s.examined?.step === step && s.examined.show === show);
+  return (
+    <Button
+      small
+      tone={seen ? "here" : "paper"}
+      type="button"
+      height="24px"
+      aria-pressed={seen}
+      title={children}
+      onClick={() => setState({ examined: seen ? null : { step, show } })}
+    >
+      {WORDS[show]}
+    </Button>
+  );
+}
