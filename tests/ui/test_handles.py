@@ -7,31 +7,17 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import (
+    LONG,
     add_step,
+    ask,
     canvas_of,
     changed,
+    closed,
     idle,
     kept_steps,
     new_look,
     settled,
 )
-
-
-def test_a_crop_is_chosen_by_its_shape_or_typed_and_moved(page):
-    new_look(page)
-    whole = settled(page)
-    add_step(page, "Crop")
-    square = changed(page, whole)
-    assert square[:, :10].max() == 0  # black beside the square
-    page.get_by_label("Shape").select_option("2.39:1")
-    wide = changed(page, square)
-    assert wide[:10].max() == 0
-    assert wide[wide.shape[0] // 2, :10].max() > 0
-    page.get_by_role("slider", name="Place down").press("Shift+ArrowRight")
-    changed(page, wide)
-    (crop,) = kept_steps(page)
-    assert crop["settings"]["ratio"] == 2.39
-    assert crop["settings"]["place"] == pytest.approx([0.5, 0.6])
 
 
 def drag(page, name, dx, dy):
@@ -42,6 +28,143 @@ def drag(page, name, dx, dy):
     page.mouse.down()
     page.mouse.move(x + dx, y + dy, steps=4)
     page.mouse.up()
+
+
+def test_a_crop_is_a_rectangle_on_the_whole_picture(page):
+    new_look(page)
+    whole = settled(page)
+    add_step(page, "Crop")
+    uncut = settled(page)
+    assert uncut[:, :10].max() > 0  # what is cut off is seen, dimmed
+    expect(page.locator("[data-cut-off]")).to_be_visible()
+    page.get_by_label("Shape").select_option("2.39:1")
+    page.get_by_role("slider", name="Place down").press("Shift+ArrowRight")
+    idle(page)
+    canvas, window = canvas_of(page).bounding_box(), window_of(page)
+    assert window["width"] / window["height"] == pytest.approx(2.39, abs=0.02)
+    middle = window["y"] + window["height"] / 2 - canvas["y"]
+    assert middle / canvas["height"] == pytest.approx(0.6, abs=0.01)
+    cut = closed(page)
+    assert cut[:10].max() == 0
+    assert cut[cut.shape[0] // 2, :10].max() > 0
+    assert cut.shape != whole.shape or not np.array_equal(cut, whole)
+    (crop,) = kept_steps(page)
+    assert crop["settings"]["ratio"] == 2.39
+    assert crop["settings"]["place"] == pytest.approx([0.5, 0.6])
+
+
+def window_of(page):
+    """The rectangle of an open crop or letterbox."""
+    return page.locator("[data-window]").bounding_box()
+
+
+def test_a_crop_s_rectangle_goes_the_way_the_hand_goes(page):
+    new_look(page)
+    settled(page)
+    add_step(page, "Crop")
+    page.get_by_role("textbox", name="Size, in %").fill("50")
+    page.keyboard.press("Enter")
+    idle(page)
+    before, canvas = window_of(page), canvas_of(page).bounding_box()
+    x, y = before["x"] + 0.3 * before["width"], before["y"] + 0.3 * before["height"]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 60, y + 40, steps=4)
+    page.mouse.up()
+    idle(page)
+    after = window_of(page)
+    assert (after["x"] - before["x"], after["y"] - before["y"]) == pytest.approx((-60, 40), abs=1)
+    (crop,) = kept_steps(page)
+    wanted = [0.5 - 60 / canvas["width"], 0.5 + 40 / canvas["height"]]
+    assert crop["settings"]["place"] == pytest.approx(wanted, abs=0.004)
+    page.get_by_role("button", name=re.compile("^What is left of the picture")).press("ArrowRight")
+    (crop,) = kept_steps(page)
+    assert crop["settings"]["place"][0] == pytest.approx(wanted[0] + 0.01, abs=0.004)
+
+
+def test_a_crop_s_corner_sizes_it_and_the_one_across_stays(page):
+    new_look(page)
+    settled(page)
+    add_step(page, "Crop")
+    before = window_of(page)
+    drag(page, "left upper corner", before["width"] / 4, before["height"] / 4)
+    idle(page)
+    after = window_of(page)
+    assert after["width"] == pytest.approx(0.75 * before["width"], abs=2)
+    right = before["x"] + before["width"]
+    assert after["x"] + after["width"] == pytest.approx(right, abs=2)
+    (crop,) = kept_steps(page)
+    assert crop["settings"]["size"] == pytest.approx(0.75, abs=0.01)
+
+
+def test_a_vignette_is_an_opening_on_the_frame_that_is_left(page):
+    new_look(page)
+    add_step(page, "Vignette")
+    add_step(page, "Crop")
+    page.keyboard.press(",")
+    before, canvas = settled(page), canvas_of(page).bounding_box()
+    frame = canvas["height"]  # a square one
+    left = canvas["x"] + (canvas["width"] - frame) / 2
+    across = page.get_by_role("button", name=re.compile("^Size across")).bounding_box()
+    edge = across["x"] + across["width"] / 2 - left
+    assert edge / frame == pytest.approx(0.5 + 0.425, abs=0.01)
+    drag(page, "Size across", -0.2 * frame, 0)
+    smaller = changed(page, before)
+    drag(page, "Centre", 0.1 * frame, 0)
+    moved = changed(page, smaller)
+    drag(page, "Softness", 30, 30)  # its inner line, since the outer one is out of the frame
+    changed(page, moved)
+    vignette = kept_steps(page)[0]["settings"]
+    assert vignette["size"] == pytest.approx([0.225, 0.425], abs=0.01)
+    assert vignette["centre"] == pytest.approx([0.6, 0.5], abs=0.01)
+    assert vignette["softness"] < 0.9
+
+
+def test_a_plate_is_moved_sized_and_turned_on_the_picture(page):
+    new_look(page)
+    add_step(page, "Plate")
+    page.get_by_label("Plate", exact=True).select_option("make:paper")
+    expect(page.locator("[data-plate]")).to_be_visible(timeout=LONG)
+    settled(page)
+    canvas = canvas_of(page).bounding_box()
+    before = page.locator("[data-plate]").bounding_box()
+    assert before["width"] >= canvas["width"] - 2
+    drag(page, "Scale", -80, -45)
+    idle(page)
+    small = page.locator("[data-plate]").bounding_box()
+    drag(page, "The plate's middle", 0.2 * canvas["width"], -0.1 * canvas["height"])
+    idle(page)
+    moved = page.locator("[data-plate]").bounding_box()
+    assert moved["x"] - small["x"] == pytest.approx(0.2 * canvas["width"], abs=2)
+    drag(page, "Turn", 60, 0)
+    idle(page)
+    (plate,) = kept_steps(page)
+    assert plate["settings"]["scale"] == pytest.approx(small["width"] / before["width"], abs=0.02)
+    assert plate["settings"]["scale"] < 0.9
+    assert plate["settings"]["place"] == pytest.approx([0.7, 0.4], abs=0.01)
+    assert 5 < plate["settings"]["turn"] < 60
+
+
+def test_what_a_step_lays_is_seen_alone_and_blended_as_is_chosen(page):
+    new_look(page)
+    add_step(page, "Lines")
+    before = settled(page)
+    ask(page, "Mixed")
+    expect(page.get_by_label("Lays")).to_have_count(0)  # as made there is no choice
+    page.get_by_label("Blend").select_option("soft light")
+    soft = changed(page, before)
+    page.get_by_role("button", name="See layer").click()
+    layer = changed(page, soft)
+    assert np.ptp(layer, axis=2).max() <= 1  # grey lines, nothing of the picture
+    expect(page.get_by_text("the layer of Lines alone")).to_be_visible()
+    page.keyboard.press("Escape")
+    np.testing.assert_array_equal(changed(page, layer), soft)
+    page.get_by_label("Lays").select_option("the whole treated picture")
+    treated = changed(page, soft)
+    page.get_by_label("Beyond").select_option("blended as it is")
+    np.testing.assert_array_equal(settled(page), treated)  # nothing lies beyond here
+    (lines,) = kept_steps(page)
+    assert (lines["mix"]["layer"], lines["mix"]["beyond"]) == ("treated", "keep")
 
 
 def test_a_leak_is_set_by_a_line_from_the_edge(page):
@@ -99,17 +222,6 @@ def test_a_speck_is_taken_out_by_a_click_and_brought_back(page):
     expect(page.get_by_role("button", name=f"Take out {name}")).to_have_count(0)
     page.get_by_role("button", name=f"Bring back {name}").click()
     expect(page.get_by_role("button", name=f"Take out {name}")).to_be_visible()
-
-
-def test_a_crop_is_enlarged_by_its_corner(page):
-    new_look(page)
-    add_step(page, "Crop")
-    before = settled(page)
-    high = canvas_of(page).bounding_box()["height"]
-    drag(page, "How much of the picture is shown", high / 4, high / 4)
-    changed(page, before)
-    (crop,) = kept_steps(page)
-    assert crop["settings"]["size"] == pytest.approx(1 / 1.5, abs=0.01)
 
 
 def test_what_is_set_on_the_picture_is_dragged_moved_by_keys_and_keyed(page):

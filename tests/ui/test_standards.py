@@ -7,9 +7,14 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
+from tests.conftest import a_look, lamps
 from tests.ui.acting import LONG, add_step, beside, idle, settled, stop_renders, with_glow
+from yearning.core.cache import Cache
 from yearning.core.compositing.blend import BLENDS, blended
+from yearning.core.engine.array_clip import ArrayClip
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.keyframes import ease_progress
+from yearning.core.picture import Size
 
 
 @pytest.fixture(scope="module")
@@ -65,43 +70,123 @@ CANVAS_NAMES = {"normal": "source-over", "colour": "color"} | {
 }
 
 
-@pytest.mark.parametrize("mode", W3C_MODES)
-def test_chromiums_canvas_blends_the_same(mode, blank):
-    """W3C Compositing and Blending Level 1, as Chromium's 2D canvas does it, to 1/255."""
-    levels = np.arange(0, 256, 51)
-    colours = np.stack(np.meshgrid(levels, levels, levels), -1).reshape(-1, 3)  # 216 of them
+def canvas_blended(blank, mode, backdrop, source):
+    """What Chromium's 2D canvas makes of pictures of 8 bits, R first; the source may have alpha."""
+    height, width = backdrop.shape[:2]
+    pictures = []
+    for picture in (backdrop, source):
+        opaque = np.full((height, width, 1), 255, np.uint8)
+        whole = np.concatenate([picture, opaque], axis=2)[..., :4]
+        pictures.append(base64.b64encode(np.ascontiguousarray(whole).tobytes()).decode())
     found = blank.evaluate(
-        """([mode, colours]) => {
-          const n = colours.length;
-          const make = (pick) => {
-            const canvas = new OffscreenCanvas(n, n);
-            const pen = canvas.getContext("2d");
-            const image = pen.createImageData(n, n);
-            for (let y = 0; y < n; y++) for (let x = 0; x < n; x++)
-              image.data.set([...colours[pick(x, y)], 255], 4 * (y * n + x));
-            pen.putImageData(image, 0, 0);
-            return [canvas, pen];
-          };
-          const [, pen] = make((x) => x);
-          const [source] = make((x, y) => y);
+        """([mode, width, height, pictures]) => {
+          const [backdrop, source] = pictures.map((text) => {
+            const canvas = new OffscreenCanvas(width, height);
+            const bytes = Uint8ClampedArray.from(atob(text), (c) => c.charCodeAt(0));
+            canvas.getContext("2d").putImageData(new ImageData(bytes, width, height), 0, 0);
+            return canvas;
+          });
+          const pen = backdrop.getContext("2d");
           pen.globalCompositeOperation = mode;
           pen.drawImage(source, 0, 0);
-          const data = pen.getImageData(0, 0, n, n).data;
+          const data = pen.getImageData(0, 0, width, height).data;
           let text = "";
           for (let i = 0; i < data.length; i += 8192)
             text += String.fromCharCode(...data.subarray(i, i + 8192));
           return btoa(text);
         }""",
-        [CANVAS_NAMES[mode], colours.tolist()],
+        [CANVAS_NAMES[mode], width, height, pictures],
     )
-    theirs = np.frombuffer(base64.b64decode(found), np.uint8).reshape(216, 216, 4)[..., :3]
-    planes = (colours.T / 255).astype(np.float32)
-    backdrop = np.ascontiguousarray(np.broadcast_to(planes[:, None], (3, 216, 216)))
-    source = np.ascontiguousarray(np.broadcast_to(planes[:, :, None], (3, 216, 216)))
-    ours = 255 * blended(backdrop, source, mode).transpose(1, 2, 0)
-    # exclusion: Chromium rounds the product to 8 bits before it doubles it
-    tolerance = 2.01 if mode == "exclusion" else 1.01
-    assert np.abs(theirs - ours).max() <= tolerance
+    data = np.frombuffer(base64.b64decode(found), np.uint8)
+    return data.reshape(height, width, 4)[..., :3].astype(int)
+
+
+def tolerance(mode):
+    """Of 255. Exclusion: Chromium rounds the product to 8 bits before it doubles it."""
+    return 2.01 if mode == "exclusion" else 1.01
+
+
+@pytest.mark.parametrize("mode", W3C_MODES)
+def test_chromiums_canvas_blends_the_same(mode, blank):
+    """W3C Compositing and Blending Level 1, as Chromium's 2D canvas does it, to 1/255."""
+    levels = np.arange(0, 256, 51)
+    colours = np.stack(np.meshgrid(levels, levels, levels), -1).reshape(-1, 3).astype(np.uint8)
+    backdrop = np.ascontiguousarray(np.broadcast_to(colours[None], (216, 216, 3)))
+    source = np.ascontiguousarray(np.broadcast_to(colours[:, None], (216, 216, 3)))
+    theirs = canvas_blended(blank, mode, backdrop, source)
+    ours = 255 * blended(planes(backdrop), planes(source), mode).transpose(1, 2, 0)
+    assert np.abs(theirs - ours).max() <= tolerance(mode)
+
+
+def planes(picture):
+    """A picture of 8 bits as the core has it."""
+    return np.ascontiguousarray(picture.transpose(2, 0, 1) / np.float32(255), np.float32)
+
+
+def rounded(picture):
+    """A picture of the core, rounded to 8 bits."""
+    return np.rint(255 * np.clip(picture, 0, 1)).astype(np.uint8).transpose(1, 2, 0)
+
+
+LAYERS = {
+    "leak": {"reach": 1, "second": 0.8},
+    "grain": {"gauge": "free", "strength": 0.12, "size": 16},
+    "dust": {"specks": 1800, "hairs": 100, "size": 8},
+}
+"""One that adds light, one that adds a texture, one that paints marks."""
+
+
+SMALL = Size(192, 108)
+FOOTAGE = rounded(lamps(SMALL, 1)[0])
+
+
+def with_layer(kind, mode, picture, **mix):
+    """The evaluator of one step on a still."""
+    made = {"id": "a", "treatment": kind, "settings": LAYERS[kind], "mix": {"blend": mode} | mix}
+    return Evaluator(a_look(made), ArrayClip([picture]), SMALL, Cache(1 << 26))
+
+
+@pytest.mark.parametrize("mode", W3C_MODES[1:])
+@pytest.mark.parametrize("kind", ["leak", "grain"])
+def test_chromiums_canvas_lays_a_treatment_s_layer_the_same(kind, mode, blank):
+    """The result in every mode, against the canvas's own blend of the layer on the footage.
+
+    The canvas has the layer in 8 bits, and nothing beyond black and white; how far that rounding
+    moves the result is allowed for.
+    """
+    below = planes(FOOTAGE)
+    evaluator = with_layer(kind, mode, below)
+    layer, result = evaluator.layer_picture(0, "a"), evaluator.picture(0)
+    theirs = canvas_blended(blank, mode, FOOTAGE, rounded(layer)).transpose(2, 0, 1)
+    rounding = blended(below, planes(rounded(layer)), mode) - blended(below, layer, mode)
+    off = np.abs(theirs - 255 * np.clip(result, 0, 1)) - 255 * np.abs(rounding)
+    within = (layer.min(axis=0) >= 0) & (layer.max(axis=0) <= 1)
+    assert within.mean() > 0.9
+    assert off[:, within].max() <= tolerance(mode)
+
+
+@pytest.mark.parametrize("mode", W3C_MODES)
+def test_chromiums_canvas_lays_marks_by_their_coverage_the_same(mode, blank):
+    """As above; a canvas has colours multiplied by alpha in 8 bits, so thin marks are coarse."""
+    below = planes(FOOTAGE)
+    black, white = (
+        with_layer("dust", "normal", np.full_like(below, v)).picture(0) for v in (0.0, 1.0)
+    )
+    alpha = 1 - (white - black)
+    colour = np.clip(black / np.maximum(alpha, 1e-6), 0, 1)
+    source = np.dstack([rounded(colour), np.rint(255 * alpha[0]).astype(np.uint8)])
+    theirs = canvas_blended(blank, mode, FOOTAGE, source).transpose(2, 0, 1)
+    ours = 255 * with_layer("dust", mode, below).picture(0)
+    step = (1 / 255) / np.maximum(alpha, 1 / 255)
+    whole = blended(below, colour, mode)
+    moved = [
+        np.abs(blended(below, np.clip(colour + way, 0, 1), mode) - whole) for way in (-step, step)
+    ]
+    allowed = 255 * alpha * np.maximum(*moved) + tolerance(mode) + 1
+    seen = alpha > 0.05
+    assert seen.mean() > 0.02
+    assert (np.abs(theirs - ours) <= allowed)[seen].all()
+    assert np.median((np.abs(theirs - ours))[seen]) <= 1.5
 
 
 EASES = {"ease": "ease", "straight": "linear"} | {

@@ -1187,7 +1187,7 @@ export interface components {
             };
             /**
              * Notes
-             * @description What of the picture an older format's file will not keep.
+             * @description What of the picture changes, of an older format.
              */
             notes: string[];
         };

@@ -1,7 +1,7 @@
 import type { Setting, Step, Treatment } from "../api/client";
 import { keyedNames } from "./keyframes";
 import { innerSteps, isBundle } from "./lookTree";
-import { counted } from "./words";
+import { counted, fixed } from "./words";
 
 /** Whether a setting has an effect beside the others' values. */
 export function applies(setting: Setting, step: Step): boolean {
@@ -42,10 +42,11 @@ function changed(step: Step, treatment: Treatment | undefined): string {
   if (file === "" && NEEDS_FILE.includes(treatment.kind)) return "none chosen yet";
   const words = treatment.settings
     .filter((s) => applies(s, step))
-    .filter((s) => s.unit === "choice" || s.unit === "px@1080" || s.unit === "points")
+    .filter((s) => ["choice", "px@1080", "points", "stops"].includes(s.unit))
     .map((s) => {
       const value = step.settings[s.name];
       if (s.unit === "choice") return choiceWord(s.name, value);
+      if (s.unit === "stops") return `${fixed(Number(value), 1)} stops`;
       if (s.unit === "px@1080") return value ? `${Number(value).toFixed(0)} px` : "";
       return JSON.stringify(value) === JSON.stringify(s.default) ? "" : s.label.toLowerCase();
     })

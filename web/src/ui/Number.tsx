@@ -116,7 +116,9 @@ export function NumberControl(props: Props) {
   return (
     <Grid
       templateColumns={
-        props.narrow ? "auto minmax(52px, 1fr) 56px" : "minmax(60px, 1fr) minmax(140px, 1.5fr) 57px"
+        props.narrow
+          ? "auto minmax(52px, 1fr) 56px"
+          : "minmax(60px, 1fr) minmax(140px, 1.5fr) minmax(57px, max-content)"
       }
       alignItems="center"
       gap={props.narrow ? "6px" : "8px"}
@@ -238,7 +240,7 @@ export function NumberControl(props: Props) {
             }
           }}
         />
-        <Box as="span" color="mute" fontSize="12px" width="20px" ml="3px">
+        <Box as="span" color="mute" fontSize="12px" minW="20px" ml="3px" whiteSpace="nowrap">
           {unit}
         </Box>
       </Flex>

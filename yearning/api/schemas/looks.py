@@ -34,9 +34,7 @@ class CheckedLook(BaseModel):
     """A look file as it is understood: in the newest format, with every setting in it."""
 
     look: dict[str, Any]
-    notes: list[str] = Field(
-        description="What of the picture changes, of an older format."
-    )
+    notes: list[str] = Field(description="What of the picture changes, of an older format.")
 
 
 class Snapshot(BaseModel):

@@ -28,12 +28,12 @@ class Vignette(FillsFinalFrame, Treatment[None]):
     """Outside an opening the picture is darker, or lighter.
 
     The opening is an ellipse, a box, or between: with x and y from its centre in its half axes,
-    d = (1 − r) max(|x|, |y|) + r √(x² + y²), and it ends at d = 1. Its sides can be pushed out, and
-    its corners stay: d is multiplied by 1 − c cos² 2θ, where θ is the direction in which a place
-    lies from the centre. The light changes by a smooth step as wide as the softness, half of it
-    within; outside it is multiplied by 2^(stops), so hues stay. Not keeping them, all channels
-    change alike, which burns colours in. What would go beyond white is held there. The form is
-    common practice, no source.
+    d = (1 − r) max(|x|, |y|) + r √(x² + y²), and it ends at d = 1. Its sides can be pushed out
+    while its corners stay: d goes over to k (|x| + |y|), k = (1 + r (√2 − 1)) / 2, whose line goes
+    through the same places on the diagonals. The light changes by a smooth step as wide as the
+    softness, half of it within; outside it is multiplied by 2^(stops), so hues stay. Not keeping
+    them, all channels change alike, which burns colours in. What would go beyond white is held
+    there. The form is common practice, no source.
 
     It belongs to the frame that is left at the end of the path.
     """
@@ -148,9 +148,10 @@ def _outside(
     out: Picture,
     out_top: int,
 ) -> None:
-    zero, half, one, two = np.float32(0), np.float32(0.5), np.float32(1), np.float32(2)
+    zero, half, one = np.float32(0), np.float32(0.5), np.float32(1)
     low, per = np.float32(LIGHTS_FROM), np.float32(1 / (LIGHTS_AT - LIGHTS_FROM))
     offset = np.float32(OFFSET) * (one - keep_hue)
+    cut = half * (one + roundness * np.float32(np.sqrt(2.0) - 1))
     height, width = picture.shape[1:]
     weight, times = np.empty(width, np.float32), np.empty(width, np.float32)
     for i in range(height):
@@ -159,9 +160,7 @@ def _outside(
             across = abs(np.float32(x) + half - centre_x) / half_x
             box, round_ = max(across, y), np.sqrt(across * across + y * y)
             far = box + roundness * (round_ - box)
-            if corners > zero:
-                diagonal = two * across * y / max(round_ * round_, np.float32(1e-12))  # sin 2θ
-                far *= one - corners * (one - diagonal * diagonal)
+            far += corners * (cut * (across + y) - far)
             weight[x] = change * smoothstep(half + mean_axis * (far - one) / soft)
         if keep_lights > zero:
             for x in range(width):

@@ -162,7 +162,8 @@ describe("the edge of an opening", () => {
 
   it("is pushed out at the sides and stays at the corners", () => {
     expect(edgeAt(Math.PI / 4, 1, 1)).toBeCloseTo(1);
-    expect(edgeAt(0, 1, 0.5)).toBeCloseTo(2);
-    expect(edgeAt(0, 1, 1)).toBe(3); // as far as it is drawn
+    expect(edgeAt(0, 1, 1)).toBeCloseTo(Math.SQRT2);
+    expect(edgeAt(Math.PI / 4, 0, 1)).toBeCloseTo(Math.SQRT2);
+    expect(edgeAt(0, 0, 1)).toBeCloseTo(2);
   });
 });

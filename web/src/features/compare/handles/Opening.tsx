@@ -3,10 +3,10 @@ import { Grip } from "./Grip";
 import { type Point, perCent, placeOf, type Shape } from "./shapes";
 
 const PIECES = 96;
-/** Of the frame: as far out as the opening is drawn. */
-const FARTHEST = 3;
 const LARGEST = 1.5;
 const SOFTEST = 1.5;
+/** How near the middle the softness's grip comes, in half axes. */
+const LEAST = 0.2;
 /** The way to the softness's grip: between the two axes. */
 const ASLANT = Math.PI / 4;
 
@@ -14,8 +14,8 @@ const ASLANT = Math.PI / 4;
 export function edgeAt(angle: number, roundness: number, corners: number): number {
   const [x, y] = [Math.abs(Math.cos(angle)), Math.abs(Math.sin(angle))];
   const shape = Math.max(x, y) + roundness * (1 - Math.max(x, y));
-  const far = shape * (1 - corners * Math.cos(2 * angle) ** 2);
-  return 1 / Math.max(far, 1 / FARTHEST);
+  const cut = ((1 + roundness * (Math.SQRT2 - 1)) / 2) * (x + y);
+  return 1 / (shape + corners * (cut - shape));
 }
 
 /** An opening: outside its line the picture changes, half of its soft edge on either side. */
@@ -39,9 +39,15 @@ export function Opening({ step, box, set }: Shape) {
       .map((place) => place.map((v) => v.toFixed(1)).join(","))
       .join(" ");
   const outer = at(ASLANT, 1 + soft);
+  const inFrame =
+    outer[0] > box.left &&
+    outer[0] < box.left + box.width &&
+    outer[1] > box.top &&
+    outer[1] < box.top + box.height;
+  const [softer, grip] = inFrame ? [1, outer] : [-1, at(ASLANT, Math.max(1 - soft, LEAST))];
   const axis = (n: 0 | 1, by: number, from: Point) =>
     from.map((v, i) => (i === n ? Math.min(Math.max(v + by, 0.01), LARGEST) : v)) as Point;
-  const push = Number(corners) < 1 ? edgeAt(0, Number(roundness), Number(corners)) : FARTHEST;
+  const push = edgeAt(0, Number(roundness), Number(corners));
   return (
     <>
       <g fill="none">
@@ -81,8 +87,8 @@ export function Opening({ step, box, set }: Shape) {
       <Grip
         name="softness"
         label={`Softness: ${perCent(Number(softness))}`}
-        x={outer[0]}
-        y={outer[1]}
+        x={grip[0]}
+        y={grip[1]}
         unit={box}
         value={Number(softness)}
         onMove={(dx, dy, done, from) => {
@@ -90,7 +96,8 @@ export function Opening({ step, box, set }: Shape) {
           const way: Point = [edge[0] - x, edge[1] - y];
           const long = Math.max(Math.hypot(...way), 1);
           const out = (dx * way[0] + dy * way[1]) / long ** 2;
-          set(done, ["softness", Math.min(Math.max(from + 2 * mean * out, 0), SOFTEST)]);
+          const moved = from + softer * 2 * mean * out;
+          set(done, ["softness", Math.min(Math.max(moved, 0), SOFTEST)]);
         }}
       />
     </>

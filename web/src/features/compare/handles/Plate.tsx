@@ -7,6 +7,8 @@ import { useDrag } from "./useDrag";
 const LEAST = 0.1;
 const MOST = 4;
 const BEYOND = 30;
+/** Of the frame's shorter side: how far from the middle its grips lie at the most. */
+const NEAR = 0.42;
 
 /** What is laid over the picture, as an outline: moved by its inside, sized, turned. */
 export function Plate({ step, box, set }: Shape) {
@@ -26,9 +28,13 @@ export function Plate({ step, box, set }: Shape) {
     middle[0] + x * Math.cos(angle) - y * Math.sin(angle),
     middle[1] + x * Math.sin(angle) + y * Math.cos(angle),
   ];
-  const corner = turned(width / 2, height / 2);
-  const top = turned(0, -height / 2 - BEYOND);
-  const far = Math.hypot(width, height) / 2;
+  const room = NEAR * Math.min(box.width, box.height);
+  const reachOf = (half: number) => Math.min(half, room); // grips stay in the frame
+  const inward = reachOf(Math.hypot(width, height) / 2) / (Math.hypot(width, height) / 2);
+  const corner = turned((inward * width) / 2, (inward * height) / 2);
+  const far = Math.hypot(corner[0] - middle[0], corner[1] - middle[1]);
+  const reach = reachOf(height / 2 + BEYOND);
+  const top = turned(0, -reach);
   return (
     <>
       <g transform={`translate(${middle[0]} ${middle[1]}) rotate(${plate.turn})`}>
@@ -46,7 +52,7 @@ export function Plate({ step, box, set }: Shape) {
           data-plate
           {...drag}
         />
-        <line y1={-height / 2} y2={-height / 2 - BEYOND} stroke="#ffffff" strokeWidth="1.5" />
+        <line y2={-reach} stroke="#ffffff" strokeDasharray="2 5" />
       </g>
       <Grip
         name="place"
@@ -69,7 +75,7 @@ export function Plate({ step, box, set }: Shape) {
         value={plate.scale}
         onMove={(dx, dy, done, from) => {
           const out = (dx * (corner[0] - middle[0]) + dy * (corner[1] - middle[1])) / far;
-          const first = (far * from) / plate.scale; // where the corner was as the drag began
+          const first = reachOf((Math.hypot(width, height) / 2) * (from / plate.scale));
           const scale = from * Math.max(1 + out / first, 0.01);
           set(done, ["scale", Math.min(Math.max(scale, LEAST), MOST)]);
         }}
@@ -83,7 +89,6 @@ export function Plate({ step, box, set }: Shape) {
         value={plate.turn}
         onMove={(dx, dy, done, from) => {
           const start = (from * Math.PI) / 180;
-          const reach = height / 2 + BEYOND;
           const [x, y] = [reach * Math.sin(start) + dx, -reach * Math.cos(start) + dy];
           const degrees = (Math.atan2(x, -y) * 180) / Math.PI;
           set(done, ["turn", Math.round(10 * degrees) / 10]);
