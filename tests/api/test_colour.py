@@ -69,6 +69,19 @@ def test_readings_are_those_of_the_core(client, clip_id, core):
     assert after["histogram"] == histogram(core(look, after="as shot"), 128).tolist()
 
 
+def test_what_is_crushed_is_counted_between_the_bars(client, clip_id):
+    """Grain makes half of every black bar darker than black; bars are no part of the picture."""
+    grain = step("grain", {"gauge": "free", "strength": 0.2, "response_shadow": 1})
+    dark = step("exposure", {"stops": 0.5})
+    for bars in (step("letterbox", {"ratio": 2.76}), step("crop", {"ratio": 0.6})):
+        ask = {"clip": clip_id, "frame": 3, "height": 112}
+        plain, barred = (
+            client.post("/api/readings", json=ask | {"look": document(*steps)}).json()["black"]
+            for steps in ((dark, grain), (dark, bars, grain))
+        )
+        assert abs(barred - plain) < 0.04
+
+
 def test_a_place_s_value_is_read(client, clip_id, core):
     look = document(*GRADE)
     ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112, "at": {"x": 0.3, "y": 0.7}}

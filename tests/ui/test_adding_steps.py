@@ -21,6 +21,27 @@ def card(page, name):
     return page.get_by_role("button", name=f"After {name.lower()} ")
 
 
+def test_a_dragged_step_lands_where_the_line_shows(page):
+    new_look(page)
+    for name in ("Glow", "Exposure", "Grain"):
+        add_step(page, name)
+    page.get_by_role("button", name="Close step").click()
+    first, last = card(page, "glow").bounding_box(), card(page, "grain").bounding_box()
+    middle = [first["x"] + first["width"] / 2, first["y"] + 40]
+    page.mouse.move(*middle)
+    page.mouse.down()
+    page.mouse.move(middle[0] + 20, middle[1], steps=3)
+    assert card(page, "exposure").bounding_box()["x"] < last["x"]  # the others stay
+    page.mouse.move(last["x"] + last["width"] / 2, last["y"] + 40, steps=6)
+    line = page.locator("[data-lands]")
+    grain = kept_steps(page)[2]["id"]
+    expect(line).to_have_attribute("data-lands", f"after {grain}")
+    assert line.bounding_box()["x"] > last["x"] + last["width"] - 2
+    page.mouse.up()
+    expect(line).to_have_count(0)
+    assert treatments_of(page) == ["exposure", "grain", "glow"]
+
+
 @pytest.mark.parametrize(
     ("typed", "added"),
     [("snow", "flurry"), ("satur", "hue"), ("jitter", "flicker"), ("texture", "plate")],

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, beside, idle, new_look, settled
+from tests.ui.acting import LONG, add_step, beside, idle, new_look, settled
 from yearning.media.decode.probe import probe_file
 from yearning.media.stills.stills import write_still
 
@@ -100,6 +100,50 @@ def test_a_render_is_stopped_goes_on_and_others_are_put_before_it(output):
     expect(glasshouse).to_be_visible()
     glasshouse.get_by_role("button", name="Stop").click()
     ended(output, "first")
+
+
+def test_what_was_rendered_with_an_older_look_is_rendered_anew(output):
+    """And the one of the old look is put away, and back."""
+    output.get_by_role("checkbox", name="second").click()
+    output.get_by_label("First frame").fill("2")
+    output.get_by_label("Last frame").fill("4")
+    expect(output.get_by_text("3 frames", exact=True)).to_be_visible()
+    output.get_by_label("Bits").select_option("10")
+    output.get_by_role("button", name="Render clip").click()
+    old = ended(output, "first").filter(has_text="10 bit").first
+    expect(old).to_be_visible(timeout=LONG)
+    expect(output.get_by_role("button", name=re.compile("^Render what changed"))).to_have_count(0)
+    output.get_by_role("link", name="Bench").click()
+    add_step(output, "Exposure")
+    idle(output)
+    output.get_by_role("link", name=re.compile("^Output")).click()
+    expect(old).to_contain_text("which has changed since")
+    before = ended(output, "first").count()
+    output.get_by_role("button", name="Render what changed: 1 clip").click()
+    newer = ended(output, "first", before + 1).first
+    expect(newer).not_to_contain_text("which has changed since")
+    expect(output.get_by_role("button", name=re.compile("^Render what changed"))).to_have_count(0)
+    old = ended(output, "first").filter(has_text="which has changed since").first
+    old.get_by_role("button", name="Again…").click()
+    expect(old.get_by_role("button", name="With the look as it was")).to_be_visible()
+    output.keyboard.press("Escape")
+    expect(old.get_by_role("button", name="With the look as it was")).to_have_count(0)
+    old.get_by_role("button", name=re.compile("away$")).click()
+    away = output.get_by_role("button", name=re.compile("renders? put away"))
+    expect(ended(output, "first")).to_have_count(before)
+    away.click()
+    output.get_by_role("button", name="Put back").first.click()
+    expect(ended(output, "first")).to_have_count(before + 1)
+
+
+def test_several_clips_each_have_their_own_frames(output):
+    output.get_by_role("checkbox", name="second").click()
+    output.get_by_label("First frame").fill("5")
+    output.get_by_role("checkbox", name="second").click()
+    expect(output.get_by_text("whole clips, but first 5 to 29")).to_be_visible()
+    output.get_by_role("checkbox", name="second").click()
+    output.get_by_label("First frame").fill("")
+    expect(output.get_by_text("all", exact=True)).to_be_visible()
 
 
 def test_what_can_not_be_a_scheduler_is_said(output):

@@ -6,7 +6,7 @@ once, where footage is decoded, and no treatment makes new ones.
 """
 
 import math
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,7 +28,7 @@ class Box(NamedTuple):
     width: float
     height: float
 
-    def of(self, picture: Picture) -> Picture:
+    def of(self, picture: NDArray[Any]) -> NDArray[Any]:
         """That part of a picture, as a view of it: all pixels that it touches."""
         right, bottom = math.ceil(self.left + self.width), math.ceil(self.top + self.height)
         return picture[:, int(self.top) : bottom, int(self.left) : right]

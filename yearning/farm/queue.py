@@ -48,6 +48,8 @@ class Live:
     message: str = ""
     progress: Progress | None = None
     where: str = ""
+    starting: bool = False
+    """Workers are being started, or come by the first of its chunks."""
 
 
 class RenderQueue:
@@ -178,6 +180,7 @@ class RenderQueue:
         def on_progress(progress: Progress) -> None:
             nonlocal noted
             live.progress = progress
+            live.starting = live.starting and not progress.rate
             live.where = cluster.summary
             if time.monotonic() - noted > NOTED_SECONDS:
                 noted = time.monotonic()
@@ -186,6 +189,7 @@ class RenderQueue:
         event, message, full = Event.FAIL, "", None
         try:
             job, folder = self._job(render), self._project.renders.pieces(render.id)
+            live.starting = True
             cluster = self._workers()
             live.where = cluster.summary
             live.progress = run(

@@ -69,6 +69,10 @@ def _find_reports_again(tables: Tables) -> None:
                 ).execute()
 
 
+def _add_put_away(tables: Tables) -> None:
+    _add_column(tables, "render", "put_away", FloatField(null=True))
+
+
 MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _create_first_tables,
     _add_readings,
@@ -77,6 +81,7 @@ MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _add_steadiness,
     _add_deletion,
     _find_reports_again,
+    _add_put_away,
 )
 """Migration n takes version n to n + 1."""
 

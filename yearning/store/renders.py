@@ -29,6 +29,7 @@ class Render(NamedTuple):
     seconds: float
     asked: float
     ended: float | None
+    put_away: float | None
 
 
 class Renders:
@@ -90,6 +91,13 @@ class Renders:
             }
             self._tables.Render.update(changes).where(self._tables.Render.id == render_id).execute()
 
+    def put_away(self, render_id: int, *, away: bool = True) -> None:
+        """Take a render off the list, or put it back; its files stay where they are."""
+        with self._tables.writing():
+            self._tables.Render.update(put_away=time.time() if away else None).where(
+                self._tables.Render.id == render_id
+            ).execute()
+
     def prioritize(self, render_id: int) -> None:
         """Put a render before all others that are not done."""
         with self._tables.writing():
@@ -137,6 +145,7 @@ class Renders:
             row.seconds,
             row.asked,
             row.ended,
+            row.put_away,
         )
 
 

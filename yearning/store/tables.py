@@ -101,6 +101,8 @@ class Tables:
             """Time that was worked on it."""
             asked = FloatField()
             ended = FloatField(null=True)
+            put_away = FloatField(null=True)
+            """When it was taken off the list; its files stay."""
 
             class Meta:
                 table_name = "render"

@@ -585,7 +585,9 @@ export interface paths {
         put?: never;
         /**
          * Readings
-         * @description Waveform, parade, vectorscope and histogram, and what is beyond.
+         * @description Waveform, parade, vectorscope and histogram of what crops leave, and what is beyond.
+         *
+         *     What is beyond is counted between bars.
          */
         post: operations["readings"];
         delete?: never;
@@ -692,7 +694,11 @@ export interface paths {
         get: operations["one_render"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Put Away Render
+         * @description Take a render that has ended off the list; its files stay, and it can be put back.
+         */
+        delete: operations["put_away_render"];
         options?: never;
         head?: never;
         patch?: never;
@@ -778,6 +784,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/renders/{render_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Render
+         * @description Put a render back on the list.
+         */
+        post: operations["restore_render"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/renders/{render_id}/repeat": {
         parameters: {
             query?: never;
@@ -789,7 +815,7 @@ export interface paths {
         put?: never;
         /**
          * Repeat Render
-         * @description Render the same once more: the same clip, look and result.
+         * @description Render the same clip and result once more, with the look as it was, or as it is now.
          */
         post: operations["repeat_render"];
         delete?: never;
@@ -1515,6 +1541,11 @@ export interface components {
             look: {
                 [key: string]: unknown;
             };
+            /**
+             * Digest
+             * @description Equal for the same steps.
+             */
+            digest: string;
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */
@@ -1972,6 +2003,21 @@ export interface components {
             clip_name: string;
             /** Look Name */
             look_name: string;
+            /**
+             * Look Id
+             * @description Of the project's look it was made with, if it is one.
+             */
+            look_id: number | null;
+            /**
+             * Look Digest
+             * @description Of the steps it was made with; see a look's `digest`.
+             */
+            look_digest: string;
+            /**
+             * First
+             * @description The first frame of the clip that it has.
+             */
+            first: number;
             /** File */
             file: string;
             /**
@@ -2013,6 +2059,17 @@ export interface components {
              * @default
              */
             where: string;
+            /**
+             * Starting
+             * @description Workers are being started for it.
+             * @default false
+             */
+            starting: boolean;
+            /**
+             * Put Away
+             * @description It is off the list, and can be put back.
+             */
+            put_away: boolean;
             /** Asked */
             asked: number;
             /** Ended */
@@ -2044,6 +2101,11 @@ export interface components {
             look: {
                 [key: string]: unknown;
             };
+            /**
+             * Look Id
+             * @description Which of the project's looks it is.
+             */
+            look_id?: number | null;
             /**
              * @default {
              *       "codec": "H.264",
@@ -3931,6 +3993,55 @@ export interface operations {
             };
         };
     };
+    put_away_render: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                render_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenderOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     stop_render: {
         parameters: {
             query?: never;
@@ -4127,9 +4238,51 @@ export interface operations {
             };
         };
     };
-    repeat_render: {
+    restore_render: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                render_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenderOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    repeat_render: {
+        parameters: {
+            query?: {
+                look?: "then" | "now";
+            };
             header?: never;
             path: {
                 render_id: number;
@@ -4156,13 +4309,13 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Validation Error */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

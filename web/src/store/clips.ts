@@ -1,7 +1,6 @@
 import type { Clip, PageMemory } from "../api/client";
 import { bench, setState } from "./bench";
 import { pause } from "./player";
-import { useRenderOptions } from "./renders";
 
 /** Where a clip was left. */
 export type Left = NonNullable<PageMemory["clips"]>[string];
@@ -19,7 +18,4 @@ export function chooseClip(clip: Clip, left: Partial<Left> = {}) {
     looked: new Set(),
     range: within(left.played),
   });
-  const [first = null, until = null] = left.rendered ?? [];
-  const reach = (frame: number | null) => (frame !== null && frame <= last ? frame : null);
-  useRenderOptions.setState({ first: reach(first), last: reach(until) });
 }

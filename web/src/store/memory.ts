@@ -4,7 +4,7 @@ import { bench, setState, useBench } from "./bench";
 import { chooseClip, type Left } from "./clips";
 import { openLook } from "./looks";
 import { notice } from "./notices";
-import { useRenderOptions } from "./renders";
+import { type Range, useRenderOptions } from "./renders";
 
 /** How the page was left is kept with the project, not with the browser. */
 
@@ -17,18 +17,19 @@ let rested = () => {};
 /** What is remembered of the bench as it is now. */
 function remembered(before: PageMemory): PageMemory {
   const now = bench();
-  const { first, last } = useRenderOptions.getState();
-  const own = now.clip && {
-    [now.clip.id]: {
-      look: now.lookId,
+  const clips = { ...before.clips };
+  if (now.clip)
+    clips[now.clip.id] = {
       frame: now.frame,
+      look: now.lookId,
       played: now.range,
-      rendered: [first, last] as [number | null, number | null],
-    },
-  };
+      rendered: [null, null],
+    };
+  for (const [id, rendered] of Object.entries(useRenderOptions.getState().ranges))
+    clips[id] = { frame: 0, ...clips[id], rendered };
   return {
     clip: now.clip?.id ?? null,
-    clips: { ...before.clips, ...own },
+    clips,
     open: now.open,
     question: now.question,
     panel: now.panel,
@@ -74,6 +75,9 @@ export async function startMemory(clips: Clip[], looks: LookState[]) {
   memory = await unwrap(api.GET("/api/page"));
   const { question, panel, zoom, path_height, side_width } = memory;
   setState({ question, panel, zoom, pathHeight: path_height, sideWidth: side_width });
+  const left = Object.entries(memory.clips ?? {});
+  const ranges = Object.fromEntries(left.map(([id, { rendered }]) => [id, rendered]));
+  useRenderOptions.setState({ ranges: ranges as Record<number, Range> });
   const clip = clips.find((c) => c.id === memory?.clip) ?? clips[0];
   const look = looks.find((l) => l.id === leftOf(clip)?.look) ?? looks[0];
   return { clip, look, open: memory.clip === null ? undefined : memory.open, left: leftOf(clip) };
@@ -85,7 +89,7 @@ export function watchMemory() {
     if (!now.playing && KEPT.some((name) => now[name] !== before[name])) remember();
   });
   useRenderOptions.subscribe((now, before) => {
-    if (now.first !== before.first || now.last !== before.last) remember();
+    if (now.ranges !== before.ranges) remember();
   });
 }
 

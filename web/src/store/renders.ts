@@ -22,17 +22,30 @@ export interface RenderOptions {
   quality: ResultSpec["quality"];
   bits: number | null;
   height: number | null;
-  first: number | null;
-  last: number | null;
+  /** First and last frame by clip; null is the clip's own end. */
+  ranges: Record<number, Range>;
 }
+export type Range = [first: number | null, last: number | null];
+const WHOLE: Range = [null, null];
+
 export const useRenderOptions = create<RenderOptions>(() => ({
   codec: "H.264",
   quality: "fine",
   bits: null,
   height: null,
-  first: null,
-  last: null,
+  ranges: {},
 }));
+
+/** Which frames of a clip a render is to have; what lies beyond its end is not meant. */
+export function rangeOf(clip: Clip, { ranges } = useRenderOptions.getState()): Range {
+  const [first, last] = ranges[clip.id] ?? WHOLE;
+  const reach = (frame: number | null) => (frame !== null && frame < clip.frames ? frame : null);
+  return [reach(first), reach(last)];
+}
+
+export function setRange(clip: Clip, range: Range) {
+  useRenderOptions.setState(({ ranges }) => ({ ranges: { ...ranges, [clip.id]: range } }));
+}
 
 export const unended = (render: Render) =>
   render.state === "waiting" || render.state === "running" || render.state === "paused";
@@ -53,29 +66,54 @@ export function subscribeToRenders() {
     setState({ gone: false, notices: bench().notices.filter((n) => n.text !== NO_ANSWER) });
 }
 
-/** Render a clip through a look as is wanted, but for what is given otherwise. */
-export async function startRender(clip: Clip, look: Look, otherwise: Partial<ResultSpec> = {}) {
+/** Render a clip's frames through a look as is wanted. */
+export async function startRender(clip: Clip, look: Look, lookId: number | null) {
   const { codec, quality, bits, height } = useRenderOptions.getState();
+  const [first, last] = rangeOf(clip);
   try {
     const smaller = height !== null && height < clip.height ? height : null;
-    const result = { codec, quality, bits, height: smaller, first: 0, ...otherwise };
-    const body = { clip: clip.id, look: look as unknown as Record<string, unknown>, result };
+    const result = { codec, quality, bits, height: smaller, first: first ?? 0, last };
+    const body = {
+      clip: clip.id,
+      look: look as unknown as Record<string, unknown>,
+      look_id: lookId,
+      result,
+    };
     await unwrap(api.POST("/api/renders", { body }));
   } catch (error) {
     notice("render", `${clip.name}: ${inWords(error)}`);
   }
 }
 
-/** Render the clip on the bench through the look there, in the range and at the depth it shows. */
+/** Render the clip on the bench through the look there. */
 export async function renderBench() {
-  const { clip, look } = bench();
+  const { clip, look, lookId } = bench();
   if (!clip || !look) return;
-  const { first, last } = useRenderOptions.getState();
   setState({ panel: "renders" });
-  await startRender(clip, look, { bits: null, first: first ?? 0, last });
+  await startRender(clip, look, lookId);
 }
 
-type RenderAction = "stop" | "resume" | "prioritize" | "discard" | "repeat";
+/** Render the same clip and result once more, with the look as it was then, or is now. */
+export async function renderAgain(render: Render, look: "then" | "now") {
+  const params = { path: { render_id: render.id }, query: { look } };
+  try {
+    await unwrap(api.POST("/api/renders/{render_id}/repeat", { params }));
+  } catch (error) {
+    notice("render", `${render.clip_name}: ${inWords(error)}`);
+  }
+}
+
+/** Take a render that has ended off the list. */
+export async function putAway(render: Render) {
+  try {
+    const params = { path: { render_id: render.id } };
+    await unwrap(api.DELETE("/api/renders/{render_id}", { params }));
+  } catch (error) {
+    notice("render", error);
+  }
+}
+
+type RenderAction = "stop" | "resume" | "prioritize" | "discard" | "restore";
 
 /** Do something with a render. */
 export async function actOnRender(render: Render, action: RenderAction) {

@@ -2,6 +2,7 @@
 
 import base64
 
+import numpy as np
 from fastapi import APIRouter
 from fastapi.responses import Response
 
@@ -60,7 +61,10 @@ def _requested(evaluator: Evaluator, ask: PictureRequest) -> Picture:
         return scopes.weight_picture(below, tones or FLAT)
     result = evaluator.picture_of(ask.frame, number)
     if ask.show == "warnings":
-        return scopes.with_warnings(result, scopes.out_of_range(result)[0])
+        box = evaluator.visible_box(ask.frame, number)
+        marks = np.zeros(result.shape[1:], np.uint8)
+        box.of(marks[None])[0][:] = scopes.out_of_range(box.of(result))[0]
+        return scopes.with_warnings(result, marks)
     return result
 
 

@@ -17,10 +17,10 @@ from yearning.api.schemas.readings import (
     ValueOut,
     ValueRequest,
 )
+from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.histogram import histogram
 from yearning.core.look.document import parse_look
 from yearning.core.measure import scopes
-from yearning.core.picture import Picture
 
 COLUMNS, LEVELS, SIDE, BINS = 264, 121, 121, 128
 
@@ -31,13 +31,18 @@ router = APIRouter(
 
 @router.post("/readings")
 def readings(preview: Preview, ask: ReadingsRequest) -> ReadingsOut:
-    """Waveform, parade, vectorscope and histogram, and what is beyond."""
+    """Waveform, parade, vectorscope and histogram of what crops leave, and what is beyond.
+
+    What is beyond is counted between bars.
+    """
     with preview.computing:
-        picture = _picture(preview, ask)
+        evaluator, number = _asked(preview, ask)
+        whole = evaluator.picture_of(ask.frame, number)
+        picture = evaluator.visible_box(ask.frame, number, cropped_only=True).of(whole)
         waves = scopes.waveform(picture, COLUMNS, LEVELS)
         vectors = scopes.vectorscope(picture, SIDE)
         counts = histogram(picture, BINS)
-        _, outside = scopes.out_of_range(picture)
+        _, outside = scopes.out_of_range(evaluator.visible_box(ask.frame, number).of(whole))
     reach = 2 * scopes.REACH
     return ReadingsOut(
         waveform=_drawing(waves[0, ::-1]),
@@ -61,16 +66,17 @@ def readings(preview: Preview, ask: ReadingsRequest) -> ReadingsOut:
 def value(preview: Preview, ask: ValueRequest) -> ValueOut:
     """What a place of a picture holds."""
     with preview.computing:
-        picture = _picture(preview, ask)
+        evaluator, number = _asked(preview, ask)
+        picture = evaluator.picture_of(ask.frame, number)
     return ValueOut(**scopes.sample_at(picture, ask.at.x, ask.at.y)._asdict())
 
 
-def _picture(preview: PreviewService, ask: ReadingsRequest) -> Picture:
-    """Return the picture that is asked about, from the cache where it is there."""
+def _asked(preview: PreviewService, ask: ReadingsRequest) -> tuple[Evaluator, int]:
+    """The evaluator of the look that is asked about, and the number of the picture."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
     look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
     evaluator = preview.evaluator(look, footage, ask.height, is_cancelled=is_stale)
-    return evaluator.picture_of(ask.frame, number_after(evaluator, ask.after))
+    return evaluator, number_after(evaluator, ask.after)
 
 
 FAINTEST = 40

@@ -3,6 +3,7 @@
 import asyncio
 import json
 from collections.abc import AsyncIterator
+from typing import Literal
 
 from fastapi import APIRouter, Request
 from fastapi.responses import FileResponse, Response, StreamingResponse
@@ -11,7 +12,7 @@ from yearning.api.dependencies import CurrentProject, Preview, Renders
 from yearning.api.problems import Problem, Refused
 from yearning.api.schemas.renders import FarmOut, RenderOut, RenderRequest, ResultOut, results
 from yearning.api.zip_stream import zip_stream
-from yearning.core.look.document import check_times, parse_look
+from yearning.core.look.document import LookError, check_times, parse_look
 from yearning.core.parallel import CORES
 from yearning.farm import pieces
 from yearning.farm.address import check_address
@@ -38,7 +39,7 @@ def _out(project: Project, queue: RenderQueue, render: Render) -> RenderOut:
         return RenderOut.of(render, folder)
     now = render._replace(state=live.state, message=live.message or render.message)
     out = RenderOut.of(now, folder, live.progress)
-    out.where = live.where
+    out.where, out.starting = live.where, live.starting
     return out
 
 
@@ -66,7 +67,11 @@ def new_render(preview: Preview, queue: Renders, ask: RenderRequest) -> RenderOu
     else:
         check_output(result.ending, result.output)
     check_footage(preview.footage(clip).probe, result.ending, result.output)
-    request = {"result": result.model_dump(exclude_defaults=True), "reading": clip.reading}
+    request = {
+        "result": result.model_dump(exclude_defaults=True),
+        "reading": clip.reading,
+        "look": ask.look_id,
+    }
     total = last - result.first + 1
     render = project.renders.new(clip, look, total, result.ending, request, result.is_stills)
     queue.wake(render.id)
@@ -151,13 +156,45 @@ def discard_render(project: CurrentProject, queue: Renders, render_id: int) -> R
     return _out(project, queue, project.renders.get(render_id))
 
 
-@router.post("/{render_id}/repeat", status_code=201)
-def repeat_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
-    """Render the same once more: the same clip, look and result."""
+@router.delete("/{render_id}", responses={409: {"model": Problem}})
+def put_away_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
+    """Take a render that has ended off the list; its files stay, and it can be put back."""
+    state = _current(project, queue, render_id).state
+    if state in UNENDED:
+        raise Refused(409, "Not now", f"the render is {state}; stop it first")
+    project.renders.put_away(render_id)
+    queue.wake(render_id)
+    return _out(project, queue, project.renders.get(render_id))
+
+
+@router.post("/{render_id}/restore")
+def restore_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
+    """Put a render back on the list."""
+    project.renders.get(render_id)
+    project.renders.put_away(render_id, away=False)
+    queue.wake(render_id)
+    return _out(project, queue, project.renders.get(render_id))
+
+
+@router.post("/{render_id}/repeat", status_code=201, responses={422: {"model": Problem}})
+def repeat_render(
+    project: CurrentProject,
+    queue: Renders,
+    render_id: int,
+    look: Literal["then", "now"] = "then",
+) -> RenderOut:
+    """Render the same clip and result once more, with the look as it was, or as it is now."""
     found = project.renders.get(render_id)
     result = ResultSpec(**found.request.get("result", {}))
+    steps = found.look
+    if look == "now":
+        look_id = found.request.get("look")
+        if look_id is None:
+            raise LookError("which look it was made with is not known; render it with its own")
+        steps = project.looks.get(look_id).look
+        check_times(steps, found.clip.probe["frames"])
     render = project.renders.new(
-        found.clip, found.look, found.total, result.ending, found.request, result.is_stills
+        found.clip, steps, found.total, result.ending, found.request, result.is_stills
     )
     queue.wake(render.id)
     return _out(project, queue, render)

@@ -4,6 +4,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from yearning.core.look.document import steps_digest
 from yearning.store.looks import CurrentRevision
 
 
@@ -14,6 +15,7 @@ class LookOut(BaseModel):
     revision: int
     name: str
     look: dict[str, Any]
+    digest: str = Field(description="Equal for the same steps.")
     can_undo: bool
     can_redo: bool
 
@@ -25,6 +27,7 @@ class LookOut(BaseModel):
             revision=current.revision,
             name=current.look.name,
             look=current.look.model_dump(mode="json"),
+            digest=steps_digest(current.look),
             can_undo=current.can_undo,
             can_redo=current.can_redo,
         )

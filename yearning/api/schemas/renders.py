@@ -7,6 +7,7 @@ from typing import Any, Literal, get_args
 
 from pydantic import BaseModel, Field
 
+from yearning.core.look.document import steps_digest
 from yearning.farm import pieces
 from yearning.farm.job import CHUNK, preview_frames
 from yearning.farm.progress import Progress
@@ -62,6 +63,7 @@ class RenderRequest(BaseModel):
 
     clip: int
     look: dict[str, Any]
+    look_id: int | None = Field(None, description="Which of the project's looks it is.")
     result: ResultSpec = ResultSpec()
 
 
@@ -114,6 +116,9 @@ class RenderOut(BaseModel):
     clip: int
     clip_name: str
     look_name: str
+    look_id: int | None = Field(description="Of the project's look it was made with, if it is one.")
+    look_digest: str = Field(description="Of the steps it was made with; see a look's `digest`.")
+    first: int = Field(description="The first frame of the clip that it has.")
     file: str
     path: str = Field(description="Where the result is, or will be, on the server's machine.")
     summary: str = Field(description="What it is rendered as.")
@@ -125,6 +130,8 @@ class RenderOut(BaseModel):
     left: float | None = None
     message: str = ""
     where: str = Field("", description="Which workers render it.")
+    starting: bool = Field(False, description="Workers are being started for it.")
+    put_away: bool = Field(description="It is off the list, and can be put back.")
     asked: float
     ended: float | None = None
     bytes: int | None = Field(None, description="Of the result; of the pieces while there is none.")
@@ -140,6 +147,10 @@ class RenderOut(BaseModel):
             clip=render.clip.id,
             clip_name=render.clip.name,
             look_name=render.look.name,
+            look_id=render.request.get("look"),
+            look_digest=steps_digest(render.look),
+            first=result.first,
+            put_away=render.put_away is not None,
             file=render.path.parent.name if result.is_stills else render.path.name,
             path=str(render.path.parent if result.is_stills else render.path),
             summary=result.summary(),

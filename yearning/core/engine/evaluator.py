@@ -30,7 +30,7 @@ from yearning.core.engine.statistics import NodeStatistics
 from yearning.core.image.window import scale_box
 from yearning.core.look.document import Look
 from yearning.core.motion.temporal_filter import flow_shape
-from yearning.core.picture import Picture, Size, new_picture
+from yearning.core.picture import Box, Picture, Size, new_picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import FrameContext, Reach
 from yearning.core.treatment.capabilities import ReadsWholePictures, UsesFrameStatistics
@@ -203,6 +203,12 @@ class Evaluator:
                 raise KeyError(f"no step has the id '{after}'")
             return self.graph.after_step[after]
         return self.graph.results[-1 if after is None else after]
+
+    def visible_box(self, frame: int, number: int, *, cropped_only: bool = False) -> Box:
+        """What bars and crops, or crops only, have left of a picture of the graph, in pixels."""
+        graph, full = self.graph_at(frame), self.footage.size
+        box = graph.visible_box(number, full, cropped_only=cropped_only)
+        return scale_box(box, full, self.size)
 
     def layer_picture(self, frame: int, step_id: str) -> Picture:
         """What a step lays on the picture below it, alone, at a frame.

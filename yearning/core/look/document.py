@@ -1,5 +1,6 @@
 """A look: an ordered list of steps, as the file format `yearning-look/2` has it."""
 
+import hashlib
 import json
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, Annotated, Any, Literal, NamedTuple, Union
@@ -146,6 +147,11 @@ class Look(StrictModel):
                 inside = f"{path}[{i}].settings.steps"
                 self._check_reads(step.settings.steps, inside, earlier, every)
             earlier.add(step.id)
+
+
+def steps_digest(look: "Look") -> str:
+    """A hash that is equal for looks of the same steps, whatever they are called."""
+    return hashlib.sha256(look.model_dump_json(include={"steps"}).encode()).hexdigest()
 
 
 def check_times(look: "Look", frames: int) -> None:

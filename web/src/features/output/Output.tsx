@@ -1,5 +1,11 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { unended, useRenders } from "../../store/renders";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Render, unwrap } from "../../api/client";
+import { olderThanTheirLooks } from "../../model/olderRenders";
+import { counted } from "../../model/words";
+import { actOnRender, renderAgain, unended, useRenders } from "../../store/renders";
+import { Button } from "../../ui/Button";
 import { RenderClips } from "./RenderClips";
 import { Rendered } from "./Rendered";
 import { RenderingNow } from "./RenderingNow";
@@ -12,7 +18,14 @@ export function Output() {
     .sort(
       (a, b) => Number(a.state === "waiting") - Number(b.state === "waiting") || a.rank - b.rank,
     );
-  const ended = renders.filter((render) => !unended(render));
+  const ended = renders.filter((render) => !unended(render) && !render.put_away);
+  const away = renders.filter((render) => render.put_away);
+  const looks = useQuery({
+    queryKey: ["looks", "as rendered"],
+    queryFn: () => unwrap(api.GET("/api/looks")),
+    refetchOnMount: "always",
+  });
+  const changed = olderThanTheirLooks(ended, looks.data ?? []);
   const nextId = now.find((render) => render.state === "waiting")?.id;
   const busy = now.some((render) => render.state !== "waiting");
   return (
@@ -36,7 +49,19 @@ export function Output() {
           </Box>
         )}
         <Box as="section" aria-label="Rendered">
-          <Title>Rendered</Title>
+          <Flex align="baseline" gap="12px">
+            <Title>Rendered</Title>
+            {changed.length > 0 && (
+              <Button
+                small
+                type="button"
+                title="Render anew what was rendered with a look that has changed since"
+                onClick={() => changed.forEach((render) => void renderAgain(render, "now"))}
+              >
+                Render what changed: {counted(changed.length, "clip")}
+              </Button>
+            )}
+          </Flex>
           {ended.length === 0 && (
             <Box color="mute" mt="6px">
               Nothing yet. Choose clips and a look on the right; each result is listed here, to be
@@ -45,13 +70,58 @@ export function Output() {
           )}
           <Flex as="ul" direction="column" listStyleType="none">
             {ended.map((render) => (
-              <Rendered key={render.id} render={render} />
+              <Rendered
+                key={render.id}
+                render={render}
+                look={looks.data?.find((look) => look.id === render.look_id)}
+              />
             ))}
           </Flex>
+          <PutAway renders={away} />
         </Box>
       </Flex>
       <RenderClips />
     </Flex>
+  );
+}
+
+/** Renders that were taken off the list: shown when asked for, and put back. */
+function PutAway({ renders }: { renders: Render[] }) {
+  const [shown, setShown] = useState(false);
+  if (renders.length === 0) return null;
+  return (
+    <Box mt="8px">
+      <Button
+        small
+        tone="bare"
+        type="button"
+        aria-expanded={shown}
+        onClick={() => setShown(!shown)}
+      >
+        {counted(renders.length, "render")} put away
+      </Button>
+      {shown && (
+        <Flex
+          as="ul"
+          aria-label="Put away"
+          direction="column"
+          gap="4px"
+          mt="4px"
+          listStyleType="none"
+        >
+          {renders.map((render) => (
+            <Flex as="li" key={render.id} align="center" gap="10px">
+              <Box flex="1" minW="0" color="mute" overflow="hidden" textOverflow="ellipsis">
+                {render.clip_name} with {render.look_name} · {render.file}
+              </Box>
+              <Button small type="button" onClick={() => void actOnRender(render, "restore")}>
+                Put back
+              </Button>
+            </Flex>
+          ))}
+        </Flex>
+      )}
+    </Box>
   );
 }
 

@@ -9,7 +9,8 @@ import { Button } from "../../ui/Button";
 import { Notices } from "../bench/Notices";
 import { Farm } from "./Farm";
 import { FlashCheck } from "./FlashCheck";
-import { AsSelect, BitsSelect, field, QualitySelect, SizeSelect } from "./WantedSelects";
+import { RenderAs } from "./RenderAs";
+import { field } from "./WantedSelects";
 
 const Select = chakra("select");
 const Choice = chakra("button");
@@ -37,10 +38,8 @@ export function RenderClips() {
     setPicked(next);
   };
   const render = async () => {
-    if (look) for (const clip of chosen) await startRender(clip, look);
+    if (look) for (const clip of chosen) await startRender(clip, look, wanted);
   };
-  const highest = Math.max(...chosen.map((clip) => clip.height), 0);
-  const only = chosen.length === 1 ? chosen[0] : undefined;
   return (
     <Flex
       as="section"
@@ -93,38 +92,24 @@ export function RenderClips() {
           <ClipChoice key={clip.id} clip={clip} on={chosenIds.has(clip.id)} turn={turn} />
         ))}
       </Flex>
-      <Flex>
-        <Labelled label="With look">
-          <Select
-            {...field("paper")}
-            aria-label="With look"
-            value={wanted ?? ""}
-            onChange={(event) => setLookId(Number(event.target.value))}
-          >
-            {looks.data?.map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.id === lookOnBench ? (draft?.name ?? each.name) : each.name}
-              </option>
-            ))}
-          </Select>
-        </Labelled>
-      </Flex>
-      <Flex gap="8px">
-        <Labelled label="As">
-          <AsSelect ground="paper" />
-        </Labelled>
-        <Labelled label="Quality">
-          <QualitySelect ground="paper" />
-        </Labelled>
-      </Flex>
-      <Flex gap="8px">
-        <Labelled label="Size">
-          <SizeSelect ground="paper" width={only?.width ?? null} height={highest || 2160} />
-        </Labelled>
-        <Labelled label="Depth">
-          <BitsSelect />
-        </Labelled>
-      </Flex>
+      <Box>
+        <Box color="mute" mb="2px">
+          With look
+        </Box>
+        <Select
+          {...field("paper")}
+          aria-label="With look"
+          value={wanted ?? ""}
+          onChange={(event) => setLookId(Number(event.target.value))}
+        >
+          {looks.data?.map((each) => (
+            <option key={each.id} value={each.id}>
+              {each.id === lookOnBench ? (draft?.name ?? each.name) : each.name}
+            </option>
+          ))}
+        </Select>
+      </Box>
+      <RenderAs clips={chosen} ground="paper" />
       <Farm />
       <Notices where="render" />
       {look && <FlashCheck clips={chosen} look={look} begin />}
@@ -140,17 +125,6 @@ export function RenderClips() {
         {chosen.length > 1 ? `Render ${chosen.length} clips` : "Render clip"}
       </Button>
     </Flex>
-  );
-}
-
-function Labelled({ label, children }: { label: string; children: React.ReactNode }) {
-  return (
-    <Box flex="1" minW="0">
-      <Box color="mute" mb="2px">
-        {label}
-      </Box>
-      {children}
-    </Box>
   );
 }
 

@@ -1,14 +1,16 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
+import { X } from "lucide-react";
 import { useState } from "react";
-import type { Render } from "../../api/client";
+import type { LookState, Render } from "../../api/client";
+import { isOlder } from "../../model/olderRenders";
 import { fileSize } from "../../model/words";
-import { actOnRender } from "../../store/renders";
+import { actOnRender, putAway, renderAgain } from "../../store/renders";
 import { Button } from "../../ui/Button";
 
 const Image = chakra("img");
 
 /** A render that has ended: what of, how it went, and what can be done with it. */
-export function Rendered({ render }: { render: Render }) {
+export function Rendered({ render, look }: { render: Render; look?: LookState }) {
   const [placed, setPlaced] = useState(false);
   const done = render.state === "done";
   const megabytes = render.bytes ? fileSize(render.bytes) : "";
@@ -36,6 +38,7 @@ export function Rendered({ render }: { render: Render }) {
         <Box width="150px" flex="none">
           <Line strong>{render.clip_name}</Line>
           <Line>with {render.look_name}</Line>
+          {isOlder(render, look) && <Line>which has changed since</Line>}
         </Box>
         <Box flex="1" minW="0">
           <Line ink>{render.file}</Line>
@@ -54,7 +57,7 @@ export function Rendered({ render }: { render: Render }) {
               : `${render.done} of ${render.total}`}
           </Line>
         </Box>
-        <Flex gap="6px" flex="none" justify="flex-end" width="212px">
+        <Flex gap="6px" flex="none" justify="flex-end" width="248px">
           {done ? (
             <>
               <Button small type="button" aria-expanded={placed} onClick={() => setPlaced(!placed)}>
@@ -87,13 +90,16 @@ export function Rendered({ render }: { render: Render }) {
               )}
             </>
           )}
+          <Again render={render} older={isOlder(render, look)} />
           <Button
             small
             type="button"
-            title="Render the same clip with the same look once more, from its beginning"
-            onClick={() => void actOnRender(render, "repeat")}
+            px="6px"
+            aria-label={`Put ${render.file} away`}
+            title="Take it off this list; its files stay, and it can be put back"
+            onClick={() => void putAway(render)}
           >
-            Again
+            <X size={14} />
           </Button>
         </Flex>
       </Flex>
@@ -115,6 +121,62 @@ export function Rendered({ render }: { render: Render }) {
         <Box mt="6px" userSelect="all" overflowWrap="anywhere">
           {render.path}
         </Box>
+      )}
+    </Box>
+  );
+}
+
+/** Render it once more; where its look has changed since, with that as it is now or as it was. */
+function Again({ render, older }: { render: Render; older: boolean }) {
+  const [asked, setAsked] = useState(false);
+  if (!older)
+    return (
+      <Button
+        small
+        type="button"
+        title="Render the same clip with the same look once more, from its beginning"
+        onClick={() => void renderAgain(render, "then")}
+      >
+        Again
+      </Button>
+    );
+  const again = (look: "then" | "now") => () => {
+    setAsked(false);
+    void renderAgain(render, look);
+  };
+  return (
+    <Box
+      position="relative"
+      onKeyDown={(event) => {
+        if (event.key !== "Escape") return;
+        event.stopPropagation();
+        setAsked(false);
+      }}
+    >
+      <Button small type="button" aria-expanded={asked} onClick={() => setAsked(!asked)}>
+        Again…
+      </Button>
+      {asked && (
+        <Flex
+          direction="column"
+          position="absolute"
+          right="0"
+          top="30px"
+          zIndex="4"
+          gap="4px"
+          p="6px"
+          bg="paper"
+          borderWidth="1px"
+          borderColor="mute"
+          borderRadius="6px"
+        >
+          <Button small type="button" onClick={again("now")}>
+            With the look as it is now
+          </Button>
+          <Button small type="button" onClick={again("then")}>
+            With the look as it was
+          </Button>
+        </Flex>
       )}
     </Box>
   );

@@ -47,7 +47,7 @@ export function RenderingNow({ render, next }: { render: Render; next: boolean }
       <Strip render={render} />
       <Flex justify="space-between" gap="12px" mt="6px" color="mute" fontSize="12px">
         <Box whiteSpace="nowrap">
-          {render.done} of {render.total} frames
+          {render.starting ? `${render.total} frames` : `${render.done} of ${render.total} frames`}
         </Box>
         <Box
           minW="0"
@@ -72,6 +72,7 @@ export function RenderingNow({ render, next }: { render: Render; next: boolean }
 function progressWords(render: Render): string {
   if (render.state === "paused") return "paused";
   if (render.state === "waiting") return render.done ? "waits to go on" : "waits";
+  if (render.starting) return "starting workers";
   if (!render.rate) return "begins";
   const left = render.left ? ` · ${duration(render.left)} left` : "";
   return `${render.rate.toFixed(1)} frames/s${left}`;

@@ -10,6 +10,7 @@ import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { Notices } from "../bench/Notices";
 import { FootageCard } from "../footage/FootageCard";
 import { ReadingsPanel } from "../readings/ReadingsPanel";
+import { FlashCheck } from "./FlashCheck";
 import { RenderAs } from "./RenderAs";
 
 /** Renders shown on the Bench; all are in Output. */
@@ -64,10 +65,10 @@ export function SidePanel({ width }: { width: number }) {
 }
 
 function Renders() {
-  const renders = useRenders((s) => s.renders);
+  const renders = useRenders((s) => s.renders).filter((render) => !render.put_away);
   return (
     <Box>
-      <RenderAs />
+      <WantedOfClip />
       <Notices where="render" />
       {renders.length === 0 && (
         <Box color="wallMute">
@@ -83,6 +84,24 @@ function Renders() {
         <Button tone="wall" small asChild mt="8px">
           <a href="#output">All {renders.length} in Output</a>
         </Button>
+      )}
+    </Box>
+  );
+}
+
+/** What the next render of the clip on the bench is to be, and whether it would flash. */
+function WantedOfClip() {
+  const clip = useBench((s) => s.clip);
+  const look = useBench((s) => s.look);
+  const moving = useBench((s) => s.moving);
+  if (!clip) return null;
+  return (
+    <Box mb="8px">
+      <RenderAs clips={[clip]} ground="wall" />
+      {look && !moving && (
+        <Box mt="6px">
+          <FlashCheck clips={[clip]} look={look} />
+        </Box>
       )}
     </Box>
   );
@@ -128,7 +147,7 @@ function RenderCard({ render }: { render: Render }) {
           </Box>
           <Flex justify="space-between" align="center" gap="8px">
             <Box fontSize="12px">
-              {render.done} of {render.total}
+              {render.starting ? "starting workers" : `${render.done} of ${render.total}`}
               {render.rate ? ` · ${render.rate.toFixed(1)} frames/s` : ""}
               {render.left ? ` · ${duration(render.left)} left` : ""}
             </Box>

@@ -14,6 +14,7 @@ export const field = (ground: Ground) =>
   ground === "wall"
     ? ({
         height: "24px",
+        width: "100%",
         bg: "wallKey",
         color: "wallInk",
         borderRadius: "4px",
@@ -98,7 +99,7 @@ export function QualitySelect({ ground }: { ground: Ground }) {
 }
 
 /** Bits a channel. */
-export function BitsSelect() {
+export function BitsSelect({ ground }: { ground: Ground }) {
   const { chosen } = useKinds();
   const bits = useRenderOptions((s) => s.bits);
   if (!chosen) return null;
@@ -106,7 +107,7 @@ export function BitsSelect() {
   const first = chosen.bits[0];
   return (
     <Select
-      {...field("paper")}
+      {...field(ground)}
       aria-label="Bits"
       value={bits ?? ""}
       disabled={chosen.bits.length < 2}

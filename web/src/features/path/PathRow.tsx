@@ -10,8 +10,8 @@ import {
   useSensors,
 } from "@dnd-kit/core";
 import {
-  horizontalListSortingStrategy,
   SortableContext,
+  type SortingStrategy,
   sortableKeyboardCoordinates,
   useSortable,
 } from "@dnd-kit/sortable";
@@ -139,7 +139,7 @@ function StepRow({ steps }: { steps: Step[] }) {
   const treatments = useBench((s) => s.catalogue?.treatments);
   const hints = orderHints(steps, treatments ?? []);
   return (
-    <SortableContext items={steps.map((s) => s.id)} strategy={horizontalListSortingStrategy}>
+    <SortableContext items={steps.map((s) => s.id)} strategy={stayPut}>
       {steps.map((step) => {
         const hint = hints.find((h) => h.id === step.id);
         if (step.id === open)
@@ -153,6 +153,32 @@ function StepRow({ steps }: { steps: Step[] }) {
     </SortableContext>
   );
 }
+
+/** While one is dragged the others stay where they are: a line says where it would land. */
+const stayPut: SortingStrategy = () => null;
+
+/** The line at the side of a step on which what is dragged over it would land. */
+function LandingLine({ id, index, activeIndex, isOver, isDragging }: Landing) {
+  if (!isOver || isDragging || activeIndex < 0) return null;
+  const side = activeIndex > index ? { left: "-6px" } : { right: "-6px" };
+  return (
+    <Box
+      data-lands={activeIndex > index ? `before ${id}` : `after ${id}`}
+      position="absolute"
+      top="0"
+      bottom="0"
+      width="4px"
+      borderRadius="2px"
+      bg="ember"
+      style={side}
+    />
+  );
+}
+
+type Landing = Pick<ReturnType<typeof useSortable>, "index" | "activeIndex" | "isOver"> & {
+  id: string;
+  isDragging: boolean;
+};
 
 function OpenBundle({ bundle }: { bundle: Step }) {
   return (
@@ -288,6 +314,7 @@ function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefined }) {
   return (
     <Box
       ref={sortable.setNodeRef}
+      position="relative"
       width={`${width}px`}
       flex="none"
       style={{
@@ -295,7 +322,9 @@ function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefined }) {
         transition: sortable.transition,
       }}
       zIndex={sortable.isDragging ? 3 : undefined}
+      opacity={sortable.isDragging ? 0.75 : undefined}
     >
+      <LandingLine id={step.id} {...sortable} />
       <Card
         type="button"
         {...sortable.attributes}
