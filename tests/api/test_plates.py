@@ -1,5 +1,8 @@
 """Over HTTP: plates brought in, made, and looked at; marks; what can't be used."""
 
+import threading
+import time
+
 import cv2
 import numpy as np
 import pytest
@@ -29,6 +32,30 @@ def shown(client, clip_id, look, frame=0):
     answer = client.post("/api/pictures", json=ask)
     assert answer.status_code == 200, answer.text
     return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR).astype(int)
+
+
+def test_a_plate_that_is_made_says_how_far_it_is_and_is_stopped(client):
+    assert client.get("/api/plates/making").json() is None
+    before = client.get("/api/plates").json()
+    answers = []
+    asking = threading.Thread(
+        target=lambda: answers.append(client.post("/api/plates/made", json={"kind": "light burn"}))
+    )
+    asking.start()
+    for _ in range(600):
+        found = client.get("/api/plates/making").json()
+        if found and found["done"] > 0:
+            break
+        time.sleep(0.05)
+    assert (found["kind"], found["total"]) == ("light burn", 96)
+    other = problem(client.post("/api/plates/made", json={"kind": "paper"}), 409)
+    assert "light burn is being made" in other
+    assert client.post("/api/plates/making/stop").status_code == 204
+    asking.join(60)
+    assert "was stopped" in problem(answers[0], 409)
+    assert client.get("/api/plates/making").json() is None
+    assert client.get("/api/plates").json() == before
+    assert client.post("/api/plates/making/stop").status_code == 204  # nothing to stop
 
 
 def test_a_plate_is_taken_in_once_and_told(client):

@@ -109,7 +109,7 @@ def test_a_file_that_can_not_be_used_says_so_until_it_is_read(name, data, says, 
     told = page.get_by_role("alert").get_by_text(says)
     expect(told).to_be_visible()
     assert page.get_by_label("Clip", exact=True).locator("option").all_inner_texts() == before
-    page.get_by_role("button", name="I have read this").click()
+    page.get_by_role("button", name="Put away").click()
     expect(told).not_to_be_visible()
 
 

@@ -35,6 +35,7 @@ def test_pumping_exposure_is_evened_from_the_footage_card(page, tmp_path):
         write_still(np.ascontiguousarray(np.broadcast_to(grey, (3, 54, 96))), path, 8)
     new_look(page)
     page.get_by_label("Files to bring in").set_input_files(paths)
+    page.get_by_role("button", name=f"One clip of {len(paths)} frames").click()
     expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(
         "pump", timeout=LONG
     )

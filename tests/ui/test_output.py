@@ -53,7 +53,7 @@ def test_one_look_on_two_clips_and_the_results_are_taken(output, tmp_path):
         path = tmp_path / f"{clip}.webm"
         download.value.save_as(path)
         assert probe_file(path).frames == frames
-        line.get_by_role("button", name="Where").click()
+        line.get_by_role("button", name="Location").click()
         expect(line.get_by_text(re.compile(f"/renders/{clip}-.*webm$")).last).to_be_visible()
     # again, and the page is opened anew meanwhile
     before = ended(output, "first").count()
@@ -168,6 +168,9 @@ def test_numbered_stills_are_brought_in_as_one_clip(page, tmp_path):
     for n, path in enumerate(paths):
         write_still(np.full((3, 54, 96), n / 4, np.float32), path, 8)
     page.get_by_label("Files to bring in").set_input_files(paths)
+    asked = page.get_by_role("group", name="What these stills are")
+    expect(asked).to_contain_text("3 stills: dusk_8.png, dusk_9.png, dusk_10.png")
+    asked.get_by_role("button", name="One clip of 3 frames").click()
     expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(
         "dusk", timeout=LONG
     )

@@ -2,6 +2,7 @@
 
 import threading
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -70,6 +71,16 @@ class PlayedFrames:
         self._cache.clear()
 
 
+@dataclass
+class PlateMaking:
+    """A plate that is being computed, and how far it is."""
+
+    kind: str
+    done: int = 0
+    total: int = 1
+    stopped: bool = False
+
+
 class PreviewService:
     """What the routes that show pictures share. `close` it at the end.
 
@@ -80,6 +91,7 @@ class PreviewService:
         computing: held while a picture is computed: two at once would only halve each other's
             speed.
         writing_audio: held while a clip's sound is written for play.
+        making: the plate that is being computed, if one is.
     """
 
     def __init__(self, project: Project) -> None:
@@ -93,6 +105,7 @@ class PreviewService:
         self.latest = LatestRequests()
         self.computing = threading.Lock()
         self.writing_audio = threading.Lock()
+        self.making: PlateMaking | None = None
         self._open: LRUCache[tuple[int, Reading], OpenClip] = LRUCache(MAX_OPEN_FOOTAGE)
         self._lock = threading.Lock()
 

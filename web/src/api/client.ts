@@ -143,42 +143,46 @@ export const pictureOf = (
   signal: AbortSignal,
 ) => fetchPicture({ clip: clip.id, look, ...more }, signal);
 
-/** Send a file as a clip, reporting how much has gone. */
-export function sendClip(
+/** How far a file has gone, and what stops it. */
+export interface Sending {
+  onProgress?: (part: number) => void;
+  signal?: AbortSignal;
+}
+
+/** Send a file as a request's body. */
+function sendFile<T>(
+  address: string,
   name: string,
   file: Blob,
-  onProgress: (part: number) => void,
-): Promise<Clip> {
+  { onProgress, signal }: Sending = {},
+): Promise<T> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open("POST", `/api/clips?name=${encodeURIComponent(name)}`);
+    request.open("POST", `${address}?name=${encodeURIComponent(name)}`);
     request.responseType = "json";
-    request.upload.onprogress = (event) => onProgress(event.loaded / Math.max(event.total, 1));
+    request.upload.onprogress = (event) => onProgress?.(event.loaded / Math.max(event.total, 1));
     request.onload = () =>
-      request.status === 201
-        ? resolve(request.response as Clip)
+      request.status < 300 && request.response
+        ? resolve(request.response as T)
         : reject(refusal(request.status, request.response));
     request.onerror = () => reject(refusal(0, undefined));
+    request.onabort = () => reject(new Refusal(0, "stopped; nothing of it is kept"));
+    signal?.addEventListener("abort", () => request.abort());
     request.send(file);
   });
 }
 
-async function sendFile<T>(address: string, file: File): Promise<T> {
-  const response = await fetch(`${address}?name=${encodeURIComponent(file.name)}`, {
-    method: "POST",
-    body: file,
-  });
-  const body = await response.json().catch(() => undefined);
-  if (!response.ok) throw refusal(response.status, body);
-  return body;
-}
+/** Send a clip, or numbered stills as an archive. */
+export const sendClip = (name: string, file: Blob, sending: Sending) =>
+  sendFile<Clip>("/api/clips", name, file, sending);
 
-/** Send a file as a plate; gives the name that looks have it under. */
-export const sendPlate = (file: File) => sendFile<Plate>("/api/plates", file);
+export const sendPlate = (file: File, sending: Sending) =>
+  sendFile<Plate>("/api/plates", file.name, file, sending);
 
 /** Send a file as a look-up table; gives the name that looks have it under. */
-export const sendTable = (file: File) =>
-  sendFile<{ file: string; title: string }>("/api/tables", file);
+export const sendTable = (file: File, sending: Sending) =>
+  sendFile<{ file: string; title: string }>("/api/tables", file.name, file, sending);
 
 /** Send an ASC CDL file; gives the grade in it. */
-export const sendGrade = (file: File) => sendFile<Grade>("/api/grades", file);
+export const sendGrade = (file: File, sending: Sending = {}) =>
+  sendFile<Grade>("/api/grades", file.name, file, sending);

@@ -505,9 +505,49 @@ export interface paths {
         put?: never;
         /**
          * Make Plate
-         * @description Compute a plate.
+         * @description Compute a plate; `GET /api/plates/making` says how far it is, meanwhile.
          */
         post: operations["make_plate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/making": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plate Making
+         * @description The plate that is being computed, and how far it is.
+         */
+        get: operations["plate_making"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/making/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Making
+         * @description Stop computing a plate, if one is being computed.
+         */
+        post: operations["stop_making"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1563,6 +1603,18 @@ export interface components {
              * @default 1
              */
             seed: number;
+        };
+        /**
+         * MakingOut
+         * @description A plate that is being computed, and its frames that are done.
+         */
+        MakingOut: {
+            /** Kind */
+            kind: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
         };
         /**
          * MarkOut
@@ -3635,6 +3687,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PlateOut"];
                 };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plate_making: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MakingOut"] | null;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_making: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -8,10 +8,10 @@ import { Bench } from "../features/bench/Bench";
 import { Output } from "../features/output/Output";
 import { Steadiness } from "../features/steadiness/Steadiness";
 import { findStep } from "../model/lookTree";
+import { useArrivals } from "../store/arrivals";
 import { bench, setState, useBench } from "../store/bench";
 import { chooseClip } from "../store/clips";
 import { stepHistory } from "../store/edits";
-import { useArriving } from "../store/importFiles";
 import { loadKeptSteps } from "../store/keptSteps";
 import { applyLookState } from "../store/look";
 import { startMemory, watchMemory } from "../store/memory";
@@ -25,7 +25,7 @@ import { TopBar } from "./TopBar";
 
 /** The product: its places, and what holds in all of them. */
 export function App() {
-  const come = useArriving((s) => s.come);
+  const come = useArrivals((s) => s.come);
   const queries = useQueryClient();
   const place = usePlace((s) => s.place);
   const alone = useBench((s) => s.alone && place === "bench");

@@ -1,54 +1,58 @@
-import { create } from "zustand";
 import { sendClip, sendGrade, sendPlate, sendTable } from "../api/client";
 import { settingsOfGrade } from "../model/grades";
 import { findStep } from "../model/lookTree";
 import { packed, shotsOf } from "../model/stillSequences";
+import { arriving, asked, treatmentOfKind } from "./arrivals";
 import { bench } from "./bench";
 import { chooseClip } from "./clips";
 import { addStep, changeStep } from "./edits";
 import { takeLook } from "./looks";
-import { notice } from "./notices";
-
-/** Files on their way in, with the part that has gone. */
-export const useArriving = create<{ arriving: { name: string; part: number }[]; come: number }>(
-  () => ({ arriving: [], come: 0 }),
-);
 
 const LARGEST_LOOK = 4 << 20;
 
-/** Take in dropped or picked files by what they are: looks, tables, grades, numbered
- * stills as one clip, plates, clips. */
+const COMES_IN = "Bringing in";
+
+const isPicture = (file: File) => /\.(png|jpe?g|tiff?)$/i.test(file.name);
+
+/** Take in dropped or picked files by what they are: looks, tables, grades, plates, clips. Several
+ * stills are one numbered clip or as many plates: that is asked. */
 export async function importFiles(files: File[], as: "what they are" | "plate" = "what they are") {
+  if (as === "plate") return bringPlates(files);
   const { shots, rest } = shotsOf(files);
-  for (const file of rest) {
-    if (as === "plate" || isPlate(file)) {
-      await bringPlate(file);
-      continue;
-    }
+  const pictures = rest.filter(isPicture);
+  const others = rest.filter((file) => !pictures.includes(file) && !isPlateClip(file));
+  const plates = rest.filter(isPlateClip);
+  if (pictures.length > 1) void decide(null, pictures);
+  else plates.push(...pictures);
+  for (const { name, stills } of shots) void decide(name, stills);
+  await bringPlates(plates);
+  for (const file of others) {
     if (/\.json$/i.test(file.name)) await bringLook(file);
     else if (/\.(cube|clf)$/i.test(file.name)) await bringTable(file);
     else if (/\.(cc|ccc|cdl)$/i.test(file.name)) await bringGrade(file);
     else await bringClip(file.name, file);
   }
-  for (const { name, stills } of shots) await bringClip(name, packed(stills));
 }
 
-async function bringLook(file: File) {
-  try {
+/** Bring stills in as is answered. */
+async function decide(name: string | null, stills: File[]) {
+  const exr = stills.every((file) => /\.exr$/i.test(file.name));
+  const as = exr && name ? "clip" : await asked(name, stills);
+  if (as === "clip" && name) await bringClip(name, packed(stills));
+  else if (as === "plates") await bringPlates(stills);
+}
+
+const bringLook = (file: File) =>
+  arriving(file.name, COMES_IN, async () => {
     if (file.size > LARGEST_LOOK) throw new Error("not a look file: it is larger than 4 MB");
     await takeLook(await file.text());
-  } catch (error) {
-    notice("look", `${file.name}: ${error instanceof Error ? error.message : error}`);
-  }
-}
-
-const treatment = (kind: string) => bench().catalogue?.treatments.find((t) => t.kind === kind);
+  });
 
 /** Have the open step of a treatment use a file if it has none yet; else a new step does. */
 function giveFile(kind: string, file: string) {
   const { look, open } = bench();
   const step = findStep(look?.steps ?? [], open);
-  const made = treatment(kind);
+  const made = treatmentOfKind(kind);
   if (step?.treatment === kind && !step.settings.file)
     changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, file } }));
   else if (made) addStep(made, { file });
@@ -56,59 +60,48 @@ function giveFile(kind: string, file: string) {
 
 /** A table goes into the open table step that has none, or into a new one. */
 async function bringTable(file: File) {
-  try {
-    const { file: name } = await sendTable(file);
-    useArriving.setState(({ come }) => ({ come: come + 1 }));
-    giveFile("table", name);
-  } catch (error) {
-    notice("look", error);
-  }
+  const table = await arriving(file.name, COMES_IN, (onProgress, signal) =>
+    sendTable(file, { onProgress, signal }),
+  );
+  if (table) giveFile("table", table.file);
 }
 
-/** A single picture is a plate, and so is a clip that is dropped on an open plate step. */
-function isPlate(file: File): boolean {
+/** A clip that is dropped while a plate step without a plate is open is meant for it. */
+function isPlateClip(file: File): boolean {
   const step = findStep(bench().look?.steps ?? [], bench().open);
   const clip = /\.(mp4|mov|mkv|webm|avi|mxf|m4v)$/i.test(file.name);
-  return /\.(png|jpe?g|tiff?)$/i.test(file.name) || (step?.treatment === "plate" && clip);
+  return clip && step?.treatment === "plate";
 }
 
-/** A plate goes into the open plate step that has none, or into a new one. */
-async function bringPlate(file: File) {
-  try {
-    const { file: name } = await sendPlate(file);
-    useArriving.setState(({ come }) => ({ come: come + 1 }));
-    giveFile("plate", name);
-  } catch (error) {
-    notice("look", error);
+/** One plate goes into the open plate step that has none, or into a new one; of several the first
+ * does that has an open step waiting for it, and the others are there to be chosen. */
+async function bringPlates(files: File[]) {
+  const step = findStep(bench().look?.steps ?? [], bench().open);
+  const waits = step?.treatment === "plate" && !step.settings.file;
+  let given = false;
+  for (const file of files) {
+    const plate = await arriving(file.name, COMES_IN, (onProgress, signal) =>
+      sendPlate(file, { onProgress, signal }),
+    );
+    if (plate && !given && (waits || files.length === 1)) {
+      giveFile("plate", plate.file);
+      given = true;
+    }
   }
 }
 
 /** A grade goes into a new balance step. */
 async function bringGrade(file: File) {
-  try {
-    const settings = settingsOfGrade(await sendGrade(file));
-    const balance = treatment("balance");
-    if (balance) addStep(balance, settings);
-  } catch (error) {
-    notice("look", error);
-  }
+  const grade = await arriving(file.name, COMES_IN, (onProgress, signal) =>
+    sendGrade(file, { onProgress, signal }),
+  );
+  const balance = treatmentOfKind("balance");
+  if (grade && balance) addStep(balance, settingsOfGrade(grade));
 }
 
 async function bringClip(name: string, file: Blob) {
-  const report = (part: number) =>
-    useArriving.setState(({ arriving }) => ({
-      arriving: [...arriving.filter((a) => a.name !== name), { name, part }],
-    }));
-  report(0);
-  try {
-    const clip = await sendClip(name, file, report);
-    useArriving.setState(({ come }) => ({ come: come + 1 }));
-    chooseClip(clip);
-  } catch (error) {
-    notice("clips", error);
-  } finally {
-    useArriving.setState(({ arriving }) => ({
-      arriving: arriving.filter((a) => a.name !== name),
-    }));
-  }
+  const clip = await arriving(name, COMES_IN, (onProgress, signal) =>
+    sendClip(name, file, { onProgress, signal }),
+  );
+  if (clip) chooseClip(clip);
 }

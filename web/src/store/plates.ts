@@ -1,5 +1,6 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Plate, type Step, unwrap } from "../api/client";
+import { arriving } from "./arrivals";
 
 const KEY = ["plates"];
 
@@ -41,12 +42,30 @@ async function known(client: QueryClient, made: Promise<Plate>): Promise<Plate> 
   return plate;
 }
 
+const EVERY_MS = 300;
+
+/** Have a plate computed, showing how far it is; undefined where it failed or was stopped. */
+function making(kind: string, client: QueryClient): Promise<Plate | undefined> {
+  return arriving(kind, "Making", async (onProgress, signal) => {
+    signal.addEventListener("abort", () => void api.POST("/api/plates/making/stop"));
+    const timer = setInterval(async () => {
+      const { data } = await api.GET("/api/plates/making").catch(() => ({ data: undefined }));
+      if (data) onProgress(data.done / Math.max(data.total, 1));
+    }, EVERY_MS);
+    try {
+      const body = { kind, seed: 1 };
+      return await known(client, unwrap(api.POST("/api/plates/made", { body })));
+    } finally {
+      clearInterval(timer);
+    }
+  });
+}
+
 /** Ways to a plate that is not there yet. */
 export function useNewPlates() {
   const client = useQueryClient();
   return {
-    make: (kind: string) =>
-      known(client, unwrap(api.POST("/api/plates/made", { body: { kind, seed: 1 } }))),
+    make: (kind: string) => making(kind, client),
     ofClip: (clip_id: number) =>
       known(
         client,

@@ -12,9 +12,16 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
 from yearning.api.dependencies import CurrentProject, Preview
-from yearning.api.preview import PreviewService
-from yearning.api.problems import Problem
-from yearning.api.schemas.plates import KindOut, MadeRequest, PlateOut, UsedOut, UsedRequest
+from yearning.api.preview import PlateMaking, PreviewService
+from yearning.api.problems import Problem, Refused
+from yearning.api.schemas.plates import (
+    KindOut,
+    MadeRequest,
+    MakingOut,
+    PlateOut,
+    UsedOut,
+    UsedRequest,
+)
 from yearning.api.uploads import BINARY_BODY, save_body
 from yearning.core.image.histogram import histogram
 from yearning.core.look.document import parse_look
@@ -70,14 +77,40 @@ async def add_plate(preview: Preview, request: Request, name: str) -> PlateOut:
         return await run_in_threadpool(_take_in, place, preview, Path(name).stem)
 
 
-@router.post("/made", status_code=201)
+@router.post("/made", status_code=201, responses={409: {"model": Problem}})
 def make_plate(preview: Preview, ask: MadeRequest) -> PlateOut:
-    """Compute a plate."""
+    """Compute a plate; `GET /api/plates/making` says how far it is, meanwhile."""
     ending = plate_suffix(ask.kind)
-    with tempfile.TemporaryDirectory(dir=preview.project.assets) as folder:
-        place = Path(folder) / f"made{ending}"
-        write_generated_plate(ask.kind, place, ask.seed)
-        return _take_in(place, preview, f"{ask.kind} {ask.seed}", known=True)
+    if preview.making is not None:
+        raise Refused(409, "Not now", f"{preview.making.kind} is being made; wait, or stop it")
+    making = preview.making = PlateMaking(ask.kind)
+
+    def on_frame(done: int, total: int) -> None:
+        making.done, making.total = done, total
+        if making.stopped:
+            raise Refused(409, "Stopped", f"making {ask.kind} was stopped; nothing of it is kept")
+
+    try:
+        with tempfile.TemporaryDirectory(dir=preview.project.assets) as folder:
+            place = Path(folder) / f"made{ending}"
+            write_generated_plate(ask.kind, place, ask.seed, on_frame=on_frame)
+            return _take_in(place, preview, f"{ask.kind} {ask.seed}", known=True)
+    finally:
+        preview.making = None
+
+
+@router.get("/making")
+def plate_making(preview: Preview) -> MakingOut | None:
+    """The plate that is being computed, and how far it is."""
+    now = preview.making
+    return None if now is None else MakingOut(kind=now.kind, done=now.done, total=now.total)
+
+
+@router.post("/making/stop", status_code=204)
+def stop_making(preview: Preview) -> None:
+    """Stop computing a plate, if one is being computed."""
+    if preview.making is not None:
+        preview.making.stopped = True
 
 
 @router.post("/of-clip/{clip_id}", status_code=201)

@@ -41,7 +41,7 @@ class PictureRequest(BaseModel):
     base_frame: int | None = Field(
         None, ge=0, description="A frame of the same look that `change` compares with instead."
     )
-    gain: float = Field(8, ge=1, le=64, description="How far `change` magnifies.")
+    gain: float = Field(8, ge=0.25, le=64, description="How far `change` magnifies.")
     channel: str = Field(
         "", description="Who asks; a newer `ticket` of the same overtakes this one."
     )

@@ -23,6 +23,14 @@ class MadeRequest(BaseModel):
     seed: int = Field(1, ge=0, le=9999)
 
 
+class MakingOut(BaseModel):
+    """A plate that is being computed, and its frames that are done."""
+
+    kind: str
+    done: int
+    total: int
+
+
 class KindOut(BaseModel):
     """A kind of plate that can be computed."""
 

@@ -30,7 +30,7 @@ export function Farm() {
   return (
     <Box>
       <Box color="mute" mb="2px">
-        Where
+        Workers
       </Box>
       <Select
         {...field("paper")}

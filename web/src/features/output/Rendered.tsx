@@ -61,7 +61,7 @@ export function Rendered({ render, look }: { render: Render; look?: LookState })
           {done ? (
             <>
               <Button small type="button" aria-expanded={placed} onClick={() => setPlaced(!placed)}>
-                Where
+                Location
               </Button>
               <Button small asChild>
                 <a

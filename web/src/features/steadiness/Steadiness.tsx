@@ -30,7 +30,13 @@ export function Steadiness() {
   return (
     <Flex direction="column" flex="1" minH="0" overflowY="auto">
       <Box className="on-wall" bg="wall" color="wallInk" px="20px" py="14px" flex="none">
-        <Strip clip={clip} look={look} frame={frame} flagged={chosen !== undefined} />
+        <Strip
+          clip={clip}
+          look={look}
+          frame={frame}
+          change={(report?.change_footage[frame] ?? 0) + (report?.added[frame] ?? 0)}
+          flagged={chosen !== undefined}
+        />
         <FindingPanel
           clip={clip}
           look={look}

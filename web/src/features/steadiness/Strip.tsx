@@ -5,21 +5,29 @@ import { type Clip, type Look, type PictureRequest, pictureOf } from "../../api/
 
 const Image = chakra("img");
 
-/** How far the difference of two frames is magnified. */
-const GAIN = 8;
+/** How far the difference of two frames is magnified, where that does not end at black or white. */
+const GAINS = [8, 4, 2, 1, 0.5];
+/** About grey, the mean change is to stand this far off at the most. */
+const SEEN = 0.3;
+
+export const gainFor = (change: number) => GAINS.find((gain) => gain * change <= SEEN) ?? 0.5;
 
 /** A frame between its neighbours, and how it differs from the one before. */
 export function Strip({
   clip,
   look,
   frame,
+  change,
   flagged,
 }: {
   clip: Clip;
   look: Look;
   frame: number;
+  /** The mean change of the result from the frame before, as far as it is known. */
+  change: number;
   flagged: boolean;
 }) {
+  const gain = gainFor(change);
   const frames = [frame - 1, frame, frame + 1].filter((f) => f >= 0 && f < clip.frames);
   return (
     <Flex gap="16px">
@@ -32,9 +40,9 @@ export function Strip({
         <Framed
           clip={clip}
           look={look}
-          ask={{ frame, show: "change", base_frame: frame - 1, gain: GAIN }}
+          ask={{ frame, show: "change", base_frame: frame - 1, gain }}
         >
-          {`change ${frame - 1} → ${frame}, × ${GAIN}`}
+          {`change ${frame - 1} → ${frame}, × ${gain}`}
         </Framed>
       )}
     </Flex>

@@ -34,6 +34,7 @@ export function PlateChoice({
     setMaking(way === "make:" ? `Making ${name} …` : "Taking the clip …");
     try {
       const plate = await (way === "make:" ? make(name) : ofClip(Number(name)));
+      if (!plate) return; // stopped, or listed with what failed
       onChoose(plate.file, plate, kinds.find(({ kind }) => kind === name)?.shuffles);
     } catch (error) {
       notice("look", error);
