@@ -6,7 +6,7 @@ from playwright.sync_api import expect
 from tests.ui.acting import put
 from tests.ui.serving import VIEW, browsing, serving
 
-PATIENT = 6_000
+PATIENT = 30_000
 """Milliseconds in which the page does what is asked; it takes one or two."""
 
 expect.set_options(timeout=PATIENT)

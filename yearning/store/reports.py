@@ -5,7 +5,7 @@ import json
 import time
 from typing import Any
 
-from yearning.core.look.document import Look
+from yearning.core.look.document import Look, steps_alone
 from yearning.store.clips import Clip
 from yearning.store.tables import Tables
 
@@ -38,7 +38,7 @@ class Reports:
 
 def digest_of(reading: dict[str, Any], look: Look) -> str:
     """A digest of a look's steps and of how a clip is read."""
-    return steps_digest(reading, look.model_dump(mode="json", include={"steps"}))
+    return steps_digest(reading, {"steps": steps_alone(look)})
 
 
 def steps_digest(reading: dict[str, Any], steps: dict[str, Any]) -> str:

@@ -6,7 +6,15 @@ import jsonschema
 import pytest
 
 from tests.conftest import THREE_STEPS, a_look
-from yearning.core.look.document import LookError, look_from_json, look_schema, parse_look
+from yearning.core.engine.graph import RenderGraph
+from yearning.core.look.document import (
+    LookError,
+    look_from_json,
+    look_schema,
+    parse_look,
+    steps_digest,
+)
+from yearning.starters import starters
 
 GOOD = {"format": "yearning-look/2", "name": "Good", "steps": THREE_STEPS}
 
@@ -160,3 +168,22 @@ def test_bundles_in_bundles_end_somewhere():
         step = _bundle(step, id=f"b{n}")
     with pytest.raises(LookError, match="at most 4 deep"):
         a_look(step)
+
+
+def test_a_note_is_kept_and_no_part_of_what_is_seen():
+    noted = {"id": "g", "treatment": "glow", "note": "Only the lamps."}
+    bundle = {"id": "b", "treatment": "bundle", "settings": {"steps": [noted]}}
+    look = a_look(bundle)
+    assert look.steps[0].settings.steps[0].note == "Only the lamps."
+    plain = a_look({**bundle, "settings": {"steps": [{**noted, "note": ""}]}})
+    assert steps_digest(look) == steps_digest(plain)
+    assert RenderGraph(look).cache_keys == RenderGraph(plain).cache_keys
+    with pytest.raises(LookError, match="note"):
+        a_look({**noted, "note": "a" * 501})
+
+
+def test_every_step_of_a_starter_look_says_what_it_is_for():
+    notes = [step.note for starter in starters() for step in starter.look.steps]
+    assert min(map(len, notes)) > 12
+    assert all(note.endswith(".") for note in notes)
+    assert len(set(notes)) > 60

@@ -81,6 +81,8 @@ export interface Step {
   keys?: Record<string, Keyframe[]>;
   bursts?: Burst[];
   on: boolean;
+  /** What it is there for, in words. */
+  note?: string;
 }
 export interface Look {
   format: "yearning-look/2";

@@ -1733,7 +1733,7 @@ export interface components {
              * @default readings
              * @enum {string}
              */
-            panel: "readings" | "footage" | "renders";
+            panel: "readings" | "footage" | "renders" | "manual";
             /** Zoom */
             zoom?: number | null;
             /**
@@ -2508,6 +2508,11 @@ export interface components {
             stage: string;
             /** Summary */
             summary: string;
+            /**
+             * Docs
+             * @description How it works, in paragraphs.
+             */
+            docs: string;
             /**
              * Keywords
              * @description What people call it, or use it for.

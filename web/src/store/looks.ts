@@ -15,11 +15,11 @@ async function made(look: Look) {
 }
 
 /** A look without steps, under a name no other look has. */
-export async function newLook() {
+export async function newLook(name = "New look") {
   try {
     await inTurn(async () => {
       const taken = (await all()).map((l) => l.name);
-      await made({ format: "yearning-look/2", name: freshName("New look", taken), steps: [] });
+      await made({ format: "yearning-look/2", name: freshName(name, taken), steps: [] });
     });
   } catch (error) {
     notice("look", error);

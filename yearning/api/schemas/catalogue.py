@@ -1,5 +1,6 @@
 """The catalogue of treatments, blend modes and stages."""
 
+import inspect
 from typing import Any, get_args
 
 from pydantic import BaseModel, Field
@@ -53,6 +54,7 @@ class TreatmentOut(BaseModel):
     kind: str
     stage: str
     summary: str
+    docs: str = Field(description="How it works, in paragraphs.")
     keywords: list[str] = Field(description="What people call it, or use it for.")
     lively: bool
     colour_only: bool
@@ -84,6 +86,7 @@ class TreatmentOut(BaseModel):
             kind=treatment.kind,
             stage=treatment.stage,
             summary=treatment.summary,
+            docs=inspect.cleandoc(treatment.__doc__ or ""),
             keywords=list(treatment.keywords),
             lively=issubclass(treatment, Lively),
             colour_only=issubclass(treatment, ColourOnly),

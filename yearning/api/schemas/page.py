@@ -32,7 +32,7 @@ class PageMemory(BaseModel):
     clips: dict[int, ClipMemory] = Field(default_factory=dict, max_length=10_000)
     open: str | None = Field(None, max_length=200, description="The open step's id.")
     question: Literal["what", "where", "mixed", "when"] = "what"
-    panel: Literal["readings", "footage", "renders"] = "readings"
+    panel: Literal["readings", "footage", "renders", "manual"] = "readings"
     zoom: float | None = Field(None, ge=0.1, le=8)
     path_height: float | None = Field(None, ge=0, le=10_000, description="CSS pixels.")
     side_width: float | None = Field(None, ge=0, le=10_000, description="CSS pixels.")

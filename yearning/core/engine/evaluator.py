@@ -28,7 +28,7 @@ from yearning.core.engine.fused_pass import (
 from yearning.core.engine.graph import FOOTAGE, RenderGraph
 from yearning.core.engine.statistics import NodeStatistics
 from yearning.core.image.window import scale_box
-from yearning.core.look.document import Look
+from yearning.core.look.document import Look, steps_digest
 from yearning.core.motion.temporal_filter import flow_shape
 from yearning.core.picture import Box, Picture, Size, new_picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
@@ -157,7 +157,7 @@ class Evaluator:
         """Return a key that is equal for equal pictures of looks, at whatever frame."""
         if not self.graph.timed:
             return self.graph.cache_keys[number]
-        content = f"{number} {self.look.model_dump_json()}"
+        content = f"{number} {steps_digest(self.look)}"
         return hashlib.sha256(content.encode()).hexdigest()
 
     def cache_key(self, frame: int, number: int) -> Hashable:

@@ -149,9 +149,22 @@ class Look(StrictModel):
             earlier.add(step.id)
 
 
+def steps_alone(look: "Look") -> list[Any]:
+    """A look's steps as a file has them, without notes: all that a picture depends on."""
+    return [_without_note(step) for step in look.model_dump(mode="json")["steps"]]
+
+
+def _without_note(step: dict[str, Any]) -> dict[str, Any]:
+    plain = {name: value for name, value in step.items() if name != "note"}
+    if step["treatment"] == "bundle":
+        inside = [_without_note(inner) for inner in step["settings"]["steps"]]
+        plain["settings"] = {"steps": inside}
+    return plain
+
+
 def steps_digest(look: "Look") -> str:
-    """A hash that is equal for looks of the same steps, whatever they are called."""
-    return hashlib.sha256(look.model_dump_json(include={"steps"}).encode()).hexdigest()
+    """A hash that is equal for looks of the same steps, whatever they and their notes say."""
+    return hashlib.sha256(json.dumps(steps_alone(look)).encode()).hexdigest()
 
 
 def check_times(look: "Look", frames: int) -> None:

@@ -40,6 +40,7 @@ class Step(StrictModel):
         (), max_length=MAX_BURSTS, description="When it is active; with none, always."
     )
     on: bool = True
+    note: str = Field("", max_length=500, description="What it is there for, in words.")
 
     @model_validator(mode="before")
     @classmethod

@@ -1,4 +1,5 @@
 import { Box, Flex } from "@chakra-ui/react";
+import { HelpCircle } from "lucide-react";
 import type { Render } from "../../api/client";
 import { duration } from "../../model/duration";
 import { fileSize } from "../../model/words";
@@ -9,6 +10,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { Notices } from "../bench/Notices";
 import { FootageCard } from "../footage/FootageCard";
+import { ManualPanel } from "../manual/ManualPanel";
 import { ReadingsPanel } from "../readings/ReadingsPanel";
 import { FlashCheck } from "./FlashCheck";
 import { RenderAs } from "./RenderAs";
@@ -20,6 +22,7 @@ const PANELS: [Panel, string, string][] = [
   ["readings", "Readings", "What the result measures"],
   ["footage", "Footage", "How the clip is read"],
   ["renders", "Renders", "What is rendered, and how"],
+  ["manual", "Manual", "How the open step works, notes, and how-tos"],
 ];
 
 /** Beside the picture: what it measures, how the clip is read, or what is rendered. */
@@ -46,7 +49,7 @@ export function SidePanel({ width }: { width: number }) {
         <ChoiceButtons
           choices={PANELS.map(([value, word, hint]) => ({
             value,
-            word: value === "renders" && under > 0 ? `${word} ${under}` : word,
+            word: faceOf(value, word, under),
             hint,
           }))}
           chosen={panel}
@@ -60,8 +63,15 @@ export function SidePanel({ width }: { width: number }) {
       {panel === "readings" && <ReadingsPanel />}
       {panel === "footage" && <FootageCard />}
       {panel === "renders" && <Renders />}
+      {panel === "manual" && <ManualPanel />}
     </Flex>
   );
+}
+
+/** A panel's word on its button: how many renders there are, and a sign for the manual. */
+function faceOf(panel: Panel, word: string, under: number) {
+  if (panel === "manual") return <HelpCircle size={15} aria-label={word} />;
+  return panel === "renders" && under > 0 ? `${word} ${under}` : word;
 }
 
 function Renders() {

@@ -330,7 +330,7 @@ function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefined }) {
         {...sortable.attributes}
         {...sortable.listeners}
         role="button"
-        title="Click to open, drag to move (or M, arrows, M); Ctrl-click chooses several"
+        title={`${step.note ? `${step.note} ` : ""}Click to open, drag to move (or M, arrows, M); Ctrl-click chooses several`}
         aria-pressed={chosen || undefined}
         outline={chosen ? "2px solid" : undefined}
         outlineColor="tide"

@@ -2,49 +2,24 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useMemo, useState } from "react";
-import {
-  api,
-  type Burst,
-  type BurstsRule,
-  type Catalogue,
-  type Look,
-  type Starter,
-  type StarterBursts,
-  unwrap,
-} from "../../api/client";
+import { api, type Catalogue, type Look, unwrap } from "../../api/client";
 import { counted } from "../../model/words";
 import { bench, setState, useBench } from "../../store/bench";
 import { edit } from "../../store/edits";
 import { notice } from "../../store/notices";
+import { type StarterLook, starterStep, useStarters } from "../../store/starters";
 import { Button } from "../../ui/Button";
 import { usePictures } from "./usePictures";
 
 const Card = chakra("button");
 const Image = chakra("img");
 
-/** Frames from burst to burst in a clip that has no beats, and from beat to beat at the most. */
-const EVERY = 24;
-const RARE = 72;
-
-/** Bursts of such a length for the clip: on the beats of its sound, or else evenly. */
-async function burstsFor({ length, ramp, threshold }: StarterBursts): Promise<Burst[]> {
-  const clip = bench().clip;
-  if (!clip) return [];
-  const ask = (body: BurstsRule) =>
-    unwrap(
-      api.POST("/api/clips/{clip_id}/bursts", { params: { path: { clip_id: clip.id } }, body }),
-    );
-  const heard = clip.audio.length ? await ask({ way: "sound", length, ramp, threshold }) : [];
-  if (heard.length * RARE >= clip.frames) return heard;
-  return ask({ way: "repeated", length, ramp, every: EVERY, first: EVERY / 2 });
-}
-
 /** A look to begin with: a starter, or one of the project's own. */
 interface Offered {
   name: string;
   summary: string;
   look: Look;
-  bursts: Starter["bursts"];
+  bursts: StarterLook["bursts"];
   own: boolean;
 }
 
@@ -54,18 +29,14 @@ const NONE: Offered[] = [];
 /** The starter looks, and the project's own but for the one on the bench and those without steps. */
 function useOffered(): Offered[] {
   const lookId = useBench((s) => s.lookId);
-  const { data: starters } = useQuery({
-    queryKey: ["starters"],
-    queryFn: () => unwrap(api.GET("/api/starters")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const starters = useStarters();
   const { data: looks } = useQuery({
     queryKey: ["looks", lookId],
     queryFn: () => unwrap(api.GET("/api/looks")),
   });
   return useMemo(() => {
     if (!starters) return NONE;
-    const made = starters.map((s) => ({ ...s, look: s.look as unknown as Look, own: false }));
+    const made = starters.map((s) => ({ ...s, own: false }));
     const own = (looks ?? [])
       .map((l) => ({ ...l, look: l.look as unknown as Look }))
       .filter((l) => l.id !== lookId && l.look.steps.length > 0)
@@ -84,12 +55,7 @@ function useOffered(): Offered[] {
 async function begin(starter: Offered) {
   const made = starter.look;
   try {
-    const steps = await Promise.all(
-      made.steps.map(async (step) => {
-        const given = starter.bursts[step.id];
-        return given ? { ...step, bursts: await burstsFor(given) } : step;
-      }),
-    );
+    const steps = await Promise.all(made.steps.map((step) => starterStep(starter, step)));
     edit((look) => ({ ...look, name: look.steps.length ? look.name : made.name, steps }));
     setState({ open: null, starters: false });
   } catch (error) {

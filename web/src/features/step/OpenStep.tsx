@@ -1,5 +1,5 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { ArrowLeft, ArrowRight, Bookmark, CopyPlus, Trash2, X } from "lucide-react";
+import { ArrowLeft, ArrowRight, Bookmark, CopyPlus, HelpCircle, Trash2, X } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
 import type { Step } from "../../api/client";
 import { unlikeMade } from "../../model/asMade";
@@ -139,6 +139,13 @@ function Header({ step, at, hint }: { step: Step; at: number; hint: OrderHint | 
       {treatment?.fits_clip && <SetFromClip step={step} />}
       <Pages step={step} />
       <Flex align="center" gap="0" flex="none">
+        <IconKey
+          label="How it works"
+          hint="How it works, what its settings do, and a note on it"
+          onPress={() => setState({ panel: "manual" })}
+        >
+          <HelpCircle size={14} />
+        </IconKey>
         <IconKey
           label="Make the step twice"
           hint="Make the step twice (D)"

@@ -6,7 +6,7 @@ export interface Notice {
   text: string;
 }
 
-export type Panel = "readings" | "footage" | "renders";
+export type Panel = "readings" | "footage" | "renders" | "manual";
 
 /** What of the page is shown beside the picture and over it. */
 export interface PageSlice {
@@ -21,6 +21,8 @@ export interface PageSlice {
   alone: boolean;
   /** The sheet of treatments is open. */
   adding: boolean;
+  /** The starter look that is built step by step, and the look that it is built in. */
+  walk: { starter: string; look: number | null } | null;
   /** How high the path is with a step open, and how wide what stands beside the picture, in CSS
    * pixels; null is what they are by themselves. */
   pathHeight: number | null;
@@ -35,6 +37,7 @@ export const initialPage: PageSlice = {
   looksShown: false,
   alone: false,
   adding: false,
+  walk: null,
   pathHeight: null,
   sideWidth: null,
 };

@@ -1,0 +1,69 @@
+"""The manual beside the picture: how the open step works, notes, and how-tos walked through."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.ui.acting import add_step, beside, idle, kept_steps, new_look, treatments_of
+from yearning.core.treatments import TREATMENTS
+from yearning.starters import starters
+
+
+def test_the_open_step_is_explained_with_a_line_for_each_setting(page):
+    new_look(page)
+    add_step(page, "Vignette")
+    page.get_by_role("button", name="How it works").click()
+    manual = page.get_by_role("article", name="Manual: Vignette")
+    expect(manual).to_contain_text("Outside an opening the picture is darker, or lighter.")
+    for name, field in TREATMENTS["vignette"].model_fields.items():
+        term = manual.locator("dt").filter(has_text=re.compile(f"^{field.title}$"))
+        expect(term, name).to_have_count(1)
+        expect(manual).to_contain_text(field.description)
+    expect(manual).to_contain_text("-3 to 3 stops")
+
+
+def test_a_note_is_kept_in_the_look_and_said_on_the_tile(page):
+    new_look(page)
+    add_step(page, "Glow")
+    beside(page, "Manual")
+    page.get_by_label("Note on Glow").fill("Only the lamps.")
+    page.get_by_role("button", name="Close step").click()
+    idle(page)
+    assert kept_steps(page)[0]["note"] == "Only the lamps."
+    tile = page.get_by_role("button", name="After glow ")
+    assert tile.get_attribute("title").startswith("Only the lamps.")
+    page.get_by_role("button", name="Undo").click()
+    idle(page)
+    assert kept_steps(page)[0]["note"] == ""
+
+
+@pytest.mark.parametrize("name", ["Soft mist", "Three-way split hits"])
+def test_a_how_to_is_walked_through_step_by_step(name, page):
+    starter = next(s for s in starters() if s.look.name == name)
+    beside(page, "Manual")
+    if page.get_by_role("button", name="Close step").count():
+        page.get_by_role("button", name="Close step").click()
+    page.get_by_role("button", name=f"Walk through {name}").click()
+    walk = page.get_by_role("region", name=f"Walk through {name}")
+    expect(walk).to_contain_text(starter.summary)
+    for number, step in enumerate(starter.look.steps, start=1):
+        walk.get_by_role("button", name=f": {step.treatment.title()}").click()
+        expect(walk).to_contain_text(f"step {number} of {len(starter.look.steps)}")
+        expect(walk).to_contain_text(step.note)
+        expect(page.get_by_role("region", name=f"{step.treatment.title()}, open")).to_be_visible()
+    expect(walk).to_contain_text("That is all of it")
+    assert treatments_of(page) == [step.treatment for step in starter.look.steps]
+    if starter.bursts:
+        assert kept_steps(page)[-1]["bursts"]  # made for the clip
+    walk.get_by_role("button", name="Done").click()
+    expect(walk).to_have_count(0)
+
+
+def test_treatments_are_read_about_without_a_step(page):
+    new_look(page)
+    beside(page, "Manual")
+    page.get_by_role("region", name="Treatments").get_by_role("button", name="Halftone").click()
+    expect(page.get_by_role("article", name="Manual: Halftone")).to_be_visible()
+    page.get_by_role("button", name="All treatments").click()
+    expect(page.get_by_role("region", name="How-tos")).to_be_visible()
