@@ -84,6 +84,21 @@ def shoot(folder: Path) -> None:
         open_look(page, address, ON_THE_PICTURE)
         page.get_by_role("button", name=re.compile("^Turn: ")).wait_for()
         _shoot(page, folder, "bench-handles")
+        open_look(page, address, FRAMED)
+        page.get_by_role("button", name=re.compile("^Softness: ")).wait_for()
+        _shoot(page, folder, "bench-vignette")
+        page.keyboard.press(".")
+        page.locator("[data-window]").wait_for()
+        _shoot(page, folder, "bench-crop")
+        open_look(page, address, {"format": "yearning-look/2", "steps": []})
+        page.get_by_role("button", name="Manual").click()
+        page.get_by_role("button", name="Walk through Soft mist").click()
+        for step in ("First: Soften", "Next: Curve"):
+            page.get_by_role("button", name=step).click()
+        page.get_by_role("article", name="Manual: Curve").wait_for()
+        _shoot(page, folder, "bench-manual")
+        page.get_by_role("button", name="Leave it").click()
+        page.get_by_role("button", name="Readings").click()
         open_look(page, address, DIRTY)
         page.get_by_role("button", name=re.compile("^Take out hair")).first.wait_for()
         _shoot(page, folder, "bench-dust")
@@ -101,6 +116,11 @@ def shoot(folder: Path) -> None:
             page.get_by_role("region", name=f"{kind.capitalize()}, open").wait_for()
             page.get_by_role("slider", name="Frame").click()
             _shoot(page, folder, {"split": "bench-split", "halftone": "bench-print"}[kind])
+        page.set_viewport_size({"width": 1920, "height": 1080})
+        open_look(page, address, ON_THE_PICTURE)
+        page.get_by_role("button", name=re.compile("^Turn: ")).wait_for()
+        _shoot(page, folder, "bench-wide")
+        page.set_viewport_size(VIEW)
         open_look(page, address, TIMED)
         page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
         page.get_by_role("button", name=re.compile("^Key at frame 96")).click()
@@ -158,6 +178,19 @@ ON_THE_PICTURE = {
         {"id": "leak", "treatment": "leak", "settings": {"from_edge": "top right", "seed": 4}},
         {"id": "bars", "treatment": "letterbox", "settings": {"ratio": 2.39}},
         {"id": "edges", "treatment": "vignette"},
+    ],
+}
+
+FRAMED = {
+    "format": "yearning-look/2",
+    "name": "Square, dark corners",
+    "steps": [
+        {
+            "id": "edges",
+            "treatment": "vignette",
+            "settings": {"stops": -2.2, "size": [0.4, 0.42], "softness": 0.6},
+        },
+        {"id": "square", "treatment": "crop", "settings": {"size": 0.85, "place": [0.56, 0.5]}},
     ],
 }
 

@@ -62,6 +62,27 @@ def test_output_meets_wcag_aa(dim, page):
     assert found == []
 
 
+@pytest.mark.parametrize("dim", [False, True])
+def test_the_manual_what_arrives_and_handles_meet_wcag_aa(dim, page):
+    with_glow(page)
+    add_step(page, "Crop")
+    if dim:
+        page.get_by_role("button", name="Dim room").click()
+    beside(page, "Manual")
+    stills = [
+        {"name": f"a{n}.png", "mimeType": "image/png", "buffer": b"no picture"} for n in (1, 2)
+    ]
+    page.get_by_label("Files to bring in").set_input_files(stills)
+    page.get_by_role("group", name="What these stills are").wait_for()
+    settled(page)
+    assert faults(page) == []
+    page.get_by_role("button", name="2 plates").click()
+    page.get_by_role("button", name="Put away").wait_for(timeout=LONG)
+    page.get_by_role("button", name="Close step").click()  # how-tos and all treatments
+    settled(page)
+    assert faults(page) == []
+
+
 W3C_MODES = BLENDS[:16]
 """§9.1 and §9.2; the rest are no modes of the recommendation."""
 

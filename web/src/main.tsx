@@ -10,13 +10,21 @@ import { startSelection } from "./store/look";
 import { startPlaces } from "./store/places";
 import { startPreviews } from "./store/previews";
 import { startSnapshots } from "./store/snapshots";
+import { startTimeView } from "./store/timeView";
 import { startValues } from "./store/values";
 import { system } from "./ui/theme";
 
 const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
 const root = document.getElementById("root");
 
-for (const start of [startPlaces, startSelection, startSnapshots, startPreviews, startValues])
+for (const start of [
+  startPlaces,
+  startSelection,
+  startSnapshots,
+  startPreviews,
+  startTimeView,
+  startValues,
+])
   start();
 
 if (root) {

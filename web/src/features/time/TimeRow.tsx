@@ -1,21 +1,26 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { Pause, Play, SkipBack, SkipForward, Volume2, VolumeX } from "lucide-react";
-import { type PointerEvent, type ReactNode, useMemo, useRef } from "react";
+import { type PointerEvent, type ReactNode, useEffect, useMemo, useRef } from "react";
 import type { Clip } from "../../api/client";
 import { timecode } from "../../model/timecode";
 import { bench, setState, useBench } from "../../store/bench";
 import { pause, play, togglePlay } from "../../store/player";
 import { goTo, playOver } from "../../store/playRange";
+import { shiftTime, showAllTime, useTimeView, zoomTime } from "../../store/timeView";
 import { Button } from "../../ui/Button";
 import { LaneNames, Lanes } from "./Lanes";
 
 const Image = chakra("img");
 const STRIP = 16;
+const MOST_PICTURES = 64;
+/** How tall the filmstrip is, in CSS pixels. */
+const TALL = 41;
 
 /** The filmstrip's address; another once the clip is read otherwise, since the old one is kept. */
-const filmstrip = (clip: Clip) => {
+const filmstrip = (clip: Clip, zoom: number) => {
   const said = Object.entries(clip.reading).filter(([, value]) => value);
-  const query = new URLSearchParams([["count", `${STRIP}`], ...(said as [string, string][])]);
+  const count = zoom > 1 ? Math.min(MOST_PICTURES, clip.frames) : STRIP;
+  const query = new URLSearchParams([["count", `${count}`], ...(said as [string, string][])]);
   return `/api/clips/${clip.id}/filmstrip?${query}`;
 };
 
@@ -109,14 +114,91 @@ export function TimeRow() {
           <LaneNames />
         </Box>
         {clip && (
-          <Box flex="1" minW="0" position="relative">
+          <TimeWindow>
             <Strip />
             <Lanes />
             <PlayHead />
-          </Box>
+          </TimeWindow>
         )}
       </Flex>
     </Box>
+  );
+}
+
+/** How much of what is shown a turn of the wheel moves along. */
+const ALONG = 0.15;
+
+/** What stands along time, as far as it is in view: enlarged about the play head by the wheel. */
+function TimeWindow({ children }: { children: ReactNode }) {
+  const room = useRef<HTMLDivElement>(null);
+  const { zoom, from } = useTimeView();
+  useEffect(() => {
+    const node = room.current;
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault(); // the page itself never scrolls
+      const along = event.shiftKey ? event.deltaY : event.deltaX;
+      if (along) shiftTime(along < 0 ? -ALONG : ALONG);
+      else if (event.deltaY) zoomTime(event.deltaY < 0 ? 1.5 : 1 / 1.5);
+    };
+    node?.addEventListener("wheel", wheel, { passive: false });
+    return () => node?.removeEventListener("wheel", wheel);
+  }, []);
+  return (
+    <Box flex="1" minW="0" position="relative" ref={room} css={{ overflowX: "clip" }}>
+      <Box
+        position="relative"
+        data-time-zoom={zoom.toFixed(2)}
+        style={{ width: `${100 * zoom}%`, left: `${-100 * zoom * from}%` }}
+      >
+        {children}
+      </Box>
+      <TimeZoom />
+    </Box>
+  );
+}
+
+/** Buttons that enlarge time about the play head. */
+function TimeZoom() {
+  const zoom = useTimeView((s) => s.zoom);
+  return (
+    <Flex
+      role="group"
+      aria-label="Zoom of time"
+      position="absolute"
+      top="8px"
+      right="4px"
+      gap="2px"
+      opacity={zoom > 1 ? 1 : 0.35}
+      _hover={{ opacity: 1 }}
+      _focusWithin={{ opacity: 1 }}
+    >
+      {zoom > 1 && (
+        <Button
+          small
+          type="button"
+          height="24px"
+          px="6px"
+          title="Show the whole clip"
+          onClick={showAllTime}
+        >
+          All
+        </Button>
+      )}
+      <IconKey
+        label="Less time enlarged"
+        title="Show more of the clip (wheel)"
+        onClick={() => zoomTime(0.5)}
+      >
+        −
+      </IconKey>
+      <IconKey
+        label="Time enlarged"
+        title="Enlarge time about the play head (wheel)"
+        onClick={() => zoomTime(2)}
+      >
+        +
+      </IconKey>
+    </Flex>
   );
 }
 
@@ -187,6 +269,7 @@ function Strip() {
   const strip = useRef<HTMLDivElement>(null);
   const kept = useMemo(() => runs(played), [played]);
   const range = useBench((s) => s.range);
+  const zoom = useTimeView((s) => s.zoom);
   const begun = useRef<number | null>(null);
   if (!clip) return null;
   const under = (event: PointerEvent) => {
@@ -227,18 +310,22 @@ function Strip() {
       onPointerUp={() => setState({ moving: false })}
       title="Drag to look through; Shift-drag chooses what is played round and round"
     >
-      <Image
-        key={filmstrip(clip)}
-        src={filmstrip(clip)}
-        alt=""
-        position="absolute"
-        top="0"
-        width="100%"
-        height="41px"
-        objectFit="fill"
-        borderRadius="3px"
-        draggable={false}
-      />
+      {zoom > 1 ? (
+        <Pictures clip={clip} zoom={zoom} />
+      ) : (
+        <Image
+          key={filmstrip(clip, zoom)}
+          src={filmstrip(clip, zoom)}
+          alt=""
+          position="absolute"
+          top="0"
+          width="100%"
+          height={`${TALL}px`}
+          objectFit="fill"
+          borderRadius="3px"
+          draggable={false}
+        />
+      )}
       {range && (
         <Box
           position="absolute"
@@ -282,6 +369,33 @@ function Strip() {
           />
         ))}
       </Box>
+    </Box>
+  );
+}
+
+/** The filmstrip of enlarged time: pictures of their own shape, each where its part begins. */
+function Pictures({ clip, zoom }: { clip: Clip; zoom: number }) {
+  const count = Math.min(MOST_PICTURES, clip.frames);
+  const wide = (TALL * clip.width) / clip.height;
+  const source = filmstrip(clip, zoom);
+  return (
+    <Box position="absolute" top="0" left="0" right="0" height={`${TALL}px`} bg="line">
+      {Array.from({ length: count }, (_, place) => (
+        <Box
+          // biome-ignore lint/suspicious/noArrayIndexKey: a picture is its place
+          key={place}
+          position="absolute"
+          top="0"
+          bottom="0"
+          style={{
+            left: `${(100 * place) / count}%`,
+            width: `min(${wide}px, ${100 / count}%)`,
+            backgroundImage: `url("${source}")`,
+            backgroundSize: `${count * wide}px ${TALL}px`,
+            backgroundPosition: `${-place * wide}px 0`,
+          }}
+        />
+      ))}
     </Box>
   );
 }
