@@ -10,7 +10,7 @@ import hashlib
 import math
 from collections.abc import Callable, Hashable
 from functools import cached_property
-from typing import Any, Literal, Protocol
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from yearning.core import parallel
 from yearning.core.buffers import copy_of, new_array, new_like
 from yearning.core.cache import OVERHEAD_BYTES, Cache
+from yearning.core.engine.footage import Footage
 from yearning.core.engine.fused_pass import (
     FusedPass,
     PassNode,
@@ -46,31 +47,6 @@ MAX_GRAPHS = 64
 
 Keep = Literal["every step", "last", "nothing"]
 """Which pictures go into the cache: those after every step, those asked for, or none."""
-
-
-class Footage(Protocol):
-    """What the evaluator asks of a clip."""
-
-    @property
-    def id(self) -> str:
-        """A string that is equal only for the same footage, read the same way."""
-
-    @property
-    def frames(self) -> int:
-        """Number of frames, counted from 0."""
-
-    @property
-    def size(self) -> Size:
-        """Its full size."""
-
-    def picture(self, frame: int, size: Size) -> Picture:
-        """Frame `frame` at `size`."""
-
-    def rows(self, frame: int) -> RowSource:
-        """Rows of frame `frame` at full size."""
-
-    def ready(self, frame: int) -> None:
-        """Decode frame `frame` ahead, so that its rows are there when they are asked for."""
 
 
 class Cancelled(Exception):

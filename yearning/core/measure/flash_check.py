@@ -4,7 +4,8 @@ from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Evaluator, Footage
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.footage import Footage
 from yearning.core.look.document import Look
 from yearning.core.measure.flashes import Fault, Flashes, seconds_at_fault
 from yearning.core.picture import Picture

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from yearning.core.cache import Cache
 from yearning.core.colour.luma import KB, KG, KR
-from yearning.core.engine.evaluator import Evaluator, Footage
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.footage import Footage
 from yearning.core.look.document import Look
 from yearning.core.measure.flash_check import StepFlashes, attribute_faults, fault_to_json
 from yearning.core.measure.flashes import Flashes

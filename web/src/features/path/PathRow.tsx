@@ -1,4 +1,4 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import {
   type Announcements,
   closestCenter,
@@ -13,20 +13,16 @@ import {
   SortableContext,
   type SortingStrategy,
   sortableKeyboardCoordinates,
-  useSortable,
 } from "@dnd-kit/sortable";
-import { CSS } from "@dnd-kit/utilities";
 import { ArrowLeft, ArrowRight, Plus, Trash2 } from "lucide-react";
 import type { Step } from "../../api/client";
 import { allSteps, findStep, innerSteps, isBundle, rowOf } from "../../model/lookTree";
-import { type OrderHint, orderHints } from "../../model/orderHints";
+import { orderHints } from "../../model/orderHints";
 import { belowOf } from "../../model/stepInput";
 import { stepName } from "../../model/stepNames";
-import { summary } from "../../model/stepSummary";
 import { counted } from "../../model/words";
-import { bench, setState, useBench } from "../../store/bench";
+import { setState, useBench } from "../../store/bench";
 import { bundleChosen, moveChosen, moveStep, removeSteps } from "../../store/edits";
-import { treatmentOf } from "../../store/look";
 import { AS_SHOT } from "../../store/slices/compare";
 import { Button } from "../../ui/Button";
 import { Stage } from "../../ui/Stage";
@@ -34,12 +30,7 @@ import { Thumbnail } from "../../ui/Thumbnail";
 import { OpenStep } from "../step/OpenStep";
 import { usePathHeight } from "./pathHeight";
 import { showStarters } from "./Starters";
-
-const Card = chakra("button");
-
-/** How wide the path's pictures are, in CSS pixels: more where no step is open. */
-const LARGE = 98;
-const SMALL = 74;
+import { LARGE, SMALL, StepCard } from "./StepCard";
 
 /** The look as a row of pictures, from the footage to the result; the open step widens in place. */
 export function PathRow() {
@@ -157,29 +148,6 @@ function StepRow({ steps }: { steps: Step[] }) {
 /** While one is dragged the others stay where they are: a line says where it would land. */
 const stayPut: SortingStrategy = () => null;
 
-/** The line at the side of a step on which what is dragged over it would land. */
-function LandingLine({ id, index, activeIndex, isOver, isDragging }: Landing) {
-  if (!isOver || isDragging || activeIndex < 0) return null;
-  const side = activeIndex > index ? { left: "-6px" } : { right: "-6px" };
-  return (
-    <Box
-      data-lands={activeIndex > index ? `before ${id}` : `after ${id}`}
-      position="absolute"
-      top="0"
-      bottom="0"
-      width="4px"
-      borderRadius="2px"
-      bg="ember"
-      style={side}
-    />
-  );
-}
-
-type Landing = Pick<ReturnType<typeof useSortable>, "index" | "activeIndex" | "isOver"> & {
-  id: string;
-  isDragging: boolean;
-};
-
 function OpenBundle({ bundle }: { bundle: Step }) {
   return (
     <Flex
@@ -269,111 +237,6 @@ function Chosen() {
         Choose none
       </Button>
     </Flex>
-  );
-}
-
-/** Choose a step beside others, or no longer. */
-function choose(id: string) {
-  const chosen = new Set(bench().chosen);
-  if (!chosen.delete(id)) chosen.add(id);
-  setState({ chosen });
-}
-
-/** What the step's place does, and the move that mends it. */
-function Hint({ hint }: { hint: OrderHint }) {
-  return (
-    <Button
-      small
-      type="button"
-      height="auto"
-      mt="3px"
-      px="4px"
-      py="1px"
-      width="100%"
-      whiteSpace="normal"
-      lineHeight="1.15"
-      fontSize="11px"
-      color="ember"
-      borderColor="ember"
-      aria-label={`It ${hint.says}. Move it before that`}
-      title={`Here it ${hint.says}. A click moves it before that.`}
-      onClick={() => moveStep(hint.id, hint.to)}
-    >
-      {hint.says}
-    </Button>
-  );
-}
-
-function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefined }) {
-  const thumbnail = useBench((s) => s.thumbnails[step.id]);
-  const treatment = treatmentOf(step);
-  const sortable = useSortable({ id: step.id });
-  const chosen = useBench((s) => s.chosen.has(step.id));
-  const words = step.on ? summary(step, treatment) : "off";
-  const width = useBench((s) => (findStep(s.look?.steps ?? [], s.open) ? SMALL : LARGE));
-  return (
-    <Box
-      ref={sortable.setNodeRef}
-      position="relative"
-      width={`${width}px`}
-      flex="none"
-      style={{
-        transform: CSS.Translate.toString(sortable.transform),
-        transition: sortable.transition,
-      }}
-      zIndex={sortable.isDragging ? 3 : undefined}
-      opacity={sortable.isDragging ? 0.75 : undefined}
-    >
-      <LandingLine id={step.id} {...sortable} />
-      <Card
-        type="button"
-        {...sortable.attributes}
-        {...sortable.listeners}
-        role="button"
-        title={`${step.note ? `${step.note} ` : ""}Click to open, drag to move (or M, arrows, M); Ctrl-click chooses several`}
-        aria-pressed={chosen || undefined}
-        outline={chosen ? "2px solid" : undefined}
-        outlineColor="tide"
-        outlineOffset="3px"
-        display="block"
-        width="100%"
-        textAlign="left"
-        cursor="pointer"
-        borderRadius="4px"
-        onClick={(event) =>
-          event.ctrlKey || event.metaKey ? choose(step.id) : setState({ open: step.id })
-        }
-      >
-        <Stage>{treatment?.stage ?? "several"}</Stage>
-        <Thumbnail
-          width={width}
-          source={thumbnail}
-          alt={`After ${stepName(step).toLowerCase()}`}
-          dimmed={!step.on}
-        />
-        <Box fontWeight="700" mt="2px" color={step.on ? "ink" : "mute"} truncate>
-          {stepName(step)}
-        </Box>
-        <Box
-          color="mute"
-          fontSize="12px"
-          whiteSpace="nowrap"
-          overflow="hidden"
-          textOverflow="ellipsis"
-        >
-          {words}
-        </Box>
-        <Box height="4px" mt="5px" borderRadius="2px" bg="line">
-          <Box
-            height="100%"
-            borderRadius="2px"
-            bg={step.on ? "tide" : "mute"}
-            style={{ width: `${step.mix.amount * 100}%` }}
-          />
-        </Box>
-      </Card>
-      {hint && <Hint hint={hint} />}
-    </Box>
   );
 }
 

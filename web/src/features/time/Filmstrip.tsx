@@ -1,0 +1,172 @@
+import { Box, chakra } from "@chakra-ui/react";
+import { type PointerEvent, useMemo, useRef } from "react";
+import type { Clip } from "../../api/client";
+import { timecode } from "../../model/timecode";
+import { setState, useBench } from "../../store/bench";
+import { pause } from "../../store/player";
+import { goTo, playOver } from "../../store/playRange";
+import { useTimeView } from "../../store/timeView";
+
+const Image = chakra("img");
+const STRIP = 16;
+const MOST_PICTURES = 64;
+/** How tall the filmstrip is, in CSS pixels. */
+const TALL = 41;
+
+/** The filmstrip's address; another once the clip is read otherwise, since the old one is kept. */
+const filmstrip = (clip: Clip, zoom: number) => {
+  const said = Object.entries(clip.reading).filter(([, value]) => value);
+  const count = zoom > 1 ? Math.min(MOST_PICTURES, clip.frames) : STRIP;
+  const query = new URLSearchParams([["count", `${count}`], ...(said as [string, string][])]);
+  return `/api/clips/${clip.id}/filmstrip?${query}`;
+};
+
+/** The clip in small pictures: looked through, and what of it is kept and played. */
+export function Filmstrip() {
+  const clip = useBench((s) => s.clip);
+  const frame = useBench((s) => s.frame);
+  const played = useBench((s) => s.played);
+  const strip = useRef<HTMLDivElement>(null);
+  const kept = useMemo(() => runs(played), [played]);
+  const range = useBench((s) => s.range);
+  const zoom = useTimeView((s) => s.zoom);
+  const begun = useRef<number | null>(null);
+  if (!clip) return null;
+  const under = (event: PointerEvent) => {
+    const rect = strip.current?.getBoundingClientRect();
+    return rect ? Math.floor(((event.clientX - rect.left) / rect.width) * clip.frames) : 0;
+  };
+  const to = (event: PointerEvent) => {
+    const frame = under(event);
+    if (begun.current === null) goTo(frame);
+    else playOver(Math.min(begun.current, frame), Math.max(begun.current, frame));
+  };
+  return (
+    <Box
+      ref={strip}
+      role="slider"
+      tabIndex={0}
+      aria-label="Frame"
+      aria-valuenow={frame}
+      aria-valuemin={0}
+      aria-valuemax={clip.frames - 1}
+      aria-valuetext={timecode(frame, clip.rate)}
+      position="relative"
+      height="50px"
+      cursor="ew-resize"
+      style={{ touchAction: "none" }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        pause();
+        begun.current = event.shiftKey ? under(event) : null;
+        to(event);
+      }}
+      onPointerMove={(event) => {
+        if (event.currentTarget.hasPointerCapture(event.pointerId)) {
+          if (begun.current === null) setState({ moving: true });
+          to(event);
+        }
+      }}
+      onPointerUp={() => setState({ moving: false })}
+      title="Drag to look through; Shift-drag chooses what is played round and round"
+    >
+      {zoom > 1 ? (
+        <Pictures clip={clip} zoom={zoom} />
+      ) : (
+        <Image
+          key={filmstrip(clip, zoom)}
+          src={filmstrip(clip, zoom)}
+          alt=""
+          position="absolute"
+          top="0"
+          width="100%"
+          height={`${TALL}px`}
+          objectFit="fill"
+          borderRadius="3px"
+          draggable={false}
+        />
+      )}
+      {range && (
+        <Box
+          position="absolute"
+          top="0"
+          height="41px"
+          borderWidth="2px"
+          borderColor="sheet"
+          outline="2px solid"
+          outlineColor="ink"
+          borderRadius="3px"
+          aria-label={`Played: frames ${range[0]} to ${range[1]}`}
+          role="note"
+          style={{
+            left: `${(range[0] / clip.frames) * 100}%`,
+            width: `${((range[1] + 1 - range[0]) / clip.frames) * 100}%`,
+          }}
+        ></Box>
+      )}
+      <Box
+        position="absolute"
+        bottom="1px"
+        left="0"
+        right="0"
+        height="5px"
+        bg="line"
+        borderRadius="3px"
+        overflow="hidden"
+        title="What is kept for smooth play"
+      >
+        {kept.map(([from, end]) => (
+          <Box
+            key={from}
+            position="absolute"
+            top="0"
+            bottom="0"
+            bg="tide"
+            style={{
+              left: `${(from / clip.frames) * 100}%`,
+              width: `${((end - from) / clip.frames) * 100}%`,
+            }}
+          />
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+/** The filmstrip of enlarged time: pictures of their own shape, each where its part begins. */
+function Pictures({ clip, zoom }: { clip: Clip; zoom: number }) {
+  const count = Math.min(MOST_PICTURES, clip.frames);
+  const wide = (TALL * clip.width) / clip.height;
+  const source = filmstrip(clip, zoom);
+  return (
+    <Box position="absolute" top="0" left="0" right="0" height={`${TALL}px`} bg="line">
+      {Array.from({ length: count }, (_, place) => (
+        <Box
+          // biome-ignore lint/suspicious/noArrayIndexKey: a picture is its place
+          key={place}
+          position="absolute"
+          top="0"
+          bottom="0"
+          style={{
+            left: `${(100 * place) / count}%`,
+            width: `min(${wide}px, ${100 / count}%)`,
+            backgroundImage: `url("${source}")`,
+            backgroundSize: `${count * wide}px ${TALL}px`,
+            backgroundPosition: `${-place * wide}px 0`,
+          }}
+        />
+      ))}
+    </Box>
+  );
+}
+
+/** Ranges of neighbouring numbers: first, and one past the last. */
+function runs(numbers: Set<number>): [number, number][] {
+  const found: [number, number][] = [];
+  for (const n of [...numbers].sort((a, b) => a - b)) {
+    const last = found.at(-1);
+    if (last && last[1] === n) last[1] = n + 1;
+    else found.push([n, n + 1]);
+  }
+  return found;
+}

@@ -1,0 +1,31 @@
+"""What the evaluator asks of a clip."""
+
+from typing import Protocol
+
+from yearning.core.engine.fused_pass import RowSource
+from yearning.core.picture import Picture, Size
+
+
+class Footage(Protocol):
+    """What the evaluator asks of a clip."""
+
+    @property
+    def id(self) -> str:
+        """A string that is equal only for the same footage, read the same way."""
+
+    @property
+    def frames(self) -> int:
+        """Number of frames, counted from 0."""
+
+    @property
+    def size(self) -> Size:
+        """Its full size."""
+
+    def picture(self, frame: int, size: Size) -> Picture:
+        """Frame `frame` at `size`."""
+
+    def rows(self, frame: int) -> RowSource:
+        """Rows of frame `frame` at full size."""
+
+    def ready(self, frame: int) -> None:
+        """Decode frame `frame` ahead, so that its rows are there when they are asked for."""
