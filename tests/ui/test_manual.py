@@ -60,6 +60,14 @@ def test_a_how_to_is_walked_through_step_by_step(name, page):
     expect(walk).to_have_count(0)
 
 
+def test_a_page_that_was_left_at_the_manual_opens_there(page):
+    new_look(page)
+    beside(page, "Manual")
+    idle(page)
+    page.reload()
+    expect(page.get_by_role("region", name="How-tos")).to_be_visible()
+
+
 def test_treatments_are_read_about_without_a_step(page):
     new_look(page)
     beside(page, "Manual")

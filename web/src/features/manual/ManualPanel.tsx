@@ -16,9 +16,9 @@ const LONGEST_NOTE = 500;
 
 /** What the open step is there for and how it works; with none open, what there is and how-tos. */
 export function ManualPanel() {
-  const steps = useBench((s) => s.look?.steps ?? []);
+  const steps = useBench((s) => s.look?.steps) ?? [];
   const step = useBench((s) => findStep(s.look?.steps ?? [], s.open));
-  const treatments = useBench((s) => s.catalogue?.treatments ?? []);
+  const treatments = useBench((s) => s.catalogue?.treatments) ?? [];
   const walking = useBench((s) => (s.walk?.look === s.lookId ? s.walk?.starter : undefined));
   const starters = useStarters();
   const [read, setRead] = useState<string | null>(null);
@@ -175,7 +175,7 @@ function Index({
   treatments: Treatment[];
   onRead: (kind: string) => void;
 }) {
-  const stages = useBench((s) => s.catalogue?.stages ?? []);
+  const stages = useBench((s) => s.catalogue?.stages) ?? [];
   return (
     <Box as="section" aria-label="Treatments">
       <Heading>Treatments</Heading>

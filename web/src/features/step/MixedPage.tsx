@@ -14,7 +14,7 @@ import { Keyed } from "./Keyed";
 /** How a step is mixed back: by which blend, how much, and what it reads. `made` is its amount as made. */
 export function MixedPage({ step, made }: { step: Step; made: number }) {
   const blends = bench().catalogue?.blends ?? [];
-  const steps = useBench((s) => s.look?.steps ?? []);
+  const steps = useBench((s) => s.look?.steps) ?? [];
   const change = (mix: Partial<Mix>) =>
     changeStep(step.id, (s) => ({ ...s, mix: { ...s.mix, ...mix } }));
   const treatment = treatmentOf(step);
