@@ -24,6 +24,20 @@ def test_how_the_page_was_left_is_kept_with_the_project(make_client):
         "zoom": 2.5,
         "path_height": 240,
         "side_width": None,
+        "history": {
+            "done": [
+                {
+                    "kind": "played",
+                    "clip": 3,
+                    "before": None,
+                    "after": [4, 40],
+                    "words": "what of it is played",
+                    "revision": 2,
+                    "at": 1.5,
+                }
+            ],
+            "undone": [],
+        },
     }
     with make_client() as client:
         assert client.put("/api/page", json=left).json() == left

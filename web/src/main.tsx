@@ -3,8 +3,9 @@ import "@fontsource/atkinson-hyperlegible/400.css";
 import "@fontsource/atkinson-hyperlegible/700.css";
 import "@fontsource/fraunces/400-italic.css";
 import "@fontsource/fraunces/600-italic.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { createRoot } from "react-dom/client";
+import { queryClient } from "./api/queries";
 import { App } from "./app/App";
 import { startSelection } from "./store/look";
 import { startPlaces } from "./store/places";
@@ -14,7 +15,6 @@ import { startTimeView } from "./store/timeView";
 import { startValues } from "./store/values";
 import { system } from "./ui/theme";
 
-const queries = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } });
 const root = document.getElementById("root");
 
 for (const start of [
@@ -29,7 +29,7 @@ for (const start of [
 
 if (root) {
   createRoot(root).render(
-    <QueryClientProvider client={queries}>
+    <QueryClientProvider client={queryClient}>
       <ChakraProvider value={system}>
         <App />
       </ChakraProvider>

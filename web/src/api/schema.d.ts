@@ -1528,6 +1528,42 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * History
+         * @description What Undo and Redo walk beside the looks' revisions, the newest last.
+         */
+        History: {
+            /** Done */
+            done?: components["schemas"]["HistoryEntry"][];
+            /** Undone */
+            undone?: components["schemas"]["HistoryEntry"][];
+        };
+        /**
+         * HistoryEntry
+         * @description A change of how a clip is read, or of its ranges, that Undo takes back.
+         */
+        HistoryEntry: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reading" | "played" | "rendered";
+            /** Clip */
+            clip: number;
+            /** Before */
+            before: unknown;
+            /** After */
+            after: unknown;
+            /** Words */
+            words: string;
+            /**
+             * Revision
+             * @description Of the look, that was current then.
+             */
+            revision: number;
+            /** At */
+            at: number;
+        };
+        /**
          * KeptStep
          * @description A step kept under a name; `step` is as a look file of `yearning-look/2` holds it.
          */
@@ -1746,6 +1782,7 @@ export interface components {
              * @description CSS pixels.
              */
             side_width?: number | null;
+            history?: components["schemas"]["History"];
         };
         /**
          * PathOut

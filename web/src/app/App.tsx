@@ -11,7 +11,7 @@ import { findStep } from "../model/lookTree";
 import { useArrivals } from "../store/arrivals";
 import { bench, setState, useBench } from "../store/bench";
 import { chooseClip } from "../store/clips";
-import { stepHistory } from "../store/edits";
+import { stepHistory, watchHistory } from "../store/history";
 import { loadKeptSteps } from "../store/keptSteps";
 import { applyLookState } from "../store/look";
 import { startMemory, watchMemory } from "../store/memory";
@@ -76,6 +76,7 @@ async function begin() {
       setState({ open: findStep(bench().look?.steps ?? [], left.open)?.id ?? null });
     if (left.clip && !bench().clip) chooseClip(left.clip, left.left);
     watchMemory();
+    watchHistory();
   } catch (error) {
     notice("clips", error);
   }

@@ -4,10 +4,13 @@ import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, unwrap } from "../api/client";
 import { LookMenu } from "../features/path/LookMenu";
+import { lastDone, lastUndone } from "../model/history";
 import { titled } from "../model/stepNames";
 import { timecode } from "../model/timecode";
 import { useBench } from "../store/bench";
-import { isLast, stepHistory } from "../store/edits";
+import { isLast } from "../store/edits";
+import { stepHistory } from "../store/history";
+import { useHistory } from "../store/historyState";
 import { importFiles } from "../store/importFiles";
 import { returnToClip } from "../store/memory";
 import { PLACES, usePlace } from "../store/places";
@@ -20,8 +23,12 @@ const Select = chakra("select");
 export function TopBar() {
   const clip = useBench((s) => s.clip);
   const look = useBench((s) => s.look);
-  const canUndo = useBench((s) => s.canUndo || isLast(s.deleted));
-  const canRedo = useBench((s) => s.canRedo);
+  const revision = useBench((s) => s.revision);
+  const deleted = useBench((s) => (isLast(s.deleted) ? `deleting ${s.deleted.name}` : undefined));
+  const undoes = useHistory((h) => deleted ?? lastDone(h, revision)?.words);
+  const redoes = useHistory((h) => lastUndone(h, revision)?.words);
+  const canUndo = useBench((s) => s.canUndo) || undoes !== undefined;
+  const canRedo = useBench((s) => s.canRedo) || redoes !== undefined;
   const project = useQuery({
     queryKey: ["project"],
     queryFn: () => unwrap(api.GET("/api/project")),
@@ -103,7 +110,7 @@ export function TopBar() {
         type="button"
         disabled={!canUndo}
         aria-label="Undo"
-        title="Undo (Ctrl+Z)"
+        title={`Undo ${undoes ?? "the last change of the look"} (Ctrl+Z)`}
         onClick={() => void stepHistory("undo")}
       >
         <Undo2 size={16} /> Undo
@@ -113,7 +120,7 @@ export function TopBar() {
         type="button"
         disabled={!canRedo}
         aria-label="Redo"
-        title="Redo (Ctrl+Shift+Z)"
+        title={`Redo ${redoes ?? "a change of the look"} (Ctrl+Shift+Z)`}
         onClick={() => void stepHistory("redo")}
       >
         <Redo2 size={16} />

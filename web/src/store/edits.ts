@@ -95,22 +95,6 @@ export async function reload(lookId: number) {
   applyLookState(await unwrap(api.GET("/api/looks/{look_id}", { params: { path } })));
 }
 
-/** Undo or redo a change of the look; a look deleted after its last change comes back first. */
-export function stepHistory(way: "undo" | "redo") {
-  return inTurn(async () => {
-    const { lookId, deleted } = bench();
-    if (lookId === null) return;
-    if (way === "undo" && isLast(deleted)) return restoreDeleted();
-    const params = { path: { look_id: lookId } };
-    const path = way === "undo" ? "/api/looks/{look_id}/undo" : "/api/looks/{look_id}/redo";
-    try {
-      applyLookState(await unwrap(api.POST(path, { params })));
-    } catch (error) {
-      if (!(error instanceof Refusal && error.status === 409)) notice("look", error);
-    }
-  });
-}
-
 /** A step that holds nothing. */
 const NONE = { treatment: "", settings: {} } as Step;
 

@@ -1,7 +1,9 @@
 import { busyWith } from "../api/busy";
 import { api, type Clip, type LookState, type PageMemory, unwrap } from "../api/client";
+import { EMPTY, type History } from "../model/history";
 import { bench, setState, useBench } from "./bench";
 import { chooseClip, type Left } from "./clips";
+import { useHistory } from "./historyState";
 import { openLook } from "./looks";
 import { notice } from "./notices";
 import { type Range, useRenderOptions } from "./renders";
@@ -36,6 +38,7 @@ function remembered(before: PageMemory): PageMemory {
     zoom: now.zoom,
     path_height: now.pathHeight,
     side_width: now.sideWidth,
+    history: useHistory.getState() as unknown as PageMemory["history"],
   };
 }
 
@@ -78,6 +81,7 @@ export async function startMemory(clips: Clip[], looks: LookState[]) {
   const left = Object.entries(memory.clips ?? {});
   const ranges = Object.fromEntries(left.map(([id, { rendered }]) => [id, rendered]));
   useRenderOptions.setState({ ranges: ranges as Record<number, Range> });
+  useHistory.setState((memory.history as unknown as History | undefined) ?? EMPTY);
   const clip = clips.find((c) => c.id === memory?.clip) ?? clips[0];
   const look = looks.find((l) => l.id === leftOf(clip)?.look) ?? looks[0];
   return { clip, look, open: memory.clip === null ? undefined : memory.open, left: leftOf(clip) };
@@ -88,6 +92,7 @@ export function watchMemory() {
   useBench.subscribe((now, before) => {
     if (!now.playing && KEPT.some((name) => now[name] !== before[name])) remember();
   });
+  useHistory.subscribe(remember);
   useRenderOptions.subscribe((now, before) => {
     if (now.ranges !== before.ranges) remember();
   });

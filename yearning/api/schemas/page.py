@@ -1,6 +1,6 @@
 """What the page remembers of a project from visit to visit."""
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -23,6 +23,29 @@ class ClipMemory(BaseModel):
     )
 
 
+class HistoryEntry(BaseModel):
+    """A change of how a clip is read, or of its ranges, that Undo takes back."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    kind: Literal["reading", "played", "rendered"]
+    clip: int
+    before: Any
+    after: Any
+    words: str = Field(max_length=400)
+    revision: int = Field(description="Of the look, that was current then.")
+    at: float
+
+
+class History(BaseModel):
+    """What Undo and Redo walk beside the looks' revisions, the newest last."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    done: list[HistoryEntry] = Field(default_factory=list, max_length=100)
+    undone: list[HistoryEntry] = Field(default_factory=list, max_length=100)
+
+
 class PageMemory(BaseModel):
     """How the page was left: the clip, each clip's own, and how the Bench is divided."""
 
@@ -36,3 +59,4 @@ class PageMemory(BaseModel):
     zoom: float | None = Field(None, ge=0.1, le=8)
     path_height: float | None = Field(None, ge=0, le=10_000, description="CSS pixels.")
     side_width: float | None = Field(None, ge=0, le=10_000, description="CSS pixels.")
+    history: History = Field(default_factory=History)

@@ -1,11 +1,10 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { busyWith } from "../../api/busy";
-import { api, type Clip, unwrap } from "../../api/client";
+import type { Clip } from "../../api/client";
 import { streamProgress } from "../../api/progress";
 import { bench, useBench } from "../../store/bench";
-import { chooseClip } from "../../store/clips";
+import { readAs } from "../../store/history";
 import { notice } from "../../store/notices";
 import { NumberField } from "../../ui/NumberField";
 import { Notices } from "../bench/Notices";
@@ -194,7 +193,6 @@ function Override({
   percent,
 }: { clip: Clip } & (typeof OVERRIDES)[0]) {
   const [part, setPart] = useState<number | null>(null);
-  const queries = useQueryClient();
   const given = String(clip.reading[name] ?? "");
   const override = async (word: string) => {
     const now = bench().clip;
@@ -207,15 +205,7 @@ function Override({
         for await (const progress of streamProgress(address, {}, new AbortController().signal))
           setPart(progress.done / progress.total);
       }
-      const params = { path: { clip_id: now.id } };
-      const read = await unwrap(api.PUT("/api/clips/{clip_id}/reading", { params, body }));
-      queries.setQueryData<Clip[]>(["clips"], (clips) =>
-        clips?.map((c) => (c.id === read.id ? read : c)),
-      );
-      if (bench().clip?.id !== read.id) return;
-      chooseClip(read, {
-        frame: Math.round((bench().frame * read.frames) / Math.max(now.frames, 1)),
-      });
+      await readAs(now, body);
     } catch (error) {
       notice("footage", error);
     } finally {

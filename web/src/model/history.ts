@@ -1,0 +1,65 @@
+import type { Clip } from "../api/client";
+
+/** What is changed beside the looks, which keep revisions of their own: one history with them. */
+
+export type Reading = Clip["reading"];
+export type Span = [number, number] | null;
+export type Ends = [first: number | null, last: number | null];
+
+export type Change =
+  | { kind: "reading"; before: Reading; after: Reading }
+  | { kind: "played"; before: Span; after: Span }
+  | { kind: "rendered"; before: Ends; after: Ends };
+
+/** A change of a clip, and the look's revision that was current then. */
+export type Entry = Change & { clip: number; words: string; revision: number; at: number };
+
+export interface History {
+  done: Entry[];
+  undone: Entry[];
+}
+
+export const EMPTY: History = { done: [], undone: [] };
+
+const MOST = 50;
+/** Changes of one thing that follow each other so closely are one: a drag, or typing. */
+const TOGETHER_MS = 1500;
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+/** The history with one more change; none where nothing changed. */
+export function recorded(history: History, entry: Entry): History {
+  const last = history.done.at(-1);
+  const goesOn =
+    last &&
+    last.kind === entry.kind &&
+    last.clip === entry.clip &&
+    last.revision === entry.revision &&
+    entry.at - last.at < TOGETHER_MS;
+  const begun = goesOn ? history.done.slice(0, -1) : history.done;
+  const whole = (goesOn ? { ...entry, before: last.before } : entry) as Entry;
+  if (same(whole.before, whole.after)) return { done: begun, undone: goesOn ? [] : history.undone };
+  return { done: [...begun, whole].slice(-MOST), undone: [] };
+}
+
+/** The change that Undo takes back first, if it is newer than the look's own last one. */
+export function lastDone({ done }: History, revision: number): Entry | undefined {
+  const last = done.at(-1);
+  return last?.revision === revision ? last : undefined;
+}
+
+/** The change that Redo makes again first, if the look has not changed since it was taken back. */
+export function lastUndone({ undone }: History, revision: number): Entry | undefined {
+  const last = undone.at(-1);
+  return last?.revision === revision ? last : undefined;
+}
+
+export const undoneOne = ({ done, undone }: History): History => ({
+  done: done.slice(0, -1),
+  undone: [...undone, ...done.slice(-1)],
+});
+
+export const redoneOne = ({ done, undone }: History): History => ({
+  done: [...done, ...undone.slice(-1)],
+  undone: undone.slice(0, -1),
+});

@@ -1,0 +1,59 @@
+import { describe, expect, it } from "vitest";
+import {
+  EMPTY,
+  type Entry,
+  lastDone,
+  lastUndone,
+  recorded,
+  redoneOne,
+  undoneOne,
+} from "../history";
+
+const played = (at: number, before: Entry["before"], after: Entry["after"], revision = 7) =>
+  ({ kind: "played", clip: 1, words: "range", before, after, revision, at }) as Entry;
+
+describe("the history of what is no look", () => {
+  it("takes back what was done last while the look has not changed since", () => {
+    const history = recorded(EMPTY, played(0, null, [2, 9]));
+    expect(lastDone(history, 7)?.after).toEqual([2, 9]);
+    expect(lastDone(history, 8)).toBeUndefined(); // the look's own change comes first
+    expect(lastDone(EMPTY, 7)).toBeUndefined();
+  });
+
+  it("is walked both ways", () => {
+    const history = recorded(
+      recorded(EMPTY, played(0, null, [2, 9])),
+      played(9000, [2, 9], [4, 9]),
+    );
+    const back = undoneOne(history);
+    expect(lastDone(back, 7)?.after).toEqual([2, 9]);
+    expect(lastUndone(back, 7)?.after).toEqual([4, 9]);
+    expect(redoneOne(back)).toEqual(history);
+  });
+
+  it("has a drag as one change, and a change back as none", () => {
+    let history = recorded(EMPTY, played(0, null, [2, 9]));
+    history = recorded(history, played(300, [2, 9], [2, 12]));
+    history = recorded(history, played(600, [2, 12], [2, 20]));
+    expect(history.done).toHaveLength(1);
+    expect(history.done[0]).toMatchObject({ before: null, after: [2, 20] });
+    expect(recorded(history, played(700, [2, 20], null)).done).toHaveLength(0);
+  });
+
+  it("keeps changes of other clips and kinds apart, and those of another revision", () => {
+    const history = recorded(EMPTY, played(0, null, [2, 9]));
+    const other = { ...played(10, null, [1, 3]), clip: 2 };
+    expect(recorded(history, other).done).toHaveLength(2);
+    expect(recorded(history, played(10, [2, 9], [3, 9], 8)).done).toHaveLength(2);
+  });
+
+  it("forgets what was taken back once something new is done, and the oldest of many", () => {
+    const back = undoneOne(recorded(EMPTY, played(0, null, [2, 9])));
+    expect(recorded(back, played(5000, null, [1, 2])).undone).toEqual([]);
+    let history = EMPTY;
+    for (let n = 0; n < 60; n++)
+      history = recorded(history, played(5000 * n, [n, 90], [n + 1, 90]));
+    expect(history.done).toHaveLength(50);
+    expect(history.done.at(-1)?.after).toEqual([60, 90]);
+  });
+});

@@ -1,0 +1,127 @@
+import { api, type Clip, Refusal, unwrap } from "../api/client";
+import { queryClient } from "../api/queries";
+import {
+  type Change,
+  type Ends,
+  type Entry,
+  lastDone,
+  lastUndone,
+  type Reading,
+  recorded,
+  redoneOne,
+  type Span,
+  undoneOne,
+} from "../model/history";
+import { bench, setState, useBench } from "./bench";
+import { chooseClip } from "./clips";
+import { inTurn, isLast, restoreDeleted } from "./edits";
+import { useHistory } from "./historyState";
+import { applyLookState } from "./look";
+import { returnToClip } from "./memory";
+import { notice } from "./notices";
+import { setRange, useRenderOptions } from "./renders";
+
+/** One history over looks, how clips are read, and their ranges. */
+
+/** What is applied is no new change. */
+let applying = false;
+
+function record(clip: Clip, change: Change, words: string) {
+  if (applying) return;
+  const entry = { ...change, clip: clip.id, words, revision: bench().revision, at: Date.now() };
+  useHistory.setState(recorded(useHistory.getState(), entry as Entry));
+}
+
+/** From now on, notice what is changed. */
+export function watchHistory() {
+  useBench.subscribe((now, before) => {
+    const { clip } = now;
+    if (!clip || clip.id !== before.clip?.id) return;
+    if (JSON.stringify(clip.reading) !== JSON.stringify(before.clip.reading)) {
+      const change = { before: before.clip.reading, after: clip.reading };
+      record(clip, { kind: "reading", ...change }, `how ${clip.name} is read`);
+    } else if (now.range !== before.range)
+      record(
+        clip,
+        { kind: "played", before: before.range, after: now.range },
+        `what of ${clip.name} is played`,
+      );
+  });
+  useRenderOptions.subscribe((now, before) => {
+    const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
+    for (const clip of clips) {
+      const [after, was] = [now.ranges[clip.id], before.ranges[clip.id]];
+      if (after && after !== was)
+        record(
+          clip,
+          { kind: "rendered", before: was ?? [null, null], after },
+          `what of ${clip.name} is rendered`,
+        );
+    }
+  });
+}
+
+/** Put a reading in force, and have the clip on the bench read so. */
+export async function readAs(clip: Clip, reading: Reading) {
+  const params = { path: { clip_id: clip.id } };
+  const read = await unwrap(api.PUT("/api/clips/{clip_id}/reading", { params, body: reading }));
+  queryClient.setQueryData<Clip[]>(["clips"], (clips) =>
+    clips?.map((c) => (c.id === read.id ? read : c)),
+  );
+  if (bench().clip?.id !== read.id) return;
+  chooseClip(read, {
+    frame: Math.round((bench().frame * read.frames) / Math.max(clip.frames, 1)),
+    played: read.frames === clip.frames ? bench().range : null,
+  });
+}
+
+async function apply(entry: Entry, to: "before" | "after") {
+  const clips = await unwrap(api.GET("/api/clips"));
+  const clip = clips.find((c) => c.id === entry.clip);
+  if (!clip) throw new Error(`the clip of ${entry.words} is gone`);
+  applying = true;
+  try {
+    if (entry.kind === "rendered") setRange(clip, entry[to] as Ends);
+    else {
+      if (bench().clip?.id !== clip.id) await returnToClip(clip);
+      if (entry.kind === "reading") await readAs(clip, entry[to] as Reading);
+      else setState({ range: entry[to] as Span });
+    }
+  } finally {
+    applying = false;
+  }
+}
+
+/** Take back, or make again, what was done last, if that was no change of the look; says if so. */
+async function stepOther(way: "undo" | "redo"): Promise<boolean> {
+  const history = useHistory.getState();
+  const { revision } = bench();
+  const entry = way === "undo" ? lastDone(history, revision) : lastUndone(history, revision);
+  if (!entry) return false;
+  try {
+    await apply(entry, way === "undo" ? "before" : "after");
+    useHistory.setState(way === "undo" ? undoneOne(history) : redoneOne(history));
+  } catch (error) {
+    notice("clips", error);
+  }
+  return true;
+}
+
+/** Undo or redo what was done last: a look deleted, a reading, a range, or a change of the look. */
+export async function stepHistory(way: "undo" | "redo") {
+  await inTurn(async () => {}); // edits on their way are changes of the look
+  const deletion = way === "undo" && isLast(bench().deleted);
+  if (!deletion && (await stepOther(way))) return;
+  await inTurn(async () => {
+    const { lookId } = bench();
+    if (lookId === null) return;
+    if (deletion) return restoreDeleted();
+    const params = { path: { look_id: lookId } };
+    const path = way === "undo" ? "/api/looks/{look_id}/undo" : "/api/looks/{look_id}/redo";
+    try {
+      applyLookState(await unwrap(api.POST(path, { params })));
+    } catch (error) {
+      if (!(error instanceof Refusal && error.status === 409)) notice("look", error);
+    }
+  });
+}

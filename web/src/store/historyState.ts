@@ -1,0 +1,5 @@
+import { create } from "zustand";
+import { EMPTY, type History } from "../model/history";
+
+/** Changes of how clips are read, and of their ranges; looks have revisions of their own. */
+export const useHistory = create<History>(() => EMPTY);
