@@ -168,7 +168,7 @@ def test_a_table_that_can_not_be_read_says_why(name, tmp_path):
 
 
 GRADE = [
-    step("levels", {"black": 0.05, "gamma": 1.2}),
+    step("levels", {"black": 0.05, "gamma": 1.2, "keep_beyond": True}),
     step("balance", {"shadows_hue": 210, "shadows_strength": 0.4}),
     step("tone", {"contrast": 0.3, "saturation": 1.2}, amount=0.8),
 ]
@@ -186,6 +186,13 @@ def test_a_baked_look_is_the_look_within_the_error_that_is_said(tmp_path):
         assert np.abs(found - through(look, inside)).max() <= 1.5 * error
     assert errors[0] > errors[1] > errors[2]
     assert errors[1] < 0.01
+
+
+def test_what_levels_cut_costs_a_table_more_and_that_is_said():
+    """A table is straight between its places: it rounds the corner where black is cut off."""
+    cut = [step("levels", {"black": 0.05, "gamma": 1.2}), *GRADE[1:]]
+    error, smooth = bake(a_look(*cut), 33)[1], bake(a_look(*GRADE), 33)[1]
+    assert smooth < error < 0.03
 
 
 def test_what_a_table_can_not_hold_is_not_baked():
