@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from tests.ui.acting import open_look, settled
+from tests.ui.acting import new_look, open_look, settled
 from tests.ui.serving import VIEW, browsing, serving
 
 
@@ -90,7 +90,7 @@ def shoot(folder: Path) -> None:
         page.keyboard.press(".")
         page.locator("[data-window]").wait_for()
         _shoot(page, folder, "bench-crop")
-        open_look(page, address, {"format": "yearning-look/2", "steps": []})
+        new_look(page)
         page.get_by_role("button", name="Manual").click()
         page.get_by_role("button", name="Walk through Soft mist").click()
         for step in ("First: Soften", "Next: Curve"):
