@@ -242,6 +242,14 @@ def _held(value: np.float32) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True, error_model="numpy")
+def _mix_separable(mode: int, backdrop: Line, source: Line, weight: Line, out: Line) -> None:
+    """Mix a row by a separable mode, the backdrop held, and what lies beyond added again whole."""
+    for x in range(weight.shape[0]):
+        inside = _held(backdrop[x])
+        out[x] = backdrop[x] + weight[x] * (_blended(mode, inside, source[x]) - inside)
+
+
+@numba.njit(nogil=True, cache=True, error_model="numpy")
 def _mix_beyond(mode: int, backdrop: Line, source: Line, weight: Line, out: Line) -> None:
     """Mix a row by a separable mode, both sides held, what lies beyond added as far as it shows."""
     for x in range(weight.shape[0]):
@@ -259,12 +267,12 @@ def _mix_beyond(mode: int, backdrop: Line, source: Line, weight: Line, out: Line
         out[x] = backdrop[x] + weight[x] * (value - backdrop[x])
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nnan"}, error_model="numpy")
+@numba.njit(nogil=True, cache=True)
 def _is_beyond(line: Line) -> bool:
-    low, high = _ZERO, _ONE
+    outside = np.int32(0)  # counted, and not stopped at, so that it is done many at a time
     for x in range(line.shape[0]):
-        low, high = min(low, line[x]), max(high, line[x])
-    return bool(low < _ZERO or high > _ONE)
+        outside += np.int32((line[x] < _ZERO) | (line[x] > _ONE))
+    return bool(outside > 0)
 
 
 @numba.njit(nogil=True, cache=True, error_model="numpy")
@@ -292,15 +300,13 @@ def _mix(
             elif mode == BlendMode.SCREEN:
                 for x in range(width):
                     to[x] = b[x] + weight[x] * s[x] * (_ONE - _held(b[x]))
-                if not keep_beyond:  # of what is blacker than black, only what is not covered stays
-                    for x in range(width):
+                if not keep_beyond and _is_beyond(b):
+                    for x in range(width):  # blacker than black, only what is not covered stays
                         to[x] -= weight[x] * _held(s[x]) * min(b[x], _ZERO)
             elif not keep_beyond and (_is_beyond(b) or _is_beyond(s)):
                 _mix_beyond(mode, b, s, weight, to)
             else:
-                for x in range(width):
-                    inside = _held(b[x])
-                    to[x] = b[x] + weight[x] * (_blended(mode, inside, s[x]) - inside)
+                _mix_separable(mode, b, s, weight, to)
 
 
 def mix(
