@@ -2,9 +2,20 @@
 
 import sys
 
-from benchmarks import chain, colour, preview, printing, render, retime, steadiness, treatments
+from benchmarks import (
+    blending,
+    chain,
+    colour,
+    preview,
+    printing,
+    render,
+    retime,
+    steadiness,
+    treatments,
+)
 
 BENCHMARKS = {
+    "blending": blending.run,
     "chain": chain.run,
     "colour": colour.run,
     "preview": preview.run,

@@ -1,6 +1,7 @@
 """The application on a project with one clip."""
 
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 
 import pytest
@@ -8,6 +9,10 @@ from fastapi.testclient import TestClient
 from httpx import Response
 
 from yearning.api.app import create_app
+from yearning.api.schemas import renders
+from yearning.farm import queue
+from yearning.farm.cluster import Cluster
+from yearning.farm.job import Job
 from yearning.media.decode.probe import probe_file
 from yearning.store.content_store import file_digest
 from yearning.store.project import Project
@@ -53,3 +58,16 @@ def clip_added(client: TestClient, clip: Path) -> int:
 def clip_id(client: TestClient, clip: Path) -> int:
     """The number of a clip of the project."""
     return clip_added(client, clip)
+
+
+@pytest.fixture
+def workers_in_this_process(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A process a worker takes two seconds to start; tests of the farm itself use them."""
+    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
+
+
+@pytest.fixture
+def short_chunks(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Chunks of ten frames, so that small clips have several."""
+    monkeypatch.setattr(queue.Job, "of", partial(Job.of, chunk=10))
+    monkeypatch.setattr(renders, "CHUNK", 10)

@@ -12,14 +12,7 @@ from fastapi.testclient import TestClient
 from peewee import OperationalError
 
 from tests.api.conftest import HOST, problem
-from tests.api.rendering import (  # noqa: F401
-    LOOK,
-    SLOW,
-    asked,
-    short_chunks,
-    until,
-    workers_in_this_process,
-)
+from tests.api.rendering import LOOK, SLOW, asked, until
 from yearning.api.app import create_app
 from yearning.api.schemas.renders import strip
 from yearning.farm import pieces, queue

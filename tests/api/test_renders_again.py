@@ -6,14 +6,7 @@ from functools import partial
 import pytest
 
 from tests.api.conftest import problem
-from tests.api.rendering import (  # noqa: F401
-    LOOK,
-    SLOW,
-    asked,
-    short_chunks,
-    until,
-    workers_in_this_process,
-)
+from tests.api.rendering import LOOK, SLOW, asked, until
 from tests.conftest import THREE_STEPS
 from yearning.farm.cluster import Cluster
 

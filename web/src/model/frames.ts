@@ -105,8 +105,8 @@ export function resizedWindow(
   ];
   const along = right * by[0] * box.width + down * by[1] * box.height;
   const grown = framing.part * (1 + along / (box.width ** 2 + box.height ** 2));
-  const most = Math.min(1, room[0] / frame.width, room[1] / frame.height);
-  const part = within(grown, SMALLEST_PART, most);
+  const largest = Math.min(1, room[0] / frame.width, room[1] / frame.height);
+  const part = within(grown, SMALLEST_PART, largest);
   const left = right > 0 ? held[0] : held[0] - frame.width * part;
   const top = down > 0 ? held[1] : held[1] - frame.height * part;
   return { part, place: placeOfWindow(left, top, { ...framing, part }, size) };

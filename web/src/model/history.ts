@@ -54,6 +54,10 @@ export function lastUndone({ undone }: History, revision: number): Entry | undef
   return last?.revision === revision ? last : undefined;
 }
 
+/** The history without what can't be taken back, or made again. */
+export const without = ({ done, undone }: History, way: "undo" | "redo"): History =>
+  way === "undo" ? { done: done.slice(0, -1), undone } : { done, undone: undone.slice(0, -1) };
+
 export const undoneOne = ({ done, undone }: History): History => ({
   done: done.slice(0, -1),
   undone: [...undone, ...done.slice(-1)],

@@ -11,6 +11,7 @@ import {
   redoneOne,
   type Span,
   undoneOne,
+  without,
 } from "../model/history";
 import { bench, setState, useBench } from "./bench";
 import { chooseClip } from "./clips";
@@ -103,6 +104,8 @@ async function stepOther(way: "undo" | "redo"): Promise<boolean> {
     useHistory.setState(way === "undo" ? undoneOne(history) : redoneOne(history));
   } catch (error) {
     notice("clips", error);
+    const noAnswer = error instanceof Refusal && error.status === 0;
+    if (!noAnswer) useHistory.setState(without(history, way)); // or Undo would never get past it
   }
   return true;
 }

@@ -7,6 +7,7 @@ import {
   recorded,
   redoneOne,
   undoneOne,
+  without,
 } from "../history";
 
 const played = (at: number, before: Entry["before"], after: Entry["after"], revision = 7) =>
@@ -29,6 +30,16 @@ describe("the history of what is no look", () => {
     expect(lastDone(back, 7)?.after).toEqual([2, 9]);
     expect(lastUndone(back, 7)?.after).toEqual([4, 9]);
     expect(redoneOne(back)).toEqual(history);
+  });
+
+  it("gets past what can't be taken back", () => {
+    const history = recorded(
+      recorded(EMPTY, played(0, null, [2, 9])),
+      played(9000, [2, 9], [4, 9]),
+    );
+    const past = without(history, "undo");
+    expect(lastDone(past, 7)?.after).toEqual([2, 9]);
+    expect(without(undoneOne(history), "redo").undone).toEqual([]);
   });
 
   it("has a drag as one change, and a change back as none", () => {
