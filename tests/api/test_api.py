@@ -180,7 +180,8 @@ def test_looks_are_edited_from_the_revision_that_stands(client):
     at = f"/api/looks/{made['id']}"
     changed = made["look"] | {"steps": made["look"]["steps"][:1]}
     edit = {"revision": made["revision"], "look": changed}
-    assert client.put(at, json=edit).json()["can_undo"]
+    undoes = {"words": "taking out 2 steps", "step": None}
+    assert client.put(at, json=edit).json()["undoes"] == undoes
     assert "load it again" in problem(client.put(at, json=edit), 409)
     assert len(client.post(f"{at}/undo").json()["look"]["steps"]) == 3
     assert len(client.post(f"{at}/redo").json()["look"]["steps"]) == 1

@@ -146,7 +146,7 @@ def test_a_new_edit_after_undo_takes_the_lead(project):
     look_id = _edits(project).id
     standing = project.looks.undo(look_id)
     changed = project.looks.change(look_id, standing.revision, a_look(step("grain")))
-    assert not changed.can_redo
+    assert changed.redoes is None
     assert _spread(project.looks.undo(look_id)) == 11
     assert project.looks.redo(look_id).look == changed.look
 

@@ -4,6 +4,7 @@ import hashlib
 import time
 from typing import Any, NamedTuple
 
+from yearning.core.look.changes import LookChange, describe_change
 from yearning.core.look.document import Look, look_from_json
 from yearning.store.errors import NothingLeft, NotThere, Stale
 from yearning.store.tables import Tables
@@ -15,8 +16,10 @@ class CurrentRevision(NamedTuple):
     id: int
     revision: int
     look: Look
-    can_undo: bool
-    can_redo: bool
+    undoes: LookChange | None
+    """What Undo takes back; None at the first revision."""
+    redoes: LookChange | None
+    """What Redo makes again; None at the last."""
 
 
 class Looks:
@@ -149,10 +152,10 @@ class Looks:
 
     def _current(self, row: Any) -> CurrentRevision:
         head: Any = self._tables.Revision.get_by_id(row.head)
-        return CurrentRevision(
-            row.id,
-            row.head,
-            look_from_json(head.body),
-            head.parent_id is not None,
-            self._following(row.head) is not None,
-        )
+        look, following = look_from_json(head.body), self._following(row.head)
+        undoes = redoes = None
+        if head.parent_id is not None:
+            undoes = describe_change(look_from_json(head.parent.body), look)
+        if following is not None:
+            redoes = describe_change(look, look_from_json(following.body))
+        return CurrentRevision(row.id, row.head, look, undoes, redoes)

@@ -1603,6 +1603,16 @@ export interface components {
             };
         };
         /**
+         * LookChangeOut
+         * @description A change of a look: its name, and the step it is seen at.
+         */
+        LookChangeOut: {
+            /** Words */
+            words: string;
+            /** Step */
+            step: string | null;
+        };
+        /**
          * LookOut
          * @description A look as it is now; `look` is a document of the format `yearning-look/2`.
          */
@@ -1622,10 +1632,10 @@ export interface components {
              * @description Equal for the same steps.
              */
             digest: string;
-            /** Can Undo */
-            can_undo: boolean;
-            /** Can Redo */
-            can_redo: boolean;
+            /** @description What Undo takes back. */
+            undoes: components["schemas"]["LookChangeOut"] | null;
+            /** @description What Redo makes again. */
+            redoes: components["schemas"]["LookChangeOut"] | null;
         };
         /**
          * MadeRequest

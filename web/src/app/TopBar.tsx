@@ -25,10 +25,13 @@ export function TopBar() {
   const look = useBench((s) => s.look);
   const revision = useBench((s) => s.revision);
   const deleted = useBench((s) => (isLast(s.deleted) ? `deleting ${s.deleted.name}` : undefined));
-  const undoes = useHistory((h) => deleted ?? lastDone(h, revision)?.words);
-  const redoes = useHistory((h) => lastUndone(h, revision)?.words);
-  const canUndo = useBench((s) => s.canUndo) || undoes !== undefined;
-  const canRedo = useBench((s) => s.canRedo) || redoes !== undefined;
+  const ofLook = { undo: useBench((s) => s.undoes), redo: useBench((s) => s.redoes) };
+  const other = {
+    undo: useHistory((h) => lastDone(h, revision)?.words),
+    redo: useHistory((h) => lastUndone(h, revision)?.words),
+  };
+  const undoes = deleted ?? other.undo ?? ofLook.undo?.words;
+  const redoes = other.redo ?? ofLook.redo?.words;
   const project = useQuery({
     queryKey: ["project"],
     queryFn: () => unwrap(api.GET("/api/project")),
@@ -41,6 +44,7 @@ export function TopBar() {
   return (
     <Flex
       as="header"
+      position="relative"
       align="center"
       gap="10px"
       height="42px"
@@ -108,9 +112,9 @@ export function TopBar() {
       <Button
         tone="bare"
         type="button"
-        disabled={!canUndo}
+        disabled={!undoes}
         aria-label="Undo"
-        title={`Undo ${undoes ?? "the last change of the look"} (Ctrl+Z)`}
+        title={undoes ? `Undo ${undoes} (Ctrl+Z)` : "Nothing to undo"}
         onClick={() => void stepHistory("undo")}
       >
         <Undo2 size={16} /> Undo
@@ -118,13 +122,14 @@ export function TopBar() {
       <Button
         tone="bare"
         type="button"
-        disabled={!canRedo}
+        disabled={!redoes}
         aria-label="Redo"
-        title={`Redo ${redoes ?? "a change of the look"} (Ctrl+Shift+Z)`}
+        title={redoes ? `Redo ${redoes} (Ctrl+Shift+Z)` : "Nothing to redo"}
         onClick={() => void stepHistory("redo")}
       >
         <Redo2 size={16} />
       </Button>
+      <Walked />
       <Button
         tone="bare"
         type="button"
@@ -150,6 +155,27 @@ export function TopBar() {
         </Button>
       )}
     </Flex>
+  );
+}
+
+/** What Undo or Redo just did. */
+function Walked() {
+  const words = useBench((s) => s.walked?.words);
+  return (
+    <Box role="status" position="absolute" top="46px" right="16px" zIndex={5}>
+      {words && (
+        <Box
+          bg="paper"
+          color="ink"
+          px="10px"
+          py="5px"
+          borderRadius="5px"
+          boxShadow="0 1px 4px #0004"
+        >
+          {words}
+        </Box>
+      )}
+    </Box>
   );
 }
 

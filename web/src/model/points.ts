@@ -25,5 +25,13 @@ export function placed(points: Points, [x, y]: [number, number]): { points: Poin
   return { points: points.toSpliced(at, 0, place), at };
 }
 
+/** The points with one more, halfway to a point's neighbour; as they were where that is too near. */
+export function halved(points: Points, at: number): Points {
+  const [from, to] = at + 1 < points.length ? [at, at + 1] : [at - 1, at];
+  const [a, b] = [points[from], points[to]];
+  if (!a || !b || b[0] - a[0] < 2 * GAP) return points;
+  return points.toSpliced(to, 0, [rounded((a[0] + b[0]) / 2), rounded((a[1] + b[1]) / 2)]);
+}
+
 /** The points without one of them. */
 export const without = (points: Points, at: number): Points => points.toSpliced(at, 1);

@@ -82,7 +82,7 @@ async function sendDraft() {
         body: { revision, look: look as unknown as Record<string, unknown> },
       }),
     );
-    setState({ revision: made.revision, canUndo: made.can_undo, canRedo: made.can_redo });
+    setState({ revision: made.revision, undoes: made.undoes, redoes: made.redoes });
   } catch (error) {
     notice("look", inWords(error));
     if (error instanceof Refusal && error.status !== 0)

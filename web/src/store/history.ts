@@ -101,6 +101,7 @@ async function stepOther(way: "undo" | "redo"): Promise<boolean> {
   if (!entry) return false;
   try {
     await apply(entry, way === "undo" ? "before" : "after");
+    say(way, { words: entry.words, step: null });
     useHistory.setState(way === "undo" ? undoneOne(history) : redoneOne(history));
   } catch (error) {
     notice("clips", error);
@@ -108,6 +109,16 @@ async function stepOther(way: "undo" | "redo"): Promise<boolean> {
     if (!noAnswer) useHistory.setState(without(history, way)); // or Undo would never get past it
   }
   return true;
+}
+
+/** Milliseconds for which the page says what Undo or Redo did. */
+const SAID_MS = 4000;
+
+/** Say for a while what was taken back or made again, and at which step. */
+function say(way: "undo" | "redo", { words, step }: { words: string; step: string | null }) {
+  const walked = { words: `${way === "undo" ? "Taken back" : "Made again"}: ${words}`, step };
+  setState({ walked });
+  setTimeout(() => bench().walked === walked && setState({ walked: null }), SAID_MS);
 }
 
 /** Undo or redo what was done last: a look deleted, a reading, a range, or a change of the look. */
@@ -119,10 +130,12 @@ export async function stepHistory(way: "undo" | "redo") {
     const { lookId } = bench();
     if (lookId === null) return;
     if (deletion) return restoreDeleted();
+    const change = bench()[way === "undo" ? "undoes" : "redoes"];
     const params = { path: { look_id: lookId } };
     const path = way === "undo" ? "/api/looks/{look_id}/undo" : "/api/looks/{look_id}/redo";
     try {
       applyLookState(await unwrap(api.POST(path, { params })));
+      if (change) say(way, change);
     } catch (error) {
       if (!(error instanceof Refusal && error.status === 409)) notice("look", error);
     }

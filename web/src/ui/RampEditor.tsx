@@ -60,8 +60,7 @@ export function RampEditor({
     const high = (stops[at + 1]?.[0] ?? 1 + GAP) - GAP;
     return stops.with(at, [rounded(Math.min(Math.max(x, low), high)), stop?.[1] ?? "#808080"]);
   };
-  const add = (event: PointerEvent) => {
-    const x = place(event);
+  const add = (x: number) => {
     if (stops.length >= MOST || stops.some(([s]) => Math.abs(s - x) < 2 * GAP)) return;
     const slot = stops.findIndex(([s]) => s > x);
     const i = slot < 0 ? stops.length : slot;
@@ -76,9 +75,11 @@ export function RampEditor({
     onMove(stops.toSpliced(at, 1), true);
     setChosen(Math.max(at - 1, 0));
   };
+  const neighbour = stops[at + 1] ?? stops[at - 1];
   const nudge = (event: KeyboardEvent) => {
     const by = event.key === "ArrowLeft" ? -0.01 : event.key === "ArrowRight" ? 0.01 : 0;
     if (event.key === "Delete" || event.key === "Backspace") remove();
+    else if (event.key === "Enter") add(((stop?.[0] ?? 0) + (neighbour?.[0] ?? 0)) / 2);
     else if (by && stop) onMove(moved(stop[0] + by * (event.shiftKey ? 10 : 1)), true);
     else return;
     event.preventDefault();
@@ -97,7 +98,7 @@ export function RampEditor({
         borderColor="line"
         cursor="copy"
         onMouseDown={(event) => event.preventDefault()}
-        onPointerDown={add}
+        onPointerDown={(event) => add(place(event))}
         style={{
           background: `linear-gradient(to right, ${stops.map(([x, c]) => `${c} ${100 * x}%`).join(", ")})`,
         }}

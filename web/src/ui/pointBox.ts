@@ -1,7 +1,7 @@
 import type { KeyboardEvent, PointerEvent, RefObject } from "react";
 import { useRef, useState } from "react";
 import type { Points } from "../api/client";
-import { moved as movedPoint, placed, without } from "../model/points";
+import { halved, moved as movedPoint, placed, without } from "../model/points";
 
 /** A drawing of points: so wide and so high within a margin, both axes from 0 to 1. */
 export interface PointBox {
@@ -37,7 +37,7 @@ export interface PointHandlers {
   };
   /** Of the ground: a click adds a point, which is held then. */
   add: (event: PointerEvent) => void;
-  /** Of a point: it is held, moved by the arrow keys, taken out by Delete or a double click. */
+  /** Of a point: it is held, moved by the arrow keys, Enter adds one after it; Delete or a double click takes it out. */
   point: (at: number) => {
     onPointerDown: (event: PointerEvent<SVGElement>) => void;
     onFocus: () => void;
@@ -87,6 +87,7 @@ export function usePointBox(
     const way = ARROWS[event.key];
     const point = points[at];
     if (event.key === "Delete" || event.key === "Backspace") remove(at);
+    else if (event.key === "Enter") onMove(halved(points, at), true);
     else if (way && point) {
       const by = event.shiftKey ? WITH_SHIFT : event.altKey ? WITH_ALT : STEP;
       onMove(movedPoint(points, at, [point[0] + way[0] * by, point[1] + way[1] * by]), true);

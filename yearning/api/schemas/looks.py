@@ -4,8 +4,21 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from yearning.core.look.changes import LookChange
 from yearning.core.look.document import steps_digest
 from yearning.store.looks import CurrentRevision
+
+
+class LookChangeOut(BaseModel):
+    """A change of a look: its name, and the step it is seen at."""
+
+    words: str
+    step: str | None
+
+    @staticmethod
+    def of(change: LookChange | None) -> "LookChangeOut | None":
+        """From the core's."""
+        return LookChangeOut(**change._asdict()) if change else None
 
 
 class LookOut(BaseModel):
@@ -16,8 +29,8 @@ class LookOut(BaseModel):
     name: str
     look: dict[str, Any]
     digest: str = Field(description="Equal for the same steps.")
-    can_undo: bool
-    can_redo: bool
+    undoes: LookChangeOut | None = Field(description="What Undo takes back.")
+    redoes: LookChangeOut | None = Field(description="What Redo makes again.")
 
     @staticmethod
     def of(current: CurrentRevision) -> "LookOut":
@@ -28,8 +41,8 @@ class LookOut(BaseModel):
             name=current.look.name,
             look=current.look.model_dump(mode="json"),
             digest=steps_digest(current.look),
-            can_undo=current.can_undo,
-            can_redo=current.can_redo,
+            undoes=LookChangeOut.of(current.undoes),
+            redoes=LookChangeOut.of(current.redoes),
         )
 
 

@@ -80,6 +80,7 @@ export function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefin
   const treatment = treatmentOf(step);
   const sortable = useSortable({ id: step.id });
   const chosen = useBench((s) => s.chosen.has(step.id));
+  const walked = useBench((s) => s.walked?.step === step.id);
   const words = step.on ? summary(step, treatment) : "off";
   const width = useBench((s) => (findStep(s.look?.steps ?? [], s.open) ? SMALL : LARGE));
   return (
@@ -101,16 +102,22 @@ export function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefin
         {...sortable.attributes}
         {...sortable.listeners}
         role="button"
-        title={`${step.note ? `${step.note} ` : ""}Click to open, drag to move (or M, arrows, M); Ctrl-click chooses several`}
+        title={`${step.note ? `${step.note} ` : ""}Click to open, drag to move (or M, arrows, M); Ctrl-click or Ctrl+Enter chooses several`}
         aria-pressed={chosen || undefined}
-        outline={chosen ? "2px solid" : undefined}
-        outlineColor="tide"
+        outline={chosen || walked ? "2px solid" : undefined}
+        outlineColor={chosen ? "tide" : "ember"}
         outlineOffset="3px"
         display="block"
         width="100%"
         textAlign="left"
         cursor="pointer"
         borderRadius="4px"
+        onKeyDown={(event) => {
+          if (event.ctrlKey && event.key === "Enter") {
+            event.preventDefault(); // its click would open the step
+            choose(step.id);
+          } else sortable.listeners?.onKeyDown?.(event);
+        }}
         onClick={(event) =>
           event.ctrlKey || event.metaKey ? choose(step.id) : setState({ open: step.id })
         }

@@ -188,13 +188,29 @@ function Pages({ step }: { step: Step }) {
   const unlike = unlikeMade(step, treatmentOf(step));
   const own = { ...unlike, what: unlike.what && !isBundle(step) };
   return (
-    <Flex role="tablist" aria-label="Pages of the step" flex="none" gap="0">
+    <Flex
+      role="tablist"
+      aria-label="Pages of the step"
+      flex="none"
+      gap="0"
+      onKeyDown={(event) => {
+        const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+        const to = by && QUESTIONS.at((QUESTIONS.indexOf(question) + by) % QUESTIONS.length);
+        if (!to) return;
+        event.preventDefault();
+        event.stopPropagation(); // or the arrow would move the play head too
+        setState({ question: to });
+        event.currentTarget.querySelector<HTMLElement>(`[data-page=${to}]`)?.focus();
+      }}
+    >
       {QUESTIONS.map((each) => (
         <Button
           key={each}
           small
           role="tab"
           type="button"
+          data-page={each}
+          tabIndex={each === question ? 0 : -1}
           height="24px"
           px="9px"
           borderRadius="0"

@@ -1,4 +1,4 @@
-import type { Catalogue, Clip, Look } from "../../api/client";
+import type { Catalogue, Clip, Look, LookState } from "../../api/client";
 
 /** A state of the look, kept to compare with and to go back to. */
 export interface Snapshot {
@@ -22,8 +22,11 @@ export interface DocumentSlice {
   look: Look | null;
   lookId: number | null;
   revision: number;
-  canUndo: boolean;
-  canRedo: boolean;
+  /** What Undo takes back of the look, and Redo makes again. */
+  undoes: LookState["undoes"];
+  redoes: LookState["redoes"];
+  /** What Undo or Redo just did, while the page says so. */
+  walked: { words: string; step: string | null } | null;
   snapshots: Snapshot[];
   /** The look deleted last, until it is back. */
   deleted: Deleted | null;
@@ -38,8 +41,9 @@ export const initialDocument: DocumentSlice = {
   look: null,
   lookId: null,
   revision: 0,
-  canUndo: false,
-  canRedo: false,
+  undoes: null,
+  redoes: null,
+  walked: null,
   snapshots: [],
   deleted: null,
   thumbnails: {},
