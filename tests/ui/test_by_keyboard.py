@@ -1,4 +1,4 @@
-"""The jobs of the Bench by keyboard alone: what is wanted is reached by Tab, and acted on by keys."""
+"""The jobs of the Bench by keyboard alone: what is wanted is reached by Tab."""
 
 import json
 import re

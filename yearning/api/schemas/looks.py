@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from yearning.core.look.changes import LookChange
+from yearning.core.look import changes
 from yearning.core.look.document import steps_digest
 from yearning.store.looks import CurrentRevision
 
@@ -16,7 +16,7 @@ class LookChangeOut(BaseModel):
     step: str | None
 
     @staticmethod
-    def of(change: LookChange | None) -> "LookChangeOut | None":
+    def of(change: changes.LookChange | None) -> "LookChangeOut | None":
         """From the core's."""
         return LookChangeOut(**change._asdict()) if change else None
 

@@ -29,8 +29,8 @@ def describe_change(before: Look, after: Look) -> LookChange:
     Example:
         >>> from yearning.core.look.document import look_from_json
         >>> steps = '{"format": "yearning-look/2", "steps": [%s]}'
-        >>> none, one = (look_from_json(steps % s) for s in ("", '{"id": "g", "treatment": "glow"}'))
-        >>> describe_change(none, one).words
+        >>> glow = '{"id": "g", "treatment": "glow"}'
+        >>> describe_change(look_from_json(steps % ""), look_from_json(steps % glow)).words
         'adding Glow'
     """
     was, now = _by_id(before), _by_id(after)
@@ -42,10 +42,10 @@ def describe_change(before: Look, after: Look) -> LookChange:
     if new:
         return _of_new(new, changed)
     if gone:
-        bundle = [step for step in gone if isinstance(step, BundleStep)]
-        kept = any(inner.id in now for step in bundle for inner in _inner(step))
-        verb = "taking apart" if kept else "taking out"
-        return LookChange(f"{verb} {_named(bundle if kept else gone)}", None)
+        bundles = [step for step in gone if isinstance(step.settings, Bundle)]
+        if any(inner.id in now for step in bundles for inner in _inner(step)):
+            return LookChange(f"taking apart {_named(bundles)}", None)
+        return LookChange(f"taking out {_named(gone)}", None)
     if len(changed) == 1:
         step = now[changed[0]]
         return LookChange(_within(was[step.id], step), step.id)
