@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.colour.matrices import Coding
+from yearning.core.kernel_arrays import new_line
 from yearning.core.noise.fields import white_noise
 from yearning.core.picture import Picture, Size
 from yearning.media.decode.planes import Codes, Planes, chroma_shape
@@ -39,8 +40,8 @@ def _encode_rows(
     blue_scale = k[5] * half / (np.float32(1) - kb)
     red_scale = k[5] * half / (np.float32(1) - kr)
     side = threshold.shape[0]
-    sums_b = np.empty(width, np.float32)
-    sums_r = np.empty(width, np.float32)
+    sums_b = new_line(width)
+    sums_r = new_line(width)
     for y in range(top, bottom, down):
         lines = min(down, bottom - y)
         share = np.float32(1) / np.float32(lines)

@@ -124,7 +124,7 @@ def test_a_disc_covers_its_area_at_any_size(radius, lines):
     line = np.array([[701.3, 333.7, radius, 1.0]], np.float32)
     marks = mark_arrays([Mark("m", line, 0.6, (1.0, 1.0, 1.0))], size, FULL)
     picture = np.zeros((3, size.height, size.width), np.float32)
-    draw_marks(marks, out := picture.copy(), 0)
+    draw_marks(marks, out := picture.copy(), 0, picture.shape[1], 0)
     area = out[0].sum(dtype=np.float64) / size.scale**2
     # an edge that runs as 3s² − 2s³ over ±soft adds π soft²/5
     assert area == pytest.approx(np.pi * (radius**2 + 0.6**2 / 5), rel=0.03)

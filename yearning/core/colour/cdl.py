@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.luma import fill_luma_line
 from yearning.core.colour.power import power
+from yearning.core.kernel_arrays import new_lines
 from yearning.core.picture import Picture
 
 
@@ -26,7 +27,7 @@ def grade(
     """
     zero, one = np.float32(0), np.float32(1)
     width = picture.shape[2]
-    luma, low, raised = np.empty((3, width), np.float32)
+    luma, low, raised = new_lines(3, width)
     for y in range(picture.shape[1]):
         for c in range(3):
             slope, offset, exponent = values[0, c], values[1, c], values[2, c]

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from yearning.core.buffers import new_like
 from yearning.core.colour import hdr
 from yearning.core.colour.primaries import BT709, BT2020, between
+from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Picture
 
 Light = Literal["SDR", "HLG", "PQ"]
@@ -98,8 +99,8 @@ def _converted(
     kr, kg, kb = np.float32(0.2627), np.float32(0.6780), np.float32(0.0593)
     zero, one = np.float32(0), np.float32(1)
     width = picture.shape[2]
-    lit = np.empty((3, width), np.float32)
-    line, found = np.empty(width, np.float32), np.empty(width, np.float32)
+    lit = new_lines(3, width)
+    line, found = new_line(width), new_line(width)
     for y in range(picture.shape[1]):
         for c in range(3):
             if gain.shape[0] > 0:

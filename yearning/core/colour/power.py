@@ -4,6 +4,8 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.kernel_arrays import new_int_line, new_line
+
 _LOG2 = np.array([2 / (n * np.log(2)) for n in (1, 3, 5, 7)], np.float32)
 """log2 m = 2/ln 2 · (s + s³/3 + s⁵/5 + …), s = (m − 1)/(m + 1)."""
 
@@ -21,8 +23,8 @@ def power(line: NDArray[np.float32], exponent: np.float32, out: NDArray[np.float
     `exponent` is above 0; `out` is another line than `line`. What would be below 1e-38 is 0.
     """
     width = line.shape[0]
-    raised = np.empty(width, np.int32)
-    mantissa = np.empty(width, np.float32)
+    raised = new_int_line(width)
+    mantissa = new_line(width)
     bits, mantissa_bits = line.view(np.int32), mantissa.view(np.int32)
     a, b, c, d = _LOG2[0], _LOG2[1], _LOG2[2], _LOG2[3]
     for x in range(width):

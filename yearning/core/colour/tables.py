@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.cdl import grade
+from yearning.core.kernel_arrays import new_int_line, new_lines
 from yearning.core.picture import Picture
 
 Array = NDArray[np.float32]
@@ -165,10 +166,10 @@ def _through_cube(
     whole = by_red + by_green + by_blue
     beyond = np.uint64(whole)
     second, third = np.uint64(1), np.uint64(2)
-    at = np.empty((3, width), np.float32)
+    at = new_lines(3, width)
     r, g, b = at[0], at[1], at[2]
-    base, far, middle = np.empty((3, width), np.int32)
-    high, least = np.empty((2, width), np.float32)
+    base, far, middle = new_int_line(width), new_int_line(width), new_int_line(width)
+    high, least = new_lines(2, width)
     for y in range(picture.shape[1]):
         for c in range(3):
             line, offset, gain = picture[c, y], low[c], scale[c]

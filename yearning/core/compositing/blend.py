@@ -18,6 +18,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture, Plane
 
 Blend = Literal[
@@ -286,7 +287,8 @@ def _mix(
     out_top: int,
 ) -> None:
     planes, height, width = backdrop.shape
-    uniform = np.full(width, weights[0, 0])
+    uniform = new_line(width)
+    uniform[:] = weights[0, 0]
     for y in range(height):
         weight = uniform if weights.size == 1 else weights[y]
         if BlendMode.HUE <= mode <= BlendMode.LUMINOSITY:

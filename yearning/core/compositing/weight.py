@@ -9,6 +9,7 @@ import numpy as np
 from yearning.core.buffers import new_array
 from yearning.core.colour.luma import fill_luma_line
 from yearning.core.compositing.tone_window import TonePoints, tone_segments, weigh_tones
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture, Plane
 
 _UNIFORM_TONES = tone_segments(((0.0, 1.0),))
@@ -20,7 +21,7 @@ def _fill_weights(
     backdrop: Picture, amount: np.float32, segments: Plane, coverage: Plane, out: Plane
 ) -> None:
     height, width = out.shape
-    luma = np.empty(width, np.float32)
+    luma = new_line(width)
     for y in range(height):
         weight = out[y]
         fill_luma_line(backdrop[0, y], backdrop[1, y], backdrop[2, y], luma)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter
 
 from yearning.core.halftone.spot_functions import inked, spot_edges
+from yearning.core.kernel_arrays import new_int_line, new_line, new_lines
 from yearning.core.picture import Picture, Plane
 
 PIECE = 480
@@ -146,7 +147,9 @@ def print_rows(
     rough: NDArray[np.float64],
     top: int,
     finer: int,
-    out: Picture,
+    whole: Picture,
+    first: int,
+    last: int,
 ) -> None:
     """Rows from `top` on of inks on paper, `finer` samples to a pixel each way averaged.
 
@@ -162,18 +165,22 @@ def print_rows(
             down; the step from one to the next; and the thresholds of no dot and of a full cell.
         top: the first row.
         finer: samples to a pixel, each way.
-        out: shape `(3, rows, width)`.
+        whole: where the result goes, shape `(3, height, width)`.
+        first, last: the row of it at which the result begins, and the one past its end.
     """
+    out = whole[:, first:last]
     width = out.shape[2] * finer
     piece = max(PIECE // finer, 1) * finer  # a line's scratch stays in the first-level cache
-    u, v = np.empty(piece, np.float32), np.empty(piece, np.float32)
-    threshold, noise = np.empty(piece, np.float32), np.empty(piece, np.float32)
-    cover, dots = np.empty(piece, np.float32), np.empty(piece, np.int32)
+    u, v = new_line(piece), new_line(piece)
+    threshold, noise = new_line(piece), new_line(piece)
+    cover, dots = new_line(piece), new_int_line(piece)
     low, high = np.float32(rough[4]), np.float32(rough[5])
-    blank = np.empty((3, piece), np.float32)
+    blank = new_lines(3, piece)
     for c in range(3):
         blank[c, :] = paper[c]
-    light = np.empty((2, 3, piece), np.float32)  # by turns: what is written is not what is read
+    light = new_lines(2, 3 * piece).reshape(
+        2, 3, piece
+    )  # by turns: what is written is not what is read
     final = (absorbs.shape[0] - 1) % 2
     share = _ONE / np.float32(finer * finer)
     for y in range(out.shape[1]):

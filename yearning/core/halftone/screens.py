@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from yearning.core import parallel
 from yearning.core.buffers import new_array
 from yearning.core.image.bilinear import add_bilinear, bilinear_coordinates
+from yearning.core.kernel_arrays import new_int_line, new_line
 from yearning.core.picture import Plane, Size
 
 APART = 4 / 3
@@ -113,9 +114,9 @@ def _average(
     """Average block means at offsets from the middle of each cell; 0 far outside."""
     rows, columns = shape
     count = out.shape[1]
-    x, y = np.empty(count, np.float32), np.empty(count, np.float32)
-    fx, fy = np.empty(count, np.float32), np.empty(count, np.float32)
-    at = np.empty(count, np.int32)
+    x, y = new_line(count), new_line(count)
+    fx, fy = new_line(count), new_line(count)
+    at = new_int_line(count)
     reach = np.float32(1.5) * (abs(c) + abs(s))
     share = _ONE / np.float32(across.shape[0])
     for j in range(out.shape[0]):

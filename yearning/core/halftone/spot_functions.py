@@ -13,6 +13,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.kernel_arrays import new_double_line, new_line
 from yearning.core.smoothstep import smoothstep
 
 Dot = Literal["round", "ellipse", "diamond", "line"]
@@ -77,16 +78,24 @@ def inked(line: NDArray[np.float32]) -> None:
 @numba.njit(nogil=True, cache=True)
 def _areas(dot: int, soft: np.float32, low: float, high: float) -> NDArray[np.float64]:
     """Compute the mean coverage of a cell by dots, for evenly spaced thresholds."""
-    out = np.zeros(THRESHOLDS)
-    u = (np.arange(PLACES) + 0.5).astype(np.float32) / np.float32(2 * PLACES)
-    line = np.empty(PLACES, np.float32)
+    out = new_double_line(THRESHOLDS)
+    u, v = new_line(PLACES), new_line(PLACES)
+    line, threshold = new_line(PLACES), new_line(PLACES)
+    for j in range(PLACES):
+        u[j] = np.float32(j + 0.5) / np.float32(2 * PLACES)
     for n in range(THRESHOLDS):
-        threshold = np.full(PLACES, low + n * (high - low) / (THRESHOLDS - 1), np.float32)
+        threshold[:] = low + n * (high - low) / (THRESHOLDS - 1)
+        covered = 0.0
         for j in range(PLACES):
-            spot_edges(dot, u, np.full(PLACES, u[j], np.float32), threshold, _ONE / soft, line)
+            v[:] = u[j]
+            spot_edges(dot, u, v, threshold, _ONE / soft, line)
             inked(line)
-            out[n] += line.sum()
-    return out / PLACES**2
+            total = np.float32(0)
+            for x in range(PLACES):
+                total += line[x]
+            covered += float(total)
+        out[n] = covered / PLACES**2
+    return out
 
 
 @lru_cache(maxsize=64)

@@ -19,6 +19,7 @@ from yearning.core.image.resampling import (
     spline_weights,
     spread_columns,
 )
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture, Plane, Size
 
 BLOCKS = [1, 2, 3] + [side << n for n in range(1, 8) for side in (2, 3)]
@@ -66,9 +67,9 @@ def gather_means(
     """
     planes, rows, width = band.shape
     columns = out.shape[2]
-    sums = np.empty(columns * block, np.float32)
-    spare = np.empty(columns * block, np.float32)
-    light = np.empty(width if linear else 0, np.float32)
+    sums = new_line(columns * block)
+    spare = new_line(columns * block)
+    light = new_line(width if linear else 0)
     share = np.float32(1) / np.float32(block * block)
     for i in range(top // block, -(-(top + rows) // block)):
         for c in range(planes):

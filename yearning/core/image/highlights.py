@@ -8,6 +8,7 @@ from yearning.core.colour.luma import fill_luma_line
 from yearning.core.colour.power import power
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.image.block_means import add_neighbours
+from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Picture, Plane
 from yearning.core.smoothstep import smoothstep
 
@@ -40,9 +41,9 @@ def gather_highlights(
     """
     rows, width = band.shape[1:]
     columns = out.shape[2]
-    sums = np.empty((4, columns * block), np.float32)
-    luma, weight = np.empty(width, np.float32), np.empty(width, np.float32)
-    spare = np.empty(columns * block, np.float32)
+    sums = new_lines(4, columns * block)
+    luma, weight = new_line(width), new_line(width)
+    spare = new_line(columns * block)
     share = _ONE / np.float32(block * block)
     for i in range(top // block, -(-(top + rows) // block)):
         sums[:] = _ZERO
@@ -87,7 +88,7 @@ def _add_weighed(
     band: Picture, y: int, linear: bool, weight: NDArray[np.float32], sums: Plane
 ) -> None:
     """Add a row, weighted by how bright it is, to the block sums."""
-    light = np.empty(weight.shape[0], np.float32)
+    light = new_line(weight.shape[0])
     for c in range(3):
         if linear:
             for left in range(0, weight.shape[0], PART):

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.colour.luma import fill_luma_line
+from yearning.core.kernel_arrays import new_line, new_word_line
 from yearning.core.picture import Picture
 
 Counts = NDArray[np.uint32]
@@ -42,7 +43,7 @@ def _count(picture: Picture, counts: Counts) -> None:
     bins = counts.shape[1]
     zero, most, last = np.float32(0), np.float32(bins), np.float32(bins - 1)
     width = picture.shape[2]
-    luma, place = np.empty(width, np.float32), np.empty(width, np.uint32)
+    luma, place = new_line(width), new_word_line(width)
     for y in range(picture.shape[1]):
         fill_luma_line(picture[0, y], picture[1, y], picture[2, y], luma)
         for c in range(4):

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from yearning.core.colour.power import power
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.image.block_means import EnlargedBlocks
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture, Plane
 
 Line = NDArray[np.float32]
@@ -46,7 +47,7 @@ def _lay(
     zero = np.float32(0)
     last = wide.shape[1] - 1
     width = picture.shape[2]
-    light, seen = np.empty(width, np.float32), np.empty(width, np.float32)
+    light, seen = new_line(width), new_line(width)
     for y in range(picture.shape[1]):
         a, b = min(start[y], last), min(start[y] + 1, last)
         c, d = min(start[y] + 2, last), min(start[y] + 3, last)

@@ -6,6 +6,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.kernel_arrays import new_lines
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
 
@@ -92,14 +93,19 @@ def mark_arrays(marks: list[Mark], size: Size, full_size: Size) -> MarkArrays:
     )
 
 
-def draw_marks(marks: MarkArrays, rows: Picture, top: int) -> None:
-    """Draw marks, each over those before it, on rows of a picture that begin at `top`, in place."""
-    _draw(rows, top, *marks)
+def draw_marks(marks: MarkArrays, picture: Picture, first: int, last: int, top: int) -> None:
+    """Draw marks, each over those before it, on rows `first` to `last` of a picture, in place.
+
+    The first of them is row `top` of the frame that the marks are of.
+    """
+    _draw(picture, first, last, top, *marks)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _draw(
-    rows: Picture,
+    picture: Picture,
+    begin: int,
+    beyond: int,
     top: int,
     points: Plane,
     spans: NDArray[np.int32],
@@ -108,6 +114,7 @@ def _draw(
     pixel: float,
     samples: int,
 ) -> None:
+    rows = picture[:, begin:beyond]
     height, width = rows.shape[1:]
     for n in range(spans.shape[0]):
         y0 = max(int(np.floor(boxes[n, 1] / pixel)) - top, 0)
@@ -116,7 +123,8 @@ def _draw(
         x1 = min(int(np.ceil(boxes[n, 2] / pixel)), width)
         if y0 >= y1 or x0 >= x1:
             continue
-        cover = np.zeros((y1 - y0, x1 - x0), np.float32)
+        cover = new_lines(y1 - y0, x1 - x0)
+        cover[:] = 0
         first, end = spans[n]
         for p in range(first, max(end - 1, first + 1)):
             _cover(cover, y0 + top, x0, points[p], points[min(p + 1, end - 1)], styles[n], pixel,

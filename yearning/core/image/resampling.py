@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
+from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Plane
 
 
@@ -80,8 +81,8 @@ def resample_columns(
 ) -> None:
     """Columns of `out` from those of `src`, turned into rows, which are weighed whole."""
     rows, columns = src.shape
-    turned = np.empty((columns, rows), np.float32)
-    result = np.empty((out.shape[1], rows), np.float32)
+    turned = new_lines(columns, rows)
+    result = new_lines(out.shape[1], rows)
     _turn(src, turned)
     resample_rows(turned, start, weights, result)
     _turn(result, out)
@@ -289,8 +290,8 @@ def spread_columns(src: Plane, block: int, weights: Plane, out: Plane) -> None:
     Each sample is repeated `block` times; the four under a pixel then lie `block` places apart.
     """
     columns, width = src.shape[1], out.shape[1]
-    repeated = np.empty((columns + 4) * block, np.float32)
-    line = np.empty(columns + 4, np.float32)
+    repeated = new_line((columns + 4) * block)
+    line = new_line(columns + 4)
     shift = (block + 1) // 2
     for y in range(out.shape[0]):
         for j in range(-2, 0):

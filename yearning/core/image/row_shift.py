@@ -6,6 +6,8 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.kernel_arrays import Integer, copy_line
+
 Line = NDArray[np.float32]
 
 
@@ -17,7 +19,7 @@ def mirror(place: int, count: int) -> int:
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def shift_row(line: Line, by: float, left: int, right: int, out: Line) -> None:
+def shift_row(line: Line, by: float, left: Integer, right: int, out: Line) -> None:
     """Draw pixels `left` to `right` (exclusive) of a line moved to the right by `by` pixels.
 
     By cubic convolution, beyond its ends mirrored; by whole pixels exactly.
@@ -44,7 +46,7 @@ def shift_row(line: Line, by: float, left: int, right: int, out: Line) -> None:
         return
     inner, at = out[begin:end], begin + first
     if s == 0:
-        inner[:] = line[at : at + inner.shape[0]]
+        copy_line(line[at:], inner)
         return
     a, b, c, d = line[at - 1 :], line[at:], line[at + 1 :], line[at + 2 :]
     for x in range(inner.shape[0]):

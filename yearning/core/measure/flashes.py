@@ -7,6 +7,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture
 
 Kind = Literal["general", "red"]
@@ -71,6 +72,7 @@ class Flashes:
         self._high = np.zeros((2, 4, ROWS * COLUMNS), np.float32)
         self._low = np.zeros((2, 4, ROWS * COLUMNS), np.float32)
         """The extremes since: what orders them, luminance or redness, then u′, v′, redness."""
+        self._recent = np.empty((3, ROWS * COLUMNS), np.int32)
         self._times = np.full((2, ROWS * COLUMNS, 64), -(1 << 30), np.int32)
         self._counts = np.zeros(kinds, np.int32)
         self._frame = 0
@@ -78,11 +80,14 @@ class Flashes:
 
     def add(self, picture: Picture) -> None:
         """Look at the next frame, display-coded R'G'B' of shape `(3, height, width)`."""
-        light = _place_light(picture, _LIGHT)
+        light = np.empty((3, ROWS * COLUMNS), np.float32)
+        _place_light(picture, _LIGHT, light)
         _follow(light, self._frame, self._way, self._high, self._low, self._times, self._counts)
         since = self._frame - self._rate
         for kind in (_GENERAL, _RED):
-            within, oldest, latest = _recent(self._times[kind], since, self._frame)
+            recent = self._recent
+            _recent(self._times[kind], since, self._frame, *recent)
+            within, oldest, latest = recent
             beyond = within > MAX_TRANSITIONS
             area = float(beyond.mean())
             if area > MAX_AREA:
@@ -132,11 +137,10 @@ _LIGHT = _decoded()
 
 
 @numba.njit(nogil=True, cache=True, error_model="numpy")
-def _place_light(picture: Picture, table: NDArray[np.float32]) -> NDArray[np.float32]:
-    """Mean linear light of the places, shape `(3, ROWS · COLUMNS)`."""
+def _place_light(picture: Picture, table: NDArray[np.float32], out: NDArray[np.float32]) -> None:
+    """Write the mean linear light of the places, shape `(3, ROWS · COLUMNS)`."""
     height, width = picture.shape[1:]
-    out = np.zeros((3, ROWS * COLUMNS), np.float32)
-    line = np.empty(width, np.float32)
+    line = new_line(width)
     for c in range(3):
         for row in range(ROWS):
             top = row * height // ROWS
@@ -155,7 +159,6 @@ def _place_light(picture: Picture, table: NDArray[np.float32]) -> NDArray[np.flo
                 for x in range(left, right):
                     total += line[x]
                 out[c, row * COLUMNS + column] = total / ((bottom - top) * (right - left))
-    return out
 
 
 @numba.njit(nogil=True, cache=True)
@@ -171,6 +174,14 @@ def _state(r: float, g: float, b: float) -> tuple[float, float, float, float]:
     z = 0.0193 * r + 0.1192 * g + 0.9505 * b
     per = 1 / (x + 15 * y + 3 * z)
     return luminance, 4 * x * per, 9 * y * per, r / (r + g + b)
+
+
+@numba.njit(nogil=True, cache=True)
+def _note_extreme(
+    extremes: NDArray[np.float32], kind: int, place: int, now: NDArray[np.float32]
+) -> None:
+    for n in range(now.shape[0]):
+        extremes[kind, n, place] = now[n]
 
 
 @numba.njit(nogil=True, cache=True)
@@ -200,22 +211,22 @@ def _follow(
     counts: NDArray[np.int32],
 ) -> None:
     """Advance the places' state machines by the light of a frame."""
-    now = np.empty(4, np.float32)
+    now = new_line(4)
     for place in range(light.shape[1]):
         luminance, u, v, red = _state(light[0, place], light[1, place], light[2, place])
         for kind in range(2):
             now[0] = luminance if kind == _GENERAL else red
             now[1], now[2], now[3] = u, v, red
             if frame == 0 or now[0] > high[kind, 0, place]:
-                high[kind, :, place] = now
+                _note_extreme(high, kind, place, now)
             if frame == 0 or now[0] < low[kind, 0, place]:
-                low[kind, :, place] = now
+                _note_extreme(low, kind, place, now)
             rises = way[kind, place] != 1 and _turned(kind, low[kind, :, place], now)
             falls = way[kind, place] != -1 and _turned(kind, now, high[kind, :, place])
             if rises or falls:
                 way[kind, place] = 1 if rises else -1
-                high[kind, :, place] = now
-                low[kind, :, place] = now
+                _note_extreme(high, kind, place, now)
+                _note_extreme(low, kind, place, now)
                 slot = counts[kind, place] % times.shape[2]
                 times[kind, place, slot] = frame
                 counts[kind, place] += 1
@@ -223,16 +234,18 @@ def _follow(
 
 @numba.njit(nogil=True, cache=True)
 def _recent(
-    times: NDArray[np.int32], since: float, now: int
-) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int32]]:
-    """Each place's transitions after `since`: how many, the first's frame, and the last's."""
-    count = times.shape[0]
-    within = np.zeros(count, np.int32)
-    oldest, latest = np.full(count, now, np.int32), np.full(count, -1, np.int32)
-    for place in range(count):
+    times: NDArray[np.int32],
+    since: float,
+    now: int,
+    within: NDArray[np.int32],
+    oldest: NDArray[np.int32],
+    latest: NDArray[np.int32],
+) -> None:
+    """Write each place's transitions after `since`: how many, the first's frame, the last's."""
+    for place in range(times.shape[0]):
+        within[place], oldest[place], latest[place] = 0, now, -1
         for time in times[place]:
             if time > since:
                 within[place] += 1
                 oldest[place] = min(oldest[place], time)
                 latest[place] = max(latest[place], time)
-    return within, oldest, latest

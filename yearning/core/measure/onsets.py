@@ -80,7 +80,9 @@ def onsets(flux: NDArray[np.float64], threshold: float = THRESHOLD) -> NDArray[n
     length = (BEFORE + 1) * AROUND + 1
     shift = (BEFORE - 1) * AROUND // 2
     mean = uniform_filter1d(values, length, origin=shift, mode="nearest")
-    peaks = np.flatnonzero(highest & (values >= mean + threshold) & (values >= _bar(values)))
+    peaks = np.flatnonzero(
+        highest & (values >= mean + threshold) & (values >= _bar(values, np.empty_like(values)))
+    )
     apart = np.diff(peaks, prepend=-2) > 1
     # a sharp sound raises the spectrum fastest a quarter of a window before it is at its middle
     ends = (peaks[apart] + 1.0) * HOP
@@ -88,9 +90,8 @@ def onsets(flux: NDArray[np.float64], threshold: float = THRESHOLD) -> NDArray[n
 
 
 @numba.njit(cache=True)
-def _bar(values: NDArray[np.float64]) -> NDArray[np.float64]:
+def _bar(values: NDArray[np.float64], bar: NDArray[np.float64]) -> NDArray[np.float64]:
     """Return the adaptive threshold g(n − 1), g(n) = max(f(n), α g(n − 1) + (1 − α) f(n))."""
-    bar = np.empty_like(values)
     g = -np.inf
     for n in range(len(values)):
         bar[n] = g

@@ -10,6 +10,7 @@ from yearning.core import parallel
 from yearning.core.colour.hues import hue_colour, hue_sector
 from yearning.core.colour.luma import bt709_luma, fill_luma_line, luma_of_rgb, luma_plane
 from yearning.core.image.histogram import count_in_parts
+from yearning.core.kernel_arrays import new_line, new_word_line
 from yearning.core.picture import Picture
 
 LOW, HIGH = -0.1, 1.1
@@ -56,10 +57,10 @@ def _wave(picture: Picture, counts: Counts) -> None:
     width = picture.shape[2]
     low, per = np.float32(LOW), np.float32((levels - 1) / (HIGH - LOW))
     zero, most, half = np.float32(0), np.float32(levels - 1), np.float32(0.5)
-    column = np.empty(width, np.uint32)
+    column = new_word_line(width)
     for x in range(width):
         column[x] = x * columns // width
-    luma, place = np.empty(width, np.float32), np.empty(width, np.uint32)
+    luma, place = new_line(width), new_word_line(width)
     for y in range(picture.shape[1]):
         fill_luma_line(picture[0, y], picture[1, y], picture[2, y], luma)
         for c in range(4):
@@ -79,7 +80,7 @@ def _vectors(picture: Picture, counts: Counts) -> None:
     zero, most = np.float32(0), np.float32(side - 1)
     to_cb, to_cr = np.float32(1 / CB), np.float32(1 / CR)
     width = picture.shape[2]
-    place = np.empty(width, np.uint32)
+    place = new_word_line(width)
     flat = counts.reshape(-1)
     for y in range(picture.shape[1]):
         for x in range(width):

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from yearning.core import parallel
 from yearning.core.buffers import new_like
 from yearning.core.image.bilinear import EXACT, Line, add_bilinear, bilinear_coordinates
+from yearning.core.kernel_arrays import new_int_line, new_line, new_lines
 from yearning.core.motion.cuts import is_cut
 from yearning.core.motion.flow import flow_between, flow_consistency, flow_targets, to_codes
 from yearning.core.picture import Plane
@@ -112,15 +113,12 @@ def temporally_filtered(
     part = np.clip(at - before, 0, 1).astype(np.float32)
 
     def add(top: int, bottom: int) -> None:
-        rows = np.s_[top:bottom]
         weight = np.full((bottom - top, width), weights[0], np.float32)
-        more[:, rows] = 0
+        more[:, top:bottom] = 0
         for share, values, going in others:
             flat = values.reshape(len(values), -1)
-            _bring(
-                flat, own[:, rows], going, before, part, share, top, height, more[:, rows], weight
-            )
-        _finish(own[:, rows], weight, more[:, rows])
+            _bring(flat, own, going, before, part, share, top, more, weight)
+        _finish(own, weight, top, more)
 
     parallel.for_each_band(height, add, -(-height // (2 * parallel.CORES)))
     return more
@@ -176,7 +174,6 @@ def _bring(
     part: Line,
     share: np.float32,
     top: int,
-    height: int,
     more: Array,
     weight: Plane,
 ) -> None:
@@ -185,14 +182,14 @@ def _bring(
     `flat` are its planes, `going` is where each place is in it, enlarged by `before` and `part`
     across. What is added is weighed by `share` and by the trust, and so is added to `weight`.
     """
-    planes, rows, width = own.shape
+    planes, height, width = own.shape
     _, lines, columns = going.shape
-    wide = np.empty((2, 3, width), np.float32)  # rows of `going`, by turns, enlarged
+    wide = new_lines(2, 3 * width).reshape(2, 3, width)  # rows of `going`, by turns, enlarged
     have = -9  # the first of the two; each row lies at its number's remainder
-    right, below = np.empty(width, np.float32), np.empty(width, np.float32)
-    trust, there = np.empty(width, np.float32), np.empty(width, np.float32)
-    at = np.empty(width, np.int32)
-    for i in range(rows):
+    right, below = new_line(width), new_line(width)
+    trust, there = new_line(width), new_line(width)
+    at = new_int_line(width)
+    for i in range(weight.shape[0]):
         place = (top + i + 0.5) * lines / height - 0.5
         row = int(min(max(math.floor(place), 0), max(lines - 2, 0)))
         fy = np.float32(min(max(place - row, 0.0), 1.0))
@@ -213,13 +210,14 @@ def _bring(
         for p in range(planes):
             there[:] = np.float32(0)
             add_bilinear(flat[p], height, width, at, right, below, _ONE, there)
-            _add(there, own[p, i], trust, share, more[p, i])
+            _add(there, own[p, top + i], trust, share, more[p, top + i])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT, error_model="numpy")
-def _finish(own: Array, weight: Plane, more: Array) -> None:
-    """Add the weighted differences to this frame's values."""
+def _finish(own: Array, weight: Plane, top: int, more: Array) -> None:
+    """Add the weighted differences to this frame's values, from row `top` on."""
     for p in range(own.shape[0]):
         for y in range(weight.shape[0]):
             for x in range(weight.shape[1]):
-                more[p, y, x] = own[p, y, x] + more[p, y, x] / weight[y, x]
+                sum_ = more[p, top + y, x] / weight[y, x]
+                more[p, top + y, x] = own[p, top + y, x] + sum_

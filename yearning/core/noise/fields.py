@@ -20,6 +20,14 @@ from yearning.core.image.resampling import (
     resample_evenly,
     resample_rows,
 )
+from yearning.core.kernel_arrays import (
+    Integer,
+    copy_line,
+    new_double_line,
+    new_line,
+    new_lines,
+    new_word_line,
+)
 from yearning.core.picture import Plane, Size
 
 Word = np.uint32
@@ -95,12 +103,12 @@ column's value, its upper half that of the column 256 further on."""
 
 
 @numba.njit(nogil=True, cache=True)
-def _fill(seed: Word, layer: Word, frame: Word, top: int, left: int, out: Plane) -> None:
+def _fill(seed: Word, layer: Word, frame: Word, top: Integer, left: Integer, out: Plane) -> None:
     height, width = out.shape
     first = left // _BLOCK
     blocks = (left + width + _BLOCK - 1) // _BLOCK - first
-    words = np.empty(_WORDS, np.uint32)
-    line = np.empty(blocks * _BLOCK, np.float32)
+    words = new_word_line(_WORDS)
+    line = new_line(blocks * _BLOCK)
     skip = left - first * _BLOCK
     for y in range(height):
         row = Word(top + y)
@@ -117,7 +125,7 @@ def _fill(seed: Word, layer: Word, frame: Word, top: int, left: int, out: Plane)
                 low, high = np.int32(words[i] & _LOW_HALF), np.int32(words[i] >> Word(16))
                 line[at + i] = (np.float32(low) - _MIDDLE) * _UNIT
                 line[at + _WORDS + i] = (np.float32(high) - _MIDDLE) * _UNIT
-        out[y] = line[skip : skip + width]
+        copy_line(line[skip:], out[y])
 
 
 def white_noise(
@@ -136,13 +144,13 @@ def white_noise(
 
 
 @numba.njit(nogil=True, cache=True)
-def uniforms(seed: int, layer: int, a: int, b: int, count: int) -> NDArray[np.float64]:
+def uniforms(seed: int, layer: Integer, a: int, b: Integer, count: Integer) -> NDArray[np.float64]:
     """`count` numbers evenly spread over 0..1, neither end, of a counter (layer, a, b).
 
     Counters may be any whole numbers; of more numbers the first ones stay as they are.
     """
     mask = 0xFFFFFFFF
-    out = np.empty(count)
+    out = new_double_line(count)
     for i in range(0, count, 4):
         words = threefry(
             Word(a & mask), Word(b & mask), Word(layer & mask), Word(i), Word(seed & mask), _KEY2, 1
@@ -271,7 +279,7 @@ def fill_noise(
     counts: NDArray[np.int32],
     weights: NDArray[np.float32],
     seed: int,
-    layer: int,
+    layer: Integer,
     frame: int,
     first: int,
     out: Plane,
@@ -288,13 +296,13 @@ def fill_noise(
     across = weights[n_down * t_down :].reshape(n_across, t_across)
     top = start[0]
     rows = start[-1] + t_down - top
-    lattice = np.empty((rows, columns), np.float32)
-    _fill(Word(seed), Word(layer), Word(frame), int(top), int(left), lattice)
+    lattice = new_lines(rows, columns)
+    _fill(Word(seed), Word(layer), Word(frame), np.int64(top), np.int64(left), lattice)
     if rows > height:
-        lowered = np.empty((height, columns), np.float32)
+        lowered = new_lines(height, columns)
         resample_rows(lattice, start - top, down, lowered)
         _weave_across(lowered, step, start_across, across, out)
     else:
-        widened = np.empty((rows, width), np.float32)
+        widened = new_lines(rows, width)
         _weave_across(lattice, step, start_across, across, widened)
         resample_rows(widened, start - top, down, out)

@@ -4,6 +4,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.kernel_arrays import Integer
 from yearning.core.noise.fields import threefry
 
 Word = np.uint32
@@ -15,7 +16,7 @@ NO_CELL = np.iinfo(np.int64).min
 
 
 @numba.njit(nogil=True, cache=True)
-def _corner(seed: int, layer: int, a: int, b: int) -> np.float32:
+def _corner(seed: int, layer: Integer, a: int, b: int) -> np.float32:
     """Return the random value, −1 to 1, of a lattice point."""
     mask = 0xFFFFFFFF
     word, _, _, _ = threefry(
@@ -31,7 +32,7 @@ def _eased(t: np.float32) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True)
-def noise_1d(seed: int, layer: int, t: float) -> np.float32:
+def noise_1d(seed: int, layer: Integer, t: float) -> np.float32:
     """Return value noise within ±1 along time, with one lattice point a unit of `t`.
 
     Two such sums, the second twice as fast and half as strong, so that no beat is heard.
@@ -48,7 +49,7 @@ def noise_1d(seed: int, layer: int, t: float) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True)
-def noise_2d(seed: int, layer: int, x: float, y: float) -> np.float32:
+def noise_2d(seed: int, layer: Integer, x: float, y: float) -> np.float32:
     """Return value noise within ±1 over a plane, with one lattice point a unit of `x` and `y`."""
     left, top = int(np.floor(x)), int(np.floor(y))
     a, b = _corner(seed, layer, left, top), _corner(seed, layer, left + 1, top)
@@ -59,7 +60,7 @@ def noise_2d(seed: int, layer: int, x: float, y: float) -> np.float32:
 @numba.njit(nogil=True, cache=True)
 def noise_2d_cached(
     seed: int,
-    layer: int,
+    layer: Integer,
     x: float,
     y: float,
     cell: NDArray[np.int64],

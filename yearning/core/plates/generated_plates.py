@@ -86,7 +86,7 @@ def _dust_loop(seed: int, frame: int, size: Size) -> Picture:
 
 def _with_marks(picture: Picture, marks: list[Mark], size: Size) -> Picture:
     out = picture.copy()
-    draw_marks(mark_arrays(marks, size, size), out, 0)
+    draw_marks(mark_arrays(marks, size, size), out, 0, size.height, 0)
     return out
 
 

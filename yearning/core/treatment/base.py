@@ -112,6 +112,14 @@ class Band(Generic[Prepared]):
         """The part of `out` that is to be written, as a view."""
         return self.out[:, self.out_top : self.out_top + self.picture.shape[1]]
 
+    @property
+    def result_rows(self) -> tuple[Picture, int, int]:
+        """`out`, the first row that is to be written, and the one past the last.
+
+        As kernels take them: `out` is contiguous, as a part of it is not, and each is compiled.
+        """
+        return self.out, self.out_top, self.out_top + self.picture.shape[1]
+
     def copy_through(self) -> None:
         """Write the picture to the result as it is."""
         self.result[...] = self.picture

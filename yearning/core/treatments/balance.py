@@ -10,6 +10,7 @@ from pydantic import AfterValidator
 from yearning.core.colour.cdl import grade
 from yearning.core.colour.hues import tint_of
 from yearning.core.colour.luma import fill_luma_line
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture
 from yearning.core.smoothstep import smoothstep, smoothstep_array
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -168,8 +169,8 @@ def _by_ranges(picture: Picture, moves: NDArray[np.float32], out: Picture, out_t
     begin, end = np.float32(HIGHLIGHTS_BEGIN), np.float32(SHADOWS_END)
     per_low, per_high = one / end, one / (one - begin)
     width = picture.shape[2]
-    luma = np.empty(width, np.float32)
-    low, high = np.empty(width, np.float32), np.empty(width, np.float32)
+    luma = new_line(width)
+    low, high = new_line(width), new_line(width)
     for y in range(picture.shape[1]):
         fill_luma_line(picture[0, y], picture[1, y], picture[2, y], luma)
         for x in range(width):

@@ -19,7 +19,7 @@ from yearning.core.treatment.capabilities import NamesPlate, WarpsFrame
 from yearning.core.treatment.settings import Points, setting
 from yearning.core.treatments.plate import Plate
 
-NOISE = 510
+NOISE = np.int64(510)
 """The first layer of noise that edges are rough by."""
 
 ROUGH = 15.0
@@ -181,7 +181,7 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
             return
         corner = {"rounded": self.corner, "oval": -1.0, "torn": 0.0}[self.shape]
         _bordered(
-            band.result,
+            *band.result_rows,
             band.top,
             np.array([box.left, box.top, box.width, box.height]) / scale,
             corner * box.height / scale,
@@ -216,7 +216,9 @@ def _clear(cover: Plane) -> Box | None:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _bordered(
-    rows: Picture,
+    whole: Picture,
+    first: int,
+    last: int,
     top: int,
     box: NDArray[np.float64],
     corner: float,
@@ -228,6 +230,7 @@ def _bordered(
     colour: NDArray[np.float32],
 ) -> None:
     """Cover what lies outside the opening, in px@1080; a corner below 0 is an oval's."""
+    rows = whole[:, first:last]
     half_x, half_y = 0.5 * box[2], 0.5 * box[3]
     middle_x, middle_y = box[0] + half_x, box[1] + half_y
     edge = 1.4 * rough + soft + pixel

@@ -10,6 +10,7 @@ from yearning.core.buffers import new_array
 from yearning.core.image import filters
 from yearning.core.image.bilinear import Line, add_bilinear, bilinear_coordinates
 from yearning.core.image.block_means import block_grid, block_side, gather_means
+from yearning.core.kernel_arrays import new_int_line, new_line, new_lines
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
 from yearning.core.treatment.capabilities import UsesFrameStatistics, WantsTallBands
@@ -146,7 +147,7 @@ class Brush(WantsTallBands, UsesFrameStatistics, Treatment[Painted]):
     def apply(self, band: Band[Painted]) -> None:
         """Rows painted."""
         painted: Painted = band.prepared
-        _paint(*painted, band.top, band.result)
+        _paint(*painted, band.top, *band.result_rows)
 
 
 def _places() -> NDArray[np.float32]:
@@ -226,8 +227,8 @@ def _sectors(
 ) -> None:
     """What each sector around the blocks of a row has on average, shape (sectors, 4, columns)."""
     _, rows, columns = windows.shape
-    at = np.empty(columns, np.int32)
-    fx, fy = np.empty(columns, np.float32), np.empty(columns, np.float32)
+    at = new_int_line(columns)
+    fx, fy = new_line(columns), new_line(columns)
     share = _ONE / np.float32(places.shape[1])
     out[:] = np.float32(0)
     for k in range(places.shape[0]):
@@ -277,33 +278,38 @@ def _paint(
     floor: np.float32,
     block: int,
     top: int,
-    out: Picture,
+    whole: Picture,
+    first: int,
+    last: int,
 ) -> None:
     _, rows, columns = windows.shape
+    out = whole[:, first:last]
     width = out.shape[2]
-    at, fx = np.empty(width, np.int32), np.empty(width, np.float32)
+    at, fx = new_int_line(width), new_line(width)
     for x in range(width):
         place = min(max((x + 0.5) / block - 0.5, 0.0), columns - 1.0)
         at[x] = np.int32(place)
         fx[x] = np.float32(place - np.int32(place))
-    made = np.empty((2, places.shape[0], 4, columns), np.float32)
-    sector, line = np.empty((4, width), np.float32), np.empty(columns + 1, np.float32)
-    sums = np.empty((4, width), np.float32)
-    have = -9  # the row of blocks whose sectors are in made[0]; the one below is in made[1]
+    count = places.shape[0]
+    upper = new_lines(4 * count, columns).reshape(count, 4, columns)
+    lower = new_lines(4 * count, columns).reshape(count, 4, columns)
+    sector, line = new_lines(4, width), new_line(columns + 1)
+    sums = new_lines(4, width)
+    have = -9  # the row of blocks whose sectors are in `upper`; those of the one below in `lower`
     for i in range(out.shape[1]):
         place = min(max((top + i + 0.5) / block - 0.5, 0.0), rows - 1.0)
         y = int(place)
         if y == have + 1:
-            made[0] = made[1]
+            upper, lower = lower, upper
         elif y != have:
-            _sectors(windows, ellipses, places, y, made[0])
+            _sectors(windows, ellipses, places, y, upper)
         if y != have:
-            _sectors(windows, ellipses, places, min(y + 1, rows - 1), made[1])
+            _sectors(windows, ellipses, places, min(y + 1, rows - 1), lower)
             have = y
         sums[:] = np.float32(0)
-        for k in range(places.shape[0]):
+        for k in range(count):
             for p in range(4):
-                _wider(made[0, k, p], made[1, k, p], np.float32(place - y), at, fx, line, sector[p])
+                _wider(upper[k, p], lower[k, p], np.float32(place - y), at, fx, line, sector[p])
             _prevail(sector, floor, sums)
         for c in range(3):
             to = out[c, i]

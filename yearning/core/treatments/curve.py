@@ -11,6 +11,7 @@ from pydantic import AfterValidator
 
 from yearning.core.colour.curves import apply_curve, curve_segments
 from yearning.core.colour.luma import fill_luma_line
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
@@ -85,7 +86,7 @@ def _through(
     out_top: int,
 ) -> None:
     width = picture.shape[2]
-    line, moved = np.empty(width, np.float32), np.empty(width, np.float32)
+    line, moved = new_line(width), new_line(width)
     for y in range(picture.shape[1]):
         moved[:] = np.float32(0)
         if counts[0]:

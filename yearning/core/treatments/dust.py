@@ -117,7 +117,7 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
     def apply(self, band: Band[MarkArrays]) -> None:
         """The picture with dirt on it."""
         band.copy_through()
-        draw_marks(band.prepared, band.result, band.top)
+        draw_marks(band.prepared, *band.result_rows, band.top)
 
     def marks(self, frame: int, full_size: Size) -> Iterator[Mark]:
         """The frame's marks, in px@1080 of footage of `full_size`."""

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.transfer import to_code, to_light
 from yearning.core.image.marks import supersampling
+from yearning.core.kernel_arrays import new_double_line, new_line
 from yearning.core.noise.fields import uniforms
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Plane
@@ -148,7 +149,8 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         """The picture with flakes before it."""
         band.copy_through()
         flakes: Flakes = band.prepared
-        _draw(band.result, band.top, *flakes)
+        out, first, last = band.result_rows
+        _draw(out, first, last, band.top, *flakes)
 
     def layer(self, band: Band[Flakes]) -> Coverage:
         """The flakes' colour, whether they shine or not, with their coverage."""
@@ -158,7 +160,7 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
     def flakes(self, frame: int, wide: float) -> NDArray[np.float32]:
         """Each flake's place, streak, radius, softness and opacity, in heights; far ones first."""
         count = math.ceil(self.amount)
-        fixed = _fixed(self.seed, count)
+        fixed = _fixed(self.seed, np.empty((count, 8)))
         away = np.cbrt(1 + fixed[:, 0] * (DEEP**3 - 1))
         near = 1 / away
         begun, ended = (self._moved(frame + d, near, fixed) for d in (-0.25, 0.25))
@@ -198,20 +200,21 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
 
 
 @numba.njit(nogil=True, cache=True)
-def _fixed(seed: int, count: int) -> NDArray[np.float64]:
+def _fixed(seed: int, out: NDArray[np.float64]) -> NDArray[np.float64]:
     """Eight numbers each flake has for ever."""
-    out = np.empty((count, 8))
-    for n in range(count):
-        out[n] = uniforms(seed, PLACES, n, 0, 8)
+    for n in range(out.shape[0]):
+        drawn = uniforms(seed, np.int64(PLACES), n, np.int64(0), np.int64(8))
+        for k in range(8):
+            out[n, k] = drawn[k]
     return out
 
 
 @numba.njit(nogil=True, cache=True)
 def _columns(seed: int, turns: NDArray[np.float64]) -> NDArray[np.float64]:
     """Where across each flake comes in, 0..1: another place each time."""
-    out = np.empty(turns.shape[0])
+    out = new_double_line(turns.shape[0])
     for n in range(turns.shape[0]):
-        out[n] = uniforms(seed, OTHERS, n, int(turns[n]), 1)[0]
+        out[n] = uniforms(seed, np.int64(OTHERS), n, int(turns[n]), np.int64(1))[0]
     return out
 
 
@@ -240,16 +243,19 @@ def _area(radius: np.float32, soft: np.float32, right: np.float32, down: np.floa
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _draw(
-    rows: Picture,
+    whole: Picture,
+    first: int,
+    last: int,
     top: int,
     flakes: Plane,
     colour: NDArray[np.float32],
     shine: np.float32,
     samples: int,
 ) -> None:
+    rows = whole[:, first:last]
     height, width = rows.shape[1:]
     zero, one, half = np.float32(0), np.float32(1), np.float32(0.5)
-    lit = np.empty(3, np.float32)
+    lit = new_line(3)
     for c in range(3):
         lit[c] = HOT * shine * to_light(colour[c])
     each, share = one / np.float32(samples), one / np.float32(samples * samples)

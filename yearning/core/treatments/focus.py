@@ -19,6 +19,7 @@ from yearning.core.image.block_means import (
     mirror_aligned_side,
     pad_mirrored,
 )
+from yearning.core.kernel_arrays import new_line
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
@@ -232,8 +233,8 @@ def _focus(
     zero, one = np.float32(0), np.float32(1)
     a, b, c = np.float32(LEVELS[0]), np.float32(LEVELS[1]), np.float32(LEVELS[2])
     height, width = picture.shape[1:]
-    first, second = np.empty(width, np.float32), np.empty(width, np.float32)
-    third, away = np.empty(width, np.float32), np.empty(width, np.float32)
+    first, second = new_line(width), new_line(width)
+    third, away = new_line(width), new_line(width)
     for i in range(height):
         down = np.float32(top + i) + np.float32(0.5) - ellipse[1]
         for x in range(width):

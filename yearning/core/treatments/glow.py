@@ -16,6 +16,7 @@ from yearning.core.image.block_means import (
     mirror_aligned_side,
 )
 from yearning.core.image.highlights import gather_highlights, mid_tone
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
 from yearning.core.treatment.capabilities import (
@@ -225,7 +226,8 @@ def _glow(
     """Rows of the halo, weighed from four lines of `wide` each, less the pull."""
     last = wide.shape[1] - 1
     width = picture.shape[2]
-    down = np.zeros(width, np.float32)
+    down = new_line(width)
+    down[:] = 0
     for y in range(picture.shape[1]):
         a, b = min(start[y], last), min(start[y] + 1, last)
         c, d = min(start[y] + 2, last), min(start[y] + 3, last)

@@ -11,6 +11,7 @@ from pydantic import BeforeValidator
 
 from yearning.core.buffers import new_array
 from yearning.core.colour.luma import bt709_luma
+from yearning.core.kernel_arrays import new_line
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
@@ -227,7 +228,7 @@ def _grained(
     if clump == 0:
         clumps[:] = 0
     else:
-        fields.fill_noise(wide_counts, wide_weights, seed, 3, frame, top, clumps)
+        fields.fill_noise(wide_counts, wide_weights, seed, np.int64(3), frame, top, clumps)
     grey, own, flecks = _shares(colour, clump, layers)
     if layers == 1:
         _laid_grey(picture, dyes[0], clumps, grey + own, flecks, rms, out, out_top)
@@ -248,7 +249,7 @@ def _laid_grey(
 ) -> None:
     """Add the same grain to all planes."""
     width = picture.shape[2]
-    weight, shared = np.empty(width, np.float32), np.empty(width, np.float32)
+    weight, shared = new_line(width), new_line(width)
     for y in range(picture.shape[1]):
         _responding(picture, y, rms, weight)
         grain, fleck = fine[y], clumps[y]
@@ -274,7 +275,7 @@ def _laid(
 ) -> None:
     """Add each plane's grain, and what they share."""
     width = picture.shape[2]
-    weight, shared = np.empty(width, np.float32), np.empty(width, np.float32)
+    weight, shared = new_line(width), new_line(width)
     for y in range(picture.shape[1]):
         _responding(picture, y, rms, weight)
         red, green, blue, fleck = dyes[0, y], dyes[1, y], dyes[2, y], clumps[y]

@@ -217,4 +217,4 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
     def apply(self, band: Band[Printed]) -> None:
         """Rows of the print."""
         printed: Printed = band.prepared
-        print_rows(*printed[:-1], band.top, printed.finer, band.result)
+        print_rows(*printed[:-1], band.top, printed.finer, *band.result_rows)

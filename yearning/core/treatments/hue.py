@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.hues import hue_sector
 from yearning.core.colour.luma import KB, KG, KR, bt709_luma
+from yearning.core.kernel_arrays import new_lines
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
@@ -72,8 +73,8 @@ def _moved(picture: Picture, table: NDArray[np.float32], out: Picture, out_top: 
     cells = np.float32(CELLS)
     last = table.shape[0] - 2
     width = picture.shape[2]
-    at, cb, cr = np.empty((3, width), np.float32)
-    along, across, lift = np.empty((3, width), np.float32)
+    at, cb, cr = new_lines(3, width)
+    along, across, lift = new_lines(3, width)
     for y in range(picture.shape[1]):
         r, g, b = picture[0, y], picture[1, y], picture[2, y]
         for x in range(width):

@@ -11,6 +11,7 @@ from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.transfer import to_light
 from yearning.core.image.block_means import EnlargedBlocks, block_grid
 from yearning.core.image.linear_light import add_light
+from yearning.core.kernel_arrays import new_lines
 from yearning.core.noise.value_noise import NO_CELL, noise_1d, noise_2d_cached
 from yearning.core.picture import Picture, Plane
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -56,6 +57,8 @@ OTHER = 7919
 SLOW = 80.0
 """Frames from one place or brightness to the next, about."""
 
+DRIFTS = np.array([80, 81, 90, 91])
+"""Layers of the noise that drives it."""
 SWIM, SWIMS = 77, 1.5
 """The layer of noise by which the texture swims to and fro, and how far, in its own periods."""
 
@@ -127,7 +130,7 @@ class Leak(Lively, FillsFinalFrame, AddsLight, Treatment[EnlargedBlocks]):
             given = (
                 scale,
                 corner + _origin(edge, position, wide),
-                np.array(INWARD[edge]),
+                np.array(INWARD[edge], np.float64),
                 self._lobes(n, context.frame, strength),
                 self.seed + OTHER * n,
                 SWIMS
@@ -136,7 +139,8 @@ class Leak(Lively, FillsFinalFrame, AddsLight, Treatment[EnlargedBlocks]):
             )
 
             def shine(top: int, bottom: int, given: tuple[Any, ...] = given) -> None:
-                _shine(light, top, bottom, *given)
+                cells = np.full((len(DRIFTS), 2), NO_CELL, np.int64)
+                _shine(light, top, bottom, cells, *given)
 
             parallel.for_each_band(rows, shine, -(-rows // parallel.CORES))
         base = np.array([to_light(np.float32(c)) for c in rgb_of(self.colour)], np.float32)
@@ -187,6 +191,7 @@ def _shine(
     light: Plane,
     top: int,
     bottom: int,
+    cells: NDArray[np.int64],
     scale: float,
     origin: NDArray[np.float64],
     inward: NDArray[np.float64],
@@ -195,8 +200,7 @@ def _shine(
     moves: float,
 ) -> None:
     """Add a leak's light, 1 at the heart of its strongest lobe."""
-    cells = np.full((4, 2), NO_CELL, np.int64)
-    corners = np.empty((4, 4), np.float32)
+    corners = new_lines(4, 4)
     for y in range(top, bottom):
         for x in range(light.shape[1]):
             right = (x + 0.5) * scale - origin[0]
@@ -204,13 +208,15 @@ def _shine(
             deep = max(right * inward[0] + down * inward[1], 0.0)
             along = down * inward[0] - right * inward[1]
             u, v = 2.1 * deep + moves, 2.1 * along
-            along += 0.22 * noise_2d_cached(seed, 80, u, v, cells[0], corners[0]) * (0.3 + deep)
+            along += (
+                0.22 * noise_2d_cached(seed, DRIFTS[0], u, v, cells[0], corners[0]) * (0.3 + deep)
+            )
             u, v = 1.6 * deep - 0.7 * moves, 2.6 * along
-            deep *= 1 + 0.45 * noise_2d_cached(seed, 81, u, v, cells[1], corners[1])
+            deep *= 1 + 0.45 * noise_2d_cached(seed, DRIFTS[1], u, v, cells[1], corners[1])
             u, v = 3 * deep - moves, 7 * along / (0.6 + deep)
-            streaks = 1 + 0.16 * noise_2d_cached(seed, 90, u, v, cells[2], corners[2])
+            streaks = 1 + 0.16 * noise_2d_cached(seed, DRIFTS[2], u, v, cells[2], corners[2])
             u, v = 7 * deep, 19 * along / (0.6 + deep) + moves
-            streaks += 0.07 * noise_2d_cached(seed, 91, u, v, cells[3], corners[3])
+            streaks += 0.07 * noise_2d_cached(seed, DRIFTS[3], u, v, cells[3], corners[3])
             total = 0.0
             for n in range(lobes.shape[0]):
                 place, width, reach, strength = lobes[n]

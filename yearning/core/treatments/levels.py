@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import model_validator
 
 from yearning.core.colour.power import power
+from yearning.core.kernel_arrays import copy_line, new_line
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly, FitsClip
@@ -104,7 +105,7 @@ def _levelled(
     out_top: int,
 ) -> None:
     width = picture.shape[2]
-    line, bent = np.empty(width, np.float32), np.empty(width, np.float32)
+    line, bent = new_line(width), new_line(width)
     for c in range(3):
         for y in range(picture.shape[1]):
             for x in range(width):
@@ -112,6 +113,6 @@ def _levelled(
             if exponent != np.float32(1):
                 power(line, exponent, bent)
             else:
-                bent[:] = line
+                copy_line(line, bent)
             for x in range(width):
                 out[c, out_top + y, x] = span * bent[x] + low

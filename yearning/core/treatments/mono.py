@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.luma import bt709_luma, luma_of_rgb
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
@@ -66,7 +67,7 @@ def _grey(
     zero, one, four = np.float32(0), np.float32(1), np.float32(4)
     red, green, blue, cyan, magenta, yellow = hues
     width = picture.shape[2]
-    grey = np.empty(width, np.float32)
+    grey = new_line(width)
     for y in range(picture.shape[1]):
         for x in range(width):
             r, g, b = picture[0, y, x], picture[1, y, x], picture[2, y, x]

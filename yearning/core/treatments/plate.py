@@ -279,11 +279,11 @@ class Plate(Lively, CoversPart, NamesPlate, AppliesLayer, Treatment[Laid]):
         if laid.picture is None:
             band.copy_through()
             return
-        top, bottom = band.rows
         span = self.white - self.black
         gain = (1.0 if abs(span) < 1e-4 else 1 / span) * 4.0**self.contrast
         _toned(
-            laid.picture[:, top:bottom],
+            laid.picture,
+            *band.rows,
             np.float32(self.colour),
             self.invert,
             np.float32(gain),
@@ -327,6 +327,8 @@ def _cut(back: NDArray[np.float64], width: int, height: int, cover: Plane) -> bo
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _toned(
     picture: Picture,
+    top: int,
+    bottom: int,
     colour: np.float32,
     invert: bool,
     gain: np.float32,
@@ -335,10 +337,10 @@ def _toned(
     out_top: int,
 ) -> None:
     zero, one = np.float32(0), np.float32(1)
-    for y in range(picture.shape[1]):
+    for y in range(top, bottom):
         r, g, b = picture[0, y], picture[1, y], picture[2, y]
         for c in range(3):
-            own, to = picture[c, y], out[c, out_top + y]
+            own, to = picture[c, y], out[c, out_top + y - top]
             for x in range(own.shape[0]):
                 luma = bt709_luma(r[x], g[x], b[x])
                 value = luma + colour * (own[x] - luma)

@@ -11,6 +11,7 @@ from pydantic import AfterValidator
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.luma import bt709_luma
 from yearning.core.compositing.tone_window import MIN_SPACING
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
@@ -84,7 +85,7 @@ def _drawn(
     zero = np.float32(0)
     last = at.shape[0] - 1
     width = picture.shape[2]
-    luma = np.empty(width, np.float32)
+    luma = new_line(width)
     for y in range(picture.shape[1]):
         for x in range(width):
             light = bt709_luma(picture[0, y, x], picture[1, y, x], picture[2, y, x])

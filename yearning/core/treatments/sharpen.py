@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.luma import bt709_luma, fill_luma_line
 from yearning.core.image import filters
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import UsesFrameStatistics
@@ -85,7 +86,7 @@ def _sharpened(
 ) -> None:
     zero = np.float32(0)
     width = picture.shape[2]
-    detail = np.empty(width, np.float32)
+    detail = new_line(width)
     for y in range(picture.shape[1]):
         for x in range(width):
             luma = bt709_luma(picture[0, y, x], picture[1, y, x], picture[2, y, x])

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from yearning.core.image.row_shift import shift_row
+from yearning.core.kernel_arrays import copy_line, new_line
 from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -171,10 +172,10 @@ def _throw(
     picture: Picture, top: int, slices: NDArray[np.float64], out: Picture, out_top: int
 ) -> None:
     _, rows, width = picture.shape
-    drawn = np.empty(width, np.float32)
+    drawn = new_line(width)
     for y in range(rows):
         for c in range(3):
-            out[c, out_top + y, :] = picture[c, y, :]
+            copy_line(picture[c, y], out[c, out_top + y])
         for n in range(slices.shape[0]):
             high = _within(slices[n, 1], slices[n, 3], top + y)
             if high == 0:
@@ -188,7 +189,7 @@ def _throw(
                 shift_row(picture[c, y], by, begin, end, drawn)
                 to = out[c, out_top + y]
                 if high == 1 and begin >= left and end <= right:
-                    to[begin:end] = drawn[begin:end]
+                    copy_line(drawn[begin:], to[begin:end])
                     continue
                 for x in range(begin, end):
                     to[x] += high * _within(left, right, x) * (drawn[x] - to[x])

@@ -13,6 +13,7 @@ from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.image.bilinear import EXACT, Line
 from yearning.core.image.remap import remap_plane
 from yearning.core.image.resampling import Taps, cubic_taps, resample_rows
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
 from yearning.core.treatment.capabilities import ReadsWholePictures
@@ -243,9 +244,11 @@ def _weighed(
 def _draw_columns(rows: Plane, start: NDArray[np.int32], weights: Plane, out: Plane) -> None:
     """Lines drawn by taps; `weights` has shape (taps, width)."""
     taps, width = weights.shape
-    line = np.zeros(width + taps, np.float32)  # taps that weigh nothing may lie beyond the edge
+    line = new_line(width + taps)
+    line[:] = 0  # taps that weigh nothing may lie beyond the edge
     for i in range(out.shape[0]):
-        line[:width] = rows[i]
+        for x in range(width):
+            line[x] = rows[i, x]
         for t in range(0, taps, 4):
             _weighed(line, start, weights, t, t > 0, out[i])
 
@@ -257,7 +260,8 @@ def _weighed_alike(
     """Weight four samples of a line that begin where the pixel does, or copy one."""
     a, b, c, d = line, line[1:], line[2:], line[3:]
     if w1 == 1:
-        out[:] = b[: out.shape[0]]
+        for x in range(out.shape[0]):
+            out[x] = b[x]
     else:
         for x in range(out.shape[0]):
             out[x] = (w0 * a[x] + w1 * b[x]) + (w2 * c[x] + w3 * d[x])

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from yearning.core.buffers import new_array
 from yearning.core.noise import fields
 from yearning.core.noise.fields import uniforms
-from yearning.core.picture import Picture, Plane, Size
+from yearning.core.picture import Picture, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import AddsTexture, Lively
 from yearning.core.treatment.settings import setting
@@ -126,7 +126,7 @@ class Static(Lively, AddsTexture, Treatment[Noise]):
         own = np.float32(self.colour / math.hypot(self.colour, 1 - self.colour))
         by = np.float32(FULL * self.strength)
         _add(band.picture, planes, by * shared, by * own, band.out, band.out_top)
-        _drop(noise.dropouts, band.top, band.result)
+        _drop(noise.dropouts, band.top, *band.result_rows)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -151,8 +151,11 @@ def _add(
 
 
 @numba.njit(nogil=True, cache=True)
-def _drop(dropouts: NDArray[np.float64], top: int, out: Plane) -> None:
+def _drop(
+    dropouts: NDArray[np.float64], top: int, whole: Picture, start: int, end: int
+) -> None:
     """Flashes along lines: at once there, then fading as e^(−3s) of their length."""
+    out = whole[:, start:end]
     rows, width = out.shape[1:]
     for n in range(dropouts.shape[0]):
         left, first, last, long, bright = dropouts[n]

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.luma import KB, KG, KR, bt709_luma
 from yearning.core.image.row_shift import shift_row
+from yearning.core.kernel_arrays import copy_line, new_line, new_lines
 from yearning.core.noise.value_noise import noise_1d, noise_2d
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -18,7 +19,7 @@ from yearning.core.treatment.settings import setting
 LINE = 2.25
 """Height of a line of tape in px@1080: 480 of them."""
 
-SWAY, SHAKE, HEAD = 530, 531, 532
+SWAY, SHAKE, HEAD = np.int64(530), np.int64(531), np.int64(532)
 """Layers of noise."""
 
 
@@ -131,14 +132,16 @@ def _play(
     picture: Picture, moved: NDArray[np.float64], kept: np.float32, out: Picture, out_top: int
 ) -> None:
     _, rows, width = picture.shape
-    drawn = np.empty((3, width), np.float32)
-    luma = np.empty(width, np.float32)
+    drawn = new_lines(3, width)
+    luma = new_line(width)
+    first = np.int64(0)
     for y in range(rows):
         for c in range(3):
-            shift_row(picture[c, y], moved[y], 0, width, drawn[c])
+            shift_row(picture[c, y], moved[y], first, width, drawn[c])
         red, green, blue = drawn[0], drawn[1], drawn[2]
         if kept == 0:
-            out[:, out_top + y] = drawn
+            for c in range(3):
+                copy_line(drawn[c], out[c, out_top + y])
             continue
         for x in range(width):
             luma[x] = bt709_luma(red[x], green[x], blue[x])

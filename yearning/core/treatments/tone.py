@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.luma import fill_luma_line
 from yearning.core.colour.power import power
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly, FitsClip
@@ -118,9 +119,9 @@ def _toned(picture: Picture, values: NDArray[np.float32], out: Picture, out_top:
     per_low, per_high = one / pivot, one / (one - pivot)
     width = picture.shape[2]
     luma, toned, strength = (
-        np.empty(width, np.float32),
-        np.empty(width, np.float32),
-        np.empty(width, np.float32),
+        new_line(width),
+        new_line(width),
+        new_line(width),
     )
     for y in range(picture.shape[1]):
         r, g, b = picture[0, y], picture[1, y], picture[2, y]

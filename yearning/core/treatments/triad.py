@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.compositing.tone_window import FLAT, Tones, tone_segments, weigh_tones
+from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
@@ -82,7 +83,7 @@ def _added(
     out_top: int,
 ) -> None:
     width = picture.shape[2]
-    parts, weight = np.empty((3, width), np.float32), np.empty(width, np.float32)
+    parts, weight = new_lines(3, width), new_line(width)
     for y in range(picture.shape[1]):
         for c in range(3):
             weigh_tones(picture[c, y], red if c == 0 else (green if c == 1 else blue), weight)

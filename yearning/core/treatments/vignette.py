@@ -5,6 +5,7 @@ import numpy as np
 
 from yearning.core.colour.luma import bt709_luma
 from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture
 from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, Treatment
@@ -153,7 +154,7 @@ def _outside(
     offset = np.float32(OFFSET) * (one - keep_hue)
     cut = half * (one + roundness * np.float32(np.sqrt(2.0) - 1))
     height, width = picture.shape[1:]
-    weight, times = np.empty(width, np.float32), np.empty(width, np.float32)
+    weight, times = new_line(width), new_line(width)
     for i in range(height):
         y = abs(np.float32(top + i) + half - centre_y) / half_y
         for x in range(width):

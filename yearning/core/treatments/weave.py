@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.image.row_shift import mirror
+from yearning.core.kernel_arrays import new_line
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -98,7 +99,7 @@ class Weave(Lively, WarpsFrame, Treatment[Shifted]):
 
     def apply(self, band: Band[Shifted]) -> None:
         """Rows of the picture where it is."""
-        _shifted(*band.prepared, band.top, band.result)
+        _shifted(*band.prepared, band.top, *band.result_rows)
 
 
 def _between(places: float) -> tuple[int, NDArray[np.float32]]:
@@ -117,10 +118,13 @@ def _shifted(
     down: int,
     along: NDArray[np.float32],
     top: int,
-    out: Picture,
+    whole: Picture,
+    first: int,
+    last: int,
 ) -> None:
     rows, width = picture.shape[1:]
-    line = np.empty(width + 3, np.float32)
+    out = whole[:, first:last]
+    line = new_line(width + 3)
     w0, w1, w2, w3 = along
     v0, v1, v2, v3 = across
     begin = min(max(1 - right, 0), width + 3)

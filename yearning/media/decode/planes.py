@@ -18,6 +18,7 @@ from yearning.core import parallel
 from yearning.core.buffers import new_array
 from yearning.core.colour.matrices import Coding
 from yearning.core.image.resampling import Taps, area_taps
+from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture, Plane, Size, new_picture
 
 Codes = NDArray[Any]
@@ -72,9 +73,9 @@ def _decode_rows(
     """
     columns = cb.shape[1]
     gain, black, middle = k[0], k[1], k[2]
-    b_line, r_line = np.empty(columns, np.float32), np.empty(columns, np.float32)
-    part = np.empty(columns + 1, np.float32)
-    line = np.empty(across * columns, np.float32)
+    b_line, r_line = new_line(columns), new_line(columns)
+    part = new_line(columns + 1)
+    line = new_line(across * columns)
     half = np.float32(0.5)
     for i in range(out.shape[1]):
         y = top + i
@@ -148,10 +149,11 @@ def _decode_reduced_rows(
     """Decode rows `top` to `bottom` of a reduced picture; weights across: `(taps, columns)`."""
     width = out.shape[2]
     # taps padded with zeros may reach past the line's end
-    line = np.zeros(luma.shape[1] + 16, np.float32)
-    y_line = np.empty(width, np.float32)
-    b_line = np.empty(width, np.float32)
-    r_line = np.empty(width, np.float32)
+    line = new_line(luma.shape[1] + 16)
+    line[:] = 0
+    y_line = new_line(width)
+    b_line = new_line(width)
+    r_line = new_line(width)
     gain, black, middle = k[0], k[1], k[2]
     for y in range(top, bottom):
         _reduced_line(luma, start_y[y], weights_y[y], start_x, weights_x, line, y_line)
