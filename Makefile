@@ -3,7 +3,7 @@ PY := .venv/bin/python
 BIN := .venv/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
-.PHONY: setup demo test quick check bench shots pictures schemas media clean
+.PHONY: setup demo test quick check bench shots pictures schemas media wheel clean
 
 setup: .venv/.warm yearning/web/index.html
 
@@ -33,8 +33,14 @@ schemas: .venv/.installed
 	$(PY) -m yearning.handbook docs
 	cd web && npm run --silent types
 
-demo: setup
+# Kernels that are not compiled yet are compiled while the page is open.
+demo:
+	$(MAKE) -j2 .venv/.installed yearning/web/index.html
 	$(BIN)/yearning serve --demo
+
+# One file to install, with the built page inside; Node is not needed where it is.
+wheel: .venv/.installed yearning/web/index.html
+	$(BIN)/pip wheel -q --no-deps --no-build-isolation -w dist .
 
 # Debian's: a browser to drive, and ffprobe to read back what was written.
 .venv/.debian: .venv/.installed

@@ -1,8 +1,14 @@
 """Compile every numba kernel once, into its cache: `python -m yearning.warm`."""
 
-from typing import Any, get_args
+import hashlib
+from collections.abc import Callable, Iterator
+from functools import partial
+from pathlib import Path
+from typing import Any, NamedTuple, get_args
 
+import numba
 import numpy as np
+from llvmlite.binding import get_host_cpu_name
 
 from yearning.core.cache import Cache
 from yearning.core.colour.conversion import Light, conversion
@@ -22,8 +28,11 @@ from yearning.core.compositing.weight import weight_plane
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.filters import gaussian
+from yearning.core.image.histogram import histogram
+from yearning.core.kernel_arrays import new_line
 from yearning.core.look.document import STEPS, parse_look
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
+from yearning.core.measure.scopes import out_of_range, vectorscope, waveform
 from yearning.core.measure.steadiness import SteadinessAnalysis
 from yearning.core.motion.flow import luma_codes
 from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
@@ -31,6 +40,8 @@ from yearning.core.picture import Picture, Size
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.media.decode.planes import planes_to_picture
 from yearning.media.quantizing import picture_to_planes, quantize
+
+ROOT = Path(__file__).parent
 
 
 def _ramp(size: Size) -> ArrayClip:
@@ -99,43 +110,142 @@ def _parts() -> list[Part]:
     ]
 
 
-def warm() -> None:
-    """Run every treatment, blend mode, conversion and measuring on a small picture."""
-    onsets(spectral_flux([np.linspace(0, 1, RATE, dtype=np.float32) ** 8]))
-    for size in (Size(320, 180), Size(128, 72)):
-        ramp = _ramp(Size(320, 180))
-        picture = ramp.picture(0, size)
-        for kind in STEPS:
-            for settings in VARIANTS.get(kind, [{}]):
-                step = {"id": "a", "treatment": kind, "settings": settings}
-                look = parse_look({"format": "yearning-look/2", "steps": [step]})
-                Evaluator(look, ramp, size, Cache(1 << 24), assets=ASSETS).picture(1)
-        still = estimate_motion(luma_codes(picture), luma_codes(picture))
-        if still is not None:
-            interpolate_frame(picture, picture, still, 0.5)
-        for _ in SteadinessAnalysis(parse_look({"format": "yearning-look/2"}), ramp, 24.0).run():
-            pass
+class Job(NamedTuple):
+    """Kernels that are compiled together, by running what uses them."""
+
+    name: str
+    """What it is for, as the page says it."""
+    run: Callable[[], None]
+
+
+SIZES = (Size(320, 180), Size(128, 72))
+"""A picture of several bands, and one of a single band."""
+
+WANTED_FIRST = ("glow", "curve", "grain")
+"""The treatments of the demo's own look."""
+
+
+def jobs() -> list[Job]:
+    """All kernels, those first that are wanted first: of pictures, of the demo's look, the rest."""
+    kinds = [*WANTED_FIRST, *(kind for kind in STEPS if kind not in WANTED_FIRST)]
+    return [
+        Job("footage of 8 bits", partial(_footage, 8)),
+        Job("blend modes", _blends),
+        *(Job(kind, partial(_treatment, kind)) for kind in kinds[: len(WANTED_FIRST)]),
+        Job("readings", _readings),
+        *(Job(kind, partial(_treatment, kind)) for kind in kinds[len(WANTED_FIRST) :]),
+        Job("footage of more bits", partial(_footage, 10)),
+        Job("steadiness", _steadiness),
+        Job("look-up tables", _tables),
+        Job("slow motion", _in_betweens),
+        Job("wide gamut footage", _conversions),
+        Job("sound", _sound),
+    ]
+
+
+def _ramps() -> Iterator[tuple[Size, Picture]]:
+    ramp = _ramp(SIZES[0])
+    for size in SIZES:
+        yield size, ramp.picture(0, size)
+
+
+def _footage(bits: int) -> None:
+    for size, picture in _ramps():
+        for subsampling in ((2, 2), (2, 1), (1, 1)):
+            coding = Coding("bt709", "limited", bits)
+            planes = picture_to_planes(picture, coding, subsampling)
+            for to in (size, size.with_height(size.height // 2)):
+                shown = planes_to_picture(planes, coding, subsampling, to)
+        for writeable in (True, False):  # a picture of its own, and one from the cache
+            shown.flags.writeable = writeable
+            quantize(shown, 8 if bits == 8 else 16)
+
+
+def _blends() -> None:
+    for _, picture in _ramps():
         weights = weight_plane(picture, 0.5, ((0.0, 0.0), (1.0, 1.0)))
         for blend in BLENDS:
             mix(picture, picture, blend, weights, picture.copy())
+        gaussian(picture, 12.0)
+
+
+def _treatment(kind: str) -> None:
+    ramp = _ramp(SIZES[0])
+    for size in SIZES:
+        for settings in VARIANTS.get(kind, [{}]):
+            step = {"id": "a", "treatment": kind, "settings": settings}
+            look = parse_look({"format": "yearning-look/2", "steps": [step]})
+            Evaluator(look, ramp, size, Cache(1 << 24), assets=ASSETS).picture(1)
+
+
+def _readings() -> None:
+    for _, picture in _ramps():
+        picture.flags.writeable = False  # they are of pictures from the cache
+        waveform(picture, 64, 64)
+        vectorscope(picture, 64)
+        histogram(picture)
+        out_of_range(picture)
+
+
+def _steadiness() -> None:
+    nothing = parse_look({"format": "yearning-look/2"})
+    for _ in SteadinessAnalysis(nothing, _ramp(SIZES[0]), 24.0).run():
+        pass
+
+
+def _tables() -> None:
+    for _, picture in _ramps():
         for part in _parts():
             apply_table(Table("", (part,)), picture)
-        gaussian(picture, 12.0)
+
+
+def _in_betweens() -> None:
+    for _, picture in _ramps():
+        still = estimate_motion(luma_codes(picture), luma_codes(picture))
+        if still is not None:
+            interpolate_frame(picture, picture, still, 0.5)
+
+
+def _conversions() -> None:
+    for _, picture in _ramps():
         for light in get_args(Light):
             to_bt709 = conversion(light, True)
             if to_bt709 is not None:
                 to_bt709.convert(picture)
-        for bits in (8, 10):
-            for subsampling in ((2, 2), (2, 1), (1, 1)):
-                coding = Coding("bt709", "limited", bits)
-                planes = picture_to_planes(picture, coding, subsampling)
-                for to in (size, size.with_height(size.height // 2)):
-                    shown = planes_to_picture(planes, coding, subsampling, to)
-        for writeable in (True, False):  # a picture of its own, and one from the cache
-            shown.flags.writeable = writeable
-            for bits in (8, 16):
-                quantize(shown, bits)
+
+
+def _sound() -> None:
+    onsets(spectral_flux([np.linspace(0, 1, RATE, dtype=np.float32) ** 8]))
+
+
+def _sources() -> list[Path]:
+    return [file for room in ("core", "media") for file in (ROOT / room).rglob("*.py")]
+
+
+def _stamp() -> Path:
+    """The file that says that all kernels are compiled: as the code is, for this processor."""
+    held = hashlib.sha256(f"{numba.__version__} {get_host_cpu_name()}".encode())
+    for file in sorted(_sources()):
+        stat = file.stat()
+        held.update(f"{file} {stat.st_mtime_ns} {stat.st_size}".encode())
+    return Path(str(new_line.stats.cache_path)) / f"warm-{held.hexdigest()[:16]}"
+
+
+def is_warm() -> bool:
+    """Whether all kernels have been compiled, so that none is compiled on the way."""
+    return _stamp().exists()
+
+
+def warm(tell: Callable[[int, int, str], None] = lambda done, of, name: None) -> None:
+    """Compile all kernels into numba's cache, telling before each job how many are done of all."""
+    all_jobs = jobs()
+    for done, job in enumerate(all_jobs):
+        tell(done, len(all_jobs), job.name)
+        job.run()
+    for older in (stamp := _stamp()).parent.glob("warm-*"):
+        older.unlink(missing_ok=True)
+    stamp.touch()
 
 
 if __name__ == "__main__":
-    warm()
+    warm(lambda done, of, name: print(done, of, name, flush=True))

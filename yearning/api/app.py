@@ -13,6 +13,7 @@ from yearning.analysis.analyzer import Analyzer
 from yearning.api.guard import Guard
 from yearning.api.preview import PreviewService
 from yearning.api.problems import add_problems
+from yearning.api.readiness import Readiness
 from yearning.api.routes import (
     catalogue,
     clips,
@@ -24,6 +25,7 @@ from yearning.api.routes import (
     pictures,
     plates,
     play,
+    readiness,
     readings,
     renders,
     starters,
@@ -48,6 +50,7 @@ ROUTERS = (
     pictures.router,
     plates.router,
     play.router,
+    readiness.router,
     readings.router,
     renders.router,
     renders.farm_router,
@@ -63,13 +66,16 @@ def _operation_id(route: APIRoute) -> str:
     return route.name
 
 
-def create_app(project: Project | None, token: str | None = None) -> FastAPI:
+def create_app(
+    project: Project | None, token: str | None = None, *, compiles: bool = False
+) -> FastAPI:
     """The application on a project; without one, only its OpenAPI document can be asked for.
 
     Args:
         project: the project that is open.
         token: asked of every request, where the server listens on another address than this
             machine's own.
+        compiles: whether kernels that are not compiled yet are compiled meanwhile.
     """
 
     @asynccontextmanager
@@ -77,6 +83,7 @@ def create_app(project: Project | None, token: str | None = None) -> FastAPI:
         if project is None:
             yield
             return
+        ready = app.state.readiness = Readiness(compiles)
         preview = app.state.preview = PreviewService(project)
         render_queue = app.state.render_queue = RenderQueue(project)
         analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
@@ -84,6 +91,7 @@ def create_app(project: Project | None, token: str | None = None) -> FastAPI:
         analyzer.close()
         render_queue.close()
         preview.close()
+        ready.close()
 
     app = FastAPI(
         title="Yearning",

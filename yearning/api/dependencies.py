@@ -7,6 +7,7 @@ from starlette.requests import HTTPConnection
 
 from yearning.analysis.analyzer import Analyzer
 from yearning.api.preview import PreviewService
+from yearning.api.readiness import Readiness
 from yearning.farm.queue import RenderQueue
 from yearning.store.project import Project
 
@@ -30,7 +31,13 @@ def _analyzer(connection: HTTPConnection) -> Analyzer:
     return analyzer
 
 
+def _readiness(connection: HTTPConnection) -> Readiness:
+    readiness: Readiness = connection.app.state.readiness
+    return readiness
+
+
 Preview = Annotated[PreviewService, Depends(_preview)]
 CurrentProject = Annotated[Project, Depends(_project)]
 Renders = Annotated[RenderQueue, Depends(_render_queue)]
 Analysis = Annotated[Analyzer, Depends(_analyzer)]
+CurrentReadiness = Annotated[Readiness, Depends(_readiness)]

@@ -51,7 +51,7 @@ def serve(
         lambda record: "graceful shutdown" not in record.getMessage()
     )
     uvicorn.run(
-        create_app(opened, token),
+        create_app(opened, token, compiles=True),
         host=host,
         port=port,
         log_level="warning",

@@ -614,6 +614,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readiness
+         * @description How many of the jobs are done; ready when all are.
+         */
+        get: operations["readiness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings": {
         parameters: {
             query?: never;
@@ -1984,6 +2004,24 @@ export interface components {
             quality: "draft" | "good" | "fine" | "finest";
             /** Summary */
             summary: string;
+        };
+        /**
+         * ReadinessOut
+         * @description How far kernels are compiled; until all are, a picture may wait for one.
+         */
+        ReadinessOut: {
+            /** Done */
+            done: number;
+            /**
+             * Of
+             * @description 0 where nothing has to be compiled.
+             */
+            of: number;
+            /**
+             * Now
+             * @description What is being compiled; empty at the end.
+             */
+            now: string;
         };
         /**
          * ReadingIn
@@ -3907,6 +3945,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadinessOut"];
                 };
             };
         };

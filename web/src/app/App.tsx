@@ -20,6 +20,7 @@ import { usePlace } from "../store/places";
 import { subscribeToRenders } from "../store/renders";
 import { Arriving } from "./Arriving";
 import { DropSheet } from "./DropSheet";
+import { GettingReady } from "./GettingReady";
 import { Gone } from "./Gone";
 import { TopBar } from "./TopBar";
 
@@ -48,6 +49,7 @@ export function App() {
       <DropSheet>
         <Gone />
         {!alone && <TopBar />}
+        {!alone && <GettingReady />}
         <Flex as="main" direction="column" flex="1" minH="0" position="relative" aria-busy={busy}>
           {place === "bench" && <Bench />}
           {place === "steadiness" && <Steadiness />}

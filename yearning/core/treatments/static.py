@@ -151,9 +151,7 @@ def _add(
 
 
 @numba.njit(nogil=True, cache=True)
-def _drop(
-    dropouts: NDArray[np.float64], top: int, whole: Picture, start: int, end: int
-) -> None:
+def _drop(dropouts: NDArray[np.float64], top: int, whole: Picture, start: int, end: int) -> None:
     """Flashes along lines: at once there, then fading as e^(−3s) of their length."""
     out = whole[:, start:end]
     rows, width = out.shape[1:]
