@@ -1,17 +1,24 @@
 """The command line."""
 
-import sys
-from typing import NoReturn
+import gc
 
-import typer
+gc.disable()  # what is imported stays: looking through it again and again takes half a second
 
-from yearning.cli import catalogue, measuring, pictures, rendering, serving
-from yearning.cli.options import CommandError, app
-from yearning.core.look.document import LookError
-from yearning.farm.errors import DiskFull, FarmError, Halted
-from yearning.media.errors import MediaError
-from yearning.store.errors import ProjectError
-from yearning.store.migrations import NewerProject
+import sys  # noqa: E402
+from typing import NoReturn  # noqa: E402
+
+import typer  # noqa: E402
+
+from yearning.cli import catalogue, measuring, pictures, rendering, serving  # noqa: E402
+from yearning.cli.options import CommandError, app  # noqa: E402
+from yearning.core.look.document import LookError  # noqa: E402
+from yearning.farm.errors import DiskFull, FarmError, Halted  # noqa: E402
+from yearning.media.errors import MediaError  # noqa: E402
+from yearning.store.errors import ProjectError  # noqa: E402
+from yearning.store.migrations import NewerProject  # noqa: E402
+
+gc.freeze()
+gc.enable()
 
 __all__ = ["app", "catalogue", "main", "measuring", "pictures", "rendering", "serving"]
 

@@ -8,7 +8,6 @@ from functools import lru_cache
 import numba
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter
 
 from yearning.core.halftone.spot_functions import inked, spot_edges
 from yearning.core.kernel_arrays import new_int_line, new_line, new_lines
@@ -29,6 +28,8 @@ def roughness_tile(seed: int) -> Plane:
     """Noise of zero mean and unit variance, about 1.5 px@1080 fine, whose edges meet."""
     rng = np.random.Generator(np.random.Philox(seed))
     white = rng.standard_normal((TILE, TILE))
+    from scipy.ndimage import gaussian_filter  # here, since it takes long to import
+
     fine = gaussian_filter(white, 1.1, mode="wrap")
     noise = fine / fine.std() + gaussian_filter(white.T, 2.4, mode="wrap") * 3
     return np.asarray(noise / noise.std(), np.float32)

@@ -5,9 +5,6 @@ from collections.abc import Iterable
 import numba
 import numpy as np
 from numpy.typing import NDArray
-from scipy.fft import rfft
-from scipy.ndimage import maximum_filter1d, uniform_filter1d
-from scipy.signal import get_window
 
 RATE = 44100
 """Samples a second of the sound that is listened to."""
@@ -43,7 +40,10 @@ def spectral_flux(blocks: Iterable[Samples]) -> NDArray[np.float64]:
     Returns:
         one value a hop; that of index n is of the window which ends at sample (n + 1) · `HOP`.
     """
-    window = get_window("hann", WINDOW).astype(np.float32)
+    from scipy.fft import rfft  # here, since it takes long to import
+    from scipy.signal.windows import hann
+
+    window = hann(WINDOW, sym=False).astype(np.float32)
     held: Samples = np.zeros(WINDOW - HOP, np.float32)
     last = np.zeros(WINDOW // 2 + 1, np.float32)
     flux: list[NDArray[np.float64]] = []
@@ -72,6 +72,8 @@ def onsets(flux: NDArray[np.float64], threshold: float = THRESHOLD) -> NDArray[n
         flux: from `spectral_flux`.
         threshold: in standard deviations; lower finds more.
     """
+    from scipy.ndimage import maximum_filter1d, uniform_filter1d  # here, as above
+
     spread = float(flux.std()) if len(flux) else 0.0
     if spread <= 1e-9 * max(1.0, float(np.abs(flux).max(initial=0))):
         return np.zeros(0)

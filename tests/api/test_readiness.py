@@ -1,0 +1,61 @@
+"""Kernels that are compiled while the page is open."""
+
+import subprocess
+import sys
+import time
+
+import pytest
+
+from yearning.api import readiness
+from yearning.api.readiness import Readiness
+from yearning.warm import jobs
+
+REAL = subprocess.Popen
+
+
+@pytest.fixture
+def cold(monkeypatch):
+    """As if nothing were compiled; in the compiler's place, a process that prints what it is told."""
+
+    def begin(script: str) -> Readiness:
+        monkeypatch.setattr(readiness, "is_warm", lambda: False)
+        monkeypatch.setattr(
+            readiness.subprocess,
+            "Popen",
+            lambda command, **more: REAL([sys.executable, "-uc", script], **more),
+        )
+        return Readiness(compiles=True)
+
+    return begin
+
+
+def until(holds):
+    end = time.monotonic() + 30
+    while not holds():
+        assert time.monotonic() < end
+        time.sleep(0.02)
+
+
+def test_it_says_how_far_it_is_and_what_it_does(cold):
+    ready = cold("import time; print(3, 44, 'look-up tables'); time.sleep(60)")
+    until(lambda: ready.state.done == 3)
+    assert (ready.state.of, ready.state.now) == (44, "look-up tables")
+    ready.close()
+    until(lambda: ready.state.done == 44)
+
+
+def test_it_is_ready_at_the_end_also_where_compiling_failed(cold):
+    ready = cold("print(3, 44, 'glow'); raise SystemExit(1)")
+    until(lambda: ready.state.done == ready.state.of == 44)
+    assert ready.state.now == ""
+
+
+def test_where_all_is_compiled_it_is_ready_from_the_start(client):
+    state = client.get("/api/readiness").json()
+    assert state == {"done": 0, "of": 0, "now": ""}
+
+
+def test_the_pictures_of_the_demo_come_before_the_rest():
+    names = [job.name for job in jobs()]
+    assert names[:5] == ["footage of 8 bits", "blend modes", "glow", "curve", "grain"]
+    assert len(set(names)) == len(names)
