@@ -15,7 +15,7 @@ REAL = subprocess.Popen
 
 @pytest.fixture
 def cold(monkeypatch):
-    """As if nothing were compiled; in the compiler's place, a process that prints what it is told."""
+    """As if nothing were compiled, with a process of a few words in the compiler's place."""
 
     def begin(script: str) -> Readiness:
         monkeypatch.setattr(readiness, "is_warm", lambda: False)

@@ -1,4 +1,4 @@
-"""Several processes fill numba's cache at once: each kernel is compiled once, and none is mixed up."""
+"""Several processes fill numba's cache at once: each kernel is compiled once, for its types."""
 
 import subprocess
 import sys

@@ -8,6 +8,7 @@ import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Browser, sync_playwright
 
@@ -30,11 +31,13 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def started(project: Path, *flags: str) -> tuple[subprocess.Popen[bytes], str]:
+def started(
+    project: Path, *flags: str, python: Path | str = sys.executable, **more: Any
+) -> tuple[subprocess.Popen[bytes], str]:
     """A server on a project folder, in a process of its own, and its address."""
     port = _free_port()
     words = ["serve", *flags, "--project", str(project), "--port", str(port)]
-    process = subprocess.Popen([sys.executable, "-m", "yearning.cli", *words])
+    process = subprocess.Popen([str(python), "-m", "yearning.cli", *words], **more)
     address = f"http://127.0.0.1:{port}"
     for _ in range(1200):
         try:

@@ -1,5 +1,6 @@
 """Kernels that are compiled while the page is already open, by a process of their own."""
 
+import os
 import subprocess
 import sys
 import threading
@@ -28,8 +29,9 @@ class Readiness:
         self._process: subprocess.Popen[str] | None = None
         if not compiles or is_warm():
             return
-        command = ["nice", "-n", str(NICE), sys.executable, "-m", "yearning.warm"]
+        command = [sys.executable, "-m", "yearning.warm"]
         self._process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        os.setpriority(os.PRIO_PROCESS, self._process.pid, NICE)
         self._state = ReadinessOut(done=0, of=1, now="the first kernels")
         threading.Thread(target=self._follow, args=(self._process,), daemon=True).start()
 
