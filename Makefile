@@ -7,10 +7,16 @@ export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
 setup: .venv/.warm yearning/web/index.html
 
-.venv/.installed: requirements.lock pyproject.toml
+# What runs the program, in the versions of the lock.
+.venv/.program: requirements.lock pyproject.toml
 	test -x $(PY) || python3 -m venv .venv
+	$(BIN)/pip install -q -c requirements.lock setuptools
+	$(BIN)/pip install -q -c requirements.lock --no-build-isolation -e .
+	touch $@
+
+# And what works on it.
+.venv/.installed: .venv/.program
 	$(BIN)/pip install -q -r requirements.lock
-	$(BIN)/pip install -q --no-deps --no-build-isolation -e .
 	touch $@
 
 # Compile the numba kernels now, so that the first picture does not wait for them.
@@ -35,11 +41,11 @@ schemas: .venv/.installed
 
 # Kernels that are not compiled yet are compiled while the page is open.
 demo:
-	$(MAKE) -j2 .venv/.installed yearning/web/index.html
+	$(MAKE) -j2 .venv/.program yearning/web/index.html
 	$(BIN)/yearning serve --demo
 
 # One file to install, with the built page inside; Node is not needed where it is.
-wheel: .venv/.installed yearning/web/index.html
+wheel: .venv/.program yearning/web/index.html
 	$(BIN)/pip wheel -q --no-deps --no-build-isolation -w dist .
 
 # Debian's: a browser to drive, and ffprobe to read back what was written.
