@@ -250,6 +250,37 @@ def test_a_range_is_played_round_and_round(client, clip_id):
     assert seen[0] == seen[3] == seen[6] != seen[1]
 
 
+def test_frames_are_made_ahead_and_play_finds_them(client, clip_id):
+    opened, start = _playing(client, clip=clip_id, frame=4, first=3, last=6)
+    with opened as socket:
+        socket.send_json(start | {"type": "ahead"})
+        held = [socket.receive_json()["frames"] for _ in range(5)]
+    assert held == [[], [4], [5], [6], [3]]  # from the play head on, round to where it begins
+    opened, start = _playing(client, clip=clip_id, frame=4, first=3, last=6)
+    with opened as socket:
+        socket.send_json(start)
+        assert socket.receive_json() == {"type": "held", "frames": [3, 4, 5, 6]}
+        made = _frames(socket, 4)
+    opened, start = _playing(client, clip=clip_id, frame=4, first=3, last=6, height=54)
+    with opened as socket:
+        socket.send_json(start)
+        assert socket.receive_json()["frames"] == []  # of another height there are none
+        assert _frames(socket, 1)[0] != made[0]
+
+
+def test_making_ahead_ends_where_it_is_stopped(client, clip_id):
+    opened, start = _playing(client, clip=clip_id)
+    with opened as socket:
+        socket.send_json(start | {"type": "ahead"})
+        assert [socket.receive_json()["frames"] for _ in range(2)] == [[], [0]]
+        socket.send_json({"type": "stop"})
+        socket.send_json(start | {"type": "ahead"})
+        while (message := socket.receive_json()["frames"]) and len(message) == 1 and message[0]:
+            pass  # what was under way
+        assert message[0] == 0
+        assert len(message) < 40
+
+
 def test_where_the_clock_is_ahead_frames_are_left_out_and_never_come_late(client, clip_id):
     opened, start = _playing(client, clip=clip_id)
     with opened as socket:

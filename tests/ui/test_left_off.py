@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import (
+    LONG,
     add_step,
     ask,
     idle,
@@ -89,3 +90,16 @@ def test_a_server_that_is_gone_is_said_until_it_is_back(page):
     expect(asked).to_have_count(0)
     expect(page.get_by_text("1 of 192", exact=True)).to_be_visible()
     assert settled(page).std() > 10  # the picture that could not be had has come
+
+
+def test_at_rest_frames_are_made_so_that_play_finds_them(page):
+    settled(page)
+    page.wait_for_function("document.querySelectorAll('[data-kept]').length > 0", timeout=LONG)
+    reached = page.locator("[data-kept]").last.bounding_box()["width"]
+    page.wait_for_function(
+        "wide => document.querySelector('[data-kept]').getBoundingClientRect().width > wide",
+        arg=reached,
+        timeout=LONG,
+    )
+    page.get_by_role("slider", name="Spread").press("Shift+ArrowRight")
+    expect(page.locator("[data-kept]")).to_have_count(0)  # those were of another look

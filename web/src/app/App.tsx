@@ -8,6 +8,7 @@ import { Bench } from "../features/bench/Bench";
 import { Output } from "../features/output/Output";
 import { Steadiness } from "../features/steadiness/Steadiness";
 import { findStep } from "../model/lookTree";
+import { watchAhead } from "../store/ahead";
 import { useArrivals } from "../store/arrivals";
 import { bench, setState, useBench } from "../store/bench";
 import { chooseClip } from "../store/clips";
@@ -79,6 +80,7 @@ async function begin() {
     if (left.clip && !bench().clip) chooseClip(left.clip, left.left);
     watchMemory();
     watchHistory();
+    watchAhead();
   } catch (error) {
     notice("clips", error);
   }

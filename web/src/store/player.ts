@@ -1,11 +1,9 @@
-import { findStep } from "../model/lookTree";
 import { dueAt, frameAt, newestDue, type PlayClock, soundAt } from "../model/playClock";
-import { belowOf } from "../model/stepInput";
 import { WHOLE } from "../model/viewport";
 import { bench, setState } from "./bench";
 import { notice } from "./notices";
-import { previewHeight, show } from "./previews";
-import { AS_SHOT, OWN } from "./slices/compare";
+import { playRequest, playSocket } from "./playRequest";
+import { show } from "./previews";
 import { keepSoundAt, loadSound, pauseSound } from "./sound";
 
 /** Play: frames come over a socket and are shown when the clock says; the sound keeps to it. */
@@ -32,29 +30,19 @@ export function togglePlay() {
 }
 
 export function play() {
-  const { clip, look, compare, base, range, slow, gain, open } = bench();
-  if (!clip || !look || clip.frames < 2) return;
-  const [first, last] = range ?? [0, clip.frames - 1];
-  const frame = Math.min(Math.max(bench().frame, first), last);
+  const { clip, slow } = bench();
+  const ask = playRequest();
+  if (!clip || !ask) return;
   setState({ playing: true, speed: null, dropped: 0, played: new Set() });
   waiting = [];
   shownAt = [];
   lastAt = -1;
   const rate = clip.rate * (slow ? 0.5 : 1);
-  clock = { since: 0, start: frame, first, count: last + 1 - first, rate };
-  const address = window.location.origin.replace(/^http/, "ws");
-  const opened = new WebSocket(`${address}/api/play`);
+  clock = { since: 0, start: ask.frame, first: ask.first, count: ask.last + 1 - ask.first, rate };
+  const opened = playSocket();
   socket = opened;
   opened.binaryType = "arraybuffer";
-  opened.onopen = () => {
-    const own = compare === "change" && base === OWN ? open : null;
-    const against = own ? belowOf(own, look.steps) : base;
-    const known = against === AS_SHOT || findStep(look.steps, against);
-    const compared = known && compare !== "plain" ? against : null;
-    const change = compare === "change" && compared ? gain : null;
-    const ask = { clip: clip.id, look, frame, first, last, height: previewHeight() };
-    opened.send(JSON.stringify({ type: "start", ...ask, after: own, base: compared, change }));
-  };
+  opened.onopen = () => opened.send(JSON.stringify({ type: "start", ...ask }));
   opened.onmessage = (event) => {
     if (socket !== opened) return;
     if (typeof event.data === "string") receive(JSON.parse(event.data));

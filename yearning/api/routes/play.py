@@ -5,9 +5,11 @@ frames from where play began; where frames come too late for that, those between
 """
 
 import asyncio
+import contextlib
 import struct
 from collections import deque
-from typing import NamedTuple
+from contextlib import AbstractContextManager
+from typing import Any, NamedTuple
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
@@ -15,7 +17,7 @@ from pydantic import ValidationError
 from yearning.api.dependencies import Preview
 from yearning.api.preview import PreviewService, number_after
 from yearning.api.schemas.play import Start
-from yearning.core.engine.evaluator import Cancelled, Evaluator
+from yearning.core.engine.evaluator import Cancelled, Evaluator, Keep
 from yearning.core.look.document import Look, LookError, parse_look
 from yearning.core.measure.scopes import difference_picture
 from yearning.core.picture import Picture
@@ -29,6 +31,9 @@ AHEAD = 10
 
 AT_ONCE = 3
 """Frames worked on at once: one read, one evaluated, one encoded."""
+
+MADE_AHEAD = 240
+"""Frames made ahead of play at the most, from the play head on: ten seconds of most clips."""
 
 PLAY_QUALITY = 88
 
@@ -48,8 +53,13 @@ class Session:
         self._reading = asyncio.Lock()
         self._evaluating = asyncio.Lock()
 
-    async def start(self, ask: Start) -> None:
-        """Play from a frame on, round and round, until `stop`."""
+    async def start(self, ask: Start, *, ahead: bool = False) -> None:
+        """Play from a frame on, round and round, until `stop`.
+
+        Args:
+            ask: what is played.
+            ahead: whether frames are only made and kept, so that play finds them.
+        """
         await self.stop()
         look = parse_look(ask.look)
         clip = self._preview.project.clips.get(ask.clip)
@@ -63,7 +73,10 @@ class Session:
         self._room = asyncio.Semaphore(AHEAD)
         self._stopped = False
         self._due = None
-        self._running = asyncio.create_task(self._play(look, footage, ask))
+        work = self._work(look, footage, ask, "nothing" if ahead else "last")
+        await self._tell_held(self._preview.played.frames(work.key))
+        run = self._make_ahead if ahead else self._play
+        self._running = asyncio.create_task(run(work, footage.frames, ask))
 
     async def stop(self) -> None:
         """Stop what plays; no frame follows."""
@@ -78,27 +91,37 @@ class Session:
         self._due = due
         self._room.release()
 
-    async def _play(self, look: Look, footage: OpenClip, ask: Start) -> None:
+    def _work(self, look: Look, footage: OpenClip, ask: Start, keep: Keep) -> "_Work":
         evaluator = self._preview.evaluator(
-            look, footage, ask.height, is_cancelled=lambda: self._stopped
+            look, footage, ask.height, keep=keep, is_cancelled=lambda: self._stopped
         )
         base = None if ask.base is None else number_after(evaluator, ask.base)
         number = number_after(evaluator, ask.after)
         compared = "" if base is None else evaluator.content_key(base)
         shown = evaluator.content_key(number)
         key = f"{footage.id}:{evaluator.size.height}:{shown}:{compared}:{ask.change}"
-        work = _Work(evaluator, number, base, ask.change, key)
-        held = self._preview.played.frames(key)
-        await self._socket.send_json({"type": "held", "frames": held})
-        count = (footage.frames if ask.last is None else ask.last + 1) - ask.first
+        return _Work(evaluator, number, base, ask.change, key)
+
+    async def _tell_held(self, frames: list[int]) -> None:
+        await self._socket.send_json({"type": "held", "frames": frames})
+
+    async def _make_ahead(self, work: "_Work", frames: int, ask: Start) -> None:
+        """Make frames one by one, and say so; whatever else is computed goes first."""
+        with contextlib.suppress(Cancelled, MediaError):
+            for n in range(min(ask.count(frames), MADE_AHEAD)):
+                frame = ask.frame_at(n, frames)
+                if self._preview.played.get(work.key, frame) is None:
+                    await self._frame(work, frame, self._preview.computing)
+                    await self._tell_held([frame])
+
+    async def _play(self, work: "_Work", frames: int, ask: Start) -> None:
         following = 0
         coming: deque[tuple[int, asyncio.Task[bytes]]] = deque()
         try:
             while True:
                 # the next ones are worked on while this one is encoded, waits, and travels
                 while len(coming) < AT_ONCE:
-                    frame = ask.first + (ask.frame - ask.first + following) % count
-                    task = asyncio.create_task(self._frame(work, frame))
+                    task = asyncio.create_task(self._frame(work, ask.frame_at(following, frames)))
                     coming.append((following, task))
                     following = self._following(following)
                 at, task = coming.popleft()
@@ -117,10 +140,16 @@ class Session:
         due = self._due
         return at + 1 if due is None else max(at + 1, due + AT_ONCE)
 
-    async def _frame(self, work: "_Work", frame: int) -> bytes:
+    async def _frame(
+        self,
+        work: "_Work",
+        frame: int,
+        after: AbstractContextManager[Any] = contextlib.nullcontext(),
+    ) -> bytes:
         """Pack a frame for the socket: the JPEG's length, the JPEG, and what it is compared with.
 
-        Each stage takes one frame at a time, in the order of play: a decoder goes forward.
+        Each stage takes one frame at a time, in the order of play: a decoder goes forward. `after`
+        is held while it is evaluated.
         """
         held = self._preview.played.get(work.key, frame)
         if held is not None:
@@ -128,7 +157,7 @@ class Session:
         async with self._reading:
             await asyncio.to_thread(work.read, frame)
         async with self._evaluating:
-            seen, compared = await asyncio.to_thread(work.evaluate, frame)
+            seen, compared = await asyncio.to_thread(work.evaluate, frame, after)
         data = await asyncio.to_thread(_encoded, seen, compared)
         self._preview.played.put(work.key, frame, data)
         return data
@@ -155,10 +184,13 @@ class _Work(NamedTuple):
         for each in range(frame - reach.before, frame + reach.after + 1):
             self.evaluator.prefetch(each)
 
-    def evaluate(self, frame: int) -> tuple[Picture, Picture | None]:
+    def evaluate(
+        self, frame: int, after: AbstractContextManager[Any]
+    ) -> tuple[Picture, Picture | None]:
         """The picture that is shown, and the one it is compared with."""
-        seen = self.evaluator.picture_of(frame, self.number)
-        compared = None if self.base is None else self.evaluator.picture_of(frame, self.base)
+        with after:
+            seen = self.evaluator.picture_of(frame, self.number)
+            compared = None if self.base is None else self.evaluator.picture_of(frame, self.base)
         if self.change is not None and compared is not None:
             return difference_picture(seen, compared, self.change), None
         return seen, compared
@@ -167,6 +199,8 @@ class _Work(NamedTuple):
 @router.websocket("/api/play")
 async def play(socket: WebSocket, preview: Preview) -> None:
     """The client sends `start`, `shown` and `stop`; frames come as JPEGs after a number.
+
+    For `ahead`, asked as `start` is, frames are made and kept, and only their numbers come.
 
     The number is how many frames after the first that was asked for it is due, round and round.
     """
@@ -177,8 +211,8 @@ async def play(socket: WebSocket, preview: Preview) -> None:
             message = await socket.receive_json()
             try:
                 match message.get("type"):
-                    case "start":
-                        await session.start(Start.model_validate(message))
+                    case "start" | "ahead" as way:
+                        await session.start(Start.model_validate(message), ahead=way == "ahead")
                     case "shown":
                         due = message.get("due")
                         session.shown(due if isinstance(due, int) else None)

@@ -22,3 +22,11 @@ class Start(BaseModel):
         le=64,
         description="Send how the picture differs from that instead, so magnified.",
     )
+
+    def count(self, frames: int) -> int:
+        """How many frames are played round and round, of a clip of so many."""
+        return (frames if self.last is None else self.last + 1) - self.first
+
+    def frame_at(self, following: int, frames: int) -> int:
+        """The frame that is due so many after the first, of a clip of so many."""
+        return self.first + (self.frame - self.first + following) % self.count(frames)

@@ -118,6 +118,7 @@ export function Filmstrip() {
         {kept.map(([from, end]) => (
           <Box
             key={from}
+            data-kept
             position="absolute"
             top="0"
             bottom="0"
