@@ -50,8 +50,8 @@ class InMemory:
         return np.ascontiguousarray(self._pictures[frame][:, ::step, ::step])
 
     def rows(self, frame: int) -> RowSource:
-        """Rows of it, as they lie."""
-        return lambda top, bottom: self._pictures[frame][:, top:bottom]
+        """Rows of it as an array of their own, as decoded footage gives them."""
+        return lambda top, bottom: self._pictures[frame][:, top:bottom].copy()
 
     def ready(self, frame: int) -> None:
         """It is."""

@@ -46,7 +46,11 @@ def new_word_line(width: Integer) -> NDArray[np.uint32]:
     return np.empty(width, np.uint32)
 
 
-@numba.njit("void(float32[::1], float32[::1])", nogil=True, cache=True)
+_READ_LINE = numba.types.Array(numba.float32, 1, "C", readonly=True)
+"""A line that may be one that is not to be written to, as those of kept pictures."""
+
+
+@numba.njit(numba.void(_READ_LINE, numba.float32[::1]), nogil=True, cache=True)
 def copy_line(line: NDArray[np.float32], out: NDArray[np.float32]) -> None:
     """Write to `out` as many numbers of a line, from its first on."""
     for x in range(out.shape[0]):
