@@ -9,8 +9,6 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.picture import Plane
-
 Integer = int | np.int64
 """A whole number. One that is written in a kernel is passed on as `np.int64`: each number of
 Python's would have what it is passed to compiled anew."""
@@ -23,7 +21,7 @@ def new_line(width: Integer) -> NDArray[np.float32]:
 
 
 @numba.njit("float32[:,::1](int64, int64)", nogil=True, cache=True)
-def new_lines(count: Integer, width: Integer) -> Plane:
+def new_lines(count: Integer, width: Integer) -> NDArray[np.float32]:
     """Return an array of shape `(count, width)`, whatever is in it."""
     return np.empty((count, width), np.float32)
 

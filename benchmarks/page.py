@@ -1,0 +1,94 @@
+"""The page itself in Chromium, by its own counters: play, and from a key to changed pixels."""
+
+import statistics
+import tempfile
+import time
+from pathlib import Path
+
+from playwright.sync_api import Page
+
+from tests.ui.serving import VIEW, browsing, serving
+
+SECONDS = 6
+"""How long it plays: most of the demo's clip of eight seconds."""
+
+PRESSES = 30
+
+CANVAS = "main canvas[aria-label^=Frame]"
+
+PLAYED = """async (seconds) => {
+  const words = () => document.querySelector("[data-speed]").innerText;
+  const left = () => Number(/(\\d+) left out/.exec(words())?.[1] ?? 0);
+  const slider = document.querySelector("[role=slider][aria-label=Frame]");
+  const frames = new Set();
+  const [began, before] = [performance.now(), left()];
+  while (performance.now() < began + 1000 * seconds) {
+    frames.add(slider.getAttribute("aria-valuenow"));
+    await new Promise(requestAnimationFrame);
+  }
+  const lost = left() - before;
+  return [frames.size / seconds, lost / (frames.size + lost)];
+}"""
+"""Frames shown a second, and the share that was left out."""
+
+KEPT = """() => {
+  const kept = [...document.querySelectorAll("[data-kept]")];
+  const width = kept.reduce((sum, each) => sum + each.getBoundingClientRect().width, 0);
+  return kept.length && width > 0.99 * kept[0].parentElement.getBoundingClientRect().width;
+}"""
+"""Whether every frame of the clip is kept."""
+
+CHANGED = """async (canvas) => {
+  const drawing = canvas.getContext("2d");
+  const middle = () => drawing.getImageData(0, canvas.height >> 1, canvas.width, 2).data.join();
+  const before = middle();
+  const began = performance.now();
+  const key = new KeyboardEvent("keydown", { key: "ArrowRight", bubbles: true, cancelable: true });
+  document.activeElement.dispatchEvent(key);
+  while (middle() === before) await new Promise(requestAnimationFrame);
+  return performance.now() - began;
+}"""
+"""Milliseconds from a key on the control in focus to the first changed pixels of two rows."""
+
+
+def _play(page: Page) -> str:
+    page.keyboard.press("Home")
+    page.wait_for_timeout(300)
+    page.get_by_role("button", name="Play", exact=True).click()
+    page.wait_for_function("document.querySelector('[data-speed]').innerText.includes('fps')")
+    rate, left_out = page.evaluate(PLAYED, SECONDS)
+    page.get_by_role("button", name="Pause").click()
+    return f"{rate:.1f} frames/s, {100 * left_out:.0f} % left out"
+
+
+def _changes(page: Page) -> list[float]:
+    page.get_by_role("slider", name="Spread").focus()
+    canvas = page.locator(CANVAS)
+    times = []
+    for _ in range(PRESSES):
+        times.append(canvas.evaluate(CHANGED))
+        page.wait_for_function("document.querySelector('main').ariaBusy === 'false'")
+    return times[3:]
+
+
+def run() -> None:
+    """Print play of the demo's look, first pass and again, and how fast an edit shows."""
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        serving(Path(folder) / "Tidewater Lamps", "--demo") as address,
+        browsing() as browser,
+    ):
+        page = browser.new_page(viewport=VIEW)
+        page.goto(address)
+        page.wait_for_function("document.querySelector('main')?.ariaBusy === 'false'")
+        box = page.locator(CANVAS).bounding_box() or {"width": 0, "height": 0}
+        print(f"the page at 1280x800, the picture {box['width']:.0f}x{box['height']:.0f}")
+        print(f"  play, first pass: {_play(page)}")
+        page.keyboard.press("Home")
+        began = time.perf_counter()
+        page.wait_for_function(KEPT, timeout=300_000)
+        print(f"  all of it kept after a rest of {time.perf_counter() - began:.0f} s")
+        print(f"  play of what is kept: {_play(page)}")
+        times = _changes(page)
+        print(f"  a key on a slider to changed pixels: {statistics.median(times):.0f} ms, "
+              f"{min(times):.0f} to {max(times):.0f}")  # fmt: skip
