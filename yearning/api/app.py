@@ -11,7 +11,7 @@ from fastapi.staticfiles import StaticFiles
 from yearning import __version__
 from yearning.analysis.analyzer import Analyzer
 from yearning.api.guard import Guard
-from yearning.api.preview import PreviewService
+from yearning.api.preview import CACHE_BYTES, PreviewService
 from yearning.api.problems import add_problems
 from yearning.api.readiness import Readiness
 from yearning.api.routes import (
@@ -21,6 +21,7 @@ from yearning.api.routes import (
     looks,
     marks,
     measure,
+    memory,
     page,
     pictures,
     plates,
@@ -46,6 +47,7 @@ ROUTERS = (
     looks.router,
     marks.router,
     measure.router,
+    memory.router,
     page.router,
     pictures.router,
     plates.router,
@@ -67,7 +69,11 @@ def _operation_id(route: APIRoute) -> str:
 
 
 def create_app(
-    project: Project | None, token: str | None = None, *, compiles: bool = False
+    project: Project | None,
+    token: str | None = None,
+    *,
+    compiles: bool = False,
+    cache_bytes: int = CACHE_BYTES,
 ) -> FastAPI:
     """The application on a project; without one, only its OpenAPI document can be asked for.
 
@@ -76,6 +82,7 @@ def create_app(
         token: asked of every request, where the server listens on another address than this
             machine's own.
         compiles: whether kernels that are not compiled yet are compiled meanwhile.
+        cache_bytes: how much memory pictures and the like are kept in, all together.
     """
 
     @asynccontextmanager
@@ -84,7 +91,7 @@ def create_app(
             yield
             return
         ready = app.state.readiness = Readiness(compiles)
-        preview = app.state.preview = PreviewService(project)
+        preview = app.state.preview = PreviewService(project, cache_bytes)
         render_queue = app.state.render_queue = RenderQueue(project)
         analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
         yield

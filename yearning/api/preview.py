@@ -20,8 +20,8 @@ from yearning.media.plates.assets import forgiving_assets_in
 from yearning.store.clips import Clip
 from yearning.store.project import Project
 
-CACHE_BYTES = 1536 << 20
-"""Pictures, played frames, plates' pictures and statistics together."""
+CACHE_BYTES = 1_500_000_000
+"""Pictures, played frames, plates' pictures and statistics together, unless told otherwise."""
 
 MAX_OPEN_FOOTAGE = 6
 
@@ -86,6 +86,7 @@ class PreviewService:
 
     Attributes:
         project: the open project.
+        cache: all that is kept, within one budget.
         assets: finds the project's look-up tables and plates.
         latest: which requests are stale.
         computing: held while a picture is computed: two at once would only halve each other's
@@ -94,9 +95,9 @@ class PreviewService:
         making: the plate that is being computed, if one is.
     """
 
-    def __init__(self, project: Project) -> None:
+    def __init__(self, project: Project, cache_bytes: int = CACHE_BYTES) -> None:
         self.project = project
-        cache = Cache[Any](CACHE_BYTES)
+        self.cache = cache = Cache[Any](cache_bytes)
         self.pictures: Cache[Picture] = cache.region("pictures")
         self.played = PlayedFrames(cache.region("played frames"))
         self.clip_tones: Cache[ClipTones] = cache.region("clip tones")

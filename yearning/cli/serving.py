@@ -11,6 +11,7 @@ from yearning.cli.options import CommandError, app
 from yearning.store.project import Project
 
 PORT = 8765
+CACHE_MB = 1500
 DEMO_PROJECT = Path(".demo") / "Tidewater Lamps"
 OWN_PROJECT = Path("yearning-project")
 
@@ -21,6 +22,9 @@ def serve(
     project: Annotated[Path | None, typer.Option(help="The project's folder.")] = None,
     host: Annotated[str, typer.Option(help="Address to listen on.")] = "127.0.0.1",
     port: Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)] = PORT,
+    cache: Annotated[
+        int, typer.Option(help="MB of memory that pictures are kept in.", min=64, max=1 << 20)
+    ] = CACHE_MB,
 ) -> None:
     """Open a project in the browser."""
     import socket
@@ -51,7 +55,7 @@ def serve(
         lambda record: "graceful shutdown" not in record.getMessage()
     )
     uvicorn.run(
-        create_app(opened, token, compiles=True),
+        create_app(opened, token, compiles=True, cache_bytes=cache * 1_000_000),
         host=host,
         port=port,
         log_level="warning",

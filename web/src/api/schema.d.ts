@@ -386,6 +386,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/memory": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Memory
+         * @description How much is kept, of how much, and what the server takes in all.
+         */
+        get: operations["memory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/page": {
         parameters: {
             query?: never;
@@ -1747,6 +1767,27 @@ export interface components {
             } | null;
             /** Error */
             error?: string | null;
+        };
+        /**
+         * MemoryOut
+         * @description Memory in bytes.
+         */
+        MemoryOut: {
+            /**
+             * Kept
+             * @description What pictures, played frames and the like are kept in.
+             */
+            kept: number;
+            /**
+             * Budget
+             * @description What they are kept in at the most.
+             */
+            budget: number;
+            /**
+             * Process
+             * @description All that the server takes now, the kept included.
+             */
+            process: number;
         };
         /**
          * OnSound
@@ -3515,6 +3556,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    memory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemoryOut"];
                 };
             };
         };

@@ -18,6 +18,9 @@ import { RenderAs } from "./RenderAs";
 /** Renders shown on the Bench; all are in Output. */
 const SHOWN = 4;
 
+/** Width, in CSS pixels, under which the panels' names are written small. */
+const NARROW = 230;
+
 const PANELS: [Panel, string, string][] = [
   ["readings", "Readings", "What the result measures"],
   ["footage", "Footage", "How the clip is read"],
@@ -28,6 +31,7 @@ const PANELS: [Panel, string, string][] = [
 /** Beside the picture: what it measures, how the clip is read, or what is rendered. */
 export function SidePanel({ width }: { width: number }) {
   const panel = useBench((s) => s.panel);
+  const narrow = width < NARROW;
   const under = useRenders((s) => s.renders.filter(unended).length);
   return (
     <Flex
@@ -45,7 +49,7 @@ export function SidePanel({ width }: { width: number }) {
       overflowX="hidden"
       overflowY="auto"
     >
-      <Flex gap="4px" role="group" aria-label="Beside the picture">
+      <Flex gap={narrow ? "2px" : "4px"} role="group" aria-label="Beside the picture">
         <ChoiceButtons
           choices={PANELS.map(([value, word, hint]) => ({
             value,
@@ -54,9 +58,10 @@ export function SidePanel({ width }: { width: number }) {
           }))}
           chosen={panel}
           ground="wall"
-          flex="1"
+          flex="1 1 auto"
           minW="0"
-          px="2px"
+          px={narrow ? "1px" : "2px"}
+          fontSize={narrow ? "11px" : undefined}
           onChoose={(chosen) => setState({ panel: chosen })}
         />
       </Flex>

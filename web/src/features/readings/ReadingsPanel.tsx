@@ -8,6 +8,7 @@ import { useReadings } from "../../store/readings";
 import { AS_SHOT } from "../../store/slices/compare";
 import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { HistogramPath } from "../../ui/Histogram";
+import { MemoryLine } from "./MemoryLine";
 import { SteadyReading } from "./SteadyReading";
 
 const Select = chakra("select");
@@ -88,6 +89,7 @@ export function ReadingsPanel() {
           ))}
         </Select>
       </Flex>
+      <MemoryLine />
     </Flex>
   );
 }
