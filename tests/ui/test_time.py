@@ -3,10 +3,22 @@
 import re
 from itertools import pairwise
 
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import ask, changed, idle, kept_steps, new_look, settled, with_glow
+from tests.ui.acting import (
+    LONG,
+    ask,
+    changed,
+    closed,
+    idle,
+    kept_steps,
+    new_look,
+    open_look,
+    settled,
+    with_glow,
+)
 
 
 def at_frame(page, frame):
@@ -302,3 +314,18 @@ def test_change_of_the_open_step_alone_is_seen_and_played(page):
     in_play(page, 1)
     assert abs(float(settled(page).mean()) - 128) < 40
     page.get_by_role("button", name="Plain").click()
+
+
+def test_play_that_falls_behind_goes_on_smaller_and_is_whole_again_at_rest(page, address):
+    kinds = ("brush", "halftone", "focus")
+    steps = [{"id": kind, "treatment": kind} for kind in kinds]
+    open_look(page, address, {"format": "yearning-look/2", "name": "Slow", "steps": steps})
+    whole = closed(page)
+    page.get_by_role("button", name="Play", exact=True).click()
+    speed = page.locator("[data-speed]")
+    expect(speed).to_contain_text("smaller", timeout=LONG)
+    expect(speed).to_contain_text("fps · smaller", timeout=LONG)  # and it plays on
+    page.get_by_role("button", name="Pause").click()
+    expect(speed).not_to_contain_text("smaller")
+    page.keyboard.press("Home")
+    assert np.abs(settled(page) - whole).mean() < 1

@@ -45,6 +45,20 @@ export function newestDue<T extends { at: number }>(
   };
 }
 
+/** Frames after which it shows whether play keeps its rate, and the share left out that is too much. */
+const TRIED = 30;
+const TOO_MUCH = 0.25;
+
+/** How much lower a picture is that gives way, so that play keeps its rate. */
+const SMALLER = 0.6;
+
+/** Whether so much was left out, of frames that were due, that pictures should be smaller. */
+export const fallsBehind = (due: number, leftOut: number): boolean =>
+  due >= TRIED && leftOut > TOO_MUCH * due;
+
+/** The height, even, of pictures that give way. */
+export const smallerHeight = (height: number): number => 2 * Math.round((SMALLER * height) / 2);
+
 /** Seconds the sound may be off the picture before it is moved, and milliseconds between two moves. */
 const TOLERANCE = 0.04;
 const BETWEEN_MOVES = 500;

@@ -1,4 +1,12 @@
-import { dueAt, frameAt, newestDue, type PlayClock, soundAt } from "../model/playClock";
+import {
+  dueAt,
+  fallsBehind,
+  frameAt,
+  newestDue,
+  type PlayClock,
+  smallerHeight,
+  soundAt,
+} from "../model/playClock";
 import { WHOLE } from "../model/viewport";
 import { bench, setState } from "./bench";
 import { notice } from "./notices";
@@ -14,6 +22,9 @@ interface Came {
   base: ImageBitmap | null;
 }
 
+/** Frames that are over before one of smaller pictures can come. */
+const LEAD = 6;
+
 /** Frames a second are taken over so many of those shown last. */
 const SPEED_OVER = 24;
 
@@ -23,6 +34,8 @@ let shownAt: number[] = [];
 let ticking = 0;
 let clock: PlayClock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
 let lastAt = -1;
+/** How many frames after the first one the stream began. */
+let begun = 0;
 
 export function togglePlay() {
   if (bench().playing) pause();
@@ -33,12 +46,21 @@ export function play() {
   const { clip, slow } = bench();
   const ask = playRequest();
   if (!clip || !ask) return;
-  setState({ playing: true, speed: null, dropped: 0, played: new Set() });
-  waiting = [];
+  setState({ playing: true, smaller: false, dropped: 0, speed: null });
   shownAt = [];
   lastAt = -1;
   const rate = clip.rate * (slow ? 0.5 : 1);
   clock = { since: 0, start: ask.frame, first: ask.first, count: ask.last + 1 - ask.first, rate };
+  stream(ask, 0);
+  loadSound(clip, slow);
+  ticking = requestAnimationFrame(tick);
+}
+
+/** Have frames come from the one on that is due so many after the first. */
+function stream(ask: NonNullable<ReturnType<typeof playRequest>>, from: number) {
+  setState({ played: new Set() });
+  waiting = [];
+  begun = from;
   const opened = playSocket();
   socket = opened;
   opened.binaryType = "arraybuffer";
@@ -51,8 +73,17 @@ export function play() {
   opened.onclose = () => {
     if (socket === opened) pause();
   };
-  loadSound(clip, slow);
-  ticking = requestAnimationFrame(tick);
+}
+
+/** Go on with smaller pictures, once a play: too many frames were left out. The clock goes on. */
+function giveWay(due: number) {
+  const ask = playRequest();
+  if (!ask) return;
+  const behind = socket;
+  const from = due + LEAD;
+  setState({ smaller: true });
+  stream({ ...ask, frame: frameAt(clock, from), height: smallerHeight(ask.height) }, from);
+  behind?.close();
 }
 
 export function pause() {
@@ -62,7 +93,9 @@ export function pause() {
   closing?.close();
   pauseSound();
   waiting = [];
-  if (bench().playing) setState({ playing: false });
+  const { playing, smaller, played } = bench();
+  // what was kept of smaller pictures is not kept of those that are shown at rest
+  if (playing) setState({ playing: false, smaller: false, played: smaller ? new Set() : played });
 }
 
 function receive(message: { type: string; detail?: string; frames?: number[] }) {
@@ -75,7 +108,7 @@ function receive(message: { type: string; detail?: string; frames?: number[] }) 
 
 async function take(data: ArrayBuffer, from: WebSocket) {
   const header = new DataView(data);
-  const at = header.getUint32(0, true);
+  const at = header.getUint32(0, true) + begun;
   const length = header.getUint32(4, true);
   const jpeg = (start: number, end?: number) =>
     createImageBitmap(new Blob([data.slice(start, end)], { type: "image/jpeg" }));
@@ -112,6 +145,8 @@ function tick(now: number) {
     dropped: dropped + left,
     played: played.has(frame) ? played : new Set(played).add(frame),
   });
+  if (!bench().smaller && fallsBehind(next.at + 1, bench().dropped)) return giveWay(due);
   // every frame that came is answered, those left out as well: the server sends as many ahead
-  for (let i = 0; i <= skipped; i += 1) socket?.send(JSON.stringify({ type: "shown", due }));
+  for (let i = 0; i <= skipped; i += 1)
+    socket?.send(JSON.stringify({ type: "shown", due: due - begun }));
 }

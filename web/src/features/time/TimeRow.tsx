@@ -17,6 +17,7 @@ export function TimeRow() {
   const playing = useBench((s) => s.playing);
   const speed = useBench((s) => s.speed);
   const dropped = useBench((s) => s.dropped);
+  const smaller = useBench((s) => s.smaller);
   const slow = useBench((s) => s.slow);
   const quiet = useBench((s) => s.quiet);
   const range = useBench((s) => s.range);
@@ -92,7 +93,13 @@ export function TimeRow() {
             {clip && (
               <Box flex="1" fontSize="12px" color="mute" textAlign="right" data-speed>
                 {playing && speed
-                  ? `${speed.toFixed(1)} fps${dropped ? ` · ${dropped} left out` : ""}`
+                  ? [
+                      `${speed.toFixed(1)} fps`,
+                      smaller && "smaller",
+                      dropped && `${dropped} left out`,
+                    ]
+                      .filter(Boolean)
+                      .join(" · ")
                   : `${frame} of ${clip.frames}`}
               </Box>
             )}

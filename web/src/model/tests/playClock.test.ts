@@ -1,5 +1,14 @@
 import { describe, expect, it } from "vitest";
-import { dueAt, frameAt, newestDue, type PlayClock, soundAction, soundAt } from "../playClock";
+import {
+  dueAt,
+  fallsBehind,
+  frameAt,
+  newestDue,
+  type PlayClock,
+  smallerHeight,
+  soundAction,
+  soundAt,
+} from "../playClock";
 
 const clock: PlayClock = { since: 1000, start: 12, first: 10, count: 5, rate: 25 };
 
@@ -71,6 +80,22 @@ describe("frames that came", () => {
       if (next) shown.push(next.at);
     }
     expect(shown).toEqual([0, 2, 3, 7]);
+  });
+});
+
+describe("a play that can't keep its rate", () => {
+  it.each([
+    [29, 29, false], // too early to say
+    [30, 7, false],
+    [30, 8, true],
+    [400, 90, false], // late for a while, and in step on the whole
+    [400, 101, true],
+  ])("of %i frames due, with %i left out, falls behind: %s", (due, leftOut, behind) => {
+    expect(fallsBehind(due, leftOut)).toBe(behind);
+  });
+
+  it("goes on with pictures of an even height", () => {
+    expect([540, 511, 327].map(smallerHeight)).toEqual([324, 306, 196]);
   });
 });
 

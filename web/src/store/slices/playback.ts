@@ -5,6 +5,8 @@ export interface PlaybackSlice {
   speed: number | null;
   /** Frames left out since play began, to stay with the clock. */
   dropped: number;
+  /** Pictures are smaller in this play, to keep its rate. */
+  smaller: boolean;
   /** Half speed. */
   slow: boolean;
   /** Without sound. */
@@ -21,6 +23,7 @@ export const initialPlayback: PlaybackSlice = {
   playing: false,
   speed: null,
   dropped: 0,
+  smaller: false,
   slow: false,
   quiet: false,
   range: null,
