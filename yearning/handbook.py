@@ -5,7 +5,6 @@ With `--pictures` each one's before and after too; with `--check` say if the pag
 
 import sys
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from yearning.api.schemas.catalogue import catalogue
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import parse_look
+from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
 from yearning.media.decode.clip import open_clip
 from yearning.media.stills.stills import jpeg
@@ -20,36 +20,6 @@ from yearning.media.stills.stills import jpeg
 LINES, FRAME = 180, 60
 
 STAGES = ("glass", "light", "colour", "ink & signal", "film", "gate")
-
-SHOWN: dict[str, dict[str, Any]] = {
-    "balance": {"shadows_hue": 220, "shadows_strength": 0.4, "highlights_hue": 40}
-    | {"highlights_strength": 0.4},
-    "bend": {"barrel": 0.3, "fringe": 1},
-    "curve": {"luma": [[0, 0.12], [0.3, 0.24], [0.75, 0.82], [1, 0.97]]},
-    "exposure": {"stops": 0.8},
-    "focus": {"size": [0.12, 0.3], "blur": 50},
-    "hue": {"turn": [0, 0, 40, 0, 0, 0]},
-    "levels": {"black": 0.1, "white": 0.85, "gamma": 1.2},
-    "sharpen": {"strength": 2, "radius": 4},
-    "tone": {"contrast": 0.4, "saturation": 1.3},
-    "triad": {"red_weight": 1.1, "blue_colour": "#2040c0"},
-    "uncast": {"colour": "#a08060"},
-    "glow": {"from_light": 0.45, "spread": 70},
-    "halation": {"strength": 1, "spread": 40},
-    "vignette": {"strength": -0.8},
-    "grain": {"gauge": 8, "speed": "coarse"},
-    "dust": {"specks": 240, "hairs": 24, "blotches": 12, "scratches": 6, "gate_hair": 2, "size": 2},
-    "flicker": {"strength": 0.4, "uneven": 1},
-    "weave": {"across": 12, "down": 12},
-    "split": {"red_x": 26, "red_y": 6, "blue_x": -26, "blue_y": -6},
-    "slices": {"count": 16, "height": 70, "throw": 220, "channel_throw": 50},
-    "lines": {"pitch": 18, "darkness": 0.6},
-    "static": {"strength": 0.3, "size": 3, "dropouts": 480},
-    "tape": {"smear": 60, "jitter": 12, "head_switch": 140, "skew": 240},
-    "halftone": {"inks": "four", "pitch": 26},
-    "brush": {"size": 26, "detail": 0.8},
-}
-"""Settings under which a treatment's effect is plain in a small picture."""
 
 AT_DUSK = (
     *("soften", "glow", "halation", "leak"),
@@ -94,7 +64,7 @@ def pictures(folder: Path) -> None:
         kind = treatment.kind
         if kind in ("table", "plate"):  # they need a file
             continue
-        step = {"id": "a", "treatment": kind, "settings": SHOWN.get(kind, {})}
+        step = {"id": "a", "treatment": kind, "settings": dict(TREATMENTS[kind].shown)}
         clip = "lantern-barge" if kind in AT_DUSK else "glasshouse"
         with open_clip(MEDIA / f"{clip}.mp4") as footage:
             path = Evaluator(

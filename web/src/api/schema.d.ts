@@ -2644,6 +2644,13 @@ export interface components {
              * @description What people call it, or use it for.
              */
             keywords: string[];
+            /**
+             * Shown
+             * @description Settings under which its effect is plain in a small picture.
+             */
+            shown: {
+                [key: string]: unknown;
+            };
             /** Lively */
             lively: boolean;
             /** Colour Only */

@@ -56,6 +56,9 @@ class TreatmentOut(BaseModel):
     summary: str
     docs: str = Field(description="How it works, in paragraphs.")
     keywords: list[str] = Field(description="What people call it, or use it for.")
+    shown: dict[str, Any] = Field(
+        description="Settings under which its effect is plain in a small picture."
+    )
     lively: bool
     colour_only: bool
     handle: Handle | None = Field(description="What of it is set on the picture itself.")
@@ -88,6 +91,7 @@ class TreatmentOut(BaseModel):
             summary=treatment.summary,
             docs=inspect.cleandoc(treatment.__doc__ or ""),
             keywords=list(treatment.keywords),
+            shown=dict(treatment.shown),
             lively=issubclass(treatment, Lively),
             colour_only=issubclass(treatment, ColourOnly),
             fits_clip=issubclass(treatment, FitsClip),

@@ -5,6 +5,7 @@ bands of rows. Everything else that only some treatments do is a class of its ow
 `yearning.core.treatment.capabilities`.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, Generic, NamedTuple, TypeVar
 
@@ -141,6 +142,8 @@ class Treatment(BaseModel, Generic[Prepared]):
     """What it does, in a few words."""
     keywords: ClassVar[tuple[str, ...]] = ()
     """What people call it, or what it is used for: it is found by these words too."""
+    shown: ClassVar[Mapping[str, Any]] = {}
+    """Settings under which its effect is plain in a small picture, where the defaults do little."""
     handle: ClassVar[Handle | None] = None
     """Which of its settings are set on the picture itself, and how."""
     default_blend: ClassVar[Blend] = "normal"

@@ -73,6 +73,12 @@ class Balance(ColourOnly, Treatment[NDArray[np.float32] | None]):
         "cold",
         "warm",
     )
+    shown = {
+        "shadows_hue": 220,
+        "shadows_strength": 0.4,
+        "highlights_hue": 40,
+        "highlights_strength": 0.4,
+    }
     max_added_change = 0.004
 
     mode: Literal["ranges", "cdl"] = setting(

@@ -46,6 +46,7 @@ class Bend(WarpsFrame, Treatment[Bent]):
         "chromatic aberration",
         "fringe",
     )
+    shown = {"barrel": 0.3, "fringe": 1}
     handle = "bow"
 
     barrel: float = setting(

@@ -76,6 +76,7 @@ class Brush(WantsTallBands, UsesFrameStatistics, Treatment[Painted]):
     band_multiple: ClassVar[int] = 64
     summary = "painted: even strokes that keep edges and follow them"
     keywords = ("painting", "oil", "watercolour", "strokes", "painterly")
+    shown = {"size": 26, "detail": 0.8}
 
     size: float = setting(
         10.0,

@@ -46,6 +46,7 @@ class Curve(ColourOnly, Treatment[None]):
     stage = "colour"
     summary = "tones redrawn through points"
     keywords = ("faded black", "contrast", "s-curve", "tone curve", "matte look")
+    shown = {"luma": [[0, 0.12], [0.3, 0.24], [0.75, 0.82], [1, 0.97]]}
 
     luma: CurvePoints = setting(
         STRAIGHT, label="Luma", unit="points", help="Light to dark, colour kept."

@@ -52,6 +52,7 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
     stage = "film"
     summary = "specks, hairs and scratches; each can be taken out"
     keywords = ("dirt", "scratches", "hairs", "specks", "old film", "worn print")
+    shown = {"specks": 240, "hairs": 24, "blotches": 12, "scratches": 6, "gate_hair": 2, "size": 2}
     handle = "marks"
     max_added_change = 0.02
 

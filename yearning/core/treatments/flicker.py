@@ -33,6 +33,7 @@ class Flicker(Lively, Treatment[Lamp]):
     stage = "film"
     summary = "a lamp that flutters"
     keywords = ("flutter", "pulse", "jitter", "old projector", "brightness")
+    shown = {"strength": 0.4, "uneven": 1}
     max_added_change = 0.06
 
     strength: float = setting(

@@ -62,6 +62,7 @@ class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
     stage = "glass"
     summary = "an ellipse stays sharp, the rest blurs away"
     keywords = ("depth of field", "blur", "tilt shift", "selective", "bokeh", "miniature")
+    shown = {"size": [0.12, 0.3], "blur": 50}
     handle = "ellipse"
 
     centre: Place = setting(

@@ -60,6 +60,7 @@ class Halation(UsesFrameStatistics, AddsLight, Treatment[EnlargedBlocks]):
     stage = "light"
     summary = "bright light comes back red from the film's base"
     keywords = ("red glow", "halo", "film", "bleed", "highlights")
+    shown = {"strength": 1, "spread": 40}
 
     from_light: float = setting(
         0.7, 0, 1, label="From light", help="Luma from which light gets through to the base."

@@ -71,6 +71,7 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
     max_added_change = 0.05
     summary = "dots of ink on paper, as large as the tone is dark"
     keywords = ("print", "dots", "newspaper", "comic", "screen print", "photocopy", "riso", "ink")
+    shown = {"inks": "four", "pitch": 26}
 
     pitch: float = setting(
         8.0, 3, 60, unit="px@1080", minimum=1.5, maximum=400, label="Pitch", help="From dot to dot."

@@ -36,6 +36,7 @@ class Hue(ColourOnly, Treatment[NDArray[np.float32]]):
     stage = "colour"
     summary = "each hue turned, stronger or weaker, lighter or darker"
     keywords = ("saturation", "colour shift", "recolour", "selective colour", "vibrance")
+    shown = {"turn": [0, 0, 40, 0, 0, 0]}
     max_added_change = 0.002
 
     turn: Six = setting(_NONE, -180, 180, unit="bands", label="Turn", help="Degrees.")

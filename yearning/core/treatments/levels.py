@@ -42,6 +42,7 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
     stage = "colour"
     summary = "black and white set anew, mid-tones bent between"
     keywords = ("contrast", "black point", "white point", "gamma", "crush", "threshold")
+    shown = {"black": 0.1, "white": 0.85, "gamma": 1.2}
     max_added_change = 0.05
 
     black: float = setting(0.0, 0, 1, label="Black", help="What becomes black.")

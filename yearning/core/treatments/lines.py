@@ -20,6 +20,7 @@ class Lines(FixedPattern, Lively, AddsTexture, Treatment[NDArray[np.float32]]):
     stage = "ink & signal"
     summary = "scan lines, still or rolling"
     keywords = ("scan lines", "interlace", "monitor", "tube", "crt", "television")
+    shown = {"pitch": 18, "darkness": 0.6}
     max_added_change = 0.1
 
     pitch: float = setting(

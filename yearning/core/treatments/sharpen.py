@@ -26,6 +26,7 @@ class Sharpen(UsesFrameStatistics, Treatment[Plane]):
     stage = "glass"
     summary = "fine detail made stronger, noise left alone"
     keywords = ("unsharp", "detail", "clarity", "crisp", "acutance")
+    shown = {"strength": 2, "radius": 4}
     max_added_change = 0.02
 
     radius: float = setting(

@@ -49,6 +49,7 @@ class Slices(Lively, Treatment[NDArray[np.float64]]):
     stage = "ink & signal"
     summary = "bands or blocks of the picture thrown sideways"
     keywords = ("glitch", "blocks", "datamosh", "tear", "shift", "broken", "displace")
+    shown = {"count": 16, "height": 70, "throw": 220, "channel_throw": 50}
     handle = "blocks"
     max_added_change = 0.4
 

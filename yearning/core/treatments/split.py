@@ -106,6 +106,7 @@ class Split(ReadsWholePictures, Treatment[list[_Drawn]]):
         "ghost",
         "3d",
     )
+    shown = {"red_x": 26, "red_y": 6, "blue_x": -26, "blue_y": -6}
     max_added_change = 0.03
 
     red_x: float = _moved("Red across", "To the right.", 8.0)

@@ -47,6 +47,7 @@ class Static(Lively, AddsTexture, Treatment[Noise]):
     stage = "ink & signal"
     summary = "the noise and dropouts of a weak signal"
     keywords = ("noise", "snow", "glitch", "bad signal", "television", "dropout", "interference")
+    shown = {"strength": 0.3, "size": 3, "dropouts": 480}
     max_added_change = 0.5
 
     strength: float = setting(

@@ -43,6 +43,7 @@ class Tape(Lively, Treatment[Played]):
     stage = "ink & signal"
     summary = "worn tape: smeared colour, trembling lines"
     keywords = ("vhs", "video", "glitch", "jitter", "chroma bleed", "analogue", "tracking")
+    shown = {"smear": 60, "jitter": 12, "head_switch": 140, "skew": 240}
     max_added_change = 0.06
 
     smear: float = setting(

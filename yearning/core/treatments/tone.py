@@ -41,6 +41,7 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
     stage = "colour"
     summary = "contrast, shadows and highlights, saturation"
     keywords = ("saturation", "contrast", "shadows", "highlights", "fade", "weak colours")
+    shown = {"contrast": 0.4, "saturation": 1.3}
     max_added_change = 0.002
 
     contrast: float = setting(

@@ -36,6 +36,7 @@ class Triad(ColourOnly, Treatment[Weights]):
     stage = "colour"
     summary = "red, green and blue pictures coloured anew and added up"
     keywords = ("three-strip", "channels", "tint", "rgb", "channel mixer")
+    shown = {"red_weight": 1.1, "blue_colour": "#2040c0"}
 
     red_colour: Colour = setting("#ff0000", unit="colour", label="Red's colour")
     red_weight: float = setting(

@@ -24,6 +24,7 @@ class Uncast(ColourOnly, Treatment[NDArray[np.float32]]):
     stage = "colour"
     summary = "a colour cast taken out by what should be grey"
     keywords = ("white balance", "neutral", "remove tint", "colour cast", "grey card")
+    shown = {"colour": "#a08060"}
 
     colour: Colour = setting(
         "#808080", unit="colour", label="Should be grey", help="Pick it from the picture."

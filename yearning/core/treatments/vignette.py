@@ -43,6 +43,7 @@ class Vignette(FillsFinalFrame, Treatment[None]):
     stage = "gate"
     summary = "darker, or lighter, outside an opening"
     keywords = ("dark corners", "edges", "spotlight", "oval", "falloff")
+    shown = {"stops": -3, "corners": 0.4}
     max_added_change = 0.01
     handle = "opening"
 

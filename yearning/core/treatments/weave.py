@@ -44,6 +44,7 @@ class Weave(Lively, WarpsFrame, Treatment[Shifted]):
     stage = "film"
     summary = "the picture sways in the gate"
     keywords = ("jitter", "shake", "sway", "wobble", "gate", "unsteady", "camera shake")
+    shown = {"across": 12, "down": 12}
     max_added_change = 0.06
 
     across: float = setting(

@@ -31,7 +31,9 @@ function trials(treatments: Treatment[], kept: KeptStep[]): Wanted[] {
   if (!look || !catalogue) return [];
   const tried = (step: Step) => ({ ...look, steps: placedStep(look.steps, step, catalogue, open) });
   return [
-    ...treatments.map((t) => [t.kind, tried(madeStep(t, "on-trial"))] as const),
+    ...treatments.map(
+      (t) => [t.kind, tried(madeStep(t, "on-trial", t.shown as Step["settings"]))] as const,
+    ),
     ...kept.flatMap((k) =>
       copiesOf([k.step], takenIds()).map((step) => [mine(k), tried(step)] as const),
     ),
@@ -128,7 +130,7 @@ export function AddSheet() {
         />
         <Box color="mute" flex="1" role="status">
           {found.length === treatments.length
-            ? "Each on this frame, where it would stand on the path. Arrows and Enter, or a click."
+            ? "Each on this frame, where it would stand, plainly: a new step may do less. Arrows and Enter, or a click."
             : found.length
               ? `${found.length} of ${treatments.length}`
               : "Nothing is called that here. Try what it looks like, or what it is used for."}
