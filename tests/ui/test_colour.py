@@ -17,6 +17,7 @@ from tests.ui.acting import (
     idle,
     kept_steps,
     new_look,
+    post_json,
     settled,
     with_glow,
 )
@@ -156,7 +157,11 @@ def test_readings_follow_the_picture_and_the_pointer(page):
     assert (changed(page, plain) != plain).any()
 
 
-def test_a_starter_look_is_one_click_and_one_undo(page):
+def test_a_starter_look_is_one_click_and_one_undo(page, address):
+    look = {"format": "yearning-look/2", "name": "Mine"}
+    for kind in ("glow", "grain", "glow"):  # own looks of one name, of several stages
+        step = {"id": kind, "treatment": kind}
+        post_json(address, "/api/looks", look | {"steps": [step]})
     with_glow(page)
     before = kept_steps(page)
     page.get_by_role("button", name=re.compile("^Look ")).click()

@@ -16,6 +16,8 @@ const Image = chakra("img");
 
 /** A look to begin with: a starter, or one of the project's own. */
 interface Offered {
+  /** Tells it from others, which may have its name. */
+  id: string;
   name: string;
   summary: string;
   look: Look;
@@ -36,11 +38,12 @@ function useOffered(): Offered[] {
   });
   return useMemo(() => {
     if (!starters) return NONE;
-    const made = starters.map((s) => ({ ...s, own: false }));
+    const made = starters.map((s) => ({ ...s, id: s.name, own: false }));
     const own = (looks ?? [])
       .map((l) => ({ ...l, look: l.look as unknown as Look }))
       .filter((l) => l.id !== lookId && l.look.steps.length > 0)
-      .map(({ name, look }) => ({
+      .map(({ id, name, look }) => ({
+        id: `own ${id}`,
         name,
         summary: `yours, ${counted(look.steps.length, "step")}`,
         look,
@@ -132,7 +135,7 @@ export function Starters() {
       </Flex>
       <Flex gap="12px" overflowX="auto" pb="4px">
         {shown.map(({ o, picture }) => (
-          <StarterCard key={`${o.own} ${o.name}`} starter={o} picture={picture} />
+          <StarterCard key={o.id} starter={o} picture={picture} />
         ))}
       </Flex>
     </Box>
