@@ -74,7 +74,7 @@ class Session:
         self._stopped = False
         self._due = None
         work = self._work(look, footage, ask, "nothing" if ahead else "last")
-        await self._tell_held(self._preview.played.frames(work.key))
+        await self._send_held_frames(self._preview.played.frames(work.key))
         run = self._make_ahead if ahead else self._play
         self._running = asyncio.create_task(run(work, footage.frames, ask))
 
@@ -102,7 +102,7 @@ class Session:
         key = f"{footage.id}:{evaluator.size.height}:{shown}:{compared}:{ask.change}"
         return _Work(evaluator, number, base, ask.change, key)
 
-    async def _tell_held(self, frames: list[int]) -> None:
+    async def _send_held_frames(self, frames: list[int]) -> None:
         await self._socket.send_json({"type": "held", "frames": frames})
 
     async def _make_ahead(self, work: "_Work", frames: int, ask: Start) -> None:
@@ -112,7 +112,7 @@ class Session:
                 frame = ask.frame_at(n, frames)
                 if self._preview.played.get(work.key, frame) is None:
                     await self._frame(work, frame, self._preview.computing)
-                    await self._tell_held([frame])
+                    await self._send_held_frames([frame])
 
     async def _play(self, work: "_Work", frames: int, ask: Start) -> None:
         following = 0
