@@ -297,13 +297,13 @@ def clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 @pytest.fixture(scope="session")
 def make_clip(tmp_path_factory: pytest.TempPathFactory) -> Callable[..., Path]:
-    """Makes clips, each once a session."""
-    folder = tmp_path_factory.mktemp("made")
+    """Makes clips, each once a session; one name with other settings is another clip."""
     made: dict[str, Path] = {}
 
     def make(name: str, codec: str, **how: Any) -> Path:
-        if name not in made:
-            made[name] = encode(folder / name, codec, **how)
-        return made[name]
+        key = repr((name, codec, sorted(how.items())))
+        if key not in made:
+            made[key] = encode(tmp_path_factory.mktemp("made") / name, codec, **how)
+        return made[key]
 
     return make

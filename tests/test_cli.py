@@ -152,7 +152,7 @@ def _bad_look(tmp_path, **changes):
 
 
 def test_an_interrupted_render_says_so_in_one_line_and_goes_on(make_clip, look, tmp_path):
-    source = make_clip("long.mp4", "libx264", frames=480, tone=True)
+    source = make_clip("long.mp4", "libx264", frames=144, tone=True)
     out = tmp_path / "a.mp4"
     words = ["render", source, "--look", look, "-o", out]
     process = subprocess.Popen(

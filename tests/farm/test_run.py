@@ -249,6 +249,14 @@ def test_workers_end_with_the_command_that_started_them_and_it_goes_on(killed):
     goes_on(*asked)
 
 
+def test_what_a_command_left_that_was_killed_while_joining_is_cleared_away(footage, apart):
+    out = apart("a") / "a.mp4"
+    for left in (".a.mp4.7082-139978565312064.part", ".b.mp4.7082-139978565312064.part"):
+        (out.parent / left).touch()
+    render(footage, LOOK, out)
+    assert sorted(written(out.parent)) == [".b.mp4.7082-139978565312064.part", "a.mp4"]
+
+
 # A cluster that is there already
 
 

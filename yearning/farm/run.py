@@ -17,6 +17,7 @@ from yearning.farm.cluster import Cluster, unique_topic
 from yearning.farm.errors import MIN_FREE_BYTES, DiskFull, FarmError, Halted
 from yearning.farm.job import Chunk, Job
 from yearning.farm.progress import Halt, Progress
+from yearning.media.atomic_write import discard_parts
 from yearning.media.encode.encoder import DISK_FULL_ERRNOS
 from yearning.media.encode.movie import join
 from yearning.media.encode.segment import Piece
@@ -165,6 +166,7 @@ class _Run:
                 Piece(folder / self._lines[chunk.number].file, chunk.end - chunk.first)
                 for chunk in self._all
             ]
+            discard_parts(job.out)
             with job.open() as footage:
                 join(job.out, footage, job.first, job.output, parts)
         pieces.clear(folder)

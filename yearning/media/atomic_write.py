@@ -1,5 +1,6 @@
 """Files that appear only when they are whole."""
 
+import glob
 import os
 import threading
 from collections.abc import Iterator
@@ -22,3 +23,9 @@ def atomic_write(path: Path) -> Iterator[Path]:
     except BaseException:
         part.unlink(missing_ok=True)
         raise
+
+
+def discard_parts(path: Path) -> None:
+    """Delete what writers of `path` that were killed have left beside it; none may be at work."""
+    for part in path.parent.glob(f".{glob.escape(path.name)}.*{PART}"):
+        part.unlink(missing_ok=True)
