@@ -3,7 +3,7 @@ PY := .venv/bin/python
 BIN := .venv/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
-.PHONY: setup demo test quick check bench shots pictures schemas media wheel clean
+.PHONY: setup demo test quick check bench bench-quick shots pictures schemas media wheel clean
 
 setup: .venv/.warm yearning/web/index.html
 
@@ -76,8 +76,13 @@ check: setup
 	$(PY) -m yearning.handbook --check docs
 	cd web && npm run --silent types && git diff --exit-code --stat -- src/api/schema.d.ts
 
-bench: setup
-	$(PY) -m benchmarks
+# An hour on two slow cores, and best on a machine that does nothing else.
+bench: setup .venv/.debian
+	$(PY) -m benchmarks --write docs/measured.md
+
+# The same with fewer rounds, and without the longest, in three minutes; only printed.
+bench-quick: setup
+	$(PY) -m benchmarks --quick
 
 shots: setup .venv/.debian
 	$(PY) -m tests.ui.shots docs/screenshots

@@ -1,33 +1,73 @@
-"""`make bench`: every benchmark, or those named."""
+"""`python -m benchmarks [--quick] [--write FILE] [NAME…]`: all benchmarks, or those named.
 
-import sys
+Rows are printed as they come. With `--write` the page of all of them is written.
+"""
+
+import argparse
+from pathlib import Path
+from types import ModuleType
 
 from benchmarks import (
     blending,
     chain,
     colour,
+    compiling,
     page,
     preview,
     printing,
     render,
+    report,
     retime,
+    scale,
     steadiness,
     treatments,
 )
 
-BENCHMARKS = {
-    "blending": blending.run,
-    "chain": chain.run,
-    "colour": colour.run,
-    "page": page.run,
-    "preview": preview.run,
-    "render": render.run,
-    "retime": retime.run,
-    "steadiness": steadiness.run,
-    "treatments": treatments.run,
-    "printing": printing.run,
+BENCHMARKS: dict[str, ModuleType] = {
+    module.__name__.rpartition(".")[2]: module
+    for module in (
+        chain,
+        treatments,
+        blending,
+        colour,
+        retime,
+        printing,
+        steadiness,
+        preview,
+        page,
+        render,
+        scale,
+        compiling,
+    )
 }
+SLOW = ("steadiness", "retime", "page", "compiling")
+"""Left out of a quick run."""
+
+
+def main() -> None:
+    """Run what the command line asks for."""
+    parser = argparse.ArgumentParser(prog="python -m benchmarks", description=__doc__)
+    parser.add_argument("names", nargs="*", metavar="NAME", help=", ".join(BENCHMARKS))
+    parser.add_argument("--quick", action="store_true", help="fewer rounds, in three minutes")
+    parser.add_argument("--write", type=Path, metavar="FILE", help="the page to write")
+    asked = parser.parse_args()
+    if unknown := set(asked.names) - set(BENCHMARKS):
+        parser.error(f"no benchmark is named {', '.join(sorted(unknown))}")
+    if asked.write and asked.names:
+        parser.error("the page has all benchmarks; leave the names or --write out")
+    effort = report.EFFORTS["quick" if asked.quick else "full"]
+    names = asked.names or [name for name in BENCHMARKS if not (asked.quick and name in SLOW)]
+    sections: list[tuple[ModuleType, list[report.Row]]] = []
+    for name in names:
+        print(f"\n{name}", flush=True)
+        rows: list[report.Row] = []
+        for row in BENCHMARKS[name].run(effort):
+            rows.append(row)
+            print(" ", " | ".join(filter(None, report.cells(row))), flush=True)
+        sections.append((BENCHMARKS[name], rows))
+    if asked.write:
+        asked.write.write_text(report.page(sections))
+
 
 if __name__ == "__main__":
-    for name in sys.argv[1:] or BENCHMARKS:
-        BENCHMARKS[name]()
+    main()

@@ -1,7 +1,13 @@
-"""Blends that cut what lies beyond black and white, against the same that keep it, at 1080p."""
+"""Blends that cut what lies beyond black and white.
+
+Bands of 64 rows of 1920 pixels; the peer keeps what lies beyond.
+"""
+
+from collections.abc import Iterator
 
 import numpy as np
 
+from benchmarks.report import Effort, Row, against
 from benchmarks.timing import in_turn
 from yearning.core.compositing.blend import Blend, mix
 from yearning.core.picture import Picture
@@ -12,8 +18,8 @@ ROWS, WIDTH = 64, 1920
 ROUNDS = 60
 
 
-def run() -> None:
-    """Print milliseconds a band, and ratios."""
+def run(effort: Effort) -> Iterator[Row]:
+    """Milliseconds a band."""
     random = np.random.default_rng(1)
     within, source = random.random((2, 3, ROWS, WIDTH), np.float32)
     half = within.copy()
@@ -24,13 +30,10 @@ def run() -> None:
         mix(backdrop, source, mode, weights, out, keep_beyond=keep)
 
     for says, backdrop in (("all within", within), ("half of the rows beyond", half)):
-        print(f"bands of {ROWS} rows of {WIDTH} pixels, {says}")
         for mode in BLENDS:
-            kept, cut, ratio = in_turn(
-                lambda mode=mode, below=backdrop: blend(below, mode, True),
+            cut, kept, ratio = in_turn(
                 lambda mode=mode, below=backdrop: blend(below, mode, False),
-                ROUNDS,
+                lambda mode=mode, below=backdrop: blend(below, mode, True),
+                effort.rounds(ROUNDS),
             )
-            print(
-                f"  {mode:10} kept {1e3 * kept:.2f} ms, cut {1e3 * cut:.2f} ms, {ratio:.2f} times"
-            )
+            yield against(f"{mode}, {says}", 1e3 * cut, "kept", 1e3 * kept, ratio=ratio)

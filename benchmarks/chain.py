@@ -1,10 +1,12 @@
-"""Glow, curve and grain at 1080p against the same chain in libavfilter and in OpenCV with NumPy.
+"""Glow, curve and grain at 1080p.
 
-From the decoder's frame to the finished R'G'B' picture. libavfilter blurs and blends in 32-bit
+From the decoder's frame to the finished R'G'B' picture, against the same chain in libavfilter and
+in OpenCV with NumPy, and against a copy of the picture. libavfilter blurs and blends in 32-bit
 float; its curves and noise take integers, so they run in 16 and 8 bits.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from itertools import count
 from typing import Any
 
 import av
@@ -13,6 +15,7 @@ import numpy as np
 from av.filter import Graph
 from numpy.typing import NDArray
 
+from benchmarks.report import Effort, Row, Target, against
 from benchmarks.timing import in_turn
 from yearning.core.cache import Cache
 from yearning.core.colour.curves import pchip
@@ -25,10 +28,11 @@ from yearning.media.decode.footage import Footage
 CURVE = [[0, 0.06], [0.25, 0.22], [1, 1]]
 GREY = {"gauge": "free", "strength": 0.03, "size": 1.2, "clump": 0, "colour": 0}
 LOOKS = {
-    "the same chain (a blur, a curve, one plane of noise)": GREY,
-    "as made (16 mm grain, three dyes and clumps)": {},
+    "one plane of noise": GREY,
+    "as made: 16 mm grain, three dyes and clumps": {},
 }
 ROUNDS = 15
+COPIES = Target("at most", 4, "ratio")
 
 
 def _look(grain: dict[str, object]) -> Look:
@@ -96,29 +100,27 @@ def opencv(picture: Picture, table: NDArray[np.float32]) -> NDArray[np.float32]:
     return curved + 0.03 * noise
 
 
-def run() -> None:
-    """Print frames a second and ratios."""
+def run(effort: Effort) -> Iterator[Row]:
+    """Milliseconds a frame against each peer."""
     with Footage(MEDIA / "lantern-barge.mp4") as footage:
-        frame = footage.video_frame(30)
+        frame, picture = footage.video_frame(30), footage.picture(30)
         graph = libavfilter(frame)
-        count = 0
+        numbers = count()
 
         def theirs() -> None:
-            nonlocal count
-            count += 1
-            frame.pts = count
+            frame.pts = next(numbers)
             graph.push(frame)
             graph.pull()
 
+        out = np.empty_like(picture)
         table = pchip(CURVE, np.linspace(0, 1, 4097)).astype(np.float32)
-        print("glow + curve + grain at 1920x1080, from a decoded frame to the result")
+        peers: list[tuple[str, Callable[[], object], int, Target | None]] = [
+            ("libavfilter", theirs, ROUNDS, Target("at most", 0.33, "ratio")),
+            ("a copy of a picture", lambda: np.copyto(out, picture), ROUNDS, COPIES),
+            ("OpenCV and NumPy", lambda: opencv(footage.picture(30), table), 3, None),
+        ]
         for name, grain in LOOKS.items():
             ours = _ours(_look(grain), footage)
-
-            mine, peer, ratio = in_turn(ours, theirs, ROUNDS)
-            print(f"  {name}: {1 / mine:.1f} frames/s")
-            print(f"    libavfilter {1 / peer:.1f} frames/s: ours is {ratio:.2f} times as fast")
-            _, plain, ratio = in_turn(ours, lambda: opencv(footage.picture(30), table), 3)
-            print(
-                f"    OpenCV and NumPy {1 / plain:.1f} frames/s: ours is {ratio:.2f} times as fast"
-            )
+            for peer, other, rounds, target in peers:
+                mine, its, ratio = in_turn(ours, other, effort.rounds(rounds))
+                yield against(name, 1e3 * mine, peer, 1e3 * its, ratio=ratio, target=target)

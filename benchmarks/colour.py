@@ -1,12 +1,19 @@
-"""Six pointwise steps against one, and a three-dimensional table against libavfilter, at 1080p."""
+"""Colour at 1080p.
+
+Six pointwise steps from a decoded frame to the result, against each of them alone; and a
+three-dimensional table, tetrahedral, from R'G'B' to R'G'B'.
+"""
 
 import tempfile
+from collections.abc import Iterator
+from itertools import count
 from pathlib import Path
 
 import av
 import numpy as np
 from av.filter import Graph
 
+from benchmarks.report import Effort, Row, Target, against
 from benchmarks.timing import in_turn
 from yearning.core import parallel
 from yearning.core.cache import Cache
@@ -52,8 +59,9 @@ def _libavfilter(template: av.VideoFrame, table: Path, pixels: str) -> Graph:
     return graph
 
 
-def run() -> None:
-    """Print milliseconds and ratios."""
+def run(effort: Effort) -> Iterator[Row]:
+    """Milliseconds of all six steps against each, and of a table against libavfilter's."""
+    rounds = effort.rounds(ROUNDS)
     with (
         Footage(MEDIA / "glasshouse.mp4") as footage,
         tempfile.TemporaryDirectory() as name,
@@ -63,17 +71,16 @@ def run() -> None:
         picture = footage.picture(30)
         colours = lattice(SIDE).reshape(3, SIDE, SIDE, SIDE).transpose(1, 2, 3, 0)
         write_cube(folder / "bent.cube", "Bent", colours**1.3)
-        print("pointwise steps at 1920x1080, from a decoded frame to the result")
         six = _path(list(STEPS), footage, folder)
         for kind in STEPS:
             one = _path([kind], footage, folder)
-            alone, all_, ratio = in_turn(
-                lambda one=one: one.picture(30), lambda: six.picture(30), ROUNDS
+            all_, alone, ratio = in_turn(
+                lambda: six.picture(30), lambda one=one: one.picture(30), rounds
             )
-            print(
-                f"  {kind} {1000 * alone:.1f} ms; all six {1000 * all_:.1f} ms: {ratio:.2f} times"
-            )
-        print(f"a {SIDE}³ table at 1920x1080, from R'G'B' to R'G'B'")
+            yield against(
+                "six colour steps", 1e3 * all_, f"{kind} alone", 1e3 * alone, ratio=ratio,
+                target=Target("at most", 2.5, "ratio"),
+            )  # fmt: skip
         prepared, out = assets_in(folder).table("bent.cube"), np.empty_like(picture)
 
         def ours() -> None:
@@ -85,17 +92,17 @@ def run() -> None:
         for pixels in ("gbrpf32le", "gbrp16le", "rgb24"):
             frame = footage.video_frame(30).reformat(format=pixels)
             graph = _libavfilter(frame, folder / "bent.cube", pixels)
-            count = 0
+            numbers = count()
 
-            def theirs(frame: av.VideoFrame = frame, graph: Graph = graph) -> None:
-                nonlocal count
-                count += 1
-                frame.pts = count
+            def theirs(
+                frame: av.VideoFrame = frame, graph: Graph = graph, numbers: "count[int]" = numbers
+            ) -> None:
+                frame.pts = next(numbers)
                 graph.push(frame)
                 graph.pull()
 
-            mine, peer, ratio = in_turn(ours, theirs, ROUNDS)
-            print(
-                f"  ours {1000 * mine:.1f} ms, libavfilter in {pixels} {1000 * peer:.1f} ms: "
-                f"{ratio:.2f} times as fast"
-            )
+            mine, peer, ratio = in_turn(ours, theirs, rounds)
+            yield against(
+                f"a {SIDE}³ table", 1e3 * mine, f"lut3d of libavfilter in {pixels}", 1e3 * peer,
+                ratio=ratio, target=Target("at most", 0.5, "ratio"),
+            )  # fmt: skip

@@ -1,19 +1,24 @@
-"""The server's answers: a changed setting, the first picture, and play, at 960x540."""
+"""The server's answers at 960x540, under a look of three steps."""
 
 import json
 import struct
 import tempfile
 import time
 import urllib.request
+from collections.abc import Iterator
 from pathlib import Path
+from statistics import median
+from typing import Literal
 
 from websockets.sync.client import connect
 
-from benchmarks.timing import seconds, spread
+from benchmarks.report import Effort, Row, Target
+from benchmarks.timing import late, seconds
 from tests.ui.serving import serving
 from yearning.demo.seed import LOOKS
 
 CHANGES = 40
+F: Literal["found"] = "found"
 
 SIX_STEPS = {
     "format": "yearning-look/2",
@@ -56,16 +61,16 @@ def _picture(address: str, look: dict, frame: int = 30) -> None:
     urllib.request.urlopen(urllib.request.Request(f"{address}/api/pictures", body, headers)).read()
 
 
-def _changes(address: str, step: int, setting: str, values: list[float]) -> tuple[float, float]:
+def _changes(address: str, step: int, setting: str, values: list[float]) -> list[float]:
     look, times = _look(), []
     for value in values:
         look["steps"][step]["settings"][setting] = value
-        times.append(seconds(lambda: _picture(address, look)))
-    return spread(times[3:])
+        times.append(1e3 * seconds(lambda: _picture(address, look)))
+    return times[3:]
 
 
 def _play(address: str, look: dict, frames: int) -> float:
-    times = []
+    times, begun = [], min(11, frames // 2)
     with connect(address.replace("http", "ws") + "/api/play", max_size=None) as socket:
         ask = {"type": "start", "clip": 1, "look": look, "frame": 0, "height": 540}
         socket.send(json.dumps(ask))
@@ -75,11 +80,12 @@ def _play(address: str, look: dict, frames: int) -> float:
                 struct.unpack_from("<I", message)
                 times.append(time.perf_counter())
                 socket.send('{"type": "shown"}')
-    return (len(times) - 12) / (times[-1] - times[11])
+    return (len(times) - 1 - begun) / (times[-1] - times[begun])
 
 
-def run() -> None:
-    """Print medians, 95th percentiles and frames a second."""
+def run(effort: Effort) -> Iterator[Row]:
+    """Start, first picture, changes, play."""
+    frames, changes = max(4, effort.rounds(192)), max(5, effort.rounds(CHANGES))
     with tempfile.TemporaryDirectory() as folder:
         project = Path(folder) / "Bench"
         with serving(project, "--demo"):
@@ -88,18 +94,21 @@ def run() -> None:
         with serving(project, "--demo") as address:
             up = time.perf_counter() - began
             first = seconds(lambda: _picture(address, _look(), 96))
-            print("a three-step look at 960x540, through the server")
-            print(f"  start {up:.2f} s, then the first picture {first:.2f} s")
+            yield Row("start and first picture", up + first, "s", target=Target("at most", 3, F))
             _picture(address, _look())
             for name, step, setting in (
                 ("glow's spread", 0, "spread"),
                 ("grain's clump", 2, "clump"),
             ):
                 scale = 40 if setting == "spread" else 0.2
-                values = [scale * (1 + n / CHANGES) for n in range(CHANGES)]
-                middle, late = _changes(address, step, setting, values)
-                print(f"  {name} changed: median {1e3 * middle:.0f} ms, 95 % {1e3 * late:.0f} ms")
-            print(f"  play of six steps with keys: {_play(address, SIX_STEPS, 192):.1f} frames/s")
-            look = _look()
-            print(f"  play, first pass: {_play(address, look, 192):.1f} frames/s")
-            print(f"  play, from what is kept: {_play(address, look, 192):.1f} frames/s")
+                values = [scale * (1 + n / changes) for n in range(changes)]
+                times = _changes(address, step, setting, values)
+                yield Row(f"{name} changed", median(times), target=Target("at most", 60, F))
+                yield Row(f"{name} changed, 95 %", late(times), target=Target("at most", 120, F))
+            for what, look in (
+                ("play of six steps with keys, first pass", SIX_STEPS),
+                ("play, first pass", _look()),
+                ("play of what is kept", _look()),
+            ):
+                rate = _play(address, look, frames)
+                yield Row(what, rate, "frames/s", target=Target("at least", 24, F))

@@ -1,7 +1,13 @@
-"""How steady a print is against plain thresholding, frame by frame, on the same screen."""
+"""How steady a print is: change added to glasshouse, of full scale.
+
+Dots that stay in the frame are change along the motion wherever the footage moves.
+"""
+
+from collections.abc import Iterator
 
 import numpy as np
 
+from benchmarks.report import Effort, Row, Target, against
 from yearning.core.cache import Cache
 from yearning.core.colour.luma import luma_of_rgb
 from yearning.core.engine.evaluator import Evaluator
@@ -18,6 +24,9 @@ from yearning.media.decode.footage import Footage
 from yearning.starters import starters
 
 FRAMES = range(12, 140, 24)
+
+PEER = "plain thresholding, frame by frame"
+HALF = Target("at most", 0.5, "ratio")
 
 NOISE = 0.02
 """Rms of the noise of a camera in dim light, about."""
@@ -42,29 +51,23 @@ def thresholded(picture: Picture, print_: Halftone) -> Picture:
     return np.where(inked, (paper * ink)[:, None, None], paper[:, None, None]).astype(np.float32)
 
 
-def run() -> None:
-    """Print what each adds to the change of glasshouse, as shot and with noise.
-
-    As steadiness has it of patterns fixed to the frame; and along the motion alone.
-    """
+def run(effort: Effort) -> Iterator[Row]:
+    """Change added as steadiness has it of patterns fixed to the frame; and along the motion."""
     look = next(s.look for s in starters() if s.look.name == "News print")
     print_ = look.steps[-1].settings
     assert isinstance(print_, Halftone)
     before = Look(steps=look.steps[:-1], **look.model_dump(include={"format", "name"}))
-    print("change added to glasshouse, of full scale; along the motion alone")
+    frames = FRAMES[: effort.rounds(len(FRAMES))]
     with Footage(MEDIA / "glasshouse.mp4") as footage:
-        for lines in (1080, LINES):
+        for lines in (LINES,) if effort.is_smoke else (1080, LINES):
             size = footage.size.with_height(lines)
             for sigma in (0.0, NOISE):
-                found = np.mean(
-                    [_added(_Noisy(footage, size, sigma), n, look, before, print_) for n in FRAMES],
-                    axis=0,
-                )
-                (ours, along), (plain, plain_along) = 100 * found
-                print(
-                    f"  {lines} lines, noise {sigma}: news print {ours:.3f} ({along:.2f}) %; "
-                    f"plain thresholding {plain:.3f} ({plain_along:.2f}) %"
-                )
+                noisy = _Noisy(footage, size, sigma)
+                found = [_added(noisy, n, look, before, print_) for n in frames]
+                (ours, along), (plain, plain_along) = 100 * np.mean(found, axis=0)
+                what = f"news print at {lines} lines{f', noise {sigma}' if sigma else ''}"
+                yield against(what, ours, PEER, plain, "%", target=None if sigma else HALF)
+                yield against(f"{what}, along the motion", along, PEER, plain_along, "%")
 
 
 class _Noisy:

@@ -1,14 +1,19 @@
-"""Whole renders: speed against a bare transcode, the use of workers, memory against length."""
+"""Whole renders at 1920x1080, through five steps.
+
+The peers encode with the same settings. The workers' start is not counted.
+"""
 
 import json
 import resource
-import statistics
 import tempfile
 import time
+from collections.abc import Iterator
 from pathlib import Path
+from statistics import median
 
 import av
 
+from benchmarks.report import Effort, Row, Target, against
 from yearning.core.look.document import look_from_json
 from yearning.demo import MEDIA
 from yearning.demo.seed import LOOKS
@@ -100,34 +105,40 @@ FIVE_STEPS = {
 }
 
 
-def run() -> None:
-    """Print frames a second beside those of transcodes, the use of workers, and peak memory."""
+def run(effort: Effort) -> Iterator[Row]:
+    """Frames a second beside those of transcodes, the use of workers, and peak memory."""
+    frames = max(2, 96 // min(48, effort.divisor))
     with tempfile.TemporaryDirectory() as folder:
         out, long, large = (Path(folder) / f"{name}.mp4" for name in ("out", "long", "large"))
         bare, five = Path(folder) / "bare.mp4", Path(folder) / "five.json"
         five.write_text(json.dumps(FIVE_STEPS))
-        frames = 96
-        print(f"a render of {frames} frames at 1920x1080 through five steps, by two workers")
         found: dict[str, list[float]] = {"two": [], "one": [], "clip": [], "result": []}
-        for _ in range(3):
+        for _ in range(effort.rounds(3)):
             found["two"].append(_rendered(CLIP, five, out, frames, 2)[0])
             found["one"].append(_rendered(CLIP, five, out, frames, 1)[0])
             for what, source in (("clip", CLIP), ("result", out)):
                 began = time.monotonic()
                 transcode(source, bare, frames)
                 found[what].append(frames / (time.monotonic() - began))
-        rate = {what: statistics.median(rates) for what, rates in found.items()}
-        print(f"  {rate['two']:.1f} frames/s; one worker {rate['one']:.1f}")
-        for what, says in (("clip", "the clip"), ("result", "the result, as grainy")):
-            part = statistics.median(a / b for a, b in zip(found["two"], found[what], strict=True))
-            print(
-                f"  a bare transcode of {says}: {rate[what]:.1f}; the render has {part:.2f} of it"
-            )
-        two = statistics.median(a / b for a, b in zip(found["two"], found["one"], strict=True))
-        print(f"  two workers against one: {two:.2f} times")
+        rate = {what: median(rates) for what, rates in found.items()}
+        for peer, what, target in (
+            ("a bare transcode of the result", "result", Target("at least", 0.7, "ratio")),
+            ("a bare transcode of the clip, which has no grain", "clip", None),
+            ("one worker, on two frames at a time", "one", None),
+        ):
+            ratio = median(a / b for a, b in zip(found["two"], found[what], strict=True))
+            yield against(
+                "two workers", rate["two"], peer, rate[what], "frames/s", ratio, target
+            )  # fmt: skip
+        if effort.name != "full":
+            return
         _repeated(CLIP, long, 3)
         short = _rendered(CLIP, LOOK, out, 48, 1)[1]
         longer = _rendered(long, LOOK, out, 480, 1)[1]
-        print(f"  peak memory of a worker: {short} MB for 48 frames, {longer} MB for 480")
+        yield against(
+            "peak memory of a worker, 480 frames", longer, "48 frames", short, "MB",
+            target=Target("at most", 1.05, "ratio"),
+        )  # fmt: skip
         _larger(CLIP, large, 48)
-        print(f"  and at 3840x2160, {_rendered(large, LOOK, out, 48, 2)[1]} MB for 48 frames")
+        peak = _rendered(large, LOOK, out, 48, 2)[1]
+        yield Row("the same at 3840x2160", peak, "MB", target=Target("at most", 2500, "found"))

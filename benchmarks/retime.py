@@ -1,4 +1,4 @@
-"""Frames dropped and made again at 1080p, against libavfilter's minterpolate (mci) in one run."""
+"""Frames dropped and made again, at 1080p."""
 
 from collections.abc import Iterator
 from fractions import Fraction
@@ -7,6 +7,7 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
+from benchmarks.report import Effort, Row, Target, against
 from benchmarks.timing import seconds
 from yearning.core.motion.flow import luma_codes
 from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
@@ -18,6 +19,7 @@ from yearning.media.quantizing import quantize
 
 FIRST, PAIRS = 20, 8
 CLIPS = ("glasshouse.mp4", "lantern-barge.mp4")
+PEER = "minterpolate of libavfilter (mci)"
 
 Codes = NDArray[np.uint8]
 
@@ -69,9 +71,9 @@ def _theirs(frames: list[Codes], rate: Fraction) -> list[Codes]:
             return made
 
 
-def _clip(name: str) -> None:
+def _clip(name: str, pairs: int) -> Iterator[Row]:
     with Footage(MEDIA / name) as footage:
-        kept = [FIRST + 2 * n for n in range(PAIRS + 1)]
+        kept = [FIRST + 2 * n for n in range(pairs + 1)]
         left_out = [quantize(footage.picture(frame + 1), 8) for frame in kept[:-1]]
         codes = [quantize(footage.picture(frame), 8) for frame in kept]
         list(_ours(footage, kept[:2]))
@@ -86,14 +88,17 @@ def _clip(name: str) -> None:
         psnr, n = max((_psnr(their, frame), n) for n, frame in enumerate(left_out))
         best[n] = max(best.get(n, 0.0), psnr)
     mine = [_psnr(made[n], left_out[n]) for n in best]
-    print(
-        f"{name}: a frame made in {1000 * ours / PAIRS:.0f} ms, minterpolate "
-        f"{1000 * other / PAIRS:.0f} ms ({other / ours:.1f} times); PSNR "
-        f"{np.mean(mine):.2f} and {np.mean(list(best.values())):.2f} dB"
-    )
+    yield against(
+        f"a frame of {name}", 1e3 * ours / pairs, PEER, 1e3 * other / pairs,
+        target=Target("at most", 0.33, "ratio"),
+    )  # fmt: skip
+    yield against(
+        f"PSNR of {name}", float(np.mean(mine)), PEER, float(np.mean(list(best.values()))), "dB",
+        target=Target("at least", 1, "ratio"),
+    )  # fmt: skip
 
 
-def run() -> None:
-    """Print time and PSNR of both, on frames that were left out."""
+def run(effort: Effort) -> Iterator[Row]:
+    """Time and PSNR of both, on frames that were left out."""
     for name in CLIPS:
-        _clip(name)
+        yield from _clip(name, max(2, effort.rounds(PAIRS)))

@@ -1,6 +1,10 @@
-"""Treatments at 1080p, those of colour aside; some against libavfilter's, or plain OpenCV."""
+"""Treatments at 1080p, from a picture in memory to the next.
 
-from collections.abc import Callable
+The peer is a copy of the picture: 25 MB read and 25 written. What libavfilter's noise adds is one
+evenly spread integer a pixel, with the same spread in black as in white.
+"""
+
+from collections.abc import Callable, Iterator
 from itertools import count
 
 import av
@@ -9,12 +13,14 @@ import numpy as np
 from av.filter import Graph
 from av.filter.context import FilterContext
 
-from benchmarks.timing import in_turn, seconds
+from benchmarks.report import Effort, Row, Target, against
+from benchmarks.timing import in_turn
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.fused_pass import RowSource
 from yearning.core.look.document import parse_look
 from yearning.core.picture import Picture, Size
+from yearning.core.treatment.capabilities import WarpsFrame
 from yearning.core.treatments import TREATMENTS
 from yearning.core.treatments.brush import Brush
 from yearning.demo import MEDIA, PLATES
@@ -25,9 +31,14 @@ ROUNDS = 15
 AS_ASKED: dict[str, dict[str, object]] = {
     "flurry": {"amount": 2000},
     "plate": {"file": "dust-and-hairs.mp4"},
+    **{kind: dict(each.shown) for kind, each in TREATMENTS.items() if each.stage == "colour"},
 }
 """Settings that a figure is wanted for, where they are not the defaults."""
 
+COPIES = {"bend": 6, "focus": 6, "brush": 20}
+"""How many copies some may take; three for most, four for those that move the picture."""
+
+FOUR_INKS = Target("at most", 6, "ratio")
 SPREAD = 60
 
 
@@ -121,13 +132,20 @@ def _ended(graph: Graph, last: FilterContext) -> Callable[[av.VideoFrame], None]
     return run
 
 
-def run() -> None:
-    """Print milliseconds a frame, and the ratio."""
+def _target(kind: str) -> Target:
+    copies = COPIES.get(kind, 4 if issubclass(TREATMENTS[kind], WarpsFrame) else 3)
+    return Target("at most", copies, "ratio")
+
+
+def run(effort: Effort) -> Iterator[Row]:
+    """Milliseconds a frame, against a copy of the picture and against filters of others."""
+    rounds = effort.rounds(ROUNDS)
     with Footage(MEDIA / "lantern-barge.mp4") as footage:
         pictures = [footage.picture(n).copy() for n in range(30, 30 + 2 * ROUNDS + 6)]
         frame = footage.video_frame(30)
     memory = InMemory(pictures)
     cache = Cache(1 << 28)
+    to = np.empty_like(pictures[0])
 
     def of(kind: str, settings: dict[str, object]) -> Callable[[], object]:
         step = {"id": "a", "treatment": kind, "settings": settings}
@@ -142,37 +160,30 @@ def run() -> None:
         frames = iter(range(memory.frames))
         return lambda: path.picture(next(frames))
 
-    print("treatments at 1920x1080, from a picture to the next, median")
-    for kind, treatment in TREATMENTS.items():
-        if treatment.stage != "colour":
-            work = of(kind, AS_ASKED.get(kind, {}))
-            print(f"  {kind}: {_median(work):.1f} ms")
-    print(f"  halftone, four inks: {_median(of('halftone', {'inks': 'four'})):.1f} ms")
-    painted = _median(of("brush", {}), 5)
-    plainly = _median(lambda: _kuwahara(pictures[0], round(Brush().size)), 3)
-    print(
-        f"  brush: {painted:.0f} ms; plain OpenCV, not oriented nor settled {plainly:.0f} ms: "
-        f"{plainly / painted:.1f} times as fast"
-    )
-    glow, grain = of("glow", {"spread": SPREAD}), of("grain", {})
-    split = of("split", {})
-    for mine, name, peer, pixels, what in (
-        (glow, f"glow, spread {SPREAD}, settled", _blurred, "gbrpf32le", "gblur and blend"),
-        (grain, "grain, 16 mm, three dyes and clumps", _noisy, "gbrp", "noise, 8 bit"),
-        (split, "split, by whole pixels", _shifted, "gbrp16le", "rgbashift, 16 bit"),
+    def copied(what: str, kind: str, settings: dict[str, object], target: Target) -> Row:
+        work = of(kind, settings)
+        took, its, ratio = in_turn(work, lambda: np.copyto(to, pictures[0]), rounds)
+        return against(what, 1e3 * took, "a copy", 1e3 * its, ratio=ratio, target=target)
+
+    for kind in TREATMENTS:
+        if kind != "table":  # of which there are rows among those of colour
+            yield copied(kind, kind, AS_ASKED.get(kind, {}), _target(kind))
+    yield copied("halftone, four inks", "halftone", {"inks": "four"}, FOUR_INKS)
+    brush, few = of("brush", {}), effort.rounds(3)
+    painted, plain, ratio = in_turn(brush, lambda: _kuwahara(pictures[0], round(Brush().size)), few)
+    yield against(
+        "brush", 1e3 * painted, "plain OpenCV, neither oriented nor settled", 1e3 * plain,
+        ratio=ratio,
+    )  # fmt: skip
+    for kind, what, filters, pixels, peer in (
+        ("glow", f"glow, spread {SPREAD}, settled", _blurred, "gbrpf32le", "gblur and blend"),
+        ("grain", "grain, 16 mm, three dyes and clumps", _noisy, "gbrp", "noise, 8 bit"),
+        ("split", "split, by whole pixels", _shifted, "gbrp16le", "rgbashift, 16 bit"),
     ):
-        theirs = _fed(peer(memory.size), frame.reformat(format=pixels))
-        took, others, ratio = in_turn(mine, theirs, ROUNDS)
-        print(
-            f"  {name}: {1e3 * took:.1f} ms; {what} {1e3 * others:.1f} ms: "
-            f"{ratio:.2f} times as fast"
-        )
-
-
-def _median(work: Callable[[], object], rounds: int = ROUNDS) -> float:
-    """Milliseconds."""
-    times = sorted(seconds(work) for _ in range(rounds))
-    return 1e3 * times[rounds // 2]
+        mine = of(kind, {"spread": SPREAD} if kind == "glow" else {})
+        theirs = _fed(filters(memory.size), frame.reformat(format=pixels))
+        took, others, ratio = in_turn(mine, theirs, rounds)
+        yield against(what, 1e3 * took, f"{peer}, of libavfilter", 1e3 * others, ratio=ratio)
 
 
 def _fed(peer: Callable[[av.VideoFrame], None], frame: av.VideoFrame) -> Callable[[], None]:
