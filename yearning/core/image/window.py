@@ -1,12 +1,18 @@
 """Frames of another shape: the box that a ratio leaves of a picture, and a window shown in it."""
 
 import math
+from functools import lru_cache
+from typing import NamedTuple
 
+import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.image.resampling import Taps, cubic_taps, resample_rows
-from yearning.core.picture import Box, Picture, Size
+from yearning.core.image.resampling import cubic_taps
+from yearning.core.kernel_arrays import copy_line, new_line
+from yearning.core.picture import Box, Picture, Plane, Size
+
+Line = NDArray[np.float32]
 
 
 def ratio_box(ratio: float, size: Size) -> Box:
@@ -75,6 +81,8 @@ def draw_window(
     surround: tuple[float, float, float],
     top: int,
     out: Picture,
+    first: int,
+    last: int,
 ) -> None:
     """Draw rows of a window of the picture, enlarged to fill `box`, with a colour around it.
 
@@ -85,36 +93,135 @@ def draw_window(
         offset: where the window begins, x and y in pixels of the picture.
         surround: R', G', B' around the box.
         top: the number of the first row that is drawn.
-        out: where the rows go, shape `(3, rows, width)`.
+        out: a picture of the same width, whose rows `first` to `last` (exclusive) are drawn.
+        first: see `out`.
+        last: see `out`.
     """
     height, width = picture.shape[1:]
-    bottom = top + out.shape[1]
-    across, covered_x = _window_taps(box.left, box.width, width, part, offset[0])
-    down, covered_y = _window_taps(box.top, box.height, height, part, offset[1])
-    down, covered_y = down.rows(top, bottom), covered_y[top:bottom]
-    seen = np.flatnonzero(covered_x)
-    columns = np.s_[seen[0] : seen[-1] + 1]
-    across = across.rows(seen[0], seen[-1] + 1)
-    cover = covered_y[:, None] * covered_x[columns]
-    low, high = (max(0, min(n, height)) for n in down.window())
-    for plane, colour in enumerate(surround):
-        out[plane] = colour
-        if not cover.any():
-            continue
-        drawn = out[plane][:, columns]
-        lines = across.across(picture[plane, low:high])
-        resample_rows(lines, down.start - np.int32(low), down.weights, drawn)
-        if cover.min() < 1:
-            drawn -= np.float32(colour)
-            drawn *= cover
-            drawn += np.float32(colour)
+    across = _axis(box.left, box.width, width, part, offset[0])
+    down = _axis(box.top, box.height, height, part, offset[1])
+    colour = np.array(surround, np.float32)
+    _draw(picture, *across, *down, colour, top, out, first, last)
 
 
-def _window_taps(
-    left: float, length: float, count: int, part: float, offset: float
-) -> tuple[Taps, NDArray[np.float32]]:
-    """Compute the taps of one axis of a window, and how much of each pixel its box covers."""
-    taps = cubic_taps(count, count, offset - left * part, part)
+class _Axis(NamedTuple):
+    """One axis of a window: which samples it draws, and what of.
+
+    Args:
+        begin: the first sample that the box covers, if in part.
+        start: of each covered sample, the first one that it is drawn from; shape `(n,)`.
+        weights: of that one and those after it, shape `(taps, n)`, taps a multiple of four; none
+            where every sample is one of the picture's.
+        cover: of the first covered sample, and of the last.
+    """
+
+    begin: int
+    start: NDArray[np.int32]
+    weights: NDArray[np.float32]
+    cover: NDArray[np.float32]
+
+
+@lru_cache(maxsize=32)
+def _axis(left: float, length: float, count: int, part: float, offset: float) -> _Axis:
+    """Compute one axis of a window in a picture of `count` samples."""
     edge = np.arange(count)
     covered = np.minimum(edge + 1, left + length) - np.maximum(edge, left)
-    return taps, np.clip(covered, 0, 1).astype(np.float32)
+    seen = np.flatnonzero(covered > 0)
+    if len(seen) == 0:
+        nothing = np.zeros(0, np.int32)
+        return _Axis(count, nothing, np.zeros((0, 0), np.float32), np.ones(2, np.float32))
+    begin, end = int(seen[0]), int(seen[-1]) + 1
+    taps = cubic_taps(count, count, offset - left * part, part).rows(begin, end)
+    cover = np.clip(covered[[begin, end - 1]], 0, 1).astype(np.float32)
+    chosen = taps.weights.argmax(axis=1)
+    start, weights = taps.start, np.ascontiguousarray(taps.weights.T)
+    alone = np.count_nonzero(taps.weights) == len(start) and np.all(taps.weights.max(axis=1) == 1)
+    if alone and np.all(np.diff(start + chosen) == 1):
+        start, weights = (start + chosen).astype(np.int32), weights[:0]
+    return _Axis(begin, start, weights, cover)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _draw(
+    picture: Picture,
+    left: int,
+    start_x: NDArray[np.int32],
+    weights_x: Plane,
+    cover_x: NDArray[np.float32],
+    above: int,
+    start_y: NDArray[np.int32],
+    weights_y: Plane,
+    cover_y: NDArray[np.float32],
+    colour: NDArray[np.float32],
+    top: int,
+    out: Picture,
+    first: int,
+    last: int,
+) -> None:
+    """Rows are weighed first, whole, and then their columns: both while they are in cache."""
+    height, width = picture.shape[1:]
+    columns, rows = start_x.shape[0], start_y.shape[0]
+    line = new_line(width)
+    for y in range(first, last):
+        i = top + y - first - above
+        for p in range(3):
+            to = out[p, y]
+            if i < 0 or i >= rows or columns == 0:
+                to[:] = colour[p]
+                continue
+            if weights_y.shape[0] == 0:
+                copy_line(picture[p, start_y[i]], line)
+            for t in range(0, weights_y.shape[0], 4):
+                at = start_y[i] + t
+                _weigh_rows(
+                    picture[p, min(at, height - 1)],
+                    picture[p, min(at + 1, height - 1)],
+                    picture[p, min(at + 2, height - 1)],
+                    picture[p, min(at + 3, height - 1)],
+                    weights_y[t : t + 4, i],
+                    t > 0,
+                    line,
+                )
+            to[:left] = colour[p]
+            to[left + columns :] = colour[p]
+            inner = to[left : left + columns]
+            _weigh_columns(line, start_x, weights_x, inner)
+            share = cover_y[0] if i == 0 else cover_y[1] if i == rows - 1 else np.float32(1)
+            if share < 1:
+                for x in range(columns):
+                    inner[x] = colour[p] + share * (inner[x] - colour[p])
+            inner[0] = colour[p] + cover_x[0] * (inner[0] - colour[p])
+            if columns > 1:
+                inner[columns - 1] = colour[p] + cover_x[1] * (inner[columns - 1] - colour[p])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _weigh_rows(
+    a: Line, b: Line, c: Line, d: Line, weights: Line, more: bool, line: Line
+) -> None:
+    """Four rows weighed and summed, or added to what `line` has."""
+    w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
+    if more:
+        for x in range(line.shape[0]):
+            line[x] += (w0 * a[x] + w1 * b[x]) + (w2 * c[x] + w3 * d[x])
+    else:
+        for x in range(line.shape[0]):
+            line[x] = (w0 * a[x] + w1 * b[x]) + (w2 * c[x] + w3 * d[x])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
+def _weigh_columns(line: Line, start: NDArray[np.int32], weights: Plane, out: Line) -> None:
+    """Columns drawn from a line; indices without a sign let LLVM gather them in vectors."""
+    if weights.shape[0] == 0:
+        copy_line(line[start[0] :], out)
+    for t in range(0, weights.shape[0], 4):
+        w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
+        a, b, c, d = line[t:], line[t + 1 :], line[t + 2 :], line[t + 3 :]
+        if t == 0:
+            for x in range(out.shape[0]):
+                s = np.uint32(start[x])
+                out[x] = (w0[x] * a[s] + w1[x] * b[s]) + (w2[x] * c[s] + w3[x] * d[s])
+        else:
+            for x in range(out.shape[0]):
+                s = np.uint32(start[x])
+                out[x] += (w0[x] * a[s] + w1[x] * b[s]) + (w2[x] * c[s] + w3[x] * d[s])

@@ -82,7 +82,10 @@ class FramedWindow(WarpsFrame, Treatment[Picture]):
         full, size = band.context.full_size, band.context.size
         box = scale_box(ratio_box(self.ratio, full), full, size)
         offset = self._offset(full, size)
-        draw_window(band.prepared, box, self.size, offset, self.surround(), band.top, band.result)
+        surround = self.surround()
+        draw_window(
+            band.prepared, box, self.size, offset, surround, band.top, *band.result_rows
+        )
 
 
 def ratio_setting(default: float, help: str) -> float:

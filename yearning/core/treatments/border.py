@@ -175,7 +175,9 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
         red, green, blue = map(float, colour)
         surround = red, green, blue
         offset = centred(drawn, opening.part, band.context.size)
-        draw_window(opening.picture, drawn, opening.part, offset, surround, band.top, band.result)
+        draw_window(
+            opening.picture, drawn, opening.part, offset, surround, band.top, *band.result_rows
+        )
         if self.file:
             self._lay(opening, band)
             return
@@ -236,10 +238,13 @@ def _bordered(
     edge = 1.4 * rough + soft + pixel
     for y in range(rows.shape[1]):
         down = (top + y + 0.5) * pixel - middle_y
-        for x in range(rows.shape[2]):
+        x = -1
+        while x + 1 < rows.shape[2]:
+            x += 1
             right = (x + 0.5) * pixel - middle_x
             inside = _inside(right, down, half_x, half_y, corner)
-            if inside > edge:
+            if inside > edge:  # and so is all as far on the other side: an opening is convex
+                x = max(x, int((middle_x - right) / pixel - 0.5) - 1)
                 continue
             cover = np.float32(1)
             if inside > -edge:
