@@ -124,6 +124,32 @@ def test_a_table_that_is_gone_is_said(client, clip_id):
     assert until_known(client, {"clip": clip_id, "look": look})["error"]
 
 
+def test_an_analysis_that_is_stopped_keeps_nothing_and_begins_anew_when_asked(client, clip_id):
+    ask = {"clip": clip_id, "look": document(*THREE_STEPS, step("brush", {}))}
+    client.post("/api/steadiness", json=ask)
+    assert client.post("/api/steadiness/stop").status_code == 204
+    for _ in range(2):  # it is asked for again and again while the page is open
+        stopped = client.post("/api/steadiness", json=ask).json()
+        assert (stopped["stopped"], stopped["report"]) == (True, None)
+        assert stopped["done"] < stopped["total"]
+    assert client.post("/api/steadiness/known", json=ask).json()["report"] is None
+    other = {"clip": clip_id, "look": document(step("levels", {"gamma": 1.3}))}
+    assert until_known(client, other)["report"]["measured"] is None
+    client.post("/api/steadiness/stop")  # of what is done nothing is given up
+    assert client.post("/api/steadiness", json=other).json()["report"]
+    client.post("/api/steadiness", json=ask)
+    client.post("/api/steadiness/stop")
+    begun = client.post("/api/steadiness", json=ask | {"again": True}).json()
+    assert not begun["stopped"]
+
+
+def test_of_a_long_clip_the_motion_of_some_frames_is_estimated(client, clip_id, monkeypatch):
+    monkeypatch.setattr("yearning.analysis.analyzer.EXACT_FRAMES", 39)
+    report = until_known(client, {"clip": clip_id, "look": document(*THREE_STEPS)})["report"]
+    assert 0 < report["measured"] < 39
+    assert len(report["change_footage"]) == len(report["added_steady"]) == 40
+
+
 def test_an_analysis_ends_with_the_server(make_client, clip, monkeypatch):
     begun, ended = threading.Event(), threading.Event()
 

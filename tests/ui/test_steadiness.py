@@ -91,6 +91,25 @@ def test_output_warns_before_a_clip_that_fails_is_rendered(unsteady):
     expect(page.get_by_text("fails the flash check")).to_be_visible()
 
 
+def test_looking_through_a_clip_can_be_stopped_and_begun_again(address, page):
+    look = {
+        "format": "yearning-look/2",
+        "name": "Slow",
+        "steps": [{"id": "b", "treatment": "brush"}],
+    }
+    open_look(page, address, look)
+    page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
+    expect(page.get_by_text(re.compile("^Looking through .* frames/s"))).to_be_visible()
+    page.get_by_role("button", name="Stop").click()
+    expect(page.get_by_text(re.compile(r"^Stopped at frame \d+ of 192"))).to_be_visible()
+    page.reload()
+    expect(page.get_by_text(re.compile(r"^Stopped at frame \d+ of 192"))).to_be_visible()
+    page.get_by_role("button", name="Look through it").click()
+    expect(page.get_by_text(re.compile("^Looking through"))).to_be_visible()
+    page.get_by_role("button", name="Stop").click()
+    expect(page.get_by_text(re.compile(r"^Stopped at frame"))).to_be_visible()
+
+
 @pytest.mark.parametrize("dim", [False, True])
 def test_steadiness_meets_wcag_aa(dim, unsteady):
     if dim:

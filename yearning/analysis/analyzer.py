@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from yearning.analysis.report import SteadinessReport, report_of
 from yearning.core.look.document import Look
+from yearning.core.measure.sampled_steadiness import EVERY, SampledSteadiness
 from yearning.core.measure.steadiness import SteadinessAnalysis
 from yearning.core.treatment.assets import Assets
 from yearning.media.decode.clip import open_clip
@@ -26,6 +27,12 @@ class AnalysisStatus:
     """Frames a second."""
     report: SteadinessReport | None = None
     error: str | None = None
+    stopped: bool = False
+    """Given up before it was done, because it was asked to."""
+
+
+EXACT_FRAMES = 480
+"""Up to which the motion of every frame is estimated; of longer clips that of some."""
 
 
 @dataclass
@@ -63,14 +70,18 @@ class Analyzer:
         report = SteadinessReport.model_validate(kept)
         return AnalysisStatus(len(report.added), len(report.added), report=report)
 
-    def request(self, clip: Clip, look: Look) -> AnalysisStatus:
-        """Return what was found for a look on a clip, or start finding it in place of what runs."""
+    def request(self, clip: Clip, look: Look, *, again: bool = False) -> AnalysisStatus:
+        """Return what was found for a look on a clip, or start finding it in place of what runs.
+
+        What was stopped begins anew only with `again`.
+        """
         known = self.known(clip, look)
         if known.report is not None:
             return known
         with self._lock:
             task = self._task
-            if task is None or (task.clip, task.look.steps) != (clip, look.steps):
+            another = task is None or (task.clip, task.look.steps) != (clip, look.steps)
+            if task is None or another or (again and task.status.stopped):
                 self._cancel()
                 task = self._task = _Task(clip, look, known)
                 self._thread = threading.Thread(
@@ -78,6 +89,13 @@ class Analyzer:
                 )
                 self._thread.start()
             return task.status
+
+    def stop(self) -> None:
+        """Give up the analysis that runs; what it saw is not kept."""
+        with self._lock:
+            self._cancel()
+            if self._task is not None and self._task.status.report is None:
+                self._task.status.stopped = True
 
     def close(self) -> None:
         """Cancel the analysis that runs, and wait until its thread has ended."""
@@ -94,8 +112,11 @@ class Analyzer:
         try:
             self._project.clips.check(clip)
             with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
-                rate = float(footage.probe.rate)
-                analysis = SteadinessAnalysis(look, footage, rate, assets=self._assets)
+                rate, is_long = float(footage.probe.rate), footage.frames > EXACT_FRAMES
+                if is_long:
+                    footage.keep(2 * EVERY)
+                kind = SampledSteadiness if is_long else SteadinessAnalysis
+                analysis = kind(look, footage, rate, assets=self._assets)
                 began = time.monotonic()
                 for done in analysis.run():
                     status.done = done

@@ -45,6 +45,9 @@ class SteadinessReport(BaseModel):
     flashes: list[FaultOut]
     most_added: float = MAX_ADDED
     most_jump: float = MAX_JUMP
+    measured: int | None = Field(
+        None, description="Frames whose motion was estimated, where not all: long clips."
+    )
 
 
 def report_of(analysis: SteadinessAnalysis) -> SteadinessReport:
@@ -64,4 +67,5 @@ def report_of(analysis: SteadinessAnalysis) -> SteadinessReport:
         lively=whole["lively"],
         flags=whole["flags"],
         flashes=whole["flashes"],
+        measured=len(whole["measured"]) if "measured" in whole else None,
     )

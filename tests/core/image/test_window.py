@@ -43,14 +43,18 @@ def test_a_preview_s_crop_lies_within_the_full_one_and_is_even(height):
 def test_a_window_of_all_of_a_picture_is_the_picture():
     picture = np.random.default_rng(1).random((3, 40, 60), np.float32)
     out = np.empty_like(picture)
-    draw_window(picture, Box(0, 0, 60, 40), 1.0, (0.0, 0.0), (0.0, 0.0, 0.0), 0, out, 0, out.shape[1])
+    draw_window(
+        picture, Box(0, 0, 60, 40), 1.0, (0.0, 0.0), (0.0, 0.0, 0.0), 0, out, 0, len(out[0])
+    )
     np.testing.assert_allclose(out, picture, atol=1e-6)
 
 
 def test_what_lies_around_a_window_is_the_surround():
     picture = np.full((3, 40, 60), 0.7, np.float32)
     out = np.empty_like(picture)
-    draw_window(picture, Box(0, 10, 60, 20), 1.0, (0.0, 10.0), (0.1, 0.2, 0.3), 0, out, 0, out.shape[1])
+    draw_window(
+        picture, Box(0, 10, 60, 20), 1.0, (0.0, 10.0), (0.1, 0.2, 0.3), 0, out, 0, len(out[0])
+    )
     inside = out[:, 10:30]
     np.testing.assert_allclose(inside, 0.7, atol=1e-6)
     for rows in (out[:, :10], out[:, 30:]):
@@ -65,7 +69,7 @@ def test_a_bright_place_is_seen_where_its_point_is_mapped(offset, part):
     y, x = np.mgrid[0:80, 0:120]
     picture = np.exp(-((x + 0.5 - 60) ** 2 + (y + 0.5 - 40) ** 2) / 50).astype(np.float32)
     out = np.empty((3, 80, 120), np.float32)
-    draw_window(np.stack([picture] * 3), box, part, offset, (0.0, 0.0, 0.0), 0, out, 0, out.shape[1])
+    draw_window(np.stack([picture] * 3), box, part, offset, (0.0, 0.0, 0.0), 0, out, 0, len(out[0]))
     (at,) = map_to_window(np.array([[60.0, 40.0]]), box, part, offset)
     if not (5 < at[0] < 115 and 15 < at[1] < 65):
         return  # the window does not show it

@@ -1008,6 +1008,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/steadiness/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Steadiness
+         * @description Give up going through the clip; what was seen of it is not kept.
+         */
+        post: operations["stop_steadiness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/steadiness/known": {
         parameters: {
             query?: never;
@@ -1429,6 +1449,24 @@ export interface components {
             height: number;
             /** Data */
             data: string;
+        };
+        /**
+         * ExaminationRequest
+         * @description A look on a clip, to be gone through.
+         */
+        ExaminationRequest: {
+            /** Clip */
+            clip: number;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
+            /**
+             * Again
+             * @description Begins anew what was stopped.
+             * @default false
+             */
+            again: boolean;
         };
         /**
          * FarmOut
@@ -2523,6 +2561,12 @@ export interface components {
             report?: components["schemas"]["SteadinessReport"] | null;
             /** Error */
             error?: string | null;
+            /**
+             * Stopped
+             * @description Given up before it was done.
+             * @default false
+             */
+            stopped: boolean;
         };
         /**
          * SteadinessReport
@@ -2562,6 +2606,11 @@ export interface components {
              * @default 0.004
              */
             most_jump: number;
+            /**
+             * Measured
+             * @description Frames whose motion was estimated, where not all: long clips.
+             */
+            measured?: number | null;
         };
         /**
          * SteadinessRequest
@@ -4783,7 +4832,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SteadinessRequest"];
+                "application/json": components["schemas"]["ExaminationRequest"];
             };
         };
         responses: {
@@ -4795,6 +4844,42 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SteadinessOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_steadiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

@@ -1,7 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Clip, type Look, unwrap } from "../api/client";
 
 const ASK_MS = 400;
+
+const examined = (clip: Clip | null, look: Look | null, again: boolean) =>
+  unwrap(
+    api.POST("/api/steadiness", {
+      body: { clip: clip?.id ?? 0, look: look as never, again },
+    }),
+  );
 
 const key = (clip: Clip | null, look: Look | null, what: string) => [
   "steadiness",
@@ -16,12 +23,26 @@ export function useSteadiness(clip: Clip | null, look: Look | null, wanted = tru
   return useQuery({
     queryKey: key(clip, look, "found"),
     enabled: wanted && clip !== null && look !== null,
-    queryFn: () =>
-      unwrap(api.POST("/api/steadiness", { body: { clip: clip?.id ?? 0, look: look as never } })),
+    queryFn: () => examined(clip, look, false),
     refetchInterval: ({ state }) =>
-      state.data?.report || state.data?.error || state.error ? false : ASK_MS,
+      state.data?.report || state.data?.error || state.data?.stopped || state.error
+        ? false
+        : ASK_MS,
     staleTime: Number.POSITIVE_INFINITY,
   });
+}
+
+/** Gives up looking through a clip, or begins anew what was given up. */
+export function useExamination(clip: Clip | null, look: Look | null) {
+  const queries = useQueryClient();
+  const change = (ask: () => Promise<unknown>) => async () => {
+    await ask();
+    await queries.invalidateQueries({ queryKey: ["steadiness", "found"] });
+  };
+  return {
+    stop: change(() => api.POST("/api/steadiness/stop")),
+    again: change(() => examined(clip, look, true)),
+  };
 }
 
 /** Asks what is known of a look on a clip, without beginning anything. */

@@ -6,6 +6,7 @@ from yearning.analysis.analyzer import AnalysisStatus
 from yearning.api.dependencies import Analysis, CurrentProject, Preview
 from yearning.api.problems import Problem, Refused
 from yearning.api.schemas.steadiness import (
+    ExaminationRequest,
     SteadinessOut,
     SteadinessRequest,
     SteadyFrameOut,
@@ -25,10 +26,17 @@ def _out(status: AnalysisStatus) -> SteadinessOut:
 
 @router.post("/steadiness")
 def steadiness(
-    project: CurrentProject, analyzer: Analysis, ask: SteadinessRequest
+    project: CurrentProject, analyzer: Analysis, ask: ExaminationRequest
 ) -> SteadinessOut:
     """How steady a look is on a clip, and whether it flashes; ask again until it is done."""
-    return _out(analyzer.request(project.clips.get(ask.clip), parse_look(ask.look)))
+    clip, look = project.clips.get(ask.clip), parse_look(ask.look)
+    return _out(analyzer.request(clip, look, again=ask.again))
+
+
+@router.post("/steadiness/stop", status_code=204)
+def stop_steadiness(analyzer: Analysis) -> None:
+    """Give up going through the clip; what was seen of it is not kept."""
+    analyzer.stop()
 
 
 @router.post("/steadiness/known")

@@ -15,6 +15,7 @@ class SteadinessOut(BaseModel):
     rate: float = Field(0, description="Frames a second.")
     report: SteadinessReport | None = None
     error: str | None = None
+    stopped: bool = Field(False, description="Given up before it was done.")
 
 
 class SteadinessRequest(BaseModel):
@@ -22,6 +23,12 @@ class SteadinessRequest(BaseModel):
 
     clip: int
     look: dict[str, Any]
+
+
+class ExaminationRequest(SteadinessRequest):
+    """A look on a clip, to be gone through."""
+
+    again: bool = Field(False, description="Begins anew what was stopped.")
 
 
 class SteadyFrameRequest(SteadinessRequest):

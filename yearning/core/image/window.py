@@ -196,9 +196,7 @@ def _draw(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
-def _weigh_rows(
-    a: Line, b: Line, c: Line, d: Line, weights: Line, more: bool, line: Line
-) -> None:
+def _weigh_rows(a: Line, b: Line, c: Line, d: Line, weights: Line, more: bool, line: Line) -> None:
     """Four rows weighed and summed, or added to what `line` has."""
     w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
     if more:

@@ -62,9 +62,10 @@ class Flashes:
 
     Args:
         rate: frames a second.
+        first: the number of the first frame that is added.
     """
 
-    def __init__(self, rate: float) -> None:
+    def __init__(self, rate: float, first: int = 0) -> None:
         self._rate = rate
         kinds = (2, ROWS * COLUMNS)
         self._way = np.zeros(kinds, np.int8)
@@ -75,18 +76,20 @@ class Flashes:
         self._recent = np.empty((3, ROWS * COLUMNS), np.int32)
         self._times = np.full((2, ROWS * COLUMNS, 64), -(1 << 30), np.int32)
         self._counts = np.zeros(kinds, np.int32)
-        self._frame = 0
+        self._first = self._frame = first
         self._found: list[list[Fault]] = [[], []]
 
     def add(self, picture: Picture) -> None:
         """Look at the next frame, display-coded R'G'B' of shape `(3, height, width)`."""
         light = np.empty((3, ROWS * COLUMNS), np.float32)
         _place_light(picture, _LIGHT, light)
-        _follow(light, self._frame, self._way, self._high, self._low, self._times, self._counts)
+        begins = self._frame == self._first
+        states = self._way, self._high, self._low, self._times, self._counts
+        _follow(light, self._frame, begins, *states)
         since = self._frame - self._rate
         for kind in (_GENERAL, _RED):
             recent = self._recent
-            _recent(self._times[kind], since, self._frame, *recent)
+            _recent(self._times[kind], self._counts[kind], since, self._frame, *recent)
             within, oldest, latest = recent
             beyond = within > MAX_TRANSITIONS
             area = float(beyond.mean())
@@ -204,6 +207,7 @@ def _turned(
 def _follow(
     light: NDArray[np.float32],
     frame: int,
+    begins: bool,
     way: NDArray[np.int8],
     high: NDArray[np.float32],
     low: NDArray[np.float32],
@@ -217,10 +221,17 @@ def _follow(
         for kind in range(2):
             now[0] = luminance if kind == _GENERAL else red
             now[1], now[2], now[3] = u, v, red
-            if frame == 0 or now[0] > high[kind, 0, place]:
+            if begins or now[0] > high[kind, 0, place]:
                 _note_extreme(high, kind, place, now)
-            if frame == 0 or now[0] < low[kind, 0, place]:
+            if begins or now[0] < low[kind, 0, place]:
                 _note_extreme(low, kind, place, now)
+            if kind == _GENERAL:
+                apart = max(now[0] - low[kind, 0, place], high[kind, 0, place] - now[0])
+                may_turn = apart >= MIN_CHANGE - 1e-6
+            else:
+                may_turn = high[kind, 0, place] >= RED_FROM - 1e-6
+            if not may_turn:  # most places: the states themselves need not be compared
+                continue
             rises = way[kind, place] != 1 and _turned(kind, low[kind, :, place], now)
             falls = way[kind, place] != -1 and _turned(kind, now, high[kind, :, place])
             if rises or falls:
@@ -235,15 +246,21 @@ def _follow(
 @numba.njit(nogil=True, cache=True)
 def _recent(
     times: NDArray[np.int32],
+    counts: NDArray[np.int32],
     since: float,
     now: int,
     within: NDArray[np.int32],
     oldest: NDArray[np.int32],
     latest: NDArray[np.int32],
 ) -> None:
-    """Write each place's transitions after `since`: how many, the first's frame, the last's."""
+    """Write each place's transitions after `since`: how many, the first's frame, the last's.
+
+    Those of places that never had too many are not looked at.
+    """
     for place in range(times.shape[0]):
         within[place], oldest[place], latest[place] = 0, now, -1
+        if counts[place] <= MAX_TRANSITIONS:
+            continue
         for time in times[place]:
             if time > since:
                 within[place] += 1

@@ -273,7 +273,7 @@ class _Seen:
         self.moved = moved
         same = {id(picture): luma_codes(picture) for picture in {id(p): p for p in moved}.values()}
         self.codes = [same[id(picture)] for picture in moved]
-        lumas = np.array([[_luma(picture) for picture in row] for row in (whole, calm, moved)])
+        lumas = np.array([[mean_luma(picture) for picture in row] for row in (whole, calm, moved)])
         self.lifts: NDArray[np.float64] = lumas[:2] - lumas[2]
 
 
@@ -324,7 +324,8 @@ def _errors(
     return float(footage[-1]), np.array(rows) - footage
 
 
-def _luma(picture: Picture) -> float:
+def mean_luma(picture: Picture) -> float:
+    """Mean of a picture's luma."""
     weights = (KR, KG, KB)
     means = [float(plane.mean()) for plane in picture]
     return sum(float(w) * m for w, m in zip(weights, means, strict=True))

@@ -83,9 +83,7 @@ class FramedWindow(WarpsFrame, Treatment[Picture]):
         box = scale_box(ratio_box(self.ratio, full), full, size)
         offset = self._offset(full, size)
         surround = self.surround()
-        draw_window(
-            band.prepared, box, self.size, offset, surround, band.top, *band.result_rows
-        )
+        draw_window(band.prepared, box, self.size, offset, surround, band.top, *band.result_rows)
 
 
 def ratio_setting(default: float, help: str) -> float:

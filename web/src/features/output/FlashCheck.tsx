@@ -46,7 +46,10 @@ export function FlashCheck({ clips, look, begin = false }: Props) {
           </a>
         </Box>
       ))}
-      {next && begin && !running.data?.error && (
+      {next && begin && running.data?.stopped && (
+        <Box role="status">{next.name} was not looked through to its end for flashes.</Box>
+      )}
+      {next && begin && !running.data?.error && !running.data?.stopped && (
         <Box role="status">
           Checking {next.name} for flashes:{" "}
           {Math.floor((100 * (running.data?.done ?? 0)) / Math.max(running.data?.total ?? 1, 1))} %

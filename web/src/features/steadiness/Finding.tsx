@@ -26,7 +26,13 @@ export function FindingPanel({ clip, look, status, problem, found }: Props) {
   return (
     <Flex mt="12px" gap="12px" align="center" minH="32px" fontSize="15px" wrap="wrap" role="status">
       {problem && <Box>{problem}</Box>}
-      {!problem && !report && <Box>It is being measured; this frame is shown meanwhile.</Box>}
+      {!problem && !report && (
+        <Box>
+          {status?.stopped
+            ? "It is not measured; this frame is shown until it is."
+            : "It is being measured; this frame is shown meanwhile."}
+        </Box>
+      )}
       {report && !found && (
         <Box>
           Steady: no frame is flagged, and nothing flashes too often.{" "}

@@ -1,12 +1,12 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
-import { duration } from "../../model/duration";
 import { type Found, findingsIn } from "../../model/steadinessFindings";
 import { useBench } from "../../store/bench";
 import { useSteadiness } from "../../store/steadiness";
 import { Button } from "../../ui/Button";
 import { BySteps } from "./BySteps";
 import { FindingPanel } from "./Finding";
+import { Looking } from "./Looking";
 import { Strip } from "./Strip";
 import { Trace } from "./Trace";
 
@@ -73,36 +73,7 @@ export function Steadiness() {
             <BySteps look={look} report={report} />
           </>
         ) : (
-          status &&
-          !status.error && (
-            <Box maxW="420px">
-              <Box role="status">
-                Looking through {clip.name}: frame {status.done} of {status.total}
-                {status.rate ? ` · ${status.rate.toFixed(1)} frames/s` : ""}
-                {status.rate
-                  ? ` · ${duration((status.total - status.done) / status.rate)} left`
-                  : ""}
-              </Box>
-              <Box
-                role="progressbar"
-                aria-label="Looking through the clip"
-                aria-valuenow={status.done}
-                aria-valuemin={0}
-                aria-valuemax={status.total}
-                height="6px"
-                borderRadius="3px"
-                bg="line"
-                mt="6px"
-                overflow="hidden"
-              >
-                <Box
-                  height="100%"
-                  bg="tide"
-                  style={{ width: `${(100 * status.done) / Math.max(status.total, 1)}%` }}
-                />
-              </Box>
-            </Box>
-          )
+          status && !status.error && <Looking status={status} clip={clip} look={look} />
         )}
       </Box>
     </Flex>

@@ -69,6 +69,12 @@ export function Trace({
         <Box flex="1" />
         <Box>
           {counted(flagged.length, "flag")} · steady part adds {percent(mean)} on average
+          {report.measured !== null && report.measured !== undefined && (
+            <>
+              {" "}
+              · motion estimated on {counted(report.measured, "frame")} of {footage.length}
+            </>
+          )}
         </Box>
       </Flex>
       <Box
