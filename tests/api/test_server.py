@@ -7,6 +7,7 @@ from hashlib import sha256
 
 import av
 import pytest
+from websockets.sync.client import connect
 
 from tests.conftest import THREE_STEPS
 from tests.rendering import kill_all
@@ -59,6 +60,8 @@ def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip,
             break
     assert heard[-1]["id"] == whole["id"]
     assert "running" in [render["state"] for render in heard]
+    with connect(address.replace("http", "ws") + "/api/play") as socket:
+        assert socket.protocol.extensions == []  # JPEGs are not packed again
     made = ask(address, f"/api/renders/{whole['id']}/repeat", {})
     until(address, made["id"], lambda r: r["done"] > 0)
     kill_all(process)

@@ -60,4 +60,5 @@ def serve(
         port=port,
         log_level="warning",
         timeout_graceful_shutdown=2,
+        ws_per_message_deflate=False,  # play's frames are compressed as they are
     )

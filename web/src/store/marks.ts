@@ -5,9 +5,9 @@ import { useBench } from "./bench";
 /** What a step draws on the frame at the play head that can be taken out one by one. */
 export function useMarks(step: Step) {
   const clip = useBench((s) => s.clip);
-  const frame = useBench((s) => s.frame);
   const look = useBench((s) => s.look);
   const still = useBench((s) => !s.playing && !s.moving);
+  const frame = useBench((s) => (s.playing ? 0 : s.frame));
   const { data } = useQuery({
     queryKey: ["marks", clip?.id, frame, step.id, look?.steps],
     queryFn: () =>

@@ -1,8 +1,13 @@
 import { findStep } from "../model/lookTree";
+import { smallerHeight } from "../model/playClock";
 import { belowOf } from "../model/stepInput";
 import { bench } from "./bench";
 import { previewHeight } from "./previews";
 import { AS_SHOT, OWN } from "./slices/compare";
+
+/** Lines of the pictures that are shown now: of play, once it gave way, fewer than at rest. */
+export const shownHeight = (): number =>
+  bench().smaller ? smallerHeight(previewHeight()) : previewHeight();
 
 /** What play shows as the page is now, as the server is asked for it; null where nothing can play. */
 export function playRequest() {
@@ -15,7 +20,7 @@ export function playRequest() {
   const known = against === AS_SHOT || findStep(look.steps, against);
   const compared = known && compare !== "plain" ? against : null;
   const change = compare === "change" && compared ? gain : null;
-  const height = previewHeight();
+  const height = shownHeight();
   return { clip: clip.id, look, frame, first, last, height, after: own, base: compared, change };
 }
 

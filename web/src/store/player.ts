@@ -4,7 +4,6 @@ import {
   frameAt,
   newestDue,
   type PlayClock,
-  smallerHeight,
   soundAt,
 } from "../model/playClock";
 import { WHOLE } from "../model/viewport";
@@ -46,7 +45,7 @@ export function play() {
   const { clip, slow } = bench();
   const ask = playRequest();
   if (!clip || !ask) return;
-  setState({ playing: true, smaller: false, dropped: 0, speed: null });
+  setState({ playing: true, dropped: 0, speed: null });
   shownAt = [];
   lastAt = -1;
   const rate = clip.rate * (slow ? 0.5 : 1);
@@ -77,12 +76,12 @@ function stream(ask: NonNullable<ReturnType<typeof playRequest>>, from: number) 
 
 /** Go on with smaller pictures, once a play: too many frames were left out. The clock goes on. */
 function giveWay(due: number) {
+  setState({ smaller: true });
   const ask = playRequest();
   if (!ask) return;
   const behind = socket;
   const from = due + LEAD;
-  setState({ smaller: true });
-  stream({ ...ask, frame: frameAt(clock, from), height: smallerHeight(ask.height) }, from);
+  stream({ ...ask, frame: frameAt(clock, from) }, from);
   behind?.close();
 }
 
@@ -110,10 +109,11 @@ async function take(data: ArrayBuffer, from: WebSocket) {
   const header = new DataView(data);
   const at = header.getUint32(0, true) + begun;
   const length = header.getUint32(4, true);
-  const jpeg = (start: number, end?: number) =>
-    createImageBitmap(new Blob([data.slice(start, end)], { type: "image/jpeg" }));
+  const jpeg = (start: number, end: number) =>
+    createImageBitmap(new Blob([new Uint8Array(data, start, end - start)], { type: "image/jpeg" }));
   const result = await jpeg(8, 8 + length);
-  const base = data.byteLength > 8 + length ? await jpeg(8 + length) : null;
+  const end = data.byteLength;
+  const base = end > 8 + length ? await jpeg(8 + length, end) : null;
   if (socket === from) {
     waiting.push({ at, result, base });
     waiting.sort((a, b) => a.at - b.at);

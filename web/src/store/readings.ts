@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, type Clip, type Look, type Readings, unwrap, type Value } from "../api/client";
 import { bench, useBench } from "./bench";
+import { shownHeight } from "./playRequest";
 import { previewHeight } from "./previews";
 
 /** Readings follow what is changed, and play, so often at the most: play needs the machine too. */
@@ -29,6 +30,10 @@ function useRead(): Read | null {
     };
     soon();
     const off = useBench.subscribe((now, before) => {
+      if (now.smaller !== before.smaller) {
+        clearTimeout(timer); // the frame that is shown was made at the former size
+        timer = undefined;
+      }
       if (["clip", "frame", "look", "moving"].some((k) => now[k as "clip"] !== before[k as "clip"]))
         soon();
     });
@@ -53,7 +58,7 @@ export function useReadings(after: string | null): Readings | undefined {
             frame: read?.frame ?? 0,
             look: read?.look as never,
             after,
-            height: previewHeight(),
+            height: shownHeight(), // as it was shown: the server has that picture still
             channel: "",
             sequence: 0,
           },

@@ -1,8 +1,9 @@
 import { Flex } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { notice } from "../../store/notices";
+import { usePlayHead } from "../../store/playHead";
 import { leaveAlone } from "../../store/room";
 import { Button } from "../../ui/Button";
 
@@ -11,7 +12,10 @@ const SEEN_MS = 2500;
 /** With the picture alone, what leads back: seen while the pointer moves, or has the focus. */
 export function Alone() {
   const clip = useBench((s) => s.clip);
-  const frame = useBench((s) => s.frame);
+  const time = useRef<HTMLSpanElement>(null);
+  usePlayHead((frame) => {
+    if (clip && time.current) time.current.textContent = timecode(frame, clip.rate);
+  });
   const [seen, setSeen] = useState(true);
   useEffect(() => {
     let timer = setTimeout(() => setSeen(false), SEEN_MS);
@@ -54,7 +58,7 @@ export function Alone() {
       transition="opacity 0.3s"
       _focusWithin={{ opacity: 1 }}
     >
-      {clip && <span data-alone-time>{timecode(frame, clip.rate)}</span>}
+      {clip && <span ref={time} data-alone-time />}
       <Button small tone="wall" type="button" onClick={() => void full()}>
         Full screen
       </Button>

@@ -11,6 +11,7 @@ import {
 import { drawnAt, type Extent, onPicture, type Place, viewport } from "../../model/viewport";
 import { bench, setState, useBench } from "../../store/bench";
 import { notice } from "../../store/notices";
+import { usePlayHead } from "../../store/playHead";
 import { type Placed, setWanted, shown, watchShown } from "../../store/previews";
 import { valueAt } from "../../store/readings";
 import { pointedAt, standsAs, zoomBy } from "../../store/zoom";
@@ -112,8 +113,8 @@ export function Picture() {
   const wipe = useBench((s) => s.wipe);
   const centre = useBench((s) => s.centre);
   const zoom = useBench((s) => (s.playing ? null : s.zoom));
-  const frame = useBench((s) => s.frame);
   const says = useSays(turn);
+  usePlayHead((frame) => canvas.current?.setAttribute("aria-label", `Frame ${frame}: ${says.all}`));
   const ratio = window.devicePixelRatio || 1;
   const { width: wide, height: high } = clip ?? { width: 16, height: 9 };
   const two = compare === "beside" && !holding;
@@ -143,7 +144,7 @@ export function Picture() {
     if (node.width !== all.width || node.height !== all.height) Object.assign(node, all);
     const pen = node.getContext("2d");
     if (!pen) return;
-    pen.imageSmoothingQuality = "high";
+    pen.imageSmoothingQuality = bench().playing ? "low" : "high"; // where there is no GPU it costs
     const seen = {
       width: Math.round(sight.width * ratio),
       height: Math.round(sight.height * ratio),
@@ -215,7 +216,6 @@ export function Picture() {
         <Canvas
           ref={canvas}
           role="img"
-          aria-label={`Frame ${frame}: ${says.all}`}
           data-zoom={view.zoom.toFixed(3)}
           position="absolute"
           inset="0"

@@ -18,8 +18,6 @@ const percent = (part: number) => (100 * part).toFixed(0);
 /** What the result holds under the pointer: per cent, 8-bit codes, hue. */
 export function UnderPointer() {
   const [value, setValue] = useState<Value | null>(null);
-  const look = useBench((s) => s.look);
-  const frame = useBench((s) => s.frame);
   useEffect(() => {
     let wanted: { x: number; y: number } | null = null;
     let timer: ReturnType<typeof setTimeout> | undefined;
@@ -41,8 +39,13 @@ export function UnderPointer() {
       clearTimeout(timer);
     };
   }, []);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another picture, another value
-  useEffect(() => setValue(null), [look, frame]);
+  useEffect(
+    () =>
+      useBench.subscribe((now, before) => {
+        if (now.frame !== before.frame || now.look !== before.look) setValue(null);
+      }),
+    [],
+  );
   return (
     <Box
       flex="none"

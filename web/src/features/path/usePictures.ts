@@ -10,7 +10,7 @@ export type Wanted = readonly [string, Look];
 /** The frame at hand through looks, as addresses by their names, one after the other as they come. */
 export function usePictures(wanted: readonly Wanted[]): Record<string, string> {
   const clip = useBench((s) => s.clip);
-  const frame = useBench((s) => s.frame);
+  const frame = useBench((s) => (s.playing ? 0 : s.frame));
   const playing = useBench((s) => s.playing);
   const [pictures, setPictures] = useState<Record<string, string>>({});
   useEffect(() => {

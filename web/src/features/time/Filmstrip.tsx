@@ -4,6 +4,7 @@ import type { Clip } from "../../api/client";
 import { timecode } from "../../model/timecode";
 import { setState, useBench } from "../../store/bench";
 import { pause } from "../../store/player";
+import { usePlayHead } from "../../store/playHead";
 import { goTo, playOver } from "../../store/playRange";
 import { useTimeView } from "../../store/timeView";
 
@@ -24,13 +25,14 @@ const filmstrip = (clip: Clip, zoom: number) => {
 /** The clip in small pictures: looked through, and what of it is kept and played. */
 export function Filmstrip() {
   const clip = useBench((s) => s.clip);
-  const frame = useBench((s) => s.frame);
-  const played = useBench((s) => s.played);
   const strip = useRef<HTMLDivElement>(null);
-  const kept = useMemo(() => runs(played), [played]);
   const range = useBench((s) => s.range);
   const zoom = useTimeView((s) => s.zoom);
   const begun = useRef<number | null>(null);
+  usePlayHead((frame) => {
+    strip.current?.setAttribute("aria-valuenow", `${frame}`);
+    if (clip) strip.current?.setAttribute("aria-valuetext", timecode(frame, clip.rate));
+  });
   if (!clip) return null;
   const under = (event: PointerEvent) => {
     const rect = strip.current?.getBoundingClientRect();
@@ -47,10 +49,8 @@ export function Filmstrip() {
       role="slider"
       tabIndex={0}
       aria-label="Frame"
-      aria-valuenow={frame}
       aria-valuemin={0}
       aria-valuemax={clip.frames - 1}
-      aria-valuetext={timecode(frame, clip.rate)}
       position="relative"
       height="50px"
       cursor="ew-resize"
@@ -115,23 +115,27 @@ export function Filmstrip() {
         overflow="hidden"
         title="What is kept for smooth play"
       >
-        {kept.map(([from, end]) => (
-          <Box
-            key={from}
-            data-kept
-            position="absolute"
-            top="0"
-            bottom="0"
-            bg="tide"
-            style={{
-              left: `${(from / clip.frames) * 100}%`,
-              width: `${((end - from) / clip.frames) * 100}%`,
-            }}
-          />
-        ))}
+        <Kept frames={clip.frames} />
       </Box>
     </Box>
   );
+}
+
+/** Bars under the frames that are kept. */
+function Kept({ frames }: { frames: number }) {
+  const played = useBench((s) => s.played);
+  const kept = useMemo(() => runs(played), [played]);
+  return kept.map(([from, end]) => (
+    <Box
+      key={from}
+      data-kept
+      position="absolute"
+      top="0"
+      bottom="0"
+      bg="tide"
+      style={{ left: `${(from / frames) * 100}%`, width: `${((end - from) / frames) * 100}%` }}
+    />
+  ));
 }
 
 /** The filmstrip of enlarged time: pictures of their own shape, each where its part begins. */

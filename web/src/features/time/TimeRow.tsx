@@ -1,8 +1,11 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { Pause, Play, SkipBack, SkipForward, Volume2, VolumeX } from "lucide-react";
+import { useRef } from "react";
+import type { Clip } from "../../api/client";
 import { timecode } from "../../model/timecode";
 import { bench, setState, useBench } from "../../store/bench";
 import { pause, play, togglePlay } from "../../store/player";
+import { usePlayHead } from "../../store/playHead";
 import { goTo } from "../../store/playRange";
 import { Button } from "../../ui/Button";
 import { Filmstrip } from "./Filmstrip";
@@ -13,11 +16,7 @@ import { TimeWindow } from "./TimeWindow";
 /** Time: play, the filmstrip with its play head, and what of it is kept for smooth play. */
 export function TimeRow() {
   const clip = useBench((s) => s.clip);
-  const frame = useBench((s) => s.frame);
   const playing = useBench((s) => s.playing);
-  const speed = useBench((s) => s.speed);
-  const dropped = useBench((s) => s.dropped);
-  const smaller = useBench((s) => s.smaller);
   const slow = useBench((s) => s.slow);
   const quiet = useBench((s) => s.quiet);
   const range = useBench((s) => s.range);
@@ -53,11 +52,7 @@ export function TimeRow() {
             <TimeButton label="One frame on" title="One frame on (→)" onClick={() => step(1)}>
               <SkipForward size={13} />
             </TimeButton>
-            {clip && (
-              <Box flex="1" fontSize="15px" textAlign="right" data-timecode>
-                {timecode(frame, clip.rate)}
-              </Box>
-            )}
+            {clip && <Timecode clip={clip} />}
           </Flex>
           <Flex gap="4px" align="center" height="24px">
             <TimeButton
@@ -90,19 +85,7 @@ export function TimeRow() {
                 Whole clip
               </Button>
             )}
-            {clip && (
-              <Box flex="1" fontSize="12px" color="mute" textAlign="right" data-speed>
-                {playing && speed
-                  ? [
-                      `${speed.toFixed(1)} fps`,
-                      smaller && "smaller",
-                      dropped && `${dropped} left out`,
-                    ]
-                      .filter(Boolean)
-                      .join(" · ")
-                  : `${frame} of ${clip.frames}`}
-              </Box>
-            )}
+            {clip && <FrameOrSpeed clip={clip} />}
           </Flex>
           <LaneNames />
         </Box>
@@ -118,13 +101,45 @@ export function TimeRow() {
   );
 }
 
+function Timecode({ clip }: { clip: Clip }) {
+  const said = useRef<HTMLDivElement>(null);
+  usePlayHead((frame) => say(said.current, timecode(frame, clip.rate)));
+  return <Box ref={said} flex="1" fontSize="15px" textAlign="right" data-timecode />;
+}
+
+/** The frame's number; in play, how fast it goes, and what is left out. */
+function FrameOrSpeed({ clip }: { clip: Clip }) {
+  const said = useRef<HTMLDivElement>(null);
+  const playing = useBench((s) => s.playing);
+  usePlayHead((frame) => {
+    const { speed, smaller, dropped } = bench();
+    const rate = [
+      `${speed?.toFixed(1)} fps`,
+      smaller && "smaller",
+      dropped && `${dropped} left out`,
+    ];
+    const words =
+      playing && speed ? rate.filter(Boolean).join(" · ") : `${frame} of ${clip.frames}`;
+    say(said.current, words);
+  });
+  return <Box ref={said} flex="1" fontSize="12px" color="mute" textAlign="right" data-speed />;
+}
+
+function say(node: HTMLElement | null, words: string) {
+  if (node) node.textContent = words;
+}
+
 /** Where the frame that is seen stands, through the filmstrip and all lanes. */
 function PlayHead() {
   const clip = useBench((s) => s.clip);
-  const frame = useBench((s) => s.frame);
+  const head = useRef<HTMLDivElement>(null);
+  usePlayHead((frame) => {
+    if (clip && head.current) head.current.style.left = `${((frame + 0.5) / clip.frames) * 100}%`;
+  });
   if (!clip) return null;
   return (
     <Box
+      ref={head}
       position="absolute"
       top="-4px"
       bottom="-3px"
@@ -132,7 +147,6 @@ function PlayHead() {
       ml="-1px"
       bg="ember"
       pointerEvents="none"
-      style={{ left: `${((frame + 0.5) / clip.frames) * 100}%` }}
     />
   );
 }

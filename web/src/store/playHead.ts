@@ -1,0 +1,15 @@
+import { useLayoutEffect } from "react";
+import { bench, useBench } from "./bench";
+
+/**
+ * Calls `draw` with the frame at the play head, and again at each other one: what follows play
+ * changes its own node, and nothing is rendered anew twenty-four times a second.
+ */
+export function usePlayHead(draw: (frame: number) => void) {
+  useLayoutEffect(() => {
+    draw(bench().frame);
+    return useBench.subscribe((now, before) => {
+      if (now.frame !== before.frame) draw(now.frame);
+    });
+  });
+}
