@@ -31,6 +31,12 @@ interface Wanted {
 /** While the wall is dragged wider or narrower, pictures are asked for when it rests. */
 const REST_MS = 80;
 
+/** A changed look whose sharp picture takes longer to come is first shown in a quick one. */
+const AT_ONCE_MS = 50;
+
+/** A quick picture that takes longer is given up for a newer one. */
+const PATIENCE_MS = 250;
+
 const channel = crypto.randomUUID();
 let sequence = 0;
 let wanted: Wanted = { fit: 540, lines: 540, part: WHOLE };
@@ -38,7 +44,11 @@ let resting: ReturnType<typeof setTimeout> | undefined;
 let rested = () => {};
 let dirty = false;
 let pumping = false;
-let quickly = false;
+/** When the quick picture that is on its way was asked for; 0 where none is. */
+let quickSince = 0;
+/** The look that was drawn last, and how long its sharp picture took to come. */
+let drawn: Look | null = null;
+let sharpMs = 0;
 let giveUp = new AbortController();
 const watchers = new Set<() => void>();
 
@@ -86,7 +96,8 @@ function evenLines(lines: number): number {
 /** The picture that is wanted has changed. */
 export function want() {
   dirty = true;
-  if (!quickly) giveUp.abort(); // a quick one is nearly there, and shows what moves
+  // a quick one is nearly there, and shows what moves, unless it takes its time
+  if (performance.now() - quickSince > PATIENCE_MS) giveUp.abort();
   if (!pumping) void busyWith(pump());
 }
 
@@ -99,10 +110,18 @@ async function pump() {
     const { clip, look, playing, moving } = bench();
     if (!clip || !look || playing) continue;
     try {
-      quickly = moving;
-      await load(look, moving, giveUp.signal).finally(() => {
-        quickly = false;
-      });
+      if (moving || (look !== drawn && sharpMs > AT_ONCE_MS)) {
+        quickSince = performance.now();
+        await load(look, true, giveUp.signal).finally(() => {
+          quickSince = 0;
+        });
+      }
+      drawn = look;
+      if (!moving && !dirty) {
+        const began = performance.now();
+        await load(look, false, giveUp.signal);
+        sharpMs = performance.now() - began;
+      }
       if (!moving && !dirty) await loadPath(look, giveUp.signal);
       if (!moving && !dirty) setState({ looked: new Set(bench().looked).add(bench().frame) });
     } catch (error) {

@@ -52,7 +52,7 @@ async function ask() {
     stale = false;
     const { clip, frame, look, open, looked } = bench();
     const step = look && findStep(look.steps, open);
-    if (!clip || !look || !step) {
+    if (!clip || !look || !step || !keyedNames(step).length) {
       useValues.setState({ known: null });
       continue;
     }

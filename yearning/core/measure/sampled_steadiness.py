@@ -163,15 +163,15 @@ class SampledSteadiness(SteadinessAnalysis):
             for frame in range(begin, end):
                 change = self._measured.get(frame)
                 if change is None:
-                    found = [np.interp(frame, usual, column) for column in known.T]
+                    found = [float(np.interp(frame, usual, column)) for column in known.T]
                     change = self._interpolated(frame, found if frame > begin else [])
                 changes.append(change)
         return changes
 
-    def _interpolated(self, frame: int, found: list[np.float64]) -> Change:
+    def _interpolated(self, frame: int, found: list[float]) -> Change:
         """A frame's change from what was seen of it, and what was found of motion about it."""
         none = [0.0] * len(self.look.steps)
-        footage, added, steady, *steps = map(float, found or [0.0, 0.0, 0.0, *none])
+        footage, added, steady, *steps = found or [0.0, 0.0, 0.0, *none]
         lift, lift_steady, jump, *_ = self._glances[frame]
         return Change(
             frame,

@@ -4,6 +4,10 @@ import { percent } from "../../model/steadinessFindings";
 import { counted } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { knownSteadiness } from "../../store/steadiness";
+import { useRested } from "../../ui/useRested";
+
+/** What is known of a changed look is asked for once its picture has come. */
+const REST_MS = 300;
 
 const WIDE = 276;
 const TALL = 34;
@@ -11,7 +15,10 @@ const TALL = 34;
 /** How steady the look is, as far as is known: small, beside the other readings. */
 export function SteadyReading() {
   const clip = useBench((s) => s.clip);
-  const look = useBench((s) => (s.moving ? null : s.look));
+  const look = useRested(
+    useBench((s) => (s.moving ? null : s.look)),
+    REST_MS,
+  );
   const frame = useBench((s) => (s.playing ? null : s.frame));
   const { data } = useQuery(knownSteadiness(clip, look));
   const report = data?.report;
