@@ -3,7 +3,7 @@ PY := .venv/bin/python
 BIN := .venv/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
-.PHONY: setup demo test quick check bench bench-quick shots pictures schemas media wheel clean
+.PHONY: setup demo test quick check bench bench-quick soak shots pictures schemas media wheel clean
 
 setup: .venv/.warm yearning/web/index.html
 
@@ -83,6 +83,11 @@ bench: setup .venv/.debian
 # The same with fewer rounds, and without the longest, in three minutes; only printed.
 bench-quick: setup
 	$(PY) -m benchmarks --quick
+
+# Memory of a server that is worked with for a while, on a clip of half an hour.
+MINUTES = 30
+soak: setup
+	$(PY) -m tests.soak $(MINUTES)
 
 shots: setup .venv/.debian
 	$(PY) -m tests.ui.shots docs/screenshots

@@ -63,7 +63,7 @@ def _peak() -> int:
     return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024
 
 
-def _repeated(clip: Path, out: Path, times: int) -> None:
+def repeated(clip: Path, out: Path, times: int) -> None:
     """The clip's packets several times over, without encoding."""
     with av.open(str(out), "w") as target:
         stream, shift = None, 0
@@ -132,7 +132,7 @@ def run(effort: Effort) -> Iterator[Row]:
             )  # fmt: skip
         if effort.name != "full":
             return
-        _repeated(CLIP, long, 3)
+        repeated(CLIP, long, 3)
         short = _rendered(CLIP, LOOK, out, 48, 1)[1]
         longer = _rendered(long, LOOK, out, 480, 1)[1]
         yield against(
