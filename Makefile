@@ -80,9 +80,9 @@ check: setup
 bench: setup .venv/.debian
 	$(PY) -m benchmarks --write docs/measured.md
 
-# The same with fewer rounds, and without the longest, in three minutes; only printed.
+# The same with fewer rounds, and without the longest, in three minutes.
 bench-quick: setup
-	$(PY) -m benchmarks --quick
+	$(PY) -m benchmarks --quick --write docs/measured.md
 
 # Memory of a server that is worked with for a while, on a clip of half an hour.
 MINUTES = 30

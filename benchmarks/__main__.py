@@ -68,7 +68,7 @@ def main() -> None:
             print(" ", " | ".join(filter(None, report.cells(row))), flush=True)
         sections.append((BENCHMARKS[name], rows))
     if asked.write:
-        asked.write.write_text(report.page(sections))
+        asked.write.write_text(report.page(sections, effort))
 
 
 if __name__ == "__main__":

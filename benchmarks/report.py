@@ -111,7 +111,7 @@ def table(rows: Iterable[Row]) -> Iterator[str]:
 
 INTRODUCTION = """# Measured
 
-Written by `make bench`; nothing here is typed by hand. {date}, {commit}, {processor},
+Written by `{command}`; nothing here is typed by hand. {date}, {commit}, {processor},
 {cores} processors, Python {python}.
 
 Machines are noisy: compare ratios, each of which is of two figures of one run, and not figures of
@@ -120,10 +120,11 @@ bold misses what is wanted. How exact results are is in [accuracy.md](accuracy.m
 """
 
 
-def page(sections: Iterable[tuple[ModuleType, list[Row]]]) -> str:
-    """The page of all benchmarks: each module's own words, then its table."""
+def page(sections: Iterable[tuple[ModuleType, list[Row]]], effort: Effort) -> str:
+    """The page of all benchmarks that were run: each module's own words, then its table."""
     lines = [
         INTRODUCTION.format(
+            command="make bench" if effort.name == "full" else "make bench-quick",
             date=datetime.now(UTC).date().isoformat(),
             commit=_commit(),
             processor=_processor(),

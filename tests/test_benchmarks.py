@@ -56,9 +56,9 @@ def test_a_row_says_its_peer_ratio_and_target_and_a_miss_is_bold(row, expected):
 
 def test_the_page_has_a_section_for_each_benchmark_and_says_where_it_was_measured():
     module = ModuleType("leaks", "Leaks at 1080p.\n\nOf warm light.\n")
-    written = page([(module, [Row("one", 1.0)])])
+    written = page([(module, [Row("one", 1.0)])], report.EFFORTS["full"])
     assert "## Leaks at 1080p\n\nOf warm light.\n\n| what |" in written
-    assert "nothing here is typed by hand" in written
+    assert "Written by `make bench`; nothing here is typed by hand" in written
     assert "{" not in written
 
 

@@ -88,6 +88,30 @@ def resample_columns(
     _turn(result, out)
 
 
+@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
+def gather_columns(
+    line: NDArray[np.float32],
+    start: NDArray[np.int32],
+    weights: Plane,
+    out: NDArray[np.float32],
+) -> None:
+    """out[x] = Σ_t weights[t, x] · line[start[x] + t]; the number of taps is a multiple of four.
+
+    For a few taps this is quicker than turning: indices without a sign let LLVM gather in vectors.
+    """
+    for t in range(0, weights.shape[0], 4):
+        w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
+        a, b, c, d = line[t:], line[t + 1 :], line[t + 2 :], line[t + 3 :]
+        if t == 0:
+            for x in range(out.shape[0]):
+                s = np.uint32(start[x])
+                out[x] = (w0[x] * a[s] + w1[x] * b[s]) + (w2[x] * c[s] + w3[x] * d[s])
+        else:
+            for x in range(out.shape[0]):
+                s = np.uint32(start[x])
+                out[x] += (w0[x] * a[s] + w1[x] * b[s]) + (w2[x] * c[s] + w3[x] * d[s])
+
+
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def resample_evenly(src: Plane, step: int, weights: NDArray[np.float32], out: Plane) -> None:
     """out[y, x] = Σ_t weights[t] · src[y, step·x + t], `step` 1 or 2: nothing is turned.

@@ -8,7 +8,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.image.resampling import cubic_taps
+from yearning.core.image.resampling import cubic_taps, gather_columns
 from yearning.core.kernel_arrays import copy_line, new_line
 from yearning.core.picture import Box, Picture, Plane, Size
 
@@ -185,7 +185,10 @@ def _draw(
             to[:left] = colour[p]
             to[left + columns :] = colour[p]
             inner = to[left : left + columns]
-            _weigh_columns(line, start_x, weights_x, inner)
+            if weights_x.shape[0] == 0:
+                copy_line(line[start_x[0] :], inner)
+            else:
+                gather_columns(line, start_x, weights_x, inner)
             share = cover_y[0] if i == 0 else cover_y[1] if i == rows - 1 else np.float32(1)
             if share < 1:
                 for x in range(columns):
@@ -205,21 +208,3 @@ def _weigh_rows(a: Line, b: Line, c: Line, d: Line, weights: Line, more: bool, l
     else:
         for x in range(line.shape[0]):
             line[x] = (w0 * a[x] + w1 * b[x]) + (w2 * c[x] + w3 * d[x])
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
-def _weigh_columns(line: Line, start: NDArray[np.int32], weights: Plane, out: Line) -> None:
-    """Columns drawn from a line; indices without a sign let LLVM gather them in vectors."""
-    if weights.shape[0] == 0:
-        copy_line(line[start[0] :], out)
-    for t in range(0, weights.shape[0], 4):
-        w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
-        a, b, c, d = line[t:], line[t + 1 :], line[t + 2 :], line[t + 3 :]
-        if t == 0:
-            for x in range(out.shape[0]):
-                s = np.uint32(start[x])
-                out[x] = (w0[x] * a[s] + w1[x] * b[s]) + (w2[x] * c[s] + w3[x] * d[s])
-        else:
-            for x in range(out.shape[0]):
-                s = np.uint32(start[x])
-                out[x] += (w0[x] * a[s] + w1[x] * b[s]) + (w2[x] * c[s] + w3[x] * d[s])

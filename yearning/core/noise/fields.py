@@ -15,7 +15,9 @@ from numpy.typing import NDArray
 from yearning.core.buffers import new_array
 from yearning.core.image.resampling import (
     Taps,
+    area_taps,
     covered,
+    gather_columns,
     resample_columns,
     resample_evenly,
     resample_rows,
@@ -219,16 +221,18 @@ class NoiseKernel(NamedTuple):
 
     Args:
         counts: the lattice's first column and number of columns; pixels and taps in y; pixels and
-            taps in x; the step from pixel to pixel where it is even; then each pixel's first
-            lattice point, in y and in x.
-        weights: of the taps in y, then in x.
+            taps in x; the step from pixel to pixel where it is even; the taps of a full pixel,
+            where those in x are of full pixels, and 0 where they are of lattice points; then each
+            pixel's first lattice point in y, and first lattice point or full pixel in x.
+        weights: of the taps in y; in x, pixel by pixel, or, of full pixels, tap by tap; and of a
+            full pixel's.
     """
 
     counts: NDArray[np.int32]
     weights: NDArray[np.float32]
 
 
-_HEAD = 7
+_HEAD = 8
 
 FINE = 6.0
 """σ in full pixels up to which the lattice has a column for every full pixel: rows of it are
@@ -251,12 +255,23 @@ def noise_kernel(size: Size, full_size: Size, sigma: float, soft: float) -> Nois
     coarse = 1.0 if bell <= FINE else float(int(bell / 3))
     down = _lattice_taps(size.height, full_size.height, bell / MIN_SIGMA, bell, energy)
     across = _lattice_taps(size.width, full_size.width, coarse, bell, energy)
-    left, right = across.window()
-    head = [left, right - left, *down.weights.shape, *across.weights.shape, across.step()]
-    starts = (down.start, across.start - np.int32(left))
+    step = across.step()
+    if coarse == 1 and not step:  # full pixels first, then what each pixel covers of them
+        full = _lattice_taps(full_size.width, full_size.width, coarse, bell, energy).weights[0]
+        left = int(across.start[0])
+        across = area_taps(full_size.width, size.width)
+        columns = full_size.width + across.weights.shape[1] + len(full)
+        start_x, weights_x = across.start, across.weights.T
+    else:
+        full = np.zeros(0, np.float32)
+        left, right = across.window()
+        columns = right - left
+        start_x, weights_x = across.start - np.int32(left), across.weights
+    shapes = *down.weights.shape, *across.weights.shape
+    head = [left, columns, *shapes, step, len(full)]
     return NoiseKernel(
-        np.concatenate([np.array(head, np.int32), *starts]),
-        np.concatenate([down.weights.ravel(), across.weights.ravel()]),
+        np.concatenate([np.array(head, np.int32), down.start, start_x]),
+        np.concatenate([down.weights.ravel(), weights_x.ravel(), full]),
     )
 
 
@@ -265,13 +280,22 @@ def _weave_across(
     src: Plane,
     step: int,
     start: NDArray[np.int32],
-    weights: Plane,
+    weights: NDArray[np.float32],
+    taps: int,
+    full: NDArray[np.float32],
     out: Plane,
 ) -> None:
+    pixels = out.shape[1]
     if step:
-        resample_evenly(src, step, weights[0], out)
+        resample_evenly(src, step, weights[:taps], out)
+    elif full.shape[0] == 0:
+        resample_columns(src, start, weights.reshape(pixels, taps), out)
     else:
-        resample_columns(src, start, weights, out)
+        whole = new_lines(src.shape[0], src.shape[1] - full.shape[0])
+        resample_evenly(src, np.int64(1), full, whole)
+        shares = weights.reshape(taps, pixels)
+        for y in range(out.shape[0]):
+            gather_columns(whole[y], start, shares, out[y])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -288,12 +312,13 @@ def fill_noise(
 
     `counts` and `weights` are a noise kernel; `layer` tells fields of one seed apart.
     """
-    left, columns, n_down, t_down, n_across, t_across, step = counts[:_HEAD]
+    left, columns, n_down, t_down, n_across, t_across, step, t_full = counts[:_HEAD]
     height, width = out.shape
     start = counts[_HEAD + first : _HEAD + first + height]
     down = weights[: n_down * t_down].reshape(n_down, t_down)[first : first + height]
     start_across = counts[_HEAD + n_down :]
-    across = weights[n_down * t_down :].reshape(n_across, t_across)
+    after = n_down * t_down + n_across * t_across
+    across, full = weights[n_down * t_down : after], weights[after : after + t_full]
     top = start[0]
     rows = start[-1] + t_down - top
     lattice = new_lines(rows, columns)
@@ -301,8 +326,8 @@ def fill_noise(
     if rows > height:
         lowered = new_lines(height, columns)
         resample_rows(lattice, start - top, down, lowered)
-        _weave_across(lowered, step, start_across, across, out)
+        _weave_across(lowered, step, start_across, across, t_across, full, out)
     else:
         widened = new_lines(rows, width)
-        _weave_across(lattice, step, start_across, across, widened)
+        _weave_across(lattice, step, start_across, across, t_across, full, widened)
         resample_rows(widened, start - top, down, out)

@@ -1,5 +1,6 @@
 import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
 import { type ReactNode, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import type { Clip } from "../../api/client";
 import { rangeOf, setRange, useRenderOptions } from "../../store/renders";
 import {
@@ -58,9 +59,8 @@ function Labelled({ label, ground, wide, children }: LabelledProps) {
 
 /** First and last frame of the result. */
 function Frames({ clip, ground }: { clip: Clip; ground: Ground }) {
-  const range = useRenderOptions((s) => rangeOf(clip, s).join());
-  const [first, last] = rangeOf(clip);
-  const whole = range === ",";
+  const [first, last] = useRenderOptions(useShallow((s) => rangeOf(clip, s)));
+  const whole = first === null && last === null;
   return (
     <Flex gap="5px" align="center" title="First and last frame of the result">
       <Frame
@@ -89,17 +89,16 @@ function Frames({ clip, ground }: { clip: Clip; ground: Ground }) {
 
 /** Several clips: each has the range that was set for it by itself. */
 function EachOwn({ clips }: { clips: Clip[] }) {
-  const ranges = useRenderOptions((s) => JSON.stringify(clips.map((clip) => rangeOf(clip, s))));
-  const parts = clips.filter((clip) => rangeOf(clip).some((frame) => frame !== null));
-  const words = parts.map((clip) => {
-    const [first, last] = rangeOf(clip);
-    return `${clip.name} ${first ?? 0} to ${last ?? clip.frames - 1}`;
-  });
-  return (
-    <Box data-ranges={ranges}>
-      {words.length ? `whole clips, but ${words.join(", ")}` : "whole clips"}
-    </Box>
+  const words = useRenderOptions(
+    useShallow((s) =>
+      clips.flatMap((clip) => {
+        const [first, last] = rangeOf(clip, s);
+        if (first === null && last === null) return [];
+        return [`${clip.name} ${first ?? 0} to ${last ?? clip.frames - 1}`];
+      }),
+    ),
   );
+  return <Box>{words.length ? `whole clips, but ${words.join(", ")}` : "whole clips"}</Box>;
 }
 
 interface FrameProps {
