@@ -1,11 +1,13 @@
 """Several processes fill numba's cache at once: each kernel is compiled once, for its types."""
 
+import shutil
 import subprocess
 import sys
 import threading
 from concurrent.futures import ThreadPoolExecutor
 
-from yearning.core.kernel_cache import LockedCacheFile
+from yearning.core import kernel_cache
+from yearning.core.kernel_cache import PACKAGE, LockedCacheFile, source_digest
 
 KERNEL = """
 import numba
@@ -67,3 +69,57 @@ def test_processes_that_start_together_compile_each_type_once(tmp_path):
     misses = [int(process.communicate()[0]) for process in started]
     assert sum(misses) == 3
     assert [process.returncode for process in started] == [0, 0, 0]
+
+
+CALLER = """
+import numba
+from yearning.core.picture import Size
+from {package} import inner
+
+@numba.njit(cache=True)
+def outer(x):
+    return inner(x) + 1
+"""
+
+INNER = """
+import numba
+
+@numba.njit(cache=True)
+def inner(x):
+    return x * {factor}
+"""
+
+
+def test_a_kernel_is_compiled_anew_when_one_that_it_calls_has_changed(tmp_path):
+    """In a copy of the package: its own `yearning/inner.py` is called from `caller.py`."""
+    package = tmp_path / "yearning"
+    shutil.copytree(
+        PACKAGE / "core", package / "core", ignore=shutil.ignore_patterns("__pycache__")
+    )
+    (package / "__init__.py").touch()
+    (tmp_path / "caller.py").write_text(CALLER.format(package="yearning.inner"))
+    code = (
+        "import yearning.core, caller; "
+        "print(caller.outer(5), sum(caller.outer.stats.cache_misses.values()))"
+    )
+    said = []
+    for factor in (2, 2, 3):
+        (package / "inner.py").write_text(INNER.format(factor=factor))
+        done = subprocess.run(
+            [sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True
+        )
+        said.append(done.stdout.split())
+    assert said == [["11", "1"], ["11", "0"], ["16", "1"]]
+
+
+def test_a_file_s_digest_is_of_all_that_it_imports():
+    grain = PACKAGE / "core" / "treatments" / "grain.py"
+    reached, waiting = set(), [grain]
+    while waiting:
+        file = waiting.pop()
+        if file not in reached:
+            reached.add(file)
+            waiting += kernel_cache._read(file)[1]
+    names = {file.relative_to(PACKAGE).as_posix() for file in reached}
+    assert {"core/noise/fields.py", "core/image/resampling.py", "core/smoothstep.py"} <= names
+    assert source_digest(grain) != source_digest(PACKAGE / "core" / "noise" / "fields.py")

@@ -1,12 +1,19 @@
-"""Numba's cache of compiled kernels, where several processes fill it at once.
+"""Numba's cache of compiled kernels: filled by several processes at once, and never out of date.
 
 Numba writes a kernel's index, then the file it names, and takes the next free number for it: two
 processes that compile the same kernel for different types may take the same number, and then load
 the machine code of the other's types. Here a kernel's index is locked from the moment that it is
 found not to be compiled until it is: another process waits, and loads what the first has made.
+
+A compiled kernel holds those it calls and the constants it reads, but numba asks only whether the
+kernel's own file has changed. Here it asks for all files of this package that it imports, too.
 """
 
 import fcntl
+import hashlib
+import re
+from functools import cache
+from pathlib import Path
 from typing import IO, Any
 
 from numba.core import caching
@@ -57,4 +64,45 @@ class LockedCacheFile(caching.IndexDataCacheFile):
             self._compiling = None
 
 
+PACKAGE = Path(__file__).parents[1]
+
+IMPORTS = re.compile(rf"^from ({PACKAGE.name}[\w.]*) import (\([^)]*\)|[^\n]*)", re.MULTILINE)
+"""Lines at a file's left edge: what is imported within a function is not in its kernels."""
+
+
+@cache
+def _read(file: Path) -> tuple[bytes, tuple[Path, ...]]:
+    """A file's digest, and the files of this package that it imports."""
+    text = file.read_text(encoding="utf-8")
+    found = []
+    for module, names in IMPORTS.findall(text):
+        place = PACKAGE.parent.joinpath(*module.split("."))
+        words = [name.split() for name in names.strip("()").split(",")]
+        inner = [place / f"{word[0]}.py" for word in words if word]
+        found += [path for path in (place.with_suffix(".py"), *inner) if path.is_file()]
+    return hashlib.sha256(text.encode()).digest(), tuple(found)
+
+
+@cache
+def source_digest(file: Path) -> str:
+    """SHA-256 of a file and of all files of this package that it imports, directly or not."""
+    seen: set[Path] = set()
+    waiting = [file]
+    while waiting:
+        one = waiting.pop()
+        if one not in seen:
+            seen.add(one)
+            waiting += _read(one)[1]
+    whole = hashlib.sha256()
+    for one in sorted(seen):
+        whole.update(_read(one)[0])
+    return whole.hexdigest()
+
+
+def _source_stamp(self: Any) -> str:
+    """What numba compares to see whether a cached kernel is of the code as it is."""
+    return source_digest(Path(self._py_file))
+
+
 caching.IndexDataCacheFile = LockedCacheFile  # type: ignore[misc]
+caching._SourceFileBackedLocatorMixin.get_source_stamp = _source_stamp  # type: ignore[method-assign]

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
-from yearning.core.kernel_arrays import new_line, new_lines
+from yearning.core.kernel_arrays import Integer, new_line, new_lines
 from yearning.core.picture import Plane
 
 
@@ -113,7 +113,7 @@ def gather_columns(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def resample_evenly(src: Plane, step: int, weights: NDArray[np.float32], out: Plane) -> None:
+def resample_evenly(src: Plane, step: Integer, weights: NDArray[np.float32], out: Plane) -> None:
     """out[y, x] = Σ_t weights[t] · src[y, step·x + t], `step` 1 or 2: nothing is turned.
 
     The number of taps is a multiple of four.
