@@ -48,7 +48,7 @@ def frames(path):
 
 @pytest.mark.timeout(200)
 def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip, tmp_path):
-    source = make_clip("long.mp4", "libx264", frames=96, tone=True)
+    source = make_clip("long.mp4", "libx264", frames=480, tone=True)
     project = tmp_path / "work"
     process, address = started(project)
     clip = ask(address, "/api/clips?name=long.mp4", data=source.read_bytes())["id"]
@@ -70,7 +70,7 @@ def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip,
     process, address = started(project)
     try:
         done = until(address, made["id"], lambda r: r["state"] == "done")
-        assert done["done"] == 96
+        assert done["done"] == 480
     finally:
         process.terminate()
         process.wait(timeout=120)
