@@ -2,7 +2,7 @@
 
 import platform
 import subprocess
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 from types import ModuleType
@@ -152,6 +152,3 @@ def _processor() -> str:
         return platform.processor() or platform.machine()
     names = [line.partition(":")[2].strip() for line in said.splitlines() if "model name" in line]
     return names[0] if names else platform.machine()
-
-
-Benchmark = Callable[[Effort], Iterator[Row]]

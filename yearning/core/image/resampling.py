@@ -18,7 +18,7 @@ from yearning.core.picture import Plane
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
-def _weigh_four(
+def weigh_four(
     line: NDArray[np.float32],
     w: NDArray[np.float32],
     r0: NDArray[np.float32],
@@ -27,6 +27,7 @@ def _weigh_four(
     r3: NDArray[np.float32],
     more: bool,
 ) -> None:
+    """Four rows weighed and summed into `line`, or added to what it has."""
     w0, w1, w2, w3 = w[0], w[1], w[2], w[3]
     if more:
         for x in range(line.shape[0]):
@@ -43,7 +44,7 @@ def resample_rows(src: Plane, start: NDArray[np.int32], weights: Plane, out: Pla
     for i in range(out.shape[0]):
         for t in range(0, weights.shape[1], 4):
             at = start[i] + t
-            _weigh_four(
+            weigh_four(
                 out[i],
                 weights[i, t : t + 4],
                 src[min(at, last)],

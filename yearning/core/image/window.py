@@ -8,11 +8,9 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.image.resampling import cubic_taps, gather_columns
+from yearning.core.image.resampling import cubic_taps, gather_columns, weigh_four
 from yearning.core.kernel_arrays import copy_line, new_line
 from yearning.core.picture import Box, Picture, Plane, Size
-
-Line = NDArray[np.float32]
 
 
 def ratio_box(ratio: float, size: Size) -> Box:
@@ -173,14 +171,14 @@ def _draw(
                 copy_line(picture[p, start_y[i]], line)
             for t in range(0, weights_y.shape[0], 4):
                 at = start_y[i] + t
-                _weigh_rows(
+                weigh_four(
+                    line,
+                    weights_y[t : t + 4, i],
                     picture[p, min(at, height - 1)],
                     picture[p, min(at + 1, height - 1)],
                     picture[p, min(at + 2, height - 1)],
                     picture[p, min(at + 3, height - 1)],
-                    weights_y[t : t + 4, i],
                     t > 0,
-                    line,
                 )
             to[:left] = colour[p]
             to[left + columns :] = colour[p]
@@ -196,15 +194,3 @@ def _draw(
             inner[0] = colour[p] + cover_x[0] * (inner[0] - colour[p])
             if columns > 1:
                 inner[columns - 1] = colour[p] + cover_x[1] * (inner[columns - 1] - colour[p])
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
-def _weigh_rows(a: Line, b: Line, c: Line, d: Line, weights: Line, more: bool, line: Line) -> None:
-    """Four rows weighed and summed, or added to what `line` has."""
-    w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
-    if more:
-        for x in range(line.shape[0]):
-            line[x] += (w0 * a[x] + w1 * b[x]) + (w2 * c[x] + w3 * d[x])
-    else:
-        for x in range(line.shape[0]):
-            line[x] = (w0 * a[x] + w1 * b[x]) + (w2 * c[x] + w3 * d[x])
