@@ -3,7 +3,7 @@ PY := .venv/bin/python
 BIN := .venv/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
-.PHONY: setup demo test quick check bench bench-quick soak shots pictures schemas media wheel clean
+.PHONY: setup demo test quick check bench bench-quick soak bounds shots pictures schemas media wheel clean
 
 setup: .venv/.warm yearning/web/index.html
 
@@ -88,6 +88,10 @@ bench-quick: setup
 MINUTES = 30
 soak: setup
 	$(PY) -m tests.soak $(MINUTES)
+
+# Every index of every kernel checked, in all treatments and starter looks (two minutes).
+bounds: setup
+	NUMBA_BOUNDSCHECK=1 NUMBA_CACHE_DIR=$$(mktemp -d) $(PY) -m tests.bounds
 
 shots: setup .venv/.debian
 	$(PY) -m tests.ui.shots docs/screenshots

@@ -1,5 +1,9 @@
 """Boxes of a ratio, crops of previews, and points seen in windows."""
 
+import os
+import subprocess
+import sys
+
 import numpy as np
 import pytest
 
@@ -60,6 +64,28 @@ def test_what_lies_around_a_window_is_the_surround():
     for rows in (out[:, :10], out[:, 30:]):
         assert np.ptp(rows, axis=(1, 2)).max() < 1e-6
         np.testing.assert_allclose(rows[:, 0, 0], (0.1, 0.2, 0.3), atol=1e-6)
+
+
+WINDOW_TO_THE_EDGES = """
+import numpy as np
+from yearning.core.image.window import draw_window
+from yearning.core.picture import Box
+picture = np.ones((3, 40, 60), np.float32)
+box = Box(2, 2, 56, 36)
+draw_window(picture, box, 60 / 56, (0.0, 0.0), (0.0, 0.0, 0.0), 0, np.empty_like(picture), 0, 40)
+"""
+
+
+def test_taps_that_are_padded_read_nothing_beyond_a_line(tmp_path):
+    checked = {"NUMBA_BOUNDSCHECK": "1", "NUMBA_CACHE_DIR": str(tmp_path)}
+    ended = subprocess.run(
+        [sys.executable, "-c", WINDOW_TO_THE_EDGES],
+        env=os.environ | checked,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert ended.returncode == 0, ended.stderr
 
 
 @pytest.mark.parametrize("offset", [(0.0, 0.0), (24.0, 22.0), (48.0, 6.0)])

@@ -159,7 +159,9 @@ def _draw(
     """Rows are weighed first, whole, and then their columns: both while they are in cache."""
     height, width = picture.shape[1:]
     columns, rows = start_x.shape[0], start_y.shape[0]
-    line = new_line(width)
+    padded = new_line(width + 3)  # taps are padded by up to three, which weigh nothing
+    padded[width], padded[width + 1], padded[width + 2] = 0.0, 0.0, 0.0
+    line = padded[:width]
     for y in range(first, last):
         i = top + y - first - above
         for p in range(3):
@@ -186,7 +188,7 @@ def _draw(
             if weights_x.shape[0] == 0:
                 copy_line(line[start_x[0] :], inner)
             else:
-                gather_columns(line, start_x, weights_x, inner)
+                gather_columns(padded, start_x, weights_x, inner)
             share = cover_y[0] if i == 0 else cover_y[1] if i == rows - 1 else np.float32(1)
             if share < 1:
                 for x in range(columns):

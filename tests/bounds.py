@@ -1,0 +1,45 @@
+"""Render every treatment and every starter look with each index of each kernel checked.
+
+`NUMBA_BOUNDSCHECK=1 NUMBA_CACHE_DIR=DIR python -m tests.bounds`, as `make bounds` does it:
+numba's own check raises where a kernel reads or writes outside an array, which else only shows
+where the memory behind it happens to hold a NaN. It compiles all kernels anew: some two minutes.
+"""
+
+import os
+import sys
+
+from tests.conftest import RecordingClip, lamps
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.look.document import Look, parse_look
+from yearning.core.picture import Size
+from yearning.core.treatments import TREATMENTS
+from yearning.starters import starters
+
+SIZES = (Size(192, 108), Size(317, 179), Size(640, 360))
+
+
+def main() -> int:
+    """Return 1 where an index lay outside, and say in which look at which size."""
+    if os.environ.get("NUMBA_BOUNDSCHECK") != "1":
+        print("Set NUMBA_BOUNDSCHECK=1, and NUMBA_CACHE_DIR to a new folder.", file=sys.stderr)
+        return 2
+    looks: list[Look] = [starter.look for starter in starters()]
+    for kind in TREATMENTS:
+        step = {"id": kind, "treatment": kind, "settings": {}}
+        looks.append(parse_look({"format": "yearning-look/2", "name": kind, "steps": [step]}))
+    faults = 0
+    for size in SIZES:
+        clip = RecordingClip(list(lamps(size, 6)))
+        for look in looks:
+            try:
+                Evaluator(look, clip, size, Cache(1 << 26)).picture(3)
+            except IndexError as outside:
+                faults += 1
+                print(f"{look.name} at {size.width}x{size.height}: {outside}")
+    print(f"{len(looks)} looks at {len(SIZES)} sizes, {faults} with an index outside")
+    return 1 if faults else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
