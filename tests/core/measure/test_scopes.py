@@ -84,11 +84,3 @@ def test_a_place_s_value_and_hue():
     assert found[:3] == pytest.approx((0.2, 0.6, 0.4), abs=1e-6)
     assert found.hue == pytest.approx(150, abs=0.01)
     assert scopes.sample_at(picture, 1.0, 1.0).hue is None
-
-
-def test_the_weight_of_a_tone_window_is_seen():
-    picture = np.linspace(0, 1, 101, dtype=np.float32)[None].repeat(3, 0)[:, None].copy()
-    weights = scopes.weight_picture(picture, ((0.2, 0.0), (0.7, 1.0)))
-    np.testing.assert_allclose(
-        weights[1, 0], np.interp(picture[0, 0], [0.2, 0.7], [0, 1]), atol=1e-6
-    )

@@ -1285,6 +1285,8 @@ export interface components {
             blends: string[];
             /** Stages */
             stages: string[];
+            /** Shapes */
+            shapes: components["schemas"]["ShapeOut"][];
         };
         /**
          * CellOut
@@ -1963,7 +1965,7 @@ export interface components {
             crop?: components["schemas"]["Crop"] | null;
             /**
              * Show
-             * @description The picture; with what a display can't show striped; how it differs from `base`, magnified about grey; the weight of the step `after`'s tone window; or what that step lays on the picture below it, alone.
+             * @description The picture; with what a display can't show striped; how it differs from `base`, magnified about grey; where the step `after` shows, by mask and tone window; or what that step lays on the picture below it, alone.
              * @default picture
              * @enum {string}
              */
@@ -2453,7 +2455,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "tints" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "blocks" | "plate" | "frame" | "speed" | "spans";
+            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "tints" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "blocks" | "plate" | "frame" | "speed" | "spans" | "path";
             /** Default */
             default: unknown;
             /** Soft Minimum */
@@ -2477,6 +2479,18 @@ export interface components {
              * @description Whether keys can pin it.
              */
             keyable: boolean;
+        };
+        /**
+         * ShapeOut
+         * @description A kind of shape that masks are made of.
+         */
+        ShapeOut: {
+            /** Kind */
+            kind: string;
+            /** Summary */
+            summary: string;
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
         };
         /**
          * Snapshot

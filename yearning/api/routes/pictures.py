@@ -10,8 +10,8 @@ from yearning.api.dependencies import Preview
 from yearning.api.preview import number_after, preview_size
 from yearning.api.problems import Problem
 from yearning.api.schemas.pictures import Crop, PathOut, PathRequest, PictureRequest
-from yearning.core.compositing.tone_window import FLAT
 from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.step_weight import step_weight
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import parse_look
 from yearning.core.look.mix import AS_SHOT
@@ -50,15 +50,15 @@ def picture(preview: Preview, ask: PictureRequest) -> Response:
 
 
 def _requested(evaluator: Evaluator, ask: PictureRequest) -> Picture:
-    """The picture, its warnings, or the weight of a step's tone window, or its layer."""
+    """The picture, its warnings, or where a step shows, or its layer."""
     number = number_after(evaluator, ask.after)
     if ask.show == "layer":
         return evaluator.layer_picture(ask.frame, ask.after or AS_SHOT)
     if ask.show == "weight":
-        node = evaluator.graph_at(ask.frame).nodes[number]
-        tones = node.mix.tones if node else None
-        below = evaluator.picture_of(ask.frame, node.below if node else number)
-        return scopes.weight_picture(below, tones or FLAT)
+        if ask.after in (None, AS_SHOT):
+            return np.ones_like(evaluator.picture_of(ask.frame, number))
+        weight = step_weight(evaluator, ask.frame, ask.after)
+        return np.ascontiguousarray(np.broadcast_to(weight, (3, *weight.shape)))
     result = evaluator.picture_of(ask.frame, number)
     if ask.show == "warnings":
         box = evaluator.visible_box(ask.frame, number)

@@ -1,12 +1,14 @@
-"""The catalogue of treatments, blend modes and stages."""
+"""The catalogue of treatments, blend modes, stages and shapes."""
 
 import inspect
+from collections.abc import Collection
 from typing import Any, get_args
 
 from pydantic import BaseModel, Field
 
 from yearning.core.compositing.blend import BLENDS
 from yearning.core.look.step import keyable_settings
+from yearning.core.masks.shapes import KINDS, Shape
 from yearning.core.treatment.base import AnyTreatment
 from yearning.core.treatment.capabilities import (
     AppliesLayer,
@@ -48,6 +50,37 @@ class SettingOut(BaseModel):
     keyable: bool = Field(description="Whether keys can pin it.")
 
 
+def _settings(model: type[BaseModel], keyable: Collection[str]) -> list[SettingOut]:
+    """What a model declares as settings."""
+    return [
+        SettingOut(
+            name=name,
+            default=value.get("default"),
+            choices=value.get("enum"),
+            keyable=name in keyable,
+            minimum=value.get("minimum"),
+            maximum=value.get("maximum"),
+            **{key: value[key] for key in COPIED if key in value},
+        )
+        for name, value in model.model_json_schema()["properties"].items()
+        if "label" in value
+    ]
+
+
+class ShapeOut(BaseModel):
+    """A kind of shape that masks are made of."""
+
+    kind: str
+    summary: str
+    settings: list[SettingOut]
+
+    @staticmethod
+    def of(kind: str, shape: type[Shape]) -> "ShapeOut":
+        """Describe a kind of shape."""
+        summary = " ".join(inspect.cleandoc(shape.__doc__ or "").split())
+        return ShapeOut(kind=kind, summary=summary, settings=_settings(shape, shape.keyed))
+
+
 class TreatmentOut(BaseModel):
     """A treatment of the catalogue."""
 
@@ -70,21 +103,7 @@ class TreatmentOut(BaseModel):
 
     @staticmethod
     def of(treatment: type[AnyTreatment]) -> "TreatmentOut":
-        """Describe a setting of a treatment's model."""
-        properties = treatment.model_json_schema()["properties"]
-        keyable = keyable_settings(treatment)
-        settings = [
-            SettingOut(
-                name=name,
-                default=value["default"],
-                choices=value.get("enum"),
-                keyable=name in keyable,
-                minimum=value.get("minimum"),
-                maximum=value.get("maximum"),
-                **{key: value[key] for key in COPIED if key in value},
-            )
-            for name, value in properties.items()
-        ]
+        """Describe a treatment."""
         return TreatmentOut(
             kind=treatment.kind,
             stage=treatment.stage,
@@ -99,7 +118,7 @@ class TreatmentOut(BaseModel):
             has_layer=issubclass(treatment, HasLayer) and not issubclass(treatment, AppliesLayer),
             blend=treatment.default_blend,
             amount=treatment.default_amount,
-            settings=settings,
+            settings=_settings(treatment, keyable_settings(treatment)),
         )
 
 
@@ -109,6 +128,7 @@ class CatalogueOut(BaseModel):
     treatments: list[TreatmentOut]
     blends: list[str]
     stages: list[str]
+    shapes: list[ShapeOut]
 
 
 def catalogue() -> CatalogueOut:
@@ -117,6 +137,7 @@ def catalogue() -> CatalogueOut:
         treatments=[TreatmentOut.of(treatment) for treatment in TREATMENTS.values()],
         blends=list(BLENDS),
         stages=list(get_args(Stage)),
+        shapes=[ShapeOut.of(kind, shape) for kind, shape in KINDS.items()],
     )
 
 

@@ -31,8 +31,8 @@ class PictureRequest(BaseModel):
     show: Literal["picture", "warnings", "change", "weight", "layer"] = Field(
         "picture",
         description="The picture; with what a display can't show striped; how it differs from "
-        "`base`, magnified about grey; the weight of the step `after`'s tone window; or what that "
-        "step lays on the picture below it, alone.",
+        "`base`, magnified about grey; where the step `after` shows, by mask and tone window; or "
+        "what that step lays on the picture below it, alone.",
     )
     base: str | None = Field(None, description="What `change` compares with, as `after` is named.")
     base_look: dict[str, Any] | None = Field(

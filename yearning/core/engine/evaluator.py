@@ -30,6 +30,7 @@ from yearning.core.engine.graph import FOOTAGE, RenderGraph
 from yearning.core.engine.statistics import NodeStatistics
 from yearning.core.image.window import scale_box
 from yearning.core.look.document import Look, steps_digest
+from yearning.core.masks.mask import PreparedMask
 from yearning.core.motion.temporal_filter import flow_shape
 from yearning.core.picture import Box, Picture, Size, new_picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
@@ -323,7 +324,8 @@ class Evaluator:
             elif node.reads not in numbers and node.reads not in sources:
                 sources[node.reads] = self.row_source(frame, node.reads)
             if not node.replaces:
-                visit(node.below)
+                for needed in node.inputs:
+                    visit(needed)
             numbers.append(number)
 
         visit(end)
@@ -334,7 +336,7 @@ class Evaluator:
         nodes = [graph.node(number) for number in numbers]
         prepared_nodes = []
         for i, (number, node) in enumerate(zip(numbers, nodes, strict=True)):
-            used_later = {n for later in nodes[i + 1 :] for n in (later.reads, later.below)}
+            used_later = {n for later in nodes[i + 1 :] for n in (later.reads, *later.inputs)}
             visible = graph.visible_box(node.below, full)
             cropped = graph.visible_box(node.below, full, cropped_only=True)
             final = graph.final_box(number, full)
@@ -348,10 +350,12 @@ class Evaluator:
                 self._assets,
             )
             prepared = None if node.treatment is None else node.treatment.prepare(context)
-            released = tuple({node.reads, node.below} - used_later)
+            released = tuple({node.reads, *node.inputs} - used_later)
             crop_box = scale_box(cropped, full, self.size)
+            warp = graph.warp_of(node.below, frame, full)
+            mask = PreparedMask(node.mask, full, self.size, warp) if node.mask else None
             prepared_nodes.append(
-                PassNode(number, node, context, prepared, crop_box, released, node.replaces)
+                PassNode(number, node, context, prepared, crop_box, released, node.replaces, mask)
             )
         return prepared_nodes
 

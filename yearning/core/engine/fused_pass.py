@@ -10,6 +10,7 @@ from yearning.core.buffers import new_like
 from yearning.core.compositing.blend import mix
 from yearning.core.compositing.weight import weight_plane
 from yearning.core.engine.graph import Node
+from yearning.core.masks.mask import PreparedMask
 from yearning.core.picture import Box, Picture
 from yearning.core.treatment.base import Band, FrameContext
 from yearning.core.treatment.capabilities import (
@@ -36,6 +37,7 @@ class PassNode(NamedTuple):
         crop_box: what crops have left of the frame; beyond it the result is black.
         released: pictures that no later node of the pass asks for.
         replaces: whether the treated picture is the result, with nothing of the one below.
+        mask: where the step shows; None where it does everywhere.
     """
 
     number: int
@@ -45,6 +47,7 @@ class PassNode(NamedTuple):
     crop_box: Box
     released: tuple[int, ...]
     replaces: bool
+    mask: PreparedMask | None
 
 
 class FusedPass(NamedTuple):
@@ -101,6 +104,8 @@ def apply_node(
     if node.layer_alone:
         _show_alone(treated, coverage, out[:, out_top : out_top + treated.shape[1]])
     else:
+        if pass_node.mask is not None:
+            coverage = _masked(pass_node.mask, inputs, top, coverage, treated)
         _mix_back(node, inputs[node.below], treated, coverage, out, out_top)
 
 
@@ -111,6 +116,17 @@ def _show_alone(layer: Picture, coverage: Coverage, out: Picture) -> None:
         out -= np.float32(MID_GREY)
         out *= coverage.weight
         out += np.float32(MID_GREY)
+
+
+def _masked(
+    mask: PreparedMask, inputs: dict[int, Picture], top: int, coverage: Coverage, rows: Picture
+) -> Coverage:
+    """A layer's coverage where a mask lets it show."""
+    _, height, width = rows.shape
+    weight = mask.weights(top, height, width, inputs.__getitem__)
+    if coverage.weight is not None:
+        weight *= coverage.weight
+    return coverage._replace(weight=weight)
 
 
 def _mix_back(

@@ -8,11 +8,14 @@ same at all frames.
 
 import hashlib
 import json
+from collections.abc import Iterable
 from typing import NamedTuple
 
 from yearning.core.look.document import Bundle, Look, walk_steps
 from yearning.core.look.mix import AS_SHOT, SO_FAR, Mix
 from yearning.core.look.step import Step
+from yearning.core.masks.mask import PlacedShape, Warp
+from yearning.core.masks.shapes import ReadsPicture, Same, Shape
 from yearning.core.picture import Box, Size
 from yearning.core.treatment.base import AnyTreatment, Reach, Treatment
 from yearning.core.treatment.capabilities import (
@@ -23,6 +26,7 @@ from yearning.core.treatment.capabilities import (
     WarpsFrame,
     is_pointwise,
 )
+from yearning.core.treatment.settings import Points
 
 FOOTAGE = 0
 """The number of the footage's picture."""
@@ -32,7 +36,8 @@ class Node(NamedTuple):
     """One treatment of the picture `reads`, mixed onto the picture `below`, both by number.
 
     Without a treatment, what is read is mixed back as it is: so a bundle is. With `layer_alone`,
-    what would be mixed back is itself the result.
+    what would be mixed back is itself the result. It shows where the shapes of `mask` say, which
+    are those of the mix, each in its place: the same as another step's is that one.
     """
 
     below: int
@@ -40,6 +45,12 @@ class Node(NamedTuple):
     treatment: AnyTreatment | None
     mix: Mix
     layer_alone: bool = False
+    mask: tuple[PlacedShape, ...] = ()
+
+    @property
+    def inputs(self) -> tuple[int, ...]:
+        """The pictures that it is made of, but for what its treatment asks for by itself."""
+        return self.below, *(shape.picture for shape in self.mask if shape.picture >= 0)
 
     @property
     def is_pointwise(self) -> bool:
@@ -80,6 +91,7 @@ class RenderGraph:
         results: the picture's number after each count of the look's own steps, from none on.
         after_step: the picture's number after each step, by the step's id; those inside bundles
             too.
+        step_nodes: each step's node, by the step's id, whether or not it is on.
         layer: the number of the picture of one step's layer alone, if it was asked for.
 
     Args:
@@ -98,9 +110,11 @@ class RenderGraph:
         self.aliases = [FOOTAGE]
         self.layer = FOOTAGE
         self.after_step: dict[str, int] = {AS_SHOT: FOOTAGE}
+        self.step_nodes: dict[str, Node] = {}
         self.warps: list[tuple[int, ...]] = [()]
         self._warped: dict[tuple[int, int], int] = {}
         self._layer_of = layer_of
+        self._steps = {placed.step.id: placed.step for placed in walk_steps(look.steps)}
         self.results = [FOOTAGE]
         for step in look.steps:
             self.results.append(self._add_step(step, self.results[-1]))
@@ -113,17 +127,25 @@ class RenderGraph:
         assert node is not None
         return node
 
+    def warp_of(self, number: int, frame: int, full_size: Size) -> Warp | None:
+        """What has moved the contents of a picture at a frame; None where nothing has."""
+        warps = self._warps_of(self.warps[number])
+
+        def warp(points: Points) -> Points:
+            for each in warps:
+                points = each.map_points(points, frame, full_size)
+            return points
+
+        return warp if warps else None
+
     def visible_box(self, number: int, full_size: Size, *, cropped_only: bool = False) -> Box:
         """The part of the frame that warps have left visible of a picture, in footage pixels.
 
         With `cropped_only`, only what was cut off counts as not visible.
         """
         box = Box(0, 0, full_size.width, full_size.height)
-        for warp in self.warps[number]:
-            treatment = self.node(warp).treatment
-            if self.aliases[warp] == warp and isinstance(treatment, WarpsFrame):
-                if cropped_only and not treatment.crops:
-                    continue
+        for treatment in self._warps_of(self.warps[number]):
+            if treatment.crops or not cropped_only:
                 box = treatment.visible_box(full_size) or box
         return box
 
@@ -134,15 +156,19 @@ class RenderGraph:
             box = warp.source_box(box, full_size)
         return box
 
+    def _warps_of(self, numbers: Iterable[int]) -> list[WarpsFrame]:
+        """What moves the frame's contents, of nodes that do, by number."""
+        warps: list[WarpsFrame] = []
+        for n in numbers:
+            treatment = self.node(n).treatment
+            if self.aliases[n] == n and isinstance(treatment, WarpsFrame):
+                warps.append(treatment)
+        return warps
+
     def _later_warps(self, number: int) -> list[WarpsFrame]:
         """What moves a picture's contents between it and the path's end."""
-        later: list[WarpsFrame] = []
-        for warp in self.warps[self.results[-1]]:
-            treatment = self.node(warp).treatment
-            stands = warp not in self.warps[number] and self.aliases[warp] == warp
-            if stands and isinstance(treatment, WarpsFrame):
-                later.append(treatment)
-        return later
+        earlier = self.warps[number]
+        return self._warps_of(n for n in self.warps[self.results[-1]] if n not in earlier)
 
     def _add_step(self, step: Step, below: int) -> int:
         """Add a step's nodes; returns the number of the picture after it."""
@@ -152,7 +178,9 @@ class RenderGraph:
         if isinstance(step.settings, Bundle):
             for inner in step.settings.steps:
                 reads = self._add_step(inner, reads)
-        node = Node(self.aliases[below], self.aliases[reads], treatment, at_frame.mix)
+        mask = tuple(self._placed(shape, below) for shape in at_frame.mix.mask)
+        node = Node(self.aliases[below], self.aliases[reads], treatment, at_frame.mix, mask=mask)
+        self.step_nodes[step.id] = node
         result = below
         if step.on and (at_frame.mix.amount > 0 or step.timed):
             alias = None
@@ -163,7 +191,7 @@ class RenderGraph:
             if step.timed or alias is None:
                 warps = isinstance(treatment, WarpsFrame)
                 takes_place = treatment is None or warps
-                plain_mix = step.mix.blend == "normal" and step.mix.tones is None
+                plain_mix = step.mix.blend == "normal" and step.mix.is_everywhere
                 moved = self.warps[reads if takes_place and plain_mix else below]
                 if warps:
                     moved = (*moved, len(self.nodes))
@@ -175,6 +203,19 @@ class RenderGraph:
             alone = node._replace(layer_alone=True)
             self.layer = self._append(alone, None, self.warps[below])
         return result
+
+    def _placed(self, shape: Shape, below: int) -> PlacedShape:
+        """A shape, and the picture that it is found in."""
+        if isinstance(shape, Same):
+            step, id = shape.source
+            source = self._steps[step].at(self.frame).mix.shape(id)
+            assert source is not None
+            joined = {name: getattr(shape, name) for name in Shape.model_fields}
+            return self._placed(source.model_copy(update=joined), below)
+        if not isinstance(shape, ReadsPicture):
+            return PlacedShape(shape)
+        picture = below if shape.of == SO_FAR else self._aligned(shape.of, below)
+        return PlacedShape(shape, self.aliases[picture])
 
     def _aligned(self, name: str, below: int) -> int:
         """The picture that a step reads by name, warped as the one below the step was."""
@@ -210,7 +251,8 @@ class RenderGraph:
             return
         self.cache_keys.append(self._content_hash(number))
         self.reaches.append(self._reach(node))
-        self.streamable.append(self.streamable[node.below] and self._reads_bands(node))
+        below = all(self.streamable[number] for number in node.inputs)
+        self.streamable.append(below and self._reads_bands(node))
 
     def _content_hash(self, number: int) -> str:
         node = self.node(number)
@@ -218,8 +260,9 @@ class RenderGraph:
         content = {
             "treatment": None if treatment is None else treatment.kind,
             "settings": None if treatment is None else treatment.model_dump(mode="json"),
-            "mix": node.mix.model_dump(mode="json", exclude={"reads"}),
-            "inputs": [self.cache_keys[node.below], self.cache_keys[node.reads]],
+            "mix": node.mix.model_dump(mode="json", exclude={"reads", "mask"}),
+            "mask": [placed.shape.model_dump(mode="json") for placed in node.mask],
+            "inputs": [self.cache_keys[number] for number in (node.reads, *node.inputs)],
             "layer alone": node.layer_alone,
         }
         if isinstance(treatment, FillsFinalFrame):
@@ -229,10 +272,10 @@ class RenderGraph:
 
     def _reach(self, node: Node) -> Reach:
         own = Reach() if node.treatment is None else node.treatment.neighbours()
-        below, read = self.reaches[node.below], self.reaches[node.reads]
-        return Reach(
-            max(below.before, read.before + own.before), max(below.after, read.after + own.after)
-        )
+        read = self.reaches[node.reads]
+        reaches = [Reach(read.before + own.before, read.after + own.after)]
+        reaches += [self.reaches[number] for number in node.inputs]
+        return Reach(max(each.before for each in reaches), max(each.after for each in reaches))
 
     def _reads_bands(self, node: Node) -> bool:
         """Return whether a node reads bands that come straight from the footage."""

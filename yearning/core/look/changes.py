@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from typing import Any, NamedTuple
 
 from yearning.core.look.document import Bundle, BundleStep, Look, walk_steps
+from yearning.core.look.mix import MASK
 from yearning.core.look.step import Step
 from yearning.core.treatment.base import Treatment
 
@@ -121,7 +122,9 @@ def _differing(was: dict[str, Any], now: dict[str, Any]) -> Iterable[str]:
 
 
 def _label(step: Step, name: str) -> str:
-    """What a setting, or a field of the mix, is called on the page."""
+    """What a setting, or a field of the mix or of a shape, is called on the page."""
+    if name.startswith(MASK):
+        return " of ".join(reversed(name.removeprefix(MASK).rsplit(".", 1)))
     field = name.removeprefix("mix.")
     if field != name:
         return _MIX.get(field, field)

@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, Annotated, Any, Literal, NamedTuple, Union
 
 from pydantic import Field, ValidationError, create_model, model_validator
@@ -10,6 +10,7 @@ from pydantic import Field, ValidationError, create_model, model_validator
 from yearning.core.look.mix import AS_SHOT, SO_FAR
 from yearning.core.look.step import Location, Step, setting_unit
 from yearning.core.look.upgrades import FORMAT, upgraded
+from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, ReadsPicture, Same, Shape
 from yearning.core.treatment.base import AnyTreatment, Treatment
 from yearning.core.treatments import TREATMENTS
 from yearning.core.validation import StrictModel
@@ -107,6 +108,10 @@ def named_files(look: "Look") -> Iterator[NamedFile]:
                 yield NamedFile(f"{path}.settings.{name}", step.settings, unit == "plate", file)
 
 
+Masks = Mapping[str, Sequence[Shape]]
+"""The shapes of every step of a look, by the step's id."""
+
+
 class Look(StrictModel):
     """An ordered list of steps. An empty one is the footage itself."""
 
@@ -119,7 +124,6 @@ class Look(StrictModel):
         found = list(walk_steps(self.steps))
         if len(found) > MAX_STEPS:
             raise ValueError(f"a look has at most {MAX_STEPS} steps, not {len(found)}")
-        every = {step.id for _, _, step in found}
         earlier: set[str] = set()
         for here, depth, step in found:
             if depth > MAX_BUNDLE_DEPTH:
@@ -129,24 +133,57 @@ class Look(StrictModel):
             if step.id in earlier:
                 raise ValueError(f"two steps have the id '{step.id}'; give each its own")
             earlier.add(step.id)
-        self._check_reads(self.steps, "steps", set(), every)
+        masks = {step.id: step.mix.mask for _, _, step in found}
+        for here, _, step in found:
+            for i, shape in enumerate(step.mix.mask):
+                if isinstance(shape, Same):
+                    _check_same(shape, f"{here}.mix.mask[{i}]", masks)
+        self._check_reads(self.steps, "steps", set(), masks)
         return self
 
     def _check_reads(
-        self, steps: tuple[Step, ...], path: str, earlier: set[str], every: set[str]
+        self, steps: tuple[Step, ...], path: str, earlier: set[str], masks: Masks
     ) -> None:
         for i, step in enumerate(steps):
-            reads = step.mix.reads
-            if reads not in (SO_FAR, AS_SHOT) and reads not in earlier:
-                what = "comes later, or holds it" if reads in every else "is no step of this look"
+            named = {f"{path}[{i}].mix.reads": step.mix.reads}
+            for n, shape in enumerate(step.mix.mask):
+                source = shape if not isinstance(shape, Same) else _source(shape, masks)
+                if isinstance(source, ReadsPicture):
+                    named[f"{path}[{i}].mix.mask[{n}].of"] = source.of
+            for here, reads in named.items():
+                if reads in (SO_FAR, AS_SHOT) or reads in earlier:
+                    continue
+                what = "comes later, or holds it" if reads in masks else "is no step of this look"
                 raise ValueError(
-                    f"{path}[{i}].mix.reads: '{reads}' {what}; a step reads '{SO_FAR}', "
+                    f"{here}: '{reads}' {what}; a step reads '{SO_FAR}', "
                     f"'{AS_SHOT}' or the id of an earlier step"
                 )
             if isinstance(step.settings, Bundle):
                 inside = f"{path}[{i}].settings.steps"
-                self._check_reads(step.settings.steps, inside, earlier, every)
+                self._check_reads(step.settings.steps, inside, earlier, masks)
             earlier.add(step.id)
+
+
+def _source(shape: Same, masks: Masks) -> Shape | None:
+    """The shape that one is the same as; None where there is none."""
+    step, id = shape.source
+    return next((each for each in masks.get(step, ()) if each.id == id), None)
+
+
+def _check_same(shape: Same, here: str, masks: Masks) -> None:
+    """Make sure that the shape that one is the same as is there, and is one of its own."""
+    source = _source(shape, masks)
+    if source is None:
+        known = [f"{name}.{each.id}" for name, mask in masks.items() for each in mask]
+        others = [name for name in known if not name.endswith(f".{shape.id}")] or ["none yet"]
+        raise ValueError(
+            f"{here}.same_as: '{shape.same_as}' is no shape of this look; write a step's id, a "
+            f"full stop and a shape's id; there are {', '.join(others[:5])}"
+        )
+    if isinstance(source, Same):
+        raise ValueError(
+            f"{here}.same_as: '{shape.same_as}' is itself the same as '{source.same_as}'; name that"
+        )
 
 
 def steps_alone(look: "Look") -> list[Any]:
@@ -192,8 +229,8 @@ def format_location(location: Location) -> str:
     for i, part in enumerate(location):
         if isinstance(part, int):
             words += f"[{part}]"
-        elif part in STEPS and i and isinstance(location[i - 1], int):
-            continue  # the treatment's tag, not a field
+        elif (part in STEPS or part in SHAPE_TAGS) and i and isinstance(location[i - 1], int):
+            continue  # the tag of a treatment or a shape, not a field
         else:
             words += f".{part}" if words else part
     return words
@@ -205,6 +242,11 @@ def _message(error: Any) -> str:
     match error["type"]:
         case "extra_forbidden":
             return f"{where}: unknown field"
+        case "union_tag_invalid" if "mask" in error["loc"]:
+            known = ", ".join(KINDS)
+            return f"{where}.kind: unknown shape '{error['ctx']['tag']}'; known are {known}"
+        case "union_tag_not_found" if "mask" in error["loc"]:
+            return f"{where}.kind: missing"
         case "union_tag_invalid":
             known = ", ".join(STEPS)
             return (

@@ -6,6 +6,7 @@ from pydantic import Field, field_validator
 
 from yearning.core.compositing.blend import Blend
 from yearning.core.compositing.tone_window import Tones
+from yearning.core.masks.shapes import Mask, Shape
 from yearning.core.validation import StrictModel
 
 SO_FAR, AS_SHOT = "so far", "as shot"
@@ -13,6 +14,9 @@ SO_FAR, AS_SHOT = "so far", "as shot"
 
 KEYABLE_OF_MIX = ("amount", "tones")
 """Fields of a mix that keys can pin."""
+
+MASK = "mix.mask."
+"""What names of keys of a mask's shapes begin with: `mix.mask.<id>.<field>`."""
 
 
 class Mix(StrictModel):
@@ -23,7 +27,7 @@ class Mix(StrictModel):
     tones: Tones | None = Field(
         None, description="Tone window: [tone, weight] points over the luma of the picture below."
     )
-    mask: Any = Field(None, description="Mask; not in this version, leave it out.")
+    mask: Mask = Field((), description="Shapes that say where the step shows; none: everywhere.")
     layer: Literal["own", "treated"] = Field(
         "own",
         description="What a blend mode other than the treatment's own lays on the picture: what "
@@ -46,13 +50,21 @@ class Mix(StrictModel):
     def _none_if_empty(cls, value: Any) -> Any:
         return value or None
 
-    @field_validator("mask")
+    @field_validator("mask", mode="before")
     @classmethod
-    def _not_yet(cls, value: Any) -> None:
-        if value not in (None, [], {}):
-            raise ValueError("is not in this version of Yearning yet; leave it out")
+    def _no_shapes(cls, value: Any) -> Any:
+        return value or ()
+
+    def shape(self, id: str) -> Shape | None:
+        """The shape of that id, if there is one."""
+        return next((shape for shape in self.mask if shape.id == id), None)
 
     @property
     def replaces(self) -> bool:
         """Whether the result takes the place of the picture below, as a whole."""
-        return self.blend == "normal" and self.amount == 1 and self.tones is None
+        return self.blend == "normal" and self.amount == 1 and self.is_everywhere
+
+    @property
+    def is_everywhere(self) -> bool:
+        """Whether it shows alike all over the picture."""
+        return self.tones is None and not self.mask

@@ -1,18 +1,20 @@
 """A step of a look: a treatment's settings, how it is mixed back, and when."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import cache
 from itertools import pairwise
 from typing import Annotated, Any, ClassVar
 
 from annotated_types import Ge, Le
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError, model_validator
+from pydantic.fields import FieldInfo
 from pydantic_core import PydanticCustomError
 
 from yearning.core.compositing.tone_window import FLAT
 from yearning.core.look.bursts import MAX_BURSTS, Burst, burst_weight
 from yearning.core.look.keyframes import MAX_KEYS, Key, value_at
-from yearning.core.look.mix import KEYABLE_OF_MIX, Mix
+from yearning.core.look.mix import KEYABLE_OF_MIX, MASK, Mix
+from yearning.core.masks.shapes import Drawn, Shape
 from yearning.core.treatment.base import Treatment
 from yearning.core.validation import StrictModel
 
@@ -34,7 +36,8 @@ class Step(StrictModel):
     mix: Mix
     keys: dict[str, tuple[Key, ...]] = Field(
         default_factory=dict,
-        description="Keys by the setting they pin; those of the mix are mix.amount and mix.tones.",
+        description="Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and "
+        "of a shape of its mask mix.mask.<id>.<field>.",
     )
     bursts: tuple[Burst, ...] = Field(
         (), max_length=MAX_BURSTS, description="When it is active; with none, always."
@@ -86,11 +89,10 @@ class Step(StrictModel):
     def _parsed_keys(self, written: str) -> tuple[Key, ...]:
         """The keys under a name in the order of their frames, their values of the field's type."""
         name = self._full_name(written)
-        model: type[BaseModel] = Mix if name.startswith("mix.") else type(self.settings)
-        field = name.removeprefix("mix.")
-        known = KEYABLE_OF_MIX if model is Mix else keyable_settings(model)
-        if field not in known:
-            names = [*keyable_settings(type(self.settings)), *(f"mix.{f}" for f in KEYABLE_OF_MIX)]
+        model, field = self._keyed_field(name)
+        if field not in _keyable(model):
+            names = [*_keyable(type(self.settings)), *(f"mix.{f}" for f in KEYABLE_OF_MIX)]
+            names += [f"{MASK}{s.id}.{f}" for s in self.mix.mask for f in s.keyed]
             raise _error(
                 ("keys", written), f"no such thing to key; here keys pin {', '.join(names)}"
             )
@@ -107,8 +109,20 @@ class Step(StrictModel):
                     ("keys", written, i), f"there are two keys at frame {key.frame}; keep one"
                 )
             value = FLAT if value is None else value  # no tone window is one that is flat
+            if model is Drawn and field == "points" and parsed:
+                _check_counts(written, i, value, parsed[0].value)
             parsed.append(key.model_copy(update={"value": value}))
         return tuple(sorted(parsed, key=lambda key: key.frame))
+
+    def _keyed_field(self, name: str) -> tuple[type[BaseModel], str]:
+        """The model that has what a name in `keys` pins, and the field there."""
+        if name.startswith(MASK):
+            id, _, field = name.removeprefix(MASK).rpartition(".")
+            shape = self.mix.shape(id)
+            return (Shape, "") if shape is None else (type(shape), field)
+        if name.startswith("mix."):
+            return Mix, name.removeprefix("mix.")
+        return type(self.settings), name
 
     @property
     def timed(self) -> bool:
@@ -126,12 +140,22 @@ class Step(StrictModel):
         settings, mix = self.settings, self.mix
         of_mix: dict[str, Any] = {}
         of_settings: dict[str, Any] = {}
+        of_shapes: dict[str, dict[str, Any]] = {}
         for name, keys in self.keys.items():
-            field = name.removeprefix("mix.")
-            model = Mix if field != name else type(settings)
+            model, field = self._keyed_field(name)
             smooth = setting_unit(model, field) == "points"
             value = _bounded(model, field, value_at(keys, frame, smooth=smooth))
-            (of_mix if model is Mix else of_settings)[field] = value
+            if name.startswith(MASK):
+                of_shapes.setdefault(name.removeprefix(MASK).rpartition(".")[0], {})[field] = value
+            else:
+                (of_mix if model is Mix else of_settings)[field] = value
+        if of_shapes:
+            of_mix["mask"] = tuple(
+                type(shape).model_validate({**shape.model_dump(), **of_shapes[shape.id]})
+                if shape.id in of_shapes
+                else shape
+                for shape in mix.mask
+            )
         amount = of_mix.get("amount", mix.amount) * burst_weight(self.bursts, frame)
         mix = mix.model_copy(update={**of_mix, "amount": amount})
         if of_settings:
@@ -168,9 +192,17 @@ one for all of its frames. What moves at a `pace` is computed from the frame's n
 from all that came before it; another pace at each frame would throw it about."""
 
 
+def _field_info(model: type[BaseModel], field: str) -> FieldInfo:
+    """A field by its name in files."""
+    for name, info in model.model_fields.items():
+        if (info.alias or name) == field:
+            return info
+    raise KeyError(field)
+
+
 def setting_unit(model: type[BaseModel], field: str) -> str | None:
     """The unit that a treatment's setting was declared with."""
-    extra = model.model_fields[field].json_schema_extra
+    extra = _field_info(model, field).json_schema_extra
     return str(extra.get("unit")) if isinstance(extra, dict) else None
 
 
@@ -182,16 +214,32 @@ def keyable_settings(settings: type[BaseModel]) -> list[str]:
     return [name for name in fields if setting_unit(settings, name) not in NOT_KEYABLE]
 
 
+def _keyable(model: type[BaseModel]) -> Sequence[str]:
+    """The fields of a treatment, a mix or a shape that keys can pin."""
+    if model is Mix:
+        return KEYABLE_OF_MIX
+    return model.keyed if issubclass(model, Shape) else keyable_settings(model)
+
+
+def _check_counts(written: str, i: int, points: Sequence[Any], first: Sequence[Any]) -> None:
+    """Make sure that a path has as many points at one key as at another."""
+    if len(points) != len(first):
+        raise _error(
+            ("keys", written, i, "value"),
+            f"a path keeps its number of points from key to key, {len(first)}, not {len(points)}",
+        )
+
+
 @cache
 def _field_adapter(model: type[BaseModel], field: str) -> TypeAdapter[Any]:
     """Validates values of one field by themselves."""
-    info = model.model_fields[field]
-    return TypeAdapter(Annotated[info.annotation, info])  # type: ignore[arg-type]
+    info = _field_info(model, field)
+    return TypeAdapter(Annotated[info.annotation, None, *info.metadata])  # type: ignore[arg-type]
 
 
 def _bounded(model: type[BaseModel], field: str, value: Any) -> Any:
     """Clamp a number to its field's bounds, since an ease may overshoot them."""
-    for bound in model.model_fields[field].metadata:
+    for bound in _field_info(model, field).metadata:
         if isinstance(bound, Ge):
             value = max(value, type(value)(bound.ge))
         if isinstance(bound, Le):

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.colour.hues import hue_colour, hue_sector
-from yearning.core.colour.luma import bt709_luma, fill_luma_line, luma_of_rgb, luma_plane
+from yearning.core.colour.luma import bt709_luma, fill_luma_line, luma_of_rgb
 from yearning.core.image.histogram import count_in_parts
 from yearning.core.kernel_arrays import new_line, new_word_line
 from yearning.core.picture import Picture
@@ -216,10 +216,3 @@ def difference_picture(picture: Picture, base: Picture, gain: float) -> Picture:
     out *= np.float32(gain)
     out += GREY
     return out
-
-
-def weight_picture(picture: Picture, tones: tuple[tuple[float, float], ...]) -> Picture:
-    """A tone window's weight for each pixel's luma, as a grey picture."""
-    at, weights = zip(*tones, strict=True)
-    grey = np.interp(luma_plane(picture), at, weights).astype(np.float32)
-    return np.ascontiguousarray(np.broadcast_to(grey, picture.shape))

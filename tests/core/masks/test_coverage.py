@@ -1,0 +1,125 @@
+"""Coverage against shapely's areas in float64, and feather against its formula."""
+
+import numpy as np
+import pytest
+from scipy.signal import fftconvolve
+from shapely.geometry import Polygon, box
+from shapely.ops import unary_union
+
+from yearning.core.image.filters import area_resized
+from yearning.core.masks.coverage import fill_coverage
+from yearning.core.masks.feather import Coverage
+from yearning.core.masks.outlines import bezier_polygon, box_polygon, ellipse_polygon
+from yearning.core.picture import Size
+
+TOLERANCE = 1 / 500
+
+PATH = ((0.2, 0.2, 0, 0.1, 0.1, -0.1), (0.8, 0.3, -0.1, 0, 0, 0.2), (0.5, 0.8, 0.2, 0.1, -0.1, 0))
+
+SHAPES = {
+    "ellipse": lambda size: ellipse_polygon((0.47, 0.52), (0.2, 0.31), 17, size),
+    "speck": lambda size: ellipse_polygon((0.471, 0.52), (0.02, 0.031), 17, size),
+    "box": lambda size: box_polygon((0.5013, 0.4957), (0.2, 0.3), 0, 0, size),
+    "turned box": lambda size: box_polygon((0.5, 0.5), (0.2, 0.3), 30, 0.3, size),
+    "over the edge": lambda size: ellipse_polygon((0.0, 0.0), (0.5, 0.5), 17, size),
+    "path": lambda size: bezier_polygon(PATH, size),
+}
+
+
+def drawn(polygon, feather, size, band=7):
+    out = np.empty((size.height, size.width), np.float32)
+    coverage = Coverage(polygon, feather, size)
+    for top in range(0, size.height, band):
+        coverage.fill(top, out[top : top + band])
+    return out
+
+
+def by_formula(polygon, feather, size, parts):
+    """Coverage of parts of pixels, convolved with c(1 + cos(2 pi r / f)), and averaged."""
+    margin = int(np.ceil((feather / 2 + 1) * parts))
+    fine = np.zeros((size.height * parts + 2 * margin, size.width * parts + 2 * margin), np.float32)
+    fill_coverage(polygon, -margin / parts, -margin / parts, 1 / parts, fine)
+    reach = int(feather / 2 * parts) + 1
+    r = np.hypot(*np.mgrid[-reach : reach + 1, -reach : reach + 1]) / parts
+    bell = np.where(r <= feather / 2, 1 + np.cos(2 * np.pi * r / feather), 0)
+    wide = fftconvolve(fine.astype(np.float64), bell / bell.sum(), mode="same")
+    inner = wide[margin:-margin, margin:-margin]
+    return inner.reshape(size.height, parts, size.width, parts).mean((1, 3))
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+def test_a_pixel_s_coverage_is_the_shape_s_area_over_it(shape):
+    size = Size(48, 36)
+    polygon = SHAPES[shape](size)
+    exact = Polygon(polygon)
+    areas = [
+        [exact.intersection(box(x, y, x + 1, y + 1)).area for x in range(size.width)]
+        for y in range(size.height)
+    ]
+    np.testing.assert_allclose(drawn(polygon, 0, size), areas, atol=1e-5)
+
+
+def test_what_a_path_goes_round_twice_is_outside():
+    star = np.array([[2, 30], [20, 2], [38, 30], [2, 12], [38, 12]], np.float64)
+    size = Size(40, 32)
+    odd = unary_union(_faces(star))
+    out = drawn(star, 0, size)
+    assert out[17, 20] == 0  # the middle of the star
+    whole = [y for y in range(size.height) for x in range(size.width) if out[y, x] == 1]
+    assert len(whole) > 100
+    assert out.sum() == pytest.approx(odd.area, rel=0.01)  # where lines cross it is near
+
+
+def _faces(corners):
+    """The faces of a star that are inside by even-odd: its points, and not its middle."""
+    from shapely.geometry import LineString
+    from shapely.ops import polygonize
+
+    lines = unary_union(LineString([*corners, corners[0]]))
+    return [face for face in polygonize(lines) if not face.contains(Polygon(corners).centroid)]
+
+
+@pytest.mark.parametrize("feather", [2, 3, 6, 9, 15, 21, 30, 47])
+@pytest.mark.parametrize("shape", SHAPES)
+def test_feather_is_the_raised_cosine_s_blur(shape, feather):
+    size = Size(96, 72)
+    polygon = SHAPES[shape](size)
+    expected = by_formula(polygon, feather, size, 9)
+    assert np.abs(drawn(polygon, feather, size) - expected).max() < TOLERANCE
+
+
+@pytest.mark.parametrize("feather", [0.5, 1.0, 1.5])
+def test_so_is_the_narrowest(feather):
+    size = Size(40, 30)
+    polygon = SHAPES["path"](size)
+    expected = by_formula(polygon, feather, size, 45)
+    assert np.abs(drawn(polygon, feather, size) - expected).max() < TOLERANCE
+
+
+@pytest.mark.parametrize("feather", [0, 4, 12, 40, 100])
+@pytest.mark.parametrize("shape", SHAPES)
+def test_half_size_is_the_reduced_full_size(shape, feather):
+    full, half = Size(320, 240), Size(160, 120)
+    large = drawn(SHAPES[shape](full), feather, full)
+    small = drawn(SHAPES[shape](half), feather / 2, half)
+    reduced = area_resized(np.stack([large] * 3), half)[0]
+    assert np.abs(small - reduced).max() < TOLERANCE
+
+
+@pytest.mark.parametrize("feather", [0, 1, 5, 18, 60])
+def test_bands_of_any_height_make_the_same_plane(feather):
+    size = Size(160, 121)
+    polygon = SHAPES["path"](size)
+    whole = drawn(polygon, feather, size, band=121)
+    for band in (1, 8, 17):
+        np.testing.assert_allclose(drawn(polygon, feather, size, band), whole, atol=2e-6)
+
+
+@pytest.mark.parametrize("feather", [0, 3, 60])
+def test_far_inside_it_is_one_and_far_outside_nothing(feather):
+    size = Size(320, 240)
+    out = drawn(box_polygon((0.5, 0.5), (0.3, 0.3), 0, 0, size), feather, size)
+    assert out[120, 160] == pytest.approx(1, abs=1e-6)
+    assert out[0, 0] == pytest.approx(0, abs=1e-6)
+    beyond = drawn(box_polygon((3, 3), (0.3, 0.3), 0, 0, size), feather, size)
+    assert not beyond.any()

@@ -1,0 +1,32 @@
+"""Where a step shows, as a plane: its tone window and its mask, without its amount."""
+
+import numpy as np
+
+from yearning.core.compositing.weight import weight_plane
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.masks.mask import PreparedMask
+from yearning.core.picture import Plane
+
+
+def step_weight(evaluator: Evaluator, frame: int, step_id: str) -> Plane:
+    """How strongly a step shows at each pixel of a frame, whether or not it is on.
+
+    Returns:
+        Shape `(height, width)`, 0..1.
+
+    Raises:
+        KeyError: no step has that id.
+    """
+    graph, full, size = evaluator.graph_at(frame), evaluator.footage.size, evaluator.size
+    if step_id not in graph.step_nodes:
+        raise KeyError(f"no step has the id '{step_id}'")
+    node = graph.step_nodes[step_id]
+    below = evaluator.whole_picture(frame, node.below)
+    mask = None
+    if node.mask:
+        prepared = PreparedMask(node.mask, full, size, graph.warp_of(node.below, frame, full))
+        mask = prepared.weights(
+            0, size.height, size.width, lambda number: evaluator.whole_picture(frame, number)
+        )
+    weights = weight_plane(below, 1.0, node.mix.tones, mask)
+    return np.broadcast_to(weights, (size.height, size.width))
