@@ -127,6 +127,16 @@ def test_one_shape_of_two_steps_is_one(pictures):
     assert left[:, :96].sum() > 5 * left[:, 110:].sum()
 
 
+def test_shared_tones_are_found_where_they_were(pictures):
+    dark = {"id": "dark", "kind": "tones", "points": [[0, 1], [0.3, 1], [0.31, 0], [1, 0]]}
+    first = step("exposure", {"stops": 9}, mask=[dark])
+    shared = step("mono", mask=[{"id": "dark", "same_as": "exposure.dark"}])
+    path = evaluator(pictures, first, shared)
+    weight = step_weight(path, 0, "exposure")
+    assert 0 < weight.mean() < 1
+    np.testing.assert_array_equal(step_weight(path, 0, "mono"), weight)
+
+
 def test_a_bundle_shows_by_its_mask(pictures):
     inner = step("exposure", {"stops": 1})
     bundle = {

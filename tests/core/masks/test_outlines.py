@@ -10,7 +10,6 @@ from shapely.geometry import Polygon
 from yearning.core.masks.outlines import (
     bezier_polygon,
     box_polygon,
-    crosses_itself,
     divided,
     ellipse_polygon,
 )
@@ -65,26 +64,6 @@ def _point(x, y):
     from shapely.geometry import Point
 
     return Point(x, y)
-
-
-@pytest.mark.parametrize(
-    ("corners", "crosses"),
-    [
-        ([[0, 0], [4, 0], [4, 4], [0, 4]], False),
-        ([[0, 0], [4, 4], [4, 0], [0, 4]], True),
-        ([[0, 0], [4, 0], [4, 0], [2, 3]], False),
-        ([[0, 0], [6, 0], [6, 6], [3, -2], [0, 6]], True),
-    ],
-)
-def test_a_path_that_crosses_itself_is_known(corners, crosses):
-    polygon = np.array(corners, np.float64)
-    assert crosses_itself(polygon) == crosses
-    assert Polygon(polygon).is_simple != crosses
-
-
-def test_curves_that_do_not_cross_are_not_said_to():
-    assert not crosses_itself(bezier_polygon(LEAF, SIZE))
-    assert not crosses_itself(ellipse_polygon((0.5, 0.5), (0.3, 0.1), 20, SIZE))
 
 
 def test_divided_sides_are_short_and_leave_the_area():

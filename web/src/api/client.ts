@@ -37,6 +37,7 @@ export type SettingValue =
   | Points
   | Stops
   | PlacedBlock[]
+  | PathPoint[]
   | Step[];
 /** A block of the picture drawn by hand, in fractions of the frame, and its throw in px@1080. */
 export interface PlacedBlock {
@@ -46,10 +47,25 @@ export interface PlacedBlock {
   height: number;
   throw: number;
 }
+/** A point of a path, and its handles towards the one before and the one after, relative to it. */
+export type PathPoint = [number, number, number, number, number, number];
+/** One part of a mask; one that is the same as another step's has that shape's name and no kind. */
+export interface Shape {
+  id: string;
+  kind?: string;
+  same_as?: string;
+  join: "add" | "take away" | "keep common";
+  strength: number;
+  invert: boolean;
+  [field: string]: SettingValue | undefined;
+}
+export type ShapeKind = components["schemas"]["ShapeOut"];
 export interface Mix {
   blend: string;
   amount: number;
   tones?: Points | null;
+  /** Where the step shows, joined in order; with none, everywhere. */
+  mask?: Shape[];
   /** What a blend mode other than the treatment's own lays: what it adds, or the treated picture. */
   layer?: "own" | "treated";
   /** Whether a blend sees what lies beyond black and white. */

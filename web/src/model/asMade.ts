@@ -7,10 +7,10 @@ const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 /** For each of an open step's pages, whether something there is not as the step was made. */
 export function unlikeMade(step: Step, made: Treatment | undefined) {
   const settings = made?.settings.filter((s) => applies(s, step)) ?? [];
-  const { blend, amount, reads, tones, layer, beyond } = step.mix;
+  const { blend, amount, reads, tones, mask, layer, beyond } = step.mix;
   return {
     what: settings.some((s) => !same(step.settings[s.name] ?? s.default, s.default)),
-    where: Boolean(tones?.length),
+    where: Boolean(tones?.length || mask?.length),
     mixed:
       blend !== (made?.blend ?? "normal") ||
       amount !== (made?.amount ?? 1) ||

@@ -1,4 +1,4 @@
-import type { Step } from "../api/client";
+import type { Shape, Step } from "../api/client";
 import { allSteps, innerSteps, isBundle } from "./lookTree";
 
 /** An id of a kind that none of `taken` has. */
@@ -17,7 +17,8 @@ export function freshName(name: string, taken: string[]): string {
 
 /**
  * Copies of steps for a look whose ids are `taken`: each has an id of its own, what reads another of
- * them reads its copy, and what reads a step that is not there reads what is so far.
+ * them, or is in the same shape, keeps to its copy, and what reads a step that is not there reads what
+ * is so far.
  */
 export function copiesOf(steps: Step[], taken: Set<string>): Step[] {
   const known = new Set(taken);
@@ -31,10 +32,23 @@ export function copiesOf(steps: Step[], taken: Set<string>): Step[] {
     if (reads === undefined || reads === "so far" || reads === "as shot") return reads;
     return fresh.get(reads) ?? (taken.has(reads) ? reads : "so far");
   };
+  const copiedShape = (shape: Shape): Shape => {
+    const dot = shape.same_as?.lastIndexOf(".") ?? -1;
+    const source = fresh.get(shape.same_as?.slice(0, dot) ?? "");
+    return {
+      ...shape,
+      ...(source && { same_as: `${source}${shape.same_as?.slice(dot)}` }),
+      ...(shape.of !== undefined && { of: reading(String(shape.of)) }),
+    };
+  };
   const copy = (step: Step): Step => ({
     ...step,
     id: fresh.get(step.id) ?? step.id,
-    mix: { ...step.mix, ...(step.mix.reads && { reads: reading(step.mix.reads) }) },
+    mix: {
+      ...step.mix,
+      ...(step.mix.reads && { reads: reading(step.mix.reads) }),
+      ...(step.mix.mask && { mask: step.mix.mask.map(copiedShape) }),
+    },
     settings: isBundle(step)
       ? { ...step.settings, steps: innerSteps(step).map(copy) }
       : step.settings,

@@ -132,6 +132,13 @@ export function leftAfter(row: Step[], size: Size): Box {
   return last ? ratioBox(Number(last.settings.ratio), size) : wholeOf(size);
 }
 
+/** Where the frame as shot is seen after the steps of a row. */
+export const asShotAfter = (row: Step[], size: Size): Box =>
+  windowsOf(row).reduce(
+    (seen, window) => seenThrough(seen, framingOf(window), size),
+    wholeOf(size),
+  );
+
 /** Where a box of the picture at a step is seen at the end of its row. */
 export function seenAtEnd(box: Box, step: Step, row: Step[], size: Size): Box {
   const later = windowsOf(row.slice(row.findIndex((s) => s.id === step.id) + 1));

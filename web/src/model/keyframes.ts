@@ -1,4 +1,5 @@
 import type { Ease, Keyframe, SettingValue, Step } from "../api/client";
+import { fieldOf, withField } from "./masks";
 
 /** A step's keys: what a change of them makes of the step. Keys stay ordered by frame. */
 
@@ -21,12 +22,15 @@ export function keyFrames(step: Step, name: string | null): number[] {
 
 /** A setting of the step, or a field of its mix, by the name keys have it under. */
 export function plainOf(step: Step, name: string): Value {
+  const shape = fieldOf(step, name);
+  if (shape !== undefined) return shape;
   if (!name.startsWith(OF_MIX)) return step.settings[name] ?? null;
   return (step.mix as unknown as Record<string, Value>)[name.slice(OF_MIX.length)] ?? null;
 }
 
 /** The step with another value there, and its keys as they are. */
 export function withPlain(step: Step, name: string, value: Value): Step {
+  if (fieldOf(step, name) !== undefined) return withField(step, name, value as SettingValue);
   return name.startsWith(OF_MIX)
     ? { ...step, mix: { ...step.mix, [name.slice(OF_MIX.length)]: value } }
     : { ...step, settings: { ...step.settings, [name]: value as SettingValue } };

@@ -1,6 +1,7 @@
 import { api, type Step, unwrap } from "../api/client";
 import { asText, copiesOf, stepsIn } from "../model/copies";
-import { findStep, rowOf, withRow } from "../model/lookTree";
+import { allSteps, findStep, rowOf, withRow } from "../model/lookTree";
+import { withOwnShapes } from "../model/masks";
 import { bench, setState } from "./bench";
 import { edit, takenIds } from "./edits";
 import { notice } from "./notices";
@@ -9,7 +10,9 @@ import { notice } from "./notices";
 function meant() {
   const { look, chosen, open } = bench();
   const ids = chosen.size ? chosen : new Set(open ? [open] : []);
-  return (look ? rowOf(look.steps, [...ids][0] ?? "") : []).filter((s) => ids.has(s.id));
+  const row = (look ? rowOf(look.steps, [...ids][0] ?? "") : []).filter((s) => ids.has(s.id));
+  const inside = new Set(allSteps(row).map((s) => s.id));
+  return withOwnShapes(row, look?.steps ?? [], (step) => !inside.has(step));
 }
 
 /** Make a step twice: the second stands after the first, and is open. */

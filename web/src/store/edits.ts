@@ -21,6 +21,7 @@ import {
   withRow,
   withStep,
 } from "../model/lookTree";
+import { withOwnShapes } from "../model/masks";
 import { madeStep, placedStep } from "../model/newStep";
 import { bench, setState } from "./bench";
 import { applyLookState, inWords } from "./look";
@@ -136,7 +137,7 @@ export function removeSteps(ids: Set<string>) {
     const gone = new Set([...ids, ...inside.map((s) => s.id)]);
     const steps = [...ids].reduce(
       (now, id) => withRow(now, id, (row) => row.filter((s) => s.id !== id)),
-      look.steps,
+      withOwnShapes(look.steps, look.steps, (step) => gone.has(step)),
     );
     return { ...look, steps: withoutReadsOf(steps, gone) };
   });

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 import { api, type Step, unwrap } from "../api/client";
 import { copiesOf, freshName } from "../model/copies";
+import { withOwnShapes } from "../model/masks";
 import { placedStep } from "../model/newStep";
 import { stepName } from "../model/stepNames";
 import { summary } from "../model/stepSummary";
@@ -36,7 +37,9 @@ async function keep(kept: KeptStep[]) {
 /** Keep a step under a name that says what it is. */
 export function keepStep(step: Step) {
   const { kept } = useKeptSteps.getState();
-  const [plain] = copiesOf([{ ...step, keys: {}, bursts: [], on: true }], new Set());
+  const all = bench().look?.steps ?? [];
+  const [own = step] = withOwnShapes([step], all, (id) => id !== step.id);
+  const [plain] = copiesOf([{ ...own, keys: {}, bursts: [], on: true }], new Set());
   if (!plain) return;
   const words = `${stepName(step)}, ${summary(plain, treatmentOf(step))}`.slice(0, 110);
   const name = freshName(

@@ -44,6 +44,11 @@ def values(project: CurrentProject, ask: ValuesRequest) -> ValuesOut:
         raise LookError(f"no step has the id '{ask.step}'")
     now = step.model_copy(update={"bursts": ()}).at(ask.frame)
     of_settings, of_mix = now.settings.model_dump(mode="json"), now.mix.model_dump(mode="json")
+    of_mix |= {
+        f"mask.{shape['id']}.{field}": value
+        for shape in of_mix["mask"]
+        for field, value in shape.items()
+    }
     keyed = {key.frame for keys in step.keys.values() for key in keys}
     return ValuesOut(
         settings={name: of_settings[name] for name in step.keys if name in of_settings},

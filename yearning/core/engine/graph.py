@@ -174,7 +174,11 @@ class RenderGraph:
         """Add a step's nodes; returns the number of the picture after it."""
         at_frame = step.at(self.frame)
         treatment = at_frame.settings if isinstance(at_frame.settings, Treatment) else None
-        reads = below if step.mix.reads == SO_FAR else self._aligned(step.mix.reads, below)
+        reads = (
+            below
+            if step.mix.reads == SO_FAR
+            else self._aligned(self.after_step[step.mix.reads], below)
+        )
         if isinstance(step.settings, Bundle):
             for inner in step.settings.steps:
                 reads = self._add_step(inner, reads)
@@ -205,21 +209,26 @@ class RenderGraph:
         return result
 
     def _placed(self, shape: Shape, below: int) -> PlacedShape:
-        """A shape, and the picture that it is found in."""
+        """A shape, and the picture that it is found in.
+
+        One that is the same as an earlier step's is found where that step finds it.
+        """
+        so_far = below
         if isinstance(shape, Same):
             step, id = shape.source
             source = self._steps[step].at(self.frame).mix.shape(id)
             assert source is not None
             joined = {name: getattr(shape, name) for name in Shape.model_fields}
-            return self._placed(source.model_copy(update=joined), below)
+            shape = source.model_copy(update=joined)
+            if step in self.step_nodes:
+                so_far = self.step_nodes[step].below
         if not isinstance(shape, ReadsPicture):
             return PlacedShape(shape)
-        picture = below if shape.of == SO_FAR else self._aligned(shape.of, below)
-        return PlacedShape(shape, self.aliases[picture])
+        found_in = so_far if shape.of == SO_FAR else self.after_step[shape.of]
+        return PlacedShape(shape, self.aliases[self._aligned(found_in, below)])
 
-    def _aligned(self, name: str, below: int) -> int:
-        """The picture that a step reads by name, warped as the one below the step was."""
-        reads = self.after_step[name]
+    def _aligned(self, reads: int, below: int) -> int:
+        """A picture that a step reads, warped as the one below the step was."""
         for warp in self.warps[below]:
             if warp in self.warps[reads]:
                 continue

@@ -83,28 +83,6 @@ def bezier_polygon(points: tuple[BezierPoint, ...], size: Size) -> Polygon:
     return np.concatenate(out)
 
 
-def crosses_itself(polygon: Polygon) -> bool:
-    """Whether two sides of a polygon that do not follow each other meet."""
-    a, b = polygon, np.roll(polygon, -1, axis=0)
-    keep = np.any(a != b, axis=1)
-    a, b = a[keep], b[keep]
-    n = len(a)
-    if n < 4:
-        return False
-    side = b - a
-
-    def turns(origin: Polygon, along: Polygon, to: Polygon) -> NDArray[np.float64]:
-        off = to[None] - origin[:, None]
-        return along[:, None, 0] * off[..., 1] - along[:, None, 1] * off[..., 0]
-
-    first, second = turns(a, side, a), turns(a, side, b)
-    parted = first * second < 0
-    crossing = parted & parted.T
-    index = np.arange(n)
-    away = np.abs(index[:, None] - index[None])
-    return bool(np.any(crossing & (away > 1) & (away < n - 1)))
-
-
 def divided(polygon: Polygon, longest: float) -> Polygon:
     """The same outline with sides no longer than `longest`, so that it can be bent."""
     ends = np.roll(polygon, -1, axis=0)

@@ -162,7 +162,7 @@ class ReadsPicture(Shape):
         max_length=64,
         title="Of",
         description="Which picture: 'so far', 'as shot', or the id of an earlier step.",
-        json_schema_extra={"label": "Of", "unit": "choice", "help": "The picture it is found in."},
+        json_schema_extra={"label": "Found in", "unit": "choice", "help": "Which picture's."},
     )
 
 

@@ -86,6 +86,7 @@ function closeTopmost() {
   else if (now.looksShown) setState({ looksShown: false });
   else if (now.alone) leaveAlone();
   else if (now.picking) setState({ picking: null });
+  else if (now.drawing) setState({ drawing: false });
   else if (now.starters) setState({ starters: false });
   else if (now.examined) setState({ examined: null });
   else if (now.chosen.size) setState({ chosen: new Set() });

@@ -15,6 +15,7 @@ import { Marks } from "./handles/Marks";
 import { Opening } from "./handles/Opening";
 import { Plate } from "./handles/Plate";
 import { Window } from "./handles/Window";
+import { MaskHandles } from "./MaskHandles";
 
 const Svg = chakra("svg");
 
@@ -24,7 +25,9 @@ export function Handles({ width, height }: Size) {
   const steps = useBench((s) => s.look?.steps) ?? [];
   const step = findStep(steps, open);
   const uncropped = useBench((s) => beforeWindow(s) !== null);
+  const where = useBench((s) => s.question === "where");
   const handle = step && treatmentOf(step)?.handle;
+  if (step && where && !uncropped) return <MaskHandles step={step} size={{ width, height }} />;
   if (!step?.on || !handle || (handle === "window" && !uncropped)) return null;
   const box = frameOf(handle, step, rowOf(steps, step.id), { width, height });
   return (

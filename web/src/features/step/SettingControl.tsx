@@ -1,4 +1,5 @@
 import type { PlacedBlock, Points, Setting, Step, Stops } from "../../api/client";
+import { plainOf } from "../../model/keyframes";
 import { inputOf } from "../../model/stepInput";
 import { choiceWord } from "../../model/stepSummary";
 import { setState } from "../../store/bench";
@@ -81,19 +82,26 @@ const RATIOS: [string, number][] = [
 
 const nearest = (ratio: number) => RATIOS.find(([, known]) => Math.abs(known - ratio) < 0.002)?.[0];
 
+interface ControlProps {
+  step: Step;
+  setting: Setting;
+  /** The name that its keys have: the setting's own, or that of a shape's field. */
+  name?: string;
+}
+
 /** The control of a setting, with its mark for keys. */
-export function SettingControl({ step, setting }: { step: Step; setting: Setting }) {
+export function SettingControl({ step, setting, name = setting.name }: ControlProps) {
   return (
-    <Keyed step={step} names={setting.keyable ? [setting.name] : []} label={setting.label}>
-      <Control step={step} setting={setting} />
+    <Keyed step={step} names={setting.keyable ? [name] : []} label={setting.label}>
+      <Control step={step} setting={setting} name={name} />
     </Keyed>
   );
 }
 
 /** The control of a setting, by its unit. */
-function Control({ step, setting }: { step: Step; setting: Setting }) {
-  const value = step.settings[setting.name];
-  const change = (given: Given, done = true) => changeSetting(step, setting.name, given, done);
+function Control({ step, setting, name = setting.name }: ControlProps) {
+  const value = plainOf(step, name) ?? undefined;
+  const change = (given: Given, done = true) => changeSetting(step, name, given, done);
   const enabling = setting.enabled_by ? step.settings[setting.enabled_by] : undefined;
   const idle = setting.enabled_by != null && isNone(enabling);
   const number = {

@@ -1,35 +1,70 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Step } from "../../api/client";
+import { shapesOf } from "../../model/masks";
+import { useBench } from "../../store/bench";
 import { changeValues } from "../../store/edits";
+import { bringBackFootage, chosenShape } from "../../store/masks";
+import { Button } from "../../ui/Button";
 import { ToneWindow } from "../../ui/ToneWindow";
 import { Examine } from "./Examine";
 import { Keyed } from "./Keyed";
+import { NewShape, ShapeList } from "./ShapeList";
+import { ShapePanel } from "./ShapePanel";
 
-/** Where a step shows: in which tones of the picture below. */
+/** Where a step shows: in which shapes, and in which tones of the picture below. */
 export function WherePage({ step }: { step: Step }) {
+  const id = useBench((s) => s.shape);
+  const set = chosenShape(step, id);
   return (
-    <Flex gap="24px" pl="14px">
-      <Keyed step={step} names={["mix.tones"]} label="Shows in tones">
-        <Flex align="center" justify="space-between" mb="3px">
-          Shows in tones
-          <Examine step={step.id} show="weight">
-            See the weight as a picture: white shows fully, black not at all
-          </Examine>
+    <Flex gap="22px" pl="14px" wrap="wrap" align="flex-start">
+      <Flex direction="column" gap="5px" flex="1 1 290px" maxW="440px" minW="280px">
+        <Flex align="center" justify="space-between" minH="24px" gap="8px">
+          {shapesOf(step).length ? "Shapes" : "Shows everywhere"}
+          <Flex gap="4px">
+            {shapesOf(step).length > 0 && (
+              <Button
+                small
+                type="button"
+                height="24px"
+                title="A step after this one that shows the footage in these shapes, whatever stands before"
+                onClick={() => bringBackFootage(step)}
+              >
+                Bring back the footage here
+              </Button>
+            )}
+            <Examine step={step.id} show="weight">
+              See the weight as a picture: white shows fully, black not at all
+            </Examine>
+          </Flex>
         </Flex>
-        <ToneWindow
-          label="Shows in tones"
-          points={step.mix.tones}
-          wide={320}
-          tall={64}
-          onMove={(tones, done) => {
-            const open = tones.every(([, w]) => w === 1) && !step.keys?.["mix.tones"]?.length;
-            changeValues(step.id, [["mix.tones", open ? null : tones]], done);
-          }}
-        />
-      </Keyed>
-      <Box color="mute" maxW="300px" fontSize="12px">
-        From black at the left to white at the right of the picture below: the line says how
-        strongly the step shows there. A click adds a point, a double click takes one out.
+        <ShapeList step={step} set={set} />
+        <NewShape step={step} />
+      </Flex>
+      {set && (
+        <Box flex="1 1 270px" maxW="400px" minW="250px">
+          <ShapePanel step={step} shape={set} />
+        </Box>
+      )}
+      <Box flex="0 1 250px" minW="200px">
+        <Keyed step={step} names={["mix.tones"]} label="Shows in tones">
+          <Box mb="3px" lineHeight="24px">
+            Shows in tones
+          </Box>
+          <ToneWindow
+            label="Shows in tones"
+            points={step.mix.tones}
+            wide={240}
+            tall={56}
+            onMove={(tones, done) => {
+              const open = tones.every(([, w]) => w === 1) && !step.keys?.["mix.tones"]?.length;
+              changeValues(step.id, [["mix.tones", open ? null : tones]], done);
+            }}
+          />
+        </Keyed>
+        <Box color="mute" fontSize="12px" mt="2px">
+          From black to white of the picture below. A click adds a point, a double click takes one
+          out.
+        </Box>
       </Box>
     </Flex>
   );

@@ -22,6 +22,10 @@ export interface SelectionSlice {
   open: string | null;
   /** Which of an open step's four pages is shown. */
   question: Question;
+  /** The id of the shape of the open step's mask that is set. */
+  shape: string | null;
+  /** A path is being drawn on the picture, for the mask of the open step. */
+  drawing: boolean;
   /** Steps that are to become a bundle. */
   chosen: Set<string>;
   picking: Picking | null;
@@ -39,6 +43,8 @@ export interface SelectionSlice {
 export const initialSelection: SelectionSlice = {
   open: null,
   question: "what",
+  shape: null,
+  drawing: false,
   chosen: new Set(),
   picking: null,
   picked: null,

@@ -1,12 +1,13 @@
+import type { SVGAttributes } from "react";
 import { Grip } from "./Grip";
 import { type Point, perCent, placeOf, placeWords, type Shape, within } from "./shapes";
 
 /** A point of the picture. */
-export function Centre({ step, box, set }: Shape) {
+export function Centre({ step, box, set, keyed = (name) => name }: Shape) {
   const centre = placeOf(step.settings.centre);
   return (
     <Grip
-      name="centre"
+      name={keyed("centre")}
       label={`Centre: ${placeWords(centre)}`}
       x={box.left + centre[0] * box.width}
       y={box.top + centre[1] * box.height}
@@ -19,8 +20,8 @@ export function Centre({ step, box, set }: Shape) {
   );
 }
 
-/** An ellipse that is moved, resized and turned. */
-export function Ellipse({ step, box, set }: Shape) {
+/** An ellipse that is moved, resized and turned; or, with `round`, a box with such corners. */
+export function Ellipse({ step, box, set, keyed = (name) => name, round }: Shape) {
   const centre = placeOf(step.settings.centre);
   const size = placeOf(step.settings.size);
   const turn = Number(step.settings.turn);
@@ -38,13 +39,20 @@ export function Ellipse({ step, box, set }: Shape) {
   return (
     <>
       <g transform={`translate(${x} ${y}) rotate(${turn})`} fill="none">
-        <ellipse rx={wide} ry={high} stroke="#000000" strokeOpacity="0.55" strokeWidth="3.5" />
-        <ellipse rx={wide} ry={high} stroke="#ffffff" strokeWidth="1.5" />
+        <Rim
+          wide={wide}
+          high={high}
+          round={round}
+          stroke="#000000"
+          strokeOpacity="0.55"
+          strokeWidth="3.5"
+        />
+        <Rim wide={wide} high={high} round={round} stroke="#ffffff" strokeWidth="1.5" />
         <line x1={wide} x2={beyond} stroke="#ffffff" strokeWidth="1.5" />
       </g>
-      <Centre step={step} box={box} set={set} />
+      <Centre step={step} box={box} set={set} keyed={keyed} />
       <Grip
-        name="size"
+        name={keyed("size")}
         label={`Size across: ${perCent(size[0])}`}
         x={x + along[0] * wide}
         y={y + along[1] * wide}
@@ -55,7 +63,7 @@ export function Ellipse({ step, box, set }: Shape) {
         }
       />
       <Grip
-        name="size"
+        name={keyed("size")}
         label={`Size down: ${perCent(size[1])}`}
         x={x + normal[0] * high}
         y={y + normal[1] * high}
@@ -66,7 +74,7 @@ export function Ellipse({ step, box, set }: Shape) {
         }
       />
       <Grip
-        name="turn"
+        name={keyed("turn")}
         label={`Turn: ${Math.round(turn)}°`}
         x={x + along[0] * beyond}
         y={y + along[1] * beyond}
@@ -80,5 +88,28 @@ export function Ellipse({ step, box, set }: Shape) {
         }}
       />
     </>
+  );
+}
+
+interface RimProps extends SVGAttributes<SVGElement> {
+  wide: number;
+  high: number;
+  round: number | undefined;
+}
+
+/** The edge of an ellipse about its middle, or of a box with corners as round as that. */
+export function Rim({ wide, high, round, ...look }: RimProps) {
+  if (round === undefined) return <ellipse rx={wide} ry={high} {...look} />;
+  const radius = round * Math.min(wide, high);
+  return (
+    <rect
+      x={-wide}
+      y={-high}
+      width={2 * wide}
+      height={2 * high}
+      rx={radius}
+      ry={radius}
+      {...look}
+    />
   );
 }

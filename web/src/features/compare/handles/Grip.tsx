@@ -1,15 +1,21 @@
 import { chakra } from "@chakra-ui/react";
 import type { KeyboardEvent } from "react";
+import type { PathPoint } from "../../../api/client";
 import type { Size } from "./shapes";
 import { type OnDrag, useDrag } from "./useDrag";
 
 const Group = chakra("g");
 
-/** A value that is moved: a number, a place, or a place with a size. */
-type Moved = number | [number, number] | [number, number, number];
+/** A value that is moved: a number, a place, one with a size, two places, or a path. */
+type Moved =
+  | number
+  | [number, number]
+  | [number, number, number]
+  | [number, number, number, number]
+  | PathPoint[];
 
 interface GripProps<V extends Moved> {
-  /** The setting it moves. */
+  /** What its keys are called; nothing where it has none here. */
   name: string;
   label: string;
   x: number;
@@ -20,6 +26,12 @@ interface GripProps<V extends Moved> {
   value: V;
   /** It is drawn where it is while something else moves. */
   stays?: boolean;
+  /** Smaller: one of many. */
+  small?: boolean;
+  onDelete?: () => void;
+  onDoubleClick?: () => void;
+  /** It was taken hold of, or has the focus. */
+  onHold?: () => void;
   onMove: OnDrag<V>;
 }
 
@@ -32,10 +44,20 @@ export function Grip<V extends Moved>({
   unit,
   value,
   stays,
+  small,
+  onDelete,
+  onDoubleClick,
+  onHold,
   onMove,
 }: GripProps<V>) {
   const drag = useDrag(value, onMove);
   const press = (event: KeyboardEvent) => {
+    if (onDelete && (event.key === "Delete" || event.key === "Backspace")) {
+      event.preventDefault();
+      event.stopPropagation();
+      onDelete();
+      return;
+    }
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[
       event.key
     ];
@@ -50,7 +72,7 @@ export function Grip<V extends Moved>({
       role="button"
       tabIndex={0}
       aria-label={label}
-      data-keyed={name}
+      data-keyed={name || undefined}
       transform={`translate(${x} ${y})`}
       pointerEvents="all"
       cursor={stays ? "move" : "grab"}
@@ -58,10 +80,12 @@ export function Grip<V extends Moved>({
       css={{ "&:focus-visible": { outline: "none" }, "&:focus-visible .ring": { opacity: 1 } }}
       {...drag}
       onKeyDown={press}
+      onDoubleClick={onDoubleClick}
+      onFocus={onHold}
     >
-      <circle r="14" fill="transparent" />
+      <circle r={small ? 11 : 14} fill="transparent" />
       <circle className="ring" r="11" fill="none" stroke="#ffffff" strokeWidth="2" opacity="0" />
-      <circle r="6.5" fill="#262524" stroke="#ffffff" strokeWidth="2" />
+      <circle r={small ? 4.5 : 6.5} fill="#262524" stroke="#ffffff" strokeWidth="2" />
     </Group>
   );
 }

@@ -8,6 +8,10 @@ export interface Shape {
   step: Step;
   box: Box;
   set: (done: boolean, ...values: [string, SettingValue][]) => void;
+  /** What the keys of a setting are called, where that is not its own name. */
+  keyed?: (name: string) => string;
+  /** Corners' radius as a part of the shorter half axis: of a box and not an ellipse. */
+  round?: number;
 }
 
 export const within = (v: number) => Math.min(Math.max(v, 0), 1);

@@ -1,14 +1,15 @@
 import { type PointerEvent, useRef } from "react";
 
 /** How far something was dragged, whether it is let go, and its value as the drag began. */
-export type OnDrag<V> = (dx: number, dy: number, done: boolean, from: V) => void;
+export type OnDrag<V> = (dx: number, dy: number, done: boolean, from: V, alt?: boolean) => void;
 
 /** Pointer handlers of what is dragged on the picture. */
 export function useDrag<V>(value: V, onMove: OnDrag<V>) {
   const held = useRef<{ x: number; y: number; from: V } | null>(null);
   const moved = (event: PointerEvent, done: boolean) => {
     const start = held.current;
-    if (start) onMove(event.clientX - start.x, event.clientY - start.y, done, start.from);
+    if (start)
+      onMove(event.clientX - start.x, event.clientY - start.y, done, start.from, event.altKey);
   };
   return {
     onPointerDown: (event: PointerEvent) => {

@@ -1,0 +1,141 @@
+import { chakra } from "@chakra-ui/react";
+import type { PathPoint, Shape, Step } from "../../api/client";
+import { asShotAfter, type Box, type Size } from "../../model/frames";
+import { rowOf } from "../../model/lookTree";
+import { keyName, shapesOf, sourceOf } from "../../model/masks";
+import { svgPath } from "../../model/paths";
+import { setState, useBench } from "../../store/bench";
+import { changeShape, chosenShape, removeShape } from "../../store/masks";
+import { atFrame, useAtFrame } from "../../store/values";
+import { Ellipse, Rim } from "./handles/Ellipse";
+import { Feather } from "./handles/Feather";
+import { NewPath } from "./handles/NewPath";
+import { Path } from "./handles/Path";
+import { placeOf } from "./handles/shapes";
+import { Wash } from "./handles/Wash";
+
+const Svg = chakra("svg");
+
+/** The shapes of the open step's mask, drawn over the picture; the one that is set has handles. */
+export function MaskHandles({ step: written, size }: { step: Step; size: Size }) {
+  const step = useAtFrame(written);
+  const steps = useBench((s) => s.look?.steps) ?? [];
+  const frame = useBench((s) => s.frame);
+  const drawing = useBench((s) => s.drawing);
+  const set = chosenShape(
+    step,
+    useBench((s) => s.shape),
+  );
+  const row = rowOf(steps, step.id);
+  // the weight is seen as the picture stands at the step, all else at the end
+  const seen = useBench((s) => s.examined !== null);
+  const box = asShotAfter(
+    seen
+      ? row.slice(
+          0,
+          row.findIndex((s) => s.id === step.id),
+        )
+      : row,
+    size,
+  );
+  /** A shape as it is at the play head, though it be another step's. */
+  const shown = (shape: Shape): Shape => {
+    if (!shape.same_as) return shape;
+    const source = sourceOf(steps, step, shape);
+    const there = shapesOf(atFrame(source.step, frame)).find((s) => s.id === source.shape.id);
+    return { ...(there ?? source.shape), id: shape.id, same_as: shape.same_as };
+  };
+  if (!size.width || !size.height) return null;
+  return (
+    <Svg
+      position="absolute"
+      inset="0"
+      width="100%"
+      height="100%"
+      pointerEvents="none"
+      overflow="visible"
+      viewBox={`0 0 ${size.width} ${size.height}`}
+      data-mask
+    >
+      <title>Where the step shows</title>
+      {shapesOf(step)
+        .filter((shape) => shape.id !== set?.id)
+        .map((shape) => (
+          <Faint key={shape.id} shape={shown(shape)} box={box} />
+        ))}
+      {set && !drawing && <Held key={set.id} step={step} own={set} shape={shown(set)} box={box} />}
+      {drawing && <NewPath step={step} box={box} />}
+    </Svg>
+  );
+}
+
+/** A shape that is not set: its edge; a click sets it. */
+function Faint({ shape, box }: { shape: Shape; box: Box }) {
+  const look = {
+    fill: "none",
+    stroke: "#ffffff",
+    strokeOpacity: 0.75,
+    strokeWidth: 1.2,
+    strokeDasharray: "2 4",
+    pointerEvents: "stroke" as const,
+    style: { cursor: "pointer" },
+    onClick: () => setState({ shape: shape.id }),
+  };
+  if (shape.kind === "drawn")
+    return <path d={svgPath(shape.points as PathPoint[], box)} {...look} />;
+  if (shape.kind === "wash") return <WashLine shape={shape} box={box} {...look} />;
+  if (shape.kind !== "ellipse" && shape.kind !== "box") return null;
+  const [x, y] = placeOf(shape.centre);
+  const [wide, high] = placeOf(shape.size);
+  return (
+    <g
+      transform={`translate(${box.left + x * box.width} ${box.top + y * box.height}) rotate(${shape.turn})`}
+    >
+      <Rim
+        wide={wide * box.width}
+        high={high * box.height}
+        round={shape.kind === "box" ? Number(shape.round) : undefined}
+        {...look}
+      />
+    </g>
+  );
+}
+
+function WashLine({ shape, box, ...look }: { shape: Shape; box: Box } & Record<string, unknown>) {
+  const [a, b] = [placeOf(shape.from), placeOf(shape.to)];
+  return (
+    <line
+      x1={box.left + a[0] * box.width}
+      y1={box.top + a[1] * box.height}
+      x2={box.left + b[0] * box.width}
+      y2={box.top + b[1] * box.height}
+      {...look}
+    />
+  );
+}
+
+/** The shape that is set, with what it is moved by. `own` is the step's, `shape` as it is here. */
+function Held({ step, own, shape, box }: { step: Step; own: Shape; shape: Shape; box: Box }) {
+  const set = (done: boolean, ...values: Parameters<typeof changeShape>[2]) =>
+    changeShape(step, own, values, done);
+  // keys of a shape that is another step's are set there
+  const keyed = (field: string) => (own.same_as ? "" : keyName(own, field));
+  const held = { step: { ...step, settings: shape as never }, box, set, keyed };
+  const remove = () => removeShape(step, own.id);
+  switch (shape.kind) {
+    case "ellipse":
+    case "box":
+      return (
+        <>
+          <Feather shape={shape} box={box} set={set} keyed={keyed} />
+          <Ellipse {...held} round={shape.kind === "box" ? Number(shape.round) : undefined} />
+        </>
+      );
+    case "drawn":
+      return <Path shape={shape} box={box} set={set} keyed={keyed} onRemove={remove} />;
+    case "wash":
+      return <Wash shape={shape} box={box} set={set} keyed={keyed} />;
+    default:
+      return null;
+  }
+}
