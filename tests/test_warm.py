@@ -6,13 +6,15 @@ import sys
 import pytest
 
 SEEN = """
+import json
 import sys
 from pathlib import Path
 
 from numba.core.dispatcher import Dispatcher
 
 from tests.rendering import render
-from yearning.core.look.document import look_from_json
+from yearning.core.look.document import parse_look
+from yearning.core.masks.shapes import KINDS
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.demo import MEDIA
@@ -35,7 +37,15 @@ def compiled():
 
 warm()
 before = compiled()
-look = look_from_json((LOOKS / "lamps-at-dusk.json").read_bytes())
+data = json.loads((LOOKS / "lamps-at-dusk.json").read_bytes())
+shapes = [
+    {"id": f"{kind} {n}", "kind": kind} | fields
+    for kind in KINDS if kind != "drawn"
+    for n, fields in enumerate([{}, {"feather": 12}, {"feather": 90}])
+    if not fields or "feather" in KINDS[kind].model_fields
+]
+data["steps"].append({"id": "masked", "treatment": "mono", "mix": {"mask": shapes}})
+look = parse_look(data)
 with Footage(MEDIA / "glasshouse.mp4") as footage:
     for height in (1080, 540, 393, 108):
         keep = "last" if height == 1080 else "every step"

@@ -27,6 +27,7 @@ from yearning.core.compositing.blend import BLENDS, mix
 from yearning.core.compositing.weight import weight_plane
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.step_weight import step_weight
 from yearning.core.image.filters import gaussian
 from yearning.core.image.histogram import histogram
 from yearning.core.kernel_arrays import new_line
@@ -134,6 +135,7 @@ def jobs() -> list[Job]:
         *(Job(kind, partial(_treatment, kind)) for kind in kinds[: len(WANTED_FIRST)]),
         Job("readings", _readings),
         *(Job(kind, partial(_treatment, kind)) for kind in kinds[len(WANTED_FIRST) :]),
+        Job("masks", _masks),
         Job("footage of more bits", partial(_footage, 10)),
         Job("steadiness", _steadiness),
         Job("look-up tables", _tables),
@@ -176,6 +178,23 @@ def _treatment(kind: str) -> None:
             step = {"id": "a", "treatment": kind, "settings": settings}
             look = parse_look({"format": "yearning-look/2", "steps": [step]})
             Evaluator(look, ramp, size, Cache(1 << 24), assets=ASSETS).picture(1)
+
+
+def _masks() -> None:
+    shapes: list[dict[str, Any]] = [
+        {"id": "a", "kind": "ellipse", "size": [0.1, 0.1]},
+        {"id": "b", "kind": "ellipse", "feather": 20, "join": "take away"},
+        {"id": "c", "kind": "ellipse", "feather": 300, "join": "keep common"},
+        {"id": "d", "kind": "wash"},
+        {"id": "e", "kind": "tones"},
+        {"id": "f", "kind": "hue", "of": "as shot", "invert": True},
+    ]
+    step = {"id": "s", "treatment": "exposure", "mix": {"amount": 0.5, "mask": shapes}}
+    look = parse_look({"format": "yearning-look/2", "steps": [step]})
+    for size in SIZES:
+        path = Evaluator(look, _ramp(SIZES[0]), size, Cache(1 << 24))
+        path.picture(1)
+        step_weight(path, 1, "s")
 
 
 def _readings() -> None:

@@ -81,9 +81,12 @@ def shoot(folder: Path) -> None:
         page.get_by_role("button", name="Light room").click()
         _shoot_output(page, folder)
         page.goto(f"{address}/#bench")
-        open_look(page, address, ON_THE_PICTURE)
-        page.get_by_role("button", name=re.compile("^Turn: ")).wait_for()
-        _shoot(page, folder, "bench-handles")
+        open_look(page, address, MASKED)
+        page.get_by_role("tab", name="Where").click()
+        page.get_by_role("button", name=re.compile("^figure ")).click()
+        page.get_by_role("button", name=re.compile("^Feather: ")).wait_for()
+        _shoot(page, folder, "bench-where")
+        page.get_by_role("tab", name="What").click()
         open_look(page, address, FRAMED)
         page.get_by_role("button", name=re.compile("^Softness: ")).wait_for()
         _shoot(page, folder, "bench-vignette")
@@ -164,6 +167,40 @@ DIRTY = {
         {"id": "gate", "treatment": "border", "settings": {"ratio": 1.37, "opening": 0.96}},
     ],
 }
+
+HAZE = {
+    "id": "haze",
+    "treatment": "soften",
+    "settings": {"radius": 34},
+    "mix": {
+        "blend": "screen",
+        "amount": 0.8,
+        "mask": [
+            {"id": "lamps", "kind": "tones", "points": [[0, 0], [0.5, 0], [0.75, 1], [1, 1]]},
+            {
+                "id": "about the mast",
+                "kind": "ellipse",
+                "centre": [0.5, 0.47],
+                "size": [0.2, 0.27],
+                "feather": 260,
+            },
+            {
+                "id": "figure",
+                "kind": "drawn",
+                "join": "take away",
+                "feather": 24,
+                "points": [
+                    [0.545, 0.49, -0.012, 0.03, 0.005, -0.04],
+                    [0.56, 0.475, -0.01, 0, 0.01, 0],
+                    [0.58, 0.53, -0.005, -0.03, 0.01, 0.04],
+                    [0.562, 0.65, 0.012, 0, -0.012, 0],
+                ],
+            },
+        ],
+    },
+}
+
+MASKED = {"format": "yearning-look/2", "name": "Haze on the lamps", "steps": [HAZE]}
 
 ON_THE_PICTURE = {
     "format": "yearning-look/2",

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import a_look, lamps
-from tests.ui.acting import LONG, add_step, beside, idle, settled, stop_renders, with_glow
+from tests.ui.acting import LONG, add_step, ask, beside, idle, settled, stop_renders, with_glow
 from yearning.core.cache import Cache
 from yearning.core.compositing.blend import BLENDS, blended
 from yearning.core.engine.array_clip import ArrayClip
@@ -78,6 +78,11 @@ def test_the_manual_what_arrives_and_handles_meet_wcag_aa(dim, page):
     assert faults(page) == []
     page.get_by_role("button", name="2 plates").click()
     page.get_by_role("button", name="Put away").wait_for(timeout=LONG)
+    ask(page, "Where")
+    for kind in ("Ellipse", "Hue", "Wash"):
+        page.get_by_role("button", name=kind, exact=True).click()
+    settled(page)
+    assert faults(page) == []
     page.get_by_role("button", name="Close step").click()  # how-tos and all treatments
     settled(page)
     assert faults(page) == []

@@ -47,7 +47,7 @@ def drag(page, grip, dx, dy):
 
 
 def grip(page, name):
-    return page.locator("svg[data-mask]").get_by_role("button", name=re.compile(f"^{name}"))
+    return page.locator("[data-overlay]").get_by_role("button", name=re.compile(f"^{name}"))
 
 
 def colour(pixels):
@@ -186,6 +186,9 @@ def test_a_shape_is_keyed_where_it_is_moved(page):
     idle(page)
     keys = kept_steps(page)[0]["keys"]["mix.mask.ellipse.centre"]
     assert [key["value"][0] for key in keys] == pytest.approx([0.5, 0.6])
+    ask(page, "When")
+    expect(page.get_by_text("keyed: ellipse, centre")).to_be_visible()
+    ask(page, "Where")
     page.keyboard.press("Home")
     page.wait_for_timeout(300)
     expect(grip(page, "Centre")).to_have_attribute("aria-label", "Centre: 50 % across, 50 % down")

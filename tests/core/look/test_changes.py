@@ -17,6 +17,12 @@ def _glow(**settings):
 GLOW, GRAIN, CURVE = _step("glow"), _step("grain"), _step("curve")
 KEYED = _step("glow", keys={"spread": [{"frame": 0, "value": 20}]})
 MIXED = _step("glow", mix={"blend": "add", "tones": [[0, 1], [1, 0]]})
+MASKED = _step("glow", mix={"mask": [{"id": "head", "kind": "ellipse"}]})
+MOVED = _step(
+    "glow",
+    mix={"mask": [{"id": "head", "kind": "ellipse"}]},
+    keys={"mix.mask.head.centre": [{"frame": 0, "value": [0.4, 0.4]}]},
+)
 BURST = _step("glow", bursts=[{"from": 2, "to": 4}])
 
 
@@ -42,6 +48,8 @@ def _bundle(*steps, **fields):
         ),
         ([GLOW], [MIXED], "Glow: blend and tone window", "glow"),
         ([GLOW], [KEYED], "Glow: keys of spread", "glow"),
+        ([GLOW], [MASKED], "Glow: mask", "glow"),
+        ([MASKED], [MOVED], "Glow: keys of centre of head", "glow"),
         ([GLOW], [BURST], "Glow: bursts", "glow"),
         ([GLOW], [_step("glow", on=False)], "switching Glow off", "glow"),
         ([_step("glow", on=False)], [GLOW], "switching Glow on", "glow"),

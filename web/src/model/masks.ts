@@ -25,6 +25,13 @@ export function fieldOf(step: Step, name: string): SettingValue | undefined {
   return named ? shapesOf(step).find((s) => s.id === named.id)?.[named.field] : undefined;
 }
 
+/** Which field of which shape a name of a key is of; null where it is of none. */
+export function keyedShape(step: Step, name: string) {
+  const named = parts(name);
+  const kind = named && shapesOf(step).find((s) => s.id === named.id)?.kind;
+  return named && { ...named, kind };
+}
+
 export const withMask = (step: Step, mask: Shape[]): Step => ({
   ...step,
   mix: { ...step.mix, mask },

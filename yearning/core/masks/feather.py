@@ -30,7 +30,7 @@ from yearning.core.picture import Plane, Size
 CELLS = 8
 """Cells, at the least, under a feather's width: then its kernel's samples hold all of it."""
 
-BLOCKS = 12
+BLOCKS = 10
 """Blocks, at the least, where they are enlarged afterwards."""
 
 NONE = 0.05
@@ -48,8 +48,8 @@ REACH = 2
 OVERSAMPLING = 8
 """Samples a cell at which a kernel is written down before it is taken to frequencies."""
 
-STRIP = 48
-"""Rows of blocks that are blurred together."""
+STRIP = 32
+"""Rows of pixels, or of blocks, that are blurred together."""
 
 RUN = 8
 """Columns that are made together, where an edge is near: one vector."""
@@ -72,13 +72,18 @@ class Coverage:
     """
 
     def __init__(self, polygon: Polygon, feather: float, size: Size) -> None:
-        self._size = size
         block = int(feather / BLOCKS)
         self._wide, self._down = None, NO_TAPS
         if block > 1:
             self._wide, self._down = _enlarged(polygon, feather, block, size)
-            return
-        self._plane = _covered(polygon, feather, size)
+        elif feather < NONE:
+            self._plane = _covered(polygon, None, 1, size)
+        else:
+            parts = min(math.ceil(CELLS / feather), MAX_PARTS)
+            is_odd = parts % 2 == 1
+            kernel = raised_cosine(feather, 1 / parts, centred=is_odd, spline=False)
+            self._plane = _covered(polygon, kernel, parts, size)
+            _level_ends(self._plane)
 
     def fill(self, top: int, out: Plane) -> None:
         """Write the rows from `top` on to `out`, shape `(rows, width)`, 0..1."""
@@ -95,21 +100,17 @@ class Coverage:
         return self._plane.nbytes if self._wide is None else self._wide.nbytes
 
 
-def _covered(polygon: Polygon, feather: float, size: Size) -> Plane:
-    """Cover pixels, and blur those along the edge."""
+def _covered(polygon: Polygon, kernel: Plane | None, parts: int, size: Size) -> Plane:
+    """Cover pixels, and blur those along the edge by a kernel for `parts` of their sides."""
     plane = new_array((size.height, size.width))
-    parts = min(math.ceil(CELLS / max(feather, NONE)), MAX_PARTS)
-    is_odd = parts % 2 == 1
-    kernel = raised_cosine(max(feather, NONE), 1 / parts, centred=is_odd, spline=False)
 
     def fill(top: int, bottom: int) -> None:
         out = plane[top:bottom]
         fill_coverage(polygon, 0.0, float(top), 1.0, out)
-        if feather >= NONE:
+        if kernel is not None:
             _feather_edges(polygon, top, parts, kernel, out)
-            _level_ends(out)
 
-    parallel.for_each_band(size.height, fill, parallel.band_rows(size.width))
+    parallel.for_each_band(size.height, fill, max(8, STRIP // parts))
     return plane
 
 
@@ -117,16 +118,9 @@ def _enlarged(polygon: Polygon, feather: float, block: int, size: Size) -> tuple
     """Cover blocks of pixels, blur them, and enlarge them across; and what enlarges them down."""
     kernel = raised_cosine(feather, block, centred=True, spline=True)
     rows, columns = -(-size.height // block) + 4, -(-size.width // block) + 4
-    corner = -float(2 * block)
-    blurred = np.empty((rows, columns), np.float32)
-
-    def blur(top: int, bottom: int) -> None:
-        first = corner + top * block
-        _feather(polygon, corner, first, float(block), 1, kernel, blurred[top:bottom])
-
-    parallel.for_each_band(rows, blur, STRIP)
-    wide = np.empty((rows, columns * block), np.float32)
-    spread_columns(blurred, block, spline_weights(block, columns * block), wide)
+    blocks = _covered(polygon / block + 2, kernel, 1, Size(columns, rows))
+    wide = new_array((rows, columns * block))
+    spread_columns(blocks, block, spline_weights(block, columns * block), wide)
     down = spline_taps(rows, rows * block).rows(2 * block, 2 * block + size.height)
     return np.ascontiguousarray(wide[:, 2 * block : 2 * block + size.width]), down
 
@@ -157,7 +151,7 @@ def raised_cosine(feather: float, cell: float, *, centred: bool, spline: bool) -
         centred and else even: the coverage of pixels, convolved with the raised cosine, is the
         cells' coverage convolved with them.
     """
-    reach = math.ceil(0.5 * (feather + 1) / cell) + REACH
+    reach = math.ceil(0.5 * (feather + 1) / cell) + REACH + (1 if spline else 0)
     count = 2 * (reach + 2)
     step = cell / OVERSAMPLING
     at = np.fft.ifftshift((np.arange(count * OVERSAMPLING) - count * OVERSAMPLING // 2) * step)
@@ -168,9 +162,10 @@ def raised_cosine(feather: float, cell: float, *, centred: bool, spline: bool) -
     low = np.abs(cycles) <= 0.5 / cell * (1 + 1e-9)
     turns = np.where(low, cycles * cell, 0.0)
     done = np.sinc(turns / 2) * np.cos(np.pi * turns / 2) ** 3  # what `_fill_cells` blurs
-    if spline:
-        done *= np.sinc(turns) ** 4
     line = np.where(low, np.sinc(cycles) / done, 0.0)
+    if spline:  # the nearest splines, in the mean square
+        energy = sum(np.sinc(turns + k) ** 8 for k in range(-3, 4))
+        line *= np.sinc(turns) ** 4 / energy
     kernel = np.fft.fftshift(np.fft.ifft2(spectrum * line[:, None] * line[None]).real)
     first = 0 if centred else OVERSAMPLING // 2
     kernel = kernel[first::OVERSAMPLING, first::OVERSAMPLING]
@@ -184,16 +179,16 @@ def raised_cosine(feather: float, cell: float, *, centred: bool, spline: bool) -
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def _feather(
-    polygon: Polygon, left: float, top: float, pixel: float, parts: int, kernel: Plane, out: Plane
+    polygon: Polygon, left: float, top: float, parts: int, kernel: Plane, out: Plane
 ) -> None:
     """Write feathered coverage of pixels, by a kernel for cells that are `parts` of a pixel's side.
 
-    The first pixel's corner is at (`left`, `top`); `pixel` is their side.
+    The first pixel's corner is at (`left`, `top`).
     """
     rows, width = out.shape
     n = kernel.shape[0]  # its rows are padded with zeros
     before = (n - parts) // 2  # cells before the first pixel's first
-    cell = pixel / parts
+    cell = 1.0 / parts
     # columns of the cells by turns in `parts` planes, so that each lies as the pixels do
     columns = -(-width // RUN) * RUN + -(-kernel.shape[1] // parts)
     cells = new_lines(parts * (rows * parts + n - parts), columns)
@@ -287,27 +282,23 @@ def _weigh(cells: Plane, left: int, kernel: Plane, parts: int, line: Line) -> No
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def _feather_edges(polygon: Polygon, top: int, parts: int, kernel: Plane, out: Plane) -> None:
-    """Feather the pixels near the polygon's edge, eight rows at a time."""
+    """Feather the pixels near the polygon's edge."""
     rows, width = out.shape
     reach = 0.5 * kernel.shape[0] / parts + 1.0
     runs = -(-width // RUN)
     near = np.zeros(runs, np.bool_)
-    for first in range(0, rows, RUN):
-        last = min(first + RUN, rows)
-        near[:] = False
-        _mark_near(polygon, top + first - reach, top + last + reach, reach, width, near)
-        k = 0
-        while k < runs:
-            if not near[k]:
-                k += 1
-                continue
-            end = k
-            while end < runs and near[end]:
-                end += 1
-            left, right = k * RUN, min(end * RUN, width)
-            part = out[first:last, left:right]
-            _feather(polygon, float(left), float(top + first), 1.0, parts, kernel, part)
-            k = end
+    _mark_near(polygon, top - reach, top + rows + reach, reach, width, near)
+    k = 0
+    while k < runs:
+        if not near[k]:
+            k += 1
+            continue
+        end = k
+        while end < runs and near[end]:
+            end += 1
+        left, right = k * RUN, min(end * RUN, width)
+        _feather(polygon, float(left), float(top), parts, kernel, out[:, left:right])
+        k = end
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})

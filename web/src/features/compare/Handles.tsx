@@ -1,4 +1,3 @@
-import { chakra } from "@chakra-ui/react";
 import type { SettingValue, Step } from "../../api/client";
 import { type Box, leftAfter, type Size, seenAtEnd, wholeOf } from "../../model/frames";
 import { findStep, rowOf } from "../../model/lookTree";
@@ -13,11 +12,10 @@ import { Ellipse } from "./handles/Ellipse";
 import { Line } from "./handles/Line";
 import { Marks } from "./handles/Marks";
 import { Opening } from "./handles/Opening";
+import { Overlay } from "./handles/Overlay";
 import { Plate } from "./handles/Plate";
 import { Window } from "./handles/Window";
 import { MaskHandles } from "./MaskHandles";
-
-const Svg = chakra("svg");
 
 /** What of the open step is set on the picture itself: drawn over it, dragged, or moved by keys. */
 export function Handles({ width, height }: Size) {
@@ -31,18 +29,9 @@ export function Handles({ width, height }: Size) {
   if (!step?.on || !handle || (handle === "window" && !uncropped)) return null;
   const box = frameOf(handle, step, rowOf(steps, step.id), { width, height });
   return (
-    <Svg
-      position="absolute"
-      inset="0"
-      width="100%"
-      height="100%"
-      pointerEvents="none"
-      overflow="visible"
-      viewBox={`0 0 ${width} ${height}`}
-    >
-      <title>What is set on the picture</title>
+    <Overlay size={{ width, height }} title="What is set on the picture">
       <Drawn written={step} box={box} size={{ width, height }} />
-    </Svg>
+    </Overlay>
   );
 }
 

@@ -1,4 +1,3 @@
-import { chakra } from "@chakra-ui/react";
 import type { PathPoint, Shape, Step } from "../../api/client";
 import { asShotAfter, type Box, type Size } from "../../model/frames";
 import { rowOf } from "../../model/lookTree";
@@ -10,11 +9,10 @@ import { atFrame, useAtFrame } from "../../store/values";
 import { Ellipse, Rim } from "./handles/Ellipse";
 import { Feather } from "./handles/Feather";
 import { NewPath } from "./handles/NewPath";
+import { Overlay } from "./handles/Overlay";
 import { Path } from "./handles/Path";
 import { placeOf } from "./handles/shapes";
 import { Wash } from "./handles/Wash";
-
-const Svg = chakra("svg");
 
 /** The shapes of the open step's mask, drawn over the picture; the one that is set has handles. */
 export function MaskHandles({ step: written, size }: { step: Step; size: Size }) {
@@ -47,17 +45,7 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
   };
   if (!size.width || !size.height) return null;
   return (
-    <Svg
-      position="absolute"
-      inset="0"
-      width="100%"
-      height="100%"
-      pointerEvents="none"
-      overflow="visible"
-      viewBox={`0 0 ${size.width} ${size.height}`}
-      data-mask
-    >
-      <title>Where the step shows</title>
+    <Overlay size={size} title="Where the step shows">
       {shapesOf(step)
         .filter((shape) => shape.id !== set?.id)
         .map((shape) => (
@@ -65,7 +53,7 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
         ))}
       {set && !drawing && <Held key={set.id} step={step} own={set} shape={shown(set)} box={box} />}
       {drawing && <NewPath step={step} box={box} />}
-    </Svg>
+    </Overlay>
   );
 }
 

@@ -29,7 +29,7 @@ export function ShapeList({ step, set }: { step: Step; set: Shape | undefined })
           bg="sheet"
           pl="8px"
           pr="2px"
-          height="26px"
+          height="28px"
         >
           <Row
             type="button"
@@ -63,7 +63,7 @@ export function ShapeList({ step, set }: { step: Step; set: Shape | undefined })
             }
             width="98px"
             flex="none"
-            height="22px"
+            height="24px"
             fontSize="12px"
             color="ink"
             bg="sheet"

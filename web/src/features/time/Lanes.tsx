@@ -4,6 +4,7 @@ import type { Step } from "../../api/client";
 import { addedBurst, burstsOf, movedBurst, withBurst, withoutBurst } from "../../model/bursts";
 import { keyedNames, keyFrames, movedKeys, namesAt, withoutKeys } from "../../model/keyframes";
 import { findStep } from "../../model/lookTree";
+import { keyedShape } from "../../model/masks";
 import { bench, setState, useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
 import { goTo } from "../../store/playRange";
@@ -20,6 +21,12 @@ export function useOpenStep(): Step | undefined {
 export function labelOf(step: Step, name: string): string {
   if (name === "mix.amount") return "Amount";
   if (name === "mix.tones") return "Shows in tones";
+  const shape = keyedShape(step, name);
+  if (shape) {
+    const fields = bench().catalogue?.shapes.find((kind) => kind.kind === shape.kind)?.settings;
+    const label = fields?.find((field) => field.name === shape.field)?.label ?? shape.field;
+    return `${shape.id}, ${label.toLowerCase()}`;
+  }
   const treatment = bench().catalogue?.treatments.find((t) => t.kind === step.treatment);
   return treatment?.settings.find((s) => s.name === name)?.label ?? name;
 }

@@ -5,6 +5,7 @@ import { plainOf, withPlain, withValue } from "../keyframes";
 import { withoutReadsOf } from "../lookTree";
 import {
   freshShapeId,
+  keyedShape,
   keyName,
   madeShape,
   parted,
@@ -64,6 +65,12 @@ describe("the shapes of a mask", () => {
     const moved = withValue(HEAD, keyName(shape("head"), "centre"), [0.5, 0.4], 4);
     expect(moved.keys?.["mix.mask.head.centre"]?.map((k) => k.frame)).toEqual([0, 4, 9]);
     expect(moved.mix.mask?.[0]?.centre).toEqual([0.5, 0.5]);
+  });
+
+  it("are known by the names of their keys", () => {
+    const found = keyedShape(HEAD, "mix.mask.head.centre");
+    expect(found).toEqual({ id: "head", field: "centre", kind: "ellipse" });
+    expect(keyedShape(HEAD, "mix.amount")).toBeNull();
   });
 
   it("have ids of their own", () => {
