@@ -96,8 +96,12 @@ def _of_a_path(effort: Effort) -> Iterator[Row]:
 
 
 def _ours(polygon: Polygon, feather: float, size: Size) -> Plane:
-    out = np.empty((size.height, size.width), np.float32)
-    Coverage(polygon, feather, size).fill(0, out)
+    out = np.zeros((size.height, size.width), np.float32)
+    coverage = Coverage(polygon, feather, size)
+    left, top, right, bottom = coverage.span
+    rows = np.empty((bottom - top, right - left), np.float32)
+    coverage.fill(top, rows)
+    out[top:bottom, left:right] = rows
     return out
 
 

@@ -174,6 +174,20 @@ def test_tones_are_found_in_the_picture_that_is_chosen(page):
     expect(page.get_by_role("button", name=re.compile("^tones .* of the footage"))).to_be_visible()
 
 
+def test_a_matte_is_a_plate_of_the_project(page):
+    masked(page, "Matte")
+    expect(page.get_by_role("button", name="matte no plate yet")).to_be_visible()
+    plates = page.get_by_label("Plate", exact=True)
+    choice = plates.locator(
+        "optgroup[label='Plates of the project'] option", has_text="frames"
+    ).first
+    plates.select_option(choice.get_attribute("value"))
+    idle(page)
+    (matte,) = shapes(page)
+    assert matte["file"]
+    expect(page.get_by_text("after its last, that stays")).to_be_visible()
+
+
 def test_a_shape_is_keyed_where_it_is_moved(page):
     masked(page, "Ellipse")
     grip(page, "Centre").focus()

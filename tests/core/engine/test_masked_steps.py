@@ -10,6 +10,7 @@ from yearning.core.engine.graph import RenderGraph
 from yearning.core.engine.step_weight import step_weight
 from yearning.core.look.document import parse_look
 from yearning.core.picture import Size
+from yearning.core.treatment.assets import NO_ASSETS
 from yearning.core.treatment.capabilities import WarpsFrame
 from yearning.core.treatments import TREATMENTS
 
@@ -166,3 +167,69 @@ def test_a_step_that_is_off_shows_where_it_would(pictures):
     np.testing.assert_array_equal(path.picture(0), pictures[0])
     with pytest.raises(KeyError, match="glow"):
         step_weight(path, 0, "glow")
+
+
+class GreyPlate:
+    """A plate of two frames: a bright left half, then a bright right half, clear at the top."""
+
+    frames = 2
+    size = SIZE
+
+    def picture(self, frame, size):
+        out = np.full((3, size.height, size.width), 0.25, np.float32)
+        half = size.width // 2
+        out[:, :, half * frame : half * (frame + 1)] = 1.0
+        return out
+
+    def matte(self, frame, size):
+        out = np.ones((size.height, size.width), np.float32)
+        out[: size.height // 4] = 0
+        return out
+
+
+def with_matte(pictures, *before, **fields):
+    def plate(name):
+        assert name == "grey"
+        return GreyPlate()
+
+    matte = {"id": "m", "kind": "matte", "file": "grey"} | fields
+    assets = NO_ASSETS._replace(plate=plate)
+    return evaluator(pictures, *before, step("mono", mask=[matte]), assets=assets)
+
+
+def test_a_matte_weighs_by_its_light_at_the_clip_s_frame_and_stays_after_its_last(pictures):
+    path = with_matte(pictures)
+    for frame, left, right in ((0, 1, 0.25), (1, 0.25, 1), (3, 0.25, 1)):
+        weight = step_weight(path, frame, "mono")
+        assert weight[80, 40] == pytest.approx(left, abs=1e-6)
+        assert weight[80, 150] == pytest.approx(right, abs=1e-6)
+        assert weight[5].max() == 0  # beyond the plate
+
+
+def test_a_matte_weighs_by_its_alpha(pictures):
+    weight = step_weight(with_matte(pictures, use="alpha"), 0, "mono")
+    assert weight[:27].max() == 0
+    assert weight[27:].min() == 1
+
+
+def test_a_matte_goes_where_a_crop_has_moved_the_picture(pictures):
+    crop = step("crop", {"ratio": 16 / 9, "size": 0.5, "place": [0.25, 0.5]})
+    weight = step_weight(with_matte(pictures, crop), 0, "mono")
+    assert weight[50:, :180].min() > 0.99  # the left half fills the frame
+    assert weight.max() <= 1
+
+
+def test_a_matte_without_a_plate_is_as_if_it_were_not_there(pictures):
+    path = with_matte(pictures, file="")
+    assert step_weight(path, 0, "mono").min() == 1
+
+
+@pytest.mark.parametrize("blend", ["normal", "screen"])
+def test_a_plate_shows_by_the_mask_where_it_covers(blend, pictures):
+    assets = NO_ASSETS._replace(plate=lambda name: GreyPlate())
+    settings = {"file": "grey", "make_room": 0.4}  # what is below is dimmed under it
+    plain = evaluator(pictures, step("plate", settings, blend=blend), assets=assets)
+    masked = evaluator(pictures, step("plate", settings, blend=blend, mask=MASK), assets=assets)
+    weight = step_weight(masked, 0, "plate")
+    expected = pictures[0] + weight * (plain.picture(0) - pictures[0])
+    np.testing.assert_allclose(masked.picture(0), expected, atol=3e-5)

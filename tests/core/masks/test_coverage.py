@@ -27,10 +27,15 @@ SHAPES = {
 
 
 def drawn(polygon, feather, size, band=7):
-    out = np.empty((size.height, size.width), np.float32)
+    out = np.zeros((size.height, size.width), np.float32)
     coverage = Coverage(polygon, feather, size)
     for top in range(0, size.height, band):
-        coverage.fill(top, out[top : top + band])
+        part = coverage.within(top, min(band, size.height - top))
+        if part.is_empty:
+            continue
+        rows = np.empty((part.bottom - part.top, part.right - part.left), np.float32)
+        coverage.fill(top + part.top, rows)
+        out[top + part.top : top + part.bottom, part.left : part.right] = rows
     return out
 
 

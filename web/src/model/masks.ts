@@ -131,6 +131,8 @@ export function shapeSays(steps: Step[], step: Step, shape: Shape): string {
     }
     case "hue":
       return `${Math.round(Number(shape.hue))}° of ${ofWords(steps, shape)}`;
+    case "matte":
+      return shape.file ? `${shape.use} of a plate` : "no plate yet";
     case "wash":
       return "from none to all along a line";
     default:
@@ -162,6 +164,12 @@ export function shapeProblem(shape: Shape): string | null {
   const away = centre.some((v) => Math.abs(v - 0.5) - reachOf(shape) > 0.5);
   return away ? out : null;
 }
+
+/** What is said of a matte that is a clip of another length. */
+export const matteProblem = (matte: number | undefined, frames: number): string | null =>
+  matte === undefined || matte === 1 || matte === frames
+    ? null
+    : `The matte has ${matte} frames and the clip ${frames}: after its last, that stays.`;
 
 /** The picture a shape is found in, in words. */
 export function ofWords(steps: Step[], shape: Shape): string {

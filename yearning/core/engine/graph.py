@@ -15,7 +15,8 @@ from yearning.core.look.document import Bundle, Look, walk_steps
 from yearning.core.look.mix import AS_SHOT, SO_FAR, Mix
 from yearning.core.look.step import Step
 from yearning.core.masks.mask import PlacedShape, Warp
-from yearning.core.masks.shapes import ReadsPicture, Same, Shape
+from yearning.core.masks.matte import MattePicture
+from yearning.core.masks.shapes import Matte, ReadsPicture, Same, Shape
 from yearning.core.picture import Box, Size
 from yearning.core.treatment.base import AnyTreatment, Reach, Treatment
 from yearning.core.treatment.capabilities import (
@@ -112,6 +113,7 @@ class RenderGraph:
         self.after_step: dict[str, int] = {AS_SHOT: FOOTAGE}
         self.step_nodes: dict[str, Node] = {}
         self.warps: list[tuple[int, ...]] = [()]
+        self._mattes: dict[MattePicture, int] = {}
         self._warped: dict[tuple[int, int], int] = {}
         self._layer_of = layer_of
         self._steps = {placed.step.id: placed.step for placed in walk_steps(look.steps)}
@@ -182,7 +184,8 @@ class RenderGraph:
         if isinstance(step.settings, Bundle):
             for inner in step.settings.steps:
                 reads = self._add_step(inner, reads)
-        mask = tuple(self._placed(shape, below) for shape in at_frame.mix.mask)
+        placed = (self._placed(shape, below) for shape in at_frame.mix.mask)
+        mask = tuple(shape for shape in placed if shape is not None)
         node = Node(self.aliases[below], self.aliases[reads], treatment, at_frame.mix, mask=mask)
         self.step_nodes[step.id] = node
         result = below
@@ -208,8 +211,8 @@ class RenderGraph:
             self.layer = self._append(alone, None, self.warps[below])
         return result
 
-    def _placed(self, shape: Shape, below: int) -> PlacedShape:
-        """A shape, and the picture that it is found in.
+    def _placed(self, shape: Shape, below: int) -> PlacedShape | None:
+        """A shape, and the picture that it is found in; None of a matte without a plate.
 
         One that is the same as an earlier step's is found where that step finds it.
         """
@@ -222,10 +225,21 @@ class RenderGraph:
             shape = source.model_copy(update=joined)
             if step in self.step_nodes:
                 so_far = self.step_nodes[step].below
+        if isinstance(shape, Matte):
+            return self._placed_matte(shape, below) if shape.file else None
         if not isinstance(shape, ReadsPicture):
             return PlacedShape(shape)
         found_in = so_far if shape.of == SO_FAR else self.after_step[shape.of]
         return PlacedShape(shape, self.aliases[self._aligned(found_in, below)])
+
+    def _placed_matte(self, shape: Matte, below: int) -> PlacedShape:
+        """A matte, and its own picture: one for all steps that are in it."""
+        drawn = MattePicture(file=shape.file, fit=shape.fit, use=shape.use)
+        number = self._mattes.get(drawn)
+        if number is None:
+            number = self._append(Node(FOOTAGE, FOOTAGE, drawn, Mix()), None, ())
+            self._mattes[drawn] = number
+        return PlacedShape(shape, self.aliases[self._aligned(number, below)])
 
     def _aligned(self, reads: int, below: int) -> int:
         """A picture that a step reads, warped as the one below the step was."""

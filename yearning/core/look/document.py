@@ -10,7 +10,8 @@ from pydantic import Field, ValidationError, create_model, model_validator
 from yearning.core.look.mix import AS_SHOT, SO_FAR
 from yearning.core.look.step import Location, Step, setting_unit
 from yearning.core.look.upgrades import FORMAT, upgraded
-from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, ReadsPicture, Same, Shape
+from yearning.core.masks.matte import MattePicture
+from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, Matte, ReadsPicture, Same, Shape
 from yearning.core.treatment.base import AnyTreatment, Treatment
 from yearning.core.treatments import TREATMENTS
 from yearning.core.validation import StrictModel
@@ -100,6 +101,10 @@ class NamedFile(NamedTuple):
 def named_files(look: "Look") -> Iterator[NamedFile]:
     """The look-up tables and plates that a look's steps name."""
     for path, _, step in walk_steps(look.steps):
+        for i, shape in enumerate(step.mix.mask):
+            if isinstance(shape, Matte) and shape.file:
+                drawn = MattePicture(file=shape.file, fit=shape.fit, use=shape.use)
+                yield NamedFile(f"{path}.mix.mask[{i}].file", drawn, True, shape.file)
         if not isinstance(step.settings, Treatment):
             continue
         for name in type(step.settings).model_fields:

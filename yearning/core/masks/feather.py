@@ -8,6 +8,7 @@ parts of a pixel, along the edge alone.
 
 import math
 from functools import lru_cache
+from typing import NamedTuple
 
 import numba
 import numpy as np
@@ -27,10 +28,10 @@ from yearning.core.masks.coverage import fill_coverage
 from yearning.core.masks.outlines import Polygon
 from yearning.core.picture import Plane, Size
 
-CELLS = 8
+CELLS = 9
 """Cells, at the least, under a feather's width: then its kernel's samples hold all of it."""
 
-BLOCKS = 10
+BLOCKS = 12
 """Blocks, at the least, where they are enlarged afterwards."""
 
 NONE = 0.05
@@ -57,11 +58,23 @@ RUN = 8
 
 Line = NDArray[np.float32]
 
-NO_TAPS = Taps(np.zeros(0, np.int32), np.zeros((0, 0), np.float32))
+
+class Span(NamedTuple):
+    """A part of a picture in whole pixels; `right` and `bottom` are exclusive."""
+
+    left: int
+    top: int
+    right: int
+    bottom: int
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether no pixel is in it."""
+        return self.left >= self.right or self.top >= self.bottom
 
 
 class Coverage:
-    """A polygon's coverage of a picture, feathered.
+    """A polygon's coverage of a picture, feathered; it is nothing but within `span`.
 
     A wide feather is kept small and enlarged band by band; else the whole plane is made at once.
 
@@ -72,32 +85,55 @@ class Coverage:
     """
 
     def __init__(self, polygon: Polygon, feather: float, size: Size) -> None:
+        self.span = _span(polygon, feather, size)
+        self._plane, self._down = np.zeros((0, 0), np.float32), None
+        if self.span.is_empty:
+            return
+        moved = polygon - (self.span.left, self.span.top)
+        inner = Size(self.span.right - self.span.left, self.span.bottom - self.span.top)
         block = int(feather / BLOCKS)
-        self._wide, self._down = None, NO_TAPS
         if block > 1:
-            self._wide, self._down = _enlarged(polygon, feather, block, size)
+            self._plane, self._down = _enlarged(moved, feather, block, inner)
         elif feather < NONE:
-            self._plane = _covered(polygon, None, 1, size)
+            self._plane = _covered(moved, None, 1, inner)
         else:
             parts = min(math.ceil(CELLS / feather), MAX_PARTS)
             is_odd = parts % 2 == 1
             kernel = raised_cosine(feather, 1 / parts, centred=is_odd, spline=False)
-            self._plane = _covered(polygon, kernel, parts, size)
+            self._plane = _covered(moved, kernel, parts, inner)
             _level_ends(self._plane)
 
+    def within(self, top: int, rows: int) -> Span:
+        """The part of the rows from `top` on where there is any; rows counted from `top`."""
+        first, last = max(self.span.top, top), min(self.span.bottom, top + rows)
+        return self.span._replace(top=first - top, bottom=last - top)
+
     def fill(self, top: int, out: Plane) -> None:
-        """Write the rows from `top` on to `out`, shape `(rows, width)`, 0..1."""
-        if self._wide is None:
-            out[:] = self._plane[top : top + len(out)]
+        """Write the span's columns of the rows from `top` on, all within the span, to `out`."""
+        first = top - self.span.top
+        if self._down is None:
+            out[:] = self._plane[first : first + len(out)]
             return
-        taps = self._down.rows(top, top + len(out))
-        resample_rows(self._wide, taps.start, taps.weights, out)
+        taps = self._down.rows(first, first + len(out))
+        resample_rows(self._plane, taps.start, taps.weights, out)
         _level_ends(out)
 
     @property
     def nbytes(self) -> int:
         """What it holds, in bytes."""
-        return self._plane.nbytes if self._wide is None else self._wide.nbytes
+        return self._plane.nbytes
+
+
+def _span(polygon: Polygon, feather: float, size: Size) -> Span:
+    """The pixels that a feathered polygon can reach."""
+    (left, top), (right, bottom) = polygon.min(axis=0), polygon.max(axis=0)
+    reach = feather / 2 + 1
+    return Span(
+        max(math.floor(left - reach), 0),
+        max(math.floor(top - reach), 0),
+        min(math.ceil(right + reach), size.width),
+        min(math.ceil(bottom + reach), size.height),
+    )
 
 
 def _covered(polygon: Polygon, kernel: Plane | None, parts: int, size: Size) -> Plane:

@@ -17,9 +17,9 @@ from yearning.core.cache import Cache
 from yearning.core.colour.hues import hue_sector
 from yearning.core.colour.luma import fill_luma
 from yearning.core.compositing.tone_window import tone_segments, weigh_tones
-from yearning.core.masks.feather import Coverage
+from yearning.core.masks.feather import Coverage, Span
 from yearning.core.masks.outlines import Polygon, divided
-from yearning.core.masks.shapes import HueRange, Outline, Shape, ToneRange, Wash
+from yearning.core.masks.shapes import HueRange, Matte, Outline, Shape, ToneRange, Wash
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
 
@@ -83,21 +83,60 @@ class PreparedMask:
         first = self._parts[0][0]
         out[:] = 0.0 if first.join == "add" else 1.0
         for shape, part in self._parts:
+            if isinstance(part, Coverage):
+                _join_area(out, part, top, shape)
+                continue
             part.fill(top, pictures, plane)
             _join(out, plane, JOINS[shape.join], shape.invert, np.float32(shape.strength))
         return out
 
 
-def _part_of(placed: PlacedShape, full_size: Size, size: Size, warp: Warp | None) -> _Part:
+def _join_area(out: Plane, area: Coverage, top: int, shape: Shape) -> None:
+    """Join a shape with an edge, outside of whose span there is none of it."""
+    span = area.within(top, len(out))
+    join, strength = JOINS[shape.join], np.float32(shape.strength)
+    if shape.invert:
+        whole = np.zeros_like(out)
+        if not span.is_empty:
+            part = new_array((span.bottom - span.top, span.right - span.left))
+            area.fill(top + span.top, part)
+            whole[span.top : span.bottom, span.left : span.right] = part
+        _join(out, whole, join, True, strength)
+        return
+    if shape.join == "keep common":
+        _keep_within(out, span)
+    if not span.is_empty:
+        inner = out[span.top : span.bottom, span.left : span.right]
+        plane = new_array(inner.shape)
+        area.fill(top + span.top, plane)
+        _join(inner, plane, join, False, strength)
+
+
+def _keep_within(out: Plane, span: Span) -> None:
+    """Leave nothing of rows but what lies within a span."""
+    if span.is_empty:
+        out[:] = 0
+        return
+    out[: span.top] = 0
+    out[span.bottom :] = 0
+    out[:, : span.left] = 0
+    out[:, span.right :] = 0
+
+
+def _part_of(
+    placed: PlacedShape, full_size: Size, size: Size, warp: Warp | None
+) -> _Part | Coverage:
     shape = placed.shape
     if isinstance(shape, Outline):
         if warp is None:
-            return _Area(_coverage(shape, size))
-        return _Area(_warped_coverage(shape, full_size, size, warp))
+            return _coverage(shape, size)
+        return _warped_coverage(shape, full_size, size, warp)
     if isinstance(shape, Wash):
         ends = np.array([shape.begin, shape.end]) * (full_size.width, full_size.height)
         moved = ends if warp is None else _held(warp(ends), full_size)
         return _Washed(moved * (size.height / full_size.height))
+    if isinstance(shape, Matte):
+        return _Weighed(placed.picture)
     if isinstance(shape, ToneRange):
         return _Tones(shape, placed.picture)
     assert isinstance(shape, HueRange)
@@ -129,13 +168,6 @@ def _held(points: Polygon, size: Size) -> Polygon:
     return np.clip(np.nan_to_num(points, nan=far, posinf=far, neginf=-far), -far, far)
 
 
-class _Area(NamedTuple):
-    coverage: Coverage
-
-    def fill(self, top: int, pictures: Pictures, out: Plane) -> None:
-        self.coverage.fill(top, out)
-
-
 class _Washed(NamedTuple):
     ends: Polygon
 
@@ -144,6 +176,13 @@ class _Washed(NamedTuple):
         per = along / max(float(along @ along), 1e-9)
         line = np.array([x, y, *per], np.float32)
         _fill_wash(top, line, out)
+
+
+class _Weighed(NamedTuple):
+    picture: int
+
+    def fill(self, top: int, pictures: Pictures, out: Plane) -> None:
+        np.clip(pictures(self.picture)[0], 0, 1, out=out)  # a resampled edge overshoots
 
 
 class _Tones(NamedTuple):

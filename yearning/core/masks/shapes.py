@@ -198,6 +198,19 @@ class HueRange(ReadsPicture):
     )
 
 
+class Matte(Shape):
+    """Where a plate is light, or where it covers: a grey picture, or a clip of them."""
+
+    kind: Literal["matte"]
+    file: str = setting("", unit="plate", label="Plate", help="The grey picture, or the clip.")
+    fit: Literal["fill", "fit", "stretch"] = setting(
+        "fill", unit="choice", label="Fit", help="How it fills the frame."
+    )
+    use: Literal["light", "alpha"] = setting(
+        "light", unit="choice", label="Use", help="What of it is the weight."
+    )
+
+
 class Same(Shape):
     """A shape of another step, which stays one with it but for how it joins."""
 
@@ -219,6 +232,7 @@ KINDS: dict[str, type[Shape]] = {
     "wash": Wash,
     "tones": ToneRange,
     "hue": HueRange,
+    "matte": Matte,
 }
 
 
@@ -239,6 +253,7 @@ AnyShape = Annotated[
     | Annotated[Wash, Tag("wash")]
     | Annotated[ToneRange, Tag("tones")]
     | Annotated[HueRange, Tag("hue")]
+    | Annotated[Matte, Tag("matte")]
     | Annotated[Same, Tag("same_as")],
     Discriminator(_tag),
 ]

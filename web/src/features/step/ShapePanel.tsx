@@ -1,14 +1,16 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { Setting, Shape, Step } from "../../api/client";
 import { allSteps, readable } from "../../model/lookTree";
-import { keyName, shapeProblem, sourceOf } from "../../model/masks";
+import { keyName, matteProblem, shapeProblem, sourceOf } from "../../model/masks";
 import { stepName } from "../../model/stepNames";
 import { useBench } from "../../store/bench";
 import { changeShape, joinShape, partShape, shareShape } from "../../store/masks";
+import { usePlates } from "../../store/plates";
 import { atFrame } from "../../store/values";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { NumberControl } from "../../ui/Number";
+import { PlateChoice } from "./PlateChoice";
 import { SettingControl } from "./SettingControl";
 
 const Select = chakra("select");
@@ -31,6 +33,12 @@ export function ShapePanel({ step, shape }: { step: Step; shape: Shape }) {
   const control = (setting: Setting) =>
     setting.name === "of" ? (
       <Of key={setting.name} step={step} shape={shape} of={String(source.shape.of)} />
+    ) : setting.unit === "plate" ? (
+      <PlateChoice
+        key={setting.name}
+        value={String(source.shape.file)}
+        onChoose={(file) => changeShape(step, shape, [["file", file]])}
+      />
     ) : (
       <SettingControl
         key={setting.name}
@@ -39,7 +47,9 @@ export function ShapePanel({ step, shape }: { step: Step; shape: Shape }) {
         name={keyName(source.shape, setting.name)}
       />
     );
-  const problem = shapeProblem(source.shape);
+  const frames = useBench((s) => s.clip?.frames) ?? 0;
+  const matte = usePlates()?.find((plate) => plate.file === source.shape.file)?.frames;
+  const problem = shapeProblem(source.shape) ?? matteProblem(matte, frames);
   const onPicture = (setting: Setting) => setting.unit === "place";
   return (
     <Flex direction="column">

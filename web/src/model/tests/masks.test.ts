@@ -8,6 +8,7 @@ import {
   keyedShape,
   keyName,
   madeShape,
+  matteProblem,
   parted,
   shapeProblem,
   shapeSays,
@@ -103,6 +104,12 @@ describe("the shapes of a mask", () => {
     expect(shapeProblem(shape("a", { centre: [1.2, 0.5], size: [0.3, 0.1] }))).toBeNull();
     const far = [0, 0.1, 0.2].map((v) => [3 + v, v * v, 0, 0, 0, 0]);
     expect(shapeProblem(shape("a", { kind: "drawn", points: far as never }))).toMatch(/outside/);
+  });
+
+  it("say where a matte is of another length", () => {
+    expect(matteProblem(undefined, 192)).toBeNull();
+    expect(matteProblem(1, 192)).toBeNull();
+    expect(matteProblem(72, 192)).toMatch(/72 frames and the clip 192/);
   });
 
   it("say what tells them apart", () => {
