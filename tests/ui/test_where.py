@@ -178,14 +178,12 @@ def test_a_matte_is_a_plate_of_the_project(page):
     masked(page, "Matte")
     expect(page.get_by_role("button", name="matte no plate yet")).to_be_visible()
     plates = page.get_by_label("Plate", exact=True)
-    choice = plates.locator(
-        "optgroup[label='Plates of the project'] option", has_text="frames"
-    ).first
-    plates.select_option(choice.get_attribute("value"))
+    plates.select_option(label="dust and hairs, 72 frames")
     idle(page)
     (matte,) = shapes(page)
     assert matte["file"]
-    expect(page.get_by_text("after its last, that stays")).to_be_visible()
+    said = "The matte has 72 frames and the clip 192: after its last, that stays."
+    expect(page.get_by_text(said)).to_be_visible()
 
 
 def test_a_shape_is_keyed_where_it_is_moved(page):
