@@ -85,6 +85,7 @@ def shoot(folder: Path) -> None:
         page.get_by_role("tab", name="Where").click()
         page.get_by_role("button", name=re.compile("^figure ")).click()
         page.get_by_role("button", name=re.compile("^Feather: ")).wait_for()
+        page.locator("div[data-page=where]").evaluate("(shown) => { shown.scrollTop = 0; }")
         _shoot(page, folder, "bench-where")
         page.get_by_role("tab", name="What").click()
         open_look(page, address, FRAMED)

@@ -107,7 +107,7 @@ export function NewShape({ step }: { step: Step }) {
   const kinds = useBench((s) => s.catalogue?.shapes) ?? NONE;
   const drawing = useBench((s) => s.drawing);
   return (
-    <Flex gap="4px" wrap="wrap" role="group" aria-label="Add a shape">
+    <Flex gap="3px" wrap="wrap" role="group" aria-label="Add a shape">
       {kinds.map((kind) =>
         kind.kind === "drawn" ? (
           <Button
@@ -115,6 +115,7 @@ export function NewShape({ step }: { step: Step }) {
             small
             type="button"
             height="24px"
+            px="7px"
             tone={drawing ? "here" : "paper"}
             aria-pressed={drawing}
             title="Draw a path on the picture: click for corners, drag for round points"
@@ -128,6 +129,7 @@ export function NewShape({ step }: { step: Step }) {
             small
             type="button"
             height="24px"
+            px="7px"
             title={kind.summary}
             onClick={() => addShape(step, kind.kind)}
           >
