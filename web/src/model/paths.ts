@@ -110,6 +110,10 @@ export function sizedPath(
   });
 }
 
+/** Whether a point's handles lie straight across from each other, and so go together. */
+export const isJoined = ([, , a, b, c, d]: PathPoint): boolean =>
+  Math.abs(a * d - b * c) < 1e-6 && a * c + b * d <= 0;
+
 /** A path with a point's handle moved; the other goes with it, straight across, unless broken. */
 export function withHandle(
   points: PathPoint[],

@@ -159,7 +159,8 @@ def _warped_coverage(shape: Outline, full_size: Size, size: Size, warp: Warp) ->
     (a, b), (c, d) = x - o, y - o
     feather = shape.feather * full_size.scale * abs(a * d - b * c) ** 0.5
     part = size.height / full_size.height
-    return Coverage(_held(warp(polygon), full_size) * part, feather * part, size)
+    # to a hundredth of a pixel: a kernel is kept, and made anew for each other feather
+    return Coverage(_held(warp(polygon), full_size) * part, round(feather * part, 2), size)
 
 
 def _held(points: Polygon, size: Size) -> Polygon:

@@ -9,7 +9,6 @@ import { usePlates } from "../../store/plates";
 import { atFrame } from "../../store/values";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { NumberControl } from "../../ui/Number";
 import { PlateChoice } from "./PlateChoice";
 import { SettingControl } from "./SettingControl";
 
@@ -30,6 +29,7 @@ export function ShapePanel({ step, shape }: { step: Step; shape: Shape }) {
     kind?.settings.filter(
       (s) => !OWN.includes(s.name) || (s.name === "points" && kind.kind === "tones"),
     ) ?? [];
+  const strength = kind?.settings.find((s) => s.name === "strength");
   const control = (setting: Setting) =>
     setting.name === "of" ? (
       <Of key={setting.name} step={step} shape={shape} of={String(source.shape.of)} />
@@ -54,19 +54,9 @@ export function ShapePanel({ step, shape }: { step: Step; shape: Shape }) {
   return (
     <Flex direction="column">
       {fields.filter((f) => !onPicture(f)).map(control)}
-      <NumberControl
-        label="Strength"
-        help="How much of its weight counts"
-        value={shape.strength}
-        initial={1}
-        softMinimum={0}
-        softMaximum={1}
-        minimum={0}
-        maximum={1}
-        unit="%"
-        scale={100}
-        onMove={(strength, done) => changeOwn(step, shape, strength, done)}
-      />
+      {strength && (
+        <SettingControl step={step} setting={strength} name={keyName(shape, "strength")} />
+      )}
       <Flex gap="6px" my="3px" wrap="wrap" align="center">
         <Button
           small
@@ -106,12 +96,6 @@ export function ShapePanel({ step, shape }: { step: Step; shape: Shape }) {
     </Flex>
   );
 }
-
-/** Strength is keyed where it is written: with the step that has it. */
-const changeOwn = (step: Step, shape: Shape, strength: number, done: boolean) =>
-  shape.same_as
-    ? joinShape(step, shape.id, { strength }, done)
-    : changeShape(step, shape, [["strength", strength]], done);
 
 /** A shape of another step is keyed there. */
 const withoutKeys = (setting: Setting, shared: boolean): Setting =>

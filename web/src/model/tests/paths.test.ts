@@ -5,6 +5,7 @@ import {
   crossesItself,
   curveFrom,
   extentOf,
+  isJoined,
   movedPath,
   nearestOn,
   placeOn,
@@ -64,6 +65,13 @@ describe("a path", () => {
   it("has handles that go together until one is broken off", () => {
     expect(withHandle(PATH, 0, "out", [0.3, 0], false)[0]).toEqual([0.2, 0.2, -0.3, -0, 0.3, 0]);
     expect(withHandle(PATH, 0, "out", [0.3, 0], true)[0]).toEqual([0.2, 0.2, 0, 0.1, 0.3, 0]);
+  });
+
+  it("has handles that stay broken once they are", () => {
+    const corner = withHandle(PATH, 1, "out", [0.1, 0.2], true)[1] as PathPoint;
+    expect(isJoined(corner)).toBe(false);
+    expect(isJoined([0.5, 0.5, -0.1, 0.2, 0.2, -0.4])).toBe(true);
+    expect(isJoined([0.5, 0.5, 0.1, 0.2, 0.2, 0.4])).toBe(false);
   });
 
   it("has corners that are made round, and back", () => {

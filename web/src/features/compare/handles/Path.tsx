@@ -2,6 +2,7 @@ import { type PointerEvent, useState } from "react";
 import type { PathPoint } from "../../../api/client";
 import {
   extentOf,
+  isJoined,
   movedPath,
   nearestOn,
   roundedOrNot,
@@ -152,7 +153,7 @@ export function Path({ shape, box, set, keyed, onRemove }: MaskShape & { onRemov
                       at,
                       end,
                       [from[0] + dx / box.width, from[1] + dy / box.height],
-                      alt ?? false,
+                      alt || !isJoined(p),
                     ),
                     done,
                   )
