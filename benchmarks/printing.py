@@ -10,6 +10,7 @@ import numpy as np
 from benchmarks.report import Effort, Row, Target, against
 from yearning.core.cache import Cache
 from yearning.core.colour.luma import luma_of_rgb
+from yearning.core.engine.as_shot import AsShot
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.fused_pass import RowSource
 from yearning.core.halftone.spot_functions import spot_thresholds
@@ -70,7 +71,7 @@ def run(effort: Effort) -> Iterator[Row]:
                 yield against(f"{what}, along the motion", along, PEER, plain_along, "%")
 
 
-class _Noisy:
+class _Noisy(AsShot):
     """A clip at a size, with noise that is another on each frame."""
 
     def __init__(self, footage: Footage, size: Size, sigma: float) -> None:

@@ -16,6 +16,7 @@ from av.filter.context import FilterContext
 from benchmarks.report import Effort, Row, Target, against
 from benchmarks.timing import in_turn
 from yearning.core.cache import Cache
+from yearning.core.engine.as_shot import AsShot
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.fused_pass import RowSource
 from yearning.core.look.document import parse_look
@@ -42,7 +43,7 @@ FOUR_INKS = Target("at most", 6, "ratio")
 SPREAD = 60
 
 
-class InMemory:
+class InMemory(AsShot):
     """Frames of a clip, decoded before any is asked for."""
 
     id = "in memory"

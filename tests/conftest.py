@@ -15,6 +15,7 @@ from yearning.core.colour.tables import Matrix, PreparedTable, Table
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import Look, parse_look
+from yearning.core.motion.tracks import Track
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.assets import Assets
 from yearning.core.treatment.capabilities import is_lively
@@ -99,6 +100,8 @@ def another_value(kind: str, name: str) -> Any:
             return [0.3, 0.7]
         case "plate":
             return "spots.mp4"
+        case "track":
+            return "drifting.json"
         case "spans":
             return [[0, 2]]
         case "frame":
@@ -184,8 +187,18 @@ class Spots:
         return area_resized(clear, size)[0]
 
 
-ASSETS = Assets(inverse, lambda name: Spots())
-"""One table and one plate under every name."""
+def drifting(name: str) -> Track:
+    """Finds one track under every name: a part that moves down and to the right, and turns."""
+    frames = []
+    for n in range(8):
+        c, s = 1.05**n * np.cos(0.06 * n), 1.05**n * np.sin(0.06 * n)
+        rows = ((c, -s, 0.02 * n * 1920), (s, c, 0.03 * n * 1080), (0.0, 0.0, 1.0))
+        frames.append({"frame": n, "matrix": rows})
+    return Track.model_validate({"size": (1920, 1080), "from": 0, "frames": frames})
+
+
+ASSETS = Assets(inverse, lambda name: Spots(), drifting)
+"""One table, one plate and one track under every name."""
 
 
 class RecordingClip(ArrayClip):

@@ -38,7 +38,7 @@ from yearning.core.measure.steadiness import SteadinessAnalysis
 from yearning.core.motion.flow import luma_codes
 from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
 from yearning.core.picture import Picture, Size
-from yearning.core.treatment.assets import NO_ASSETS, Assets
+from yearning.core.treatment.assets import NO_ASSETS
 from yearning.media.decode.planes import planes_to_picture
 from yearning.media.quantizing import picture_to_planes, quantize
 
@@ -64,7 +64,7 @@ class _Plate:
         return None
 
 
-ASSETS = Assets(NO_ASSETS.table, lambda name: _Plate())
+ASSETS = NO_ASSETS._replace(plate=lambda name: _Plate())
 
 TINTS = ("#ff0055", "#00aa55", "#005555")
 

@@ -9,7 +9,14 @@ from typing import NoReturn  # noqa: E402
 
 import typer  # noqa: E402
 
-from yearning.cli import catalogue, measuring, pictures, rendering, serving  # noqa: E402
+from yearning.cli import (  # noqa: E402
+    catalogue,
+    measuring,
+    pictures,
+    rendering,
+    serving,
+    tracking,
+)
 from yearning.cli.options import CommandError, app  # noqa: E402
 from yearning.core.look.document import LookError  # noqa: E402
 from yearning.farm.errors import DiskFull, FarmError, Halted  # noqa: E402
@@ -20,7 +27,16 @@ from yearning.store.migrations import NewerProject  # noqa: E402
 gc.freeze()
 gc.enable()
 
-__all__ = ["app", "catalogue", "main", "measuring", "pictures", "rendering", "serving"]
+__all__ = [
+    "app",
+    "catalogue",
+    "main",
+    "measuring",
+    "pictures",
+    "rendering",
+    "serving",
+    "tracking",
+]
 
 UsageError: type[Exception] = typer.BadParameter.__bases__[0]
 """What typer raises for words it does not understand; it carries a click of its own."""

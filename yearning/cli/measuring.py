@@ -1,27 +1,24 @@
 """Steadiness and flashes, measured."""
 
 import json
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
-from rich.console import Console
-from rich.progress import Progress as Bar
 
-from yearning.cli.options import Clip, LookFile, ReadOption, app, parse_reading, read_look
+from yearning.cli.options import (
+    Clip,
+    LookFile,
+    ReadOption,
+    app,
+    parse_reading,
+    read_look,
+    watched,
+)
 from yearning.core.look.document import Look, check_times
 from yearning.media.decode.clip import open_clip
 from yearning.media.plates.assets import assets_in, check_assets
-
-
-def _watched(work: Iterator[int], frames: int, what: str) -> None:
-    """Go through a clip, with a bar that says how far it is."""
-    console = Console(stderr=True)
-    with Bar(console=console, disable=not console.is_terminal) as bar:
-        task = bar.add_task(what, total=frames)
-        for done in work:
-            bar.update(task, completed=done)
+from yearning.store.content_store import file_digest
 
 
 @app.command()
@@ -37,11 +34,11 @@ def steady(
     document = read_look(look)
     with open_clip(file, parse_reading(read)) as clip:
         check_times(document, clip.frames)
-        check_assets(document, look.parent)
+        check_assets(document, look.parent, lambda: file_digest(file))
         found = SteadinessAnalysis(
             document, clip, float(clip.probe.rate), assets=assets_in(look.parent)
         )
-        _watched(found.run(), clip.frames, file.name)
+        watched(found.run(), clip.frames, file.name)
     report = found.report()
     if as_json:
         print(json.dumps(report, indent=1))
@@ -76,9 +73,9 @@ def flashes(
     folder = Path() if look is None else look.parent
     with open_clip(file, parse_reading(read)) as clip:
         check_times(document, clip.frames)
-        check_assets(document, folder)
+        check_assets(document, folder, lambda: file_digest(file))
         check = FlashAnalysis(document, clip, float(clip.probe.rate), assets=assets_in(folder))
-        _watched(check.run(), clip.frames, file.name)
+        watched(check.run(), clip.frames, file.name)
     report = check.report()
     if as_json:
         print(json.dumps(report, indent=1))

@@ -1,10 +1,13 @@
 """What commands are asked with: looks, clips, and how they are read."""
 
 import json
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Annotated
 
 import typer
+from rich.console import Console
+from rich.progress import Progress as Bar
 
 from yearning.core.look.document import Look, LookError, look_from_json
 from yearning.core.look.upgrades import changed_pictures
@@ -58,3 +61,12 @@ Clip = Annotated[
         metavar="FILE", help="A clip: a movie, or stills like DIR/%05d.png.", show_default=False
     ),
 ]
+
+
+def watched(work: Iterator[int], frames: int, what: str) -> None:
+    """Go through a clip, with a bar that says how far it is."""
+    console = Console(stderr=True)
+    with Bar(console=console, disable=not console.is_terminal) as bar:
+        task = bar.add_task(what, total=frames)
+        for done in work:
+            bar.update(task, completed=done)

@@ -29,6 +29,7 @@ from yearning.media.plates.assets import assets_in, check_assets
 from yearning.media.plates.plate_writer import write_generated_plate
 from yearning.media.stills.stills import STILLS, check_still_name, still_bits, write_still
 from yearning.media.tables.cube import write_cube
+from yearning.store.content_store import file_digest
 
 
 @app.command()
@@ -86,7 +87,7 @@ def frame(
                 raise CommandError(f"--height {height}: the clip has {size.height} lines")
             size = size.with_height(height)
         check_times(document, footage.frames)
-        check_assets(document, look.parent)
+        check_assets(document, look.parent, lambda: file_digest(file))
         assets = assets_in(look.parent)
         evaluator = Evaluator(document, footage, size, Cache(0), assets=assets)
         try:

@@ -16,6 +16,7 @@ from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.encode.results import AS_FOOTAGE, Output, check_footage, check_result
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import check_assets
+from yearning.store.content_store import file_digest
 
 CHUNK = 48
 """Frames of a chunk: two seconds of film, long enough that beginning it anew costs little."""
@@ -97,7 +98,7 @@ class Job(BaseModel):
             raise MediaError(f"{out.name}: that is the footage itself; give another name")
         output = replace(output, ratio=crop_ratio(look))
         check_result(out, output)
-        check_assets(look, assets)
+        check_assets(look, assets, lambda: footage.footage_id or file_digest(footage.path))
         check_times(look, footage.frames)
         check_footage(footage.probe, out.suffix.lower(), output)
         source = footage.path.resolve()

@@ -13,7 +13,6 @@ from yearning.core.image.marks import Mark, draw_marks, mark_arrays
 from yearning.core.measure.flashes import Flashes
 from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Size
-from yearning.core.treatment.assets import Assets
 from yearning.core.treatment.capabilities import is_lively
 from yearning.core.treatments.border import Border
 from yearning.core.treatments.dust import BLACK, SECOND, WHITE, Dust
@@ -266,7 +265,7 @@ class Framed:
 def test_the_picture_is_scaled_into_a_plate_s_opening():
     y, x = np.mgrid[0:270, 0:480].astype(np.float32)
     picture = np.stack([x / 480, y / 270, 0.5 + 0 * x])
-    assets = Assets(ASSETS.table, lambda name: Framed())
+    assets = ASSETS._replace(plate=lambda name: Framed())
     pictures = RecordingClip([picture])
     path = Evaluator(
         a_look(step("border", {"file": "frame.png"})),

@@ -12,7 +12,6 @@ from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.noise.shuffle import shuffled
 from yearning.core.picture import Size
-from yearning.core.treatment.assets import Assets
 from yearning.core.treatments.plate import Plate
 
 SIZE = Size(240, 160)
@@ -42,7 +41,7 @@ def laid(plate=None, frame=0, below=BELOW, mix=None, **settings):
     look = a_look(
         step("plate", {"file": "p"} | settings, **(mix or {"blend": "normal", "amount": 1}))
     )
-    assets = Assets(ASSETS.table, lambda name: source)
+    assets = ASSETS._replace(plate=lambda name: source)
     pictures = RecordingClip([below] * (frame + 1))
     size = Size(below.shape[2], below.shape[1])
     return Evaluator(look, pictures, size, Cache(1 << 26), assets=assets).picture(frame)

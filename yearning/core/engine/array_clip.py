@@ -3,12 +3,13 @@
 from collections.abc import Sequence
 
 from yearning.core.buffers import copy_of
+from yearning.core.engine.as_shot import AsShot
 from yearning.core.engine.fused_pass import RowSource
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, Size, size_of
 
 
-class ArrayClip:
+class ArrayClip(AsShot):
     """Frames in memory, used as footage; smaller ones are averaged down as decoded footage is.
 
     Args:

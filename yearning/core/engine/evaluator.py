@@ -32,6 +32,7 @@ from yearning.core.image.window import scale_box
 from yearning.core.look.document import Look, steps_digest
 from yearning.core.masks.mask import PreparedMask
 from yearning.core.motion.temporal_filter import flow_shape
+from yearning.core.motion.tracks import Motion
 from yearning.core.picture import Box, Picture, Size, new_picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import FrameContext, Reach
@@ -90,9 +91,9 @@ class Evaluator:
         self.cache = cache
         self.clip_cache = cache if clip_cache is None else clip_cache
         self._layer_of = layer_of
-        self.graph = RenderGraph(look, layer_of=layer_of)
         self._keep = keep
         self._assets = assets
+        self.graph = RenderGraph(look, layer_of=layer_of, motions=self._motion)
         self._is_cancelled = is_cancelled
         self._graphs = Cache[RenderGraph](MAX_GRAPHS * OVERHEAD_BYTES)
 
@@ -106,8 +107,16 @@ class Evaluator:
         if not self.graph.timed or frame == self.graph.frame:
             return self.graph
         return self._graphs.get_or_make(
-            frame, lambda: RenderGraph(self.look, frame, self._layer_of)
+            frame, lambda: RenderGraph(self.look, frame, self._layer_of, self._motion)
         )
+
+    def _motion(self, name: str, frame: int) -> Motion | None:
+        """What a track does at a frame; None where it is of another clip, or can't be had."""
+        track = self._assets.track(name)
+        of_another = track is not None and self.footage.footage_id not in (None, track.clip)
+        if track is None or of_another:
+            return None
+        return track.motion_at(self.footage.source_frame(frame))
 
     def reach(self, *frames: int) -> Reach:
         """Frames before and after its own that the result at each of `frames` is made from."""
@@ -333,7 +342,7 @@ class Evaluator:
 
     def _prepared_nodes(self, frame: int, numbers: list[int]) -> list[PassNode]:
         graph, full = self.graph_at(frame), self.footage.size
-        nodes = [graph.node(number) for number in numbers]
+        nodes = [graph.ridden_node(number, frame, full) for number in numbers]
         prepared_nodes = []
         for i, (number, node) in enumerate(zip(numbers, nodes, strict=True)):
             used_later = {n for later in nodes[i + 1 :] for n in (later.reads, *later.inputs)}

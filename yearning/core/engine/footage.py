@@ -14,6 +14,13 @@ class Footage(Protocol):
         """A string that is equal only for the same footage, read the same way."""
 
     @property
+    def footage_id(self) -> str | None:
+        """SHA-256 of the clip's file, where that is known."""
+
+    def source_frame(self, frame: int) -> float:
+        """Which of the frames as they were shot frame `frame` shows; between two, in parts."""
+
+    @property
     def frames(self) -> int:
         """Number of frames, counted from 0."""
 

@@ -8,15 +8,17 @@ same at all frames.
 
 import hashlib
 import json
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
-from yearning.core.look.document import Bundle, Look, walk_steps
+from yearning.core.image.unwarp import unwarped
+from yearning.core.look.document import Bundle, Look, named_files, walk_steps
 from yearning.core.look.mix import AS_SHOT, SO_FAR, Mix
 from yearning.core.look.step import Step
 from yearning.core.masks.mask import PlacedShape, Warp
 from yearning.core.masks.matte import MattePicture
-from yearning.core.masks.shapes import Matte, ReadsPicture, Same, Shape
+from yearning.core.masks.shapes import InPlace, Matte, ReadsPicture, Same, Shape
+from yearning.core.motion.tracks import Motion, map_places
 from yearning.core.picture import Box, Size
 from yearning.core.treatment.base import AnyTreatment, Reach, Treatment
 from yearning.core.treatment.capabilities import (
@@ -24,6 +26,8 @@ from yearning.core.treatment.capabilities import (
     FillsFinalFrame,
     HasLayer,
     ReadsWholePictures,
+    Ride,
+    RidesOnTrack,
     WarpsFrame,
     is_pointwise,
 )
@@ -32,13 +36,21 @@ from yearning.core.treatment.settings import Points
 FOOTAGE = 0
 """The number of the footage's picture."""
 
+Motions = Callable[[str, int], Motion | None]
+"""Gives what the track of a name does at a frame; None where it moves nothing."""
+
+
+def _no_motion(name: str, frame: int) -> None:
+    return None
+
 
 class Node(NamedTuple):
     """One treatment of the picture `reads`, mixed onto the picture `below`, both by number.
 
     Without a treatment, what is read is mixed back as it is: so a bundle is. With `layer_alone`,
     what would be mixed back is itself the result. It shows where the shapes of `mask` say, which
-    are those of the mix, each in its place: the same as another step's is that one.
+    are those of the mix, each in its place: the same as another step's is that one. The
+    treatment's own place is moved by `motion`.
     """
 
     below: int
@@ -47,6 +59,7 @@ class Node(NamedTuple):
     mix: Mix
     layer_alone: bool = False
     mask: tuple[PlacedShape, ...] = ()
+    motion: Motion | None = None
 
     @property
     def inputs(self) -> tuple[int, ...]:
@@ -99,11 +112,21 @@ class RenderGraph:
         look: the steps.
         frame: at which keys and bursts are taken.
         layer_of: the id of a step whose layer is to be a picture too.
+        motions: what tracks do.
     """
 
-    def __init__(self, look: Look, frame: int = 0, layer_of: str | None = None) -> None:
+    def __init__(
+        self,
+        look: Look,
+        frame: int = 0,
+        layer_of: str | None = None,
+        motions: Motions = _no_motion,
+    ) -> None:
         self.frame = frame
-        self.timed = any(placed.step.timed for placed in walk_steps(look.steps))
+        self.timed = any(placed.step.timed for placed in walk_steps(look.steps)) or any(
+            named.kind == "track" for named in named_files(look)
+        )
+        self._motions = motions
         self.nodes: list[Node | None] = [None]
         self.cache_keys = [hashlib.sha256().hexdigest()]
         self.reaches = [Reach()]
@@ -139,6 +162,26 @@ class RenderGraph:
             return points
 
         return warp if warps else None
+
+    def ridden_node(self, number: int, frame: int, full_size: Size) -> Node:
+        """A node with its treatment's place where its track has taken it at a frame."""
+        node = self.node(number)
+        treatment, motion = node.treatment, node.motion
+        if motion is None or not isinstance(treatment, RidesOnTrack):
+            return node
+        matrix, warp = motion.pixels(full_size), self.warp_of(node.below, frame, full_size)
+
+        def move(points: Points) -> Points:
+            if warp is None:
+                return map_places(matrix, points)
+            return warp(map_places(matrix, unwarped(warp, points)))
+
+        final = isinstance(treatment, FillsFinalFrame)
+        box = (
+            self.final_box(number, full_size) if final else self.visible_box(node.below, full_size)
+        )
+        settings = treatment.ridden(Ride(move, box))
+        return node._replace(treatment=node.treatment.model_copy(update=settings))
 
     def visible_box(self, number: int, full_size: Size, *, cropped_only: bool = False) -> Box:
         """The part of the frame that warps have left visible of a picture, in footage pixels.
@@ -186,7 +229,15 @@ class RenderGraph:
                 reads = self._add_step(inner, reads)
         placed = (self._placed(shape, below) for shape in at_frame.mix.mask)
         mask = tuple(shape for shape in placed if shape is not None)
-        node = Node(self.aliases[below], self.aliases[reads], treatment, at_frame.mix, mask=mask)
+        motion = self._motion_of(treatment.track) if isinstance(treatment, RidesOnTrack) else None
+        node = Node(
+            self.aliases[below],
+            self.aliases[reads],
+            treatment,
+            at_frame.mix,
+            mask=mask,
+            motion=motion,
+        )
         self.step_nodes[step.id] = node
         result = below
         if step.on and (at_frame.mix.amount > 0 or step.timed):
@@ -227,10 +278,15 @@ class RenderGraph:
                 so_far = self.step_nodes[step].below
         if isinstance(shape, Matte):
             return self._placed_matte(shape, below) if shape.file else None
-        if not isinstance(shape, ReadsPicture):
-            return PlacedShape(shape)
+        if isinstance(shape, InPlace):
+            return PlacedShape(shape, motion=self._motion_of(shape.track))
+        assert isinstance(shape, ReadsPicture)
         found_in = so_far if shape.of == SO_FAR else self.after_step[shape.of]
         return PlacedShape(shape, self.aliases[self._aligned(found_in, below)])
+
+    def _motion_of(self, track: str) -> Motion | None:
+        """What the track of a name does at this frame; None of no track."""
+        return self._motions(track, self.frame) if track else None
 
     def _placed_matte(self, shape: Matte, below: int) -> PlacedShape:
         """A matte, and its own picture: one for all steps that are in it."""
@@ -284,7 +340,8 @@ class RenderGraph:
             "treatment": None if treatment is None else treatment.kind,
             "settings": None if treatment is None else treatment.model_dump(mode="json"),
             "mix": node.mix.model_dump(mode="json", exclude={"reads", "mask"}),
-            "mask": [placed.shape.model_dump(mode="json") for placed in node.mask],
+            "mask": [(each.shape.model_dump(mode="json"), each.motion) for each in node.mask],
+            "motion": node.motion,
             "inputs": [self.cache_keys[number] for number in (node.reads, *node.inputs)],
             "layer alone": node.layer_alone,
         }

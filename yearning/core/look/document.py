@@ -11,7 +11,7 @@ from yearning.core.look.mix import AS_SHOT, SO_FAR
 from yearning.core.look.step import Location, Step, setting_unit
 from yearning.core.look.upgrades import FORMAT, upgraded
 from yearning.core.masks.matte import MattePicture
-from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, Matte, ReadsPicture, Same, Shape
+from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, InPlace, Matte, ReadsPicture, Same, Shape
 from yearning.core.treatment.base import AnyTreatment, Treatment
 from yearning.core.treatments import TREATMENTS
 from yearning.core.validation import StrictModel
@@ -89,28 +89,41 @@ def walk_steps(steps: Iterable[Step], path: str = "steps", depth: int = 0) -> It
 
 
 class NamedFile(NamedTuple):
-    """A look-up table or plate that a step names."""
+    """A look-up table, a plate or a track that a step names."""
 
     path: str
     """Where it is named: `steps[0].settings.file`."""
-    treatment: AnyTreatment
-    is_plate: bool
+    kind: Literal["table", "plate", "track"]
     name: str
+    treatment: AnyTreatment | None = None
+    """Which names it, of a table or a plate."""
+
+
+FILE_KINDS: dict[str, Literal["table", "plate", "track"]] = {
+    "file": "table",
+    "plate": "plate",
+    "track": "track",
+}
+"""What settings of a unit name."""
 
 
 def named_files(look: "Look") -> Iterator[NamedFile]:
-    """The look-up tables and plates that a look's steps name."""
+    """The look-up tables, plates and tracks that a look's steps name."""
     for path, _, step in walk_steps(look.steps):
         for i, shape in enumerate(step.mix.mask):
+            here = f"{path}.mix.mask[{i}]"
             if isinstance(shape, Matte) and shape.file:
                 drawn = MattePicture(file=shape.file, fit=shape.fit, use=shape.use)
-                yield NamedFile(f"{path}.mix.mask[{i}].file", drawn, True, shape.file)
+                yield NamedFile(f"{here}.file", "plate", shape.file, drawn)
+            if isinstance(shape, InPlace) and shape.track:
+                yield NamedFile(f"{here}.track", "track", shape.track)
         if not isinstance(step.settings, Treatment):
             continue
         for name in type(step.settings).model_fields:
-            unit, file = setting_unit(type(step.settings), name), getattr(step.settings, name)
-            if unit in ("file", "plate") and file:
-                yield NamedFile(f"{path}.settings.{name}", step.settings, unit == "plate", file)
+            kind = FILE_KINDS.get(setting_unit(type(step.settings), name) or "")
+            file = getattr(step.settings, name)
+            if kind and file:
+                yield NamedFile(f"{path}.settings.{name}", kind, file, step.settings)
 
 
 Masks = Mapping[str, Sequence[Shape]]

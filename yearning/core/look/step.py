@@ -183,6 +183,7 @@ NOT_KEYABLE = (
     "blocks",
     "tints",
     "plate",
+    "track",
     "frame",
     "speed",
     "spans",

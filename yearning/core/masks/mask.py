@@ -20,6 +20,7 @@ from yearning.core.compositing.tone_window import tone_segments, weigh_tones
 from yearning.core.masks.feather import Coverage, Span
 from yearning.core.masks.outlines import Polygon, divided
 from yearning.core.masks.shapes import HueRange, Matte, Outline, Shape, ToneRange, Wash
+from yearning.core.motion.tracks import Motion, map_places
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
 
@@ -48,10 +49,23 @@ ALIKE = {"id": "", "join": "add", "strength": 1.0, "invert": False}
 
 
 class PlacedShape(NamedTuple):
-    """A shape, and the number of the picture that it is found in; −1 where it is in none."""
+    """A shape, and the number of the picture that it is found in; −1 where it is in none.
+
+    It is moved by `motion` first, and then as what is in the frame is.
+    """
 
     shape: Shape
     picture: int = -1
+    motion: Motion | None = None
+
+    def moved_by(self, warp: Warp | None, full_size: Size) -> Warp | None:
+        """All that moves it, in pixels of the footage; None where nothing does."""
+        if self.motion is None:
+            return warp
+        matrix = self.motion.pixels(full_size)
+        if warp is None:
+            return lambda points: map_places(matrix, points)
+        return lambda points: warp(map_places(matrix, points))
 
 
 class _Part(Protocol):
@@ -126,7 +140,7 @@ def _keep_within(out: Plane, span: Span) -> None:
 def _part_of(
     placed: PlacedShape, full_size: Size, size: Size, warp: Warp | None
 ) -> _Part | Coverage:
-    shape = placed.shape
+    shape, warp = placed.shape, placed.moved_by(warp, full_size)
     if isinstance(shape, Outline):
         if warp is None:
             return _coverage(shape, size)

@@ -53,7 +53,15 @@ class Shape(StrictModel):
     invert: bool = setting(False, unit="switch", label="Invert", help="Its outside instead.")
 
 
-class Outline(Shape):
+class InPlace(Shape):
+    """A shape that lies at a place of the frame, and may ride on what moves there."""
+
+    track: str = setting(
+        "", unit="track", label="Rides on", help="A track; it moves as what that follows."
+    )
+
+
+class Outline(InPlace):
     """A shape with an edge."""
 
     keyed: ClassVar[tuple[str, ...]] = ("strength", "feather")
@@ -131,7 +139,7 @@ class Drawn(Outline):
         return bezier_polygon(self.points, size)
 
 
-class Wash(Shape):
+class Wash(InPlace):
     """Weight that rises along a line, from 0 at one place to 1 at the other, by a raised cosine."""
 
     keyed: ClassVar[tuple[str, ...]] = ("from", "to", "strength")

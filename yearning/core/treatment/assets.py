@@ -1,9 +1,10 @@
-"""Look-up tables and plates that a look's steps name, and how they are found."""
+"""Look-up tables, plates and tracks that a look's steps name, and how they are found."""
 
 from collections.abc import Callable
 from typing import NamedTuple, Protocol
 
 from yearning.core.colour.tables import PreparedTable
+from yearning.core.motion.tracks import Track
 from yearning.core.picture import Picture, Plane, Size
 
 
@@ -29,11 +30,13 @@ class PlateSource(Protocol):
 class Assets(NamedTuple):
     """Finds what steps name, by the name that the look has for it.
 
-    Both raise `LookupError` for a name that is not known.
+    All raise `LookupError` for a name that is not known; of a track that can't be had, None may
+    stand for one that does not move.
     """
 
     table: Callable[[str], PreparedTable]
     plate: Callable[[str], PlateSource]
+    track: Callable[[str], Track | None]
 
 
 def _no_table(name: str) -> PreparedTable:
@@ -44,5 +47,9 @@ def _no_plate(name: str) -> PlateSource:
     raise LookupError(f"no plate is called '{name}'")
 
 
-NO_ASSETS = Assets(_no_table, _no_plate)
+def _no_track(name: str) -> Track:
+    raise LookupError(f"no track is called '{name}'")
+
+
+NO_ASSETS = Assets(_no_table, _no_plate, _no_track)
 """Finds nothing."""

@@ -4,7 +4,7 @@ The engine asks for a capability by `isinstance`.
 """
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import replace
 from typing import Any, ClassVar, NamedTuple
 
@@ -17,7 +17,7 @@ from yearning.core.picture import Box, Picture, Plane, Size
 from yearning.core.treatment.assets import PlateSource
 from yearning.core.treatment.base import Band
 from yearning.core.treatment.clip_tones import ClipTones
-from yearning.core.treatment.settings import Points
+from yearning.core.treatment.settings import Place, Points
 from yearning.core.treatment.statistics import StatisticsSpec
 
 
@@ -77,6 +77,43 @@ class WarpsFrame(ReadsWholePictures, ABC):
     def source_box(self, box: Box, full_size: Size) -> Box:
         """The part of the picture below that is seen in a box of the result."""
         return box
+
+
+class Ride(NamedTuple):
+    """How a track moves what lies in a box of the picture, at one frame."""
+
+    motion: Callable[[Points], Points]
+    """Maps points of the picture, in pixels of the footage, shape `(n, 2)`."""
+    box: Box
+
+    def place(self, place: Place) -> Place:
+        """Where a place comes to lie; both in fractions of the box."""
+        x, y = self.motion(self._point(place)[None])[0]
+        return float((x - self.box.left) / self.box.width), float(
+            (y - self.box.top) / self.box.height
+        )
+
+    def turn_and_size(self, place: Place) -> tuple[float, float]:
+        """How far what is at a place is turned, in degrees clockwise, and by how much enlarged."""
+        step = np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
+        o, x, y = self.motion(self._point(place) + step)
+        (a, b), (c, d) = x - o, y - o
+        # of the similarity that is nearest to it
+        return float(np.degrees(np.arctan2(b - c, a + d))), float(abs(a * d - b * c) ** 0.5)
+
+    def _point(self, place: Place) -> Points:
+        corner = np.array([self.box.left, self.box.top])
+        return np.asarray(corner + np.array(place) * (self.box.width, self.box.height))
+
+
+class RidesOnTrack(ABC):
+    """Lies at a place that may move as a part of the clip does: it has a setting for the track."""
+
+    track: str
+
+    @abstractmethod
+    def ridden(self, ride: Ride) -> dict[str, Any]:
+        """Its settings that a track changes, as they are at a frame."""
 
 
 class FillsFinalFrame:

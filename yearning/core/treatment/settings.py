@@ -43,6 +43,7 @@ Unit = Literal[
     "speed",
     "spans",
     "path",
+    "track",
 ]
 """What a setting's value is measured in, or which kind of value it is.
 
@@ -51,7 +52,7 @@ white. `bands` are six numbers, one for each of `HUE_BANDS`. A `place` is `[x, y
 width and height. A `pace` counts cycles in 24 frames, and `per second` counts events in as many.
 `marks` are names of things drawn on the picture, and `blocks` are parts of it. A `frame` is a frame
 of a plate, `spans` are ranges of such frames, and a `speed` is how many of them pass for one frame
-of the clip. A `path` is a closed line of cubic Bezier curves.
+of the clip. A `path` is a closed line of cubic Bezier curves. A `track` is the name of one.
 """
 
 Handle = Literal["opening", "ellipse", "window", "plate", "line", "bow", "marks", "blocks"]
@@ -109,4 +110,11 @@ def setting(
         extra["enabled_by"] = enabled_by
     return Field(
         default, ge=minimum, le=maximum, title=label, description=help, json_schema_extra=extra
+    )
+
+
+def track_setting() -> Any:
+    """Declare the setting that names the track a treatment's place rides on."""
+    return setting(
+        "", unit="track", label="Rides on", help="A track; its place moves as what that follows."
     )

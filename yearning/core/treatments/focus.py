@@ -1,6 +1,6 @@
 """Focus."""
 
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numba
 import numpy as np
@@ -24,8 +24,13 @@ from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import Lively, UsesFrameStatistics
-from yearning.core.treatment.settings import Place, setting
+from yearning.core.treatment.capabilities import (
+    Lively,
+    Ride,
+    RidesOnTrack,
+    UsesFrameStatistics,
+)
+from yearning.core.treatment.settings import Place, setting, track_setting
 from yearning.core.treatment.statistics import StatisticsSpec
 
 LEVELS = (0.35, 0.65, 1.0)
@@ -49,7 +54,7 @@ class Blurred(NamedTuple):
     grain_kernel: fields.NoiseKernel
 
 
-class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
+class Focus(UsesFrameStatistics, Lively, RidesOnTrack, Treatment[Blurred]):
     """An ellipse stays sharp, and the rest blurs away from it as behind a wide lens.
 
     The blur is by discs, of light, so lamps open into discs of their own. Only what is itself out
@@ -106,6 +111,18 @@ class Focus(UsesFrameStatistics, Lively, Treatment[Blurred]):
         label="Regrain",
         help="Grain put back where the blur took it, new in every frame.",
     )
+
+    track: str = track_setting()
+
+    def ridden(self, ride: Ride) -> dict[str, Any]:
+        """The ellipse where its track has taken it."""
+        turn, size = ride.turn_and_size(self.centre)
+        wide, high = self.size
+        return {
+            "centre": ride.place(self.centre),
+            "size": (wide * size, high * size),
+            "turn": self.turn + turn,
+        }
 
     def is_lively(self) -> bool:
         """With grain put back it changes in every frame."""

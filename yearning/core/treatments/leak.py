@@ -15,8 +15,14 @@ from yearning.core.kernel_arrays import new_lines
 from yearning.core.noise.value_noise import NO_CELL, noise_1d, noise_2d_cached
 from yearning.core.picture import Picture, Plane
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import AddsLight, FillsFinalFrame, Lively
-from yearning.core.treatment.settings import setting
+from yearning.core.treatment.capabilities import (
+    AddsLight,
+    FillsFinalFrame,
+    Lively,
+    Ride,
+    RidesOnTrack,
+)
+from yearning.core.treatment.settings import setting, track_setting
 
 Edge = Literal[
     "left", "right", "top", "bottom", "top left", "top right", "bottom left", "bottom right"
@@ -66,7 +72,7 @@ WANDERS = 0.22
 """Of the picture's height: how far a lobe drifts to either side at most."""
 
 
-class Leak(Lively, FillsFinalFrame, AddsLight, Treatment[EnlargedBlocks]):
+class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedBlocks]):
     """Light that has come through the camera's seams: soft lobes, hot where they come in.
 
     Several lobes fan out from an edge or a corner of the frame that is left at the end of the path,
@@ -114,6 +120,18 @@ class Leak(Lively, FillsFinalFrame, AddsLight, Treatment[EnlargedBlocks]):
         0.35, 0, 1, minimum=0, maximum=1, label="Breathe", help="How far they swell and fade."
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another leak.")
+
+    track: str = track_setting()
+
+    def ridden(self, ride: Ride) -> dict[str, Any]:
+        """Where along its edge its track has taken it; from a corner it leans no other way."""
+        if self.from_edge in ("left", "right"):
+            x = 0.0 if self.from_edge == "left" else 1.0
+            return {"position": ride.place((x, self.position))[1]}
+        if self.from_edge in ("top", "bottom"):
+            y = 0.0 if self.from_edge == "top" else 1.0
+            return {"position": ride.place((self.position, y))[0]}
+        return {}
 
     def prepare(self, context: FrameContext) -> EnlargedBlocks:
         """The light, at reduced size."""

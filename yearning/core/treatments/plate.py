@@ -1,7 +1,7 @@
 """Plate."""
 
 import math
-from typing import Annotated, Literal, NamedTuple
+from typing import Annotated, Any, Literal, NamedTuple
 
 import cv2
 import numba
@@ -20,8 +20,10 @@ from yearning.core.treatment.capabilities import (
     CoversPart,
     Lively,
     NamesPlate,
+    Ride,
+    RidesOnTrack,
 )
-from yearning.core.treatment.settings import Place, setting
+from yearning.core.treatment.settings import Place, setting, track_setting
 
 
 def _ordered(span: tuple[int, int]) -> tuple[int, int]:
@@ -45,7 +47,7 @@ class Laid(NamedTuple):
     cover: Plane | None
 
 
-class Plate(Lively, CoversPart, NamesPlate, AppliesLayer, Treatment[Laid]):
+class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatment[Laid]):
     """A picture or a clip laid over the picture: a scan of grain, a burn, a second exposure.
 
     It fits itself to what crops have left of the frame. Its frames are those from `from_frame` to
@@ -160,6 +162,19 @@ class Plate(Lively, CoversPart, NamesPlate, AppliesLayer, Treatment[Laid]):
         label="Make room",
         help="The picture below is dimmed by it.",
     )
+
+    track: str = track_setting()
+
+    def ridden(self, ride: Ride) -> dict[str, Any]:
+        """The plate where its track has taken its middle; it is turned and sized as that."""
+        if self.flush:
+            return {}
+        turn, size = ride.turn_and_size(self.place)
+        return {
+            "place": ride.place(self.place),
+            "scale": self.scale * size,
+            "turn": self.turn + turn,
+        }
 
     def is_lively(self) -> bool:
         """Whether there is a plate, which may be a clip."""

@@ -1,5 +1,7 @@
 """Vignette."""
 
+from typing import Any
+
 import numba
 import numpy as np
 
@@ -9,8 +11,8 @@ from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture
 from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, Treatment
-from yearning.core.treatment.capabilities import FillsFinalFrame
-from yearning.core.treatment.settings import Place, setting
+from yearning.core.treatment.capabilities import FillsFinalFrame, Ride, RidesOnTrack
+from yearning.core.treatment.settings import Place, setting, track_setting
 
 LIGHTS_FROM, LIGHTS_AT = 0.55, 0.95
 """Lumas between which lights come to be left as they are."""
@@ -25,7 +27,7 @@ OFFSET = 0.5
 """Of the change in a white, what is taken from every channel alike where no hue is kept."""
 
 
-class Vignette(FillsFinalFrame, Treatment[None]):
+class Vignette(FillsFinalFrame, RidesOnTrack, Treatment[None]):
     """Outside an opening the picture is darker, or lighter.
 
     The opening is an ellipse, a box, or between: with x and y from its centre in its half axes,
@@ -107,6 +109,14 @@ class Vignette(FillsFinalFrame, Treatment[None]):
         label="Keep hue",
         help="Hues stay, or colours are burnt in.",
     )
+
+    track: str = track_setting()
+
+    def ridden(self, ride: Ride) -> dict[str, Any]:
+        """The opening where its track has taken it; it is not turned."""
+        _, size = ride.turn_and_size(self.centre)
+        wide, high = self.size
+        return {"centre": ride.place(self.centre), "size": (wide * size, high * size)}
 
     def apply(self, band: Band[None]) -> None:
         """The picture changed outside the opening."""

@@ -18,6 +18,10 @@ class WrappedClip(Protocol):
         """A string that is equal only for the same footage, read the same way."""
 
     @property
+    def footage_id(self) -> str | None:
+        """SHA-256 of its file, where that is known."""
+
+    @property
     def path(self) -> Path:
         """Its file, or its stills' pattern."""
 
@@ -44,6 +48,15 @@ class ClipWrapper(Closeable, Generic[Wrapped]):
         self.reading = reading
         self.id = f"{clip.id}|{added}"
         self.probe = probe
+
+    @property
+    def footage_id(self) -> str | None:
+        """SHA-256 of the clip's file, where that is known."""
+        return self._clip.footage_id
+
+    def source_frame(self, frame: int) -> float:
+        """Which of the frames as they were shot frame `frame` shows: that one."""
+        return frame
 
     def close(self) -> None:
         """Close the clip."""

@@ -14,6 +14,7 @@ from cachetools import LRUCache
 from yearning.core.cache import enlarged
 from yearning.core.colour.conversion import conversion
 from yearning.core.colour.matrices import Coding
+from yearning.core.engine.as_shot import AsShot
 from yearning.core.image.filters import area_resized, enlarge_cubic
 from yearning.core.picture import Picture, Size
 from yearning.media.decode.deinterlace import deinterlaced
@@ -49,7 +50,7 @@ NEAR = 12
 """Frames ahead that are decoded through rather than sought."""
 
 
-class Footage(Closeable):
+class Footage(Closeable, AsShot):
     """A clip, opened for frame-exact access; a context manager, safe between threads.
 
     Raises:
@@ -61,6 +62,7 @@ class Footage(Closeable):
     ) -> None:
         self.path = path
         self.reading = reading
+        self.footage_id = footage_id
         self.id = f"{footage_id or path.resolve()}|{reading.key}"
         self._container = open_container(path)
         try:

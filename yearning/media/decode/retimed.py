@@ -101,6 +101,11 @@ class Retimed(ClipWrapper[Footage | Sequence | Deflickered]):
         first, _ = self._place(frame)
         return min(frame, math.ceil(self._clip.key_frame(first) / self._speed))
 
+    def source_frame(self, frame: int) -> float:
+        """Which of the frames as they were shot frame `frame` shows; between two, in parts."""
+        first, part = self._place(frame)
+        return first + float(part)
+
     def _place(self, frame: int) -> tuple[int, Fraction]:
         """Return which of the clip's frames is shown, and how far on towards the next."""
         if not 0 <= frame < self.frames:

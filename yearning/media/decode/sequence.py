@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from yearning.core.buffers import copy_of
 from yearning.core.cache import enlarged
 from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.engine.as_shot import AsShot
 from yearning.core.frame_pattern import frame_number, has_one_number
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, Size, remove_nan, size_of
@@ -57,7 +58,7 @@ def found_stills(pattern: Path) -> list[Path]:
     return [pattern.with_name(pattern.name % number) for number in numbers]
 
 
-class Sequence(Closeable):
+class Sequence(Closeable, AsShot):
     """Numbered stills, opened as a clip is; a context manager, safe between threads.
 
     PNG and TIFF hold R'G'B' as displayed. OpenEXR holds light of BT.709 primaries: the scene's,
@@ -73,6 +74,7 @@ class Sequence(Closeable):
     ) -> None:
         self.path = path
         self.reading = reading
+        self.footage_id = footage_id
         self._stills = found_stills(path)
         self._light = reading.light or "scene"
         exr = path.suffix.lower() == ".exr"

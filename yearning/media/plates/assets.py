@@ -1,4 +1,4 @@
-"""Look-up tables and plates by their files, each read once while it stays as it is."""
+"""Look-up tables, plates and tracks by their files, each read once while it stays as it is."""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -7,6 +7,7 @@ from typing import Any
 from yearning.core.cache import Cache
 from yearning.core.colour.tables import PreparedTable, Table
 from yearning.core.look.document import Look, named_files
+from yearning.core.motion.tracks import Track, TrackError, parse_track
 from yearning.core.treatment.assets import Assets, PlateSource
 from yearning.core.treatment.capabilities import NamesPlate
 from yearning.media.errors import MediaError
@@ -63,8 +64,25 @@ def open_plate(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> OpenPlate:
     return plate
 
 
+def read_track(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Track:
+    """The track in a file; kept while the file stays as it is.
+
+    Raises:
+        MediaError: it is not there, or can't be used.
+    """
+
+    def read() -> Track:
+        try:
+            return parse_track(path.read_bytes())
+        except TrackError as error:
+            raise MediaError(f"{path.name}: {error}") from None
+
+    track: Track = cache.region("tracks").get_or_make(_file_key(path), read)
+    return track
+
+
 def asset_path(folder: Path, name: str) -> Path:
-    """Return the path of a table or plate that a look names, within the folder.
+    """Return the path of a table, plate or track that a look names, within the folder.
 
     Raises:
         MediaError: the name leads out of the folder.
@@ -76,10 +94,11 @@ def asset_path(folder: Path, name: str) -> Path:
 
 
 def assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Assets:
-    """Finds tables and plates in a folder, by the names that looks have for them."""
+    """Finds tables, plates and tracks in a folder, by the names that looks have for them."""
     return Assets(
         lambda name: prepared_table(asset_path(folder, name), cache),
         lambda name: open_plate(asset_path(folder, name), cache),
+        lambda name: read_track(asset_path(folder, name), cache),
     )
 
 
@@ -93,7 +112,8 @@ class _MissingPlate:
 
 
 def forgiving_assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Assets:
-    """Find tables and plates for previews, where plates that can't be read are left out."""
+    """Find tables, plates and tracks for previews, where plates that can't be read are left out,
+    and what rides on a track that can't be read stays where it is."""
     found = assets_in(folder, cache)
 
     def plate(name: str) -> PlateSource:
@@ -102,11 +122,23 @@ def forgiving_assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Asse
         except MediaError:
             return _MissingPlate()
 
-    return Assets(found.table, plate)
+    def track(name: str) -> Track | None:
+        try:
+            return found.track(name)
+        except MediaError:
+            return None
+
+    return Assets(found.table, plate, track)
 
 
-def check_assets(look: Look, folder: Path) -> None:
-    """Make sure that a look's tables and plates can be read, and that something of them is seen.
+def check_assets(look: Look, folder: Path, digest: Callable[[], str] | None = None) -> None:
+    """Make sure that a look's files can be read, that something of its plates is seen, and that its
+    tracks are of the clip.
+
+    Args:
+        look: the look.
+        folder: that its files are named from.
+        digest: gives the SHA-256 of the clip, where there is one.
 
     Raises:
         MediaError: one can't; the message names the step.
@@ -114,8 +146,16 @@ def check_assets(look: Look, folder: Path) -> None:
     found = assets_in(folder)
     for named in named_files(look):
         try:
-            if not named.is_plate:
+            if named.kind == "table":
                 found.table(named.name)
+                continue
+            if named.kind == "track":
+                track = found.track(named.name)
+                if digest is not None and track is not None and track.clip != digest():
+                    raise MediaError(
+                        f"{named.name} follows a part of another clip; "
+                        "track it on this one, or take it out"
+                    )
                 continue
             plate = found.plate(named.name)
             if isinstance(named.treatment, NamesPlate):
