@@ -6,12 +6,14 @@ from pathlib import Path
 
 from yearning.api.app import create_app
 from yearning.core.look.document import look_schema
+from yearning.core.motion.tracks import track_schema
 
 
 def documents() -> dict[str, str]:
     """Each schema file's name and text."""
     schemas = {
         "yearning-look-2.schema.json": look_schema(),
+        "yearning-track-1.schema.json": track_schema(),
         "openapi.json": create_app(None).openapi(),
     }
     return {name: json.dumps(schema, indent=1) + "\n" for name, schema in schemas.items()}

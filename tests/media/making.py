@@ -52,3 +52,33 @@ def yuv_frame(codes, pixel_format="yuv420p", size=SMALL):
 def counted_frame(n, size=SMALL):
     """A frame whose luma tells its number."""
     return yuv_frame([np.uint8(20 + 4 * n), np.uint8(128), np.uint8(128)], size=size)
+
+
+MOVING = Size(480, 270)
+"""The size of a clip with a part that moves."""
+
+STEP_X, STEP_Y = 4, 2
+"""Pixels by which its part moves from frame to frame."""
+
+CUT_AT = 14
+"""The frame with which another shot begins."""
+
+
+def moving_clip(path, frames=18):
+    """A clip in which a speckled disc of 60 pixels about (120, 110) moves evenly, until a cut."""
+    rng = np.random.default_rng(5)
+    speckles = rng.integers(0, 2, (MOVING.height // 6, MOVING.width // 6)) * 120 + 60
+    part = np.kron(speckles, np.ones((6, 6)))
+    ground = np.kron(rng.integers(90, 130, (15, 27)), np.ones((18, 18)))[
+        : MOVING.height, : MOVING.width
+    ]
+    y, x = np.mgrid[0 : MOVING.height, 0 : MOVING.width]
+    made = []
+    for n in range(frames):
+        dx, dy = STEP_X * n, STEP_Y * n
+        inside = (x - 120 - dx) ** 2 + (y - 110 - dy) ** 2 < 60**2
+        luma = np.where(inside, np.roll(part, (dy, dx), (0, 1)), ground)
+        if n >= CUT_AT:
+            luma = 235 - 0.5 * x + 0.1 * y
+        made.append(yuv_frame([luma.astype(np.uint8), 128, 128], size=MOVING))
+    return write_clip(path, made, rate=Fraction(24), options={"crf": "8"})

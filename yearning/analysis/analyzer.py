@@ -2,8 +2,10 @@
 
 import threading
 import time
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from functools import partial
 
+from yearning.analysis.background import BackgroundWork
 from yearning.analysis.report import SteadinessReport, report_of
 from yearning.core.look.document import Look
 from yearning.core.measure.sampled_steadiness import EVERY, SampledSteadiness
@@ -42,7 +44,6 @@ class _Task:
     clip: Clip
     look: Look
     status: AnalysisStatus
-    cancelled: threading.Event = field(default_factory=threading.Event)
 
 
 class Analyzer:
@@ -59,7 +60,7 @@ class Analyzer:
         self._assets = assets
         self._gives_way_to = gives_way_to
         self._task: _Task | None = None
-        self._thread: threading.Thread | None = None
+        self._work: BackgroundWork | None = None
         self._lock = threading.Lock()
 
     def known(self, clip: Clip, look: Look) -> AnalysisStatus:
@@ -84,10 +85,7 @@ class Analyzer:
             if task is None or another or (again and task.status.stopped):
                 self._cancel()
                 task = self._task = _Task(clip, look, known)
-                self._thread = threading.Thread(
-                    target=self._analyse, args=(task,), name="steadiness", daemon=True
-                )
-                self._thread.start()
+                self._work = BackgroundWork("steadiness", partial(self._analyse, task))
             return task.status
 
     def stop(self) -> None:
@@ -103,11 +101,10 @@ class Analyzer:
             self._cancel()
 
     def _cancel(self) -> None:
-        if self._task is not None and self._thread is not None:
-            self._task.cancelled.set()
-            self._thread.join()
+        if self._work is not None:
+            self._work.cancel()
 
-    def _analyse(self, task: _Task) -> None:
+    def _analyse(self, task: _Task, cancelled: threading.Event) -> None:
         clip, look, status = task.clip, task.look, task.status
         try:
             self._project.clips.check(clip)
@@ -121,7 +118,7 @@ class Analyzer:
                 for done in analysis.run():
                     status.done = done
                     status.rate = done / max(time.monotonic() - began, 1e-6)
-                    if task.cancelled.is_set():
+                    if cancelled.is_set():
                         return
                     with self._gives_way_to:
                         pass

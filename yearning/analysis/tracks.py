@@ -1,7 +1,7 @@
 """A track of a part of a clip: found on its frames as they were shot, and why it ends where it
 does."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Generator, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -69,7 +69,7 @@ class Tracking:
         """Steps from a frame to the next that are to be taken."""
         return self._solver.total
 
-    def run(self) -> Iterator[int]:
+    def run(self) -> Generator[int, None, None]:
         """Go through the clip; yields how many steps are done. Closed before its end, what was
         found till then is the track."""
         yield from self._solver.run()

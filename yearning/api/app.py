@@ -10,6 +10,7 @@ from fastapi.staticfiles import StaticFiles
 
 from yearning import __version__
 from yearning.analysis.analyzer import Analyzer
+from yearning.analysis.track_finder import TrackFinder
 from yearning.api.guard import Guard
 from yearning.api.preview import CACHE_BYTES, PreviewService
 from yearning.api.problems import add_problems
@@ -34,6 +35,7 @@ from yearning.api.routes import (
     steps,
     tables,
     timing,
+    tracks,
 )
 from yearning.farm.queue import RenderQueue
 from yearning.store.project import Project
@@ -61,6 +63,7 @@ ROUTERS = (
     steps.router,
     tables.router,
     timing.router,
+    tracks.router,
 )
 
 
@@ -94,7 +97,9 @@ def create_app(
         preview = app.state.preview = PreviewService(project, cache_bytes)
         render_queue = app.state.render_queue = RenderQueue(project)
         analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
+        finder = app.state.track_finder = TrackFinder(project, preview.computing)
         yield
+        finder.close()
         analyzer.close()
         render_queue.close()
         preview.close()

@@ -6,6 +6,7 @@ from fastapi import Depends
 from starlette.requests import HTTPConnection
 
 from yearning.analysis.analyzer import Analyzer
+from yearning.analysis.track_finder import TrackFinder
 from yearning.api.preview import PreviewService
 from yearning.api.readiness import Readiness
 from yearning.farm.queue import RenderQueue
@@ -31,6 +32,11 @@ def _analyzer(connection: HTTPConnection) -> Analyzer:
     return analyzer
 
 
+def _track_finder(connection: HTTPConnection) -> TrackFinder:
+    finder: TrackFinder = connection.app.state.track_finder
+    return finder
+
+
 def _readiness(connection: HTTPConnection) -> Readiness:
     readiness: Readiness = connection.app.state.readiness
     return readiness
@@ -40,4 +46,5 @@ Preview = Annotated[PreviewService, Depends(_preview)]
 CurrentProject = Annotated[Project, Depends(_project)]
 Renders = Annotated[RenderQueue, Depends(_render_queue)]
 Analysis = Annotated[Analyzer, Depends(_analyzer)]
+Tracks = Annotated[TrackFinder, Depends(_track_finder)]
 CurrentReadiness = Annotated[Readiness, Depends(_readiness)]

@@ -3,6 +3,9 @@ import { busyWith } from "./busy";
 import type { components, paths } from "./schema";
 
 export type Plate = components["schemas"]["PlateOut"];
+export type Track = components["schemas"]["TrackOut"];
+export type TrackPlaces = components["schemas"]["TrackPlacesOut"];
+export type Finding = components["schemas"]["FindingOut"];
 export type Clip = components["schemas"]["ClipOut"];
 export type LookState = components["schemas"]["LookOut"];
 export type Treatment = components["schemas"]["TreatmentOut"];
@@ -196,6 +199,9 @@ export const sendClip = (name: string, file: Blob, sending: Sending) =>
 
 export const sendPlate = (file: File, sending: Sending) =>
   sendFile<Plate>("/api/plates", file.name, file, sending);
+
+export const sendTrack = (file: File, sending: Sending) =>
+  sendFile<Track>("/api/tracks", file.name, file, sending);
 
 /** Send a file as a look-up table; gives the name that looks have it under. */
 export const sendTable = (file: File, sending: Sending) =>

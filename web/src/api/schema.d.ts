@@ -1236,6 +1236,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tracks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tracks
+         * @description The tracks of the project; one that can't be read any more is left out.
+         */
+        get: operations["tracks"];
+        put?: never;
+        /**
+         * Add Track
+         * @description Take in a track, sent as the request's body.
+         */
+        post: operations["add_track"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/finding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Track Finding
+         * @description The track that is being found or was found last, and how far it is.
+         */
+        get: operations["track_finding"];
+        put?: never;
+        /**
+         * Find Track
+         * @description Begin to find a track; `GET` the same says how far it is.
+         */
+        post: operations["find_track"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/finding/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Finding
+         * @description Stop finding a track; what was found till then is kept.
+         */
+        post: operations["stop_finding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Track
+         * @description A track, with where its part is at each frame.
+         */
+        get: operations["track"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/{file}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Track File
+         * @description A track as its file.
+         */
+        get: operations["track_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracks/{file}/smoothed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Smooth Track
+         * @description Have a track smoothed over time, as another.
+         */
+        post: operations["smooth_track"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1528,6 +1656,78 @@ export interface components {
             step: string | null;
         };
         /**
+         * FindRequest
+         * @description What is to be followed in a clip.
+         */
+        FindRequest: {
+            /** Clip */
+            clip: number;
+            /** Title */
+            title: string;
+            /**
+             * Shape
+             * @description As a mask has it, as it is at the frame.
+             */
+            shape: {
+                [key: string]: unknown;
+            };
+            /** Frame */
+            frame: number;
+            /**
+             * Kind
+             * @default turn
+             * @enum {string}
+             */
+            kind: "shift" | "turn" | "corners";
+            /**
+             * By Hand
+             * @default []
+             */
+            by_hand: components["schemas"]["HandOut"][];
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth: number;
+            /**
+             * Known
+             * @description An earlier track of the same part: what still holds is kept.
+             */
+            known?: string | null;
+        };
+        /**
+         * FindingOut
+         * @description How far a track is, and under which name it is kept once it is found.
+         */
+        FindingOut: {
+            /** Clip */
+            clip: number;
+            /** Title */
+            title: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /**
+             * Rate
+             * @description Frames a second.
+             */
+            rate: number;
+            /** File */
+            file: string | null;
+            /** Losses */
+            losses: components["schemas"]["LossOut"][];
+            /** Error */
+            error: string | null;
+            /**
+             * Stopped
+             * @description What was found till then is kept, if there is any of it.
+             */
+            stopped: boolean;
+            /** Running */
+            running: boolean;
+        };
+        /**
          * FlagOut
          * @description A frame that is not steady.
          */
@@ -1606,6 +1806,35 @@ export interface components {
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * HandOut
+         * @description Where a part was put by hand.
+         */
+        HandOut: {
+            /** Frame */
+            frame: number;
+            /**
+             * Matrix
+             * @description From the track's first frame, in fractions.
+             */
+            matrix: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
         };
         /**
          * History
@@ -1716,6 +1945,18 @@ export interface components {
             undoes: components["schemas"]["LookChangeOut"] | null;
             /** @description What Redo makes again. */
             redoes: components["schemas"]["LookChangeOut"] | null;
+        };
+        /**
+         * LossOut
+         * @description Frames at which a part is lost.
+         */
+        LossOut: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Why */
+            why: string;
         };
         /**
          * MadeRequest
@@ -2455,7 +2696,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "tints" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "blocks" | "plate" | "frame" | "speed" | "spans" | "path";
+            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "tints" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "blocks" | "plate" | "frame" | "speed" | "spans" | "path" | "track";
             /** Default */
             default: unknown;
             /** Soft Minimum */
@@ -2491,6 +2732,14 @@ export interface components {
             summary: string;
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
+        };
+        /**
+         * SmoothRequest
+         * @description How far a track is to be smoothed.
+         */
+        SmoothRequest: {
+            /** Smooth */
+            smooth: number;
         };
         /**
          * Snapshot
@@ -2685,6 +2934,145 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * TrackOut
+         * @description A track of the project.
+         */
+        TrackOut: {
+            /** File */
+            file: string;
+            /** Title */
+            title: string;
+            /**
+             * Clip
+             * @description Which clip it is a part of; none of the project's.
+             */
+            clip: number | null;
+            /**
+             * Begin
+             * @description The frame it was found from.
+             */
+            begin: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shift" | "turn" | "corners";
+            /**
+             * Shape
+             * @description What was followed, as it is there.
+             */
+            shape: {
+                [key: string]: unknown;
+            } | null;
+            /** Smooth */
+            smooth: number;
+            /**
+             * Frames
+             * @description At how many frames it has the part.
+             */
+            frames: number;
+            /**
+             * By Hand
+             * @description Frames that were put right.
+             */
+            by_hand: number[];
+            /**
+             * Lost
+             * @description Frames at which it is lost: first and last.
+             */
+            lost: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * TrackPlaceOut
+         * @description Where a track's part is at a frame.
+         */
+        TrackPlaceOut: {
+            /** Frame */
+            frame: number;
+            /**
+             * Matrix
+             * @description Takes places of its first frame there, in fractions of width and height.
+             */
+            matrix: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Sure */
+            sure: number;
+            /** By Hand */
+            by_hand: boolean;
+        };
+        /**
+         * TrackPlacesOut
+         * @description A track with where its part is at each frame.
+         */
+        TrackPlacesOut: {
+            /** File */
+            file: string;
+            /** Title */
+            title: string;
+            /**
+             * Clip
+             * @description Which clip it is a part of; none of the project's.
+             */
+            clip: number | null;
+            /**
+             * Begin
+             * @description The frame it was found from.
+             */
+            begin: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shift" | "turn" | "corners";
+            /**
+             * Shape
+             * @description What was followed, as it is there.
+             */
+            shape: {
+                [key: string]: unknown;
+            } | null;
+            /** Smooth */
+            smooth: number;
+            /**
+             * Frames
+             * @description At how many frames it has the part.
+             */
+            frames: number;
+            /**
+             * By Hand
+             * @description Frames that were put right.
+             */
+            by_hand: number[];
+            /**
+             * Lost
+             * @description Frames at which it is lost: first and last.
+             */
+            lost: [
+                number,
+                number
+            ][];
+            /** Places */
+            places: components["schemas"]["TrackPlaceOut"][];
         };
         /**
          * TreatmentOut
@@ -5330,6 +5718,254 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_track: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    track_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingOut"] | null;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_track: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    track: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackPlacesOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    track_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    smooth_track: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SmoothRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,5 +1,5 @@
-import type { PathPoint, Shape } from "../api/client";
-import type { Point } from "./frames";
+import type { Clip, PathPoint, Shape, Step } from "../api/client";
+import type { Box, Point } from "./frames";
 
 /** Tracks: where a part of a clip is at each frame, and what rides on it. */
 
@@ -71,6 +71,51 @@ function turnAndSize(matrix: Matrix, at: Point, aspect: number): { turn: number;
   return { turn: Math.atan2(across[1] - down[0], across[0] + down[1]) * TURN, size };
 }
 
+/** The matrix that undoes another. */
+export function inverse([
+  [a = 0, b = 0, c = 0],
+  [d = 0, e = 0, f = 0],
+  [g = 0, h = 0, i = 0],
+]: Matrix): Matrix {
+  const [A, D, G] = [e * i - f * h, f * g - d * i, d * h - e * g];
+  const det = a * A + b * D + c * G;
+  return [
+    [A / det, (c * h - b * i) / det, (b * f - c * e) / det],
+    [D / det, (a * i - c * g) / det, (c * d - a * f) / det],
+    [G / det, (b * g - a * h) / det, (a * e - b * d) / det],
+  ];
+}
+
+/** A matrix for places in fractions of a part of the frame, from that for fractions of all of it. */
+export function within(matrix: Matrix, part: Box, whole: Box): Matrix {
+  const scale = [part.width / whole.width, part.height / whole.height] as const;
+  const shift = [
+    (part.left - whole.left) / whole.width,
+    (part.top - whole.top) / whole.height,
+  ] as const;
+  const into: Matrix = [
+    [scale[0], 0, shift[0]],
+    [0, scale[1], shift[1]],
+    [0, 0, 1],
+  ];
+  return product(inverse(into), product(matrix, into));
+}
+
+function product(one: Matrix, other: Matrix): Matrix {
+  const at = (r: number, c: number) =>
+    [0, 1, 2].reduce((sum, k) => sum + (one[r]?.[k] ?? 0) * (other[k]?.[c] ?? 0), 0);
+  const row = (r: number) => [at(r, 0), at(r, 1), at(r, 2)];
+  return [row(0), row(1), row(2)];
+}
+
+/** The frame as it was shot that a clip shows at a frame, whatever its speed. */
+export const shotFrame = (clip: Pick<Clip, "reading">, frame: number): number =>
+  Math.floor(frame * Number(clip.reading.speed ?? 1) + 1e-6);
+
+/** The frame of a clip at which a frame as it was shot is seen first. */
+export const seenFrame = (clip: Pick<Clip, "reading">, shot: number): number =>
+  Math.max(0, Math.ceil(shot / Number(clip.reading.speed ?? 1) - 1e-6));
+
 /** The middle of a shape with an edge, or the place half-way along a wash. */
 export function middleOf(shape: Shape): Point {
   if (shape.kind === "wash") {
@@ -89,13 +134,14 @@ const withinTurn = (degrees: number) => ((((degrees + 180) % 360) + 360) % 360) 
 export function ridden(shape: Shape, matrix: Matrix, aspect: number): Shape {
   const place = (p: unknown) => mapped(matrix, p as Point);
   if (shape.kind === "wash") return { ...shape, from: place(shape.from), to: place(shape.to) };
+  const soft = (size: number) => ({ feather: Number(shape.feather ?? 0) * size });
   if (shape.kind === "drawn") {
     const points = (shape.points as PathPoint[]).map(([x, y, a, b, c, d]): PathPoint => {
       const at = place([x, y]);
       const [into, out] = [place([x + a, y + b]), place([x + c, y + d])];
       return [...at, into[0] - at[0], into[1] - at[1], out[0] - at[0], out[1] - at[1]];
     });
-    return { ...shape, points };
+    return { ...shape, points, ...soft(turnAndSize(matrix, middleOf(shape), aspect).size) };
   }
   const { turn, size } = turnAndSize(matrix, shape.centre as Point, aspect);
   return {
@@ -103,7 +149,41 @@ export function ridden(shape: Shape, matrix: Matrix, aspect: number): Shape {
     centre: place(shape.centre),
     size: (shape.size as number[]).map((v) => v * size) as Point,
     turn: withinTurn(Number(shape.turn) + turn),
+    ...soft(size),
   };
+}
+
+/** The fields of shapes by which they lie where they do. */
+export const PLACE_FIELDS = ["centre", "size", "turn", "points", "from", "to"];
+
+/** Places along the edges that something comes in from; it stays at corners. */
+const EDGES: Record<string, (v: number) => Point> = {
+  left: (v) => [0, v],
+  right: (v) => [1, v],
+  top: (v) => [v, 0],
+  bottom: (v) => [v, 1],
+};
+
+/** The settings of a treatment as it rides on a track: its place, and its size and turn if it has them. */
+export function riddenSettings(
+  settings: Step["settings"],
+  matrix: Matrix,
+  aspect: number,
+): Step["settings"] {
+  const name = settings.place ? "place" : "centre";
+  const at = settings[name] as Point | undefined;
+  const along = EDGES[String(settings.from_edge)];
+  if (along) {
+    const [x, y] = mapped(matrix, along(Number(settings.position)));
+    return { ...settings, position: along(0)[0] === along(1)[0] ? y : x };
+  }
+  if (!at) return settings;
+  const { turn, size } = turnAndSize(matrix, at, aspect);
+  const made: Step["settings"] = { ...settings, [name]: mapped(matrix, at) };
+  if (settings.size) made.size = (settings.size as number[]).map((v) => v * size);
+  if (settings.scale !== undefined) made.scale = Number(settings.scale) * size;
+  if (settings.turn !== undefined) made.turn = withinTurn(Number(settings.turn) + turn);
+  return made;
 }
 
 /** Places by which a shape's motion can be told: of one that is moved, turned and sized as a whole. */

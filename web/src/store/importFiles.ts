@@ -1,4 +1,5 @@
-import { sendClip, sendGrade, sendPlate, sendTable } from "../api/client";
+import { sendClip, sendGrade, sendPlate, sendTable, sendTrack } from "../api/client";
+import { queryClient } from "../api/queries";
 import { settingsOfGrade } from "../model/grades";
 import { findStep } from "../model/lookTree";
 import { packed, shotsOf } from "../model/stillSequences";
@@ -7,6 +8,7 @@ import { bench } from "./bench";
 import { chooseClip } from "./clips";
 import { addStep, changeStep } from "./edits";
 import { takeLook } from "./looks";
+import { notice } from "./notices";
 
 const LARGEST_LOOK = 4 << 20;
 
@@ -27,7 +29,8 @@ export async function importFiles(files: File[], as: "what they are" | "plate" =
   for (const { name, stills } of shots) void decide(name, stills);
   await bringPlates(plates);
   for (const file of others) {
-    if (/\.json$/i.test(file.name)) await bringLook(file);
+    if (await isTrack(file)) await bringTrack(file);
+    else if (/\.json$/i.test(file.name)) await bringLook(file);
     else if (/\.(cube|clf)$/i.test(file.name)) await bringTable(file);
     else if (/\.(cc|ccc|cdl)$/i.test(file.name)) await bringGrade(file);
     else await bringClip(file.name, file);
@@ -47,6 +50,21 @@ const bringLook = (file: File) =>
     if (file.size > LARGEST_LOOK) throw new Error("not a look file: it is larger than 4 MB");
     await takeLook(await file.text());
   });
+
+/** A track says what it is at its beginning, as Yearning writes it. */
+const isTrack = async (file: File) =>
+  /\.json$/i.test(file.name) &&
+  /"format"\s*:\s*"yearning-track\//.test(await file.slice(0, 4096).text());
+
+async function bringTrack(file: File) {
+  const track = await arriving(file.name, COMES_IN, (onProgress, signal) =>
+    sendTrack(file, { onProgress, signal }),
+  );
+  if (!track) return;
+  await queryClient.invalidateQueries({ queryKey: ["tracks"] });
+  const clip = track.clip === bench().clip?.id ? "" : ", of another clip";
+  notice("look", `The track of ${track.title}${clip} is here: shapes can ride on it.`);
+}
 
 /** Have the open step of a treatment use a file if it has none yet; else a new step does. */
 function giveFile(kind: string, file: string) {

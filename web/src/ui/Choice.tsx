@@ -1,4 +1,5 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
+import type { ReactNode } from "react";
 
 const Select = chakra("select");
 
@@ -8,10 +9,12 @@ interface ChoiceProps {
   value: string;
   choices: { value: string; word: string }[];
   onChoose: (value: string) => void;
+  /** What stands after it, in its row. */
+  children?: ReactNode;
 }
 
 /** One of several words. */
-export function Choice({ label, help, value, choices, onChoose }: ChoiceProps) {
+export function Choice({ label, help, value, choices, onChoose, children }: ChoiceProps) {
   return (
     <Flex align="center" gap="10px" height="25px" title={help}>
       <Box flex="1" lineHeight="1">
@@ -38,6 +41,7 @@ export function Choice({ label, help, value, choices, onChoose }: ChoiceProps) {
           </option>
         ))}
       </Select>
+      {children}
     </Flex>
   );
 }

@@ -31,7 +31,7 @@ from yearning.core.treatments.border import Border
 from yearning.core.treatments.plate import Plate
 from yearning.media.decode.sandbox import probe_sandboxed
 from yearning.media.errors import MediaError
-from yearning.media.plates.assets import TABLE_READERS, asset_path, open_plate
+from yearning.media.plates.assets import TABLE_READERS, TRACK_SUFFIX, asset_path, open_plate
 from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
 from yearning.media.plates.plates import STILL_SUFFIXES, OpenPlate
 from yearning.media.stills.stills import jpeg
@@ -50,7 +50,8 @@ def plates(project: CurrentProject) -> list[PlateOut]:
     folder = project.assets
     found = []
     for path in sorted(folder.iterdir()):
-        if path.suffix in TABLE_READERS or path.name.startswith(".") or not path.is_file():
+        others = (*TABLE_READERS, TRACK_SUFFIX)
+        if path.suffix in others or path.name.startswith(".") or not path.is_file():
             continue
         try:
             found.append(_described(path))

@@ -4,7 +4,7 @@ Between two frames at which its place is known the part is followed from both, a
 have it they are mixed, from all of the one to all of the other.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Generator, Iterator, Mapping
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -63,7 +63,7 @@ class Solver:
         self.total = sum(len(frames) for part in self._left for frames in part.ways)
         """Steps from a frame to the next that are to be taken."""
 
-    def run(self) -> Iterator[int]:
+    def run(self) -> Generator[int, None, None]:
         """Find all frames; yields how many steps are done. What was found till then is kept where
         it is closed before its end."""
         done = 0

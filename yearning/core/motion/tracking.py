@@ -52,8 +52,8 @@ ALIKE = 0.6
 SET_RIGHT = 4.0
 """Pixels by which it may be set right, at the most."""
 
-SMALLEST = 16
-"""Pixels of a part's box below which there is nothing to follow."""
+SMALLEST, SMALLEST_PART = 16, 6
+"""Pixels of what is looked through, and of the part itself, below which nothing can be followed."""
 
 CHANGED = 0.7
 """The share of corners that agree, or look as they did, below which the part is looked at anew."""
@@ -108,7 +108,8 @@ class _Part:
         self._outline = np.asarray(outline, np.float64) - 0.5
         self._moved = np.eye(3)
         box = self._box_about(3 * LEVEL_SIGMA)
-        self.is_empty = min(box.width, box.height) < SMALLEST
+        extent = float(np.ptp(self._outline, axis=0).min())
+        self.is_empty = min(box.width, box.height) < SMALLEST or extent < SMALLEST_PART
         if self.is_empty:
             return
         first = levelled(grey(frame, box))

@@ -51,7 +51,8 @@ def map_places(matrix: Matrix, places: Points) -> Points:
     return np.asarray(homogeneous[:, :2] / homogeneous[:, 2:])
 
 
-def _can_be_undone(rows: tuple[Row, Row, Row]) -> tuple[Row, Row, Row]:
+def can_be_undone(rows: tuple[Row, Row, Row]) -> tuple[Row, Row, Row]:
+    """Return a matrix as it is, or raise ValueError where it has no inverse."""
     matrix = np.array(rows)
     if abs(matrix[2, 2]) < 1e-9 or abs(np.linalg.det(matrix)) < 1e-9:
         raise ValueError("a matrix that can't be inverted; leave frames that are lost out")
@@ -62,7 +63,7 @@ class TrackedFrame(StrictModel):
     """Where a track's part is at one frame."""
 
     frame: int = Field(ge=0, le=100_000_000)
-    matrix: Annotated[tuple[Row, Row, Row], AfterValidator(_can_be_undone)]
+    matrix: Annotated[tuple[Row, Row, Row], AfterValidator(can_be_undone)]
     sure: float = Field(1.0, ge=0, le=1, description="Share of its corners that agree.")
     by_hand: bool = Field(False, description="Whether it was put right by hand.")
 

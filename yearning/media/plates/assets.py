@@ -15,6 +15,8 @@ from yearning.media.plates.plates import OpenPlate
 from yearning.media.tables.clf import read_clf
 from yearning.media.tables.cube import read_cube
 
+TRACK_SUFFIX = ".json"
+
 TABLE_READERS: dict[str, Callable[[Path], Table]] = {".cube": read_cube, ".clf": read_clf}
 """What reads look-up tables, by suffix."""
 

@@ -1,9 +1,18 @@
 import type { SettingValue, Step } from "../../api/client";
-import { type Box, leftAfter, type Size, seenAtEnd, wholeOf } from "../../model/frames";
+import {
+  asShotAfter,
+  type Box,
+  leftAfter,
+  type Size,
+  seenAtEnd,
+  wholeOf,
+} from "../../model/frames";
 import { findStep, rowOf } from "../../model/lookTree";
+import { inverse, riddenSettings, within } from "../../model/tracks";
 import { useBench } from "../../store/bench";
 import { changeValues } from "../../store/edits";
 import { treatmentOf } from "../../store/look";
+import { useRide } from "../../store/tracks";
 import { beforeWindow } from "../../store/uncropped";
 import { useAtFrame } from "../../store/values";
 import { Blocks } from "./handles/Blocks";
@@ -27,10 +36,12 @@ export function Handles({ width, height }: Size) {
   const handle = step && treatmentOf(step)?.handle;
   if (step && where && !uncropped) return <MaskHandles step={step} size={{ width, height }} />;
   if (!step?.on || !handle || (handle === "window" && !uncropped)) return null;
-  const box = frameOf(handle, step, rowOf(steps, step.id), { width, height });
+  const row = rowOf(steps, step.id);
+  const box = frameOf(handle, step, row, { width, height });
+  const whole = asShotAfter(row, { width, height });
   return (
     <Overlay size={{ width, height }} title="What is set on the picture">
-      <Drawn written={step} box={box} size={{ width, height }} />
+      <Drawn written={step} box={box} whole={whole} size={{ width, height }} />
     </Overlay>
   );
 }
@@ -43,10 +54,30 @@ function frameOf(handle: string, step: Step, row: Step[], size: Size): Box {
   return seenAtEnd(frame, step, row, size);
 }
 
-function Drawn({ written, box, size }: { written: Step; box: Box; size: Size }) {
-  const step = useAtFrame(written);
-  const set = (done: boolean, ...values: [string, SettingValue][]) =>
-    changeValues(step.id, values, done);
+interface DrawnProps {
+  written: Step;
+  /** The frame that its places are parts of. */
+  box: Box;
+  /** The whole frame as it was shot. */
+  whole: Box;
+  size: Size;
+}
+
+function Drawn({ written, box, whole, size }: DrawnProps) {
+  const plain = useAtFrame(written);
+  const { track, matrix } = useRide(plain.settings.track);
+  const aspect = box.width / box.height;
+  const ride = within(matrix, box, whole);
+  const step = track ? { ...plain, settings: riddenSettings(plain.settings, ride, aspect) } : plain;
+  const set = (done: boolean, ...values: [string, SettingValue][]) => {
+    const put = { ...step.settings, ...Object.fromEntries(values) };
+    const back = track ? riddenSettings(put, inverse(ride), aspect) : put;
+    const given = values.map(([name]): [string, SettingValue] => [
+      name,
+      back[name] as SettingValue,
+    ]);
+    changeValues(step.id, given, done);
+  };
   switch (treatmentOf(step)?.handle) {
     case "opening":
       return <Opening step={step} box={box} set={set} />;

@@ -1,10 +1,12 @@
-import type { PathPoint, Shape, Step } from "../../api/client";
+import type { PathPoint, SettingValue, Shape, Step } from "../../api/client";
 import { asShotAfter, type Box, type Size } from "../../model/frames";
 import { rowOf } from "../../model/lookTree";
 import { keyName, shapesOf, sourceOf } from "../../model/masks";
 import { svgPath } from "../../model/paths";
+import { inverse, middleOf, PLACE_FIELDS, ridden } from "../../model/tracks";
 import { setState, useBench } from "../../store/bench";
 import { changeShape, chosenShape, removeShape } from "../../store/masks";
+import { isOwnTrack, putRight, useRide, useTracking } from "../../store/tracks";
 import { atFrame, useAtFrame } from "../../store/values";
 import { Ellipse, Rim } from "./handles/Ellipse";
 import { Feather } from "./handles/Feather";
@@ -12,6 +14,7 @@ import { NewPath } from "./handles/NewPath";
 import { Overlay } from "./handles/Overlay";
 import { Path } from "./handles/Path";
 import { placeOf } from "./handles/shapes";
+import { TrackLine } from "./handles/TrackLine";
 import { Wash } from "./handles/Wash";
 
 /** The shapes of the open step's mask, drawn over the picture; the one that is set has handles. */
@@ -58,7 +61,9 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
 }
 
 /** A shape that is not set: its edge; a click sets it. */
-function Faint({ shape, box }: { shape: Shape; box: Box }) {
+function Faint({ shape: written, box }: { shape: Shape; box: Box }) {
+  const { matrix } = useRide(written.track);
+  const shape = isIn(written) ? ridden(written, matrix, box.width / box.height) : written;
   const look = {
     fill: "none",
     stroke: "#ffffff",
@@ -102,14 +107,69 @@ function WashLine({ shape, box, ...look }: { shape: Shape; box: Box } & Record<s
   );
 }
 
-/** The shape that is set, with what it is moved by. `own` is the step's, `shape` as it is here. */
-function Held({ step, own, shape, box }: { step: Step; own: Shape; shape: Shape; box: Box }) {
-  const set = (done: boolean, ...values: Parameters<typeof changeShape>[2]) =>
-    changeShape(step, own, values, done);
+/** Whether a shape lies at a place of the frame. */
+const isIn = (shape: Shape) => ["ellipse", "box", "drawn", "wash"].includes(shape.kind ?? "");
+
+/** The shape that is set, with what it is moved by. `own` is the step's, `written` without its ride. */
+function Held({
+  step,
+  own,
+  shape: written,
+  box,
+}: {
+  step: Step;
+  own: Shape;
+  shape: Shape;
+  box: Box;
+}) {
+  const { track, shot, matrix } = useRide(written.track);
+  const hand = useTracking((s) => s.hand);
+  if (!isIn(written)) return null;
+  const aspect = box.width / box.height;
+  const put = hand?.frame === shot && hand.shape.id === written.id ? hand.shape : null;
+  const shape = put ?? ridden(written, matrix, aspect);
+  const set = (done: boolean, ...values: Parameters<typeof changeShape>[2]) => {
+    if (!track) return changeShape(step, own, values, done);
+    const moved = { ...shape, ...Object.fromEntries(values) } as Shape;
+    const places = values.some(([field]) => PLACE_FIELDS.includes(field));
+    if (places && isOwnTrack(track, written) && shot !== track.begin)
+      return putRight({ step, own, track, shot, was: written, now: moved, aspect }, done);
+    const back = ridden(moved, inverse(matrix), aspect);
+    const given = values.map(([field]): [string, SettingValue] => [
+      field,
+      back[field] as SettingValue,
+    ]);
+    changeShape(step, own, given, done);
+  };
   // keys of a shape that is another step's are set there
   const keyed = (field: string) => (own.same_as ? "" : keyName(own, field));
   const held = { step: { ...step, settings: shape as never }, box, set, keyed };
   const remove = () => removeShape(step, own.id);
+  return (
+    <>
+      {track && <TrackLine track={track} middle={middleOf(written)} box={box} />}
+      <ShapeHandles held={held} shape={shape} onRemove={remove} />
+    </>
+  );
+}
+
+interface HeldShape {
+  step: Step;
+  box: Box;
+  set: (done: boolean, ...values: [string, SettingValue][]) => void;
+  keyed: (field: string) => string;
+}
+
+function ShapeHandles({
+  held,
+  shape,
+  onRemove,
+}: {
+  held: HeldShape;
+  shape: Shape;
+  onRemove: () => void;
+}) {
+  const { box, set, keyed } = held;
   switch (shape.kind) {
     case "ellipse":
     case "box":
@@ -120,7 +180,7 @@ function Held({ step, own, shape, box }: { step: Step; own: Shape; shape: Shape;
         </>
       );
     case "drawn":
-      return <Path shape={shape} box={box} set={set} keyed={keyed} onRemove={remove} />;
+      return <Path shape={shape} box={box} set={set} keyed={keyed} onRemove={onRemove} />;
     case "wash":
       return <Wash shape={shape} box={box} set={set} keyed={keyed} />;
     default:

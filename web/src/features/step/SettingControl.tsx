@@ -18,6 +18,7 @@ import { PlateProblem } from "./PlateProblem";
 import { RemovedMarks } from "./RemovedMarks";
 import { TableChoice } from "./TableChoice";
 import { Tints } from "./Tints";
+import { TrackChoice } from "./TrackChoice";
 
 export type Given = Step["settings"][string];
 
@@ -170,6 +171,8 @@ function Control({ step, setting, name = setting.name }: ControlProps) {
           <PlateProblem step={step} />
         </>
       );
+    case "track":
+      return <TrackChoice value={String(value)} help={setting.help} onChoose={change} />;
     case "file":
       return <TableChoice value={String(value)} onChoose={(file) => change(file)} />;
     case "tints":

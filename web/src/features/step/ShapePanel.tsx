@@ -10,12 +10,13 @@ import { atFrame } from "../../store/values";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { PlateChoice } from "./PlateChoice";
+import { RidesOn } from "./RidesOn";
 import { SettingControl } from "./SettingControl";
 
 const Select = chakra("select");
 
 /** Fields that are a shape's own though it be the same as another's, and have a control of their own. */
-const OWN = ["join", "strength", "invert", "points"];
+const OWN = ["join", "strength", "invert", "points", "track"];
 
 /** The settings of one shape, and what is done with it as a whole. */
 export function ShapePanel({ step, shape }: { step: Step; shape: Shape }) {
@@ -54,6 +55,9 @@ export function ShapePanel({ step, shape }: { step: Step; shape: Shape }) {
   return (
     <Flex direction="column">
       {fields.filter((f) => !onPicture(f)).map(control)}
+      {kind?.settings.some((s) => s.name === "track") && !shared && (
+        <RidesOn key={shape.id} step={step} shape={shape} />
+      )}
       {strength && (
         <SettingControl step={step} setting={strength} name={keyName(shape, "strength")} />
       )}

@@ -9,6 +9,7 @@ import { bench, setState, useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
 import { goTo } from "../../store/playRange";
 import { Button } from "../../ui/Button";
+import { TrackLane, useTrackShown } from "./TrackLane";
 
 const Dot = chakra("button");
 const LANE = "14px";
@@ -56,8 +57,14 @@ export function LaneNames() {
   const shown = useLanesShown(step);
   const each = useBench((s) => s.lanes);
   const several = step !== undefined && keyedNames(step).length > 1;
+  const track = useTrackShown();
   return (
     <Box fontSize="12px" lineHeight="1">
+      {track && (
+        <Flex height={LANE} align="center" color="tide">
+          Track of {track.track.title}
+        </Flex>
+      )}
       {shown.keys.map((name, i) => (
         <Flex key={name ?? "all"} height={LANE} align="center" justify="space-between">
           <Box color="tide" overflow="hidden" whiteSpace="nowrap" textOverflow="ellipsis">
@@ -96,6 +103,7 @@ export function Lanes() {
   if (!clip || !step) return null;
   return (
     <>
+      <TrackLane height={LANE} />
       {shown.keys.map((name) => (
         <KeyLane key={name ?? "all"} step={step} name={name} frames={clip.frames} />
       ))}

@@ -1,7 +1,20 @@
 import { describe, expect, it } from "vitest";
 import type { Shape } from "../../api/client";
 import type { Point } from "../frames";
-import { handMatrix, IDENTITY, type Matrix, mapped, matrixAt, ridden, runsOf } from "../tracks";
+import {
+  handMatrix,
+  IDENTITY,
+  inverse,
+  type Matrix,
+  mapped,
+  matrixAt,
+  ridden,
+  riddenSettings,
+  runsOf,
+  seenFrame,
+  shotFrame,
+  within,
+} from "../tracks";
 
 const ASPECT = 16 / 9;
 const shift = (x: number, y: number): Matrix => [
@@ -68,6 +81,50 @@ describe("a shape that rides", () => {
     const wash = { id: "a", kind: "wash", from: [0.1, 0.2], to: [0.3, 0.4] } as unknown as Shape;
     const moved = ridden(wash, shift(0.1, 0.1), ASPECT);
     expect(moved.to).toEqual([0.4, 0.5]);
+  });
+});
+
+describe("a treatment that rides", () => {
+  it("has its place moved, and is turned and sized where it can be", () => {
+    const focus = { centre: [0.5, 0.5], size: [0.1, 0.2], turn: 170 };
+    const moved = riddenSettings(focus as never, turned(20, 2, [0.5, 0.5]), ASPECT);
+    expect(moved.size).toEqual([expect.closeTo(0.2, 5), expect.closeTo(0.4, 5)]);
+    expect(moved.turn).toBeCloseTo(-170, 4);
+    const plate = { place: [0.2, 0.3], scale: 0.5, turn: 0 };
+    const laid = riddenSettings(plate as never, shift(0.1, 0.2), ASPECT);
+    expect(laid.place).toEqual([expect.closeTo(0.3, 9), 0.5]);
+    expect(laid.scale).toBeCloseTo(0.5, 6);
+  });
+
+  it("comes in further along its edge", () => {
+    const leak = (from_edge: string) => ({ from_edge, position: 0.3 }) as never;
+    expect(riddenSettings(leak("left"), shift(0.1, 0.2), ASPECT).position).toBe(0.5);
+    expect(riddenSettings(leak("bottom"), shift(0.1, 0.2), ASPECT).position).toBeCloseTo(0.4, 9);
+    expect(riddenSettings(leak("top left"), shift(0.1, 0.2), ASPECT).position).toBe(0.3);
+  });
+
+  it("is put back where it was without its ride", () => {
+    const matrix = turned(33, 1.3, [0.2, 0.7]);
+    const focus = { centre: [0.4, 0.6], size: [0.1, 0.2], turn: 12 } as never;
+    const back = riddenSettings(riddenSettings(focus, matrix, ASPECT), inverse(matrix), ASPECT);
+    expect(back.centre).toEqual([expect.closeTo(0.4, 6), expect.closeTo(0.6, 6)]);
+    expect(back.turn).toBeCloseTo(12, 3);
+  });
+
+  it("in a part of the frame moves by the same on screen", () => {
+    const part = { left: 100, top: 50, width: 200, height: 100 };
+    const whole = { left: 0, top: 0, width: 400, height: 200 };
+    const [x, y] = mapped(within(shift(0.1, 0.2), part, whole), [0.5, 0.5]);
+    expect([x * 200, y * 100]).toEqual([expect.closeTo(140, 6), expect.closeTo(90, 6)]);
+  });
+});
+
+describe("frames as they were shot", () => {
+  it("are those that a clip at another speed shows", () => {
+    const slow = { reading: { speed: 0.5 } } as never;
+    expect([0, 1, 2, 3].map((n) => shotFrame(slow, n))).toEqual([0, 0, 1, 1]);
+    expect([0, 1, 2].map((n) => seenFrame(slow, n))).toEqual([0, 2, 4]);
+    expect(shotFrame({ reading: {} } as never, 7)).toBe(7);
   });
 });
 

@@ -1,0 +1,122 @@
+"""Tracks found in the background, and kept with the project."""
+
+import tempfile
+import threading
+import time
+from contextlib import closing
+from dataclasses import dataclass, field
+from functools import partial
+from pathlib import Path
+
+from yearning.analysis.background import BackgroundWork
+from yearning.analysis.tracks import Tracking, Wanted
+from yearning.core.motion.tracks import Track, track_json
+from yearning.media.decode.clip import open_clip
+from yearning.media.decode.reading import Reading
+from yearning.media.errors import MediaError
+from yearning.store.assets import keep
+from yearning.store.clips import Clip
+from yearning.store.errors import ClipLost
+from yearning.store.project import Project
+
+
+@dataclass
+class TrackingStatus:
+    """How far a track is, and under which name it is kept once it is found."""
+
+    clip: int
+    title: str
+    done: int = 0
+    total: int = 0
+    rate: float = 0.0
+    """Frames a second."""
+    file: str | None = None
+    losses: list[tuple[int, int, str]] = field(default_factory=list)
+    """Where the part is lost: the first and last frame, and why."""
+    error: str | None = None
+    stopped: bool = False
+    """It was stopped: what was found till then is kept."""
+    running: bool = True
+
+
+def keep_track(project: Project, track: Track, title: str) -> str:
+    """Keep a track in the project; returns the name that looks have for it."""
+    with tempfile.TemporaryDirectory(dir=project.assets) as folder:
+        place = Path(folder) / "track.json"
+        place.write_text(track_json(track))
+        return keep(place, project.assets, title).name
+
+
+class TrackFinder:
+    """Finds one track at a time: what was asked for last. `close` it at the end.
+
+    Args:
+        project: where tracks are kept.
+        gives_way_to: a lock; between two frames it waits while another holds it.
+    """
+
+    def __init__(self, project: Project, gives_way_to: threading.Lock) -> None:
+        self._project = project
+        self._gives_way_to = gives_way_to
+        self._work: BackgroundWork | None = None
+        self._lock = threading.Lock()
+        self.status: TrackingStatus | None = None
+        """Of the track that is being found, or was found last."""
+
+    def start(self, clip: Clip, title: str, wanted: Wanted) -> TrackingStatus:
+        """Begin to find a track, in place of one that is being found."""
+        with self._lock:
+            self._cancel()
+            status = self.status = TrackingStatus(clip.id, title)
+            self._work = BackgroundWork("track", partial(self._find, clip, wanted, status))
+            return status
+
+    def stop(self) -> None:
+        """Give up the track that is being found; what there is of it is kept."""
+        with self._lock:
+            if self.status is not None and self.status.running:
+                self.status.stopped = True
+            self._cancel()
+
+    def close(self) -> None:
+        """Give up the track that is being found, and wait until its thread has ended."""
+        with self._lock:
+            self._cancel()
+
+    def _cancel(self) -> None:
+        if self._work is not None:
+            self._work.cancel()
+
+    def _find(
+        self, clip: Clip, wanted: Wanted, status: TrackingStatus, cancelled: threading.Event
+    ) -> None:
+        try:
+            self._project.clips.check(clip)
+            reading = Reading.of(clip.reading).as_shot
+            with open_clip(clip.path, reading, clip.digest) as footage:
+                tracking = Tracking(footage, clip.digest, wanted)
+                status.total = tracking.total
+                began = time.monotonic()
+                with closing(tracking.run()) as steps:
+                    for done in steps:
+                        status.done = done
+                        status.rate = done / max(time.monotonic() - began, 1e-6)
+                        if cancelled.is_set():
+                            break
+                        with self._gives_way_to:
+                            pass
+                if cancelled.is_set() and not status.stopped:
+                    return
+                track = tracking.track()
+                status.losses = tracking.losses()
+            if len(track.frames) > 1:
+                status.file = keep_track(self._project, track, status.title)
+            elif not status.stopped:
+                status.error = (
+                    "Nothing in it can be followed: draw it about something with corners, or "
+                    "begin at another frame."
+                )
+        except (MediaError, ClipLost, OSError, IndexError) as error:
+            status.error = str(error)
+        finally:
+            status.running = False

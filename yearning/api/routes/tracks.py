@@ -1,0 +1,159 @@
+"""Tracks: how parts of the project's clips move."""
+
+import tempfile
+from pathlib import Path
+
+from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import FileResponse
+from pydantic import TypeAdapter, ValidationError
+
+from yearning.analysis.track_finder import TrackingStatus, keep_track
+from yearning.analysis.tracks import Wanted
+from yearning.api.dependencies import CurrentProject, Tracks
+from yearning.api.problems import Problem, Refused
+from yearning.api.schemas.tracks import (
+    FindingOut,
+    FindRequest,
+    LossOut,
+    SmoothRequest,
+    TrackOut,
+    TrackPlaceOut,
+    TrackPlacesOut,
+)
+from yearning.api.uploads import BINARY_BODY, save_body
+from yearning.core.masks.shapes import AnyShape, Outline
+from yearning.core.motion.tracks import Motion, Track
+from yearning.core.picture import Size
+from yearning.media.decode.reading import Reading
+from yearning.media.errors import MediaError
+from yearning.media.plates.assets import TRACK_SUFFIX, asset_path, read_track
+from yearning.store.assets import title_of
+from yearning.store.clips import Clip
+from yearning.store.project import Project
+
+MAX_BYTES = 256 << 20
+
+router = APIRouter(prefix="/api/tracks", tags=["tracks"], responses={422: {"model": Problem}})
+
+_SHAPES = TypeAdapter[AnyShape](AnyShape)
+
+
+@router.get("")
+def tracks(project: CurrentProject) -> list[TrackOut]:
+    """The tracks of the project; one that can't be read any more is left out."""
+    found = []
+    for path in sorted(project.assets.glob(f"*{TRACK_SUFFIX}")):
+        try:
+            found.append(TrackOut(**_described(project, path.name, read_track(path))))
+        except MediaError:
+            continue
+    return found
+
+
+@router.post("", status_code=201, openapi_extra=BINARY_BODY)
+async def add_track(project: CurrentProject, request: Request, name: str) -> TrackOut:
+    """Take in a track, sent as the request's body."""
+    with tempfile.TemporaryDirectory(dir=project.assets) as folder:
+        place = Path(folder) / Path(name).name
+        await save_body(request, place, name, MAX_BYTES)
+        track = await run_in_threadpool(read_track, place)
+    file = keep_track(project, track, Path(name).name.partition(".")[0] or "track")
+    return TrackOut(**_described(project, file, track))
+
+
+@router.post("/finding", status_code=202)
+def find_track(project: CurrentProject, finder: Tracks, ask: FindRequest) -> FindingOut:
+    """Begin to find a track; `GET` the same says how far it is."""
+    clip = project.clips.get(ask.clip)
+    try:
+        shape = _SHAPES.validate_python(ask.shape)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"][1:])
+        raise Refused(422, "No such shape", f"{where}: {first['msg']}") from None
+    if not isinstance(shape, Outline):
+        raise Refused(422, "Not this shape", "only an ellipse, a box or a path can be followed")
+    size = Size(clip.probe["width"], clip.probe["height"])
+    known = None if ask.known is None else read_track(asset_path(project.assets, ask.known))
+    wanted = Wanted(
+        shape.model_copy(update={"track": ""}),
+        ask.frame,
+        ask.kind,
+        {hand.frame: Motion(hand.matrix).pixels(size) for hand in ask.by_hand},
+        ask.smooth,
+        known=known,
+    )
+    return _out(finder.start(clip, ask.title, wanted))
+
+
+@router.get("/finding")
+def track_finding(finder: Tracks) -> FindingOut | None:
+    """The track that is being found or was found last, and how far it is."""
+    return None if finder.status is None else _out(finder.status)
+
+
+@router.post("/finding/stop", status_code=204)
+def stop_finding(finder: Tracks) -> None:
+    """Stop finding a track; what was found till then is kept."""
+    finder.stop()
+
+
+@router.get("/{file}")
+def track(project: CurrentProject, file: str) -> TrackPlacesOut:
+    """A track, with where its part is at each frame."""
+    found = read_track(asset_path(project.assets, file))
+    places = [
+        TrackPlaceOut(
+            frame=each.frame,
+            matrix=found.motion_at(each.frame).rows,
+            sure=each.sure,
+            by_hand=each.by_hand,
+        )
+        for each in found.frames
+    ]
+    return TrackPlacesOut(**_described(project, file, found), places=places)
+
+
+@router.get("/{file}/file", response_class=FileResponse)
+def track_file(project: CurrentProject, file: str) -> FileResponse:
+    """A track as its file."""
+    path = asset_path(project.assets, file)
+    read_track(path)
+    return FileResponse(path, media_type="application/json", filename=file)
+
+
+@router.post("/{file}/smoothed", status_code=201)
+def smooth_track(project: CurrentProject, file: str, ask: SmoothRequest) -> TrackOut:
+    """Have a track smoothed over time, as another."""
+    found = read_track(asset_path(project.assets, file))
+    other = Track.model_validate(found.model_dump(by_alias=True) | {"smooth": ask.smooth})
+    kept = keep_track(project, other, title_of(file))
+    return TrackOut(**_described(project, kept, other))
+
+
+def _out(status: TrackingStatus) -> FindingOut:
+    losses = [LossOut(first=first, last=last, why=why) for first, last, why in status.losses]
+    return FindingOut(**{**vars(status), "losses": losses})
+
+
+def _described(project: Project, file: str, track: Track) -> dict[str, object]:
+    clips = [clip for clip in project.clips.all() if clip.digest == track.clip]
+    shot = _shot_frames(clips[0]) if clips else track.frames[-1].frame + 1
+    return {
+        "file": file,
+        "title": title_of(file),
+        "clip": clips[0].id if clips else None,
+        "begin": track.begin,
+        "kind": track.kind,
+        "shape": track.shape,
+        "smooth": track.smooth,
+        "frames": len(track.frames),
+        "by_hand": [each.frame for each in track.frames if each.by_hand],
+        "lost": track.lost(shot),
+    }
+
+
+def _shot_frames(clip: Clip) -> int:
+    """How many frames a clip has as shot, but for the last ones that its speed leaves out."""
+    return int((clip.probe["frames"] - 1) * Reading.of(clip.reading).pace) + 1
