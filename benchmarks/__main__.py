@@ -22,6 +22,7 @@ from benchmarks import (
     retime,
     scale,
     steadiness,
+    tracking,
     treatments,
 )
 
@@ -36,6 +37,7 @@ BENCHMARKS: dict[str, ModuleType] = {
         retime,
         printing,
         steadiness,
+        tracking,
         command_line,
         preview,
         page,

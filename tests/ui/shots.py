@@ -85,6 +85,8 @@ def shoot(folder: Path) -> None:
         page.get_by_role("tab", name="Where").click()
         page.get_by_role("button", name=re.compile("^figure ")).click()
         page.get_by_role("button", name=re.compile("^Feather: ")).wait_for()
+        page.get_by_role("button", name="Track it").click()
+        page.get_by_role("group", name="Track of figure").wait_for(timeout=120_000)
         page.locator("div[data-page=where]").evaluate("(shown) => { shown.scrollTop = 0; }")
         _shoot(page, folder, "bench-where")
         page.get_by_role("tab", name="What").click()

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, ask, canvas_of, idle, kept_steps, new_look, settled
+from tests.ui.acting import add_step, ask, canvas_of, idle, kept_steps, open_look, settled
 from tests.ui.test_where import drag, grip, masked, shapes
 
 
@@ -73,8 +73,6 @@ def test_a_shape_follows_what_lies_in_it(page):
     x, y = middle(page)
     assert 0.45 < x < 0.6
     assert y == pytest.approx(0.385, abs=0.03)
-    # what is changed is seen there: the step takes the colour of that place alone
-    assert page.evaluate("() => document.querySelector('[data-track-line] path') !== null")
 
 
 def test_one_that_is_stopped_keeps_what_was_found(page):
@@ -134,17 +132,25 @@ def test_a_treatment_rides_on_a_track_and_is_moved_with_it(page):
     assert page.get_by_role("group", name="Track of ellipse").is_visible()
 
 
-def test_on_another_clip_its_track_is_said_to_be_of_another(page):
+def test_on_another_clip_its_track_is_said_to_be_of_another_and_tracked_with_one_click(
+    page, address
+):
     about(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
     track(page)
     tracked(page)
-    page.get_by_label("Clip", exact=True).select_option("Lantern barge")
+    (shape,) = shapes(page)
+    step = {"id": "m", "treatment": "mono", "mix": {"mask": [shape]}}
+    open_look(page, address, {"format": "yearning-look/2", "name": "Moved", "steps": [step]})
     settled(page)
-    if page.get_by_text("That track is of another clip").count() == 0:
-        new_look(page)
-        add_step(page, "Focus")
-        options = page.get_by_label("Rides on").locator("option")
-        assert options.all_inner_texts() == ["nothing"]  # tracks of other clips are not offered
+    shown = page.get_by_label("Clip", exact=True).evaluate("e => e.selectedOptions[0].label")
+    assert shown != "Signal tower"
+    page.keyboard.press(".")
+    ask(page, "Where")
+    expect(page.get_by_text("That track is of another clip")).to_be_visible()
+    expect(page.get_by_role("group", name="Track of ellipse")).to_have_count(0)
+    page.get_by_role("button", name="Track it").click()
+    tracked(page)
+    assert shapes(page)[0]["track"] != shape["track"]
 
 
 def test_a_track_is_smoothed(page):

@@ -41,11 +41,11 @@ def test_a_part_is_where_it_was_moved_to(kind, bar):
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_it_does_not_drift(kind):
-    """The last of many frames is no further off than the first ones."""
-    scene = Scene(kind, frames=40)
+    """The last of many frames are as near as the first, though something has passed before it."""
+    scene = Scene(kind, frames=32, bar=True)
     off = errors(scene, follow(scene, SIZE, range(scene.frames), OUTLINE, kind))
-    assert len(off) == 40
-    assert np.mean(off[-8:]) < max(2 * np.mean(off[1:9]), 0.1)
+    assert len(off) == 32
+    assert np.mean(off[-8:]) < max(2 * np.mean(off[1:9]), 0.15)
 
 
 def test_what_goes_far_in_one_frame_is_found():

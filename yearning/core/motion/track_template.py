@@ -30,6 +30,9 @@ ABOUT = 11
 LOOKS_ALIKE = 0.6
 """The correlation from which what is about a corner looks as it did."""
 
+HIDDEN, SEEN = 0.2, 0.25
+"""The correlation below which something else is seen, and the share of a part that must be seen."""
+
 ECC_MODES: dict[Kind, int] = {
     "shift": cv2.MOTION_TRANSLATION,
     "turn": cv2.MOTION_AFFINE,  # made a similarity after
@@ -101,11 +104,14 @@ class Template:
         """
         there = np.linalg.inv(box.place) @ guess @ self._to_first
         image = self._drawn(self._reduced(now), there)
+        seen = np.where(local_correlation(self._picture, image) > HIDDEN, self._mask, np.uint8(0))
+        if np.count_nonzero(seen) < SEEN * np.count_nonzero(self._mask):
+            return guess, -1.0
         start = np.eye(3 if self._kind == "corners" else 2, 3, dtype=np.float32)
         until = (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 40, 1e-4)
         try:
             correlation, found = cv2.findTransformECC(
-                self._picture, image, start, ECC_MODES[self._kind], until, self._mask, 5
+                self._picture, image, start, ECC_MODES[self._kind], until, seen, 5
             )
         except cv2.error:  # nothing of one is in the other
             return guess, -1.0

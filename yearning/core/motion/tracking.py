@@ -49,9 +49,6 @@ COARSE = 40
 ALIKE = 0.6
 """The correlation with a frame from which that sets a place right."""
 
-SET_RIGHT = 4.0
-"""Pixels by which it may be set right, at the most."""
-
 SMALLEST, SMALLEST_PART = 16, 6
 """Pixels of what is looked through, and of the part itself, below which nothing can be followed."""
 
@@ -148,8 +145,11 @@ class _Part:
         """Set a matrix right against the first frame, or else against a later one."""
         for template in self._templates:
             right, correlation = template.aligned(near.now, near.box, guess)
-            off = map_places(right, self._outline) - map_places(guess, self._outline)
-            if correlation > ALIKE and float(np.hypot(*off.T).max()) < SET_RIGHT:
+            as_right, as_guessed = (
+                template.alike(near.now, near.box, matrix, self._corners).mean()
+                for matrix in (right, guess)
+            )
+            if correlation > ALIKE and as_right >= as_guessed:
                 return right
         return guess
 
