@@ -12,6 +12,7 @@ from typing import Literal
 
 from websockets.sync.client import connect
 
+from benchmarks.masks import SHAPES
 from benchmarks.report import Effort, Row, Target
 from benchmarks.timing import late, seconds
 from tests.ui.serving import serving
@@ -69,6 +70,16 @@ def _changes(address: str, step: int, setting: str, values: list[float]) -> list
     return times[3:]
 
 
+def _moves(address: str, places: list[float]) -> list[float]:
+    """Milliseconds for each place of one of the shapes that the look's glow shows in."""
+    look, times = _look(), []
+    for place in places:
+        moved = SHAPES[0] | {"centre": [place, 0.5]}
+        look["steps"][0]["mix"] = {**look["steps"][0].get("mix", {}), "mask": [moved, *SHAPES[1:]]}
+        times.append(1e3 * seconds(lambda: _picture(address, look)))
+    return times[3:]
+
+
 def _play(address: str, look: dict, frames: int) -> float:
     times, begun = [], min(11, frames // 2)
     with connect(address.replace("http", "ws") + "/api/play", max_size=None) as socket:
@@ -105,6 +116,9 @@ def run(effort: Effort) -> Iterator[Row]:
                 times = _changes(address, step, setting, values)
                 yield Row(f"{name} changed", median(times), target=Target("at most", 60, F))
                 yield Row(f"{name} changed, 95 %", late(times), target=Target("at most", 120, F))
+            times = _moves(address, [0.3 + 0.4 * n / changes for n in range(changes)])
+            yield Row("a shape of four moved", median(times), target=Target("at most", 60, F))
+            yield Row("a shape of four moved, 95 %", late(times), target=Target("at most", 120, F))
             for what, look in (
                 ("play of six steps with keys, first pass", SIX_STEPS),
                 ("play, first pass", _look()),

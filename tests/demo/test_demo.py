@@ -7,9 +7,23 @@ from scipy.signal import resample_poly
 
 from yearning.core.look.document import look_from_json
 from yearning.core.measure.onsets import onsets, spectral_flux
-from yearning.demo import MEDIA, glasshouse, lantern_barge, paint, reed_walker, signal_tower
+from yearning.demo import (
+    MEDIA,
+    glasshouse,
+    lamplighter,
+    lantern_barge,
+    paint,
+    reed_walker,
+    signal_tower,
+)
 from yearning.demo.seed import LOOKS, seed
-from yearning.demo.sound import birds_and_drips, drum_and_horn, steps_and_reeds, water_and_bell
+from yearning.demo.sound import (
+    birds_and_drips,
+    drum_and_horn,
+    evening_lane,
+    steps_and_reeds,
+    water_and_bell,
+)
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.probe import probe_file
 from yearning.store.project import Project
@@ -19,6 +33,7 @@ CLIPS = {
     "glasshouse": glasshouse,
     "reed-walker": reed_walker,
     "signal-tower": signal_tower,
+    "lamplighter": lamplighter,
 }
 LUMA = np.array([0.2126, 0.7152, 0.0722])[:, None, None]
 
@@ -84,6 +99,35 @@ def test_the_walker_is_dark_before_a_plain_pale_sky():
     assert np.ptp(columns) < 160
 
 
+def test_the_lamplighter_is_near_and_dark_before_a_plain_pale_wall():
+    cover = lamplighter.matte(60)
+    with Footage(MEDIA / "lamplighter.mp4") as footage:
+        luma = (LUMA * footage.picture(60)).sum(axis=0)
+    wall = luma[cover == 0]
+    assert wall.mean() > 0.75
+    assert wall.std() < 0.04
+    assert np.median(luma[cover > 0.99]) < 0.4
+    assert 0.15 < cover.mean() < 0.4
+
+
+def test_the_lamplighter_s_matte_is_what_of_the_wall_it_hides():
+    """A white wall in place of the painted one shows through by what is not covered."""
+    figure = lamplighter.painted(60)
+    assert figure.cover.min() >= 0
+    assert figure.cover.max() <= 1 + 1e-6
+    np.testing.assert_array_equal(figure.cover, lamplighter.matte(60))
+    assert figure.light[figure.cover == 0].max() == 0  # premultiplied
+    soft = (figure.cover > 0.02) & (figure.cover < 0.98)
+    assert 2_000 < soft.sum() < 60_000  # edges and hairs, and no haze about them
+
+
+def test_the_lamplighter_steps_aside_and_turns_his_head():
+    poses = [lamplighter.pose(n / 24) for n in range(192)]
+    assert np.ptp([at.x for at in poses]) > 150
+    assert np.ptp([at.yaw for at in poses]) > 0.8
+    assert np.abs(np.diff([at.x for at in poses])).max() < 12  # slowly
+
+
 def test_a_foot_that_stands_keeps_its_place_on_the_boards():
     """From a heel's fall to its rise the ankle travels with the boardwalk, not over it."""
     hip = np.array([0.0, reed_walker.BOARDS - 217.0])
@@ -119,7 +163,9 @@ def test_neighbouring_frames_move_but_a_little(name):
     assert all(0.0005 < change < 0.05 for change in moved)
 
 
-@pytest.mark.parametrize("make", [water_and_bell, birds_and_drips, steps_and_reeds, drum_and_horn])
+@pytest.mark.parametrize(
+    "make", [water_and_bell, birds_and_drips, steps_and_reeds, drum_and_horn, evening_lane]
+)
 def test_sound_is_stereo_finite_and_fades_at_its_ends(make):
     sound = np.asarray(make(2.0))
     channels = sound if sound.shape[0] == 2 else sound.T
@@ -146,6 +192,7 @@ def test_seeding_twice_leaves_one_of_each(tmp_path):
     seed(project)
     assert sorted(clip.name for clip in project.clips.all()) == [
         "Glasshouse",
+        "Lamplighter",
         "Lantern barge",
         "Reed walker",
         "Signal tower",

@@ -155,6 +155,22 @@ def test_shapes_are_joined_in_their_order(page):
     assert [s["id"] for s in shapes(page)] == ["ellipse"]
 
 
+def test_a_shape_is_dragged_to_another_place_in_the_order(page):
+    masked(page, "Ellipse", "Box", "Wash")
+    rows = page.get_by_role("list", name="Shapes").get_by_role("listitem")
+    first, last = rows.nth(0).bounding_box(), rows.nth(2).bounding_box()
+    page.mouse.move(first["x"] + 40, first["y"] + 14)
+    page.mouse.down()
+    for part in (0.3, 0.7, 1.05):
+        page.mouse.move(first["x"] + 40, first["y"] + 14 + part * (last["y"] - first["y"]))
+    page.mouse.up()
+    idle(page)
+    assert [s["id"] for s in shapes(page)] == ["box", "wash", "ellipse"]
+    page.keyboard.press("Control+z")
+    idle(page)
+    assert [s["id"] for s in shapes(page)] == ["ellipse", "box", "wash"]
+
+
 def test_the_weight_is_seen_as_a_picture(page):
     masked(page, "Ellipse")
     shown = settled(page)

@@ -13,7 +13,16 @@ from rich.progress import track
 
 from yearning.core.colour.matrices import Coding
 from yearning.core.picture import Picture, Size
-from yearning.demo import MEDIA, PLATES, glasshouse, lantern_barge, reed_walker, signal_tower, sound
+from yearning.demo import (
+    MEDIA,
+    PLATES,
+    glasshouse,
+    lamplighter,
+    lantern_barge,
+    reed_walker,
+    signal_tower,
+    sound,
+)
 from yearning.demo.paint import HEIGHT, RATE, WIDTH
 from yearning.media.encode.encoder import video_frame
 from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
@@ -35,6 +44,7 @@ SHOTS = {
     "lantern barge": Shot(lantern_barge.picture, lantern_barge.FRAMES, sound.water_and_bell, 24),
     "glasshouse": Shot(glasshouse.picture, glasshouse.FRAMES, sound.birds_and_drips, 19),
     "reed walker": Shot(reed_walker.picture, reed_walker.FRAMES, sound.steps_and_reeds, 21),
+    "lamplighter": Shot(lamplighter.picture, lamplighter.FRAMES, sound.evening_lane, 20),
     "signal tower": Shot(signal_tower.picture, signal_tower.FRAMES, sound.drum_and_horn, 23),
 }
 

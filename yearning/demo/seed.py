@@ -11,7 +11,7 @@ from yearning.store.content_store import file_digest
 from yearning.store.project import Project
 
 LOOKS = Path(__file__).parent / "looks"
-ORDER = ("lantern-barge", "glasshouse", "reed-walker", "signal-tower")
+ORDER = ("lantern-barge", "glasshouse", "reed-walker", "signal-tower", "lamplighter")
 
 
 def seed(project: Project) -> None:

@@ -144,3 +144,30 @@ def drum_and_horn(seconds: float) -> Sound:
             left += 0.55 * level * swell * tone
             right += 0.80 * level * swell * tone
     return _finished(left, right, 0.55)
+
+
+def evening_lane(seconds: float) -> Sound:
+    """A lane at evening: soft wind, crickets in a wall, a step to the side, a coat, a far clock."""
+    n = round(seconds * SAMPLE_RATE)
+    t = np.arange(n) / SAMPLE_RATE
+    left, right = (
+        0.12 * _noise(7 + side, n, 100, 700) * (0.3 + _slow(17 + side, n, 0.5)) for side in (0, 1)
+    )
+    for hertz, rate, place in ((4150.0, 2.1, 0.3), (4480.0, 1.7, 0.8)):
+        beat = np.maximum(np.sin(2 * np.pi * rate * t), 0) ** 3
+        trill = 0.5 + 0.5 * np.sin(2 * np.pi * 31 * t)
+        chirp = 0.05 * beat * trill * np.sin(2 * np.pi * hertz * t)
+        left += (1 - place) * chirp
+        right += place * chirp
+    for k, at in enumerate((2.35, 3.7, 6.2, 7.2)):
+        boot = _thud(n, at, 60, 220, 0.06, 700 + k) + 0.5 * _thud(
+            n, at + 0.03, 1500, 5200, 0.07, 720 + k
+        )
+        coat = _thud(n, at - 0.15, 500, 3000, 0.25, 740 + k) * 0.25
+        left += 0.9 * (boot + coat)
+        right += 0.7 * (boot + coat)
+    for at in (0.8, 2.6, 4.4):
+        bell = _ring(n, at, [(523.0, 1.0, 1.6), (1057.0, 0.4, 0.9), (1571.0, 0.2, 0.6)])
+        left += 0.10 * bell
+        right += 0.16 * bell
+    return _finished(left, right, 0.4)

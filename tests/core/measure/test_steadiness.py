@@ -10,6 +10,7 @@ from yearning.core.engine.evaluator import Evaluator
 from yearning.core.measure.parts import is_lively_step, steady_part
 from yearning.core.measure.steadiness import SteadinessAnalysis
 from yearning.core.motion.flow import flow_between, flow_consistency, flow_targets, luma_codes, warp
+from yearning.core.motion.tracks import Track
 from yearning.core.motion.warping_error import warping_error
 from yearning.core.picture import Size
 from yearning.core.treatment.capabilities import FixedPattern, WarpsFrame
@@ -305,3 +306,24 @@ def test_a_print_that_flickers_is_flagged_all_the_same():
     look = a_look(step("halftone", {"pitch": 60}) | {"keys": keys})
     flags = examined(look, still).flags()
     assert [(flag.frame, flag.why) for flag in flags] == [(2, "added")]
+
+
+def test_a_track_that_trembles_is_found():
+    """What rides on it moves to and fro before a still picture: that is change which is added."""
+    shape = {"id": "a", "kind": "ellipse", "size": [0.2, 0.3], "feather": 20, "track": "t.json"}
+    look = a_look(step("exposure", {"stops": 2}, mask=[shape]))
+    still = [texture(SIZE.height, SIZE.width)] * 6
+
+    def added(by):
+        frames = [
+            {"frame": n, "matrix": ((1, 0, by * (-1) ** n), (0, 1, 0), (0, 0, 1))} for n in range(6)
+        ]
+        track = Track.model_validate({"size": tuple(SIZE), "from": 0, "frames": frames})
+        assets = ASSETS._replace(track=lambda name: track)
+        found = SteadinessAnalysis(look, RecordingClip(still), 24.0, assets=assets)
+        list(found.run())
+        return found.report()["summary"]["added"]
+
+    assert added(0.0) == 0
+    assert added(0.25) > 0
+    assert added(1.5) > 4 * added(0.25)

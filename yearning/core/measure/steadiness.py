@@ -121,7 +121,9 @@ class SteadinessAnalysis:
         self._calm = Evaluator(
             steady_part(look), footage, size, cache, assets=assets, keep="every step"
         )
-        self._moved = Evaluator(warping_part(look), footage, size, cache, keep="every step")
+        self._moved = Evaluator(
+            warping_part(look), footage, size, cache, assets=assets, keep="every step"
+        )
         self._lively = tuple(is_lively_step(step) for step in look.steps)
         self._fixed = fixed_pattern_after(look)
         self.changes: list[Change] = []
