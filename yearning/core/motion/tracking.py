@@ -49,6 +49,9 @@ COARSE = 40
 ALIKE = 0.6
 """The correlation with a frame from which that sets a place right."""
 
+KNOWN = 0.5
+"""The share of corners that must look as they did in a frame for that to set a place right."""
+
 SMALLEST, SMALLEST_PART = 16, 6
 """Pixels of what is looked through, and of the part itself, below which nothing can be followed."""
 
@@ -149,7 +152,7 @@ class _Part:
                 template.alike(near.now, near.box, matrix, self._corners).mean()
                 for matrix in (right, guess)
             )
-            if correlation > ALIKE and as_right >= as_guessed:
+            if correlation > ALIKE and as_right >= max(as_guessed, KNOWN):
                 return right
         return guess
 
