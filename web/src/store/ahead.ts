@@ -1,6 +1,7 @@
 import { bench, setState, useBench } from "./bench";
 import { usePlace } from "./places";
 import { playRequest, playSocket } from "./playRequest";
+import { useTracking } from "./tracks";
 
 /** While nothing else is done, frames from the play head on are made, so that Play finds them. */
 
@@ -17,6 +18,7 @@ let content = "";
 export function watchAhead() {
   useBench.subscribe(restart);
   usePlace.subscribe(restart);
+  useTracking.subscribe(restart);
   document.addEventListener("visibilitychange", restart);
 }
 
@@ -24,7 +26,8 @@ export function watchAhead() {
 function wanted(): string {
   const { playing, moving, clip, adding, starters } = bench();
   const elsewhere = usePlace.getState().place !== "bench" || document.hidden;
-  if (playing || moving || adding || starters || elsewhere) return "";
+  const tracking = useTracking.getState().finding?.running;
+  if (playing || moving || adding || starters || elsewhere || tracking) return "";
   const ask = playRequest();
   return ask ? JSON.stringify({ type: "ahead", ...ask, reading: clip?.reading }) : "";
 }

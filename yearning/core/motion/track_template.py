@@ -18,6 +18,9 @@ RIM = 8
 LEVEL_SIGMA, EVEN = 12.0, 6.0
 """Pixels over which light is levelled, and the deviation, in codes, below which it is even."""
 
+REDUCED = 4
+"""By how much pictures are reduced for that."""
+
 SPREAD = 45.0
 """Codes to a deviation of what is levelled."""
 
@@ -171,10 +174,20 @@ def local_correlation(one: Codes, other: Codes) -> NDArray[np.float32]:
 
 def levelled(codes: Codes) -> Codes:
     """Codes less their local mean, over their local deviation, about 128."""
+    height, width = codes.shape
+    small = max(1, -(-width // REDUCED)), max(1, -(-height // REDUCED))
+
+    def local_mean(values: NDArray[np.float32]) -> NDArray[np.float32]:
+        reduced = cv2.resize(values, small, interpolation=cv2.INTER_AREA)
+        cv2.GaussianBlur(reduced, (0, 0), LEVEL_SIGMA / REDUCED, dst=reduced)
+        return np.asarray(cv2.resize(reduced, (width, height)), np.float32)
+
     grey = codes.astype(np.float32)
-    grey -= cv2.GaussianBlur(grey, (0, 0), LEVEL_SIGMA)
-    deviation = np.sqrt(cv2.GaussianBlur(grey * grey, (0, 0), LEVEL_SIGMA) + EVEN**2)
-    return np.asarray(np.clip(128.5 + SPREAD * grey / deviation, 0, 255), np.uint8)
+    grey -= local_mean(grey)
+    deviation = np.sqrt(local_mean(grey * grey) + EVEN**2)
+    grey *= SPREAD / deviation
+    grey += 128.5
+    return np.clip(grey, 0, 255, out=grey).astype(np.uint8)
 
 
 def filled(outline: Points, box: PixelBox) -> Mask:

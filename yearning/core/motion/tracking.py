@@ -49,8 +49,9 @@ COARSE = 40
 ALIKE = 0.6
 """The correlation with a frame from which that sets a place right."""
 
-KNOWN = 0.5
-"""The share of corners that must look as they did in a frame for that to set a place right."""
+GUESSED, KNOWN = 0.2, 0.5
+"""The shares of corners that must look as they did in a frame for that to set a place right: where
+they are thought to be, and where they are put."""
 
 SMALLEST, SMALLEST_PART = 16, 6
 """Pixels of what is looked through, and of the part itself, below which nothing can be followed."""
@@ -147,11 +148,11 @@ class _Part:
     def _set_right(self, near: "_Sought", guess: Matrix) -> Matrix:
         """Set a matrix right against the first frame, or else against a later one."""
         for template in self._templates:
+            as_guessed = template.alike(near.now, near.box, guess, self._corners).mean()
+            if as_guessed < GUESSED:
+                continue
             right, correlation = template.aligned(near.now, near.box, guess)
-            as_right, as_guessed = (
-                template.alike(near.now, near.box, matrix, self._corners).mean()
-                for matrix in (right, guess)
-            )
+            as_right = template.alike(near.now, near.box, right, self._corners).mean()
             if correlation > ALIKE and as_right >= max(as_guessed, KNOWN):
                 return right
         return guess
