@@ -188,11 +188,11 @@ class Spots:
 
 
 def drifting(name: str) -> Track:
-    """Finds one track under every name: a part that moves down and to the right, and turns."""
+    """Finds one track under every name: a part that slowly moves, turns and comes nearer."""
     frames = []
     for n in range(8):
-        c, s = 1.05**n * np.cos(0.06 * n), 1.05**n * np.sin(0.06 * n)
-        rows = ((c, -s, 0.02 * n * 1920), (s, c, 0.03 * n * 1080), (0.0, 0.0, 1.0))
+        c, s = 1.01**n * np.cos(0.012 * n), 1.01**n * np.sin(0.012 * n)
+        rows = ((c, -s, 0.004 * n * 1920), (s, c, 0.006 * n * 1080), (0.0, 0.0, 1.0))
         frames.append({"frame": n, "matrix": rows})
     return Track.model_validate({"size": (1920, 1080), "from": 0, "frames": frames})
 

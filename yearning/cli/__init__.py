@@ -11,6 +11,7 @@ import typer  # noqa: E402
 
 from yearning.cli import (  # noqa: E402
     catalogue,
+    matting,
     measuring,
     pictures,
     rendering,
@@ -31,6 +32,7 @@ __all__ = [
     "app",
     "catalogue",
     "main",
+    "matting",
     "measuring",
     "pictures",
     "rendering",

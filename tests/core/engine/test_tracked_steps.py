@@ -3,7 +3,8 @@
 import numpy as np
 import pytest
 
-from tests.conftest import ASSETS, RecordingClip, drifting, lamps, step
+from tests.conftest import ASSETS as PLAIN_ASSETS
+from tests.conftest import RecordingClip, lamps, step
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.graph import RenderGraph
@@ -24,8 +25,21 @@ PATH = {
     "points": [[0.3, 0.3, 0, 0.1, 0.1, 0], [0.6, 0.4, 0, -0.1, 0, 0], [0.5, 0.7, 0.1, 0, 0, 0]],
 }
 WASH = {"id": "wash", "kind": "wash", "from": [0.2, 0.3], "to": [0.5, 0.6]}
-TRACK = drifting("")
+
+
+def _track():
+    """A part that moves down and to the right, turns, and comes nearer."""
+    frames = []
+    for n in range(8):
+        c, s = 1.05**n * np.cos(0.06 * n), 1.05**n * np.sin(0.06 * n)
+        rows = ((c, -s, 0.02 * n * 1920), (s, c, 0.03 * n * 1080), (0.0, 0.0, 1.0))
+        frames.append({"frame": n, "matrix": rows})
+    return Track.model_validate({"size": (1920, 1080), "from": 0, "frames": frames})
+
+
+TRACK = _track()
 """What every name stands for in these tests."""
+ASSETS = PLAIN_ASSETS._replace(track=lambda name: TRACK)
 
 
 @pytest.fixture(scope="module")

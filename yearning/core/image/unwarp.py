@@ -20,6 +20,7 @@ def unwarped(warp: Callable[[Points], Points], points: Points) -> Points:
         warp: maps points in pixels, shape `(n, 2)`; smooth, and one to one near the points.
         points: shape `(n, 2)`.
 
+    >>> import numpy as np
     >>> unwarped(lambda p: 2 * p + 3, np.array([[5.0, 7.0]])).round(6)
     array([[1., 2.]])
     """

@@ -44,6 +44,7 @@ class TrackError(ValueError):
 def map_places(matrix: Matrix, places: Points) -> Points:
     """Places taken through a matrix of homogeneous coordinates.
 
+    >>> import numpy as np
     >>> map_places(np.array([[1.0, 0, 3], [0, 1, -1], [0, 0, 1]]), np.array([[2.0, 5.0]]))
     array([[5., 4.]])
     """

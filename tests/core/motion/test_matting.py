@@ -1,0 +1,221 @@
+"""Mattes against the painters' true ones, and the parts that they are made of."""
+
+import cv2
+import numpy as np
+import pytest
+from scipy.ndimage import uniform_filter
+from scipy.stats import multivariate_normal
+
+from yearning.core.motion.colour_model import colour_models, log_ratio
+from yearning.core.motion.guided_filter import guided_filter
+from yearning.core.motion.matting import Matting
+from yearning.core.motion.strokes import Strokes, marked
+from yearning.core.picture import Size
+from yearning.demo import MEDIA, lamplighter
+from yearning.media.decode.footage import Footage
+
+WIDE, HIGH = 1920, 1080
+
+
+def places(*pixels):
+    return [[x / WIDE, y / HIGH] for x, y in pixels]
+
+
+FIGURE = [
+    {"frame": 2, "kind": "around", "points": places(
+        (340, 1110), (400, 760), (540, 100), (980, 60), (1180, 300), (1150, 620), (1330, 800),
+        (1380, 1110))},
+    {"frame": 2, "kind": "this", "points": places((780, 200), (740, 480), (700, 600), (720, 1050))},
+    {"frame": 2, "kind": "this", "points": places((500, 1060), (760, 700), (1150, 1060))},
+]  # fmt: skip
+
+
+def overlap(found, true):
+    """Intersection over union of weights over 0.5."""
+    return float(((found > 0.5) & (true > 0.5)).sum() / ((found > 0.5) | (true > 0.5)).sum())
+
+
+def edge_error(found, true):
+    """How far the one's edge is from the other's, on the mean, in pixels."""
+    edges = [cv2.Canny(np.uint8(255 * (m > 0.5)), 50, 150) > 0 for m in (found, true)]
+    away = cv2.distanceTransform(np.uint8(~edges[1]), cv2.DIST_L2, 5)
+    return float(away[edges[0]].mean())
+
+
+@pytest.fixture(scope="module")
+def solved():
+    """Six frames of the lamplighter, from strokes on one of them."""
+    with Footage(MEDIA / "lamplighter.mp4") as clip:
+        matting = Matting(
+            Strokes.model_validate({"strokes": FIGURE}), clip.picture, clip.size, frames=6
+        )
+        steps = list(matting.solve())
+        assert steps == list(range(1, matting.total + 1))
+        yield matting
+
+
+def test_the_lamplighter_is_lifted_out(solved):
+    found = {n: solved.matte(n) for n in (2, 3, 5)}
+    true = {n: lamplighter.matte(n) for n in (2, 3, 5)}
+    for n in found:
+        assert overlap(found[n], true[n]) >= 0.97
+        assert edge_error(found[n], true[n]) < 1
+    change = np.abs(found[3] - found[2]).mean()
+    assert change <= 1.2 * np.abs(true[3] - true[2]).mean()
+
+
+def test_a_frame_alone_is_that_frame_in_order(solved):
+    alone = solved.matte(4).copy()
+    for n in range(5):
+        last = solved.matte(n)
+    np.testing.assert_array_equal(alone, last)
+
+
+SIZE = Size(320, 180)
+
+
+def still(noise=0.0):
+    """A dark disc on a pale ground, the same in all frames."""
+    y, x = np.mgrid[0 : SIZE.height, 0 : SIZE.width]
+    inside = (x - 150) ** 2 + (y - 90) ** 2 < 50**2
+    rng = np.random.default_rng(2)
+    grain = 0.04 * rng.standard_normal((3, SIZE.height, SIZE.width))
+    picture = np.where(inside, 0.2, 0.8)[None] + grain
+    return picture.astype(np.float32), inside
+
+
+def small_matting(strokes, pictures, size=SIZE):
+    def picture(frame, wanted):
+        whole = pictures[frame].transpose(1, 2, 0)
+        made = cv2.resize(whole, tuple(wanted), interpolation=cv2.INTER_AREA)
+        return np.ascontiguousarray(made.transpose(2, 0, 1))
+
+    return Matting(Strokes.model_validate({"strokes": strokes}), picture, size, len(pictures))
+
+
+DISC = [
+    {"frame": 0, "kind": "around", "points": [[0.2, 0.1], [0.75, 0.1], [0.75, 0.9], [0.2, 0.9]]},
+    {"frame": 0, "kind": "this", "points": [[0.45, 0.4], [0.5, 0.6]]},
+]
+
+
+def test_a_still_stays_still():
+    picture, inside = still()
+    matting = small_matting(DISC, [picture] * 4)
+    list(matting.solve())
+    mattes = [matting.matte(n) for n in range(4)]
+    assert overlap(mattes[0], inside) > 0.97
+    for n in range(1, 4):
+        np.testing.assert_array_equal(mattes[n], mattes[0])
+
+
+@pytest.mark.parametrize("keyed", [(0,), (7,), (3,), (0, 7)])
+def test_it_is_carried_both_ways_from_the_frames_with_strokes(keyed):
+    picture, inside = still()
+    pictures = [np.roll(picture, 4 * n, 2) for n in range(8)]
+    strokes = [
+        stroke | {"frame": n, "points": [[x + 4 * n / SIZE.width, y] for x, y in stroke["points"]]}
+        for n in keyed
+        for stroke in DISC
+    ]
+    matting = small_matting(strokes, pictures)
+    assert list(matting.solve())[-1] == matting.total
+    for n in range(8):
+        assert overlap(matting.matte(n), np.roll(inside, 4 * n, 1)) > 0.95
+
+
+def test_a_stroke_on_a_later_frame_takes_away_what_is_not_it():
+    picture, inside = still()
+    pictures = [picture] * 6
+    nothing = [
+        {"frame": 4, "kind": "not this", "points": [[0.47, 0.25], [0.47, 0.75]], "width": 80}
+    ]
+    matting = small_matting(DISC + nothing, pictures)
+    list(matting.solve())
+    middle = (90, 150)
+    assert matting.matte(0)[middle] > 0.9
+    assert matting.matte(5)[middle] < 0.1
+    assert overlap(matting.matte(0), inside) > 0.95
+
+
+def test_strokes_are_drawn_over_what_was_there():
+    mask = np.full((90, 160), cv2.GC_BGD, np.uint8)
+    strokes = Strokes.model_validate({"strokes": DISC}).on(0)
+    out = marked(strokes, mask)
+    assert out[5, 5] == cv2.GC_BGD
+    assert out[45, 60] == cv2.GC_PR_FGD
+    assert out[36, 72] == cv2.GC_FGD
+    assert mask.max() == cv2.GC_BGD  # as it was
+
+
+@pytest.mark.parametrize(
+    ("strokes", "says"),
+    [
+        ([], "strokes"),
+        ([{"frame": 0, "kind": "not this", "points": [[0.5, 0.5]]}], "draw one on it"),
+        ([{"frame": 0, "kind": "this", "points": []}], "points"),
+        ([{"frame": 0, "kind": "this", "points": [[1.5, 0.5]]}], "outside the frame"),
+        ([{"frame": 0, "kind": "around", "points": [[0.1, 0.1], [0.2, 0.2]]}], "three points"),
+        ([{"frame": 0, "kind": "that", "points": [[0.5, 0.5]]}], "kind"),
+        ([{"frame": -1, "kind": "this", "points": [[0.5, 0.5]]}], "frame"),
+        ([{"frame": 0, "kind": "this", "points": [[0.5, 0.5]], "width": 0}], "width"),
+    ],
+)
+def test_strokes_that_can_not_be_used_are_refused(strokes, says):
+    with pytest.raises(ValueError, match=says):
+        Strokes.model_validate({"strokes": strokes})
+
+
+def test_a_stroke_beyond_the_clip_is_said():
+    picture, _ = still()
+    beyond = [stroke | {"frame": 9} for stroke in DISC]
+    with pytest.raises(ValueError, match=r"strokes\[0\]: frame 9; the clip has frames 0 to 3"):
+        small_matting(beyond, [picture] * 4)
+
+
+def test_the_guided_filter_is_its_formula():
+    """He, Sun, Tang 2013, equations 19 to 21, in float64 by scipy and numpy."""
+    rng = np.random.default_rng(1)
+    guide = rng.random((3, 40, 50)).astype(np.float32)
+    plane = (rng.random((40, 50)) > 0.5).astype(np.float32)
+    r, eps = 3, 1e-2
+
+    def mean(values):
+        return uniform_filter(values.astype(np.float64), 2 * r + 1, mode="reflect")
+
+    means, plane_mean = np.stack([mean(c) for c in guide]), mean(plane)
+    cov = np.stack([mean(c * plane.astype(np.float64)) for c in guide]) - means * plane_mean
+    sigma = np.empty((40, 50, 3, 3))
+    for i in range(3):
+        for j in range(3):
+            sigma[..., i, j] = mean(guide[i].astype(np.float64) * guide[j]) - means[i] * means[j]
+    sigma += eps * np.eye(3)
+    a = np.linalg.solve(sigma, cov.transpose(1, 2, 0)[..., None])[..., 0].transpose(2, 0, 1)
+    b = plane_mean - (a * means).sum(0)
+    expected = sum(mean(a[c]) * guide[c] for c in range(3)) + mean(b)
+    found = guided_filter(guide, plane, r, eps)
+    # OpenCV's border mirrors without the edge pixel doubled where scipy's doubles it
+    inner = (slice(7, -7), slice(7, -7))
+    np.testing.assert_allclose(found[inner], expected[inner], atol=2e-4)
+
+
+def test_colours_are_told_apart_by_how_likely_they_are():
+    """One even colour each: the densities are Gaussians', scipy's."""
+    rng = np.random.default_rng(0)
+    colours = np.zeros((60, 80, 3), np.uint8)
+    hard = np.zeros((60, 80), np.uint8)
+    hard[20:40, 30:50] = 1
+    colours[...] = np.clip(rng.normal(180, 6, colours.shape), 0, 255)
+    colours[hard > 0] = np.clip(rng.normal(60, 6, (400, 3)), 0, 255)
+    figure, behind = colour_models(colours, hard, 20)
+    asked = np.array([[60, 60, 60], [180, 180, 180], [110, 110, 110]], np.uint8)
+    ratio = log_ratio(asked, figure, behind)
+    assert ratio[0] > 5
+    assert ratio[1] < -5
+    plain = sum(
+        w * multivariate_normal(m, c + np.eye(3)).pdf([62, 58, 61])
+        for w, m, c in zip(*figure, strict=True)
+        if w > 0
+    )
+    own = figure.log_density(np.array([[62, 58, 61]], np.uint8))[0]
+    assert own == pytest.approx(np.log(plain * (2 * np.pi) ** 1.5), abs=1e-2)

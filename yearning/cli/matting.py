@@ -1,0 +1,46 @@
+"""Mattes, solved by command."""
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+from pydantic import ValidationError
+
+from yearning.cli.options import Clip, CommandError, ReadOption, app, parse_reading, watched
+from yearning.core.motion.strokes import Strokes
+from yearning.media.decode.clip import open_clip
+
+
+def read_strokes(path: Path) -> Strokes:
+    """The strokes in a file."""
+    try:
+        return Strokes.model_validate_json(path.read_bytes())
+    except OSError as error:
+        raise CommandError(f"{path}: {error.strerror or error}") from None
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = "".join(f"[{p}]" if isinstance(p, int) else f".{p}" for p in first["loc"])
+        what = first["msg"].removeprefix("Value error, ")
+        place = where.removeprefix(".")
+        raise CommandError(f"{path.name}: {place + ': ' if place else ''}{what}") from None
+
+
+@app.command()
+def matte(
+    file: Clip,
+    strokes: Annotated[Path, typer.Option(help="A file of strokes.", show_default=False)],
+    out: Annotated[
+        Path, typer.Option("-o", "--out", help="The matte, a plate: .mkv.", show_default=False)
+    ],
+    read: ReadOption = None,
+) -> None:
+    """Lift a figure out of a clip, from strokes on it: a grey plate that says where it is."""
+    from yearning.analysis.mattes import MatteJob
+
+    drawn = read_strokes(strokes)
+    with open_clip(file, parse_reading(read)) as clip:
+        try:
+            job = MatteJob(clip, drawn, out)
+        except ValueError as error:
+            raise CommandError(f"{strokes.name}: {error}") from None
+        watched(job.run(), job.total, file.name)
