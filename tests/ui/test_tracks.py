@@ -75,6 +75,22 @@ def test_a_shape_follows_what_lies_in_it(page):
     assert y == pytest.approx(0.385, abs=0.03)
 
 
+def test_it_is_tracked_anew_from_where_it_is_seen(page):
+    about(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
+    track(page)
+    lane = tracked(page)
+    at_frame(page, 30)
+    x, y = middle(page)
+    put(page, "Centre", x + 0.03, y)  # so that it rides elsewhere here
+    lane.get_by_role("button", name=re.compile("^Put right by hand at frame 30")).wait_for()
+    idle(page)
+    page.get_by_role("button", name="Track anew").click()
+    lane.get_by_role("button", name="Followed from frame 30").wait_for(timeout=90_000)
+    idle(page)
+    assert shapes(page)[0]["centre"] == pytest.approx([x + 0.03, y], abs=0.004)
+    assert middle(page) == pytest.approx((x + 0.03, y), abs=0.004)
+
+
 def test_one_that_is_stopped_keeps_what_was_found(page):
     about(page, "Reed walker", 20, (0.04, 0.06), (0.24, 0.385))
     track(page)

@@ -120,6 +120,13 @@ def test_smoothing_leaves_what_is_even_and_quiets_what_trembles():
     assert np.std(np.diff(rest)) < 0.25  # against 1.41
 
 
+def test_what_a_hand_put_right_and_the_first_frame_are_not_smoothed():
+    frames = [{"frame": n, "matrix": shifted(10.0 * (n % 2)), "by_hand": n == 9} for n in range(20)]
+    found = Track.model_validate({"size": SIZE, "from": 6, "smooth": 6, "frames": frames})
+    assert [found.matrix_at(n)[0, 2] for n in (6, 9)] == [0, 10]
+    assert 3 < found.matrix_at(12)[0, 2] < 7
+
+
 def test_nothing_is_smoothed_over_a_gap():
     places = dict.fromkeys(range(10), 0.0) | dict.fromkeys(range(12, 22), 400.0)
     found = track(places, smooth=8)

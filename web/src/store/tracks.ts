@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { create } from "zustand";
 import {
   api,
+  type Clip,
   type Finding,
   type Shape,
   type Step,
@@ -19,6 +20,7 @@ import {
   type Matrix,
   matrixAt,
   PLACE_FIELDS,
+  ridden,
   shotFrame,
   type TrackedFrame,
 } from "../model/tracks";
@@ -82,8 +84,9 @@ export async function follow(step: Step, own: Shape, { kind, known, byHand = [] 
   const { clip, frame, look, lookId } = bench();
   const source = sourceOf(look?.steps ?? [], step, own);
   const here = shapesOf(atFrame(source.step, frame)).find((s) => s.id === source.shape.id);
-  const { track: _, ...shape } = (known?.shape as Shape | undefined) ?? here ?? source.shape;
   if (!clip) return;
+  const { track: _, ...shape } =
+    (known?.shape as Shape | undefined) ?? asSeen(here ?? source.shape, clip, frame);
   const at = { step: source.step.id, shape: source.shape.id };
   const body = {
     clip: clip.id,
@@ -115,6 +118,13 @@ export async function follow(step: Step, own: Shape, { kind, known, byHand = [] 
   } finally {
     if (mine === turn) useTracking.setState({ hand: null, put: NONE_PUT });
   }
+}
+
+/** A shape as it is seen at a frame, where it has ridden on a track of the clip. */
+function asSeen(shape: Shape, clip: Clip, frame: number): Shape {
+  const track = queryClient.getQueryData<TrackPlaces>(["track", shape.track]);
+  if (!track || track.clip !== clip.id) return shape;
+  return ridden(shape, matrixAt(framesOf(track), shotFrame(clip, frame)), clip.width / clip.height);
 }
 
 /** Wait until a track is found, or can't be; null once another was begun. */

@@ -122,10 +122,17 @@ class Track(StrictModel):
 
     @cached_property
     def _matrices(self) -> NDArray[np.float64]:
-        """The frames' matrices, smoothed, each by its last element; shape `(n, 3, 3)`."""
+        """The frames' matrices, each by its last element; shape `(n, 3, 3)`.
+
+        They are smoothed, but for the first frame's and those that were put right by hand.
+        """
         found = np.array([each.matrix for each in self.frames])
         found /= found[:, 2:, 2:]
-        return smoothed(self._numbers, found, self.smooth, self.pixels) if self.smooth else found
+        if not self.smooth:
+            return found
+        fixed = np.array([each.by_hand or each.frame == self.begin for each in self.frames])
+        even = smoothed(self._numbers, found, self.smooth, self.pixels)
+        return np.where(fixed[:, None, None], found, even)
 
     def matrix_at(self, position: float) -> Matrix:
         """Its matrix at a place in time, in frames; between two it is between theirs.
