@@ -21,8 +21,8 @@ def unwarped(warp: Callable[[Points], Points], points: Points) -> Points:
         points: shape `(n, 2)`.
 
     >>> import numpy as np
-    >>> unwarped(lambda p: 2 * p + 3, np.array([[5.0, 7.0]])).round(6)
-    array([[1., 2.]])
+    >>> unwarped(lambda p: 2 * p + 3, np.array([[5.0, 7.0]])).round(6).tolist()
+    [[1.0, 2.0]]
     """
     found = np.array(points, np.float64)
     for _ in range(ROUNDS):

@@ -45,8 +45,9 @@ def map_places(matrix: Matrix, places: Points) -> Points:
     """Places taken through a matrix of homogeneous coordinates.
 
     >>> import numpy as np
-    >>> map_places(np.array([[1.0, 0, 3], [0, 1, -1], [0, 0, 1]]), np.array([[2.0, 5.0]]))
-    array([[5., 4.]])
+    >>> shift = np.array([[1.0, 0, 3], [0, 1, -1], [0, 0, 1]])
+    >>> map_places(shift, np.array([[2.0, 5.0]])).tolist()
+    [[5.0, 4.0]]
     """
     homogeneous = places @ matrix[:, :2].T + matrix[:, 2]
     return np.asarray(homogeneous[:, :2] / homogeneous[:, 2:])
