@@ -9,7 +9,7 @@ Pictures that are given out are read-only: they are shared with the cache.
 import hashlib
 import math
 from collections.abc import Callable, Hashable
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any, Literal
 
 import numpy as np
@@ -28,11 +28,11 @@ from yearning.core.engine.fused_pass import (
 )
 from yearning.core.engine.graph import FOOTAGE, RenderGraph
 from yearning.core.engine.statistics import NodeStatistics
+from yearning.core.engine.track_motion import track_motion
 from yearning.core.image.window import scale_box
 from yearning.core.look.document import Look, steps_digest
 from yearning.core.masks.mask import PreparedMask
 from yearning.core.motion.temporal_filter import flow_shape
-from yearning.core.motion.tracks import Motion
 from yearning.core.picture import Box, Picture, Size, new_picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import FrameContext, Reach
@@ -93,6 +93,7 @@ class Evaluator:
         self._layer_of = layer_of
         self._keep = keep
         self._assets = assets
+        self._motion = partial(track_motion, footage, assets)
         self.graph = RenderGraph(look, layer_of=layer_of, motions=self._motion)
         self._is_cancelled = is_cancelled
         self._graphs = Cache[RenderGraph](MAX_GRAPHS * OVERHEAD_BYTES)
@@ -109,14 +110,6 @@ class Evaluator:
         return self._graphs.get_or_make(
             frame, lambda: RenderGraph(self.look, frame, self._layer_of, self._motion)
         )
-
-    def _motion(self, name: str, frame: int) -> Motion | None:
-        """What a track does at a frame; None where it is of another clip, or can't be had."""
-        track = self._assets.track(name)
-        of_another = track is not None and self.footage.footage_id not in (None, track.clip)
-        if track is None or of_another:
-            return None
-        return track.motion_at(self.footage.source_frame(frame))
 
     def reach(self, *frames: int) -> Reach:
         """Frames before and after its own that the result at each of `frames` is made from."""

@@ -116,14 +116,14 @@ class Matting:
         yield done
         for frames in (range(start, self.frames), range(start, -1, -1)):
             for before, frame in pairwise(frames):
-                out[frame] = self._carried(before, frame, out[before], models)
+                out[frame] = self._propagated(before, frame, out[before], models)
                 done += 1
                 yield done
         for near, far in self._between():
             hard = out[far]
             way = -1 if far > near else 1
             for before, frame in pairwise(range(far, near, way)):
-                back[frame] = hard = self._carried(before, frame, hard, models)
+                back[frame] = hard = self._propagated(before, frame, hard, models)
                 done += 1
                 yield done
 
@@ -170,7 +170,7 @@ class Matting:
         mask = marked(strokes, np.full(small.luma.shape, ground, np.uint8))
         return _parted(small.colours, mask, FIRST_ROUNDS)
 
-    def _carried(
+    def _propagated(
         self, before: int, frame: int, hard: Mask, models: tuple[ColourModel, ColourModel]
     ) -> Mask:
         """The figure in a frame, from a neighbour's, and by the strokes that it may have."""
