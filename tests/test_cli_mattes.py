@@ -1,6 +1,7 @@
 """`yearning matte`, and looks with what it writes."""
 
 import json
+from fractions import Fraction
 
 import av
 import cv2
@@ -9,7 +10,11 @@ import pytest
 
 from tests.media.making import MOVING, STEP_X, STEP_Y, moving_clip
 from tests.test_cli import run
+from yearning.core.picture import Size
+from yearning.media.plates.lifted import read_lifted
+from yearning.media.plates.matte_writer import matte_writer
 from yearning.media.plates.plates import OpenPlate
+from yearning.store.content_store import file_digest
 
 DISC = [
     {
@@ -55,6 +60,37 @@ def test_a_matte_is_written_as_a_grey_plate_and_laid_as_a_shape(moving, tmp_path
     assert done.returncode == 0, done.stderr
     dark = cv2.imread(str(tmp_path / "o.png"), cv2.IMREAD_GRAYSCALE) < 30
     assert (dark & disc(5)).sum() / (dark | disc(5)).sum() > 0.85
+
+
+def test_with_more_strokes_it_is_as_from_scratch(moving, tmp_path):
+    strokes, first, again = (tmp_path / name for name in ("s.json", "first.mkv", "again.mkv"))
+    dab = {"frame": 6, "kind": "not this", "points": [[0.9, 0.9]], "width": 20}
+    strokes.write_text(json.dumps({"strokes": DISC}))
+    assert run("matte", moving, "--strokes", strokes, "-o", first).returncode == 0
+    assert read_lifted(first).clip == file_digest(moving)
+    strokes.write_text(json.dumps({"strokes": [*DISC, dab]}))
+    for out in (first, again):
+        assert run("matte", moving, "--strokes", strokes, "-o", out).returncode == 0
+    assert len(read_lifted(first).solved.strokes.strokes) == 3
+    one, other = OpenPlate(first), OpenPlate(again)
+    for frame in range(8):
+        np.testing.assert_array_equal(one.picture(frame, MOVING), other.picture(frame, MOVING))
+
+
+@pytest.mark.parametrize(
+    "attached",
+    [
+        {},
+        {"strokes.json": b"nothing", "solved.npz": b"nothing"},
+        {"strokes.json": b'{"format": "yearning-strokes/9"}', "solved.npz": b""},
+    ],
+)
+def test_a_matte_that_says_nothing_of_strokes_is_a_plate_like_any_other(attached, tmp_path):
+    path = tmp_path / "plain.mkv"
+    with matte_writer(path, Size(64, 36), Fraction(24), attached) as write:
+        write(np.full((36, 64), 0.25, np.float32))
+    assert read_lifted(path) is None
+    assert OpenPlate(path).picture(0, Size(64, 36))[0] == pytest.approx(0.25, abs=1e-4)
 
 
 @pytest.mark.parametrize(

@@ -2,13 +2,12 @@
 
 import tempfile
 import threading
-import time
 from contextlib import closing
 from dataclasses import dataclass, field
 from functools import partial
 from pathlib import Path
 
-from yearning.analysis.background import BackgroundWork
+from yearning.analysis.background import LatestWork, Progress
 from yearning.analysis.tracks import Tracking, Wanted
 from yearning.core.motion.tracks import Track, track_json
 from yearning.media.decode.clip import open_clip
@@ -21,22 +20,11 @@ from yearning.store.project import Project
 
 
 @dataclass
-class TrackingStatus:
-    """How far a track is, and under which name it is kept once it is found."""
+class TrackingStatus(Progress):
+    """How far a track is; one that is stopped keeps what was found till then."""
 
-    clip: int
-    title: str
-    done: int = 0
-    total: int = 0
-    rate: float = 0.0
-    """Frames a second."""
-    file: str | None = None
     losses: list[tuple[int, int, str]] = field(default_factory=list)
     """Where the part is lost: the first and last frame, and why."""
-    error: str | None = None
-    stopped: bool = False
-    """It was stopped: what was found till then is kept."""
-    running: bool = True
 
 
 def keep_track(project: Project, track: Track, title: str) -> str:
@@ -47,7 +35,7 @@ def keep_track(project: Project, track: Track, title: str) -> str:
         return keep(place, project.assets, title).name
 
 
-class TrackFinder:
+class TrackFinder(LatestWork[TrackingStatus]):
     """Finds one track at a time: what was asked for last. `close` it at the end.
 
     Args:
@@ -56,36 +44,13 @@ class TrackFinder:
     """
 
     def __init__(self, project: Project, gives_way_to: threading.Lock) -> None:
+        super().__init__("track")
         self._project = project
         self._gives_way_to = gives_way_to
-        self._work: BackgroundWork | None = None
-        self._lock = threading.Lock()
-        self.status: TrackingStatus | None = None
-        """Of the track that is being found, or was found last."""
 
-    def start(self, clip: Clip, title: str, wanted: Wanted) -> TrackingStatus:
+    def find(self, clip: Clip, title: str, wanted: Wanted) -> TrackingStatus:
         """Begin to find a track, in place of one that is being found."""
-        with self._lock:
-            self._cancel()
-            status = self.status = TrackingStatus(clip.id, title)
-            self._work = BackgroundWork("track", partial(self._find, clip, wanted, status))
-            return status
-
-    def stop(self) -> None:
-        """Give up the track that is being found; what there is of it is kept."""
-        with self._lock:
-            if self.status is not None and self.status.running:
-                self.status.stopped = True
-            self._cancel()
-
-    def close(self) -> None:
-        """Give up the track that is being found, and wait until its thread has ended."""
-        with self._lock:
-            self._cancel()
-
-    def _cancel(self) -> None:
-        if self._work is not None:
-            self._work.cancel()
+        return self.start(TrackingStatus(clip.id, title), partial(self._find, clip, wanted))
 
     def _find(
         self, clip: Clip, wanted: Wanted, status: TrackingStatus, cancelled: threading.Event
@@ -96,15 +61,8 @@ class TrackFinder:
             with open_clip(clip.path, reading, clip.digest) as footage:
                 tracking = Tracking(footage, clip.digest, wanted)
                 status.total = tracking.total
-                began = time.monotonic()
                 with closing(tracking.run()) as steps:
-                    for done in steps:
-                        status.done = done
-                        status.rate = done / max(time.monotonic() - began, 1e-6)
-                        if cancelled.is_set():
-                            break
-                        with self._gives_way_to:
-                            pass
+                    status.follow(steps, cancelled, self._gives_way_to)
                 if cancelled.is_set() and not status.stopped:
                     return
                 track = tracking.track()

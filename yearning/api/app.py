@@ -10,6 +10,7 @@ from fastapi.staticfiles import StaticFiles
 
 from yearning import __version__
 from yearning.analysis.analyzer import Analyzer
+from yearning.analysis.matte_finder import MatteFinder
 from yearning.analysis.track_finder import TrackFinder
 from yearning.api.guard import Guard
 from yearning.api.preview import CACHE_BYTES, PreviewService
@@ -21,6 +22,7 @@ from yearning.api.routes import (
     curves,
     looks,
     marks,
+    mattes,
     measure,
     memory,
     page,
@@ -48,6 +50,7 @@ ROUTERS = (
     curves.router,
     looks.router,
     marks.router,
+    mattes.router,
     measure.router,
     memory.router,
     page.router,
@@ -97,9 +100,11 @@ def create_app(
         preview = app.state.preview = PreviewService(project, cache_bytes)
         render_queue = app.state.render_queue = RenderQueue(project)
         analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
-        finder = app.state.track_finder = TrackFinder(project, preview.computing)
+        tracks_found = app.state.track_finder = TrackFinder(project, preview.computing)
+        mattes_found = app.state.matte_finder = MatteFinder(project, preview.computing)
         yield
-        finder.close()
+        mattes_found.close()
+        tracks_found.close()
         analyzer.close()
         render_queue.close()
         preview.close()

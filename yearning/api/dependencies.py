@@ -6,6 +6,7 @@ from fastapi import Depends
 from starlette.requests import HTTPConnection
 
 from yearning.analysis.analyzer import Analyzer
+from yearning.analysis.matte_finder import MatteFinder
 from yearning.analysis.track_finder import TrackFinder
 from yearning.api.preview import PreviewService
 from yearning.api.readiness import Readiness
@@ -37,6 +38,11 @@ def _track_finder(connection: HTTPConnection) -> TrackFinder:
     return finder
 
 
+def _matte_finder(connection: HTTPConnection) -> MatteFinder:
+    finder: MatteFinder = connection.app.state.matte_finder
+    return finder
+
+
 def _readiness(connection: HTTPConnection) -> Readiness:
     readiness: Readiness = connection.app.state.readiness
     return readiness
@@ -46,5 +52,6 @@ Preview = Annotated[PreviewService, Depends(_preview)]
 CurrentProject = Annotated[Project, Depends(_project)]
 Renders = Annotated[RenderQueue, Depends(_render_queue)]
 Analysis = Annotated[Analyzer, Depends(_analyzer)]
+Mattes = Annotated[MatteFinder, Depends(_matte_finder)]
 Tracks = Annotated[TrackFinder, Depends(_track_finder)]
 CurrentReadiness = Annotated[Readiness, Depends(_readiness)]

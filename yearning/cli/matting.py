@@ -34,13 +34,18 @@ def matte(
     ],
     read: ReadOption = None,
 ) -> None:
-    """Lift a figure out of a clip, from strokes on it: a grey plate that says where it is."""
+    """Lift a figure out of a clip, from strokes on it: a grey plate that says where it is.
+
+    Where that is there already, of the same clip, only what the strokes change is found anew.
+    """
     from yearning.analysis.mattes import MatteJob
+    from yearning.store.content_store import file_digest
 
     drawn = read_strokes(strokes)
     with open_clip(file, parse_reading(read)) as clip:
         try:
-            job = MatteJob(clip, drawn, out)
+            known = out if out.is_file() else None
+            job = MatteJob(clip, file_digest(clip.path), drawn, out, known)
         except ValueError as error:
             raise CommandError(f"{strokes.name}: {error}") from None
         watched(job.run(), job.total, file.name)

@@ -1,5 +1,7 @@
 """Mattes against the painters' true ones, and the parts that they are made of."""
 
+import io
+
 import cv2
 import numpy as np
 import pytest
@@ -7,7 +9,9 @@ from scipy.ndimage import uniform_filter
 from scipy.stats import multivariate_normal
 
 from yearning.core.motion.colour_model import colour_models, log_ratio
+from yearning.core.motion.figure_cut import cut_coarse_to_fine
 from yearning.core.motion.guided_filter import guided_filter
+from yearning.core.motion.hard_mattes import Solved
 from yearning.core.motion.matting import Matting
 from yearning.core.motion.strokes import Strokes, marked
 from yearning.core.picture import Size
@@ -84,13 +88,16 @@ def still(noise=0.0):
     return picture.astype(np.float32), inside
 
 
-def small_matting(strokes, pictures, size=SIZE):
+def small_matting(strokes, pictures, size=SIZE, known=(), asked=None):
     def picture(frame, wanted):
+        if asked is not None:
+            asked.add(frame)
         whole = pictures[frame].transpose(1, 2, 0)
         made = cv2.resize(whole, tuple(wanted), interpolation=cv2.INTER_AREA)
         return np.ascontiguousarray(made.transpose(2, 0, 1))
 
-    return Matting(Strokes.model_validate({"strokes": strokes}), picture, size, len(pictures))
+    drawn = Strokes.model_validate({"strokes": strokes})
+    return Matting(drawn, picture, size, len(pictures), known)
 
 
 DISC = [
@@ -136,6 +143,123 @@ def test_a_stroke_on_a_later_frame_takes_away_what_is_not_it():
     assert matting.matte(0)[middle] > 0.9
     assert matting.matte(5)[middle] < 0.1
     assert overlap(matting.matte(0), inside) > 0.95
+
+
+MORE = [{"frame": 6, "kind": "not this", "points": [[0.47, 0.7], [0.55, 0.75]], "width": 40}]
+
+
+@pytest.fixture(scope="module")
+def shifting():
+    picture, _ = still()
+    return [np.roll(picture, 2 * n, 2) for n in range(9)]
+
+
+@pytest.mark.parametrize(("more", "reused"), [(MORE, range(5)), ([], range(9))])
+def test_more_strokes_solve_only_what_they_change_and_the_result_is_as_from_scratch(
+    more, reused, shifting
+):
+    """Frames before the added strokes are between two with strokes then: they come from both."""
+    before = small_matting(DISC, shifting)
+    list(before.solve())
+    asked = set()
+    again = small_matting(DISC + more, shifting, known=[before.solved], asked=asked)
+    assert list(again.solve())[-1] == again.total
+    if not more:
+        assert asked <= {0}  # the colours are learnt from the first
+    scratch = small_matting(DISC + more, shifting)
+    list(scratch.solve())
+    for n in range(9):
+        assert again.solved.out.packed(n) == scratch.solved.out.packed(n)
+        assert again.solved.back.packed(n) == scratch.solved.back.packed(n)
+        if not again.is_changed(n, before.solved):
+            np.testing.assert_array_equal(again.matte(n), before.matte(n))
+    assert [again.solved.out.packed(n) for n in reused] == [
+        before.solved.out.packed(n) for n in reused
+    ]
+    assert again.is_changed(6, before.solved) == bool(more)
+
+
+def test_what_was_stopped_goes_on_from_there(shifting):
+    before = small_matting(DISC, shifting)
+    solving = before.solve()
+    for _ in range(6):
+        next(solving)
+    solving.close()
+    asked = set()
+    again = small_matting(DISC, shifting, known=[before.solved], asked=asked)
+    list(again.solve())
+    assert asked == {0, 5, 6, 7, 8}
+
+
+def test_what_was_solved_goes_to_bytes_and_back(shifting):
+    matting = small_matting(DISC + MORE, shifting)
+    list(matting.solve())
+    solved = matting.solved
+    read = Solved.from_bytes(solved.to_bytes(), solved.strokes, solved.size, solved.frames)
+    for n in range(9):
+        np.testing.assert_array_equal(read.out[n], solved.out[n])
+        assert (n in read.back) == (n in solved.back)
+    again = small_matting(DISC + MORE, shifting, known=[read])
+    list(again.solve())
+    assert not any(again.is_changed(n, solved) for n in range(9))
+
+
+@pytest.mark.parametrize("data", [b"", b"nothing", b"PK\x05\x06" + bytes(18)])
+def test_bytes_that_are_no_mattes_are_refused(data):
+    strokes = Strokes.model_validate({"strokes": DISC})
+    with pytest.raises(ValueError, match="no mattes"):
+        Solved.from_bytes(data, strokes, SIZE, 9)
+
+
+def test_more_than_the_clip_has_is_refused_before_it_is_unpacked():
+    strokes, file = Strokes.model_validate({"strokes": DISC}), io.BytesIO()
+    np.savez_compressed(file, shape=np.array([180, 320]), out=np.zeros(1 << 24, np.uint8))
+    with pytest.raises(ValueError, match="more than the clip"):
+        Solved.from_bytes(file.getvalue(), strokes, SIZE, 9)
+
+
+def test_one_frame_is_seen_before_all_are_solved(shifting):
+    matting = small_matting(DISC, shifting)
+    assert matting.glimpse(3, SIZE) is None
+    first = matting.glimpse(0, SIZE)
+    list(matting.solve())
+    assert overlap(first, matting.matte(0)) > 0.99
+    assert matting.glimpse(0, Size(160, 90)).shape == (90, 160)
+    later = small_matting(DISC, shifting, known=[matting.solved])
+    np.testing.assert_array_equal(later.glimpse(5, SIZE) > 0.5, matting.solved.out[5] > 0)
+    without = small_matting(DISC + MORE, shifting, known=[matting.solved])
+    place = 130, 155
+    assert later.glimpse(6, SIZE)[place] > 0.9
+    assert without.glimpse(6, SIZE)[place] < 0.1
+
+
+def test_a_dab_on_a_wrong_part_takes_all_of_it_away():
+    """A second disc of another colour, held to be the figure's."""
+    picture, inside = still()
+    y, x = np.mgrid[0 : SIZE.height, 0 : SIZE.width]
+    other = (x - 225) ** 2 + (y - 120) ** 2 < 12**2
+    picture[:, other] = np.float32([0.7, 0.3, 0.2])[:, None]
+    dab = [{"frame": 0, "kind": "not this", "points": [[225 / 320, 120 / 180]], "width": 60}]
+    with_it, without = (
+        small_matting(strokes, [picture]).glimpse(0, SIZE) for strokes in (DISC, DISC + dab)
+    )
+    assert with_it[120, 225] > 0.9
+    assert without[other].mean() < 0.1
+    assert overlap(without, inside) > 0.95
+
+
+def test_what_is_large_is_cut_coarse_to_fine_to_the_same():
+    y, x = np.mgrid[0:480, 0:640]
+    inside = np.hypot(x - 300, y - 240) < 150 + 12 * np.cos(9 * np.arctan2(y - 240, x - 300))
+    rng = np.random.default_rng(3)
+    colours = np.clip(
+        np.where(inside, 60, 180)[..., None] + rng.normal(0, 8, (480, 640, 3)), 0, 255
+    )
+    mask = np.full((480, 640), cv2.GC_PR_BGD, np.uint8)
+    mask[200:280, 260:340] = cv2.GC_FGD
+    mask[:20] = cv2.GC_BGD
+    found = cut_coarse_to_fine(colours.astype(np.uint8), mask, 8, 2, 6)
+    assert overlap(found, inside) > 0.99
 
 
 def test_strokes_are_drawn_over_what_was_there():

@@ -6,6 +6,9 @@ export type Plate = components["schemas"]["PlateOut"];
 export type Track = components["schemas"]["TrackOut"];
 export type TrackPlaces = components["schemas"]["TrackPlacesOut"];
 export type Finding = components["schemas"]["FindingOut"];
+export type Matting = components["schemas"]["ProgressOut"];
+export type Stroke = components["schemas"]["Stroke"];
+export type GlimpseRequest = components["schemas"]["GlimpseRequest"];
 export type Clip = components["schemas"]["ClipOut"];
 export type LookState = components["schemas"]["LookOut"];
 export type Treatment = components["schemas"]["TreatmentOut"];
@@ -139,8 +142,12 @@ export async function unwrap<T>(
   return data;
 }
 
-async function fetchPicture(request: object, signal: AbortSignal): Promise<Blob> {
-  const response = await fetch("/api/pictures", {
+async function fetchPicture(
+  request: object,
+  signal: AbortSignal,
+  address = "/api/pictures",
+): Promise<Blob> {
+  const response = await fetch(address, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify(request),
@@ -163,6 +170,10 @@ export const pictureOf = (
   more: Partial<PictureRequest>,
   signal: AbortSignal,
 ) => fetchPicture({ clip: clip.id, look, ...more }, signal);
+
+/** A frame of the footage, with what is not lifted out of it dim. */
+export const glimpseOf = (request: GlimpseRequest, signal: AbortSignal) =>
+  fetchPicture(request, signal, "/api/mattes/glimpse");
 
 /** How far a file has gone, and what stops it. */
 export interface Sending {

@@ -346,6 +346,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mattes/finding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Matte Finding
+         * @description The matte that is being found or was found last, and how far it is.
+         */
+        get: operations["matte_finding"];
+        put?: never;
+        /**
+         * Find Matte
+         * @description Begin to lift a figure out of a clip; `GET` the same says how far it is.
+         */
+        post: operations["find_matte"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mattes/finding/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Matte
+         * @description Stop finding a matte; asked for again, it goes on from there.
+         */
+        post: operations["stop_matte"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mattes/glimpse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Glimpse
+         * @description A frame of the footage as JPEG; what is not lifted out of it is grey and dim.
+         */
+        post: operations["glimpse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mattes/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Draft
+         * @description The strokes drawn for a shape on a clip, as they were left; none where there were none.
+         */
+        get: operations["draft"];
+        /**
+         * Leave Draft
+         * @description Keep the strokes that are drawn for a shape on a clip.
+         */
+        put: operations["leave_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mattes/{file}/strokes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strokes Of
+         * @description What a plate was lifted out by; nothing where it was not.
+         */
+        get: operations["strokes_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measure": {
         parameters: {
             query?: never;
@@ -1569,6 +1677,44 @@ export interface components {
             ][];
         };
         /**
+         * Draft
+         * @description Strokes drawn for a shape on a clip, not lifted out by yet perhaps.
+         */
+        Draft: {
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
+            /**
+             * Known
+             * @description The matte that they are drawn over.
+             */
+            known?: string | null;
+            /** Clip */
+            clip: number;
+            /** Step */
+            step: string;
+            /** Shape */
+            shape: string;
+        };
+        /**
+         * DraftOut
+         * @description Strokes as they were left, drawn for a shape on a clip.
+         */
+        DraftOut: {
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
+            /**
+             * Known
+             * @description The matte that they are drawn over.
+             */
+            known?: string | null;
+        };
+        /**
          * Drawing
          * @description Brightness 0..255 of a drawing's points, row by row from the top, in base64.
          */
@@ -1697,7 +1843,7 @@ export interface components {
         };
         /**
          * FindingOut
-         * @description How far a track is, and under which name it is kept once it is found.
+         * @description How far a track is; what was found till it was stopped is kept, if there is any of it.
          */
         FindingOut: {
             /** Clip */
@@ -1710,22 +1856,19 @@ export interface components {
             total: number;
             /**
              * Rate
-             * @description Frames a second.
+             * @description Steps a second.
              */
             rate: number;
             /** File */
             file: string | null;
-            /** Losses */
-            losses: components["schemas"]["LossOut"][];
             /** Error */
             error: string | null;
-            /**
-             * Stopped
-             * @description What was found till then is kept, if there is any of it.
-             */
+            /** Stopped */
             stopped: boolean;
             /** Running */
             running: boolean;
+            /** Losses */
+            losses: components["schemas"]["LossOut"][];
         };
         /**
          * FlagOut
@@ -1746,6 +1889,33 @@ export interface components {
              * @description The step that adds most.
              */
             step: string;
+        };
+        /**
+         * GlimpseRequest
+         * @description A frame, with what is lifted out of it by now.
+         */
+        GlimpseRequest: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
+            /** Known */
+            known?: string | null;
+            /** Height */
+            height: number;
+            /**
+             * Channel
+             * @description Of requests on one channel the newest alone is answered.
+             * @default
+             */
+            channel: string;
+            /**
+             * Sequence
+             * @default 0
+             */
+            sequence: number;
         };
         /**
          * Grade
@@ -1898,6 +2068,36 @@ export interface components {
              * @description Its frames may come in any order.
              */
             shuffles: boolean;
+        };
+        /**
+         * LiftRequest
+         * @description A figure that is to be lifted out of a clip.
+         */
+        LiftRequest: {
+            /** Clip */
+            clip: number;
+            /** Title */
+            title: string;
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
+            /**
+             * Known
+             * @description An earlier matte: what the strokes do not change is taken from it.
+             */
+            known?: string | null;
+        };
+        /**
+         * LiftedOut
+         * @description What a matte was found from.
+         */
+        LiftedOut: {
+            /**
+             * Clip
+             * @description Which clip's it is; none of the project's.
+             */
+            clip: number | null;
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
         };
         /**
          * LookChange
@@ -2303,6 +2503,33 @@ export interface components {
             status: number;
             /** Detail */
             detail: string;
+        };
+        /**
+         * ProgressOut
+         * @description How far work on a clip is, and under which name what it makes is kept.
+         */
+        ProgressOut: {
+            /** Clip */
+            clip: number;
+            /** Title */
+            title: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /**
+             * Rate
+             * @description Steps a second.
+             */
+            rate: number;
+            /** File */
+            file: string | null;
+            /** Error */
+            error: string | null;
+            /** Stopped */
+            stopped: boolean;
+            /** Running */
+            running: boolean;
         };
         /**
          * ProjectOut
@@ -2912,6 +3139,30 @@ export interface components {
             };
             /** Frame */
             frame: number;
+        };
+        /**
+         * Stroke
+         * @description A line drawn on a frame.
+         */
+        Stroke: {
+            /** Frame */
+            frame: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "this" | "not this" | "around";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Width
+             * @description In px@1080; of a line around, none.
+             * @default 16
+             */
+            width: number;
         };
         /**
          * TableOut
@@ -3940,6 +4191,284 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    matte_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"] | null;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_matte: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiftRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_matte: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    glimpse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GlimpseRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    draft: {
+        parameters: {
+            query: {
+                clip: number;
+                step: string;
+                shape: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    strokes_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiftedOut"] | null;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -14,6 +14,7 @@ import { bench, setState, useBench } from "../store/bench";
 import { chooseClip } from "../store/clips";
 import { stepHistory, watchHistory } from "../store/history";
 import { loadKeptSteps } from "../store/keptSteps";
+import { undoStroke } from "../store/lifting";
 import { applyLookState } from "../store/look";
 import { startMemory, watchMemory } from "../store/memory";
 import { notice } from "../store/notices";
@@ -43,7 +44,7 @@ export function App() {
     void queries.invalidateQueries({ queryKey: ["plates"] });
     void queries.invalidateQueries({ queryKey: ["plate used"] });
   }, [come, queries]);
-  useHotkeys("mod+z", () => void stepHistory("undo"), { preventDefault: true });
+  useHotkeys("mod+z", () => void (undoStroke() || stepHistory("undo")), { preventDefault: true });
   useHotkeys("mod+shift+z", () => void stepHistory("redo"), { preventDefault: true });
   return (
     <Flex direction="column" height="100vh" minW="1024px" position="relative">

@@ -1,4 +1,5 @@
 import { bench, setState, useBench } from "./bench";
+import { isDrawing, useLifting } from "./lifting";
 import { usePlace } from "./places";
 import { playRequest, playSocket } from "./playRequest";
 import { useTracking } from "./tracks";
@@ -19,6 +20,7 @@ export function watchAhead() {
   useBench.subscribe(restart);
   usePlace.subscribe(restart);
   useTracking.subscribe(restart);
+  useLifting.subscribe(restart);
   document.addEventListener("visibilitychange", restart);
 }
 
@@ -27,7 +29,8 @@ function wanted(): string {
   const { playing, moving, clip, adding, starters } = bench();
   const elsewhere = usePlace.getState().place !== "bench" || document.hidden;
   const tracking = useTracking.getState().finding?.running;
-  if (playing || moving || adding || starters || elsewhere || tracking) return "";
+  const lifting = isDrawing() || useLifting.getState().finding?.running;
+  if (playing || moving || adding || starters || elsewhere || tracking || lifting) return "";
   const ask = playRequest();
   return ask ? JSON.stringify({ type: "ahead", ...ask, reading: clip?.reading }) : "";
 }

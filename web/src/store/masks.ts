@@ -18,12 +18,18 @@ import { changeStep, changeValues, edit, takenIds } from "./edits";
 const steps = () => bench().look?.steps ?? [];
 
 /** Add a shape of a kind to a step's mask; it is the one that is set then. */
-export function addShape(step: Step, kind: string, fields: Partial<Shape> = {}) {
+export function addShape(
+  step: Step,
+  kind: string,
+  fields: Partial<Shape> = {},
+  name = kind,
+): string | undefined {
   const made = bench().catalogue?.shapes.find((s) => s.kind === kind);
-  if (!made) return;
-  const id = freshShapeId(step, kind);
+  if (!made) return undefined;
+  const id = freshShapeId(step, name);
   changeStep(step.id, (s) => withMask(s, [...shapesOf(s), madeShape(made, id, fields)]));
   setState({ shape: id, drawing: false });
+  return id;
 }
 
 /** Draw a path on the picture: it becomes a shape when it is closed. */

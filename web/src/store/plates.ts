@@ -1,5 +1,6 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Plate, type Step, unwrap } from "../api/client";
+import { queryClient } from "../api/queries";
 import { arriving } from "./arrivals";
 
 const KEY = ["plates"];
@@ -8,6 +9,9 @@ const KEY = ["plates"];
 export function usePlates(): Plate[] | undefined {
   return useQuery({ queryKey: KEY, queryFn: () => unwrap(api.GET("/api/plates")) }).data;
 }
+
+/** A plate has come into the project by other ways. */
+export const plateHasCome = () => void queryClient.invalidateQueries({ queryKey: KEY });
 
 /** What can be made by those who have no plates. */
 export function useKinds() {

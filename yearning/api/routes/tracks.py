@@ -84,7 +84,7 @@ def find_track(project: CurrentProject, finder: Tracks, ask: FindRequest) -> Fin
         ask.smooth,
         known=known,
     )
-    return _out(finder.start(clip, ask.title, wanted))
+    return _out(finder.find(clip, ask.title, wanted))
 
 
 @router.get("/finding")

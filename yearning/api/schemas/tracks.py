@@ -4,6 +4,7 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, Field
 
+from yearning.api.schemas.progress import ProgressOut
 from yearning.core.motion.tracks import MAX_SMOOTH, Kind, Row, can_be_undone
 
 Matrix = tuple[Row, Row, Row]
@@ -79,16 +80,7 @@ class LossOut(BaseModel):
     why: str
 
 
-class FindingOut(BaseModel):
-    """How far a track is, and under which name it is kept once it is found."""
+class FindingOut(ProgressOut):
+    """How far a track is; what was found till it was stopped is kept, if there is any of it."""
 
-    clip: int
-    title: str
-    done: int
-    total: int
-    rate: float = Field(description="Frames a second.")
-    file: str | None
     losses: list[LossOut]
-    error: str | None
-    stopped: bool = Field(description="What was found till then is kept, if there is any of it.")
-    running: bool

@@ -6,8 +6,7 @@ frame, both ways; what the motion can't say, and what does not look like the fig
 Edges come at full size, by the guided filter, and are smoothed along the motion.
 """
 
-import zlib
-from collections.abc import Callable, Generator
+from collections.abc import Callable, Generator, Sequence
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -16,9 +15,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.motion.colour_model import ColourModel, colour_models, log_ratio
+from yearning.core.motion.figure_cut import MARGIN, about, band, cut, cut_coarse_to_fine
 from yearning.core.motion.flow import Codes, Flow, flow_between
 from yearning.core.motion.guided_filter import guided_filter
-from yearning.core.motion.strokes import Mask, Strokes, marked
+from yearning.core.motion.hard_mattes import HardMattes, Solved
+from yearning.core.motion.strokes import Mask, Strokes, marked, unsettled
 from yearning.core.picture import Picture, Plane, Size
 
 SOLVE_LINES = 540
@@ -33,14 +34,10 @@ UNLIKE = 4.0
 behind it, from which it is parted anew."""
 
 ROUNDS, FIRST_ROUNDS = 2, 8
-"""Of GrabCut."""
+"""Of GrabCut: on a frame without strokes, and on one with them, at half the size."""
 
-MARGIN = 24
-"""Pixels about the figure whose colours are those behind it."""
-
-SMALL_PART, SMALL_HOLE = 0.015, 0.001
-"""Of the figure's largest part: smaller ones that hang on nothing are left out, and smaller holes
-closed."""
+FIRST_REACH = 6
+"""Pixels about an edge found at half the size."""
 
 EDGE_RADIUS, EDGE_EPSILON = 4 / 1080, 1e-4
 """Of the guided filter, of the picture's height; and its variance."""
@@ -56,25 +53,6 @@ class Small(NamedTuple):
     luma: Codes
 
 
-class _Kept:
-    """Hard mattes by frame, packed small."""
-
-    def __init__(self, shape: tuple[int, int]) -> None:
-        self._shape = shape
-        self._packed: dict[int, bytes] = {}
-
-    def __contains__(self, frame: int) -> bool:
-        return frame in self._packed
-
-    def __getitem__(self, frame: int) -> Mask:
-        bits = np.frombuffer(zlib.decompress(self._packed[frame]), np.uint8)
-        count = self._shape[0] * self._shape[1]
-        return np.unpackbits(bits, count=count).reshape(self._shape)
-
-    def __setitem__(self, frame: int, hard: Mask) -> None:
-        self._packed[frame] = zlib.compress(np.packbits(hard).tobytes(), 1)
-
-
 class Matting:
     """The matte of a clip.
 
@@ -83,12 +61,21 @@ class Matting:
         pictures: gives frames.
         size: of the footage.
         frames: how many there are.
+        known: what was solved of the same clip before, the newest first, by other strokes perhaps:
+            what still holds is taken from there; the result is the same as without.
 
     Raises:
         ValueError: a stroke lies on no frame of the clip; the message says which.
     """
 
-    def __init__(self, strokes: Strokes, pictures: PicturesAt, size: Size, frames: int) -> None:
+    def __init__(
+        self,
+        strokes: Strokes,
+        pictures: PicturesAt,
+        size: Size,
+        frames: int,
+        known: Sequence[Solved] = (),
+    ) -> None:
         for i, stroke in enumerate(strokes.strokes):
             if stroke.frame >= frames:
                 raise ValueError(
@@ -98,32 +85,34 @@ class Matting:
         self.size, self.frames = size, frames
         self.small = size.with_height(min(SOLVE_LINES, size.height))
         shape = (self.small.height, self.small.width)
-        self._ways = (_Kept(shape), _Kept(shape))
+        self.solved = Solved(strokes, size, frames, HardMattes(shape), HardMattes(shape))
+        """What is solved by now."""
+        self._known = [each for each in known if self._starts_alike(each)]
         self._soft: dict[int, Plane] = {}
         self._frames: dict[int, Small] = {}
+        self._flows: dict[tuple[int, int], Flow] = {}
 
     @property
     def total(self) -> int:
         """Steps that `solve` takes."""
-        return self.frames + sum(abs(b - a) - 1 for a, b in self._between())
+        return self.frames + sum(abs(b - a) - 1 for a, b in _between(self._strokes))
 
     def solve(self) -> Generator[int, None, None]:
         """Part the figure from the rest in all frames; yields how many steps are done."""
-        out, back = self._ways
-        start, done = self._start, 1
-        out[start] = first = self._first(start)
+        out, back = self.solved.out, self.solved.back
+        start = self._strokes.start
+        known = next((old.out[start] for old in self._known if start in old.out), None)
+        out[start] = first = self._first(start) if known is None else known
         models = colour_models(self._small(start).colours, first, MARGIN)
+        done = 1
         yield done
         for frames in (range(start, self.frames), range(start, -1, -1)):
-            for before, frame in pairwise(frames):
-                out[frame] = self._propagated(before, frame, out[before], models)
+            for _ in self._carried(out, frames, models):
                 done += 1
                 yield done
-        for near, far in self._between():
-            hard = out[far]
+        for near, far in _between(self._strokes):
             way = -1 if far > near else 1
-            for before, frame in pairwise(range(far, near, way)):
-                back[frame] = hard = self._propagated(before, frame, hard, models)
+            for _ in self._carried(back, range(far, near, way), models):
                 done += 1
                 yield done
 
@@ -148,69 +137,118 @@ class Matting:
         out: Plane = own + change / weight
         return out
 
-    @property
-    def _start(self) -> int:
-        """The frame that is solved first: one with a line around, if there is one."""
-        strokes = self._strokes
-        around = [stroke.frame for stroke in strokes.strokes if stroke.kind == "around"]
-        this = [stroke.frame for stroke in strokes.strokes if stroke.kind == "this"]
-        return min(around or this)
+    def is_changed(self, frame: int, before: Solved) -> bool:
+        """Whether the matte of a frame may be another than that of what was solved before."""
+        return any(
+            _mixture(self.solved, n) != _mixture(before, n)
+            for n in range(max(frame - 1, 0), min(frame + 2, self.frames))
+        )
 
-    def _between(self) -> list[tuple[int, int]]:
-        """Neighbouring frames with strokes, the one nearer to the start first."""
-        pairs = pairwise(self._strokes.frames)
-        return [(a, b) if a >= self._start else (b, a) for a, b in pairs]
+    def glimpse(self, frame: int, size: Size) -> Plane | None:
+        """The matte of one frame, from what is known and from its strokes as they are now.
+
+        It is what `solve` begins with where a frame is the first, and near to what it will find
+        elsewhere.
+
+        Args:
+            frame: any of the clip.
+            size: of the matte, no larger than the footage.
+
+        Returns:
+            The matte, 0..1; None where nothing is known of the frame.
+        """
+        strokes = self._strokes.on(frame)
+        known = next((old for old in self._known if frame in old.out), None)
+        low: Plane | None = None
+        if known is not None:
+            low = _mixed(known, frame)
+            if known.strokes.on(frame) != strokes:
+                hard = (low > 0.5).astype(np.uint8)
+                sure = np.where(hard > 0, np.uint8(cv2.GC_FGD), np.uint8(cv2.GC_BGD))
+                sure[band(hard, NEAR)] |= 2  # probable
+                low = self._cut_by_strokes(frame, sure).astype(np.float32)
+        elif any(stroke.kind != "not this" for stroke in strokes):
+            low = self._first(frame).astype(np.float32)
+        return None if low is None else self._with_edges(low, frame, size)
+
+    def _starts_alike(self, known: Solved) -> bool:
+        """Whether the first frame is solved as it was, so that more of it may hold."""
+        start = self._strokes.start
+        return (
+            (known.size, known.frames, known.out.shape)
+            == (self.size, self.frames, self.solved.out.shape)
+            and known.strokes.start == start
+            and known.strokes.on(start) == self._strokes.on(start)
+        )
 
     def _first(self, frame: int) -> Mask:
         """The figure in a frame by its strokes alone."""
-        small = self._small(frame)
-        strokes = self._strokes.on(frame)
-        around = any(stroke.kind == "around" for stroke in strokes)
+        around = any(stroke.kind == "around" for stroke in self._strokes.on(frame))
         ground = cv2.GC_BGD if around else cv2.GC_PR_BGD
-        mask = marked(strokes, np.full(small.luma.shape, ground, np.uint8))
-        return _parted(small.colours, mask, FIRST_ROUNDS)
+        shape = self.small.height, self.small.width
+        return self._cut_by_strokes(frame, np.full(shape, ground, np.uint8))
+
+    def _cut_by_strokes(self, frame: int, mask: Mask) -> Mask:
+        """The figure in a frame by its strokes, drawn over what is held to be it."""
+        strokes = self._strokes.on(frame)
+        mask = marked(strokes, unsettled(strokes, mask))
+        colours = self._small(frame).colours
+        return cut_coarse_to_fine(colours, mask, FIRST_ROUNDS, ROUNDS, FIRST_REACH)
+
+    def _carried(
+        self, kept: HardMattes, frames: Sequence[int], models: tuple[ColourModel, ColourModel]
+    ) -> Generator[None, None, None]:
+        """Carry the matte of the first of some frames to the others, one after another."""
+        hard = self.solved.out[frames[0]]
+        for before, frame in pairwise(frames):
+            back = kept is self.solved.back
+            old = (
+                _still_holds(known, back, before, frame, hard)
+                for known in self._known
+                if known.strokes.on(frame) == self._strokes.on(frame)
+            )
+            found = next((each for each in old if each is not None), None)
+            hard = self._propagated(before, frame, hard, models) if found is None else found
+            kept[frame] = hard
+            yield
 
     def _propagated(
         self, before: int, frame: int, hard: Mask, models: tuple[ColourModel, ColourModel]
     ) -> Mask:
         """The figure in a frame, from a neighbour's, and by the strokes that it may have."""
-        small, strokes = self._small(frame), self._strokes.on(frame)
+        small = self._small(frame)
         flow, agrees = self._motion(frame, before)
         prior = (_warped(hard.astype(np.float32), flow) > 0.5).astype(np.uint8)
         mask = np.where(prior > 0, np.uint8(cv2.GC_FGD), np.uint8(cv2.GC_BGD))
         if prior.any():
-            unknown = _band(prior, NEAR) | (_band(prior, FAR) & ~agrees)
-            asked = (prior > 0) & (_band(prior, WIDE) | ~agrees)
+            unknown = band(prior, NEAR) | (band(prior, FAR) & ~agrees)
+            asked = (prior > 0) & (band(prior, WIDE) | ~agrees)
             unknown[asked] |= log_ratio(small.colours[asked], *models) < -UNLIKE
             mask[unknown & (prior > 0)] = cv2.GC_PR_FGD
             mask[unknown & (prior == 0)] = cv2.GC_PR_BGD
-        if strokes:
-            mask = marked(strokes, mask)
-        return _parted(small.colours, mask, FIRST_ROUNDS if strokes else ROUNDS)
+        if self._strokes.on(frame):
+            return self._cut_by_strokes(frame, mask)
+        return cut(small.colours, mask, ROUNDS)
 
     def _edges(self, frame: int) -> Plane:
         """The matte of a frame with the picture's edges, not smoothed along the motion."""
         found = self._soft.get(frame)
         if found is None:
-            found = self._soft[frame] = self._with_edges(frame)
+            found = self._with_edges(_mixed(self.solved, frame), frame, self.size)
+            self._soft[frame] = found
         return found
 
-    def _with_edges(self, frame: int) -> Plane:
-        out, back = self._ways
-        low = out[frame].astype(np.float32)
-        if frame in back:
-            near, far = next(p for p in self._between() if min(p) < frame < max(p))
-            part = np.float32((frame - near) / (far - near))
-            low += part * (back[frame] - low)
-        edged = np.zeros((self.size.height, self.size.width), np.float32)
-        rows, columns = _about(low > 0, MARGIN)
+    def _with_edges(self, low: Plane, frame: int, size: Size) -> Plane:
+        """A matte of reduced size at another, with the edges that the picture has there."""
+        edged = np.zeros((size.height, size.width), np.float32)
+        rows, columns = about(low > 0, MARGIN)
         if rows.stop == 0:
             return edged
-        by = self.size.height / self.small.height
-        whole = cv2.resize(low, tuple(self.size), interpolation=cv2.INTER_LINEAR)
+        by = size.height / self.small.height
+        whole = cv2.resize(low, tuple(size), interpolation=cv2.INTER_LINEAR)
         box = tuple(slice(int(s.start * by), round(s.stop * by)) for s in (rows, columns))
-        picture = np.ascontiguousarray(self._pictures(frame, self.size)[:, box[0], box[1]])
-        radius = max(2, round(EDGE_RADIUS * self.size.height))
+        picture = np.ascontiguousarray(self._pictures(frame, size)[:, box[0], box[1]])
+        radius = max(2, round(EDGE_RADIUS * size.height))
         soft = guided_filter(picture, np.ascontiguousarray(whole[box]), radius, EDGE_EPSILON)
         edged[box] = np.clip(soft, 0, 1)
         return edged
@@ -229,69 +267,58 @@ class Matting:
 
     def _motion(self, frame: int, other: int) -> tuple[Flow, NDArray[np.bool_]]:
         """Where each pixel of a frame is in another, and where the way back agrees."""
-        here, there = self._small(frame).luma, self._small(other).luma
-        flow, back = flow_between(here, there, "fine"), flow_between(there, here, "fine")
+        flow, back = self._flow(frame, other), self._flow(other, frame)
         away = flow + np.stack([_warped(back[..., k], flow) for k in (0, 1)], -1)
         apart, far = np.hypot(away[..., 0], away[..., 1]), np.hypot(flow[..., 0], flow[..., 1])
         return flow, apart < 0.5 + 0.05 * far
+
+    def _flow(self, frame: int, other: int) -> Flow:
+        found = self._flows.get((frame, other))
+        if found is None:
+            found = flow_between(self._small(frame).luma, self._small(other).luma, "fine")
+            for old in [pair for pair in self._flows if abs(pair[0] - frame) > 1]:
+                del self._flows[old]
+            self._flows[frame, other] = found
+        return found
+
+
+def _between(strokes: Strokes) -> list[tuple[int, int]]:
+    """Neighbouring frames with strokes, the one nearer to the start first."""
+    pairs = pairwise(strokes.frames)
+    return [(a, b) if a >= strokes.start else (b, a) for a, b in pairs]
+
+
+def _mixture(solved: Solved, frame: int) -> tuple[bytes | None, bytes | None, float]:
+    """What a frame's matte is mixed of: from either side, packed, and the share of the second."""
+    share = 0.0
+    if frame in solved.back:
+        near, far = next(p for p in _between(solved.strokes) if min(p) < frame < max(p))
+        share = (frame - near) / (far - near)
+    return solved.out.packed(frame), solved.back.packed(frame), share
+
+
+def _mixed(solved: Solved, frame: int) -> Plane:
+    """A frame's matte of reduced size, from both sides."""
+    low: Plane = solved.out[frame].astype(np.float32)
+    if frame in solved.back:
+        share = np.float32(_mixture(solved, frame)[2])
+        low += share * (solved.back[frame] - low)
+    return low
+
+
+def _still_holds(known: Solved, back: bool, before: int, frame: int, hard: Mask) -> Mask | None:
+    """What was carried to a frame when it was solved before, where it came from the same."""
+    old = known.back if back else known.out
+    source = known.back if back and before in known.back else known.out
+    if frame not in old or before not in source or not np.array_equal(source[before], hard):
+        return None
+    return old[frame]
 
 
 def _warped(plane: Plane, flow: Flow) -> Plane:
     """A plane seen along a flow."""
     height, width = plane.shape
-    y, x = np.mgrid[0:height, 0:width].astype(np.float32)
-    seen = cv2.remap(
-        plane, x + flow[..., 0], y + flow[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
-    )
+    x = flow[..., 0] + np.arange(width, dtype=np.float32)
+    y = flow[..., 1] + np.arange(height, dtype=np.float32)[:, None]
+    seen = cv2.remap(plane, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     return np.asarray(seen, np.float32)
-
-
-def _band(hard: Mask, reach: int) -> NDArray[np.bool_]:
-    """Pixels within a reach of the edge of a hard matte."""
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))
-    return np.asarray(cv2.dilate(hard, kernel) != cv2.erode(hard, kernel))
-
-
-def _about(seen: NDArray[np.bool_], margin: int) -> tuple[slice, slice]:
-    """Rows and columns that hold all that is seen, with a margin; none where nothing is."""
-    rows, columns = np.flatnonzero(seen.any(1)), np.flatnonzero(seen.any(0))
-    if rows.size == 0:
-        return slice(0, 0), slice(0, 0)
-    height, width = seen.shape
-    return (
-        slice(max(rows[0] - margin, 0), min(rows[-1] + margin + 1, height)),
-        slice(max(columns[0] - margin, 0), min(columns[-1] + margin + 1, width)),
-    )
-
-
-def _parted(colours: NDArray[np.uint8], mask: Mask, rounds: int) -> Mask:
-    """The figure that GrabCut finds by a mask: 1, and 0 elsewhere; the same each time."""
-    out = np.zeros(mask.shape, np.uint8)
-    part = _about(mask != cv2.GC_BGD, MARGIN)
-    inner = np.ascontiguousarray(mask[part])
-    if not (np.any(inner & 1) and np.any((inner & 1) == 0)):
-        out[part] = inner & 1
-        return out
-    cv2.setRNGSeed(1)
-    behind, figure = np.zeros((1, 65)), np.zeros((1, 65))
-    inside = np.ascontiguousarray(colours[part])
-    all_of_it = (0, 0, 0, 0)  # with a mask it counts for nothing
-    cv2.grabCut(inside, inner, all_of_it, behind, figure, rounds, cv2.GC_INIT_WITH_MASK)
-    out[part] = _large_parts(np.asarray(inner & 1, np.uint8))
-    return out
-
-
-def _large_parts(hard: Mask) -> Mask:
-    """A hard matte without small parts that hang on nothing, and without small holes."""
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(hard)
-    areas = stats[:, cv2.CC_STAT_AREA]
-    if count < 2:
-        return hard
-    largest = areas[1:].max()
-    large = areas >= SMALL_PART * largest
-    large[0] = False
-    kept = np.asarray(large[labels], np.uint8)
-    _, labels, stats, _ = cv2.connectedComponentsWithStats(1 - kept)
-    holes = stats[:, cv2.CC_STAT_AREA] < SMALL_HOLE * largest
-    holes[0] = False
-    return np.asarray(kept | holes[labels], np.uint8)

@@ -15,6 +15,9 @@ Mask = NDArray[np.uint8]
 LINES = 1080
 """Of the picture that widths are told in."""
 
+OTHERWISE = 90
+"""In px@1080: about a stroke that says otherwise than what was found there, that is not sure."""
+
 Point = tuple[Annotated[float, Field(ge=-1, le=2)], Annotated[float, Field(ge=-1, le=2)]]
 
 
@@ -54,6 +57,13 @@ class Strokes(StrictModel):
         """The frames that have strokes, rising."""
         return sorted({stroke.frame for stroke in self.strokes})
 
+    @property
+    def start(self) -> int:
+        """The frame that is solved first: one with a line around, if there is one."""
+        around = [stroke.frame for stroke in self.strokes if stroke.kind == "around"]
+        this = [stroke.frame for stroke in self.strokes if stroke.kind == "this"]
+        return min(around or this)
+
     def on(self, frame: int) -> list[Stroke]:
         """The strokes of a frame, in their order."""
         return [stroke for stroke in self.strokes if stroke.frame == frame]
@@ -79,13 +89,41 @@ def marked(strokes: list[Stroke], mask: Mask) -> Mask:
         out[inside == 0] = cv2.GC_BGD
         out[(inside == 1) & (out == cv2.GC_BGD)] = cv2.GC_PR_FGD
     for stroke in strokes:
-        if stroke.kind == "around":
-            continue
-        value = cv2.GC_FGD if stroke.kind == "this" else cv2.GC_BGD
-        thick = max(1, round(stroke.width * height / LINES))
-        line = _fixed(stroke, width, height)
-        cv2.polylines(out, [line], False, value, thick, cv2.LINE_8, 4)
+        if stroke.kind != "around":
+            _draw(stroke, out, cv2.GC_FGD if stroke.kind == "this" else cv2.GC_BGD)
     return out
+
+
+def unsettled(strokes: list[Stroke], mask: Mask) -> Mask:
+    """A mask as GrabCut takes it, not sure any more about where a frame's strokes say otherwise;
+    another array.
+
+    A stroke on a part that was wrong need not be drawn over all of it.
+
+    Args:
+        strokes: of the frame.
+        mask: OpenCV's `GC_…` values, shape `(height, width)`.
+    """
+    height = mask.shape[0]
+    otherwise = np.zeros_like(mask)
+    for stroke in strokes:
+        if stroke.kind != "around":
+            drawn = np.zeros_like(mask)
+            _draw(stroke, drawn, 1)
+            otherwise |= drawn & ((mask & 1) != (stroke.kind == "this")).astype(np.uint8)
+    reach = round(OTHERWISE * height / LINES)
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))
+    out = mask.copy()
+    out[cv2.dilate(otherwise, kernel) > 0] |= 2  # probable
+    return out
+
+
+def _draw(stroke: Stroke, mask: Mask, value: int) -> None:
+    height, width = mask.shape
+    thick = max(2, round(stroke.width * height / LINES))
+    line = _fixed(stroke, width, height)
+    line = np.concatenate([line, line[-1:]])  # of one point alone nothing is drawn
+    cv2.polylines(mask, [line], False, value, thick, cv2.LINE_8, 4)
 
 
 def _fixed(stroke: Stroke, width: int, height: int) -> NDArray[np.int32]:

@@ -1,6 +1,6 @@
-"""Mattes written as grey clips, without loss."""
+"""Mattes written as grey clips, without loss, with what they were found from."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from fractions import Fraction
 from pathlib import Path
@@ -15,6 +15,8 @@ from yearning.media.errors import MediaError
 
 BITS, FORMAT = 16, "gray16le"
 
+NO_FILES: Mapping[str, bytes] = {}
+
 
 def check_matte_name(path: Path) -> None:
     """Make sure that a matte can be written under a name.
@@ -27,7 +29,9 @@ def check_matte_name(path: Path) -> None:
 
 
 @contextmanager
-def matte_writer(path: Path, size: Size, rate: Fraction) -> Iterator[Callable[[Plane], None]]:
+def matte_writer(
+    path: Path, size: Size, rate: Fraction, attached: Mapping[str, bytes] = NO_FILES
+) -> Iterator[Callable[[Plane], None]]:
     """Yield what takes mattes frame by frame; the file appears at the end, when it is whole.
 
     It is FFV1 in Matroska (RFC 9043), grey of 16 bits, full range.
@@ -36,6 +40,7 @@ def matte_writer(path: Path, size: Size, rate: Fraction) -> Iterator[Callable[[P
         path: ends in .mkv.
         size: of each matte, whose values are 0..1.
         rate: frames a second.
+        attached: files that it holds besides (RFC 9559, attachments), by name.
 
     Raises:
         MediaError: the file is called otherwise.
@@ -48,6 +53,8 @@ def matte_writer(path: Path, size: Size, rate: Fraction) -> Iterator[Callable[[P
         context.width, context.height, context.pix_fmt = size.width, size.height, FORMAT
         context.color_range = FULL
         context.options = {"level": "3", "slices": "4", "slicecrc": "1"}
+        for name, data in attached.items():
+            out.add_attachment(name, "application/octet-stream", data)
         written = 0
 
         def write(matte: Plane) -> None:

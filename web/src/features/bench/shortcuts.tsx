@@ -7,6 +7,7 @@ import { bench, setState } from "../../store/bench";
 import { markBurst } from "../../store/burstMarking";
 import { copiedText, duplicateStep, pasteText } from "../../store/copying";
 import { changeStep } from "../../store/edits";
+import { isDrawing, leaveLifting } from "../../store/lifting";
 import { notice } from "../../store/notices";
 import { togglePlay } from "../../store/player";
 import { goTo, setRange } from "../../store/playRange";
@@ -86,6 +87,7 @@ function closeTopmost() {
   else if (now.looksShown) setState({ looksShown: false });
   else if (now.alone) leaveAlone();
   else if (now.picking) setState({ picking: null });
+  else if (isDrawing()) leaveLifting();
   else if (now.drawing) setState({ drawing: false });
   else if (now.starters) setState({ starters: false });
   else if (now.examined) setState({ examined: null });

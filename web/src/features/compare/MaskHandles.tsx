@@ -5,6 +5,7 @@ import { keyName, shapesOf, sourceOf } from "../../model/masks";
 import { svgPath } from "../../model/paths";
 import { inverse, middleOf, PLACE_FIELDS, ridden } from "../../model/tracks";
 import { setState, useBench } from "../../store/bench";
+import { useIsLifting } from "../../store/lifting";
 import { changeShape, chosenShape, removeShape } from "../../store/masks";
 import { isOwnTrack, putRight, useRide, useTracking } from "../../store/tracks";
 import { atFrame, useAtFrame } from "../../store/values";
@@ -13,6 +14,7 @@ import { Feather } from "./handles/Feather";
 import { NewPath } from "./handles/NewPath";
 import { Overlay } from "./handles/Overlay";
 import { Path } from "./handles/Path";
+import { Strokes } from "./handles/Strokes";
 import { placeOf } from "./handles/shapes";
 import { TrackLine } from "./handles/TrackLine";
 import { Wash } from "./handles/Wash";
@@ -27,6 +29,9 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
     step,
     useBench((s) => s.shape),
   );
+  const source = set && sourceOf(steps, step, set);
+  const lifting = useIsLifting(source?.step, source?.shape);
+  const playing = useBench((s) => s.playing);
   const row = rowOf(steps, step.id);
   // the weight is seen as the picture stands at the step, all else at the end
   const seen = useBench((s) => s.examined !== null);
@@ -47,6 +52,12 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
     return { ...(there ?? source.shape), id: shape.id, same_as: shape.same_as };
   };
   if (!size.width || !size.height) return null;
+  if (lifting)
+    return playing ? null : (
+      <Overlay size={size} title="What is lifted out">
+        <Strokes size={size} />
+      </Overlay>
+    );
   return (
     <Overlay size={size} title="Where the step shows">
       {shapesOf(step)

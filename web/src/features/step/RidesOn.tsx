@@ -1,7 +1,6 @@
 import { Box, Flex, Link } from "@chakra-ui/react";
 import { useState } from "react";
-import type { Clip, Finding, Shape, Step, TrackPlaces } from "../../api/client";
-import { duration } from "../../model/duration";
+import type { Clip, Shape, Step, TrackPlaces } from "../../api/client";
 import { KINDS, type Kind, seenFrame } from "../../model/tracks";
 import { useBench } from "../../store/bench";
 import { changeShape } from "../../store/masks";
@@ -19,6 +18,7 @@ import {
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { NumberControl } from "../../ui/Number";
+import { ProgressLine } from "../../ui/ProgressLine";
 import { TrackChoice } from "./TrackChoice";
 
 /** What a shape rides on, and how what lies in it is followed. */
@@ -55,7 +55,16 @@ export function RidesOn({ step, shape }: { step: Step; shape: Shape }) {
           </Button>
         )}
       </TrackChoice>
-      {running && <Following finding={finding} />}
+      {running && (
+        <ProgressLine
+          small
+          says="Tracking"
+          label={`Tracking ${finding.title}`}
+          stop="What is found so far is kept"
+          onStop={() => void stopFollowing()}
+          {...finding}
+        />
+      )}
       {canFollow && !running && (
         <Choice
           label="What is in it"
@@ -131,46 +140,6 @@ function Smooth({ track, onChoose }: { track: TrackPlaces; onChoose: (file: stri
         );
       }}
     />
-  );
-}
-
-/** How far a track is; it can be stopped. */
-function Following({ finding }: { finding: Finding }) {
-  const { done, total, rate } = finding;
-  const left = rate
-    ? ` · ${rate.toFixed(0)} frames/s · ${duration((total - done) / rate)} left`
-    : "";
-  return (
-    <Flex align="center" gap="8px" my="3px">
-      <Box flex="1" fontSize="12px">
-        <Box role="status">
-          Tracking {done} of {total}
-          {left}
-        </Box>
-        <Box
-          role="progressbar"
-          aria-label={`Tracking ${finding.title}`}
-          aria-valuenow={done}
-          aria-valuemin={0}
-          aria-valuemax={total}
-          height="4px"
-          borderRadius="2px"
-          bg="line"
-          overflow="hidden"
-        >
-          <Box height="100%" bg="tide" style={{ width: `${(100 * done) / Math.max(total, 1)}%` }} />
-        </Box>
-      </Box>
-      <Button
-        small
-        type="button"
-        height="24px"
-        title="What is found so far is kept"
-        onClick={() => void stopFollowing()}
-      >
-        Stop
-      </Button>
-    </Flex>
   );
 }
 

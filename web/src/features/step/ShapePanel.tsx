@@ -4,11 +4,14 @@ import { allSteps, readable } from "../../model/lookTree";
 import { keyName, matteProblem, shapeProblem, sourceOf } from "../../model/masks";
 import { stepName } from "../../model/stepNames";
 import { useBench } from "../../store/bench";
+import { useIsLifting } from "../../store/lifting";
 import { changeShape, joinShape, partShape, shareShape } from "../../store/masks";
 import { usePlates } from "../../store/plates";
 import { atFrame } from "../../store/values";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
+import { LiftedFrom } from "./LiftedFrom";
+import { LiftTools } from "./LiftTools";
 import { PlateChoice } from "./PlateChoice";
 import { RidesOn } from "./RidesOn";
 import { SettingControl } from "./SettingControl";
@@ -51,10 +54,19 @@ export function ShapePanel({ step, shape }: { step: Step; shape: Shape }) {
   const frames = useBench((s) => s.clip?.frames) ?? 0;
   const matte = usePlates()?.find((plate) => plate.file === source.shape.file)?.frames;
   const problem = shapeProblem(source.shape) ?? matteProblem(matte, frames);
+  const lifting = useIsLifting(source.step, source.shape);
+  if (lifting) return <LiftTools />;
   const onPicture = (setting: Setting) => setting.unit === "place";
   return (
     <Flex direction="column">
       {fields.filter((f) => !onPicture(f)).map(control)}
+      {source.shape.kind === "matte" && (
+        <LiftedFrom
+          step={source.step}
+          shape={source.shape}
+          file={String(source.shape.file ?? "")}
+        />
+      )}
       {kind?.settings.some((s) => s.name === "track") && !shared && (
         <RidesOn key={shape.id} step={step} shape={shape} />
       )}

@@ -9,6 +9,7 @@ import { bench, setState, useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
 import { goTo } from "../../store/playRange";
 import { Button } from "../../ui/Button";
+import { StrokesLane, useStrokesShown } from "./StrokesLane";
 import { TrackLane, useTrackShown } from "./TrackLane";
 
 const Dot = chakra("button");
@@ -58,11 +59,17 @@ export function LaneNames() {
   const each = useBench((s) => s.lanes);
   const several = step !== undefined && keyedNames(step).length > 1;
   const track = useTrackShown();
+  const strokes = useStrokesShown();
   return (
     <Box fontSize="12px" lineHeight="1">
       {track && (
         <Flex height={LANE} align="center" color="tide">
           Track of {track.track.title}
+        </Flex>
+      )}
+      {strokes !== null && (
+        <Flex height={LANE} align="center" color="tide">
+          Strokes of {strokes}
         </Flex>
       )}
       {shown.keys.map((name, i) => (
@@ -104,6 +111,7 @@ export function Lanes() {
   return (
     <>
       <TrackLane height={LANE} />
+      <StrokesLane height={LANE} />
       {shown.keys.map((name) => (
         <KeyLane key={name ?? "all"} step={step} name={name} frames={clip.frames} />
       ))}

@@ -1,0 +1,40 @@
+import { Box } from "@chakra-ui/react";
+import type { Shape, Step } from "../../api/client";
+import { useBench } from "../../store/bench";
+import { openLifting, stopFinding, useIsLifted, useLifting } from "../../store/lifting";
+import { Button } from "../../ui/Button";
+import { ProgressLine } from "../../ui/ProgressLine";
+
+/** The way to the strokes that a matte was found from, or is to be. */
+export function LiftedFrom({ step, shape, file }: { step: Step; shape: Shape; file: string }) {
+  const clip = useBench((s) => s.clip?.id) ?? -1;
+  const lifted = useIsLifted(file, clip);
+  const finding = useLifting((s) => s.finding);
+  const own = finding?.running && finding.step === step.id && finding.shape === shape.id;
+  return (
+    <>
+      {own && (
+        <ProgressLine
+          small
+          says="Step"
+          label={`Lifting out ${finding.title}`}
+          unit="steps"
+          stop="It goes on from there when it is found again"
+          onStop={() => void stopFinding()}
+          {...finding}
+        />
+      )}
+      <Box my="3px">
+        <Button
+          small
+          type="button"
+          height="24px"
+          title="Strokes on the picture say what is the figure and what is not"
+          onClick={() => void openLifting(step, shape)}
+        >
+          {lifted ? "More strokes…" : "Lift out of this clip…"}
+        </Button>
+      </Box>
+    </>
+  );
+}
