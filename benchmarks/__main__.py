@@ -14,6 +14,7 @@ from benchmarks import (
     command_line,
     compiling,
     masks,
+    mattes,
     page,
     preview,
     printing,
@@ -38,6 +39,7 @@ BENCHMARKS: dict[str, ModuleType] = {
         printing,
         steadiness,
         tracking,
+        mattes,
         command_line,
         preview,
         page,
@@ -46,7 +48,7 @@ BENCHMARKS: dict[str, ModuleType] = {
         compiling,
     )
 }
-SLOW = ("steadiness", "retime", "page", "compiling")
+SLOW = ("steadiness", "mattes", "retime", "page", "compiling")
 """Left out of a quick run."""
 
 

@@ -179,6 +179,31 @@ def test_more_strokes_solve_only_what_they_change_and_the_result_is_as_from_scra
     assert again.is_changed(6, before.solved) == bool(more)
 
 
+def test_a_stroke_that_says_nothing_new_changes_nothing_far_from_it(shifting):
+    before = small_matting(DISC, shifting)
+    list(before.solve())
+    nothing_new = [{"frame": 7, "kind": "not this", "points": [[0.05, 0.05]]}]
+    again = small_matting(DISC + nothing_new, shifting, known=[before.solved])
+    assert list(again.solve())[-1] == again.total
+    changed = [n for n in range(9) if again.is_changed(n, before.solved)]
+    assert set(changed) <= {5, 6, 7, 8}
+
+
+def test_what_a_later_stroke_corrects_is_carried_back():
+    """A second disc is held to be the figure's in all frames, till the last says that it is not."""
+    picture, _ = still()
+    y, x = np.mgrid[0 : SIZE.height, 0 : SIZE.width]
+    other = (x - 225) ** 2 + (y - 120) ** 2 < 12**2
+    picture[:, other] = np.float32([0.7, 0.3, 0.2])[:, None]
+    dab = [{"frame": 5, "kind": "not this", "points": [[225 / 320, 120 / 180]], "width": 110}]
+    matting = small_matting(DISC + dab, [picture] * 6)
+    list(matting.solve())
+    weights = [float(matting.matte(n)[120, 225]) for n in range(6)]
+    assert weights[0] > 0.9
+    assert weights == sorted(weights, reverse=True)
+    assert weights[-1] < 0.1
+
+
 def test_what_was_stopped_goes_on_from_there(shifting):
     before = small_matting(DISC, shifting)
     solving = before.solve()

@@ -4,6 +4,9 @@ On a frame with strokes GrabCut parts the figure from what is behind it (Rother,
 SIGGRAPH 2004), at reduced size. From there its matte is carried along the motion from frame to
 frame, both ways; what the motion can't say, and what does not look like the figure, is parted anew.
 Edges come at full size, by the guided filter, and are smoothed along the motion.
+
+What a later stroke corrects is also carried back, until that meets what was found on the way there;
+in between the two are mixed.
 """
 
 from collections.abc import Callable, Generator, Sequence
@@ -38,6 +41,9 @@ ROUNDS, FIRST_ROUNDS = 2, 8
 
 FIRST_REACH = 6
 """Pixels about an edge found at half the size."""
+
+THICK = 5
+"""Pixels: where what was found from two sides differs by less, they are held to be the same."""
 
 EDGE_RADIUS, EDGE_EPSILON = 4 / 1080, 1e-4
 """Of the guided filter, of the picture's height; and its variance."""
@@ -112,8 +118,14 @@ class Matting:
                 yield done
         for near, far in _between(self._strokes):
             way = -1 if far > near else 1
-            for _ in self._carried(back, range(far, near, way), models):
+            frames, end = range(far, near, way), done + abs(far - near) - 1
+            for frame in self._carried(back, frames, models):
                 done += 1
+                yield done
+                if _alike(back[frame], out[frame]):
+                    break
+            if done < end:
+                done = end
                 yield done
 
     def matte(self, frame: int) -> Plane:
@@ -186,7 +198,11 @@ class Matting:
         around = any(stroke.kind == "around" for stroke in self._strokes.on(frame))
         ground = cv2.GC_BGD if around else cv2.GC_PR_BGD
         shape = self.small.height, self.small.width
-        return self._cut_by_strokes(frame, np.full(shape, ground, np.uint8))
+        hard = self._cut_by_strokes(frame, np.full(shape, ground, np.uint8))
+        colours = self._small(frame).colours
+        models = colour_models(colours, hard, MARGIN)  # as it will be carried on
+        mask = self._unsure(frame, hard, np.ones(shape, np.bool_), models)
+        return cut(colours, marked(self._strokes.on(frame), mask), ROUNDS)
 
     def _cut_by_strokes(self, frame: int, mask: Mask) -> Mask:
         """The figure in a frame by its strokes, drawn over what is held to be it."""
@@ -197,8 +213,8 @@ class Matting:
 
     def _carried(
         self, kept: HardMattes, frames: Sequence[int], models: tuple[ColourModel, ColourModel]
-    ) -> Generator[None, None, None]:
-        """Carry the matte of the first of some frames to the others, one after another."""
+    ) -> Generator[int, None, None]:
+        """Carry the matte of the first of some frames to the others; yields each once it is."""
         hard = self.solved.out[frames[0]]
         for before, frame in pairwise(frames):
             back = kept is self.solved.back
@@ -210,25 +226,35 @@ class Matting:
             found = next((each for each in old if each is not None), None)
             hard = self._propagated(before, frame, hard, models) if found is None else found
             kept[frame] = hard
-            yield
+            yield frame
 
     def _propagated(
         self, before: int, frame: int, hard: Mask, models: tuple[ColourModel, ColourModel]
     ) -> Mask:
         """The figure in a frame, from a neighbour's, and by the strokes that it may have."""
-        small = self._small(frame)
         flow, agrees = self._motion(frame, before)
         prior = (_warped(hard.astype(np.float32), flow) > 0.5).astype(np.uint8)
+        mask = self._unsure(frame, prior, agrees, models)
+        if self._strokes.on(frame):
+            return self._cut_by_strokes(frame, mask)
+        return cut(self._small(frame).colours, mask, ROUNDS)
+
+    def _unsure(
+        self,
+        frame: int,
+        prior: Mask,
+        agrees: NDArray[np.bool_],
+        models: tuple[ColourModel, ColourModel],
+    ) -> Mask:
+        """A mask as GrabCut takes it: a prior, not sure where it is to be parted anew."""
         mask = np.where(prior > 0, np.uint8(cv2.GC_FGD), np.uint8(cv2.GC_BGD))
         if prior.any():
             unknown = band(prior, NEAR) | (band(prior, FAR) & ~agrees)
             asked = (prior > 0) & (band(prior, WIDE) | ~agrees)
-            unknown[asked] |= log_ratio(small.colours[asked], *models) < -UNLIKE
-            mask[unknown & (prior > 0)] = cv2.GC_PR_FGD
-            mask[unknown & (prior == 0)] = cv2.GC_PR_BGD
-        if self._strokes.on(frame):
-            return self._cut_by_strokes(frame, mask)
-        return cut(small.colours, mask, ROUNDS)
+            colours = self._small(frame).colours[asked]
+            unknown[asked] |= log_ratio(colours, *models) < -UNLIKE
+            mask[unknown] |= 2  # probable
+        return mask
 
     def _edges(self, frame: int) -> Plane:
         """The matte of a frame with the picture's edges, not smoothed along the motion."""
@@ -288,12 +314,19 @@ def _between(strokes: Strokes) -> list[tuple[int, int]]:
     return [(a, b) if a >= strokes.start else (b, a) for a, b in pairs]
 
 
+def _alike(one: Mask, other: Mask) -> bool:
+    """Whether two hard mattes differ by no more than their edges do by chance."""
+    return not cv2.erode(one ^ other, np.ones((THICK, THICK), np.uint8)).any()
+
+
 def _mixture(solved: Solved, frame: int) -> tuple[bytes | None, bytes | None, float]:
     """What a frame's matte is mixed of: from either side, packed, and the share of the second."""
     share = 0.0
     if frame in solved.back:
         near, far = next(p for p in _between(solved.strokes) if min(p) < frame < max(p))
-        share = (frame - near) / (far - near)
+        way = 1 if far > near else -1
+        last = next(n for n in range(frame, near - way, -way) if n not in solved.back)
+        share = (frame - last) / (far - last)
     return solved.out.packed(frame), solved.back.packed(frame), share
 
 

@@ -15,8 +15,9 @@ Mask = NDArray[np.uint8]
 LINES = 1080
 """Of the picture that widths are told in."""
 
-OTHERWISE = 90
-"""In px@1080: about a stroke that says otherwise than what was found there, that is not sure."""
+OTHERWISE = 24
+"""In px@1080: about a stroke that says otherwise than what was found there, that is not sure.
+Further off what looks like the stroke would go with it, though a hand has drawn to its edge."""
 
 Point = tuple[Annotated[float, Field(ge=-1, le=2)], Annotated[float, Field(ge=-1, le=2)]]
 
@@ -98,7 +99,7 @@ def unsettled(strokes: list[Stroke], mask: Mask) -> Mask:
     """A mask as GrabCut takes it, not sure any more about where a frame's strokes say otherwise;
     another array.
 
-    A stroke on a part that was wrong need not be drawn over all of it.
+    A stroke on a part that was wrong need not be drawn to its very edge.
 
     Args:
         strokes: of the frame.
