@@ -1,6 +1,7 @@
 """`yearning track`, and looks whose shapes ride on what it writes."""
 
 import json
+from fractions import Fraction
 
 import cv2
 import numpy as np
@@ -9,6 +10,7 @@ import pytest
 from tests.media.making import CUT_AT, MOVING, STEP_X, STEP_Y, moving_clip
 from tests.test_cli import run
 from yearning.core.motion.tracks import map_places, parse_track
+from yearning.media.plates.matte_writer import matte_writer
 from yearning.store.content_store import file_digest
 
 DISC = {"id": "disc", "kind": "ellipse", "centre": [120 / 480, 110 / 270], "size": [0.115, 0.2]}
@@ -121,3 +123,39 @@ def test_what_can_not_be_followed_is_said_in_one_line(change, options, says, mov
     assert done.stderr.count("\n") == 1
     assert says in done.stderr
     assert not (tmp_path / "t.json").exists()
+
+
+def test_a_track_that_is_lost_and_a_matte_of_another_length_are_said_and_the_rest_is_shown(
+    moving, tmp_path
+):
+    with matte_writer(tmp_path / "short.mkv", MOVING, Fraction(24)) as write:
+        for _ in range(3):
+            write(np.ones((MOVING.height, MOVING.width), np.float32))
+    frames = [
+        {"frame": n, "matrix": [[1, 0, n], [0, 1, 0], [0, 0, 1]], "sure": 1} for n in range(6)
+    ]
+    track = {
+        "format": "yearning-track/1",
+        "clip": file_digest(moving),
+        "size": list(MOVING),
+        "from": 0,
+        "frames": frames,
+    }
+    (tmp_path / "disc.json").write_text(json.dumps(track))
+    mask = [
+        {"id": "a", "kind": "ellipse", "centre": [0.3, 0.4], "track": "disc.json"},
+        {"id": "b", "kind": "matte", "file": "short.mkv", "join": "keep common"},
+    ]
+    step = {"id": "m", "treatment": "mono", "mix": {"mask": mask}}
+    look = tmp_path / "a.look.json"
+    look.write_text(json.dumps({"format": "yearning-look/2", "steps": [step]}))
+    done = run("frame", moving, 8, "--look", look, "-o", tmp_path / "o.png")
+    assert done.returncode == 0, done.stderr
+    lost, short = done.stderr.splitlines()
+    assert lost.startswith("steps[0].mix.mask[0].track: disc.json is lost at frames 6 to 8;")
+    assert short.startswith("steps[0].mix.mask[1].file: short.mkv has 3 frames and the clip ")
+    done = run("frame", moving, 2, "--look", look, "-o", tmp_path / "o.png")
+    assert len(done.stderr.splitlines()) == 1  # the track is there
+    done = run("render", moving, "--look", look, "-o", tmp_path / "o.mkv", "--to", 7)
+    assert done.returncode == 0, done.stderr
+    assert "disc.json is lost at frames 6 to 7" in done.stderr

@@ -25,6 +25,7 @@ from yearning.core.look.output_crop import crop_ratio
 from yearning.core.picture import Size
 from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.media.decode.clip import open_clip
+from yearning.media.plates.asset_notes import asset_notes
 from yearning.media.plates.assets import assets_in, check_assets
 from yearning.media.plates.plate_writer import write_generated_plate
 from yearning.media.stills.stills import STILLS, check_still_name, still_bits, write_still
@@ -88,6 +89,8 @@ def frame(
             size = size.with_height(height)
         check_times(document, footage.frames)
         check_assets(document, look.parent, lambda: file_digest(file))
+        for note in asset_notes(document, look.parent, footage, number, number):
+            typer.echo(note, err=True)
         assets = assets_in(look.parent)
         evaluator = Evaluator(document, footage, size, Cache(0), assets=assets)
         try:

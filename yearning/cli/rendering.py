@@ -25,6 +25,7 @@ from yearning.media.codecs import CODECS, QUALITIES
 from yearning.media.decode.clip import open_clip
 from yearning.media.encode.results import AS_FOOTAGE, ENDINGS, Output, check_result
 from yearning.media.errors import MediaError
+from yearning.media.plates.asset_notes import asset_notes
 
 if TYPE_CHECKING:
     from yearning.farm.cluster import Cluster
@@ -101,6 +102,8 @@ def render_command(
                 first=first,
                 last=last,
             )
+            for note in asset_notes(document, look.parent, footage, job.first, job.last):
+                typer.echo(f"{file.name}: {note}", err=True)
         jobs.append((file, job))
 
     for file, target in named:

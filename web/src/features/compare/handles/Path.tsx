@@ -1,4 +1,4 @@
-import { type PointerEvent, useState } from "react";
+import { type PointerEvent, useId, useState } from "react";
 import type { PathPoint } from "../../../api/client";
 import {
   extentOf,
@@ -46,9 +46,7 @@ export function Path({ shape, box, set, keyed, onRemove }: MaskShape & { onRemov
   const name = keyed("points");
   return (
     <>
-      {band > 1 && (
-        <path d={d} fill="none" stroke="#ffffff" strokeOpacity="0.22" strokeWidth={band} />
-      )}
+      {band > 1 && <FeatherLines d={d} band={band} />}
       <path
         d={`M ${right + OFF} ${y(centre[1])} V ${bottom + OFF}`}
         stroke="#ffffff"
@@ -184,6 +182,31 @@ export function Path({ shape, box, set, keyed, onRemove }: MaskShape & { onRemov
           }
         />
       ))}
+    </>
+  );
+}
+
+/** The two lines between which a path's feather lies: the rims of a stroke as wide, dotted. */
+function FeatherLines({ d, band }: { d: string; band: number }) {
+  const id = useId();
+  const stroke = { d, fill: "none", strokeLinejoin: "round" } as const;
+  return (
+    <>
+      <pattern id={`${id}-dots`} width="4" height="4" patternUnits="userSpaceOnUse">
+        <circle cx="1" cy="1" r="1" fill="#ffffff" />
+        <circle cx="3" cy="3" r="1" fill="#ffffff" />
+      </pattern>
+      <mask id={id} maskUnits="userSpaceOnUse" x="-4000" y="-4000" width="12000" height="12000">
+        <path {...stroke} stroke="#ffffff" strokeWidth={band + 2.6} />
+        <path {...stroke} stroke="#000000" strokeWidth={band} />
+      </mask>
+      <path
+        {...stroke}
+        stroke={`url(#${id}-dots)`}
+        strokeWidth={band + 2.6}
+        mask={`url(#${id})`}
+        data-feather-lines
+      />
     </>
   );
 }
