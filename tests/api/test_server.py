@@ -1,7 +1,10 @@
 """A real server, killed in the middle of a render."""
 
 import json
+import subprocess
+import sys
 import time
+import urllib.parse
 import urllib.request
 from hashlib import sha256
 
@@ -76,3 +79,29 @@ def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip,
         process.wait(timeout=120)
     assert frames(renders / made["file"]) == frames(renders / whole["file"])
     assert (renders / made["file"]).read_bytes() == (renders / whole["file"]).read_bytes()
+
+
+def test_a_project_has_one_server_and_a_killed_one_gives_it_back(tmp_path):
+    project = tmp_path / "work"
+    process, address = started(project)
+    arriving = project / "incoming" / "half.mp4"
+    arriving.write_bytes(b"half of an upload")
+    words = [sys.executable, "-m", "yearning.cli", "serve", "--project", str(project)]
+    second = subprocess.run([*words, "--port", "1"], capture_output=True, text=True, timeout=60)
+    assert second.returncode == 2
+    free = urllib.parse.urlsplit(address).port + 1
+    second = subprocess.run(
+        [*words, "--port", str(free)], capture_output=True, text=True, timeout=60
+    )
+    assert second.returncode == 2
+    assert second.stderr.count("\n") == 1
+    assert f"process {process.pid} serves it at {address}" in second.stderr
+    assert arriving.read_bytes() == b"half of an upload"
+    process.kill()
+    process.wait(timeout=60)
+    again, address = started(project)
+    try:
+        assert ask(address, "/api/clips") == []
+        assert not arriving.exists()
+    finally:
+        kill_all(again)

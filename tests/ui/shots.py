@@ -9,6 +9,14 @@ from playwright.sync_api import Page
 
 from tests.ui.acting import new_look, open_look, settled
 from tests.ui.serving import VIEW, browsing, serving
+from tests.ui.test_lifting import lifting, stroke
+
+LIFTED = [
+    [(0.19, 0.98), (0.208, 0.7), (0.281, 0.093), (0.51, 0.056), (0.615, 0.278), (0.599, 0.574),
+     (0.693, 0.741), (0.719, 0.98)],
+    [(0.406, 0.185), (0.385, 0.444), (0.365, 0.556), (0.375, 0.972)],
+]  # fmt: skip
+"""Around the lamplighter, and on him."""
 
 
 def _shoot(page: Page, folder: Path, name: str) -> None:
@@ -69,10 +77,6 @@ def shoot(folder: Path) -> None:
         page.get_by_role("button", name="R G B").click()
         _shoot(page, folder, "bench-balance")
         page.keyboard.press("Control+z")
-        page.get_by_role("button", name=re.compile("After grain ")).click()
-        page.get_by_role("button", name="1 : 1").click()
-        _shoot(page, folder, "bench-true-pixels")
-        page.get_by_role("button", name="Fit").click()
         page.get_by_label("Clip", exact=True).select_option("Glasshouse")
         page.get_by_role("button", name="Dim room").click()
         page.get_by_role("button", name="Render clip").click()
@@ -90,6 +94,11 @@ def shoot(folder: Path) -> None:
         page.locator("div[data-page=where]").evaluate("(shown) => { shown.scrollTop = 0; }")
         _shoot(page, folder, "bench-where")
         page.get_by_role("tab", name="What").click()
+        lifting(page, "Lamplighter", 0)
+        for places in LIFTED:
+            stroke(page, places)
+        page.mouse.move(640, 700)
+        _shoot(page, folder, "bench-lift")
         open_look(page, address, FRAMED)
         page.get_by_role("button", name=re.compile("^Softness: ")).wait_for()
         _shoot(page, folder, "bench-vignette")

@@ -2,16 +2,16 @@
 
 import ipaddress
 import secrets
-from urllib.parse import parse_qs, urlsplit
+from urllib.parse import parse_qsl, quote, urlencode, urlsplit
 
-from starlette.datastructures import Headers, MutableHeaders
+from starlette.datastructures import Headers
 from starlette.requests import cookie_parser
-from starlette.responses import Response
-from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from starlette.responses import RedirectResponse, Response
+from starlette.types import ASGIApp, Receive, Scope, Send
 
 from yearning.api.problems import Problem, problem_response
 
-COOKIE = "yearning_token"
+COOKIE, PARAMETER = "yearning_token", "token"
 
 
 def is_loopback(host: str) -> bool:
@@ -46,8 +46,10 @@ class Guard:
             await self._app(scope, receive, send)
             return
         reason = self._refusal(scope)
-        if reason is None:
-            await self._app(scope, receive, self._with_cookie(scope, send))
+        if reason is None and scope["type"] == "http" and self._is_right(self._queried(scope)):
+            await self._without_token(scope)(scope, receive, send)
+        elif reason is None:
+            await self._app(scope, receive, send)
         elif scope["type"] == "websocket":
             await send({"type": "websocket.close", "code": 4403, "reason": reason})
         else:
@@ -68,23 +70,25 @@ class Guard:
 
     def _has_token(self, scope: Scope, headers: Headers) -> bool:
         cookies = cookie_parser(headers.get("cookie", ""))
-        given = cookies.get(COOKIE) or self._queried(scope)
-        return secrets.compare_digest(given, self._token or "")
+        return self._is_right(self._queried(scope)) or self._is_right(cookies.get(COOKIE, ""))
+
+    def _is_right(self, given: str) -> bool:
+        if self._token is None:
+            return False
+        return secrets.compare_digest(given.encode(errors="replace"), self._token.encode())
 
     def _queried(self, scope: Scope) -> str:
-        query: str = scope["query_string"].decode("latin-1")
-        return parse_qs(query).get("token", [""])[0]
+        return dict(_query(scope)).get(PARAMETER, "")
 
-    def _with_cookie(self, scope: Scope, send: Send) -> Send:
-        if self._token is None or not self._queried(scope):
-            return send
-        carrier = Response()
-        carrier.set_cookie(COOKIE, self._token, httponly=True, samesite="strict", path="/")
-        cookie = carrier.headers["set-cookie"]
+    def _without_token(self, scope: Scope) -> Response:
+        """The way to the same address without the token, which is a cookie from then on."""
+        rest = urlencode([(name, value) for name, value in _query(scope) if name != PARAMETER])
+        path = quote("/" + scope["path"].lstrip("/"))  # never the address of another host
+        answer = RedirectResponse(path + (f"?{rest}" if rest else ""), status_code=303)
+        answer.set_cookie(COOKIE, self._token or "", httponly=True, samesite="strict", path="/")
+        return answer
 
-        async def send_with_cookie(message: Message) -> None:
-            if message["type"] == "http.response.start":
-                MutableHeaders(scope=message).append("set-cookie", cookie)
-            await send(message)
 
-        return send_with_cookie
+def _query(scope: Scope) -> list[tuple[str, str]]:
+    query: str = scope["query_string"].decode("latin-1")
+    return parse_qsl(query, keep_blank_values=True)

@@ -6,11 +6,35 @@ from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 
 from yearning.api.problems import Refused
+from yearning.core.validation import plain_text
 
 BINARY_BODY = {
     "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {}}}}
 }
 """The OpenAPI description of such a body."""
+
+
+NAME_BYTES = 200
+"""Of a file's name, in UTF-8: file systems take 255, and something is written before and after."""
+
+
+def file_name(name: str) -> str:
+    """The name of a file that is sent, as it can be kept: without folders and control characters.
+
+    >>> file_name("../a\\tb.png")
+    'a b.png'
+
+    Raises:
+        Refused: nothing is left of it.
+    """
+    plain = plain_text(name).replace("\\", "/").rpartition("/")[2].strip()
+    stem, dot, ending = plain.rpartition(".")
+    ending = ending.encode()[:20].decode(errors="ignore")
+    room = NAME_BYTES - len(ending.encode()) - 1
+    kept = (stem if dot else plain).encode()[:room].decode(errors="ignore")
+    if not kept.strip(". "):
+        raise Refused(422, "No name", f"name: '{plain}' is no name of a file")
+    return f"{kept}.{ending}" if dot else kept
 
 
 def _too_large(name: str, max_bytes: int) -> Refused:

@@ -24,6 +24,7 @@ from yearning.core.look.document import check_times
 from yearning.core.look.output_crop import crop_ratio
 from yearning.core.picture import Size
 from yearning.core.plates.generated_plates import GENERATED_PLATES
+from yearning.core.validation import is_count
 from yearning.media.decode.clip import open_clip
 from yearning.media.plates.asset_notes import asset_notes
 from yearning.media.plates.assets import assets_in, check_assets
@@ -120,6 +121,10 @@ def bake_command(
     print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
 
 
+LEAST_SIDE, MOST_SIDE = 16, 8192
+"""Of a plate that is made, in pixels."""
+
+
 @app.command()
 def plate(
     kind: Annotated[
@@ -131,7 +136,10 @@ def plate(
 ) -> None:
     """Make a plate for those who have none: grain, dust, a burn, a border, dirt, paper."""
     sides = size.lower().split("x")
-    if len(sides) != 2 or not all(side.isdigit() for side in sides):
+    if len(sides) != 2 or not all(map(is_count, sides)):
         raise CommandError(f"--size {size}: write it like 1920x1080")
-    write_generated_plate(kind, out, seed, Size(*map(int, sides)))
+    width, height = map(int, sides)
+    if not all(LEAST_SIDE <= side <= MOST_SIDE for side in (width, height)):
+        raise CommandError(f"--size {size}: sides are {LEAST_SIDE} to {MOST_SIDE} pixels")
+    write_generated_plate(kind, out, seed, Size(width, height))
     print(f"{out}: {GENERATED_PLATES[kind].summary}")

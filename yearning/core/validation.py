@@ -1,6 +1,9 @@
-"""The base of the Pydantic models that a look file holds."""
+"""The base of the Pydantic models that a look file holds, and what text from outside may be."""
 
-from pydantic import BaseModel, ConfigDict
+import unicodedata
+from typing import Annotated
+
+from pydantic import AfterValidator, BaseModel, ConfigDict
 
 
 class StrictModel(BaseModel):
@@ -9,3 +12,27 @@ class StrictModel(BaseModel):
     model_config = ConfigDict(
         extra="forbid", frozen=True, allow_inf_nan=False, serialize_by_alias=True
     )
+
+
+def plain_text(text: str) -> str:
+    """Text without control characters and halves of surrogate pairs: those become spaces.
+
+    >>> plain_text("one\\ntwo")
+    'one two'
+    """
+    return "".join(" " if unicodedata.category(c) in ("Cc", "Cs") else c for c in text)
+
+
+PlainText = Annotated[str, AfterValidator(plain_text)]
+"""Text of one line, of which control characters are spaces."""
+
+COUNT_DIGITS = 9
+
+
+def is_count(text: str) -> bool:
+    """Whether a text is a whole number that is not too long to be one.
+
+    >>> is_count("12"), is_count("²"), is_count("-1"), is_count("9" * 5000)
+    (True, False, False, False)
+    """
+    return len(text) <= COUNT_DIGITS and text.isascii() and text.isdigit()

@@ -6,6 +6,7 @@ database, so that of two open projects one would write into the other's file.
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Any
 
 from peewee import (
     AutoField,
@@ -18,6 +19,18 @@ from peewee import (
     SqliteDatabase,
     TextField,
 )
+
+LARGEST_ID = (1 << 63) - 1
+"""Of SQLite's rows."""
+
+
+class RowId(AutoField):
+    """The number of a row; one that SQLite can't hold is no row's."""
+
+    def db_value(self, value: Any) -> Any:
+        """A number as the database is asked for it."""
+        number = super().db_value(value)
+        return 0 if isinstance(number, int) and abs(number) > LARGEST_ID else number
 
 
 class Tables:
@@ -41,7 +54,7 @@ class Tables:
                 database = db
 
         class Clip(Row):
-            id = AutoField()
+            id = RowId()
             digest = CharField(unique=True)
             """SHA-256 of the file."""
             name = CharField()
@@ -59,7 +72,7 @@ class Tables:
                 table_name = "clip"
 
         class Look(Row):
-            id = AutoField()
+            id = RowId()
             head = IntegerField(null=True)
             """The current revision."""
             changed = FloatField()
@@ -70,7 +83,7 @@ class Tables:
                 table_name = "look"
 
         class Revision(Row):
-            id = AutoField()
+            id = RowId()
             look = ForeignKeyField(Look, backref="revisions", on_delete="CASCADE")
             parent = ForeignKeyField("self", null=True)
             digest = CharField()
@@ -83,7 +96,7 @@ class Tables:
                 table_name = "revision"
 
         class Render(Row):
-            id = AutoField()
+            id = RowId()
             clip = ForeignKeyField(Clip, on_delete="CASCADE")
             look = TextField()
             """The look as it was, as JSON."""

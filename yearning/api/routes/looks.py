@@ -5,6 +5,7 @@ import json
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
+from yearning.api.attachments import attachment, file_stem
 from yearning.api.dependencies import CurrentProject
 from yearning.api.problems import Problem
 from yearning.api.schemas.looks import CheckedLook, LookChange, LookOut, Snapshot
@@ -112,9 +113,8 @@ def keep_snapshots(project: CurrentProject, look_id: int, kept: list[Snapshot]) 
 def look_file(project: CurrentProject, look_id: int) -> Response:
     """The look as a file, to keep or to send."""
     look = project.looks.get(look_id).look
-    name = "".join(c if c.isalnum() and c.isascii() else "-" for c in look.name)
     return Response(
         json.dumps(look.model_dump(mode="json"), indent=2),
         media_type="application/json",
-        headers={"Content-Disposition": f'attachment; filename="{name}.look.json"'},
+        headers=attachment(f"{file_stem(look.name)}.look.json"),
     )

@@ -22,7 +22,7 @@ from yearning.api.schemas.plates import (
     UsedOut,
     UsedRequest,
 )
-from yearning.api.uploads import BINARY_BODY, save_body
+from yearning.api.uploads import BINARY_BODY, file_name, save_body
 from yearning.core.image.histogram import histogram
 from yearning.core.look.document import parse_look
 from yearning.core.picture import Picture, new_picture
@@ -73,9 +73,9 @@ def kinds() -> list[KindOut]:
 async def add_plate(preview: Preview, request: Request, name: str) -> PlateOut:
     """Take in a plate, sent as the request's body."""
     with tempfile.TemporaryDirectory(dir=preview.project.assets) as folder:
-        place = Path(folder) / Path(name).name
+        place = Path(folder) / file_name(name)
         await save_body(request, place, name, MAX_BYTES)
-        return await run_in_threadpool(_take_in, place, preview, Path(name).stem)
+        return await run_in_threadpool(_take_in, place, preview, place.stem)
 
 
 @router.post("/made", status_code=201, responses={409: {"model": Problem}})

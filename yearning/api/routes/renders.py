@@ -8,6 +8,7 @@ from typing import Literal
 from fastapi import APIRouter, Request
 from fastapi.responses import FileResponse, Response, StreamingResponse
 
+from yearning.api.attachments import attachment
 from yearning.api.dependencies import CurrentProject, Preview, Renders
 from yearning.api.problems import Problem, Refused
 from yearning.api.schemas.renders import FarmOut, RenderOut, RenderRequest, ResultOut, results
@@ -221,8 +222,9 @@ def render_file(project: CurrentProject, render_id: int) -> Response:
         files = sorted(render.path.parent.glob(f"*{result.ending}"))
         if len(files) < render.total:
             raise Refused(410, "Gone", f"stills of {name} were moved or deleted; render it again")
-        headers = {"Content-Disposition": f'attachment; filename="{name}.zip"'}
-        return StreamingResponse(zip_stream(files), media_type="application/zip", headers=headers)
+        return StreamingResponse(
+            zip_stream(files), media_type="application/zip", headers=attachment(f"{name}.zip")
+        )
     if not render.path.exists():
         raise Refused(410, "Gone", f"{render.path.name} was moved or deleted; render it again")
     media_type = CONTAINERS[render.path.suffix].media_type

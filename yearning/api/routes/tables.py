@@ -7,10 +7,11 @@ from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
+from yearning.api.attachments import attachment, file_stem
 from yearning.api.dependencies import CurrentProject, Preview
 from yearning.api.problems import Problem
 from yearning.api.schemas.tables import BakedOut, Grade, TableOut
-from yearning.api.uploads import BINARY_BODY, read_body
+from yearning.api.uploads import BINARY_BODY, file_name, read_body
 from yearning.core.engine.baking import SIDES, bake
 from yearning.core.look.document import LookError
 from yearning.media.errors import MediaError
@@ -43,7 +44,7 @@ async def add_table(project: CurrentProject, request: Request, name: str) -> Tab
         if suffix not in TABLE_READERS:
             raise MediaError(f"{name}: look-up tables end in {' or '.join(TABLE_READERS)}")
         with tempfile.TemporaryDirectory(dir=folder) as trial:
-            place = Path(trial) / Path(name).name
+            place = Path(trial) / file_name(name)
             place.write_bytes(data)
             read_table(place)
             file = keep(place, folder, Path(name).stem).name
@@ -61,9 +62,8 @@ def baked_table(preview: Preview, look_id: int, side: int = 33) -> Response:
         place = Path(folder) / "look.cube"
         write_cube(place, look.name, values)
         data = place.read_bytes()
-    name = "".join(c if c.isalnum() and c.isascii() else "-" for c in look.name)
-    disposition = f'attachment; filename="{name}.{side}.cube"'
-    return Response(data, media_type="text/plain", headers={"Content-Disposition": disposition})
+    headers = attachment(f"{file_stem(look.name)}.{side}.cube")
+    return Response(data, media_type="text/plain", headers=headers)
 
 
 @router.get("/looks/{look_id}/table/error")

@@ -21,7 +21,7 @@ from yearning.api.schemas.tracks import (
     TrackPlaceOut,
     TrackPlacesOut,
 )
-from yearning.api.uploads import BINARY_BODY, save_body
+from yearning.api.uploads import BINARY_BODY, file_name, save_body
 from yearning.core.masks.shapes import AnyShape, Outline
 from yearning.core.motion.tracks import Motion, Track
 from yearning.core.picture import Size
@@ -55,10 +55,10 @@ def tracks(project: CurrentProject) -> list[TrackOut]:
 async def add_track(project: CurrentProject, request: Request, name: str) -> TrackOut:
     """Take in a track, sent as the request's body."""
     with tempfile.TemporaryDirectory(dir=project.assets) as folder:
-        place = Path(folder) / Path(name).name
+        place = Path(folder) / file_name(name)
         await save_body(request, place, name, MAX_BYTES)
         track = await run_in_threadpool(read_track, place)
-    file = keep_track(project, track, Path(name).name.partition(".")[0] or "track")
+    file = keep_track(project, track, file_name(name).partition(".")[0] or "track")
     return TrackOut(**_described(project, file, track))
 
 

@@ -14,7 +14,7 @@ from yearning.core.masks.matte import MattePicture
 from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, InPlace, Matte, ReadsPicture, Same, Shape
 from yearning.core.treatment.base import AnyTreatment, Treatment
 from yearning.core.treatments import TREATMENTS
-from yearning.core.validation import StrictModel
+from yearning.core.validation import PlainText, StrictModel
 
 MAX_STEPS = 64
 
@@ -51,7 +51,7 @@ class BundleStep(Step):
 
     kind = "bundle"
 
-    name: str = Field("", max_length=120, description="What it is called on the path.")
+    name: PlainText = Field("", max_length=120, description="What it is called on the path.")
     treatment: Literal["bundle"]
     settings: Bundle
 
@@ -134,7 +134,7 @@ class Look(StrictModel):
     """An ordered list of steps. An empty one is the footage itself."""
 
     format: Literal["yearning-look/2"] = FORMAT
-    name: str = Field("Untitled look", min_length=1, max_length=120)
+    name: PlainText = Field("Untitled look", min_length=1, max_length=120)
     steps: tuple[AnyStep, ...] = Field((), max_length=MAX_STEPS)
 
     @model_validator(mode="after")

@@ -1,11 +1,13 @@
 """How a clip is read: its tags, and the user's overrides."""
 
+import re
 from dataclasses import asdict, dataclass, fields, replace
 from fractions import Fraction
 from typing import Any, Literal, get_args
 
 from yearning.core.colour.conversion import Light
 from yearning.core.colour.matrices import Matrix, Range
+from yearning.core.validation import is_count
 from yearning.media.errors import MediaError
 
 Fields = Literal["progressive", "interlaced", "top first", "bottom first"]
@@ -30,7 +32,10 @@ CHOICES: dict[str, tuple[str, ...]] = {
 }
 """What may stand for each setting that is a word."""
 
-MAX_RATE = 1000
+MIN_RATE, MAX_RATE = 1, 1000
+
+RATE = re.compile(r"[0-9]{1,7}(\.[0-9]{1,9}|/[0-9]{1,7})?")
+"""What a rate may be written as: no exponents, of which an exact number would fill the memory."""
 
 MAX_DEFLICKER = 240
 
@@ -77,12 +82,13 @@ class Reading:
     @staticmethod
     def _checked_rate(rate: str) -> Fraction:
         try:
-            found = Fraction(rate)
-        except (ValueError, ZeroDivisionError):
+            found = Fraction(rate) if RATE.fullmatch(rate) else Fraction(0)
+        except ZeroDivisionError:
             found = Fraction(0)
-        if not 0 < found <= MAX_RATE:
+        if not MIN_RATE <= found <= MAX_RATE:
             raise MediaError(
-                f"rate: '{rate}' is no frame rate; write frames a second, like 25 or 30000/1001"
+                f"rate: '{rate[:24]}' is no frame rate of {MIN_RATE} to {MAX_RATE}; write frames a "
+                "second, like 25 or 30000/1001"
             )
         return found
 
@@ -123,7 +129,7 @@ class Reading:
             raise MediaError(f"{min(unknown)}: unknown; known are {', '.join(sorted(known))}")
         frames = said.get("deflicker")
         if isinstance(frames, str):
-            if not frames.isdigit():
+            if not is_count(frames):
                 raise MediaError(f"deflicker: '{frames}' is no number of frames")
             said = said | {"deflicker": int(frames)}
         speed = said.get("speed")

@@ -10,6 +10,7 @@ from yearning.core.look.document import Look, named_files
 from yearning.core.motion.tracks import Track, TrackError, parse_track
 from yearning.core.treatment.assets import Assets, PlateSource
 from yearning.core.treatment.capabilities import NamesPlate
+from yearning.core.validation import plain_text
 from yearning.media.errors import MediaError
 from yearning.media.plates.plates import OpenPlate
 from yearning.media.tables.clf import read_clf
@@ -89,7 +90,10 @@ def asset_path(folder: Path, name: str) -> Path:
     Raises:
         MediaError: the name leads out of the folder.
     """
-    path = (folder / name).resolve()
+    try:
+        path = (folder / name).resolve()
+    except (ValueError, OSError):
+        raise MediaError(f"{plain_text(name)[:80]}: is no name of a file") from None
     if not path.is_relative_to(folder.resolve()):
         raise MediaError(f"{name}: leads out of {folder}; put it beside the look")
     return path

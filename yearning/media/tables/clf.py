@@ -20,6 +20,7 @@ from yearning.core.colour.tables import (
     Part,
     Table,
 )
+from yearning.core.validation import is_count
 from yearning.media.errors import MediaError
 from yearning.media.tables.markup import Markup, Node
 
@@ -34,7 +35,7 @@ SKIPPED = ("Description", "InputDescriptor", "OutputDescriptor", "Info")
 class _Clf(Markup):
     def dimensions(self, array: Node | None, of: Node, count: int) -> list[int]:
         words = array.attributes.get("dim", "").split() if array else []
-        if array is None or len(words) != count or not all(word.isdigit() for word in words):
+        if array is None or len(words) != count or not all(map(is_count, words)):
             raise self.refuse(of.line, f"{of.name} wants an Array with {count} dimensions")
         return [int(word) for word in words]
 

@@ -1,0 +1,165 @@
+"""Requests that mean no good, or are garbled: refused in one line, and the server goes on."""
+
+import json
+from urllib.parse import quote
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import clip_added, problem
+from yearning.api.app import create_app
+from yearning.api.uploads import NAME_BYTES, file_name
+from yearning.store.project import Project
+
+BAD = [1 << 63, -(1 << 63) - 1, 10**30, "9" * 5000, "²", "a\0b", "a\nb", "x" * 400, "..", "%09999d"]
+
+LEFT_OUT = {"/api/renders/events"}
+"""Goes on for ever."""
+
+
+def routes():
+    """Every operation that takes something in its address."""
+    for path, operations in create_app(None).openapi()["paths"].items():
+        for method, operation in operations.items():
+            if operation.get("parameters") and path not in LEFT_OUT:
+                yield pytest.param(method, path, operation["parameters"], id=f"{method} {path}")
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory):
+    app = create_app(Project(tmp_path_factory.mktemp("hostile") / "work"))
+    where = "http://127.0.0.1:8765"
+    with TestClient(app, base_url=where, raise_server_exceptions=False) as opened:
+        yield opened
+
+
+@pytest.mark.parametrize(("method", "path", "parameters"), routes())
+def test_whatever_stands_in_an_address_is_no_failure_of_the_server(
+    method, path, parameters, client
+):
+    for bad in BAD:
+        address, query = path, {}
+        for parameter in parameters:
+            name = parameter["name"]
+            if parameter["in"] == "path":
+                address = address.replace(f"{{{name}}}", quote(str(bad), safe=""))
+            else:
+                query[name] = bad
+        body = None if method in ("get", "delete") else b"{}"
+        answer = client.request(method, address, params=query, content=body)
+        assert answer.status_code < 500, (bad, answer.text)
+        if answer.status_code >= 400:
+            assert answer.headers["content-type"] == "application/problem+json"
+
+
+@pytest.mark.parametrize(
+    ("path", "body"),
+    [
+        ("/api/pictures", {"look": {"format": "yearning-look/2"}, "frame": 0, "height": 90}),
+        ("/api/mattes/glimpse", {"frame": 0, "strokes": [], "height": 90}),
+        ("/api/renders", {"look": {"format": "yearning-look/2"}}),
+    ],
+)
+@pytest.mark.parametrize("number", [1 << 63, 10**30, 0, -1])
+def test_clips_of_numbers_that_no_row_has_are_not_there(path, body, number, client):
+    problem(client.post(path, json=body | {"clip": number}), 404)
+
+
+@pytest.mark.parametrize(
+    ("reading", "says"),
+    [
+        ({"rate": "1e999999999"}, "is no frame rate"),
+        ({"rate": "1e-9"}, "is no frame rate"),
+        ({"rate": "9999999"}, "is no frame rate"),
+        ({"rate": "1/3"}, "is no frame rate"),
+        ({"rate": "1/0"}, "is no frame rate"),
+        ({"rate": "²"}, "is no frame rate"),
+        ({"deflicker": 10**30}, "frames on each side"),
+        ({"speed": 1e308}, "is not 0.1 to 8"),
+    ],
+)
+def test_numbers_are_bounded_before_they_are_made_exact(reading, says, client, clip):
+    number = clip_added(client, clip)
+    assert says in problem(client.put(f"/api/clips/{number}/reading", json=reading), 422)
+
+
+@pytest.mark.parametrize(
+    ("name", "kept"),
+    [("a\0b\nc", "a b c"), ("墨 и €", "墨 и €"), ('"; a', '"; a')],
+)
+def test_looks_are_called_in_one_line(name, kept, client):
+    body = json.dumps({"format": "yearning-look/2", "name": name, "steps": []})
+    made = client.post("/api/looks", content=body, headers={"Content-Type": "application/json"})
+    assert made.json()["name"] == kept
+    file = client.get(f"/api/looks/{made.json()['id']}/file")
+    assert file.status_code == 200
+    assert file.json()["name"] == kept
+    disposition = file.headers["content-disposition"]
+    assert disposition.startswith("attachment; filename")
+    assert ("filename*=utf-8''" in disposition) == (not kept.isascii())
+
+
+def test_half_of_a_surrogate_pair_is_no_text(client):
+    body = b'{"format": "yearning-look/2", "name": "half \\ud800 a pair", "steps": []}'
+    json_type = {"Content-Type": "application/json"}
+    problem(client.post("/api/looks", content=body, headers=json_type), 422)
+
+
+@pytest.mark.parametrize(
+    ("name", "kept"),
+    [
+        ("a.png", "a.png"),
+        ("../../a.png", "a.png"),
+        ("C:\\pictures\\a.png", "a.png"),
+        ("a\0\n.png", "a  .png"),
+        ("no ending", "no ending"),
+        ("墨" * 400 + ".png", None),
+        ("x" * 400, None),
+        ("x." + "y" * 400, None),
+    ],
+)
+def test_files_that_are_sent_have_names_that_can_be_kept(name, kept):
+    found = file_name(name)
+    assert kept in (None, found)
+    assert len(found.encode()) <= NAME_BYTES
+    assert found[0] == name.replace("\\", "/").rpartition("/")[2][0]
+
+
+@pytest.mark.parametrize("name", ["", "..", ".", "/", "\0", " ", "...."])
+@pytest.mark.parametrize("path", ["/api/plates", "/api/tracks"])
+def test_files_without_a_name_are_refused(path, name, client):
+    assert "is no name of a file" in problem(
+        client.post(path, params={"name": name}, content=b"a"), 422
+    )
+
+
+RIGHT = "s3cret"
+
+
+@pytest.fixture
+def guarded(tmp_path):
+    app = create_app(Project(tmp_path / "work"), token=RIGHT)
+    with TestClient(app, base_url="http://192.168.0.9:8765", follow_redirects=False) as client:
+        yield client
+
+
+def test_the_token_of_the_address_wins_and_leaves_it_at_once(guarded):
+    guarded.cookies.set("yearning_token", "of the server before")
+    problem(guarded.get("/api/clips"), 403)
+    answer = guarded.get(f"/api/clips?a=1&token={RIGHT}&b=%20")
+    assert (answer.status_code, answer.headers["location"]) == (303, "/api/clips?a=1&b=+")
+    guarded.cookies.clear()
+    guarded.cookies.set("yearning_token", answer.cookies["yearning_token"])
+    assert guarded.get(answer.headers["location"]).status_code == 200
+
+
+@pytest.mark.parametrize("token", ["", "wrong", "s3cret ", "тайна", "%FF%00", "s3cret%C3"])
+def test_wrong_tokens_are_refused_whatever_they_are_made_of(token, guarded):
+    problem(guarded.get(f"/api/clips?token={token}"), 403)
+    problem(guarded.get("/api/clips", headers={"cookie": f"yearning_token={quote(token)}"}), 403)
+
+
+def test_the_way_on_never_leads_to_another_host(guarded):
+    answer = guarded.get(f"http://192.168.0.9:8765//evil.example/?token={RIGHT}")
+    assert answer.status_code == 303
+    assert answer.headers["location"].startswith("/evil.example")

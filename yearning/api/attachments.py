@@ -1,0 +1,25 @@
+"""What a response says of the file that it is."""
+
+from urllib.parse import quote
+
+
+def attachment(name: str) -> dict[str, str]:
+    """The header by which a browser saves a response under a name (RFC 6266, RFC 8187).
+
+    >>> attachment("a.zip")
+    {'Content-Disposition': 'attachment; filename="a.zip"'}
+    >>> attachment("é.zip")
+    {'Content-Disposition': "attachment; filename*=utf-8''%C3%A9.zip"}
+    """
+    quoted = quote(name, safe="")
+    named = f'filename="{name}"' if quoted == name else f"filename*=utf-8''{quoted}"
+    return {"Content-Disposition": f"attachment; {named}"}
+
+
+def file_stem(title: str) -> str:
+    """A title as a file's name may begin: letters, digits, and dashes for the rest.
+
+    >>> file_stem("Night: 2/3")
+    'Night--2-3'
+    """
+    return "".join(c if c.isalnum() else "-" for c in title)
