@@ -15,6 +15,7 @@ from yearning.core.picture import Size
 from yearning.media.decode.frames import FrameIndex, frame_index, shown_frames, stream_rate
 from yearning.media.decode.reading import AS_TAGGED, Fields, Reading
 from yearning.media.errors import MediaError
+from yearning.media.picture_limits import check_picture_size
 from yearning.media.timecode import Timecode
 
 DEMUXERS = (
@@ -221,6 +222,7 @@ def probed(
     size = _square(coded, stream.sample_aspect_ratio)
     if rotation % 180 == 90:
         size = Size(size.height, size.width)
+    check_picture_size(path.name, size)
     tag = MATRICES.get(int(frame.colorspace))
     full = rgb or (name in PLANAR and _is_full(name, int(frame.color_range)))
     rate, variable = stream_rate(index, stream)

@@ -22,6 +22,7 @@ from yearning.core.picture import Picture, Size, remove_nan, size_of
 from yearning.media.decode.probe import Probe
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.errors import MediaError
+from yearning.media.picture_limits import check_still_size
 from yearning.media.resources import Closeable
 
 ENDINGS = (".png", ".tif", ".tiff", ".exr")
@@ -185,6 +186,7 @@ class Sequence(Closeable, AsShot):
     def _read(self, still: Path) -> tuple[Picture, int]:
         """A still as R'G'B', and its bits."""
         try:
+            check_still_size(still)
             if still.suffix.lower() == ".exr":
                 light = remove_nan(_exr(still))
                 return _coded(light, self._light), 16

@@ -22,9 +22,13 @@ TABLE_READERS: dict[str, Callable[[Path], Table]] = {".cube": read_cube, ".clf":
 """What reads look-up tables, by suffix."""
 
 DEFAULT_CACHE = Cache[Any](104 << 20)
-"""Tables, open plates and their pictures, where no other cache is given: one of 2160 lines fits.
+"""Tables, and pictures of plates, where no other cache is given: one of 2160 lines fits.
 
 More would not be found again in a clip that is played once, and fresh memory costs time."""
+
+
+DEFAULT_PLATES = Cache[Any](768 << 20)
+"""Open plates, where no other cache is given: the largest still that can be used fits."""
 
 
 def read_table(path: Path) -> Table:
@@ -61,7 +65,8 @@ def open_plate(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> OpenPlate:
         MediaError: it is not there, or can't be used.
     """
     key = _file_key(path)
-    plate: OpenPlate = cache.region("plates").get_or_make(
+    plates = DEFAULT_PLATES if cache is DEFAULT_CACHE else cache.region("plates")
+    plate: OpenPlate = plates.get_or_make(
         key, lambda: OpenPlate(path, cache.region(f"pictures of plate {key}"))
     )
     return plate
