@@ -59,8 +59,12 @@ def test_so_is_a_still_of_a_sequence(width, height, tmp_path):
 
 
 def test_so_is_footage_whose_pixels_are_far_from_square(tmp_path):
+    """Its pixel aspect box (ISO/IEC 14496-12, 12.1.4) is made to say 1 to 65535."""
     frame = yuv_frame([100, 128, 128], size=SMALL)
-    path = write_clip(tmp_path / "tall.mkv", [frame] * 2, aspect=Fraction(1, 2000))
+    path = write_clip(tmp_path / "tall.mp4", [frame] * 2, aspect=Fraction(4, 3))
+    data = path.read_bytes()
+    at = data.index(b"pasp") + 4
+    path.write_bytes(data[:at] + struct.pack(">II", 1, 65535) + data[at + 8 :])
     with pytest.raises(MediaError, match="pixels, where"):
         open_clip(path)
 
