@@ -48,7 +48,7 @@ def test_the_installed_wheel_serves_the_page_and_gets_ready_meanwhile(installed,
     )
     try:
         with browsing() as browser:
-            page = browser.new_page()
+            page = browser.new_page(bypass_csp=True)
             page.set_default_timeout(300_000)
             page.goto(address)
             page.get_by_text("Getting ready, ").wait_for()

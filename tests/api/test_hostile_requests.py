@@ -8,6 +8,7 @@ from fastapi.testclient import TestClient
 
 from tests.api.conftest import clip_added, problem
 from yearning.api.app import create_app
+from yearning.api.body_limits import MAX_BYTES, MAX_DEPTH, MAX_LOOK_BYTES
 from yearning.api.uploads import NAME_BYTES, file_name
 from yearning.store.project import Project
 
@@ -163,3 +164,67 @@ def test_the_way_on_never_leads_to_another_host(guarded):
     answer = guarded.get(f"http://192.168.0.9:8765//evil.example/?token={RIGHT}")
     assert answer.status_code == 303
     assert answer.headers["location"].startswith("/evil.example")
+
+
+@pytest.mark.parametrize("path", ["/", "/api/clips", "/api/nothing", "/api/openapi.json"])
+def test_browsers_are_told_to_keep_other_sites_out(path, client):
+    headers = client.get(path).headers
+    policy = headers["content-security-policy"]
+    assert "default-src 'self'" in policy
+    assert "frame-ancestors 'none'" in policy
+    assert "script-src" not in policy  # that is default-src's, without exceptions
+    assert headers["x-content-type-options"] == "nosniff"
+    assert headers["referrer-policy"] == "no-referrer"
+    assert headers["cross-origin-resource-policy"] == "same-origin"
+
+
+@pytest.mark.parametrize("site", ["cross-site", "same-site", "anything"])
+def test_what_other_sites_ask_of_the_api_is_refused(site, client):
+    told = {"sec-fetch-site": site}
+    problem(client.get("/api/clips", headers=told), 403)
+    assert client.get("/", headers=told).status_code in (200, 404)  # a link to the page is none
+    for own in ("same-origin", "none"):
+        assert client.get("/api/clips", headers={"sec-fetch-site": own}).status_code == 200
+
+
+def test_undo_and_redo_are_of_the_revision_that_is_shown(client):
+    look = {"format": "yearning-look/2", "name": "One", "steps": []}
+    made = client.post("/api/looks", json=look).json()
+    address = f"/api/looks/{made['id']}"
+    change = {"revision": made["revision"], "look": look | {"name": "Two"}}
+    changed = client.put(address, json=change).json()
+    stale = client.post(f"{address}/undo", params={"revision": made["revision"]})
+    assert "changed elsewhere" in problem(stale, 409)
+    assert client.get(address).json()["name"] == "Two"
+    shown = {"revision": changed["revision"]}
+    assert client.post(f"{address}/undo", params=shown).json()["name"] == "One"
+    problem(client.post(f"{address}/redo", params=shown), 409)
+    assert client.post(f"{address}/redo").json()["name"] == "Two"
+
+
+def nested(depth):
+    return b"[" * depth + b"]" * depth
+
+
+@pytest.mark.parametrize("path", ["/api/looks", "/api/looks/check", "/api/pictures", "/api/farm"])
+def test_what_is_too_large_or_too_deep_is_refused_before_it_is_parsed(path, client):
+    method = "PUT" if path == "/api/farm" else "POST"
+
+    def refused(body, status):
+        headers = {"content-type": "application/json"}
+        return problem(client.request(method, path, content=body, headers=headers), status)
+
+    most = MAX_LOOK_BYTES if path.startswith("/api/looks") else MAX_BYTES
+    assert "MB were sent" in refused(b" " * (most + 1), 413)
+    assert "MB were sent" in refused((b" " * (1 << 16) for _ in range(100)), 413)  # in pieces
+    assert "deep" in refused(nested(MAX_DEPTH + 1), 422)
+    assert "deep" in refused(nested(100_000), 422)
+    assert "deep" not in refused(nested(MAX_DEPTH), 422)
+    refused(b'"' + b"[" * 1000 + b'"', 422)  # brackets in text are none
+
+
+def test_what_is_as_large_as_it_may_be_comes_whole(client):
+    look = {"format": "yearning-look/2", "name": "Long", "steps": []}
+    body = json.dumps(look).encode().ljust(MAX_LOOK_BYTES)
+    answer = client.post("/api/looks", content=body, headers={"content-type": "application/json"})
+    assert answer.status_code == 201

@@ -4,6 +4,7 @@ import struct
 
 import cv2
 import numpy as np
+import pytest
 
 from tests.conftest import THREE_STEPS, a_look
 from yearning.core.cache import Cache
@@ -119,3 +120,47 @@ def test_a_steps_own_change_is_played(client, clip_id):
     still = client.post("/api/pictures", json=ask).content
     both = [cv2.imdecode(np.frombuffer(data, np.uint8), 1).astype(int) for data in (result, still)]
     assert np.abs(both[0] - both[1]).mean() < 3
+
+
+GARBLED = [
+    b"\0\1",
+    "nothing",
+    "[]",
+    "3",
+    "[" * 100_000,
+    '{"type": "shown", "due": ' + "9" * 5000 + "}",
+    '{"type": "shown", "due": 1e30}',
+    '{"type": "shown", "due": -1}',
+    '{"type": "start"}',
+    '{"type": "start", "clip": 1, "look": {}, "frame": -3}',
+]
+
+
+@pytest.mark.parametrize("garbled", GARBLED, ids=lambda text: str(text)[:30])
+def test_what_is_garbled_is_refused_and_play_goes_on(garbled, client, clip_id):
+    start = {"type": "start", "clip": clip_id, "look": LOOK, "frame": 0, "height": 56}
+    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+        send = socket.send_bytes if isinstance(garbled, bytes) else socket.send_text
+        send(garbled)
+        said = socket.receive_json()
+        assert said["type"] == "error"
+        assert "\n" not in said["detail"]
+        socket.send_json(start)
+        assert list(_frames(socket, 3)) == [0, 1, 2]
+
+
+def test_play_says_why_it_ends(client, clip_id):
+    start = {"type": "start", "clip": clip_id, "look": LOOK, "frame": 0, "height": 56}
+    project = client.app.state.preview.project
+    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+        for wrong, says in (
+            ({"after": "nothing"}, "nothing"),
+            ({"frame": 99_999}, "out of range"),
+            ({"clip": 999}, "999"),
+            ({"look": {"format": "other"}}, "format"),
+        ):
+            socket.send_json(start | wrong)
+            assert says in socket.receive_json()["detail"]
+        project.clips.get(clip_id).path.unlink()
+        socket.send_json(start)
+        assert "gone" in socket.receive_json()["detail"]

@@ -103,11 +103,21 @@ def test_an_arriving_file_is_moved_in(project):
     assert clip.path.suffix == ".mov"
 
 
-def test_what_was_left_half_arrived_is_cleared(project):
-    place = project.incoming("x.mov")
-    place.write_bytes(b"half")
-    Project(project.folder)
-    assert not place.exists()
+def test_what_a_killed_server_left_is_cleared_and_counted(project):
+    left = [
+        project.incoming("x.mov"),
+        project.assets / "tmpab12" / "made.mp4",
+        project.folder / "renders" / ".one.mp4.12-34.part",
+        project.folder / "renders" / "stills" / ".0001.png.12-34.part",
+    ]
+    stay = [project.assets / "tmp.0123.png", project.folder / "renders" / "one.part.mp4"]
+    for path in left + stay:
+        path.parent.mkdir(exist_ok=True)
+        path.write_bytes(b"half")
+    assert Project(project.folder).swept == 4
+    assert not any(path.exists() for path in left)
+    assert all(path.exists() for path in stay)
+    assert Project(project.folder).swept == 0
 
 
 def _edits(project, count=3):

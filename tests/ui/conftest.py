@@ -26,7 +26,7 @@ def browser():
 
 @pytest.fixture
 def page(browser, address):
-    context = browser.new_context(viewport=VIEW, accept_downloads=True)
+    context = browser.new_context(viewport=VIEW, accept_downloads=True, bypass_csp=True)
     context.set_default_timeout(PATIENT)
     opened = context.new_page()
     errors = []

@@ -13,6 +13,7 @@ from yearning.core.measure.steadiness import SteadinessAnalysis
 from yearning.core.treatment.assets import Assets
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.reading import Reading
+from yearning.media.disk import reason_of
 from yearning.media.errors import MediaError
 from yearning.store.clips import Clip
 from yearning.store.errors import ClipLost
@@ -126,4 +127,4 @@ class Analyzer:
             self._project.steadiness.keep(clip, look, report.model_dump(mode="json"))
             status.report = report
         except (MediaError, ClipLost, OSError, LookupError) as error:
-            status.error = str(error)
+            status.error = reason_of(error)

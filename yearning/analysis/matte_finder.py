@@ -15,6 +15,7 @@ from yearning.core.motion.strokes import Strokes
 from yearning.core.picture import Plane, Size
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import Reading
+from yearning.media.disk import reason_of
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import asset_path
 from yearning.media.plates.lifted import read_lifted
@@ -117,6 +118,6 @@ class MatteFinder(LatestWork[Progress]):
                 if not cancelled.is_set():
                     status.file = keep(place, self._project.assets, status.title).name
         except (MediaError, ClipLost, OSError, ValueError) as error:
-            status.error = str(error)
+            status.error = reason_of(error)
         finally:
             status.running = False

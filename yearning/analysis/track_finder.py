@@ -12,6 +12,7 @@ from yearning.analysis.tracks import Tracking, Wanted
 from yearning.core.motion.tracks import Track, track_json
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.reading import Reading
+from yearning.media.disk import reason_of
 from yearning.media.errors import MediaError
 from yearning.store.assets import keep
 from yearning.store.clips import Clip
@@ -75,6 +76,6 @@ class TrackFinder(LatestWork[TrackingStatus]):
                     "begin at another frame."
                 )
         except (MediaError, ClipLost, OSError, IndexError) as error:
-            status.error = str(error)
+            status.error = reason_of(error)
         finally:
             status.running = False

@@ -12,7 +12,9 @@ from yearning import __version__
 from yearning.analysis.analyzer import Analyzer
 from yearning.analysis.matte_finder import MatteFinder
 from yearning.analysis.track_finder import TrackFinder
+from yearning.api.body_limits import BodyLimits
 from yearning.api.guard import Guard
+from yearning.api.headers import SecurityHeaders
 from yearning.api.preview import CACHE_BYTES, PreviewService
 from yearning.api.problems import add_problems
 from yearning.api.readiness import Readiness
@@ -124,5 +126,7 @@ def create_app(
         app.include_router(router)
     if PAGE.is_dir():
         app.mount("/", StaticFiles(directory=PAGE, html=True))
+    app.add_middleware(BodyLimits)
     app.add_middleware(Guard, token=token)
+    app.add_middleware(SecurityHeaders)
     return app

@@ -12,6 +12,7 @@ from yearning.core.engine.evaluator import Cancelled
 from yearning.core.look.document import LookError, format_location
 from yearning.farm.errors import FarmError
 from yearning.farm.state import InvalidTransition
+from yearning.media.disk import FULL, is_full
 from yearning.media.errors import MediaError
 from yearning.store.errors import ClipLost, NothingLeft, NotThere, Stale
 
@@ -85,6 +86,12 @@ def add_problems(app: FastAPI) -> None:
         return problem_response(
             Problem(title="Not understood", status=422, detail="; ".join(lines[:5]))
         )
+
+    @app.exception_handler(OSError)
+    async def on_disk(request: Request, error: OSError) -> JSONResponse:
+        if not is_full(error):
+            return await unexpected(request, error)
+        return problem_response(Problem(title="No room", status=507, detail=FULL))
 
     @app.exception_handler(Exception)
     async def unexpected(request: Request, error: Exception) -> JSONResponse:

@@ -39,6 +39,8 @@ def serve(
     _check_free(host, port, shown)
     with served_by(folder, f"http://{shown}:{port}/"):
         opened = Project(folder)
+        if opened.swept:
+            print(f"{opened.swept} left-overs of a server that was killed are cleared away")
         if demo:
             from yearning.demo.seed import seed
 

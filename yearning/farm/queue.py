@@ -155,7 +155,7 @@ class RenderQueue:
         """Store a render's state; if the disk is full, the next write or start makes up for it."""
         try:
             self._project.renders.note(render_id, *words, **how)
-        except OperationalError as error:
+        except (OperationalError, OSError) as error:
             log.warning("render %d: not noted: %s", render_id, error)
 
     def _run(self, render: Render) -> None:

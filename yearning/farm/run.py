@@ -18,7 +18,7 @@ from yearning.farm.errors import MIN_FREE_BYTES, DiskFull, FarmError, Halted
 from yearning.farm.job import Chunk, Job
 from yearning.farm.progress import Halt, Progress
 from yearning.media.atomic_write import discard_parts
-from yearning.media.encode.encoder import DISK_FULL_ERRNOS
+from yearning.media.disk import is_full
 from yearning.media.encode.movie import join
 from yearning.media.encode.segment import Piece
 from yearning.media.errors import MediaError
@@ -59,7 +59,7 @@ def run(
         run.chunks()
         run.join()
     except OSError as error:
-        if error.errno not in DISK_FULL_ERRNOS:
+        if not is_full(error):
             raise
         raise DiskFull(folder, run.needed()) from None
     return run.progress()

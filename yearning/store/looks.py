@@ -69,30 +69,40 @@ class Looks:
                 return self._current(row)
             return self._revise(row, look)
 
-    def undo(self, look_id: int) -> CurrentRevision:
+    def undo(self, look_id: int, shown: int | None = None) -> CurrentRevision:
         """Go back to the revision before.
+
+        Args:
+            look_id: the look's number.
+            shown: the revision that it is asked from; None for whichever is current.
 
         Raises:
             NotThere: no look has that number.
+            Stale: another revision is current than the one it is asked from.
             NothingLeft: the first revision is current.
         """
         with self._tables.writing():
-            row = self._row(look_id)
+            row = self._shown_row(look_id, shown)
             head: Any = self._tables.Revision.get_by_id(row.head)
             parent = head.parent_id
             if parent is None:
                 raise NothingLeft("there is nothing to undo")
             return self._make_current(row, parent)
 
-    def redo(self, look_id: int) -> CurrentRevision:
+    def redo(self, look_id: int, shown: int | None = None) -> CurrentRevision:
         """Go on to the revision that was made last from the current one.
+
+        Args:
+            look_id: the look's number.
+            shown: the revision that it is asked from; None for whichever is current.
 
         Raises:
             NotThere: no look has that number.
+            Stale: another revision is current than the one it is asked from.
             NothingLeft: none was.
         """
         with self._tables.writing():
-            row = self._row(look_id)
+            row = self._shown_row(look_id, shown)
             following = self._following(row.head)
             if following is None:
                 raise NothingLeft("there is nothing to redo")
@@ -128,6 +138,15 @@ class Looks:
         row = table.get_or_none(table.id == look_id, table.deleted.is_null())
         if row is None:
             raise NotThere(f"no look has the number {look_id}")
+        return row
+
+    def _shown_row(self, look_id: int, shown: int | None) -> Any:
+        row = self._row(look_id)
+        if shown is not None and row.head != shown:
+            raise Stale(
+                f"the look has changed elsewhere (revision {row.head} is current, {shown} is "
+                "shown); look at it first"
+            )
         return row
 
     def _revise(self, row: Any, look: Look) -> CurrentRevision:

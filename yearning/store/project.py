@@ -19,6 +19,9 @@ from yearning.store.tables import Tables
 
 DATABASE = "project.sqlite"
 
+UNFINISHED = ".part"
+"""What names of results end in until they are whole; they begin with a full stop."""
+
 
 class Project:
     """A project folder, made when it is not there.
@@ -52,12 +55,26 @@ class Project:
             self._open.execute("SELECT count(*) FROM sqlite_schema").fetchone()
         except (OSError, DatabaseError, sqlite3.DatabaseError) as error:
             raise ProjectError(f"{folder}: can't be used as a project: {error}") from None
-        for left in (self.folder / "incoming").iterdir():
-            shutil.rmtree(left) if left.is_dir() else left.unlink()
+        self.swept = self._sweep()
+        """How many left-overs of a server that was killed were cleared away."""
         self.clips = Clips(self._tables, self.folder)
         self.looks = Looks(self._tables)
         self.renders = Renders(self._tables, self.folder, self.clips)
         self.steadiness = Reports(self._tables)
+
+    def _sweep(self) -> int:
+        """Clear away what was not finished: arriving files, and what had not its name yet."""
+        left = [
+            *(self.folder / "incoming").iterdir(),
+            *self.assets.glob("tmp*/"),
+            *(self.folder / "renders").rglob(f".*{UNFINISHED}"),
+        ]
+        for path in left:
+            if path.is_dir():
+                shutil.rmtree(path, ignore_errors=True)
+            else:
+                path.unlink(missing_ok=True)
+        return len(left)
 
     @property
     def name(self) -> str:

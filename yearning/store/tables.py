@@ -4,6 +4,8 @@ Each open project has models of its own: peewee's usual module-level models hang
 database, so that of two open projects one would write into the other's file.
 """
 
+import errno
+import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -16,12 +18,23 @@ from peewee import (
     ForeignKeyField,
     IntegerField,
     Model,
+    OperationalError,
     SqliteDatabase,
     TextField,
 )
 
 LARGEST_ID = (1 << 63) - 1
 """Of SQLite's rows."""
+
+
+def _is_full(error: BaseException | None) -> bool:
+    """Whether an error says that the disk is full, or came of one that does.
+
+    SQLite has rolled back by itself then (SQLITE_FULL), so that peewee can't any more.
+    """
+    return error is not None and (
+        "disk is full" in str(error) or _is_full(error.__context__ or error.__cause__)
+    )
 
 
 class RowId(AutoField):
@@ -151,6 +164,15 @@ class Tables:
 
     @contextmanager
     def writing(self) -> Iterator[None]:
-        """Open a transaction for writing; other writers wait."""
-        with self.db.connection_context(), self.db.atomic("immediate"):
-            yield
+        """Open a transaction for writing; other writers wait.
+
+        Raises:
+            OSError: the disk is full (ENOSPC); all is as it was.
+        """
+        try:
+            with self.db.connection_context(), self.db.atomic("immediate"):
+                yield
+        except OperationalError as error:
+            if not _is_full(error):
+                raise
+            raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC)) from None

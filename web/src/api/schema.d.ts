@@ -253,7 +253,7 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description The revision before.
+         * @description The revision before; 409 when another is current than the one that is given.
          */
         post: operations["undo"];
         delete?: never;
@@ -273,7 +273,7 @@ export interface paths {
         put?: never;
         /**
          * Redo
-         * @description The revision after.
+         * @description The revision after; 409 when another is current than the one that is given.
          */
         post: operations["redo"];
         delete?: never;
@@ -3998,7 +3998,10 @@ export interface operations {
     };
     undo: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which the page shows. */
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 look_id: number;
@@ -4038,7 +4041,10 @@ export interface operations {
     };
     redo: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which the page shows. */
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 look_id: number;

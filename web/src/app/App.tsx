@@ -12,6 +12,7 @@ import { watchAhead } from "../store/ahead";
 import { useArrivals } from "../store/arrivals";
 import { bench, setState, useBench } from "../store/bench";
 import { chooseClip } from "../store/clips";
+import { takeUp } from "../store/edits";
 import { stepHistory, watchHistory } from "../store/history";
 import { loadKeptSteps } from "../store/keptSteps";
 import { undoStroke } from "../store/lifting";
@@ -76,6 +77,7 @@ async function begin() {
     const left = await startMemory(clips, looks);
     const look = left.look ?? (await firstLook());
     applyLookState(look);
+    await takeUp(look.id, look.revision);
     if (left.open !== undefined)
       setState({ open: findStep(bench().look?.steps ?? [], left.open)?.id ?? null });
     if (left.clip && !bench().clip) chooseClip(left.clip, left.left);

@@ -19,6 +19,25 @@ import { Button } from "../ui/Button";
 
 const Select = chakra("select");
 
+/** Says that the look is not kept yet as it is shown. */
+function Unkept() {
+  const reason = useBench((s) => s.unkept);
+  if (reason === null) return null;
+  return (
+    <Box
+      role="status"
+      color="ember"
+      fontSize="12px"
+      truncate
+      minW="0"
+      flex="0 1 auto"
+      title={`${reason} Your edit is kept in this browser, and sent again by itself.`}
+    >
+      Not kept yet: {reason}
+    </Box>
+  );
+}
+
 /** The product, the clip, the look, and what is done with them. */
 export function TopBar() {
   const clip = useBench((s) => s.clip);
@@ -108,6 +127,7 @@ export function TopBar() {
       <Box flex="1" />
       <Places />
       <Box flex="1" />
+      <Unkept />
       {place !== "output" && <LookMenu />}
       <Button
         tone="bare"

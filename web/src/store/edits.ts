@@ -28,6 +28,7 @@ import { applyLookState, inWords } from "./look";
 import { notice } from "./notices";
 import { pause } from "./player";
 import type { Deleted } from "./slices/document";
+import { forgetHere, keepBoth, keepHere, keptHere } from "./unkept";
 
 /** The draft is what the page shows; it is sent on, one revision after the other. */
 let unsent = false;
@@ -72,10 +73,16 @@ export async function restoreDeleted() {
   }
 }
 
+/** How long until an edit that the server could not keep is sent again. */
+const AGAIN_MS = 2000;
+
+let again: ReturnType<typeof setTimeout> | undefined;
+
 async function sendDraft() {
   const { look, lookId, revision } = bench();
   if (!look || lookId === null || !unsent) return;
   unsent = false;
+  clearTimeout(again);
   try {
     const made = await unwrap(
       api.PUT("/api/looks/{look_id}", {
@@ -83,17 +90,48 @@ async function sendDraft() {
         body: { revision, look: look as unknown as Record<string, unknown> },
       }),
     );
-    setState({ revision: made.revision, undoes: made.undoes, redoes: made.redoes });
+    setState({ revision: made.revision, undoes: made.undoes, redoes: made.redoes, unkept: null });
+    forgetHere(lookId);
   } catch (error) {
-    notice("look", inWords(error));
-    if (error instanceof Refusal && error.status !== 0)
-      await reload(lookId).catch((lost) => notice("look", lost));
+    const status = error instanceof Refusal ? error.status : 0;
+    if (status === 0 || status >= 500) return sendLater(lookId, inWords(error));
+    if (status === 409) await keepBoth(look).catch((lost) => notice("look", lost));
+    else notice("look", inWords(error));
+    forgetHere(lookId);
+    setState({ unkept: null });
+    await reload(lookId).catch((lost) => notice("look", lost));
   }
 }
 
+/** Keep the draft here, and send it again until the server has it. */
+function sendLater(lookId: number, reason: string) {
+  const { look, revision } = bench();
+  if (!look || bench().lookId !== lookId) return;
+  unsent = true;
+  keepHere(lookId, { look, revision });
+  setState({ unkept: reason });
+  again = setTimeout(() => void inTurn(sendDraft), AGAIN_MS);
+}
+
+/** Load a look; an edit that the server did not have yet goes on from there. */
 export async function reload(lookId: number) {
   const path = { look_id: lookId };
-  applyLookState(await unwrap(api.GET("/api/looks/{look_id}", { params: { path } })));
+  const state = await unwrap(api.GET("/api/looks/{look_id}", { params: { path } }));
+  applyLookState(state);
+  await takeUp(lookId, state.revision);
+}
+
+/** Take up an edit of a look that the server did not have when the page was left. */
+export async function takeUp(lookId: number, revision: number) {
+  const kept = keptHere(lookId);
+  if (!kept) return;
+  if (kept.revision === revision) {
+    setState({ look: kept.look });
+    unsent = true;
+    return void inTurn(sendDraft);
+  }
+  await keepBoth(kept.look).catch((lost) => notice("look", lost));
+  forgetHere(lookId);
 }
 
 /** A step that holds nothing. */

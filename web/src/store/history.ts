@@ -15,7 +15,7 @@ import {
 } from "../model/history";
 import { bench, setState, useBench } from "./bench";
 import { chooseClip } from "./clips";
-import { inTurn, isLast, restoreDeleted } from "./edits";
+import { inTurn, isLast, reload, restoreDeleted } from "./edits";
 import { useHistory } from "./historyState";
 import { applyLookState } from "./look";
 import { returnToClip } from "./memory";
@@ -131,13 +131,16 @@ export async function stepHistory(way: "undo" | "redo") {
     if (lookId === null) return;
     if (deletion) return restoreDeleted();
     const change = bench()[way === "undo" ? "undoes" : "redoes"];
-    const params = { path: { look_id: lookId } };
+    const params = { path: { look_id: lookId }, query: { revision: bench().revision } };
     const path = way === "undo" ? "/api/looks/{look_id}/undo" : "/api/looks/{look_id}/redo";
     try {
       applyLookState(await unwrap(api.POST(path, { params })));
       if (change) say(way, change);
     } catch (error) {
-      if (!(error instanceof Refusal && error.status === 409)) notice("look", error);
+      const stands = error instanceof Refusal && error.status === 409;
+      if (stands && !change) return; // there is nothing to walk to
+      notice("look", error);
+      if (stands) await reload(lookId).catch((lost) => notice("look", lost));
     }
   });
 }

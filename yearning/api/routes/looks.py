@@ -1,8 +1,9 @@
 """Looks: revisions that undo and redo, and look files in and out."""
 
 import json
+from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
 from yearning.api.attachments import attachment, file_stem
@@ -13,6 +14,8 @@ from yearning.core.look.document import LookError, look_from_json, parse_look
 from yearning.core.look.upgrades import changed_pictures, upgraded
 
 MAX_SNAPSHOTS = 24
+
+Revision = Annotated[int | None, Query(description="Which the page shows.")]
 
 router = APIRouter(prefix="/api/looks", tags=["looks"], responses={422: {"model": Problem}})
 
@@ -73,15 +76,15 @@ def restore_look(project: CurrentProject, look_id: int) -> LookOut:
 
 
 @router.post("/{look_id}/undo", responses={409: {"model": Problem}})
-def undo(project: CurrentProject, look_id: int) -> LookOut:
-    """The revision before."""
-    return LookOut.of(project.looks.undo(look_id))
+def undo(project: CurrentProject, look_id: int, revision: Revision = None) -> LookOut:
+    """The revision before; 409 when another is current than the one that is given."""
+    return LookOut.of(project.looks.undo(look_id, revision))
 
 
 @router.post("/{look_id}/redo", responses={409: {"model": Problem}})
-def redo(project: CurrentProject, look_id: int) -> LookOut:
-    """The revision after."""
-    return LookOut.of(project.looks.redo(look_id))
+def redo(project: CurrentProject, look_id: int, revision: Revision = None) -> LookOut:
+    """The revision after; 409 when another is current than the one that is given."""
+    return LookOut.of(project.looks.redo(look_id, revision))
 
 
 def _snapshots_name(look_id: int) -> str:

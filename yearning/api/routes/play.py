@@ -6,25 +6,29 @@ frames from where play began; where frames come too late for that, those between
 
 import asyncio
 import contextlib
+import json
 import struct
 from collections import deque
+from collections.abc import Coroutine
 from contextlib import AbstractContextManager
 from typing import Any, NamedTuple
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
 
+from yearning.api.body_limits import MAX_BYTES, MAX_DEPTH, depth_of
 from yearning.api.dependencies import Preview
 from yearning.api.preview import PreviewService, number_after
-from yearning.api.schemas.play import Start
+from yearning.api.schemas.play import Shown, Start
 from yearning.core.engine.evaluator import Cancelled, Evaluator, Keep
 from yearning.core.look.document import Look, LookError, parse_look
 from yearning.core.measure.scopes import difference_picture
 from yearning.core.picture import Picture
 from yearning.media.decode.clip import OpenClip
+from yearning.media.disk import reason_of
 from yearning.media.errors import MediaError
 from yearning.media.stills.stills import jpeg
-from yearning.store.errors import NotThere
+from yearning.store.errors import ClipLost, NotThere
 
 AHEAD = 10
 """Frames sent before the first of them has been acknowledged as shown."""
@@ -36,6 +40,9 @@ MADE_AHEAD = 240
 """Frames made ahead of play at the most, from the play head on: ten seconds of most clips."""
 
 PLAY_QUALITY = 88
+
+ENDS_PLAY = (LookError, MediaError, ClipLost, IndexError, OSError)
+"""What play ends for, and says so."""
 
 router = APIRouter()
 
@@ -103,11 +110,22 @@ class Session:
         return _Work(evaluator, number, base, ask.change, key)
 
     async def _send_held_frames(self, frames: list[int]) -> None:
-        await self._socket.send_json({"type": "held", "frames": frames})
+        await self._sent(self._socket.send_json({"type": "held", "frames": frames}))
+
+    async def _sent(self, sending: Coroutine[Any, Any, None]) -> None:
+        """Send something.
+
+        Raises:
+            WebSocketDisconnect: the socket is closed by now.
+        """
+        try:
+            await sending
+        except RuntimeError as error:
+            raise WebSocketDisconnect from error
 
     async def _make_ahead(self, work: "_Work", frames: int, ask: Start) -> None:
         """Make frames one by one, and say so; whatever else is computed goes first."""
-        with contextlib.suppress(Cancelled, MediaError):
+        with contextlib.suppress(Cancelled, *ENDS_PLAY, WebSocketDisconnect):
             for n in range(min(ask.count(frames), MADE_AHEAD)):
                 frame = ask.frame_at(n, frames)
                 if self._preview.played.get(work.key, frame) is None:
@@ -127,10 +145,14 @@ class Session:
                 at, task = coming.popleft()
                 data = await task
                 await self._room.acquire()
-                await self._socket.send_bytes(struct.pack("<I", at) + data)
-        except (Cancelled, MediaError) as error:
-            if isinstance(error, MediaError):
-                await self._socket.send_json({"type": "error", "detail": str(error)})
+                await self._sent(self._socket.send_bytes(struct.pack("<I", at) + data))
+        except ENDS_PLAY as error:
+            with contextlib.suppress(WebSocketDisconnect):
+                await self._sent(
+                    self._socket.send_json({"type": "error", "detail": reason_of(error)})
+                )
+        except (Cancelled, WebSocketDisconnect):
+            pass
         finally:
             self._stopped = True
             await asyncio.gather(*(task for _, task in coming), return_exceptions=True)
@@ -208,21 +230,41 @@ async def play(socket: WebSocket, preview: Preview) -> None:
     session = Session(socket, preview)
     try:
         while True:
-            message = await socket.receive_json()
             try:
+                message = await _received(socket)
                 match message.get("type"):
                     case "start" | "ahead" as way:
                         await session.start(Start.model_validate(message), ahead=way == "ahead")
                     case "shown":
-                        due = message.get("due")
-                        session.shown(due if isinstance(due, int) else None)
+                        session.shown(Shown.model_validate(message).due)
                     case "stop":
                         await session.stop()
-            except (LookError, MediaError, NotThere, IndexError) as error:
-                await socket.send_json({"type": "error", "detail": str(error)})
             except ValidationError as error:
                 await socket.send_json({"type": "error", "detail": str(error.errors()[0]["msg"])})
-    except (WebSocketDisconnect, ValueError, AttributeError):
+            except (*ENDS_PLAY, NotThere, ValueError) as error:
+                await socket.send_json({"type": "error", "detail": reason_of(error)})
+    except WebSocketDisconnect:
         pass
     finally:
         await session.stop()
+
+
+async def _received(socket: WebSocket) -> dict[str, Any]:
+    """The next message.
+
+    Raises:
+        ValueError: it is no object of JSON, or too large, or nested too deeply.
+        WebSocketDisconnect: there are no more.
+    """
+    message = await socket.receive()
+    if message["type"] == "websocket.disconnect":
+        raise WebSocketDisconnect(message.get("code", 1000))
+    text = message.get("text")
+    if text is None:
+        raise ValueError("what is not text is not understood")
+    if len(text) > MAX_BYTES or depth_of(text.encode(errors="replace")) > MAX_DEPTH:
+        raise ValueError("too much at once, or nested too deeply")
+    found = json.loads(text)
+    if not isinstance(found, dict):
+        raise ValueError("only objects are understood")
+    return found

@@ -30,3 +30,11 @@ class Start(BaseModel):
     def frame_at(self, following: int, frames: int) -> int:
         """The frame that is due so many after the first, of a clip of so many."""
         return self.first + (self.frame - self.first + following) % self.count(frames)
+
+
+class Shown(BaseModel):
+    """The client is done with a frame."""
+
+    due: int | None = Field(
+        None, ge=0, lt=1 << 31, description="How far its clock is, in frames from the first."
+    )

@@ -295,6 +295,12 @@ def _first_frame(container: InputContainer, stream: VideoStream, path: Path) -> 
             return frame
     except av.error.FFmpegError:
         pass
+    try:
+        with open_container(path) as again:  # some can't be sought to their start
+            for frame in again.decode(picture_stream(again, path)):
+                return frame
+    except av.error.FFmpegError:
+        pass
     raise MediaError(f"{path.name}: its first frame can't be decoded; copy or export it again")
 
 

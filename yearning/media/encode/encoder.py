@@ -1,6 +1,5 @@
 """Pictures to packets: the encoder of a result, as it is wanted."""
 
-import errno
 import os
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
@@ -17,6 +16,7 @@ from yearning.core.colour.matrices import Coding
 from yearning.core.picture import Picture, Size
 from yearning.media.decode.planes import Planes
 from yearning.media.decode.probe import FULL, LIMITED, MATRICES, UNSPECIFIED, Probe
+from yearning.media.disk import is_full
 from yearning.media.encode.results import Output, codec_of, depth, result_box, subsampling
 from yearning.media.errors import MediaError
 from yearning.media.quantizing import picture_to_planes, quantize
@@ -30,7 +30,6 @@ RGB = {8: "bgr0", 10: "gbrp10le", 16: "gbrp16le"}
 RGB_MATRIX = 0
 """MatrixCoefficients of ITU-T H.273: the channels are R', G' and B' themselves."""
 
-DISK_FULL_ERRNOS = (errno.ENOSPC, errno.EDQUOT)
 
 TAGS = {"bt601": (6, 6, 6), "bt709": (1, 1, 1)}
 """Primaries, transfer and matrix by ITU-T H.273, for footage that does not say."""
@@ -111,7 +110,7 @@ class Encoder:
         try:
             yield
         except av.error.FFmpegError as error:
-            if isinstance(error, OSError) and error.errno in DISK_FULL_ERRNOS:
+            if isinstance(error, OSError) and is_full(error):
                 raise OSError(error.errno, error.strerror) from None  # PyAV's own can't be pickled
             size, rate = f"{self._size.width}x{self._size.height}", float(self.rate)
             raise MediaError(

@@ -22,6 +22,8 @@ export interface DocumentSlice {
   look: Look | null;
   lookId: number | null;
   revision: number;
+  /** Why the server does not have the look as it is shown; null where it has. */
+  unkept: string | null;
   /** What Undo takes back of the look, and Redo makes again. */
   undoes: LookState["undoes"];
   redoes: LookState["redoes"];
@@ -41,6 +43,7 @@ export const initialDocument: DocumentSlice = {
   look: null,
   lookId: null,
   revision: 0,
+  unkept: null,
   undoes: null,
   redoes: null,
   walked: null,

@@ -1,0 +1,110 @@
+"""Edits that the server can't keep at once: shown as such, kept here, and sent again."""
+
+import json
+import re
+import urllib.request
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.ui.acting import add_step, idle, kept_steps, new_look, put, settled
+
+NO_ROOM = {"title": "No room", "status": 507, "detail": "the disk is full: make room on it"}
+
+
+def exposed(page, stops):
+    box = page.get_by_role("textbox", name=re.compile("^Stops, in")).first
+    box.fill(str(stops))
+    box.press("Enter")
+
+
+def kept_stops(page):
+    return kept_steps(page)[0]["settings"]["stops"]
+
+
+@pytest.fixture
+def edited(page):
+    """A look of one step, which the server has."""
+    new_look(page)
+    add_step(page, "Exposure")
+    exposed(page, 1)
+    settled(page)
+    assert kept_stops(page) == 1
+    return page
+
+
+@pytest.mark.parametrize("away", [True, False])
+def test_an_edit_is_kept_while_the_server_can_not_keep_it_and_sent_when_it_can(edited, away):
+    page = edited
+
+    def refuse(route):
+        if route.request.method != "PUT":
+            return route.continue_()
+        if away:
+            return route.abort()
+        return route.fulfill(status=507, json=NO_ROOM, content_type="application/problem+json")
+
+    page.route("**/api/looks/*", refuse)
+    exposed(page, 2)
+    mark = page.get_by_text(re.compile("^Not kept yet: "))
+    expect(mark).to_be_visible()
+    if not away:
+        expect(mark).to_contain_text("the disk is full")
+    exposed(page, 3)
+    assert kept_stops(page) == 1
+    page.unroute("**/api/looks/*")
+    expect(mark).to_have_count(0)
+    assert kept_stops(page) == 3
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")  # the edits made meanwhile are one
+    idle(page)
+    assert kept_stops(page) == 1
+
+
+def test_it_is_there_after_the_page_is_opened_anew(edited):
+    page = edited
+    page.route("**/api/looks/*", lambda route: route.abort())
+    exposed(page, 2)
+    expect(page.get_by_text(re.compile("^Not kept yet: "))).to_be_visible()
+    page.unroute("**/api/looks/*")
+    page.reload()
+    settled(page)
+    expect(page.get_by_text(re.compile("^Not kept yet: "))).to_have_count(0)
+    assert kept_stops(page) == 2
+
+
+def elsewhere(page, address, stops):
+    """Change the look as another page would."""
+    current = page.evaluate("fetch('/api/looks').then(r => r.json())")[0]
+    current["look"]["steps"][0]["settings"]["stops"] = stops
+    body = {"revision": current["revision"], "look": current["look"]}
+    put(address, f"/api/looks/{current['id']}", body)
+    return current["id"]
+
+
+def stops_of(address, look_id):
+    with urllib.request.urlopen(f"{address}/api/looks/{look_id}") as answer:
+        return json.load(answer)["look"]["steps"][0]["settings"]["stops"]
+
+
+def test_an_edit_of_what_was_changed_elsewhere_is_kept_beside_it(edited, address):
+    page = edited
+    number = elsewhere(page, address, -2)
+    exposed(page, 3)
+    expect(page.get_by_text(re.compile("was changed elsewhere meanwhile"))).to_be_visible()
+    idle(page)
+    assert stops_of(address, number) == -2
+    expect(page.get_by_role("textbox", name=re.compile("^Stops, in")).first).to_have_value("-2.00")
+    looks = page.evaluate("fetch('/api/looks').then(r => r.json())")
+    mine = [each for each in looks if "my edit" in each["name"]]
+    assert mine[0]["look"]["steps"][0]["settings"]["stops"] == 3
+
+
+def test_undo_does_not_take_back_what_was_done_elsewhere(edited, address):
+    page = edited
+    number = elsewhere(page, address, -2)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text(re.compile("the look has changed elsewhere"))).to_be_visible()
+    idle(page)
+    assert stops_of(address, number) == -2

@@ -1,0 +1,41 @@
+"""The page under its own Content Security Policy, which the other tests leave out: their waiting is
+by expressions that it forbids."""
+
+import re
+
+from tests.ui.serving import VIEW
+
+COUNT = """() => {
+    window.refused = [];
+    addEventListener("securitypolicyviolation", (event) =>
+        window.refused.push(`${event.violatedDirective}: ${event.blockedURI}`));
+}"""
+
+
+def test_nothing_that_the_page_does_is_refused(browser, address):
+    context = browser.new_context(viewport=VIEW)
+    page = context.new_page()
+    page.set_default_timeout(30_000)
+    page.add_init_script(f"({COUNT})()")
+    page.goto(address)
+    page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
+    page.get_by_role("button", name="Play", exact=False).first.click()
+    page.get_by_role("button", name="Pause").wait_for()
+    page.wait_for_timeout(1500)
+    page.get_by_role("button", name="Pause").click()
+    page.get_by_role("button", name="Manual").click()
+    page.get_by_role("button", name=re.compile("^Add (a|the first) step$")).click()
+    page.get_by_role("listbox", name="Treatments").wait_for()
+    page.keyboard.press("Escape")
+    for place in ("Steadiness", "Output", "Bench"):
+        page.get_by_role("link", name=re.compile(f"^{place}")).click()
+        page.wait_for_timeout(500)
+    assert page.evaluate("window.refused") == []
+    page.evaluate("""() => {
+        const script = document.createElement("script");
+        script.textContent = "window.wasRun = true";
+        document.head.append(script);
+    }""")
+    assert page.evaluate("window.wasRun") is None  # scripts of others are
+    assert page.evaluate("window.refused.length") == 1
+    context.close()
