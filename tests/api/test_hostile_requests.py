@@ -34,7 +34,7 @@ def client(tmp_path_factory):
         yield opened
 
 
-@pytest.mark.parametrize(("method", "path", "parameters"), routes())
+@pytest.mark.parametrize(("method", "path", "parameters"), list(routes()))
 def test_whatever_stands_in_an_address_is_no_failure_of_the_server(
     method, path, parameters, client
 ):

@@ -37,8 +37,8 @@ export function WherePage({ step }: { step: Step }) {
             </Examine>
           </Flex>
         </Flex>
-        <NewShape step={step} />
         <ShapeList step={step} set={set} />
+        <NewShape step={step} />
       </Flex>
       {set && (
         <Box flex="1 1 270px" maxW="400px" minW="250px">
