@@ -98,22 +98,17 @@ export function leaveLifting() {
   set({ of: null, strokes: [], seen: null });
 }
 
-const strokesOf = (file: string) =>
-  queryClient.fetchQuery({
-    queryKey: ["strokes", file],
-    queryFn: () => unwrap(api.GET("/api/mattes/{file}/strokes", { params: { path: { file } } })),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+const strokesQuery = (file: string) => ({
+  queryKey: ["strokes", file],
+  queryFn: () => unwrap(api.GET("/api/mattes/{file}/strokes", { params: { path: { file } } })),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+const strokesOf = (file: string) => queryClient.fetchQuery(strokesQuery(file));
 
 /** Whether a plate was lifted out of the clip by strokes; undefined while that is not known. */
 export function useIsLifted(file: string, clip: number): boolean | undefined {
-  const { data } = useQuery({
-    queryKey: ["strokes", file],
-    queryFn: () => unwrap(api.GET("/api/mattes/{file}/strokes", { params: { path: { file } } })),
-    enabled: file !== "",
-    staleTime: Number.POSITIVE_INFINITY,
-    retry: false,
-  });
+  const { data } = useQuery({ ...strokesQuery(file), enabled: file !== "", retry: false });
   return data === undefined ? undefined : data?.clip === clip;
 }
 

@@ -1,18 +1,11 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { STROKE_KINDS, sayWhat } from "../../model/strokes";
 import { useBench } from "../../store/bench";
-import {
-  clearFrame,
-  findMatte,
-  leaveLifting,
-  stopFinding,
-  takeBack,
-  useLifting,
-} from "../../store/lifting";
+import { clearFrame, findMatte, leaveLifting, takeBack, useLifting } from "../../store/lifting";
 import { Button } from "../../ui/Button";
 import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { NumberControl } from "../../ui/Number";
-import { ProgressLine } from "../../ui/ProgressLine";
+import { LiftProgress } from "./LiftProgress";
 
 /** What strokes are drawn with, and the way from them to the matte of the whole clip. */
 export function LiftTools() {
@@ -60,17 +53,7 @@ export function LiftTools() {
       <Box color="mute" fontSize="12px" role="status">
         {says()}
       </Box>
-      {running && own && (
-        <ProgressLine
-          small
-          says="Step"
-          label={`Lifting out ${own.title}`}
-          unit="steps"
-          stop="It goes on from there when it is found again"
-          onStop={() => void stopFinding()}
-          {...own}
-        />
-      )}
+      {of && <LiftProgress step={of.step} shape={of.shape} />}
       <Flex gap="4px" wrap="wrap">
         {!running && (
           <Button

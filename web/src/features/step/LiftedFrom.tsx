@@ -1,29 +1,17 @@
 import { Box } from "@chakra-ui/react";
 import type { Shape, Step } from "../../api/client";
 import { useBench } from "../../store/bench";
-import { openLifting, stopFinding, useIsLifted, useLifting } from "../../store/lifting";
+import { openLifting, useIsLifted } from "../../store/lifting";
 import { Button } from "../../ui/Button";
-import { ProgressLine } from "../../ui/ProgressLine";
+import { LiftProgress } from "./LiftProgress";
 
 /** The way to the strokes that a matte was found from, or is to be. */
 export function LiftedFrom({ step, shape, file }: { step: Step; shape: Shape; file: string }) {
   const clip = useBench((s) => s.clip?.id) ?? -1;
   const lifted = useIsLifted(file, clip);
-  const finding = useLifting((s) => s.finding);
-  const own = finding?.running && finding.step === step.id && finding.shape === shape.id;
   return (
     <>
-      {own && (
-        <ProgressLine
-          small
-          says="Step"
-          label={`Lifting out ${finding.title}`}
-          unit="steps"
-          stop="It goes on from there when it is found again"
-          onStop={() => void stopFinding()}
-          {...finding}
-        />
-      )}
+      <LiftProgress step={step.id} shape={shape.id} />
       <Box my="3px">
         <Button
           small

@@ -1,10 +1,9 @@
-import { Box, chakra } from "@chakra-ui/react";
+import { Box } from "@chakra-ui/react";
 import { strokedFrames } from "../../model/strokes";
 import { useBench } from "../../store/bench";
 import { useLifting } from "../../store/lifting";
 import { goTo } from "../../store/playRange";
-
-const Dot = chakra("button");
+import { FrameDot } from "./FrameDot";
 
 /** The shape that strokes are being drawn for, on the clip and step that are open. */
 export function useStrokesShown(): string | null {
@@ -25,19 +24,9 @@ export function StrokesLane({ height }: { height: string }) {
     <Box position="relative" height={height} role="group" aria-label={`Strokes of ${shape}`}>
       <Box position="absolute" top="5px" height="4px" left="0" right="0" bg="line" />
       {strokedFrames(strokes).map((frame) => (
-        <Dot
+        <FrameDot
           key={frame}
           type="button"
-          position="absolute"
-          top="1px"
-          width="12px"
-          height="12px"
-          ml="-6px"
-          borderRadius="50%"
-          borderWidth="2px"
-          borderColor="sheet"
-          bg="tide"
-          cursor="pointer"
           aria-label={`Strokes at frame ${frame}`}
           title={`Strokes at frame ${frame}`}
           style={{ left: `${(100 * (frame + 0.5)) / frames}%` }}

@@ -1,4 +1,4 @@
-import { Box, chakra } from "@chakra-ui/react";
+import { Box } from "@chakra-ui/react";
 import { findStep } from "../../model/lookTree";
 import { sourceOf } from "../../model/masks";
 import { type Kind, runsOf, SURE, seenFrame } from "../../model/tracks";
@@ -6,8 +6,7 @@ import { useBench } from "../../store/bench";
 import { chosenShape } from "../../store/masks";
 import { goTo } from "../../store/playRange";
 import { follow, framesOf, handsBut, isOwnTrack, usePlaces } from "../../store/tracks";
-
-const Dot = chakra("button");
+import { FrameDot } from "./FrameDot";
 
 /** The track of what is set: of a shape on the page Where, else of the open step. */
 export function useTrackShown() {
@@ -59,19 +58,10 @@ export function TrackLane({ height }: { height: string }) {
         />
       ))}
       {[track.begin, ...track.by_hand].map((frame) => (
-        <Dot
+        <FrameDot
           key={frame}
           type="button"
-          position="absolute"
-          top="1px"
-          width="12px"
-          height="12px"
-          ml="-6px"
-          borderRadius="50%"
-          borderWidth="2px"
-          borderColor="sheet"
           bg={frame === track.begin ? "ink" : "tide"}
-          cursor="pointer"
           aria-label={
             frame === track.begin
               ? `Followed from frame ${frame}`
