@@ -206,13 +206,22 @@ def test_snapshots_are_kept_with_their_look(client):
     made = client.post("/api/looks", json=document(*GRADE)).json()
     address = f"/api/looks/{made['id']}/snapshots"
     assert client.get(address).json() == []
-    kept = [{"id": "s1", "name": "Snapshot 1", "look": made["look"]}]
-    assert client.put(address, json=kept).json() == kept
+    body = {"name": "Snapshot 1", "look": made["look"]}
+    kept = [{"id": f"s{n}", **body} for n in (1, 2)]
+    for snapshot in kept:  # from two pages, neither of which has seen the other's
+        assert client.put(f"{address}/{snapshot['id']}", json=body).json() == snapshot
     assert client.get(address).json() == kept
-    broken = [kept[0] | {"look": {"format": "x"}}]
-    assert "format" in problem(client.put(address, json=broken), 422)
+    broken = body | {"look": {"format": "x"}}
+    assert "format" in problem(client.put(f"{address}/s1", json=broken), 422)
     assert client.get(address).json() == kept
+    assert client.delete(f"{address}/s1").status_code == 204
+    assert client.get(address).json() == kept[1:]
+    for n in range(2, 25):
+        client.put(f"{address}/s{n}", json=body)
+    assert client.put(f"{address}/s25", json=body).status_code == 200
+    assert "at most 24" in problem(client.put(f"{address}/s26", json=body), 422)
     problem(client.get("/api/looks/99/snapshots"), 404)
+    problem(client.delete("/api/looks/99/snapshots/s1"), 404)
 
 
 OLD_TONE = {"id": "t", "treatment": "tone", "settings": {"vibrance": 0.3}}
@@ -222,7 +231,7 @@ OLD = {"format": "yearning-look/1", "name": "Old", "steps": [OLD_TONE]}
 def test_a_snapshot_of_an_older_format_is_given_in_the_newest(client):
     made = client.post("/api/looks", json=document(*GRADE)).json()
     address = f"/api/looks/{made['id']}/snapshots"
-    client.put(address, json=[{"id": "s1", "name": "Old", "look": OLD}])
+    client.put(f"{address}/s1", json={"name": "Old", "look": OLD})
     (found,) = client.get(address).json()
     assert found["look"]["format"] == "yearning-look/2"
     assert found["look"]["steps"][0]["settings"] == {"pale_colours": 0.3}

@@ -51,8 +51,8 @@ def test_what_can_not_be_kept_is_said_and_can_be_done_again(small, clip):
         asked = {
             "put": [
                 (f"/api/looks/{made['id']}", change),
-                (f"/api/looks/{made['id']}/snapshots",
-                 [{"id": "a", "name": "a", "look": look | {"steps": steps}}]),
+                (f"/api/looks/{made['id']}/snapshots/a",
+                 {"name": "a", "look": look | {"steps": steps}}),
             ],
             "post": [("/api/looks", look | {"steps": steps})],
         }  # fmt: skip

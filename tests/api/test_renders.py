@@ -11,7 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 from peewee import OperationalError
 
-from tests.api.conftest import HOST, problem
+from tests.api.conftest import HOST, clip_added, problem
 from tests.api.rendering import LOOK, SLOW, asked, until
 from yearning.api.app import create_app
 from yearning.api.schemas.renders import strip
@@ -288,22 +288,30 @@ def test_where_renders_are_made_is_kept_and_bad_addresses_are_refused(client, cl
     assert client.get("/api/farm").json()["workers"] is None
     assert client.put("/api/farm", json={"workers": 1}).json()["workers"] == 1
     assert client.get("/api/farm").json() == client.get("/api/farm").json() | {"workers": 1}
-    assert "tcp://" in problem(client.put("/api/farm", json={"address": "here"}), 422)
+    for address in ("here", "tcp://127.0.0.1:9"):
+        assert "--cluster" in problem(client.put("/api/farm", json={"address": address}), 422)
     problem(client.put("/api/farm", json={"workers": 0}), 422)
     assert client.get("/api/farm").json()["workers"] == 1
 
 
 def test_a_scheduler_that_is_not_there_fails_the_render_which_goes_on_here(
-    client, clip_id, monkeypatch
+    clip, tmp_path, monkeypatch
 ):
     monkeypatch.setattr("yearning.farm.cluster.CONNECT_SECONDS", 1)
-    client.put("/api/farm", json={"address": "tcp://127.0.0.1:9"})
-    made = asked(client, clip_id, last=3)
-    failed = ended(client, made["id"])
-    assert "no scheduler answers there" in failed["message"]
-    client.put("/api/farm", json={})
-    did(client, made["id"], "resume")
-    assert ended(client, made["id"])["state"] == "done"
+    project, named = Project(tmp_path / "work"), ["tcp://127.0.0.1:9"]
+    with TestClient(create_app(project, schedulers=named), base_url=HOST) as client:
+        assert client.get("/api/farm").json()["schedulers"] == named
+        client.put("/api/farm", json={"address": named[0]})
+        made = asked(client, clip_added(client, clip), last=3)
+        failed = ended(client, made["id"])
+        assert "no scheduler answers there" in failed["message"]
+    with TestClient(create_app(project), base_url=HOST) as client:
+        did(client, made["id"], "resume")
+        failed = ended(client, made["id"])
+        assert "no scheduler that was named at the start" in failed["message"]
+        client.put("/api/farm", json={})
+        did(client, made["id"], "resume")
+        assert ended(client, made["id"])["state"] == "done"
 
 
 def test_a_strip_shows_which_parts_are_finished_in_hand_and_waited_for():

@@ -7,6 +7,7 @@ import sqlite3
 import pytest
 
 from tests.conftest import a_look, step
+from yearning.store.assets import keep
 from yearning.store.errors import ClipLost, NothingLeft, NotThere, ProjectError, Stale
 from yearning.store.migrations import MIGRATIONS, NewerProject
 from yearning.store.project import DATABASE, Project
@@ -109,12 +110,14 @@ def test_what_a_killed_server_left_is_cleared_and_counted(project):
         project.assets / "tmpab12" / "made.mp4",
         project.folder / "renders" / ".one.mp4.12-34.part",
         project.folder / "renders" / "stills" / ".0001.png.12-34.part",
+        project.folder / "media" / "0123.mp4.part",
+        project.folder / "media" / ".0123.strip16.jpg.12-34.part",
     ]
     stay = [project.assets / "tmp.0123.png", project.folder / "renders" / "one.part.mp4"]
     for path in left + stay:
         path.parent.mkdir(exist_ok=True)
         path.write_bytes(b"half")
-    assert Project(project.folder).swept == 4
+    assert Project(project.folder).swept == 6
     assert not any(path.exists() for path in left)
     assert all(path.exists() for path in stay)
     assert Project(project.folder).swept == 0
@@ -190,6 +193,21 @@ def test_a_project_of_the_first_version_gains_what_is_said_of_clips(tmp_path, fi
     read = again.clips.read(1, {"range": "full"}, {"frames": 4})
     assert (read.reading, read.probe) == ({"range": "full"}, {"frames": 4})
     assert Project(tmp_path / "old").clips.get(1) == read
+
+
+@pytest.mark.parametrize("name", ["x" * 300, "墨" * 300, "😀" * 300, "", "a\0b\nc"])
+def test_names_of_any_length_make_files_that_can_be_written(project, file, name):
+    clip = project.clips.add(file, name, "d1", PROBE)
+    assert len(clip.name) <= 200
+    assert clip.name.isprintable()
+    look = a_look().model_copy(update={"name": name[:100] or "x"})
+    numbered = project.renders.new(clip, look, 40, ".png", {}, True)
+    for path in (project.renders.new(clip, look, 40).path, numbered.path):
+        path.parent.mkdir(exist_ok=True)
+        path.with_name(f".{path.name}.{1 << 22}-{1 << 47}.part").write_bytes(b"result")
+    data = project.incoming("a.png")
+    data.write_bytes(b"plate")
+    assert keep(data, project.assets, name).read_bytes() == b"plate"
 
 
 def test_renders_are_noted(project, file):

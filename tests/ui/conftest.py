@@ -9,12 +9,16 @@ from tests.ui.serving import VIEW, browsing, serving
 PATIENT = 30_000
 """Milliseconds in which the page does what is asked; it takes one or two."""
 
+SCHEDULER = "tcp://127.0.0.1:9"
+"""Named at the server's start; none is there."""
+
 expect.set_options(timeout=PATIENT)
 
 
 @pytest.fixture(scope="session")
 def address(tmp_path_factory):
-    with serving(tmp_path_factory.mktemp("ui") / "Tidewater Lamps", "--demo") as started:
+    folder = tmp_path_factory.mktemp("ui") / "Tidewater Lamps"
+    with serving(folder, "--demo", "--cluster", SCHEDULER) as started:
         yield started
 
 

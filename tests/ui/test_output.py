@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import LONG, add_step, beside, idle, new_look, settled
+from tests.ui.conftest import SCHEDULER
 from yearning.media.decode.probe import probe_file
 from yearning.media.stills.stills import write_still
 
@@ -146,18 +147,12 @@ def test_several_clips_each_have_their_own_frames(output):
     expect(output.get_by_text("all", exact=True)).to_be_visible()
 
 
-def test_what_can_not_be_a_scheduler_is_said(output):
-    output.get_by_label("Where renders are made").select_option("elsewhere")
-    address = output.get_by_label("Address of the scheduler")
-    address.fill("over there")
-    address.press("Enter")
-    told = output.get_by_role("alert").get_by_text("'over there' is no address")
-    expect(told).to_be_visible()
-    output.get_by_role("button", name="I have read this").click()
-    output.get_by_label("Where renders are made").select_option("1")
-    idle(output)
-    output.reload()
-    expect(output.get_by_label("Where renders are made")).to_have_value("1")
+def test_where_renders_are_made_is_chosen_among_what_was_named_at_the_start(output):
+    for value in (SCHEDULER, "1"):
+        output.get_by_label("Where renders are made").select_option(value)
+        idle(output)
+        output.reload()
+        expect(output.get_by_label("Where renders are made")).to_have_value(value)
     output.get_by_label("Where renders are made").select_option("")
     idle(output)
 

@@ -1,10 +1,10 @@
 """The application: the routes, the built page, and the services they share."""
 
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import Depends, FastAPI
 from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 
@@ -17,6 +17,7 @@ from yearning.api.guard import Guard
 from yearning.api.headers import SecurityHeaders
 from yearning.api.preview import CACHE_BYTES, PreviewService
 from yearning.api.problems import add_problems
+from yearning.api.read_only import refuse_changes
 from yearning.api.readiness import Readiness
 from yearning.api.routes import (
     catalogue,
@@ -82,6 +83,7 @@ def create_app(
     *,
     compiles: bool = False,
     cache_bytes: int = CACHE_BYTES,
+    schedulers: Sequence[str] = (),
 ) -> FastAPI:
     """The application on a project; without one, only its OpenAPI document can be asked for.
 
@@ -91,6 +93,7 @@ def create_app(
             machine's own.
         compiles: whether kernels that are not compiled yet are compiled meanwhile.
         cache_bytes: how much memory pictures and the like are kept in, all together.
+        schedulers: addresses of Dask schedulers that renders may be given to.
     """
 
     @asynccontextmanager
@@ -98,9 +101,10 @@ def create_app(
         if project is None:
             yield
             return
+        app.state.project = project
         ready = app.state.readiness = Readiness(compiles)
         preview = app.state.preview = PreviewService(project, cache_bytes)
-        render_queue = app.state.render_queue = RenderQueue(project)
+        render_queue = app.state.render_queue = RenderQueue(project, schedulers)
         analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
         tracks_found = app.state.track_finder = TrackFinder(project, preview.computing)
         mattes_found = app.state.matte_finder = MatteFinder(project, preview.computing)
@@ -116,6 +120,7 @@ def create_app(
         title="Yearning",
         version=__version__,
         lifespan=lifespan,
+        dependencies=[Depends(refuse_changes)],
         generate_unique_id_function=_operation_id,
         docs_url=None,
         redoc_url=None,

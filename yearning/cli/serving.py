@@ -1,14 +1,18 @@
 """The page, served."""
 
+import ipaddress
 import logging
 import secrets
 import socket
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from yearning.cli.options import CommandError, app
+from yearning.farm.address import check_address
 from yearning.store.lock import served_by
 from yearning.store.project import Project
 
@@ -16,6 +20,10 @@ PORT = 8765
 CACHE_MB = 1500
 DEMO_PROJECT = Path(".demo") / "Tidewater Lamps"
 OWN_PROJECT = Path("yearning-project")
+
+ELSEWHERE = ("192.0.2.1", "2001:db8::1")
+"""Addresses for documentation (RFC 5737, RFC 3849), to ask the system which of its own it would
+use; nothing is sent there."""
 
 
 @app.command()
@@ -27,6 +35,19 @@ def serve(
     cache: Annotated[
         int, typer.Option(help="MB of memory that pictures are kept in.", min=64, max=1 << 20)
     ] = CACHE_MB,
+    read_only: Annotated[
+        bool,
+        typer.Option(
+            "--read-only", help="Open it for looking: nothing is kept. Another may serve it too."
+        ),
+    ] = False,
+    cluster: Annotated[
+        list[str] | None,
+        typer.Option(
+            metavar="tcp://HOST:PORT",
+            help="A Dask scheduler that renders may be given to; may be said several times.",
+        ),
+    ] = None,
 ) -> None:
     """Open a project in the browser."""
     import uvicorn
@@ -35,25 +56,33 @@ def serve(
     from yearning.api.guard import is_loopback
 
     folder = project or (DEMO_PROJECT if demo else OWN_PROJECT)
-    shown = f"[{host}]" if ":" in host else host
-    _check_free(host, port, shown)
-    with served_by(folder, f"http://{shown}:{port}/"):
-        opened = Project(folder)
+    for scheduler in cluster or []:
+        check_address(scheduler)
+    _check_free(host, port)
+    address = f"http://{_in_address(_own_address(host))}:{port}/"
+    with _opened(folder, address, read_only) as opened:
         if opened.swept:
             print(f"{opened.swept} left-overs of a server that was killed are cleared away")
-        if demo:
+        if demo and not read_only:
             from yearning.demo.seed import seed
 
             seed(opened)
         token = None if is_loopback(host) else secrets.token_urlsafe(24)
-        address = f"http://{shown}:{port}/" + (f"?token={token}" if token else "")
-        print(f"{opened.name} is open at {address}", flush=True)
+        how = " for looking" if read_only else ""
+        query = f"?token={token}" if token else ""
+        print(f"{opened.name} is open{how} at {address}{query}", flush=True)
         # an open page listens for ever: that it is cut off at the end is no error
         logging.getLogger("uvicorn.error").addFilter(
             lambda record: "graceful shutdown" not in record.getMessage()
         )
         uvicorn.run(
-            create_app(opened, token, compiles=True, cache_bytes=cache * 1_000_000),
+            create_app(
+                opened,
+                token,
+                compiles=True,
+                cache_bytes=cache * 1_000_000,
+                schedulers=cluster or [],
+            ),
             host=host,
             port=port,
             log_level="warning",
@@ -62,7 +91,38 @@ def serve(
         )
 
 
-def _check_free(host: str, port: int, shown: str) -> None:
+@contextmanager
+def _opened(folder: Path, address: str, read_only: bool) -> Iterator[Project]:
+    """A project: for this process alone, or for looking, whoever else has it."""
+    if read_only:
+        yield Project(folder, read_only=True)
+        return
+    with served_by(folder, address):
+        yield Project(folder)
+
+
+def _in_address(host: str) -> str:
+    """A host as it stands in an address (RFC 3986, 3.2.2)."""
+    return f"[{host}]" if ":" in host else host
+
+
+def _own_address(host: str) -> str:
+    """The host that a browser can open: of "any address of this machine", one of those."""
+    try:
+        if not ipaddress.ip_address(host).is_unspecified:
+            return host
+    except ValueError:  # a name
+        return host
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    with socket.socket(family, socket.SOCK_DGRAM) as asking:
+        try:
+            asking.connect((ELSEWHERE[family == socket.AF_INET6], 9))
+        except OSError:  # no network
+            return "::1" if family == socket.AF_INET6 else "127.0.0.1"
+        return str(asking.getsockname()[0])
+
+
+def _check_free(host: str, port: int) -> None:
     """Make sure that a server can listen on an address."""
     try:
         family = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0][0]
@@ -71,5 +131,5 @@ def _check_free(host: str, port: int, shown: str) -> None:
             probe.bind((host, port))
     except OSError as error:
         raise CommandError(
-            f"{shown}:{port}: {error.strerror}; choose another with --host or --port"
+            f"{_in_address(host)}:{port}: {error.strerror}; choose another with --host or --port"
         ) from None

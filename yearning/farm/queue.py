@@ -4,6 +4,7 @@ import logging
 import shutil
 import threading
 import time
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
@@ -53,10 +54,19 @@ class Live:
 
 
 class RenderQueue:
-    """Takes the project's waiting renders, the lowest rank first, in a thread of its own."""
+    """Takes the project's waiting renders, the lowest rank first, in a thread of its own.
 
-    def __init__(self, project: Project) -> None:
+    Of a project that is open for looking it takes none.
+
+    Args:
+        project: whose renders they are.
+        schedulers: addresses of Dask schedulers that renders may be given to: one exchanges code
+            with whoever talks to it, so whoever starts the program names them.
+    """
+
+    def __init__(self, project: Project, schedulers: Sequence[str] = ()) -> None:
         self._project = project
+        self.schedulers = tuple(schedulers)
         self.live: Live | None = None
         self._changes: list[int] = []
         """The render of each change since the start."""
@@ -65,6 +75,9 @@ class RenderQueue:
         self._woken = threading.Event()
         self._cluster: Cluster | None = None
         self._used: FarmSettings | None = None
+        self._thread: threading.Thread | None = None
+        if project.read_only:
+            return
         for left in project.renders.all(UNENDED):  # the server ended, somehow, while they ran
             self._note(left, Event.RESTART, left.done)
         self._thread = threading.Thread(target=self._work, name="renders", daemon=True)
@@ -119,7 +132,8 @@ class RenderQueue:
         """Halt what runs, to go on at the next start, and end the thread."""
         self._closing = True
         self._woken.set()
-        self._thread.join(timeout=20)
+        if self._thread is not None:
+            self._thread.join(timeout=20)
 
     def _work(self) -> None:
         idle = time.monotonic()
@@ -273,9 +287,22 @@ class RenderQueue:
         wanted = FarmSettings(**self._project.setting("farm"))
         if self._cluster is None or self._used != wanted:
             self._let_workers_go()
+            self.check_scheduler(wanted.address)
             self._cluster = Cluster(wanted.workers, wanted.address)
             self._used = wanted
         return self._cluster
+
+    def check_scheduler(self, address: str | None) -> None:
+        """Make sure that renders may be given to a scheduler; None stands for this machine.
+
+        Raises:
+            FarmError: they may not.
+        """
+        if address is not None and address not in self.schedulers:
+            raise FarmError(
+                f"{address}: no scheduler that was named at the start; end the server and start it "
+                f"with --cluster {address}, or render on this machine"
+            )
 
     def _let_workers_go(self) -> None:
         if self._cluster is not None:

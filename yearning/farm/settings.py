@@ -66,5 +66,5 @@ class FarmSettings(BaseModel):
         None, ge=1, le=256, description="Processes on this machine; None for one a core."
     )
     address: str | None = Field(
-        None, max_length=200, description="A scheduler's, like tcp://10.0.0.5:8786."
+        None, max_length=200, description="A scheduler's that was named at the server's start."
     )

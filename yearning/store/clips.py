@@ -4,12 +4,17 @@ import json
 import shutil
 import time
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any, NamedTuple
 
 from yearning.core.frame_pattern import is_frame_pattern
+from yearning.core.validation import plain_text
 from yearning.store import content_store
 from yearning.store.errors import ClipLost, NotThere
 from yearning.store.tables import Tables
+
+NAME_LENGTH = 200
+"""Characters of a clip's name."""
 
 
 class Clip(NamedTuple):
@@ -30,6 +35,7 @@ class Clips:
     def __init__(self, tables: Tables, folder: Path) -> None:
         self._tables = tables
         self._folder = folder
+        self._elsewhere = TemporaryDirectory(prefix="yearning-") if tables.read_only else None
 
     def add(self, source: Path, name: str, digest: str, probe: dict[str, Any]) -> Clip:
         """Take a file into the project, by its digest; one that is there already is that clip.
@@ -54,23 +60,32 @@ class Clips:
             row = self._tables.Clip.get_or_none(
                 self._tables.Clip.digest == digest
             ) or self._tables.Clip(
-                digest=digest, name=name, file=file, probe=json.dumps(probe), added=time.time()
+                digest=digest,
+                name=plain_text(name)[:NAME_LENGTH],
+                file=file,
+                probe=json.dumps(probe),
+                added=time.time(),
             )
             row.stamp = content_store.stamp(target)
             row.save()
             return self.of(row)
 
     def _take(self, source: Path, target: Path) -> None:
-        """Move a clip's file, or its folder of stills, into place, whole or not at all."""
+        """Move a clip's file, or its folder of stills, into place, whole or not at all.
+
+        It is on the disk before a row says so.
+        """
         if is_frame_pattern(source.name):
             source, target = source.parent, target.parent
             shutil.rmtree(target, ignore_errors=True)
-        if source.parent == self._folder / "incoming":
-            source.replace(target)
-            return
-        part = target.with_name(target.name + ".part")
-        shutil.copytree(source, part) if source.is_dir() else shutil.copyfile(source, part)
-        part.replace(target)
+        if source.parent != self._folder / "incoming":
+            part = target.with_name(target.name + ".part")
+            shutil.copytree(source, part) if source.is_dir() else shutil.copyfile(source, part)
+            source = part
+        for file in (*source.iterdir(), source) if source.is_dir() else (source,):
+            content_store.sync(file)
+        source.replace(target)
+        content_store.sync(target.parent)
 
     def check(self, clip: Clip) -> None:
         """Make sure that a clip's file holds what it held when it was brought in.
@@ -90,12 +105,20 @@ class Clips:
                 f"{clip.name}: its file {what} ({clip.path}); drop the clip as it was on the page "
                 "to put it back"
             )
-        if content_store.stamp(clip.path) != clip.stamp:
+        if content_store.stamp(clip.path) != clip.stamp and not self._tables.read_only:
             with self._tables.writing():
                 changed = self._tables.Clip.update(stamp=content_store.stamp(clip.path)).where(
                     self._tables.Clip.id == clip.id
                 )
                 changed.execute()
+
+    def beside(self, clip: Clip, ending: str) -> Path:
+        """Where something that is made of a clip is kept: beside it, but of a project that is open
+        for looking, which gains no files."""
+        place = clip.path.with_suffix(ending)
+        if self._elsewhere is None or place.exists():
+            return place
+        return Path(self._elsewhere.name) / f"{clip.digest}{ending}"
 
     @staticmethod
     def _intact(clip: Clip) -> bool:

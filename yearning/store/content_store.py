@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+import os
 from pathlib import Path
 
 from yearning.core.frame_pattern import is_frame_pattern
@@ -43,3 +44,12 @@ def intact(path: Path, digest: str, stamped: str) -> bool:
     if not files(path):
         return False
     return stamp(path) == stamped or file_digest(path) == digest
+
+
+def sync(path: Path) -> None:
+    """Have what was written of a file, or of the names in a folder, on the disk (fsync(2))."""
+    opened = os.open(path, os.O_RDONLY)
+    try:
+        os.fsync(opened)
+    finally:
+        os.close(opened)

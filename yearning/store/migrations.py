@@ -12,6 +12,7 @@ from peewee import FloatField, TextField
 from playhouse.migrate import SqliteMigrator, migrate
 
 from yearning.core.look.document import look_from_json
+from yearning.store.errors import ProjectError
 from yearning.store.reports import digest_of, steps_digest
 from yearning.store.tables import Tables
 
@@ -86,18 +87,36 @@ MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
 """Migration n takes version n to n + 1."""
 
 
+def _version(tables: Tables) -> int:
+    version: int = tables.db.execute_sql("PRAGMA user_version").fetchone()[0]
+    if version > len(MIGRATIONS):
+        raise NewerProject(
+            f"the project is of version {version}, this Yearning knows up to {len(MIGRATIONS)}; "
+            "open it with a newer one"
+        )
+    return version
+
+
+def check_version(tables: Tables) -> None:
+    """Make sure that the database is of this program's version, and leave it as it is.
+
+    Raises:
+        NewerProject: it is of a later version than this program knows.
+        ProjectError: it is of an earlier one.
+    """
+    if _version(tables) < len(MIGRATIONS):
+        raise ProjectError(
+            "the project was last open in an earlier Yearning; open it once without --read-only"
+        )
+
+
 def bring_up_to_date(tables: Tables) -> None:
     """Bring the database up to this program's version, each step whole or not at all.
 
     Raises:
         NewerProject: it is of a later version than this program knows.
     """
-    version = tables.db.execute_sql("PRAGMA user_version").fetchone()[0]
-    if version > len(MIGRATIONS):
-        raise NewerProject(
-            f"the project is of version {version}, this Yearning knows up to {len(MIGRATIONS)}; "
-            "open it with a newer one"
-        )
+    version = _version(tables)
     # The migrator makes a table anew to add a column that is never null: with foreign keys
     # enforced, dropping the old one would delete the rows that refer to it.
     tables.db.execute_sql("PRAGMA foreign_keys = OFF")

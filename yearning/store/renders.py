@@ -149,7 +149,11 @@ class Renders:
         )
 
 
+NAME_BYTES = 80
+"""Of a clip's and of a look's name in a file's, in UTF-8; file systems take 255 in all."""
+
+
 def _file_name(name: str) -> str:
     """A name as part of a file's name: letters and digits joined by hyphens."""
     words = "".join(c.lower() if c.isalnum() else " " for c in name).split()
-    return "-".join(words)[:60] or "untitled"
+    return "-".join(words).encode()[:NAME_BYTES].decode(errors="ignore") or "untitled"

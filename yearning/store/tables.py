@@ -51,6 +51,7 @@ class Tables:
 
     Attributes:
         db: the database.
+        read_only: whether nothing may be written.
         Clip: a clip: a file in the project folder, known by its contents.
         Look: a look: a line of revisions, one of which is current.
         Revision: one state of a look; never changed once written.
@@ -59,8 +60,9 @@ class Tables:
         Steadiness: how steady a look is on a clip.
     """
 
-    def __init__(self, db: SqliteDatabase) -> None:
+    def __init__(self, db: SqliteDatabase, *, read_only: bool = False) -> None:
         self.db = db
+        self.read_only = read_only
 
         class Row(Model):
             class Meta:
@@ -167,8 +169,11 @@ class Tables:
         """Open a transaction for writing; other writers wait.
 
         Raises:
-            OSError: the disk is full (ENOSPC); all is as it was.
+            OSError: the disk is full (ENOSPC), or the project is open for looking (EROFS); all is
+                as it was.
         """
+        if self.read_only:
+            raise OSError(errno.EROFS, os.strerror(errno.EROFS))
         try:
             with self.db.connection_context(), self.db.atomic("immediate"):
                 yield

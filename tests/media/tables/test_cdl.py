@@ -23,6 +23,7 @@ def test_a_grade_survives_its_file_and_is_read_by_opencolorio(text, ending, tmp_
 
 REFUSED = {
     "no grade": ("<a><b/></a>", "line 1: a holds no ColorCorrection"),
+    "elements without end": ("<a>\n" * 100_000, "line 64: it is nested more than 64 deep"),
     "no XML": ("grade", "line 1: not XML"),
     "two numbers": (cc_text(GRADE).replace("1.2 1 0.9", "1.2 1"), "line 4: Slope has 2 numbers"),
     "a power of 0": (cc_text(GRADE).replace("1.2 0.8 1", "0 1 1"), "line 3: a slope or sat"),

@@ -139,6 +139,11 @@ REFUSED_CLF = {
         clf(f'<LUT3D {F}><Array dim="4096 4096 4096 3">0</Array></LUT3D>'),
         "line 3: LUT3D of 4096x",
     ),
+    "an encoding of its own": (
+        '<?xml version="1.0" encoding="bogus"?><ProcessList/>',
+        "line 1: an encoding that is not known",
+    ),
+    "elements without end": ("<a>\n" * 100_000, "line 64: it is nested more than 64 deep"),
     "entities": ('<!DOCTYPE x [<!ENTITY a "b">]>\n<ProcessList/>', "line 1: a DOCTYPE"),
     "a half domain": (clf(f'<LUT1D {F} halfDomain="true"/>'), "LUT1D with halfDomain"),
 }

@@ -294,13 +294,33 @@ export interface paths {
          * @description The states of a look that are kept, in the order they were kept in.
          */
         get: operations["snapshots"];
-        /**
-         * Keep Snapshots
-         * @description Keep those states of a look, and no others.
-         */
-        put: operations["keep_snapshots"];
+        put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{look_id}/snapshots/{snapshot_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Snapshot
+         * @description Keep a state of a look, beside those that are kept already.
+         */
+        put: operations["keep_snapshot"];
+        post?: never;
+        /**
+         * Drop Snapshot
+         * @description Let a kept state of a look go; the others stay.
+         */
+        delete: operations["drop_snapshot"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1756,11 +1776,16 @@ export interface components {
             workers?: number | null;
             /**
              * Address
-             * @description A scheduler's, like tcp://10.0.0.5:8786.
+             * @description A scheduler's that was named at the server's start.
              */
             address?: string | null;
             /** Cores */
             cores: number;
+            /**
+             * Schedulers
+             * @description Addresses that renders may be given to.
+             */
+            schedulers: string[];
         };
         /**
          * FarmSettings
@@ -1774,7 +1799,7 @@ export interface components {
             workers?: number | null;
             /**
              * Address
-             * @description A scheduler's, like tcp://10.0.0.5:8786.
+             * @description A scheduler's that was named at the server's start.
              */
             address?: string | null;
         };
@@ -2540,6 +2565,11 @@ export interface components {
             name: string;
             /** Version */
             version: string;
+            /**
+             * Read Only
+             * @description Open for looking: what would change it is refused.
+             */
+            read_only: boolean;
         };
         /**
          * QualityOut
@@ -2973,8 +3003,20 @@ export interface components {
          * @description A state of a look, kept to compare with and to go back to.
          */
         Snapshot: {
+            /** Name */
+            name: string;
+            /** Look */
+            look: {
+                [key: string]: unknown;
+            };
             /** Id */
             id: string;
+        };
+        /**
+         * SnapshotIn
+         * @description A state of a look that is to be kept.
+         */
+        SnapshotIn: {
             /** Name */
             name: string;
             /** Look */
@@ -4113,18 +4155,19 @@ export interface operations {
             };
         };
     };
-    keep_snapshots: {
+    keep_snapshot: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 look_id: number;
+                snapshot_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Snapshot"][];
+                "application/json": components["schemas"]["SnapshotIn"];
             };
         };
         responses: {
@@ -4134,8 +4177,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Snapshot"][];
+                    "application/json": components["schemas"]["Snapshot"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_snapshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+                snapshot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useBusy } from "../api/busy";
-import { api, unwrap } from "../api/client";
+import { api, type LookState, unwrap } from "../api/client";
 import { Bench } from "../features/bench/Bench";
 import { Output } from "../features/output/Output";
 import { Steadiness } from "../features/steadiness/Steadiness";
@@ -67,15 +67,16 @@ export function App() {
 /** Open the project where it was left; else the first clip, the look changed last. */
 async function begin() {
   try {
-    const [catalogue, clips, looks] = await Promise.all([
+    const [project, catalogue, clips, looks] = await Promise.all([
+      unwrap(api.GET("/api/project")),
       unwrap(api.GET("/api/catalogue")),
       unwrap(api.GET("/api/clips")),
       unwrap(api.GET("/api/looks")),
       loadKeptSteps(),
     ]);
-    setState({ catalogue });
+    setState({ catalogue, readOnly: project.read_only });
     const left = await startMemory(clips, looks);
-    const look = left.look ?? (await firstLook());
+    const look = left.look ?? (project.read_only ? NOTHING : await firstLook());
     applyLookState(look);
     await takeUp(look.id, look.revision);
     if (left.open !== undefined)
@@ -89,7 +90,17 @@ async function begin() {
   }
 }
 
-async function firstLook() {
-  const body = { format: "yearning-look/2", name: "First look", steps: [] } as unknown as undefined;
-  return unwrap(api.POST("/api/looks", { body }));
-}
+const EMPTY_LOOK = { format: "yearning-look/2", name: "First look", steps: [] };
+
+const firstLook = () => unwrap(api.POST("/api/looks", { body: EMPTY_LOOK as never }));
+
+/** Shown where there is no look, and none may be made. */
+const NOTHING: LookState = {
+  id: 0,
+  revision: 0,
+  name: EMPTY_LOOK.name,
+  look: EMPTY_LOOK,
+  digest: "",
+  undoes: null,
+  redoes: null,
+};

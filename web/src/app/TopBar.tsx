@@ -19,9 +19,19 @@ import { Button } from "../ui/Button";
 
 const Select = chakra("select");
 
+const LOOKING =
+  "The project was opened with --read-only. Try what you like: nothing of it is kept.";
+
 /** Says that the look is not kept yet as it is shown. */
 function Unkept() {
   const reason = useBench((s) => s.unkept);
+  const readOnly = useBench((s) => s.readOnly);
+  if (readOnly)
+    return (
+      <Box role="status" color="ember" fontSize="12px" flex="0 0 auto" title={LOOKING}>
+        Open for looking
+      </Box>
+    );
   if (reason === null) return null;
   return (
     <Box
@@ -43,6 +53,7 @@ export function TopBar() {
   const clip = useBench((s) => s.clip);
   const look = useBench((s) => s.look);
   const revision = useBench((s) => s.revision);
+  const readOnly = useBench((s) => s.readOnly);
   const deleted = useBench((s) => (isLast(s.deleted) ? `deleting ${s.deleted.name}` : undefined));
   const ofLook = { undo: useBench((s) => s.undoes), redo: useBench((s) => s.redoes) };
   const other = {
@@ -167,7 +178,7 @@ export function TopBar() {
         <Button
           tone="main"
           type="button"
-          disabled={!clip || !look}
+          disabled={!clip || !look || readOnly}
           title="Render the whole clip (R)"
           onClick={() => void renderBench()}
         >

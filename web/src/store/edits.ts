@@ -73,14 +73,16 @@ export async function restoreDeleted() {
   }
 }
 
-/** How long until an edit that the server could not keep is sent again. */
+/** How long until an edit that the server could not keep is sent again, first and at the most. */
 const AGAIN_MS = 2000;
+const AGAIN_AT_MOST_MS = 60_000;
 
 let again: ReturnType<typeof setTimeout> | undefined;
+let wait = AGAIN_MS;
 
 async function sendDraft() {
   const { look, lookId, revision } = bench();
-  if (!look || lookId === null || !unsent) return;
+  if (!look || lookId === null || !unsent || bench().readOnly) return;
   unsent = false;
   clearTimeout(again);
   try {
@@ -92,8 +94,11 @@ async function sendDraft() {
     );
     setState({ revision: made.revision, undoes: made.undoes, redoes: made.redoes, unkept: null });
     forgetHere(lookId);
+    wait = AGAIN_MS;
   } catch (error) {
     const status = error instanceof Refusal ? error.status : 0;
+    // one that the server fails at may be the cause of it: that is asked ever less often
+    wait = status === 500 ? Math.min(2 * wait, AGAIN_AT_MOST_MS) : AGAIN_MS;
     if (status === 0 || status >= 500) return sendLater(lookId, inWords(error));
     if (status === 409) await keepBoth(look).catch((lost) => notice("look", lost));
     else notice("look", inWords(error));
@@ -110,7 +115,7 @@ function sendLater(lookId: number, reason: string) {
   unsent = true;
   keepHere(lookId, { look, revision });
   setState({ unkept: reason });
-  again = setTimeout(() => void inTurn(sendDraft), AGAIN_MS);
+  again = setTimeout(() => void inTurn(sendDraft), wait);
 }
 
 /** Load a look; an edit that the server did not have yet goes on from there. */

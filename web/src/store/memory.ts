@@ -45,6 +45,7 @@ function remembered(before: PageMemory): PageMemory {
 async function keep() {
   if (!memory) return;
   memory = remembered(memory);
+  if (bench().readOnly) return;
   await unwrap(api.PUT("/api/page", { body: memory })).catch((error) => notice("clips", error));
 }
 

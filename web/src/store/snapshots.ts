@@ -7,17 +7,28 @@ import { AS_SHOT } from "./slices/compare";
 /** States of the look that are kept: to compare with, and to go back to. */
 
 export async function keepSnapshot() {
-  const { look, snapshots } = bench();
-  if (!look) return;
+  const { look, lookId, snapshots } = bench();
+  if (!look || lookId === null) return;
   const id = `snapshot-${crypto.randomUUID().slice(0, 8)}`;
   let n = snapshots.length + 1;
   while (snapshots.some((s) => s.name === `Snapshot ${n}`)) n += 1;
-  await keep([...snapshots, { id, name: `Snapshot ${n}`, look }]);
+  const kept = { name: `Snapshot ${n}`, look };
+  const params = { path: { look_id: lookId, snapshot_id: id } };
+  await shownWhenKept(lookId, () =>
+    unwrap(
+      api.PUT("/api/looks/{look_id}/snapshots/{snapshot_id}", { params, body: kept as never }),
+    ),
+  );
 }
 
 export async function dropSnapshot(id: string) {
-  if (bench().base === id) setState({ base: AS_SHOT });
-  await keep(bench().snapshots.filter((s) => s.id !== id));
+  const { base, lookId } = bench();
+  if (base === id) setState({ base: AS_SHOT });
+  if (lookId === null) return;
+  const params = { path: { look_id: lookId, snapshot_id: id } };
+  await shownWhenKept(lookId, () =>
+    unwrap(api.DELETE("/api/looks/{look_id}/snapshots/{snapshot_id}", { params })),
+  );
 }
 
 /** Have the look be as the snapshot: one change, undone by one Undo. */
@@ -26,13 +37,11 @@ export function goBackTo(id: string) {
   if (kept) edit((look) => ({ ...kept.look, name: look.name }));
 }
 
-async function keep(snapshots: ReturnType<typeof bench>["snapshots"]) {
-  const { lookId } = bench();
-  if (lookId === null) return;
-  const params = { path: { look_id: lookId } };
+/** Change the snapshots on the server, then show those it has: another page may have kept some. */
+async function shownWhenKept(lookId: number, change: () => Promise<unknown>) {
   try {
-    await unwrap(api.PUT("/api/looks/{look_id}/snapshots", { params, body: snapshots as never }));
-    setState({ snapshots });
+    await change();
+    await load(lookId);
   } catch (error) {
     notice("look", error);
   }
@@ -41,18 +50,14 @@ async function keep(snapshots: ReturnType<typeof bench>["snapshots"]) {
 /** Another look opened, its snapshots are those shown. */
 export function startSnapshots() {
   useBench.subscribe(({ lookId }, before) => {
-    if (lookId !== before.lookId) void load(lookId);
+    if (lookId === before.lookId) return;
+    setState({ snapshots: [] });
+    if (lookId !== null) void load(lookId).catch((error) => notice("look", error));
   });
 }
 
-async function load(lookId: number | null) {
-  setState({ snapshots: [] });
-  if (lookId === null) return;
+async function load(lookId: number) {
   const params = { path: { look_id: lookId } };
-  try {
-    const kept = await unwrap(api.GET("/api/looks/{look_id}/snapshots", { params }));
-    if (bench().lookId === lookId) setState({ snapshots: kept as never });
-  } catch (error) {
-    notice("look", error);
-  }
+  const kept = await unwrap(api.GET("/api/looks/{look_id}/snapshots", { params }));
+  if (bench().lookId === lookId) setState({ snapshots: kept as never });
 }

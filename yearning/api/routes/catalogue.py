@@ -12,7 +12,7 @@ router = APIRouter(prefix="/api", tags=["project"])
 @router.get("/project")
 def project(project: CurrentProject) -> ProjectOut:
     """Which project is open."""
-    return ProjectOut(name=project.name, version=__version__)
+    return ProjectOut(name=project.name, version=__version__, read_only=project.read_only)
 
 
 @router.get("/catalogue")

@@ -24,6 +24,7 @@ from yearning.media.stills.stills import jpeg
 from yearning.media.stills.tar_stream import unpack_stills
 from yearning.store.clips import Clip
 from yearning.store.content_store import file_digest
+from yearning.store.project import Project
 
 MAX_UPLOAD_BYTES = 64 << 30
 STRIP_LINES = 54
@@ -90,14 +91,14 @@ def filmstrip(project: CurrentProject, clip_id: int, count: int = 16) -> Respons
     """Frames spread over the clip, side by side in one JPEG, each 54 lines high."""
     clip = project.clips.get(clip_id)
     project.clips.check(clip)
-    data = _filmstrip(clip, min(max(count, 1), MAX_STRIP_FRAMES))
+    data = _filmstrip(project, clip, min(max(count, 1), MAX_STRIP_FRAMES))
     return Response(data, media_type="image/jpeg", headers=IMMUTABLE)
 
 
-def _filmstrip(clip: Clip, count: int) -> bytes:
+def _filmstrip(project: Project, clip: Clip, count: int) -> bytes:
     reading = Reading.of(clip.reading)
     mark = hashlib.sha256(reading.key.encode()).hexdigest()[:8] if reading.key else ""
-    cached = clip.path.with_suffix(f".strip{count}{mark}.jpg")
+    cached = project.clips.beside(clip, f".strip{count}{mark}.jpg")
     if not cached.exists():
         with open_clip(clip.path, reading, clip.digest) as footage:
             size = footage.size.with_height(min(STRIP_LINES, footage.size.height))
@@ -127,7 +128,7 @@ def sound(preview: Preview, clip_id: int) -> FileResponse:
     clip = preview.project.clips.get(clip_id)
     footage = preview.footage(clip)
     mark = hashlib.sha256(footage.id.encode()).hexdigest()[:8]
-    cached = clip.path.with_suffix(f".{mark}.sound.webm")
+    cached = preview.project.clips.beside(clip, f".{mark}.sound.webm")
     with preview.writing_audio:
         if not cached.exists():
             write_preview_audio(footage, cached)

@@ -3,19 +3,20 @@
 import json
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Path, Query, Request
 from fastapi.responses import Response
 
 from yearning.api.attachments import attachment, file_stem
 from yearning.api.dependencies import CurrentProject
 from yearning.api.problems import Problem
-from yearning.api.schemas.looks import CheckedLook, LookChange, LookOut, Snapshot
+from yearning.api.schemas.looks import CheckedLook, LookChange, LookOut, Snapshot, SnapshotIn
 from yearning.core.look.document import LookError, look_from_json, parse_look
 from yearning.core.look.upgrades import changed_pictures, upgraded
 
 MAX_SNAPSHOTS = 24
 
 Revision = Annotated[int | None, Query(description="Which the page shows.")]
+SnapshotId = Annotated[str, Path(min_length=1, max_length=64)]
 
 router = APIRouter(prefix="/api/looks", tags=["looks"], responses={422: {"model": Problem}})
 
@@ -99,17 +100,28 @@ def snapshots(project: CurrentProject, look_id: int) -> list[Snapshot]:
     return [Snapshot(**{**snapshot, "look": upgraded(snapshot["look"])}) for snapshot in kept]
 
 
-@router.put("/{look_id}/snapshots")
-def keep_snapshots(project: CurrentProject, look_id: int, kept: list[Snapshot]) -> list[Snapshot]:
-    """Keep those states of a look, and no others."""
+@router.put("/{look_id}/snapshots/{snapshot_id}")
+def keep_snapshot(
+    project: CurrentProject, look_id: int, snapshot_id: SnapshotId, kept: SnapshotIn
+) -> Snapshot:
+    """Keep a state of a look, beside those that are kept already."""
     project.looks.get(look_id)
-    if len(kept) > MAX_SNAPSHOTS:
-        raise LookError(f"a look keeps at most {MAX_SNAPSHOTS} snapshots; let one go first")
-    for snapshot in kept:
-        parse_look(snapshot.look)
-    value = {"kept": [snapshot.model_dump() for snapshot in kept]}
-    project.set_setting(_snapshots_name(look_id), value)
-    return kept
+    parse_look(kept.look)
+    snapshot = Snapshot(id=snapshot_id, **kept.model_dump())
+    with project.changing_setting(_snapshots_name(look_id)) as value:
+        others = [one for one in value.get("kept", []) if one["id"] != snapshot_id]
+        if len(others) >= MAX_SNAPSHOTS:
+            raise LookError(f"a look keeps at most {MAX_SNAPSHOTS} snapshots; let one go first")
+        value["kept"] = [*others, snapshot.model_dump()]
+    return snapshot
+
+
+@router.delete("/{look_id}/snapshots/{snapshot_id}", status_code=204)
+def drop_snapshot(project: CurrentProject, look_id: int, snapshot_id: SnapshotId) -> None:
+    """Let a kept state of a look go; the others stay."""
+    project.looks.get(look_id)
+    with project.changing_setting(_snapshots_name(look_id)) as value:
+        value["kept"] = [one for one in value.get("kept", []) if one["id"] != snapshot_id]
 
 
 @router.get("/{look_id}/file", response_class=Response)

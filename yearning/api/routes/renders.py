@@ -16,7 +16,6 @@ from yearning.api.zip_stream import zip_stream
 from yearning.core.look.document import LookError, check_times, parse_look
 from yearning.core.parallel import CORES
 from yearning.farm import pieces
-from yearning.farm.address import check_address
 from yearning.farm.queue import RenderQueue
 from yearning.farm.settings import FarmSettings, ResultSpec
 from yearning.farm.state import UNENDED, State
@@ -100,7 +99,8 @@ def render_events(project: CurrentProject, queue: Renders, request: Request) -> 
         since = 0
         yield ": renders\n\n"
         while not await request.is_disconnected():
-            since, renders = await asyncio.to_thread(changed, since, first=not sent)
+            every = not sent or project.read_only  # then another server changes them
+            since, renders = await asyncio.to_thread(changed, since, first=every)
             for render in renders:
                 text = json.dumps(render.model_dump(mode="json"))
                 if sent.get(render.id) != text:
@@ -232,15 +232,14 @@ def render_file(project: CurrentProject, render_id: int) -> Response:
 
 
 @farm_router.get("")
-def farm(project: CurrentProject) -> FarmOut:
+def farm(project: CurrentProject, queue: Renders) -> FarmOut:
     """Where renders are made."""
-    return FarmOut(**project.setting("farm"), cores=CORES)
+    return FarmOut(**project.setting("farm"), cores=CORES, schedulers=list(queue.schedulers))
 
 
 @farm_router.put("")
-def set_farm(project: CurrentProject, settings: FarmSettings) -> FarmOut:
+def set_farm(project: CurrentProject, queue: Renders, settings: FarmSettings) -> FarmOut:
     """Say where renders are made; it holds from the next that begins, or goes on."""
-    if settings.address is not None:
-        check_address(settings.address)
+    queue.check_scheduler(settings.address)
     project.set_setting("farm", settings.model_dump(exclude_none=True))
-    return farm(project)
+    return farm(project, queue)

@@ -146,3 +146,4 @@ class ProjectOut(BaseModel):
 
     name: str
     version: str
+    read_only: bool = Field(description="Open for looking: what would change it is refused.")

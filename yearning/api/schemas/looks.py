@@ -53,14 +53,19 @@ class CheckedLook(BaseModel):
     notes: list[str] = Field(description="What of the picture changes, of an older format.")
 
 
-class Snapshot(BaseModel):
-    """A state of a look, kept to compare with and to go back to."""
+class SnapshotIn(BaseModel):
+    """A state of a look that is to be kept."""
 
     model_config = ConfigDict(extra="forbid")
 
-    id: str = Field(min_length=1, max_length=64)
     name: str = Field(min_length=1, max_length=120)
     look: dict[str, Any]
+
+
+class Snapshot(SnapshotIn):
+    """A state of a look, kept to compare with and to go back to."""
+
+    id: str
 
 
 class LookChange(BaseModel):

@@ -190,3 +190,4 @@ class FarmOut(FarmSettings):
     """Where renders are made, and what this machine has."""
 
     cores: int
+    schedulers: list[str] = Field(description="Addresses that renders may be given to.")

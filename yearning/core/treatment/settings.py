@@ -72,6 +72,10 @@ Points = NDArray[np.float64]
 """Points in pixels, shape `(n, 2)`: x, then y."""
 
 
+MAX_SEED = (1 << 31) - 1
+"""Of every setting whose unit is `seed`; the least is 0."""
+
+
 def setting(
     default: Any,
     soft_minimum: float | None = None,
@@ -101,6 +105,8 @@ def setting(
         enabled_by: the name of another setting that must differ from its default for this one to
             have an effect.
     """
+    if unit == "seed":
+        minimum, maximum = 0, MAX_SEED
     extra: dict[str, Any] = {"label": label, "unit": unit, "help": help}
     if soft_minimum is not None:
         extra |= {"soft_minimum": soft_minimum, "soft_maximum": soft_maximum}

@@ -42,6 +42,11 @@ ROUGHEST = 0.11
 """Of a cell: how far the noise moves an edge, in rms, at full roughness."""
 
 
+MAX_CELLS = 1 << 24
+"""Of a screen. More than seven times as wide as high, a picture has that many cells of 1.5 px@1080,
+which is the least pitch; its cells are wider then."""
+
+
 class Printed(NamedTuple):
     """What `print_rows` takes, but for the rows."""
 
@@ -158,16 +163,17 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
     def prepare(self, context: FrameContext) -> Printed:
         """The screens' thresholds, and where pixels lie in them."""
         means, block = context.temporally_filtered(self.settle), self._block(context.size)
+        pitch = self._pitch(context.full_size)
         pixel, full = 1 / context.size.scale, 1 / context.full_size.scale
-        finer = math.ceil(round(pixel / max(full, self.pitch / SAMPLES_PER_CELL), 6))
-        soft = (EDGE * max(full, pixel / finer) + self.press) / self.pitch
+        finer = math.ceil(round(pixel / max(full, pitch / SAMPLES_PER_CELL), 6))
+        soft = (EDGE * max(full, pixel / finer) + self.press) / pitch
         table = spot_thresholds(self.dot, round(soft, 4))
         grids: list[NDArray[np.float32]] = []
         places: list[list[float]] = []
         for amount, angle in zip(self._amounts(means), ANGLES[self.inks], strict=True):
             degrees = angle + self.turn
-            tones = cell_means(amount, block, context.size, self.pitch, degrees)
-            screen = screen_thresholds(tones, self.pitch, degrees, context.size, finer, table)
+            tones = cell_means(amount, block, context.size, pitch, degrees)
+            screen = screen_thresholds(tones, pitch, degrees, context.size, finer, table)
             begins = sum(grid.size for grid in grids)
             grids.append(screen.grid.reshape(-1))
             u0, v0 = screen.u0 - screen.left, screen.v0 - screen.top
@@ -185,6 +191,11 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
             np.array(rough),
             finer,
         )
+
+    def _pitch(self, full_size: Size) -> float:
+        """The pitch in px@1080, of a flat picture what its screen has not too many cells with."""
+        wide, high = full_size.width / full_size.scale, full_size.height / full_size.scale
+        return max(self.pitch, (wide + high) / math.sqrt(2 * MAX_CELLS))
 
     def _absorbs(self) -> Plane:
         """What each ink absorbs, in the order of the screens."""

@@ -36,6 +36,9 @@ class Output:
 
 AS_FOOTAGE = Output()
 
+NAME_BYTES = 200
+"""Of a result's name, in UTF-8: file systems take 255, and its parts have longer ones."""
+
 
 def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
     """Raise `MediaError` for a result that can't be written.
@@ -44,6 +47,10 @@ def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
         MediaError: the name's ending, its folder, or what is asked of it.
     """
     ending = path.suffix.lower()
+    if len(path.name.encode()) > NAME_BYTES:
+        raise MediaError(
+            f"{path.name[:40]}…: a name of more than {NAME_BYTES} bytes; give it a shorter one"
+        )
     if is_frame_pattern(path.name):
         _check_words(output)
         if not has_one_number(path.name):

@@ -8,6 +8,9 @@ import numpy as np
 from yearning.core.colour.tables import Array
 from yearning.media.errors import MediaError
 
+MAX_DEPTH = 64
+"""Of elements within each other."""
+
 
 @dataclass
 class Node:
@@ -38,7 +41,7 @@ class Markup:
         """The document's root.
 
         Raises:
-            MediaError: not XML, or with declarations of its own.
+            MediaError: not XML, nested too deeply, or with declarations of its own.
         """
         top = Node("", 0, {})
         open_nodes = [top]
@@ -48,6 +51,8 @@ class Markup:
             node = Node(name.rpartition(":")[2], parser.CurrentLineNumber, attributes)
             open_nodes[-1].nodes.append(node)
             open_nodes.append(node)
+            if len(open_nodes) > MAX_DEPTH:
+                raise self.refuse(node.line, f"it is nested more than {MAX_DEPTH} deep")
 
         def declared(*_: object) -> None:
             raise self.refuse(parser.CurrentLineNumber, "a DOCTYPE, which such files have not")
@@ -62,6 +67,8 @@ class Markup:
         except expat.ExpatError as error:
             what = expat.errors.messages[error.code]
             raise self.refuse(error.lineno, f"not XML: {what}") from None
+        except (LookupError, ValueError):  # what Python says of names of encodings it has not
+            raise self.refuse(1, "an encoding that is not known; save it as UTF-8") from None
         return top.nodes[0]
 
     def numbers(self, node: Node | None, of: Node, count: int) -> Array:

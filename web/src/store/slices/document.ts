@@ -16,6 +16,8 @@ export interface Deleted {
 
 /** What is worked on: a clip, a frame of it, and the look as the server last had it. */
 export interface DocumentSlice {
+  /** The project is open for looking: nothing is kept. */
+  readOnly: boolean;
   catalogue: Catalogue | null;
   clip: Clip | null;
   frame: number;
@@ -37,6 +39,7 @@ export interface DocumentSlice {
 }
 
 export const initialDocument: DocumentSlice = {
+  readOnly: false,
   catalogue: null,
   clip: null,
   frame: 0,

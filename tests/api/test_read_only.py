@@ -1,0 +1,108 @@
+"""A project that is open for looking, also while another server has it."""
+
+import json
+import os
+import subprocess
+import sys
+import urllib.request
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.conftest import HOST, clip_added, problem
+from tests.ui.serving import started
+from yearning.api.app import create_app
+from yearning.api.read_only import COMPUTES
+from yearning.store.project import DATABASE, Project
+
+LOOK = {"format": "yearning-look/2", "name": "Test", "steps": []}
+
+
+def operations():
+    for path, operations in create_app(None).openapi()["paths"].items():
+        for method, operation in operations.items():
+            if method not in ("get", "head"):
+                yield pytest.param(method, path, operation["operationId"], id=f"{method} {path}")
+
+
+@pytest.fixture(scope="module")
+def folder(tmp_path_factory):
+    return tmp_path_factory.mktemp("looking") / "work"
+
+
+@pytest.fixture(scope="module")
+def looking(folder):
+    with TestClient(create_app(Project(folder)), base_url=HOST) as client:
+        client.post("/api/looks", json=LOOK)
+    app = create_app(Project(folder, read_only=True))
+    with TestClient(app, base_url=HOST, raise_server_exceptions=False) as client:
+        yield client
+
+
+def state(folder: Path) -> list[tuple[str, int, int]]:
+    """All files of a project but those that SQLite has beside a database that is read."""
+    files = [path for path in sorted(folder.rglob("*")) if not path.name.endswith(("-shm", "-wal"))]
+    return [(str(path), path.stat().st_size, path.stat().st_mtime_ns) for path in files]
+
+
+@pytest.mark.parametrize(("method", "path", "name"), list(operations()))
+def test_what_would_change_a_project_for_looking_is_refused(method, path, name, looking, folder):
+    before = state(folder)
+    for word in ("look_id", "render_id", "clip_id"):
+        path = path.replace(f"{{{word}}}", "1")
+    answer = looking.request(method, path, params={"name": "a.mp4"}, json={})
+    if name in COMPUTES:
+        assert answer.status_code in (200, 422), answer.text
+    else:
+        assert "open for looking" in problem(answer, 403)
+    assert state(folder) == before
+
+
+def test_a_project_for_looking_is_seen_and_stays_as_it_is(folder, clip):
+    with TestClient(create_app(Project(folder)), base_url=HOST) as serving:
+        number = clip_added(serving, clip)
+        os.utime(Project(folder).clips.get(number).path, (1, 1))  # its stamp is another
+        before = state(folder)
+        with TestClient(create_app(Project(folder, read_only=True)), base_url=HOST) as looking:
+            assert looking.get("/api/project").json()["read_only"]
+            ask = {"clip": number, "frame": 3, "height": 64, "look": LOOK}
+            seen = looking.post("/api/pictures", json=ask)
+            assert seen.content == serving.post("/api/pictures", json=ask).content
+            assert looking.get(f"/api/clips/{number}/filmstrip").content[:2] == b"\xff\xd8"
+            assert looking.get(f"/api/clips/{number}/sound").status_code in (200, 422)
+            made = serving.post("/api/looks", json=LOOK).json()  # what the server keeps is seen
+            assert looking.get(f"/api/looks/{made['id']}").json()["name"] == "Test"
+            assert looking.get("/api/renders").json() == []
+        assert [f for f in state(folder) if DATABASE not in f[0]] == [
+            f for f in before if DATABASE not in f[0]
+        ]
+
+
+@pytest.mark.parametrize("kind", ["none", "empty", "older"])
+def test_what_is_no_project_of_this_version_is_not_made_one(kind, tmp_path):
+    folder = tmp_path / "work"
+    if kind != "none":
+        folder.mkdir()
+    if kind == "older":
+        Project(folder)._tables.db.execute_sql("PRAGMA user_version = 3")
+    before = state(folder)
+    words = [sys.executable, "-m", "yearning.cli", "serve", "--read-only", "--project", str(folder)]
+    done = subprocess.run([*words, "--port", "8799"], capture_output=True, text=True, timeout=60)
+    assert done.returncode == 2
+    assert "can't be used as a project" in done.stderr or "without --read-only" in done.stderr
+    assert "Traceback" not in done.stderr
+    assert state(folder) == before
+
+
+def test_another_server_opens_for_looking_what_one_serves(tmp_path):
+    first, address = started(tmp_path / "work")
+    second, beside = started(tmp_path / "work", "--read-only")
+    try:
+        found = json.loads(urllib.request.urlopen(f"{beside}/api/project").read())
+        assert found["read_only"]
+        assert not json.loads(urllib.request.urlopen(f"{address}/api/project").read())["read_only"]
+    finally:
+        for process in (second, first):
+            process.terminate()
+            process.wait(timeout=60)
