@@ -2,6 +2,7 @@
 
 from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
+from functools import cache, partial
 from pathlib import Path
 
 from fastapi import Depends, FastAPI
@@ -13,10 +14,11 @@ from yearning.analysis.analyzer import Analyzer
 from yearning.analysis.matte_finder import MatteFinder
 from yearning.analysis.track_finder import TrackFinder
 from yearning.api.body_limits import BodyLimits
+from yearning.api.document import document
 from yearning.api.guard import Guard
 from yearning.api.headers import SecurityHeaders
 from yearning.api.preview import CACHE_BYTES, PreviewService
-from yearning.api.problems import add_problems
+from yearning.api.problems import add_problems, add_unknown
 from yearning.api.read_only import refuse_changes
 from yearning.api.readiness import Readiness
 from yearning.api.routes import (
@@ -126,9 +128,11 @@ def create_app(
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
+    app.openapi = cache(partial(document, app))  # type: ignore[method-assign]
     add_problems(app)
     for router in ROUTERS:
         app.include_router(router)
+    add_unknown(app, [route for router in ROUTERS for route in router.routes])
     if PAGE.is_dir():
         app.mount("/", StaticFiles(directory=PAGE, html=True))
     app.add_middleware(BodyLimits)

@@ -1,5 +1,6 @@
 """What routes ask for, as FastAPI dependencies."""
 
+from pathlib import Path
 from typing import Annotated
 
 from fastapi import Depends
@@ -11,6 +12,8 @@ from yearning.analysis.track_finder import TrackFinder
 from yearning.api.preview import PreviewService
 from yearning.api.readiness import Readiness
 from yearning.farm.queue import RenderQueue
+from yearning.media.plates.assets import asset_path
+from yearning.store.errors import NotThere
 from yearning.store.project import Project
 
 
@@ -21,6 +24,13 @@ def _preview(connection: HTTPConnection) -> PreviewService:
 
 def _project(connection: HTTPConnection) -> Project:
     return _preview(connection).project
+
+
+def _asset_file(connection: HTTPConnection, file: str) -> Path:
+    path = asset_path(_project(connection).assets, file)
+    if not path.is_file():
+        raise NotThere(f"the project has no file {file}")
+    return path
 
 
 def _render_queue(connection: HTTPConnection) -> RenderQueue:
@@ -50,6 +60,9 @@ def _readiness(connection: HTTPConnection) -> Readiness:
 
 Preview = Annotated[PreviewService, Depends(_preview)]
 CurrentProject = Annotated[Project, Depends(_project)]
+AssetFile = Annotated[Path, Depends(_asset_file)]
+"""The path of the table, plate or track that an address names."""
+
 Renders = Annotated[RenderQueue, Depends(_render_queue)]
 Analysis = Annotated[Analyzer, Depends(_analyzer)]
 Mattes = Annotated[MatteFinder, Depends(_matte_finder)]

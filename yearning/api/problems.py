@@ -1,5 +1,6 @@
 """Errors as RFC 9457 problem details, which say what happened and what to do."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -7,6 +8,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
+from starlette.routing import BaseRoute, Match, Route
 
 from yearning.core.engine.evaluator import Cancelled
 from yearning.core.look.document import LookError, format_location
@@ -24,6 +26,19 @@ class Problem(BaseModel):
     title: str
     status: int
     detail: str
+
+
+PROBLEM_TYPE = "application/problem+json"
+"""The media type of a problem (RFC 9457, section 3)."""
+
+
+def problems(*statuses: int) -> dict[int | str, dict[str, Any]]:
+    """What a route answers that does not follow from what it is, for its `responses`."""
+    return {status: {"model": Problem} for status in statuses}
+
+
+OF_CLIP = problems(404, 410)
+"""Of routes whose request names a clip: there is none, or its file is gone."""
 
 
 class Refused(Exception):
@@ -51,7 +66,29 @@ KNOWN: tuple[tuple[type[Exception], int, str], ...] = (
 
 def problem_response(problem: Problem) -> JSONResponse:
     """The problem as a response."""
-    return JSONResponse(problem.model_dump(), problem.status, media_type="application/problem+json")
+    return JSONResponse(problem.model_dump(), problem.status, media_type=PROBLEM_TYPE)
+
+
+def add_unknown(app: FastAPI, routes: Sequence[BaseRoute]) -> None:
+    """Answer what none of the API's routes does: 405 where another method may be asked, else 404.
+
+    Without it the built page, which takes every other address, would say that nothing is there.
+    """
+
+    async def unknown(request: Request) -> None:
+        here = [
+            route
+            for route in routes
+            if isinstance(route, Route) and route.matches(request.scope)[0] is not Match.NONE
+        ]
+        named = [route for route in here if route.path == request.url.path]  # not by a number
+        methods = {method for route in named or here for method in route.methods or ()}
+        if methods:  # RFC 9110, section 10.2.1
+            raise HTTPException(405, headers={"Allow": ", ".join(sorted(methods))})
+        raise HTTPException(404)
+
+    asked = ["GET", "POST", "PUT", "DELETE", "PATCH", "OPTIONS", "TRACE"]
+    app.router.routes.append(Route("/api/{rest:path}", unknown, methods=asked))
 
 
 def add_problems(app: FastAPI) -> None:
@@ -73,9 +110,10 @@ def add_problems(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     async def http(request: Request, error: HTTPException) -> JSONResponse:
         detail = f"{request.method} {request.url.path}: {error.detail}"
-        return problem_response(
-            Problem(title=str(error.detail), status=error.status_code, detail=detail)
-        )
+        problem = Problem(title=str(error.detail), status=error.status_code, detail=detail)
+        answer = problem_response(problem)
+        answer.headers.update(error.headers or {})
+        return answer
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:

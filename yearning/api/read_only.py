@@ -18,13 +18,17 @@ COMPUTES = frozenset(
         "read_grade",
         "readings",
         "steady_frame",
+        "stop_finding",
+        "stop_making",
+        "stop_matte",
+        "stop_steadiness",
         "used",
         "value",
         "values",
         "write_grade",
     }
 )
-"""Operations that are asked with a body, and leave the project as it is."""
+"""Operations other than GET that leave the project as it is."""
 
 
 def refuse_changes(connection: HTTPConnection) -> None:

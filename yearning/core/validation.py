@@ -1,9 +1,9 @@
 """The base of the Pydantic models that a look file holds, and what text from outside may be."""
 
 import unicodedata
-from typing import Annotated
+from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel, ConfigDict
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict
 
 
 class StrictModel(BaseModel):
@@ -25,6 +25,19 @@ def plain_text(text: str) -> str:
 
 PlainText = Annotated[str, AfterValidator(plain_text)]
 """Text of one line, of which control characters are spaces."""
+
+
+def _no_truth(value: Any) -> Any:
+    if isinstance(value, bool):
+        raise ValueError("input should be a number, not true or false")
+    return value
+
+
+Whole = Annotated[int, BeforeValidator(_no_truth)]
+"""A whole number as JSON has it, where `true` is none."""
+
+Number = Annotated[float, BeforeValidator(_no_truth)]
+"""A number as JSON has it, where `true` is none."""
 
 COUNT_DIGITS = 9
 

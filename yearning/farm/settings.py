@@ -4,6 +4,7 @@ from typing import Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from yearning.core.validation import Whole
 from yearning.media.codecs import CODECS, CodecName, Quality
 from yearning.media.containers import container_for
 from yearning.media.encode.results import AS_FOOTAGE, Output
@@ -19,10 +20,10 @@ class ResultSpec(BaseModel):
 
     codec: CodecName | StillName = "H.264"
     quality: Quality = AS_FOOTAGE.quality
-    bits: int | None = None
-    height: int | None = Field(None, description="Lines of a smaller result.")
-    first: int = Field(0, ge=0, description="The first frame.")
-    last: int | None = Field(None, ge=0, description="The last frame, rendered too.")
+    bits: Whole | None = None
+    height: Whole | None = Field(None, description="Lines of a smaller result.")
+    first: Whole = Field(0, ge=0, description="The first frame.")
+    last: Whole | None = Field(None, ge=0, description="The last frame, rendered too.")
 
     @property
     def ending(self) -> str:
@@ -62,7 +63,7 @@ class FarmSettings(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    workers: int | None = Field(
+    workers: Whole | None = Field(
         None, ge=1, le=256, description="Processes on this machine; None for one a core."
     )
     address: str | None = Field(

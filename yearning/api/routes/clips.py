@@ -10,16 +10,16 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse, Response
 
 from yearning.api.dependencies import CurrentProject, Preview
-from yearning.api.problems import Problem, Refused
+from yearning.api.problems import Refused, problems
 from yearning.api.schemas.clips import ClipOut, ReadingIn
-from yearning.api.uploads import save_body
+from yearning.api.uploads import BINARY_BODY, save_body
 from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.picture import Picture, new_picture
 from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.waveform import write_preview_audio
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import Reading
-from yearning.media.decode.sandbox import probe_sandboxed
+from yearning.media.sandbox import probe_sandboxed
 from yearning.media.stills.stills import jpeg
 from yearning.media.stills.tar_stream import unpack_stills
 from yearning.store.clips import Clip
@@ -44,7 +44,7 @@ def clips(project: CurrentProject) -> list[ClipOut]:
     return [ClipOut.of(clip) for clip in project.clips.all()]
 
 
-@router.post("", status_code=201, responses={422: {"model": Problem}})
+@router.post("", status_code=201, openapi_extra=BINARY_BODY)
 async def add_clip(project: CurrentProject, request: Request, name: str) -> ClipOut:
     """Take in a file, sent as the request's body. The project is as it was if it can't be used.
 
@@ -75,7 +75,7 @@ def _title(name: str) -> str:
     return re.sub(r"[-_.]+", " ", stem).strip() or name
 
 
-@router.put("/{clip_id}/reading", responses={404: {"model": Problem}, 422: {"model": Problem}})
+@router.put("/{clip_id}/reading", responses=problems(410))
 def read_clip(project: CurrentProject, clip_id: int, wanted: ReadingIn) -> ClipOut:
     """Say how a clip is to be read where its tags are wrong; what is left out is as tagged."""
     clip = project.clips.get(clip_id)
@@ -86,7 +86,7 @@ def read_clip(project: CurrentProject, clip_id: int, wanted: ReadingIn) -> ClipO
     return ClipOut.of(project.clips.read(clip_id, reading.as_json(), probe))
 
 
-@router.get("/{clip_id}/filmstrip", response_class=Response)
+@router.get("/{clip_id}/filmstrip", response_class=Response, responses=problems(410))
 def filmstrip(project: CurrentProject, clip_id: int, count: int = 16) -> Response:
     """Frames spread over the clip, side by side in one JPEG, each 54 lines high."""
     clip = project.clips.get(clip_id)
@@ -121,7 +121,7 @@ def _strip_frame(footage: OpenClip, frame: int) -> int:
 @router.get(
     "/{clip_id}/sound",
     response_class=FileResponse,
-    responses={404: {"model": Problem}, 422: {"model": Problem}},
+    responses=problems(410),
 )
 def sound(preview: Preview, clip_id: int) -> FileResponse:
     """The clip's sound as Opus in WebM, for play; its time 0 is that of frame 0."""

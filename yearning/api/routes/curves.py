@@ -3,13 +3,12 @@
 import numpy as np
 from fastapi import APIRouter
 
-from yearning.api.problems import Problem
 from yearning.api.schemas.curves import CurveOut, CurveRequest
 from yearning.core.colour.curves import pchip
 
 SAMPLES = 65
 
-router = APIRouter(prefix="/api", tags=["curves"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api", tags=["curves"])
 
 
 @router.post("/curve")

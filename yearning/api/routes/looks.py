@@ -8,7 +8,7 @@ from fastapi.responses import Response
 
 from yearning.api.attachments import attachment, file_stem
 from yearning.api.dependencies import CurrentProject
-from yearning.api.problems import Problem
+from yearning.api.problems import problems
 from yearning.api.schemas.looks import CheckedLook, LookChange, LookOut, Snapshot, SnapshotIn
 from yearning.core.look.document import LookError, look_from_json, parse_look
 from yearning.core.look.upgrades import changed_pictures, upgraded
@@ -18,7 +18,7 @@ MAX_SNAPSHOTS = 24
 Revision = Annotated[int | None, Query(description="Which the page shows.")]
 SnapshotId = Annotated[str, Path(min_length=1, max_length=64)]
 
-router = APIRouter(prefix="/api/looks", tags=["looks"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api/looks", tags=["looks"])
 
 
 @router.get("")
@@ -58,7 +58,7 @@ def look(project: CurrentProject, look_id: int) -> LookOut:
     return LookOut.of(project.looks.get(look_id))
 
 
-@router.put("/{look_id}", responses={409: {"model": Problem}})
+@router.put("/{look_id}", responses=problems(409))
 def change_look(project: CurrentProject, look_id: int, change: LookChange) -> LookOut:
     """A new revision, made from the current one; 409 when another is current by now."""
     return LookOut.of(project.looks.change(look_id, change.revision, parse_look(change.look)))
@@ -76,13 +76,13 @@ def restore_look(project: CurrentProject, look_id: int) -> LookOut:
     return LookOut.of(project.looks.restore(look_id))
 
 
-@router.post("/{look_id}/undo", responses={409: {"model": Problem}})
+@router.post("/{look_id}/undo", responses=problems(409))
 def undo(project: CurrentProject, look_id: int, revision: Revision = None) -> LookOut:
     """The revision before; 409 when another is current than the one that is given."""
     return LookOut.of(project.looks.undo(look_id, revision))
 
 
-@router.post("/{look_id}/redo", responses={409: {"model": Problem}})
+@router.post("/{look_id}/redo", responses=problems(409))
 def redo(project: CurrentProject, look_id: int, revision: Revision = None) -> LookOut:
     """The revision after; 409 when another is current than the one that is given."""
     return LookOut.of(project.looks.redo(look_id, revision))

@@ -4,14 +4,14 @@ import numpy as np
 from fastapi import APIRouter
 
 from yearning.api.dependencies import Preview
-from yearning.api.problems import Problem
+from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.marks import MarkOut, MarksRequest
 from yearning.core.image.marks import Mark
 from yearning.core.look.document import LookError, parse_look, walk_steps
 from yearning.core.picture import Size
 from yearning.core.treatment.capabilities import DrawsMarks, WarpsFrame
 
-router = APIRouter(prefix="/api", tags=["marks"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api", tags=["marks"], responses=OF_CLIP)
 
 
 @router.post("/marks")

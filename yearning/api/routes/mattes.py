@@ -4,9 +4,9 @@ import numpy as np
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from yearning.api.dependencies import CurrentProject, Mattes, Preview
+from yearning.api.dependencies import AssetFile, CurrentProject, Mattes, Preview
 from yearning.api.preview import preview_size
-from yearning.api.problems import Problem, Refused
+from yearning.api.problems import OF_CLIP, Refused, problems
 from yearning.api.schemas.mattes import (
     Draft,
     DraftOut,
@@ -19,21 +19,16 @@ from yearning.core.colour.luma import luma_plane
 from yearning.core.engine.evaluator import Cancelled
 from yearning.core.motion.strokes import Stroke, Strokes
 from yearning.core.picture import Picture, Plane
-from yearning.media.plates.assets import asset_path
 from yearning.media.plates.lifted import read_lifted
 from yearning.media.stills.stills import jpeg
 
-router = APIRouter(
-    prefix="/api/mattes",
-    tags=["mattes"],
-    responses={409: {"model": Problem}, 422: {"model": Problem}},
-)
+router = APIRouter(prefix="/api/mattes", tags=["mattes"])
 
 DIM = np.float32(0.3)
 """Light of what is not lifted out."""
 
 
-@router.post("/finding", status_code=202)
+@router.post("/finding", status_code=202, responses=OF_CLIP | problems(409))
 def find_matte(project: CurrentProject, finder: Mattes, ask: LiftRequest) -> ProgressOut:
     """Begin to lift a figure out of a clip; `GET` the same says how far it is."""
     clip = project.clips.get(ask.clip)
@@ -63,7 +58,7 @@ def stop_matte(finder: Mattes) -> None:
     finder.stop()
 
 
-@router.post("/glimpse", response_class=Response)
+@router.post("/glimpse", response_class=Response, responses=OF_CLIP | problems(409))
 def glimpse(preview: Preview, finder: Mattes, ask: GlimpseRequest) -> Response:
     """A frame of the footage as JPEG; what is not lifted out of it is grey and dim."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
@@ -99,9 +94,9 @@ def leave_draft(project: CurrentProject, drawn: Draft) -> None:
 
 
 @router.get("/{file}/strokes")
-def strokes_of(project: CurrentProject, file: str) -> LiftedOut | None:
+def strokes_of(project: CurrentProject, path: AssetFile) -> LiftedOut | None:
     """What a plate was lifted out by; nothing where it was not."""
-    lifted = read_lifted(asset_path(project.assets, file))
+    lifted = read_lifted(path)
     if lifted is None:
         return None
     clips = [clip for clip in project.clips.all() if clip.digest == lifted.clip]

@@ -8,7 +8,7 @@ from fastapi.responses import StreamingResponse
 
 from yearning.api.dependencies import CurrentProject, Preview
 from yearning.api.preview import number_after
-from yearning.api.problems import Problem
+from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.measure import Measured, MeasureRequest
 from yearning.core.cache import Cache
 from yearning.core.look.document import LookError, parse_look
@@ -25,7 +25,7 @@ LINES = 270
 LINES_MEDIA_TYPE = "application/x-ndjson"
 FRAMES_BETWEEN_LINES = 8
 
-router = APIRouter(prefix="/api", tags=["readings"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api", tags=["readings"], responses=OF_CLIP)
 
 
 def _line(measured: Measured) -> str:

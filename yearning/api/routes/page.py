@@ -3,12 +3,11 @@
 from fastapi import APIRouter
 
 from yearning.api.dependencies import CurrentProject
-from yearning.api.problems import Problem
 from yearning.api.schemas.page import PageMemory
 
 NAME = "page"
 
-router = APIRouter(prefix="/api/page", tags=["project"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api/page", tags=["project"])
 
 
 @router.get("")

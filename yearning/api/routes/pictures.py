@@ -8,7 +8,7 @@ from fastapi.responses import Response
 
 from yearning.api.dependencies import Preview
 from yearning.api.preview import number_after, preview_size
-from yearning.api.problems import Problem
+from yearning.api.problems import OF_CLIP, problems
 from yearning.api.schemas.pictures import Crop, PathOut, PathRequest, PictureRequest
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.step_weight import step_weight
@@ -22,9 +22,7 @@ from yearning.media.stills.stills import jpeg, png
 THUMBNAIL_LINES = 108
 THUMBNAIL_QUALITY = 88
 
-router = APIRouter(
-    prefix="/api", tags=["pictures"], responses={409: {"model": Problem}, 422: {"model": Problem}}
-)
+router = APIRouter(prefix="/api", tags=["pictures"], responses=OF_CLIP | problems(409))
 
 
 @router.post("/pictures", response_class=Response)

@@ -11,9 +11,9 @@ from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
-from yearning.api.dependencies import CurrentProject, Preview
+from yearning.api.dependencies import AssetFile, CurrentProject, Preview
 from yearning.api.preview import PlateMaking, PreviewService
-from yearning.api.problems import Problem, Refused
+from yearning.api.problems import Refused, problems
 from yearning.api.schemas.plates import (
     KindOut,
     MadeRequest,
@@ -29,11 +29,11 @@ from yearning.core.picture import Picture, new_picture
 from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.core.treatments.border import Border
 from yearning.core.treatments.plate import Plate
-from yearning.media.decode.sandbox import probe_sandboxed
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import TABLE_READERS, TRACK_SUFFIX, asset_path, open_plate
 from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
-from yearning.media.plates.plates import STILL_SUFFIXES, OpenPlate
+from yearning.media.plates.plates import OpenPlate
+from yearning.media.sandbox import check_plate_sandboxed
 from yearning.media.stills.stills import jpeg
 from yearning.store.assets import keep, title_of
 
@@ -41,7 +41,7 @@ MAX_BYTES = 4 << 30
 STRIP_LINES = 54
 BINS = 64
 
-router = APIRouter(prefix="/api/plates", tags=["plates"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api/plates", tags=["plates"])
 
 
 @router.get("")
@@ -78,7 +78,7 @@ async def add_plate(preview: Preview, request: Request, name: str) -> PlateOut:
         return await run_in_threadpool(_take_in, place, preview, place.stem)
 
 
-@router.post("/made", status_code=201, responses={409: {"model": Problem}})
+@router.post("/made", status_code=201, responses=problems(409))
 def make_plate(preview: Preview, ask: MadeRequest) -> PlateOut:
     """Compute a plate; `GET /api/plates/making` says how far it is, meanwhile."""
     ending = plate_suffix(ask.kind)
@@ -114,7 +114,7 @@ def stop_making(preview: Preview) -> None:
         preview.making.stopped = True
 
 
-@router.post("/of-clip/{clip_id}", status_code=201)
+@router.post("/of-clip/{clip_id}", status_code=201, responses=problems(410))
 def plate_of_clip(preview: Preview, clip_id: int) -> PlateOut:
     """Have a clip as a plate too: for a double exposure."""
     clip = preview.project.clips.get(clip_id)
@@ -133,9 +133,9 @@ def plate_of_clip(preview: Preview, clip_id: int) -> PlateOut:
 
 
 @router.get("/{file}/strip", response_class=Response)
-def strip(project: CurrentProject, file: str, count: int = 16) -> Response:
+def strip(path: AssetFile, count: int = 16) -> Response:
     """Frames spread over the plate, side by side in one JPEG."""
-    plate = open_plate(asset_path(project.assets, file))
+    plate = open_plate(path)
     count = min(max(count, 1), 64, plate.frames)
     size = plate.size.with_height(min(STRIP_LINES, plate.size.height))
     row: Picture = new_picture(size._replace(width=size.width * count))
@@ -170,9 +170,8 @@ def _take_in(place: Path, preview: PreviewService, title: str, *, known: bool = 
     Raises:
         MediaError: it can't be used as a plate.
     """
-    if not known and place.suffix.lower() not in STILL_SUFFIXES:
-        probe_sandboxed(place, place.name)
-    OpenPlate(place)
+    if not known:
+        check_plate_sandboxed(place, place.name)
     kept = keep(place, preview.project.assets, title)
     preview.forget_pictures()
     return _described(kept)

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from yearning.api.dependencies import Preview
 from yearning.api.preview import PreviewService, number_after
-from yearning.api.problems import Problem
+from yearning.api.problems import OF_CLIP, problems
 from yearning.api.schemas.readings import (
     Drawing,
     ReadingsOut,
@@ -24,9 +24,7 @@ from yearning.core.measure import scopes
 
 COLUMNS, LEVELS, SIDE, BINS = 264, 121, 121, 128
 
-router = APIRouter(
-    prefix="/api", tags=["readings"], responses={409: {"model": Problem}, 422: {"model": Problem}}
-)
+router = APIRouter(prefix="/api", tags=["readings"], responses=OF_CLIP | problems(409))
 
 
 @router.post("/readings")

@@ -10,7 +10,7 @@ from fastapi.responses import FileResponse, Response, StreamingResponse
 
 from yearning.api.attachments import attachment
 from yearning.api.dependencies import CurrentProject, Preview, Renders
-from yearning.api.problems import Problem, Refused
+from yearning.api.problems import OF_CLIP, Refused, problems
 from yearning.api.schemas.renders import FarmOut, RenderOut, RenderRequest, ResultOut, results
 from yearning.api.zip_stream import zip_stream
 from yearning.core.look.document import LookError, check_times, parse_look
@@ -28,8 +28,8 @@ from yearning.store.renders import Render
 EVENT_SECONDS = 0.25
 IMMUTABLE = {"Cache-Control": "private, max-age=31536000, immutable"}
 
-router = APIRouter(prefix="/api/renders", tags=["renders"], responses={404: {"model": Problem}})
-farm_router = APIRouter(prefix="/api/farm", tags=["renders"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api/renders", tags=["renders"])
+farm_router = APIRouter(prefix="/api/farm", tags=["renders"])
 
 
 def _out(project: Project, queue: RenderQueue, render: Render) -> RenderOut:
@@ -49,7 +49,7 @@ def renders(project: CurrentProject, queue: Renders) -> list[RenderOut]:
     return [_out(project, queue, render) for render in project.renders.all()]
 
 
-@router.post("", status_code=201, responses={422: {"model": Problem}})
+@router.post("", status_code=201, responses=OF_CLIP)
 def new_render(preview: Preview, queue: Renders, ask: RenderRequest) -> RenderOut:
     """Render a clip through a look, both as they are now, and the clip as it is read now."""
     project = preview.project
@@ -123,21 +123,21 @@ def one_render(project: CurrentProject, queue: Renders, render_id: int) -> Rende
     return _out(project, queue, project.renders.get(render_id))
 
 
-@router.post("/{render_id}/stop", responses={409: {"model": Problem}})
+@router.post("/{render_id}/stop", responses=problems(409))
 def stop_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Stop a render; what is finished of it stays, and it can go on."""
     queue.stop(_current(project, queue, render_id))
     return _out(project, queue, project.renders.get(render_id))
 
 
-@router.post("/{render_id}/resume", responses={409: {"model": Problem}})
+@router.post("/{render_id}/resume", responses=problems(409))
 def resume_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Have a stopped or failed render go on from what is finished of it."""
     queue.resume(_current(project, queue, render_id))
     return _out(project, queue, project.renders.get(render_id))
 
 
-@router.post("/{render_id}/prioritize", responses={409: {"model": Problem}})
+@router.post("/{render_id}/prioritize", responses=problems(409))
 def prioritize_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Put a render before all others; the one in hand goes on after it."""
     if _current(project, queue, render_id).state not in UNENDED:
@@ -147,7 +147,7 @@ def prioritize_render(project: CurrentProject, queue: Renders, render_id: int) -
     return _out(project, queue, project.renders.get(render_id))
 
 
-@router.post("/{render_id}/discard", responses={409: {"model": Problem}})
+@router.post("/{render_id}/discard", responses=problems(409))
 def discard_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Delete what is finished of a stopped or failed render, to have the room."""
     render = _current(project, queue, render_id)
@@ -157,7 +157,7 @@ def discard_render(project: CurrentProject, queue: Renders, render_id: int) -> R
     return _out(project, queue, project.renders.get(render_id))
 
 
-@router.delete("/{render_id}", responses={409: {"model": Problem}})
+@router.delete("/{render_id}", responses=problems(409))
 def put_away_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Take a render that has ended off the list; its files stay, and it can be put back."""
     state = _current(project, queue, render_id).state
@@ -177,7 +177,7 @@ def restore_render(project: CurrentProject, queue: Renders, render_id: int) -> R
     return _out(project, queue, project.renders.get(render_id))
 
 
-@router.post("/{render_id}/repeat", status_code=201, responses={422: {"model": Problem}})
+@router.post("/{render_id}/repeat", status_code=201, responses=problems(410))
 def repeat_render(
     project: CurrentProject,
     queue: Renders,
@@ -210,7 +210,7 @@ def render_picture(project: CurrentProject, render_id: int, frame: int) -> FileR
     return FileResponse(path, media_type="image/jpeg", headers=IMMUTABLE)
 
 
-@router.get("/{render_id}/file", response_class=FileResponse)
+@router.get("/{render_id}/file", response_class=FileResponse, responses=problems(409, 410))
 def render_file(project: CurrentProject, render_id: int) -> Response:
     """The result; numbered stills as one archive."""
     render = project.renders.get(render_id)

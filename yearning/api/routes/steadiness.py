@@ -4,7 +4,7 @@ from fastapi import APIRouter
 
 from yearning.analysis.analyzer import AnalysisStatus
 from yearning.api.dependencies import Analysis, CurrentProject, Preview
-from yearning.api.problems import Problem, Refused
+from yearning.api.problems import OF_CLIP, Refused
 from yearning.api.schemas.steadiness import (
     ExaminationRequest,
     SteadinessOut,
@@ -15,16 +15,14 @@ from yearning.api.schemas.steadiness import (
 from yearning.core.look.document import parse_look
 from yearning.core.measure.steadiness import SteadinessAnalysis
 
-router = APIRouter(
-    prefix="/api", tags=["steadiness"], responses={404: {"model": Problem}, 422: {"model": Problem}}
-)
+router = APIRouter(prefix="/api", tags=["steadiness"])
 
 
 def _out(status: AnalysisStatus) -> SteadinessOut:
     return SteadinessOut(**vars(status))
 
 
-@router.post("/steadiness")
+@router.post("/steadiness", responses=OF_CLIP)
 def steadiness(
     project: CurrentProject, analyzer: Analysis, ask: ExaminationRequest
 ) -> SteadinessOut:
@@ -39,7 +37,7 @@ def stop_steadiness(analyzer: Analysis) -> None:
     analyzer.stop()
 
 
-@router.post("/steadiness/known")
+@router.post("/steadiness/known", responses=OF_CLIP)
 def known_steadiness(
     project: CurrentProject, analyzer: Analysis, ask: SteadinessRequest
 ) -> SteadinessOut:
@@ -47,7 +45,7 @@ def known_steadiness(
     return _out(analyzer.known(project.clips.get(ask.clip), parse_look(ask.look)))
 
 
-@router.post("/steadiness/frame")
+@router.post("/steadiness/frame", responses=OF_CLIP)
 def steady_frame(preview: Preview, ask: SteadyFrameRequest) -> SteadyFrameOut:
     """The change of one frame alone: to see at once what a changed setting would mend."""
     clip, look = preview.project.clips.get(ask.clip), parse_look(ask.look)

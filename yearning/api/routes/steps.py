@@ -3,7 +3,6 @@
 from fastapi import APIRouter
 
 from yearning.api.dependencies import CurrentProject
-from yearning.api.problems import Problem
 from yearning.api.schemas.steps import KeptStep
 from yearning.core.look.document import LookError, parse_look
 from yearning.core.look.upgrades import FIRST_FORMAT, FORMAT, upgraded
@@ -11,7 +10,7 @@ from yearning.core.look.upgrades import FIRST_FORMAT, FORMAT, upgraded
 NAME = "kept steps"
 MAX_KEPT = 100
 
-router = APIRouter(prefix="/api/steps", tags=["looks"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api/steps", tags=["looks"])
 
 
 @router.get("")

@@ -9,7 +9,6 @@ from fastapi.responses import Response
 
 from yearning.api.attachments import attachment, file_stem
 from yearning.api.dependencies import CurrentProject, Preview
-from yearning.api.problems import Problem
 from yearning.api.schemas.tables import BakedOut, Grade, TableOut
 from yearning.api.uploads import BINARY_BODY, file_name, read_body
 from yearning.core.engine.baking import SIDES, bake
@@ -22,7 +21,7 @@ from yearning.store.assets import keep, title_of
 
 MAX_BYTES = 256 << 20
 
-router = APIRouter(prefix="/api", tags=["tables"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api", tags=["tables"])
 
 
 @router.get("/tables")

@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 
 from yearning.api.dependencies import CurrentProject, Preview
 from yearning.api.preview import PreviewService
-from yearning.api.problems import Problem
+from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.timing import (
     BurstsRequest,
     OnSound,
@@ -29,9 +29,7 @@ from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.clip import OpenClip
 from yearning.media.errors import MediaError
 
-router = APIRouter(
-    prefix="/api", tags=["timing"], responses={404: {"model": Problem}, 422: {"model": Problem}}
-)
+router = APIRouter(prefix="/api", tags=["timing"], responses=OF_CLIP)
 
 
 @router.post("/values")

@@ -10,8 +10,8 @@ from pydantic import TypeAdapter, ValidationError
 
 from yearning.analysis.track_finder import TrackingStatus, keep_track
 from yearning.analysis.tracks import Wanted
-from yearning.api.dependencies import CurrentProject, Tracks
-from yearning.api.problems import Problem, Refused
+from yearning.api.dependencies import AssetFile, CurrentProject, Tracks
+from yearning.api.problems import OF_CLIP, Refused, problems
 from yearning.api.schemas.tracks import (
     FindingOut,
     FindRequest,
@@ -34,7 +34,7 @@ from yearning.store.project import Project
 
 MAX_BYTES = 256 << 20
 
-router = APIRouter(prefix="/api/tracks", tags=["tracks"], responses={422: {"model": Problem}})
+router = APIRouter(prefix="/api/tracks", tags=["tracks"])
 
 _SHAPES = TypeAdapter[AnyShape](AnyShape)
 
@@ -62,7 +62,7 @@ async def add_track(project: CurrentProject, request: Request, name: str) -> Tra
     return TrackOut(**_described(project, file, track))
 
 
-@router.post("/finding", status_code=202)
+@router.post("/finding", status_code=202, responses=OF_CLIP | problems(409))
 def find_track(project: CurrentProject, finder: Tracks, ask: FindRequest) -> FindingOut:
     """Begin to find a track; `GET` the same says how far it is."""
     clip = project.clips.get(ask.clip)
@@ -100,9 +100,9 @@ def stop_finding(finder: Tracks) -> None:
 
 
 @router.get("/{file}")
-def track(project: CurrentProject, file: str) -> TrackPlacesOut:
+def track(project: CurrentProject, path: AssetFile) -> TrackPlacesOut:
     """A track, with where its part is at each frame."""
-    found = read_track(asset_path(project.assets, file))
+    found = read_track(path)
     places = [
         TrackPlaceOut(
             frame=each.frame,
@@ -112,23 +112,22 @@ def track(project: CurrentProject, file: str) -> TrackPlacesOut:
         )
         for each in found.frames
     ]
-    return TrackPlacesOut(**_described(project, file, found), places=places)
+    return TrackPlacesOut(**_described(project, path.name, found), places=places)
 
 
 @router.get("/{file}/file", response_class=FileResponse)
-def track_file(project: CurrentProject, file: str) -> FileResponse:
+def track_file(path: AssetFile) -> FileResponse:
     """A track as its file."""
-    path = asset_path(project.assets, file)
     read_track(path)
-    return FileResponse(path, media_type="application/json", filename=file)
+    return FileResponse(path, media_type="application/json", filename=path.name)
 
 
 @router.post("/{file}/smoothed", status_code=201)
-def smooth_track(project: CurrentProject, file: str, ask: SmoothRequest) -> TrackOut:
+def smooth_track(project: CurrentProject, path: AssetFile, ask: SmoothRequest) -> TrackOut:
     """Have a track smoothed over time, as another."""
-    found = read_track(asset_path(project.assets, file))
+    found = read_track(path)
     other = Track.model_validate(found.model_dump(by_alias=True) | {"smooth": ask.smooth})
-    kept = keep_track(project, other, title_of(file))
+    kept = keep_track(project, other, title_of(path.name))
     return TrackOut(**_described(project, kept, other))
 
 

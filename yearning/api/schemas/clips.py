@@ -4,6 +4,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yearning.core.colour.conversion import Light
 from yearning.core.colour.matrices import Matrix, Range
+from yearning.core.validation import Number, Whole
 from yearning.media.decode.reading import BetweenFrames, Fields, StillLight, Stretching
 from yearning.store.clips import Clip
 
@@ -26,10 +27,10 @@ class ReadingIn(BaseModel):
     light: Light | StillLight | None = None
     fields: Fields | None = None
     rate: str | None = Field(None, max_length=24, description="Frames a second: 25, 30000/1001.")
-    deflicker: int | None = Field(
+    deflicker: Whole | None = Field(
         None, description="Frames on each side over which pumping exposure is evened."
     )
-    speed: float | None = Field(None, description="Times as fast as it was shot, 0.1 to 8.")
+    speed: Number | None = Field(None, description="Times as fast as it was shot, 0.1 to 8.")
     sound: Stretching | None = Field(
         None, description="What becomes of its sound at that speed; off where left out."
     )

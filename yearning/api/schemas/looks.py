@@ -6,6 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yearning.core.look import changes
 from yearning.core.look.document import steps_digest
+from yearning.core.validation import Whole
 from yearning.store.looks import CurrentRevision
 
 
@@ -71,5 +72,5 @@ class Snapshot(SnapshotIn):
 class LookChange(BaseModel):
     """An edit of a look, and the revision it was made from."""
 
-    revision: int
+    revision: Whole
     look: dict[str, Any]

@@ -2,12 +2,14 @@
 
 from pydantic import BaseModel, Field
 
+from yearning.core.validation import Whole
+
 
 class MarksRequest(BaseModel):
     """Whose marks are wanted, at which frame."""
 
-    clip: int
-    frame: int = Field(ge=0)
+    clip: Whole
+    frame: Whole = Field(ge=0)
     look: dict[str, object]
     step: str
 

@@ -5,14 +5,15 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from yearning.core.motion.strokes import Stroke
+from yearning.core.validation import Whole
 
-Frame = Annotated[int, Field(ge=0, le=100_000_000)]
+Frame = Annotated[Whole, Field(ge=0, le=100_000_000)]
 
 
 class LiftRequest(BaseModel):
     """A figure that is to be lifted out of a clip."""
 
-    clip: int
+    clip: Whole
     title: str = Field(min_length=1, max_length=120)
     strokes: list[Stroke] = Field(max_length=10_000)
     known: str | None = Field(
@@ -23,13 +24,13 @@ class LiftRequest(BaseModel):
 class GlimpseRequest(BaseModel):
     """A frame, with what is lifted out of it by now."""
 
-    clip: int
+    clip: Whole
     frame: Frame
     strokes: list[Stroke] = Field(max_length=10_000)
     known: str | None = None
-    height: Annotated[int, Field(ge=16, le=4320)]
+    height: Annotated[Whole, Field(ge=16, le=4320)]
     channel: str = Field("", description="Of requests on one channel the newest alone is answered.")
-    sequence: int = 0
+    sequence: Whole = 0
 
 
 class LiftedOut(BaseModel):
@@ -49,6 +50,6 @@ class DraftOut(BaseModel):
 class Draft(DraftOut):
     """Strokes drawn for a shape on a clip, not lifted out by yet perhaps."""
 
-    clip: int
+    clip: Whole
     step: str = Field(max_length=64)
     shape: str = Field(max_length=64)

@@ -2,11 +2,13 @@
 
 from pydantic import BaseModel, Field
 
+from yearning.core.validation import Whole
+
 
 class MeasureRequest(BaseModel):
     """Which clip is to be measured, after which step of a look, to set which treatment."""
 
-    clip: int
+    clip: Whole
     look: dict[str, object]
     after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
     treatment: str

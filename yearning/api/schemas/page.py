@@ -4,7 +4,9 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-FrameNumber = int
+from yearning.core.validation import Number, Whole
+
+FrameNumber = Whole
 """From 0; what lies beyond a clip's end is cut to it when it is used."""
 
 
@@ -13,7 +15,7 @@ class ClipMemory(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    look: int | None = None
+    look: Whole | None = None
     frame: FrameNumber = Field(0, ge=0)
     played: tuple[FrameNumber, FrameNumber] | None = Field(
         None, description="First and last frame of what is played round and round."
@@ -29,12 +31,12 @@ class HistoryEntry(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     kind: Literal["reading", "played", "rendered"]
-    clip: int
+    clip: Whole
     before: Any
     after: Any
     words: str = Field(max_length=400)
-    revision: int = Field(description="Of the look, that was current then.")
-    at: float
+    revision: Whole = Field(description="Of the look, that was current then.")
+    at: Number
 
 
 class History(BaseModel):
@@ -51,12 +53,12 @@ class PageMemory(BaseModel):
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    clip: int | None = None
-    clips: dict[int, ClipMemory] = Field(default_factory=dict, max_length=10_000)
+    clip: Whole | None = None
+    clips: dict[Whole, ClipMemory] = Field(default_factory=dict, max_length=10_000)
     open: str | None = Field(None, max_length=200, description="The open step's id.")
     question: Literal["what", "where", "mixed", "when"] = "what"
     panel: Literal["readings", "footage", "renders", "manual"] = "readings"
-    zoom: float | None = Field(None, ge=0.1, le=8)
-    path_height: float | None = Field(None, ge=0, le=10_000, description="CSS pixels.")
-    side_width: float | None = Field(None, ge=0, le=10_000, description="CSS pixels.")
+    zoom: Number | None = Field(None, ge=0.1, le=8)
+    path_height: Number | None = Field(None, ge=0, le=10_000, description="CSS pixels.")
+    side_width: Number | None = Field(None, ge=0, le=10_000, description="CSS pixels.")
     history: History = Field(default_factory=History)

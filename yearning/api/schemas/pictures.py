@@ -4,24 +4,26 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
+from yearning.core.validation import Number, Whole
+
 
 class Crop(BaseModel):
     """A window on the picture: its centre as fractions, its size in pixels."""
 
-    x: float = Field(ge=0, le=1)
-    y: float = Field(ge=0, le=1)
-    width: int = Field(ge=1, le=8192)
-    height: int = Field(ge=1, le=8192)
+    x: Number = Field(ge=0, le=1)
+    y: Number = Field(ge=0, le=1)
+    width: Whole = Field(ge=1, le=8192)
+    height: Whole = Field(ge=1, le=8192)
 
 
 class PictureRequest(BaseModel):
     """Which picture is wanted: of a look, at a frame, after a step, at a size."""
 
-    clip: int
-    frame: int
+    clip: Whole
+    frame: Whole
     look: dict[str, Any]
     after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
-    height: int = Field(
+    height: Whole = Field(
         540,
         ge=16,
         le=4320,
@@ -38,25 +40,25 @@ class PictureRequest(BaseModel):
     base_look: dict[str, Any] | None = Field(
         None, description="A look whose result `change` compares with instead."
     )
-    base_frame: int | None = Field(
+    base_frame: Whole | None = Field(
         None, ge=0, description="A frame of the same look that `change` compares with instead."
     )
-    gain: float = Field(8, ge=0.25, le=64, description="How far `change` magnifies.")
+    gain: Number = Field(8, ge=0.25, le=64, description="How far `change` magnifies.")
     channel: str = Field(
         "", description="Who asks; a newer `ticket` of the same overtakes this one."
     )
-    sequence: int = 0
+    sequence: Whole = 0
 
 
 class PathRequest(BaseModel):
     """Small pictures of every step of a look at a frame."""
 
-    clip: int
-    frame: int
+    clip: Whole
+    frame: Whole
     look: dict[str, Any]
-    height: int = Field(540, ge=16, le=4320, description="Size at which the path is evaluated.")
+    height: Whole = Field(540, ge=16, le=4320, description="Size at which the path is evaluated.")
     channel: str = ""
-    sequence: int = 0
+    sequence: Whole = 0
 
 
 class PathOut(BaseModel):

@@ -2,6 +2,8 @@
 
 from pydantic import BaseModel, Field
 
+from yearning.core.validation import Whole
+
 
 class PlateOut(BaseModel):
     """A plate of the project: the name that looks have it under, and what it is."""
@@ -20,7 +22,7 @@ class MadeRequest(BaseModel):
     """Which plate is to be computed."""
 
     kind: str
-    seed: int = Field(1, ge=0, le=9999)
+    seed: Whole = Field(1, ge=0, le=9999)
 
 
 class MakingOut(BaseModel):

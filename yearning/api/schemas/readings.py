@@ -2,24 +2,26 @@
 
 from pydantic import BaseModel, Field
 
+from yearning.core.validation import Number, Whole
+
 
 class Place(BaseModel):
     """A place of the picture, in parts of its width and height."""
 
-    x: float = Field(ge=0, le=1)
-    y: float = Field(ge=0, le=1)
+    x: Number = Field(ge=0, le=1)
+    y: Number = Field(ge=0, le=1)
 
 
 class ReadingsRequest(BaseModel):
     """Which picture is to be read."""
 
-    clip: int
-    frame: int
+    clip: Whole
+    frame: Whole
     look: dict[str, object]
     after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
-    height: int = Field(540, ge=16, le=4320)
+    height: Whole = Field(540, ge=16, le=4320)
     channel: str = ""
-    sequence: int = 0
+    sequence: Whole = 0
 
 
 class ValueRequest(ReadingsRequest):

@@ -8,6 +8,7 @@ from typing import Any, Literal, get_args
 from pydantic import BaseModel, Field
 
 from yearning.core.look.document import steps_digest
+from yearning.core.validation import Whole
 from yearning.farm import pieces
 from yearning.farm.job import CHUNK, preview_frames
 from yearning.farm.progress import Progress
@@ -61,9 +62,9 @@ def results() -> list[ResultOut]:
 class RenderRequest(BaseModel):
     """A clip to render through a look."""
 
-    clip: int
+    clip: Whole
     look: dict[str, Any]
-    look_id: int | None = Field(None, description="Which of the project's looks it is.")
+    look_id: Whole | None = Field(None, description="Which of the project's looks it is.")
     result: ResultSpec = ResultSpec()
 
 

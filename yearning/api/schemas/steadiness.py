@@ -5,6 +5,7 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from yearning.analysis.report import SteadinessReport
+from yearning.core.validation import Whole
 
 
 class SteadinessOut(BaseModel):
@@ -21,7 +22,7 @@ class SteadinessOut(BaseModel):
 class SteadinessRequest(BaseModel):
     """A look on a clip."""
 
-    clip: int
+    clip: Whole
     look: dict[str, Any]
 
 
@@ -34,7 +35,7 @@ class ExaminationRequest(SteadinessRequest):
 class SteadyFrameRequest(SteadinessRequest):
     """A look on a clip, at one frame."""
 
-    frame: int = Field(ge=0)
+    frame: Whole = Field(ge=0)
 
 
 class SteadyFrameOut(BaseModel):

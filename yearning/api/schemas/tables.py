@@ -2,6 +2,8 @@
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from yearning.core.validation import Number
+
 
 class TableOut(BaseModel):
     """A look-up table of the project: the name that looks have it under, and its title."""
@@ -26,7 +28,7 @@ class Grade(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     id: str = "yearning"
-    slope: tuple[float, float, float] = (1, 1, 1)
-    offset: tuple[float, float, float] = (0, 0, 0)
-    power: tuple[float, float, float] = (1, 1, 1)
-    saturation: float = 1
+    slope: tuple[Number, Number, Number] = (1, 1, 1)
+    offset: tuple[Number, Number, Number] = (0, 0, 0)
+    power: tuple[Number, Number, Number] = (1, 1, 1)
+    saturation: Number = 1

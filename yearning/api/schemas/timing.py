@@ -5,16 +5,17 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from yearning.core.measure.onsets import THRESHOLD
+from yearning.core.validation import Number, Whole
 
 
 class ValuesRequest(BaseModel):
     """A step of a look at a frame of a clip."""
 
-    clip: int
-    frame: int = Field(ge=0)
+    clip: Whole
+    frame: Whole = Field(ge=0)
     look: dict[str, Any]
     step: str
-    looked: list[int] = Field([], description="Frames that were looked at.")
+    looked: list[Whole] = Field([], description="Frames that were looked at.")
 
 
 class ValuesOut(BaseModel):
@@ -29,34 +30,34 @@ class ValuesOut(BaseModel):
 class _Bursts(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
-    ramp: int = Field(0, ge=0, le=10_000)
+    ramp: Whole = Field(0, ge=0, le=10_000)
 
 
 class Repeated(_Bursts):
     """Bursts at an interval."""
 
     way: Literal["repeated"]
-    first: int = Field(0, ge=0)
-    length: int = Field(ge=1)
-    every: int = Field(ge=2)
+    first: Whole = Field(0, ge=0)
+    length: Whole = Field(ge=1)
+    every: Whole = Field(ge=2)
 
 
 class Scattered(_Bursts):
     """Bursts spread by chance."""
 
     way: Literal["scattered"]
-    count: int = Field(ge=1, le=2_000)
-    shortest: int = Field(ge=1)
-    longest: int = Field(ge=1)
-    seed: int = Field(1, ge=0)
+    count: Whole = Field(ge=1, le=2_000)
+    shortest: Whole = Field(ge=1)
+    longest: Whole = Field(ge=1)
+    seed: Whole = Field(1, ge=0)
 
 
 class OnSound(_Bursts):
     """Bursts where something begins to sound."""
 
     way: Literal["sound"]
-    length: int = Field(ge=1)
-    threshold: float = Field(THRESHOLD, ge=0, le=20, description="Higher finds fewer.")
+    length: Whole = Field(ge=1)
+    threshold: Number = Field(THRESHOLD, ge=0, le=20, description="Higher finds fewer.")
 
 
 BurstsRequest = Annotated[Repeated | Scattered | OnSound, Field(discriminator="way")]

@@ -6,6 +6,7 @@ from pydantic import AfterValidator, BaseModel, Field
 
 from yearning.api.schemas.progress import ProgressOut
 from yearning.core.motion.tracks import MAX_SMOOTH, Kind, Row, can_be_undone
+from yearning.core.validation import Whole
 
 Matrix = tuple[Row, Row, Row]
 
@@ -45,7 +46,7 @@ class TrackPlacesOut(TrackOut):
 class HandOut(BaseModel):
     """Where a part was put by hand."""
 
-    frame: Annotated[int, Field(ge=0, le=100_000_000)]
+    frame: Annotated[Whole, Field(ge=0, le=100_000_000)]
     matrix: Annotated[Matrix, AfterValidator(can_be_undone)] = Field(
         description="From the track's first frame, in fractions."
     )
@@ -54,13 +55,13 @@ class HandOut(BaseModel):
 class FindRequest(BaseModel):
     """What is to be followed in a clip."""
 
-    clip: int
+    clip: Whole
     title: str = Field(min_length=1, max_length=120)
     shape: dict[str, Any] = Field(description="As a mask has it, as it is at the frame.")
-    frame: Annotated[int, Field(ge=0, le=100_000_000)]
+    frame: Annotated[Whole, Field(ge=0, le=100_000_000)]
     kind: Kind = "turn"
     by_hand: list[HandOut] = Field([], max_length=1000)
-    smooth: int = Field(0, ge=0, le=MAX_SMOOTH)
+    smooth: Whole = Field(0, ge=0, le=MAX_SMOOTH)
     known: str | None = Field(
         None, description="An earlier track of the same part: what still holds is kept."
     )
@@ -69,7 +70,7 @@ class FindRequest(BaseModel):
 class SmoothRequest(BaseModel):
     """How far a track is to be smoothed."""
 
-    smooth: int = Field(ge=0, le=MAX_SMOOTH)
+    smooth: Whole = Field(ge=0, le=MAX_SMOOTH)
 
 
 class LossOut(BaseModel):

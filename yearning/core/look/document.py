@@ -314,6 +314,8 @@ def look_from_json(text: str | bytes) -> Look:
         raise LookError(
             f"not JSON: line {error.lineno}, column {error.colno}: {error.msg}"
         ) from None
+    except ValueError:  # Python reads at most 4300 digits
+        raise LookError("not JSON that can be read: a number has too many digits") from None
     return parse_look(data)
 
 

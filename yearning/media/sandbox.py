@@ -8,11 +8,14 @@ import json
 import resource
 import subprocess
 import sys
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
+from yearning.core.picture import Size
 from yearning.media.decode.clip import open_clip
 from yearning.media.errors import MediaError
+from yearning.media.plates.plates import OpenPlate
 
 SECONDS = 60
 MEMORY = 4 << 30
@@ -28,7 +31,7 @@ REFUSED = 3
 
 
 def probe_sandboxed(path: Path, name: str) -> dict[str, Any]:
-    """Probe a file and decode some of its frames.
+    """Probe a clip and decode some of its frames.
 
     Args:
         path: the file.
@@ -40,7 +43,25 @@ def probe_sandboxed(path: Path, name: str) -> dict[str, Any]:
     Raises:
         MediaError: it can't be used, or ended the process, took too long or too much memory.
     """
-    words = [sys.executable, "-m", "yearning.media.decode.sandbox", str(path)]
+    found: dict[str, Any] = json.loads(_tried("clip", path, name))
+    return found
+
+
+def check_plate_sandboxed(path: Path, name: str) -> None:
+    """Decode a plate, or some of its frames.
+
+    Args:
+        path: the file.
+        name: what it is called where errors name it.
+
+    Raises:
+        MediaError: it can't be used, or ended the process, took too long or too much memory.
+    """
+    _tried("plate", path, name)
+
+
+def _tried(what: str, path: Path, name: str) -> str:
+    words = [sys.executable, "-m", "yearning.media.sandbox", what, str(path)]
     try:
         done = subprocess.run(words, capture_output=True, text=True, timeout=SECONDS)
     except subprocess.TimeoutExpired:
@@ -49,8 +70,7 @@ def probe_sandboxed(path: Path, name: str) -> dict[str, Any]:
             "play it elsewhere, or save it anew"
         ) from None
     if done.returncode == 0:
-        found: dict[str, Any] = json.loads(done.stdout)
-        return found
+        return done.stdout
     if done.returncode == REFUSED:
         raise MediaError(done.stdout.strip().replace(path.name, name))
     raise MediaError(
@@ -59,20 +79,32 @@ def probe_sandboxed(path: Path, name: str) -> dict[str, Any]:
     )
 
 
-def _try(path: Path) -> None:
+def _try(what: str, path: Path) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     try:
+        if what == "plate":
+            plate = OpenPlate(path)
+            for frame in _spread(plate.frames):
+                plate.picture(frame, _small(plate.size))
+            return
         with open_clip(path) as footage:
-            size = footage.size.with_height(min(LINES, footage.size.height))
-            for n in range(TRIED):
-                footage.picture(n * (footage.frames - 1) // (TRIED - 1), size)
+            for frame in _spread(footage.frames):
+                footage.picture(frame, _small(footage.size))
             print(json.dumps(footage.probe.as_json()))
     except MediaError as error:
         print(error)
         raise SystemExit(REFUSED) from None
 
 
+def _spread(frames: int) -> Iterable[int]:
+    return dict.fromkeys(n * (frames - 1) // (TRIED - 1) for n in range(TRIED))
+
+
+def _small(size: Size) -> Size:
+    return size.with_height(min(LINES, size.height))
+
+
 if __name__ == "__main__":
-    _try(Path(sys.argv[1]))
+    _try(sys.argv[1], Path(sys.argv[2]))

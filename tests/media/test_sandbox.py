@@ -6,7 +6,7 @@ import sys
 
 import pytest
 
-from yearning.media.decode import sandbox
+from yearning.media import sandbox
 from yearning.media.decode.probe import probe_file
 from yearning.media.errors import MediaError
 
@@ -34,9 +34,9 @@ def instead(monkeypatch):
     run = subprocess.run
 
     def instead(code):
-        begin = "import sys; from yearning.media.decode import sandbox; from pathlib import Path\n"
+        begin = "import sys; from yearning.media import sandbox; from pathlib import Path\n"
         footage = f"class Harm:\n    def __init__(self, path):\n        {code}\n"
-        rest = "sandbox.open_clip = Harm; sandbox._try(Path('x'))"
+        rest = "sandbox.open_clip = Harm; sandbox._try('clip', Path('x'))"
         words = [sys.executable, "-c", begin + footage + rest]
         monkeypatch.setattr(sandbox.subprocess, "run", lambda _, **how: run(words, **how))
 
@@ -59,10 +59,10 @@ def test_a_file_that_hangs_the_decoder_is_given_up(instead, monkeypatch, tmp_pat
 
 def test_the_limits_end_what_spins(tmp_path):
     code = (
-        "from yearning.media.decode import sandbox; from pathlib import Path\n"
+        "from yearning.media import sandbox; from pathlib import Path\n"
         "sandbox.SECONDS = 2\n"
         "class Harm:\n    def __init__(self, path):\n        while True: pass\n"
-        "sandbox.open_clip = Harm; sandbox._try(Path('x'))"
+        "sandbox.open_clip = Harm; sandbox._try('clip', Path('x'))"
     )
     done = subprocess.run([sys.executable, "-c", code], timeout=60)
     assert done.returncode in (-signal.SIGXCPU, -signal.SIGKILL)

@@ -1,0 +1,1 @@
+"""Input that means no good: files, requests and kills."""
