@@ -3,7 +3,7 @@ PY := .venv/bin/python
 BIN := .venv/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
-.PHONY: setup demo test quick check bench bench-quick soak bounds shots pictures schemas media wheel clean
+.PHONY: setup demo test quick check bench bench-quick soak hostile crash audit bounds shots pictures schemas media wheel clean
 
 setup: .venv/.warm yearning/web/index.html
 
@@ -88,6 +88,21 @@ bench-quick: setup
 MINUTES = 30
 soak: setup
 	$(PY) -m tests.soak $(MINUTES)
+
+# Five hundred files that mean no good, and a quarter of an hour of requests from the document.
+hostile: setup
+	$(PY) -m tests.hostile.bringing_in 500
+	$(PY) -m tests.hostile.document 900
+
+# Servers killed at work, and whether anything is lost: some fifteen seconds each.
+N = 100
+crash: setup
+	$(PY) -m tests.hostile.crash $(N)
+
+# Whether anything is known against what is installed, where the registries say so.
+audit: setup
+	-$(BIN)/pip install -q pip-audit && $(BIN)/pip-audit -r requirements.lock --no-deps
+	-cd web && npm audit
 
 # Every index of every kernel checked, in all treatments and starter looks (two minutes).
 bounds: setup

@@ -30,7 +30,7 @@ class Readiness:
         if not compiles or is_warm():
             return
         command = [sys.executable, "-m", "yearning.warm"]
-        self._process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        self._process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)  # noqa: S603
         os.setpriority(os.PRIO_PROCESS, self._process.pid, NICE)
         self._state = ReadinessOut(done=0, of=1, now="the first kernels")
         threading.Thread(target=self._follow, args=(self._process,), daemon=True).start()

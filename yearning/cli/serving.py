@@ -12,6 +12,7 @@ from typing import Annotated
 import typer
 
 from yearning.cli.options import CommandError, app
+from yearning.core.buffers import share_heaps
 from yearning.farm.address import check_address
 from yearning.store.lock import served_by
 from yearning.store.project import Project
@@ -55,6 +56,7 @@ def serve(
     from yearning.api.app import create_app
     from yearning.api.guard import is_loopback
 
+    share_heaps()
     folder = project or (DEMO_PROJECT if demo else OWN_PROJECT)
     for scheduler in cluster or []:
         check_address(scheduler)

@@ -63,7 +63,7 @@ def check_plate_sandboxed(path: Path, name: str) -> None:
 def _tried(what: str, path: Path, name: str) -> str:
     words = [sys.executable, "-m", "yearning.media.sandbox", what, str(path)]
     try:
-        done = subprocess.run(words, capture_output=True, text=True, timeout=SECONDS)
+        done = subprocess.run(words, capture_output=True, text=True, timeout=SECONDS)  # noqa: S603
     except subprocess.TimeoutExpired:
         raise MediaError(
             f"{name}: reading it took more than {SECONDS} s, so it was given up; it may be broken: "

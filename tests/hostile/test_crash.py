@@ -1,0 +1,11 @@
+"""A server killed three times at work loses nothing; `make crash` kills a hundred."""
+
+import pytest
+
+from tests.hostile.crash import main
+
+
+@pytest.mark.timeout(500)
+def test_a_server_that_is_killed_loses_nothing(capsys):
+    assert main(3) == 0
+    assert "3 servers killed" in capsys.readouterr().out

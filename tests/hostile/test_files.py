@@ -1,0 +1,18 @@
+"""Sixty files that mean no good, brought into a server; `make hostile` tries five hundred."""
+
+import pytest
+
+from tests.hostile.bringing_in import tried
+from tests.hostile.files import hostile_files
+
+COUNT = 60
+
+
+@pytest.mark.timeout(500)
+def test_a_server_stands_files_that_mean_no_good(tmp_path):
+    made, within = tmp_path / "made", tmp_path / "within"
+    for folder in (made, within):
+        folder.mkdir()
+    said = [what for _, what, _ in tried(hostile_files(made, COUNT), within)]
+    assert len(said) == COUNT
+    assert {"taken", "refused"} == set(said)
