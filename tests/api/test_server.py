@@ -1,6 +1,8 @@
 """A real server, killed in the middle of a render."""
 
+import ipaddress
 import json
+import socket
 import subprocess
 import sys
 import time
@@ -15,6 +17,7 @@ from websockets.sync.client import connect
 from tests.conftest import THREE_STEPS
 from tests.rendering import kill_all
 from tests.ui.serving import started
+from yearning.cli.serving import own_address
 
 LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
 
@@ -105,3 +108,39 @@ def test_a_project_has_one_server_and_a_killed_one_gives_it_back(tmp_path):
         assert not arriving.exists()
     finally:
         kill_all(again)
+
+
+@pytest.mark.parametrize("host", ["0.0.0.0", "::", "::1", "127.0.0.1", "localhost", "a.example"])
+def test_an_address_that_is_printed_can_be_opened(host):
+    said = own_address(host)
+    if host in ("0.0.0.0", "::"):
+        assert not ipaddress.ip_address(said).is_unspecified
+    else:
+        assert said == host
+
+
+@pytest.mark.skipif(not socket.has_ipv6, reason="without IPv6 there is no such address")
+def test_a_server_listens_on_an_address_of_version_six(tmp_path):
+    with socket.socket(socket.AF_INET6) as probe:
+        try:
+            probe.bind(("::1", 0))
+        except OSError:
+            pytest.skip("this machine has IPv6 switched off")
+        port = probe.getsockname()[1]
+    words = ["serve", "--host", "::1", "--port", str(port), "--project", str(tmp_path / "work")]
+    process = subprocess.Popen(
+        [sys.executable, "-m", "yearning.cli", *words], stdout=subprocess.PIPE, text=True
+    )
+    try:
+        address = process.stdout.readline().split()[-1]
+        assert address == f"http://[::1]:{port}/"
+        for _ in range(600):
+            try:
+                found = json.loads(urllib.request.urlopen(f"{address}api/project").read())
+                break
+            except OSError:
+                time.sleep(0.1)
+        assert found["name"] == "work"
+    finally:
+        process.terminate()
+        process.wait(timeout=60)

@@ -321,6 +321,12 @@ def test_a_scheduler_that_is_not_there_is_said(monkeypatch):
         Cluster(address="tcp://127.0.0.1:9")
 
 
+def test_a_scheduler_with_certificates_wants_some(monkeypatch):
+    monkeypatch.setattr("yearning.farm.cluster.CONNECT_SECONDS", 1)
+    with pytest.raises(FarmError, match="no certificates are named for TLS"):
+        Cluster(address="tls://127.0.0.1:9")
+
+
 # Full disks
 
 

@@ -1,4 +1,4 @@
-"""Half a minute of requests from the OpenAPI document; `make hostile` makes a quarter of an hour."""
+"""Requests from the OpenAPI document for half a minute; `make hostile` goes on for fifteen."""
 
 import pytest
 

@@ -61,7 +61,7 @@ def serve(
     for scheduler in cluster or []:
         check_address(scheduler)
     _check_free(host, port)
-    address = f"http://{_in_address(_own_address(host))}:{port}/"
+    address = f"http://{_in_address(own_address(host))}:{port}/"
     with _opened(folder, address, read_only) as opened:
         if opened.swept:
             print(f"{opened.swept} left-overs of a server that was killed are cleared away")
@@ -108,7 +108,7 @@ def _in_address(host: str) -> str:
     return f"[{host}]" if ":" in host else host
 
 
-def _own_address(host: str) -> str:
+def own_address(host: str) -> str:
     """The host that a browser can open: of "any address of this machine", one of those."""
     try:
         if not ipaddress.ip_address(host).is_unspecified:

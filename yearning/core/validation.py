@@ -49,3 +49,14 @@ def is_count(text: str) -> bool:
     (True, False, False, False)
     """
     return len(text) <= COUNT_DIGITS and text.isascii() and text.isdigit()
+
+
+def farthest(value: Any) -> float:
+    """How far from 0 a number is, or that of many which is the farthest.
+
+    >>> farthest(-3), farthest([[1, 2], [0, -5]]), farthest("a word")
+    (3, 5, 0)
+    """
+    if isinstance(value, list | tuple):
+        return max(map(farthest, value), default=0)
+    return abs(value) if isinstance(value, int | float) else 0

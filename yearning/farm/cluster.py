@@ -83,6 +83,10 @@ class Cluster(Closeable):
             check_address(address)
         try:
             self._client = Client(self._local or address, timeout=CONNECT_SECONDS, name="yearning")
+        except TypeError:  # Dask's, of tls:// without certificates
+            raise FarmError(
+                f"{address}: no certificates are named for TLS; name them as docs/scaling.md says"
+            ) from None
         except (OSError, ValueError) as error:
             raise FarmError(
                 f"{address}: no scheduler answers there ({error}); start one with `dask "

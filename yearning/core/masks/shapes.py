@@ -6,20 +6,23 @@ are in px@1080, half on either side of the edge.
 
 from typing import Annotated, Any, ClassVar, Literal
 
-from pydantic import AfterValidator, Discriminator, Field, Tag
+from pydantic import AfterValidator, Discriminator, Field, Tag, field_validator
 
 from yearning.core.compositing.tone_window import Tones
 from yearning.core.masks.outlines import BezierPoint, Polygon, bezier_polygon, box_polygon
 from yearning.core.masks.outlines import ellipse_polygon as _ellipse_polygon
 from yearning.core.picture import Size
 from yearning.core.treatment.settings import Place, setting
-from yearning.core.validation import StrictModel
+from yearning.core.validation import StrictModel, farthest
 
 MAX_SHAPES = 32
 
 MAX_PATH_POINTS = 256
 
 MAX_FEATHER = 400.0
+
+FARTHEST = 10_000
+"""No number is farther from 0: of frames that a place lies away, of degrees that it is turned."""
 
 
 def _above_zero(size: tuple[float, float]) -> tuple[float, float]:
@@ -42,6 +45,13 @@ class Shape(StrictModel):
 
     keyed: ClassVar[tuple[str, ...]] = ("strength",)
     """Fields that keys can pin."""
+
+    @field_validator("*")
+    @classmethod
+    def _is_near(cls, value: Any) -> Any:
+        if farthest(value) > FARTHEST:
+            raise ValueError(f"no number is farther from 0 than {FARTHEST}")
+        return value
 
     id: Annotated[str, AfterValidator(_no_dot)] = Field(
         min_length=1, max_length=64, description="A name of its own within the step."

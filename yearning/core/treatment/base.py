@@ -11,7 +11,7 @@ from typing import Any, ClassVar, Generic, NamedTuple, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, field_validator
 
 from yearning.core.compositing.blend import Blend
 from yearning.core.motion.temporal_filter import temporally_filtered
@@ -19,6 +19,7 @@ from yearning.core.picture import Box, Picture, Size
 from yearning.core.treatment.assets import Assets
 from yearning.core.treatment.settings import Handle, Stage
 from yearning.core.treatment.statistics import StatisticsSource
+from yearning.core.validation import farthest
 
 Prepared = TypeVar("Prepared")
 """What a treatment's `prepare` gives to its `apply`."""
@@ -126,6 +127,10 @@ class Band(Generic[Prepared]):
         self.result[...] = self.picture
 
 
+FARTHEST = (1 << 31) - 1
+"""No number in a setting is farther from 0, so that pictures stay finite in single precision."""
+
+
 class Treatment(BaseModel, Generic[Prepared]):
     """A kind of step: its settings are this Pydantic model's fields.
 
@@ -152,6 +157,13 @@ class Treatment(BaseModel, Generic[Prepared]):
     max_added_change: ClassVar[float] = 0.001
     """The most change from frame to frame, in display-coded values, that it adds to noisy footage:
     at its defaults, or with any one setting at the end of its range. The tests hold it to that."""
+
+    @field_validator("*")
+    @classmethod
+    def _is_near(cls, value: Any) -> Any:
+        if farthest(value) > FARTHEST:
+            raise ValueError(f"no number is farther from 0 than {FARTHEST}")
+        return value
 
     def neighbours(self) -> Reach:
         """Frames before and after its own that `prepare` asks for."""

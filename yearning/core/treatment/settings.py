@@ -72,9 +72,6 @@ Points = NDArray[np.float64]
 """Points in pixels, shape `(n, 2)`: x, then y."""
 
 
-FARTHEST = 1_000_000
-"""No number in a setting is farther from 0, so that pictures stay finite in single precision."""
-
 MAX_SEED = (1 << 31) - 1
 """Of every setting whose unit is `seed`; the least is 0."""
 
@@ -101,9 +98,8 @@ def setting(
         label: what the interface calls it.
         unit: what it is measured in.
         help: a sentence about it.
-        minimum: the least value that the formula takes; anything below it is refused. None for
-            `-FARTHEST`.
-        maximum: the greatest value that the formula takes; None for `FARTHEST`.
+        minimum: the least value that the formula takes; anything below it is refused.
+        maximum: the greatest value that the formula takes.
         visible_if: the name of another setting, and the values of it at which this one has an
             effect.
         enabled_by: the name of another setting that must differ from its default for this one to
@@ -111,9 +107,6 @@ def setting(
     """
     if unit == "seed":
         minimum, maximum = 0, MAX_SEED
-    elif isinstance(default, int | float) and not isinstance(default, bool):
-        minimum = -FARTHEST if minimum is None else minimum
-        maximum = FARTHEST if maximum is None else maximum
     extra: dict[str, Any] = {"label": label, "unit": unit, "help": help}
     if soft_minimum is not None:
         extra |= {"soft_minimum": soft_minimum, "soft_maximum": soft_maximum}
