@@ -28,9 +28,12 @@ def _project(connection: HTTPConnection) -> Project:
 
 def _asset_file(connection: HTTPConnection, file: str) -> Path:
     path = asset_path(_project(connection).assets, file)
-    if not path.is_file():
-        raise NotThere(f"the project has no file {file}")
-    return path
+    try:
+        if path.is_file():
+            return path
+    except OSError:  # such a name none can have
+        pass
+    raise NotThere(f"the project has no file {file[:80]}")
 
 
 def _render_queue(connection: HTTPConnection) -> RenderQueue:
