@@ -93,6 +93,9 @@ def stream_rate(index: FrameIndex, stream: VideoStream) -> tuple[Fraction, bool]
     """The stream's rate in frames a second, and whether its frames come unevenly.
 
     Uneven ones have the rate of their commonest spacing.
+
+    Raises:
+        MediaError: they lie too far apart to be footage.
     """
     said = [Fraction(r) for r in (stream.average_rate, stream.guessed_rate) if r]
     if not index.timed or index.frames < 3:
@@ -104,6 +107,8 @@ def stream_rate(index: FrameIndex, stream: VideoStream) -> tuple[Fraction, bool]
     near = min(TRADE_RATES, key=lambda rate: abs(float(rate) * spacing - 1))
     if abs(float(near) * spacing - 1) > NEAR_RATE:
         near = Fraction(1 / spacing).limit_denominator(1001)
+    if near == 0:
+        raise MediaError(f"its times are absurd: its frames lie {spacing:.0f} s apart")
     return near, not _even(index, near)
 
 
@@ -131,7 +136,9 @@ def shown_frames(index: FrameIndex, rate: Fraction) -> NDArray[np.int64]:
     last = float(np.median(np.diff(numbers))) if index.frames > 1 else 1.0
     count = max(1, round(numbers[-1] + last))
     if count > MAX_STRETCH * (index.frames + 1000):
-        raise MediaError(f"its times are absurd: {index.frames} frames over {count / rate:.0f} s")
+        raise MediaError(
+            f"its times are absurd: {index.frames} frames over {float(count / rate):.0f} s"
+        )
     middles = np.arange(count) + 0.5
     return np.maximum(np.searchsorted(numbers, middles, side="right") - 1, 0)
 

@@ -225,9 +225,12 @@ def probed(
     check_picture_size(path.name, size)
     tag = MATRICES.get(int(frame.colorspace))
     full = rgb or (name in PLANAR and _is_full(name, int(frame.color_range)))
-    rate, variable = stream_rate(index, stream)
-    rate = reading.exact_rate or rate
-    frames = len(shown_frames(index, rate))
+    try:
+        rate, variable = stream_rate(index, stream)
+        rate = reading.exact_rate or rate
+        frames = len(shown_frames(index, rate))
+    except MediaError as error:
+        raise MediaError(f"{path.name}: {error}") from None
     probe = Probe(
         size=size,
         coded=coded,

@@ -46,8 +46,8 @@ export function Farm() {
         ))}
         {[...schedulers, ...gone].map((scheduler) => (
           <option key={scheduler} value={scheduler}>
-            the scheduler {scheduler}
-            {gone.includes(scheduler) && ", not named at the start"}
+            {scheduler}
+            {gone.includes(scheduler) && ", not at hand"}
           </option>
         ))}
       </Select>

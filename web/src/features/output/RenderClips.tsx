@@ -21,6 +21,7 @@ export function RenderClips() {
   const clips = useQuery({ queryKey: ["clips"], queryFn: () => unwrap(api.GET("/api/clips")) });
   const looks = useQuery({ queryKey: ["looks"], queryFn: () => unwrap(api.GET("/api/looks")) });
   const onBench = useBench((s) => s.clip);
+  const readOnly = useBench((s) => s.readOnly);
   const lookOnBench = useBench((s) => s.lookId);
   const draft = useBench((s) => s.look);
   const [picked, setPicked] = useState<Set<number> | null>(null);
@@ -119,7 +120,7 @@ export function RenderClips() {
         mt="6px"
         height="36px"
         flex="none"
-        disabled={!chosen.length || !look}
+        disabled={!chosen.length || !look || readOnly}
         onClick={() => void render()}
       >
         {chosen.length > 1 ? `Render ${chosen.length} clips` : "Render clip"}
