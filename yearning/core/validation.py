@@ -1,6 +1,7 @@
 """The base of the Pydantic models that a look file holds, and what text from outside may be."""
 
 import unicodedata
+from collections.abc import Callable
 from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict
@@ -51,12 +52,22 @@ def is_count(text: str) -> bool:
     return len(text) <= COUNT_DIGITS and text.isascii() and text.isdigit()
 
 
-def farthest(value: Any) -> float:
-    """How far from 0 a number is, or that of many which is the farthest.
-
-    >>> farthest(-3), farthest([[1, 2], [0, -5]]), farthest("a word")
-    (3, 5, 0)
-    """
+def _farthest(value: Any) -> float:
     if isinstance(value, list | tuple):
-        return max(map(farthest, value), default=0)
+        return max(map(_farthest, value), default=0)
     return abs(value) if isinstance(value, int | float) else 0
+
+
+def refuse_beyond(most: int) -> Callable[[Any], Any]:
+    """A validator that refuses a number, or one of many within each other, farther from 0.
+
+    >>> refuse_beyond(3)([[1, -2], [3]])
+    [[1, -2], [3]]
+    """
+
+    def check(value: Any) -> Any:
+        if _farthest(value) > most:
+            raise ValueError(f"no number is farther from 0 than {most}")
+        return value
+
+    return check

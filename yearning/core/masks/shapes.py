@@ -13,7 +13,7 @@ from yearning.core.masks.outlines import BezierPoint, Polygon, bezier_polygon, b
 from yearning.core.masks.outlines import ellipse_polygon as _ellipse_polygon
 from yearning.core.picture import Size
 from yearning.core.treatment.settings import Place, setting
-from yearning.core.validation import StrictModel, farthest
+from yearning.core.validation import StrictModel, refuse_beyond
 
 MAX_SHAPES = 32
 
@@ -46,12 +46,7 @@ class Shape(StrictModel):
     keyed: ClassVar[tuple[str, ...]] = ("strength",)
     """Fields that keys can pin."""
 
-    @field_validator("*")
-    @classmethod
-    def _is_near(cls, value: Any) -> Any:
-        if farthest(value) > FARTHEST:
-            raise ValueError(f"no number is farther from 0 than {FARTHEST}")
-        return value
+    _numbers_are_near = field_validator("*")(refuse_beyond(FARTHEST))
 
     id: Annotated[str, AfterValidator(_no_dot)] = Field(
         min_length=1, max_length=64, description="A name of its own within the step."

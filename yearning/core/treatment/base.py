@@ -19,7 +19,7 @@ from yearning.core.picture import Box, Picture, Size
 from yearning.core.treatment.assets import Assets
 from yearning.core.treatment.settings import Handle, Stage
 from yearning.core.treatment.statistics import StatisticsSource
-from yearning.core.validation import farthest
+from yearning.core.validation import refuse_beyond
 
 Prepared = TypeVar("Prepared")
 """What a treatment's `prepare` gives to its `apply`."""
@@ -158,12 +158,7 @@ class Treatment(BaseModel, Generic[Prepared]):
     """The most change from frame to frame, in display-coded values, that it adds to noisy footage:
     at its defaults, or with any one setting at the end of its range. The tests hold it to that."""
 
-    @field_validator("*")
-    @classmethod
-    def _is_near(cls, value: Any) -> Any:
-        if farthest(value) > FARTHEST:
-            raise ValueError(f"no number is farther from 0 than {FARTHEST}")
-        return value
+    _numbers_are_near = field_validator("*")(refuse_beyond(FARTHEST))
 
     def neighbours(self) -> Reach:
         """Frames before and after its own that `prepare` asks for."""
