@@ -134,6 +134,19 @@ def test_files_without_a_name_are_refused(path, name, client):
     )
 
 
+@pytest.mark.parametrize(
+    "host", ["[", "[::1", "a b", "", "127.0.0.1.example", "\xff".encode("latin-1")]
+)
+def test_hosts_that_are_none_are_refused(host, client):
+    assert "is not this machine" in problem(client.get("/api/clips", headers={"Host": host}), 403)
+
+
+@pytest.mark.parametrize("origin", ["[", "http://[", "null", "", "http://127.0.0.1:1"])
+def test_origins_that_are_none_are_refused(origin, client):
+    said = problem(client.get("/api/clips", headers={"Origin": origin}), 403)
+    assert "may not use this server" in said
+
+
 RIGHT = "s3cret"
 
 

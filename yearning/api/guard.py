@@ -2,7 +2,7 @@
 
 import ipaddress
 import secrets
-from urllib.parse import parse_qsl, quote, urlencode, urlsplit
+from urllib.parse import SplitResult, parse_qsl, quote, urlencode, urlsplit
 
 from starlette.datastructures import Headers
 from starlette.requests import cookie_parser
@@ -58,11 +58,11 @@ class Guard:
 
     def _refusal(self, scope: Scope) -> str | None:
         headers = Headers(scope=scope)
-        host = urlsplit(f"//{headers.get('host', '')}").hostname or ""
+        host = _parts(f"//{headers.get('host', '')}").hostname or ""
         if self._token is None and not is_loopback(host):
             return f"the host '{host}' is not this machine; open http://127.0.0.1 instead"
         origin = headers.get("origin")
-        if origin is not None and urlsplit(origin).netloc != headers.get("host"):
+        if origin is not None and _parts(origin).netloc != headers.get("host"):
             return f"a page from {origin} may not use this server"
         if self._token is not None and not self._has_token(scope, headers):
             return "the token is missing; open the address that the server printed at its start"
@@ -87,6 +87,14 @@ class Guard:
         answer = RedirectResponse(path + (f"?{rest}" if rest else ""), status_code=303)
         answer.set_cookie(COOKIE, self._token or "", httponly=True, samesite="strict", path="/")
         return answer
+
+
+def _parts(address: str) -> SplitResult:
+    """The parts of an address; none of what is no address."""
+    try:
+        return urlsplit(address)
+    except ValueError:  # brackets that do not close
+        return urlsplit("")
 
 
 def _query(scope: Scope) -> list[tuple[str, str]]:
