@@ -200,6 +200,23 @@ BAD = {
     ),
     "no such folder": lambda c, l, t: ("render", c, "--look", l, "-o", t / "no" / "a.mp4"),
     "a project that is a file": lambda c, l, t: ("serve", "--project", c),
+    "a name too long": lambda c, l, t: (
+        "render", c, "--look", l, "-o", t / ("x" * 240 + ".mp4"),
+    ),
+    "more workers than any machine has": lambda c, l, t: (
+        "render", c, "--look", l, "-o", t / "a.mp4", "--workers", 10**10,
+    ),
+    "a seed of many digits": lambda c, l, t: (
+        "plate", "paper", "-o", t / "a.png", "--seed", "9" * 24,
+    ),
+    "a plate of no size": lambda c, l, t: ("plate", "paper", "-o", t / "a.png", "--size", "0x0"),
+    "a size in strange digits": lambda c, l, t: (
+        "plate", "paper", "-o", t / "a.png", "--size", "²x3",
+    ),
+    "a rate without end": lambda c, l, t: (
+        "frame", c, 0, "--look", l, "-o", t / "a.png", "--read", "rate=1e999999999",
+    ),
+    "no scheduler's address": lambda c, l, t: ("serve", "--cluster", "here"),
     "an unknown command": lambda c, l, t: ("paint",),
     "a missing argument": lambda c, l, t: ("probe",),
     "a word for a number": lambda c, l, t: ("frame", c, "x", "--look", l, "-o", t / "a.png"),

@@ -24,6 +24,7 @@ from yearning.core.look.document import check_times
 from yearning.core.look.output_crop import crop_ratio
 from yearning.core.picture import Size
 from yearning.core.plates.generated_plates import GENERATED_PLATES
+from yearning.core.treatment.settings import MAX_SEED
 from yearning.core.validation import is_count
 from yearning.media.decode.clip import open_clip
 from yearning.media.plates.asset_notes import asset_notes
@@ -131,7 +132,9 @@ def plate(
         str, typer.Argument(help=f"{', '.join(GENERATED_PLATES)}.", show_default=False)
     ],
     out: Annotated[Path, typer.Option("-o", "--out", help="A .mp4 file; of one picture, .png.")],
-    seed: Annotated[int, typer.Option(help="Another seed, another plate.", min=0)] = 1,
+    seed: Annotated[
+        int, typer.Option(help="Another seed, another plate.", min=0, max=MAX_SEED)
+    ] = 1,
     size: Annotated[str, typer.Option(help="Width and height in pixels.")] = "1920x1080",
 ) -> None:
     """Make a plate for those who have none: grain, dust, a burn, a border, dirt, paper."""

@@ -21,6 +21,7 @@ from yearning.farm.address import check_address
 from yearning.farm.errors import FarmError
 from yearning.farm.job import Job
 from yearning.farm.progress import Halt, Progress
+from yearning.farm.settings import MAX_WORKERS
 from yearning.media.codecs import CODECS, QUALITIES
 from yearning.media.decode.clip import open_clip
 from yearning.media.encode.results import AS_FOOTAGE, ENDINGS, Output, check_result
@@ -53,7 +54,10 @@ def render_command(
     bits: Annotated[int | None, typer.Option(help="Bits a channel; else as the footage.")] = None,
     height: Annotated[int | None, typer.Option(help="Lines of a smaller result.")] = None,
     workers: Annotated[
-        int | None, typer.Option(help="Processes on this machine; one a core if left out.", min=1)
+        int | None,
+        typer.Option(
+            help="Processes on this machine; one a core if left out.", min=1, max=MAX_WORKERS
+        ),
     ] = None,
     cluster: Annotated[
         str | None,

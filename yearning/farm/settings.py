@@ -10,6 +10,9 @@ from yearning.media.containers import container_for
 from yearning.media.encode.results import AS_FOOTAGE, Output
 from yearning.media.stills.stills import KINDS as STILL_ENDINGS
 
+MAX_WORKERS = 256
+"""Processes on one machine."""
+
 StillName = Literal["PNG", "TIFF", "OpenEXR"]
 
 
@@ -64,7 +67,7 @@ class FarmSettings(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     workers: Whole | None = Field(
-        None, ge=1, le=256, description="Processes on this machine; None for one a core."
+        None, ge=1, le=MAX_WORKERS, description="Processes on this machine; None for one a core."
     )
     address: str | None = Field(
         None, max_length=200, description="A scheduler's that was named at the server's start."
