@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
-from yearning.core.validation import StrictModel
+from yearning.core.validation import Number, StrictModel, Whole
 
 Mask = NDArray[np.uint8]
 
@@ -19,16 +19,16 @@ OTHERWISE = 24
 """In px@1080: about a stroke that says otherwise than what was found there, that is not sure.
 Further off what looks like the stroke would go with it, though a hand has drawn to its edge."""
 
-Point = tuple[Annotated[float, Field(ge=-1, le=2)], Annotated[float, Field(ge=-1, le=2)]]
+Point = tuple[Annotated[Number, Field(ge=-1, le=2)], Annotated[Number, Field(ge=-1, le=2)]]
 
 
 class Stroke(StrictModel):
     """A line drawn on a frame."""
 
-    frame: int = Field(ge=0, le=100_000_000)
+    frame: Whole = Field(ge=0, le=100_000_000)
     kind: Literal["this", "not this", "around"]
     points: tuple[Point, ...] = Field(min_length=1, max_length=10_000)
-    width: float = Field(16.0, ge=1, le=400, description="In px@1080; of a line around, none.")
+    width: Number = Field(16.0, ge=1, le=400, description="In px@1080; of a line around, none.")
 
     @model_validator(mode="after")
     def _goes_around(self) -> "Stroke":

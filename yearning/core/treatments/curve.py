@@ -16,6 +16,7 @@ from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
 from yearning.core.treatment.settings import setting
+from yearning.core.validation import Number
 
 STRAIGHT = ((0.0, 0.0), (1.0, 1.0))
 """The curve that changes nothing."""
@@ -31,7 +32,7 @@ def _ascending(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, fl
     return points
 
 
-CurvePoints = Annotated[tuple[tuple[float, float], ...], AfterValidator(_ascending)]
+CurvePoints = Annotated[tuple[tuple[Number, Number], ...], AfterValidator(_ascending)]
 
 
 class Curve(ColourOnly, Treatment[None]):
