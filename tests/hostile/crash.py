@@ -324,6 +324,7 @@ def main(rounds: int, seed: int = 1) -> int:
             moments[said := work.one(number)] += 1
             print(f"round {number}: killed, {said}", flush=True)
             work.migration()
+        work.finish()  # so that what comes next does not wait for it
         work.worker()
         work.command_line()
         renders = work.finish()
