@@ -188,7 +188,7 @@ function sendFile<T>(
   file: Blob,
   { onProgress, signal }: Sending = {},
 ): Promise<T> {
-  return new Promise((resolve, reject) => {
+  const sent = new Promise<T>((resolve, reject) => {
     const request = new XMLHttpRequest();
     request.open("POST", `${address}?name=${encodeURIComponent(name)}`);
     request.responseType = "json";
@@ -202,6 +202,7 @@ function sendFile<T>(
     signal?.addEventListener("abort", () => request.abort());
     request.send(file);
   });
+  return busyWith(sent);
 }
 
 /** Send a clip, or numbered stills as an archive. */
