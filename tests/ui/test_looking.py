@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, idle, seen_pixels
+from tests.ui.acting import add_step, settled
 from tests.ui.serving import VIEW, serving
 from tests.ui.test_nothing_lost import exposed
 from yearning.demo.seed import seed
@@ -28,11 +28,10 @@ def test_what_is_tried_in_a_project_for_looking_is_seen_and_not_kept(browser, fo
         page.get_by_role("img", name="Frame 0").wait_for()
         expect(page.get_by_text("Open for looking")).to_be_visible()
         expect(page.get_by_role("button", name="Render clip")).to_be_disabled()
-        seen = seen_pixels(page)
+        seen = settled(page)
         add_step(page, "Exposure")
         exposed(page, 2)
-        idle(page)
-        assert (seen_pixels(page) != seen).any()
+        assert (settled(page) != seen).any()
         expect(page.get_by_role("alert")).to_have_count(0)
         page.reload()
         page.get_by_role("img", name="Frame 0").wait_for()

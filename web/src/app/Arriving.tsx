@@ -27,32 +27,34 @@ export function Arriving() {
         <Asked key={question.stills.map((file) => file.name).join("/")} {...question} />
       ))}
       {arriving.length > 0 && (
-        <Flex as="ul" role="status" direction="column" gap="6px" listStyleType="none">
-          {arriving.map(({ name, doing, part, stop }) => (
-            <Flex as="li" key={`${doing} ${name}`} align="center" gap="8px">
-              <Box flex="1" minW="0">
-                <Box overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap">
-                  {doing === "Bringing in" && part >= 1
-                    ? `Looking through ${name}`
-                    : `${doing} ${name}: ${Math.round(part * 100)} %`}
+        <Box role="status">
+          <Flex as="ul" direction="column" gap="6px" listStyleType="none">
+            {arriving.map(({ name, doing, part, stop }) => (
+              <Flex as="li" key={`${doing} ${name}`} align="center" gap="8px">
+                <Box flex="1" minW="0">
+                  <Box overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap">
+                    {doing === "Bringing in" && part >= 1
+                      ? `Looking through ${name}`
+                      : `${doing} ${name}: ${Math.round(part * 100)} %`}
+                  </Box>
+                  <Box height="4px" bg="line" borderRadius="2px" mt="4px">
+                    <Box
+                      height="100%"
+                      bg="tide"
+                      borderRadius="2px"
+                      style={{ width: `${part * 100}%` }}
+                    />
+                  </Box>
                 </Box>
-                <Box height="4px" bg="line" borderRadius="2px" mt="4px">
-                  <Box
-                    height="100%"
-                    bg="tide"
-                    borderRadius="2px"
-                    style={{ width: `${part * 100}%` }}
-                  />
-                </Box>
-              </Box>
-              {stop && (
-                <Button small type="button" aria-label={`Stop ${name}`} onClick={stop}>
-                  Stop
-                </Button>
-              )}
-            </Flex>
-          ))}
-        </Flex>
+                {stop && (
+                  <Button small type="button" aria-label={`Stop ${name}`} onClick={stop}>
+                    Stop
+                  </Button>
+                )}
+              </Flex>
+            ))}
+          </Flex>
+        </Box>
       )}
       {failed.length > 0 && <Failed failed={failed} />}
     </Flex>
