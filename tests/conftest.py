@@ -21,6 +21,7 @@ from yearning.core.treatment.assets import Assets
 from yearning.core.treatment.capabilities import is_lively
 from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
+from yearning.media.codecs import steady_x264
 
 BARGE = MEDIA / "lantern-barge.mp4"
 GLASSHOUSE = MEDIA / "glasshouse.mp4"
@@ -304,7 +305,7 @@ def encode(
 def clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A small H.264 clip with B-frames and sound."""
     path = tmp_path_factory.mktemp("clips") / "small.mp4"
-    options = {"bf": "3", "g": "12", "preset": "fast"}
+    options = {"bf": "3", "g": "12", "preset": "fast"} | steady_x264()
     return encode(path, "libx264", options=options, tone=True, tag=1)
 
 

@@ -18,7 +18,7 @@ ENCODER_THREADS = "2"
 """Fixed, since what x264 writes depends on it: a segment is the same from every machine."""
 
 
-def _steady_x264() -> dict[str, str]:
+def steady_x264() -> dict[str, str]:
     """Options that keep x264 from its AVX-512 code, where the processor has it.
 
     With that code, small pictures came out in different bytes from one run to the next (seen in
@@ -64,7 +64,7 @@ CODECS: dict[CodecName, Codec] = {
             "H.264",
             "libx264",
             {"draft": 26, "good": 21, "fine": 17, "finest": 12},
-            {"preset": "veryfast", "threads": ENCODER_THREADS} | _steady_x264(),
+            {"preset": "veryfast", "threads": ENCODER_THREADS} | steady_x264(),
             (8, 10),
             ((2, 2), (2, 1), (1, 1)),
         ),
