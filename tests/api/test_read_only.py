@@ -74,6 +74,8 @@ def test_a_project_for_looking_is_seen_and_stays_as_it_is(folder, clip):
             made = serving.post("/api/looks", json=LOOK).json()  # what the server keeps is seen
             assert looking.get(f"/api/looks/{made['id']}").json()["name"] == "Test"
             assert looking.get("/api/renders").json() == []
+            known = looking.post("/api/steadiness/known", json={"clip": number, "look": LOOK})
+            assert known.json()["report"] is None
         assert [f for f in state(folder) if DATABASE not in f[0]] == [
             f for f in before if DATABASE not in f[0]
         ]
