@@ -49,7 +49,12 @@ def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> ByPlace:
     return ByPlace(config, log)
 
 
-OWN_PROCESSES = ("tests/farm/", "tests/api/test_server.py", "tests/test_cli.py")
+OWN_PROCESSES = (
+    "tests/farm/",
+    "tests/api/test_server.py",
+    "tests/hostile/test_crash.py",
+    "tests/test_cli.py",
+)
 """Tests whose workers give way to whatever else the machine does."""
 
 

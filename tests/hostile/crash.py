@@ -40,7 +40,7 @@ CODECS = ("H.264", "AV1", "VP9", "FFV1", "PNG", "OpenEXR")
 FRAMES = 144
 """Three chunks."""
 
-SECONDS = 120.0
+SECONDS = 240.0
 """For a moment that is waited for, and for renders to end."""
 
 STEPS = [{"id": kind, "treatment": kind} for kind in ("glow", "curve", "grain")]

@@ -8,7 +8,7 @@ from tests.hostile.files import hostile_files
 COUNT = 60
 
 
-@pytest.mark.timeout(500)
+@pytest.mark.timeout(900)
 def test_a_server_stands_files_that_mean_no_good(tmp_path):
     made, within = tmp_path / "made", tmp_path / "within"
     for folder in (made, within):
