@@ -112,9 +112,9 @@ class Clips:
                 )
                 changed.execute()
 
-    def beside(self, clip: Clip, ending: str) -> Path:
-        """Where something that is made of a clip is kept: beside it, but of a project that is open
-        for looking, which gains no files."""
+    def derived_path(self, clip: Clip, ending: str) -> Path:
+        """Return the path of a file that is derived from a clip: beside it, or in a temporary folder
+        where the project is open for looking, which gains no files."""
         place = clip.path.with_suffix(ending)
         if self._elsewhere is None or place.exists():
             return place

@@ -98,7 +98,7 @@ def filmstrip(project: CurrentProject, clip_id: int, count: int = 16) -> Respons
 def _filmstrip(project: Project, clip: Clip, count: int) -> bytes:
     reading = Reading.of(clip.reading)
     mark = hashlib.sha256(reading.key.encode()).hexdigest()[:8] if reading.key else ""
-    cached = project.clips.beside(clip, f".strip{count}{mark}.jpg")
+    cached = project.clips.derived_path(clip, f".strip{count}{mark}.jpg")
     if not cached.exists():
         with open_clip(clip.path, reading, clip.digest) as footage:
             size = footage.size.with_height(min(STRIP_LINES, footage.size.height))
@@ -128,7 +128,7 @@ def sound(preview: Preview, clip_id: int) -> FileResponse:
     clip = preview.project.clips.get(clip_id)
     footage = preview.footage(clip)
     mark = hashlib.sha256(footage.id.encode()).hexdigest()[:8]
-    cached = preview.project.clips.beside(clip, f".{mark}.sound.webm")
+    cached = preview.project.clips.derived_path(clip, f".{mark}.sound.webm")
     with preview.writing_audio:
         if not cached.exists():
             write_preview_audio(footage, cached)
