@@ -113,8 +113,11 @@ class Clips:
                 changed.execute()
 
     def derived_path(self, clip: Clip, ending: str) -> Path:
-        """Return the path of a file that is derived from a clip: beside it, or in a temporary folder
-        where the project is open for looking, which gains no files."""
+        """Return the path of a file that is derived from a clip.
+
+        It lies beside the clip; of a project that is open for looking, which gains no files, in a
+        temporary folder.
+        """
         place = clip.path.with_suffix(ending)
         if self._elsewhere is None or place.exists():
             return place
