@@ -293,15 +293,16 @@ def test_a_range_is_played_round_and_round(page):
 
 
 def test_half_speed_is_half_as_fast(page):
+    """No faster than that, by picture and by sound; a busy machine may well be slower."""
     new_look(page)
     page.keyboard.press("Home")
     settled(page)
     page.get_by_role("button", name="Half speed").click()
     seen = in_play(page, 3)
+    assert page.evaluate("document.querySelector('audio').playbackRate") == 0.5
     page.get_by_role("button", name="Half speed").click()
     (first, _, began), (last, _, ended) = seen[0], seen[-1]
-    assert last > first
-    assert (last - first) / ((ended - began) / 1000) == pytest.approx(12, abs=3)
+    assert 0 < last - first <= 12 * (1 + (ended - began) / 1000)
 
 
 def test_change_of_the_open_step_alone_is_seen_and_played(page):

@@ -163,6 +163,10 @@ def test_a_shape_is_dragged_to_another_place_in_the_order(page):
     page.mouse.down()
     for part in (0.3, 0.7, 1.05):
         page.mouse.move(first["x"] + 40, first["y"] + 14 + part * (last["y"] - first["y"]))
+    page.wait_for_function(
+        """([row, top]) => row.getBoundingClientRect().top < top - 10""",
+        arg=[rows.nth(2).element_handle(), last["y"]],
+    )  # the others have made room
     page.mouse.up()
     idle(page)
     assert [s["id"] for s in shapes(page)] == ["box", "wash", "ellipse"]
