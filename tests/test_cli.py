@@ -75,6 +75,20 @@ def test_treatments_and_schema_are_printed():
     assert json.loads(run("schema").stdout)["title"] == "Look"
 
 
+def test_a_starter_look_is_taken_by_its_name(clip, tmp_path):
+    listed = run("looks").stdout
+    assert "Faded monochrome: Black and white" in listed
+    assert [each["name"] for each in json.loads(run("looks", "--json").stdout)] == [
+        line.partition(": ")[0] for line in listed.splitlines()
+    ]
+    done = run("frame", clip, 0, "--look", "faded monochrome", "-o", tmp_path / "a.png")
+    assert done.returncode == 0
+    grey = cv2.imread(str(tmp_path / "a.png"))
+    assert np.ptp(grey, axis=2).mean() < np.ptp(grey, axis=(0, 1)).mean() / 4
+    refused = run("frame", clip, 0, "--look", "faded colours", "-o", tmp_path / "a.png")
+    _refused(refused, "'faded colours'; there are Soft mist")
+
+
 def test_a_frame_is_the_renders_frame_bit_for_bit(clip, look, tmp_path):
     assert run("frame", clip, 23, "--look", look, "-o", tmp_path / "a.png").returncode == 0
     numbered = tmp_path / "whole" / "%05d.png"

@@ -5,17 +5,15 @@ import json
 import numpy as np
 import pytest
 
+import yearning as yn
 from tests.conftest import BARGE, GLASSHOUSE, SIGNAL_TOWER, RecordingClip, lamps, lively
 from yearning import starters as package
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.look.bursts import bursts_at_interval, bursts_from
 from yearning.core.look.document import parse_look, walk_steps
 from yearning.core.measure.flash_check import FlashAnalysis
-from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.picture import Size
 from yearning.core.treatment.base import Treatment
-from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.footage import Footage
 from yearning.starters import starters
 
@@ -62,28 +60,21 @@ def test_a_starter_keeps_detail_and_neither_crushes_nor_blows(name):
 
 
 def test_a_starter_file_says_no_more_than_it_must():
-    from pathlib import Path
-
-    for file in Path(package.__file__).parent.glob("*.json"):
-        data = json.loads(file.read_text())
-        assert {"summary", "look"} <= set(data) <= {"summary", "look", "bursts"}
-        assert set(data["look"]) == {"format", "name", "steps"}
+    files = set(package.FOLDER.glob("*.json")) - {package.FOLDER / "index.json"}
+    for file in files:
+        assert set(json.loads(file.read_text())) == {"format", "name", "steps"}
+    index = json.loads((package.FOLDER / "index.json").read_text())
+    assert {package.FOLDER / entry["file"] for entry in index} == files
+    for entry in index:
+        assert {"file", "summary"} <= set(entry) <= {"file", "summary", "bursts"}
 
 
 def _on(footage: Footage, name: str):
-    """A starter as it is begun with on a clip: bursts on its beats, or else evenly."""
-    starter = next(starter for starter in starters() if starter.look.name == name)
-    data = starter.look.model_dump(mode="json")
-    flux = spectral_flux(decode_mono(footage.path, RATE))
-    for made in data["steps"]:
-        if made["id"] in starter.bursts:
-            length, ramp, threshold = starter.bursts[made["id"]]
-            firsts = np.floor(onsets(flux, threshold) * 24).astype(int).tolist()
-            bursts = bursts_from(footage.frames, firsts, length, ramp)
-            bursts = bursts or bursts_at_interval(footage.frames, 12, length, 24, ramp)
-            assert 4 < len(bursts) < 20
-            made["bursts"] = [burst.model_dump(mode="json", by_alias=True) for burst in bursts]
-    return parse_look(data)
+    """A starter as it is begun with on a clip."""
+    begun = yn.starter(name, footage)
+    for step in package.starter_named(name).bursts:
+        assert 4 < len(begun[step].bursts) < 20
+    return begun.document
 
 
 GLITCHES = [

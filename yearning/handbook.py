@@ -1,6 +1,7 @@
-"""Write the page of treatments from the catalogue: `python -m yearning.handbook docs`.
+"""Write the pages made from the program: of treatments, and of the library's names.
 
-With `--pictures` each one's before and after too; with `--check` say if the page is up to date.
+`python -m yearning.handbook docs`; with `--pictures` each treatment's before and after too; with
+`--check` say if the pages are up to date.
 """
 
 import sys
@@ -16,6 +17,7 @@ from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
 from yearning.media.decode.clip import open_clip
 from yearning.media.stills.stills import jpeg
+from yearning.reference import reference
 
 LINES, FRAME = 180, 60
 
@@ -79,15 +81,16 @@ def pictures(folder: Path) -> None:
 
 
 def main(arguments: list[str]) -> int:
-    """Write what is asked for, or say that the page is not up to date."""
+    """Write what is asked for, or say which pages are not up to date."""
     folder = Path(arguments[-1])
-    place = folder / "treatments.md"
+    pages = {folder / "treatments.md": page(), folder / "reference.md": reference()}
     if "--check" in arguments:
-        if place.exists() and place.read_text() == page():
-            return 0
-        print(f"not up to date: {place}; run make schemas", file=sys.stderr)
-        return 1
-    place.write_text(page())
+        stale = [str(p) for p, text in pages.items() if not p.exists() or p.read_text() != text]
+        if stale:
+            print(f"not up to date: {', '.join(stale)}; run make schemas", file=sys.stderr)
+        return 1 if stale else 0
+    for place, text in pages.items():
+        place.write_text(text)
     if "--pictures" in arguments:
         pictures(folder / "treatments")
     return 0

@@ -9,7 +9,7 @@ import pytest
 from tests.conftest import ASSETS, RecordingClip, a_look, lamps, step, with_asset
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.look.document import LookError
+from yearning.core.errors import LookError
 from yearning.core.masks.shapes import KINDS
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS

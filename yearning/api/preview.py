@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator, Keep
-from yearning.core.look.document import Look, LookError
+from yearning.core.errors import LookError
+from yearning.core.look.document import Look
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.clip_tones import ClipTones
 from yearning.media.decode.clip import OpenClip, open_clip

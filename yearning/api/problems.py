@@ -11,7 +11,8 @@ from starlette.exceptions import HTTPException
 from starlette.routing import BaseRoute, Match, Route
 
 from yearning.core.engine.evaluator import Cancelled
-from yearning.core.look.document import LookError, format_location
+from yearning.core.errors import LookError
+from yearning.core.look.document import format_location
 from yearning.farm.errors import FarmError
 from yearning.farm.state import InvalidTransition
 from yearning.media.disk import FULL, is_full

@@ -18,12 +18,9 @@ from yearning.cli import (  # noqa: E402
     serving,
     tracking,
 )
-from yearning.cli.options import CommandError, app  # noqa: E402
-from yearning.core.look.document import LookError  # noqa: E402
-from yearning.farm.errors import DiskFull, FarmError, Halted  # noqa: E402
-from yearning.media.errors import MediaError  # noqa: E402
-from yearning.store.errors import ProjectError  # noqa: E402
-from yearning.store.migrations import NewerProject  # noqa: E402
+from yearning.cli.options import app  # noqa: E402
+from yearning.core.errors import YearningError  # noqa: E402
+from yearning.farm.errors import Halted  # noqa: E402
 
 gc.freeze()
 gc.enable()
@@ -62,20 +59,10 @@ def main(arguments: list[str] | None = None) -> None:
         _fail(f"{str(error).rstrip('.')}; see yearning --help")
     except typer.Exit as done:
         raise SystemExit(done.exit_code) from None
-    except (
-        CommandError,
-        MediaError,
-        FarmError,
-        DiskFull,
-        LookError,
-        ProjectError,
-        NewerProject,
-    ) as error:
-        _fail(str(error))
-    except IndexError as error:
-        _fail(str(error))
     except (Halted, typer.Abort):
         _fail("stopped; a render goes on from what is done when the same is asked again")
+    except (YearningError, IndexError) as error:
+        _fail(str(error))
     except OSError as error:
         where = f"{error.filename}: " if error.filename else ""
         _fail(f"{where}{error.strerror or error}")

@@ -7,6 +7,7 @@ import typer
 
 from yearning.cli.options import app
 from yearning.core.look.document import look_schema
+from yearning.starters import starters
 
 
 @app.command()
@@ -39,3 +40,17 @@ def treatments(
 def schema() -> None:
     """Print the JSON Schema of look files."""
     print(json.dumps(look_schema(), indent=2))
+
+
+@app.command()
+def looks(
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """List the starter looks, which --look takes by their names."""
+    known = starters()
+    if as_json:
+        found = [{"name": each.look.name, "summary": each.summary} for each in known]
+        print(json.dumps(found, indent=2))
+        return
+    for each in known:
+        print(f"{each.look.name}: {each.summary}")

@@ -48,4 +48,6 @@ def matte(
             job = MatteJob(clip, file_digest(clip.path), drawn, out, known)
         except ValueError as error:
             raise CommandError(f"{strokes.name}: {error}") from None
-        watched(job.run(), job.total, file.name)
+        with watched(job.total, file.name) as on_frame:
+            for done in job.run():
+                on_frame(done)

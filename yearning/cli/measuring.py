@@ -1,45 +1,34 @@
 """Steadiness and flashes, measured."""
 
 import json
-from pathlib import Path
 from typing import Annotated, Any
 
 import typer
 
 from yearning.cli.options import (
     Clip,
-    LookFile,
+    LookOption,
     ReadOption,
     app,
+    chosen_look,
     parse_reading,
-    read_look,
     watched,
 )
-from yearning.core.look.document import Look, check_times
+from yearning.library.measuring import flashes as find_flashes
+from yearning.library.measuring import steadiness
 from yearning.media.decode.clip import open_clip
-from yearning.media.plates.assets import assets_in, check_assets
-from yearning.store.content_store import file_digest
 
 
 @app.command()
 def steady(
     file: Clip,
-    look: LookFile,
+    look: LookOption,
     read: ReadOption = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Say how steady a look is on a clip: what change from frame to frame it adds."""
-    from yearning.core.measure.steadiness import SteadinessAnalysis
-
-    document = read_look(look)
-    with open_clip(file, parse_reading(read)) as clip:
-        check_times(document, clip.frames)
-        check_assets(document, look.parent, lambda: file_digest(file))
-        found = SteadinessAnalysis(
-            document, clip, float(clip.probe.rate), assets=assets_in(look.parent)
-        )
-        watched(found.run(), clip.frames, file.name)
-    report = found.report()
+    with open_clip(file, parse_reading(read)) as clip, watched(clip.frames, file.name) as on_frame:
+        report = steadiness(clip, chosen_look(look, clip), on_frame=on_frame)
     if as_json:
         print(json.dumps(report, indent=1))
         return
@@ -62,21 +51,17 @@ def steady(
 @app.command()
 def flashes(
     file: Clip,
-    look: Annotated[Path | None, typer.Option(help="A look file; without, the clip.")] = None,
+    look: Annotated[
+        str | None,
+        typer.Option(metavar="FILE|NAME", help="A look file or a starter; without, the clip."),
+    ] = None,
     read: ReadOption = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
 ) -> None:
     """Look for flashes that can harm (WCAG 2.2 SC 2.3.1, ITU-R BT.1702-3)."""
-    from yearning.core.measure.flash_check import FlashAnalysis
-
-    document = Look() if look is None else read_look(look)
-    folder = Path() if look is None else look.parent
-    with open_clip(file, parse_reading(read)) as clip:
-        check_times(document, clip.frames)
-        check_assets(document, folder, lambda: file_digest(file))
-        check = FlashAnalysis(document, clip, float(clip.probe.rate), assets=assets_in(folder))
-        watched(check.run(), clip.frames, file.name)
-    report = check.report()
+    with open_clip(file, parse_reading(read)) as clip, watched(clip.frames, file.name) as on_frame:
+        chosen = None if look is None else chosen_look(look, clip)
+        report = find_flashes(clip, chosen, on_frame=on_frame)
     if as_json:
         print(json.dumps(report, indent=1))
         return

@@ -1,7 +1,8 @@
 """What commands are asked with: looks, clips, and how they are read."""
 
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated
 
@@ -9,32 +10,41 @@ import typer
 from rich.console import Console
 from rich.progress import Progress as Bar
 
-from yearning.core.look.document import Look, LookError, look_from_json
+from yearning.core.errors import YearningError
 from yearning.core.look.upgrades import changed_pictures
+from yearning.library.look import Look, read_look, starter
+from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.reading import Reading
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 
 
-class CommandError(Exception):
+class CommandError(YearningError):
     """A request that can't be met; the message is the one line for standard error."""
 
 
-def read_look(path: Path) -> Look:
-    """The look in a file."""
-    try:
-        text = path.read_bytes()
-        look = look_from_json(text)
-    except OSError as error:
-        raise CommandError(f"{path}: {error.strerror or error}") from None
-    except LookError as error:
-        raise CommandError(f"{path.name}: {error}") from None
-    for note in changed_pictures(json.loads(text)):
+def chosen_look(given: str, clip: OpenClip | None = None) -> Look:
+    """The look that is asked for: a file, or a starter look by its name, begun with on a clip."""
+    path = Path(given)
+    if not path.exists():
+        if path.suffix or len(path.parts) > 1:
+            raise CommandError(f"{given}: no such file")
+        return starter(given, clip)
+    look = read_look(path)
+    for note in changed_pictures(json.loads(path.read_bytes())):
         typer.echo(f"{path.name}: {note}", err=True)
     return look
 
 
-LookFile = Annotated[Path, typer.Option("--look", help="A look file.", show_default=False)]
+LookOption = Annotated[
+    str,
+    typer.Option(
+        "--look",
+        metavar="FILE|NAME",
+        help="A look file, or a starter look by its name: `yearning looks` lists them.",
+        show_default=False,
+    ),
+]
 ReadOption = Annotated[
     list[str] | None,
     typer.Option(
@@ -63,10 +73,10 @@ Clip = Annotated[
 ]
 
 
-def watched(work: Iterator[int], frames: int, what: str) -> None:
-    """Go through a clip, with a bar that says how far it is."""
+@contextmanager
+def watched(frames: int, what: str) -> Iterator[Callable[[int], None]]:
+    """A bar that says how far a walk through a clip is; called with the frames that are done."""
     console = Console(stderr=True)
     with Bar(console=console, disable=not console.is_terminal) as bar:
         task = bar.add_task(what, total=frames)
-        for done in work:
-            bar.update(task, completed=done)
+        yield lambda done: bar.update(task, completed=done)

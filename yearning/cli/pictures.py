@@ -4,35 +4,28 @@ import json
 from pathlib import Path
 from typing import Annotated
 
-import numpy as np
 import typer
 
 from yearning.cli.options import (
     Clip,
     CommandError,
-    LookFile,
+    LookOption,
     ReadOption,
     app,
+    chosen_look,
     parse_reading,
-    read_look,
 )
-from yearning.core.cache import Cache
-from yearning.core.engine.baking import SIDES, bake
-from yearning.core.engine.evaluator import Evaluator
-from yearning.core.image.window import crop_box_at
-from yearning.core.look.document import check_times
-from yearning.core.look.output_crop import crop_ratio
+from yearning.core.engine.baking import SIDES
 from yearning.core.picture import Size
 from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.core.treatment.settings import MAX_SEED
 from yearning.core.validation import is_count
+from yearning.library.measuring import bake
+from yearning.library.pictures import save
 from yearning.media.decode.clip import open_clip
 from yearning.media.plates.asset_notes import asset_notes
-from yearning.media.plates.assets import assets_in, check_assets
 from yearning.media.plates.plate_writer import write_generated_plate
-from yearning.media.stills.stills import STILLS, check_still_name, still_bits, write_still
-from yearning.media.tables.cube import write_cube
-from yearning.store.content_store import file_digest
+from yearning.media.stills.stills import STILLS, check_still_name, still_bits
 
 
 @app.command()
@@ -72,7 +65,7 @@ def probe(
 def frame(
     file: Clip,
     number: Annotated[int, typer.Argument(metavar="N", help="Frame, from 0.")],
-    look: LookFile,
+    look: LookOption,
     out: Annotated[Path, typer.Option("-o", "--out", help=f"A still: {', '.join(STILLS)}.")],
     height: Annotated[int | None, typer.Option(help="Lines of the picture.", min=1)] = None,
     after: Annotated[str | None, typer.Option(help="The step's id after which to stop.")] = None,
@@ -82,43 +75,22 @@ def frame(
     """Write one frame of a clip through a look."""
     check_still_name(out)
     still_bits(out.suffix.lower(), bits)
-    document = read_look(look)
-    with open_clip(file, parse_reading(read)) as footage:
-        size = footage.size
-        if height is not None:
-            if height > size.height:
-                raise CommandError(f"--height {height}: the clip has {size.height} lines")
-            size = size.with_height(height)
-        check_times(document, footage.frames)
-        check_assets(document, look.parent, lambda: file_digest(file))
-        for note in asset_notes(document, look.parent, footage, number, number):
+    with open_clip(file, parse_reading(read)) as clip:
+        chosen = chosen_look(look, clip)
+        picture = chosen.picture(clip, number, height=height, after=after)
+        for note in asset_notes(chosen.document, chosen.folder, clip, number, number):
             typer.echo(note, err=True)
-        assets = assets_in(look.parent)
-        evaluator = Evaluator(document, footage, size, Cache(0), assets=assets)
-        try:
-            picture = evaluator.picture(number, after)
-        except KeyError as error:
-            raise CommandError(f"--after: {error.args[0]}") from None
-        ratio = crop_ratio(document) if after is None else None
-        if ratio is not None:
-            picture = np.ascontiguousarray(crop_box_at(ratio, footage.size, size).of(picture))
-        write_still(picture, out, bits)
+    save(picture, out, bits)
 
 
 @app.command("bake")
 def bake_command(
-    look: LookFile,
+    look: LookOption,
     out: Annotated[Path, typer.Option("-o", "--out", help="A .cube file.")],
     side: Annotated[int, typer.Option(help=f"Points a side: {', '.join(map(str, SIDES))}.")] = 33,
 ) -> None:
     """Bake a look that works on colours alone as a look-up table, and say how near it comes."""
-    if out.suffix.lower() != ".cube":
-        raise CommandError(f"{out}: a baked look ends in .cube")
-    if side not in SIDES:
-        raise CommandError(f"--side {side}: write one of {', '.join(map(str, SIDES))}")
-    document = read_look(look)
-    values, error = bake(document, side, assets_in(look.parent))
-    write_cube(out, document.name, values)
+    error = bake(chosen_look(look), out, side)
     print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
 
 

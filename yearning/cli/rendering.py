@@ -1,6 +1,5 @@
 """Renders."""
 
-import shutil
 import signal
 import threading
 from collections.abc import Callable, Iterator
@@ -14,17 +13,24 @@ from rich.console import Console
 from rich.progress import BarColumn, TextColumn
 from rich.progress import Progress as Bar
 
-from yearning.cli.options import CommandError, LookFile, ReadOption, app, parse_reading, read_look
+from yearning.cli.options import (
+    CommandError,
+    LookOption,
+    ReadOption,
+    app,
+    chosen_look,
+    parse_reading,
+)
+from yearning.core.errors import LookError
 from yearning.core.frame_pattern import is_frame_pattern
-from yearning.core.look.document import LookError
-from yearning.farm.address import check_address
 from yearning.farm.errors import FarmError
 from yearning.farm.job import Job
-from yearning.farm.progress import Halt, Progress
+from yearning.farm.progress import Progress
 from yearning.farm.settings import MAX_WORKERS
+from yearning.library.rendering import job_of, render_job, workers_for
 from yearning.media.codecs import CODECS, QUALITIES
 from yearning.media.decode.clip import open_clip
-from yearning.media.encode.results import AS_FOOTAGE, ENDINGS, Output, check_result
+from yearning.media.encode.results import AS_FOOTAGE, ENDINGS, Output
 from yearning.media.errors import MediaError
 from yearning.media.plates.asset_notes import asset_notes
 
@@ -42,7 +48,7 @@ def render_command(
             show_default=False,
         ),
     ],
-    look: LookFile,
+    look: LookOption,
     out: Annotated[
         Path,
         typer.Option("-o", "--out", help=f"{ENDINGS}; with several clips, '{{name}}' in it."),
@@ -67,7 +73,7 @@ def render_command(
 ) -> None:
     """Render clips through a look. What was broken off goes on when the same is asked again."""
     output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
-    document, reading = read_look(look), parse_reading(read)
+    chosen, reading = chosen_look(look), parse_reading(read)
     if len(files) > 1 and NAME not in str(out):
         raise CommandError(
             f"{out}: several clips need {NAME} in the result's name, like 'out/{NAME}.mp4'"
@@ -76,10 +82,6 @@ def render_command(
     twice = {target for _, target in named if sum(t == target for _, t in named) > 1}
     if twice:
         raise CommandError(f"{min(twice)}: two clips would be written there; give them other names")
-    from yearning.farm.cluster import Cluster
-
-    if cluster is not None:
-        check_address(cluster)
     failed: list[str] = []
     jobs: list[tuple[Path, Job]] = []
 
@@ -93,27 +95,18 @@ def render_command(
             failed.append(f"{file.name}: {error}")
 
     def take(file: Path, target: Path) -> None:
-        if is_frame_pattern(target.name):
-            target.parent.mkdir(parents=True, exist_ok=True)
-        check_result(target, output)
-        with open_clip(file, reading) as footage:
-            job = Job.of(
-                footage,
-                document,
-                target,
-                assets=look.parent,
-                output=output,
-                first=first,
-                last=last,
-            )
-            for note in asset_notes(document, look.parent, footage, job.first, job.last):
+        with open_clip(file, reading) as clip:
+            made = chosen if Path(look).exists() else chosen_look(look, clip)
+            frames = first, clip.frames - 1 if last is None else last
+            job = job_of(clip, made, target, frames, output)
+            for note in asset_notes(made.document, made.folder, clip, job.first, job.last):
                 typer.echo(f"{file.name}: {note}", err=True)
         jobs.append((file, job))
 
     for file, target in named:
         each(file, partial(take, file, target))
     if jobs:
-        with Cluster(workers, cluster) as farm:
+        with workers_for(workers, cluster) as farm:
             for file, job in jobs:
                 each(file, partial(_render, job, farm))
     if failed:
@@ -132,15 +125,12 @@ def _named(file: Path) -> str:
 
 
 def _render(job: Job, farm: "Cluster") -> None:
-    from yearning.farm.run import run
-
     console = Console(stderr=True)
     columns = (
         TextColumn("{task.description}"),
         BarColumn(),
         TextColumn("{task.completed} of {task.total} frames  {task.fields[speed]}"),
     )
-    pieces = job.out.with_name(f".{job.out.name}.pieces")
     with Bar(*columns, console=console, disable=not console.is_terminal) as bar:
         task = bar.add_task(job.out.name, total=None, speed="")
 
@@ -149,14 +139,7 @@ def _render(job: Job, farm: "Cluster") -> None:
             bar.update(task, completed=progress.done, total=progress.total, speed=speed)
 
         with _interrupts() as interrupted:
-            run(
-                job,
-                pieces,
-                farm,
-                on_progress=on_progress,
-                halt=lambda: Halt.NOW if interrupted() else None,
-            )
-    shutil.rmtree(pieces)
+            render_job(job, farm, on_progress, interrupted)
 
 
 @contextmanager

@@ -55,7 +55,9 @@ def track(
     wanted = Wanted(read_shape(shape), frame, kind, smooth=smooth)  # type: ignore[arg-type]
     with open_clip(file, parse_reading(read).as_shot) as clip:
         tracking = Tracking(clip, file_digest(clip.path), wanted)
-        watched(tracking.run(), tracking.total, file.name)
+        with watched(tracking.total, file.name) as on_frame:
+            for done in tracking.run():
+                on_frame(done)
         found, losses = tracking.track(), tracking.losses()
     if len(found.frames) == 1:
         raise CommandError(

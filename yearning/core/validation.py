@@ -15,6 +15,21 @@ class StrictModel(BaseModel):
     )
 
 
+def refusal(error: Any, where: str) -> str:
+    """One of Pydantic's validation errors as `place: what is wrong`.
+
+    >>> refusal({"type": "missing", "msg": "Field required"}, "steps[0].id")
+    'steps[0].id: missing'
+    """
+    match error["type"]:
+        case "extra_forbidden":
+            return f"{where}: unknown field"
+        case "missing":
+            return f"{where}: missing"
+    message = error["msg"].removeprefix("Value error, ")
+    return f"{where}: {message[0].lower()}{message[1:]}" if where else message
+
+
 def plain_text(text: str) -> str:
     """Text without control characters and halves of surrogate pairs: those become spaces.
 

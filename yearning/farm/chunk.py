@@ -4,8 +4,7 @@ import os
 import shutil
 import threading
 import time
-from collections import deque
-from collections.abc import Callable, Generator
+from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import closing
 from pathlib import Path
@@ -13,9 +12,8 @@ from typing import Protocol, Self
 
 import numpy as np
 
-from yearning.core import parallel
 from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Evaluator, Values
+from yearning.core.engine.frame_sequence import CLIP_CACHE_BYTES, frame_sequence
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, size_of
 from yearning.farm import pieces
@@ -76,8 +74,6 @@ _here = threading.local()
 """The clip that this thread of a worker opened last, and its statistics: the next chunk
 is most likely of the same."""
 
-CLIP_CACHE_BYTES = 1 << 20
-
 
 def _opened(job: Job) -> OpenClip:
     key = (job.source, job.stamp, job.reading)
@@ -117,31 +113,22 @@ def render_chunk(
         raise Withdrawn from None
     chunk = job.chunks()[number]
     footage = _opened(job)
-    size, assets = result_size(footage.size, job.output), assets_in(job.assets)
-    box = result_box(footage.size, job.output)
-
-    def evaluator(statistics: Cache[Values]) -> Evaluator:
-        return Evaluator(
-            job.look,
-            footage,
-            size,
-            statistics,
-            keep="nothing",
-            assets=assets,
-            clip_cache=_here.clip_cache,
-        )
-
-    frames = range(chunk.first, chunk.end)
-    planning = evaluator(Cache(0))
-    around = sum(planning.reach(*frames)) + 2 * at_once + 2
-    footage.keep(around)
-    look = evaluator(Cache(around * max(map(planning.statistics_bytes, frames))))
+    size, box = result_size(footage.size, job.output), result_box(footage.size, job.output)
+    pictures = frame_sequence(
+        job.look,
+        footage,
+        size,
+        range(chunk.first, chunk.end),
+        at_once,
+        assets=assets_in(job.assets),
+        clip_cache=_here.clip_cache,
+    )
     seen = set(preview_frames(job.first, job.frames))
     piece = folder / f"{number:05d}{'' if job.stills else SEGMENT}"
     with (
         _pictures(piece, job, footage, chunk) as out,
         ThreadPoolExecutor(1) as writer,
-        closing(_in_order(look, frames, at_once)) as pictures,
+        closing(pictures),
     ):
         writing: Future[None] | None = None
         for frame, whole_frame in pictures:
@@ -171,31 +158,6 @@ def _show(picture: Picture, path: Path) -> None:
     small = area_resized(picture, size.with_height(min(PICTURE_LINES, size.height)))
     with atomic_write(path) as part:
         part.write_bytes(jpeg(small, 85))
-
-
-def _in_order(
-    look: Evaluator, frames: range, at_once: int
-) -> Generator[tuple[int, Picture], None, None]:
-    """Yield frames and their pictures in order; each thread works on a frame of its own."""
-    reach = look.reach(*frames).after + 1
-    with (
-        ThreadPoolExecutor(at_once, initializer=parallel.use_one_thread) as workers,
-        ThreadPoolExecutor(1) as reader,
-    ):
-        coming: deque[tuple[int, Future[Picture]]] = deque()
-        try:
-            for frame in frames:
-                reader.submit(look.prefetch, frame + reach)
-                coming.append((frame, workers.submit(look.picture, frame)))
-                if len(coming) > at_once:
-                    done, picture = coming.popleft()
-                    yield done, picture.result()
-            while coming:
-                done, picture = coming.popleft()
-                yield done, picture.result()
-        finally:
-            for _, picture in coming:
-                picture.cancel()
 
 
 PROGRESS_SECONDS = 0.4

@@ -14,6 +14,7 @@ from distributed import Client, Future, LocalCluster, Worker, WorkerPlugin
 from yearning.core.parallel import CORES
 from yearning.farm.address import check_address
 from yearning.farm.errors import FarmError
+from yearning.farm.worker_process import WorkerHost
 from yearning.media.resources import Closeable
 
 CONNECT_SECONDS = 5
@@ -75,6 +76,7 @@ class Cluster(Closeable):
                 n_workers=count,
                 threads_per_worker=1,
                 processes=processes,
+                worker_class=WorkerHost if processes else None,
                 host="127.0.0.1" if processes else None,
                 dashboard_address="127.0.0.1:0",
                 silence_logs=logging.CRITICAL,

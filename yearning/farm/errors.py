@@ -3,19 +3,21 @@
 import shutil
 from pathlib import Path
 
+from yearning.core.errors import YearningError
+
 MIN_FREE_BYTES = 2_000_000
 """Bytes a disk should have beside what is known to be needed."""
 
 
-class FarmError(Exception):
+class FarmError(YearningError):
     """The workers can't be had, or can't do the work; the message says why."""
 
 
-class Halted(Exception):
+class Halted(YearningError):
     """The render was halted; the same job goes on from there."""
 
 
-class DiskFull(Exception):
+class DiskFull(YearningError):
     """The disk is full; with room again, the same job goes on from there."""
 
     def __init__(self, folder: Path, needed: int) -> None:

@@ -3,6 +3,9 @@
 from enum import Enum
 from typing import NamedTuple
 
+TELLING_SECONDS = 0.5
+"""Before them, frames a second say nothing: one is done, and another nearly."""
+
 
 class Progress(NamedTuple):
     """How far a render is."""
@@ -22,15 +25,19 @@ class Progress(NamedTuple):
     in_hand: tuple[tuple[int, int], ...] = ()
     """Chunks in hand, each with its frames done."""
 
+    def __str__(self) -> str:
+        speed = f", {self.rate:.1f} frames/s, {self.left:.0f} s left" if self.left else ""
+        return f"{self.done} of {self.total} frames{speed}"
+
     @property
     def rate(self) -> float:
-        """Frames a second in this run."""
-        return self.made / self.seconds if self.seconds > 0 else 0.0
+        """Frames a second in this run; 0 while it has just begun."""
+        return self.made / self.seconds if self.seconds >= TELLING_SECONDS else 0.0
 
     @property
     def left(self) -> float | None:
-        """Seconds left at that rate; None before the first frame."""
-        return (self.total - self.done) / self.rate if self.made else None
+        """Seconds left at that rate; None before there is one."""
+        return (self.total - self.done) / self.rate if self.rate else None
 
 
 class Halt(Enum):

@@ -31,7 +31,7 @@ def run(
     folder: Path,
     cluster: Cluster,
     *,
-    on_progress: Callable[[Progress], None] = lambda progress: None,
+    on_progress: Callable[[Progress], object] = lambda progress: None,
     halt: Callable[[], Halt | None] = lambda: None,
 ) -> Progress:
     """Render a job in `folder`, and write its result when all is there.
@@ -73,7 +73,7 @@ class _Run:
         job: Job,
         folder: Path,
         cluster: Cluster,
-        on_progress: Callable[[Progress], None],
+        on_progress: Callable[[Progress], object],
         halt: Callable[[], Halt | None],
     ) -> None:
         self._job, self._folder, self._cluster = job, folder, cluster

@@ -1,7 +1,8 @@
-"""Looks to begin with: a file each, `{"summary": …, "look": …}`, in the order of their names.
+"""Looks to begin with: a look file each, and `index.json`, which has them in their order.
 
-A file may also say which steps are active in bursts, `{"bursts": {step: {"length", "ramp"}}}`: they
-are made for the clip when the look is begun with, on the beats of its sound, or else evenly.
+The index says what each is for, and may say which steps are active in bursts, `"bursts": {step:
+{"length", "ramp"}}`: those are made for the clip when the look is begun with, on the beats of its
+sound, or else evenly.
 """
 
 import json
@@ -9,10 +10,13 @@ from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
-from yearning.core.look.document import Look, parse_look
+from yearning.core.errors import LookError
+from yearning.core.look.document import Look, look_from_json
 
 BEAT = 4.0
 """By how many σ a sound must rise to be a beat: what only clatters rises by less."""
+
+FOLDER = Path(__file__).parent
 
 
 class StarterBursts(NamedTuple):
@@ -34,13 +38,28 @@ class Starter(NamedTuple):
 @cache
 def starters() -> list[Starter]:
     """All starter looks."""
-    files = sorted(Path(__file__).parent.glob("*.json"))
-    found = [json.loads(file.read_text(encoding="utf-8")) for file in files]
     return [
         Starter(
-            data["summary"],
-            parse_look(data["look"]),
-            {step: StarterBursts(**bursts) for step, bursts in data.get("bursts", {}).items()},
+            entry["summary"],
+            look_from_json((FOLDER / entry["file"]).read_bytes()),
+            {step: StarterBursts(**bursts) for step, bursts in entry.get("bursts", {}).items()},
         )
-        for data in found
+        for entry in json.loads((FOLDER / "index.json").read_text(encoding="utf-8"))
     ]
+
+
+def starter_named(name: str) -> Starter:
+    """The starter look of that name, however it is capitalized.
+
+    Raises:
+        LookError: there is none; the message names those that there are.
+
+    >>> starter_named("worn print").look.name
+    'Worn print'
+    """
+    wanted = name.strip().casefold()
+    for starter in starters():
+        if starter.look.name.casefold() == wanted:
+            return starter
+    known = ", ".join(starter.look.name for starter in starters())
+    raise LookError(f"no starter look is called '{name}'; there are {known}")

@@ -1,7 +1,9 @@
 """Why the store can't do what was asked of it."""
 
+from yearning.core.errors import YearningError
 
-class ProjectError(Exception):
+
+class ProjectError(YearningError):
     """The folder can't be used as a project; the message says why."""
 
 

@@ -11,13 +11,14 @@ from collections.abc import Callable
 from peewee import FloatField, TextField
 from playhouse.migrate import SqliteMigrator, migrate
 
+from yearning.core.errors import YearningError
 from yearning.core.look.document import look_from_json
 from yearning.store.errors import ProjectError
 from yearning.store.reports import digest_of, steps_digest
 from yearning.store.tables import Tables
 
 
-class NewerProject(Exception):
+class NewerProject(YearningError):
     """The project was written by a later version of this program."""
 
 

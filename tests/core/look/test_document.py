@@ -7,13 +7,8 @@ import pytest
 
 from tests.conftest import THREE_STEPS, a_look
 from yearning.core.engine.graph import RenderGraph
-from yearning.core.look.document import (
-    LookError,
-    look_from_json,
-    look_schema,
-    parse_look,
-    steps_digest,
-)
+from yearning.core.errors import LookError
+from yearning.core.look.document import look_from_json, look_schema, parse_look, steps_digest
 from yearning.starters import starters
 
 GOOD = {"format": "yearning-look/2", "name": "Good", "steps": THREE_STEPS}

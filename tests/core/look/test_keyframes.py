@@ -10,8 +10,9 @@ from yearning.core.cache import Cache
 from yearning.core.engine.baking import bake
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.graph import RenderGraph
+from yearning.core.errors import LookError
 from yearning.core.look.bursts import Burst, burst_weight
-from yearning.core.look.document import LookError, check_times, look_from_json
+from yearning.core.look.document import check_times, look_from_json
 from yearning.core.look.keyframes import Key, ease_progress, interpolate, value_at
 from yearning.core.look.step import keyable_settings
 from yearning.core.picture import Size

@@ -2,7 +2,8 @@
 
 import pytest
 
-from yearning.core.look.document import LookError, parse_look
+from yearning.core.errors import LookError
+from yearning.core.look.document import parse_look
 
 HEAD = {"id": "head", "kind": "ellipse", "centre": [0.5, 0.4], "size": [0.1, 0.2], "feather": 40}
 TRIANGLE = [[0.2, 0.2, 0, 0, 0, 0], [0.8, 0.2, 0, 0, 0, 0], [0.5, 0.8, 0, 0, 0, 0]]

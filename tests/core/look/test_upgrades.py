@@ -14,8 +14,9 @@ from tests.data import DATA
 from yearning.core.cache import Cache
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
+from yearning.core.errors import LookError
 from yearning.core.image.filters import area_resized
-from yearning.core.look.document import LookError, parse_look
+from yearning.core.look.document import parse_look
 from yearning.core.look.upgrades import (
     FORMAT,
     keep_flush,

@@ -13,7 +13,7 @@ from yearning.core.cache import Cache
 from yearning.core.colour.hues import hue_colour, rgb_of, tint_of
 from yearning.core.colour.power import power
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.look.document import LookError
+from yearning.core.errors import LookError
 from yearning.core.picture import Size
 from yearning.core.treatment.capabilities import ColourOnly
 from yearning.core.treatments import TREATMENTS

@@ -7,7 +7,7 @@ import pytest
 from tests.conftest import ASSETS, a_look, step
 from yearning.core.colour.tables import apply_table
 from yearning.core.engine.baking import bake, lattice, through
-from yearning.core.look.document import LookError
+from yearning.core.errors import LookError
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import prepared_table, read_table
 from yearning.media.tables.cube import read_cube, write_cube

@@ -10,7 +10,8 @@ from yearning.api.attachments import attachment, file_stem
 from yearning.api.dependencies import CurrentProject
 from yearning.api.problems import problems
 from yearning.api.schemas.looks import CheckedLook, LookChange, LookOut, Snapshot, SnapshotIn
-from yearning.core.look.document import LookError, look_from_json, parse_look
+from yearning.core.errors import LookError
+from yearning.core.look.document import look_from_json, parse_look
 from yearning.core.look.upgrades import changed_pictures, upgraded
 
 MAX_SNAPSHOTS = 24

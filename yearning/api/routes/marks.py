@@ -6,8 +6,9 @@ from fastapi import APIRouter
 from yearning.api.dependencies import Preview
 from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.marks import MarkOut, MarksRequest
+from yearning.core.errors import LookError
 from yearning.core.image.marks import Mark
-from yearning.core.look.document import LookError, parse_look, walk_steps
+from yearning.core.look.document import parse_look, walk_steps
 from yearning.core.picture import Size
 from yearning.core.treatment.capabilities import DrawsMarks, WarpsFrame
 

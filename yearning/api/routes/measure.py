@@ -11,7 +11,8 @@ from yearning.api.preview import number_after
 from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.measure import Measured, MeasureRequest
 from yearning.core.cache import Cache
-from yearning.core.look.document import LookError, parse_look
+from yearning.core.errors import LookError
+from yearning.core.look.document import parse_look
 from yearning.core.treatment.capabilities import FitsClip
 from yearning.core.treatment.clip_tones import ClipCounts, ClipTones, sample_frames
 from yearning.core.treatments import TREATMENTS

@@ -21,7 +21,8 @@ from yearning.api.dependencies import Preview
 from yearning.api.preview import PreviewService, number_after
 from yearning.api.schemas.play import Shown, Start
 from yearning.core.engine.evaluator import Cancelled, Evaluator, Keep
-from yearning.core.look.document import Look, LookError, parse_look
+from yearning.core.errors import LookError
+from yearning.core.look.document import Look, parse_look
 from yearning.core.measure.scopes import difference_picture
 from yearning.core.picture import Picture
 from yearning.media.decode.clip import OpenClip

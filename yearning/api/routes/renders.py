@@ -13,7 +13,8 @@ from yearning.api.dependencies import CurrentProject, Preview, Renders
 from yearning.api.problems import OF_CLIP, Refused, problems
 from yearning.api.schemas.renders import FarmOut, RenderOut, RenderRequest, ResultOut, results
 from yearning.api.zip_stream import zip_stream
-from yearning.core.look.document import LookError, check_times, parse_look
+from yearning.core.errors import LookError
+from yearning.core.look.document import check_times, parse_look
 from yearning.core.parallel import CORES
 from yearning.farm import pieces
 from yearning.farm.queue import RenderQueue

@@ -4,7 +4,8 @@ from fastapi import APIRouter
 
 from yearning.api.dependencies import CurrentProject
 from yearning.api.schemas.steps import KeptStep
-from yearning.core.look.document import LookError, parse_look
+from yearning.core.errors import LookError
+from yearning.core.look.document import parse_look
 from yearning.core.look.upgrades import FIRST_FORMAT, FORMAT, upgraded
 
 NAME = "kept steps"

@@ -12,7 +12,7 @@ from yearning.api.dependencies import CurrentProject, Preview
 from yearning.api.schemas.tables import BakedOut, Grade, TableOut
 from yearning.api.uploads import BINARY_BODY, file_name, read_body
 from yearning.core.engine.baking import SIDES, bake
-from yearning.core.look.document import LookError
+from yearning.core.errors import LookError
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import TABLE_READERS, read_table
 from yearning.media.tables.cdl import Cdl, cc_text, cdl_text, read_cdl

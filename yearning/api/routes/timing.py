@@ -15,6 +15,7 @@ from yearning.api.schemas.timing import (
     ValuesOut,
     ValuesRequest,
 )
+from yearning.core.errors import LookError
 from yearning.core.look.bursts import (
     Burst,
     burst_weight,
@@ -22,7 +23,7 @@ from yearning.core.look.bursts import (
     bursts_from,
     random_bursts,
 )
-from yearning.core.look.document import LookError, parse_look, walk_steps
+from yearning.core.look.document import parse_look, walk_steps
 from yearning.core.look.keyframes import next_frame_to_check
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.media.audio.waveform import decode_mono

@@ -7,7 +7,8 @@ from yearning.core.cache import Cache
 from yearning.core.colour.tables import Lut3D, Table, apply_table
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.look.document import Look, LookError, walk_steps
+from yearning.core.errors import LookError
+from yearning.core.look.document import Look, walk_steps
 from yearning.core.picture import Picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import Treatment

@@ -2,11 +2,13 @@
 
 import hashlib
 import json
+import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, Annotated, Any, Literal, NamedTuple, Union
 
 from pydantic import Field, ValidationError, create_model, model_validator
 
+from yearning.core.errors import LookError
 from yearning.core.look.mix import AS_SHOT, SO_FAR
 from yearning.core.look.step import Location, Step, setting_unit
 from yearning.core.look.upgrades import FORMAT, upgraded
@@ -14,16 +16,14 @@ from yearning.core.masks.matte import MattePicture
 from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, InPlace, Matte, ReadsPicture, Same, Shape
 from yearning.core.treatment.base import AnyTreatment, Treatment
 from yearning.core.treatments import TREATMENTS
-from yearning.core.validation import PlainText, StrictModel
+from yearning.core.validation import PlainText, StrictModel, refusal
+
+LATER_FORMAT = re.compile(r"yearning-look/[0-9]{1,9}")
 
 MAX_STEPS = 64
 
 MAX_BUNDLE_DEPTH = 4
 """How deep bundles may hold each other."""
-
-
-class LookError(ValueError):
-    """A look that can't be used; its message names each place and what is wrong there."""
 
 
 def _step_model(kind: str, settings: type[AnyTreatment]) -> type[Step]:
@@ -258,8 +258,6 @@ def _message(error: Any) -> str:
     """One validation error as `place: what is wrong`."""
     where = format_location((*error["loc"], *error.get("ctx", {}).get("place", ())))
     match error["type"]:
-        case "extra_forbidden":
-            return f"{where}: unknown field"
         case "union_tag_invalid" if "mask" in error["loc"]:
             known = ", ".join(KINDS)
             return f"{where}.kind: unknown shape '{error['ctx']['tag']}'; known are {known}"
@@ -272,10 +270,7 @@ def _message(error: Any) -> str:
             )
         case "union_tag_not_found":
             return f"{where}.treatment: missing"
-        case "missing":
-            return f"{where}: missing"
-    message = error["msg"].removeprefix("Value error, ")
-    return f"{where}: {message[0].lower()}{message[1:]}" if where else message
+    return refusal(error, where)
 
 
 def parse_look(data: Any) -> Look:
@@ -289,6 +284,12 @@ def parse_look(data: Any) -> Look:
     """
     data = upgraded(data)
     if not isinstance(data, dict) or data.get("format") != FORMAT:
+        said = data.get("format") if isinstance(data, dict) else None
+        if isinstance(said, str) and LATER_FORMAT.fullmatch(said):
+            raise LookError(
+                f"format: '{said}' is of a later version of this program; this one reads looks up "
+                f"to '{FORMAT}'"
+            )
         raise LookError(f'format: not a look file; it must say "format": "{FORMAT}"')
     try:
         return Look.model_validate(data)

@@ -223,7 +223,8 @@ class SteadinessAnalysis:
         ids = [step.id for step in self.look.steps]
         if not compared:
             return dict.fromkeys(ids, 0.0)
-        means = np.array([c.added_steps for c in compared]).reshape(-1, len(ids)).mean(axis=0)
+        added = np.array([c.added_steps for c in compared]).reshape(len(compared), len(ids))
+        means = added.mean(axis=0)
         return dict(zip(ids, means.tolist(), strict=True))
 
     def flashes(self, after: int | None = None) -> list[StepFlashes]:

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator, ConfigDict, Field, ValidationError, model_validator
 
+from yearning.core.errors import YearningError
 from yearning.core.picture import Size
 from yearning.core.validation import StrictModel
 
@@ -37,7 +38,7 @@ Kind = Literal["shift", "turn", "corners"]
 Row = tuple[float, float, float]
 
 
-class TrackError(ValueError):
+class TrackError(YearningError, ValueError):
     """A track that can't be used; its message says why."""
 
 

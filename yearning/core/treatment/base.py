@@ -7,19 +7,25 @@ bands of rows. Everything else that only some treatments do is a class of its ow
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar, Generic, NamedTuple, TypeVar
+from typing import TYPE_CHECKING, Any, ClassVar, Generic, NamedTuple, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, field_validator
+from pydantic import BaseModel, ConfigDict, ValidationError, field_validator
 
 from yearning.core.compositing.blend import Blend
+from yearning.core.errors import LookError
 from yearning.core.motion.temporal_filter import temporally_filtered
 from yearning.core.picture import Box, Picture, Size
 from yearning.core.treatment.assets import Assets
 from yearning.core.treatment.settings import Handle, Stage
 from yearning.core.treatment.statistics import StatisticsSource
-from yearning.core.validation import refuse_beyond
+from yearning.core.validation import refusal, refuse_beyond
+
+if TYPE_CHECKING:
+    from pydantic._internal._model_construction import ModelMetaclass
+else:
+    ModelMetaclass = type(BaseModel)  # which has no public name
 
 Prepared = TypeVar("Prepared")
 """What a treatment's `prepare` gives to its `apply`."""
@@ -131,7 +137,20 @@ FARTHEST = (1 << 31) - 1
 """No number in a setting is farther from 0, so that pictures stay finite in single precision."""
 
 
-class Treatment(BaseModel, Generic[Prepared]):
+class _Checked(ModelMetaclass):
+    """The metaclass of treatments: one made with settings that it refuses says so as files do."""
+
+    def __call__(cls, *arguments: Any, **settings: Any) -> Any:
+        try:
+            return super().__call__(*arguments, **settings)
+        except ValidationError as error:
+            kind = getattr(cls, "kind", cls.__name__)
+            refused = [(one, (kind, *one["loc"])) for one in error.errors()]
+            lines = [refusal(one, ".".join(map(str, place))) for one, place in refused]
+            raise LookError("; ".join(lines)) from None
+
+
+class Treatment(BaseModel, Generic[Prepared], metaclass=_Checked):
     """A kind of step: its settings are this Pydantic model's fields.
 
     A subclass says what `prepare` gives as its type argument: `class Glow(Treatment[Halo])`.

@@ -1,0 +1,1 @@
+"""What `import yearning` offers: everything the page does, from Python."""

@@ -1,0 +1,114 @@
+"""Pictures of looks on clips, as arrays that a notebook shows."""
+
+from collections.abc import Iterator
+from contextlib import closing
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.frame_sequence import CLIP_CACHE_BYTES, frame_sequence
+from yearning.core.errors import LookError
+from yearning.core.image.window import crop_box_at
+from yearning.core.look.document import Look, check_times
+from yearning.core.look.output_crop import crop_ratio
+from yearning.core.parallel import CORES
+from yearning.core.picture import Box, Size, checked
+from yearning.library.clips import Clip, digest_of, size_at
+from yearning.media.plates.assets import assets_in, check_assets
+from yearning.media.stills.stills import png, write_still
+
+PLANNED = 240
+"""Frames for which it is found out at a time how far a look reaches in time."""
+
+
+class Picture(NDArray[np.float32]):
+    """A picture: float32, shape `(3, height, width)`, R'G'B' display-coded BT.709.
+
+    An array like any other, which a notebook shows. It may be read-only.
+    """
+
+    def _repr_png_(self) -> bytes | None:
+        is_picture = self.ndim == 3 and self.shape[0] == 3 and self.dtype == np.float32
+        return png(np.ascontiguousarray(self)) if is_picture else None
+
+
+def check_look(look: Look, folder: Path, clip: Clip) -> None:
+    """Make sure that a look's times lie within a clip, and that its files can be used on it.
+
+    Raises:
+        LookError: a key or a burst lies beyond its last frame.
+        MediaError: a file can't be used.
+    """
+    check_times(look, clip.frames)
+    check_assets(look, folder, digest_of(clip))
+
+
+def frame_picture(
+    look: Look, folder: Path, clip: Clip, frame: int, height: int | None, after: str | None
+) -> Picture:
+    """One frame of a clip through a look; `yearning.Look.picture` says what of it is asked."""
+    size = size_at(clip, height)
+    check_look(look, folder, clip)
+    evaluator = Evaluator(look, clip, size, Cache(0), assets=assets_in(folder))
+    try:
+        made = evaluator.picture(frame, after)
+    except KeyError as error:
+        raise LookError(f"after: {error.args[0]}") from None
+    return _kept(made, _box(look, clip, size, after))
+
+
+def frame_pictures(
+    look: Look, folder: Path, clip: Clip, frames: range, height: int | None, after: str | None
+) -> Iterator[Picture]:
+    """Many frames in order; `yearning.Look.pictures` says what of them is asked."""
+    size = size_at(clip, height)
+    check_look(look, folder, clip)
+    box = _box(look, clip, size, after)
+    clip_cache = Cache[object](CLIP_CACHE_BYTES)
+    for i in range(0, len(frames), PLANNED):
+        made = frame_sequence(
+            look,
+            clip,
+            size,
+            frames[i : i + PLANNED],
+            CORES,
+            assets=assets_in(folder),
+            clip_cache=clip_cache,
+            after=after,
+        )
+        with closing(made):
+            for _, picture in made:
+                yield _kept(picture, box)
+
+
+def _box(look: Look, clip: Clip, size: Size, after: str | None) -> Box | None:
+    """What a look's crop leaves of the frame; None for all."""
+    ratio = crop_ratio(look) if after is None else None
+    return None if ratio is None else crop_box_at(ratio, clip.size, size)
+
+
+def _kept(picture: NDArray[np.float32], box: Box | None) -> Picture:
+    return (picture if box is None else np.ascontiguousarray(box.of(picture))).view(Picture)
+
+
+def save(picture: NDArray[np.float32], path: str | Path, bits: int | None = None) -> None:
+    """Write a picture as a still: .png, .tif or .exr; it appears only when it is whole.
+
+    Args:
+        picture: float32, shape `(3, height, width)`.
+        path: its ending says as what.
+        bits: a channel; the most that the ending has, if left out.
+
+    Raises:
+        MediaError: it can't be written so.
+        ValueError: it is no picture.
+
+    >>> from tempfile import TemporaryDirectory
+    >>> import numpy as np
+    >>> with TemporaryDirectory() as folder:
+    ...     save(np.zeros((3, 90, 160), np.float32), f"{folder}/black.png")
+    """
+    write_still(checked(np.ascontiguousarray(picture)), Path(path), bits)
