@@ -18,7 +18,7 @@ import tempfile
 import threading
 import time
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
 from hashlib import sha256
 from pathlib import Path
@@ -62,11 +62,13 @@ class Rounds:
     Args:
         folder: for the project, and for files to send.
         seed: of what is done, and of when it ends.
+        codecs: what is rendered, one a round.
     """
 
-    def __init__(self, folder: Path, seed: int) -> None:
+    def __init__(self, folder: Path, seed: int, codecs: Sequence[str] = CODECS) -> None:
         self._folder = folder
         self._random = random.Random(seed)
+        self._codecs = codecs
         self._project = folder / "work"
         self._sound = encode(folder / "sound.mp4", "libx264", frames=FRAMES, size=Size(96, 64))
         self._whole = self._undisturbed()
@@ -83,7 +85,7 @@ class Rounds:
         try:
             with httpx.Client(base_url=address, timeout=SECONDS) as client:
                 clip = self._sent(client)
-                made = {codec: self._rendered(client, clip, codec) for codec in CODECS}
+                made = {codec: self._rendered(client, clip, codec) for codec in self._codecs}
                 self._until(lambda: self._ended(client, list(made.values())))
                 return {
                     codec: _digest(Project(self._folder / "peace", read_only=True), number)
@@ -123,7 +125,7 @@ class Rounds:
         with httpx.Client(base_url=address, timeout=SECONDS) as client:
             clip = self._sent(client)
             self.clips[file_digest(self._sound)] = "sound"
-            codec = CODECS[number % len(CODECS)]
+            codec = self._codecs[number % len(self._codecs)]
             self._renders[self._rendered(client, clip, codec)] = codec
         works = [
             threading.Thread(target=self._go_on, args=(address, work, ended))
@@ -319,7 +321,7 @@ def main(rounds: int, seed: int = 1) -> int:
     moments: Counter[str] = Counter()
     begun = time.monotonic()
     with tempfile.TemporaryDirectory() as folder:
-        work = Rounds(Path(folder), seed)
+        work = Rounds(Path(folder), seed, CODECS[:rounds])
         for number in range(rounds):
             moments[said := work.one(number)] += 1
             print(f"round {number}: killed, {said}", flush=True)

@@ -23,15 +23,19 @@ from yearning.media.picture_limits import (
 from yearning.media.plates.plates import OpenPlate
 
 
+MOST_ROWS = 1 << 17
+"""Bytes of its rows that such a file holds before it breaks off."""
+
+
 def png_of(path, width, height):
-    """A grey PNG of one bit whose pixels are all black: a few hundred bytes for each million."""
+    """A grey PNG of one bit whose pixels are all black, of few bytes."""
 
     def chunk(kind, data):
         crc = zlib.crc32(kind + data)
         return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", crc)
 
     header = struct.pack(">IIBBBBB", width, height, 1, 0, 0, 0, 0)
-    rows = zlib.compress(bytes((1 + (width + 7) // 8) * min(height, 64)), 9)
+    rows = zlib.compress(bytes(min((1 + (width + 7) // 8) * height, MOST_ROWS)), 9)
     parts = chunk(b"IHDR", header), chunk(b"IDAT", rows), chunk(b"IEND", b"")
     path.write_bytes(b"\x89PNG\r\n\x1a\n" + b"".join(parts))
     return path
