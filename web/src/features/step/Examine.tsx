@@ -20,6 +20,7 @@ export function Examine({
       tone={seen ? "here" : "paper"}
       type="button"
       height="24px"
+      px="7px"
       aria-pressed={seen}
       title={children}
       onClick={() => setState({ examined: seen ? null : { step, show } })}

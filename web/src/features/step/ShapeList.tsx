@@ -8,7 +8,6 @@ import type { Shape, Step } from "../../api/client";
 import { shapeSays, shapesOf } from "../../model/masks";
 import { titled } from "../../model/stepNames";
 import { setState, useBench } from "../../store/bench";
-import { liftOut } from "../../store/lifting";
 import { addShape, joinShape, moveShape, removeShape } from "../../store/masks";
 import { Button } from "../../ui/Button";
 
@@ -185,16 +184,6 @@ export function NewShape({ step }: { step: Step }) {
           </Button>
         ),
       )}
-      <Button
-        small
-        type="button"
-        height="24px"
-        px="7px"
-        title="A figure: from strokes on it, its matte is found in every frame"
-        onClick={() => liftOut(step)}
-      >
-        Lift out a figure…
-      </Button>
       {drawing && (
         <Box color="mute" fontSize="12px" lineHeight="24px" role="status">
           Click on the picture; the first point or Enter closes it, Esc leaves.

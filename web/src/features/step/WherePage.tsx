@@ -3,6 +3,7 @@ import type { Step } from "../../api/client";
 import { shapesOf } from "../../model/masks";
 import { useBench } from "../../store/bench";
 import { changeValues } from "../../store/edits";
+import { liftOut } from "../../store/lifting";
 import { bringBackFootage, chosenShape } from "../../store/masks";
 import { Button } from "../../ui/Button";
 import { ToneWindow } from "../../ui/ToneWindow";
@@ -18,14 +19,25 @@ export function WherePage({ step }: { step: Step }) {
   return (
     <Flex gap="22px" pl="14px" wrap="wrap" align="flex-start">
       <Flex direction="column" gap="5px" flex="1 1 290px" maxW="440px" minW="280px">
-        <Flex align="center" justify="space-between" minH="24px" gap="8px">
-          {shapesOf(step).length ? "Shapes" : "Shows everywhere"}
-          <Flex gap="4px">
+        <Flex align="center" justify="space-between" minH="24px" gap="4px">
+          {shapesOf(step).length === 0 && "Shows everywhere"}
+          <Flex gap="3px" wrap="wrap">
+            <Button
+              small
+              type="button"
+              height="24px"
+              px="7px"
+              title="A figure: from strokes on it, its matte is found in every frame"
+              onClick={() => liftOut(step)}
+            >
+              Lift out a figure…
+            </Button>
             {shapesOf(step).length > 0 && (
               <Button
                 small
                 type="button"
                 height="24px"
+                px="7px"
                 title="A step after this one that shows the footage in these shapes, whatever stands before"
                 onClick={() => bringBackFootage(step)}
               >
@@ -37,8 +49,8 @@ export function WherePage({ step }: { step: Step }) {
             </Examine>
           </Flex>
         </Flex>
-        <ShapeList step={step} set={set} />
         <NewShape step={step} />
+        <ShapeList step={step} set={set} />
       </Flex>
       {set && (
         <Box flex="1 1 270px" maxW="400px" minW="250px">
