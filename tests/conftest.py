@@ -22,6 +22,7 @@ from yearning.core.treatment.capabilities import is_lively
 from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
 from yearning.media.codecs import steady_x264
+from yearning.testing import lamps as lamps
 
 BARGE = MEDIA / "lantern-barge.mp4"
 GLASSHOUSE = MEDIA / "glasshouse.mp4"
@@ -221,21 +222,6 @@ class RecordingClip(ArrayClip):
     def rows(self, frame: int) -> Callable[[int, int], Picture]:
         self.asked.append(frame)
         return super().rows(frame)
-
-
-def lamps(size: Size, frames: int = 6, seed: int = 1) -> list[Picture]:
-    """Dim texture with small bright lamps that drift: highlights, mid-tones and blacks."""
-    rng = np.random.default_rng(seed)
-    y, x = np.mgrid[0 : size.height, 0 : size.width].astype(np.float32) / size.height
-    ground = 0.25 + 0.2 * np.sin(7 * x + 3 * y) + 0.1 * np.cos(23 * y)
-    spots = rng.random((7, 2)) * (size.width / size.height, 1)
-    out = []
-    for n in range(frames):
-        light = ground.copy()
-        for sx, sy in spots:
-            light += np.exp(-(((x - sx - 0.004 * n) ** 2 + (y - sy) ** 2) / 0.0016))
-        out.append(np.stack([light, 0.8 * light, 0.5 * light + 0.1]).astype(np.float32))
-    return out
 
 
 def with_hues(picture: Picture) -> Picture:

@@ -64,4 +64,5 @@ from .library.steps import Step as Step
 from .media.decode.reading import Reading as Reading
 from .media.errors import MediaError as MediaError
 
+__all__: list[str]
 __version__: str

@@ -71,7 +71,7 @@ def _signature(name: str, thing: object) -> Iterator[str]:
     found = inspect.signature(thing)  # type: ignore[arg-type]
     plain = [_plain(each) for each in found.parameters.values() if each.name not in ("self", "cls")]
     line = f"{name}{found.replace(parameters=plain, return_annotation=found.empty)}"
-    line = line.replace("=Ellipsis", "=...")
+    line = line.replace("=Ellipsis", "=...").replace("'", '"')
     if len(line) > 90:
         words = line.removeprefix(f"{name}(").removesuffix(")").replace(", ", ",\n    ")
         line = f"{name}(\n    {words},\n)"

@@ -22,7 +22,6 @@ from yearning.media.picture_limits import (
 )
 from yearning.media.plates.plates import OpenPlate
 
-
 MOST_ROWS = 1 << 17
 """Bytes of its rows that such a file holds before it breaks off."""
 

@@ -11,7 +11,7 @@ from starlette.exceptions import HTTPException
 from starlette.routing import BaseRoute, Match, Route
 
 from yearning.core.engine.evaluator import Cancelled
-from yearning.core.errors import LookError
+from yearning.core.errors import LookError, TreatmentError
 from yearning.core.look.document import format_location
 from yearning.farm.errors import FarmError
 from yearning.farm.state import InvalidTransition
@@ -55,6 +55,7 @@ KNOWN: tuple[tuple[type[Exception], int, str], ...] = (
     (Stale, 409, "Changed meanwhile"),
     (NothingLeft, 409, "Nothing left"),
     (LookError, 422, "Not a look that can be used"),
+    (TreatmentError, 422, "A treatment failed"),
     (MediaError, 422, "Not a file that can be used"),
     (ClipLost, 410, "Gone"),
     (FarmError, 422, "Not a farm that can be used"),

@@ -7,6 +7,7 @@ import typer
 
 from yearning.cli.options import app
 from yearning.core.look.document import look_schema
+from yearning.core.treatments import LEFT_OUT
 from yearning.starters import starters
 
 
@@ -18,6 +19,8 @@ def treatments(
     from yearning.api.schemas.catalogue import catalogue
 
     known = catalogue().treatments
+    for name, why in LEFT_OUT.items():
+        typer.echo(f"{name} is left out: {why}", err=True)
     if as_json:
         print(json.dumps([treatment.model_dump() for treatment in known], indent=2))
         return

@@ -7,3 +7,7 @@ class YearningError(Exception):
 
 class LookError(YearningError, ValueError):
     """A look that can't be used; its message names each place and what is wrong there."""
+
+
+class TreatmentError(YearningError):
+    """A treatment of another package failed; the message says which, at which frame, and how."""

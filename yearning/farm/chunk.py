@@ -14,6 +14,7 @@ import numpy as np
 
 from yearning.core.cache import Cache
 from yearning.core.engine.frame_sequence import CLIP_CACHE_BYTES, frame_sequence
+from yearning.core.errors import YearningError
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, size_of
 from yearning.farm import pieces
@@ -22,7 +23,6 @@ from yearning.media.atomic_write import PART, atomic_write
 from yearning.media.decode.clip import OpenClip
 from yearning.media.encode.results import Output, result_box, result_size
 from yearning.media.encode.segment import SEGMENT, Segment
-from yearning.media.errors import MediaError
 from yearning.media.plates.assets import assets_in
 from yearning.media.stills.stills import jpeg, write_still
 
@@ -181,6 +181,6 @@ def task(folder: str, number: int, at_once: int, topic: str) -> pieces.Line:
         return render_chunk(Path(folder), number, at_once, on_frame)
     except OSError as error:
         failed: Exception = OSError(error.errno, error.strerror or str(error), error.filename)
-    except (MediaError, IndexError, Withdrawn) as error:
+    except (YearningError, IndexError, Withdrawn) as error:
         failed = type(error)(*error.args)
     raise failed  # without what it came from: PyAV's errors can't be sent to another process

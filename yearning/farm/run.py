@@ -11,6 +11,7 @@ from typing import Any
 from distributed import Future
 from distributed.scheduler import KilledWorker
 
+from yearning.core.errors import YearningError
 from yearning.farm import pieces
 from yearning.farm.chunk import Withdrawn, task
 from yearning.farm.cluster import Cluster, unique_topic
@@ -149,6 +150,8 @@ class _Run:
                 f"{frames}: the worker died each time it was tried; it may want more memory, or "
                 "the footage there may be broken"
             )
+        if isinstance(error, YearningError):
+            return FarmError(f"{frames}: {error}")
         return FarmError(f"{frames}: {type(error).__name__}: {error}")
 
     def join(self) -> None:

@@ -21,9 +21,9 @@ from yearning.core import parallel
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Cancelled, Evaluator
 from yearning.core.engine.statistics import NodeStatistics
-from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
+from yearning.testing import CHECKS
 
 SIZE = Size(320, 180)
 ROOM = 1 << 28
@@ -176,14 +176,7 @@ def test_the_cache_keeps_to_its_bound():
     assert [n for n in range(9) if cache.get(n) is not None] == [7, 8]
 
 
-CALM = [kind for kind in TREATMENTS if not lively(kind)]
 LIVELY = [kind for kind in TREATMENTS if lively(kind)]
-
-
-@pytest.mark.parametrize("kind", CALM)
-def test_a_still_clip_stays_still_under_every_calm_treatment(kind, pictures):
-    path = _path(a_look(step(kind)), [pictures[0]] * 5)
-    np.testing.assert_array_equal(path.picture(1), path.picture(3))
 
 
 @pytest.mark.parametrize("kind", LIVELY)
@@ -205,31 +198,10 @@ def test_every_setting_does_something(kind, name, value, beside, pictures):
     assert np.abs(plain - other).max() > 1e-3
 
 
+@pytest.mark.parametrize("check", CHECKS, ids=lambda check: check.__name__)
 @pytest.mark.parametrize("kind", TREATMENTS)
-def test_a_half_size_preview_is_the_full_result_made_half_size(kind):
-    full, half = Size(960, 540), Size(480, 270)
-    pictures = lamps(full, 3)
-    look = a_look(step(kind, with_asset(kind)))
-    large = _path(look, pictures, full).picture(1)
-    small = _path(look, pictures, half).picture(1)
-    error = small - area_resized(large, half)
-    assert np.sqrt(np.mean(error**2)) < 0.003
-    assert np.abs(error).max() < 0.03
-
-
-@pytest.mark.parametrize("kind", TREATMENTS)
-@pytest.mark.parametrize("size", [Size(1, 1), Size(2, 3), Size(33, 17), Size(97, 51)])
-def test_every_treatment_takes_the_smallest_and_oddest_sizes(kind, size):
-    pictures = lamps(size, 3)
-    assert np.isfinite(_path(a_look(step(kind, with_asset(kind))), pictures, size).picture(1)).all()
-
-
-@pytest.mark.parametrize("kind", TREATMENTS)
-def test_values_beyond_black_and_white_stay_finite(kind):
-    wild = [np.linspace(-4, 9, 3 * 40 * 60, dtype=np.float32).reshape(3, 40, 60)] * 3
-    assert np.isfinite(
-        _path(a_look(step(kind, with_asset(kind))), wild, Size(60, 40)).picture(1)
-    ).all()
+def test_a_treatment_keeps_what_every_treatment_promises(kind, check):
+    check(TREATMENTS[kind], with_asset(kind), ASSETS)
 
 
 def test_what_was_told_of_the_clip_is_kept_where_it_is_wanted(pictures):

@@ -3,6 +3,10 @@ import type { Step } from "../api/client";
 /** Words with a capital at their start. */
 export const titled = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
+/** What a treatment is called on the page; of another package's, `package.name`, its own name. */
+export const treatmentName = (kind: string) =>
+  titled(kind.slice(kind.lastIndexOf(".") + 1).replaceAll("_", " "));
+
 /** What a step is called on the page. */
 export const stepName = (step: Step) =>
-  step.treatment === "bundle" ? step.name || "Bundle" : titled(step.treatment);
+  step.treatment === "bundle" ? step.name || "Bundle" : treatmentName(step.treatment);

@@ -21,7 +21,7 @@ from yearning.api.dependencies import Preview
 from yearning.api.preview import PreviewService, number_after
 from yearning.api.schemas.play import Shown, Start
 from yearning.core.engine.evaluator import Cancelled, Evaluator, Keep
-from yearning.core.errors import LookError
+from yearning.core.errors import LookError, TreatmentError
 from yearning.core.look.document import Look, parse_look
 from yearning.core.measure.scopes import difference_picture
 from yearning.core.picture import Picture
@@ -42,7 +42,7 @@ MADE_AHEAD = 240
 
 PLAY_QUALITY = 88
 
-ENDS_PLAY = (LookError, MediaError, ClipLost, IndexError, OSError)
+ENDS_PLAY = (LookError, TreatmentError, MediaError, ClipLost, IndexError, OSError)
 """What play ends for, and says so."""
 
 router = APIRouter()

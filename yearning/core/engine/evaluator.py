@@ -25,6 +25,7 @@ from yearning.core.engine.fused_pass import (
     RowSource,
     apply_node,
     black_outside,
+    prepare_node,
 )
 from yearning.core.engine.graph import FOOTAGE, RenderGraph
 from yearning.core.engine.statistics import NodeStatistics
@@ -351,7 +352,7 @@ class Evaluator:
                 scale_box(final, full, self.size),
                 self._assets,
             )
-            prepared = None if node.treatment is None else node.treatment.prepare(context)
+            prepared = prepare_node(node, context)
             released = tuple({node.reads, *node.inputs} - used_later)
             crop_box = scale_box(cropped, full, self.size)
             warp = graph.warp_of(node.below, frame, full)

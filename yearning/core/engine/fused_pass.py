@@ -10,9 +10,10 @@ from yearning.core.buffers import new_like
 from yearning.core.compositing.blend import mix
 from yearning.core.compositing.weight import weight_plane
 from yearning.core.engine.graph import Node
+from yearning.core.errors import TreatmentError
 from yearning.core.masks.mask import PreparedMask
 from yearning.core.picture import Box, Picture
-from yearning.core.treatment.base import Band, FrameContext
+from yearning.core.treatment.base import AnyTreatment, Band, FrameContext
 from yearning.core.treatment.capabilities import (
     FULL_COVERAGE,
     MID_GREY,
@@ -21,6 +22,7 @@ from yearning.core.treatment.capabilities import (
     band_multiple,
     coverage_of,
 )
+from yearning.core.treatments import is_foreign
 
 RowSource = Callable[[int, int], Picture]
 """Gives rows from one to another (exclusive) of a picture, as a new array of its own."""
@@ -70,6 +72,36 @@ def black_outside(rows: Picture, top: int, box: Box) -> None:
     rows[:, :, math.ceil(box.left + box.width) :] = 0
 
 
+def prepare_node(node: Node, context: FrameContext) -> Any:
+    """What a node's treatment prepares for a frame; None of one that only mixes.
+
+    Raises:
+        TreatmentError: the treatment is of another package, and failed.
+    """
+    if node.treatment is None:
+        return None
+    try:
+        return node.treatment.prepare(context)
+    except Exception as error:
+        _tell(error, node.treatment, context.frame)
+        raise
+
+
+def _tell(error: Exception, treatment: AnyTreatment, frame: int) -> None:
+    """Say which treatment of another package failed, and at which frame.
+
+    Raises:
+        TreatmentError: it is one of another package, and the error is its own.
+    """
+    from_here = type(error).__module__.startswith("yearning.")  # that a request is stale, say
+    if from_here or isinstance(error, OSError | MemoryError) or not is_foreign(treatment.kind):
+        return
+    raise TreatmentError(
+        f"{treatment.kind} failed at frame {frame}: {type(error).__name__}: {error}; "
+        f"switch its step off, or see its package '{treatment.kind.partition('.')[0]}'"
+    ) from error
+
+
 def apply_node(
     pass_node: PassNode,
     inputs: dict[int, Picture],
@@ -86,27 +118,38 @@ def apply_node(
         read: the rows that the treatment reads.
         top: the number of the first row.
         out: where the result goes, from its row `out_top` on.
+
+    Raises:
+        TreatmentError: the treatment is of another package, and failed.
     """
-    node, treatment = pass_node.node, pass_node.node.treatment
+    node, treatment, context = pass_node.node, pass_node.node.treatment, pass_node.context
     if treatment is None:
         treated, coverage = read, FULL_COVERAGE
     elif pass_node.replaces:
-        treatment.apply(Band(read, top, pass_node.context, pass_node.prepared, out, out_top))
+        _treat(treatment, Band(read, top, context, pass_node.prepared, out, out_top), False)
         return
     else:
         treated = new_like(read)
-        band = Band(read, top, pass_node.context, pass_node.prepared, treated, 0)
-        if node.lays_layer and isinstance(treatment, HasLayer):
-            coverage = treatment.layer(band)
-        else:
-            treatment.apply(band)
-            coverage = coverage_of(treatment, band)
+        band = Band(read, top, context, pass_node.prepared, treated, 0)
+        coverage = _treat(treatment, band, node.lays_layer)
     if node.layer_alone:
         _show_alone(treated, coverage, out[:, out_top : out_top + treated.shape[1]])
     else:
         if pass_node.mask is not None:
             coverage = _masked(pass_node.mask, inputs, top, coverage, treated)
         _mix_back(node, inputs[node.below], treated, coverage, out, out_top)
+
+
+def _treat(treatment: AnyTreatment, band: Band[Any], lays_layer: bool) -> Coverage:
+    """Write the treated rows, or what the treatment adds; returns where they lie."""
+    try:
+        if lays_layer and isinstance(treatment, HasLayer):
+            return treatment.layer(band)
+        treatment.apply(band)
+        return coverage_of(treatment, band)
+    except Exception as error:
+        _tell(error, treatment, band.context.frame)
+        raise
 
 
 def _show_alone(layer: Picture, coverage: Coverage, out: Picture) -> None:

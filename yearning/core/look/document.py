@@ -15,7 +15,7 @@ from yearning.core.look.upgrades import FORMAT, upgraded
 from yearning.core.masks.matte import MattePicture
 from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, InPlace, Matte, ReadsPicture, Same, Shape
 from yearning.core.treatment.base import AnyTreatment, Treatment
-from yearning.core.treatments import TREATMENTS
+from yearning.core.treatments import LEFT_OUT, TREATMENTS, is_foreign
 from yearning.core.validation import PlainText, StrictModel, refusal
 
 LATER_FORMAT = re.compile(r"yearning-look/[0-9]{1,9}")
@@ -29,7 +29,7 @@ MAX_BUNDLE_DEPTH = 4
 def _step_model(kind: str, settings: type[AnyTreatment]) -> type[Step]:
     """The Pydantic model of steps of a treatment."""
     model = create_model(
-        f"{kind.capitalize()}Step",
+        f"{kind.capitalize().replace('.', '_').replace('-', '_')}Step",
         __base__=Step,
         __doc__=settings.summary,
         treatment=(Literal[kind], ...),  # type: ignore[arg-type]
@@ -264,13 +264,20 @@ def _message(error: Any) -> str:
         case "union_tag_not_found" if "mask" in error["loc"]:
             return f"{where}.kind: missing"
         case "union_tag_invalid":
-            known = ", ".join(STEPS)
-            return (
-                f"{where}.treatment: unknown treatment '{error['ctx']['tag']}'; known are {known}"
-            )
+            return f"{where}.treatment: {_unknown(error['ctx']['tag'])}"
         case "union_tag_not_found":
             return f"{where}.treatment: missing"
     return refusal(error, where)
+
+
+def _unknown(kind: str) -> str:
+    """What is said of a treatment that is not in the catalogue."""
+    if kind in LEFT_OUT:
+        return f"'{kind}' could not be loaded ({LEFT_OUT[kind]}); install its package anew"
+    if is_foreign(kind):
+        package = kind.partition(".")[0]
+        return f"'{kind}' is of the package '{package}', which is not installed here; install it"
+    return f"unknown treatment '{kind}'; known are {', '.join(STEPS)}"
 
 
 def parse_look(data: Any) -> Look:

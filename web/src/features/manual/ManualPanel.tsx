@@ -3,7 +3,7 @@ import { type ReactNode, useState } from "react";
 import type { Setting, Step, Treatment } from "../../api/client";
 import { findStep, isBundle } from "../../model/lookTree";
 import { rangeWords } from "../../model/settingWords";
-import { stepName, titled } from "../../model/stepNames";
+import { stepName, treatmentName } from "../../model/stepNames";
 import { useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
 import { beginWalk, type StarterLook, useStarters } from "../../store/starters";
@@ -90,8 +90,8 @@ function StepNote({ step }: { step: Step }) {
 /** How a treatment works, and a line for each of its settings. */
 function TreatmentPage({ treatment }: { treatment: Treatment }) {
   return (
-    <Box as="article" aria-label={`Manual: ${titled(treatment.kind)}`}>
-      <Heading>{titled(treatment.kind)}</Heading>
+    <Box as="article" aria-label={`Manual: ${treatmentName(treatment.kind)}`}>
+      <Heading>{treatmentName(treatment.kind)}</Heading>
       {paragraphs(treatment).map((text) => (
         <Box as="p" key={text} mt="5px">
           {text}
@@ -195,7 +195,7 @@ function Index({
                   title={t.summary}
                   onClick={() => onRead(t.kind)}
                 >
-                  {titled(t.kind)}
+                  {treatmentName(t.kind)}
                 </Button>
               ))}
             </Flex>

@@ -1,6 +1,6 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Step } from "../../api/client";
-import { titled } from "../../model/stepNames";
+import { treatmentName } from "../../model/stepNames";
 import { addWalkStep, endWalk, type StarterLook } from "../../store/starters";
 import { Button } from "../../ui/Button";
 
@@ -27,7 +27,7 @@ export function Walk({ starter, steps }: { starter: StarterLook; steps: Step[] }
       </Box>
       {last && (
         <Box mt="5px" aria-live="polite">
-          <b>{titled(last.treatment)}.</b> {last.note}
+          <b>{treatmentName(last.treatment)}.</b> {last.note}
         </Box>
       )}
       {last && next && (
@@ -41,7 +41,7 @@ export function Walk({ starter, steps }: { starter: StarterLook; steps: Step[] }
       <Flex gap="6px" mt="8px">
         {next && (
           <Button tone="wallOn" small type="button" onClick={() => void addWalkStep(starter, next)}>
-            {last ? "Next" : "First"}: {titled(next.treatment)}
+            {last ? "Next" : "First"}: {treatmentName(next.treatment)}
           </Button>
         )}
         <Button tone="wall" small type="button" onClick={endWalk}>

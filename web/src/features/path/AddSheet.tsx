@@ -5,7 +5,7 @@ import type { Step, Treatment } from "../../api/client";
 import { copiesOf } from "../../model/copies";
 import { madeStep, placedStep } from "../../model/newStep";
 import { searchTreatments } from "../../model/searchTreatments";
-import { titled } from "../../model/stepNames";
+import { treatmentName } from "../../model/stepNames";
 import { bench, setState, useBench } from "../../store/bench";
 import { addStep, takenIds } from "../../store/edits";
 import { addKeptStep, type KeptStep, letStepGo, useKeptSteps } from "../../store/keptSteps";
@@ -267,7 +267,7 @@ function Tile({ treatment, picture, chosen }: TileProps) {
         )}
       </Box>
       <Box fontWeight="700" mt="1px">
-        {titled(treatment.kind)}
+        {treatmentName(treatment.kind)}
       </Box>
       <Box color="mute" fontSize="11px" lineHeight="1.15" height="25px" overflow="hidden">
         {treatment.summary}

@@ -1,0 +1,1 @@
+"""Glass before the lens, as treatments."""
