@@ -80,7 +80,7 @@ def shoot(folder: Path) -> None:
         page.get_by_label("Clip", exact=True).select_option("Glasshouse")
         page.get_by_role("button", name="Dim room").click()
         page.get_by_role("button", name="Render clip").click()
-        page.get_by_text("frames/s").wait_for(timeout=30000)
+        page.get_by_text("frames/s").wait_for(timeout=120000)
         _shoot(page, folder, "bench-dim-render")
         page.get_by_role("button", name="Light room").click()
         _shoot_output(page, folder)
