@@ -3,6 +3,7 @@
 import doctest
 import importlib
 import pkgutil
+import re
 from pathlib import Path
 
 import numpy as np
@@ -10,11 +11,13 @@ import pytest
 
 import yearning
 
+EXAMPLE = re.compile(r"^\s*>>> ", re.MULTILINE)
+
 MODULES = [
     info.name
     for info in pkgutil.walk_packages(yearning.__path__, "yearning.")
     if not info.name.endswith("__main__")
-    and ">>>" in Path(info.module_finder.find_spec(info.name).origin).read_text()
+    and EXAMPLE.search(Path(info.module_finder.find_spec(info.name).origin).read_text())
 ]
 
 

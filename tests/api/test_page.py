@@ -96,7 +96,7 @@ def test_a_look_file_is_checked_and_given_back_with_every_setting(client):
     ("given", "says"),
     [
         ({"format": "yearning-look/2", "steps": [{"id": "a", "treatment": "gleam"}]}, "gleam"),
-        ({"format": "yearning-look/9", "steps": []}, "not a look file"),
+        ({"format": "yearning-look/9", "steps": []}, "of a later version of this program"),
         ([], "look"),
     ],
 )

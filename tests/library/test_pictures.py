@@ -121,6 +121,12 @@ def test_what_can_not_be_met_is_told(what):
         ask()
 
 
+@pytest.mark.parametrize("what", [{"after": "mist"}, {"height": 99}])
+def test_what_many_frames_can_not_be_had_as_is_told_at_once(what):
+    with pytest.raises(yn.YearningError):
+        LOOK.pictures(with_nan(), **what)
+
+
 @pytest.mark.parametrize("frames", [range(2, 9), range(-1, 2), range(2, -1, -1)])
 def test_frames_that_are_not_there_are_told_at_once(frames):
     with pytest.raises(IndexError, match="frames 0 to 2"):

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import put
+from tests.ui.acting import LONG, put
 from tests.ui.serving import VIEW, browsing, serving
 
 PATIENT = 30_000
@@ -37,7 +37,7 @@ def page(browser, address):
     opened.on("pageerror", lambda error: errors.append(str(error)))
     put(address, "/api/page", {})  # as no test before left it
     opened.goto(address)
-    opened.get_by_role("img", name="Frame 0").wait_for()
+    opened.get_by_role("img", name="Frame 0").wait_for(timeout=LONG)
     yield opened
     opened.unroute_all(behavior="wait")
     context.close()

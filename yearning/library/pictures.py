@@ -50,22 +50,35 @@ def frame_picture(
     look: Look, folder: Path, clip: Clip, frame: int, height: int | None, after: str | None
 ) -> Picture:
     """One frame of a clip through a look; `yearning.Look.picture` says what of it is asked."""
-    size = size_at(clip, height)
-    check_look(look, folder, clip)
-    evaluator = Evaluator(look, clip, size, Cache(0), assets=assets_in(folder))
-    try:
-        made = evaluator.picture(frame, after)
-    except KeyError as error:
-        raise LookError(f"after: {error.args[0]}") from None
-    return _kept(made, _box(look, clip, size, after))
+    evaluator = _evaluator(look, folder, clip, height, after)
+    return _kept(evaluator.picture(frame, after), _box(look, clip, evaluator.size, after))
 
 
 def frame_pictures(
     look: Look, folder: Path, clip: Clip, frames: range, height: int | None, after: str | None
 ) -> Iterator[Picture]:
     """Many frames in order; `yearning.Look.pictures` says what of them is asked."""
+    size = _evaluator(look, folder, clip, height, after).size
+    return _in_order(look, folder, clip, frames, size, after)
+
+
+def _evaluator(
+    look: Look, folder: Path, clip: Clip, height: int | None, after: str | None
+) -> Evaluator:
+    """A look on a clip, once it is known that all that is asked can be had."""
     size = size_at(clip, height)
     check_look(look, folder, clip)
+    evaluator = Evaluator(look, clip, size, Cache(0), assets=assets_in(folder))
+    try:
+        evaluator.number_after(after)
+    except KeyError as error:
+        raise LookError(f"after: {error.args[0]}") from None
+    return evaluator
+
+
+def _in_order(
+    look: Look, folder: Path, clip: Clip, frames: range, size: Size, after: str | None
+) -> Iterator[Picture]:
     box = _box(look, clip, size, after)
     clip_cache = Cache[object](CLIP_CACHE_BYTES)
     for i in range(0, len(frames), PLANNED):
