@@ -9,9 +9,6 @@ import pytest
 import yearning as yn
 from yearning.core.treatments import TREATMENTS
 
-OF_PYTHON = {"Reading"}
-"""Names whose arguments are said beside each field."""
-
 
 def test_to_import_it_loads_nothing_starts_nothing_and_sets_up_no_logging():
     code = (

@@ -83,11 +83,11 @@ def prepare_node(node: Node, context: FrameContext) -> Any:
     try:
         return node.treatment.prepare(context)
     except Exception as error:
-        _tell(error, node.treatment, context.frame)
+        _raise_named(error, node.treatment, context.frame)
         raise
 
 
-def _tell(error: Exception, treatment: AnyTreatment, frame: int) -> None:
+def _raise_named(error: Exception, treatment: AnyTreatment, frame: int) -> None:
     """Say which treatment of another package failed, and at which frame.
 
     Raises:
@@ -148,7 +148,7 @@ def _treat(treatment: AnyTreatment, band: Band[Any], lays_layer: bool) -> Covera
         treatment.apply(band)
         return coverage_of(treatment, band)
     except Exception as error:
-        _tell(error, treatment, band.context.frame)
+        _raise_named(error, treatment, band.context.frame)
         raise
 
 
