@@ -179,9 +179,11 @@ def test_an_interrupted_render_says_so_in_one_line_and_goes_on(make_clip, look, 
     os.killpg(process.pid, signal.SIGINT)  # as Ctrl+C does, to the workers too
     said = process.communicate(timeout=120)[1]
     assert process.returncode == 2
-    assert said.splitlines() == [
+    *progress, last = said.splitlines()
+    assert last == (
         "yearning: stopped; a render goes on from what is done when the same is asked again"
-    ]
+    )
+    assert all(line.startswith("a.mp4: ") for line in progress)  # on a slow machine
     assert not out.exists()
     assert run(*words).returncode == 0
     assert [path.name for path in tmp_path.glob("*a.mp4*")] == ["a.mp4"]

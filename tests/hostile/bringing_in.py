@@ -46,7 +46,7 @@ class Page:
     def __init__(self, address: str, folder: Path) -> None:
         self._client = httpx.Client(base_url=address, timeout=SECONDS + 15)
         sound = encode(folder / "sound.mp4", "libx264", frames=4)
-        self._clip = self._post("/api/clips?name=sound.mp4", sound.read_bytes()).json()["id"]
+        self._clip = self._post("/api/v1/clips?name=sound.mp4", sound.read_bytes()).json()["id"]
 
     def bring_in(self, file: Hostile) -> str:
         """Bring a file in, and use it; in a word, what came of it."""
@@ -54,57 +54,57 @@ class Page:
         if file.name.endswith(".look.json"):
             return self._use_look(file.data)
         if file.name.endswith(".track.json"):
-            return self._said(self._post(f"/api/tracks?name={name}", file.data))
+            return self._said(self._post(f"/api/v1/tracks?name={name}", file.data))
         if file.name.endswith(".cdl"):
-            return self._said(self._post(f"/api/grades?name={name}", file.data))
+            return self._said(self._post(f"/api/v1/grades?name={name}", file.data))
         if file.name.endswith((".cube", ".clf")):
-            made = self._post(f"/api/tables?name={name}", file.data)
+            made = self._post(f"/api/v1/tables?name={name}", file.data)
             if made.status_code == 201:
                 step = {"treatment": "table", "settings": {"file": made.json()["file"]}}
                 self._picture(self._clip, LOOK | {"steps": [{"id": "t", **step}]})
             return self._said(made)
         if file.name.endswith(STILLS) and "%" not in file.name:
-            made = self._post(f"/api/plates?name={name}", file.data)
+            made = self._post(f"/api/v1/plates?name={name}", file.data)
             if made.status_code == 201:
                 used = made.json()["file"]
-                self._ask("GET", f"/api/plates/{quote(used)}/strip?count=4")
+                self._ask("GET", f"/api/v1/plates/{quote(used)}/strip?count=4")
                 step = {"treatment": "plate", "settings": {"file": used}}
                 self._picture(self._clip, LOOK | {"steps": [{"id": "p", **step}]})
             return self._said(made)
-        made = self._post(f"/api/clips?name={name}", file.data)
+        made = self._post(f"/api/v1/clips?name={name}", file.data)
         if made.status_code == 201:
             self._use_clip(made.json())
         return self._said(made)
 
     def _use_clip(self, clip: dict[str, Any]) -> None:
         number, last = clip["id"], clip["frames"] - 1
-        self._ask("GET", f"/api/clips/{number}/filmstrip?count=4")
+        self._ask("GET", f"/api/v1/clips/{number}/filmstrip?count=4")
         for frame in {0, last}:
             self._picture(number, LOOK, frame)
-        self._ask("GET", f"/api/clips/{number}/sound")
+        self._ask("GET", f"/api/v1/clips/{number}/sound")
         if max(clip["width"], clip["height"]) > 4096:
             return
         result = {"result": {"last": min(2, last)}}
-        made = self._ask("POST", "/api/renders", {"clip": number, "look": LOOK, **result})
+        made = self._ask("POST", "/api/v1/renders", {"clip": number, "look": LOOK, **result})
         if made.status_code != 201:
             return
         ends = time.monotonic() + SECONDS
-        while self._ask("GET", f"/api/renders/{made.json()['id']}").json()["state"] in UNENDED:
+        while self._ask("GET", f"/api/v1/renders/{made.json()['id']}").json()["state"] in UNENDED:
             if time.monotonic() > ends:
                 raise Broke(f"a render of three frames takes more than {SECONDS} s")
             time.sleep(0.05)
 
     def _use_look(self, data: bytes) -> str:
-        self._post("/api/looks/check", data, "application/json")
-        made = self._post("/api/looks", data, "application/json")
+        self._post("/api/v1/looks/check", data, "application/json")
+        made = self._post("/api/v1/looks", data, "application/json")
         if made.status_code == 201:
             self._picture(self._clip, made.json()["look"])
-            self._ask("GET", f"/api/looks/{made.json()['id']}/table/error")
+            self._ask("GET", f"/api/v1/looks/{made.json()['id']}/table/error")
         return self._said(made)
 
     def _picture(self, clip: int, look: dict[str, Any], frame: int = 0) -> None:
         ask = {"clip": clip, "look": look, "frame": frame, "height": 64}
-        self._ask("POST", "/api/pictures", ask)
+        self._ask("POST", "/api/v1/pictures", ask)
 
     def _post(self, path: str, data: bytes, kind: str = "application/octet-stream") -> Any:
         return self._sent("POST", path, data, {"Content-Type": kind})

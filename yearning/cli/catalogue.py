@@ -1,19 +1,17 @@
 """What looks are made of."""
 
-import json
-from typing import Annotated
-
 import typer
 
-from yearning.cli.options import app
+from yearning.cli.options import JsonOption, ProjectOption, app, print_json, project_in
 from yearning.core.look.document import look_schema
 from yearning.core.treatments import LEFT_OUT
+from yearning.library.look import Look
 from yearning.starters import starters
 
 
 @app.command()
 def treatments(
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    as_json: JsonOption = False,
 ) -> None:
     """List the treatments and their settings."""
     from yearning.api.schemas.catalogue import catalogue
@@ -22,7 +20,7 @@ def treatments(
     for name, why in LEFT_OUT.items():
         typer.echo(f"{name} is left out: {why}", err=True)
     if as_json:
-        print(json.dumps([treatment.model_dump() for treatment in known], indent=2))
+        print_json([treatment.model_dump() for treatment in known])
         return
     for treatment in known:
         print(f"{treatment.kind} ({treatment.stage}): {treatment.summary}")
@@ -42,18 +40,24 @@ def treatments(
 @app.command()
 def schema() -> None:
     """Print the JSON Schema of look files."""
-    print(json.dumps(look_schema(), indent=2))
+    print_json(look_schema())
 
 
 @app.command()
-def looks(
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
-) -> None:
-    """List the starter looks, which --look takes by their names."""
-    known = starters()
+def looks(project: ProjectOption = None, as_json: JsonOption = False) -> None:
+    """List the looks that --look takes by their names: a project's, and the starter looks."""
+    opened = project_in(project)
+    own = [] if opened is None else opened.looks
+    found = [{"name": look.name, "summary": _steps_of(look), "of": "project"} for look in own]
+    found += [
+        {"name": each.look.name, "summary": each.summary, "of": "starters"} for each in starters()
+    ]
     if as_json:
-        found = [{"name": each.look.name, "summary": each.summary} for each in known]
-        print(json.dumps(found, indent=2))
+        print_json(found)
         return
-    for each in known:
-        print(f"{each.look.name}: {each.summary}")
+    for each in found:
+        print(f"{each['name']}: {each['summary']}")
+
+
+def _steps_of(look: Look) -> str:
+    return ", ".join(step.treatment for step in look.document.steps) or "the footage as shot"

@@ -6,9 +6,19 @@ from typing import Annotated
 import typer
 from pydantic import ValidationError
 
-from yearning.cli.options import Clip, CommandError, ReadOption, app, parse_reading, watched
+from yearning.cli.options import (
+    Clip,
+    CommandError,
+    JsonOption,
+    ReadOption,
+    app,
+    parse_reading,
+    print_json,
+)
+from yearning.cli.progress import progress_of
 from yearning.core.motion.strokes import Strokes
 from yearning.media.decode.clip import open_clip
+from yearning.media.decode.reading import Reading
 
 
 def read_strokes(path: Path) -> Strokes:
@@ -33,6 +43,7 @@ def matte(
         Path, typer.Option("-o", "--out", help="The matte, a plate: .mkv.", show_default=False)
     ],
     read: ReadOption = None,
+    as_json: JsonOption = False,
 ) -> None:
     """Lift a figure out of a clip, from strokes on it: a grey plate that says where it is.
 
@@ -42,12 +53,17 @@ def matte(
     from yearning.store.content_store import file_digest
 
     drawn = read_strokes(strokes)
-    with open_clip(file, parse_reading(read)) as clip:
+    with open_clip(file, parse_reading(read) or Reading()) as clip:
         try:
             known = out if out.is_file() else None
             job = MatteJob(clip, file_digest(clip.path), drawn, out, known)
         except ValueError as error:
             raise CommandError(f"{strokes.name}: {error}") from None
-        with watched(job.total, file.name) as on_frame:
+        with progress_of(file.name, job.total) as on_frame:
             for done in job.run():
                 on_frame(done)
+        frames = clip.frames
+    if as_json:
+        print_json({"file": str(out), "frames": frames})
+        return
+    typer.echo(f"{out}: {frames} frames")

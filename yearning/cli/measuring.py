@@ -1,19 +1,27 @@
 """Steadiness and flashes, measured."""
 
-import json
 from typing import Annotated, Any
 
 import typer
 
 from yearning.cli.options import (
     Clip,
+    FittingOption,
+    JsonOption,
     LookOption,
+    ProjectOption,
     ReadOption,
     app,
+    chosen_clip,
     chosen_look,
+    fitted_look,
+    fitting_in,
+    own_reading,
     parse_reading,
-    watched,
+    print_json,
+    project_in,
 )
+from yearning.cli.progress import progress_of
 from yearning.library.measuring import flashes as find_flashes
 from yearning.library.measuring import steadiness
 from yearning.media.decode.clip import open_clip
@@ -24,13 +32,22 @@ def steady(
     file: Clip,
     look: LookOption,
     read: ReadOption = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    project: ProjectOption = None,
+    fitting: FittingOption = None,
+    as_json: JsonOption = False,
 ) -> None:
     """Say how steady a look is on a clip: what change from frame to frame it adds."""
-    with open_clip(file, parse_reading(read)) as clip, watched(clip.frames, file.name) as on_frame:
-        report = steadiness(clip, chosen_look(look, clip), on_frame=on_frame)
+    opened = project_in(project)
+    own = fitting_in(fitting)
+    found = chosen_clip(file, parse_reading(read) or own_reading(own), opened)
+    with (
+        open_clip(found.path, found.reading) as clip,
+        progress_of(found.name, clip.frames) as on_frame,
+    ):
+        chosen = fitted_look(chosen_look(look, clip, opened), own, found.name)
+        report = steadiness(clip, chosen, on_frame=on_frame)
     if as_json:
-        print(json.dumps(report, indent=1))
+        print_json(report)
         return
     summary = report["summary"]
     print(
@@ -56,14 +73,24 @@ def flashes(
         typer.Option(metavar="FILE|NAME", help="A look file or a starter; without, the clip."),
     ] = None,
     read: ReadOption = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    project: ProjectOption = None,
+    fitting: FittingOption = None,
+    as_json: JsonOption = False,
 ) -> None:
     """Look for flashes that can harm (WCAG 2.2 SC 2.3.1, ITU-R BT.1702-3)."""
-    with open_clip(file, parse_reading(read)) as clip, watched(clip.frames, file.name) as on_frame:
-        chosen = None if look is None else chosen_look(look, clip)
+    opened = project_in(project)
+    own = fitting_in(fitting)
+    found = chosen_clip(file, parse_reading(read) or own_reading(own), opened)
+    with (
+        open_clip(found.path, found.reading) as clip,
+        progress_of(found.name, clip.frames) as on_frame,
+    ):
+        chosen = None
+        if look is not None:
+            chosen = fitted_look(chosen_look(look, clip, opened), own, found.name)
         report = find_flashes(clip, chosen, on_frame=on_frame)
     if as_json:
-        print(json.dumps(report, indent=1))
+        print_json(report)
         return
     print("passes" if report["passes"] else f"fails: {report['seconds']:.2f} s at fault")
     for fault in report["faults"]:

@@ -1,39 +1,102 @@
-"""What commands are asked with: looks, clips, and how they are read."""
+"""What commands are asked with: looks, clips, projects, and how clips are read."""
 
 import json
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
-from rich.console import Console
-from rich.progress import Progress as Bar
 
 from yearning.core.errors import YearningError
+from yearning.core.look.fitting import Fitting
 from yearning.core.look.upgrades import changed_pictures
-from yearning.library.look import Look, read_look, starter
+from yearning.library.look import Look, read_fitting, read_look, starter, starter_names
+from yearning.library.projects import OpenProject, ProjectClip
 from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.reading import Reading
 
-app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
+app = typer.Typer(no_args_is_help=True, pretty_exceptions_enable=False)
 
 
 class CommandError(YearningError):
     """A request that can't be met; the message is the one line for standard error."""
 
 
-def chosen_look(given: str, clip: OpenClip | None = None) -> Look:
-    """The look that is asked for: a file, or a starter look by its name, begun with on a clip."""
+def chosen_look(
+    given: str, clip: OpenClip | None = None, project: OpenProject | None = None
+) -> Look:
+    """The look that is asked for: a file, one of the project's, or a starter, by its name.
+
+    Args:
+        given: a path, or a name.
+        clip: that a starter's bursts are made for.
+        project: whose tables, plates and tracks the look names, if one is given.
+    """
     path = Path(given)
-    if not path.exists():
-        if path.suffix or len(path.parts) > 1:
-            raise CommandError(f"{given}: no such file")
+    if path.exists():
+        look = read_look(path)
+        for note in changed_pictures(json.loads(path.read_bytes())):
+            typer.echo(f"{path.name}: {note}", err=True)
+        return look if project is None else Look.of_document(look.document, project.assets)
+    found = None if project is None else project.look(given)
+    if found is None and (path.suffix or len(path.parts) > 1):
+        raise CommandError(f"{given}: no such file")
+    if project is None:
         return starter(given, clip)
-    look = read_look(path)
-    for note in changed_pictures(json.loads(path.read_bytes())):
-        typer.echo(f"{path.name}: {note}", err=True)
-    return look
+    if found is None and given.casefold() not in map(str.casefold, starter_names()):
+        raise project.missing_look(given)
+    return found or starter(given, clip)
+
+
+def fitted_look(look: Look, fitting: Fitting | None, name: str) -> Look:
+    """The look as it stands on a clip; says what of its fitting does not hold any more."""
+    if fitting is None:
+        return look
+    return look.fitted(fitting, lambda note: typer.echo(f"{name}: fitting: {note}", err=True))
+
+
+def own_reading(fitting: Fitting | None) -> Reading | None:
+    """How a fitting says that its clip is read; None where it says nothing."""
+    return Reading.of(fitting.reading) if fitting is not None and fitting.reading else None
+
+
+def fitting_in(file: Path | None) -> Fitting | None:
+    """The fitting that `--fitting` names."""
+    return None if file is None else read_fitting(file)
+
+
+def chosen_clip(
+    given: Path, reading: Reading | None, project: OpenProject | None = None
+) -> ProjectClip:
+    """The clip that is asked for: a file, or one of the project's by its name.
+
+    Args:
+        given: a path, or a name.
+        reading: how it is read; None as the project reads it, or else as tagged.
+        project: in which the name is looked for.
+    """
+    found = None
+    if project is not None and not given.exists():
+        found = project.clip(str(given))
+        if found is None:
+            raise project.missing_clip(str(given))
+    if found is None:
+        return ProjectClip(given.name, given, reading or Reading())
+    return found if reading is None else found._replace(reading=reading)
+
+
+def project_in(folder: Path | None) -> OpenProject | None:
+    """The project that `--project` names, opened for reading; None where it names none."""
+    return None if folder is None else OpenProject(folder)
+
+
+def completing(known: Iterable[str]) -> Callable[[str], list[str]]:
+    """What a shell completes a word to, out of known ones."""
+
+    def beginning(incomplete: str) -> list[str]:
+        return [name for name in known if name.startswith(incomplete)]
+
+    return beginning
 
 
 LookOption = Annotated[
@@ -41,7 +104,18 @@ LookOption = Annotated[
     typer.Option(
         "--look",
         metavar="FILE|NAME",
-        help="A look file, or a starter look by its name: `yearning looks` lists them.",
+        help="A look file, or a starter look by its name, or with --project one of the project's: "
+        "`yearning looks` lists them.",
+        show_default=False,
+    ),
+]
+ProjectOption = Annotated[
+    Path | None,
+    typer.Option(
+        "--project",
+        metavar="DIR",
+        help="A project whose looks, clips, plates and tables are used; it is only read, also "
+        "while a server has it open.",
         show_default=False,
     ),
 ]
@@ -55,11 +129,28 @@ ReadOption = Annotated[
         "with between=hold, dissolve or motion, and sound=stretched.",
     ),
 ]
+FittingOption = Annotated[
+    Path | None,
+    typer.Option(
+        "--fitting",
+        metavar="FILE",
+        help="What of the look holds for this clip alone: a file of yearning-fitting/1.",
+        show_default=False,
+    ),
+]
+JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON.")]
 
 
-def parse_reading(read: list[str] | None) -> Reading:
-    """How a clip is read, as `--read` says."""
-    pairs = [item.partition("=") for item in read or []]
+def print_json(value: Any) -> None:
+    """What a command found, as JSON on standard output."""
+    print(json.dumps(value, indent=2))
+
+
+def parse_reading(read: list[str] | None) -> Reading | None:
+    """How a clip is read, as `--read` says; None where it says nothing."""
+    if not read:
+        return None
+    pairs = [item.partition("=") for item in read]
     if any(not mark for _, mark, _ in pairs):
         raise CommandError("--read: write NAME=VALUE, like --read matrix=bt601")
     return Reading.of({name.strip(): value.strip() for name, _, value in pairs})
@@ -68,15 +159,8 @@ def parse_reading(read: list[str] | None) -> Reading:
 Clip = Annotated[
     Path,
     typer.Argument(
-        metavar="FILE", help="A clip: a movie, or stills like DIR/%05d.png.", show_default=False
+        metavar="FILE",
+        help="A clip: a movie, or stills like DIR/%05d.png; with --project, a clip's name.",
+        show_default=False,
     ),
 ]
-
-
-@contextmanager
-def watched(frames: int, what: str) -> Iterator[Callable[[int], None]]:
-    """A bar that says how far a walk through a clip is; called with the frames that are done."""
-    console = Console(stderr=True)
-    with Bar(console=console, disable=not console.is_terminal) as bar:
-        task = bar.add_task(what, total=frames)
-        yield lambda done: bar.update(task, completed=done)

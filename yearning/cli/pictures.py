@@ -1,6 +1,5 @@
 """Clips, frames, tables and plates."""
 
-import json
 from pathlib import Path
 from typing import Annotated
 
@@ -9,11 +8,20 @@ import typer
 from yearning.cli.options import (
     Clip,
     CommandError,
+    FittingOption,
+    JsonOption,
     LookOption,
+    ProjectOption,
     ReadOption,
     app,
+    chosen_clip,
     chosen_look,
+    fitted_look,
+    fitting_in,
+    own_reading,
     parse_reading,
+    print_json,
+    project_in,
 )
 from yearning.core.engine.baking import SIDES
 from yearning.core.picture import Size
@@ -32,13 +40,15 @@ from yearning.media.stills.stills import STILLS, check_still_name, still_bits
 def probe(
     file: Clip,
     read: ReadOption = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    project: ProjectOption = None,
+    as_json: JsonOption = False,
 ) -> None:
     """Say what a clip is."""
-    with open_clip(file, parse_reading(read)) as clip:
+    chosen = chosen_clip(file, parse_reading(read), project_in(project))
+    with open_clip(chosen.path, chosen.reading) as clip:
         found = clip.probe
     if as_json:
-        print(json.dumps(found.as_json(), indent=2))
+        print_json(found.as_json())
         return
     size, coding = found.size, found.coding
     tagged = "" if found.tagged else ", guessed from its size"
@@ -71,16 +81,27 @@ def frame(
     after: Annotated[str | None, typer.Option(help="The step's id after which to stop.")] = None,
     bits: Annotated[int | None, typer.Option(help="Bits a channel.")] = None,
     read: ReadOption = None,
+    project: ProjectOption = None,
+    fitting: FittingOption = None,
+    as_json: JsonOption = False,
 ) -> None:
     """Write one frame of a clip through a look."""
     check_still_name(out)
     still_bits(out.suffix.lower(), bits)
-    with open_clip(file, parse_reading(read)) as clip:
-        chosen = chosen_look(look, clip)
+    opened = project_in(project)
+    if opened is not None:
+        opened.check_outside(out)
+    own = fitting_in(fitting)
+    found = chosen_clip(file, parse_reading(read) or own_reading(own), opened)
+    with open_clip(found.path, found.reading) as clip:
+        chosen = fitted_look(chosen_look(look, clip, opened), own, found.name)
         picture = chosen.picture(clip, number, height=height, after=after)
         for note in asset_notes(chosen.document, chosen.folder, clip, number, number):
             typer.echo(note, err=True)
     save(picture, out, bits)
+    if as_json:
+        lines, columns = picture.shape[1:]
+        print_json({"file": str(out), "frame": number, "width": columns, "height": lines})
 
 
 @app.command("bake")
@@ -88,9 +109,17 @@ def bake_command(
     look: LookOption,
     out: Annotated[Path, typer.Option("-o", "--out", help="A .cube file.")],
     side: Annotated[int, typer.Option(help=f"Points a side: {', '.join(map(str, SIDES))}.")] = 33,
+    project: ProjectOption = None,
+    as_json: JsonOption = False,
 ) -> None:
     """Bake a look that works on colours alone as a look-up table, and say how near it comes."""
-    error = bake(chosen_look(look), out, side)
+    opened = project_in(project)
+    if opened is not None:
+        opened.check_outside(out)
+    error = bake(chosen_look(look, project=opened), out, side)
+    if as_json:
+        print_json({"file": str(out), "side": side, "error": error})
+        return
     print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
 
 
@@ -101,13 +130,18 @@ LEAST_SIDE, MOST_SIDE = 16, 8192
 @app.command()
 def plate(
     kind: Annotated[
-        str, typer.Argument(help=f"{', '.join(GENERATED_PLATES)}.", show_default=False)
+        str,
+        typer.Argument(
+            help=f"{', '.join(GENERATED_PLATES)}.",
+            show_default=False,
+        ),
     ],
     out: Annotated[Path, typer.Option("-o", "--out", help="A .mp4 file; of one picture, .png.")],
     seed: Annotated[
         int, typer.Option(help="Another seed, another plate.", min=0, max=MAX_SEED)
     ] = 1,
     size: Annotated[str, typer.Option(help="Width and height in pixels.")] = "1920x1080",
+    as_json: JsonOption = False,
 ) -> None:
     """Make a plate for those who have none: grain, dust, a burn, a border, dirt, paper."""
     sides = size.lower().split("x")
@@ -117,4 +151,8 @@ def plate(
     if not all(LEAST_SIDE <= side <= MOST_SIDE for side in (width, height)):
         raise CommandError(f"--size {size}: sides are {LEAST_SIDE} to {MOST_SIDE} pixels")
     write_generated_plate(kind, out, seed, Size(width, height))
-    print(f"{out}: {GENERATED_PLATES[kind].summary}")
+    summary = GENERATED_PLATES[kind].summary
+    if as_json:
+        print_json({"file": str(out), "kind": kind, "seed": seed, "summary": summary})
+        return
+    print(f"{out}: {summary}")

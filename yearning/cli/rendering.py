@@ -1,35 +1,48 @@
 """Renders."""
 
+import json
 import signal
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, NamedTuple
 
 import typer
-from rich.console import Console
-from rich.progress import BarColumn, TextColumn
-from rich.progress import Progress as Bar
 
 from yearning.cli.options import (
     CommandError,
+    FittingOption,
+    JsonOption,
     LookOption,
+    ProjectOption,
     ReadOption,
     app,
+    chosen_clip,
     chosen_look,
+    completing,
+    fitted_look,
+    fitting_in,
+    own_reading,
     parse_reading,
+    print_json,
+    project_in,
 )
+from yearning.cli.progress import progress_of
+from yearning.cli.watching import is_made_since, whole_files
 from yearning.core.errors import LookError
 from yearning.core.frame_pattern import is_frame_pattern
 from yearning.farm.errors import FarmError
 from yearning.farm.job import Job
 from yearning.farm.progress import Progress
 from yearning.farm.settings import MAX_WORKERS
+from yearning.library.look import Look
+from yearning.library.projects import OpenProject, ProjectClip
 from yearning.library.rendering import job_of, render_job, workers_for
 from yearning.media.codecs import CODECS, QUALITIES
 from yearning.media.decode.clip import open_clip
+from yearning.media.decode.reading import Reading
 from yearning.media.encode.results import AS_FOOTAGE, ENDINGS, Output
 from yearning.media.errors import MediaError
 from yearning.media.plates.asset_notes import asset_notes
@@ -37,26 +50,80 @@ from yearning.media.plates.asset_notes import asset_notes
 if TYPE_CHECKING:
     from yearning.farm.cluster import Cluster
 
+NAME = "{name}"
+"""Stands for a clip's own name in a result's."""
+
+REFUSALS = (MediaError, FarmError, LookError, IndexError, OSError)
+"""Of one clip; others still have their turn."""
+
+
+class Wanted(NamedTuple):
+    """What is made of each clip."""
+
+    named: str
+    """The look, as it is asked for."""
+    look: Look
+    out: Path
+    frames: tuple[int, int | None]
+    output: Output
+    reading: Reading | None
+    project: OpenProject | None
+    fitting: Path | None
+    """Of the clip, or a folder of those of many."""
+
+    def target(self, clip: ProjectClip) -> Path:
+        """The result of a clip."""
+        return Path(str(self.out).replace(NAME, _named(clip)))
+
+    def job(self, found: ProjectClip) -> Job:
+        """The render of a clip; says what of its look falls short of it."""
+        first, last = self.frames
+        own = fitting_in(self._fitting_file(found))
+        reading = self.reading or own_reading(own) or found.reading
+        with open_clip(found.path, reading) as clip:
+            look = self.look
+            if not Path(self.named).exists():  # a starter's bursts are made for the clip
+                look = chosen_look(self.named, clip, self.project)
+            look = fitted_look(look, own, found.name)
+            frames = first, clip.frames - 1 if last is None else last
+            job = job_of(clip, look, self.target(found), frames, self.output)
+            for note in asset_notes(look.document, look.folder, clip, job.first, job.last):
+                typer.echo(f"{found.name}: {note}", err=True)
+        return job
+
+    def _fitting_file(self, clip: ProjectClip) -> Path | None:
+        """The file of a clip's fitting; None where it has none."""
+        if self.fitting is None or not self.fitting.is_dir():
+            return self.fitting
+        file = self.fitting / f"{_named(clip)}.fitting.json"
+        return file if file.exists() else None
+
 
 @app.command("render")
 def render_command(
-    files: Annotated[
-        list[Path],
-        typer.Argument(
-            metavar="FILE...",
-            help="Clips: movies, or stills like DIR/%05d.png.",
-            show_default=False,
-        ),
-    ],
     look: LookOption,
     out: Annotated[
         Path,
         typer.Option("-o", "--out", help=f"{ENDINGS}; with several clips, '{{name}}' in it."),
     ],
+    files: Annotated[
+        list[Path] | None,
+        typer.Argument(
+            metavar="FILE...",
+            help="Clips: movies, or stills like DIR/%05d.png; with --project, their names.",
+            show_default=False,
+        ),
+    ] = None,
     first: Annotated[int, typer.Option("--from", help="The first frame.")] = 0,
     last: Annotated[int | None, typer.Option("--to", help="The last frame, rendered too.")] = None,
-    quality: Annotated[str, typer.Option(help=" | ".join(QUALITIES))] = AS_FOOTAGE.quality,
-    codec: Annotated[str | None, typer.Option(help=" | ".join(CODECS))] = None,
+    quality: Annotated[
+        str,
+        typer.Option(help=" | ".join(QUALITIES), autocompletion=completing(QUALITIES)),
+    ] = AS_FOOTAGE.quality,
+    codec: Annotated[
+        str | None,
+        typer.Option(help=" | ".join(CODECS), autocompletion=completing(CODECS)),
+    ] = None,
     bits: Annotated[int | None, typer.Option(help="Bits a channel; else as the footage.")] = None,
     height: Annotated[int | None, typer.Option(help="Lines of a smaller result.")] = None,
     workers: Annotated[
@@ -70,76 +137,170 @@ def render_command(
         typer.Option(help="A Dask scheduler whose workers see the same folders: tcp://HOST:PORT."),
     ] = None,
     read: ReadOption = None,
+    project: ProjectOption = None,
+    fitting: FittingOption = None,
+    fittings: Annotated[
+        Path | None,
+        typer.Option(
+            metavar="DIR",
+            help="A folder with fittings of the clips, NAME.fitting.json each; a clip without one "
+            "has the look as it is.",
+            show_default=False,
+        ),
+    ] = None,
+    watch: Annotated[
+        Path | None,
+        typer.Option(
+            metavar="DIR",
+            help="Render each clip that is in a folder or is dropped into it, until Ctrl-C; what "
+            "has its result already is left.",
+            show_default=False,
+        ),
+    ] = None,
+    as_json: JsonOption = False,
 ) -> None:
     """Render clips through a look. What was broken off goes on when the same is asked again."""
+    if bool(files) == (watch is not None):
+        raise CommandError("say which clips to render, or a folder to --watch")
+    opened = project_in(project)
+    if opened is not None:
+        opened.check_outside(out)
     output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
-    chosen, reading = chosen_look(look), parse_reading(read)
-    if len(files) > 1 and NAME not in str(out):
+    chosen = chosen_look(look, project=opened)
+    _check_fittings(fitting, fittings, one=len(files or []) == 1)
+    wanted = Wanted(
+        *(look, chosen, out, (first, last), output, parse_reading(read), opened),
+        fitting or fittings,
+    )
+    if (watch is not None or len(files or []) > 1) and NAME not in str(out):
         raise CommandError(
             f"{out}: several clips need {NAME} in the result's name, like 'out/{NAME}.mp4'"
         )
-    named = [(file, Path(str(out).replace(NAME, _named(file)))) for file in files]
-    twice = {target for _, target in named if sum(t == target for _, t in named) > 1}
+    if watch is not None:
+        _render_dropped(watch, wanted, partial(workers_for, workers, cluster), as_json)
+        return
+    _render_all(files or [], wanted, partial(workers_for, workers, cluster), as_json)
+
+
+def _check_fittings(fitting: Path | None, fittings: Path | None, *, one: bool) -> None:
+    """Make sure that there is one fitting for one clip, or a folder of them."""
+    if fitting is not None and (fittings is not None or not one):
+        raise CommandError("--fitting is of one clip; give those of several as --fittings DIR")
+    if fittings is not None and not fittings.is_dir():
+        raise CommandError(f"{fittings}: is no folder of fittings")
+    if fitting is not None and fitting.is_dir():
+        raise CommandError(f"{fitting}: is a folder; give it as --fittings")
+
+
+def _render_all(
+    files: list[Path], wanted: Wanted, farm_for: Callable[[], "Cluster"], as_json: bool
+) -> None:
+    """Render clips one after the other; one that can't be rendered does not hold the others up."""
+    clips = [chosen_clip(file, wanted.reading, wanted.project) for file in files]
+    targets = [wanted.target(clip) for clip in clips]
+    twice = {target for target in targets if targets.count(target) > 1}
     if twice:
         raise CommandError(f"{min(twice)}: two clips would be written there; give them other names")
     failed: list[str] = []
-    jobs: list[tuple[Path, Job]] = []
+    jobs: list[tuple[ProjectClip, Job]] = []
+    made: list[dict[str, object]] = []
 
-    def each(file: Path, work: Callable[[], None]) -> None:
-        """One clip's failure does not keep the others from their turn."""
+    def each(clip: ProjectClip, work: Callable[[], None]) -> None:
         try:
             work()
-        except (MediaError, FarmError, LookError, IndexError, OSError) as error:
+        except REFUSALS as error:
             if len(files) == 1:
                 raise
-            failed.append(f"{file.name}: {error}")
+            failed.append(f"{clip.name}: {error}")
 
-    def take(file: Path, target: Path) -> None:
-        with open_clip(file, reading) as clip:
-            made = chosen if Path(look).exists() else chosen_look(look, clip)
-            frames = first, clip.frames - 1 if last is None else last
-            job = job_of(clip, made, target, frames, output)
-            for note in asset_notes(made.document, made.folder, clip, job.first, job.last):
-                typer.echo(f"{file.name}: {note}", err=True)
-        jobs.append((file, job))
+    def take(clip: ProjectClip) -> None:
+        jobs.append((clip, wanted.job(clip)))
 
-    for file, target in named:
-        each(file, partial(take, file, target))
+    for clip in clips:
+        each(clip, partial(take, clip))
     if jobs:
-        with workers_for(workers, cluster) as farm:
-            for file, job in jobs:
-                each(file, partial(_render, job, farm))
+        with farm_for() as farm, _interrupts() as interrupted:
+
+            def render(clip: ProjectClip, job: Job) -> None:
+                made.append(_render(clip, job, farm, interrupted))
+
+            for clip, job in jobs:
+                each(clip, partial(render, clip, job))
+    if as_json:
+        print_json(made)
+    else:
+        for one in made:
+            print(_line(one))
     if failed:
         raise CommandError(f"{len(failed)} of {len(files)} not rendered: {'; '.join(failed)}")
 
 
-NAME = "{name}"
-"""Stands for a clip's own name in a result's."""
+def _render_dropped(
+    folder: Path, wanted: Wanted, farm_for: Callable[[], "Cluster"], as_json: bool
+) -> None:
+    """Render what is dropped into a folder until there is an interrupt, a line of each."""
+    if not folder.is_dir():
+        raise CommandError(f"{folder}: is no folder that can be watched")
+    if wanted.out.parent.resolve() == folder.resolve():
+        raise CommandError(f"{wanted.out}: results would be taken for clips; write them elsewhere")
+
+    def clip_in(path: Path) -> ProjectClip:
+        return ProjectClip(path.name, path, wanted.reading or Reading())
+
+    def is_done(path: Path) -> bool:
+        return is_made_since(wanted.target(clip_in(path)), path)
+
+    with farm_for() as farm, _interrupts() as interrupted:
+        typer.echo(f"watching {folder}; Ctrl-C ends it", err=True)
+        for path in whole_files(folder, is_done, interrupted):
+            if path is None:
+                continue
+            clip = clip_in(path)
+            try:
+                wanted.target(clip).parent.mkdir(parents=True, exist_ok=True)
+                one = _render(clip, wanted.job(clip), farm, interrupted)
+            except REFUSALS as error:
+                if interrupted():
+                    break
+                typer.echo(f"{path.name}: not rendered: {error}", err=True)
+                continue
+            print(json.dumps(one) if as_json else _line(one), flush=True)
 
 
-def _named(file: Path) -> str:
+def _named(clip: ProjectClip) -> str:
     """A clip's own name; of stills, what stands before their number, or their folder's."""
-    if not is_frame_pattern(file.name):
-        return file.stem
-    return file.stem.partition("%")[0].rstrip("._- ") or file.resolve().parent.name
+    if clip.name != clip.path.name:
+        return clip.name.replace("/", "-")  # what a project calls it
+    if not is_frame_pattern(clip.path.name):
+        return clip.path.stem
+    before = clip.path.stem.partition("%")[0].rstrip("._- ")
+    return before or clip.path.resolve().parent.name
 
 
-def _render(job: Job, farm: "Cluster") -> None:
-    console = Console(stderr=True)
-    columns = (
-        TextColumn("{task.description}"),
-        BarColumn(),
-        TextColumn("{task.completed} of {task.total} frames  {task.fields[speed]}"),
-    )
-    with Bar(*columns, console=console, disable=not console.is_terminal) as bar:
-        task = bar.add_task(job.out.name, total=None, speed="")
+def _render(
+    clip: ProjectClip, job: Job, farm: "Cluster", interrupted: Callable[[], bool]
+) -> dict[str, object]:
+    """Render a clip; returns what is said of the result."""
+    with progress_of(job.out.name) as on_frame:
 
         def on_progress(progress: Progress) -> None:
-            speed = f"{progress.rate:.1f} frames/s, {progress.left or 0:.0f} s left"
-            bar.update(task, completed=progress.done, total=progress.total, speed=speed)
+            left = progress.left
+            speed = f"{progress.rate:.1f} frames/s, {left:.0f} s left" if left else ""
+            on_frame(progress.done, total=progress.total, speed=speed)
 
-        with _interrupts() as interrupted:
-            render_job(job, farm, on_progress, interrupted)
+        made = render_job(job, farm, on_progress, interrupted)
+    return {
+        "clip": clip.name,
+        "file": str(job.out),
+        "from": job.first,
+        "to": job.last,
+        "frames": made.total,
+        "seconds": round(made.seconds, 3),
+    }
+
+
+def _line(made: dict[str, object]) -> str:
+    return f"{made['file']}: {made['frames']} frames in {made['seconds']:.1f} s"
 
 
 @contextmanager

@@ -7,11 +7,21 @@ from typing import Annotated, get_args
 import typer
 from pydantic import TypeAdapter, ValidationError
 
-from yearning.cli.options import Clip, CommandError, ReadOption, app, parse_reading, watched
+from yearning.cli.options import (
+    Clip,
+    CommandError,
+    JsonOption,
+    ReadOption,
+    app,
+    parse_reading,
+    print_json,
+)
+from yearning.cli.progress import progress_of
 from yearning.core.masks.shapes import AnyShape, Outline
 from yearning.core.motion.tracks import Kind, track_json
 from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.clip import open_clip
+from yearning.media.decode.reading import Reading
 
 
 def read_shape(path: Path) -> Outline:
@@ -45,6 +55,7 @@ def track(
         int, typer.Option(help="Frames on either side over which it is smoothed.", min=0, max=24)
     ] = 0,
     read: ReadOption = None,
+    as_json: JsonOption = False,
 ) -> None:
     """Follow a part of a clip, so that shapes and more can ride on it."""
     from yearning.analysis.tracks import Tracking, Wanted
@@ -53,9 +64,9 @@ def track(
     if kind not in get_args(Kind):
         raise CommandError(f"--kind: '{kind}' is not one of {', '.join(get_args(Kind))}")
     wanted = Wanted(read_shape(shape), frame, kind, smooth=smooth)  # type: ignore[arg-type]
-    with open_clip(file, parse_reading(read).as_shot) as clip:
+    with open_clip(file, (parse_reading(read) or Reading()).as_shot) as clip:
         tracking = Tracking(clip, file_digest(clip.path), wanted)
-        with watched(tracking.total, file.name) as on_frame:
+        with progress_of(file.name, tracking.total) as on_frame:
             for done in tracking.run():
                 on_frame(done)
         found, losses = tracking.track(), tracking.losses()
@@ -66,6 +77,11 @@ def track(
         )
     with atomic_write(out) as place:
         place.write_text(track_json(found))
-    typer.echo(f"{len(found.frames)} frames, sure to {fmean(f.sure for f in found.frames):.0%}")
+    sure = fmean(f.sure for f in found.frames)
+    if as_json:
+        lost = [{"from": first, "to": last, "why": why} for first, last, why in losses]
+        print_json({"file": str(out), "frames": len(found.frames), "sure": sure, "lost": lost})
+        return
+    typer.echo(f"{len(found.frames)} frames, sure to {sure:.0%}")
     for first, last, why in losses:
         typer.echo(f"lost at frames {first} to {last}: {why}")

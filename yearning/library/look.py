@@ -1,7 +1,7 @@
 """Looks: made in Python, read from files, begun with from starters; seen on clips."""
 
 import json
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from html import escape
 from pathlib import Path
@@ -12,6 +12,7 @@ import numpy as np
 from yearning.core.errors import LookError
 from yearning.core.look import document as documents
 from yearning.core.look.bursts import bursts_at_interval, bursts_from
+from yearning.core.look.fitting import Fitting, fitted, fitting_from_json
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.treatment.base import Treatment
 from yearning.library.clips import Clip, rate_of
@@ -20,6 +21,7 @@ from yearning.library.steps import Bundle, Burst, Step, as_steps, document_of, s
 from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.clip import OpenClip
+from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import asset_path
 from yearning.starters import StarterBursts, starter_named, starters
@@ -93,6 +95,26 @@ class Look:
         """
         self[str(step.id)]
         return Look(_replaced(self.steps, step), self.name, folder=self.folder)
+
+    def fitted(
+        self, fitting: Fitting, on_note: Callable[[str], object] = lambda note: None
+    ) -> "Look":
+        """The look as it stands on the clip of a fitting, with values, keys and masks of its own.
+
+        Args:
+            fitting: what holds for the clip alone.
+            on_note: called with what of the fitting no longer goes with this look; the rest holds.
+
+        >>> import yearning as yn
+        >>> look = yn.Look([yn.Step(yn.Glow(spread=60), "bloom")])
+        >>> own = yn.Fitting(steps={"bloom": {"settings": {"spread": 20}}})
+        >>> look.fitted(own)["bloom"].treatment.spread
+        20.0
+        """
+        found = fitted(self.document, fitting)
+        for note in found.notes:
+            on_note(note)
+        return Look.of_document(found.look, self.folder)
 
     def picture(
         self, clip: Clip, frame: int, *, height: int | None = None, after: str | None = None
@@ -198,6 +220,31 @@ def read_look(path: str | Path) -> Look:
         return Look.of_document(documents.look_from_json(text), path.parent)
     except LookError as error:
         raise LookError(f"{path.name}: {error}") from None
+
+
+def read_fitting(path: str | Path) -> Fitting:
+    """What of a look holds for one clip alone, from a file of the format `yearning-fitting/1`.
+
+    Args:
+        path: of the file.
+
+    Raises:
+        LookError: not a fitting; the message names each place that is wrong.
+        MediaError: the file can't be read, or its reading is none.
+    """
+    path = Path(path)
+    try:
+        text = path.read_bytes()
+    except OSError as error:
+        raise MediaError(f"{path}: {error.strerror or error}") from None
+    try:
+        fitting = fitting_from_json(text)
+        Reading.of(fitting.reading)
+    except LookError as error:
+        raise LookError(f"{path.name}: {error}") from None
+    except MediaError as error:
+        raise MediaError(f"{path.name}: reading: {error}") from None
+    return fitting
 
 
 def write_look(look: Look, path: str | Path) -> None:

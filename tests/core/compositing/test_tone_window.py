@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
@@ -32,7 +32,6 @@ def windows(draw):
     return [(tone / 1000, draw(st.integers(0, 100)) / 100) for tone in tones]
 
 
-@settings(deadline=None)
 @given(windows())
 def test_a_window_is_straight_between_its_points_and_level_beyond(points):
     WINDOW.validate_python(points)

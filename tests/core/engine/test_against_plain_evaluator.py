@@ -91,7 +91,7 @@ def plainly(steps, so_far, shown):
     return so_far
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(rows())
 def test_any_look_is_what_its_steps_say_however_pictures_are_kept(made):
     steps, _ = made

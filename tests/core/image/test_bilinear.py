@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.ndimage import map_coordinates
 
@@ -42,14 +42,12 @@ def test_shares_add_up():
 
 
 @given(place=st.integers(-500, 500), count=st.integers(1, 60))
-@settings(deadline=None)
 def test_a_place_beyond_the_ends_is_a_mirror_image(place, count):
     line = np.pad(np.arange(count), 600, mode="symmetric")
     assert mirror(place, count) == line[place + 600]
 
 
 @given(by=st.integers(-150, 150), cut=st.tuples(st.integers(0, 41), st.integers(0, 41)))
-@settings(deadline=None)
 def test_a_line_moved_by_whole_pixels_is_exactly_it_and_the_rest_is_left(by, cut):
     left, right = sorted(cut)
     line, out = PLANE[3], np.full(41, 7, np.float32)

@@ -1,0 +1,167 @@
+"""A fitting over a look is the look written out by hand for that clip."""
+
+import copy
+
+import jsonschema
+import pytest
+
+from yearning.core.errors import LookError
+from yearning.core.look.document import parse_look
+from yearning.core.look.fitting import (
+    FITTING_FORMAT,
+    Fitting,
+    fitted,
+    fitting_from_json,
+    fitting_schema,
+    parse_fitting,
+)
+
+FACE = {"id": "face", "kind": "ellipse", "centre": [0.5, 0.4], "size": [0.1, 0.2]}
+SHARED = {
+    "format": "yearning-look/2",
+    "name": "Shared",
+    "steps": [
+        {
+            "id": "bloom",
+            "treatment": "glow",
+            "settings": {"from_light": 0.6},
+            "mix": {"blend": "screen", "amount": 0.75, "mask": [FACE]},
+            "keys": {
+                "spread": [{"frame": 0, "value": 20}, {"frame": 9, "value": 60}],
+                "mix.mask.face.feather": [{"frame": 0, "value": 5}],
+            },
+        },
+        {
+            "id": "old",
+            "treatment": "bundle",
+            "settings": {"steps": [{"id": "dirt", "treatment": "dust", "settings": {"seed": 1}}]},
+        },
+        {"id": "split", "treatment": "split", "bursts": [{"from": 24, "to": 36, "ramp": 4}]},
+    ],
+}
+
+
+def with_fitting(**steps):
+    found = fitted(parse_look(SHARED), parse_fitting({"format": FITTING_FORMAT, "steps": steps}))
+    return found.look.model_dump(mode="json"), list(found.notes)
+
+
+def by_hand(change):
+    """The shared look with `change` made in its document."""
+    document = copy.deepcopy(SHARED)
+    change(document["steps"])
+    return parse_look(document).model_dump(mode="json")
+
+
+LAMP = FACE | {"id": "lamp", "centre": [0.1, 0.1]}
+BURST = {"from": 2, "to": 5, "ramp": 1}
+KEY = {"frame": 3, "value": 12.0, "ease": "hold"}
+
+CASES = {
+    "a value": (
+        {"bloom": {"settings": {"from_light": 0.3}}},
+        lambda steps: steps[0]["settings"].update(from_light=0.3),
+    ),
+    "a value that the look keys is keyed no more": (
+        {"bloom": {"settings": {"spread": 33}}},
+        lambda steps: (steps[0]["settings"].update(spread=33), steps[0]["keys"].pop("spread")),
+    ),
+    "keys in the place of the look's": (
+        {"bloom": {"keys": {"spread": [KEY]}}},
+        lambda steps: steps[0]["keys"].update(spread=[KEY]),
+    ),
+    "a value and its keys": (
+        {"bloom": {"settings": {"spread": 33}, "keys": {"spread": [KEY]}}},
+        lambda steps: (
+            steps[0]["settings"].update(spread=33),
+            steps[0]["keys"].update(spread=[KEY]),
+        ),
+    ),
+    "no keys": (
+        {"bloom": {"keys": {"spread": []}}},
+        lambda steps: steps[0]["keys"].pop("spread"),
+    ),
+    "the mix": (
+        {"bloom": {"mix": {"amount": 0.2, "blend": "add"}}},
+        lambda steps: steps[0]["mix"].update(amount=0.2, blend="add"),
+    ),
+    "a mask in the place of the look's, with its keys": (
+        {"bloom": {"mix": {"mask": [LAMP]}, "keys": {"mix.mask.lamp.feather": [KEY]}}},
+        lambda steps: (
+            steps[0]["mix"].update(mask=[LAMP]),
+            steps[0]["keys"].pop("mix.mask.face.feather"),
+            steps[0]["keys"].update({"mix.mask.lamp.feather": [KEY]}),
+        ),
+    ),
+    "a step within a bundle": (
+        {"dirt": {"settings": {"seed": 8}, "on": False}},
+        lambda steps: steps[1]["settings"]["steps"][0].update(settings={"seed": 8}, on=False),
+    ),
+    "bursts": ({"split": {"bursts": [BURST]}}, lambda steps: steps[2].update(bursts=[BURST])),
+    "no bursts": ({"split": {"bursts": []}}, lambda steps: steps[2].update(bursts=[])),
+    "a step switched off": ({"split": {"on": False}}, lambda steps: steps[2].update(on=False)),
+    "nothing": ({}, lambda steps: None),
+}
+
+
+@pytest.mark.parametrize("case", CASES)
+def test_it_is_the_look_written_out_by_hand(case):
+    steps, change = CASES[case]
+    assert with_fitting(**steps) == (by_hand(change), [])
+
+
+def test_the_shared_look_stays_as_it_is():
+    look = parse_look(SHARED)
+    before = look.model_dump(mode="json")
+    fitted(look, Fitting(steps={"bloom": {"settings": {"spread": 5}, "on": False}}))
+    assert look.model_dump(mode="json") == before
+
+
+@pytest.mark.parametrize(
+    ("steps", "place", "says"),
+    [
+        ({"gone": {"on": False}}, "steps.gone", "the look has no such step"),
+        ({"bloom": {"settings": {"warm": 1}}}, "steps.bloom.settings.warm", "unknown field"),
+        ({"bloom": {"settings": {"spread": "wide"}}}, "steps.bloom.settings.spread", "number"),
+        ({"bloom": {"mix": {"reads": "later"}}}, "steps.bloom.mix.reads", "later"),
+        ({"bloom": {"keys": {"linear": [KEY]}}}, "steps.bloom.keys.linear", "no such thing to key"),
+        ({"split": {"bursts": [BURST, BURST]}}, "steps.split.bursts", "do not cross"),
+    ],
+)
+def test_what_does_not_hold_any_more_is_told_and_the_rest_holds(steps, place, says):
+    steps = {**steps, "dirt": {"settings": {"seed": 8}}}
+    look, notes = with_fitting(**steps)
+    assert look == by_hand(lambda of: of[1]["settings"]["steps"][0].update(settings={"seed": 8}))
+    (note,) = notes
+    assert note.startswith(f"{place}: ")
+    assert says in note
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        ([], "format: not a fitting"),
+        ({"format": "yearning-look/2"}, "format: not a fitting"),
+        ({"format": "yearning-fitting/2"}, "is of a later version"),
+        ({"format": FITTING_FORMAT, "step": {}}, "step: unknown field"),
+        ({"format": FITTING_FORMAT, "steps": {"a": {"setting": {}}}}, "steps.a.setting: unknown"),
+        ({"format": FITTING_FORMAT, "steps": {"a": {"on": "perhaps"}}}, "steps.a.on: input"),
+        ({"format": FITTING_FORMAT, "steps": {"a": {"bursts": [{"from": 1}]}}}, "bursts[0].to: mi"),
+    ],
+)
+def test_what_is_no_fitting_is_refused_by_place(data, says):
+    with pytest.raises(LookError, match=says.replace("[", r"\[")):
+        parse_fitting(data)
+    with pytest.raises(LookError, match="not JSON"):
+        fitting_from_json("{")
+
+
+def test_the_schema_takes_what_is_written_and_refuses_what_is_not():
+    schema = fitting_schema()
+    for steps, _ in CASES.values():
+        own = parse_fitting({"format": FITTING_FORMAT, "steps": steps})
+        jsonschema.validate(own.model_dump(mode="json"), schema)
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate({"format": FITTING_FORMAT, "step": {}}, schema)
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate({"steps": {}}, schema)
