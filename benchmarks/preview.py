@@ -59,7 +59,9 @@ def _look() -> dict:
 def _picture(address: str, look: dict, frame: int = 30) -> None:
     body = json.dumps({"clip": 1, "frame": frame, "look": look, "height": 540}).encode()
     headers = {"Content-Type": "application/json"}
-    urllib.request.urlopen(urllib.request.Request(f"{address}/api/pictures", body, headers)).read()
+    urllib.request.urlopen(
+        urllib.request.Request(f"{address}/api/v1/pictures", body, headers)
+    ).read()
 
 
 def _changes(address: str, step: int, setting: str, values: list[float]) -> list[float]:
@@ -82,7 +84,7 @@ def _moves(address: str, places: list[float]) -> list[float]:
 
 def _play(address: str, look: dict, frames: int) -> float:
     times, begun = [], min(11, frames // 2)
-    with connect(address.replace("http", "ws") + "/api/play", max_size=None) as socket:
+    with connect(address.replace("http", "ws") + "/api/v1/play", max_size=None) as socket:
         ask = {"type": "start", "clip": 1, "look": look, "frame": 0, "height": 540}
         socket.send(json.dumps(ask))
         while len(times) < frames:

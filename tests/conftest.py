@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import av
+import hypothesis
 import numpy as np
 import pytest
 from numpy.typing import NDArray
@@ -23,6 +24,11 @@ from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
 from yearning.media.codecs import steady_x264
 from yearning.testing import lamps as lamps
+
+hypothesis.settings.register_profile(
+    "any machine", deadline=None, suppress_health_check=[hypothesis.HealthCheck.too_slow]
+)
+hypothesis.settings.load_profile("any machine")  # one that does much else is slow now and then
 
 BARGE = MEDIA / "lantern-barge.mp4"
 GLASSHOUSE = MEDIA / "glasshouse.mp4"

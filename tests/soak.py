@@ -75,26 +75,26 @@ class Work:
         for _ in range(6):
             frame = self._random.randrange(FRAMES - 8)
             for n in range(frame, frame + 4):
-                self.ask("/api/pictures", self._about(n))
+                self.ask("/api/v1/pictures", self._about(n))
 
     def edit(self) -> None:
         """A setting changed many times at one frame."""
         frame = self._random.randrange(FRAMES)
         for _ in range(20):
             self._look["steps"][0]["settings"]["spread"] = self._random.uniform(10, 120)
-            self.ask("/api/pictures", self._about(frame))
-        self.ask("/api/path", self._about(frame))
+            self.ask("/api/v1/pictures", self._about(frame))
+        self.ask("/api/v1/path-pictures", self._about(frame))
 
     def read(self) -> None:
         """Readings and a filmstrip."""
         for _ in range(4):
-            self.ask("/api/readings", self._about(self._random.randrange(FRAMES)))
-        self.ask(f"/api/clips/1/filmstrip?count={self._random.choice((16, 64))}")
+            self.ask("/api/v1/readings", self._about(self._random.randrange(FRAMES)))
+        self.ask(f"/api/v1/clips/1/filmstrip?count={self._random.choice((16, 64))}")
 
     def play(self) -> None:
         """Some seconds from anywhere."""
         ask = {"type": "start", "clip": 1, "look": self._look, "height": 488}
-        with connect(self._address.replace("http", "ws") + "/api/play", max_size=None) as socket:
+        with connect(self._address.replace("http", "ws") + "/api/v1/play", max_size=None) as socket:
             socket.send(json.dumps(ask | {"frame": self._random.randrange(FRAMES - 200)}))
             for _ in range(120):
                 while not isinstance(socket.recv(), bytes):
@@ -106,8 +106,8 @@ class Work:
         first = self._random.randrange(FRAMES - 24)
         result = {"first": first, "last": first + 23, "height": 270}
         ask = {"clip": 1, "look": self._look, "result": result}
-        number = json.loads(self.ask("/api/renders", ask))["id"]
-        while json.loads(self.ask(f"/api/renders/{number}"))["state"] in UNENDED:
+        number = json.loads(self.ask("/api/v1/renders", ask))["id"]
+        while json.loads(self.ask(f"/api/v1/renders/{number}"))["state"] in UNENDED:
             time.sleep(0.2)
 
 
@@ -138,7 +138,7 @@ def work(pid: int, address: str, minutes: float) -> list[Taken]:
         at_work = Work(address, number)
         while time.monotonic() < until:
             did = at_work.do_something()
-            kept = json.loads(at_work.ask("/api/memory"))["kept"] / 1e6
+            kept = json.loads(at_work.ask("/api/v1/memory"))["kept"] / 1e6
             with lock:
                 taken.append(now := Taken.by(pid))
                 print(
@@ -162,7 +162,7 @@ def main(minutes: float) -> int:
         repeated(MEDIA / "lantern-barge.mp4", long, TIMES)
         process, address = started(Path(folder) / "Soak", "--cache", str(CACHE_MB))
         try:
-            Work(address, 0).ask("/api/clips?name=long.mp4", long.read_bytes())
+            Work(address, 0).ask("/api/v1/clips?name=long.mp4", long.read_bytes())
             print(f"imported: {memory_mb(process.pid, 'VmRSS'):.0f} MB", flush=True)
             taken = work(process.pid, address, minutes)
         finally:

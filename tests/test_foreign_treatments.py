@@ -8,6 +8,8 @@ from pathlib import Path
 
 import pytest
 
+from yearning.api.app import create_app
+
 ROOT = Path(__file__).parents[1]
 EXAMPLE = ROOT / "examples" / "treatment-package"
 
@@ -73,6 +75,15 @@ def test_it_is_in_the_catalogue_and_the_schema_and_what_is_broken_is_left_out_wi
     ]
     assert "No module named 'nothing_of_that_name'" in lines[0]
     assert "darkroom-glass.graduated" in ran(["yearning.cli", "schema"], site).stdout
+
+
+def test_the_api_document_stays_as_it_is_with_one_open_kind_for_them(site):
+    code = "import json; from yearning.api.app import create_app; print(json.dumps(%s))"
+    words = [sys.executable, "-c", code % "create_app(None).openapi()"]
+    with_it = subprocess.run(
+        words, capture_output=True, text=True, env=os.environ | {"PYTHONPATH": str(site)}, cwd=ROOT
+    )
+    assert json.loads(with_it.stdout) == create_app(None).openapi()
 
 
 def test_it_passes_its_own_tests(site):

@@ -59,13 +59,13 @@ def test_the_installed_wheel_serves_the_page_and_gets_ready_meanwhile(installed,
                     .getImageData(canvas.width >> 1, canvas.height >> 1, 1, 1).data[3] > 0;
                 }"""
             )
-            ready = page.evaluate("fetch('/api/readiness').then((r) => r.json())")
+            ready = page.evaluate("fetch('/api/v1/readiness').then((r) => r.json())")
             assert ready["done"] < ready["of"]  # a picture is there before all is compiled
             further = ready["done"]
             end = time.monotonic() + 300
             while further == ready["done"] and time.monotonic() < end:
                 time.sleep(1)
-                further = page.evaluate("fetch('/api/readiness').then((r) => r.json())")["done"]
+                further = page.evaluate("fetch('/api/v1/readiness').then((r) => r.json())")["done"]
             assert further > ready["done"]
             page.get_by_text(f"Getting ready, {ready['done']} of").wait_for(state="hidden")
     finally:

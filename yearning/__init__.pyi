@@ -4,6 +4,7 @@ from .core.engine.array_clip import ArrayClip as ArrayClip
 from .core.engine.array_clip import ArrayError as ArrayError
 from .core.errors import LookError as LookError
 from .core.errors import YearningError as YearningError
+from .core.look.fitting import Fitting as Fitting
 from .core.treatments.balance import Balance as Balance
 from .core.treatments.bend import Bend as Bend
 from .core.treatments.border import Border as Border
@@ -46,6 +47,7 @@ from .farm.progress import Progress as Progress
 from .library.clips import RequestError as RequestError
 from .library.clips import open_clip as open_clip
 from .library.look import Look as Look
+from .library.look import read_fitting as read_fitting
 from .library.look import read_look as read_look
 from .library.look import starter as starter
 from .library.look import starter_names as starter_names

@@ -1,4 +1,4 @@
-"""Write the pages made from the program: of treatments, and of the library's names.
+"""Write the pages made from the program: of treatments, the library's names, and problems.
 
 `python -m yearning.handbook docs`; with `--pictures` each treatment's before and after too; with
 `--check` say if the pages are up to date.
@@ -9,6 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
+from yearning.api.problem_kinds import KINDS
 from yearning.api.schemas.catalogue import catalogue
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
@@ -59,6 +60,21 @@ def page() -> str:
     return "\n".join(said) + "\n"
 
 
+def problem_kinds() -> str:
+    """The page of the API's problems, in Markdown."""
+    said = [
+        "# Problems",
+        "",
+        "Kinds of problems that [the API](api.md) answers (RFC 9457), made by `make schemas`. The "
+        "type of a problem is the address of its kind.",
+        "",
+        "| type | status | title | |",
+        "|---|---|---|---|",
+    ]
+    said += [f"| `{k.uri}` | {k.status} | {k.title} | {k.summary} |" for k in KINDS]
+    return "\n".join(said) + "\n"
+
+
 def pictures(folder: Path) -> None:
     """Before and after each treatment, side by side."""
     folder.mkdir(exist_ok=True)
@@ -83,7 +99,11 @@ def pictures(folder: Path) -> None:
 def main(arguments: list[str]) -> int:
     """Write what is asked for, or say which pages are not up to date."""
     folder = Path(arguments[-1])
-    pages = {folder / "treatments.md": page(), folder / "reference.md": reference()}
+    pages = {
+        folder / "treatments.md": page(),
+        folder / "reference.md": reference(),
+        folder / "problems.md": problem_kinds(),
+    }
     if "--check" in arguments:
         stale = [str(p) for p, text in pages.items() if not p.exists() or p.read_text() != text]
         if stale:

@@ -15,6 +15,7 @@ ENTRY = re.compile(r"^(\*{0,2}\w[\w, ]*): ", re.MULTILINE)
 
 KINDS = {
     "Looks": ("Look", "read_look", "write_look", "starter", "starter_names"),
+    "Fittings": ("Fitting", "read_fitting"),
     "Steps": ("Step", "Mix", "Key", "Burst", "Bundle"),
     "Clips": ("open_clip", "Reading", "ArrayClip"),
     "Pictures": ("Picture", "save"),

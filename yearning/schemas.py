@@ -6,6 +6,7 @@ from pathlib import Path
 
 from yearning.api.app import create_app
 from yearning.core.look.document import look_schema
+from yearning.core.look.fitting import fitting_schema
 from yearning.core.motion.tracks import track_schema
 
 
@@ -13,6 +14,7 @@ def documents() -> dict[str, str]:
     """Each schema file's name and text."""
     schemas = {
         "yearning-look-2.schema.json": look_schema(),
+        "yearning-fitting-1.schema.json": fitting_schema(),
         "yearning-track-1.schema.json": track_schema(),
         "openapi.json": create_app(None).openapi(),
     }

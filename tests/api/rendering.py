@@ -10,7 +10,7 @@ SLOW = LOOK | {"steps": [{"id": f"n{n}", "treatment": "grain"} for n in range(60
 
 def asked(client, clip_id, look=LOOK, **result):
     ask = {"clip": clip_id, "look": look, "result": result}
-    answer = client.post("/api/renders", json=ask)
+    answer = client.post("/api/v1/renders", json=ask)
     assert answer.status_code == 201, answer.text
     return answer.json()
 
@@ -18,7 +18,7 @@ def asked(client, clip_id, look=LOOK, **result):
 def until(client, render_id, reached, seconds=300):
     """The render once `reached` says yes of it."""
     for _ in range(seconds * 20):
-        found = client.get(f"/api/renders/{render_id}").json()
+        found = client.get(f"/api/v1/renders/{render_id}").json()
         if reached(found):
             return found
         time.sleep(0.05)

@@ -25,7 +25,7 @@ LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
 
 
 def test_the_catalogue_is_the_treatments(client):
-    found = client.get("/api/catalogue").json()
+    found = client.get("/api/v1/catalogue").json()
     assert {t["kind"] for t in found["treatments"]} == set(TREATMENTS)
     assert found["stages"][0] == "time"
     for treatment in found["treatments"]:
@@ -34,68 +34,68 @@ def test_the_catalogue_is_the_treatments(client):
 
 
 def test_a_clip_is_brought_in_once(client, clip_id, clip):
-    again = client.post("/api/clips", params={"name": "x.mp4"}, content=clip.read_bytes())
+    again = client.post("/api/v1/clips", params={"name": "x.mp4"}, content=clip.read_bytes())
     assert again.json()["id"] == clip_id
-    (found,) = client.get("/api/clips").json()
+    (found,) = client.get("/api/v1/clips").json()
     assert (found["name"], found["frames"], found["matrix"]) == ("small", 40, "bt709")
 
 
 @pytest.mark.parametrize("body", [b"", b"words, no video", b"\x00" * 5000])
 def test_a_file_that_is_no_clip_is_refused_by_name_and_leaves_nothing(client, body):
-    answer = client.post("/api/clips", params={"name": "holiday.mp4"}, content=body)
+    answer = client.post("/api/v1/clips", params={"name": "holiday.mp4"}, content=body)
     assert "holiday.mp4" in problem(answer, 422)
-    assert client.get("/api/clips").json() == []
+    assert client.get("/api/v1/clips").json() == []
     folder = client.app.state.preview.project.folder
     assert [p.name for p in folder.rglob("*") if p.is_file() and "sqlite" not in p.name] == []
 
 
 def test_a_clip_is_read_as_said_until_it_is_taken_back(client, clip_id):
-    address = f"/api/clips/{clip_id}/reading"
+    address = f"/api/v1/clips/{clip_id}/reading"
     ask = {"clip": clip_id, "frame": 5, "look": LOOK, "height": 64}
-    plain = client.post("/api/pictures", json=ask).content
+    plain = client.post("/api/v1/pictures", json=ask).content
     said = client.put(address, json={"range": "full", "rate": "50"})
     assert said.status_code == 200
     found = said.json()
     assert (found["range"], found["rate"], found["frames"]) == ("full", 50, 80)
     assert found["reading"]["rate"] == "50"
-    assert client.get("/api/clips").json()[clip_id - 1]["rate"] == 50
-    assert client.post("/api/pictures", json=ask | {"frame": 10}).content != plain
+    assert client.get("/api/v1/clips").json()[clip_id - 1]["rate"] == 50
+    assert client.post("/api/v1/pictures", json=ask | {"frame": 10}).content != plain
     back = client.put(address, json={}).json()
     assert (back["range"], back["rate"], back["frames"]) == ("limited", 25, 40)
-    assert client.post("/api/pictures", json=ask).content == plain
+    assert client.post("/api/v1/pictures", json=ask).content == plain
 
 
 @pytest.mark.parametrize(
     "said", [{"rate": "soon"}, {"rate": "-4"}, {"matrix": "bt1"}, {"colour": "red"}, {"light": 3}]
 )
 def test_what_can_not_be_said_of_a_clip_changes_nothing(said, client, clip_id):
-    before = client.get("/api/clips").json()
-    answer = client.put(f"/api/clips/{clip_id}/reading", json=said)
+    before = client.get("/api/v1/clips").json()
+    answer = client.put(f"/api/v1/clips/{clip_id}/reading", json=said)
     assert answer.status_code == 422
     assert next(iter(said)) in answer.json()["detail"]
-    assert client.get("/api/clips").json() == before
+    assert client.get("/api/v1/clips").json() == before
 
 
 def test_a_clip_that_is_not_there_can_not_be_read(client):
-    assert client.put("/api/clips/99/reading", json={}).status_code == 404
+    assert client.put("/api/v1/clips/99/reading", json={}).status_code == 404
 
 
 def test_a_clip_whose_file_is_gone_says_so_and_how_to_put_it_back(tmp_path, clip):
     project = Project(tmp_path / "lost")
     with TestClient(create_app(project), base_url=HOST) as client:
-        sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+        sent = client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
         held = project.clips.get(sent.json()["id"])
         held.path.unlink()
         ask = {"clip": held.id, "frame": 0, "look": LOOK, "height": 32}
-        detail = problem(client.post("/api/pictures", json=ask), 410)
+        detail = problem(client.post("/api/v1/pictures", json=ask), 410)
         assert detail.startswith("a: its file is gone")
         assert "drop the clip as it was" in detail
-        client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
-        assert client.post("/api/pictures", json=ask).status_code == 200
+        client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+        assert client.post("/api/v1/pictures", json=ask).status_code == 200
 
 
 def test_the_filmstrip_is_one_picture(client, clip_id):
-    data = client.get(f"/api/clips/{clip_id}/filmstrip", params={"count": 8}).content
+    data = client.get(f"/api/v1/clips/{clip_id}/filmstrip", params={"count": 8}).content
     strip = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)
     assert strip.shape == (54, 8 * 93, 3)
 
@@ -109,16 +109,16 @@ def test_a_picture_is_the_cores(client, clip_id, clip):
         path = Evaluator(a_look(*THREE_STEPS), footage, footage.size, Cache(0))
         expected = quantize(path.picture(7), 8)
     crop = {"x": 0.5, "y": 0.5, "width": 192, "height": 112}
-    data = client.post("/api/pictures", json=_ask(clip_id, crop=crop)).content
+    data = client.post("/api/v1/pictures", json=_ask(clip_id, crop=crop)).content
     np.testing.assert_array_equal(cv2.imdecode(np.frombuffer(data, np.uint8), 1), expected)
-    data = client.post("/api/pictures", json=_ask(clip_id)).content
+    data = client.post("/api/v1/pictures", json=_ask(clip_id)).content
     seen = cv2.imdecode(np.frombuffer(data, np.uint8), 1)
     assert np.abs(seen.astype(int) - expected).mean() < 4
 
 
 def test_a_crop_stays_inside_the_picture(client, clip_id):
     crop = {"x": 1, "y": 0, "width": 40, "height": 30}
-    data = client.post("/api/pictures", json=_ask(clip_id, crop=crop)).content
+    data = client.post("/api/v1/pictures", json=_ask(clip_id, crop=crop)).content
     assert cv2.imdecode(np.frombuffer(data, np.uint8), 1).shape == (30, 40, 3)
 
 
@@ -128,14 +128,14 @@ def test_a_window_is_cut_from_the_picture_at_the_size_asked_for(client, clip_id,
         path = Evaluator(a_look(*THREE_STEPS), footage, small, Cache(0))
         expected = quantize(path.picture(7), 8)
     crop = {"x": 0.25, "y": 0.5, "width": 40, "height": 30}
-    data = client.post("/api/pictures", json=_ask(clip_id, height=56, crop=crop)).content
+    data = client.post("/api/v1/pictures", json=_ask(clip_id, height=56, crop=crop)).content
     seen = cv2.imdecode(np.frombuffer(data, np.uint8), 1)
     left = round(0.25 * small.width - 20)
     np.testing.assert_array_equal(seen, expected[13:43, left : left + 40])
 
 
 def test_the_path_shows_every_step(client, clip_id):
-    found = client.post("/api/path", json=_ask(clip_id)).json()
+    found = client.post("/api/v1/path-pictures", json=_ask(clip_id)).json()
     assert list(found["steps"]) == [s["id"] for s in THREE_STEPS]
     assert found["footage"].startswith("data:image/jpeg;base64,")
     assert len({found["footage"], *found["steps"].values()}) == 4
@@ -155,27 +155,27 @@ REFUSED = {
 @pytest.mark.parametrize("what", REFUSED)
 def test_a_picture_that_can_not_be_made_says_why(what, client, clip_id):
     changes, says = REFUSED[what]
-    assert says in problem(client.post("/api/pictures", json=_ask(clip_id, **changes)), 422)
+    assert says in problem(client.post("/api/v1/pictures", json=_ask(clip_id, **changes)), 422)
 
 
 def test_what_is_not_there_is_404(client):
-    assert "99" in problem(client.get("/api/looks/99"), 404)
-    problem(client.get("/api/renders/99"), 404)
-    problem(client.post("/api/pictures", json=_ask(99)), 404)
-    problem(client.get("/api/nothing"), 404)
+    assert "99" in problem(client.get("/api/v1/looks/99"), 404)
+    problem(client.get("/api/v1/renders/99"), 404)
+    problem(client.post("/api/v1/pictures", json=_ask(99)), 404)
+    problem(client.get("/api/v1/nothing"), 404)
 
 
 def test_a_newer_request_of_a_channel_overtakes(client, clip_id):
-    client.post("/api/pictures", json=_ask(clip_id, channel="me", sequence=5))
-    old = client.post("/api/pictures", json=_ask(clip_id, frame=9, channel="me", sequence=4))
+    client.post("/api/v1/pictures", json=_ask(clip_id, channel="me", sequence=5))
+    old = client.post("/api/v1/pictures", json=_ask(clip_id, frame=9, channel="me", sequence=4))
     problem(old, 409)
-    other = client.post("/api/pictures", json=_ask(clip_id, frame=9, channel="you", sequence=4))
+    other = client.post("/api/v1/pictures", json=_ask(clip_id, frame=9, channel="you", sequence=4))
     assert other.status_code == 200
 
 
 def test_looks_are_edited_from_the_revision_that_stands(client):
-    made = client.post("/api/looks", json=LOOK).json()
-    at = f"/api/looks/{made['id']}"
+    made = client.post("/api/v1/looks", json=LOOK).json()
+    at = f"/api/v1/looks/{made['id']}"
     changed = made["look"] | {"steps": made["look"]["steps"][:1]}
     edit = {"revision": made["revision"], "look": changed}
     undoes = {"words": "taking out 2 steps", "step": None}
@@ -187,22 +187,22 @@ def test_looks_are_edited_from_the_revision_that_stands(client):
 
 
 def test_a_look_goes_out_and_in_as_a_file(client):
-    made = client.post("/api/looks", json=LOOK).json()
-    file = client.get(f"/api/looks/{made['id']}/file")
+    made = client.post("/api/v1/looks", json=LOOK).json()
+    file = client.get(f"/api/v1/looks/{made['id']}/file")
     assert "Test.look.json" in file.headers["content-disposition"]
-    again = client.post("/api/looks", content=file.content).json()
+    again = client.post("/api/v1/looks", content=file.content).json()
     assert again["look"] == made["look"]
-    assert "line 1" in problem(client.post("/api/looks", content=b"{oops"), 422)
+    assert "line 1" in problem(client.post("/api/v1/looks", content=b"{oops"), 422)
 
 
 def test_a_curves_line_is_the_cores(client):
-    line = client.post("/api/curve", json={"points": [[0, 0.1], [1, 0.9]]}).json()["line"]
+    line = client.post("/api/v1/curves", json={"points": [[0, 0.1], [1, 0.9]]}).json()["line"]
     np.testing.assert_allclose(line[32], [0.5, 0.5], atol=1e-9)
-    problem(client.post("/api/curve", json={"points": [[1, 0], [0, 1]]}), 422)
+    problem(client.post("/api/v1/curves", json={"points": [[1, 0], [0, 1]]}), 422)
 
 
 def test_the_sound_of_play_is_the_clips(client, clip_id, clip, tmp_path):
-    answer = client.get(f"/api/clips/{clip_id}/sound")
+    answer = client.get(f"/api/v1/clips/{clip_id}/sound")
     assert answer.headers["content-type"] == "audio/webm"
     file = tmp_path / "a.webm"
     file.write_bytes(answer.content)
@@ -214,12 +214,12 @@ def test_the_sound_of_play_is_the_clips(client, clip_id, clip, tmp_path):
 
 def test_a_clip_without_sound_has_none_to_play(client, make_clip):
     file = make_clip("quiet.mp4", "libx264", frames=5).read_bytes()
-    quiet = client.post("/api/clips?name=quiet.mp4", content=file).json()["id"]
-    assert "no sound" in problem(client.get(f"/api/clips/{quiet}/sound"), 422)
+    quiet = client.post("/api/v1/clips?name=quiet.mp4", content=file).json()["id"]
+    assert "no sound" in problem(client.get(f"/api/v1/clips/{quiet}/sound"), 422)
 
 
 def test_play_waits_for_what_was_shown_and_says_what_is_wrong(client, clip_id):
-    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+    with client.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"}) as socket:
         socket.send_json({"type": "start", "clip": clip_id, "look": {}, "frame": 0})
         assert "format" in socket.receive_json()["detail"]
         socket.send_json({"type": "start", "clip": 99, "look": LOOK, "frame": 0})
@@ -232,16 +232,16 @@ def test_play_waits_for_what_was_shown_and_says_what_is_wrong(client, clip_id):
     "headers", [{"host": "evil.example"}, {"origin": "http://evil.example"}, {"host": ""}]
 )
 def test_foreign_hosts_and_origins_are_refused(client, headers):
-    problem(client.get("/api/clips", headers=headers), 403)
+    problem(client.get("/api/v1/clips", headers=headers), 403)
 
 
 def test_another_address_asks_for_the_token(tmp_path):
     app = create_app(Project(tmp_path / "work"), token="s3cret")
     with TestClient(app, base_url="http://192.168.0.9:8765") as client:
-        problem(client.get("/api/clips"), 403)
-        problem(client.get("/api/clips?token=wrong"), 403)
-        assert client.get("/api/clips?token=s3cret").status_code == 200
-        assert client.get("/api/clips").status_code == 200  # from the cookie now
+        problem(client.get("/api/v1/clips"), 403)
+        problem(client.get("/api/v1/clips?token=wrong"), 403)
+        assert client.get("/api/v1/clips?token=s3cret").status_code == 200
+        assert client.get("/api/v1/clips").status_code == 200  # from the cookie now
 
 
 def test_the_published_documents_are_up_to_date():
@@ -273,20 +273,20 @@ STILLS = [f"night_walk.{n:04d}.png" for n in (7, 8, 9)]
 
 def test_numbered_stills_are_brought_in_as_one_clip_and_put_back(client, stills):
     data, params = _packed(stills, STILLS), {"name": "night_walk.%04d.png"}
-    clip = client.post("/api/clips", params=params, content=data).json()
+    clip = client.post("/api/v1/clips", params=params, content=data).json()
     assert (clip["name"], clip["frames"], clip["rate"]) == ("night walk", 3, 24)
-    assert client.post("/api/clips", params=params, content=data).json()["id"] == clip["id"]
+    assert client.post("/api/v1/clips", params=params, content=data).json()["id"] == clip["id"]
     ask = {"clip": clip["id"], "frame": 2, "look": LOOK, "height": 54}
-    seen = client.post("/api/pictures", json=ask).content
-    assert client.get(f"/api/clips/{clip['id']}/filmstrip").status_code == 200
-    said = client.put(f"/api/clips/{clip['id']}/reading", json={"rate": "25"}).json()
+    seen = client.post("/api/v1/pictures", json=ask).content
+    assert client.get(f"/api/v1/clips/{clip['id']}/filmstrip").status_code == 200
+    said = client.put(f"/api/v1/clips/{clip['id']}/reading", json={"rate": "25"}).json()
     assert (said["rate"], said["frames"]) == (25, 3)
     project = client.app.state.preview.project
     (found,) = project.clips.all()
     (found.path.parent / STILLS[1]).unlink()
-    assert "night walk" in problem(client.post("/api/pictures", json=ask), 410)
-    client.post("/api/clips", params=params, content=data)
-    assert client.post("/api/pictures", json=ask).content == seen
+    assert "night walk" in problem(client.post("/api/v1/pictures", json=ask), 410)
+    client.post("/api/v1/clips", params=params, content=data)
+    assert client.post("/api/v1/pictures", json=ask).content == seen
     assert list((project.folder / "incoming").iterdir()) == []
 
 
@@ -301,13 +301,13 @@ def test_numbered_stills_are_brought_in_as_one_clip_and_put_back(client, stills)
     ],
 )
 def test_stills_that_are_no_clip_are_refused_and_leave_nothing(name, names, says, client, stills):
-    answer = client.post("/api/clips", params={"name": name}, content=_packed(stills, names))
+    answer = client.post("/api/v1/clips", params={"name": name}, content=_packed(stills, names))
     assert says in problem(answer, 422)
-    assert client.get("/api/clips").json() == []
+    assert client.get("/api/v1/clips").json() == []
     assert list((client.app.state.preview.project.folder / "incoming").iterdir()) == []
 
 
 def test_stills_cut_off_on_the_way_are_refused(client, stills):
     data = _packed(stills, STILLS)[:2000]
-    answer = client.post("/api/clips", params={"name": "night_walk.%04d.png"}, content=data)
+    answer = client.post("/api/v1/clips", params={"name": "night_walk.%04d.png"}, content=data)
     assert "did not arrive whole" in problem(answer, 422)

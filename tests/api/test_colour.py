@@ -30,7 +30,7 @@ def document(*steps):
 
 
 def seen(client, **ask):
-    answer = client.post("/api/pictures", json=ask)
+    answer = client.post("/api/v1/pictures", json=ask)
     assert answer.status_code == 200, answer.text
     return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)
 
@@ -54,7 +54,7 @@ def drawing(found):
 def test_readings_are_those_of_the_core(client, clip_id, core):
     look = document(*GRADE)
     ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112}
-    found = client.post("/api/readings", json=ask).json()
+    found = client.post("/api/v1/readings", json=ask).json()
     picture = core(look)
     assert found["histogram"] == histogram(picture, 128).tolist()
     waves = scopes.waveform(picture, 264, 121)
@@ -66,7 +66,7 @@ def test_readings_are_those_of_the_core(client, clip_id, core):
     _, parts = scopes.out_of_range(picture)
     assert (found["black"], found["white"], found["gamut"]) == pytest.approx(tuple(parts))
     assert [t["name"] for t in found["targets"]] == ["R", "Yl", "G", "Cy", "B", "Mg"]
-    after = client.post("/api/readings", json=ask | {"after": "as shot"}).json()
+    after = client.post("/api/v1/readings", json=ask | {"after": "as shot"}).json()
     assert after["histogram"] == histogram(core(look, after="as shot"), 128).tolist()
 
 
@@ -77,7 +77,7 @@ def test_what_is_crushed_is_counted_between_the_bars(client, clip_id):
     for bars in (step("letterbox", {"ratio": 2.76}), step("crop", {"ratio": 0.6})):
         ask = {"clip": clip_id, "frame": 3, "height": 112}
         plain, barred = (
-            client.post("/api/readings", json=ask | {"look": document(*steps)}).json()["black"]
+            client.post("/api/v1/readings", json=ask | {"look": document(*steps)}).json()["black"]
             for steps in ((dark, grain), (dark, bars, grain))
         )
         assert abs(barred - plain) < 0.04
@@ -86,10 +86,10 @@ def test_what_is_crushed_is_counted_between_the_bars(client, clip_id):
 def test_a_place_s_value_is_read(client, clip_id, core):
     look = document(*GRADE)
     ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112, "at": {"x": 0.3, "y": 0.7}}
-    found = client.post("/api/value", json=ask).json()
+    found = client.post("/api/v1/samples", json=ask).json()
     expected = scopes.sample_at(core(look), 0.3, 0.7)
     assert found == pytest.approx(expected._asdict(), abs=1e-6)
-    assert client.post("/api/value", json=ask | {"at": {"x": 2, "y": 0}}).status_code == 422
+    assert client.post("/api/v1/samples", json=ask | {"at": {"x": 2, "y": 0}}).status_code == 422
 
 
 def test_change_weight_and_warnings_are_shown(client, clip_id, core):
@@ -116,17 +116,26 @@ def test_change_weight_and_warnings_are_shown(client, clip_id, core):
 def test_the_path_shows_steps_within_bundles(client, clip_id):
     bundle = {"id": "b", "treatment": "bundle", "settings": {"steps": GRADE}}
     ask = {"clip": clip_id, "frame": 3, "look": document(bundle, THREE_STEPS[2]), "height": 64}
-    assert set(client.post("/api/path", json=ask).json()["steps"]) == {"levels", "tone", "b", "n"}
+    assert set(client.post("/api/v1/path-pictures", json=ask).json()["steps"]) == {
+        "levels",
+        "tone",
+        "b",
+        "n",
+    }
 
 
 CUBE = b'TITLE "Turned"\nLUT_1D_SIZE 2\n1 1 1\n0 0 0\n'
 
 
 def test_a_table_is_brought_in_used_and_rendered_from(client, clip_id, core):
-    made = client.post("/api/tables", params={"name": "Harbour lights.cube"}, content=CUBE).json()
-    again = client.post("/api/tables", params={"name": "Harbour lights.cube"}, content=CUBE).json()
+    made = client.post(
+        "/api/v1/tables", params={"name": "Harbour lights.cube"}, content=CUBE
+    ).json()
+    again = client.post(
+        "/api/v1/tables", params={"name": "Harbour lights.cube"}, content=CUBE
+    ).json()
     assert made == again
-    assert client.get("/api/tables").json() == [made]
+    assert client.get("/api/v1/tables").json() == [made]
     assert made["title"] == "Harbour lights"
     look = document(step("table", {"file": made["file"]}))
     ask = {"clip": clip_id, "frame": 3, "height": 112}
@@ -134,7 +143,7 @@ def test_a_table_is_brought_in_used_and_rendered_from(client, clip_id, core):
     plain = seen(client, **ask, look=document())
     assert np.abs(shown.astype(int) - (255 - plain.astype(int))).mean() < 3
     asked = {"clip": clip_id, "look": look, "result": {}}
-    assert client.post("/api/renders", json=asked).status_code == 201
+    assert client.post("/api/v1/renders", json=asked).status_code == 201
 
 
 @pytest.mark.parametrize(
@@ -146,7 +155,7 @@ def test_a_table_is_brought_in_used_and_rendered_from(client, clip_id, core):
     ],
 )
 def test_what_is_no_table_is_refused_and_leaves_nothing(name, body, says, client):
-    answer = client.post("/api/tables", params={"name": name}, content=body)
+    answer = client.post("/api/v1/tables", params={"name": name}, content=body)
     assert says in problem(answer, 422)
     assert list(client.app.state.preview.project.assets.iterdir()) == []
 
@@ -154,13 +163,13 @@ def test_what_is_no_table_is_refused_and_leaves_nothing(name, body, says, client
 @pytest.mark.parametrize("file", ["gone.cube", "../project.sqlite", "/etc/passwd"])
 def test_a_table_that_is_not_of_the_project_is_refused(file, client, clip_id):
     look = document(step("table", {"file": file}))
-    answer = client.post("/api/pictures", json={"clip": clip_id, "frame": 3, "look": look})
+    answer = client.post("/api/v1/pictures", json={"clip": clip_id, "frame": 3, "look": look})
     assert file.rpartition("/")[2] in problem(answer, 422)
 
 
 def test_a_look_is_baked_with_its_error(client, tmp_path):
-    made = client.post("/api/looks", json=document(*GRADE)).json()
-    address = f"/api/looks/{made['id']}/table"
+    made = client.post("/api/v1/looks", json=document(*GRADE)).json()
+    address = f"/api/v1/looks/{made['id']}/table"
     error = client.get(f"{address}/error", params={"side": 17}).json()["error"]
     answer = client.get(address, params={"side": 17})
     assert "Dusk---dawn.17.cube" in answer.headers["content-disposition"]
@@ -170,8 +179,8 @@ def test_a_look_is_baked_with_its_error(client, tmp_path):
     np.testing.assert_allclose(values[8, 8, 8], corner, atol=1e-6)
     assert 0 < error < 0.05
     problem(client.get(address, params={"side": 12}), 422)
-    grain = client.post("/api/looks", json=document(*THREE_STEPS)).json()
-    found = client.get(f"/api/looks/{grain['id']}/table/error").json()
+    grain = client.post("/api/v1/looks", json=document(*THREE_STEPS)).json()
+    found = client.get(f"/api/v1/looks/{grain['id']}/table/error").json()
     assert found["error"] is None
     assert found["reason"].startswith("steps[0]: glow works on more")
 
@@ -179,17 +188,17 @@ def test_a_look_is_baked_with_its_error(client, tmp_path):
 def test_a_grade_goes_out_and_comes_in_again(client):
     grade = {"id": "dusk", "slope": [1.2, 1, 0.9], "offset": [0.1, 0, 0], "saturation": 1.5}
     for ending in ("cc", "cdl"):
-        text = client.post(f"/api/grades/{ending}", json=grade).content
-        found = client.post("/api/grades", params={"name": f"a.{ending}"}, content=text).json()
+        text = client.post(f"/api/v1/grades/{ending}", json=grade).content
+        found = client.post("/api/v1/grades", params={"name": f"a.{ending}"}, content=text).json()
         assert found == grade | {"power": [1, 1, 1]}
-    problem(client.post("/api/grades/txt", json=grade), 422)
+    problem(client.post("/api/v1/grades/txt", json=grade), 422)
     assert "a.cc: line 1" in problem(
-        client.post("/api/grades", params={"name": "a.cc"}, content=b"no"), 422
+        client.post("/api/v1/grades", params={"name": "a.cc"}, content=b"no"), 422
     )
 
 
 def test_starter_looks_are_looks_that_change_the_picture(client, clip_id):
-    found = client.get("/api/starters").json()
+    found = client.get("/api/v1/starters").json()
     assert [s["name"] for s in found] == [s.look.name for s in starters()]
     hits = next(s for s in found if s["name"] == "Three-way split hits")
     assert hits["bursts"] == {"hits": {"length": 4, "ramp": 1, "threshold": 4.0}}
@@ -203,8 +212,8 @@ def test_starter_looks_are_looks_that_change_the_picture(client, clip_id):
 
 
 def test_snapshots_are_kept_with_their_look(client):
-    made = client.post("/api/looks", json=document(*GRADE)).json()
-    address = f"/api/looks/{made['id']}/snapshots"
+    made = client.post("/api/v1/looks", json=document(*GRADE)).json()
+    address = f"/api/v1/looks/{made['id']}/snapshots"
     assert client.get(address).json() == []
     body = {"name": "Snapshot 1", "look": made["look"]}
     kept = [{"id": f"s{n}", **body} for n in (1, 2)]
@@ -220,8 +229,8 @@ def test_snapshots_are_kept_with_their_look(client):
         client.put(f"{address}/s{n}", json=body)
     assert client.put(f"{address}/s25", json=body).status_code == 200
     assert "at most 24" in problem(client.put(f"{address}/s26", json=body), 422)
-    problem(client.get("/api/looks/99/snapshots"), 404)
-    problem(client.delete("/api/looks/99/snapshots/s1"), 404)
+    problem(client.get("/api/v1/looks/99/snapshots"), 404)
+    problem(client.delete("/api/v1/looks/99/snapshots/s1"), 404)
 
 
 OLD_TONE = {"id": "t", "treatment": "tone", "settings": {"vibrance": 0.3}}
@@ -229,26 +238,28 @@ OLD = {"format": "yearning-look/1", "name": "Old", "steps": [OLD_TONE]}
 
 
 def test_a_snapshot_of_an_older_format_is_given_in_the_newest(client):
-    made = client.post("/api/looks", json=document(*GRADE)).json()
-    address = f"/api/looks/{made['id']}/snapshots"
+    made = client.post("/api/v1/looks", json=document(*GRADE)).json()
+    address = f"/api/v1/looks/{made['id']}/snapshots"
     client.put(f"{address}/s1", json={"name": "Old", "look": OLD})
     (found,) = client.get(address).json()
     assert found["look"]["format"] == "yearning-look/2"
-    assert found["look"]["steps"][0]["settings"] == {"pale_colours": 0.3}
+    settings = found["look"]["steps"][0]["settings"]
+    assert settings["pale_colours"] == 0.3
+    assert "vibrance" not in settings
 
 
 def test_a_look_file_of_an_older_format_says_what_has_changed_of_its_picture(client):
     edge, crop = {"id": "v", "treatment": "vignette"}, {"id": "c", "treatment": "crop"}
-    before = client.post("/api/looks/check", json={**OLD, "steps": [edge, crop]}).json()
+    before = client.post("/api/v1/looks/check", json={**OLD, "steps": [edge, crop]}).json()
     assert before["notes"] == ["The vignette before a crop now fits the frame that is left."]
     assert before["look"]["format"] == "yearning-look/2"
     for steps in ([crop, edge], [edge | {"on": False}, crop], [OLD_TONE]):
-        found = client.post("/api/looks/check", json={**OLD, "steps": steps}).json()
+        found = client.post("/api/v1/looks/check", json={**OLD, "steps": steps}).json()
         assert found["notes"] == []
 
 
 def test_the_catalogue_says_what_a_table_can_hold(client):
-    for found in client.get("/api/catalogue").json()["treatments"]:
+    for found in client.get("/api/v1/catalogue").json()["treatments"]:
         assert found["colour_only"] == issubclass(TREATMENTS[found["kind"]], ColourOnly)
 
 
@@ -268,11 +279,11 @@ def test_levels_and_tone_are_set_from_the_whole_clip(client, clip_id, clip):
         },
     }
     for kind, settings in expected.items():
-        text = client.post("/api/measure", json=ask | {"treatment": kind}).text
+        text = client.post("/api/v1/fits", json=ask | {"treatment": kind}).text
         *progress, last = [json.loads(line) for line in text.splitlines()]
         assert last["settings"] == pytest.approx(settings, abs=0.006)
         assert [line["done"] for line in progress] == (list(range(40)) if kind == "levels" else [])
-    refused = client.post("/api/measure", json=ask | {"treatment": "glow"})
+    refused = client.post("/api/v1/fits", json=ask | {"treatment": "glow"})
     assert "set from a clip" in problem(refused, 422)
 
 
@@ -280,15 +291,15 @@ def test_a_clip_s_light_is_measured_with_progress_and_its_exposure_evened(
     client, clip_id, tmp_path, monkeypatch
 ):
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
-    told = client.post(f"/api/clips/{clip_id}/light").text
+    told = client.post(f"/api/v1/clips/{clip_id}/light").text
     lines = [json.loads(line) for line in told.splitlines()]
     assert [line["done"] for line in lines] == [0, 8, 16, 24, 32, 40, 40]
     ask = {"clip": clip_id, "frame": 3, "look": document(), "height": 112}
     plain = seen(client, **ask)
-    said = client.put(f"/api/clips/{clip_id}/reading", json={"deflicker": 8}).json()
+    said = client.put(f"/api/v1/clips/{clip_id}/reading", json={"deflicker": 8}).json()
     assert said["reading"]["deflicker"] == 8
     assert (seen(client, **ask) != plain).any()
-    refused = client.put(f"/api/clips/{clip_id}/reading", json={"deflicker": 0})
+    refused = client.put(f"/api/v1/clips/{clip_id}/reading", json={"deflicker": 0})
     assert "deflicker: 0 is not 1 to 240" in problem(refused, 422)
-    client.put(f"/api/clips/{clip_id}/reading", json={})
+    client.put(f"/api/v1/clips/{clip_id}/reading", json={})
     assert (seen(client, **ask) == plain).all()

@@ -35,32 +35,34 @@ def test_an_operation_lists_the_problems_it_answers(method, path, operation):
     assert ("507" in problems) == keeps
 
 
-@pytest.mark.parametrize("path", ["/api/farm", "/api/marks", "/api/looks/1", "/api/looks/check"])
+@pytest.mark.parametrize(
+    "path", ["/api/v1/farm", "/api/v1/marks", "/api/v1/looks/1", "/api/v1/looks/check"]
+)
 def test_another_method_is_told_which_there_are(path, client):
     answer = client.request("PATCH", path)
     assert "Method Not Allowed" in problem(answer, 405)
-    documented = PATHS.get(path, PATHS["/api/looks/{look_id}"])
+    documented = PATHS.get(path, PATHS["/api/v1/looks/{look_id}"])
     assert answer.headers["allow"] == ", ".join(sorted(m.upper() for m in documented))
 
 
 def test_what_is_no_address_of_the_api_is_not_there(client):
     for method in ("GET", "POST", "DELETE"):
-        problem(client.request(method, "/api/nothing"), 404)
+        problem(client.request(method, "/api/v1/nothing"), 404)
 
 
 @pytest.mark.parametrize(
     "path", ["tracks/a", "tracks/a/file", "plates/a/strip", "mattes/a/strokes"]
 )
 def test_a_file_that_the_project_has_not_is_not_there(path, client):
-    assert "the project has no file a" in problem(client.get(f"/api/{path}"), 404)
+    assert "the project has no file a" in problem(client.get(f"/api/v1/{path}"), 404)
 
 
 @pytest.mark.parametrize(
     ("path", "body"),
     [
-        ("/api/page", {"clip": True}),
-        ("/api/page", {"zoom": True}),
-        ("/api/farm", {"workers": True}),
+        ("/api/v1/page", {"clip": True}),
+        ("/api/v1/page", {"zoom": True}),
+        ("/api/v1/farm", {"workers": True}),
     ],
 )
 def test_true_is_no_number(path, body, client):

@@ -41,37 +41,37 @@ def filled(place):
 
 def test_what_can_not_be_kept_is_said_and_can_be_done_again(small, clip):
     with TestClient(create_app(Project(small / "work")), base_url=HOST) as client:
-        sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+        sent = client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
         number = sent.json()["id"]
         look = {"format": "yearning-look/2", "name": "x" * 100, "steps": []}
-        made = client.post("/api/looks", json=look).json()
+        made = client.post("/api/v1/looks", json=look).json()
         ballast = filled(small)
         steps = [{"id": f"s{n}", "treatment": "glow", "note": "n" * 400} for n in range(60)]
         change = {"revision": made["revision"], "look": look | {"steps": steps}}
         asked = {
             "put": [
-                (f"/api/looks/{made['id']}", change),
-                (f"/api/looks/{made['id']}/snapshots/a",
+                (f"/api/v1/looks/{made['id']}", change),
+                (f"/api/v1/looks/{made['id']}/snapshots/a",
                  {"name": "a", "look": look | {"steps": steps}}),
             ],
-            "post": [("/api/looks", look | {"steps": steps})],
+            "post": [("/api/v1/looks", look | {"steps": steps})],
         }  # fmt: skip
         for method, requests in asked.items():
             for path, body in requests:
                 answer = client.request(method, path, json=body)
                 assert "the disk is full: make room" in problem(answer, 507)
-        for path in ("/api/plates?name=a.mp4", "/api/clips?name=b.mp4"):
+        for path in ("/api/v1/plates?name=a.mp4", "/api/v1/clips?name=b.mp4"):
             assert client.post(path, content=clip.read_bytes() * 40).status_code == 507
-        client.post("/api/plates/made", json={"kind": "grain", "seed": 1})
+        client.post("/api/v1/plates/generated", json={"kind": "grain", "seed": 1})
         stroke = {"frame": 0, "kind": "this", "points": [[0.4, 0.5], [0.5, 0.5]], "width": 60}
         lift = {"clip": number, "title": "a", "strokes": [stroke]}
-        client.post("/api/mattes/finding", json=lift)
+        client.post("/api/v1/mattes/finding", json=lift)
         for _ in range(600):
-            status = client.get("/api/mattes/finding").json()
+            status = client.get("/api/v1/mattes/finding").json()
             if not status["running"]:
                 break
             time.sleep(0.05)
         assert "the disk is full: make room" in status["error"]
         ballast.unlink()
-        assert client.get(f"/api/looks/{made['id']}").json()["revision"] == made["revision"]
-        assert client.put(f"/api/looks/{made['id']}", json=change).status_code == 200
+        assert client.get(f"/api/v1/looks/{made['id']}").json()["revision"] == made["revision"]
+        assert client.put(f"/api/v1/looks/{made['id']}", json=change).status_code == 200

@@ -14,7 +14,7 @@ from yearning.store.project import Project
 
 BAD = [1 << 63, -(1 << 63) - 1, 10**30, "9" * 5000, "²", "a\0b", "a\nb", "x" * 400, "..", "%09999d"]
 
-LEFT_OUT = {"/api/renders/events"}
+LEFT_OUT = {"/api/v1/renders/events"}
 """Goes on for ever."""
 
 
@@ -56,9 +56,9 @@ def test_whatever_stands_in_an_address_is_no_failure_of_the_server(
 @pytest.mark.parametrize(
     ("path", "body"),
     [
-        ("/api/pictures", {"look": {"format": "yearning-look/2"}, "frame": 0, "height": 90}),
-        ("/api/mattes/glimpse", {"frame": 0, "strokes": [], "height": 90}),
-        ("/api/renders", {"look": {"format": "yearning-look/2"}}),
+        ("/api/v1/pictures", {"look": {"format": "yearning-look/2"}, "frame": 0, "height": 90}),
+        ("/api/v1/mattes/previews", {"frame": 0, "strokes": [], "height": 90}),
+        ("/api/v1/renders", {"look": {"format": "yearning-look/2"}}),
     ],
 )
 @pytest.mark.parametrize("number", [1 << 63, 10**30, 0, -1])
@@ -81,7 +81,7 @@ def test_clips_of_numbers_that_no_row_has_are_not_there(path, body, number, clie
 )
 def test_numbers_are_bounded_before_they_are_made_exact(reading, says, client, clip):
     number = clip_added(client, clip)
-    assert says in problem(client.put(f"/api/clips/{number}/reading", json=reading), 422)
+    assert says in problem(client.put(f"/api/v1/clips/{number}/reading", json=reading), 422)
 
 
 @pytest.mark.parametrize(
@@ -90,9 +90,9 @@ def test_numbers_are_bounded_before_they_are_made_exact(reading, says, client, c
 )
 def test_looks_are_called_in_one_line(name, kept, client):
     body = json.dumps({"format": "yearning-look/2", "name": name, "steps": []})
-    made = client.post("/api/looks", content=body, headers={"Content-Type": "application/json"})
+    made = client.post("/api/v1/looks", content=body, headers={"Content-Type": "application/json"})
     assert made.json()["name"] == kept
-    file = client.get(f"/api/looks/{made.json()['id']}/file")
+    file = client.get(f"/api/v1/looks/{made.json()['id']}/file")
     assert file.status_code == 200
     assert file.json()["name"] == kept
     disposition = file.headers["content-disposition"]
@@ -103,7 +103,7 @@ def test_looks_are_called_in_one_line(name, kept, client):
 def test_half_of_a_surrogate_pair_is_no_text(client):
     body = b'{"format": "yearning-look/2", "name": "half \\ud800 a pair", "steps": []}'
     json_type = {"Content-Type": "application/json"}
-    problem(client.post("/api/looks", content=body, headers=json_type), 422)
+    problem(client.post("/api/v1/looks", content=body, headers=json_type), 422)
 
 
 @pytest.mark.parametrize(
@@ -127,7 +127,7 @@ def test_files_that_are_sent_have_names_that_can_be_kept(name, kept):
 
 
 @pytest.mark.parametrize("name", ["", "..", ".", "/", "\0", " ", "...."])
-@pytest.mark.parametrize("path", ["/api/plates", "/api/tracks"])
+@pytest.mark.parametrize("path", ["/api/v1/plates", "/api/v1/tracks"])
 def test_files_without_a_name_are_refused(path, name, client):
     assert "is no name of a file" in problem(
         client.post(path, params={"name": name}, content=b"a"), 422
@@ -138,12 +138,14 @@ def test_files_without_a_name_are_refused(path, name, client):
     "host", ["[", "[::1", "a b", "", "127.0.0.1.example", "\xff".encode("latin-1")]
 )
 def test_hosts_that_are_none_are_refused(host, client):
-    assert "is not this machine" in problem(client.get("/api/clips", headers={"Host": host}), 403)
+    assert "is not this machine" in problem(
+        client.get("/api/v1/clips", headers={"Host": host}), 403
+    )
 
 
 @pytest.mark.parametrize("origin", ["[", "http://[", "null", "", "http://127.0.0.1:1"])
 def test_origins_that_are_none_are_refused(origin, client):
-    said = problem(client.get("/api/clips", headers={"Origin": origin}), 403)
+    said = problem(client.get("/api/v1/clips", headers={"Origin": origin}), 403)
     assert "may not use this server" in said
 
 
@@ -159,9 +161,9 @@ def guarded(tmp_path):
 
 def test_the_token_of_the_address_wins_and_leaves_it_at_once(guarded):
     guarded.cookies.set("yearning_token", "of the server before")
-    problem(guarded.get("/api/clips"), 403)
-    answer = guarded.get(f"/api/clips?a=1&token={RIGHT}&b=%20")
-    assert (answer.status_code, answer.headers["location"]) == (303, "/api/clips?a=1&b=+")
+    problem(guarded.get("/api/v1/clips"), 403)
+    answer = guarded.get(f"/api/v1/clips?a=1&token={RIGHT}&b=%20")
+    assert (answer.status_code, answer.headers["location"]) == (303, "/api/v1/clips?a=1&b=+")
     guarded.cookies.clear()
     guarded.cookies.set("yearning_token", answer.cookies["yearning_token"])
     assert guarded.get(answer.headers["location"]).status_code == 200
@@ -169,8 +171,8 @@ def test_the_token_of_the_address_wins_and_leaves_it_at_once(guarded):
 
 @pytest.mark.parametrize("token", ["", "wrong", "s3cret ", "тайна", "%FF%00", "s3cret%C3"])
 def test_wrong_tokens_are_refused_whatever_they_are_made_of(token, guarded):
-    problem(guarded.get(f"/api/clips?token={token}"), 403)
-    problem(guarded.get("/api/clips", headers={"cookie": f"yearning_token={quote(token)}"}), 403)
+    problem(guarded.get(f"/api/v1/clips?token={token}"), 403)
+    problem(guarded.get("/api/v1/clips", headers={"cookie": f"yearning_token={quote(token)}"}), 403)
 
 
 def test_the_way_on_never_leads_to_another_host(guarded):
@@ -179,7 +181,7 @@ def test_the_way_on_never_leads_to_another_host(guarded):
     assert answer.headers["location"].startswith("/evil.example")
 
 
-@pytest.mark.parametrize("path", ["/", "/api/clips", "/api/nothing", "/api/openapi.json"])
+@pytest.mark.parametrize("path", ["/", "/api/v1/clips", "/api/v1/nothing", "/api/v1/openapi.json"])
 def test_browsers_are_told_to_keep_other_sites_out(path, client):
     headers = client.get(path).headers
     policy = headers["content-security-policy"]
@@ -194,16 +196,16 @@ def test_browsers_are_told_to_keep_other_sites_out(path, client):
 @pytest.mark.parametrize("site", ["cross-site", "same-site", "anything"])
 def test_what_other_sites_ask_of_the_api_is_refused(site, client):
     told = {"sec-fetch-site": site}
-    problem(client.get("/api/clips", headers=told), 403)
+    problem(client.get("/api/v1/clips", headers=told), 403)
     assert client.get("/", headers=told).status_code in (200, 404)  # a link to the page is none
     for own in ("same-origin", "none"):
-        assert client.get("/api/clips", headers={"sec-fetch-site": own}).status_code == 200
+        assert client.get("/api/v1/clips", headers={"sec-fetch-site": own}).status_code == 200
 
 
 def test_undo_and_redo_are_of_the_revision_that_is_shown(client):
     look = {"format": "yearning-look/2", "name": "One", "steps": []}
-    made = client.post("/api/looks", json=look).json()
-    address = f"/api/looks/{made['id']}"
+    made = client.post("/api/v1/looks", json=look).json()
+    address = f"/api/v1/looks/{made['id']}"
     change = {"revision": made["revision"], "look": look | {"name": "Two"}}
     changed = client.put(address, json=change).json()
     stale = client.post(f"{address}/undo", params={"revision": made["revision"]})
@@ -219,15 +221,17 @@ def nested(depth):
     return b"[" * depth + b"]" * depth
 
 
-@pytest.mark.parametrize("path", ["/api/looks", "/api/looks/check", "/api/pictures", "/api/farm"])
+@pytest.mark.parametrize(
+    "path", ["/api/v1/looks", "/api/v1/looks/check", "/api/v1/pictures", "/api/v1/farm"]
+)
 def test_what_is_too_large_or_too_deep_is_refused_before_it_is_parsed(path, client):
-    method = "PUT" if path == "/api/farm" else "POST"
+    method = "PUT" if path == "/api/v1/farm" else "POST"
 
     def refused(body, status):
         headers = {"content-type": "application/json"}
         return problem(client.request(method, path, content=body, headers=headers), status)
 
-    most = MAX_LOOK_BYTES if path.startswith("/api/looks") else MAX_BYTES
+    most = MAX_LOOK_BYTES if path.startswith("/api/v1/looks") else MAX_BYTES
     assert "MB were sent" in refused(b" " * (most + 1), 413)
     assert "MB were sent" in refused((b" " * (1 << 16) for _ in range(100)), 413)  # in pieces
     assert "deep" in refused(nested(MAX_DEPTH + 1), 422)
@@ -239,5 +243,7 @@ def test_what_is_too_large_or_too_deep_is_refused_before_it_is_parsed(path, clie
 def test_what_is_as_large_as_it_may_be_comes_whole(client):
     look = {"format": "yearning-look/2", "name": "Long", "steps": []}
     body = json.dumps(look).encode().ljust(MAX_LOOK_BYTES)
-    answer = client.post("/api/looks", content=body, headers={"content-type": "application/json"})
+    answer = client.post(
+        "/api/v1/looks", content=body, headers={"content-type": "application/json"}
+    )
     assert answer.status_code == 201

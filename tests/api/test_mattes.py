@@ -38,7 +38,7 @@ def disc(frame):
 
 def asked(client, clip_id, strokes=DISC, **more):
     body = {"clip": clip_id, "title": "Disc", "strokes": strokes, **more}
-    return client.post("/api/mattes/finding", json=body)
+    return client.post("/api/v1/mattes/finding", json=body)
 
 
 def found(client, clip_id, strokes=DISC, **more):
@@ -46,7 +46,7 @@ def found(client, clip_id, strokes=DISC, **more):
     answer = asked(client, clip_id, strokes, **more)
     assert answer.status_code == 202, answer.text
     for _ in range(1500):
-        status = client.get("/api/mattes/finding").json()
+        status = client.get("/api/v1/mattes/finding").json()
         if not status["running"]:
             return status
         time.sleep(0.02)
@@ -55,26 +55,26 @@ def found(client, clip_id, strokes=DISC, **more):
 
 def glimpse(client, clip_id, frame, strokes, known=None):
     body = {"clip": clip_id, "frame": frame, "strokes": strokes, "known": known, "height": 270}
-    answer = client.post("/api/mattes/glimpse", json=body)
+    answer = client.post("/api/v1/mattes/previews", json=body)
     assert answer.status_code == 200, answer.text
     return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)
 
 
 def test_a_figure_is_lifted_out_and_kept_as_a_plate_with_its_strokes(client, moving_id):
-    assert client.get("/api/mattes/finding").json() is None
+    assert client.get("/api/v1/mattes/finding").json() is None
     status = found(client, moving_id)
     assert (status["clip"], status["title"], status["error"]) == (moving_id, "Disc", None)
     assert status["done"] == status["total"] == 2 * FRAMES
-    (plate,) = client.get("/api/plates").json()
+    (plate,) = client.get("/api/v1/plates").json()
     assert (plate["file"], plate["frames"], plate["title"]) == (status["file"], FRAMES, "Disc")
-    lifted = client.get(f"/api/mattes/{plate['file']}/strokes").json()
+    lifted = client.get(f"/api/v1/mattes/{plate['file']}/strokes").json()
     assert lifted["clip"] == moving_id
     assert [stroke["kind"] for stroke in lifted["strokes"]] == ["around", "this"]
     mask = [{"id": "m", "kind": "matte", "file": plate["file"]}]
     step = {"id": "e", "treatment": "exposure", "settings": {"stops": -9}, "mix": {"mask": mask}}
     look = {"format": "yearning-look/2", "steps": [step]}
     body = {"clip": moving_id, "look": look, "frame": 5, "height": 270}
-    shown = client.post("/api/pictures", json=body)
+    shown = client.post("/api/v1/pictures", json=body)
     picture = cv2.imdecode(np.frombuffer(shown.content, np.uint8), cv2.IMREAD_GRAYSCALE)
     dark = picture < 30
     assert (dark & disc(5)).sum() / (dark | disc(5)).sum() > 0.85
@@ -85,17 +85,20 @@ def test_with_more_strokes_it_is_found_again_as_another_plate(client, moving_id)
     again = found(client, moving_id, [*DISC, DAB], known=first)
     assert again["error"] is None
     assert again["file"] != first
-    assert {plate["file"] for plate in client.get("/api/plates").json()} == {first, again["file"]}
-    lifted = client.get(f"/api/mattes/{again['file']}/strokes").json()
+    assert {plate["file"] for plate in client.get("/api/v1/plates").json()} == {
+        first,
+        again["file"],
+    }
+    lifted = client.get(f"/api/v1/mattes/{again['file']}/strokes").json()
     assert len(lifted["strokes"]) == 3
 
 
 def test_one_that_is_stopped_keeps_no_plate_and_goes_on_when_asked_again(client, moving_id):
     asked(client, moving_id)
-    client.post("/api/mattes/finding/stop")
-    status = client.get("/api/mattes/finding").json()
+    client.post("/api/v1/mattes/finding/stop")
+    status = client.get("/api/v1/mattes/finding").json()
     assert (status["running"], status["stopped"], status["file"]) == (False, True, None)
-    assert client.get("/api/plates").json() == []
+    assert client.get("/api/v1/plates").json() == []
     assert found(client, moving_id)["file"]
 
 
@@ -114,19 +117,22 @@ def test_a_frame_is_seen_with_the_rest_of_it_dim(client, moving_id):
 
 def test_an_older_glimpse_is_overtaken(client, moving_id):
     body = {"clip": moving_id, "frame": 2, "strokes": DISC, "height": 270, "channel": "c"}
-    assert client.post("/api/mattes/glimpse", json=body | {"sequence": 5}).status_code == 200
-    assert client.post("/api/mattes/glimpse", json=body | {"sequence": 4}).status_code == 409
+    assert client.post("/api/v1/mattes/previews", json=body | {"sequence": 5}).status_code == 200
+    assert client.post("/api/v1/mattes/previews", json=body | {"sequence": 4}).status_code == 409
 
 
 def test_strokes_are_left_as_they_are_drawn(client, moving_id):
     place = {"clip": moving_id, "step": "mono", "shape": "figure"}
-    assert client.get("/api/mattes/draft", params=place).json() == {"strokes": [], "known": None}
+    assert client.get("/api/v1/mattes/drafts", params=place).json() == {
+        "strokes": [],
+        "known": None,
+    }
     draft = place | {"strokes": DISC, "known": "Disc.abc.mkv"}
-    assert client.put("/api/mattes/draft", json=draft).status_code == 204
-    left = client.get("/api/mattes/draft", params=place).json()
+    assert client.put("/api/v1/mattes/drafts", json=draft).status_code == 204
+    left = client.get("/api/v1/mattes/drafts", params=place).json()
     assert left["known"] == "Disc.abc.mkv"
     assert [stroke["points"] for stroke in left["strokes"]] == [s["points"] for s in DISC]
-    other = client.get("/api/mattes/draft", params=place | {"shape": "other"}).json()
+    other = client.get("/api/v1/mattes/drafts", params=place | {"shape": "other"}).json()
     assert other["strokes"] == []
 
 
@@ -147,11 +153,11 @@ def test_what_can_not_be_lifted_out_is_refused_at_its_place(
     client, moving_id, change, status, says
 ):
     body = {"clip": moving_id, "title": "Disc", "strokes": DISC} | change
-    assert says in problem(client.post("/api/mattes/finding", json=body), status)
-    assert client.get("/api/mattes/finding").json() is None
+    assert says in problem(client.post("/api/v1/mattes/finding", json=body), status)
+    assert client.get("/api/v1/mattes/finding").json() is None
 
 
 def test_a_plate_that_was_not_lifted_out_has_no_strokes(client, moving):
-    plate = client.post("/api/plates?name=a.mp4", content=moving.read_bytes())
+    plate = client.post("/api/v1/plates?name=a.mp4", content=moving.read_bytes())
     file = plate.json()["file"]
-    assert client.get(f"/api/mattes/{file}/strokes").json() is None
+    assert client.get(f"/api/v1/mattes/{file}/strokes").json() is None

@@ -26,8 +26,8 @@ def _kept(client, clip):
     steps = [{"id": "glow", "treatment": "glow"}, {"id": "grain", "treatment": "grain"}]
     ask["look"] = {"format": "yearning-look/2", "steps": steps}
     for frame in range(12):
-        assert client.post("/api/pictures", json=ask | {"frame": frame}).status_code == 200
-        yield client.get("/api/memory").json()
+        assert client.post("/api/v1/pictures", json=ask | {"frame": frame}).status_code == 200
+        yield client.get("/api/v1/memory").json()
 
 
 def test_all_that_is_kept_stays_within_the_budget(tight, client, clip):
@@ -41,12 +41,12 @@ def test_all_that_is_kept_stays_within_the_budget(tight, client, clip):
 def test_play_is_kept_in_the_same_budget(tight, clip):
     start = {"type": "ahead", "clip": clip_added(tight, clip), "frame": 0, "height": 56}
     start["look"] = {"format": "yearning-look/2", "steps": []}
-    with tight.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
-        before = tight.get("/api/memory").json()["kept"]
+    with tight.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"}) as socket:
+        before = tight.get("/api/v1/memory").json()["kept"]
         socket.send_json(start)
         for _ in range(4):
             socket.receive_json()
-        assert tight.get("/api/memory").json()["kept"] > before
+        assert tight.get("/api/v1/memory").json()["kept"] > before
 
 
 def test_a_budget_too_small_is_refused():

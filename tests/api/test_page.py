@@ -9,7 +9,7 @@ LOOK = {"format": "yearning-look/2", "name": "Dusk", "steps": [{"id": "g", "trea
 
 
 def test_a_page_that_was_never_left_is_as_it_is_made(client):
-    found = client.get("/api/page").json()
+    found = client.get("/api/v1/page").json()
     assert (found["clip"], found["clips"], found["open"]) == (None, {}, None)
     assert (found["question"], found["panel"], found["zoom"]) == ("what", "readings", None)
 
@@ -40,9 +40,9 @@ def test_how_the_page_was_left_is_kept_with_the_project(make_client):
         },
     }
     with make_client() as client:
-        assert client.put("/api/page", json=left).json() == left
+        assert client.put("/api/v1/page", json=left).json() == left
     with make_client() as client:  # after a restart, in whatever browser
-        assert client.get("/api/page").json() == left
+        assert client.get("/api/v1/page").json() == left
 
 
 @pytest.mark.parametrize(
@@ -60,36 +60,36 @@ def test_how_the_page_was_left_is_kept_with_the_project(make_client):
     ],
 )
 def test_what_no_page_can_be_is_refused_and_the_last_stays(wrong, client):
-    kept = client.put("/api/page", json={"clip": 1}).json()
-    problem(client.put("/api/page", json=wrong), 422)
-    assert client.get("/api/page").json() == kept
+    kept = client.put("/api/v1/page", json={"clip": 1}).json()
+    problem(client.put("/api/v1/page", json=wrong), 422)
+    assert client.get("/api/v1/page").json() == kept
 
 
 def test_a_deleted_look_is_gone_until_it_is_brought_back_as_it_was(client):
-    first, second = (client.post("/api/looks", json=LOOK).json() for _ in range(2))
+    first, second = (client.post("/api/v1/looks", json=LOOK).json() for _ in range(2))
     changed = client.put(
-        f"/api/looks/{first['id']}",
+        f"/api/v1/looks/{first['id']}",
         json={"revision": first["revision"], "look": LOOK | {"name": "Dawn"}},
     ).json()
-    assert client.delete(f"/api/looks/{first['id']}").status_code == 204
-    assert [look["id"] for look in client.get("/api/looks").json()] == [second["id"]]
+    assert client.delete(f"/api/v1/looks/{first['id']}").status_code == 204
+    assert [look["id"] for look in client.get("/api/v1/looks").json()] == [second["id"]]
     for ask in (client.get, client.delete):
-        assert "no look has the number" in problem(ask(f"/api/looks/{first['id']}"), 404)
-    assert client.post(f"/api/looks/{first['id']}/restore").json() == changed
-    assert client.post(f"/api/looks/{first['id']}/undo").json()["name"] == "Dusk"
-    assert len(client.get("/api/looks").json()) == 2
+        assert "no look has the number" in problem(ask(f"/api/v1/looks/{first['id']}"), 404)
+    assert client.post(f"/api/v1/looks/{first['id']}/restore").json() == changed
+    assert client.post(f"/api/v1/looks/{first['id']}/undo").json()["name"] == "Dusk"
+    assert len(client.get("/api/v1/looks").json()) == 2
 
 
 def test_a_look_that_never_was_is_not_brought_back(client):
-    assert "no look has the number 9" in problem(client.post("/api/looks/9/restore"), 404)
+    assert "no look has the number 9" in problem(client.post("/api/v1/looks/9/restore"), 404)
 
 
 def test_a_look_file_is_checked_and_given_back_with_every_setting(client):
-    found = client.post("/api/looks/check", json=LOOK).json()["look"]
-    made = client.post("/api/looks", json=LOOK).json()
+    found = client.post("/api/v1/looks/check", json=LOOK).json()["look"]
+    made = client.post("/api/v1/looks", json=LOOK).json()
     assert found == made["look"]
     assert found["steps"][0]["settings"]["spread"] == TREATMENTS["glow"]().spread
-    assert len(client.get("/api/looks").json()) == 1  # checking keeps nothing
+    assert len(client.get("/api/v1/looks").json()) == 1  # checking keeps nothing
 
 
 @pytest.mark.parametrize(
@@ -101,11 +101,11 @@ def test_a_look_file_is_checked_and_given_back_with_every_setting(client):
     ],
 )
 def test_what_is_no_look_is_said_when_it_is_checked(given, says, client):
-    assert says in problem(client.post("/api/looks/check", json=given), 422)
+    assert says in problem(client.post("/api/v1/looks/check", json=given), 422)
 
 
 def test_every_treatment_is_found_by_words_of_its_own(client):
-    found = {t["kind"]: t["keywords"] for t in client.get("/api/catalogue").json()["treatments"]}
+    found = {t["kind"]: t["keywords"] for t in client.get("/api/v1/catalogue").json()["treatments"]}
     assert found.keys() == TREATMENTS.keys()
     for kind, keywords in found.items():
         assert len(keywords) >= 3, kind
@@ -135,12 +135,12 @@ GLOW = {"id": "glow-1", "treatment": "glow", "settings": {"spread": 80}}
 def test_steps_are_kept_under_names_and_let_go(make_client):
     kept = [{"name": "Wide haze", "step": GLOW}, {"name": "Plain grain", "step": GRAIN}]
     with make_client() as client:
-        assert client.get("/api/steps").json() == []
-        assert client.put("/api/steps", json=kept).json() == kept
+        assert client.get("/api/v1/kept-steps").json() == []
+        assert client.put("/api/v1/kept-steps", json=kept).json() == kept
     with make_client() as client:
-        assert client.get("/api/steps").json() == kept
-        client.put("/api/steps", json=kept[1:])
-        assert client.get("/api/steps").json() == kept[1:]
+        assert client.get("/api/v1/kept-steps").json() == kept
+        client.put("/api/v1/kept-steps", json=kept[1:])
+        assert client.get("/api/v1/kept-steps").json() == kept[1:]
 
 
 GRAIN = {"id": "grain-1", "treatment": "grain"}
@@ -150,10 +150,10 @@ def test_a_step_kept_by_an_older_version_is_given_in_the_newest_format(client):
     old = {"id": "grain-1", "treatment": "grain", "mix": {"blend": "overlay"}}
     project = client.app.state.preview.project
     project.set_setting("kept steps", {"kept": [{"name": "Overlaid", "step": old}]})
-    (kept,) = client.get("/api/steps").json()
+    (kept,) = client.get("/api/v1/kept-steps").json()
     assert kept["step"]["mix"] == {"layer": "treated", "beyond": "keep", "blend": "overlay"}
-    client.put("/api/steps", json=[{"name": "New", "step": old}])
-    assert client.get("/api/steps").json()[0]["step"]["mix"] == {"blend": "overlay"}
+    client.put("/api/v1/kept-steps", json=[{"name": "New", "step": old}])
+    assert client.get("/api/v1/kept-steps").json()[0]["step"]["mix"] == {"blend": "overlay"}
 
 
 @pytest.mark.parametrize(
@@ -167,5 +167,5 @@ def test_a_step_kept_by_an_older_version_is_given_in_the_newest_format(client):
     ],
 )
 def test_what_is_no_step_is_not_kept(kept, says, client):
-    assert says in problem(client.put("/api/steps", json=kept), 422)
-    assert client.get("/api/steps").json() == []
+    assert says in problem(client.put("/api/v1/kept-steps", json=kept), 422)
+    assert client.get("/api/v1/kept-steps").json() == []

@@ -18,7 +18,7 @@ LIGHT = png(np.full((20, 40, 3), 200, np.uint8))
 
 
 def add(client, name="Warm light.png", data=LIGHT):
-    return client.post("/api/plates", params={"name": name}, content=data)
+    return client.post("/api/v1/plates", params={"name": name}, content=data)
 
 
 def look_with(**settings):
@@ -29,46 +29,48 @@ def look_with(**settings):
 
 def shown(client, clip_id, look, frame=0):
     ask = {"clip": clip_id, "frame": frame, "look": look, "height": 48}
-    answer = client.post("/api/pictures", json=ask)
+    answer = client.post("/api/v1/pictures", json=ask)
     assert answer.status_code == 200, answer.text
     return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR).astype(int)
 
 
 def test_a_plate_that_is_made_says_how_far_it_is_and_is_stopped(client):
-    assert client.get("/api/plates/making").json() is None
-    before = client.get("/api/plates").json()
+    assert client.get("/api/v1/plates/generation").json() is None
+    before = client.get("/api/v1/plates").json()
     answers = []
     asking = threading.Thread(
-        target=lambda: answers.append(client.post("/api/plates/made", json={"kind": "light burn"}))
+        target=lambda: answers.append(
+            client.post("/api/v1/plates/generated", json={"kind": "light burn"})
+        )
     )
     asking.start()
     for _ in range(600):
-        found = client.get("/api/plates/making").json()
+        found = client.get("/api/v1/plates/generation").json()
         if found and found["done"] > 0:
             break
         time.sleep(0.05)
     assert (found["kind"], found["total"]) == ("light burn", 96)
-    other = problem(client.post("/api/plates/made", json={"kind": "paper"}), 409)
+    other = problem(client.post("/api/v1/plates/generated", json={"kind": "paper"}), 409)
     assert "light burn is being made" in other
-    assert client.post("/api/plates/making/stop").status_code == 204
+    assert client.post("/api/v1/plates/generation/stop").status_code == 204
     asking.join(60)
     assert "was stopped" in problem(answers[0], 409)
-    assert client.get("/api/plates/making").json() is None
-    assert client.get("/api/plates").json() == before
-    assert client.post("/api/plates/making/stop").status_code == 204  # nothing to stop
+    assert client.get("/api/v1/plates/generation").json() is None
+    assert client.get("/api/v1/plates").json() == before
+    assert client.post("/api/v1/plates/generation/stop").status_code == 204  # nothing to stop
 
 
 def test_a_plate_is_taken_in_once_and_told(client):
     made = add(client).json()
     assert add(client).json() == made
-    assert client.get("/api/plates").json() == [made]
+    assert client.get("/api/v1/plates").json() == [made]
     told = {k: made[k] for k in ("title", "frames", "width", "height", "matte", "rate")}
     assert told == {"title": "Warm light", "frames": 1, "width": 40, "height": 20} | {
         "matte": False,
         "rate": None,
     }
     assert sum(made["histogram"][0]) == 800
-    strip = client.get(f"/api/plates/{made['file']}/strip?count=8")
+    strip = client.get(f"/api/v1/plates/{made['file']}/strip?count=8")
     assert strip.headers["content-type"] == "image/jpeg"
 
 
@@ -78,7 +80,7 @@ def test_a_plate_is_seen_and_one_that_is_gone_leaves_the_rest(client, clip_id):
     assert np.abs(shown(client, clip_id, look_with(file=file)) - 200).max() <= 2
     gone = look_with(file="gone.png")
     assert np.abs(shown(client, clip_id, gone) - plain).max() <= 2
-    said = client.post("/api/plates/used", json={"step": gone["steps"][0]}).json()
+    said = client.post("/api/v1/plates/uses", json={"step": gone["steps"][0]}).json()
     assert "can't be read" in said["problem"]
 
 
@@ -94,22 +96,22 @@ def test_a_plate_that_was_gone_is_seen_once_it_is_back(client, clip_id):
 
 
 def test_a_clip_is_a_second_exposure(client, clip_id):
-    made = client.post(f"/api/plates/of-clip/{clip_id}").json()
+    made = client.post(f"/api/v1/plates/of-clips/{clip_id}").json()
     assert made["title"] == "small"
     assert made["frames"] > 1
     step = look_with(file=made["file"], skip=[[0, 0]])["steps"][0]
-    said = client.post("/api/plates/used", json={"step": step}).json()
+    said = client.post("/api/v1/plates/uses", json={"step": step}).json()
     assert said == {"frames": made["frames"], "used": made["frames"] - 1, "problem": None}
-    assert client.post("/api/plates/of-clip/99").status_code == 404
+    assert client.post("/api/v1/plates/of-clips/99").status_code == 404
 
 
 def test_stand_ins_are_made_by_name(client):
-    kinds = client.get("/api/plates/kinds").json()
+    kinds = client.get("/api/v1/plates/kinds").json()
     assert {"kind", "summary", "shuffles"} == set(kinds[0])
-    made = client.post("/api/plates/made", json={"kind": "paper", "seed": 3}).json()
+    made = client.post("/api/v1/plates/generated", json={"kind": "paper", "seed": 3}).json()
     assert made["title"] == "paper 3"
     assert (made["width"], made["height"]) == (1920, 1080)
-    said = problem(client.post("/api/plates/made", json={"kind": "fog"}), 422)
+    said = problem(client.post("/api/v1/plates/generated", json={"kind": "fog"}), 422)
     assert said.startswith("'fog' is no kind of plate")
 
 
@@ -133,7 +135,7 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
     def asked(step):
         look = {"format": "yearning-look/2", "steps": [step]}
         return client.post(
-            "/api/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
+            "/api/v1/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
         )
 
     marks = asked(step).json()
@@ -143,7 +145,7 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
     assert all(0 <= x <= 1.05 for points in specks for x, _ in points)
     crop = {"id": "c", "treatment": "crop", "settings": {"ratio": 1}}
     cut = client.post(
-        "/api/marks",
+        "/api/v1/marks",
         json={
             "clip": clip_id,
             "frame": 2,
@@ -156,7 +158,7 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
     crop["settings"]["size"] = 0.5
     look = {"format": "yearning-look/2", "steps": [step, crop]}
     grown = client.post(
-        "/api/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
+        "/api/v1/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
     ).json()
     for before, after in zip(marks, grown, strict=True):
         x, y = before["points"][0]

@@ -29,7 +29,7 @@ def _frames(socket, count, due=None):
 
 def test_play_streams_frames_in_order_and_round_again(client, clip_id, clip):
     start = {"type": "start", "clip": clip_id, "look": LOOK, "frame": 36, "height": 56}
-    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+    with client.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"}) as socket:
         socket.send_json(start)
         seen = _frames(socket, 8)
     assert list(seen) == list(range(8))
@@ -42,7 +42,7 @@ def test_play_streams_frames_in_order_and_round_again(client, clip_id, clip):
 
 def test_play_sends_what_it_is_compared_with(client, clip_id):
     start = {"type": "start", "clip": clip_id, "look": LOOK, "frame": 0, "height": 56}
-    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+    with client.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"}) as socket:
         socket.send_json(start | {"base": "as shot"})
         result, base = _frames(socket, 1)[0]
     assert base.startswith(b"\xff\xd8")
@@ -50,7 +50,7 @@ def test_play_sends_what_it_is_compared_with(client, clip_id):
 
 
 def _playing(client, **ask):
-    socket = client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"})
+    socket = client.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"})
     return socket, {"type": "start", "look": LOOK, "frame": 0, "height": 56} | ask
 
 
@@ -117,7 +117,7 @@ def test_a_steps_own_change_is_played(client, clip_id):
     assert base == b""
     ask = {"clip": clip_id, "frame": 0, "look": LOOK, "height": 56}
     ask |= {"show": "change", "after": "g", "base": "as shot", "gain": 8}
-    still = client.post("/api/pictures", json=ask).content
+    still = client.post("/api/v1/pictures", json=ask).content
     both = [cv2.imdecode(np.frombuffer(data, np.uint8), 1).astype(int) for data in (result, still)]
     assert np.abs(both[0] - both[1]).mean() < 3
 
@@ -139,7 +139,7 @@ GARBLED = [
 @pytest.mark.parametrize("garbled", GARBLED, ids=lambda text: str(text)[:30])
 def test_what_is_garbled_is_refused_and_play_goes_on(garbled, client, clip_id):
     start = {"type": "start", "clip": clip_id, "look": LOOK, "frame": 0, "height": 56}
-    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+    with client.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"}) as socket:
         send = socket.send_bytes if isinstance(garbled, bytes) else socket.send_text
         send(garbled)
         said = socket.receive_json()
@@ -152,7 +152,7 @@ def test_what_is_garbled_is_refused_and_play_goes_on(garbled, client, clip_id):
 def test_play_says_why_it_ends(client, clip_id):
     start = {"type": "start", "clip": clip_id, "look": LOOK, "frame": 0, "height": 56}
     project = client.app.state.preview.project
-    with client.websocket_connect("/api/play", headers={"host": "127.0.0.1:8765"}) as socket:
+    with client.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"}) as socket:
         for wrong, says in (
             ({"after": "nothing"}, "nothing"),
             ({"frame": 99_999}, "out of range"),

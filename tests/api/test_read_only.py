@@ -34,7 +34,7 @@ def folder(tmp_path_factory):
 @pytest.fixture(scope="module")
 def looking(folder):
     with TestClient(create_app(Project(folder)), base_url=HOST) as client:
-        client.post("/api/looks", json=LOOK)
+        client.post("/api/v1/looks", json=LOOK)
     app = create_app(Project(folder, read_only=True))
     with TestClient(app, base_url=HOST, raise_server_exceptions=False) as client:
         yield client
@@ -65,16 +65,16 @@ def test_a_project_for_looking_is_seen_and_stays_as_it_is(folder, clip):
         os.utime(Project(folder).clips.get(number).path, (1, 1))  # its stamp is another
         before = state(folder)
         with TestClient(create_app(Project(folder, read_only=True)), base_url=HOST) as looking:
-            assert looking.get("/api/project").json()["read_only"]
+            assert looking.get("/api/v1/project").json()["read_only"]
             ask = {"clip": number, "frame": 3, "height": 64, "look": LOOK}
-            seen = looking.post("/api/pictures", json=ask)
-            assert seen.content == serving.post("/api/pictures", json=ask).content
-            assert looking.get(f"/api/clips/{number}/filmstrip").content[:2] == b"\xff\xd8"
-            assert looking.get(f"/api/clips/{number}/sound").status_code in (200, 422)
-            made = serving.post("/api/looks", json=LOOK).json()  # what the server keeps is seen
-            assert looking.get(f"/api/looks/{made['id']}").json()["name"] == "Test"
-            assert looking.get("/api/renders").json() == []
-            known = looking.post("/api/steadiness/known", json={"clip": number, "look": LOOK})
+            seen = looking.post("/api/v1/pictures", json=ask)
+            assert seen.content == serving.post("/api/v1/pictures", json=ask).content
+            assert looking.get(f"/api/v1/clips/{number}/filmstrip").content[:2] == b"\xff\xd8"
+            assert looking.get(f"/api/v1/clips/{number}/sound").status_code in (200, 422)
+            made = serving.post("/api/v1/looks", json=LOOK).json()  # what the server keeps is seen
+            assert looking.get(f"/api/v1/looks/{made['id']}").json()["name"] == "Test"
+            assert looking.get("/api/v1/renders").json() == []
+            known = looking.post("/api/v1/analyses/known", json={"clip": number, "look": LOOK})
             assert known.json()["report"] is None
         assert [f for f in state(folder) if DATABASE not in f[0]] == [
             f for f in before if DATABASE not in f[0]
@@ -101,9 +101,11 @@ def test_another_server_opens_for_looking_what_one_serves(tmp_path):
     first, address = started(tmp_path / "work")
     second, beside = started(tmp_path / "work", "--read-only")
     try:
-        found = json.loads(urllib.request.urlopen(f"{beside}/api/project").read())
+        found = json.loads(urllib.request.urlopen(f"{beside}/api/v1/project").read())
         assert found["read_only"]
-        assert not json.loads(urllib.request.urlopen(f"{address}/api/project").read())["read_only"]
+        assert not json.loads(urllib.request.urlopen(f"{address}/api/v1/project").read())[
+            "read_only"
+        ]
     finally:
         for process in (second, first):
             process.terminate()

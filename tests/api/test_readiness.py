@@ -51,7 +51,7 @@ def test_it_is_ready_at_the_end_also_where_compiling_failed(cold):
 
 
 def test_where_all_is_compiled_it_is_ready_from_the_start(client):
-    state = client.get("/api/readiness").json()
+    state = client.get("/api/v1/readiness").json()
     assert state == {"done": 0, "of": 0, "now": ""}
 
 

@@ -34,13 +34,13 @@ def begun(client, render_id):
 
 
 def did(client, render_id, what):
-    answer = client.post(f"/api/renders/{render_id}/{what}")
+    answer = client.post(f"/api/v1/renders/{render_id}/{what}")
     assert answer.status_code in (200, 201), answer.text
     return answer.json()
 
 
 def frames_of(client, render_id, place):
-    place.write_bytes(client.get(f"/api/renders/{render_id}/file").content)
+    place.write_bytes(client.get(f"/api/v1/renders/{render_id}/file").content)
     with Footage(place) as result:
         return [result.picture(n).tobytes() for n in range(result.frames)]
 
@@ -50,15 +50,15 @@ def test_a_render_runs_and_is_taken(client, clip_id, tmp_path):
     assert (made["total"], made["state"]) == (40, "waiting")
     assert [cell["state"] for cell in made["strip"]] == ["waits"] * 20
     done = ended(client, made["id"])
-    data = client.get(f"/api/renders/{made['id']}/file")
+    data = client.get(f"/api/v1/renders/{made['id']}/file")
     (tmp_path / "a.mp4").write_bytes(data.content)
     assert probe_file(tmp_path / "a.mp4").frames == 40
     assert (done["state"], done["bytes"], done["done"]) == ("done", len(data.content), 40)
     assert done["rate"] > 0
     assert done["path"].endswith(done["file"])
-    picture = client.get(f"/api/renders/{made['id']}/pictures/{done['picture']}")
+    picture = client.get(f"/api/v1/renders/{made['id']}/pictures/{done['picture']}")
     assert picture.headers["content-type"] == "image/jpeg"
-    problem(client.get(f"/api/renders/{made['id']}/pictures/77"), 404)
+    problem(client.get(f"/api/v1/renders/{made['id']}/pictures/77"), 404)
     folder = client.app.state.preview.project.renders.pieces(made["id"])
     assert {path.suffix for path in folder.iterdir()} == {".jpg"}  # the pieces are let go
 
@@ -81,14 +81,14 @@ def test_a_database_that_can_not_be_read_for_a_while_does_not_end_the_queue(
 
 
 def test_a_render_keeps_how_the_clip_was_read_when_it_was_asked_for(client, clip_id, tmp_path):
-    address = f"/api/clips/{clip_id}/reading"
+    address = f"/api/v1/clips/{clip_id}/reading"
     client.put(address, json={"rate": "50"})
     first, second = asked(client, clip_id), asked(client, clip_id)
     client.put(address, json={})
     assert first["total"] == second["total"] == 80
     for render in (first, second):
         assert ended(client, render["id"])["state"] == "done"
-        (tmp_path / "a.mp4").write_bytes(client.get(f"/api/renders/{render['id']}/file").content)
+        (tmp_path / "a.mp4").write_bytes(client.get(f"/api/v1/renders/{render['id']}/file").content)
         assert probe_file(tmp_path / "a.mp4").rate == 50
 
 
@@ -103,14 +103,14 @@ def test_a_render_keeps_how_the_clip_was_read_when_it_was_asked_for(client, clip
     ],
 )  # fmt: skip
 def test_a_render_that_can_not_be_is_refused_when_it_is_asked_for(result, says, client, clip_id):
-    before = client.get("/api/renders").json()
+    before = client.get("/api/v1/renders").json()
     ask = {"clip": clip_id, "look": LOOK, "result": result}
-    assert says in problem(client.post("/api/renders", json=ask), 422)
-    assert client.get("/api/renders").json() == before
+    assert says in problem(client.post("/api/v1/renders", json=ask), 422)
+    assert client.get("/api/v1/renders").json() == before
 
 
 def test_the_kinds_of_results_say_their_qualities(client):
-    kinds = {kind["codec"]: kind for kind in client.get("/api/renders/kinds").json()}
+    kinds = {kind["codec"]: kind for kind in client.get("/api/v1/renders/kinds").json()}
     assert set(kinds) == {"H.264", "AV1", "VP9", "FFV1", "PNG", "TIFF", "OpenEXR"}
     assert kinds["FFV1"]["qualities"] == kinds["PNG"]["qualities"] == []
     assert kinds["OpenEXR"]["bits"] == [32, 16]
@@ -122,7 +122,7 @@ def test_stills_are_taken_as_one_archive(codec, bits, client, clip_id):
     made = asked(client, clip_id, codec=codec, bits=bits, first=7, last=18)
     done = ended(client, made["id"])
     assert done["summary"].startswith(f"{codec} stills")
-    data = client.get(f"/api/renders/{made['id']}/file").content
+    data = client.get(f"/api/v1/renders/{made['id']}/file").content
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         assert archive.testzip() is None
         names = archive.namelist()
@@ -147,8 +147,8 @@ def test_a_stopped_render_keeps_what_is_finished_and_goes_on(client, clip_id, tm
     assert 10 <= stopped["done"] < 40
     assert stopped["bytes"] > 0
     assert "done" in [cell["state"] for cell in stopped["strip"]]
-    problem(client.get(f"/api/renders/{made['id']}/file"), 409)
-    problem(client.post(f"/api/renders/{made['id']}/stop"), 409)
+    problem(client.get(f"/api/v1/renders/{made['id']}/file"), 409)
+    problem(client.post(f"/api/v1/renders/{made['id']}/stop"), 409)
     assert not (tmp_path / "work" / "renders" / made["file"]).exists()
     did(client, made["id"], "resume")
     assert ended(client, made["id"])["state"] == "done"
@@ -160,10 +160,10 @@ def test_a_stopped_render_keeps_what_is_finished_and_goes_on(client, clip_id, tm
 def test_what_is_finished_of_a_stopped_render_can_be_discarded(client, clip_id):
     made = asked(client, clip_id, SLOW)
     begun(client, made["id"])
-    problem(client.post(f"/api/renders/{made['id']}/discard"), 409)
+    problem(client.delete(f"/api/v1/renders/{made['id']}/pieces"), 409)
     did(client, made["id"], "stop")
     ended(client, made["id"])
-    left = did(client, made["id"], "discard")
+    left = client.delete(f"/api/v1/renders/{made['id']}/pieces").json()
     assert (left["state"], left["done"], left["bytes"]) == ("stopped", 0, None)
     assert not client.app.state.preview.project.renders.pieces(made["id"]).exists()
 
@@ -171,23 +171,23 @@ def test_what_is_finished_of_a_stopped_render_can_be_discarded(client, clip_id):
 def test_a_render_that_waits_is_stopped_before_it_begins(client, clip_id):
     first, second = asked(client, clip_id, SLOW), asked(client, clip_id, SLOW)
     assert did(client, second["id"], "stop")["state"] == "stopped"
-    assert client.get(f"/api/renders/{first['id']}").json()["state"] in ("waiting", "running")
+    assert client.get(f"/api/v1/renders/{first['id']}").json()["state"] in ("waiting", "running")
     did(client, first["id"], "stop")
 
 
 def test_a_prioritized_render_goes_before_the_one_in_hand_which_goes_on_after_it(client, clip_id):
-    client.put(f"/api/clips/{clip_id}/reading", json={"rate": "75"})  # 120 frames
+    client.put(f"/api/v1/clips/{clip_id}/reading", json={"rate": "75"})  # 120 frames
     first, second = asked(client, clip_id, SLOW), asked(client, clip_id, first=0, last=9)
     begun(client, first["id"])
     did(client, second["id"], "prioritize")
     assert ended(client, second["id"])["state"] == "done"
-    left = client.get(f"/api/renders/{first['id']}").json()
+    left = client.get(f"/api/v1/renders/{first['id']}").json()
     assert left["state"] in ("waiting", "running")
     assert left["strip"][0]["state"] == "done"
     done = ended(client, first["id"])
     assert done["state"] == "done"
-    assert done["ended"] > client.get(f"/api/renders/{second['id']}").json()["ended"]
-    problem(client.post(f"/api/renders/{first['id']}/prioritize"), 409)
+    assert done["ended"] > client.get(f"/api/v1/renders/{second['id']}").json()["ended"]
+    problem(client.post(f"/api/v1/renders/{first['id']}/prioritize"), 409)
 
 
 def test_a_render_is_repeated(client, clip_id, tmp_path):
@@ -205,7 +205,7 @@ def test_a_render_is_repeated(client, clip_id, tmp_path):
 def test_a_render_goes_on_when_the_server_starts_again(tmp_path, clip):
     work = tmp_path / "work"
     with TestClient(create_app(Project(work)), base_url=HOST) as client:
-        sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+        sent = client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
         made = asked(client, sent.json()["id"], SLOW)
         waits = asked(client, sent.json()["id"], last=3)
         begun(client, made["id"])
@@ -230,7 +230,7 @@ def test_a_render_killed_while_it_is_joined_counts_its_frames_when_it_is_done(
         TestClient(create_app(Project(work)), base_url=HOST) as client,
     ):
         patched.setattr("yearning.farm.run.join", cut_off)
-        sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+        sent = client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
         made = asked(client, sent.json()["id"])
         assert ended(client, made["id"])["state"] == "failed"
     Project(work).renders.note(made["id"], "running", 0)  # as a kill within two seconds leaves it
@@ -251,7 +251,7 @@ def test_a_clip_that_is_lost_fails_the_render_and_bringing_it_back_lets_it_go_on
     assert failed["state"] == "failed"
     assert "has changed since it was brought in" in failed["message"]
     assert "drop the clip" in failed["message"]
-    client.post("/api/clips", params={"name": "small.mp4"}, content=clip.read_bytes())
+    client.post("/api/v1/clips", params={"name": "small.mp4"}, content=clip.read_bytes())
     did(client, made["id"], "resume")
     assert ended(client, made["id"])["state"] == "done"
 
@@ -264,7 +264,7 @@ def test_a_full_disk_pauses_the_render_which_goes_on_by_itself(tmp_path, clip, m
     subprocess.run(["mount", "-t", "tmpfs", "-o", "size=24m", "tmpfs", place], check=True)
     try:
         with TestClient(create_app(Project(place / "work")), base_url=HOST) as client:
-            sent = client.post("/api/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
+            sent = client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
             whole = asked(client, sent.json()["id"], codec="FFV1", bits=16)
             assert ended(client, whole["id"])["state"] == "done"
             found = os.statvfs(place)
@@ -285,13 +285,13 @@ def test_a_full_disk_pauses_the_render_which_goes_on_by_itself(tmp_path, clip, m
 
 
 def test_where_renders_are_made_is_kept_and_bad_addresses_are_refused(client, clip_id):
-    assert client.get("/api/farm").json()["workers"] is None
-    assert client.put("/api/farm", json={"workers": 1}).json()["workers"] == 1
-    assert client.get("/api/farm").json() == client.get("/api/farm").json() | {"workers": 1}
+    assert client.get("/api/v1/farm").json()["workers"] is None
+    assert client.put("/api/v1/farm", json={"workers": 1}).json()["workers"] == 1
+    assert client.get("/api/v1/farm").json() == client.get("/api/v1/farm").json() | {"workers": 1}
     for address in ("here", "tcp://127.0.0.1:9"):
-        assert "--cluster" in problem(client.put("/api/farm", json={"address": address}), 422)
-    problem(client.put("/api/farm", json={"workers": 0}), 422)
-    assert client.get("/api/farm").json()["workers"] == 1
+        assert "--cluster" in problem(client.put("/api/v1/farm", json={"address": address}), 422)
+    problem(client.put("/api/v1/farm", json={"workers": 0}), 422)
+    assert client.get("/api/v1/farm").json()["workers"] == 1
 
 
 def test_a_scheduler_that_is_not_there_fails_the_render_which_goes_on_here(
@@ -300,8 +300,8 @@ def test_a_scheduler_that_is_not_there_fails_the_render_which_goes_on_here(
     monkeypatch.setattr("yearning.farm.cluster.CONNECT_SECONDS", 1)
     project, named = Project(tmp_path / "work"), ["tcp://127.0.0.1:9"]
     with TestClient(create_app(project, schedulers=named), base_url=HOST) as client:
-        assert client.get("/api/farm").json()["schedulers"] == named
-        client.put("/api/farm", json={"address": named[0]})
+        assert client.get("/api/v1/farm").json()["schedulers"] == named
+        client.put("/api/v1/farm", json={"address": named[0]})
         made = asked(client, clip_added(client, clip), last=3)
         failed = ended(client, made["id"])
         assert "no scheduler answers there" in failed["message"]
@@ -309,7 +309,7 @@ def test_a_scheduler_that_is_not_there_fails_the_render_which_goes_on_here(
         did(client, made["id"], "resume")
         failed = ended(client, made["id"])
         assert "no scheduler that was named at the start" in failed["message"]
-        client.put("/api/farm", json={})
+        client.put("/api/v1/farm", json={})
         did(client, made["id"], "resume")
         assert ended(client, made["id"])["state"] == "done"
 

@@ -15,9 +15,9 @@ pytestmark = pytest.mark.usefixtures("workers_in_this_process", "short_chunks")
 
 def made_with(client, clip_id, look):
     """A look of the project, and a render of a clip with it that has ended."""
-    known = client.post("/api/looks", json=look).json()
+    known = client.post("/api/v1/looks", json=look).json()
     ask = {"clip": clip_id, "look": look, "look_id": known["id"], "result": {"last": 1}}
-    render = client.post("/api/renders", json=ask).json()
+    render = client.post("/api/v1/renders", json=ask).json()
     return known, until(client, render["id"], lambda r: r["state"] == "done")
 
 
@@ -26,53 +26,53 @@ def test_a_render_knows_its_look_and_whether_that_has_changed_since(client, clip
     assert render["look_id"] == known["id"]
     assert render["look_digest"] == known["digest"]
     renamed = {"revision": known["revision"], "look": known["look"] | {"name": "Else"}}
-    known = client.put(f"/api/looks/{known['id']}", json=renamed).json()
+    known = client.put(f"/api/v1/looks/{known['id']}", json=renamed).json()
     assert render["look_digest"] == known["digest"]  # of the same steps
     fewer = {"revision": known["revision"], "look": LOOK | {"steps": THREE_STEPS[:1]}}
-    known = client.put(f"/api/looks/{known['id']}", json=fewer).json()
+    known = client.put(f"/api/v1/looks/{known['id']}", json=fewer).json()
     assert render["look_digest"] != known["digest"]
 
 
 def test_a_render_is_made_again_with_its_look_as_it_was_or_as_it_is(client, clip_id):
     known, render = made_with(client, clip_id, LOOK)
     fewer = {"revision": known["revision"], "look": LOOK | {"steps": THREE_STEPS[:1]}}
-    now = client.put(f"/api/looks/{known['id']}", json=fewer).json()
-    address = f"/api/renders/{render['id']}/repeat"
+    now = client.put(f"/api/v1/looks/{known['id']}", json=fewer).json()
+    address = f"/api/v1/renders/{render['id']}/repeat"
     then = client.post(address).json()
     assert (then["look_digest"], then["total"]) == (render["look_digest"], 2)
     again = client.post(address, params={"look": "now"}).json()
     assert (again["look_digest"], again["look_id"]) == (now["digest"], known["id"])
     late = {"id": "e", "treatment": "exposure", "bursts": [{"from": 500, "to": 510}]}
     change = {"revision": now["revision"], "look": LOOK | {"steps": [late]}}
-    client.put(f"/api/looks/{known['id']}", json=change)
+    client.put(f"/api/v1/looks/{known['id']}", json=change)
     beyond = problem(client.post(address, params={"look": "now"}), 422)
     assert "names frame 510" in beyond
-    client.delete(f"/api/looks/{known['id']}")
+    client.delete(f"/api/v1/looks/{known['id']}")
     problem(client.post(address, params={"look": "now"}), 404)
     nameless = asked(client, clip_id, last=1)
     said = problem(
-        client.post(f"/api/renders/{nameless['id']}/repeat", params={"look": "now"}), 422
+        client.post(f"/api/v1/renders/{nameless['id']}/repeat", params={"look": "now"}), 422
     )
     assert "not known" in said
 
 
 def test_a_render_is_put_away_and_back_and_its_files_stay(client, clip_id):
     _, render = made_with(client, clip_id, LOOK)
-    address = f"/api/renders/{render['id']}"
+    address = f"/api/v1/renders/{render['id']}"
     assert client.delete(address).json()["put_away"]
     assert client.get(address).json()["put_away"]
     assert client.get(f"{address}/file").status_code == 200
     assert not client.post(f"{address}/restore").json()["put_away"]
-    problem(client.delete("/api/renders/99"), 404)
-    problem(client.post("/api/renders/99/restore"), 404)
+    problem(client.delete("/api/v1/renders/99"), 404)
+    problem(client.post("/api/v1/renders/99/restore"), 404)
 
 
 def test_what_is_on_its_way_is_not_put_away(client, clip_id):
     render = asked(client, clip_id, look=SLOW)
-    assert "stop it first" in problem(client.delete(f"/api/renders/{render['id']}"), 409)
-    client.post(f"/api/renders/{render['id']}/stop")
+    assert "stop it first" in problem(client.delete(f"/api/v1/renders/{render['id']}"), 409)
+    client.post(f"/api/v1/renders/{render['id']}/stop")
     until(client, render["id"], lambda r: r["state"] == "stopped")
-    assert client.delete(f"/api/renders/{render['id']}").json()["put_away"]
+    assert client.delete(f"/api/v1/renders/{render['id']}").json()["put_away"]
 
 
 def test_starting_workers_is_said_until_the_first_frames_come(client, clip_id, monkeypatch):

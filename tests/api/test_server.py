@@ -31,7 +31,7 @@ def ask(address, path, body=None, data=None):
 
 def until(address, render_id, reached):
     for _ in range(6000):
-        found = ask(address, f"/api/renders/{render_id}")
+        found = ask(address, f"/api/v1/renders/{render_id}")
         if reached(found):
             return found
         time.sleep(0.05)
@@ -40,7 +40,7 @@ def until(address, render_id, reached):
 
 def events(address):
     """The server's events about renders, as they come."""
-    with urllib.request.urlopen(f"{address}/api/renders/events", timeout=500) as stream:
+    with urllib.request.urlopen(f"{address}/api/v1/renders/events", timeout=500) as stream:
         for line in stream:
             if line.startswith(b"data:"):
                 yield json.loads(line[5:])
@@ -57,8 +57,8 @@ def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip,
     source = make_clip("long.mp4", "libx264", frames=480, tone=True)
     project = tmp_path / "work"
     process, address = started(project)
-    clip = ask(address, "/api/clips?name=long.mp4", data=source.read_bytes())["id"]
-    whole = ask(address, "/api/renders", {"clip": clip, "look": LOOK})
+    clip = ask(address, "/api/v1/clips?name=long.mp4", data=source.read_bytes())["id"]
+    whole = ask(address, "/api/v1/renders", {"clip": clip, "look": LOOK})
     heard = []
     for render in events(address):
         heard.append(render)
@@ -66,9 +66,9 @@ def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip,
             break
     assert heard[-1]["id"] == whole["id"]
     assert "running" in [render["state"] for render in heard]
-    with connect(address.replace("http", "ws") + "/api/play") as socket:
+    with connect(address.replace("http", "ws") + "/api/v1/play") as socket:
         assert socket.protocol.extensions == []  # JPEGs are not packed again
-    made = ask(address, f"/api/renders/{whole['id']}/repeat", {})
+    made = ask(address, f"/api/v1/renders/{whole['id']}/repeat", {})
     until(address, made["id"], lambda r: r["done"] > 0)
     kill_all(process)
     renders = project / "renders"
@@ -104,7 +104,7 @@ def test_a_project_has_one_server_and_a_killed_one_gives_it_back(tmp_path):
     process.wait(timeout=60)
     again, address = started(project)
     try:
-        assert ask(address, "/api/clips") == []
+        assert ask(address, "/api/v1/clips") == []
         assert not arriving.exists()
     finally:
         kill_all(again)
@@ -136,7 +136,7 @@ def test_a_server_listens_on_an_address_of_version_six(tmp_path):
         assert address == f"http://[::1]:{port}/"
         for _ in range(600):
             try:
-                found = json.loads(urllib.request.urlopen(f"{address}api/project").read())
+                found = json.loads(urllib.request.urlopen(f"{address}api/v1/project").read())
                 break
             except OSError:
                 time.sleep(0.1)

@@ -31,17 +31,17 @@ def document(*steps):
 
 def test_values_of_a_step_at_a_frame(client, clip_id):
     ask = {"clip": clip_id, "frame": 5, "look": document(KEYED), "step": "k", "looked": [39]}
-    found = client.post("/api/values", json=ask).json()
+    found = client.post("/api/v1/step-values", json=ask).json()
     assert found["settings"] == {"spread": 40}
     assert found["mix"] == {"amount": 1}
     assert found["weight"] == 1
     assert found["next"] == 29  # the middle of 20 to 39
-    assert "no step" in problem(client.post("/api/values", json=ask | {"step": "x"}), 422)
+    assert "no step" in problem(client.post("/api/v1/step-values", json=ask | {"step": "x"}), 422)
 
 
 def test_bursts_by_rule(client, clip_id):
     def made(**ask):
-        return client.post(f"/api/clips/{clip_id}/bursts", json=ask)
+        return client.post(f"/api/v1/clips/{clip_id}/bursts", json=ask)
 
     found = made(way="repeated", first=2, length=4, every=12, ramp=1).json()
     assert [(burst["from"], burst["to"]) for burst in found] == [
@@ -60,8 +60,8 @@ def test_bursts_by_rule(client, clip_id):
 
 def test_a_clip_without_sound_gives_no_bursts_on_sound(client, make_clip):
     file = make_clip("quiet.mp4", "libx264", frames=5).read_bytes()
-    quiet = client.post("/api/clips?name=quiet.mp4", content=file).json()["id"]
-    answer = client.post(f"/api/clips/{quiet}/bursts", json={"way": "sound", "length": 3})
+    quiet = client.post("/api/v1/clips?name=quiet.mp4", content=file).json()["id"]
+    answer = client.post(f"/api/v1/clips/{quiet}/bursts", json={"way": "sound", "length": 3})
     assert "no sound" in problem(answer, 422)
 
 
@@ -69,13 +69,13 @@ def test_keys_beyond_the_clip_are_not_rendered(client, clip_id):
     late = KEYED | {"bursts": [{"from": 4, "to": 40}]}
     ask = {"clip": clip_id, "look": document(late), "result": {}}
     assert "steps[0].bursts[0]: it names frame 40" in problem(
-        client.post("/api/renders", json=ask), 422
+        client.post("/api/v1/renders", json=ask), 422
     )
 
 
 def until_known(client, ask):
     for _ in range(6000):
-        told = client.post("/api/steadiness", json=ask).json()
+        told = client.post("/api/v1/analyses", json=ask).json()
         if told["report"] or told["error"]:
             return told
         time.sleep(0.05)
@@ -84,8 +84,8 @@ def until_known(client, ask):
 
 def test_steadiness_is_found_in_the_background_and_kept(client, clip_id):
     ask = {"clip": clip_id, "look": document(*THREE_STEPS)}
-    assert client.post("/api/steadiness/known", json=ask).json()["report"] is None
-    first = client.post("/api/steadiness", json=ask).json()
+    assert client.post("/api/v1/analyses/known", json=ask).json()["report"] is None
+    first = client.post("/api/v1/analyses", json=ask).json()
     assert first["report"] is None
     assert first["total"] == 40
     told = until_known(client, ask)
@@ -93,16 +93,16 @@ def test_steadiness_is_found_in_the_background_and_kept(client, clip_id):
     report = told["report"]
     assert len(report["change_footage"]) == len(report["added_steady"]) == 40
     assert report["lively"] == ["n"]
-    known = client.post("/api/steadiness/known", json=ask | {"look": ask["look"] | {"name": "B"}})
+    known = client.post("/api/v1/analyses/known", json=ask | {"look": ask["look"] | {"name": "B"}})
     assert known.json()["report"] == report
 
 
 def test_another_look_takes_the_place_of_the_one_in_hand(client, clip_id):
     first = {"clip": clip_id, "look": document(*THREE_STEPS)}
     second = {"clip": clip_id, "look": document(step("levels", {"gamma": 1.3}))}
-    client.post("/api/steadiness", json=first)
+    client.post("/api/v1/analyses", json=first)
     assert until_known(client, second)["report"]["lively"] == []
-    assert client.post("/api/steadiness/known", json=first).json()["report"] is None
+    assert client.post("/api/v1/analyses/known", json=first).json()["report"] is None
 
 
 def test_a_strobe_is_said_with_its_step(client, clip_id):
@@ -112,10 +112,10 @@ def test_a_strobe_is_said_with_its_step(client, clip_id):
 
 def test_one_frame_is_measured_alone(client, clip_id, monkeypatch):
     ask = {"clip": clip_id, "look": document(STROBE | {"bursts": []}), "frame": 3}
-    found = client.post("/api/steadiness/frame", json=ask).json()
+    found = client.post("/api/v1/frame-changes", json=ask).json()
     whole = until_known(client, {k: ask[k] for k in ("clip", "look")})["report"]
     assert found["added_steady"] == pytest.approx(whole["added_steady"][3], abs=1e-6)
-    refused = client.post("/api/steadiness/frame", json=ask | {"frame": 40})
+    refused = client.post("/api/v1/frame-changes", json=ask | {"frame": 40})
     assert "0 to 39" in problem(refused, 422)
 
 
@@ -126,20 +126,20 @@ def test_a_table_that_is_gone_is_said(client, clip_id):
 
 def test_an_analysis_that_is_stopped_keeps_nothing_and_begins_anew_when_asked(client, clip_id):
     ask = {"clip": clip_id, "look": document(*THREE_STEPS, step("brush", {}))}
-    client.post("/api/steadiness", json=ask)
-    assert client.post("/api/steadiness/stop").status_code == 204
+    client.post("/api/v1/analyses", json=ask)
+    assert client.post("/api/v1/analyses/stop").status_code == 204
     for _ in range(2):  # it is asked for again and again while the page is open
-        stopped = client.post("/api/steadiness", json=ask).json()
+        stopped = client.post("/api/v1/analyses", json=ask).json()
         assert (stopped["stopped"], stopped["report"]) == (True, None)
         assert stopped["done"] < stopped["total"]
-    assert client.post("/api/steadiness/known", json=ask).json()["report"] is None
+    assert client.post("/api/v1/analyses/known", json=ask).json()["report"] is None
     other = {"clip": clip_id, "look": document(step("levels", {"gamma": 1.3}))}
     assert until_known(client, other)["report"]["measured"] is None
-    client.post("/api/steadiness/stop")  # of what is done nothing is given up
-    assert client.post("/api/steadiness", json=other).json()["report"]
-    client.post("/api/steadiness", json=ask)
-    client.post("/api/steadiness/stop")
-    begun = client.post("/api/steadiness", json=ask | {"again": True}).json()
+    client.post("/api/v1/analyses/stop")  # of what is done nothing is given up
+    assert client.post("/api/v1/analyses", json=other).json()["report"]
+    client.post("/api/v1/analyses", json=ask)
+    client.post("/api/v1/analyses/stop")
+    begun = client.post("/api/v1/analyses", json=ask | {"again": True}).json()
     assert not begun["stopped"]
 
 
@@ -164,7 +164,7 @@ def test_an_analysis_ends_with_the_server(make_client, clip, monkeypatch):
     monkeypatch.setattr(SteadinessAnalysis, "run", forever)
     with make_client() as client:
         ask = {"clip": clip_added(client, clip), "look": document(*THREE_STEPS)}
-        client.post("/api/steadiness", json=ask)
+        client.post("/api/v1/analyses", json=ask)
         assert begun.wait(20)
         assert not ended.is_set()
     assert ended.is_set()
@@ -175,10 +175,10 @@ def test_a_picture_is_compared_with_another_frame_of_itself(client, clip_id):
     ask = {"clip": clip_id, "frame": 5, "look": document(), "height": 112, "show": "change"}
 
     def seen(base):
-        data = client.post("/api/pictures", json=ask | {"base_frame": base, "gain": 4}).content
+        data = client.post("/api/v1/pictures", json=ask | {"base_frame": base, "gain": 4}).content
         return cv2.imdecode(np.frombuffer(data, np.uint8), 1).astype(int)
 
     assert np.abs(seen(5) - 128).max() <= 3  # grey: nothing has changed
     assert np.abs(seen(2) - 128).mean() > 10
-    refused = client.post("/api/pictures", json=ask | {"base_frame": 40})
+    refused = client.post("/api/v1/pictures", json=ask | {"base_frame": 40})
     assert "0 to 39" in problem(refused, 422)

@@ -29,14 +29,14 @@ def moving_id(client, moving):
 def found(client, clip_id, **ask):
     """What there is once a track was found."""
     body = {"clip": clip_id, "title": "Disc", "shape": DISC, "frame": 0, **ask}
-    answer = client.post("/api/tracks/finding", json=body)
+    answer = client.post("/api/v1/tracks/finding", json=body)
     assert answer.status_code == 202, answer.text
     return finished(client)
 
 
 def finished(client):
     for _ in range(600):
-        status = client.get("/api/tracks/finding").json()
+        status = client.get("/api/v1/tracks/finding").json()
         if not status["running"]:
             return status
         time.sleep(0.02)
@@ -44,17 +44,17 @@ def finished(client):
 
 
 def places(client, file):
-    return client.get(f"/api/tracks/{file}").json()["places"]
+    return client.get(f"/api/v1/tracks/{file}").json()["places"]
 
 
 def test_a_track_is_found_kept_and_says_where_it_ends_and_why(client, moving_id):
-    assert client.get("/api/tracks/finding").json() is None
+    assert client.get("/api/v1/tracks/finding").json() is None
     status = found(client, moving_id)
     assert (status["clip"], status["title"], status["error"]) == (moving_id, "Disc", None)
     assert 0 < status["done"] <= status["total"] == 18
     (loss,) = status["losses"]
     assert (loss["first"], loss["last"], loss["why"]) == (CUT_AT, 17, "there is a cut")
-    (listed,) = client.get("/api/tracks").json()
+    (listed,) = client.get("/api/v1/tracks").json()
     assert listed["file"] == status["file"]
     assert (listed["clip"], listed["begin"], listed["frames"]) == (moving_id, 0, CUT_AT)
     assert listed["lost"] == [[CUT_AT, 17]]
@@ -63,7 +63,7 @@ def test_a_track_is_found_kept_and_says_where_it_ends_and_why(client, moving_id)
         n, matrix = place["frame"], np.array(place["matrix"])
         assert matrix[:2, 2] * (WIDE, HIGH) == pytest.approx([STEP_X * n, STEP_Y * n], abs=0.3)
         assert place["sure"] > 0.5
-    assert client.get("/api/plates").json() == []  # it is none
+    assert client.get("/api/v1/plates").json() == []  # it is none
 
 
 def test_what_rides_on_it_moves_in_previews(client, moving_id):
@@ -75,7 +75,7 @@ def test_what_rides_on_it_moves_in_previews(client, moving_id):
         look = {"format": "yearning-look/2", "steps": [step]}
         ask = {"clip": moving_id, "frame": frame, "look": look, "height": HIGH}
         ask |= {"show": "weight", "after": "e"}
-        answer = client.post("/api/pictures", json=ask)
+        answer = client.post("/api/v1/pictures", json=ask)
         assert answer.status_code == 200, answer.text
         return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_GRAYSCALE)
 
@@ -101,10 +101,10 @@ def test_a_frame_put_right_is_kept_and_only_what_lies_about_it_is_solved_again(c
 
 def test_a_track_is_smoothed_as_another_and_both_are_kept(client, moving_id):
     file = found(client, moving_id)["file"]
-    smooth = client.post(f"/api/tracks/{file}/smoothed", json={"smooth": 5})
+    smooth = client.post(f"/api/v1/tracks/{file}/smoothed", json={"smooth": 5})
     assert smooth.status_code == 201
     assert smooth.json()["smooth"] == 5
-    assert {t["smooth"] for t in client.get("/api/tracks").json()} == {0, 5}
+    assert {t["smooth"] for t in client.get("/api/v1/tracks").json()} == {0, 5}
     before, after = places(client, file), places(client, smooth.json()["file"])
     assert before != after
     assert np.allclose(before[6]["matrix"], after[6]["matrix"], atol=2e-3)
@@ -112,34 +112,34 @@ def test_a_track_is_smoothed_as_another_and_both_are_kept(client, moving_id):
 
 def test_a_track_is_taken_out_and_in_as_a_file(client, moving_id):
     file = found(client, moving_id)["file"]
-    answer = client.get(f"/api/tracks/{file}/file")
+    answer = client.get(f"/api/v1/tracks/{file}/file")
     assert answer.headers["content-disposition"].startswith("attachment")
     assert json.loads(answer.content)["format"] == "yearning-track/1"
-    taken = client.post("/api/tracks", params={"name": "Disc.json"}, content=answer.content)
+    taken = client.post("/api/v1/tracks", params={"name": "Disc.json"}, content=answer.content)
     assert taken.status_code == 201
     assert taken.json()["file"] == file  # the same is kept once
-    said = problem(client.post("/api/tracks", params={"name": "a.json"}, content=b"{}"), 422)
+    said = problem(client.post("/api/v1/tracks", params={"name": "a.json"}, content=b"{}"), 422)
     assert "yearning-track/1" in said
-    assert len(client.get("/api/tracks").json()) == 1
+    assert len(client.get("/api/v1/tracks").json()) == 1
 
 
 def test_one_that_is_stopped_keeps_what_it_has(client, moving_id):
     body = {"clip": moving_id, "title": "Disc", "shape": DISC, "frame": 0}
     computing = client.app.state.preview.computing
     with computing:  # it waits after its first step
-        client.post("/api/tracks/finding", json=body)
+        client.post("/api/v1/tracks/finding", json=body)
         for _ in range(500):
-            if client.get("/api/tracks/finding").json()["done"] == 2:
+            if client.get("/api/v1/tracks/finding").json()["done"] == 2:
                 break
-            if client.get("/api/tracks/finding").json()["done"] == 1:
+            if client.get("/api/v1/tracks/finding").json()["done"] == 1:
                 computing.release()
                 computing.acquire()
             time.sleep(0.01)
-        stopping = threading.Thread(target=client.post, args=("/api/tracks/finding/stop",))
+        stopping = threading.Thread(target=client.post, args=("/api/v1/tracks/finding/stop",))
         stopping.start()
         time.sleep(0.2)
     stopping.join(30)
-    status = client.get("/api/tracks/finding").json()
+    status = client.get("/api/v1/tracks/finding").json()
     assert (status["stopped"], status["running"]) == (True, False)
     assert status["done"] < status["total"]
     assert 1 < len(places(client, status["file"])) < CUT_AT
@@ -148,29 +148,29 @@ def test_one_that_is_stopped_keeps_what_it_has(client, moving_id):
 def test_one_that_is_stopped_at_once_keeps_nothing_and_is_no_failure(client, moving_id):
     body = {"clip": moving_id, "title": "Disc", "shape": DISC, "frame": 0}
     with client.app.state.preview.computing:
-        client.post("/api/tracks/finding", json=body)
-        stopping = threading.Thread(target=client.post, args=("/api/tracks/finding/stop",))
+        client.post("/api/v1/tracks/finding", json=body)
+        stopping = threading.Thread(target=client.post, args=("/api/v1/tracks/finding/stop",))
         stopping.start()
         time.sleep(0.3)
     stopping.join(30)
-    status = client.get("/api/tracks/finding").json()
+    status = client.get("/api/v1/tracks/finding").json()
     assert (status["stopped"], status["error"]) == (True, None)
-    assert len(client.get("/api/tracks").json()) == (status["file"] is not None)
+    assert len(client.get("/api/v1/tracks").json()) == (status["file"] is not None)
 
 
 def test_a_later_one_takes_the_place_of_one_that_is_being_found(client, moving_id):
     body = {"clip": moving_id, "title": "First", "shape": DISC, "frame": 0}
-    client.post("/api/tracks/finding", json=body)
+    client.post("/api/v1/tracks/finding", json=body)
     status = found(client, moving_id, title="Second")
     assert (status["title"], status["stopped"]) == ("Second", False)
-    assert "Second" in {each["title"] for each in client.get("/api/tracks").json()}
+    assert "Second" in {each["title"] for each in client.get("/api/v1/tracks").json()}
 
 
 def test_nothing_to_follow_is_said(client, moving_id):
     tiny = DISC | {"size": [0.004, 0.006]}
     status = found(client, moving_id, shape=tiny)
     assert "draw it about something with corners" in status["error"]
-    assert client.get("/api/tracks").json() == []
+    assert client.get("/api/v1/tracks").json() == []
 
 
 @pytest.mark.parametrize(
@@ -189,7 +189,7 @@ def test_nothing_to_follow_is_said(client, moving_id):
 )
 def test_what_can_not_be_followed_is_refused(client, moving_id, change, says):
     body = {"clip": moving_id, "title": "Disc", "shape": DISC, "frame": 0, **change}
-    assert says in problem(client.post("/api/tracks/finding", json=body), 422)
+    assert says in problem(client.post("/api/v1/tracks/finding", json=body), 422)
 
 
 def test_a_frame_beyond_the_clip_is_said(client, moving_id):

@@ -96,17 +96,17 @@ class Rounds:
             process.wait(timeout=60)
 
     def _sent(self, client: httpx.Client) -> int:
-        sent = client.post("/api/clips?name=sound.mp4", content=self._sound.read_bytes())
+        sent = client.post("/api/v1/clips?name=sound.mp4", content=self._sound.read_bytes())
         return int(sent.raise_for_status().json()["id"])
 
     @staticmethod
     def _rendered(client: httpx.Client, clip: int, codec: str) -> int:
         ask = {"clip": clip, "look": LOOK, "result": {"codec": codec, "quality": "draft"}}
-        return int(client.post("/api/renders", json=ask).raise_for_status().json()["id"])
+        return int(client.post("/api/v1/renders", json=ask).raise_for_status().json()["id"])
 
     @staticmethod
     def _ended(client: httpx.Client, numbers: list[int]) -> bool:
-        states = {r["id"]: r["state"] for r in client.get("/api/renders").json()}
+        states = {r["id"]: r["state"] for r in client.get("/api/v1/renders").json()}
         return not any(states[number] in UNENDED for number in numbers)
 
     @staticmethod
@@ -154,8 +154,8 @@ class Rounds:
 
     def _edit(self, client: httpx.Client) -> None:
         if not self._look:
-            self._look = client.post("/api/looks", json=LOOK).raise_for_status().json()["id"]
-        address = f"/api/looks/{self._look}"
+            self._look = client.post("/api/v1/looks", json=LOOK).raise_for_status().json()["id"]
+        address = f"/api/v1/looks/{self._look}"
         now = client.get(address).raise_for_status().json()
         look = now["look"] | {"name": f"edit {self.edits + 1}"}
         self.edits += 1
@@ -172,7 +172,7 @@ class Rounds:
                 yield part
                 time.sleep(0.1)
 
-        sent = client.post(f"/api/clips?name={number}.mp4", content=slowly())
+        sent = client.post(f"/api/v1/clips?name={number}.mp4", content=slowly())
         self.clips[sha256(data).hexdigest()] = sent.raise_for_status().json()["name"]
 
     def _random_moment(self, address: str) -> None:
@@ -180,7 +180,7 @@ class Rounds:
 
     def _in_a_chunk(self, address: str) -> None:
         def working() -> bool:
-            found = httpx.get(f"{address}/api/renders", timeout=SECONDS).json()
+            found = httpx.get(f"{address}/api/v1/renders", timeout=SECONDS).json()
             return any(r["state"] == "running" and 0 < r["done"] < r["total"] for r in found)
 
         with suppress(Lost):  # a short one may be over

@@ -39,7 +39,7 @@ def run(seconds: int, *words: str) -> subprocess.CompletedProcess[str]:
             done = subprocess.run(
                 [
                     *(str(Path(sys.executable).with_name("st")), "--no-color"),
-                    *("--config-file", str(CONFIG), "run", f"{address}/api/openapi.json"),
+                    *("--config-file", str(CONFIG), "run", f"{address}/api/v1/openapi.json"),
                     *("--max-time", str(seconds), "--continue-on-failure", *words),
                 ],
                 capture_output=True,

@@ -35,8 +35,8 @@ def put(address, path, body):
 def open_look(page, address, look):
     """Add a look and open the page on it, at the first frame, as if no visit had left it."""
     idle(page)
-    post_json(address, "/api/looks", look)
-    put(address, "/api/page", {})
+    post_json(address, "/api/v1/looks", look)
+    put(address, "/api/v1/page", {})
     page.reload()
 
 
@@ -69,7 +69,7 @@ def idle(page):
 def kept_steps(page):
     """The steps of the look as the server has them, once all edits are there."""
     idle(page)
-    looks = page.evaluate("fetch('/api/looks').then(r => r.json())")
+    looks = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")
     return looks[0]["look"]["steps"]
 
 
@@ -82,9 +82,9 @@ def stop_renders(page):
     """Stop what is rendered or waits, for the next test's sake."""
     page.evaluate(
         """async () => {
-          for (const r of await (await fetch("/api/renders")).json())
+          for (const r of await (await fetch("/api/v1/renders")).json())
             if (["waiting", "running", "paused"].includes(r.state))
-              await fetch(`/api/renders/${r.id}/stop`, { method: "POST" });
+              await fetch(`/api/v1/renders/${r.id}/stop`, { method: "POST" });
         }"""
     )
 

@@ -35,7 +35,7 @@ def page(browser, address):
     opened = context.new_page()
     errors = []
     opened.on("pageerror", lambda error: errors.append(str(error)))
-    put(address, "/api/page", {})  # as no test before left it
+    put(address, "/api/v1/page", {})  # as no test before left it
     opened.goto(address)
     opened.get_by_role("img", name="Frame 0").wait_for(timeout=LONG)
     yield opened

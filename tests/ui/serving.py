@@ -41,7 +41,7 @@ def started(
     address = f"http://127.0.0.1:{port}"
     for _ in range(1200):
         try:
-            urllib.request.urlopen(f"{address}/api/project", timeout=1).read()
+            urllib.request.urlopen(f"{address}/api/v1/project", timeout=1).read()
             return process, address
         except OSError:
             assert process.poll() is None, "the server ended"
@@ -51,9 +51,9 @@ def started(
 
 
 @contextmanager
-def serving(project: Path, *flags: str) -> Iterator[str]:
+def serving(project: Path, *flags: str, **more: Any) -> Iterator[str]:
     """A server on a project folder while it is wanted; gives its address."""
-    process, address = started(project, *flags)
+    process, address = started(project, *flags, **more)
     try:
         yield address
     finally:

@@ -1,6 +1,9 @@
 """Refresh the screenshots: `python -m tests.ui.shots DIR`. The demo, at 1280x800."""
 
+import os
 import re
+import shutil
+import subprocess
 import sys
 import tempfile
 from pathlib import Path
@@ -101,7 +104,6 @@ def shoot(folder: Path) -> None:
         _shoot(page, folder, "bench-lift")
         open_look(page, address, FRAMED)
         page.get_by_role("button", name=re.compile("^Softness: ")).wait_for()
-        _shoot(page, folder, "bench-vignette")
         page.keyboard.press(".")
         page.locator("[data-window]").wait_for()
         _shoot(page, folder, "bench-crop")
@@ -146,6 +148,30 @@ def shoot(folder: Path) -> None:
         page.screenshot(path=folder / "steadiness.png")
         print(folder / "steadiness.png")
 
+
+def shoot_package(folder: Path) -> None:
+    """A treatment of another package, the example, as it is installed, set on the page."""
+    with tempfile.TemporaryDirectory() as place, browsing() as browser:
+        site, source = Path(place) / "site", Path(place) / "source"
+        shutil.copytree("examples/treatment-package", source)  # where it is, it would be built in
+        pip = [sys.executable, "-m", "pip", "install", "-q", "--no-deps", "--no-build-isolation"]
+        subprocess.run([*pip, "--target", site, source], check=True)
+        env = os.environ | {"PYTHONPATH": str(site)}
+        with serving(Path(place) / "Tidewater Lamps", "--demo", env=env) as address:
+            page = browser.new_page(viewport=VIEW, bypass_csp=True)
+            page.goto(address)
+            page.get_by_role("img", name="Frame 0").wait_for()
+            open_look(page, address, {"format": "yearning-look/2", "steps": [GRADUATED]})
+            page.get_by_label("Clip", exact=True).select_option("Reed walker")
+            page.get_by_role("slider", name="Stops").wait_for()
+            _shoot(page, folder, "bench-package")
+
+
+GRADUATED = {
+    "id": "sky",
+    "treatment": "darkroom-glass.graduated",
+    "settings": {"stops": 2.5, "strength": 0.6, "turn": 12},
+}
 
 INKED = [
     ("split", "Reed walker", {"red_x": 30, "red_delay": 3, "blue_x": -30, "blue_delay": 6}),
@@ -275,3 +301,4 @@ TIMED = {
 
 if __name__ == "__main__":
     shoot(Path(sys.argv[1]))
+    shoot_package(Path(sys.argv[1]))

@@ -65,7 +65,7 @@ def test_a_treatment_is_found_by_what_people_call_it(typed, added, page):
 
 def test_in_the_sheet_letters_are_typed_and_no_shortcut_works(page):
     with_glow(page)
-    renders = page.evaluate("fetch('/api/renders').then(r => r.json())")
+    renders = page.evaluate("fetch('/api/v1/renders').then(r => r.json())")
     page.keyboard.press("n")
     page.keyboard.type("rxk?")
     expect(page.get_by_text("Nothing is called that here")).to_be_visible()
@@ -75,7 +75,7 @@ def test_in_the_sheet_letters_are_typed_and_no_shortcut_works(page):
     page.keyboard.press("Enter")  # the button's own key, not the tile's
     expect(page.get_by_role("listbox", name="Treatments")).to_have_count(0)
     assert kept_steps(page)[0]["on"]
-    assert page.evaluate("fetch('/api/renders').then(r => r.json())") == renders
+    assert page.evaluate("fetch('/api/v1/renders').then(r => r.json())") == renders
     expect(page.get_by_text("0 of 192", exact=True)).to_be_visible()
     expect(page.get_by_role("dialog", name="Keys")).to_have_count(0)
 

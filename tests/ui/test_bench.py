@@ -244,7 +244,7 @@ def test_a_picture_that_came_late_is_not_shown_over_a_newer_one(page):
         else:
             late.append((route, route.fetch()))
 
-    page.route("**/api/pictures", hold_the_first)
+    page.route("**/api/v1/pictures", hold_the_first)
     spread.focus()
     page.keyboard.press("Shift+ArrowUp")
     page.wait_for_timeout(300)
@@ -288,11 +288,11 @@ def test_one_to_one_shows_the_true_pixels_of_the_full_result(page, address):
     add_step(page, "Grain")
     page.get_by_role("button", name="1 : 1").click()
     seen = settled(page)
-    look = page.evaluate("fetch('/api/looks').then(r => r.json())")[0]["look"]
+    look = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")[0]["look"]
     crop = {"x": 0.5, "y": 0.5, "width": seen.shape[1], "height": seen.shape[0]}
     clip = page.get_by_label("Clip", exact=True).input_value()
     ask = {"clip": int(clip), "frame": 0, "look": look, "height": 1080, "crop": crop}
-    exact = cv2.imdecode(np.frombuffer(post_json(address, "/api/pictures", ask), np.uint8), 1)
+    exact = cv2.imdecode(np.frombuffer(post_json(address, "/api/v1/pictures", ask), np.uint8), 1)
     np.testing.assert_array_equal(seen, exact[..., ::-1])
 
 

@@ -161,13 +161,13 @@ def test_a_starter_look_is_one_click_and_one_undo(page, address):
     look = {"format": "yearning-look/2", "name": "Mine"}
     for kind in ("glow", "grain", "glow"):  # own looks of one name, of several stages
         step = {"id": kind, "treatment": kind}
-        post_json(address, "/api/looks", look | {"steps": [step]})
+        post_json(address, "/api/v1/looks", look | {"steps": [step]})
     with_glow(page)
     before = kept_steps(page)
     page.get_by_role("button", name=re.compile("^Look ")).click()
     page.get_by_role("button", name="Starter looks").click()
     seen = page.get_by_role("img", name=re.compile("^This frame as "))
-    looks = page.evaluate("fetch('/api/looks').then(r => r.json())")[1:]  # the first is open
+    looks = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")[1:]  # the first is open
     own = [[step["treatment"] for step in look["look"]["steps"]] for look in looks]
     made = [[step.treatment for step in starter.look.steps] for starter in starters()]
     offered = made + [kinds for kinds in own if kinds]

@@ -108,11 +108,11 @@ def test_a_starter_that_hits_does_so_where_the_clips_sound_begins(page):
     hits = next(step for step in kept_steps(page) if step["id"] == "hits")
     clip = next(
         c["id"]
-        for c in page.evaluate("fetch('/api/clips').then(r => r.json())")
+        for c in page.evaluate("fetch('/api/v1/clips').then(r => r.json())")
         if c["name"].startswith("Signal")
     )
     heard = page.evaluate(
-        """id => fetch(`/api/clips/${id}/bursts`, {
+        """id => fetch(`/api/v1/clips/${id}/bursts`, {
           method: "POST", headers: {"Content-Type": "application/json"},
           body: JSON.stringify({way: "sound", length: 4, ramp: 1, threshold: 4})})
           .then(r => r.json())""",

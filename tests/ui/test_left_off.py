@@ -75,17 +75,17 @@ def test_the_page_opens_where_it_was_left_and_each_clip_as_it_was(page):
 
 
 def test_a_server_that_is_gone_is_said_until_it_is_back(page):
-    page.route("**/api/renders/events", lambda route: route.abort())
+    page.route("**/api/v1/renders/events", lambda route: route.abort())
     page.reload()
     gone = page.get_by_role("alert").get_by_text("The server does not answer")
     expect(gone).to_be_visible()
-    page.route("**/api/pictures", lambda route: route.abort())
+    page.route("**/api/v1/pictures", lambda route: route.abort())
     expect(page.get_by_text("0 of 192", exact=True)).to_be_visible()
     page.keyboard.press("ArrowRight")
     asked = page.get_by_role("alert").get_by_text("The server did not answer; is it still running?")
     expect(asked).to_be_visible()
-    page.unroute("**/api/pictures")
-    page.unroute("**/api/renders/events")
+    page.unroute("**/api/v1/pictures")
+    page.unroute("**/api/v1/renders/events")
     expect(gone).to_have_count(0)  # nobody has to load the page again
     expect(asked).to_have_count(0)
     expect(page.get_by_text("1 of 192", exact=True)).to_be_visible()

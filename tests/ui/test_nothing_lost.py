@@ -44,7 +44,7 @@ def test_an_edit_is_kept_while_the_server_can_not_keep_it_and_sent_when_it_can(e
             return route.abort()
         return route.fulfill(status=507, json=NO_ROOM, content_type="application/problem+json")
 
-    page.route("**/api/looks/*", refuse)
+    page.route("**/api/v1/looks/*", refuse)
     exposed(page, 2)
     mark = page.get_by_text(re.compile("^Not kept yet: "))
     expect(mark).to_be_visible()
@@ -52,7 +52,7 @@ def test_an_edit_is_kept_while_the_server_can_not_keep_it_and_sent_when_it_can(e
         expect(mark).to_contain_text("the disk is full")
     exposed(page, 3)
     assert kept_stops(page) == 1
-    page.unroute("**/api/looks/*")
+    page.unroute("**/api/v1/looks/*")
     expect(mark).to_have_count(0)
     assert kept_stops(page) == 3
     page.keyboard.press("Escape")
@@ -63,10 +63,10 @@ def test_an_edit_is_kept_while_the_server_can_not_keep_it_and_sent_when_it_can(e
 
 def test_it_is_there_after_the_page_is_opened_anew(edited):
     page = edited
-    page.route("**/api/looks/*", lambda route: route.abort())
+    page.route("**/api/v1/looks/*", lambda route: route.abort())
     exposed(page, 2)
     expect(page.get_by_text(re.compile("^Not kept yet: "))).to_be_visible()
-    page.unroute("**/api/looks/*")
+    page.unroute("**/api/v1/looks/*")
     page.reload()
     settled(page)
     expect(page.get_by_text(re.compile("^Not kept yet: "))).to_have_count(0)
@@ -75,15 +75,15 @@ def test_it_is_there_after_the_page_is_opened_anew(edited):
 
 def elsewhere(page, address, stops):
     """Change the look as another page would."""
-    current = page.evaluate("fetch('/api/looks').then(r => r.json())")[0]
+    current = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")[0]
     current["look"]["steps"][0]["settings"]["stops"] = stops
     body = {"revision": current["revision"], "look": current["look"]}
-    put(address, f"/api/looks/{current['id']}", body)
+    put(address, f"/api/v1/looks/{current['id']}", body)
     return current["id"]
 
 
 def stops_of(address, look_id):
-    with urllib.request.urlopen(f"{address}/api/looks/{look_id}") as answer:
+    with urllib.request.urlopen(f"{address}/api/v1/looks/{look_id}") as answer:
         return json.load(answer)["look"]["steps"][0]["settings"]["stops"]
 
 
@@ -95,7 +95,7 @@ def test_an_edit_of_what_was_changed_elsewhere_is_kept_beside_it(edited, address
     idle(page)
     assert stops_of(address, number) == -2
     expect(page.get_by_role("textbox", name=re.compile("^Stops, in")).first).to_have_value("-2.00")
-    looks = page.evaluate("fetch('/api/looks').then(r => r.json())")
+    looks = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")
     mine = [each for each in looks if "my edit" in each["name"]]
     assert mine[0]["look"]["steps"][0]["settings"]["stops"] == 3
 

@@ -39,3 +39,19 @@ def test_nothing_that_the_page_does_is_refused(browser, address):
     assert page.evaluate("window.wasRun") is None  # scripts of others are
     assert page.evaluate("window.refused.length") == 1
     context.close()
+
+
+def test_the_page_of_the_api_is_drawn_and_asks_no_other_server(browser, address):
+    context = browser.new_context(viewport=VIEW)
+    page = context.new_page()
+    page.set_default_timeout(30_000)
+    page.add_init_script(f"({COUNT})()")
+    asked = []
+    page.on("request", lambda request: asked.append(request.url))
+    page.goto(f"{address}/api/v1/docs")
+    page.get_by_role("link", name="in-use").wait_for()
+    page.get_by_role("heading", name="renders").get_by_role("button").first.click()
+    page.get_by_text("/api/v1/renders/{render_id}/repeat").first.wait_for()
+    assert page.evaluate("window.refused") == []
+    assert [url for url in asked if not url.startswith((address, "data:"))] == []
+    context.close()

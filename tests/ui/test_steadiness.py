@@ -38,7 +38,7 @@ def address(tmp_path_factory, make_clip):
     """A server on a project with one small clip: what is found here takes the whole of it."""
     with serving(tmp_path_factory.mktemp("steadiness") / "Small") as started:
         data = make_clip("small.mp4", "libx264", frames=192).read_bytes()
-        post_data(f"{started}/api/clips?name=small.mp4", data)
+        post_data(f"{started}/api/v1/clips?name=small.mp4", data)
         yield started
 
 
@@ -143,7 +143,7 @@ def test_a_glow_that_jumps_is_settled_with_one_click(address, page):
             answer["report"]["flags"] = [flag]
         route.fulfill(body=json.dumps(answer), content_type="application/json")
 
-    page.route("**/api/steadiness", found)
+    page.route("**/api/v1/analyses", found)
     open_look(page, address, look | {"name": "Glowing", "steps": [glow]})
     page.get_by_role("button", name=re.compile("^Look ")).wait_for()
     settle = page.get_by_role("button", name="Settle Glow over 2 frames")

@@ -326,7 +326,7 @@ def test_play_that_falls_behind_goes_on_smaller_and_is_whole_again_at_rest(page,
     speed = page.locator("[data-speed]")
     expect(speed).to_contain_text("smaller", timeout=LONG)
     expect(speed).to_contain_text("fps · smaller", timeout=LONG)  # and it plays on
-    with page.expect_request("**/api/readings", timeout=LONG) as asked:
+    with page.expect_request("**/api/v1/readings", timeout=LONG) as asked:
         pass
     assert asked.value.post_data_json["height"] < 0.8 * whole.shape[0]  # of what is shown
     page.get_by_role("button", name="Pause").click()

@@ -13,6 +13,7 @@ from yearning import __version__
 from yearning.analysis.analyzer import Analyzer
 from yearning.analysis.matte_finder import MatteFinder
 from yearning.analysis.track_finder import TrackFinder
+from yearning.api.addresses import V1
 from yearning.api.body_limits import BodyLimits
 from yearning.api.document import document
 from yearning.api.guard import Guard
@@ -25,6 +26,7 @@ from yearning.api.routes import (
     catalogue,
     clips,
     curves,
+    docs,
     looks,
     marks,
     mattes,
@@ -34,6 +36,7 @@ from yearning.api.routes import (
     pictures,
     plates,
     play,
+    problems,
     readiness,
     readings,
     renders,
@@ -53,6 +56,7 @@ ROUTERS = (
     catalogue.router,
     clips.router,
     curves.router,
+    docs.router,
     looks.router,
     marks.router,
     mattes.router,
@@ -62,6 +66,7 @@ ROUTERS = (
     pictures.router,
     plates.router,
     play.router,
+    problems.router,
     readiness.router,
     readings.router,
     renders.router,
@@ -126,12 +131,13 @@ def create_app(
         generate_unique_id_function=_operation_id,
         docs_url=None,
         redoc_url=None,
-        openapi_url="/api/openapi.json",
+        openapi_url=f"{V1}/openapi.json",
     )
     app.openapi = cache(partial(document, app))  # type: ignore[method-assign]
     add_problems(app)
     for router in ROUTERS:
         app.include_router(router)
+    app.router.routes.extend(docs.FILES)
     add_unknown(app, [route for router in ROUTERS for route in router.routes])
     if PAGE.is_dir():
         app.mount("/", StaticFiles(directory=PAGE, html=True))

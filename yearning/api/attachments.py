@@ -1,6 +1,10 @@
 """What a response says of the file that it is."""
 
+from typing import Any
 from urllib.parse import quote
+
+BYTES = {"type": "string", "format": "binary"}
+"""The schema of what is no JSON."""
 
 
 def attachment(name: str) -> dict[str, str]:
@@ -23,3 +27,9 @@ def file_stem(title: str) -> str:
     'Night--2-3'
     """
     return "".join(c if c.isalnum() else "-" for c in title)
+
+
+def answers(*media_types: str) -> dict[int | str, dict[str, Any]]:
+    """For the `responses` of a route that answers a file or a picture: what kinds it may be."""
+    content = {kind: {"schema": BYTES} for kind in media_types}
+    return {200: {"content": content, "description": "The file"}}

@@ -5,15 +5,16 @@ import re
 from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from yearning.api.problem_kinds import NOT_UNDERSTOOD, TOO_LARGE
 from yearning.api.problems import Problem, problem_response
 
 MAX_BYTES, MAX_LOOK_BYTES = 4 << 20, 1 << 20
 MAX_DEPTH = 64
 
-FILES = ("/api/clips", "/api/plates", "/api/tracks", "/api/tables", "/api/grades")
+FILES = ("/api/v1/clips", "/api/v1/plates", "/api/v1/tracks", "/api/v1/tables", "/api/v1/grades")
 """Where files are sent, which have limits of their own."""
 
-LOOK = re.compile(r"/api/looks(/check|/\d+)?")
+LOOK = re.compile(r"/api/v1/looks(/check|/\d+)?")
 
 _STRINGS = re.compile(rb'"(?:[^"\\]|\\.)*"')
 _BRACKETS = re.compile(rb"[][{}]")
@@ -70,10 +71,10 @@ async def _body(scope: Scope, receive: Receive, most: int) -> bytes | None:
 def _problem(body: bytes | None, most: int) -> Problem | None:
     if body is None:
         detail = f"more than {most >> 20} MB were sent, where that is the most"
-        return Problem(title="Too large", status=413, detail=detail)
+        return Problem.of(TOO_LARGE, detail)
     if depth_of(body) > MAX_DEPTH:
         detail = f"it is nested more than {MAX_DEPTH} deep"
-        return Problem(title="Not understood", status=422, detail=detail)
+        return Problem.of(NOT_UNDERSTOOD, detail)
     return None
 
 

@@ -9,6 +9,7 @@ from starlette.requests import cookie_parser
 from starlette.responses import RedirectResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
+from yearning.api.problem_kinds import NOT_ALLOWED
 from yearning.api.problems import Problem, problem_response
 
 COOKIE, PARAMETER = "yearning_token", "token"
@@ -53,8 +54,7 @@ class Guard:
         elif scope["type"] == "websocket":
             await send({"type": "websocket.close", "code": 4403, "reason": reason})
         else:
-            problem = Problem(title="Not allowed", status=403, detail=reason)
-            await problem_response(problem)(scope, receive, send)
+            await problem_response(Problem.of(NOT_ALLOWED, reason))(scope, receive, send)
 
     def _refusal(self, scope: Scope) -> str | None:
         headers = Headers(scope=scope)

@@ -3,6 +3,7 @@
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from yearning.api.problem_kinds import NOT_ALLOWED
 from yearning.api.problems import Problem, problem_response
 
 POLICY = "; ".join(
@@ -54,11 +55,7 @@ class SecurityHeaders:
             return
         site = Headers(scope=scope).get("sec-fetch-site", "none")
         if site not in OWN_SITES and scope["path"].startswith("/api/"):
-            problem = Problem(
-                title="Not allowed",
-                status=403,
-                detail="a page of another site may not ask for this",
-            )
+            problem = Problem.of(NOT_ALLOWED, "a page of another site may not ask for this")
             await problem_response(problem)(scope, receive, send_with_headers)
             return
         await self._app(scope, receive, send_with_headers)

@@ -1,5 +1,6 @@
 """The preview service: open footage, evaluators, and what is cached for the page."""
 
+import secrets
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -94,6 +95,7 @@ class PreviewService:
             speed.
         writing_audio: held while a clip's sound is written for play.
         making: the plate that is being computed, if one is.
+        assets_mark: another whenever tables, plates or tracks came or went.
     """
 
     def __init__(self, project: Project, cache_bytes: int = CACHE_BYTES) -> None:
@@ -110,6 +112,7 @@ class PreviewService:
         self.making: PlateMaking | None = None
         self._open: LRUCache[tuple[int, Reading], OpenClip] = LRUCache(MAX_OPEN_FOOTAGE)
         self._lock = threading.Lock()
+        self.assets_mark = secrets.token_hex(8)
 
     def footage(self, clip: Clip) -> OpenClip:
         """Return a clip's footage, opening it if it is not open.
@@ -149,7 +152,8 @@ class PreviewService:
         )
 
     def forget_pictures(self) -> None:
-        """Drop all cached pictures, because a plate has come that some were made without."""
+        """Drop all cached pictures: a plate has come that some were made without, or has gone."""
+        self.assets_mark = secrets.token_hex(8)
         self.pictures.clear()
         self.played.clear()
 

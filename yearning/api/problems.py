@@ -6,10 +6,12 @@ from typing import Any
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 from starlette.exceptions import HTTPException
 from starlette.routing import BaseRoute, Match, Route
 
+from yearning.api import problem_kinds as kinds
+from yearning.api.problem_kinds import ProblemKind
 from yearning.core.engine.evaluator import Cancelled
 from yearning.core.errors import LookError, TreatmentError
 from yearning.core.look.document import format_location
@@ -23,10 +25,15 @@ from yearning.store.errors import ClipLost, NothingLeft, NotThere, Stale
 class Problem(BaseModel):
     """RFC 9457, section 3.1."""
 
-    type: str = "about:blank"
+    type: str = Field(description="The URI of its kind, which is described there.")
     title: str
     status: int
-    detail: str
+    detail: str = Field(description="What happened, and what to do.")
+
+    @staticmethod
+    def of(kind: ProblemKind, detail: str) -> "Problem":
+        """A problem of a kind."""
+        return Problem(type=kind.uri, title=kind.title, status=kind.status, detail=detail)
 
 
 PROBLEM_TYPE = "application/problem+json"
@@ -45,23 +52,23 @@ OF_CLIP = problems(404, 410)
 class Refused(Exception):
     """A request that can't be met."""
 
-    def __init__(self, status: int, title: str, detail: str) -> None:
+    def __init__(self, kind: ProblemKind, detail: str) -> None:
         super().__init__(detail)
-        self.problem = Problem(title=title, status=status, detail=detail)
+        self.problem = Problem.of(kind, detail)
 
 
-KNOWN: tuple[tuple[type[Exception], int, str], ...] = (
-    (NotThere, 404, "Not there"),
-    (Stale, 409, "Changed meanwhile"),
-    (NothingLeft, 409, "Nothing left"),
-    (LookError, 422, "Not a look that can be used"),
-    (TreatmentError, 422, "A treatment failed"),
-    (MediaError, 422, "Not a file that can be used"),
-    (ClipLost, 410, "Gone"),
-    (FarmError, 422, "Not a farm that can be used"),
-    (InvalidTransition, 409, "Not now"),
-    (IndexError, 422, "Out of range"),
-    (Cancelled, 409, "Overtaken"),
+KNOWN: tuple[tuple[type[Exception], ProblemKind], ...] = (
+    (NotThere, kinds.NOT_THERE),
+    (Stale, kinds.STALE),
+    (NothingLeft, kinds.NOTHING_LEFT),
+    (LookError, kinds.NOT_A_LOOK),
+    (TreatmentError, kinds.TREATMENT_FAILED),
+    (MediaError, kinds.NOT_A_FILE),
+    (ClipLost, kinds.GONE),
+    (FarmError, kinds.NOT_A_FARM),
+    (InvalidTransition, kinds.NOT_NOW),
+    (IndexError, kinds.OUT_OF_RANGE),
+    (Cancelled, kinds.OVERTAKEN),
 )
 """What each kind of error answers."""
 
@@ -96,14 +103,14 @@ def add_unknown(app: FastAPI, routes: Sequence[BaseRoute]) -> None:
 def add_problems(app: FastAPI) -> None:
     """Answer every error with a problem."""
 
-    def known(status: int, title: str) -> Any:
+    def known(kind: ProblemKind) -> Any:
         async def answer(request: Request, error: Exception) -> JSONResponse:
-            return problem_response(Problem(title=title, status=status, detail=str(error)))
+            return problem_response(Problem.of(kind, str(error)))
 
         return answer
 
-    for kind, status, title in KNOWN:
-        app.add_exception_handler(kind, known(status, title))
+    for raised, kind in KNOWN:
+        app.add_exception_handler(raised, known(kind))
 
     @app.exception_handler(Refused)
     async def refused(request: Request, error: Refused) -> JSONResponse:
@@ -112,8 +119,14 @@ def add_problems(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     async def http(request: Request, error: HTTPException) -> JSONResponse:
         detail = f"{request.method} {request.url.path}: {error.detail}"
-        problem = Problem(title=str(error.detail), status=error.status_code, detail=detail)
-        answer = problem_response(problem)
+        kind = kinds.OF_STATUS.get(error.status_code)
+        said = Problem(
+            type=kind.uri if kind else "about:blank",  # RFC 9457, section 4.2.1
+            title=kind.title if kind else str(error.detail),
+            status=error.status_code,
+            detail=detail,
+        )
+        answer = problem_response(said)
         answer.headers.update(error.headers or {})
         return answer
 
@@ -123,23 +136,17 @@ def add_problems(app: FastAPI) -> None:
             f"{format_location(e['loc'][1:]) or e['loc'][0]}: {e['msg'].lower()}"
             for e in error.errors()
         ]
-        return problem_response(
-            Problem(title="Not understood", status=422, detail="; ".join(lines[:5]))
-        )
+        return problem_response(Problem.of(kinds.NOT_UNDERSTOOD, "; ".join(lines[:5])))
 
     @app.exception_handler(OSError)
     async def on_disk(request: Request, error: OSError) -> JSONResponse:
         if not is_full(error):
             return await unexpected(request, error)
-        return problem_response(Problem(title="No room", status=507, detail=FULL))
+        return problem_response(Problem.of(kinds.NO_ROOM, FULL))
 
     @app.exception_handler(Exception)
     async def unexpected(request: Request, error: Exception) -> JSONResponse:
-        return problem_response(
-            Problem(
-                title="Went wrong here",
-                status=500,
-                detail="Yearning failed at this; the project is as it was. The server's own "
-                "output says more.",
-            )
+        detail = (
+            "Yearning failed at this; the project is as it was. The server's own output says more."
         )
+        return problem_response(Problem.of(kinds.FAILED, detail))

@@ -2,29 +2,30 @@
 
 from starlette.requests import HTTPConnection
 
+from yearning.api.problem_kinds import READ_ONLY
 from yearning.api.problems import Refused
 
 COMPUTES = frozenset(
     {
-        "bursts",
         "check_look",
-        "curve",
-        "glimpse",
-        "known_steadiness",
-        "marks",
-        "measure",
-        "path_pictures",
-        "picture",
+        "compute_step_values",
+        "find_marks",
+        "fit_treatment",
+        "make_bursts",
+        "make_path_pictures",
+        "make_picture",
+        "measure_frame_change",
+        "measure_plate_use",
+        "measure_readings",
+        "preview_matte",
+        "read_analysis",
         "read_grade",
-        "readings",
-        "steady_frame",
-        "stop_finding",
-        "stop_making",
-        "stop_matte",
-        "stop_steadiness",
-        "used",
-        "value",
-        "values",
+        "sample_curve",
+        "sample_picture",
+        "stop_analysis",
+        "stop_matte_finding",
+        "stop_plate_generation",
+        "stop_track_finding",
         "write_grade",
     }
 )
@@ -43,7 +44,6 @@ def refuse_changes(connection: HTTPConnection) -> None:
     project = getattr(connection.app.state, "project", None)
     if project is not None and project.read_only and scope["route"].name not in COMPUTES:
         raise Refused(
-            403,
-            "For looking only",
+            READ_ONLY,
             f"{project.name} is open for looking; what you change is not kept",
         )

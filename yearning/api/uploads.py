@@ -5,11 +5,13 @@ from pathlib import Path
 from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 
+from yearning.api.attachments import BYTES
+from yearning.api.problem_kinds import NOT_SUITED, TOO_LARGE
 from yearning.api.problems import Refused
 from yearning.core.validation import plain_text
 
 BINARY_BODY = {
-    "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {}}}}
+    "requestBody": {"required": True, "content": {"application/octet-stream": {"schema": BYTES}}}
 }
 """The OpenAPI description of such a body."""
 
@@ -33,13 +35,13 @@ def file_name(name: str) -> str:
     room = NAME_BYTES - len(ending.encode()) - 1
     kept = (stem if dot else plain).encode()[:room].decode(errors="ignore")
     if not kept.strip(". "):
-        raise Refused(422, "No name", f"name: '{plain}' is no name of a file")
+        raise Refused(NOT_SUITED, f"name: '{plain}' is no name of a file")
     return f"{kept}.{ending}" if dot else kept
 
 
 def _too_large(name: str, max_bytes: int) -> Refused:
     limit = f"{max_bytes >> 30} GB" if max_bytes >= 1 << 30 else f"{max_bytes >> 20} MB"
-    return Refused(413, "Too large", f"{name}: more than {limit}")
+    return Refused(TOO_LARGE, f"{name}: more than {limit}")
 
 
 async def save_body(request: Request, path: Path, name: str, max_bytes: int) -> None:

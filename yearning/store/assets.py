@@ -4,6 +4,7 @@ import hashlib
 from pathlib import Path
 
 from yearning.store.content_store import sync
+from yearning.store.errors import NotThere
 
 MARK = 12
 """Letters of a file's digest in its name."""
@@ -32,3 +33,39 @@ def keep(data: Path, folder: Path, title: str) -> Path:
     kept = data.replace(folder / kept_name(title, data))
     sync(folder)
     return kept
+
+
+DELETED = ".deleted"
+"""The folder, in that of the files, where those lie that were deleted."""
+
+
+def delete(folder: Path, name: str) -> None:
+    """Take a file out of the folder; `restore` brings it back.
+
+    Raises:
+        NotThere: there is no such file.
+    """
+    (folder / DELETED).mkdir(exist_ok=True)
+    _move(folder / name, folder / DELETED / name)
+
+
+def restore(folder: Path, name: str) -> Path:
+    """Bring a deleted file back; one that is there stays.
+
+    Raises:
+        NotThere: there never was such a file.
+    """
+    kept = folder / name
+    if not kept.is_file():
+        _move(folder / DELETED / name, kept)
+    return kept
+
+
+def _move(source: Path, target: Path) -> None:
+    try:
+        source.replace(target)
+    except OSError as error:
+        if source.exists():
+            raise
+        raise NotThere(f"the project has no file {target.name[:80]}") from error
+    sync(target.parent)

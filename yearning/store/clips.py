@@ -11,6 +11,7 @@ from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.validation import plain_text
 from yearning.store import content_store
 from yearning.store.errors import ClipLost, NotThere
+from yearning.store.parts import ALL, Part
 from yearning.store.tables import Tables
 
 NAME_LENGTH = 200
@@ -66,9 +67,31 @@ class Clips:
                 probe=json.dumps(probe),
                 added=time.time(),
             )
-            row.stamp = content_store.stamp(target)
+            row.stamp, row.deleted = content_store.stamp(target), None
             row.save()
             return self.of(row)
+
+    def delete(self, clip_id: int) -> None:
+        """Take a clip out of the project; its file and renders stay, and `restore` brings it back.
+
+        Raises:
+            NotThere: no clip has that number.
+        """
+        self._set_deleted(self.get(clip_id).id, time.time())
+
+    def restore(self, clip_id: int) -> Clip:
+        """Bring a deleted clip back as it was; one that is there stays.
+
+        Raises:
+            NotThere: no clip ever had that number.
+        """
+        self._set_deleted(clip_id, None)
+        return self.get(clip_id)
+
+    def _set_deleted(self, clip_id: int, when: float | None) -> None:
+        with self._tables.writing():
+            table = self._tables.Clip
+            table.update(deleted=when).where(table.id == clip_id).execute()
 
     def _take(self, source: Path, target: Path) -> None:
         """Move a clip's file, or its folder of stills, into place, whole or not at all.
@@ -140,12 +163,12 @@ class Clips:
             row.save()
             return self.of(row)
 
-    def all(self) -> list[Clip]:
-        """All clips, in the order they came."""
+    def all(self, part: Part = ALL) -> list[Clip]:
+        """All clips but those deleted, in the order they came; or a part of them."""
+        table = self._tables.Clip
+        rows = part.of(table.select().where(table.deleted.is_null()).order_by(table.id))
         with self._tables.reading():
-            return [
-                self.of(row) for row in self._tables.Clip.select().order_by(self._tables.Clip.id)
-            ]
+            return [self.of(row) for row in rows]
 
     def get(self, clip_id: int) -> Clip:
         """One clip.
@@ -154,7 +177,8 @@ class Clips:
             NotThere: no clip has that number.
         """
         with self._tables.reading():
-            row = self._tables.Clip.get_or_none(self._tables.Clip.id == clip_id)
+            table = self._tables.Clip
+            row = table.get_or_none(table.id == clip_id, table.deleted.is_null())
         if row is None:
             raise NotThere(f"no clip has the number {clip_id}")
         return self.of(row)

@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 from yearning.core.look.changes import LookChange, describe_change
 from yearning.core.look.document import Look, look_from_json
 from yearning.store.errors import NothingLeft, NotThere, Stale
+from yearning.store.parts import ALL, Part
 from yearning.store.tables import Tables
 
 
@@ -34,12 +35,12 @@ class Looks:
             row = self._tables.Look.create(changed=time.time())
             return self._revise(row, look)
 
-    def all(self) -> list[CurrentRevision]:
-        """All looks but those deleted, the last changed first."""
+    def all(self, part: Part = ALL) -> list[CurrentRevision]:
+        """All looks but those deleted, the last changed first; or a part of them."""
         table = self._tables.Look
         with self._tables.reading():
             kept = table.select().where(table.deleted.is_null())
-            rows = kept.order_by(table.changed.desc(), table.id.desc())
+            rows = part.of(kept.order_by(table.changed.desc(), table.id.desc()))
             return [self._current(row) for row in rows]
 
     def get(self, look_id: int) -> CurrentRevision:

@@ -56,7 +56,8 @@ def _add_deletion(tables: Tables) -> None:
 
 def _find_reports_again(tables: Tables) -> None:
     """Reports are found by their look's steps, which a newer format has in other words."""
-    for clip in tables.Clip.select():
+    table = tables.Clip  # of its columns those that there are by then
+    for clip in table.select(table.id, table.reading):
         reading = json.loads(clip.reading)
         for revision in tables.Revision.select():
             steps = {"steps": json.loads(revision.body)["steps"]}
@@ -75,6 +76,10 @@ def _add_put_away(tables: Tables) -> None:
     _add_column(tables, "render", "put_away", FloatField(null=True))
 
 
+def _add_deletion_of_clips(tables: Tables) -> None:
+    _add_column(tables, "clip", "deleted", FloatField(null=True))
+
+
 MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _create_first_tables,
     _add_readings,
@@ -84,6 +89,7 @@ MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _add_deletion,
     _find_reports_again,
     _add_put_away,
+    _add_deletion_of_clips,
 )
 """Migration n takes version n to n + 1."""
 

@@ -10,6 +10,7 @@ from peewee import fn
 from yearning.core.look.document import Look, look_from_json
 from yearning.store.clips import Clip, Clips
 from yearning.store.errors import NotThere
+from yearning.store.parts import ALL, Part
 from yearning.store.tables import Tables
 
 
@@ -110,13 +111,13 @@ class Renders:
         """Return the folder of a render's pieces while it is made, and of its small pictures."""
         return self._folder / "pieces" / str(render_id)
 
-    def all(self, states: tuple[str, ...] = ()) -> list[Render]:
-        """All renders, or those in one of `states`, the last asked for first."""
+    def all(self, states: tuple[str, ...] = (), part: Part = ALL) -> list[Render]:
+        """All renders, or those in one of `states`, the last asked for first; or a part of them."""
         rows = self._tables.Render.select().order_by(self._tables.Render.id.desc())
         if states:
             rows = rows.where(self._tables.Render.state.in_(states))
         with self._tables.reading():
-            return [self._of(row) for row in rows]
+            return [self._of(row) for row in part.of(rows)]
 
     def get(self, render_id: int) -> Render:
         """One render.

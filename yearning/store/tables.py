@@ -82,6 +82,8 @@ class Tables:
             stamp = TextField(default="")
             """The file's size and time when it was last known to be intact, as JSON."""
             added = FloatField()
+            deleted = FloatField(null=True)
+            """When it was taken out of the project; it can be brought back."""
 
             class Meta:
                 table_name = "clip"

@@ -19,72 +19,50 @@ export type ResultKind = components["schemas"]["ResultOut"];
 export type Readings = components["schemas"]["ReadingsOut"];
 export type Drawing = components["schemas"]["Drawing"];
 export type Value = components["schemas"]["ValueOut"];
+export type History = components["schemas"]["History"];
+/** A change of how a clip is read, or of its ranges. */
+export type Entry =
+  | components["schemas"]["ReadingChange"]
+  | components["schemas"]["PlayedChange"]
+  | components["schemas"]["RenderedChange"];
+export type Reading = components["schemas"]["ReadingIn"];
+export type Hand = components["schemas"]["HandOut"];
+export type Snapshot = components["schemas"]["Snapshot"];
+export type PlayRequest = components["schemas"]["PlayRequest"];
+/** A line of an answer: how far it is. */
+export type Progress = components["schemas"]["Measured"];
+export type KeptStep = components["schemas"]["KeptStep"];
+export type ClipMemory = components["schemas"]["ClipMemory"];
 export type Starter = components["schemas"]["StarterOut"];
 export type StarterBursts = components["schemas"]["StarterBursts"];
 export type Grade = components["schemas"]["Grade"];
 export type Farm = components["schemas"]["FarmOut"];
 export type ResultSpec = components["schemas"]["ResultSpec"];
-export type PictureRequest = components["schemas"]["PictureRequest"];
+export type PictureRequest = components["schemas"]["ShownRequest"];
 export type SteadinessStatus = components["schemas"]["SteadinessOut"];
 export type SteadinessReport = components["schemas"]["SteadinessReport"];
-export type PathRequest = components["schemas"]["PathRequest"];
 type Problem = components["schemas"]["Problem"];
 
-/** A look document, as in files: `yearning-look/2`. */
-export type Points = [number, number][];
-export type Stops = [number, string][];
-export type SettingValue =
-  | number
-  | string
-  | boolean
-  | number[]
-  | string[]
-  | [number, number][]
-  | Points
-  | Stops
-  | PlacedBlock[]
-  | PathPoint[]
-  | Step[];
-/** A block of the picture drawn by hand, in fractions of the frame, and its throw in px@1080. */
-export interface PlacedBlock {
-  left: number;
-  top: number;
-  width: number;
-  height: number;
-  throw: number;
-}
-/** A point of a path, and its handles towards the one before and the one after, relative to it. */
-export type PathPoint = [number, number, number, number, number, number];
-/** One part of a mask; one that is the same as another step's has that shape's name and no kind. */
-export interface Shape {
-  id: string;
-  kind?: string;
-  same_as?: string;
-  join: "add" | "take away" | "keep common";
-  strength: number;
-  invert: boolean;
-  [field: string]: SettingValue | undefined;
-}
-export type ShapeKind = components["schemas"]["ShapeOut"];
-export interface Mix {
-  blend: string;
-  amount: number;
-  tones?: Points | null;
-  /** Where the step shows, joined in order; with none, everywhere. */
-  mask?: Shape[];
-  /** What a blend mode other than the treatment's own lays: what it adds, or the treated picture. */
-  layer?: "own" | "treated";
-  /** Whether a blend sees what lies beyond black and white. */
-  beyond?: "cut" | "keep";
-  reads?: string;
-}
+export type Look = components["schemas"]["Look"];
+/** A step in the form that every treatment's has; `isA` tells one treatment's from others. */
+export type Step = components["schemas"]["OpenStep"];
+export type StepOf<T extends string> = Extract<components["schemas"]["Step"], { treatment: T }>;
+export type SettingValue = components["schemas"]["SettingValue"];
+export type PlacedBlock = components["schemas"]["PlacedBlock"];
+export type Mix = components["schemas"]["OpenMix"];
+/** A shape of a mask in the form that every kind has; `isShape` tells a kind from others. */
+export type Shape = components["schemas"]["OpenShape"];
+type ShapeUnion = components["schemas"]["Shape"];
+export type ShapeKindName = Extract<ShapeUnion, { kind: string }>["kind"];
+export type ShapeOf<K extends ShapeKindName> = Extract<ShapeUnion, { kind: K }>;
+export type Outline = components["schemas"]["Outline"];
+export type PathPoint = components["schemas"]["Drawn"]["points"][number];
+export type Points = NonNullable<components["schemas"]["Mix"]["tones"]>;
+export type Stops = components["schemas"]["Ramp"]["stops"];
+export type Keyframe = components["schemas"]["Key"];
 /** How a key leads on to the next: by a word, or by the handles of a cubic Bézier. */
-export type Ease = "hold" | "straight" | "ease" | [number, number, number, number];
-export interface Keyframe {
-  frame: number;
-  value: SettingValue | null;
-  ease: Ease;
-}
+export type Ease = Keyframe["ease"];
+export type ShapeKind = components["schemas"]["ShapeOut"];
 export type Burst = components["schemas"]["Burst"];
 export type BurstsRule =
   | components["schemas"]["Repeated"]
@@ -92,25 +70,9 @@ export type BurstsRule =
   | components["schemas"]["OnSound"];
 export type PageMemory = components["schemas"]["PageMemory"];
 export type Values = components["schemas"]["ValuesOut"];
-export interface Step {
-  id: string;
-  treatment: string;
-  /** What a bundle is called. */
-  name?: string;
-  settings: Record<string, SettingValue>;
-  mix: Mix;
-  /** Keys by the setting they pin; those of the mix are `mix.amount` and `mix.tones`. */
-  keys?: Record<string, Keyframe[]>;
-  bursts?: Burst[];
-  on: boolean;
-  /** What it is there for, in words. */
-  note?: string;
-}
-export interface Look {
-  format: "yearning-look/2";
-  name: string;
-  steps: Step[];
-}
+
+/** The footage itself: what is asked about while there is no look. */
+export const NO_LOOK: Look = { format: "yearning-look/2", name: "No look", steps: [] };
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 
@@ -142,10 +104,18 @@ export async function unwrap<T>(
   return data;
 }
 
+/** The text of a look file as it is understood: whole, and of the newest format. */
+export async function checkedLook(text: string): Promise<components["schemas"]["CheckedLook"]> {
+  const response = await fetch("/api/v1/looks/check", { method: "POST", body: text });
+  const answer = await response.json();
+  if (!response.ok) throw refusal(response.status, answer);
+  return answer;
+}
+
 async function fetchPicture(
   request: object,
   signal: AbortSignal,
-  address = "/api/pictures",
+  address = "/api/v1/pictures",
 ): Promise<Blob> {
   const response = await fetch(address, {
     method: "POST",
@@ -173,7 +143,7 @@ export const pictureOf = (
 
 /** A frame of the footage, with what is not lifted out of it dim. */
 export const glimpseOf = (request: GlimpseRequest, signal: AbortSignal) =>
-  fetchPicture(request, signal, "/api/mattes/glimpse");
+  fetchPicture(request, signal, "/api/v1/mattes/previews");
 
 /** How far a file has gone, and what stops it. */
 export interface Sending {
@@ -207,18 +177,18 @@ function sendFile<T>(
 
 /** Send a clip, or numbered stills as an archive. */
 export const sendClip = (name: string, file: Blob, sending: Sending) =>
-  sendFile<Clip>("/api/clips", name, file, sending);
+  sendFile<Clip>("/api/v1/clips", name, file, sending);
 
 export const sendPlate = (file: File, sending: Sending) =>
-  sendFile<Plate>("/api/plates", file.name, file, sending);
+  sendFile<Plate>("/api/v1/plates", file.name, file, sending);
 
 export const sendTrack = (file: File, sending: Sending) =>
-  sendFile<Track>("/api/tracks", file.name, file, sending);
+  sendFile<Track>("/api/v1/tracks", file.name, file, sending);
 
 /** Send a file as a look-up table; gives the name that looks have it under. */
 export const sendTable = (file: File, sending: Sending) =>
-  sendFile<{ file: string; title: string }>("/api/tables", file.name, file, sending);
+  sendFile<{ file: string; title: string }>("/api/v1/tables", file.name, file, sending);
 
 /** Send an ASC CDL file; gives the grade in it. */
 export const sendGrade = (file: File, sending: Sending = {}) =>
-  sendFile<Grade>("/api/grades", file.name, file, sending);
+  sendFile<Grade>("/api/v1/grades", file.name, file, sending);

@@ -1,12 +1,4 @@
-import { refusal } from "./client";
-
-/** A line of an answer: how far it is. */
-export interface Progress {
-  done: number;
-  total: number;
-  settings?: Record<string, number>;
-  error?: string;
-}
+import { type Progress, refusal } from "./client";
 
 /** Ask for something that takes a while, and receive how far it is, line by line.
  *

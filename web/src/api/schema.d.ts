@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/project": {
+    "/api/v1/project": {
         parameters: {
             query?: never;
             header?: never;
@@ -12,10 +12,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Project
+         * Read Project
          * @description Which project is open.
          */
-        get: operations["project"];
+        get: operations["read_project"];
         put?: never;
         post?: never;
         delete?: never;
@@ -24,7 +24,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/catalogue": {
+    "/api/v1/catalogue": {
         parameters: {
             query?: never;
             header?: never;
@@ -32,10 +32,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Treatments
+         * Read Catalogue
          * @description Treatments with their settings, blend modes, and stages.
          */
-        get: operations["treatments"];
+        get: operations["read_catalogue"];
         put?: never;
         post?: never;
         delete?: never;
@@ -44,7 +44,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips": {
+    "/api/v1/treatments/{kind}": {
         parameters: {
             query?: never;
             header?: never;
@@ -52,10 +52,30 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Clips
-         * @description All clips.
+         * Read Treatment
+         * @description One treatment with its settings.
          */
-        get: operations["clips"];
+        get: operations["read_treatment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Clips
+         * @description The clips, in the order they came.
+         */
+        get: operations["list_clips"];
         put?: never;
         /**
          * Add Clip
@@ -70,67 +90,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/reading": {
+    "/api/v1/clips/{clip_id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
         /**
          * Read Clip
-         * @description Say how a clip is to be read where its tags are wrong; what is left out is as tagged.
+         * @description One clip.
          */
-        put: operations["read_clip"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/clips/{clip_id}/filmstrip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Filmstrip
-         * @description Frames spread over the clip, side by side in one JPEG, each 54 lines high.
-         */
-        get: operations["filmstrip"];
+        get: operations["read_clip"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/clips/{clip_id}/sound": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
         /**
-         * Sound
-         * @description The clip's sound as Opus in WebM, for play; its time 0 is that of frame 0.
+         * Delete Clip
+         * @description Take a clip out of the project; its renders stay, and `restore` brings it back.
          */
-        get: operations["sound"];
-        put?: never;
-        post?: never;
-        delete?: never;
+        delete: operations["delete_clip"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/curve": {
+    "/api/v1/clips/{clip_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -140,17 +124,37 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Curve
-         * @description Sample a curve.
+         * Restore Clip
+         * @description Bring a deleted clip back as it was.
          */
-        post: operations["curve"];
+        post: operations["restore_clip"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/looks": {
+    "/api/v1/clips/{clip_id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Replace Reading
+         * @description Say how a clip is to be read where its tags are wrong; what is left out is as tagged.
+         */
+        put: operations["replace_reading"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/clips/{clip_id}/filmstrip": {
         parameters: {
             query?: never;
             header?: never;
@@ -158,23 +162,83 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Looks
-         * @description All looks, the last changed first.
+         * Read Filmstrip
+         * @description Frames spread over the clip, side by side in one JPEG, each 54 lines high.
          */
-        get: operations["looks"];
+        get: operations["read_filmstrip"];
         put?: never;
-        /**
-         * New Look
-         * @description A new look from a look file.
-         */
-        post: operations["new_look"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/looks/check": {
+    "/api/v1/clips/{clip_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Sound
+         * @description The clip's sound as Opus in WebM, for play; its time 0 is that of frame 0.
+         */
+        get: operations["read_sound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sample Curve
+         * @description Sample a curve.
+         */
+        post: operations["sample_curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Looks
+         * @description The looks, the last changed first.
+         */
+        get: operations["list_looks"];
+        put?: never;
+        /**
+         * Add Look
+         * @description A new look from a look file.
+         */
+        post: operations["add_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/looks/check": {
         parameters: {
             query?: never;
             header?: never;
@@ -194,7 +258,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/looks/{look_id}": {
+    "/api/v1/looks/{look_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -202,10 +266,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Look
+         * Read Look
          * @description A look as it is now.
          */
-        get: operations["look"];
+        get: operations["read_look"];
         /**
          * Change Look
          * @description A new revision, made from the current one; 409 when another is current by now.
@@ -222,7 +286,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/looks/{look_id}/restore": {
+    "/api/v1/looks/{look_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -242,7 +306,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/looks/{look_id}/undo": {
+    "/api/v1/looks/{look_id}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -252,17 +316,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Undo
+         * Undo Look
          * @description The revision before; 409 when another is current than the one that is given.
          */
-        post: operations["undo"];
+        post: operations["undo_look"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/looks/{look_id}/redo": {
+    "/api/v1/looks/{look_id}/redo": {
         parameters: {
             query?: never;
             header?: never;
@@ -272,17 +336,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Redo
+         * Redo Look
          * @description The revision after; 409 when another is current than the one that is given.
          */
-        post: operations["redo"];
+        post: operations["redo_look"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/looks/{look_id}/snapshots": {
+    "/api/v1/looks/{look_id}/snapshots": {
         parameters: {
             query?: never;
             header?: never;
@@ -290,10 +354,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Snapshots
+         * List Snapshots
          * @description The states of a look that are kept, in the order they were kept in.
          */
-        get: operations["snapshots"];
+        get: operations["list_snapshots"];
         put?: never;
         post?: never;
         delete?: never;
@@ -302,14 +366,18 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/looks/{look_id}/snapshots/{snapshot_id}": {
+    "/api/v1/looks/{look_id}/snapshots/{snapshot_id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Read Snapshot
+         * @description One state of a look that is kept.
+         */
+        get: operations["read_snapshot"];
         /**
          * Keep Snapshot
          * @description Keep a state of a look, beside those that are kept already.
@@ -317,16 +385,16 @@ export interface paths {
         put: operations["keep_snapshot"];
         post?: never;
         /**
-         * Drop Snapshot
+         * Delete Snapshot
          * @description Let a kept state of a look go; the others stay.
          */
-        delete: operations["drop_snapshot"];
+        delete: operations["delete_snapshot"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/looks/{look_id}/file": {
+    "/api/v1/looks/{look_id}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -334,10 +402,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Look File
+         * Read Look File
          * @description The look as a file, to keep or to send.
          */
-        get: operations["look_file"];
+        get: operations["read_look_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -346,7 +414,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/marks": {
+    "/api/v1/marks": {
         parameters: {
             query?: never;
             header?: never;
@@ -356,17 +424,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Marks
+         * Find Marks
          * @description The marks of a step at a frame but those that are taken out, where the result shows them.
          */
-        post: operations["marks"];
+        post: operations["find_marks"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mattes/finding": {
+    "/api/v1/mattes/finding": {
         parameters: {
             query?: never;
             header?: never;
@@ -374,10 +442,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Matte Finding
+         * Read Matte Finding
          * @description The matte that is being found or was found last, and how far it is.
          */
-        get: operations["matte_finding"];
+        get: operations["read_matte_finding"];
         put?: never;
         /**
          * Find Matte
@@ -390,7 +458,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mattes/finding/stop": {
+    "/api/v1/mattes/finding/stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -400,17 +468,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Stop Matte
+         * Stop Matte Finding
          * @description Stop finding a matte; asked for again, it goes on from there.
          */
-        post: operations["stop_matte"];
+        post: operations["stop_matte_finding"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mattes/glimpse": {
+    "/api/v1/mattes/previews": {
         parameters: {
             query?: never;
             header?: never;
@@ -420,17 +488,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Glimpse
+         * Preview Matte
          * @description A frame of the footage as JPEG; what is not lifted out of it is grey and dim.
          */
-        post: operations["glimpse"];
+        post: operations["preview_matte"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mattes/draft": {
+    "/api/v1/mattes/drafts": {
         parameters: {
             query?: never;
             header?: never;
@@ -438,15 +506,15 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Draft
+         * Read Draft
          * @description The strokes drawn for a shape on a clip, as they were left; none where there were none.
          */
-        get: operations["draft"];
+        get: operations["read_draft"];
         /**
-         * Leave Draft
+         * Keep Draft
          * @description Keep the strokes that are drawn for a shape on a clip.
          */
-        put: operations["leave_draft"];
+        put: operations["keep_draft"];
         post?: never;
         delete?: never;
         options?: never;
@@ -454,7 +522,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mattes/{file}/strokes": {
+    "/api/v1/mattes/{file}/strokes": {
         parameters: {
             query?: never;
             header?: never;
@@ -462,10 +530,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Strokes Of
+         * Read Strokes
          * @description What a plate was lifted out by; nothing where it was not.
          */
-        get: operations["strokes_of"];
+        get: operations["read_strokes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -474,7 +542,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/measure": {
+    "/api/v1/fits": {
         parameters: {
             query?: never;
             header?: never;
@@ -484,17 +552,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Measure
+         * Fit Treatment
          * @description Settings that suit the clip, from frames spread over it; a `Measured` a line.
          */
-        post: operations["measure"];
+        post: operations["fit_treatment"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/light": {
+    "/api/v1/clips/{clip_id}/light": {
         parameters: {
             query?: never;
             header?: never;
@@ -514,7 +582,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/memory": {
+    "/api/v1/memory": {
         parameters: {
             query?: never;
             header?: never;
@@ -522,10 +590,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Memory
+         * Read Memory
          * @description How much is kept, of how much, and what the server takes in all.
          */
-        get: operations["memory"];
+        get: operations["read_memory"];
         put?: never;
         post?: never;
         delete?: never;
@@ -534,7 +602,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/page": {
+    "/api/v1/page": {
         parameters: {
             query?: never;
             header?: never;
@@ -542,15 +610,15 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Page
+         * Read Page
          * @description How the page was left; as it is made where it never was.
          */
-        get: operations["page"];
+        get: operations["read_page"];
         /**
-         * Leave Page
+         * Keep Page
          * @description Keep how the page is now.
          */
-        put: operations["leave_page"];
+        put: operations["keep_page"];
         post?: never;
         delete?: never;
         options?: never;
@@ -558,7 +626,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pictures": {
+    "/api/v1/pictures": {
         parameters: {
             query?: never;
             header?: never;
@@ -568,17 +636,37 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Picture
+         * Make Picture
          * @description One picture at a size: JPEG of all of it, PNG of a window of it.
          */
-        post: operations["picture"];
+        post: operations["make_picture"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/path": {
+    "/api/v1/looks/{look_id}/pictures/{clip_id}/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Picture
+         * @description One of the project's looks on a clip at a frame, as it is now; 304 where it is known.
+         */
+        get: operations["read_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/path-pictures": {
         parameters: {
             query?: never;
             header?: never;
@@ -588,17 +676,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Path Pictures
+         * Make Path Pictures
          * @description Small pictures after every step, from the same evaluation as the large one.
          */
-        post: operations["path_pictures"];
+        post: operations["make_path_pictures"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plates": {
+    "/api/v1/plates": {
         parameters: {
             query?: never;
             header?: never;
@@ -606,10 +694,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Plates
+         * List Plates
          * @description The plates of the project; one that can't be read any more is left out.
          */
-        get: operations["plates"];
+        get: operations["list_plates"];
         put?: never;
         /**
          * Add Plate
@@ -622,7 +710,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plates/kinds": {
+    "/api/v1/plates/kinds": {
         parameters: {
             query?: never;
             header?: never;
@@ -630,10 +718,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Kinds
+         * List Plate Kinds
          * @description What can be made by those who have no plates.
          */
-        get: operations["kinds"];
+        get: operations["list_plate_kinds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -642,7 +730,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plates/made": {
+    "/api/v1/plates/generated": {
         parameters: {
             query?: never;
             header?: never;
@@ -652,17 +740,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Make Plate
-         * @description Compute a plate; `GET /api/plates/making` says how far it is, meanwhile.
+         * Generate Plate
+         * @description Compute a plate; `GET /api/v1/plates/generation` says how far it is, meanwhile.
          */
-        post: operations["make_plate"];
+        post: operations["generate_plate"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plates/making": {
+    "/api/v1/plates/generation": {
         parameters: {
             query?: never;
             header?: never;
@@ -670,10 +758,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Plate Making
+         * Read Plate Generation
          * @description The plate that is being computed, and how far it is.
          */
-        get: operations["plate_making"];
+        get: operations["read_plate_generation"];
         put?: never;
         post?: never;
         delete?: never;
@@ -682,7 +770,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plates/making/stop": {
+    "/api/v1/plates/generation/stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -692,17 +780,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Stop Making
+         * Stop Plate Generation
          * @description Stop computing a plate, if one is being computed.
          */
-        post: operations["stop_making"];
+        post: operations["stop_plate_generation"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plates/of-clip/{clip_id}": {
+    "/api/v1/plates/of-clips/{clip_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -712,17 +800,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Plate Of Clip
+         * Add Plate Of Clip
          * @description Have a clip as a plate too: for a double exposure.
          */
-        post: operations["plate_of_clip"];
+        post: operations["add_plate_of_clip"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/plates/{file}/strip": {
+    "/api/v1/plates/{file}": {
         parameters: {
             query?: never;
             header?: never;
@@ -730,10 +818,54 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Strip
+         * Read Plate
+         * @description One plate.
+         */
+        get: operations["read_plate"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Plate
+         * @description Take a plate out of the project; `restore` brings it back. 409 while a look has it.
+         */
+        delete: operations["delete_plate"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plates/{file}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Plate
+         * @description Bring a deleted plate back.
+         */
+        post: operations["restore_plate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plates/{file}/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Plate Strip
          * @description Frames spread over the plate, side by side in one JPEG.
          */
-        get: operations["strip"];
+        get: operations["read_plate_strip"];
         put?: never;
         post?: never;
         delete?: never;
@@ -742,7 +874,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plates/used": {
+    "/api/v1/plates/uses": {
         parameters: {
             query?: never;
             header?: never;
@@ -752,17 +884,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Used
+         * Measure Plate Use
          * @description How much of a step's plate is used, and why nothing of it is seen where that is so.
          */
-        post: operations["used"];
+        post: operations["measure_plate_use"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/readiness": {
+    "/api/v1/problems": {
         parameters: {
             query?: never;
             header?: never;
@@ -770,10 +902,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Readiness
-         * @description How many of the jobs are done; ready when all are.
+         * List Problems
+         * @description All kinds of problems.
          */
-        get: operations["readiness"];
+        get: operations["list_problems"];
         put?: never;
         post?: never;
         delete?: never;
@@ -782,7 +914,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/readings": {
+    "/api/v1/problems/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Problem
+         * @description What a kind of problem means, and what a client does about it.
+         */
+        get: operations["read_problem"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Readiness
+         * @description How many of the jobs are done; ready when all are.
+         */
+        get: operations["read_readiness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readings": {
         parameters: {
             query?: never;
             header?: never;
@@ -792,19 +964,19 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Readings
+         * Measure Readings
          * @description Waveform, parade, vectorscope and histogram of what crops leave, and what is beyond.
          *
          *     What is beyond is counted between bars.
          */
-        post: operations["readings"];
+        post: operations["measure_readings"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/value": {
+    "/api/v1/samples": {
         parameters: {
             query?: never;
             header?: never;
@@ -814,17 +986,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Value
+         * Sample Picture
          * @description What a place of a picture holds.
          */
-        post: operations["value"];
+        post: operations["sample_picture"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/renders": {
+    "/api/v1/renders": {
         parameters: {
             query?: never;
             header?: never;
@@ -832,23 +1004,23 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Renders
-         * @description All renders, the last asked for first.
+         * List Renders
+         * @description The renders, the last asked for first.
          */
-        get: operations["renders"];
+        get: operations["list_renders"];
         put?: never;
         /**
-         * New Render
+         * Add Render
          * @description Render a clip through a look, both as they are now, and the clip as it is read now.
          */
-        post: operations["new_render"];
+        post: operations["add_render"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/renders/kinds": {
+    "/api/v1/renders/kinds": {
         parameters: {
             query?: never;
             header?: never;
@@ -856,10 +1028,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Render Kinds
+         * List Render Kinds
          * @description What a clip can be rendered as.
          */
-        get: operations["render_kinds"];
+        get: operations["list_render_kinds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -868,7 +1040,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/events": {
+    "/api/v1/renders/events": {
         parameters: {
             query?: never;
             header?: never;
@@ -876,10 +1048,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Render Events
+         * Watch Renders
          * @description Renders as they change, as Server-Sent Events: first all there are.
          */
-        get: operations["render_events"];
+        get: operations["watch_renders"];
         put?: never;
         post?: never;
         delete?: never;
@@ -888,7 +1060,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}": {
+    "/api/v1/renders/{render_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -896,23 +1068,23 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * One Render
+         * Read Render
          * @description One render.
          */
-        get: operations["one_render"];
+        get: operations["read_render"];
         put?: never;
         post?: never;
         /**
-         * Put Away Render
+         * Delete Render
          * @description Take a render that has ended off the list; its files stay, and it can be put back.
          */
-        delete: operations["put_away_render"];
+        delete: operations["delete_render"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/stop": {
+    "/api/v1/renders/{render_id}/stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -932,7 +1104,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/resume": {
+    "/api/v1/renders/{render_id}/resume": {
         parameters: {
             query?: never;
             header?: never;
@@ -952,7 +1124,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/prioritize": {
+    "/api/v1/renders/{render_id}/prioritize": {
         parameters: {
             query?: never;
             header?: never;
@@ -972,7 +1144,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/discard": {
+    "/api/v1/renders/{render_id}/pieces": {
         parameters: {
             query?: never;
             header?: never;
@@ -981,18 +1153,18 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        post?: never;
         /**
-         * Discard Render
+         * Delete Render Pieces
          * @description Delete what is finished of a stopped or failed render, to have the room.
          */
-        post: operations["discard_render"];
-        delete?: never;
+        delete: operations["delete_render_pieces"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/restore": {
+    "/api/v1/renders/{render_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -1012,7 +1184,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/repeat": {
+    "/api/v1/renders/{render_id}/repeat": {
         parameters: {
             query?: never;
             header?: never;
@@ -1032,7 +1204,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/pictures/{frame}": {
+    "/api/v1/renders/{render_id}/pictures/{frame}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1040,10 +1212,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Render Picture
+         * Read Render Picture
          * @description The small picture of a frame, as it was rendered.
          */
-        get: operations["render_picture"];
+        get: operations["read_render_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1052,7 +1224,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/renders/{render_id}/file": {
+    "/api/v1/renders/{render_id}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -1060,10 +1232,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Render File
+         * Read Render File
          * @description The result; numbered stills as one archive.
          */
-        get: operations["render_file"];
+        get: operations["read_render_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1072,7 +1244,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/farm": {
+    "/api/v1/farm": {
         parameters: {
             query?: never;
             header?: never;
@@ -1080,15 +1252,15 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Farm
+         * Read Farm
          * @description Where renders are made.
          */
-        get: operations["farm"];
+        get: operations["read_farm"];
         /**
-         * Set Farm
+         * Replace Farm
          * @description Say where renders are made; it holds from the next that begins, or goes on.
          */
-        put: operations["set_farm"];
+        put: operations["replace_farm"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1096,7 +1268,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/starters": {
+    "/api/v1/starters": {
         parameters: {
             query?: never;
             header?: never;
@@ -1104,10 +1276,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Starter Looks
+         * List Starters
          * @description All starter looks.
          */
-        get: operations["starter_looks"];
+        get: operations["list_starters"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1116,7 +1288,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/steadiness": {
+    "/api/v1/starters/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Starter
+         * @description One starter look, by its name.
+         */
+        get: operations["read_starter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/analyses": {
         parameters: {
             query?: never;
             header?: never;
@@ -1126,17 +1318,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Steadiness
+         * Request Analysis
          * @description How steady a look is on a clip, and whether it flashes; ask again until it is done.
          */
-        post: operations["steadiness"];
+        post: operations["request_analysis"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/steadiness/stop": {
+    "/api/v1/analyses/stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -1146,17 +1338,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Stop Steadiness
+         * Stop Analysis
          * @description Give up going through the clip; what was seen of it is not kept.
          */
-        post: operations["stop_steadiness"];
+        post: operations["stop_analysis"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/steadiness/known": {
+    "/api/v1/analyses/known": {
         parameters: {
             query?: never;
             header?: never;
@@ -1166,17 +1358,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Known Steadiness
+         * Read Analysis
          * @description What is known of it, without beginning anything.
          */
-        post: operations["known_steadiness"];
+        post: operations["read_analysis"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/steadiness/frame": {
+    "/api/v1/frame-changes": {
         parameters: {
             query?: never;
             header?: never;
@@ -1186,17 +1378,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Steady Frame
+         * Measure Frame Change
          * @description The change of one frame alone: to see at once what a changed setting would mend.
          */
-        post: operations["steady_frame"];
+        post: operations["measure_frame_change"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/steps": {
+    "/api/v1/kept-steps": {
         parameters: {
             query?: never;
             header?: never;
@@ -1204,15 +1396,15 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Kept Steps
+         * List Kept Steps
          * @description The steps that are kept, in the order they were kept in.
          */
-        get: operations["kept_steps"];
+        get: operations["list_kept_steps"];
         /**
-         * Keep Steps
+         * Replace Kept Steps
          * @description Keep those steps, and no others.
          */
-        put: operations["keep_steps"];
+        put: operations["replace_kept_steps"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1220,7 +1412,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tables": {
+    "/api/v1/kept-steps/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1228,10 +1420,34 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Tables
+         * Read Kept Step
+         * @description One step that is kept, by its name.
+         */
+        get: operations["read_kept_step"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Kept Step
+         * @description Let a kept step go; the others stay.
+         */
+        delete: operations["delete_kept_step"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tables
          * @description The look-up tables of the project.
          */
-        get: operations["tables"];
+        get: operations["list_tables"];
         put?: never;
         /**
          * Add Table
@@ -1244,7 +1460,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/looks/{look_id}/table": {
+    "/api/v1/tables/{file}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1252,10 +1468,54 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Baked Table
+         * Read Table
+         * @description One look-up table.
+         */
+        get: operations["read_table"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Table
+         * @description Take a table out of the project; `restore` brings it back. 409 while a look has it.
+         */
+        delete: operations["delete_table"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tables/{file}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Table
+         * @description Bring a deleted look-up table back.
+         */
+        post: operations["restore_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/looks/{look_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bake Table
          * @description The look as a .cube of three dimensions.
          */
-        get: operations["baked_table"];
+        get: operations["bake_table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1264,7 +1524,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/looks/{look_id}/table/error": {
+    "/api/v1/looks/{look_id}/table/error": {
         parameters: {
             query?: never;
             header?: never;
@@ -1272,10 +1532,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Baked Error
+         * Measure Table Error
          * @description How far the baked table is from the look, or which step is more than colours.
          */
-        get: operations["baked_error"];
+        get: operations["measure_table_error"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1284,7 +1544,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/grades": {
+    "/api/v1/grades": {
         parameters: {
             query?: never;
             header?: never;
@@ -1304,7 +1564,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/grades/{ending}": {
+    "/api/v1/grades/{ending}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1324,7 +1584,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/values": {
+    "/api/v1/step-values": {
         parameters: {
             query?: never;
             header?: never;
@@ -1334,17 +1594,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Values
+         * Compute Step Values
          * @description The keyed values of a step at a frame.
          */
-        post: operations["values"];
+        post: operations["compute_step_values"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/clips/{clip_id}/bursts": {
+    "/api/v1/clips/{clip_id}/bursts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1354,17 +1614,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bursts
+         * Make Bursts
          * @description Bursts made by a rule, for a clip.
          */
-        post: operations["bursts"];
+        post: operations["make_bursts"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/tracks": {
+    "/api/v1/tracks": {
         parameters: {
             query?: never;
             header?: never;
@@ -1372,10 +1632,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Tracks
+         * List Tracks
          * @description The tracks of the project; one that can't be read any more is left out.
          */
-        get: operations["tracks"];
+        get: operations["list_tracks"];
         put?: never;
         /**
          * Add Track
@@ -1388,7 +1648,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tracks/finding": {
+    "/api/v1/tracks/finding": {
         parameters: {
             query?: never;
             header?: never;
@@ -1396,10 +1656,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Track Finding
+         * Read Track Finding
          * @description The track that is being found or was found last, and how far it is.
          */
-        get: operations["track_finding"];
+        get: operations["read_track_finding"];
         put?: never;
         /**
          * Find Track
@@ -1412,7 +1672,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tracks/finding/stop": {
+    "/api/v1/tracks/finding/stop": {
         parameters: {
             query?: never;
             header?: never;
@@ -1422,17 +1682,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Stop Finding
+         * Stop Track Finding
          * @description Stop finding a track; what was found till then is kept.
          */
-        post: operations["stop_finding"];
+        post: operations["stop_track_finding"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/tracks/{file}": {
+    "/api/v1/tracks/{file}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1440,19 +1700,43 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Track
+         * Read Track
          * @description A track, with where its part is at each frame.
          */
-        get: operations["track"];
+        get: operations["read_track"];
         put?: never;
         post?: never;
+        /**
+         * Delete Track
+         * @description Take a track out of the project; `restore` brings it back. 409 while a look has it.
+         */
+        delete: operations["delete_track"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tracks/{file}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Track
+         * @description Bring a deleted track back.
+         */
+        post: operations["restore_track"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/tracks/{file}/file": {
+    "/api/v1/tracks/{file}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -1460,10 +1744,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Track File
+         * Read Track File
          * @description A track as its file.
          */
-        get: operations["track_file"];
+        get: operations["read_track_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1472,7 +1756,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tracks/{file}/smoothed": {
+    "/api/v1/tracks/{file}/smoothed": {
         parameters: {
             query?: never;
             header?: never;
@@ -1538,7 +1822,7 @@ export interface components {
             /** Treatments */
             treatments: components["schemas"]["TreatmentOut"][];
             /** Blends */
-            blends: string[];
+            blends: ("normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour dodge" | "colour burn" | "hard light" | "soft light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add" | "subtract" | "linear burn" | "linear light" | "divide")[];
             /** Stages */
             stages: string[];
             /** Shapes */
@@ -1565,10 +1849,7 @@ export interface components {
          * @description A look file as it is understood: in the newest format, with every setting in it.
          */
         CheckedLook: {
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["Look"];
             /**
              * Notes
              * @description What of the picture changes, of an older format.
@@ -1661,20 +1942,6 @@ export interface components {
             reading: components["schemas"]["ReadingIn"];
         };
         /**
-         * Crop
-         * @description A window on the picture: its centre as fractions, its size in pixels.
-         */
-        Crop: {
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-        };
-        /**
          * CurveOut
          * @description The curve from 0 to 1 as short straight pieces.
          */
@@ -1753,10 +2020,7 @@ export interface components {
         ExaminationRequest: {
             /** Clip */
             clip: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["LookInput"];
             /**
              * Again
              * @description Begins anew what was stopped.
@@ -1835,13 +2099,8 @@ export interface components {
             clip: number;
             /** Title */
             title: string;
-            /**
-             * Shape
-             * @description As a mask has it, as it is at the frame.
-             */
-            shape: {
-                [key: string]: unknown;
-            };
+            /** @description As a mask has it, as it is at the frame. */
+            shape: components["schemas"]["OutlineInput"];
             /** Frame */
             frame: number;
             /**
@@ -1914,6 +2173,17 @@ export interface components {
              * @description The step that adds most.
              */
             step: string;
+        };
+        /**
+         * FrameRequest
+         * @description A look at a frame of a clip.
+         */
+        FrameRequest: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            look: components["schemas"]["LookInput"];
         };
         /**
          * GlimpseRequest
@@ -2031,36 +2301,16 @@ export interface components {
          * @description What Undo and Redo walk beside the looks' revisions, the newest last.
          */
         History: {
-            /** Done */
-            done?: components["schemas"]["HistoryEntry"][];
-            /** Undone */
-            undone?: components["schemas"]["HistoryEntry"][];
-        };
-        /**
-         * HistoryEntry
-         * @description A change of how a clip is read, or of its ranges, that Undo takes back.
-         */
-        HistoryEntry: {
             /**
-             * Kind
-             * @enum {string}
+             * Done
+             * @default []
              */
-            kind: "reading" | "played" | "rendered";
-            /** Clip */
-            clip: number;
-            /** Before */
-            before: unknown;
-            /** After */
-            after: unknown;
-            /** Words */
-            words: string;
+            done: (components["schemas"]["ReadingChange"] | components["schemas"]["PlayedChange"] | components["schemas"]["RenderedChange"])[];
             /**
-             * Revision
-             * @description Of the look, that was current then.
+             * Undone
+             * @default []
              */
-            revision: number;
-            /** At */
-            at: number;
+            undone: (components["schemas"]["ReadingChange"] | components["schemas"]["PlayedChange"] | components["schemas"]["RenderedChange"])[];
         };
         /**
          * KeptStep
@@ -2069,10 +2319,7 @@ export interface components {
         KeptStep: {
             /** Name */
             name: string;
-            /** Step */
-            step: {
-                [key: string]: unknown;
-            };
+            step: components["schemas"]["Step"];
         };
         /**
          * KindOut
@@ -2126,10 +2373,7 @@ export interface components {
         LookChange: {
             /** Revision */
             revision: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["LookInput"];
         };
         /**
          * LookChangeOut
@@ -2152,10 +2396,7 @@ export interface components {
             revision: number;
             /** Name */
             name: string;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["Look"];
             /**
              * Digest
              * @description Equal for the same steps.
@@ -2227,10 +2468,7 @@ export interface components {
             clip: number;
             /** Frame */
             frame: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["LookInput"];
             /** Step */
             step: string;
         };
@@ -2241,10 +2479,7 @@ export interface components {
         MeasureRequest: {
             /** Clip */
             clip: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["LookInput"];
             /**
              * After
              * @description A step's id; 'as shot' for the footage; else all.
@@ -2321,8 +2556,11 @@ export interface components {
         PageMemory: {
             /** Clip */
             clip?: number | null;
-            /** Clips */
-            clips?: {
+            /**
+             * Clips
+             * @default {}
+             */
+            clips: {
                 [key: string]: components["schemas"]["ClipMemory"];
             };
             /**
@@ -2354,7 +2592,13 @@ export interface components {
              * @description CSS pixels.
              */
             side_width?: number | null;
-            history?: components["schemas"]["History"];
+            /**
+             * @default {
+             *       "done": [],
+             *       "undone": []
+             *     }
+             */
+            history: components["schemas"]["History"];
         };
         /**
          * PathOut
@@ -2369,94 +2613,24 @@ export interface components {
             };
         };
         /**
-         * PathRequest
-         * @description Small pictures of every step of a look at a frame.
-         */
-        PathRequest: {
-            /** Clip */
-            clip: number;
-            /** Frame */
-            frame: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
-            /**
-             * Height
-             * @description Size at which the path is evaluated.
-             * @default 540
-             */
-            height: number;
-            /**
-             * Channel
-             * @default
-             */
-            channel: string;
-            /**
-             * Sequence
-             * @default 0
-             */
-            sequence: number;
-        };
-        /**
          * PictureRequest
-         * @description Which picture is wanted: of a look, at a frame, after a step, at a size.
+         * @description A picture: of a look at a frame, after a step, at a size.
          */
         PictureRequest: {
             /** Clip */
             clip: number;
             /** Frame */
             frame: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
-            /**
-             * After
-             * @description A step's id; 'as shot' for the footage; else all.
-             */
-            after?: string | null;
+            look: components["schemas"]["LookInput"];
             /**
              * Height
              * @description Lines of the whole picture; as many as the footage has give its true pixels.
              * @default 540
              */
             height: number;
-            /** @description A window of it alone, without loss. */
-            crop?: components["schemas"]["Crop"] | null;
-            /**
-             * Show
-             * @description The picture; with what a display can't show striped; how it differs from `base`, magnified about grey; where the step `after` shows, by mask and tone window; or what that step lays on the picture below it, alone.
-             * @default picture
-             * @enum {string}
-             */
-            show: "picture" | "warnings" | "change" | "weight" | "layer";
-            /**
-             * Base
-             * @description What `change` compares with, as `after` is named.
-             */
-            base?: string | null;
-            /**
-             * Base Look
-             * @description A look whose result `change` compares with instead.
-             */
-            base_look?: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Base Frame
-             * @description A frame of the same look that `change` compares with instead.
-             */
-            base_frame?: number | null;
-            /**
-             * Gain
-             * @description How far `change` magnifies.
-             * @default 8
-             */
-            gain: number;
             /**
              * Channel
-             * @description Who asks; a newer `ticket` of the same overtakes this one.
+             * @description Who asks; a newer `sequence` of the same overtakes this one. None overtakes another where it is empty.
              * @default
              */
             channel: string;
@@ -2465,6 +2639,11 @@ export interface components {
              * @default 0
              */
             sequence: number;
+            /**
+             * After
+             * @description A step's id; 'as shot' for the footage; else all.
+             */
+            after?: string | null;
         };
         /**
          * Place
@@ -2508,21 +2687,76 @@ export interface components {
             histogram: number[][];
         };
         /**
+         * PlayedChange
+         * @description A change of the frames that are played round and round.
+         */
+        PlayedChange: {
+            /** Clip */
+            clip: number;
+            /** Words */
+            words: string;
+            /**
+             * Revision
+             * @description Of the look, that was current then.
+             */
+            revision: number;
+            /** At */
+            at: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "played";
+            /** Before */
+            before: [
+                number,
+                number
+            ] | null;
+            /** After */
+            after: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * Problem
          * @description RFC 9457, section 3.1.
          */
         Problem: {
             /**
              * Type
-             * @default about:blank
+             * @description The URI of its kind, which is described there.
              */
             type: string;
             /** Title */
             title: string;
             /** Status */
             status: number;
-            /** Detail */
+            /**
+             * Detail
+             * @description What happened, and what to do.
+             */
             detail: string;
+        };
+        /**
+         * ProblemKindOut
+         * @description A kind of problem.
+         */
+        ProblemKindOut: {
+            /**
+             * Type
+             * @description What problems of it have as their type.
+             */
+            type: string;
+            /** Status */
+            status: number;
+            /** Title */
+            title: string;
+            /**
+             * Summary
+             * @description What has happened, and what a client does about it.
+             */
+            summary: string;
         };
         /**
          * ProgressOut
@@ -2598,6 +2832,30 @@ export interface components {
             now: string;
         };
         /**
+         * ReadingChange
+         * @description A change of how a clip is read.
+         */
+        ReadingChange: {
+            /** Clip */
+            clip: number;
+            /** Words */
+            words: string;
+            /**
+             * Revision
+             * @description Of the look, that was current then.
+             */
+            revision: number;
+            /** At */
+            at: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            before: components["schemas"]["ReadingIn"];
+            after: components["schemas"]["ReadingIn"];
+        };
+        /**
          * ReadingIn
          * @description How a clip is read where its tags are wrong or missing; what is not said is as tagged.
          */
@@ -2666,40 +2924,6 @@ export interface components {
             white: number;
             /** Gamut */
             gamut: number;
-        };
-        /**
-         * ReadingsRequest
-         * @description Which picture is to be read.
-         */
-        ReadingsRequest: {
-            /** Clip */
-            clip: number;
-            /** Frame */
-            frame: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
-            /**
-             * After
-             * @description A step's id; 'as shot' for the footage; else all.
-             */
-            after?: string | null;
-            /**
-             * Height
-             * @default 540
-             */
-            height: number;
-            /**
-             * Channel
-             * @default
-             */
-            channel: string;
-            /**
-             * Sequence
-             * @default 0
-             */
-            sequence: number;
         };
         /**
          * RenderOut
@@ -2808,10 +3032,7 @@ export interface components {
         RenderRequest: {
             /** Clip */
             clip: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["LookInput"];
             /**
              * Look Id
              * @description Which of the project's looks it is.
@@ -2825,6 +3046,38 @@ export interface components {
              *     }
              */
             result: components["schemas"]["ResultSpec"];
+        };
+        /**
+         * RenderedChange
+         * @description A change of the frames that a render is to have.
+         */
+        RenderedChange: {
+            /** Clip */
+            clip: number;
+            /** Words */
+            words: string;
+            /**
+             * Revision
+             * @description Of the look, that was current then.
+             */
+            revision: number;
+            /** At */
+            at: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rendered";
+            /** Before */
+            before: [
+                number | null,
+                number | null
+            ];
+            /** After */
+            after: [
+                number | null,
+                number | null
+            ];
         };
         /**
          * Repeated
@@ -2907,6 +3160,40 @@ export interface components {
             last?: number | null;
         };
         /**
+         * SampleRequest
+         * @description Which place of which picture is to be read.
+         */
+        SampleRequest: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            look: components["schemas"]["LookInput"];
+            /**
+             * Height
+             * @description Lines of the whole picture; as many as the footage has give its true pixels.
+             * @default 540
+             */
+            height: number;
+            /**
+             * Channel
+             * @description Who asks; a newer `sequence` of the same overtakes this one. None overtakes another where it is empty.
+             * @default
+             */
+            channel: string;
+            /**
+             * Sequence
+             * @default 0
+             */
+            sequence: number;
+            /**
+             * After
+             * @description A step's id; 'as shot' for the footage; else all.
+             */
+            after?: string | null;
+            at: components["schemas"]["Place"];
+        };
+        /**
          * Scattered
          * @description Bursts spread by chance.
          */
@@ -2949,8 +3236,11 @@ export interface components {
              * @enum {string}
              */
             unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "tints" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "blocks" | "plate" | "frame" | "speed" | "spans" | "path" | "track";
-            /** Default */
-            default: unknown;
+            /**
+             * Default
+             * @description None where it has to be said.
+             */
+            default: components["schemas"]["SettingValue"] | null;
             /** Soft Minimum */
             soft_minimum?: number | null;
             /** Soft Maximum */
@@ -2986,6 +3276,97 @@ export interface components {
             settings: components["schemas"]["SettingOut"][];
         };
         /**
+         * ShownRequest
+         * @description A picture, and what of it is shown.
+         */
+        ShownRequest: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            look: components["schemas"]["LookInput"];
+            /**
+             * Height
+             * @description Lines of the whole picture; as many as the footage has give its true pixels.
+             * @default 540
+             */
+            height: number;
+            /**
+             * Channel
+             * @description Who asks; a newer `sequence` of the same overtakes this one. None overtakes another where it is empty.
+             * @default
+             */
+            channel: string;
+            /**
+             * Sequence
+             * @default 0
+             */
+            sequence: number;
+            /**
+             * After
+             * @description A step's id; 'as shot' for the footage; else all.
+             */
+            after?: string | null;
+            /** @description A window of it alone, without loss. */
+            crop?: components["schemas"]["Window"] | null;
+            /**
+             * Show
+             * @description The picture; with what a display can't show striped; how it differs from `base`, magnified about grey; where the step `after` shows, by mask and tone window; or what that step lays on the picture below it, alone.
+             * @default picture
+             * @enum {string}
+             */
+            show: "picture" | "warnings" | "change" | "weight" | "layer";
+            /**
+             * Base
+             * @description What `change` compares with, as `after` is named.
+             */
+            base?: string | null;
+            /**
+             * Base Look
+             * @description A look whose result `change` compares with instead.
+             */
+            base_look?: components["schemas"]["LookInput"] | null;
+            /**
+             * Base Frame
+             * @description A frame of the same look that `change` compares with instead.
+             */
+            base_frame?: number | null;
+            /**
+             * Gain
+             * @description How far `change` magnifies.
+             * @default 8
+             */
+            gain: number;
+        };
+        /**
+         * SizedRequest
+         * @description A look at a frame of a clip, at a size; a newer request may overtake it.
+         */
+        SizedRequest: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            look: components["schemas"]["LookInput"];
+            /**
+             * Height
+             * @description Lines of the whole picture; as many as the footage has give its true pixels.
+             * @default 540
+             */
+            height: number;
+            /**
+             * Channel
+             * @description Who asks; a newer `sequence` of the same overtakes this one. None overtakes another where it is empty.
+             * @default
+             */
+            channel: string;
+            /**
+             * Sequence
+             * @default 0
+             */
+            sequence: number;
+        };
+        /**
          * SmoothRequest
          * @description How far a track is to be smoothed.
          */
@@ -3000,10 +3381,7 @@ export interface components {
         Snapshot: {
             /** Name */
             name: string;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["Look"];
             /** Id */
             id: string;
         };
@@ -3014,10 +3392,7 @@ export interface components {
         SnapshotIn: {
             /** Name */
             name: string;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["LookInput"];
         };
         /**
          * SoundOut
@@ -3052,10 +3427,7 @@ export interface components {
             name: string;
             /** Summary */
             summary: string;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["Look"];
             /**
              * Bursts
              * @description Steps that are to be active in bursts, made for the clip.
@@ -3146,10 +3518,7 @@ export interface components {
         SteadinessRequest: {
             /** Clip */
             clip: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["LookInput"];
         };
         /**
          * SteadyFrameOut
@@ -3162,20 +3531,6 @@ export interface components {
             added_steady: number;
             /** Jump */
             jump: number;
-        };
-        /**
-         * SteadyFrameRequest
-         * @description A look on a clip, at one frame.
-         */
-        SteadyFrameRequest: {
-            /** Clip */
-            clip: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
-            /** Frame */
-            frame: number;
         };
         /**
          * Stroke
@@ -3251,9 +3606,7 @@ export interface components {
              * Shape
              * @description What was followed, as it is there.
              */
-            shape: {
-                [key: string]: unknown;
-            } | null;
+            shape: components["schemas"]["Outline"] | null;
             /** Smooth */
             smooth: number;
             /**
@@ -3336,9 +3689,7 @@ export interface components {
              * Shape
              * @description What was followed, as it is there.
              */
-            shape: {
-                [key: string]: unknown;
-            } | null;
+            shape: components["schemas"]["Outline"] | null;
             /** Smooth */
             smooth: number;
             /**
@@ -3409,8 +3760,11 @@ export interface components {
              * @description It adds something of its own, which blend modes can lay.
              */
             has_layer: boolean;
-            /** Blend */
-            blend: string;
+            /**
+             * Blend
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour dodge" | "colour burn" | "hard light" | "soft light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add" | "subtract" | "linear burn" | "linear light" | "divide";
             /** Amount */
             amount: number;
             /** Settings */
@@ -3436,10 +3790,7 @@ export interface components {
          * @description A plate step, of whose plate the used frames are wanted.
          */
         UsedRequest: {
-            /** Step */
-            step: {
-                [key: string]: unknown;
-            };
+            step: components["schemas"]["StepInput"];
         };
         /**
          * ValueOut
@@ -3458,41 +3809,6 @@ export interface components {
             hue: number | null;
         };
         /**
-         * ValueRequest
-         * @description Which place of which picture is to be read.
-         */
-        ValueRequest: {
-            /** Clip */
-            clip: number;
-            /** Frame */
-            frame: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
-            /**
-             * After
-             * @description A step's id; 'as shot' for the footage; else all.
-             */
-            after?: string | null;
-            /**
-             * Height
-             * @default 540
-             */
-            height: number;
-            /**
-             * Channel
-             * @default
-             */
-            channel: string;
-            /**
-             * Sequence
-             * @default 0
-             */
-            sequence: number;
-            at: components["schemas"]["Place"];
-        };
-        /**
          * ValuesOut
          * @description What a step's keys and bursts say at a frame.
          */
@@ -3502,14 +3818,14 @@ export interface components {
              * @description Keyed settings, as they are there.
              */
             settings: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["SettingValue"];
             };
             /**
              * Mix
              * @description Keyed fields of the mix, as they are there.
              */
             mix: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["SettingValue"] | null;
             };
             /**
              * Weight
@@ -3531,10 +3847,7 @@ export interface components {
             clip: number;
             /** Frame */
             frame: number;
-            /** Look */
-            look: {
-                [key: string]: unknown;
-            };
+            look: components["schemas"]["LookInput"];
             /** Step */
             step: string;
             /**
@@ -3544,6 +3857,8718 @@ export interface components {
              */
             looked: number[];
         };
+        /**
+         * Window
+         * @description A window on the picture: its centre as fractions, its size in pixels.
+         */
+        Window: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * PlayRequest
+         * @description The client's request to play.
+         */
+        PlayRequest: {
+            /** Clip */
+            clip: number;
+            look: components["schemas"]["LookInput"];
+            /** Frame */
+            frame: number;
+            /**
+             * Height
+             * @default 540
+             */
+            height: number;
+            /**
+             * First
+             * @description The range that is played round and round.
+             * @default 0
+             */
+            first: number;
+            /**
+             * Last
+             * @description Its last frame; None for the clip's.
+             * @default null
+             */
+            last: number | null;
+            /**
+             * After
+             * @description Play the picture after this step.
+             * @default null
+             */
+            after: string | null;
+            /**
+             * Base
+             * @description Send this step's pictures too, to compare with.
+             * @default null
+             */
+            base: string | null;
+            /**
+             * Change
+             * @description Send how the picture differs from that instead, so magnified.
+             * @default null
+             */
+            change: number | null;
+        };
+        /**
+         * Balance
+         * @description Shadows, mid-tones and highlights each turned towards a colour, lighter or darker.
+         *
+         *     In `ranges` three smooth, overlapping windows over luma that sum to 1 weigh the three; a colour
+         *     is added without its luma, so strength changes none (common practice, no source). In `cdl` the
+         *     picture is graded by slope, offset, power and saturation, as ASC CDL v1.2 has it:
+         *     V' = clamp(V · slope + offset)^power, then luma + saturation · (V' − luma), clamped.
+         */
+        Balance: {
+            /**
+             * By
+             * @description Three ranges of tone, or slope, offset, power and saturation (ASC CDL).
+             * @default ranges
+             * @enum {string}
+             */
+            mode: "ranges" | "cdl";
+            /**
+             * Shadows hue
+             * @default 210
+             */
+            shadows_hue: number;
+            /**
+             * Shadows strength
+             * @default 0
+             */
+            shadows_strength: number;
+            /**
+             * Shadows lightness
+             * @default 0
+             */
+            shadows_lightness: number;
+            /**
+             * Mids hue
+             * @default 30
+             */
+            mids_hue: number;
+            /**
+             * Mids strength
+             * @default 0
+             */
+            mids_strength: number;
+            /**
+             * Mids lightness
+             * @default 0
+             */
+            mids_lightness: number;
+            /**
+             * Highlights hue
+             * @default 45
+             */
+            highlights_hue: number;
+            /**
+             * Highlights strength
+             * @default 0
+             */
+            highlights_strength: number;
+            /**
+             * Highlights lightness
+             * @default 0
+             */
+            highlights_lightness: number;
+            /**
+             * Slope
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            slope: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Offset
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Power
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            power: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Saturation
+             * @default 1
+             */
+            saturation: number;
+        };
+        /**
+         * BalanceInput
+         * @description Shadows, mid-tones and highlights each turned towards a colour, lighter or darker.
+         *
+         *     In `ranges` three smooth, overlapping windows over luma that sum to 1 weigh the three; a colour
+         *     is added without its luma, so strength changes none (common practice, no source). In `cdl` the
+         *     picture is graded by slope, offset, power and saturation, as ASC CDL v1.2 has it:
+         *     V' = clamp(V · slope + offset)^power, then luma + saturation · (V' − luma), clamped.
+         */
+        BalanceInput: {
+            /**
+             * By
+             * @description Three ranges of tone, or slope, offset, power and saturation (ASC CDL).
+             * @default ranges
+             * @enum {string}
+             */
+            mode: "ranges" | "cdl";
+            /**
+             * Shadows hue
+             * @default 210
+             */
+            shadows_hue: number;
+            /**
+             * Shadows strength
+             * @default 0
+             */
+            shadows_strength: number;
+            /**
+             * Shadows lightness
+             * @default 0
+             */
+            shadows_lightness: number;
+            /**
+             * Mids hue
+             * @default 30
+             */
+            mids_hue: number;
+            /**
+             * Mids strength
+             * @default 0
+             */
+            mids_strength: number;
+            /**
+             * Mids lightness
+             * @default 0
+             */
+            mids_lightness: number;
+            /**
+             * Highlights hue
+             * @default 45
+             */
+            highlights_hue: number;
+            /**
+             * Highlights strength
+             * @default 0
+             */
+            highlights_strength: number;
+            /**
+             * Highlights lightness
+             * @default 0
+             */
+            highlights_lightness: number;
+            /**
+             * Slope
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            slope: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Offset
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            offset: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Power
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            power: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Saturation
+             * @default 1
+             */
+            saturation: number;
+        };
+        /**
+         * BalanceStep
+         * @description shadows, mid-tones and highlights, each towards a colour
+         */
+        BalanceStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "balance";
+            settings: components["schemas"]["Balance"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * BalanceStepInput
+         * @description shadows, mid-tones and highlights, each towards a colour
+         */
+        BalanceStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "balance";
+            settings?: components["schemas"]["BalanceInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Bend
+         * @description Lines bent as by an old lens, and its colours drawn at sizes of their own.
+         *
+         *     Each place p, from the centre and 1 at the corners, shows what was at p (1 + k1 r² + k2 r⁴),
+         *     with k1 the barrel and k2 the edge barrel: the radial terms of Brown's model (D. C. Brown,
+         *     Close-Range Camera Calibration, Photogrammetric Engineering 37, 1971), in the direction in which
+         *     OpenCV undistorts. Positive ones bend lines outwards at their middle.
+         */
+        Bend: {
+            /**
+             * Barrel
+             * @description Bends all of the picture.
+             * @default 0.12
+             */
+            barrel: number;
+            /**
+             * Edge barrel
+             * @description Bends its corners most.
+             * @default 0
+             */
+            edge_barrel: number;
+            /**
+             * Fringe
+             * @description Red drawn larger and blue smaller: coloured edges towards the corners.
+             * @default 0.2
+             */
+            fringe: number;
+            /**
+             * Cover
+             * @description Corners left empty: hidden by enlarging the picture, mirrored, or black.
+             * @default grow
+             * @enum {string}
+             */
+            cover: "grow" | "mirror" | "black";
+        };
+        /**
+         * BendInput
+         * @description Lines bent as by an old lens, and its colours drawn at sizes of their own.
+         *
+         *     Each place p, from the centre and 1 at the corners, shows what was at p (1 + k1 r² + k2 r⁴),
+         *     with k1 the barrel and k2 the edge barrel: the radial terms of Brown's model (D. C. Brown,
+         *     Close-Range Camera Calibration, Photogrammetric Engineering 37, 1971), in the direction in which
+         *     OpenCV undistorts. Positive ones bend lines outwards at their middle.
+         */
+        BendInput: {
+            /**
+             * Barrel
+             * @description Bends all of the picture.
+             * @default 0.12
+             */
+            barrel: number;
+            /**
+             * Edge barrel
+             * @description Bends its corners most.
+             * @default 0
+             */
+            edge_barrel: number;
+            /**
+             * Fringe
+             * @description Red drawn larger and blue smaller: coloured edges towards the corners.
+             * @default 0.2
+             */
+            fringe: number;
+            /**
+             * Cover
+             * @description Corners left empty: hidden by enlarging the picture, mirrored, or black.
+             * @default grow
+             * @enum {string}
+             */
+            cover: "grow" | "mirror" | "black";
+        };
+        /**
+         * BendStep
+         * @description lines bent, and colours parted, as by an old lens
+         */
+        BendStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "bend";
+            settings: components["schemas"]["Bend"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * BendStepInput
+         * @description lines bent, and colours parted, as by an old lens
+         */
+        BendStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "bend";
+            settings?: components["schemas"]["BendInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Border
+         * @description The picture scaled into an opening: of a plate, or a gate, an oval, or torn paper.
+         *
+         *     The whole height or width of the picture fills the opening, whichever leaves none of it empty;
+         *     it is drawn by cubic convolution, widened where it is made smaller. A plate's opening is what is
+         *     clear of it about the frame's middle. Edges of the others are rough by smooth noise of (seed,
+         *     place), the same on every frame.
+         */
+        Border: {
+            /**
+             * Plate
+             * @description One with an opening; or none.
+             * @default
+             */
+            file: string;
+            /**
+             * Outline
+             * @description Of the opening.
+             * @default rounded
+             * @enum {string}
+             */
+            shape: "rounded" | "oval" | "torn";
+            /**
+             * Ratio
+             * @description Of the opening.
+             * @default 1.3333333333333333
+             */
+            ratio: number;
+            /**
+             * Opening
+             * @description Of the largest one in the frame.
+             * @default 0.92
+             */
+            opening: number;
+            /**
+             * Corner
+             * @description How round its corners are, of its height.
+             * @default 0.12
+             */
+            corner: number;
+            /**
+             * Rough
+             * @description How far the edge goes in and out.
+             * @default 0.25
+             */
+            rough: number;
+            /**
+             * Soft
+             * @description The edge's width.
+             * @default 1.6
+             */
+            soft: number;
+            /**
+             * Colour
+             * @description Of the border.
+             * @default #0b0a09
+             */
+            colour: string;
+            /**
+             * Seed
+             * @description Another seed, another edge.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * BorderInput
+         * @description The picture scaled into an opening: of a plate, or a gate, an oval, or torn paper.
+         *
+         *     The whole height or width of the picture fills the opening, whichever leaves none of it empty;
+         *     it is drawn by cubic convolution, widened where it is made smaller. A plate's opening is what is
+         *     clear of it about the frame's middle. Edges of the others are rough by smooth noise of (seed,
+         *     place), the same on every frame.
+         */
+        BorderInput: {
+            /**
+             * Plate
+             * @description One with an opening; or none.
+             * @default
+             */
+            file: string;
+            /**
+             * Outline
+             * @description Of the opening.
+             * @default rounded
+             * @enum {string}
+             */
+            shape: "rounded" | "oval" | "torn";
+            /**
+             * Ratio
+             * @description Of the opening.
+             * @default 1.3333333333333333
+             */
+            ratio: number;
+            /**
+             * Opening
+             * @description Of the largest one in the frame.
+             * @default 0.92
+             */
+            opening: number;
+            /**
+             * Corner
+             * @description How round its corners are, of its height.
+             * @default 0.12
+             */
+            corner: number;
+            /**
+             * Rough
+             * @description How far the edge goes in and out.
+             * @default 0.25
+             */
+            rough: number;
+            /**
+             * Soft
+             * @description The edge's width.
+             * @default 1.6
+             */
+            soft: number;
+            /**
+             * Colour
+             * @description Of the border.
+             * @default #0b0a09
+             */
+            colour: string;
+            /**
+             * Seed
+             * @description Another seed, another edge.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * BorderStep
+         * @description the picture scaled into an opening
+         */
+        BorderStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "border";
+            settings: components["schemas"]["Border"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * BorderStepInput
+         * @description the picture scaled into an opening
+         */
+        BorderStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "border";
+            settings?: components["schemas"]["BorderInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Brush
+         * @description The picture painted: even areas with firm edges, in strokes that follow them.
+         *
+         *     A generalized Kuwahara filter. Around each pixel an ellipse of the radius `size`, drawn out
+         *     along the local orientation, is divided into twelve overlapping sectors, each the sum of two
+         *     gaussian windows; the window in its middle counts as one too, so that lamps smaller than a
+         *     stroke stay whole. With mᵢ the mean of a sector and sᵢ² its variance, the result is
+         *     Σ mᵢ wᵢ / Σ wᵢ, wᵢ = (sᵢ² + s₀²)⁻⁴: the most even sectors prevail (Papari, Petkov, Campisi,
+         *     Artistic Edge and Corner Enhancing Smoothing, IEEE Transactions on Image Processing 16, 2007:
+         *     its q = 8, with s₀ so that noise decides nothing). The ellipse is that of the smoothed structure
+         *     tensor, with the axes 1 + along · A and its inverse, A the tensor's anisotropy (Kyprianidis,
+         *     Kang, Döllner, Image and Video Abstraction by Anisotropic Kuwahara Filtering, Computer Graphics
+         *     Forum 28, 2009; both from memory). All of it is computed from the frame and its neighbours,
+         *     brought along the motion and averaged, so that strokes do not boil.
+         */
+        Brush: {
+            /**
+             * Size
+             * @description Radius of a stroke.
+             * @default 10
+             */
+            size: number;
+            /**
+             * Detail
+             * @description How faint the edges are that are kept.
+             * @default 0.6
+             */
+            detail: number;
+            /**
+             * Along
+             * @description How far strokes follow edges.
+             * @default 0.8
+             */
+            along: number;
+            /**
+             * Settle
+             * @description Frames before and after over which the picture is smoothed along its motion.
+             * @default 1
+             */
+            settle: number;
+        };
+        /**
+         * BrushInput
+         * @description The picture painted: even areas with firm edges, in strokes that follow them.
+         *
+         *     A generalized Kuwahara filter. Around each pixel an ellipse of the radius `size`, drawn out
+         *     along the local orientation, is divided into twelve overlapping sectors, each the sum of two
+         *     gaussian windows; the window in its middle counts as one too, so that lamps smaller than a
+         *     stroke stay whole. With mᵢ the mean of a sector and sᵢ² its variance, the result is
+         *     Σ mᵢ wᵢ / Σ wᵢ, wᵢ = (sᵢ² + s₀²)⁻⁴: the most even sectors prevail (Papari, Petkov, Campisi,
+         *     Artistic Edge and Corner Enhancing Smoothing, IEEE Transactions on Image Processing 16, 2007:
+         *     its q = 8, with s₀ so that noise decides nothing). The ellipse is that of the smoothed structure
+         *     tensor, with the axes 1 + along · A and its inverse, A the tensor's anisotropy (Kyprianidis,
+         *     Kang, Döllner, Image and Video Abstraction by Anisotropic Kuwahara Filtering, Computer Graphics
+         *     Forum 28, 2009; both from memory). All of it is computed from the frame and its neighbours,
+         *     brought along the motion and averaged, so that strokes do not boil.
+         */
+        BrushInput: {
+            /**
+             * Size
+             * @description Radius of a stroke.
+             * @default 10
+             */
+            size: number;
+            /**
+             * Detail
+             * @description How faint the edges are that are kept.
+             * @default 0.6
+             */
+            detail: number;
+            /**
+             * Along
+             * @description How far strokes follow edges.
+             * @default 0.8
+             */
+            along: number;
+            /**
+             * Settle
+             * @description Frames before and after over which the picture is smoothed along its motion.
+             * @default 1
+             */
+            settle: number;
+        };
+        /**
+         * BrushStep
+         * @description painted: even strokes that keep edges and follow them
+         */
+        BrushStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "brush";
+            settings: components["schemas"]["Brush"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * BrushStepInput
+         * @description painted: even strokes that keep edges and follow them
+         */
+        BrushStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "brush";
+            settings?: components["schemas"]["BrushInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Bundle
+         * @description Steps mixed back as one. The first reads what the bundle reads.
+         */
+        Bundle: {
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
+         * BundleInput
+         * @description Steps mixed back as one. The first reads what the bundle reads.
+         */
+        BundleInput: {
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepInput"][];
+        };
+        /**
+         * BundleStep
+         * @description A step that holds steps of its own, mixed back as one.
+         */
+        BundleStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "bundle";
+            settings: components["schemas"]["Bundle"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+            /**
+             * Name
+             * @description What it is called on the path.
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * BundleStepInput
+         * @description A step that holds steps of its own, mixed back as one.
+         */
+        BundleStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "bundle";
+            settings?: components["schemas"]["BundleInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+            /**
+             * Name
+             * @description What it is called on the path.
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * BurstInput
+         * @description A range of frames in which a step is active, its first and its last frame included.
+         */
+        BurstInput: {
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            /**
+             * Ramp
+             * @description Frames within it on which it comes, and goes.
+             * @default 0
+             */
+            ramp: number;
+        };
+        /**
+         * Crop
+         * @description The frame cut to another shape.
+         *
+         *     The largest box of that ratio stays, and what is rendered is that box alone; until then the rest
+         *     is black, whatever follows, and nothing is lost. With a smaller `size` less of the picture fills
+         *     the box, and `place` says which.
+         */
+        Crop: {
+            /**
+             * Ratio
+             * @description Of the width to the height.
+             * @default 1
+             */
+            ratio: number;
+            /**
+             * Size
+             * @description How much of the largest frame's width is shown, enlarged to fill it.
+             * @default 1
+             */
+            size: number;
+            /**
+             * Place
+             * @description The middle of what is shown, in the picture; held so that it stays within.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Flush
+             * @description Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.
+             * @default false
+             */
+            flush: boolean;
+        };
+        /**
+         * CropInput
+         * @description The frame cut to another shape.
+         *
+         *     The largest box of that ratio stays, and what is rendered is that box alone; until then the rest
+         *     is black, whatever follows, and nothing is lost. With a smaller `size` less of the picture fills
+         *     the box, and `place` says which.
+         */
+        CropInput: {
+            /**
+             * Ratio
+             * @description Of the width to the height.
+             * @default 1
+             */
+            ratio: number;
+            /**
+             * Size
+             * @description How much of the largest frame's width is shown, enlarged to fill it.
+             * @default 1
+             */
+            size: number;
+            /**
+             * Place
+             * @description The middle of what is shown, in the picture; held so that it stays within.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Flush
+             * @description Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.
+             * @default false
+             */
+            flush: boolean;
+        };
+        /**
+         * CropStep
+         * @description the frame cut to another shape
+         */
+        CropStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "crop";
+            settings: components["schemas"]["Crop"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * CropStepInput
+         * @description the frame cut to another shape
+         */
+        CropStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "crop";
+            settings?: components["schemas"]["CropInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Curve
+         * @description Tones redrawn through points.
+         *
+         *     Monotone cubics (Fritsch & Carlson 1980). `luma` moves luma and keeps the colour differences
+         *     R'−Y', G'−Y', B'−Y' as they are; then each of `red`, `green`, `blue` moves its own channel.
+         *     Left of the first point and right of the last a curve stays level within 0..1.
+         */
+        Curve: {
+            /**
+             * Luma
+             * @description Light to dark, colour kept.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            luma: [
+                number,
+                number
+            ][];
+            /**
+             * Red
+             * @description The red channel alone.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            red: [
+                number,
+                number
+            ][];
+            /**
+             * Green
+             * @description The green channel alone.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            green: [
+                number,
+                number
+            ][];
+            /**
+             * Blue
+             * @description The blue channel alone.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            blue: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * CurveInput
+         * @description Tones redrawn through points.
+         *
+         *     Monotone cubics (Fritsch & Carlson 1980). `luma` moves luma and keeps the colour differences
+         *     R'−Y', G'−Y', B'−Y' as they are; then each of `red`, `green`, `blue` moves its own channel.
+         *     Left of the first point and right of the last a curve stays level within 0..1.
+         */
+        CurveInput: {
+            /**
+             * Luma
+             * @description Light to dark, colour kept.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            luma: [
+                number,
+                number
+            ][];
+            /**
+             * Red
+             * @description The red channel alone.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            red: [
+                number,
+                number
+            ][];
+            /**
+             * Green
+             * @description The green channel alone.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            green: [
+                number,
+                number
+            ][];
+            /**
+             * Blue
+             * @description The blue channel alone.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            blue: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * CurveStep
+         * @description tones redrawn through points
+         */
+        CurveStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "curve";
+            settings: components["schemas"]["Curve"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * CurveStepInput
+         * @description tones redrawn through points
+         */
+        CurveStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "curve";
+            settings?: components["schemas"]["CurveInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Drawn
+         * @description A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
+         *     outside (even-odd).
+         */
+        Drawn: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "drawn";
+            /**
+             * Path
+             * @description [x, y, in_x, in_y, out_x, out_y] each, handles relative to the point.
+             */
+            points: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * DrawnInput
+         * @description A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
+         *     outside (even-odd).
+         */
+        DrawnInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "drawn";
+            /**
+             * Path
+             * @description [x, y, in_x, in_y, out_x, out_y] each, handles relative to the point.
+             */
+            points: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * Dust
+         * @description Dirt on the film: specks, hairs, blotches, scratches that wander, and hairs in the gate.
+         *
+         *     Every mark has a name, by its frame and its number there, and is drawn by (seed, name) alone:
+         *     more of them leaves those that are there where they are, and one that is taken out stays out
+         *     whatever else is set. Numbers are as a Poisson process brings them. A speck, a hair or a blotch
+         *     lives one frame, since it is on one frame of the film; a scratch runs along many; a gate hair
+         *     stays and trembles. What is on a negative is white, what is on the print black.
+         */
+        Dust: {
+            /**
+             * Specks
+             * @description In a second of film, 24 frames.
+             * @default 30
+             */
+            specks: number;
+            /**
+             * Hairs
+             * @description In a second of film, 24 frames.
+             * @default 2
+             */
+            hairs: number;
+            /**
+             * Blotches
+             * @description In a second of film, 24 frames.
+             * @default 0.5
+             */
+            blotches: number;
+            /**
+             * Scratches
+             * @description Begun in a second of film.
+             * @default 0.5
+             */
+            scratches: number;
+            /**
+             * Gate hairs
+             * @description How many stay.
+             * @default 0
+             */
+            gate_hair: number;
+            /**
+             * Polarity
+             * @description Dirt on the negative, on the print, on both.
+             * @default both
+             * @enum {string}
+             */
+            polarity: "white" | "black" | "both";
+            /**
+             * Size
+             * @description Of every mark.
+             * @default 1
+             */
+            size: number;
+            /**
+             * Seed
+             * @description Another seed, other dirt.
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Taken out
+             * @description Marks that are not to be there.
+             * @default []
+             */
+            removed: string[];
+        };
+        /**
+         * DustInput
+         * @description Dirt on the film: specks, hairs, blotches, scratches that wander, and hairs in the gate.
+         *
+         *     Every mark has a name, by its frame and its number there, and is drawn by (seed, name) alone:
+         *     more of them leaves those that are there where they are, and one that is taken out stays out
+         *     whatever else is set. Numbers are as a Poisson process brings them. A speck, a hair or a blotch
+         *     lives one frame, since it is on one frame of the film; a scratch runs along many; a gate hair
+         *     stays and trembles. What is on a negative is white, what is on the print black.
+         */
+        DustInput: {
+            /**
+             * Specks
+             * @description In a second of film, 24 frames.
+             * @default 30
+             */
+            specks: number;
+            /**
+             * Hairs
+             * @description In a second of film, 24 frames.
+             * @default 2
+             */
+            hairs: number;
+            /**
+             * Blotches
+             * @description In a second of film, 24 frames.
+             * @default 0.5
+             */
+            blotches: number;
+            /**
+             * Scratches
+             * @description Begun in a second of film.
+             * @default 0.5
+             */
+            scratches: number;
+            /**
+             * Gate hairs
+             * @description How many stay.
+             * @default 0
+             */
+            gate_hair: number;
+            /**
+             * Polarity
+             * @description Dirt on the negative, on the print, on both.
+             * @default both
+             * @enum {string}
+             */
+            polarity: "white" | "black" | "both";
+            /**
+             * Size
+             * @description Of every mark.
+             * @default 1
+             */
+            size: number;
+            /**
+             * Seed
+             * @description Another seed, other dirt.
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Taken out
+             * @description Marks that are not to be there.
+             * @default []
+             */
+            removed: string[];
+        };
+        /**
+         * DustStep
+         * @description specks, hairs and scratches; each can be taken out
+         */
+        DustStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "dust";
+            settings: components["schemas"]["Dust"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * DustStepInput
+         * @description specks, hairs and scratches; each can be taken out
+         */
+        DustStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "dust";
+            settings?: components["schemas"]["DustInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Ellipse
+         * @description An ellipse.
+         */
+        Ellipse: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "ellipse";
+            /**
+             * Centre
+             * @description Its middle.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @description Half its width and height.
+             * @default [
+             *       0.15,
+             *       0.2
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @description Clockwise.
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
+         * EllipseInput
+         * @description An ellipse.
+         */
+        EllipseInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "ellipse";
+            /**
+             * Centre
+             * @description Its middle.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @description Half its width and height.
+             * @default [
+             *       0.15,
+             *       0.2
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @description Clockwise.
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
+         * Exposure
+         * @description More or less light, in stops.
+         *
+         *     A stop is twice the light. Light is the display's (BT.1886 annex 1: L = V^2.4), so that s stops
+         *     multiply display-coded values by 2^(s/2.4), whatever the value.
+         */
+        Exposure: {
+            /**
+             * Stops
+             * @description One more is twice the light.
+             * @default 0
+             */
+            stops: number;
+        };
+        /**
+         * ExposureInput
+         * @description More or less light, in stops.
+         *
+         *     A stop is twice the light. Light is the display's (BT.1886 annex 1: L = V^2.4), so that s stops
+         *     multiply display-coded values by 2^(s/2.4), whatever the value.
+         */
+        ExposureInput: {
+            /**
+             * Stops
+             * @description One more is twice the light.
+             * @default 0
+             */
+            stops: number;
+        };
+        /**
+         * ExposureStep
+         * @description more or less light, in stops
+         */
+        ExposureStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "exposure";
+            settings: components["schemas"]["Exposure"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ExposureStepInput
+         * @description more or less light, in stops
+         */
+        ExposureStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "exposure";
+            settings?: components["schemas"]["ExposureInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Flicker
+         * @description A projector's lamp that flutters: a little more and less light, never a flash.
+         *
+         *     Light is multiplied by 1 + s · n, with n smooth noise within ±1 of (seed, frame) around 0, so
+         *     that the clip is as bright as before; of a display as of BT.1886 that multiplies values by the
+         *     2.4th root. `uneven` lets it be another on each side of the picture, which sways along.
+         */
+        Flicker: {
+            /**
+             * Strength
+             * @description Of the light, at the most.
+             * @default 0.08
+             */
+            strength: number;
+            /**
+             * Pace
+             * @description How often it turns, in 24 frames.
+             * @default 4
+             */
+            pace: number;
+            /**
+             * Uneven
+             * @description How much each side has its own.
+             * @default 0.3
+             */
+            uneven: number;
+            /**
+             * Seed
+             * @description Another seed, another lamp.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * FlickerInput
+         * @description A projector's lamp that flutters: a little more and less light, never a flash.
+         *
+         *     Light is multiplied by 1 + s · n, with n smooth noise within ±1 of (seed, frame) around 0, so
+         *     that the clip is as bright as before; of a display as of BT.1886 that multiplies values by the
+         *     2.4th root. `uneven` lets it be another on each side of the picture, which sways along.
+         */
+        FlickerInput: {
+            /**
+             * Strength
+             * @description Of the light, at the most.
+             * @default 0.08
+             */
+            strength: number;
+            /**
+             * Pace
+             * @description How often it turns, in 24 frames.
+             * @default 4
+             */
+            pace: number;
+            /**
+             * Uneven
+             * @description How much each side has its own.
+             * @default 0.3
+             */
+            uneven: number;
+            /**
+             * Seed
+             * @description Another seed, another lamp.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * FlickerStep
+         * @description a lamp that flutters
+         */
+        FlickerStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "flicker";
+            settings: components["schemas"]["Flicker"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * FlickerStepInput
+         * @description a lamp that flutters
+         */
+        FlickerStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "flicker";
+            settings?: components["schemas"]["FlickerInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Flurry
+         * @description Snow, embers or motes that really fall: each on a path of its own, near ones large and fast.
+         *
+         *     Flakes fill the room before the lens evenly; one at a distance d, of 1 to 6, is seen 1/d as
+         *     large, as fast, and out of focus by the difference of 1/d to where the lens is sharp. Its place
+         *     at a frame is drawn by (seed, flake, frame) alone: it falls, goes with the wind and with gusts
+         *     that take near and far alike, and flutters. It leaves the frame wholly before it comes in anew,
+         *     elsewhere. Streaks are as long as a shutter open for half a frame makes them. The form is common
+         *     practice, no source.
+         */
+        Flurry: {
+            /**
+             * Amount
+             * @description How many flakes.
+             * @default 600
+             */
+            amount: number;
+            /**
+             * Size near
+             * @description Across.
+             * @default 9
+             */
+            size_near: number;
+            /**
+             * Size far
+             * @description Across.
+             * @default 2.4
+             */
+            size_far: number;
+            /**
+             * Fall
+             * @description Of the height in 24 frames, the nearest; below 0 they rise.
+             * @default 0.8
+             */
+            fall: number;
+            /**
+             * Wind
+             * @description Likewise, to the right.
+             * @default 0.25
+             */
+            wind: number;
+            /**
+             * Gust
+             * @description How far gusts take them to and fro.
+             * @default 0.35
+             */
+            gust: number;
+            /**
+             * Flutter
+             * @description How far each sways on its own.
+             * @default 0.3
+             */
+            flutter: number;
+            /**
+             * Blur
+             * @description How much near ones are out of focus.
+             * @default 0.45
+             */
+            blur: number;
+            /**
+             * Colour
+             * @description The flakes' colour.
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Shine
+             * @description From what hides to what shines itself.
+             * @default 0
+             */
+            shine: number;
+            /**
+             * Twinkle
+             * @description How much they glow and fade.
+             * @default 0
+             */
+            twinkle: number;
+            /**
+             * Seed
+             * @description Another seed, other flakes.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * FlurryInput
+         * @description Snow, embers or motes that really fall: each on a path of its own, near ones large and fast.
+         *
+         *     Flakes fill the room before the lens evenly; one at a distance d, of 1 to 6, is seen 1/d as
+         *     large, as fast, and out of focus by the difference of 1/d to where the lens is sharp. Its place
+         *     at a frame is drawn by (seed, flake, frame) alone: it falls, goes with the wind and with gusts
+         *     that take near and far alike, and flutters. It leaves the frame wholly before it comes in anew,
+         *     elsewhere. Streaks are as long as a shutter open for half a frame makes them. The form is common
+         *     practice, no source.
+         */
+        FlurryInput: {
+            /**
+             * Amount
+             * @description How many flakes.
+             * @default 600
+             */
+            amount: number;
+            /**
+             * Size near
+             * @description Across.
+             * @default 9
+             */
+            size_near: number;
+            /**
+             * Size far
+             * @description Across.
+             * @default 2.4
+             */
+            size_far: number;
+            /**
+             * Fall
+             * @description Of the height in 24 frames, the nearest; below 0 they rise.
+             * @default 0.8
+             */
+            fall: number;
+            /**
+             * Wind
+             * @description Likewise, to the right.
+             * @default 0.25
+             */
+            wind: number;
+            /**
+             * Gust
+             * @description How far gusts take them to and fro.
+             * @default 0.35
+             */
+            gust: number;
+            /**
+             * Flutter
+             * @description How far each sways on its own.
+             * @default 0.3
+             */
+            flutter: number;
+            /**
+             * Blur
+             * @description How much near ones are out of focus.
+             * @default 0.45
+             */
+            blur: number;
+            /**
+             * Colour
+             * @description The flakes' colour.
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Shine
+             * @description From what hides to what shines itself.
+             * @default 0
+             */
+            shine: number;
+            /**
+             * Twinkle
+             * @description How much they glow and fade.
+             * @default 0
+             */
+            twinkle: number;
+            /**
+             * Seed
+             * @description Another seed, other flakes.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * FlurryStep
+         * @description snow, embers or motes that fall and drift
+         */
+        FlurryStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "flurry";
+            settings: components["schemas"]["Flurry"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * FlurryStepInput
+         * @description snow, embers or motes that fall and drift
+         */
+        FlurryStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "flurry";
+            settings?: components["schemas"]["FlurryInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Focus
+         * @description An ellipse stays sharp, and the rest blurs away from it as behind a wide lens.
+         *
+         *     The blur is by discs, of light, so lamps open into discs of their own. Only what is itself out
+         *     of focus goes into it: each picture is weighed by how far it is, and what is gathered divided by
+         *     the weights gathered, so the sharp subject does not bleed into its surroundings. The largest
+         *     radius is reached `fall` ellipses further out. The form is common practice, no source.
+         */
+        Focus: {
+            /**
+             * Rides on
+             * @description A track; its place moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Centre
+             * @description The middle of what is sharp.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @description Half the ellipse, of the width and of the height.
+             * @default [
+             *       0.16,
+             *       0.4
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @description Of the ellipse.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Fall
+             * @description How far out the blur is full, in ellipses beyond its rim.
+             * @default 0.9
+             */
+            fall: number;
+            /**
+             * Blur
+             * @description The largest radius.
+             * @default 16
+             */
+            blur: number;
+            /**
+             * Regrain
+             * @description Grain put back where the blur took it, new in every frame.
+             * @default 0
+             */
+            regrain: number;
+        };
+        /**
+         * FocusInput
+         * @description An ellipse stays sharp, and the rest blurs away from it as behind a wide lens.
+         *
+         *     The blur is by discs, of light, so lamps open into discs of their own. Only what is itself out
+         *     of focus goes into it: each picture is weighed by how far it is, and what is gathered divided by
+         *     the weights gathered, so the sharp subject does not bleed into its surroundings. The largest
+         *     radius is reached `fall` ellipses further out. The form is common practice, no source.
+         */
+        FocusInput: {
+            /**
+             * Rides on
+             * @description A track; its place moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Centre
+             * @description The middle of what is sharp.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @description Half the ellipse, of the width and of the height.
+             * @default [
+             *       0.16,
+             *       0.4
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @description Of the ellipse.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Fall
+             * @description How far out the blur is full, in ellipses beyond its rim.
+             * @default 0.9
+             */
+            fall: number;
+            /**
+             * Blur
+             * @description The largest radius.
+             * @default 16
+             */
+            blur: number;
+            /**
+             * Regrain
+             * @description Grain put back where the blur took it, new in every frame.
+             * @default 0
+             */
+            regrain: number;
+        };
+        /**
+         * FocusStep
+         * @description an ellipse stays sharp, the rest blurs away
+         */
+        FocusStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "focus";
+            settings: components["schemas"]["Focus"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * FocusStepInput
+         * @description an ellipse stays sharp, the rest blurs away
+         */
+        FocusStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "focus";
+            settings?: components["schemas"]["FocusInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Glow
+         * @description Bright parts bloom and lift the picture.
+         *
+         *     The parts lighter than `from_light` are taken with a smooth knee, blurred by a sum of three
+         *     gaussians, and laid back by the step's blend (screen, as made). Light beyond white glows as much
+         *     as it is. `hold_light` takes back, from the mid-tones alone, the brightness the glow adds to
+         *     them over the whole clip.
+         */
+        Glow: {
+            /**
+             * From light
+             * @description Luma from which parts begin to glow.
+             * @default 0.55
+             */
+            from_light: number;
+            /**
+             * Roll-in
+             * @description How far above that they glow fully; a soft knee does not pop in motion.
+             * @default 0.3
+             */
+            roll_in: number;
+            /**
+             * Spread
+             * @description How far the light reaches: the σ of the widest blur.
+             * @default 52
+             */
+            spread: number;
+            /**
+             * Warmth
+             * @description Warmer or cooler glow, at the same luma.
+             * @default 0.15
+             */
+            warmth: number;
+            /**
+             * Hold light
+             * @description How far the mid-tones' brightness is held as it was.
+             * @default 0.6
+             */
+            hold_light: number;
+            /**
+             * Settle
+             * @description Frames before and after over which the highlights are smoothed.
+             * @default 1
+             */
+            settle: number;
+            /**
+             * In light
+             * @description Blur light rather than code values: small lamps glow harder.
+             * @default false
+             */
+            linear: boolean;
+        };
+        /**
+         * GlowInput
+         * @description Bright parts bloom and lift the picture.
+         *
+         *     The parts lighter than `from_light` are taken with a smooth knee, blurred by a sum of three
+         *     gaussians, and laid back by the step's blend (screen, as made). Light beyond white glows as much
+         *     as it is. `hold_light` takes back, from the mid-tones alone, the brightness the glow adds to
+         *     them over the whole clip.
+         */
+        GlowInput: {
+            /**
+             * From light
+             * @description Luma from which parts begin to glow.
+             * @default 0.55
+             */
+            from_light: number;
+            /**
+             * Roll-in
+             * @description How far above that they glow fully; a soft knee does not pop in motion.
+             * @default 0.3
+             */
+            roll_in: number;
+            /**
+             * Spread
+             * @description How far the light reaches: the σ of the widest blur.
+             * @default 52
+             */
+            spread: number;
+            /**
+             * Warmth
+             * @description Warmer or cooler glow, at the same luma.
+             * @default 0.15
+             */
+            warmth: number;
+            /**
+             * Hold light
+             * @description How far the mid-tones' brightness is held as it was.
+             * @default 0.6
+             */
+            hold_light: number;
+            /**
+             * Settle
+             * @description Frames before and after over which the highlights are smoothed.
+             * @default 1
+             */
+            settle: number;
+            /**
+             * In light
+             * @description Blur light rather than code values: small lamps glow harder.
+             * @default false
+             */
+            linear: boolean;
+        };
+        /**
+         * GlowStep
+         * @description bright parts bloom and lift the picture
+         */
+        GlowStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "glow";
+            settings: components["schemas"]["Glow"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * GlowStepInput
+         * @description bright parts bloom and lift the picture
+         */
+        GlowStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "glow";
+            settings?: components["schemas"]["GlowInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Grain
+         * @description Film grain, new on every frame, the same for ever.
+         *
+         *     Each gauge's grain follows Selwyn's law: σ of density times √area is constant, so a smaller
+         *     gauge, enlarged more, shows larger and stronger grain. `free` takes strength and size as given.
+         */
+        Grain: {
+            /**
+             * Gauge
+             * @description Width of the film in mm, or free.
+             * @default 16
+             */
+            gauge: (8 | 16 | 35) | "free";
+            /**
+             * Speed
+             * @description Slow films have fine grain, fast ones coarse.
+             * @default medium
+             * @enum {string}
+             */
+            speed: "fine" | "medium" | "coarse";
+            /**
+             * Strength
+             * @description Rms of the grain in mid-grey, of full scale.
+             * @default 0.03
+             */
+            strength: number;
+            /**
+             * Size
+             * @description Diameter of a grain.
+             * @default 2
+             */
+            size: number;
+            /**
+             * Clump
+             * @description How much grains gather in larger flecks.
+             * @default 0.25
+             */
+            clump: number;
+            /**
+             * Soft
+             * @description Blur of the grain; it weakens it, as a soft print does.
+             * @default 0
+             */
+            soft: number;
+            /**
+             * Colour
+             * @description From grey grain to grain of three dyes.
+             * @default 0.25
+             */
+            colour: number;
+            /**
+             * In shadows
+             * @description How strongly it shows in black.
+             * @default 0.4
+             */
+            response_shadow: number;
+            /**
+             * In mid-tones
+             * @description How strongly it shows in mid-grey.
+             * @default 1
+             */
+            response_mid: number;
+            /**
+             * In highlights
+             * @description How strongly it shows in white.
+             * @default 0.3
+             */
+            response_high: number;
+            /**
+             * Cadence
+             * @description New grain every so many frames.
+             * @default 1
+             */
+            cadence: number;
+            /**
+             * Seed
+             * @description Another seed, other grain.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * GrainInput
+         * @description Film grain, new on every frame, the same for ever.
+         *
+         *     Each gauge's grain follows Selwyn's law: σ of density times √area is constant, so a smaller
+         *     gauge, enlarged more, shows larger and stronger grain. `free` takes strength and size as given.
+         */
+        GrainInput: {
+            /**
+             * Gauge
+             * @description Width of the film in mm, or free.
+             * @default 16
+             */
+            gauge: (8 | 16 | 35) | "free";
+            /**
+             * Speed
+             * @description Slow films have fine grain, fast ones coarse.
+             * @default medium
+             * @enum {string}
+             */
+            speed: "fine" | "medium" | "coarse";
+            /**
+             * Strength
+             * @description Rms of the grain in mid-grey, of full scale.
+             * @default 0.03
+             */
+            strength: number;
+            /**
+             * Size
+             * @description Diameter of a grain.
+             * @default 2
+             */
+            size: number;
+            /**
+             * Clump
+             * @description How much grains gather in larger flecks.
+             * @default 0.25
+             */
+            clump: number;
+            /**
+             * Soft
+             * @description Blur of the grain; it weakens it, as a soft print does.
+             * @default 0
+             */
+            soft: number;
+            /**
+             * Colour
+             * @description From grey grain to grain of three dyes.
+             * @default 0.25
+             */
+            colour: number;
+            /**
+             * In shadows
+             * @description How strongly it shows in black.
+             * @default 0.4
+             */
+            response_shadow: number;
+            /**
+             * In mid-tones
+             * @description How strongly it shows in mid-grey.
+             * @default 1
+             */
+            response_mid: number;
+            /**
+             * In highlights
+             * @description How strongly it shows in white.
+             * @default 0.3
+             */
+            response_high: number;
+            /**
+             * Cadence
+             * @description New grain every so many frames.
+             * @default 1
+             */
+            cadence: number;
+            /**
+             * Seed
+             * @description Another seed, other grain.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * GrainStep
+         * @description film grain, new on every frame
+         */
+        GrainStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "grain";
+            settings: components["schemas"]["Grain"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * GrainStepInput
+         * @description film grain, new on every frame
+         */
+        GrainStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "grain";
+            settings?: components["schemas"]["GrainInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Halation
+         * @description Bright light, reflected by the film's base, comes back red around what it came from.
+         *
+         *     Light that meets the back of the base beyond the critical angle is reflected whole, so it
+         *     returns as a ring and not as a blur; coming from behind it exposes the red layer most, and near
+         *     its source the green one too, which makes orange. What is already full of red takes no more.
+         *     The ring is a gaussian less a narrower one, with nothing at its middle and an energy of 1; its
+         *     form is common practice, no source. All of it is done in light.
+         */
+        Halation: {
+            /**
+             * From light
+             * @description Luma from which light gets through to the base.
+             * @default 0.7
+             */
+            from_light: number;
+            /**
+             * Spread
+             * @description How far out the ring lies: a thick base, or a small gauge, has a wide one.
+             * @default 16
+             */
+            spread: number;
+            /**
+             * Hue
+             * @description Of the outer light: 0 is red, 30 orange; nearest its source it is more orange.
+             * @default 4
+             */
+            hue: number;
+            /**
+             * Strength
+             * @description How much of the light comes back.
+             * @default 0.6
+             */
+            strength: number;
+            /**
+             * Mid warmth
+             * @description How far mid-tones scatter too, as on film without a backing: a warm veil.
+             * @default 0
+             */
+            mid_warmth: number;
+        };
+        /**
+         * HalationInput
+         * @description Bright light, reflected by the film's base, comes back red around what it came from.
+         *
+         *     Light that meets the back of the base beyond the critical angle is reflected whole, so it
+         *     returns as a ring and not as a blur; coming from behind it exposes the red layer most, and near
+         *     its source the green one too, which makes orange. What is already full of red takes no more.
+         *     The ring is a gaussian less a narrower one, with nothing at its middle and an energy of 1; its
+         *     form is common practice, no source. All of it is done in light.
+         */
+        HalationInput: {
+            /**
+             * From light
+             * @description Luma from which light gets through to the base.
+             * @default 0.7
+             */
+            from_light: number;
+            /**
+             * Spread
+             * @description How far out the ring lies: a thick base, or a small gauge, has a wide one.
+             * @default 16
+             */
+            spread: number;
+            /**
+             * Hue
+             * @description Of the outer light: 0 is red, 30 orange; nearest its source it is more orange.
+             * @default 4
+             */
+            hue: number;
+            /**
+             * Strength
+             * @description How much of the light comes back.
+             * @default 0.6
+             */
+            strength: number;
+            /**
+             * Mid warmth
+             * @description How far mid-tones scatter too, as on film without a backing: a warm veil.
+             * @default 0
+             */
+            mid_warmth: number;
+        };
+        /**
+         * HalationStep
+         * @description bright light comes back red from the film's base
+         */
+        HalationStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "halation";
+            settings: components["schemas"]["Halation"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * HalationStepInput
+         * @description bright light comes back red from the film's base
+         */
+        HalationStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "halation";
+            settings?: components["schemas"]["HalationInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Halftone
+         * @description The picture printed: dots of ink whose area is the tone.
+         *
+         *     Where it is dark or coloured the picture asks for ink: 1 − luma of one, or of several as much as
+         *     together come nearest to the colour. Each cell of an ink's screen takes the average of that over
+         *     it, of as many frames as it is settled over, brought along the motion; its dot covers as much of
+         *     the cell, and the mean over an even area is that tone (Murray–Davies). Values are
+         *     display-coded; the picture's white is the paper. Screens are fixed to the frame. At reduced
+         *     sizes the dots are those of the full size, averaged over each pixel.
+         */
+        Halftone: {
+            /**
+             * Pitch
+             * @description From dot to dot.
+             * @default 8
+             */
+            pitch: number;
+            /**
+             * Inks
+             * @description One, two of any colour, or cyan to black.
+             * @default black
+             * @enum {string}
+             */
+            inks: "black" | "two" | "four";
+            /**
+             * Dot
+             * @description Its shape.
+             * @default round
+             * @enum {string}
+             */
+            dot: "round" | "ellipse" | "diamond" | "line";
+            /**
+             * Turn
+             * @description Of all screens, from their usual angles.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Press
+             * @description How soft ink's edges are.
+             * @default 0.6
+             */
+            press: number;
+            /**
+             * Rough
+             * @description Edges worn as by a photocopier; they hold.
+             * @default 0
+             */
+            rough: number;
+            /**
+             * Paper
+             * @description What is not printed on.
+             * @default #f5f1e6
+             */
+            paper: string;
+            /**
+             * Ink
+             * @description The black one.
+             * @default #1f1c1a
+             */
+            ink: string;
+            /**
+             * Second ink
+             * @description As it looks on white.
+             * @default #e2452c
+             */
+            second_ink: string;
+            /**
+             * Under-colour
+             * @description Of what three inks have in common, how much black takes.
+             * @default 0.6
+             */
+            under_colour: number;
+            /**
+             * Settle
+             * @description Frames before and after over which tones are smoothed.
+             * @default 1
+             */
+            settle: number;
+        };
+        /**
+         * HalftoneInput
+         * @description The picture printed: dots of ink whose area is the tone.
+         *
+         *     Where it is dark or coloured the picture asks for ink: 1 − luma of one, or of several as much as
+         *     together come nearest to the colour. Each cell of an ink's screen takes the average of that over
+         *     it, of as many frames as it is settled over, brought along the motion; its dot covers as much of
+         *     the cell, and the mean over an even area is that tone (Murray–Davies). Values are
+         *     display-coded; the picture's white is the paper. Screens are fixed to the frame. At reduced
+         *     sizes the dots are those of the full size, averaged over each pixel.
+         */
+        HalftoneInput: {
+            /**
+             * Pitch
+             * @description From dot to dot.
+             * @default 8
+             */
+            pitch: number;
+            /**
+             * Inks
+             * @description One, two of any colour, or cyan to black.
+             * @default black
+             * @enum {string}
+             */
+            inks: "black" | "two" | "four";
+            /**
+             * Dot
+             * @description Its shape.
+             * @default round
+             * @enum {string}
+             */
+            dot: "round" | "ellipse" | "diamond" | "line";
+            /**
+             * Turn
+             * @description Of all screens, from their usual angles.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Press
+             * @description How soft ink's edges are.
+             * @default 0.6
+             */
+            press: number;
+            /**
+             * Rough
+             * @description Edges worn as by a photocopier; they hold.
+             * @default 0
+             */
+            rough: number;
+            /**
+             * Paper
+             * @description What is not printed on.
+             * @default #f5f1e6
+             */
+            paper: string;
+            /**
+             * Ink
+             * @description The black one.
+             * @default #1f1c1a
+             */
+            ink: string;
+            /**
+             * Second ink
+             * @description As it looks on white.
+             * @default #e2452c
+             */
+            second_ink: string;
+            /**
+             * Under-colour
+             * @description Of what three inks have in common, how much black takes.
+             * @default 0.6
+             */
+            under_colour: number;
+            /**
+             * Settle
+             * @description Frames before and after over which tones are smoothed.
+             * @default 1
+             */
+            settle: number;
+        };
+        /**
+         * HalftoneStep
+         * @description dots of ink on paper, as large as the tone is dark
+         */
+        HalftoneStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "halftone";
+            settings: components["schemas"]["Halftone"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * HalftoneStepInput
+         * @description dots of ink on paper, as large as the tone is dark
+         */
+        HalftoneStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "halftone";
+            settings?: components["schemas"]["HalftoneInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Hue
+         * @description Each hue turned, more or less saturated, lighter or darker.
+         *
+         *     Red, yellow, green, cyan, blue and magenta have a value each, smooth between (a raised cosine).
+         *     Colours turn about grey at their luma, in the plane of BT.709's colour differences; lightness
+         *     counts with how saturated a colour is, so greys stay (common practice, no source).
+         */
+        Hue: {
+            /**
+             * Turn
+             * @description Degrees.
+             * @default [
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * Saturation
+             * @description −100 % is grey, +100 % twice as much.
+             * @default [
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            saturation: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * Lightness
+             * @description Luma.
+             * @default [
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            lightness: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * HueInput
+         * @description Each hue turned, more or less saturated, lighter or darker.
+         *
+         *     Red, yellow, green, cyan, blue and magenta have a value each, smooth between (a raised cosine).
+         *     Colours turn about grey at their luma, in the plane of BT.709's colour differences; lightness
+         *     counts with how saturated a colour is, so greys stay (common practice, no source).
+         */
+        HueInput: {
+            /**
+             * Turn
+             * @description Degrees.
+             * @default [
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * Saturation
+             * @description −100 % is grey, +100 % twice as much.
+             * @default [
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            saturation: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * Lightness
+             * @description Luma.
+             * @default [
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            lightness: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * HueRange
+         * @description Where a picture has certain hues.
+         */
+        HueRange: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Of
+             * @description Which picture: 'so far', 'as shot', or the id of an earlier step.
+             * @default so far
+             */
+            of: string;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "hue";
+            /**
+             * Hue
+             * @description 0 is red, 120 green.
+             * @default 30
+             */
+            hue: number;
+            /**
+             * Width
+             * @description Hues within.
+             * @default 40
+             */
+            width: number;
+            /**
+             * Soft
+             * @description Hues beyond it.
+             * @default 20
+             */
+            soft: number;
+            /**
+             * Least colour
+             * @description What is paler has no weight.
+             * @default 0.1
+             */
+            least_saturation: number;
+        };
+        /**
+         * HueRangeInput
+         * @description Where a picture has certain hues.
+         */
+        HueRangeInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Of
+             * @description Which picture: 'so far', 'as shot', or the id of an earlier step.
+             * @default so far
+             */
+            of: string;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "hue";
+            /**
+             * Hue
+             * @description 0 is red, 120 green.
+             * @default 30
+             */
+            hue: number;
+            /**
+             * Width
+             * @description Hues within.
+             * @default 40
+             */
+            width: number;
+            /**
+             * Soft
+             * @description Hues beyond it.
+             * @default 20
+             */
+            soft: number;
+            /**
+             * Least colour
+             * @description What is paler has no weight.
+             * @default 0.1
+             */
+            least_saturation: number;
+        };
+        /**
+         * HueStep
+         * @description each hue turned, stronger or weaker, lighter or darker
+         */
+        HueStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "hue";
+            settings: components["schemas"]["Hue"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * HueStepInput
+         * @description each hue turned, stronger or weaker, lighter or darker
+         */
+        HueStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "hue";
+            settings?: components["schemas"]["HueInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Key
+         * @description A value pinned at a frame.
+         */
+        Key: {
+            /** Frame */
+            frame: number;
+            /** @description As the setting itself is written. */
+            value: components["schemas"]["SettingValue"] | null;
+            /**
+             * Ease
+             * @description How it moves to the next key: hold, straight, ease, or the handles [x1, y1, x2, y2] of a CSS cubic-bezier.
+             * @default straight
+             */
+            ease: ("hold" | "straight" | "ease") | [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * KeyInput
+         * @description A value pinned at a frame.
+         */
+        KeyInput: {
+            /** Frame */
+            frame: number;
+            /** @description As the setting itself is written. */
+            value: components["schemas"]["SettingValueInput"] | null;
+            /**
+             * Ease
+             * @description How it moves to the next key: hold, straight, ease, or the handles [x1, y1, x2, y2] of a CSS cubic-bezier.
+             * @default straight
+             */
+            ease: ("hold" | "straight" | "ease") | [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * Leak
+         * @description Light that has come through the camera's seams: soft lobes, hot where they come in.
+         *
+         *     Several lobes fan out from an edge or a corner of the frame that is left at the end of the path,
+         *     each with its own width and reach. Where they are brightest they are pale, and further in they
+         *     turn to the leak's colour and darken to red, as the falling light exposes the film's layers less
+         *     and less. They wander and breathe by smooth noise of (seed, frame), and have the faint
+         *     streaks of light along a gap. All of it is done in light. The form is common practice, no
+         *     source.
+         */
+        Leak: {
+            /**
+             * Rides on
+             * @description A track; its place moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * From
+             * @description Where it comes in.
+             * @default left
+             * @enum {string}
+             */
+            from_edge: "left" | "right" | "top" | "bottom" | "top left" | "top right" | "bottom left" | "bottom right";
+            /**
+             * Position
+             * @description Where along that edge, from its left or top; from a corner, to which side it leans.
+             * @default 0.4
+             */
+            position: number;
+            /**
+             * Reach
+             * @description How far in, of the height.
+             * @default 0.45
+             */
+            reach: number;
+            /**
+             * Colour
+             * @description Between its pale core and its red end.
+             * @default #ff6a1c
+             */
+            colour: string;
+            /**
+             * Second
+             * @description How strong another is, across from it.
+             * @default 0
+             */
+            second: number;
+            /**
+             * Drift
+             * @description How far the lobes wander.
+             * @default 0.4
+             */
+            drift: number;
+            /**
+             * Breathe
+             * @description How far they swell and fade.
+             * @default 0.35
+             */
+            breathe: number;
+            /**
+             * Seed
+             * @description Another seed, another leak.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * LeakInput
+         * @description Light that has come through the camera's seams: soft lobes, hot where they come in.
+         *
+         *     Several lobes fan out from an edge or a corner of the frame that is left at the end of the path,
+         *     each with its own width and reach. Where they are brightest they are pale, and further in they
+         *     turn to the leak's colour and darken to red, as the falling light exposes the film's layers less
+         *     and less. They wander and breathe by smooth noise of (seed, frame), and have the faint
+         *     streaks of light along a gap. All of it is done in light. The form is common practice, no
+         *     source.
+         */
+        LeakInput: {
+            /**
+             * Rides on
+             * @description A track; its place moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * From
+             * @description Where it comes in.
+             * @default left
+             * @enum {string}
+             */
+            from_edge: "left" | "right" | "top" | "bottom" | "top left" | "top right" | "bottom left" | "bottom right";
+            /**
+             * Position
+             * @description Where along that edge, from its left or top; from a corner, to which side it leans.
+             * @default 0.4
+             */
+            position: number;
+            /**
+             * Reach
+             * @description How far in, of the height.
+             * @default 0.45
+             */
+            reach: number;
+            /**
+             * Colour
+             * @description Between its pale core and its red end.
+             * @default #ff6a1c
+             */
+            colour: string;
+            /**
+             * Second
+             * @description How strong another is, across from it.
+             * @default 0
+             */
+            second: number;
+            /**
+             * Drift
+             * @description How far the lobes wander.
+             * @default 0.4
+             */
+            drift: number;
+            /**
+             * Breathe
+             * @description How far they swell and fade.
+             * @default 0.35
+             */
+            breathe: number;
+            /**
+             * Seed
+             * @description Another seed, another leak.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * LeakStep
+         * @description light through the camera's seams
+         */
+        LeakStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "leak";
+            settings: components["schemas"]["Leak"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * LeakStepInput
+         * @description light through the camera's seams
+         */
+        LeakStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "leak";
+            settings?: components["schemas"]["LeakInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Letterbox
+         * @description Bars that leave a frame of another shape; the result keeps its size.
+         *
+         *     What is behind the bars can be brought out from under them by `place`.
+         */
+        Letterbox: {
+            /**
+             * Ratio
+             * @description Of the width to the height, between the bars.
+             * @default 2.39
+             */
+            ratio: number;
+            /**
+             * Size
+             * @description How much of the largest frame's width is shown, enlarged to fill it.
+             * @default 1
+             */
+            size: number;
+            /**
+             * Place
+             * @description The middle of what is shown, in the picture; held so that it stays within.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Flush
+             * @description Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.
+             * @default false
+             */
+            flush: boolean;
+            /**
+             * Bars
+             * @description The bars' colour.
+             * @default #000000
+             */
+            colour: string;
+        };
+        /**
+         * LetterboxInput
+         * @description Bars that leave a frame of another shape; the result keeps its size.
+         *
+         *     What is behind the bars can be brought out from under them by `place`.
+         */
+        LetterboxInput: {
+            /**
+             * Ratio
+             * @description Of the width to the height, between the bars.
+             * @default 2.39
+             */
+            ratio: number;
+            /**
+             * Size
+             * @description How much of the largest frame's width is shown, enlarged to fill it.
+             * @default 1
+             */
+            size: number;
+            /**
+             * Place
+             * @description The middle of what is shown, in the picture; held so that it stays within.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Flush
+             * @description Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.
+             * @default false
+             */
+            flush: boolean;
+            /**
+             * Bars
+             * @description The bars' colour.
+             * @default #000000
+             */
+            colour: string;
+        };
+        /**
+         * LetterboxStep
+         * @description bars that leave another shape
+         */
+        LetterboxStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "letterbox";
+            settings: components["schemas"]["Letterbox"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * LetterboxStepInput
+         * @description bars that leave another shape
+         */
+        LetterboxStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "letterbox";
+            settings?: components["schemas"]["LetterboxInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Levels
+         * @description Black and white set anew, and the tones between bent.
+         *
+         *     t = (V − black) / (white − black); V' = out_black + (out_white − out_black) · t^(1/gamma), for
+         *     each channel (common practice, no source). What a black above 0 or a white below 1 crushes is
+         *     cut, t held to 0..1, unless it is told to keep what lies beyond: then later steps can bring it
+         *     back, and below black the power goes on mirrored.
+         */
+        Levels: {
+            /**
+             * Black
+             * @description What becomes black.
+             * @default 0
+             */
+            black: number;
+            /**
+             * Gamma
+             * @description Above 1 lightens what is between black and white.
+             * @default 1
+             */
+            gamma: number;
+            /**
+             * White
+             * @description What becomes white.
+             * @default 1
+             */
+            white: number;
+            /**
+             * Black out
+             * @description What black is shown as.
+             * @default 0
+             */
+            out_black: number;
+            /**
+             * White out
+             * @description What white is shown as.
+             * @default 1
+             */
+            out_white: number;
+            /**
+             * Keep beyond
+             * @description What is crushed lives on unseen, so that a later step can bring it back.
+             * @default false
+             */
+            keep_beyond: boolean;
+        };
+        /**
+         * LevelsInput
+         * @description Black and white set anew, and the tones between bent.
+         *
+         *     t = (V − black) / (white − black); V' = out_black + (out_white − out_black) · t^(1/gamma), for
+         *     each channel (common practice, no source). What a black above 0 or a white below 1 crushes is
+         *     cut, t held to 0..1, unless it is told to keep what lies beyond: then later steps can bring it
+         *     back, and below black the power goes on mirrored.
+         */
+        LevelsInput: {
+            /**
+             * Black
+             * @description What becomes black.
+             * @default 0
+             */
+            black: number;
+            /**
+             * Gamma
+             * @description Above 1 lightens what is between black and white.
+             * @default 1
+             */
+            gamma: number;
+            /**
+             * White
+             * @description What becomes white.
+             * @default 1
+             */
+            white: number;
+            /**
+             * Black out
+             * @description What black is shown as.
+             * @default 0
+             */
+            out_black: number;
+            /**
+             * White out
+             * @description What white is shown as.
+             * @default 1
+             */
+            out_white: number;
+            /**
+             * Keep beyond
+             * @description What is crushed lives on unseen, so that a later step can bring it back.
+             * @default false
+             */
+            keep_beyond: boolean;
+        };
+        /**
+         * LevelsStep
+         * @description black and white set anew, mid-tones bent between
+         */
+        LevelsStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "levels";
+            settings: components["schemas"]["Levels"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * LevelsStepInput
+         * @description black and white set anew, mid-tones bent between
+         */
+        LevelsStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "levels";
+            settings?: components["schemas"]["LevelsInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Lines
+         * @description Scan lines: dark ones between light ones, half of the picture each.
+         *
+         *     Values are multiplied by 1 − darkness · p, with p from 0 to 1 and back over each pitch, along
+         *     edges that run as 3s² − 2s³; each pixel's row has the mean of it over its height, so that
+         *     no pitch aliases, and a smaller picture shows the full size's lines averaged.
+         */
+        Lines: {
+            /**
+             * Pitch
+             * @description From line to line.
+             * @default 4
+             */
+            pitch: number;
+            /**
+             * Darkness
+             * @description Of the dark lines' middles.
+             * @default 0.35
+             */
+            darkness: number;
+            /**
+             * Softness
+             * @description How softly dark goes over to light.
+             * @default 0.6
+             */
+            softness: number;
+            /**
+             * Roll
+             * @description How many lines pass downwards in 24 frames.
+             * @default 0
+             */
+            roll: number;
+        };
+        /**
+         * LinesInput
+         * @description Scan lines: dark ones between light ones, half of the picture each.
+         *
+         *     Values are multiplied by 1 − darkness · p, with p from 0 to 1 and back over each pitch, along
+         *     edges that run as 3s² − 2s³; each pixel's row has the mean of it over its height, so that
+         *     no pitch aliases, and a smaller picture shows the full size's lines averaged.
+         */
+        LinesInput: {
+            /**
+             * Pitch
+             * @description From line to line.
+             * @default 4
+             */
+            pitch: number;
+            /**
+             * Darkness
+             * @description Of the dark lines' middles.
+             * @default 0.35
+             */
+            darkness: number;
+            /**
+             * Softness
+             * @description How softly dark goes over to light.
+             * @default 0.6
+             */
+            softness: number;
+            /**
+             * Roll
+             * @description How many lines pass downwards in 24 frames.
+             * @default 0
+             */
+            roll: number;
+        };
+        /**
+         * LinesStep
+         * @description scan lines, still or rolling
+         */
+        LinesStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "lines";
+            settings: components["schemas"]["Lines"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * LinesStepInput
+         * @description scan lines, still or rolling
+         */
+        LinesStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "lines";
+            settings?: components["schemas"]["LinesInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Matte
+         * @description Where a plate is light, or where it covers: a grey picture, or a clip of them.
+         */
+        Matte: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "matte";
+            /**
+             * Plate
+             * @description The grey picture, or the clip.
+             * @default
+             */
+            file: string;
+            /**
+             * Fit
+             * @description How it fills the frame.
+             * @default fill
+             * @enum {string}
+             */
+            fit: "fill" | "fit" | "stretch";
+            /**
+             * Use
+             * @description What of it is the weight.
+             * @default light
+             * @enum {string}
+             */
+            use: "light" | "alpha";
+        };
+        /**
+         * MatteInput
+         * @description Where a plate is light, or where it covers: a grey picture, or a clip of them.
+         */
+        MatteInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "matte";
+            /**
+             * Plate
+             * @description The grey picture, or the clip.
+             * @default
+             */
+            file: string;
+            /**
+             * Fit
+             * @description How it fills the frame.
+             * @default fill
+             * @enum {string}
+             */
+            fit: "fill" | "fit" | "stretch";
+            /**
+             * Use
+             * @description What of it is the weight.
+             * @default light
+             * @enum {string}
+             */
+            use: "light" | "alpha";
+        };
+        /**
+         * Mix
+         * @description How a step's result is laid back on the picture.
+         */
+        Mix: {
+            /**
+             * Blend
+             * @description Blend mode.
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour dodge" | "colour burn" | "hard light" | "soft light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add" | "subtract" | "linear burn" | "linear light" | "divide";
+            /**
+             * Amount
+             * @description 0 leaves the picture as it was.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Tones
+             * @description Tone window: [tone, weight] points over the luma of the picture below.
+             * @default null
+             */
+            tones: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Mask
+             * @description Shapes that say where the step shows; none: everywhere.
+             * @default []
+             */
+            mask: components["schemas"]["Shape"][];
+            /**
+             * Layer
+             * @description What a blend mode other than the treatment's own lays on the picture: what the treatment adds, alone, or the whole treated picture.
+             * @default own
+             * @enum {string}
+             */
+            layer: "own" | "treated";
+            /**
+             * Beyond
+             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * @default cut
+             * @enum {string}
+             */
+            beyond: "cut" | "keep";
+            /**
+             * Reads
+             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             * @default so far
+             */
+            reads: string;
+        };
+        /**
+         * MixInput
+         * @description How a step's result is laid back on the picture.
+         */
+        MixInput: {
+            /**
+             * Blend
+             * @description Blend mode.
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour dodge" | "colour burn" | "hard light" | "soft light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add" | "subtract" | "linear burn" | "linear light" | "divide";
+            /**
+             * Amount
+             * @description 0 leaves the picture as it was.
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Tones
+             * @description Tone window: [tone, weight] points over the luma of the picture below.
+             * @default null
+             */
+            tones: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Mask
+             * @description Shapes that say where the step shows; none: everywhere.
+             * @default []
+             */
+            mask: components["schemas"]["ShapeInput"][];
+            /**
+             * Layer
+             * @description What a blend mode other than the treatment's own lays on the picture: what the treatment adds, alone, or the whole treated picture.
+             * @default own
+             * @enum {string}
+             */
+            layer: "own" | "treated";
+            /**
+             * Beyond
+             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * @default cut
+             * @enum {string}
+             */
+            beyond: "cut" | "keep";
+            /**
+             * Reads
+             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             * @default so far
+             */
+            reads: string;
+        };
+        /**
+         * Mono
+         * @description Black and white, each hue as light as it is wanted.
+         *
+         *     A colour is grey (its lowest channel), plus its middle channel's height of one of the hues
+         *     yellow, cyan, magenta, plus its highest's of red, green or blue. Each part's luma, and what the
+         *     band of its hue adds, make the new grey: smooth from hue to hue, and luma itself where all bands
+         *     are 0.
+         */
+        Mono: {
+            /**
+             * Red
+             * @default 0
+             */
+            red: number;
+            /**
+             * Yellow
+             * @default 0
+             */
+            yellow: number;
+            /**
+             * Green
+             * @default 0
+             */
+            green: number;
+            /**
+             * Cyan
+             * @default 0
+             */
+            cyan: number;
+            /**
+             * Blue
+             * @default 0
+             */
+            blue: number;
+            /**
+             * Magenta
+             * @default 0
+             */
+            magenta: number;
+            /**
+             * Tint
+             * @description What the mid-tones are tinted with.
+             * @default #c8a06c
+             */
+            tint: string;
+            /**
+             * Tinted
+             * @description How far: black and white stay.
+             * @default 0
+             */
+            tinted: number;
+        };
+        /**
+         * MonoInput
+         * @description Black and white, each hue as light as it is wanted.
+         *
+         *     A colour is grey (its lowest channel), plus its middle channel's height of one of the hues
+         *     yellow, cyan, magenta, plus its highest's of red, green or blue. Each part's luma, and what the
+         *     band of its hue adds, make the new grey: smooth from hue to hue, and luma itself where all bands
+         *     are 0.
+         */
+        MonoInput: {
+            /**
+             * Red
+             * @default 0
+             */
+            red: number;
+            /**
+             * Yellow
+             * @default 0
+             */
+            yellow: number;
+            /**
+             * Green
+             * @default 0
+             */
+            green: number;
+            /**
+             * Cyan
+             * @default 0
+             */
+            cyan: number;
+            /**
+             * Blue
+             * @default 0
+             */
+            blue: number;
+            /**
+             * Magenta
+             * @default 0
+             */
+            magenta: number;
+            /**
+             * Tint
+             * @description What the mid-tones are tinted with.
+             * @default #c8a06c
+             */
+            tint: string;
+            /**
+             * Tinted
+             * @description How far: black and white stay.
+             * @default 0
+             */
+            tinted: number;
+        };
+        /**
+         * MonoStep
+         * @description black and white, each hue as light as wanted
+         */
+        MonoStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "mono";
+            settings: components["schemas"]["Mono"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * MonoStepInput
+         * @description black and white, each hue as light as wanted
+         */
+        MonoStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "mono";
+            settings?: components["schemas"]["MonoInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * PlacedBlock
+         * @description A block of the picture that was drawn by hand, and how far it is thrown.
+         */
+        PlacedBlock: {
+            /**
+             * Left
+             * @description Of the width.
+             */
+            left: number;
+            /**
+             * Top
+             * @description Of the height.
+             */
+            top: number;
+            /**
+             * Width
+             * @description Of the width.
+             */
+            width: number;
+            /**
+             * Height
+             * @description Of the height.
+             */
+            height: number;
+            /**
+             * Throw
+             * @description To the right, in px@1080.
+             */
+            throw: number;
+        };
+        /**
+         * PlacedBlockInput
+         * @description A block of the picture that was drawn by hand, and how far it is thrown.
+         */
+        PlacedBlockInput: {
+            /**
+             * Left
+             * @description Of the width.
+             */
+            left: number;
+            /**
+             * Top
+             * @description Of the height.
+             */
+            top: number;
+            /**
+             * Width
+             * @description Of the width.
+             */
+            width: number;
+            /**
+             * Height
+             * @description Of the height.
+             */
+            height: number;
+            /**
+             * Throw
+             * @description To the right, in px@1080.
+             */
+            throw: number;
+        };
+        /**
+         * Plate
+         * @description A picture or a clip laid over the picture: a scan of grain, a burn, a second exposure.
+         *
+         *     It fits itself to what crops have left of the frame. Its frames are those from `from_frame` to
+         *     `to_frame` without those that are skipped; one of them stands for each of the clip's, `speed` of
+         *     them further on, and when they are over they come again: as they were, back and forth, dissolved
+         *     into each other, or shuffled so that no frame follows another twice in as many rounds as there
+         *     are frames. Beyond the plate, and where it is clear, the picture stays as it is.
+         */
+        Plate: {
+            /**
+             * Rides on
+             * @description A track; its place moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Plate
+             * @description A plate of the project.
+             * @default
+             */
+            file: string;
+            /**
+             * Fit
+             * @description Fills the frame, lies in it whole, or stretched.
+             * @default fill
+             * @enum {string}
+             */
+            fit: "fill" | "fit" | "stretch";
+            /**
+             * Scale
+             * @description Of that size.
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Turn
+             * @description To the right.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Flip
+             * @description Left for right, or top for bottom.
+             * @default no
+             * @enum {string}
+             */
+            flip: "no" | "across" | "down" | "both";
+            /**
+             * Place
+             * @description Where its middle lies in the frame.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Flush
+             * @description Counts the place from edge to edge: at 0 and 1 its edges lie on the frame's.
+             * @default false
+             */
+            flush: boolean;
+            /**
+             * Speed
+             * @description Its frames to one.
+             * @default 1
+             */
+            speed: number;
+            /**
+             * From frame
+             * @description The first one used.
+             * @default 0
+             */
+            from_frame: number;
+            /**
+             * To frame
+             * @description The last one; -1 its last.
+             * @default -1
+             */
+            to_frame: number;
+            /**
+             * Skip
+             * @description Frames left out.
+             * @default []
+             */
+            skip: [
+                number,
+                number
+            ][];
+            /**
+             * Loop
+             * @description What comes when its frames are over.
+             * @default dissolve
+             * @enum {string}
+             */
+            loop: "repeat" | "shuffle" | "back-and-forth" | "dissolve";
+            /**
+             * Join
+             * @description Over how many frames its end is dissolved into its beginning.
+             * @default 8
+             */
+            join: number;
+            /**
+             * Seed
+             * @description Another order.
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Colour
+             * @description None: the plate's own tint is gone.
+             * @default 1
+             */
+            colour: number;
+            /**
+             * Black
+             * @description What of the plate becomes black.
+             * @default 0
+             */
+            black: number;
+            /**
+             * White
+             * @description What of the plate becomes white.
+             * @default 1
+             */
+            white: number;
+            /**
+             * Contrast
+             * @description About mid-grey.
+             * @default 0
+             */
+            contrast: number;
+            /**
+             * Invert
+             * @description White for black.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Make room
+             * @description The picture below is dimmed by it.
+             * @default 0
+             */
+            make_room: number;
+        };
+        /**
+         * PlateInput
+         * @description A picture or a clip laid over the picture: a scan of grain, a burn, a second exposure.
+         *
+         *     It fits itself to what crops have left of the frame. Its frames are those from `from_frame` to
+         *     `to_frame` without those that are skipped; one of them stands for each of the clip's, `speed` of
+         *     them further on, and when they are over they come again: as they were, back and forth, dissolved
+         *     into each other, or shuffled so that no frame follows another twice in as many rounds as there
+         *     are frames. Beyond the plate, and where it is clear, the picture stays as it is.
+         */
+        PlateInput: {
+            /**
+             * Rides on
+             * @description A track; its place moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Plate
+             * @description A plate of the project.
+             * @default
+             */
+            file: string;
+            /**
+             * Fit
+             * @description Fills the frame, lies in it whole, or stretched.
+             * @default fill
+             * @enum {string}
+             */
+            fit: "fill" | "fit" | "stretch";
+            /**
+             * Scale
+             * @description Of that size.
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Turn
+             * @description To the right.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Flip
+             * @description Left for right, or top for bottom.
+             * @default no
+             * @enum {string}
+             */
+            flip: "no" | "across" | "down" | "both";
+            /**
+             * Place
+             * @description Where its middle lies in the frame.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Flush
+             * @description Counts the place from edge to edge: at 0 and 1 its edges lie on the frame's.
+             * @default false
+             */
+            flush: boolean;
+            /**
+             * Speed
+             * @description Its frames to one.
+             * @default 1
+             */
+            speed: number;
+            /**
+             * From frame
+             * @description The first one used.
+             * @default 0
+             */
+            from_frame: number;
+            /**
+             * To frame
+             * @description The last one; -1 its last.
+             * @default -1
+             */
+            to_frame: number;
+            /**
+             * Skip
+             * @description Frames left out.
+             * @default []
+             */
+            skip: [
+                number,
+                number
+            ][];
+            /**
+             * Loop
+             * @description What comes when its frames are over.
+             * @default dissolve
+             * @enum {string}
+             */
+            loop: "repeat" | "shuffle" | "back-and-forth" | "dissolve";
+            /**
+             * Join
+             * @description Over how many frames its end is dissolved into its beginning.
+             * @default 8
+             */
+            join: number;
+            /**
+             * Seed
+             * @description Another order.
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Colour
+             * @description None: the plate's own tint is gone.
+             * @default 1
+             */
+            colour: number;
+            /**
+             * Black
+             * @description What of the plate becomes black.
+             * @default 0
+             */
+            black: number;
+            /**
+             * White
+             * @description What of the plate becomes white.
+             * @default 1
+             */
+            white: number;
+            /**
+             * Contrast
+             * @description About mid-grey.
+             * @default 0
+             */
+            contrast: number;
+            /**
+             * Invert
+             * @description White for black.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Make room
+             * @description The picture below is dimmed by it.
+             * @default 0
+             */
+            make_room: number;
+        };
+        /**
+         * PlateStep
+         * @description a picture or a clip laid over the picture
+         */
+        PlateStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "plate";
+            settings: components["schemas"]["Plate"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * PlateStepInput
+         * @description a picture or a clip laid over the picture
+         */
+        PlateStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "plate";
+            settings?: components["schemas"]["PlateInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Ramp
+         * @description Luma drawn in a ramp of colours.
+         *
+         *     Straight between the stops in display-coded values, level beyond the first and the last.
+         */
+        Ramp: {
+            /**
+             * Stops
+             * @description Which luma is shown in which colour.
+             * @default [
+             *       [
+             *         0,
+             *         "#0f1a26"
+             *       ],
+             *       [
+             *         0.45,
+             *         "#7d6a5c"
+             *       ],
+             *       [
+             *         1,
+             *         "#f5ead4"
+             *       ]
+             *     ]
+             */
+            stops: [
+                number,
+                string
+            ][];
+        };
+        /**
+         * RampInput
+         * @description Luma drawn in a ramp of colours.
+         *
+         *     Straight between the stops in display-coded values, level beyond the first and the last.
+         */
+        RampInput: {
+            /**
+             * Stops
+             * @description Which luma is shown in which colour.
+             * @default [
+             *       [
+             *         0,
+             *         "#0f1a26"
+             *       ],
+             *       [
+             *         0.45,
+             *         "#7d6a5c"
+             *       ],
+             *       [
+             *         1,
+             *         "#f5ead4"
+             *       ]
+             *     ]
+             */
+            stops: [
+                number,
+                string
+            ][];
+        };
+        /**
+         * RampStep
+         * @description dark to light drawn in a ramp of colours
+         */
+        RampStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "ramp";
+            settings: components["schemas"]["Ramp"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * RampStepInput
+         * @description dark to light drawn in a ramp of colours
+         */
+        RampStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "ramp";
+            settings?: components["schemas"]["RampInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Rectangle
+         * @description A box, whose corners may be round.
+         */
+        Rectangle: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "box";
+            /**
+             * Centre
+             * @description Its middle.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @description Half its width and height.
+             * @default [
+             *       0.2,
+             *       0.2
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @description Clockwise.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Round
+             * @description Corners, of its shorter side.
+             * @default 0
+             */
+            round: number;
+        };
+        /**
+         * RectangleInput
+         * @description A box, whose corners may be round.
+         */
+        RectangleInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "box";
+            /**
+             * Centre
+             * @description Its middle.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @description Half its width and height.
+             * @default [
+             *       0.2,
+             *       0.2
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @description Clockwise.
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Round
+             * @description Corners, of its shorter side.
+             * @default 0
+             */
+            round: number;
+        };
+        /**
+         * Same
+         * @description A shape of another step, which stays one with it but for how it joins.
+         */
+        Same: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Same As
+             * @description The step's id, a full stop, the shape's id.
+             */
+            same_as: string;
+        };
+        /**
+         * SameInput
+         * @description A shape of another step, which stays one with it but for how it joins.
+         */
+        SameInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Same As
+             * @description The step's id, a full stop, the shape's id.
+             */
+            same_as: string;
+        };
+        /**
+         * Sharpen
+         * @description Fine detail made stronger: an unsharp mask on luma.
+         *
+         *     What luma differs by from its gaussian blur, less `floor` on both sides of 0, is added to all
+         *     three channels `strength` times (common practice, no source). Colours do not fringe, and noise
+         *     below the floor is left alone.
+         */
+        Sharpen: {
+            /**
+             * Radius
+             * @description The σ of the blur that tells detail from the rest.
+             * @default 1.6
+             */
+            radius: number;
+            /**
+             * Strength
+             * @default 0.6
+             */
+            strength: number;
+            /**
+             * Floor
+             * @description Differences below it are left alone.
+             * @default 0.01
+             */
+            floor: number;
+        };
+        /**
+         * SharpenInput
+         * @description Fine detail made stronger: an unsharp mask on luma.
+         *
+         *     What luma differs by from its gaussian blur, less `floor` on both sides of 0, is added to all
+         *     three channels `strength` times (common practice, no source). Colours do not fringe, and noise
+         *     below the floor is left alone.
+         */
+        SharpenInput: {
+            /**
+             * Radius
+             * @description The σ of the blur that tells detail from the rest.
+             * @default 1.6
+             */
+            radius: number;
+            /**
+             * Strength
+             * @default 0.6
+             */
+            strength: number;
+            /**
+             * Floor
+             * @description Differences below it are left alone.
+             * @default 0.01
+             */
+            floor: number;
+        };
+        /**
+         * SharpenStep
+         * @description fine detail made stronger, noise left alone
+         */
+        SharpenStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "sharpen";
+            settings: components["schemas"]["Sharpen"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SharpenStepInput
+         * @description fine detail made stronger, noise left alone
+         */
+        SharpenStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "sharpen";
+            settings?: components["schemas"]["SharpenInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Slices
+         * @description Bands or blocks of the picture thrown sideways, as by a signal that has lost its timing.
+         *
+         *     Each slice is drawn by (seed, pattern, number), the pattern being the frame by `hold`: more of
+         *     them leaves those that are there where they are. Its red and its blue are thrown apart by
+         *     `channel_throw` at most. Edges and throws are whole pixels of the full size, and what is thrown
+         *     in from beyond the frame is mirrored. Slices lie over the picture and over earlier ones, those
+         *     placed by hand, which stay, over all.
+         */
+        Slices: {
+            /**
+             * Shape
+             * @description Across the whole frame, or pieces of it.
+             * @default bands
+             * @enum {string}
+             */
+            shape: "bands" | "blocks";
+            /**
+             * Count
+             * @description Slices in a pattern.
+             * @default 9
+             */
+            count: number;
+            /**
+             * Height
+             * @description About; they vary.
+             * @default 46
+             */
+            height: number;
+            /**
+             * Width
+             * @description About; they vary.
+             * @default 420
+             */
+            width: number;
+            /**
+             * Throw
+             * @description At the most.
+             * @default 110
+             */
+            throw: number;
+            /**
+             * Channel throw
+             * @description How far red and blue come apart in a slice, at the most.
+             * @default 14
+             */
+            channel_throw: number;
+            /**
+             * Hold
+             * @description Frames a pattern stays.
+             * @default 3
+             */
+            hold: number;
+            /**
+             * Seed
+             * @description Another seed, other slices.
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Placed
+             * @description Blocks drawn on the picture by hand; they stay.
+             * @default []
+             */
+            placed: components["schemas"]["PlacedBlock"][];
+        };
+        /**
+         * SlicesInput
+         * @description Bands or blocks of the picture thrown sideways, as by a signal that has lost its timing.
+         *
+         *     Each slice is drawn by (seed, pattern, number), the pattern being the frame by `hold`: more of
+         *     them leaves those that are there where they are. Its red and its blue are thrown apart by
+         *     `channel_throw` at most. Edges and throws are whole pixels of the full size, and what is thrown
+         *     in from beyond the frame is mirrored. Slices lie over the picture and over earlier ones, those
+         *     placed by hand, which stay, over all.
+         */
+        SlicesInput: {
+            /**
+             * Shape
+             * @description Across the whole frame, or pieces of it.
+             * @default bands
+             * @enum {string}
+             */
+            shape: "bands" | "blocks";
+            /**
+             * Count
+             * @description Slices in a pattern.
+             * @default 9
+             */
+            count: number;
+            /**
+             * Height
+             * @description About; they vary.
+             * @default 46
+             */
+            height: number;
+            /**
+             * Width
+             * @description About; they vary.
+             * @default 420
+             */
+            width: number;
+            /**
+             * Throw
+             * @description At the most.
+             * @default 110
+             */
+            throw: number;
+            /**
+             * Channel throw
+             * @description How far red and blue come apart in a slice, at the most.
+             * @default 14
+             */
+            channel_throw: number;
+            /**
+             * Hold
+             * @description Frames a pattern stays.
+             * @default 3
+             */
+            hold: number;
+            /**
+             * Seed
+             * @description Another seed, other slices.
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Placed
+             * @description Blocks drawn on the picture by hand; they stay.
+             * @default []
+             */
+            placed: components["schemas"]["PlacedBlockInput"][];
+        };
+        /**
+         * SlicesStep
+         * @description bands or blocks of the picture thrown sideways
+         */
+        SlicesStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "slices";
+            settings: components["schemas"]["Slices"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SlicesStepInput
+         * @description bands or blocks of the picture thrown sideways
+         */
+        SlicesStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "slices";
+            settings?: components["schemas"]["SlicesInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Soften
+         * @description The picture blurred, by a gaussian or as a lens out of focus does, by a disc.
+         *
+         *     Edges are mirrored, so nothing darkens towards the frame. Wide blurs run on a picture of block
+         *     means: within 1/1000 of full scale of the exact gaussian, or 1/500 at the right and the lowest
+         *     edge of pictures of odd sizes.
+         */
+        Soften: {
+            /**
+             * Radius
+             * @description The gaussian's σ, or the disc's radius.
+             * @default 12
+             */
+            radius: number;
+            /**
+             * Shape
+             * @description Mist, or a lens out of focus.
+             * @default gaussian
+             * @enum {string}
+             */
+            shape: "gaussian" | "disc";
+        };
+        /**
+         * SoftenInput
+         * @description The picture blurred, by a gaussian or as a lens out of focus does, by a disc.
+         *
+         *     Edges are mirrored, so nothing darkens towards the frame. Wide blurs run on a picture of block
+         *     means: within 1/1000 of full scale of the exact gaussian, or 1/500 at the right and the lowest
+         *     edge of pictures of odd sizes.
+         */
+        SoftenInput: {
+            /**
+             * Radius
+             * @description The gaussian's σ, or the disc's radius.
+             * @default 12
+             */
+            radius: number;
+            /**
+             * Shape
+             * @description Mist, or a lens out of focus.
+             * @default gaussian
+             * @enum {string}
+             */
+            shape: "gaussian" | "disc";
+        };
+        /**
+         * SoftenStep
+         * @description the picture blurred; screened back, a mist
+         */
+        SoftenStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "soften";
+            settings: components["schemas"]["Soften"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SoftenStepInput
+         * @description the picture blurred; screened back, a mist
+         */
+        SoftenStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "soften";
+            settings?: components["schemas"]["SoftenInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Split
+         * @description Red, green and blue drawn apart: each moved, magnified, turned, and of an earlier frame.
+         *
+         *     Each channel's picture is drawn by cubic convolution from where it was; beyond its edges it is
+         *     mirrored. A delayed one is that of so many frames before, at the clip's beginning of the first.
+         *     The three are then added in their tints, which add up to white: what all three agree on keeps
+         *     its colour. With nothing moved, and red, green and blue for tints, it is the identity. The form
+         *     is common practice, no source.
+         */
+        Split: {
+            /**
+             * Red across
+             * @description To the right.
+             * @default 8
+             */
+            red_x: number;
+            /**
+             * Red down
+             * @description Downwards.
+             * @default 0
+             */
+            red_y: number;
+            /**
+             * Red size
+             * @description Magnified about the middle.
+             * @default 1
+             */
+            red_magnify: number;
+            /**
+             * Red turned
+             * @description To the right.
+             * @default 0
+             */
+            red_turn: number;
+            /**
+             * Red delayed
+             * @description A ghost of what moves.
+             * @default 0
+             */
+            red_delay: number;
+            /**
+             * Green across
+             * @description To the right.
+             * @default 0
+             */
+            green_x: number;
+            /**
+             * Green down
+             * @description Downwards.
+             * @default 0
+             */
+            green_y: number;
+            /**
+             * Green size
+             * @description Magnified about the middle.
+             * @default 1
+             */
+            green_magnify: number;
+            /**
+             * Green turned
+             * @description To the right.
+             * @default 0
+             */
+            green_turn: number;
+            /**
+             * Green delayed
+             * @description A ghost of what moves.
+             * @default 0
+             */
+            green_delay: number;
+            /**
+             * Blue across
+             * @description To the right.
+             * @default -8
+             */
+            blue_x: number;
+            /**
+             * Blue down
+             * @description Downwards.
+             * @default 0
+             */
+            blue_y: number;
+            /**
+             * Blue size
+             * @description Magnified about the middle.
+             * @default 1
+             */
+            blue_magnify: number;
+            /**
+             * Blue turned
+             * @description To the right.
+             * @default 0
+             */
+            blue_turn: number;
+            /**
+             * Blue delayed
+             * @description A ghost of what moves.
+             * @default 0
+             */
+            blue_delay: number;
+            /**
+             * Tints
+             * @description What the three are drawn in; together they are white.
+             * @default [
+             *       "#ff0000",
+             *       "#00ff00",
+             *       "#0000ff"
+             *     ]
+             */
+            tints: [
+                string,
+                string,
+                string
+            ];
+        };
+        /**
+         * SplitInput
+         * @description Red, green and blue drawn apart: each moved, magnified, turned, and of an earlier frame.
+         *
+         *     Each channel's picture is drawn by cubic convolution from where it was; beyond its edges it is
+         *     mirrored. A delayed one is that of so many frames before, at the clip's beginning of the first.
+         *     The three are then added in their tints, which add up to white: what all three agree on keeps
+         *     its colour. With nothing moved, and red, green and blue for tints, it is the identity. The form
+         *     is common practice, no source.
+         */
+        SplitInput: {
+            /**
+             * Red across
+             * @description To the right.
+             * @default 8
+             */
+            red_x: number;
+            /**
+             * Red down
+             * @description Downwards.
+             * @default 0
+             */
+            red_y: number;
+            /**
+             * Red size
+             * @description Magnified about the middle.
+             * @default 1
+             */
+            red_magnify: number;
+            /**
+             * Red turned
+             * @description To the right.
+             * @default 0
+             */
+            red_turn: number;
+            /**
+             * Red delayed
+             * @description A ghost of what moves.
+             * @default 0
+             */
+            red_delay: number;
+            /**
+             * Green across
+             * @description To the right.
+             * @default 0
+             */
+            green_x: number;
+            /**
+             * Green down
+             * @description Downwards.
+             * @default 0
+             */
+            green_y: number;
+            /**
+             * Green size
+             * @description Magnified about the middle.
+             * @default 1
+             */
+            green_magnify: number;
+            /**
+             * Green turned
+             * @description To the right.
+             * @default 0
+             */
+            green_turn: number;
+            /**
+             * Green delayed
+             * @description A ghost of what moves.
+             * @default 0
+             */
+            green_delay: number;
+            /**
+             * Blue across
+             * @description To the right.
+             * @default -8
+             */
+            blue_x: number;
+            /**
+             * Blue down
+             * @description Downwards.
+             * @default 0
+             */
+            blue_y: number;
+            /**
+             * Blue size
+             * @description Magnified about the middle.
+             * @default 1
+             */
+            blue_magnify: number;
+            /**
+             * Blue turned
+             * @description To the right.
+             * @default 0
+             */
+            blue_turn: number;
+            /**
+             * Blue delayed
+             * @description A ghost of what moves.
+             * @default 0
+             */
+            blue_delay: number;
+            /**
+             * Tints
+             * @description What the three are drawn in; together they are white.
+             * @default [
+             *       "#ff0000",
+             *       "#00ff00",
+             *       "#0000ff"
+             *     ]
+             */
+            tints: [
+                string,
+                string,
+                string
+            ];
+        };
+        /**
+         * SplitStep
+         * @description red, green and blue drawn apart, in place and in time
+         */
+        SplitStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "split";
+            settings: components["schemas"]["Split"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * SplitStepInput
+         * @description red, green and blue drawn apart, in place and in time
+         */
+        SplitStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "split";
+            settings?: components["schemas"]["SplitInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Static
+         * @description A weak signal: noise over the picture, and dropouts that flash along a line and fade.
+         *
+         *     Gaussian noise of `size` is added, the same in R, G and B or one of its own in each; it is drawn
+         *     by (seed, pattern, place), the pattern being the frame by `hold`, and so are the dropouts, whose
+         *     number is as a Poisson process brings them. The form is common practice, no source.
+         */
+        Static: {
+            /**
+             * Strength
+             * @description How loud the noise is.
+             * @default 0.14
+             */
+            strength: number;
+            /**
+             * Size
+             * @description Of its specks, as σ.
+             * @default 1.3
+             */
+            size: number;
+            /**
+             * Colour
+             * @description How far each channel has its own noise.
+             * @default 0.3
+             */
+            colour: number;
+            /**
+             * Hold
+             * @description Frames a pattern stays.
+             * @default 1
+             */
+            hold: number;
+            /**
+             * Dropouts
+             * @description In 24 patterns.
+             * @default 40
+             */
+            dropouts: number;
+            /**
+             * Seed
+             * @description Another seed, other noise.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * StaticInput
+         * @description A weak signal: noise over the picture, and dropouts that flash along a line and fade.
+         *
+         *     Gaussian noise of `size` is added, the same in R, G and B or one of its own in each; it is drawn
+         *     by (seed, pattern, place), the pattern being the frame by `hold`, and so are the dropouts, whose
+         *     number is as a Poisson process brings them. The form is common practice, no source.
+         */
+        StaticInput: {
+            /**
+             * Strength
+             * @description How loud the noise is.
+             * @default 0.14
+             */
+            strength: number;
+            /**
+             * Size
+             * @description Of its specks, as σ.
+             * @default 1.3
+             */
+            size: number;
+            /**
+             * Colour
+             * @description How far each channel has its own noise.
+             * @default 0.3
+             */
+            colour: number;
+            /**
+             * Hold
+             * @description Frames a pattern stays.
+             * @default 1
+             */
+            hold: number;
+            /**
+             * Dropouts
+             * @description In 24 patterns.
+             * @default 40
+             */
+            dropouts: number;
+            /**
+             * Seed
+             * @description Another seed, other noise.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * StaticStep
+         * @description the noise and dropouts of a weak signal
+         */
+        StaticStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "static";
+            settings: components["schemas"]["Static"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * StaticStepInput
+         * @description the noise and dropouts of a weak signal
+         */
+        StaticStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "static";
+            settings?: components["schemas"]["StaticInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Table
+         * @description Colours looked up in a table: a .cube or CLF file.
+         *
+         *     Three-dimensional tables are read between their points tetrahedrally; values go in and come out
+         *     display-coded, and beyond the table's domain its surface holds.
+         */
+        Table: {
+            /**
+             * File
+             * @description Drop a .cube or .clf file on the page to add it.
+             * @default
+             */
+            file: string;
+        };
+        /**
+         * TableInput
+         * @description Colours looked up in a table: a .cube or CLF file.
+         *
+         *     Three-dimensional tables are read between their points tetrahedrally; values go in and come out
+         *     display-coded, and beyond the table's domain its surface holds.
+         */
+        TableInput: {
+            /**
+             * File
+             * @description Drop a .cube or .clf file on the page to add it.
+             * @default
+             */
+            file: string;
+        };
+        /**
+         * TableStep
+         * @description colours looked up in a .cube or CLF file
+         */
+        TableStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "table";
+            settings: components["schemas"]["Table"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * TableStepInput
+         * @description colours looked up in a .cube or CLF file
+         */
+        TableStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "table";
+            settings?: components["schemas"]["TableInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Tape
+         * @description Worn video tape: colour that runs to the right, lines that tremble, the heads' switch below.
+         *
+         *     Colour differences of BT.709 are low-passed along each line by a one-sided exponential, as tape
+         *     keeps far less of them than of luma. Lines are moved sideways by noise of (seed, frame, line):
+         *     neighbouring ones together, and each by itself. In the lowest lines, where the next head takes
+         *     over, they are skewed more and more. The form is common practice, no source.
+         */
+        Tape: {
+            /**
+             * Smear
+             * @description How far colour runs, to 1/e.
+             * @default 14
+             */
+            smear: number;
+            /**
+             * Jitter
+             * @description How far lines tremble, at the most.
+             * @default 1.6
+             */
+            jitter: number;
+            /**
+             * Head switch
+             * @description Height of the skewed band at the lower edge.
+             * @default 26
+             */
+            head_switch: number;
+            /**
+             * Skew
+             * @description How far the band's last line is thrown.
+             * @default 90
+             */
+            skew: number;
+            /**
+             * Seed
+             * @description Another seed, other tape.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * TapeInput
+         * @description Worn video tape: colour that runs to the right, lines that tremble, the heads' switch below.
+         *
+         *     Colour differences of BT.709 are low-passed along each line by a one-sided exponential, as tape
+         *     keeps far less of them than of luma. Lines are moved sideways by noise of (seed, frame, line):
+         *     neighbouring ones together, and each by itself. In the lowest lines, where the next head takes
+         *     over, they are skewed more and more. The form is common practice, no source.
+         */
+        TapeInput: {
+            /**
+             * Smear
+             * @description How far colour runs, to 1/e.
+             * @default 14
+             */
+            smear: number;
+            /**
+             * Jitter
+             * @description How far lines tremble, at the most.
+             * @default 1.6
+             */
+            jitter: number;
+            /**
+             * Head switch
+             * @description Height of the skewed band at the lower edge.
+             * @default 26
+             */
+            head_switch: number;
+            /**
+             * Skew
+             * @description How far the band's last line is thrown.
+             * @default 90
+             */
+            skew: number;
+            /**
+             * Seed
+             * @description Another seed, other tape.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * TapeStep
+         * @description worn tape: smeared colour, trembling lines
+         */
+        TapeStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "tape";
+            settings: components["schemas"]["Tape"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * TapeStepInput
+         * @description worn tape: smeared colour, trembling lines
+         */
+        TapeStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "tape";
+            settings?: components["schemas"]["TapeInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Tone
+         * @description Contrast, the ends of the scale, and colour.
+         *
+         *     Contrast c bends luma y about a pivot p with slope k = 2^c there, black and white held:
+         *     p (y/p)^k below, 1 − (1 − p) ((1 − y)/(1 − p))^k above. Blacks add (1 − y)³, shadows y(1 − y)²,
+         *     highlights y²(1 − y), scaled. Then luma is laid under the colour differences, which saturation
+         *     multiplies, and `pale_colours` most where colour is weak (common practice, no source).
+         */
+        Tone: {
+            /**
+             * Contrast
+             * @description Steeper or flatter about the pivot.
+             * @default 0
+             */
+            contrast: number;
+            /**
+             * Pivot
+             * @description The luma contrast leaves.
+             * @default 0.45
+             */
+            pivot: number;
+            /**
+             * Blacks
+             * @description Black lifted, or crushed.
+             * @default 0
+             */
+            blacks: number;
+            /**
+             * Shadows
+             * @description The dark tones.
+             * @default 0
+             */
+            shadows: number;
+            /**
+             * Highlights
+             * @description The bright tones.
+             * @default 0
+             */
+            highlights: number;
+            /**
+             * Saturation
+             * @description 0 % is grey.
+             * @default 1
+             */
+            saturation: number;
+            /**
+             * Pale colours
+             * @description How far pale colours are strengthened, or weakened, while strong ones stay.
+             * @default 0
+             */
+            pale_colours: number;
+        };
+        /**
+         * ToneInput
+         * @description Contrast, the ends of the scale, and colour.
+         *
+         *     Contrast c bends luma y about a pivot p with slope k = 2^c there, black and white held:
+         *     p (y/p)^k below, 1 − (1 − p) ((1 − y)/(1 − p))^k above. Blacks add (1 − y)³, shadows y(1 − y)²,
+         *     highlights y²(1 − y), scaled. Then luma is laid under the colour differences, which saturation
+         *     multiplies, and `pale_colours` most where colour is weak (common practice, no source).
+         */
+        ToneInput: {
+            /**
+             * Contrast
+             * @description Steeper or flatter about the pivot.
+             * @default 0
+             */
+            contrast: number;
+            /**
+             * Pivot
+             * @description The luma contrast leaves.
+             * @default 0.45
+             */
+            pivot: number;
+            /**
+             * Blacks
+             * @description Black lifted, or crushed.
+             * @default 0
+             */
+            blacks: number;
+            /**
+             * Shadows
+             * @description The dark tones.
+             * @default 0
+             */
+            shadows: number;
+            /**
+             * Highlights
+             * @description The bright tones.
+             * @default 0
+             */
+            highlights: number;
+            /**
+             * Saturation
+             * @description 0 % is grey.
+             * @default 1
+             */
+            saturation: number;
+            /**
+             * Pale colours
+             * @description How far pale colours are strengthened, or weakened, while strong ones stay.
+             * @default 0
+             */
+            pale_colours: number;
+        };
+        /**
+         * ToneRange
+         * @description Where a picture has certain tones.
+         */
+        ToneRange: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Of
+             * @description Which picture: 'so far', 'as shot', or the id of an earlier step.
+             * @default so far
+             */
+            of: string;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "tones";
+            /**
+             * Tones
+             * @description Weights from black to white.
+             * @default [
+             *       [
+             *         0,
+             *         1
+             *       ],
+             *       [
+             *         0.3,
+             *         1
+             *       ],
+             *       [
+             *         0.45,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         0
+             *       ]
+             *     ]
+             */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ToneRangeInput
+         * @description Where a picture has certain tones.
+         */
+        ToneRangeInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Of
+             * @description Which picture: 'so far', 'as shot', or the id of an earlier step.
+             * @default so far
+             */
+            of: string;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "tones";
+            /**
+             * Tones
+             * @description Weights from black to white.
+             * @default [
+             *       [
+             *         0,
+             *         1
+             *       ],
+             *       [
+             *         0.3,
+             *         1
+             *       ],
+             *       [
+             *         0.45,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         0
+             *       ]
+             *     ]
+             */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ToneStep
+         * @description contrast, shadows and highlights, saturation
+         */
+        ToneStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "tone";
+            settings: components["schemas"]["Tone"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ToneStepInput
+         * @description contrast, shadows and highlights, saturation
+         */
+        ToneStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "tone";
+            settings?: components["schemas"]["ToneInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Triad
+         * @description The red, green and blue pictures coloured anew and added up.
+         *
+         *     Each channel c, weighed by its weight and by its own tone window w_c, is laid down in its
+         *     colour: V' = Σ_c weight_c · w_c(V_c) · V_c · colour_c. With pure colours, weights of 1 and flat
+         *     windows that is the picture itself.
+         */
+        Triad: {
+            /**
+             * Red's colour
+             * @default #ff0000
+             */
+            red_colour: string;
+            /**
+             * Red's weight
+             * @default 1
+             */
+            red_weight: number;
+            /**
+             * Red's tones
+             * @default [
+             *       [
+             *         0,
+             *         1
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            red_tones: [
+                number,
+                number
+            ][];
+            /**
+             * Green's colour
+             * @default #00ff00
+             */
+            green_colour: string;
+            /**
+             * Green's weight
+             * @default 1
+             */
+            green_weight: number;
+            /**
+             * Green's tones
+             * @default [
+             *       [
+             *         0,
+             *         1
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            green_tones: [
+                number,
+                number
+            ][];
+            /**
+             * Blue's colour
+             * @default #0000ff
+             */
+            blue_colour: string;
+            /**
+             * Blue's weight
+             * @default 1
+             */
+            blue_weight: number;
+            /**
+             * Blue's tones
+             * @default [
+             *       [
+             *         0,
+             *         1
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            blue_tones: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * TriadInput
+         * @description The red, green and blue pictures coloured anew and added up.
+         *
+         *     Each channel c, weighed by its weight and by its own tone window w_c, is laid down in its
+         *     colour: V' = Σ_c weight_c · w_c(V_c) · V_c · colour_c. With pure colours, weights of 1 and flat
+         *     windows that is the picture itself.
+         */
+        TriadInput: {
+            /**
+             * Red's colour
+             * @default #ff0000
+             */
+            red_colour: string;
+            /**
+             * Red's weight
+             * @default 1
+             */
+            red_weight: number;
+            /**
+             * Red's tones
+             * @default [
+             *       [
+             *         0,
+             *         1
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            red_tones: [
+                number,
+                number
+            ][];
+            /**
+             * Green's colour
+             * @default #00ff00
+             */
+            green_colour: string;
+            /**
+             * Green's weight
+             * @default 1
+             */
+            green_weight: number;
+            /**
+             * Green's tones
+             * @default [
+             *       [
+             *         0,
+             *         1
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            green_tones: [
+                number,
+                number
+            ][];
+            /**
+             * Blue's colour
+             * @default #0000ff
+             */
+            blue_colour: string;
+            /**
+             * Blue's weight
+             * @default 1
+             */
+            blue_weight: number;
+            /**
+             * Blue's tones
+             * @default [
+             *       [
+             *         0,
+             *         1
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            blue_tones: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * TriadStep
+         * @description red, green and blue pictures coloured anew and added up
+         */
+        TriadStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "triad";
+            settings: components["schemas"]["Triad"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * TriadStepInput
+         * @description red, green and blue pictures coloured anew and added up
+         */
+        TriadStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "triad";
+            settings?: components["schemas"]["TriadInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Uncast
+         * @description A colour cast taken out by a colour that should be grey.
+         *
+         *     Each channel is divided by that of the picked colour and multiplied by its luma, so the picked
+         *     colour becomes the grey of its own luma (common practice, no source).
+         */
+        Uncast: {
+            /**
+             * Should be grey
+             * @description Pick it from the picture.
+             * @default #808080
+             */
+            colour: string;
+            /**
+             * Strength
+             * @description How far the cast is taken out.
+             * @default 1
+             */
+            strength: number;
+        };
+        /**
+         * UncastInput
+         * @description A colour cast taken out by a colour that should be grey.
+         *
+         *     Each channel is divided by that of the picked colour and multiplied by its luma, so the picked
+         *     colour becomes the grey of its own luma (common practice, no source).
+         */
+        UncastInput: {
+            /**
+             * Should be grey
+             * @description Pick it from the picture.
+             * @default #808080
+             */
+            colour: string;
+            /**
+             * Strength
+             * @description How far the cast is taken out.
+             * @default 1
+             */
+            strength: number;
+        };
+        /**
+         * UncastStep
+         * @description a colour cast taken out by what should be grey
+         */
+        UncastStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "uncast";
+            settings: components["schemas"]["Uncast"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * UncastStepInput
+         * @description a colour cast taken out by what should be grey
+         */
+        UncastStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "uncast";
+            settings?: components["schemas"]["UncastInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Vignette
+         * @description Outside an opening the picture is darker, or lighter.
+         *
+         *     The opening is an ellipse, a box, or between: with x and y from its centre in its half axes,
+         *     d = (1 − r) max(|x|, |y|) + r √(x² + y²), and it ends at d = 1. Its sides can be pushed out
+         *     while its corners stay: d goes over to k (|x| + |y|), k = (1 + r (√2 − 1)) / 2, whose line goes
+         *     through the same places on the diagonals. The light changes by a smooth step as wide as the
+         *     softness, half of it within; outside it is multiplied by 2^(stops), so hues stay. Not keeping
+         *     them, all channels change alike, which burns colours in. What would go beyond white is held
+         *     there. The form is common practice, no source.
+         *
+         *     It belongs to the frame that is left at the end of the path.
+         */
+        Vignette: {
+            /**
+             * Rides on
+             * @description A track; its place moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Light
+             * @description Lost outside below 0, won above.
+             * @default -1.2
+             */
+            stops: number;
+            /**
+             * Centre
+             * @description The opening's middle.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @description Half the opening, of the width and of the height of the frame that is left.
+             * @default [
+             *       0.425,
+             *       0.425
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Roundness
+             * @description From a box to an ellipse.
+             * @default 1
+             */
+            roundness: number;
+            /**
+             * Corners only
+             * @description How far its sides are pushed out, so that only the corners change.
+             * @default 0
+             */
+            corners: number;
+            /**
+             * Softness
+             * @description How wide its edge is, of half the frame.
+             * @default 0.9
+             */
+            softness: number;
+            /**
+             * Keep lights
+             * @description How far lamps and other lights stay as they are.
+             * @default 0
+             */
+            keep_lights: number;
+            /**
+             * Keep hue
+             * @description Hues stay, or colours are burnt in.
+             * @default 1
+             */
+            keep_hue: number;
+        };
+        /**
+         * VignetteInput
+         * @description Outside an opening the picture is darker, or lighter.
+         *
+         *     The opening is an ellipse, a box, or between: with x and y from its centre in its half axes,
+         *     d = (1 − r) max(|x|, |y|) + r √(x² + y²), and it ends at d = 1. Its sides can be pushed out
+         *     while its corners stay: d goes over to k (|x| + |y|), k = (1 + r (√2 − 1)) / 2, whose line goes
+         *     through the same places on the diagonals. The light changes by a smooth step as wide as the
+         *     softness, half of it within; outside it is multiplied by 2^(stops), so hues stay. Not keeping
+         *     them, all channels change alike, which burns colours in. What would go beyond white is held
+         *     there. The form is common practice, no source.
+         *
+         *     It belongs to the frame that is left at the end of the path.
+         */
+        VignetteInput: {
+            /**
+             * Rides on
+             * @description A track; its place moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Light
+             * @description Lost outside below 0, won above.
+             * @default -1.2
+             */
+            stops: number;
+            /**
+             * Centre
+             * @description The opening's middle.
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            centre: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @description Half the opening, of the width and of the height of the frame that is left.
+             * @default [
+             *       0.425,
+             *       0.425
+             *     ]
+             */
+            size: [
+                number,
+                number
+            ];
+            /**
+             * Roundness
+             * @description From a box to an ellipse.
+             * @default 1
+             */
+            roundness: number;
+            /**
+             * Corners only
+             * @description How far its sides are pushed out, so that only the corners change.
+             * @default 0
+             */
+            corners: number;
+            /**
+             * Softness
+             * @description How wide its edge is, of half the frame.
+             * @default 0.9
+             */
+            softness: number;
+            /**
+             * Keep lights
+             * @description How far lamps and other lights stay as they are.
+             * @default 0
+             */
+            keep_lights: number;
+            /**
+             * Keep hue
+             * @description Hues stay, or colours are burnt in.
+             * @default 1
+             */
+            keep_hue: number;
+        };
+        /**
+         * VignetteStep
+         * @description darker, or lighter, outside an opening
+         */
+        VignetteStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "vignette";
+            settings: components["schemas"]["Vignette"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * VignetteStepInput
+         * @description darker, or lighter, outside an opening
+         */
+        VignetteStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "vignette";
+            settings?: components["schemas"]["VignetteInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Wash
+         * @description Weight that rises along a line, from 0 at one place to 1 at the other, by a raised cosine.
+         */
+        Wash: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "wash";
+            /**
+             * From
+             * @description Where it is 0.
+             * @default [
+             *       0.5,
+             *       0.3
+             *     ]
+             */
+            from: [
+                number,
+                number
+            ];
+            /**
+             * To
+             * @description Where it is 1.
+             * @default [
+             *       0.5,
+             *       0.7
+             *     ]
+             */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
+         * WashInput
+         * @description Weight that rises along a line, from 0 at one place to 1 at the other, by a raised cosine.
+         */
+        WashInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "wash";
+            /**
+             * From
+             * @description Where it is 0.
+             * @default [
+             *       0.5,
+             *       0.3
+             *     ]
+             */
+            from: [
+                number,
+                number
+            ];
+            /**
+             * To
+             * @description Where it is 1.
+             * @default [
+             *       0.5,
+             *       0.7
+             *     ]
+             */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
+         * Weave
+         * @description The picture sways in the gate, by less than its grain is large.
+         *
+         *     It is shifted as a whole, by fractions of a pixel: a slow sway that never repeats, and a little
+         *     of another place on each frame, as a claw that does not set the film down twice alike. Its edges
+         *     are mirrored. The form is common practice, no source.
+         */
+        Weave: {
+            /**
+             * Across
+             * @description How far to each side.
+             * @default 1
+             */
+            across: number;
+            /**
+             * Down
+             * @description How far up and down.
+             * @default 1.6
+             */
+            down: number;
+            /**
+             * Pace
+             * @description How fast it sways.
+             * @default 1
+             */
+            pace: number;
+            /**
+             * Jump
+             * @description How much of it is new in every frame.
+             * @default 0.35
+             */
+            jump: number;
+            /**
+             * Seed
+             * @description Another seed, another sway.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * WeaveInput
+         * @description The picture sways in the gate, by less than its grain is large.
+         *
+         *     It is shifted as a whole, by fractions of a pixel: a slow sway that never repeats, and a little
+         *     of another place on each frame, as a claw that does not set the film down twice alike. Its edges
+         *     are mirrored. The form is common practice, no source.
+         */
+        WeaveInput: {
+            /**
+             * Across
+             * @description How far to each side.
+             * @default 1
+             */
+            across: number;
+            /**
+             * Down
+             * @description How far up and down.
+             * @default 1.6
+             */
+            down: number;
+            /**
+             * Pace
+             * @description How fast it sways.
+             * @default 1
+             */
+            pace: number;
+            /**
+             * Jump
+             * @description How much of it is new in every frame.
+             * @default 0.35
+             */
+            jump: number;
+            /**
+             * Seed
+             * @description Another seed, another sway.
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * WeaveStep
+         * @description the picture sways in the gate
+         */
+        WeaveStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "weave";
+            settings: components["schemas"]["Weave"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * WeaveStepInput
+         * @description the picture sways in the gate
+         */
+        WeaveStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "weave";
+            settings?: components["schemas"]["WeaveInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * OpenStep
+         * @description A step of a treatment of another package, by its full name. Steps of every treatment have this form.
+         */
+        OpenStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /** Treatment */
+            treatment: string;
+            settings: {
+                [key: string]: components["schemas"]["SettingValue"];
+            };
+            mix: components["schemas"]["OpenMix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             */
+            bursts?: components["schemas"]["Burst"][];
+            /** On */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             */
+            note?: string;
+            /**
+             * Name
+             * @description Of a bundle alone.
+             */
+            name?: string;
+        };
+        /**
+         * OpenStepInput
+         * @description A step of a treatment of another package, by its full name. Steps of every treatment have this form.
+         */
+        OpenStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /** Treatment */
+            treatment: string;
+            settings: {
+                [key: string]: components["schemas"]["SettingValueInput"];
+            };
+            mix: components["schemas"]["OpenMixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             */
+            bursts?: components["schemas"]["BurstInput"][];
+            /** On */
+            on: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             */
+            note?: string;
+            /**
+             * Name
+             * @description Of a bundle alone.
+             */
+            name?: string;
+        };
+        /**
+         * OpenMix
+         * @description A mix, in the form of every step's.
+         */
+        OpenMix: {
+            /**
+             * Blend
+             * @description Blend mode.
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour dodge" | "colour burn" | "hard light" | "soft light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add" | "subtract" | "linear burn" | "linear light" | "divide";
+            /**
+             * Amount
+             * @description 0 leaves the picture as it was.
+             */
+            amount: number;
+            /**
+             * Tones
+             * @description Tone window: [tone, weight] points over the luma of the picture below.
+             */
+            tones?: [
+                number,
+                number
+            ][] | null;
+            /** Mask */
+            mask?: components["schemas"]["OpenShape"][];
+            /**
+             * Layer
+             * @description What a blend mode other than the treatment's own lays on the picture: what the treatment adds, alone, or the whole treated picture.
+             * @enum {string}
+             */
+            layer?: "own" | "treated";
+            /**
+             * Beyond
+             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * @enum {string}
+             */
+            beyond?: "cut" | "keep";
+            /**
+             * Reads
+             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             */
+            reads?: string;
+        };
+        /**
+         * OpenMixInput
+         * @description A mix, in the form of every step's.
+         */
+        OpenMixInput: {
+            /**
+             * Blend
+             * @description Blend mode.
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour dodge" | "colour burn" | "hard light" | "soft light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add" | "subtract" | "linear burn" | "linear light" | "divide";
+            /**
+             * Amount
+             * @description 0 leaves the picture as it was.
+             */
+            amount: number;
+            /**
+             * Tones
+             * @description Tone window: [tone, weight] points over the luma of the picture below.
+             */
+            tones?: [
+                number,
+                number
+            ][] | null;
+            /** Mask */
+            mask?: components["schemas"]["OpenShapeInput"][];
+            /**
+             * Layer
+             * @description What a blend mode other than the treatment's own lays on the picture: what the treatment adds, alone, or the whole treated picture.
+             * @enum {string}
+             */
+            layer?: "own" | "treated";
+            /**
+             * Beyond
+             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * @enum {string}
+             */
+            beyond?: "cut" | "keep";
+            /**
+             * Reads
+             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             */
+            reads?: string;
+        };
+        /**
+         * OpenShape
+         * @description A shape of a mask, in the form that every kind has.
+         */
+        OpenShape: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             */
+            invert: boolean;
+            /** @description A step's id, a full stop, a shape's id. */
+            same_as?: string;
+            /** @description None of one that is the same as another. */
+            kind?: string;
+        } & {
+            [key: string]: components["schemas"]["SettingValue"];
+        };
+        /**
+         * OpenShapeInput
+         * @description A shape of a mask, in the form that every kind has.
+         */
+        OpenShapeInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             */
+            invert: boolean;
+            /** @description A step's id, a full stop, a shape's id. */
+            same_as?: string;
+            /** @description None of one that is the same as another. */
+            kind?: string;
+        } & {
+            [key: string]: components["schemas"]["SettingValueInput"];
+        };
+        Step: components["schemas"]["BalanceStep"] | components["schemas"]["BendStep"] | components["schemas"]["BorderStep"] | components["schemas"]["BrushStep"] | components["schemas"]["BundleStep"] | components["schemas"]["CropStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DustStep"] | components["schemas"]["ExposureStep"] | components["schemas"]["FlickerStep"] | components["schemas"]["FlurryStep"] | components["schemas"]["FocusStep"] | components["schemas"]["GlowStep"] | components["schemas"]["GrainStep"] | components["schemas"]["HalationStep"] | components["schemas"]["HalftoneStep"] | components["schemas"]["HueStep"] | components["schemas"]["LeakStep"] | components["schemas"]["LetterboxStep"] | components["schemas"]["LevelsStep"] | components["schemas"]["LinesStep"] | components["schemas"]["MonoStep"] | components["schemas"]["PlateStep"] | components["schemas"]["RampStep"] | components["schemas"]["SharpenStep"] | components["schemas"]["SlicesStep"] | components["schemas"]["SoftenStep"] | components["schemas"]["SplitStep"] | components["schemas"]["StaticStep"] | components["schemas"]["TableStep"] | components["schemas"]["TapeStep"] | components["schemas"]["ToneStep"] | components["schemas"]["TriadStep"] | components["schemas"]["UncastStep"] | components["schemas"]["VignetteStep"] | components["schemas"]["WeaveStep"] | components["schemas"]["OpenStep"];
+        StepInput: components["schemas"]["BalanceStepInput"] | components["schemas"]["BendStepInput"] | components["schemas"]["BorderStepInput"] | components["schemas"]["BrushStepInput"] | components["schemas"]["BundleStepInput"] | components["schemas"]["CropStepInput"] | components["schemas"]["CurveStepInput"] | components["schemas"]["DustStepInput"] | components["schemas"]["ExposureStepInput"] | components["schemas"]["FlickerStepInput"] | components["schemas"]["FlurryStepInput"] | components["schemas"]["FocusStepInput"] | components["schemas"]["GlowStepInput"] | components["schemas"]["GrainStepInput"] | components["schemas"]["HalationStepInput"] | components["schemas"]["HalftoneStepInput"] | components["schemas"]["HueStepInput"] | components["schemas"]["LeakStepInput"] | components["schemas"]["LetterboxStepInput"] | components["schemas"]["LevelsStepInput"] | components["schemas"]["LinesStepInput"] | components["schemas"]["MonoStepInput"] | components["schemas"]["PlateStepInput"] | components["schemas"]["RampStepInput"] | components["schemas"]["SharpenStepInput"] | components["schemas"]["SlicesStepInput"] | components["schemas"]["SoftenStepInput"] | components["schemas"]["SplitStepInput"] | components["schemas"]["StaticStepInput"] | components["schemas"]["TableStepInput"] | components["schemas"]["TapeStepInput"] | components["schemas"]["ToneStepInput"] | components["schemas"]["TriadStepInput"] | components["schemas"]["UncastStepInput"] | components["schemas"]["VignetteStepInput"] | components["schemas"]["WeaveStepInput"] | components["schemas"]["OpenStepInput"];
+        Shape: components["schemas"]["Ellipse"] | components["schemas"]["Rectangle"] | components["schemas"]["Drawn"] | components["schemas"]["Wash"] | components["schemas"]["ToneRange"] | components["schemas"]["HueRange"] | components["schemas"]["Matte"] | components["schemas"]["Same"];
+        ShapeInput: components["schemas"]["EllipseInput"] | components["schemas"]["RectangleInput"] | components["schemas"]["DrawnInput"] | components["schemas"]["WashInput"] | components["schemas"]["ToneRangeInput"] | components["schemas"]["HueRangeInput"] | components["schemas"]["MatteInput"] | components["schemas"]["SameInput"];
+        Outline: components["schemas"]["Ellipse"] | components["schemas"]["Rectangle"] | components["schemas"]["Drawn"];
+        OutlineInput: components["schemas"]["EllipseInput"] | components["schemas"]["RectangleInput"] | components["schemas"]["DrawnInput"];
+        /**
+         * Look
+         * @description An ordered list of steps. An empty one is the footage itself.
+         */
+        Look: {
+            /**
+             * Format
+             * @default yearning-look/2
+             * @constant
+             */
+            format: "yearning-look/2";
+            /**
+             * Name
+             * @default Untitled look
+             */
+            name: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
+         * LookInput
+         * @description An ordered list of steps. An empty one is the footage itself.
+         */
+        LookInput: {
+            /**
+             * Format
+             * @default yearning-look/2
+             * @constant
+             */
+            format: "yearning-look/2";
+            /**
+             * Name
+             * @default Untitled look
+             */
+            name: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepInput"][];
+        };
+        /**
+         * SettingValue
+         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, a bundle's steps.
+         */
+        SettingValue: number | string | boolean | number[] | string[] | [
+            number,
+            number
+        ][] | [
+            number,
+            string
+        ][] | [
+            number,
+            number,
+            number,
+            number,
+            number,
+            number
+        ][] | components["schemas"]["PlacedBlock"][] | components["schemas"]["Step"][];
+        /**
+         * SettingValue
+         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, a bundle's steps.
+         */
+        SettingValueInput: number | string | boolean | number[] | string[] | [
+            number,
+            number
+        ][] | [
+            number,
+            string
+        ][] | [
+            number,
+            number,
+            number,
+            number,
+            number,
+            number
+        ][] | components["schemas"]["PlacedBlockInput"][] | components["schemas"]["StepInput"][];
     };
     responses: never;
     parameters: never;
@@ -3553,7 +12578,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    project: {
+    read_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -3582,7 +12607,7 @@ export interface operations {
             };
         };
     };
-    treatments: {
+    read_catalogue: {
         parameters: {
             query?: never;
             header?: never;
@@ -3611,9 +12636,63 @@ export interface operations {
             };
         };
     };
-    clips: {
+    read_treatment: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_clips: {
+        parameters: {
+            query?: {
+                /** @description How many at the most. */
+                limit?: number;
+                /** @description How many to skip. */
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3638,6 +12717,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     add_clip: {
@@ -3651,7 +12739,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/octet-stream": unknown;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -3712,6 +12800,169 @@ export interface operations {
         };
     };
     read_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replace_reading: {
         parameters: {
             query?: never;
             header?: never;
@@ -3800,7 +13051,7 @@ export interface operations {
             };
         };
     };
-    filmstrip: {
+    read_filmstrip: {
         parameters: {
             query?: {
                 count?: number;
@@ -3813,12 +13064,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/jpeg": string;
+                };
             };
             /** @description Forbidden */
             403: {
@@ -3858,7 +13111,7 @@ export interface operations {
             };
         };
     };
-    sound: {
+    read_sound: {
         parameters: {
             query?: never;
             header?: never;
@@ -3869,12 +13122,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "audio/webm": string;
+                };
             };
             /** @description Forbidden */
             403: {
@@ -3914,7 +13169,7 @@ export interface operations {
             };
         };
     };
-    curve: {
+    sample_curve: {
         parameters: {
             query?: never;
             header?: never;
@@ -3974,9 +13229,14 @@ export interface operations {
             };
         };
     };
-    looks: {
+    list_looks: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description How many at the most. */
+                limit?: number;
+                /** @description How many to skip. */
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4001,9 +13261,18 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    new_look: {
+    add_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -4012,7 +13281,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": unknown;
+                "application/json": components["schemas"]["LookInput"];
             };
         };
         responses: {
@@ -4081,7 +13350,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": unknown;
+                "application/json": components["schemas"]["LookInput"];
             };
         };
         responses: {
@@ -4132,7 +13401,7 @@ export interface operations {
             };
         };
     };
-    look: {
+    read_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -4384,7 +13653,7 @@ export interface operations {
             };
         };
     };
-    undo: {
+    undo_look: {
         parameters: {
             query?: {
                 /** @description Which the page shows. */
@@ -4454,7 +13723,7 @@ export interface operations {
             };
         };
     };
-    redo: {
+    redo_look: {
         parameters: {
             query?: {
                 /** @description Which the page shows. */
@@ -4524,7 +13793,7 @@ export interface operations {
             };
         };
     };
-    snapshots: {
+    list_snapshots: {
         parameters: {
             query?: never;
             header?: never;
@@ -4542,6 +13811,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Snapshot"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_snapshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+                snapshot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Snapshot"];
                 };
             };
             /** @description Forbidden */
@@ -4654,7 +13973,7 @@ export interface operations {
             };
         };
     };
-    drop_snapshot: {
+    delete_snapshot: {
         parameters: {
             query?: never;
             header?: never;
@@ -4711,7 +14030,7 @@ export interface operations {
             };
         };
     };
-    look_file: {
+    read_look_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -4727,7 +14046,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
             };
             /** @description Forbidden */
             403: {
@@ -4758,7 +14079,7 @@ export interface operations {
             };
         };
     };
-    marks: {
+    find_marks: {
         parameters: {
             query?: never;
             header?: never;
@@ -4836,7 +14157,7 @@ export interface operations {
             };
         };
     };
-    matte_finding: {
+    read_matte_finding: {
         parameters: {
             query?: never;
             header?: never;
@@ -4961,7 +14282,7 @@ export interface operations {
             };
         };
     };
-    stop_matte: {
+    stop_matte_finding: {
         parameters: {
             query?: never;
             header?: never;
@@ -4988,7 +14309,7 @@ export interface operations {
             };
         };
     };
-    glimpse: {
+    preview_matte: {
         parameters: {
             query?: never;
             header?: never;
@@ -5001,12 +14322,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/jpeg": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -5073,7 +14396,7 @@ export interface operations {
             };
         };
     };
-    draft: {
+    read_draft: {
         parameters: {
             query: {
                 clip: number;
@@ -5115,7 +14438,7 @@ export interface operations {
             };
         };
     };
-    leave_draft: {
+    keep_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -5182,7 +14505,7 @@ export interface operations {
             };
         };
     };
-    strokes_of: {
+    read_strokes: {
         parameters: {
             query?: never;
             header?: never;
@@ -5231,7 +14554,7 @@ export interface operations {
             };
         };
     };
-    measure: {
+    fit_treatment: {
         parameters: {
             query?: never;
             header?: never;
@@ -5328,6 +14651,7 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": unknown;
+                    "application/json": components["schemas"]["Measured"];
                 };
             };
             /** @description Forbidden */
@@ -5377,7 +14701,7 @@ export interface operations {
             };
         };
     };
-    memory: {
+    read_memory: {
         parameters: {
             query?: never;
             header?: never;
@@ -5406,7 +14730,7 @@ export interface operations {
             };
         };
     };
-    page: {
+    read_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -5435,7 +14759,7 @@ export interface operations {
             };
         };
     };
-    leave_page: {
+    keep_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -5504,7 +14828,7 @@ export interface operations {
             };
         };
     };
-    picture: {
+    make_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -5513,16 +14837,19 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PictureRequest"];
+                "application/json": components["schemas"]["ShownRequest"];
             };
         };
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/jpeg": string;
+                    "image/png": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -5589,7 +14916,90 @@ export interface operations {
             };
         };
     };
-    path_pictures: {
+    read_picture: {
+        parameters: {
+            query?: {
+                /** @description A step's id; 'as shot' for the footage; else all. */
+                after?: string | null;
+                /** @description Lines of the whole picture; as many as the footage has give its true pixels. */
+                height?: number;
+                file?: "jpeg" | "png";
+            };
+            header?: never;
+            path: {
+                look_id: number;
+                clip_id: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                    "image/png": string;
+                };
+            };
+            /** @description The client has it */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_path_pictures: {
         parameters: {
             query?: never;
             header?: never;
@@ -5598,7 +15008,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PathRequest"];
+                "application/json": components["schemas"]["SizedRequest"];
             };
         };
         responses: {
@@ -5676,9 +15086,14 @@ export interface operations {
             };
         };
     };
-    plates: {
+    list_plates: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description How many at the most. */
+                limit?: number;
+                /** @description How many to skip. */
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5703,6 +15118,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     add_plate: {
@@ -5716,7 +15140,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/octet-stream": unknown;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -5776,7 +15200,7 @@ export interface operations {
             };
         };
     };
-    kinds: {
+    list_plate_kinds: {
         parameters: {
             query?: never;
             header?: never;
@@ -5805,7 +15229,7 @@ export interface operations {
             };
         };
     };
-    make_plate: {
+    generate_plate: {
         parameters: {
             query?: never;
             header?: never;
@@ -5883,7 +15307,7 @@ export interface operations {
             };
         };
     };
-    plate_making: {
+    read_plate_generation: {
         parameters: {
             query?: never;
             header?: never;
@@ -5912,7 +15336,7 @@ export interface operations {
             };
         };
     };
-    stop_making: {
+    stop_plate_generation: {
         parameters: {
             query?: never;
             header?: never;
@@ -5939,7 +15363,7 @@ export interface operations {
             };
         };
     };
-    plate_of_clip: {
+    add_plate_of_clip: {
         parameters: {
             query?: never;
             header?: never;
@@ -6006,7 +15430,179 @@ export interface operations {
             };
         };
     };
-    strip: {
+    read_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_plate_strip: {
         parameters: {
             query?: {
                 count?: number;
@@ -6019,8 +15615,17 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description The client has it */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6055,7 +15660,7 @@ export interface operations {
             };
         };
     };
-    used: {
+    measure_plate_use: {
         parameters: {
             query?: never;
             header?: never;
@@ -6115,7 +15720,85 @@ export interface operations {
             };
         };
     };
-    readiness: {
+    list_problems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemKindOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_problem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemKindOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_readiness: {
         parameters: {
             query?: never;
             header?: never;
@@ -6144,7 +15827,7 @@ export interface operations {
             };
         };
     };
-    readings: {
+    measure_readings: {
         parameters: {
             query?: never;
             header?: never;
@@ -6153,7 +15836,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReadingsRequest"];
+                "application/json": components["schemas"]["PictureRequest"];
             };
         };
         responses: {
@@ -6231,7 +15914,7 @@ export interface operations {
             };
         };
     };
-    value: {
+    sample_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -6240,7 +15923,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ValueRequest"];
+                "application/json": components["schemas"]["SampleRequest"];
             };
         };
         responses: {
@@ -6318,9 +16001,14 @@ export interface operations {
             };
         };
     };
-    renders: {
+    list_renders: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description How many at the most. */
+                limit?: number;
+                /** @description How many to skip. */
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6345,9 +16033,18 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
-    new_render: {
+    add_render: {
         parameters: {
             query?: never;
             header?: never;
@@ -6434,7 +16131,7 @@ export interface operations {
             };
         };
     };
-    render_kinds: {
+    list_render_kinds: {
         parameters: {
             query?: never;
             header?: never;
@@ -6463,7 +16160,7 @@ export interface operations {
             };
         };
     };
-    render_events: {
+    watch_renders: {
         parameters: {
             query?: never;
             header?: never;
@@ -6472,12 +16169,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/event-stream": string;
+                };
             };
             /** @description Forbidden */
             403: {
@@ -6490,7 +16189,7 @@ export interface operations {
             };
         };
     };
-    one_render: {
+    read_render: {
         parameters: {
             query?: never;
             header?: never;
@@ -6539,7 +16238,7 @@ export interface operations {
             };
         };
     };
-    put_away_render: {
+    delete_render: {
         parameters: {
             query?: never;
             header?: never;
@@ -6807,7 +16506,7 @@ export interface operations {
             };
         };
     };
-    discard_render: {
+    delete_render_pieces: {
         parameters: {
             query?: never;
             header?: never;
@@ -7001,7 +16700,7 @@ export interface operations {
             };
         };
     };
-    render_picture: {
+    read_render_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -7013,12 +16712,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/jpeg": string;
+                };
             };
             /** @description Forbidden */
             403: {
@@ -7049,7 +16750,7 @@ export interface operations {
             };
         };
     };
-    render_file: {
+    read_render_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -7060,12 +16761,17 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/zip": string;
+                    "video/matroska": string;
+                    "video/mp4": string;
+                    "video/webm": string;
+                };
             };
             /** @description Forbidden */
             403: {
@@ -7114,7 +16820,7 @@ export interface operations {
             };
         };
     };
-    farm: {
+    read_farm: {
         parameters: {
             query?: never;
             header?: never;
@@ -7143,7 +16849,7 @@ export interface operations {
             };
         };
     };
-    set_farm: {
+    replace_farm: {
         parameters: {
             query?: never;
             header?: never;
@@ -7212,7 +16918,7 @@ export interface operations {
             };
         };
     };
-    starter_looks: {
+    list_starters: {
         parameters: {
             query?: never;
             header?: never;
@@ -7241,7 +16947,56 @@ export interface operations {
             };
         };
     };
-    steadiness: {
+    read_starter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    request_analysis: {
         parameters: {
             query?: never;
             header?: never;
@@ -7328,7 +17083,7 @@ export interface operations {
             };
         };
     };
-    stop_steadiness: {
+    stop_analysis: {
         parameters: {
             query?: never;
             header?: never;
@@ -7355,7 +17110,7 @@ export interface operations {
             };
         };
     };
-    known_steadiness: {
+    read_analysis: {
         parameters: {
             query?: never;
             header?: never;
@@ -7433,7 +17188,7 @@ export interface operations {
             };
         };
     };
-    steady_frame: {
+    measure_frame_change: {
         parameters: {
             query?: never;
             header?: never;
@@ -7442,7 +17197,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SteadyFrameRequest"];
+                "application/json": components["schemas"]["FrameRequest"];
             };
         };
         responses: {
@@ -7511,7 +17266,7 @@ export interface operations {
             };
         };
     };
-    kept_steps: {
+    list_kept_steps: {
         parameters: {
             query?: never;
             header?: never;
@@ -7540,7 +17295,7 @@ export interface operations {
             };
         };
     };
-    keep_steps: {
+    replace_kept_steps: {
         parameters: {
             query?: never;
             header?: never;
@@ -7609,9 +17364,119 @@ export interface operations {
             };
         };
     };
-    tables: {
+    read_kept_step: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptStep"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_kept_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_tables: {
+        parameters: {
+            query?: {
+                /** @description How many at the most. */
+                limit?: number;
+                /** @description How many to skip. */
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7636,6 +17501,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     add_table: {
@@ -7649,7 +17523,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/octet-stream": unknown;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -7709,14 +17583,12 @@ export interface operations {
             };
         };
     };
-    baked_table: {
+    read_table: {
         parameters: {
-            query?: {
-                side?: number;
-            };
+            query?: never;
             header?: never;
             path: {
-                look_id: number;
+                file: string;
             };
             cookie?: never;
         };
@@ -7727,7 +17599,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
             };
             /** @description Forbidden */
             403: {
@@ -7758,7 +17632,181 @@ export interface operations {
             };
         };
     };
-    baked_error: {
+    delete_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bake_table: {
+        parameters: {
+            query?: {
+                side?: number;
+            };
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_table_error: {
         parameters: {
             query?: {
                 side?: number;
@@ -7820,7 +17868,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/octet-stream": unknown;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -7886,12 +17934,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/xml": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -7940,7 +17990,7 @@ export interface operations {
             };
         };
     };
-    values: {
+    compute_step_values: {
         parameters: {
             query?: never;
             header?: never;
@@ -8018,7 +18068,7 @@ export interface operations {
             };
         };
     };
-    bursts: {
+    make_bursts: {
         parameters: {
             query?: never;
             header?: never;
@@ -8098,9 +18148,14 @@ export interface operations {
             };
         };
     };
-    tracks: {
+    list_tracks: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description How many at the most. */
+                limit?: number;
+                /** @description How many to skip. */
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8125,6 +18180,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     add_track: {
@@ -8138,7 +18202,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/octet-stream": unknown;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -8198,7 +18262,7 @@ export interface operations {
             };
         };
     };
-    track_finding: {
+    read_track_finding: {
         parameters: {
             query?: never;
             header?: never;
@@ -8323,7 +18387,7 @@ export interface operations {
             };
         };
     };
-    stop_finding: {
+    stop_track_finding: {
         parameters: {
             query?: never;
             header?: never;
@@ -8350,7 +18414,7 @@ export interface operations {
             };
         };
     };
-    track: {
+    read_track: {
         parameters: {
             query?: never;
             header?: never;
@@ -8399,7 +18463,72 @@ export interface operations {
             };
         };
     };
-    track_file: {
+    delete_track: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_track: {
         parameters: {
             query?: never;
             header?: never;
@@ -8415,7 +18544,67 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["TrackOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_track_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
             };
             /** @description Forbidden */
             403: {

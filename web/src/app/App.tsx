@@ -3,7 +3,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useBusy } from "../api/busy";
-import { api, type LookState, unwrap } from "../api/client";
+import { api, type Look, type LookState, unwrap } from "../api/client";
+import { listClips, listLooks } from "../api/lists";
 import { Bench } from "../features/bench/Bench";
 import { Output } from "../features/output/Output";
 import { Steadiness } from "../features/steadiness/Steadiness";
@@ -68,10 +69,10 @@ export function App() {
 async function begin() {
   try {
     const [project, catalogue, clips, looks] = await Promise.all([
-      unwrap(api.GET("/api/project")),
-      unwrap(api.GET("/api/catalogue")),
-      unwrap(api.GET("/api/clips")),
-      unwrap(api.GET("/api/looks")),
+      unwrap(api.GET("/api/v1/project")),
+      unwrap(api.GET("/api/v1/catalogue")),
+      listClips(),
+      listLooks(),
       loadKeptSteps(),
     ]);
     setState({ catalogue, readOnly: project.read_only });
@@ -90,9 +91,9 @@ async function begin() {
   }
 }
 
-const EMPTY_LOOK = { format: "yearning-look/2", name: "First look", steps: [] };
+const EMPTY_LOOK: Look = { format: "yearning-look/2", name: "First look", steps: [] };
 
-const firstLook = () => unwrap(api.POST("/api/looks", { body: EMPTY_LOOK as never }));
+const firstLook = () => unwrap(api.POST("/api/v1/looks", { body: EMPTY_LOOK }));
 
 /** Shown where there is no look, and none may be made. */
 const NOTHING: LookState = {

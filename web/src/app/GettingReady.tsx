@@ -8,7 +8,7 @@ const EVERY_MS = 1000;
 export function GettingReady() {
   const { data } = useQuery({
     queryKey: ["readiness"],
-    queryFn: () => unwrap(api.GET("/api/readiness")),
+    queryFn: () => unwrap(api.GET("/api/v1/readiness")),
     refetchInterval: ({ state }) =>
       state.data && state.data.done >= state.data.of ? false : EVERY_MS,
   });

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, unwrap } from "../api/client";
+import { listClips } from "../api/lists";
 import { LookMenu } from "../features/path/LookMenu";
 import { lastDone, lastUndone } from "../model/history";
 import { titled } from "../model/stepNames";
@@ -64,9 +65,9 @@ export function TopBar() {
   const redoes = other.redo ?? ofLook.redo?.words;
   const project = useQuery({
     queryKey: ["project"],
-    queryFn: () => unwrap(api.GET("/api/project")),
+    queryFn: () => unwrap(api.GET("/api/v1/project")),
   });
-  const clips = useQuery({ queryKey: ["clips"], queryFn: () => unwrap(api.GET("/api/clips")) });
+  const clips = useQuery({ queryKey: ["clips"], queryFn: listClips });
   const place = usePlace((s) => s.place);
   const [dim, setDim] = useState(false);
   const picker = useRef<HTMLInputElement>(null);

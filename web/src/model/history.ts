@@ -1,23 +1,6 @@
-import type { Clip } from "../api/client";
+import type { Entry, History } from "../api/client";
 
 /** What is changed beside the looks, which keep revisions of their own: one history with them. */
-
-export type Reading = Clip["reading"];
-export type Span = [number, number] | null;
-export type Ends = [first: number | null, last: number | null];
-
-export type Change =
-  | { kind: "reading"; before: Reading; after: Reading }
-  | { kind: "played"; before: Span; after: Span }
-  | { kind: "rendered"; before: Ends; after: Ends };
-
-/** A change of a clip, and the look's revision that was current then. */
-export type Entry = Change & { clip: number; words: string; revision: number; at: number };
-
-export interface History {
-  done: Entry[];
-  undone: Entry[];
-}
 
 export const EMPTY: History = { done: [], undone: [] };
 
@@ -26,6 +9,17 @@ const MOST = 50;
 const TOGETHER_MS = 1500;
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+/** One change out of two of a kind, the second from where the first led. */
+function goneOn(first: Entry, second: Entry): Entry {
+  if (first.kind === "reading" && second.kind === "reading")
+    return { ...second, before: first.before };
+  if (first.kind === "played" && second.kind === "played")
+    return { ...second, before: first.before };
+  if (first.kind === "rendered" && second.kind === "rendered")
+    return { ...second, before: first.before };
+  return second;
+}
 
 /** The history with one more change; none where nothing changed. */
 export function recorded(history: History, entry: Entry): History {
@@ -37,7 +31,7 @@ export function recorded(history: History, entry: Entry): History {
     last.revision === entry.revision &&
     entry.at - last.at < TOGETHER_MS;
   const begun = goesOn ? history.done.slice(0, -1) : history.done;
-  const whole = (goesOn ? { ...entry, before: last.before } : entry) as Entry;
+  const whole = goesOn ? goneOn(last, entry) : entry;
   if (same(whole.before, whole.after)) return { done: begun, undone: goesOn ? [] : history.undone };
   return { done: [...begun, whole].slice(-MOST), undone: [] };
 }

@@ -25,15 +25,16 @@ export function plainOf(step: Step, name: string): Value {
   const shape = fieldOf(step, name);
   if (shape !== undefined) return shape;
   if (!name.startsWith(OF_MIX)) return step.settings[name] ?? null;
-  return (step.mix as unknown as Record<string, Value>)[name.slice(OF_MIX.length)] ?? null;
+  return (name === "mix.amount" ? step.mix.amount : step.mix.tones) ?? null;
 }
 
 /** The step with another value there, and its keys as they are. */
 export function withPlain(step: Step, name: string, value: Value): Step {
-  if (fieldOf(step, name) !== undefined) return withField(step, name, value as SettingValue);
-  return name.startsWith(OF_MIX)
-    ? { ...step, mix: { ...step.mix, [name.slice(OF_MIX.length)]: value } }
-    : { ...step, settings: { ...step.settings, [name]: value as SettingValue } };
+  if (name.startsWith(OF_MIX) && fieldOf(step, name) === undefined)
+    return { ...step, mix: { ...step.mix, [name.slice(OF_MIX.length)]: value } };
+  if (value === null) return step; // no setting is none
+  if (name.startsWith(OF_MIX)) return withField(step, name, value);
+  return { ...step, settings: { ...step.settings, [name]: value } };
 }
 
 const withKeys = (step: Step, name: string, keys: Keyframe[]): Step => ({

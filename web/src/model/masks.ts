@@ -1,4 +1,12 @@
-import type { PathPoint, SettingValue, Shape, ShapeKind, Step } from "../api/client";
+import type {
+  Outline,
+  SettingValue,
+  Shape,
+  ShapeKind,
+  ShapeKindName,
+  ShapeOf,
+  Step,
+} from "../api/client";
 import { allSteps } from "./lookTree";
 import { crossesItself, extentOf } from "./paths";
 import { stepName } from "./stepNames";
@@ -9,6 +17,20 @@ import { stepName } from "./stepNames";
 const MASK = "mix.mask.";
 
 export const shapesOf = (step: Step): Shape[] => step.mix.mask ?? [];
+
+/** Whether a shape is of a kind, with the fields of that. */
+export const isShape = <K extends ShapeKindName>(
+  shape: Shape,
+  ...kinds: K[]
+): shape is Shape & ShapeOf<K> => kinds.some((kind) => kind === shape.kind);
+
+/** Whether a shape has an outline, in which something can be followed. */
+export const isOutline = (shape: Shape): shape is Shape & Outline =>
+  isShape(shape, "ellipse", "box", "drawn");
+
+/** What a shape has, as settings. */
+export const fieldsOf = (shape: Shape): Step["settings"] =>
+  Object.fromEntries(Object.entries(shape).flatMap(([k, v]) => (v === undefined ? [] : [[k, v]])));
 
 export const keyName = (shape: Shape, field: string) => `${MASK}${shape.id}.${field}`;
 
@@ -54,7 +76,7 @@ export function freshShapeId(step: Step, wanted: string): string {
 
 /** A shape as it is made; the first of a mask adds, whatever the later do. */
 export function madeShape(kind: ShapeKind, id: string, fields: Partial<Shape> = {}): Shape {
-  const made = Object.fromEntries(kind.settings.map((s) => [s.name, s.default as SettingValue]));
+  const made = Object.fromEntries(kind.settings.map((s) => [s.name, s.default]));
   return { join: "add", strength: 1, invert: false, ...made, ...fields, id, kind: kind.kind };
 }
 
@@ -82,8 +104,9 @@ export function parted(steps: Step[], step: Step, id: string): Step {
   const shape = shapesOf(step).find((s) => s.id === id);
   if (!shape?.same_as) return step;
   const source = sourceOf(steps, step, shape);
+  if (source.shape.same_as) return step;
   const { join, strength, invert } = shape;
-  const { same_as: _, ...own } = { ...source.shape, id, join, strength, invert } as Shape;
+  const own: Shape = { ...source.shape, id, join, strength, invert };
   const from = `${MASK}${source.shape.id}.`;
   const keys = Object.entries(source.step.keys ?? {})
     .filter(([name]) => name.startsWith(from) && !name.endsWith(".strength"))
@@ -114,54 +137,45 @@ export function withOwnShapes(
   return steps.map(change);
 }
 
-const percent = (v: unknown) => Math.round(100 * Number(v));
+const percent = (v: number) => Math.round(100 * v);
 
 /** What tells a shape from others of its kind, in a few words. */
 export function shapeSays(steps: Step[], step: Step, shape: Shape): string {
   const source = sourceOf(steps, step, shape);
   if (shape.same_as) return `the same as ${stepName(source.step)}'s ${source.shape.id}`;
-  const feather = Number(shape.feather) ? `, feather ${Math.round(Number(shape.feather))} px` : "";
-  switch (shape.kind) {
-    case "drawn":
-      return `${(shape.points as PathPoint[]).length} points${feather}`;
-    case "tones": {
-      const shown = (shape.points as [number, number][]).filter(([, weight]) => weight > 0);
-      const [first, last] = [shown[0]?.[0] ?? 0, shown.at(-1)?.[0] ?? 0];
-      return `${percent(first)} to ${percent(last)} % of ${ofWords(steps, shape)}`;
-    }
-    case "hue":
-      return `${Math.round(Number(shape.hue))}° of ${ofWords(steps, shape)}`;
-    case "matte":
-      return shape.file ? `${shape.use} of a plate` : "no plate yet";
-    case "wash":
-      return "from none to all along a line";
-    default:
-      return `${percent((shape.size as number[])[0])} by ${percent((shape.size as number[])[1])} %${feather}`;
+  if (isShape(shape, "tones")) {
+    const shown = shape.points.filter(([, weight]) => weight > 0);
+    const [first, last] = [shown[0]?.[0] ?? 0, shown.at(-1)?.[0] ?? 0];
+    return `${percent(first)} to ${percent(last)} % of ${ofWords(steps, shape)}`;
   }
+  if (isShape(shape, "hue")) return `${Math.round(shape.hue)}° of ${ofWords(steps, shape)}`;
+  if (isShape(shape, "matte")) return shape.file ? `${shape.use} of a plate` : "no plate yet";
+  if (isShape(shape, "wash")) return "from none to all along a line";
+  if (!isOutline(shape)) return "";
+  const feather = shape.feather ? `, feather ${Math.round(shape.feather)} px` : "";
+  if (isShape(shape, "drawn")) return `${shape.points.length} points${feather}`;
+  return `${percent(shape.size[0])} by ${percent(shape.size[1])} %${feather}`;
 }
 
 const LINES = 1080;
 
 /** Half of what a shape reaches beyond its middle, at the most, as a part of the frame's height. */
-function reachOf(shape: Shape): number {
-  const size = (shape.size as number[] | undefined) ?? [0, 0];
-  return 2 * Math.max(size[0] ?? 0, size[1] ?? 0) + Number(shape.feather ?? 0) / 2 / LINES;
-}
+const reachOf = ({ size, feather }: ShapeOf<"ellipse" | "box">): number =>
+  2 * Math.max(...size) + feather / 2 / LINES;
 
 /** What is wrong with a shape, though it can be drawn; null where nothing is. */
 export function shapeProblem(shape: Shape): string | null {
   const out = "All of it lies outside the frame.";
-  if (shape.kind === "drawn") {
-    const points = shape.points as PathPoint[];
+  if (isShape(shape, "drawn")) {
+    const { points } = shape;
     if (crossesItself(points)) return "It crosses itself: what it goes round twice is outside.";
     const { centre, half } = extentOf(points);
-    const soft = Number(shape.feather) / 2 / LINES;
+    const soft = shape.feather / 2 / LINES;
     const away = (k: 0 | 1) => Math.abs(centre[k] - 0.5) - half[k] - soft > 0.5;
     return away(0) || away(1) ? out : null;
   }
-  if (shape.kind !== "ellipse" && shape.kind !== "box") return null;
-  const centre = shape.centre as number[];
-  const away = centre.some((v) => Math.abs(v - 0.5) - reachOf(shape) > 0.5);
+  if (!isShape(shape, "ellipse", "box")) return null;
+  const away = shape.centre.some((v) => Math.abs(v - 0.5) - reachOf(shape) > 0.5);
   return away ? out : null;
 }
 

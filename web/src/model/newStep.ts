@@ -10,7 +10,9 @@ export const madeStep = (
   id,
   treatment: treatment.kind,
   settings: {
-    ...Object.fromEntries(treatment.settings.map((s) => [s.name, s.default as never])),
+    ...Object.fromEntries(
+      treatment.settings.flatMap((s) => (s.default === null ? [] : [[s.name, s.default]])),
+    ),
     ...settings,
   },
   mix: { blend: treatment.blend, amount: treatment.amount },

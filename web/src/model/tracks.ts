@@ -1,9 +1,10 @@
-import type { Clip, PathPoint, Shape, Step } from "../api/client";
+import type { Clip, PathPoint, Shape, Step, TrackPlaces } from "../api/client";
 import type { Box, Point } from "./frames";
+import { isOutline, isShape } from "./masks";
 
 /** Tracks: where a part of a clip is at each frame, and what rides on it. */
 
-export type Matrix = [number[], number[], number[]];
+export type Matrix = TrackedFrame["matrix"];
 
 /** What a part may do: as files have it, and in words. */
 export const KINDS = [
@@ -11,15 +12,9 @@ export const KINDS = [
   { value: "turn", word: "shifts, turns, changes size" },
   { value: "corners", word: "moves by its four corners" },
 ] as const;
-export type Kind = (typeof KINDS)[number]["value"];
+export type Kind = TrackPlaces["kind"];
 
-export interface TrackedFrame {
-  frame: number;
-  /** Takes a place of the track's first frame to where it is, in fractions of the frame. */
-  matrix: Matrix;
-  sure: number;
-  by_hand: boolean;
-}
+export type TrackedFrame = TrackPlaces["places"][number];
 
 /** Under it a frame is drawn as less sure. */
 export const SURE = 0.7;
@@ -104,7 +99,7 @@ export function within(matrix: Matrix, part: Box, whole: Box): Matrix {
 function product(one: Matrix, other: Matrix): Matrix {
   const at = (r: number, c: number) =>
     [0, 1, 2].reduce((sum, k) => sum + (one[r]?.[k] ?? 0) * (other[k]?.[c] ?? 0), 0);
-  const row = (r: number) => [at(r, 0), at(r, 1), at(r, 2)];
+  const row = (r: number): Matrix[0] => [at(r, 0), at(r, 1), at(r, 2)];
   return [row(0), row(1), row(2)];
 }
 
@@ -118,12 +113,13 @@ export const seenFrame = (clip: Pick<Clip, "reading">, shot: number): number =>
 
 /** The middle of a shape with an edge, or the place half-way along a wash. */
 export function middleOf(shape: Shape): Point {
-  if (shape.kind === "wash") {
-    const [a, b] = [shape.from as Point, shape.to as Point];
+  if (isShape(shape, "wash")) {
+    const [a, b] = [shape.from, shape.to];
     return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
   }
-  if (shape.kind !== "drawn") return shape.centre as Point;
-  const points = shape.points as PathPoint[];
+  if (isShape(shape, "ellipse", "box")) return shape.centre;
+  if (!isShape(shape, "drawn")) return [0.5, 0.5];
+  const { points } = shape;
   const sum = points.reduce<Point>(([x, y], p) => [x + p[0], y + p[1]], [0, 0]);
   return [sum[0] / points.length, sum[1] / points.length];
 }
@@ -132,23 +128,24 @@ const withinTurn = (degrees: number) => ((((degrees + 180) % 360) + 360) % 360) 
 
 /** A shape as it rides on a track: an ellipse and a box as near as their fields can say. */
 export function ridden(shape: Shape, matrix: Matrix, aspect: number): Shape {
-  const place = (p: unknown) => mapped(matrix, p as Point);
-  if (shape.kind === "wash") return { ...shape, from: place(shape.from), to: place(shape.to) };
-  const soft = (size: number) => ({ feather: Number(shape.feather ?? 0) * size });
-  if (shape.kind === "drawn") {
-    const points = (shape.points as PathPoint[]).map(([x, y, a, b, c, d]): PathPoint => {
+  const place = (p: Point) => mapped(matrix, p);
+  if (isShape(shape, "wash")) return { ...shape, from: place(shape.from), to: place(shape.to) };
+  if (!isOutline(shape)) return shape;
+  const soft = (size: number) => ({ feather: shape.feather * size });
+  if (isShape(shape, "drawn")) {
+    const points = shape.points.map(([x, y, a, b, c, d]): PathPoint => {
       const at = place([x, y]);
       const [into, out] = [place([x + a, y + b]), place([x + c, y + d])];
       return [...at, into[0] - at[0], into[1] - at[1], out[0] - at[0], out[1] - at[1]];
     });
     return { ...shape, points, ...soft(turnAndSize(matrix, middleOf(shape), aspect).size) };
   }
-  const { turn, size } = turnAndSize(matrix, shape.centre as Point, aspect);
+  const { turn, size } = turnAndSize(matrix, shape.centre, aspect);
   return {
     ...shape,
     centre: place(shape.centre),
-    size: (shape.size as number[]).map((v) => v * size) as Point,
-    turn: withinTurn(Number(shape.turn) + turn),
+    size: [shape.size[0] * size, shape.size[1] * size],
+    turn: withinTurn(shape.turn + turn),
     ...soft(size),
   };
 }
@@ -188,11 +185,12 @@ export function riddenSettings(
 
 /** Places by which a shape's motion can be told: of one that is moved, turned and sized as a whole. */
 function placesOf(shape: Shape, aspect: number): Point[] {
-  if (shape.kind === "wash") return [shape.from as Point, shape.to as Point];
-  if (shape.kind === "drawn") return (shape.points as PathPoint[]).map(([x, y]) => [x, y]);
-  const [x, y] = shape.centre as Point;
-  const [wide, high] = shape.size as Point;
-  const angle = Number(shape.turn) / TURN;
+  if (isShape(shape, "wash")) return [shape.from, shape.to];
+  if (isShape(shape, "drawn")) return shape.points.map(([x, y]) => [x, y]);
+  if (!isShape(shape, "ellipse", "box")) return [];
+  const [x, y] = shape.centre;
+  const [wide, high] = shape.size;
+  const angle = shape.turn / TURN;
   const reach = Math.sqrt(wide * aspect * high);
   const at = (degrees: number): Point => [
     x + (reach * Math.cos(angle + degrees / TURN)) / aspect,

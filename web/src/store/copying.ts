@@ -1,4 +1,4 @@
-import { api, type Step, unwrap } from "../api/client";
+import { checkedLook } from "../api/client";
 import { asText, copiesOf, stepsIn } from "../model/copies";
 import { allSteps, findStep, rowOf, withRow } from "../model/lookTree";
 import { withOwnShapes } from "../model/masks";
@@ -38,9 +38,8 @@ export async function pasteText(text: string): Promise<boolean> {
   const given = stepsIn(text);
   if (!given) return false;
   try {
-    const body = JSON.parse(text) as never;
-    const checked = await unwrap(api.POST("/api/looks/check", { body }));
-    const made = copiesOf(checked.look.steps as Step[], takenIds());
+    const { look: checked } = await checkedLook(text);
+    const made = copiesOf(checked.steps, takenIds());
     const { open, look } = bench();
     const sibling = open && findStep(look?.steps ?? [], open) ? open : "";
     edit((l) => ({

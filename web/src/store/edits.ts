@@ -66,7 +66,7 @@ export async function restoreDeleted() {
   if (!deleted) return;
   const params = { path: { look_id: deleted.id } };
   try {
-    applyLookState(await unwrap(api.POST("/api/looks/{look_id}/restore", { params })));
+    applyLookState(await unwrap(api.POST("/api/v1/looks/{look_id}/restore", { params })));
     setState({ deleted: null });
   } catch (error) {
     notice("look", error);
@@ -87,9 +87,9 @@ async function sendDraft() {
   clearTimeout(again);
   try {
     const made = await unwrap(
-      api.PUT("/api/looks/{look_id}", {
+      api.PUT("/api/v1/looks/{look_id}", {
         params: { path: { look_id: lookId } },
-        body: { revision, look: look as unknown as Record<string, unknown> },
+        body: { revision, look },
       }),
     );
     setState({ revision: made.revision, undoes: made.undoes, redoes: made.redoes, unkept: null });
@@ -121,7 +121,7 @@ function sendLater(lookId: number, reason: string) {
 /** Load a look; an edit that the server did not have yet goes on from there. */
 export async function reload(lookId: number) {
   const path = { look_id: lookId };
-  const state = await unwrap(api.GET("/api/looks/{look_id}", { params: { path } }));
+  const state = await unwrap(api.GET("/api/v1/looks/{look_id}", { params: { path } }));
   applyLookState(state);
   await takeUp(lookId, state.revision);
 }

@@ -1,18 +1,7 @@
-import { api, type Clip, Refusal, unwrap } from "../api/client";
+import { api, type Clip, type Entry, type Reading, Refusal, unwrap } from "../api/client";
+import { listClips } from "../api/lists";
 import { queryClient } from "../api/queries";
-import {
-  type Change,
-  type Ends,
-  type Entry,
-  lastDone,
-  lastUndone,
-  type Reading,
-  recorded,
-  redoneOne,
-  type Span,
-  undoneOne,
-  without,
-} from "../model/history";
+import { lastDone, lastUndone, recorded, redoneOne, undoneOne, without } from "../model/history";
 import { bench, setState, useBench } from "./bench";
 import { chooseClip } from "./clips";
 import { inTurn, isLast, reload, restoreDeleted } from "./edits";
@@ -27,11 +16,17 @@ import { setRange, useRenderOptions } from "./renders";
 /** What is applied is no new change. */
 let applying = false;
 
-function record(clip: Clip, change: Change, words: string) {
-  if (applying) return;
-  const entry = { ...change, clip: clip.id, words, revision: bench().revision, at: Date.now() };
-  useHistory.setState(recorded(useHistory.getState(), entry as Entry));
+function record(entry: Entry) {
+  if (!applying) useHistory.setState(recorded(useHistory.getState(), entry));
 }
+
+/** What a change is of, when it was made, and what it is called. */
+const made = (clip: Clip, words: string) => ({
+  clip: clip.id,
+  words,
+  revision: bench().revision,
+  at: Date.now(),
+});
 
 /** From now on, notice what is changed. */
 export function watchHistory() {
@@ -40,24 +35,26 @@ export function watchHistory() {
     if (!clip || clip.id !== before.clip?.id) return;
     if (JSON.stringify(clip.reading) !== JSON.stringify(before.clip.reading)) {
       const change = { before: before.clip.reading, after: clip.reading };
-      record(clip, { kind: "reading", ...change }, `how ${clip.name} is read`);
+      record({ kind: "reading", ...change, ...made(clip, `how ${clip.name} is read`) });
     } else if (now.range !== before.range)
-      record(
-        clip,
-        { kind: "played", before: before.range, after: now.range },
-        `what of ${clip.name} is played`,
-      );
+      record({
+        kind: "played",
+        before: before.range,
+        after: now.range,
+        ...made(clip, `what of ${clip.name} is played`),
+      });
   });
   useRenderOptions.subscribe((now, before) => {
     const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
     for (const clip of clips) {
       const [after, was] = [now.ranges[clip.id], before.ranges[clip.id]];
       if (after && after !== was)
-        record(
-          clip,
-          { kind: "rendered", before: was ?? [null, null], after },
-          `what of ${clip.name} is rendered`,
-        );
+        record({
+          kind: "rendered",
+          before: was ?? [null, null],
+          after,
+          ...made(clip, `what of ${clip.name} is rendered`),
+        });
     }
   });
 }
@@ -65,7 +62,7 @@ export function watchHistory() {
 /** Put a reading in force, and have the clip on the bench read so. */
 export async function readAs(clip: Clip, reading: Reading) {
   const params = { path: { clip_id: clip.id } };
-  const read = await unwrap(api.PUT("/api/clips/{clip_id}/reading", { params, body: reading }));
+  const read = await unwrap(api.PUT("/api/v1/clips/{clip_id}/reading", { params, body: reading }));
   queryClient.setQueryData<Clip[]>(["clips"], (clips) =>
     clips?.map((c) => (c.id === read.id ? read : c)),
   );
@@ -77,16 +74,16 @@ export async function readAs(clip: Clip, reading: Reading) {
 }
 
 async function apply(entry: Entry, to: "before" | "after") {
-  const clips = await unwrap(api.GET("/api/clips"));
+  const clips = await listClips();
   const clip = clips.find((c) => c.id === entry.clip);
   if (!clip) throw new Error(`the clip of ${entry.words} is gone`);
   applying = true;
   try {
-    if (entry.kind === "rendered") setRange(clip, entry[to] as Ends);
+    if (entry.kind === "rendered") setRange(clip, entry[to]);
     else {
       if (bench().clip?.id !== clip.id) await returnToClip(clip);
-      if (entry.kind === "reading") await readAs(clip, entry[to] as Reading);
-      else setState({ range: entry[to] as Span });
+      if (entry.kind === "reading") await readAs(clip, entry[to]);
+      else setState({ range: entry[to] });
     }
   } finally {
     applying = false;
@@ -132,7 +129,7 @@ export async function stepHistory(way: "undo" | "redo") {
     if (deletion) return restoreDeleted();
     const change = bench()[way === "undo" ? "undoes" : "redoes"];
     const params = { path: { look_id: lookId }, query: { revision: bench().revision } };
-    const path = way === "undo" ? "/api/looks/{look_id}/undo" : "/api/looks/{look_id}/redo";
+    const path = way === "undo" ? "/api/v1/looks/{look_id}/undo" : "/api/v1/looks/{look_id}/redo";
     try {
       applyLookState(await unwrap(api.POST(path, { params })));
       if (change) say(way, change);

@@ -1,5 +1,6 @@
 import { create } from "zustand";
-import { EMPTY, type History } from "../model/history";
+import type { History } from "../api/client";
+import { EMPTY } from "../model/history";
 
 /** Changes of how clips are read, and of their ranges; looks have revisions of their own. */
 export const useHistory = create<History>(() => EMPTY);

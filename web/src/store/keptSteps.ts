@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { api, type Step, unwrap } from "../api/client";
+import { api, type KeptStep, type Step, unwrap } from "../api/client";
 import { copiesOf, freshName } from "../model/copies";
 import { withOwnShapes } from "../model/masks";
 import { placedStep } from "../model/newStep";
@@ -10,22 +10,16 @@ import { edit, takenIds } from "./edits";
 import { treatmentOf } from "./look";
 import { notice } from "./notices";
 
-/** A step kept under a name: its settings and its mix, without keys and bursts. */
-export interface KeptStep {
-  name: string;
-  step: Step;
-}
-
 export const useKeptSteps = create<{ kept: KeptStep[] }>(() => ({ kept: [] }));
 
 export async function loadKeptSteps() {
-  const kept = await unwrap(api.GET("/api/steps"));
-  useKeptSteps.setState({ kept: kept as unknown as KeptStep[] });
+  const kept = await unwrap(api.GET("/api/v1/kept-steps"));
+  useKeptSteps.setState({ kept });
 }
 
 async function keep(kept: KeptStep[]) {
   try {
-    await unwrap(api.PUT("/api/steps", { body: kept as never }));
+    await unwrap(api.PUT("/api/v1/kept-steps", { body: kept }));
     useKeptSteps.setState({ kept });
     return true;
   } catch (error) {

@@ -75,7 +75,7 @@ export async function openLifting(step: Step, own: Shape) {
   set({ of, strokes: [], known: file, kind: "around", seen: null });
   setState({ drawing: false, examined: null });
   try {
-    const draft = await unwrap(api.GET("/api/mattes/draft", { params: { query: of } }));
+    const draft = await unwrap(api.GET("/api/v1/mattes/drafts", { params: { query: of } }));
     const kept = draft.known === file ? draft.strokes : [];
     const strokes = kept.length || !file ? kept : ((await strokesOf(file))?.strokes ?? []);
     if (lifting().of !== of) return;
@@ -100,7 +100,7 @@ export function leaveLifting() {
 
 const strokesQuery = (file: string) => ({
   queryKey: ["strokes", file],
-  queryFn: () => unwrap(api.GET("/api/mattes/{file}/strokes", { params: { path: { file } } })),
+  queryFn: () => unwrap(api.GET("/api/v1/mattes/{file}/strokes", { params: { path: { file } } })),
   staleTime: Number.POSITIVE_INFINITY,
 });
 
@@ -116,7 +116,7 @@ function change(strokes: Stroke[]) {
   const { of, known } = lifting();
   set({ strokes });
   if (of)
-    void unwrapEmpty(api.PUT("/api/mattes/draft", { body: { ...of, known, strokes } })).catch(
+    void unwrapEmpty(api.PUT("/api/v1/mattes/drafts", { body: { ...of, known, strokes } })).catch(
       (error) => notice("look", error),
     );
 }
@@ -201,7 +201,7 @@ export async function findMatte() {
   const mine = turn;
   try {
     const body = { clip: of.clip, title: of.shape, strokes, known };
-    const begun = await unwrap(api.POST("/api/mattes/finding", { body }));
+    const begun = await unwrap(api.POST("/api/v1/mattes/finding", { body }));
     set({ finding: { ...begun, ...of } });
     const found = await ended(of, mine);
     if (!found) return;
@@ -225,7 +225,7 @@ export async function findMatte() {
 /** Wait until a matte is found, or can't be; null once another was begun. */
 async function ended(of: Lifted, mine: number): Promise<Matting | null> {
   for (;;) {
-    const now = await unwrap(api.GET("/api/mattes/finding"));
+    const now = await unwrap(api.GET("/api/v1/mattes/finding"));
     if (mine !== turn) return null;
     if (!now) throw new Error("The server was started again meanwhile: find it once more.");
     set({ finding: { ...now, ...of } });
@@ -234,4 +234,4 @@ async function ended(of: Lifted, mine: number): Promise<Matting | null> {
   }
 }
 
-export const stopFinding = () => api.POST("/api/mattes/finding/stop");
+export const stopFinding = () => api.POST("/api/v1/mattes/finding/stop");

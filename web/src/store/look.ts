@@ -1,4 +1,4 @@
-import type { Look, LookState, Step, Treatment } from "../api/client";
+import type { LookState, Step, Treatment } from "../api/client";
 import { findStep } from "../model/lookTree";
 import { inPlainWords } from "../model/wording";
 import { bench, setState, useBench } from "./bench";
@@ -6,7 +6,7 @@ import { AS_SHOT } from "./slices/compare";
 
 /** Take a look as the server has it. */
 export function applyLookState(state: LookState) {
-  const look = state.look as unknown as Look;
+  const { look } = state;
   const same = bench().lookId === state.id;
   const open = bench().open;
   setState({

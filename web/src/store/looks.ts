@@ -1,4 +1,5 @@
-import { api, type Look, type LookState, Refusal, unwrap } from "../api/client";
+import { api, checkedLook, type Look, type LookState, Refusal, unwrap } from "../api/client";
+import { listLooks } from "../api/lists";
 import { freshName } from "../model/copies";
 import { bench, setState } from "./bench";
 import { inTurn, reload } from "./edits";
@@ -7,11 +8,10 @@ import { notice } from "./notices";
 
 /** The looks of the project: made, opened, kept as copies, deleted. */
 
-const all = () => unwrap(api.GET("/api/looks"));
+const all = listLooks;
 
 async function made(look: Look) {
-  const body = look as unknown as undefined;
-  applyLookState(await unwrap(api.POST("/api/looks", { body })));
+  applyLookState(await unwrap(api.POST("/api/v1/looks", { body: look })));
 }
 
 /** A look without steps, under a name no other look has. */
@@ -29,10 +29,7 @@ export async function newLook(name = "New look") {
 /** A look from a file's text: opened where it is here already, else under a name of its own. */
 export function takeLook(text: string) {
   return inTurn(async () => {
-    const response = await fetch("/api/looks/check", { method: "POST", body: text });
-    const answer = await response.json();
-    if (!response.ok) throw new Refusal(response.status, answer.detail);
-    const { look, notes } = answer;
+    const { look, notes } = await checkedLook(text);
     const looks = await all();
     const same = looks.find((l) => JSON.stringify(l.look) === JSON.stringify(look));
     if (same) {
@@ -78,7 +75,7 @@ export async function deleteLook({ id, name }: LookState) {
   try {
     await inTurn(async () => {
       const params = { path: { look_id: id } };
-      const { error, response } = await api.DELETE("/api/looks/{look_id}", { params });
+      const { error, response } = await api.DELETE("/api/v1/looks/{look_id}", { params });
       if (error !== undefined) throw new Refusal(response.status, `${name} can't be deleted`);
       if (bench().lookId === id) {
         const [next] = await all();

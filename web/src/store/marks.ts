@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, type Step, unwrap } from "../api/client";
+import { api, NO_LOOK, type Step, unwrap } from "../api/client";
 import { useBench } from "./bench";
 
 /** What a step draws on the frame at the play head that can be taken out one by one. */
@@ -12,11 +12,11 @@ export function useMarks(step: Step) {
     queryKey: ["marks", clip?.id, frame, step.id, look?.steps],
     queryFn: () =>
       unwrap(
-        api.POST("/api/marks", {
+        api.POST("/api/v1/marks", {
           body: {
             clip: clip?.id ?? 0,
             frame,
-            look: look as never,
+            look: look ?? NO_LOOK,
             step: step.id,
           },
         }),

@@ -50,8 +50,11 @@ export function changeShape(
   changeValues(source.step.id, named, send);
 }
 
+/** What of a shape is its own, though it be the same as another's. */
+type Joined = Partial<Pick<Shape, "join" | "strength" | "invert">>;
+
 /** Change how a shape joins: that is its own, though it be the same as another's. */
-export const joinShape = (step: Step, id: string, fields: Partial<Shape>, send = true) =>
+export const joinShape = (step: Step, id: string, fields: Joined, send = true) =>
   changeStep(
     step.id,
     (s) =>

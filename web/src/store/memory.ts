@@ -1,12 +1,11 @@
 import { busyWith } from "../api/busy";
 import { api, type Clip, type LookState, type PageMemory, unwrap } from "../api/client";
-import { EMPTY, type History } from "../model/history";
 import { bench, setState, useBench } from "./bench";
 import { chooseClip, type Left } from "./clips";
 import { useHistory } from "./historyState";
 import { openLook } from "./looks";
 import { notice } from "./notices";
-import { type Range, useRenderOptions } from "./renders";
+import { useRenderOptions } from "./renders";
 
 /** How the page was left is kept with the project, not with the browser. */
 
@@ -38,7 +37,7 @@ function remembered(before: PageMemory): PageMemory {
     zoom: now.zoom,
     path_height: now.pathHeight,
     side_width: now.sideWidth,
-    history: useHistory.getState() as unknown as PageMemory["history"],
+    history: useHistory.getState(),
   };
 }
 
@@ -46,7 +45,7 @@ async function keep() {
   if (!memory) return;
   memory = remembered(memory);
   if (bench().readOnly) return;
-  await unwrap(api.PUT("/api/page", { body: memory })).catch((error) => notice("clips", error));
+  await unwrap(api.PUT("/api/v1/page", { body: memory })).catch((error) => notice("clips", error));
 }
 
 /** Keep what is remembered once it has been left alone for a moment. */
@@ -76,13 +75,13 @@ const KEPT = [
 
 /** Have the page be as it was left, among the clips and looks that are still there. */
 export async function startMemory(clips: Clip[], looks: LookState[]) {
-  memory = await unwrap(api.GET("/api/page"));
+  memory = await unwrap(api.GET("/api/v1/page"));
   const { question, panel, zoom, path_height, side_width } = memory;
   setState({ question, panel, zoom, pathHeight: path_height, sideWidth: side_width });
   const left = Object.entries(memory.clips ?? {});
   const ranges = Object.fromEntries(left.map(([id, { rendered }]) => [id, rendered]));
-  useRenderOptions.setState({ ranges: ranges as Record<number, Range> });
-  useHistory.setState((memory.history as unknown as History | undefined) ?? EMPTY);
+  useRenderOptions.setState({ ranges });
+  useHistory.setState(memory.history);
   const clip = clips.find((c) => c.id === memory?.clip) ?? clips[0];
   const look = looks.find((l) => l.id === leftOf(clip)?.look) ?? looks[0];
   return { clip, look, open: memory.clip === null ? undefined : memory.open, left: leftOf(clip) };

@@ -1,5 +1,6 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Plate, type Step, unwrap } from "../api/client";
+import { listPlates } from "../api/lists";
 import { queryClient } from "../api/queries";
 import { arriving } from "./arrivals";
 
@@ -7,7 +8,7 @@ const KEY = ["plates"];
 
 /** The plates of the project. */
 export function usePlates(): Plate[] | undefined {
-  return useQuery({ queryKey: KEY, queryFn: () => unwrap(api.GET("/api/plates")) }).data;
+  return useQuery({ queryKey: KEY, queryFn: listPlates }).data;
 }
 
 /** A plate has come into the project by other ways. */
@@ -17,7 +18,7 @@ export const plateHasCome = () => void queryClient.invalidateQueries({ queryKey:
 export function useKinds() {
   const { data } = useQuery({
     queryKey: ["plate kinds"],
-    queryFn: () => unwrap(api.GET("/api/plates/kinds")),
+    queryFn: () => unwrap(api.GET("/api/v1/plates/kinds")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   return data ?? [];
@@ -29,8 +30,8 @@ export function useUsed(step: Step) {
     queryKey: ["plate used", step.settings],
     queryFn: () =>
       unwrap(
-        api.POST("/api/plates/used", {
-          body: { step: { id: step.id, treatment: step.treatment, settings: step.settings } },
+        api.POST("/api/v1/plates/uses", {
+          body: { step },
         }),
       ),
     enabled: step.settings.file !== "",
@@ -51,14 +52,16 @@ const EVERY_MS = 300;
 /** Have a plate computed, showing how far it is; undefined where it failed or was stopped. */
 function making(kind: string, client: QueryClient): Promise<Plate | undefined> {
   return arriving(kind, "Making", async (onProgress, signal) => {
-    signal.addEventListener("abort", () => void api.POST("/api/plates/making/stop"));
+    signal.addEventListener("abort", () => void api.POST("/api/v1/plates/generation/stop"));
     const timer = setInterval(async () => {
-      const { data } = await api.GET("/api/plates/making").catch(() => ({ data: undefined }));
+      const { data } = await api
+        .GET("/api/v1/plates/generation")
+        .catch(() => ({ data: undefined }));
       if (data) onProgress(data.done / Math.max(data.total, 1));
     }, EVERY_MS);
     try {
       const body = { kind, seed: 1 };
-      return await known(client, unwrap(api.POST("/api/plates/made", { body })));
+      return await known(client, unwrap(api.POST("/api/v1/plates/generated", { body })));
     } finally {
       clearInterval(timer);
     }
@@ -73,7 +76,7 @@ export function useNewPlates() {
     ofClip: (clip_id: number) =>
       known(
         client,
-        unwrap(api.POST("/api/plates/of-clip/{clip_id}", { params: { path: { clip_id } } })),
+        unwrap(api.POST("/api/v1/plates/of-clips/{clip_id}", { params: { path: { clip_id } } })),
       ),
   };
 }

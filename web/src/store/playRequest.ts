@@ -1,3 +1,4 @@
+import type { PlayRequest } from "../api/client";
 import { findStep } from "../model/lookTree";
 import { smallerHeight } from "../model/playClock";
 import { belowOf } from "../model/stepInput";
@@ -10,7 +11,7 @@ export const shownHeight = (): number =>
   bench().smaller ? smallerHeight(previewHeight()) : previewHeight();
 
 /** What play shows as the page is now, as the server is asked for it; null where nothing can play. */
-export function playRequest() {
+export function playRequest(): PlayRequest | null {
   const { clip, look, compare, base, range, gain, open } = bench();
   if (!clip || !look || clip.frames < 2) return null;
   const [first, last] = range ?? [0, clip.frames - 1];
@@ -26,4 +27,4 @@ export function playRequest() {
 
 /** The socket of play. */
 export const playSocket = () =>
-  new WebSocket(`${window.location.origin.replace(/^http/, "ws")}/api/play`);
+  new WebSocket(`${window.location.origin.replace(/^http/, "ws")}/api/v1/play`);

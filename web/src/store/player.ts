@@ -1,3 +1,4 @@
+import type { PlayRequest } from "../api/client";
 import {
   dueAt,
   fallsBehind,
@@ -49,14 +50,15 @@ export function play() {
   shownAt = [];
   lastAt = -1;
   const rate = clip.rate * (slow ? 0.5 : 1);
-  clock = { since: 0, start: ask.frame, first: ask.first, count: ask.last + 1 - ask.first, rate };
+  const count = (ask.last ?? clip.frames - 1) + 1 - ask.first;
+  clock = { since: 0, start: ask.frame, first: ask.first, count, rate };
   stream(ask, 0);
   loadSound(clip, slow);
   ticking = requestAnimationFrame(tick);
 }
 
 /** Have frames come from the one on that is due so many after the first. */
-function stream(ask: NonNullable<ReturnType<typeof playRequest>>, from: number) {
+function stream(ask: PlayRequest, from: number) {
   setState({ played: new Set() });
   waiting = [];
   begun = from;

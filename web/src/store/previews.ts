@@ -156,7 +156,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
     return {
       clip: clip.id,
       frame,
-      look: look as never,
+      look,
       after,
       show: "picture",
       gain,
@@ -176,7 +176,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
       return ask(
         null,
         kept
-          ? { show: "change", base_look: kept as never }
+          ? { show: "change", base_look: kept }
           : { show: "change", base: base === OWN ? AS_SHOT : base },
       );
     return ask(beforeWindow(bench()), warns ? { show: "warnings" } : {});
@@ -188,7 +188,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
   const other = holding
     ? ask(AS_SHOT)
     : kept
-      ? ask(null, { look: kept as never })
+      ? ask(null, { look: kept })
       : ask(base === OWN ? AS_SHOT : base);
   show({ base: await placed(other) });
 }
@@ -201,8 +201,8 @@ async function loadPath(look: Look, signal: AbortSignal) {
   if (!clip) return;
   sequence += 1;
   const height = isWhole(wanted.part) ? evenLines(wanted.lines) : PATH_LINES;
-  const body = { clip: clip.id, frame, look: look as never, height, channel, sequence };
-  const path = await unwrap(api.POST("/api/path", { body, signal }));
+  const body = { clip: clip.id, frame, look, height, channel, sequence };
+  const path = await unwrap(api.POST("/api/v1/path-pictures", { body, signal }));
   setState({ thumbnails: { [AS_SHOT]: path.footage, ...path.steps } });
 }
 

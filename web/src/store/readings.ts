@@ -1,6 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, type Clip, type Look, type Readings, unwrap, type Value } from "../api/client";
+import {
+  api,
+  type Clip,
+  type Look,
+  NO_LOOK,
+  type Readings,
+  unwrap,
+  type Value,
+} from "../api/client";
 import { bench, useBench } from "./bench";
 import { shownHeight } from "./playRequest";
 import { previewHeight } from "./previews";
@@ -52,11 +60,11 @@ export function useReadings(after: string | null): Readings | undefined {
     queryKey: ["readings", read?.clip, read?.frame, read?.look.steps, after],
     queryFn: () =>
       unwrap(
-        api.POST("/api/readings", {
+        api.POST("/api/v1/readings", {
           body: {
             clip: read?.clip.id ?? 0,
             frame: read?.frame ?? 0,
-            look: read?.look as never,
+            look: read?.look ?? NO_LOOK,
             after,
             height: shownHeight(), // as it was shown: the server has that picture still
             channel: "",
@@ -76,11 +84,11 @@ export function useReadings(after: string | null): Readings | undefined {
 export async function valueAt(at: { x: number; y: number }, after: string | null): Promise<Value> {
   const { clip, frame, look } = bench();
   return unwrap(
-    api.POST("/api/value", {
+    api.POST("/api/v1/samples", {
       body: {
         clip: clip?.id ?? 0,
         frame,
-        look: look as never,
+        look: look ?? NO_LOOK,
         after,
         height: previewHeight(),
         at,

@@ -2,6 +2,7 @@ import { create } from "zustand";
 import {
   api,
   type Clip,
+  type ClipMemory,
   type Farm,
   type Look,
   NO_ANSWER,
@@ -25,7 +26,7 @@ export interface RenderOptions {
   /** First and last frame by clip; null is the clip's own end. */
   ranges: Record<number, Range>;
 }
-export type Range = [first: number | null, last: number | null];
+export type Range = ClipMemory["rendered"];
 const WHOLE: Range = [null, null];
 
 export const useRenderOptions = create<RenderOptions>(() => ({
@@ -59,7 +60,7 @@ function update(render: Render) {
 
 /** Hear of all renders, and of every change from now on; and whether the server is there. */
 export function subscribeToRenders() {
-  const events = new EventSource("/api/renders/events");
+  const events = new EventSource("/api/v1/renders/events");
   events.onmessage = (event) => update(JSON.parse(event.data) as Render);
   events.onerror = () => setState({ gone: true }); // the browser asks again by itself
   events.onopen = () =>
@@ -75,11 +76,11 @@ export async function startRender(clip: Clip, look: Look, lookId: number | null)
     const result = { codec, quality, bits, height: smaller, first: first ?? 0, last };
     const body = {
       clip: clip.id,
-      look: look as unknown as Record<string, unknown>,
+      look,
       look_id: lookId,
       result,
     };
-    await unwrap(api.POST("/api/renders", { body }));
+    await unwrap(api.POST("/api/v1/renders", { body }));
   } catch (error) {
     notice("render", `${clip.name}: ${inWords(error)}`);
   }
@@ -97,7 +98,7 @@ export async function renderBench() {
 export async function renderAgain(render: Render, look: "then" | "now") {
   const params = { path: { render_id: render.id }, query: { look } };
   try {
-    await unwrap(api.POST("/api/renders/{render_id}/repeat", { params }));
+    await unwrap(api.POST("/api/v1/renders/{render_id}/repeat", { params }));
   } catch (error) {
     notice("render", `${render.clip_name}: ${inWords(error)}`);
   }
@@ -107,19 +108,29 @@ export async function renderAgain(render: Render, look: "then" | "now") {
 export async function putAway(render: Render) {
   try {
     const params = { path: { render_id: render.id } };
-    await unwrap(api.DELETE("/api/renders/{render_id}", { params }));
+    await unwrap(api.DELETE("/api/v1/renders/{render_id}", { params }));
   } catch (error) {
     notice("render", error);
   }
 }
 
-type RenderAction = "stop" | "resume" | "prioritize" | "discard" | "restore";
+type RenderAction = "stop" | "resume" | "prioritize" | "restore";
 
 /** Do something with a render. */
 export async function actOnRender(render: Render, action: RenderAction) {
   const params = { path: { render_id: render.id } };
   try {
-    await unwrap(api.POST(`/api/renders/{render_id}/${action}`, { params }));
+    await unwrap(api.POST(`/api/v1/renders/{render_id}/${action}`, { params }));
+  } catch (error) {
+    notice("render", error);
+  }
+}
+
+/** Delete what is finished of a render that has not ended well. */
+export async function deletePieces(render: Render) {
+  const params = { path: { render_id: render.id } };
+  try {
+    await unwrap(api.DELETE("/api/v1/renders/{render_id}/pieces", { params }));
   } catch (error) {
     notice("render", error);
   }
@@ -128,7 +139,7 @@ export async function actOnRender(render: Render, action: RenderAction) {
 /** Say where renders are made; returns what stands. */
 export async function setFarm(farm: { workers?: number; address?: string }): Promise<Farm | null> {
   try {
-    return await unwrap(api.PUT("/api/farm", { body: farm }));
+    return await unwrap(api.PUT("/api/v1/farm", { body: farm }));
   } catch (error) {
     notice("render", error);
     return null;

@@ -15,9 +15,7 @@ export async function keepSnapshot() {
   const kept = { name: `Snapshot ${n}`, look };
   const params = { path: { look_id: lookId, snapshot_id: id } };
   await shownWhenKept(lookId, () =>
-    unwrap(
-      api.PUT("/api/looks/{look_id}/snapshots/{snapshot_id}", { params, body: kept as never }),
-    ),
+    unwrap(api.PUT("/api/v1/looks/{look_id}/snapshots/{snapshot_id}", { params, body: kept })),
   );
 }
 
@@ -27,7 +25,7 @@ export async function dropSnapshot(id: string) {
   if (lookId === null) return;
   const params = { path: { look_id: lookId, snapshot_id: id } };
   await shownWhenKept(lookId, () =>
-    unwrap(api.DELETE("/api/looks/{look_id}/snapshots/{snapshot_id}", { params })),
+    unwrap(api.DELETE("/api/v1/looks/{look_id}/snapshots/{snapshot_id}", { params })),
   );
 }
 
@@ -58,6 +56,6 @@ export function startSnapshots() {
 
 async function load(lookId: number) {
   const params = { path: { look_id: lookId } };
-  const kept = await unwrap(api.GET("/api/looks/{look_id}/snapshots", { params }));
-  if (bench().lookId === lookId) setState({ snapshots: kept as never });
+  const kept = await unwrap(api.GET("/api/v1/looks/{look_id}/snapshots", { params }));
+  if (bench().lookId === lookId) setState({ snapshots: kept });
 }

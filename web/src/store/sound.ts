@@ -29,7 +29,7 @@ export function loadSound(clip: Clip, slow: boolean) {
     return;
   }
   const version = encodeURIComponent(JSON.stringify(clip.reading));
-  const address = `/api/clips/${clip.id}/sound?read=${version}`;
+  const address = `/api/v1/clips/${clip.id}/sound?read=${version}`;
   const sound = audio();
   if (!sound.src.endsWith(address)) sound.src = address;
   sound.playbackRate = slow ? 0.5 : 1;

@@ -3,7 +3,6 @@ import {
   api,
   type Burst,
   type BurstsRule,
-  type Look,
   type Starter,
   type StarterBursts,
   type Step,
@@ -14,14 +13,11 @@ import { edit } from "./edits";
 import { newLook } from "./looks";
 import { notice } from "./notices";
 
-/** A starter look: its steps say what they are there for. */
-export type StarterLook = Omit<Starter, "look"> & { look: Look };
-
 /** The starter looks. */
-export function useStarters(): StarterLook[] | undefined {
+export function useStarters(): Starter[] | undefined {
   return useQuery({
     queryKey: ["starters"],
-    queryFn: async () => (await unwrap(api.GET("/api/starters"))) as unknown as StarterLook[],
+    queryFn: () => unwrap(api.GET("/api/v1/starters")),
     staleTime: Number.POSITIVE_INFINITY,
   }).data;
 }
@@ -36,7 +32,7 @@ export async function burstsFor({ length, ramp, threshold }: StarterBursts): Pro
   if (!clip) return [];
   const ask = (body: BurstsRule) =>
     unwrap(
-      api.POST("/api/clips/{clip_id}/bursts", { params: { path: { clip_id: clip.id } }, body }),
+      api.POST("/api/v1/clips/{clip_id}/bursts", { params: { path: { clip_id: clip.id } }, body }),
     );
   const heard = clip.audio.length ? await ask({ way: "sound", length, ramp, threshold }) : [];
   if (heard.length * RARE >= clip.frames) return heard;
@@ -44,19 +40,19 @@ export async function burstsFor({ length, ramp, threshold }: StarterBursts): Pro
 }
 
 /** A starter's step, with its bursts made for the clip. */
-export async function starterStep(starter: StarterLook, step: Step): Promise<Step> {
+export async function starterStep(starter: Starter, step: Step): Promise<Step> {
   const given = starter.bursts[step.id];
   return given ? { ...step, bursts: await burstsFor(given) } : step;
 }
 
 /** Begin to build a starter look step by step, in a new look of its name. */
-export async function beginWalk(starter: StarterLook) {
+export async function beginWalk(starter: Starter) {
   await newLook(starter.name);
   setState({ walk: { starter: starter.name, look: bench().lookId } });
 }
 
 /** Add the walk's next step at the end, and open it. */
-export async function addWalkStep(starter: StarterLook, step: Step) {
+export async function addWalkStep(starter: Starter, step: Step) {
   try {
     const made = await starterStep(starter, step);
     edit((look) => ({ ...look, steps: [...look.steps, made] }));

@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, type Clip, type Look, unwrap } from "../api/client";
+import { api, type Clip, type Look, NO_LOOK, unwrap } from "../api/client";
 
 const ASK_MS = 400;
 
 const examined = (clip: Clip | null, look: Look | null, again: boolean) =>
   unwrap(
-    api.POST("/api/steadiness", {
-      body: { clip: clip?.id ?? 0, look: look as never, again },
+    api.POST("/api/v1/analyses", {
+      body: { clip: clip?.id ?? 0, look: look ?? NO_LOOK, again },
     }),
   );
 
@@ -40,7 +40,7 @@ export function useExamination(clip: Clip | null, look: Look | null) {
     await queries.invalidateQueries({ queryKey: ["steadiness", "found"] });
   };
   return {
-    stop: change(() => api.POST("/api/steadiness/stop")),
+    stop: change(() => api.POST("/api/v1/analyses/stop")),
     again: change(() => examined(clip, look, true)),
   };
 }
@@ -51,15 +51,15 @@ export const knownSteadiness = (clip: Clip | null, look: Look | null) => ({
   enabled: clip !== null && look !== null,
   queryFn: () =>
     unwrap(
-      api.POST("/api/steadiness/known", { body: { clip: clip?.id ?? 0, look: look as never } }),
+      api.POST("/api/v1/analyses/known", { body: { clip: clip?.id ?? 0, look: look ?? NO_LOOK } }),
     ),
 });
 
 /** The change of one frame under a look. */
 export async function steadyFrame(clip: Clip, look: Look, frame: number) {
   return unwrap(
-    api.POST("/api/steadiness/frame", {
-      body: { clip: clip.id, look: look as never, frame },
+    api.POST("/api/v1/frame-changes", {
+      body: { clip: clip.id, look: look, frame },
     }),
   );
 }

@@ -4,20 +4,21 @@ import {
   api,
   type Clip,
   type Finding,
+  type Hand,
   type Shape,
   type Step,
   type Track,
   type TrackPlaces,
   unwrap,
 } from "../api/client";
+import { listTracks } from "../api/lists";
 import { queryClient } from "../api/queries";
 import { findStep } from "../model/lookTree";
-import { keyName, shapesOf, sourceOf } from "../model/masks";
+import { isOutline, keyName, shapesOf, sourceOf } from "../model/masks";
 import {
   handMatrix,
   IDENTITY,
   type Kind,
-  type Matrix,
   matrixAt,
   PLACE_FIELDS,
   ridden,
@@ -35,7 +36,7 @@ const EVERY_MS = 250;
 
 /** The tracks of the project. */
 export const useTracks = (): Track[] | undefined =>
-  useQuery({ queryKey: KEY, queryFn: () => unwrap(api.GET("/api/tracks")) }).data;
+  useQuery({ queryKey: KEY, queryFn: listTracks }).data;
 
 /** Where a track's part is at each frame; undefined where it is not known, or not of the clip. */
 export function usePlaces(file: string | undefined): TrackPlaces | undefined {
@@ -43,17 +44,12 @@ export function usePlaces(file: string | undefined): TrackPlaces | undefined {
   const { data } = useQuery({
     queryKey: ["track", file],
     queryFn: () =>
-      unwrap(api.GET("/api/tracks/{file}", { params: { path: { file: file ?? "" } } })),
+      unwrap(api.GET("/api/v1/tracks/{file}", { params: { path: { file: file ?? "" } } })),
     enabled: Boolean(file),
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
   return data?.clip === clip ? data : undefined;
-}
-
-interface Hand {
-  frame: number;
-  matrix: Matrix;
 }
 
 interface TrackState {
@@ -85,23 +81,23 @@ export async function follow(step: Step, own: Shape, { kind, known, byHand = [] 
   const source = sourceOf(look?.steps ?? [], step, own);
   const here = shapesOf(atFrame(source.step, frame)).find((s) => s.id === source.shape.id);
   if (!clip) return;
-  const { track: _, ...shape } =
-    (known?.shape as Shape | undefined) ?? asSeen(here ?? source.shape, clip, frame);
+  const shape = known?.shape ?? asSeen(here ?? source.shape, clip, frame);
+  if (!isOutline(shape)) return;
   const at = { step: source.step.id, shape: source.shape.id };
   const body = {
     clip: clip.id,
     title: source.shape.id,
-    shape: { ...shape, id: source.shape.id },
+    shape: { ...shape, id: source.shape.id, track: "" },
     frame: known?.begin ?? shotFrame(clip, frame),
     kind,
-    by_hand: byHand as never,
+    by_hand: byHand,
     smooth: known?.smooth ?? 0,
     known: known?.file ?? null,
   };
   turn += 1;
   const mine = turn;
   try {
-    const begun = await unwrap(api.POST("/api/tracks/finding", { body }));
+    const begun = await unwrap(api.POST("/api/v1/tracks/finding", { body }));
     useTracking.setState({ finding: { ...begun, ...at } });
     const found = await ended(at, mine);
     if (!found) return;
@@ -130,7 +126,7 @@ function asSeen(shape: Shape, clip: Clip, frame: number): Shape {
 /** Wait until a track is found, or can't be; null once another was begun. */
 async function ended(at: { step: string; shape: string }, mine: number): Promise<Finding | null> {
   for (;;) {
-    const now = await unwrap(api.GET("/api/tracks/finding"));
+    const now = await unwrap(api.GET("/api/v1/tracks/finding"));
     if (mine !== turn) return null;
     if (!now) throw new Error("The server was started again meanwhile: track it once more.");
     useTracking.setState({ finding: { ...now, ...at } });
@@ -155,12 +151,12 @@ function ride(at: { step: string; shape: string }, file: string, followed: Parti
   }));
 }
 
-export const stopFollowing = () => api.POST("/api/tracks/finding/stop");
+export const stopFollowing = () => api.POST("/api/v1/tracks/finding/stop");
 
 /** Have a track smoothed over some frames; resolves to the other track. */
 export async function smoothed(file: string, smooth: number): Promise<Track> {
   const made = await unwrap(
-    api.POST("/api/tracks/{file}/smoothed", { params: { path: { file } }, body: { smooth } }),
+    api.POST("/api/v1/tracks/{file}/smoothed", { params: { path: { file } }, body: { smooth } }),
   );
   await queryClient.invalidateQueries({ queryKey: KEY });
   return made;
@@ -176,8 +172,7 @@ export const handsBut = (track: TrackPlaces, frame: number): Hand[] =>
     .filter((place) => place.by_hand && place.frame !== frame)
     .map(({ frame, matrix }) => ({ frame, matrix }));
 
-export const framesOf = (track: TrackPlaces | undefined): TrackedFrame[] =>
-  (track?.places ?? []) as TrackedFrame[];
+export const framesOf = (track: TrackPlaces | undefined): TrackedFrame[] => track?.places ?? [];
 
 /** A shape that a hand has put where its part is at a frame, from where it was in the first one. */
 interface PutRight {
@@ -194,7 +189,7 @@ interface PutRight {
 export function putRight({ step, own, track, shot, was, now, aspect }: PutRight, done: boolean) {
   useTracking.setState({ hand: { shape: now, frame: shot } });
   if (!done) return;
-  const kind = track.kind as Kind;
+  const { kind } = track;
   const { put } = useTracking.getState();
   const before = put.file === track.file ? put.hands : handsBut(track, shot);
   const matrix = handMatrix(was, now, kind, aspect);

@@ -1,4 +1,5 @@
 import { api, type Look, unwrap } from "../api/client";
+import { listLooks } from "../api/lists";
 import { freshName } from "../model/copies";
 import { notice } from "./notices";
 
@@ -34,11 +35,11 @@ export function keptHere(lookId: number): Unkept | null {
 
 /** Keep an edit of a look that was changed elsewhere meanwhile: as a look of its own. */
 export async function keepBoth(look: Look) {
-  const looks = await unwrap(api.GET("/api/looks"));
+  const looks = await listLooks();
   const taken = looks.map((l) => l.name);
   const name = freshName(`${look.name}, my edit`, taken);
-  const body = { ...look, name } as unknown as undefined;
-  await unwrap(api.POST("/api/looks", { body }));
+  const body = { ...look, name };
+  await unwrap(api.POST("/api/v1/looks", { body }));
   notice(
     "look",
     `${look.name} was changed elsewhere meanwhile: that is shown. Your edit is kept as ${name}.`,

@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import { busyWith } from "../api/busy";
-import { api, type Step, type Values } from "../api/client";
+import { api, type SettingValue, type Step, type Values } from "../api/client";
 import { keyedNames, keysOf, withPlain } from "../model/keyframes";
 import { findStep } from "../model/lookTree";
 import { bench, useBench } from "./bench";
@@ -16,7 +16,10 @@ export const useValues = create<{ known: Known | null }>(() => ({ known: null })
 /** The step as it is at a frame, as far as is known: keys there count at once. */
 export function atFrame(step: Step, frame: number, known = useValues.getState().known): Step {
   const values = known?.step === step.id ? known.values : undefined;
-  const given = { ...values?.settings, ...prefixed(values?.mix) } as Record<string, never>;
+  const given: Record<string, SettingValue | null> = {
+    ...values?.settings,
+    ...prefixed(values?.mix),
+  };
   let shown = step;
   for (const name of keyedNames(step)) {
     const here = keysOf(step, name).find((k) => k.frame === frame);
@@ -59,11 +62,13 @@ async function ask() {
     const body = {
       clip: clip.id,
       frame,
-      look: look as never,
+      look,
       step: step.id,
       looked: [...looked].slice(-2000),
     };
-    const { data } = await api.POST("/api/values", { body }).catch(() => ({ data: undefined }));
+    const { data } = await api
+      .POST("/api/v1/step-values", { body })
+      .catch(() => ({ data: undefined }));
     if (data) useValues.setState({ known: { step: step.id, frame, values: data } });
     if (bench().playing) await new Promise((resolve) => setTimeout(resolve, EVERY_MS));
   }

@@ -160,7 +160,7 @@ export function CurveEditor({ settings, values, counts, tall, mark, onMove }: Pr
 function useLine(points: Points): Points {
   const { data } = useQuery({
     queryKey: ["curve", points],
-    queryFn: () => unwrap(api.POST("/api/curve", { body: { points } })),
+    queryFn: () => unwrap(api.POST("/api/v1/curves", { body: { points } })),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 10_000,

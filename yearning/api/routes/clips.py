@@ -9,7 +9,11 @@ from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse, Response
 
+from yearning.api.addresses import V1
+from yearning.api.attachments import answers
 from yearning.api.dependencies import CurrentProject, Preview
+from yearning.api.paging import CurrentPage
+from yearning.api.problem_kinds import NO_ROOM
 from yearning.api.problems import Refused, problems
 from yearning.api.schemas.clips import ClipOut, ReadingIn
 from yearning.api.uploads import BINARY_BODY, save_body
@@ -35,13 +39,13 @@ IMMUTABLE = {"Cache-Control": "private, max-age=31536000, immutable"}
 EXACT_STRIP_FRAMES = 1000
 """Clips up to this long have the frame itself in their filmstrip."""
 
-router = APIRouter(prefix="/api/clips", tags=["clips"])
+router = APIRouter(prefix=f"{V1}/clips", tags=["clips"])
 
 
 @router.get("")
-def clips(project: CurrentProject) -> list[ClipOut]:
-    """All clips."""
-    return [ClipOut.of(clip) for clip in project.clips.all()]
+def list_clips(project: CurrentProject, page: CurrentPage) -> list[ClipOut]:
+    """The clips, in the order they came."""
+    return [ClipOut.of(clip) for clip in page.of(project.clips.all(page.part))]
 
 
 @router.post("", status_code=201, openapi_extra=BINARY_BODY)
@@ -63,7 +67,7 @@ async def add_clip(project: CurrentProject, request: Request, name: str) -> Clip
         return ClipOut.of(await run_in_threadpool(take_in))
     except OSError as error:
         reason = error.strerror or str(error)
-        raise Refused(507, "No room", f"{name}: could not be kept: {reason}") from None
+        raise Refused(NO_ROOM, f"{name}: could not be kept: {reason}") from None
     finally:
         file.unlink(missing_ok=True)
         shutil.rmtree(stills, ignore_errors=True)
@@ -75,8 +79,26 @@ def _title(name: str) -> str:
     return re.sub(r"[-_.]+", " ", stem).strip() or name
 
 
+@router.get("/{clip_id}")
+def read_clip(project: CurrentProject, clip_id: int) -> ClipOut:
+    """One clip."""
+    return ClipOut.of(project.clips.get(clip_id))
+
+
+@router.delete("/{clip_id}", status_code=204)
+def delete_clip(project: CurrentProject, clip_id: int) -> None:
+    """Take a clip out of the project; its renders stay, and `restore` brings it back."""
+    project.clips.delete(clip_id)
+
+
+@router.post("/{clip_id}/restore")
+def restore_clip(project: CurrentProject, clip_id: int) -> ClipOut:
+    """Bring a deleted clip back as it was."""
+    return ClipOut.of(project.clips.restore(clip_id))
+
+
 @router.put("/{clip_id}/reading", responses=problems(410))
-def read_clip(project: CurrentProject, clip_id: int, wanted: ReadingIn) -> ClipOut:
+def replace_reading(project: CurrentProject, clip_id: int, wanted: ReadingIn) -> ClipOut:
     """Say how a clip is to be read where its tags are wrong; what is left out is as tagged."""
     clip = project.clips.get(clip_id)
     project.clips.check(clip)
@@ -86,8 +108,12 @@ def read_clip(project: CurrentProject, clip_id: int, wanted: ReadingIn) -> ClipO
     return ClipOut.of(project.clips.read(clip_id, reading.as_json(), probe))
 
 
-@router.get("/{clip_id}/filmstrip", response_class=Response, responses=problems(410))
-def filmstrip(project: CurrentProject, clip_id: int, count: int = 16) -> Response:
+@router.get(
+    "/{clip_id}/filmstrip",
+    response_class=Response,
+    responses=answers("image/jpeg") | problems(410),
+)
+def read_filmstrip(project: CurrentProject, clip_id: int, count: int = 16) -> Response:
     """Frames spread over the clip, side by side in one JPEG, each 54 lines high."""
     clip = project.clips.get(clip_id)
     project.clips.check(clip)
@@ -121,9 +147,9 @@ def _strip_frame(footage: OpenClip, frame: int) -> int:
 @router.get(
     "/{clip_id}/sound",
     response_class=FileResponse,
-    responses=problems(410),
+    responses=answers("audio/webm") | problems(410),
 )
-def sound(preview: Preview, clip_id: int) -> FileResponse:
+def read_sound(preview: Preview, clip_id: int) -> FileResponse:
     """The clip's sound as Opus in WebM, for play; its time 0 is that of frame 0."""
     clip = preview.project.clips.get(clip_id)
     footage = preview.footage(clip)

@@ -1,50 +1,60 @@
 """Looks: revisions that undo and redo, and look files in and out."""
 
 import json
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Path, Query, Request
 from fastapi.responses import Response
 
+from yearning.api.addresses import V1
 from yearning.api.attachments import attachment, file_stem
 from yearning.api.dependencies import CurrentProject
+from yearning.api.paging import CurrentPage
 from yearning.api.problems import problems
+from yearning.api.schemas.look_document import COMPONENT
 from yearning.api.schemas.looks import CheckedLook, LookChange, LookOut, Snapshot, SnapshotIn
 from yearning.core.errors import LookError
 from yearning.core.look.document import look_from_json, parse_look
 from yearning.core.look.upgrades import changed_pictures, upgraded
+from yearning.store.errors import NotThere
 
 MAX_SNAPSHOTS = 24
+
+LOOK_FILE: dict[int | str, dict[str, Any]] = {
+    200: {"content": {"application/json": {"schema": {COMPONENT: "Look"}}}}
+}
+LOOK_BODY = {
+    "requestBody": {
+        "required": True,
+        "content": {"application/json": {"schema": {COMPONENT: "LookInput"}}},
+    }
+}
 
 Revision = Annotated[int | None, Query(description="Which the page shows.")]
 SnapshotId = Annotated[str, Path(min_length=1, max_length=64)]
 
-router = APIRouter(prefix="/api/looks", tags=["looks"])
+router = APIRouter(prefix=f"{V1}/looks", tags=["looks"])
 
 
 @router.get("")
-def looks(project: CurrentProject) -> list[LookOut]:
-    """All looks, the last changed first."""
-    return [LookOut.of(current) for current in project.looks.all()]
+def list_looks(project: CurrentProject, page: CurrentPage) -> list[LookOut]:
+    """The looks, the last changed first."""
+    return [LookOut.of(current) for current in page.of(project.looks.all(page.part))]
 
 
 @router.post(
     "",
     status_code=201,
-    openapi_extra={
-        "requestBody": {"required": True, "content": {"application/json": {"schema": {}}}}
-    },
+    openapi_extra=LOOK_BODY,
 )
-async def new_look(project: CurrentProject, request: Request) -> LookOut:
+async def add_look(project: CurrentProject, request: Request) -> LookOut:
     """A new look from a look file."""
     return LookOut.of(project.looks.new(look_from_json(await request.body())))
 
 
 @router.post(
     "/check",
-    openapi_extra={
-        "requestBody": {"required": True, "content": {"application/json": {"schema": {}}}}
-    },
+    openapi_extra=LOOK_BODY,
 )
 async def check_look(request: Request) -> CheckedLook:
     """A look file as it is understood here, every setting in it; nothing is kept."""
@@ -54,7 +64,7 @@ async def check_look(request: Request) -> CheckedLook:
 
 
 @router.get("/{look_id}")
-def look(project: CurrentProject, look_id: int) -> LookOut:
+def read_look(project: CurrentProject, look_id: int) -> LookOut:
     """A look as it is now."""
     return LookOut.of(project.looks.get(look_id))
 
@@ -78,13 +88,13 @@ def restore_look(project: CurrentProject, look_id: int) -> LookOut:
 
 
 @router.post("/{look_id}/undo", responses=problems(409))
-def undo(project: CurrentProject, look_id: int, revision: Revision = None) -> LookOut:
+def undo_look(project: CurrentProject, look_id: int, revision: Revision = None) -> LookOut:
     """The revision before; 409 when another is current than the one that is given."""
     return LookOut.of(project.looks.undo(look_id, revision))
 
 
 @router.post("/{look_id}/redo", responses=problems(409))
-def redo(project: CurrentProject, look_id: int, revision: Revision = None) -> LookOut:
+def redo_look(project: CurrentProject, look_id: int, revision: Revision = None) -> LookOut:
     """The revision after; 409 when another is current than the one that is given."""
     return LookOut.of(project.looks.redo(look_id, revision))
 
@@ -94,11 +104,20 @@ def _snapshots_name(look_id: int) -> str:
 
 
 @router.get("/{look_id}/snapshots")
-def snapshots(project: CurrentProject, look_id: int) -> list[Snapshot]:
+def list_snapshots(project: CurrentProject, look_id: int) -> list[Snapshot]:
     """The states of a look that are kept, in the order they were kept in."""
     project.looks.get(look_id)
     kept = project.setting(_snapshots_name(look_id)).get("kept", [])
     return [Snapshot(**{**snapshot, "look": upgraded(snapshot["look"])}) for snapshot in kept]
+
+
+@router.get("/{look_id}/snapshots/{snapshot_id}")
+def read_snapshot(project: CurrentProject, look_id: int, snapshot_id: SnapshotId) -> Snapshot:
+    """One state of a look that is kept."""
+    found = [one for one in list_snapshots(project, look_id) if one.id == snapshot_id]
+    if not found:
+        raise NotThere(f"look {look_id} has no snapshot {snapshot_id}")
+    return found[0]
 
 
 @router.put("/{look_id}/snapshots/{snapshot_id}")
@@ -107,8 +126,8 @@ def keep_snapshot(
 ) -> Snapshot:
     """Keep a state of a look, beside those that are kept already."""
     project.looks.get(look_id)
-    parse_look(kept.look)
-    snapshot = Snapshot(id=snapshot_id, **kept.model_dump())
+    look = parse_look(kept.look).model_dump(mode="json")
+    snapshot = Snapshot(id=snapshot_id, name=kept.name, look=look)
     with project.changing_setting(_snapshots_name(look_id)) as value:
         others = [one for one in value.get("kept", []) if one["id"] != snapshot_id]
         if len(others) >= MAX_SNAPSHOTS:
@@ -118,15 +137,15 @@ def keep_snapshot(
 
 
 @router.delete("/{look_id}/snapshots/{snapshot_id}", status_code=204)
-def drop_snapshot(project: CurrentProject, look_id: int, snapshot_id: SnapshotId) -> None:
+def delete_snapshot(project: CurrentProject, look_id: int, snapshot_id: SnapshotId) -> None:
     """Let a kept state of a look go; the others stay."""
     project.looks.get(look_id)
     with project.changing_setting(_snapshots_name(look_id)) as value:
         value["kept"] = [one for one in value.get("kept", []) if one["id"] != snapshot_id]
 
 
-@router.get("/{look_id}/file", response_class=Response)
-def look_file(project: CurrentProject, look_id: int) -> Response:
+@router.get("/{look_id}/file", response_class=Response, responses=LOOK_FILE)
+def read_look_file(project: CurrentProject, look_id: int) -> Response:
     """The look as a file, to keep or to send."""
     look = project.looks.get(look_id).look
     return Response(

@@ -3,6 +3,7 @@
 import numpy as np
 from fastapi import APIRouter
 
+from yearning.api.addresses import V1
 from yearning.api.dependencies import Preview
 from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.marks import MarkOut, MarksRequest
@@ -12,11 +13,11 @@ from yearning.core.look.document import parse_look, walk_steps
 from yearning.core.picture import Size
 from yearning.core.treatment.capabilities import DrawsMarks, WarpsFrame
 
-router = APIRouter(prefix="/api", tags=["marks"], responses=OF_CLIP)
+router = APIRouter(prefix=V1, tags=["marks"], responses=OF_CLIP)
 
 
 @router.post("/marks")
-def marks(preview: Preview, ask: MarksRequest) -> list[MarkOut]:
+def find_marks(preview: Preview, ask: MarksRequest) -> list[MarkOut]:
     """The marks of a step at a frame but those that are taken out, where the result shows them."""
     full_size = preview.footage(preview.project.clips.get(ask.clip)).size
     look = parse_look(ask.look)

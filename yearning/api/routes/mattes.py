@@ -4,8 +4,11 @@ import numpy as np
 from fastapi import APIRouter
 from fastapi.responses import Response
 
+from yearning.api.addresses import V1
+from yearning.api.attachments import answers
 from yearning.api.dependencies import AssetFile, CurrentProject, Mattes, Preview
 from yearning.api.preview import preview_size
+from yearning.api.problem_kinds import NOT_SUITED, OUT_OF_RANGE
 from yearning.api.problems import OF_CLIP, Refused, problems
 from yearning.api.schemas.mattes import (
     Draft,
@@ -22,7 +25,7 @@ from yearning.core.picture import Picture, Plane
 from yearning.media.plates.lifted import read_lifted
 from yearning.media.stills.stills import jpeg
 
-router = APIRouter(prefix="/api/mattes", tags=["mattes"])
+router = APIRouter(prefix=f"{V1}/mattes", tags=["mattes"])
 
 DIM = np.float32(0.3)
 """Light of what is not lifted out."""
@@ -34,32 +37,35 @@ def find_matte(project: CurrentProject, finder: Mattes, ask: LiftRequest) -> Pro
     clip = project.clips.get(ask.clip)
     if not _say_what(ask.strokes):
         raise Refused(
-            422,
-            "Nothing to lift out",
+            NOT_SUITED,
             "no stroke says what is to be lifted out: draw one on it, or around it",
         )
     strokes = Strokes(strokes=tuple(ask.strokes))
     try:
         found = finder.find(clip, ask.title, strokes, ask.known)
     except ValueError as error:
-        raise Refused(422, "Beyond the clip", str(error)) from None
+        raise Refused(OUT_OF_RANGE, str(error)) from None
     return ProgressOut.model_validate(found)
 
 
 @router.get("/finding")
-def matte_finding(finder: Mattes) -> ProgressOut | None:
+def read_matte_finding(finder: Mattes) -> ProgressOut | None:
     """The matte that is being found or was found last, and how far it is."""
     return None if finder.status is None else ProgressOut.model_validate(finder.status)
 
 
 @router.post("/finding/stop", status_code=204)
-def stop_matte(finder: Mattes) -> None:
+def stop_matte_finding(finder: Mattes) -> None:
     """Stop finding a matte; asked for again, it goes on from there."""
     finder.stop()
 
 
-@router.post("/glimpse", response_class=Response, responses=OF_CLIP | problems(409))
-def glimpse(preview: Preview, finder: Mattes, ask: GlimpseRequest) -> Response:
+@router.post(
+    "/previews",
+    response_class=Response,
+    responses=answers("image/jpeg") | OF_CLIP | problems(409),
+)
+def preview_matte(preview: Preview, finder: Mattes, ask: GlimpseRequest) -> Response:
     """A frame of the footage as JPEG; what is not lifted out of it is grey and dim."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
     clip = preview.project.clips.get(ask.clip)
@@ -76,25 +82,25 @@ def glimpse(preview: Preview, finder: Mattes, ask: GlimpseRequest) -> Response:
             try:
                 matte = finder.glimpse(clip, footage, strokes, ask.known, frame, size)
             except ValueError as error:
-                raise Refused(422, "Beyond the clip", str(error)) from None
+                raise Refused(OUT_OF_RANGE, str(error)) from None
     return Response(jpeg(_dimmed(picture, matte)), media_type="image/jpeg")
 
 
-@router.get("/draft")
-def draft(project: CurrentProject, clip: int, step: str, shape: str) -> DraftOut:
+@router.get("/drafts")
+def read_draft(project: CurrentProject, clip: int, step: str, shape: str) -> DraftOut:
     """The strokes drawn for a shape on a clip, as they were left; none where there were none."""
     return DraftOut.model_validate(project.setting(_draft_name(clip, step, shape)))
 
 
-@router.put("/draft", status_code=204)
-def leave_draft(project: CurrentProject, drawn: Draft) -> None:
+@router.put("/drafts", status_code=204)
+def keep_draft(project: CurrentProject, drawn: Draft) -> None:
     """Keep the strokes that are drawn for a shape on a clip."""
     kept = drawn.model_dump(mode="json", include={"strokes", "known"})
     project.set_setting(_draft_name(drawn.clip, drawn.step, drawn.shape), kept)
 
 
 @router.get("/{file}/strokes")
-def strokes_of(project: CurrentProject, path: AssetFile) -> LiftedOut | None:
+def read_strokes(project: CurrentProject, path: AssetFile) -> LiftedOut | None:
     """What a plate was lifted out by; nothing where it was not."""
     lifted = read_lifted(path)
     if lifted is None:

@@ -6,6 +6,7 @@ from dataclasses import replace
 from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
 
+from yearning.api.addresses import V1
 from yearning.api.dependencies import CurrentProject, Preview
 from yearning.api.preview import number_after
 from yearning.api.problems import OF_CLIP
@@ -26,7 +27,7 @@ LINES = 270
 LINES_MEDIA_TYPE = "application/x-ndjson"
 FRAMES_BETWEEN_LINES = 8
 
-router = APIRouter(prefix="/api", tags=["readings"], responses=OF_CLIP)
+router = APIRouter(prefix=V1, tags=["readings"], responses=OF_CLIP)
 
 
 def _line(measured: Measured) -> str:
@@ -34,11 +35,11 @@ def _line(measured: Measured) -> str:
 
 
 @router.post(
-    "/measure",
+    "/fits",
     response_class=StreamingResponse,
     responses={200: {"content": {LINES_MEDIA_TYPE: {}}, "model": Measured}},
 )
-def measure(preview: Preview, ask: MeasureRequest) -> StreamingResponse:
+def fit_treatment(preview: Preview, ask: MeasureRequest) -> StreamingResponse:
     """Settings that suit the clip, from frames spread over it; a `Measured` a line."""
     treatment = TREATMENTS.get(ask.treatment)
     if treatment is None or not issubclass(treatment, FitsClip):
@@ -76,7 +77,7 @@ def measure(preview: Preview, ask: MeasureRequest) -> StreamingResponse:
 @router.post(
     "/clips/{clip_id}/light",
     response_class=StreamingResponse,
-    responses={200: {"content": {LINES_MEDIA_TYPE: {}}}},
+    responses={200: {"content": {LINES_MEDIA_TYPE: {}}, "model": Measured}},
 )
 def measure_clip_light(project: CurrentProject, clip_id: int) -> StreamingResponse:
     """Measure a clip's light, so that its exposure can be evened at once; a `Measured` a line."""

@@ -6,9 +6,10 @@ from pathlib import Path
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
+from yearning.api.addresses import V1
 from yearning.api.dependencies import Preview
 
-router = APIRouter(prefix="/api/memory", tags=["project"])
+router = APIRouter(prefix=f"{V1}/memory", tags=["project"])
 
 
 class MemoryOut(BaseModel):
@@ -20,7 +21,7 @@ class MemoryOut(BaseModel):
 
 
 @router.get("")
-def memory(preview: Preview) -> MemoryOut:
+def read_memory(preview: Preview) -> MemoryOut:
     """How much is kept, of how much, and what the server takes in all."""
     pages = int(Path("/proc/self/statm").read_text().split()[1])  # resident: proc(5)
     return MemoryOut(

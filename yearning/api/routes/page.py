@@ -2,22 +2,23 @@
 
 from fastapi import APIRouter
 
+from yearning.api.addresses import V1
 from yearning.api.dependencies import CurrentProject
 from yearning.api.schemas.page import PageMemory
 
 NAME = "page"
 
-router = APIRouter(prefix="/api/page", tags=["project"])
+router = APIRouter(prefix=f"{V1}/page", tags=["project"])
 
 
 @router.get("")
-def page(project: CurrentProject) -> PageMemory:
+def read_page(project: CurrentProject) -> PageMemory:
     """How the page was left; as it is made where it never was."""
     return PageMemory.model_validate(project.setting(NAME))
 
 
 @router.put("")
-def leave_page(project: CurrentProject, memory: PageMemory) -> PageMemory:
+def keep_page(project: CurrentProject, memory: PageMemory) -> PageMemory:
     """Keep how the page is now."""
     project.set_setting(NAME, memory.model_dump(mode="json"))
     return memory

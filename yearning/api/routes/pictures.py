@@ -1,15 +1,19 @@
 """Pictures: a look at a frame, after any step, at any size."""
 
 import base64
+from typing import Annotated, Literal
 
 import numpy as np
-from fastapi import APIRouter
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
+from yearning.api.addresses import V1
+from yearning.api.attachments import answers
 from yearning.api.dependencies import Preview
+from yearning.api.etags import KNOWN, entity_tag, tagged
 from yearning.api.preview import number_after, preview_size
 from yearning.api.problems import OF_CLIP, problems
-from yearning.api.schemas.pictures import Crop, PathOut, PathRequest, PictureRequest
+from yearning.api.schemas.pictures import After, Height, PathOut, ShownRequest, SizedRequest, Window
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.step_weight import step_weight
 from yearning.core.image.filters import area_resized
@@ -22,11 +26,11 @@ from yearning.media.stills.stills import jpeg, png
 THUMBNAIL_LINES = 108
 THUMBNAIL_QUALITY = 88
 
-router = APIRouter(prefix="/api", tags=["pictures"], responses=OF_CLIP | problems(409))
+router = APIRouter(prefix=V1, tags=["pictures"], responses=OF_CLIP | problems(409))
 
 
-@router.post("/pictures", response_class=Response)
-def picture(preview: Preview, ask: PictureRequest) -> Response:
+@router.post("/pictures", response_class=Response, responses=answers("image/jpeg", "image/png"))
+def make_picture(preview: Preview, ask: ShownRequest) -> Response:
     """One picture at a size: JPEG of all of it, PNG of a window of it."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
     look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
@@ -47,7 +51,39 @@ def picture(preview: Preview, ask: PictureRequest) -> Response:
     return Response(jpeg(result), media_type="image/jpeg")
 
 
-def _requested(evaluator: Evaluator, ask: PictureRequest) -> Picture:
+@router.get(
+    "/looks/{look_id}/pictures/{clip_id}/{frame}",
+    response_class=Response,
+    responses=answers("image/jpeg", "image/png") | KNOWN,
+)
+def read_picture(
+    request: Request,
+    preview: Preview,
+    look_id: int,
+    clip_id: int,
+    frame: int,
+    after: Annotated[After, Query()] = None,
+    height: Annotated[Height, Query()] = 540,
+    file: Literal["jpeg", "png"] = "jpeg",
+) -> Response:
+    """One of the project's looks on a clip at a frame, as it is now; 304 where it is known."""
+    look = preview.project.looks.get(look_id).look
+    footage = preview.footage(preview.project.clips.get(clip_id))
+    evaluator = preview.evaluator(look, footage, height)
+    number = number_after(evaluator, after)
+    if not 0 <= frame < footage.frames:
+        raise IndexError(f"frame {frame} is out of range; the clip has 0 to {footage.frames - 1}")
+
+    def made() -> bytes:
+        with preview.computing:
+            picture = evaluator.picture_of(frame, number)
+        return png(picture) if file == "png" else jpeg(picture)
+
+    tag = entity_tag(preview.assets_mark, evaluator.cache_key(frame, number), file)
+    return tagged(request, tag, f"image/{file}", made)
+
+
+def _requested(evaluator: Evaluator, ask: ShownRequest) -> Picture:
     """The picture, its warnings, or where a step shows, or its layer."""
     number = number_after(evaluator, ask.after)
     if ask.show == "layer":
@@ -66,7 +102,7 @@ def _requested(evaluator: Evaluator, ask: PictureRequest) -> Picture:
     return result
 
 
-def _base(evaluator: Evaluator, ask: PictureRequest) -> Picture:
+def _base(evaluator: Evaluator, ask: ShownRequest) -> Picture:
     """What a change is seen against: another look, another frame, or the same after a step."""
     if ask.base_frame is not None:
         return evaluator.picture_of(ask.base_frame, number_after(evaluator, ask.after))
@@ -75,8 +111,8 @@ def _base(evaluator: Evaluator, ask: PictureRequest) -> Picture:
     return evaluator.picture_of(ask.frame, number_after(evaluator, ask.base or AS_SHOT))
 
 
-@router.post("/path")
-def path_pictures(preview: Preview, ask: PathRequest) -> PathOut:
+@router.post("/path-pictures")
+def make_path_pictures(preview: Preview, ask: SizedRequest) -> PathOut:
     """Small pictures after every step, from the same evaluation as the large one."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
     look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
@@ -96,7 +132,7 @@ def path_pictures(preview: Preview, ask: PathRequest) -> PathOut:
     return PathOut(footage=steps.pop(AS_SHOT), steps=steps)
 
 
-def _window(picture: Picture, crop: Crop) -> tuple[slice, slice]:
+def _window(picture: Picture, crop: Window) -> tuple[slice, slice]:
     """Rows and columns of a crop, kept inside the picture."""
     size = size_of(picture)
     width, height = min(crop.width, size.width), min(crop.height, size.height)

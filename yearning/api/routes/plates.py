@@ -3,16 +3,24 @@
 import os
 import shutil
 import tempfile
+from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
+from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Depends, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
+from yearning.api.addresses import V1
+from yearning.api.asset_files import delete_asset, restore_asset
+from yearning.api.attachments import answers
 from yearning.api.dependencies import AssetFile, CurrentProject, Preview
+from yearning.api.etags import KNOWN, entity_tag, tagged
+from yearning.api.paging import CurrentPage
 from yearning.api.preview import PlateMaking, PreviewService
+from yearning.api.problem_kinds import NOT_NOW, STOPPED
 from yearning.api.problems import Refused, problems
 from yearning.api.schemas.plates import (
     KindOut,
@@ -36,32 +44,44 @@ from yearning.media.plates.plates import OpenPlate
 from yearning.media.sandbox import check_plate_sandboxed
 from yearning.media.stills.stills import jpeg
 from yearning.store.assets import keep, title_of
+from yearning.store.errors import NotThere
 
 MAX_BYTES = 4 << 30
 STRIP_LINES = 54
 BINS = 64
 
-router = APIRouter(prefix="/api/plates", tags=["plates"])
+router = APIRouter(prefix=f"{V1}/plates", tags=["plates"])
 
 
 @router.get("")
-def plates(project: CurrentProject) -> list[PlateOut]:
+def list_plates(project: CurrentProject, page: CurrentPage) -> list[PlateOut]:
     """The plates of the project; one that can't be read any more is left out."""
-    folder = project.assets
     found = []
-    for path in sorted(folder.iterdir()):
-        others = (*TABLE_READERS, TRACK_SUFFIX)
-        if path.suffix in others or path.name.startswith(".") or not path.is_file():
-            continue
-        try:
+    for path in sorted(filter(_is_plate, project.assets.iterdir())):
+        with suppress(MediaError):
             found.append(_described(path))
-        except MediaError:
-            continue
-    return found
+    return page.of_all(found)
+
+
+def _is_named_as_plate(path: Path) -> bool:
+    return path.suffix not in (*TABLE_READERS, TRACK_SUFFIX) and not path.name.startswith(".")
+
+
+def _is_plate(path: Path) -> bool:
+    return _is_named_as_plate(path) and path.is_file()
+
+
+def _plate_file(path: AssetFile) -> Path:
+    if not _is_plate(path):
+        raise NotThere(f"{path.name} is no plate")
+    return path
+
+
+PlateFile = Annotated[Path, Depends(_plate_file)]
 
 
 @router.get("/kinds")
-def kinds() -> list[KindOut]:
+def list_plate_kinds() -> list[KindOut]:
     """What can be made by those who have no plates."""
     return [
         KindOut(kind=kind, summary=plate.summary, shuffles=plate.shuffles)
@@ -78,18 +98,18 @@ async def add_plate(preview: Preview, request: Request, name: str) -> PlateOut:
         return await run_in_threadpool(_take_in, place, preview, place.stem)
 
 
-@router.post("/made", status_code=201, responses=problems(409))
-def make_plate(preview: Preview, ask: MadeRequest) -> PlateOut:
-    """Compute a plate; `GET /api/plates/making` says how far it is, meanwhile."""
+@router.post("/generated", status_code=201, responses=problems(409))
+def generate_plate(preview: Preview, ask: MadeRequest) -> PlateOut:
+    """Compute a plate; `GET /api/v1/plates/generation` says how far it is, meanwhile."""
     ending = plate_suffix(ask.kind)
     if preview.making is not None:
-        raise Refused(409, "Not now", f"{preview.making.kind} is being made; wait, or stop it")
+        raise Refused(NOT_NOW, f"{preview.making.kind} is being made; wait, or stop it")
     making = preview.making = PlateMaking(ask.kind)
 
     def on_frame(done: int, total: int) -> None:
         making.done, making.total = done, total
         if making.stopped:
-            raise Refused(409, "Stopped", f"making {ask.kind} was stopped; nothing of it is kept")
+            raise Refused(STOPPED, f"making {ask.kind} was stopped; nothing of it is kept")
 
     try:
         with tempfile.TemporaryDirectory(dir=preview.project.assets) as folder:
@@ -100,22 +120,22 @@ def make_plate(preview: Preview, ask: MadeRequest) -> PlateOut:
         preview.making = None
 
 
-@router.get("/making")
-def plate_making(preview: Preview) -> MakingOut | None:
+@router.get("/generation")
+def read_plate_generation(preview: Preview) -> MakingOut | None:
     """The plate that is being computed, and how far it is."""
     now = preview.making
     return None if now is None else MakingOut(kind=now.kind, done=now.done, total=now.total)
 
 
-@router.post("/making/stop", status_code=204)
-def stop_making(preview: Preview) -> None:
+@router.post("/generation/stop", status_code=204)
+def stop_plate_generation(preview: Preview) -> None:
     """Stop computing a plate, if one is being computed."""
     if preview.making is not None:
         preview.making.stopped = True
 
 
-@router.post("/of-clip/{clip_id}", status_code=201, responses=problems(410))
-def plate_of_clip(preview: Preview, clip_id: int) -> PlateOut:
+@router.post("/of-clips/{clip_id}", status_code=201, responses=problems(410))
+def add_plate_of_clip(preview: Preview, clip_id: int) -> PlateOut:
     """Have a clip as a plate too: for a double exposure."""
     clip = preview.project.clips.get(clip_id)
     preview.project.clips.check(clip)
@@ -132,9 +152,35 @@ def plate_of_clip(preview: Preview, clip_id: int) -> PlateOut:
         return _take_in(place, preview, clip.name, known=True)
 
 
-@router.get("/{file}/strip", response_class=Response)
-def strip(path: AssetFile, count: int = 16) -> Response:
+@router.get("/{file}")
+def read_plate(path: PlateFile) -> PlateOut:
+    """One plate."""
+    return _described(path)
+
+
+@router.delete("/{file}", status_code=204, responses=problems(409))
+def delete_plate(preview: Preview, path: PlateFile) -> None:
+    """Take a plate out of the project; `restore` brings it back. 409 while a look has it."""
+    delete_asset(preview.project, path)
+    preview.forget_pictures()
+
+
+@router.post("/{file}/restore")
+def restore_plate(preview: Preview, file: str) -> PlateOut:
+    """Bring a deleted plate back."""
+    kept = restore_asset(preview.project, file, _is_named_as_plate)
+    preview.forget_pictures()
+    return _described(kept)
+
+
+@router.get("/{file}/strip", response_class=Response, responses=answers("image/jpeg") | KNOWN)
+def read_plate_strip(request: Request, path: AssetFile, count: int = 16) -> Response:
     """Frames spread over the plate, side by side in one JPEG."""
+    tag = entity_tag(path.name, path.stat().st_mtime_ns, count)
+    return tagged(request, tag, "image/jpeg", lambda: _strip(path, count))
+
+
+def _strip(path: Path, count: int) -> bytes:
     plate = open_plate(path)
     count = min(max(count, 1), 64, plate.frames)
     size = plate.size.with_height(min(STRIP_LINES, plate.size.height))
@@ -146,11 +192,11 @@ def strip(path: AssetFile, count: int = 16) -> Response:
         if matte is not None:  # clear parts are the wall's grey
             seen = seen * matte + np.float32(0.36) * (1 - matte)
         row[:, :, i * size.width : (i + 1) * size.width] = seen
-    return Response(jpeg(row, 85), media_type="image/jpeg", headers={"Cache-Control": "no-cache"})
+    return jpeg(row, 85)
 
 
-@router.post("/used")
-def used(project: CurrentProject, ask: UsedRequest) -> UsedOut:
+@router.post("/uses")
+def measure_plate_use(project: CurrentProject, ask: UsedRequest) -> UsedOut:
     """How much of a step's plate is used, and why nothing of it is seen where that is so."""
     (step,) = parse_look({"format": "yearning-look/2", "steps": [ask.step]}).steps
     settings = step.settings

@@ -16,10 +16,11 @@ from typing import Any, NamedTuple
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
 
+from yearning.api.addresses import V1
 from yearning.api.body_limits import MAX_BYTES, MAX_DEPTH, depth_of
 from yearning.api.dependencies import Preview
 from yearning.api.preview import PreviewService, number_after
-from yearning.api.schemas.play import Shown, Start
+from yearning.api.schemas.play import PlayRequest, Shown
 from yearning.core.engine.evaluator import Cancelled, Evaluator, Keep
 from yearning.core.errors import LookError, TreatmentError
 from yearning.core.look.document import Look, parse_look
@@ -61,7 +62,7 @@ class Session:
         self._reading = asyncio.Lock()
         self._evaluating = asyncio.Lock()
 
-    async def start(self, ask: Start, *, ahead: bool = False) -> None:
+    async def start(self, ask: PlayRequest, *, ahead: bool = False) -> None:
         """Play from a frame on, round and round, until `stop`.
 
         Args:
@@ -99,7 +100,7 @@ class Session:
         self._due = due
         self._room.release()
 
-    def _work(self, look: Look, footage: OpenClip, ask: Start, keep: Keep) -> "_Work":
+    def _work(self, look: Look, footage: OpenClip, ask: PlayRequest, keep: Keep) -> "_Work":
         evaluator = self._preview.evaluator(
             look, footage, ask.height, keep=keep, is_cancelled=lambda: self._stopped
         )
@@ -124,7 +125,7 @@ class Session:
         except RuntimeError as error:
             raise WebSocketDisconnect from error
 
-    async def _make_ahead(self, work: "_Work", frames: int, ask: Start) -> None:
+    async def _make_ahead(self, work: "_Work", frames: int, ask: PlayRequest) -> None:
         """Make frames one by one, and say so; whatever else is computed goes first."""
         with contextlib.suppress(Cancelled, *ENDS_PLAY, WebSocketDisconnect):
             for n in range(min(ask.count(frames), MADE_AHEAD)):
@@ -133,7 +134,7 @@ class Session:
                     await self._frame(work, frame, self._preview.computing)
                     await self._send_held_frames([frame])
 
-    async def _play(self, work: "_Work", frames: int, ask: Start) -> None:
+    async def _play(self, work: "_Work", frames: int, ask: PlayRequest) -> None:
         following = 0
         coming: deque[tuple[int, asyncio.Task[bytes]]] = deque()
         try:
@@ -219,7 +220,7 @@ class _Work(NamedTuple):
         return seen, compared
 
 
-@router.websocket("/api/play")
+@router.websocket(f"{V1}/play")
 async def play(socket: WebSocket, preview: Preview) -> None:
     """The client sends `start`, `shown` and `stop`; frames come as JPEGs after a number.
 
@@ -235,7 +236,9 @@ async def play(socket: WebSocket, preview: Preview) -> None:
                 message = await _received(socket)
                 match message.get("type"):
                     case "start" | "ahead" as way:
-                        await session.start(Start.model_validate(message), ahead=way == "ahead")
+                        await session.start(
+                            PlayRequest.model_validate(message), ahead=way == "ahead"
+                        )
                     case "shown":
                         session.shown(Shown.model_validate(message).due)
                     case "stop":

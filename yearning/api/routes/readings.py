@@ -6,16 +6,17 @@ import numpy as np
 from fastapi import APIRouter
 from numpy.typing import NDArray
 
+from yearning.api.addresses import V1
 from yearning.api.dependencies import Preview
 from yearning.api.preview import PreviewService, number_after
 from yearning.api.problems import OF_CLIP, problems
+from yearning.api.schemas.pictures import PictureRequest
 from yearning.api.schemas.readings import (
     Drawing,
     ReadingsOut,
-    ReadingsRequest,
+    SampleRequest,
     TargetOut,
     ValueOut,
-    ValueRequest,
 )
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.histogram import histogram
@@ -24,11 +25,11 @@ from yearning.core.measure import scopes
 
 COLUMNS, LEVELS, SIDE, BINS = 264, 121, 121, 128
 
-router = APIRouter(prefix="/api", tags=["readings"], responses=OF_CLIP | problems(409))
+router = APIRouter(prefix=V1, tags=["readings"], responses=OF_CLIP | problems(409))
 
 
 @router.post("/readings")
-def readings(preview: Preview, ask: ReadingsRequest) -> ReadingsOut:
+def measure_readings(preview: Preview, ask: PictureRequest) -> ReadingsOut:
     """Waveform, parade, vectorscope and histogram of what crops leave, and what is beyond.
 
     What is beyond is counted between bars.
@@ -60,8 +61,8 @@ def readings(preview: Preview, ask: ReadingsRequest) -> ReadingsOut:
     )
 
 
-@router.post("/value")
-def value(preview: Preview, ask: ValueRequest) -> ValueOut:
+@router.post("/samples")
+def sample_picture(preview: Preview, ask: SampleRequest) -> ValueOut:
     """What a place of a picture holds."""
     with preview.computing:
         evaluator, number = _asked(preview, ask)
@@ -69,7 +70,7 @@ def value(preview: Preview, ask: ValueRequest) -> ValueOut:
     return ValueOut(**scopes.sample_at(picture, ask.at.x, ask.at.y)._asdict())
 
 
-def _asked(preview: PreviewService, ask: ReadingsRequest) -> tuple[Evaluator, int]:
+def _asked(preview: PreviewService, ask: PictureRequest) -> tuple[Evaluator, int]:
     """The evaluator of the look that is asked about, and the number of the picture."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
     look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))

@@ -8,8 +8,11 @@ from typing import Literal
 from fastapi import APIRouter, Request
 from fastapi.responses import FileResponse, Response, StreamingResponse
 
-from yearning.api.attachments import attachment
+from yearning.api.addresses import V1
+from yearning.api.attachments import answers, attachment
 from yearning.api.dependencies import CurrentProject, Preview, Renders
+from yearning.api.paging import CurrentPage
+from yearning.api.problem_kinds import GONE, NOT_NOW, NOT_THERE
 from yearning.api.problems import OF_CLIP, Refused, problems
 from yearning.api.schemas.renders import FarmOut, RenderOut, RenderRequest, ResultOut, results
 from yearning.api.zip_stream import zip_stream
@@ -27,10 +30,11 @@ from yearning.store.project import Project
 from yearning.store.renders import Render
 
 EVENT_SECONDS = 0.25
+MEDIA_TYPES = sorted({c.media_type for c in CONTAINERS.values()} | {"application/zip"})
 IMMUTABLE = {"Cache-Control": "private, max-age=31536000, immutable"}
 
-router = APIRouter(prefix="/api/renders", tags=["renders"])
-farm_router = APIRouter(prefix="/api/farm", tags=["renders"])
+router = APIRouter(prefix=f"{V1}/renders", tags=["renders"])
+farm_router = APIRouter(prefix=f"{V1}/farm", tags=["renders"])
 
 
 def _out(project: Project, queue: RenderQueue, render: Render) -> RenderOut:
@@ -45,13 +49,14 @@ def _out(project: Project, queue: RenderQueue, render: Render) -> RenderOut:
 
 
 @router.get("")
-def renders(project: CurrentProject, queue: Renders) -> list[RenderOut]:
-    """All renders, the last asked for first."""
-    return [_out(project, queue, render) for render in project.renders.all()]
+def list_renders(project: CurrentProject, queue: Renders, page: CurrentPage) -> list[RenderOut]:
+    """The renders, the last asked for first."""
+    renders = page.of(project.renders.all(part=page.part))
+    return [_out(project, queue, render) for render in renders]
 
 
 @router.post("", status_code=201, responses=OF_CLIP)
-def new_render(preview: Preview, queue: Renders, ask: RenderRequest) -> RenderOut:
+def add_render(preview: Preview, queue: Renders, ask: RenderRequest) -> RenderOut:
     """Render a clip through a look, both as they are now, and the clip as it is read now."""
     project = preview.project
     clip, result = project.clips.get(ask.clip), ask.result
@@ -80,13 +85,13 @@ def new_render(preview: Preview, queue: Renders, ask: RenderRequest) -> RenderOu
 
 
 @router.get("/kinds")
-def render_kinds() -> list[ResultOut]:
+def list_render_kinds() -> list[ResultOut]:
     """What a clip can be rendered as."""
     return results()
 
 
-@router.get("/events", response_class=StreamingResponse)
-def render_events(project: CurrentProject, queue: Renders, request: Request) -> StreamingResponse:
+@router.get("/events", response_class=StreamingResponse, responses=answers("text/event-stream"))
+def watch_renders(project: CurrentProject, queue: Renders, request: Request) -> StreamingResponse:
     """Renders as they change, as Server-Sent Events: first all there are."""
 
     def changed(since: int, *, first: bool) -> tuple[int, list[RenderOut]]:
@@ -119,7 +124,7 @@ def _current(project: Project, queue: RenderQueue, render_id: int) -> Render:
 
 
 @router.get("/{render_id}")
-def one_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
+def read_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """One render."""
     return _out(project, queue, project.renders.get(render_id))
 
@@ -142,28 +147,28 @@ def resume_render(project: CurrentProject, queue: Renders, render_id: int) -> Re
 def prioritize_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Put a render before all others; the one in hand goes on after it."""
     if _current(project, queue, render_id).state not in UNENDED:
-        raise Refused(409, "Not now", "the render has ended; have it go on, or render it again")
+        raise Refused(NOT_NOW, "the render has ended; have it go on, or render it again")
     project.renders.prioritize(render_id)
     queue.wake(render_id)
     return _out(project, queue, project.renders.get(render_id))
 
 
-@router.post("/{render_id}/discard", responses=problems(409))
-def discard_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
+@router.delete("/{render_id}/pieces", responses=problems(409))
+def delete_render_pieces(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Delete what is finished of a stopped or failed render, to have the room."""
     render = _current(project, queue, render_id)
     if render.state not in (State.STOPPED, State.FAILED):
-        raise Refused(409, "Not now", f"the render is {render.state}; stop it first")
+        raise Refused(NOT_NOW, f"the render is {render.state}; stop it first")
     queue.discard(render)
     return _out(project, queue, project.renders.get(render_id))
 
 
 @router.delete("/{render_id}", responses=problems(409))
-def put_away_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
+def delete_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Take a render that has ended off the list; its files stay, and it can be put back."""
     state = _current(project, queue, render_id).state
     if state in UNENDED:
-        raise Refused(409, "Not now", f"the render is {state}; stop it first")
+        raise Refused(NOT_NOW, f"the render is {state}; stop it first")
     project.renders.put_away(render_id)
     queue.wake(render_id)
     return _out(project, queue, project.renders.get(render_id))
@@ -202,45 +207,51 @@ def repeat_render(
     return _out(project, queue, render)
 
 
-@router.get("/{render_id}/pictures/{frame}", response_class=FileResponse)
-def render_picture(project: CurrentProject, render_id: int, frame: int) -> FileResponse:
+@router.get(
+    "/{render_id}/pictures/{frame}", response_class=FileResponse, responses=answers("image/jpeg")
+)
+def read_render_picture(project: CurrentProject, render_id: int, frame: int) -> FileResponse:
     """The small picture of a frame, as it was rendered."""
     path = pieces.picture_path(project.renders.pieces(render_id), frame)
     if not path.exists():
-        raise Refused(404, "Not there", f"render {render_id} has no picture of its frame {frame}")
+        raise Refused(NOT_THERE, f"render {render_id} has no picture of its frame {frame}")
     return FileResponse(path, media_type="image/jpeg", headers=IMMUTABLE)
 
 
-@router.get("/{render_id}/file", response_class=FileResponse, responses=problems(409, 410))
-def render_file(project: CurrentProject, render_id: int) -> Response:
+@router.get(
+    "/{render_id}/file",
+    response_class=FileResponse,
+    responses=answers(*MEDIA_TYPES) | problems(409, 410),
+)
+def read_render_file(project: CurrentProject, render_id: int) -> Response:
     """The result; numbered stills as one archive."""
     render = project.renders.get(render_id)
     if render.state != State.DONE:
-        raise Refused(409, "Not done", f"the render is {render.state}; there is no file to take")
+        raise Refused(NOT_NOW, f"the render is {render.state}; there is no file to take")
     result = ResultSpec(**render.request.get("result", {}))
     if result.is_stills:
         name = render.path.parent.name
         files = sorted(render.path.parent.glob(f"*{result.ending}"))
         if len(files) < render.total:
-            raise Refused(410, "Gone", f"stills of {name} were moved or deleted; render it again")
+            raise Refused(GONE, f"stills of {name} were moved or deleted; render it again")
         return StreamingResponse(
             zip_stream(files), media_type="application/zip", headers=attachment(f"{name}.zip")
         )
     if not render.path.exists():
-        raise Refused(410, "Gone", f"{render.path.name} was moved or deleted; render it again")
+        raise Refused(GONE, f"{render.path.name} was moved or deleted; render it again")
     media_type = CONTAINERS[render.path.suffix].media_type
     return FileResponse(render.path, media_type=media_type, filename=render.path.name)
 
 
 @farm_router.get("")
-def farm(project: CurrentProject, queue: Renders) -> FarmOut:
+def read_farm(project: CurrentProject, queue: Renders) -> FarmOut:
     """Where renders are made."""
     return FarmOut(**project.setting("farm"), cores=CORES, schedulers=list(queue.schedulers))
 
 
 @farm_router.put("")
-def set_farm(project: CurrentProject, queue: Renders, settings: FarmSettings) -> FarmOut:
+def replace_farm(project: CurrentProject, queue: Renders, settings: FarmSettings) -> FarmOut:
     """Say where renders are made; it holds from the next that begins, or goes on."""
     queue.check_scheduler(settings.address)
     project.set_setting("farm", settings.model_dump(exclude_none=True))
-    return farm(project, queue)
+    return read_farm(project, queue)

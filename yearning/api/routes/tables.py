@@ -2,34 +2,71 @@
 
 import tempfile
 from pathlib import Path
+from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Depends, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
-from yearning.api.attachments import attachment, file_stem
-from yearning.api.dependencies import CurrentProject, Preview
+from yearning.api.addresses import V1
+from yearning.api.asset_files import delete_asset, restore_asset
+from yearning.api.attachments import answers, attachment, file_stem
+from yearning.api.dependencies import AssetFile, CurrentProject, Preview
+from yearning.api.paging import CurrentPage
+from yearning.api.problems import problems
 from yearning.api.schemas.tables import BakedOut, Grade, TableOut
 from yearning.api.uploads import BINARY_BODY, file_name, read_body
 from yearning.core.engine.baking import SIDES, bake
 from yearning.core.errors import LookError
 from yearning.media.errors import MediaError
-from yearning.media.plates.assets import TABLE_READERS, read_table
+from yearning.media.plates.assets import TABLE_READERS
+from yearning.media.plates.assets import read_table as table_in
 from yearning.media.tables.cdl import Cdl, cc_text, cdl_text, read_cdl
 from yearning.media.tables.cube import write_cube
 from yearning.store.assets import keep, title_of
+from yearning.store.errors import NotThere
 
 MAX_BYTES = 256 << 20
 
-router = APIRouter(prefix="/api", tags=["tables"])
+router = APIRouter(prefix=V1, tags=["tables"])
 
 
 @router.get("/tables")
-def tables(project: CurrentProject) -> list[TableOut]:
+def list_tables(project: CurrentProject, page: CurrentPage) -> list[TableOut]:
     """The look-up tables of the project."""
     folder = project.assets
     found = sorted(path for path in folder.iterdir() if path.suffix in TABLE_READERS)
-    return [TableOut(file=path.name, title=title_of(path.name)) for path in found]
+    return [TableOut(file=p.name, title=title_of(p.name)) for p in page.of_all(found)]
+
+
+def _table_file(path: AssetFile) -> Path:
+    if path.suffix not in TABLE_READERS:
+        raise NotThere(f"{path.name} is no look-up table")
+    return path
+
+
+TableFile = Annotated[Path, Depends(_table_file)]
+
+
+@router.get("/tables/{file}")
+def read_table(path: TableFile) -> TableOut:
+    """One look-up table."""
+    return TableOut(file=path.name, title=title_of(path.name))
+
+
+@router.delete("/tables/{file}", status_code=204, responses=problems(409))
+def delete_table(preview: Preview, path: TableFile) -> None:
+    """Take a table out of the project; `restore` brings it back. 409 while a look has it."""
+    delete_asset(preview.project, path)
+    preview.forget_pictures()
+
+
+@router.post("/tables/{file}/restore")
+def restore_table(preview: Preview, file: str) -> TableOut:
+    """Bring a deleted look-up table back."""
+    kept = restore_asset(preview.project, file, lambda path: path.suffix in TABLE_READERS)
+    preview.forget_pictures()
+    return read_table(kept)
 
 
 @router.post("/tables", status_code=201, openapi_extra=BINARY_BODY)
@@ -45,15 +82,15 @@ async def add_table(project: CurrentProject, request: Request, name: str) -> Tab
         with tempfile.TemporaryDirectory(dir=folder) as trial:
             place = Path(trial) / file_name(name)
             place.write_bytes(data)
-            read_table(place)
+            table_in(place)
             file = keep(place, folder, Path(name).stem).name
         return TableOut(file=file, title=title_of(file))
 
     return await run_in_threadpool(take)
 
 
-@router.get("/looks/{look_id}/table", response_class=Response)
-def baked_table(preview: Preview, look_id: int, side: int = 33) -> Response:
+@router.get("/looks/{look_id}/table", response_class=Response, responses=answers("text/plain"))
+def bake_table(preview: Preview, look_id: int, side: int = 33) -> Response:
     """The look as a .cube of three dimensions."""
     look = preview.project.looks.get(look_id).look
     values, _ = bake(look, _checked_side(side), preview.assets)
@@ -66,7 +103,7 @@ def baked_table(preview: Preview, look_id: int, side: int = 33) -> Response:
 
 
 @router.get("/looks/{look_id}/table/error")
-def baked_error(preview: Preview, look_id: int, side: int = 33) -> BakedOut:
+def measure_table_error(preview: Preview, look_id: int, side: int = 33) -> BakedOut:
     """How far the baked table is from the look, or which step is more than colours."""
     look, checked = preview.project.looks.get(look_id).look, _checked_side(side)
     try:
@@ -89,7 +126,7 @@ async def read_grade(request: Request, name: str) -> Grade:
     return Grade.model_validate(found._asdict())
 
 
-@router.post("/grades/{ending}", response_class=Response)
+@router.post("/grades/{ending}", response_class=Response, responses=answers("application/xml"))
 def write_grade(ending: str, grade: Grade) -> Response:
     """A grade as a .cc or .cdl file."""
     texts = {"cc": cc_text, "cdl": cdl_text}

@@ -4,6 +4,7 @@ import numpy as np
 from fastapi import APIRouter
 from numpy.typing import NDArray
 
+from yearning.api.addresses import V1
 from yearning.api.dependencies import CurrentProject, Preview
 from yearning.api.preview import PreviewService
 from yearning.api.problems import OF_CLIP
@@ -30,11 +31,11 @@ from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.clip import OpenClip
 from yearning.media.errors import MediaError
 
-router = APIRouter(prefix="/api", tags=["timing"], responses=OF_CLIP)
+router = APIRouter(prefix=V1, tags=["timing"], responses=OF_CLIP)
 
 
-@router.post("/values")
-def values(project: CurrentProject, ask: ValuesRequest) -> ValuesOut:
+@router.post("/step-values")
+def compute_step_values(project: CurrentProject, ask: ValuesRequest) -> ValuesOut:
     """The keyed values of a step at a frame."""
     clip = project.clips.get(ask.clip)
     placed = walk_steps(parse_look(ask.look).steps)
@@ -62,7 +63,7 @@ def values(project: CurrentProject, ask: ValuesRequest) -> ValuesOut:
 
 
 @router.post("/clips/{clip_id}/bursts")
-def bursts(preview: Preview, clip_id: int, ask: BurstsRequest) -> list[Burst]:
+def make_bursts(preview: Preview, clip_id: int, ask: BurstsRequest) -> list[Burst]:
     """Bursts made by a rule, for a clip."""
     clip = preview.project.clips.get(clip_id)
     frames = clip.probe["frames"]

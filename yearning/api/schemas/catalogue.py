@@ -6,7 +6,8 @@ from typing import Any, get_args
 
 from pydantic import BaseModel, Field
 
-from yearning.core.compositing.blend import BLENDS
+from yearning.api.schemas.look_document import SettingValue
+from yearning.core.compositing.blend import BLENDS, Blend
 from yearning.core.look.step import keyable_settings
 from yearning.core.masks.shapes import KINDS, Shape
 from yearning.core.treatment.base import AnyTreatment
@@ -39,7 +40,7 @@ class SettingOut(BaseModel):
     label: str
     help: str
     unit: Unit
-    default: Any
+    default: SettingValue | None = Field(description="None where it has to be said.")
     soft_minimum: float | None = None
     soft_maximum: float | None = None
     minimum: float | None = None
@@ -97,7 +98,7 @@ class TreatmentOut(BaseModel):
     handle: Handle | None = Field(description="What of it is set on the picture itself.")
     fits_clip: bool = Field(description="It can be set from the whole clip.")
     has_layer: bool = Field(description="It adds something of its own, which blend modes can lay.")
-    blend: str
+    blend: Blend
     amount: float
     settings: list[SettingOut]
 
@@ -126,7 +127,7 @@ class CatalogueOut(BaseModel):
     """What looks are made of."""
 
     treatments: list[TreatmentOut]
-    blends: list[str]
+    blends: list[Blend]
     stages: list[str]
     shapes: list[ShapeOut]
 

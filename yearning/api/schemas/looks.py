@@ -1,9 +1,8 @@
 """Looks as requests and responses have them."""
 
-from typing import Any
-
 from pydantic import BaseModel, ConfigDict, Field
 
+from yearning.api.schemas.look_document import LookDocument, LookInput
 from yearning.core.look import changes
 from yearning.core.look.document import steps_digest
 from yearning.core.validation import Whole
@@ -28,7 +27,7 @@ class LookOut(BaseModel):
     id: int
     revision: int
     name: str
-    look: dict[str, Any]
+    look: LookDocument
     digest: str = Field(description="Equal for the same steps.")
     undoes: LookChangeOut | None = Field(description="What Undo takes back.")
     redoes: LookChangeOut | None = Field(description="What Redo makes again.")
@@ -50,7 +49,7 @@ class LookOut(BaseModel):
 class CheckedLook(BaseModel):
     """A look file as it is understood: in the newest format, with every setting in it."""
 
-    look: dict[str, Any]
+    look: LookDocument
     notes: list[str] = Field(description="What of the picture changes, of an older format.")
 
 
@@ -60,17 +59,18 @@ class SnapshotIn(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     name: str = Field(min_length=1, max_length=120)
-    look: dict[str, Any]
+    look: LookInput
 
 
 class Snapshot(SnapshotIn):
     """A state of a look, kept to compare with and to go back to."""
 
     id: str
+    look: LookDocument
 
 
 class LookChange(BaseModel):
     """An edit of a look, and the revision it was made from."""
 
     revision: Whole
-    look: dict[str, Any]
+    look: LookInput

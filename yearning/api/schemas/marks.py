@@ -1,16 +1,13 @@
 """Requests and responses about marks."""
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
-from yearning.core.validation import Whole
+from yearning.api.schemas.pictures import FrameRequest
 
 
-class MarksRequest(BaseModel):
+class MarksRequest(FrameRequest):
     """Whose marks are wanted, at which frame."""
 
-    clip: Whole
-    frame: Whole = Field(ge=0)
-    look: dict[str, object]
     step: str
 
 

@@ -1,7 +1,9 @@
 """Requests and responses about settings measured from a clip."""
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
+from yearning.api.schemas.look_document import LookInput
+from yearning.api.schemas.pictures import After
 from yearning.core.validation import Whole
 
 
@@ -9,8 +11,8 @@ class MeasureRequest(BaseModel):
     """Which clip is to be measured, after which step of a look, to set which treatment."""
 
     clip: Whole
-    look: dict[str, object]
-    after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
+    look: LookInput
+    after: After = None
     treatment: str
 
 

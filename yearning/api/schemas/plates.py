@@ -2,6 +2,7 @@
 
 from pydantic import BaseModel, Field
 
+from yearning.api.schemas.look_document import StepInput
 from yearning.core.validation import Whole
 
 
@@ -44,7 +45,7 @@ class KindOut(BaseModel):
 class UsedRequest(BaseModel):
     """A plate step, of whose plate the used frames are wanted."""
 
-    step: dict[str, object]
+    step: StepInput
 
 
 class UsedOut(BaseModel):

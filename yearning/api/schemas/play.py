@@ -1,15 +1,15 @@
 """What starts play."""
 
-from typing import Any
-
 from pydantic import BaseModel, Field
 
+from yearning.api.schemas.look_document import LookInput
 
-class Start(BaseModel):
+
+class PlayRequest(BaseModel):
     """The client's request to play."""
 
     clip: int
-    look: dict[str, Any]
+    look: LookInput
     frame: int = Field(ge=0)
     height: int = Field(540, ge=16, le=2160)
     first: int = Field(0, ge=0, description="The range that is played round and round.")

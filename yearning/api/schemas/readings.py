@@ -2,7 +2,8 @@
 
 from pydantic import BaseModel, Field
 
-from yearning.core.validation import Number, Whole
+from yearning.api.schemas.pictures import PictureRequest
+from yearning.core.validation import Number
 
 
 class Place(BaseModel):
@@ -12,19 +13,7 @@ class Place(BaseModel):
     y: Number = Field(ge=0, le=1)
 
 
-class ReadingsRequest(BaseModel):
-    """Which picture is to be read."""
-
-    clip: Whole
-    frame: Whole
-    look: dict[str, object]
-    after: str | None = Field(None, description="A step's id; 'as shot' for the footage; else all.")
-    height: Whole = Field(540, ge=16, le=4320)
-    channel: str = ""
-    sequence: Whole = 0
-
-
-class ValueRequest(ReadingsRequest):
+class SampleRequest(PictureRequest):
     """Which place of which picture is to be read."""
 
     at: Place

@@ -3,10 +3,11 @@
 from collections.abc import Collection, Mapping
 from itertools import pairwise
 from pathlib import Path
-from typing import Any, Literal, get_args
+from typing import Literal, get_args
 
 from pydantic import BaseModel, Field
 
+from yearning.api.schemas.look_document import LookInput
 from yearning.core.look.document import steps_digest
 from yearning.core.validation import Whole
 from yearning.farm import pieces
@@ -63,7 +64,7 @@ class RenderRequest(BaseModel):
     """A clip to render through a look."""
 
     clip: Whole
-    look: dict[str, Any]
+    look: LookInput
     look_id: Whole | None = Field(None, description="Which of the project's looks it is.")
     result: ResultSpec = ResultSpec()
 

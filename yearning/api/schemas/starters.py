@@ -1,8 +1,8 @@
 """Starter looks as responses."""
 
-from typing import Any
-
 from pydantic import BaseModel, Field
+
+from yearning.api.schemas.look_document import LookDocument
 
 
 class StarterBursts(BaseModel):
@@ -18,7 +18,7 @@ class StarterOut(BaseModel):
 
     name: str
     summary: str
-    look: dict[str, Any]
+    look: LookDocument
     bursts: dict[str, StarterBursts] = Field(
         description="Steps that are to be active in bursts, made for the clip."
     )

@@ -1,10 +1,9 @@
 """Requests and responses about steadiness."""
 
-from typing import Any
-
 from pydantic import BaseModel, Field
 
 from yearning.analysis.report import SteadinessReport
+from yearning.api.schemas.look_document import LookInput
 from yearning.core.validation import Whole
 
 
@@ -23,19 +22,13 @@ class SteadinessRequest(BaseModel):
     """A look on a clip."""
 
     clip: Whole
-    look: dict[str, Any]
+    look: LookInput
 
 
 class ExaminationRequest(SteadinessRequest):
     """A look on a clip, to be gone through."""
 
     again: bool = Field(False, description="Begins anew what was stopped.")
-
-
-class SteadyFrameRequest(SteadinessRequest):
-    """A look on a clip, at one frame."""
-
-    frame: Whole = Field(ge=0)
 
 
 class SteadyFrameOut(BaseModel):

@@ -1,8 +1,8 @@
 """Steps kept under a name, to be added again."""
 
-from typing import Any
-
 from pydantic import BaseModel, ConfigDict, Field
+
+from yearning.api.schemas.look_document import StepDocument
 
 
 class KeptStep(BaseModel):
@@ -11,4 +11,4 @@ class KeptStep(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     name: str = Field(min_length=1, max_length=120)
-    step: dict[str, Any]
+    step: StepDocument

@@ -1,19 +1,18 @@
 """Requests and responses about keys and bursts."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from yearning.api.schemas.look_document import SettingValue
+from yearning.api.schemas.pictures import FrameRequest
 from yearning.core.measure.onsets import THRESHOLD
 from yearning.core.validation import Number, Whole
 
 
-class ValuesRequest(BaseModel):
+class ValuesRequest(FrameRequest):
     """A step of a look at a frame of a clip."""
 
-    clip: Whole
-    frame: Whole = Field(ge=0)
-    look: dict[str, Any]
     step: str
     looked: list[Whole] = Field([], description="Frames that were looked at.")
 
@@ -21,8 +20,10 @@ class ValuesRequest(BaseModel):
 class ValuesOut(BaseModel):
     """What a step's keys and bursts say at a frame."""
 
-    settings: dict[str, Any] = Field(description="Keyed settings, as they are there.")
-    mix: dict[str, Any] = Field(description="Keyed fields of the mix, as they are there.")
+    settings: dict[str, SettingValue] = Field(description="Keyed settings, as they are there.")
+    mix: dict[str, SettingValue | None] = Field(
+        description="Keyed fields of the mix, as they are there."
+    )
     weight: float = Field(description="How active the step is, by its bursts.")
     next: int | None = Field(description="The next frame worth checking.")
 

@@ -1,9 +1,10 @@
 """Requests and responses about tracks."""
 
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import AfterValidator, BaseModel, Field
 
+from yearning.api.schemas.look_document import OutlineDocument, OutlineInput
 from yearning.api.schemas.progress import ProgressOut
 from yearning.core.motion.tracks import MAX_SMOOTH, Kind, Row, can_be_undone
 from yearning.core.validation import Whole
@@ -19,7 +20,7 @@ class TrackOut(BaseModel):
     clip: int | None = Field(description="Which clip it is a part of; none of the project's.")
     begin: int = Field(description="The frame it was found from.")
     kind: Kind
-    shape: dict[str, Any] | None = Field(description="What was followed, as it is there.")
+    shape: OutlineDocument | None = Field(description="What was followed, as it is there.")
     smooth: int
     frames: int = Field(description="At how many frames it has the part.")
     by_hand: list[int] = Field(description="Frames that were put right.")
@@ -57,7 +58,7 @@ class FindRequest(BaseModel):
 
     clip: Whole
     title: str = Field(min_length=1, max_length=120)
-    shape: dict[str, Any] = Field(description="As a mask has it, as it is at the frame.")
+    shape: OutlineInput = Field(description="As a mask has it, as it is at the frame.")
     frame: Annotated[Whole, Field(ge=0, le=100_000_000)]
     kind: Kind = "turn"
     by_hand: list[HandOut] = Field([], max_length=1000)

@@ -1,7 +1,8 @@
-import type { PathPoint, SettingValue, Shape, Step } from "../../api/client";
+import type { SVGProps } from "react";
+import type { SettingValue, Shape, ShapeOf, Step } from "../../api/client";
 import { asShotAfter, type Box, type Size } from "../../model/frames";
 import { rowOf } from "../../model/lookTree";
-import { keyName, shapesOf, sourceOf } from "../../model/masks";
+import { fieldsOf, isOutline, isShape, keyName, shapesOf, sourceOf } from "../../model/masks";
 import { svgPath } from "../../model/paths";
 import { inverse, middleOf, PLACE_FIELDS, ridden } from "../../model/tracks";
 import { setState, useBench } from "../../store/bench";
@@ -15,7 +16,6 @@ import { NewPath } from "./handles/NewPath";
 import { Overlay } from "./handles/Overlay";
 import { Path } from "./handles/Path";
 import { Strokes } from "./handles/Strokes";
-import { placeOf } from "./handles/shapes";
 import { TrackLine } from "./handles/TrackLine";
 import { Wash } from "./handles/Wash";
 
@@ -85,12 +85,11 @@ function Faint({ shape: written, box }: { shape: Shape; box: Box }) {
     style: { cursor: "pointer" },
     onClick: () => setState({ shape: shape.id }),
   };
-  if (shape.kind === "drawn")
-    return <path d={svgPath(shape.points as PathPoint[], box)} {...look} />;
-  if (shape.kind === "wash") return <WashLine shape={shape} box={box} {...look} />;
-  if (shape.kind !== "ellipse" && shape.kind !== "box") return null;
-  const [x, y] = placeOf(shape.centre);
-  const [wide, high] = placeOf(shape.size);
+  if (isShape(shape, "drawn")) return <path d={svgPath(shape.points, box)} {...look} />;
+  if (isShape(shape, "wash")) return <WashLine shape={shape} box={box} {...look} />;
+  if (!isShape(shape, "ellipse", "box")) return null;
+  const [x, y] = shape.centre;
+  const [wide, high] = shape.size;
   return (
     <g
       transform={`translate(${box.left + x * box.width} ${box.top + y * box.height}) rotate(${shape.turn})`}
@@ -98,15 +97,19 @@ function Faint({ shape: written, box }: { shape: Shape; box: Box }) {
       <Rim
         wide={wide * box.width}
         high={high * box.height}
-        round={shape.kind === "box" ? Number(shape.round) : undefined}
+        round={isShape(shape, "box") ? shape.round : undefined}
         {...look}
       />
     </g>
   );
 }
 
-function WashLine({ shape, box, ...look }: { shape: Shape; box: Box } & Record<string, unknown>) {
-  const [a, b] = [placeOf(shape.from), placeOf(shape.to)];
+interface WashLineProps extends SVGProps<SVGLineElement> {
+  shape: ShapeOf<"wash">;
+  box: Box;
+}
+
+function WashLine({ shape: { from: a, to: b }, box, ...look }: WashLineProps) {
   return (
     <line
       x1={box.left + a[0] * box.width}
@@ -119,7 +122,7 @@ function WashLine({ shape, box, ...look }: { shape: Shape; box: Box } & Record<s
 }
 
 /** Whether a shape lies at a place of the frame. */
-const isIn = (shape: Shape) => ["ellipse", "box", "drawn", "wash"].includes(shape.kind ?? "");
+const isIn = (shape: Shape) => isOutline(shape) || isShape(shape, "wash");
 
 /** The shape that is set, with what it is moved by. `own` is the step's, `written` without its ride. */
 function Held({
@@ -154,7 +157,7 @@ function Held({
   };
   // keys of a shape that is another step's are set there
   const keyed = (field: string) => (own.same_as ? "" : keyName(own, field));
-  const held = { step: { ...step, settings: shape as never }, box, set, keyed };
+  const held = { step: { ...step, settings: fieldsOf(shape) }, box, set, keyed };
   const remove = () => removeShape(step, own.id);
   return (
     <>
@@ -181,20 +184,15 @@ function ShapeHandles({
   onRemove: () => void;
 }) {
   const { box, set, keyed } = held;
-  switch (shape.kind) {
-    case "ellipse":
-    case "box":
-      return (
-        <>
-          <Feather shape={shape} box={box} set={set} keyed={keyed} />
-          <Ellipse {...held} round={shape.kind === "box" ? Number(shape.round) : undefined} />
-        </>
-      );
-    case "drawn":
-      return <Path shape={shape} box={box} set={set} keyed={keyed} onRemove={onRemove} />;
-    case "wash":
-      return <Wash shape={shape} box={box} set={set} keyed={keyed} />;
-    default:
-      return null;
-  }
+  const moved = { box, set, keyed };
+  if (isShape(shape, "ellipse", "box"))
+    return (
+      <>
+        <Feather shape={shape} {...moved} />
+        <Ellipse {...held} round={isShape(shape, "box") ? shape.round : undefined} />
+      </>
+    );
+  if (isShape(shape, "drawn")) return <Path shape={shape} {...moved} onRemove={onRemove} />;
+  if (isShape(shape, "wash")) return <Wash shape={shape} {...moved} />;
+  return null;
 }

@@ -201,7 +201,7 @@ function Override({
     const body = { ...now.reading, [name]: word ? value : null };
     try {
       if (measured && word) {
-        const address = `/api/clips/${now.id}/light`;
+        const address = `/api/v1/clips/${now.id}/light`;
         for await (const progress of streamProgress(address, {}, new AbortController().signal))
           setPart(progress.done / progress.total);
       }

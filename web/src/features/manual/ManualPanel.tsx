@@ -1,12 +1,12 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { type ReactNode, useState } from "react";
-import type { Setting, Step, Treatment } from "../../api/client";
+import type { Setting, Starter, Step, Treatment } from "../../api/client";
 import { findStep, isBundle } from "../../model/lookTree";
 import { rangeWords } from "../../model/settingWords";
 import { stepName, treatmentName } from "../../model/stepNames";
 import { useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
-import { beginWalk, type StarterLook, useStarters } from "../../store/starters";
+import { beginWalk, useStarters } from "../../store/starters";
 import { Button } from "../../ui/Button";
 import { Walk } from "./Walk";
 
@@ -138,7 +138,7 @@ function SettingLine({ setting }: { setting: Setting }) {
 }
 
 /** The recipes of the trade, each walked through step by step in a new look. */
-function HowTos({ starters }: { starters: StarterLook[] }) {
+function HowTos({ starters }: { starters: Starter[] }) {
   return (
     <Box as="section" aria-label="How-tos">
       <Heading>How-tos</Heading>

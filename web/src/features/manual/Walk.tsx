@@ -1,11 +1,11 @@
 import { Box, Flex } from "@chakra-ui/react";
-import type { Step } from "../../api/client";
+import type { Starter, Step } from "../../api/client";
 import { treatmentName } from "../../model/stepNames";
-import { addWalkStep, endWalk, type StarterLook } from "../../store/starters";
+import { addWalkStep, endWalk } from "../../store/starters";
 import { Button } from "../../ui/Button";
 
 /** A recipe, walked through: what the next step is for, and the step itself. */
-export function Walk({ starter, steps }: { starter: StarterLook; steps: Step[] }) {
+export function Walk({ starter, steps }: { starter: Starter; steps: Step[] }) {
   const all = starter.look.steps;
   const has = (step: Step) => steps.some((s) => s.id === step.id);
   const left = all.filter((step) => !has(step));

@@ -13,7 +13,7 @@ const ELSEWHERE =
 /** Where renders are made: by so many workers here, or by those of a scheduler named at the start. */
 export function Farm() {
   const queries = useQueryClient();
-  const farm = useQuery({ queryKey: ["farm"], queryFn: () => unwrap(api.GET("/api/farm")) });
+  const farm = useQuery({ queryKey: ["farm"], queryFn: () => unwrap(api.GET("/api/v1/farm")) });
   if (!farm.data) return null;
   const { cores, workers, address, schedulers } = farm.data;
   const keep = async (wanted: { workers?: number; address?: string }) => {

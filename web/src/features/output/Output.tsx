@@ -1,7 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Render, unwrap } from "../../api/client";
+import type { Render } from "../../api/client";
+import { listLooks } from "../../api/lists";
 import { olderThanTheirLooks } from "../../model/olderRenders";
 import { counted } from "../../model/words";
 import { actOnRender, renderAgain, unended, useRenders } from "../../store/renders";
@@ -22,7 +23,7 @@ export function Output() {
   const away = renders.filter((render) => render.put_away);
   const looks = useQuery({
     queryKey: ["looks", "as rendered"],
-    queryFn: () => unwrap(api.GET("/api/looks")),
+    queryFn: listLooks,
     refetchOnMount: "always",
   });
   const changed = olderThanTheirLooks(ended, looks.data ?? []);

@@ -1,7 +1,8 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Clip, type Look, unwrap } from "../../api/client";
+import type { Clip } from "../../api/client";
+import { listClips, listLooks } from "../../api/lists";
 import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { startRender } from "../../store/renders";
@@ -18,8 +19,8 @@ const Image = chakra("img");
 
 /** One look on many clips: each is a render of its own, and none waits for another's failure. */
 export function RenderClips() {
-  const clips = useQuery({ queryKey: ["clips"], queryFn: () => unwrap(api.GET("/api/clips")) });
-  const looks = useQuery({ queryKey: ["looks"], queryFn: () => unwrap(api.GET("/api/looks")) });
+  const clips = useQuery({ queryKey: ["clips"], queryFn: listClips });
+  const looks = useQuery({ queryKey: ["looks"], queryFn: listLooks });
   const onBench = useBench((s) => s.clip);
   const readOnly = useBench((s) => s.readOnly);
   const lookOnBench = useBench((s) => s.lookId);
@@ -29,10 +30,7 @@ export function RenderClips() {
   const chosenIds = picked ?? new Set(onBench ? [onBench.id] : []);
   const chosen = clips.data?.filter((clip) => chosenIds.has(clip.id)) ?? [];
   const wanted = lookId ?? lookOnBench;
-  const look =
-    wanted === lookOnBench
-      ? draft
-      : (looks.data?.find((l) => l.id === wanted)?.look as unknown as Look | undefined);
+  const look = wanted === lookOnBench ? draft : looks.data?.find((l) => l.id === wanted)?.look;
   const turn = (id: number) => {
     const next = new Set(chosenIds);
     if (!next.delete(id)) next.add(id);
@@ -156,7 +154,7 @@ function ClipChoice({ clip, on, turn }: { clip: Clip; on: boolean; turn: (id: nu
         opacity={on ? 1 : 0.55}
       >
         <Image
-          src={`/api/clips/${clip.id}/filmstrip?count=1`}
+          src={`/api/v1/clips/${clip.id}/filmstrip?count=1`}
           alt=""
           width="100%"
           height="100%"

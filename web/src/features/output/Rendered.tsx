@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { LookState, Render } from "../../api/client";
 import { isOlder } from "../../model/olderRenders";
 import { fileSize } from "../../model/words";
-import { actOnRender, putAway, renderAgain } from "../../store/renders";
+import { actOnRender, deletePieces, putAway, renderAgain } from "../../store/renders";
 import { Button } from "../../ui/Button";
 
 const Image = chakra("img");
@@ -25,12 +25,12 @@ export function Rendered({ render, look }: { render: Render; look?: LookState })
     >
       <Flex align="center" gap="14px">
         <Flex gap="2px" flex="none" title="As shot, and as rendered">
-          <Small source={`/api/clips/${render.clip}/filmstrip?count=1`} alt="As shot" />
+          <Small source={`/api/v1/clips/${render.clip}/filmstrip?count=1`} alt="As shot" />
           <Small
             source={
               render.picture === null || render.picture === undefined
                 ? null
-                : `/api/renders/${render.id}/pictures/${render.picture}`
+                : `/api/v1/renders/${render.id}/pictures/${render.picture}`
             }
             alt="As rendered"
           />
@@ -65,7 +65,7 @@ export function Rendered({ render, look }: { render: Render; look?: LookState })
               </Button>
               <Button small asChild>
                 <a
-                  href={`/api/renders/${render.id}/file`}
+                  href={`/api/v1/renders/${render.id}/file`}
                   download={render.file}
                   aria-label={`Download ${render.file}`}
                 >
@@ -83,7 +83,7 @@ export function Rendered({ render, look }: { render: Render; look?: LookState })
                   small
                   type="button"
                   title="Delete what is finished of it"
-                  onClick={() => void actOnRender(render, "discard")}
+                  onClick={() => void deletePieces(render)}
                 >
                   Free {megabytes}
                 </Button>

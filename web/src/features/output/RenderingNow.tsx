@@ -106,7 +106,7 @@ export function Strip({ render }: { render: Render }) {
         >
           {cell.picture !== null && cell.picture !== undefined && (
             <Image
-              src={`/api/renders/${render.id}/pictures/${cell.picture}`}
+              src={`/api/v1/renders/${render.id}/pictures/${cell.picture}`}
               alt=""
               width="100%"
               height="100%"

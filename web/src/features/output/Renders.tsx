@@ -181,7 +181,7 @@ function RenderCard({ render }: { render: Render }) {
         <Flex justify="space-between" align="center" mt="4px">
           <Box fontSize="12px">{render.bytes ? fileSize(render.bytes) : ""}</Box>
           <Button tone="wallOn" small asChild>
-            <a href={`/api/renders/${render.id}/file`} download={render.file}>
+            <a href={`/api/v1/renders/${render.id}/file`} download={render.file}>
               Download
             </a>
           </Button>

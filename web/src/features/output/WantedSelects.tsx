@@ -44,7 +44,7 @@ const deep = (kind: ResultKind, bits: number) =>
 function useKinds() {
   const kinds = useQuery({
     queryKey: ["kinds"],
-    queryFn: () => unwrap(api.GET("/api/renders/kinds")),
+    queryFn: () => unwrap(api.GET("/api/v1/renders/kinds")),
   });
   const codec = useRenderOptions((s) => s.codec);
   return { kinds: kinds.data ?? [], chosen: kinds.data?.find((kind) => kind.codec === codec) };

@@ -1,14 +1,14 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { X } from "lucide-react";
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
-import type { Step, Treatment } from "../../api/client";
+import type { KeptStep, Step, Treatment } from "../../api/client";
 import { copiesOf } from "../../model/copies";
 import { madeStep, placedStep } from "../../model/newStep";
 import { searchTreatments } from "../../model/searchTreatments";
 import { treatmentName } from "../../model/stepNames";
 import { bench, setState, useBench } from "../../store/bench";
 import { addStep, takenIds } from "../../store/edits";
-import { addKeptStep, type KeptStep, letStepGo, useKeptSteps } from "../../store/keptSteps";
+import { addKeptStep, letStepGo, useKeptSteps } from "../../store/keptSteps";
 import { Button } from "../../ui/Button";
 import { Thumbnail } from "../../ui/Thumbnail";
 import { usePictures, type Wanted } from "./usePictures";

@@ -16,7 +16,7 @@ export function Baked() {
     queryKey: ["baked", lookId, revision],
     queryFn: () =>
       unwrap(
-        api.GET("/api/looks/{look_id}/table/error", {
+        api.GET("/api/v1/looks/{look_id}/table/error", {
           params: { path: { look_id: lookId ?? 0 }, query: { side: 33 } },
         }),
       ),
@@ -38,7 +38,7 @@ export function Baked() {
             pointerEvents={reason ? "none" : undefined}
           >
             <a
-              href={`/api/looks/${lookId}/table?side=${side}`}
+              href={`/api/v1/looks/${lookId}/table?side=${side}`}
               download
               aria-disabled={reason !== undefined}
             >

@@ -2,7 +2,8 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { api, type Look, type LookState, unwrap } from "../../api/client";
+import type { LookState } from "../../api/client";
+import { listLooks } from "../../api/lists";
 import { counted } from "../../model/words";
 import { setState, useBench } from "../../store/bench";
 import { edit, restoreDeleted } from "../../store/edits";
@@ -32,7 +33,7 @@ export function LookMenu() {
   const picker = useRef<HTMLInputElement>(null);
   const looks = useQuery({
     queryKey: ["looks", open, lookId, revision, deleted?.id],
-    queryFn: () => unwrap(api.GET("/api/looks")),
+    queryFn: listLooks,
     enabled: open,
   });
 
@@ -161,7 +162,7 @@ export function LookMenu() {
               Open a look file…
             </Button>
             <Button small asChild>
-              <a href={`/api/looks/${lookId}/file`} download>
+              <a href={`/api/v1/looks/${lookId}/file`} download>
                 Save as file
               </a>
             </Button>
@@ -193,7 +194,7 @@ function LookList({ looks }: { looks: LookState[] }) {
   const lookId = useBench((s) => s.lookId);
   const [search, setSearch] = useState("");
   const pictures = usePictures(
-    useMemo(() => looks.map((l) => [String(l.id), l.look as unknown as Look] as const), [looks]),
+    useMemo(() => looks.map((l) => [String(l.id), l.look] as const), [looks]),
   );
   const found = looks.filter((l) => l.name.toLowerCase().includes(search.trim().toLowerCase()));
   return (
@@ -246,7 +247,7 @@ function LookList({ looks }: { looks: LookState[] }) {
                 {l.name}
               </Box>
               <Box as="span" color="mute" fontWeight="400" ml="auto">
-                {counted((l.look.steps as unknown[]).length, "step")}
+                {counted(l.look.steps.length, "step")}
               </Box>
             </Button>
             <Button

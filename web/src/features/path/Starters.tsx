@@ -2,12 +2,13 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useMemo, useState } from "react";
-import { api, type Catalogue, type Look, unwrap } from "../../api/client";
+import type { Catalogue, Look, Starter } from "../../api/client";
+import { listLooks } from "../../api/lists";
 import { counted } from "../../model/words";
 import { bench, setState, useBench } from "../../store/bench";
 import { edit } from "../../store/edits";
 import { notice } from "../../store/notices";
-import { type StarterLook, starterStep, useStarters } from "../../store/starters";
+import { starterStep, useStarters } from "../../store/starters";
 import { Button } from "../../ui/Button";
 import { usePictures } from "./usePictures";
 
@@ -21,7 +22,7 @@ interface Offered {
   name: string;
   summary: string;
   look: Look;
-  bursts: StarterLook["bursts"];
+  bursts: Starter["bursts"];
   own: boolean;
 }
 
@@ -34,13 +35,12 @@ function useOffered(): Offered[] {
   const starters = useStarters();
   const { data: looks } = useQuery({
     queryKey: ["looks", lookId],
-    queryFn: () => unwrap(api.GET("/api/looks")),
+    queryFn: listLooks,
   });
   return useMemo(() => {
     if (!starters) return NONE;
     const made = starters.map((s) => ({ ...s, id: s.name, own: false }));
     const own = (looks ?? [])
-      .map((l) => ({ ...l, look: l.look as unknown as Look }))
       .filter((l) => l.id !== lookId && l.look.steps.length > 0)
       .map(({ id, name, look }) => ({
         id: `own ${id}`,

@@ -9,7 +9,7 @@ const EVERY_MS = 5000;
 export function MemoryLine() {
   const { data } = useQuery({
     queryKey: ["memory"],
-    queryFn: () => unwrap(api.GET("/api/memory")),
+    queryFn: () => unwrap(api.GET("/api/v1/memory")),
     refetchInterval: EVERY_MS,
   });
   if (!data) return null;

@@ -10,7 +10,7 @@ const Input = chakra("input");
 
 async function save(step: Step, ending: "cc" | "cdl") {
   const { slope, offset, power, saturation } = step.settings;
-  const response = await fetch(`/api/grades/${ending}`, {
+  const response = await fetch(`/api/v1/grades/${ending}`, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify({ id: step.id, slope, offset, power, saturation }),

@@ -26,7 +26,10 @@ export function MixedPage({ step, made }: { step: Step; made: number }) {
         help="How it is laid on the picture below"
         value={step.mix.blend}
         choices={blends.map((b) => ({ value: b, word: b }))}
-        onChoose={(blend) => change({ blend })}
+        onChoose={(word) => {
+          const blend = blends.find((b) => b === word);
+          if (blend) change({ blend });
+        }}
       />
       <Keyed step={step} names={["mix.amount"]} label="Amount">
         <NumberControl

@@ -1,7 +1,8 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, type Plate, unwrap } from "../../api/client";
+import type { Plate } from "../../api/client";
+import { listClips } from "../../api/lists";
 import { importFiles } from "../../store/importFiles";
 import { notice } from "../../store/notices";
 import { useKinds, useNewPlates, usePlates } from "../../store/plates";
@@ -20,7 +21,7 @@ export function PlateChoice({
   const picker = useRef<HTMLInputElement>(null);
   const [making, setMaking] = useState("");
   const plates = usePlates();
-  const clips = useQuery({ queryKey: ["clips"], queryFn: () => unwrap(api.GET("/api/clips")) });
+  const clips = useQuery({ queryKey: ["clips"], queryFn: listClips });
   const kinds = useKinds();
   const { make, ofClip } = useNewPlates();
   const known = value === "" || plates?.some((plate) => plate.file === value);

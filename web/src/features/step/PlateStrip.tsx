@@ -70,7 +70,7 @@ export function PlateStrip({
       <Box position="relative" height={`${HIGH}px`} bg="wall" borderRadius="3px" overflow="hidden">
         <Image
           key={file}
-          src={`/api/plates/${encodeURIComponent(file)}/strip?count=8`}
+          src={`/api/v1/plates/${encodeURIComponent(file)}/strip?count=8`}
           alt=""
           width="100%"
           height="100%"

@@ -29,7 +29,7 @@ export function RidesOn({ step, shape }: { step: Step; shape: Shape }) {
   const [chosen, setChosen] = useState<Kind | null>(null);
   const finding = useTracking((s) => s.finding);
   const own = isOwnTrack(track, shape);
-  const kind = chosen ?? (own ? (track?.kind as Kind) : "turn");
+  const kind = chosen ?? ((own && track?.kind) || "turn");
   const here = finding?.step === step.id && finding.shape === shape.id;
   const running = here && finding.running;
   const losses =
@@ -104,7 +104,7 @@ export function RidesOn({ step, shape }: { step: Step; shape: Shape }) {
       {track && !running && <Smooth key={track.file} track={track} onChoose={choose} />}
       {track && (
         <Link
-          href={`/api/tracks/${encodeURIComponent(track.file)}/file`}
+          href={`/api/v1/tracks/${encodeURIComponent(track.file)}/file`}
           download
           fontSize="12px"
           color="tide"

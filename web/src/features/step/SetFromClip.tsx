@@ -22,7 +22,7 @@ export function SetFromClip({ step }: { step: Step }) {
     try {
       const after = inputOf(step.id, benchSteps());
       const ask = { clip: clip.id, look, after, treatment: step.treatment };
-      for await (const progress of streamProgress("/api/measure", ask, giveUp.current.signal)) {
+      for await (const progress of streamProgress("/api/v1/fits", ask, giveUp.current.signal)) {
         setPart(progress.done / progress.total);
         if (progress.settings) changeSettings(step, progress.settings, true);
       }

@@ -3,7 +3,7 @@ import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from 
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { ArrowUp, X } from "lucide-react";
-import type { PointerEventHandler } from "react";
+import { type PointerEventHandler, useEffect } from "react";
 import type { Shape, Step } from "../../api/client";
 import { shapeSays, shapesOf } from "../../model/masks";
 import { titled } from "../../model/stepNames";
@@ -58,9 +58,12 @@ interface ShapeRowProps {
 
 function ShapeRow({ step, shape, at, isSet }: ShapeRowProps) {
   const steps = useBench((s) => s.look?.steps) ?? [];
-  const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({
+  const { node, setNodeRef, listeners, transform, transition, isDragging } = useSortable({
     id: shape.id,
   });
+  useEffect(() => {
+    if (isSet) node.current?.scrollIntoView({ block: "nearest" });
+  }, [isSet, node]);
   return (
     <Flex
       as="li"

@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
-import { api, unwrap } from "../../api/client";
+import { listTables } from "../../api/lists";
 import { importFiles } from "../../store/importFiles";
 import { Button } from "../../ui/Button";
 
@@ -16,7 +16,10 @@ export function TableChoice({
   onChoose: (file: string) => void;
 }) {
   const picker = useRef<HTMLInputElement>(null);
-  const tables = useQuery({ queryKey: ["tables"], queryFn: () => unwrap(api.GET("/api/tables")) });
+  const tables = useQuery({
+    queryKey: ["tables"],
+    queryFn: listTables,
+  });
   const known = tables.data?.some((t) => t.file === value) || value === "";
   return (
     <Box>

@@ -114,6 +114,14 @@ const FIELDS: Record<Way, [keyof Numbers, string, number, number, number?][]> = 
   ],
 };
 
+/** A rule with its own of the numbers. */
+function ruleOf(way: Way, numbers: Numbers): BurstsRule {
+  const { ramp, first, length, every, count, shortest, longest, seed, threshold } = numbers;
+  if (way === "repeated") return { way, ramp, first, length, every };
+  if (way === "scattered") return { way, ramp, count, shortest, longest, seed };
+  return { way, ramp, length, threshold };
+}
+
 const LABELS: Record<keyof Numbers, string> = {
   first: "First frame",
   length: "Length of a burst",
@@ -136,13 +144,11 @@ export function BurstsByRule() {
   if (!step || !clip) return null;
   const say = (name: keyof Numbers) => (value: number) => setNumbers({ ...numbers, [name]: value });
   const make = async () => {
-    const { ramp } = numbers;
-    const asked = Object.fromEntries(FIELDS[way].map(([name]) => [name, numbers[name]]));
-    const body = { way, ramp, ...asked } as unknown as BurstsRule;
+    const body = ruleOf(way, numbers);
     setWorking(true);
     try {
       const params = { path: { clip_id: clip.id } };
-      const bursts = await unwrap(api.POST("/api/clips/{clip_id}/bursts", { params, body }));
+      const bursts = await unwrap(api.POST("/api/v1/clips/{clip_id}/bursts", { params, body }));
       if (bursts.length === 0) throw new Error("Nothing begins to sound there; lower the rise.");
       changeStep(step.id, (s) => ({ ...s, bursts }));
       setState({ picked: null });

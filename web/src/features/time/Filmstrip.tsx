@@ -19,7 +19,7 @@ const filmstrip = (clip: Clip, zoom: number) => {
   const said = Object.entries(clip.reading).filter(([, value]) => value);
   const count = zoom > 1 ? Math.min(MOST_PICTURES, clip.frames) : STRIP;
   const query = new URLSearchParams([["count", `${count}`], ...(said as [string, string][])]);
-  return `/api/clips/${clip.id}/filmstrip?${query}`;
+  return `/api/v1/clips/${clip.id}/filmstrip?${query}`;
 };
 
 /** The clip in small pictures: looked through, and what of it is kept and played. */

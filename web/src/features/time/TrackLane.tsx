@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { findStep } from "../../model/lookTree";
 import { sourceOf } from "../../model/masks";
-import { type Kind, runsOf, SURE, seenFrame } from "../../model/tracks";
+import { runsOf, SURE, seenFrame } from "../../model/tracks";
 import { useBench } from "../../store/bench";
 import { chosenShape } from "../../store/masks";
 import { goTo } from "../../store/playRange";
@@ -30,7 +30,7 @@ export function TrackLane({ height }: { height: string }) {
   const middle = (shot: number) => `${(100 * (seenFrame(clip, shot) + 0.5)) / clip.frames}%`;
   const takeOut = (frame: number) => {
     if (!shape || !own || !isOwnTrack(track, shape)) return;
-    const kind = track.kind as Kind;
+    const { kind } = track;
     void follow(step, own, { kind, known: track, byHand: handsBut(track, frame) });
   };
   return (

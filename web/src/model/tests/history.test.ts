@@ -1,17 +1,18 @@
 import { describe, expect, it } from "vitest";
-import {
-  EMPTY,
-  type Entry,
-  lastDone,
-  lastUndone,
-  recorded,
-  redoneOne,
-  undoneOne,
-  without,
-} from "../history";
+import type { Entry } from "../../api/client";
+import { EMPTY, lastDone, lastUndone, recorded, redoneOne, undoneOne, without } from "../history";
 
-const played = (at: number, before: Entry["before"], after: Entry["after"], revision = 7) =>
-  ({ kind: "played", clip: 1, words: "range", before, after, revision, at }) as Entry;
+type Span = [number, number] | null;
+
+const played = (at: number, before: Span, after: Span, revision = 7): Entry => ({
+  kind: "played",
+  clip: 1,
+  words: "range",
+  before,
+  after,
+  revision,
+  at,
+});
 
 describe("the history of what is no look", () => {
   it("takes back what was done last while the look has not changed since", () => {

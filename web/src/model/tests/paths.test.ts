@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { PathPoint } from "../../api/client";
+import type { PathPoint, Step } from "../../api/client";
 import { asShotAfter } from "../frames";
 import {
   crossesItself,
@@ -99,7 +99,7 @@ it("a path that crosses itself is known", () => {
 });
 
 it("the frame as shot is seen where crops have moved it", () => {
-  const crop = {
+  const crop: Step = {
     id: "crop",
     treatment: "crop",
     settings: { ratio: 1, size: 0.5, place: [0.5, 0.5], flush: false },

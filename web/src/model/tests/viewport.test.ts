@@ -93,7 +93,7 @@ describe("what is asked for of a part", () => {
     { x: 0.9, y: 0.9, width: 0.1, height: 0.1 },
   ])("are whole pixels around it, where the server cuts them", (part) => {
     const { window, part: exact } = pixelsAround(part, HD);
-    // the server: left = round(x width - w / 2), as docs of POST /api/pictures have it
+    // the server: left = round(x width - w / 2), as docs of POST /api/v1/pictures have it
     const left = Math.round(window.x * HD.width - window.width / 2);
     const top = Math.round(window.y * HD.height - window.height / 2);
     expect(left / HD.width).toBeCloseTo(exact.x, 12);

@@ -1,11 +1,4 @@
-import type { Catalogue, Clip, Look, LookState } from "../../api/client";
-
-/** A state of the look, kept to compare with and to go back to. */
-export interface Snapshot {
-  id: string;
-  name: string;
-  look: Look;
-}
+import type { Catalogue, Clip, Look, LookState, Snapshot } from "../../api/client";
 
 /** A look that was deleted, and the revision that was current then: Undo brings it back. */
 export interface Deleted {

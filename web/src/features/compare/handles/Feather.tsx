@@ -1,15 +1,15 @@
-import type { SettingValue, Shape } from "../../../api/client";
+import type { SettingValue, ShapeKindName, ShapeOf } from "../../../api/client";
 import { Rim } from "./Ellipse";
 import { Grip } from "./Grip";
-import { type Box, placeOf } from "./shapes";
+import type { Box } from "./shapes";
 
 const LINES = 1080;
 
 const WIDEST = 400;
 
-/** What the handles of a mask's shape are given. */
-export interface MaskShape {
-  shape: Shape;
+/** What the handles of a mask's shape of a kind are given. */
+export interface MaskShape<K extends ShapeKindName> {
+  shape: ShapeOf<K>;
   box: Box;
   set: (done: boolean, ...values: [string, SettingValue][]) => void;
   keyed: (field: string) => string;
@@ -21,13 +21,13 @@ export const perPixel = (box: Box) => box.height / LINES;
 export const withinFeather = (px: number) => Math.round(Math.min(Math.max(px, 0), WIDEST));
 
 /** The two lines between which an ellipse's or a box's feather lies; the outer one is dragged. */
-export function Feather({ shape, box, set, keyed }: MaskShape) {
-  const [x, y] = placeOf(shape.centre);
-  const [wide, high] = placeOf(shape.size);
-  const feather = Number(shape.feather);
+export function Feather({ shape, box, set, keyed }: MaskShape<"ellipse" | "box">) {
+  const [x, y] = shape.centre;
+  const [wide, high] = shape.size;
+  const { feather } = shape;
   const half = (feather / 2) * perPixel(box);
-  const round = shape.kind === "box" ? Number(shape.round) : undefined;
-  const angle = (Number(shape.turn) * Math.PI) / 180;
+  const round = shape.kind === "box" ? shape.round : undefined;
+  const angle = (shape.turn * Math.PI) / 180;
   const [rx, ry] = [wide * box.width, high * box.height];
   // where the rim is half-way between its two handles, and straight out from there
   const part = round === undefined ? Math.SQRT1_2 : 1;

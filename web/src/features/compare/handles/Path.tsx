@@ -21,10 +21,15 @@ const LINES = 1080;
 const OFF = 26;
 
 /** A drawn path: its points and their handles, and the whole of it moved, sized and turned. */
-export function Path({ shape, box, set, keyed, onRemove }: MaskShape & { onRemove: () => void }) {
-  const points = shape.points as PathPoint[];
+export function Path({
+  shape,
+  box,
+  set,
+  keyed,
+  onRemove,
+}: MaskShape<"drawn"> & { onRemove: () => void }) {
+  const { points, feather } = shape;
   const [chosen, setChosen] = useState<number | null>(null);
-  const feather = Number(shape.feather);
   const band = feather * perPixel(box);
   const d = svgPath(points, box);
   const put = (next: PathPoint[], done: boolean) => set(done, ["points", next]);

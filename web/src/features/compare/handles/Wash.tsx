@@ -1,13 +1,12 @@
 import type { MaskShape } from "./Feather";
 import { Grip } from "./Grip";
-import { type Point, placeOf, placeWords } from "./shapes";
+import { type Point, placeWords } from "./shapes";
 
 /** How far the lines across a wash reach, in CSS pixels. */
 const ACROSS = 90;
 
 /** A wash: from where it is nothing to where it is all, each end moved by itself, or both. */
-export function Wash({ shape, box, set, keyed }: MaskShape) {
-  const [from, to] = [placeOf(shape.from), placeOf(shape.to)];
+export function Wash({ shape: { from, to }, box, set, keyed }: MaskShape<"wash">) {
   const at = ([x, y]: Point): Point => [box.left + x * box.width, box.top + y * box.height];
   const [[ax, ay], [bx, by]] = [at(from), at(to)];
   const length = Math.max(Math.hypot(bx - ax, by - ay), 1e-6);

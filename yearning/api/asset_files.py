@@ -1,0 +1,46 @@
+"""Files that looks name: taken out of the project, and brought back."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from yearning.api.problem_kinds import IN_USE
+from yearning.api.problems import Refused
+from yearning.api.uploads import file_name
+from yearning.core.look.document import Look, named_files
+from yearning.store import assets
+from yearning.store.errors import NotThere
+from yearning.store.project import Project
+
+
+def delete_asset(project: Project, path: Path) -> None:
+    """Take a table, plate or track out of the project; it can be restored.
+
+    Raises:
+        Refused: a look needs it.
+    """
+    users = [each.look.name for each in project.looks.all() if path.name in _named_by(each.look)]
+    if users:
+        named = ", ".join(users[:3]) + (f" and {len(users) - 3} more" if len(users) > 3 else "")
+        raise Refused(IN_USE, f"{path.name} is used by {named}; take it out there first")
+    assets.delete(project.assets, path.name)
+
+
+def restore_asset(project: Project, file: str, is_of_kind: Callable[[Path], bool]) -> Path:
+    """Bring a table, plate or track back that was deleted.
+
+    Args:
+        project: whose it is.
+        file: its name.
+        is_of_kind: whether a file of such a name is what is asked for.
+
+    Raises:
+        NotThere: there never was such a file, or it is of another kind.
+    """
+    name = file_name(file)
+    if not is_of_kind(Path(name)):
+        raise NotThere(f"{name} is of another kind")
+    return assets.restore(project.assets, name)
+
+
+def _named_by(look: Look) -> set[str]:
+    return {named.name for named in named_files(look)}
