@@ -336,15 +336,14 @@ LATE = {"bursts": [{"from": 30, "to": 40}]}
 
 
 @pytest.mark.parametrize("command", ["frame", "render", "steady", "flashes"])
-def test_a_burst_beyond_the_clip_is_refused_with_its_place(command, clip, tmp_path):
+def test_a_burst_beyond_the_clip_is_told_with_its_place(command, clip, tmp_path):
     look = tmp_path / "late.look.json"
     look.write_text(json.dumps(LOOK | {"steps": [THREE_STEPS[0] | LATE]}))
     out = tmp_path / "a.png" if command == "frame" else tmp_path / "a.mp4"
     words = {"frame": [3, "-o", out], "render": ["-o", out]}.get(command, [])
     done = run(command, clip, *words, "--look", look)
-    assert done.returncode == 2
+    assert done.returncode == 0, done.stderr
     assert "steps[0].bursts[0]: it names frame 40; the clip has frames 0 to 39" in done.stderr
-    assert done.stderr.count("\n") == 1
 
 
 def test_a_render_with_keys_and_bursts_is_its_frames_bit_for_bit(clip, tmp_path):

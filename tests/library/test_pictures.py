@@ -99,12 +99,6 @@ REFUSED = {
     "not a number": (lambda: LOOK.picture(with_nan(), 1), r"pictures\[1\]: nan at \[2, 5, 7\]"),
     "too many lines": (lambda: LOOK.picture(with_nan(), 0, height=99), "the clip has 36 lines"),
     "no such step": (lambda: LOOK.picture(with_nan(), 0, after="mist"), "after: .*'mist'"),
-    "a key beyond the clip": (
-        lambda: yn.Look([yn.Step(yn.Glow(), keys={"spread": [yn.Key(7, 9)]})]).picture(
-            with_nan(), 0
-        ),
-        "it names frame 7; the clip has frames 0 to 2",
-    ),
     "a render of arrays": (
         lambda: yn.render(with_nan(), LOOK, "a.mp4"),
         "in memory has no file that workers could open",

@@ -67,10 +67,16 @@ def idle(page):
 
 
 def kept_steps(page):
-    """The steps of the look as the server has them, once all edits are there."""
+    """The steps of the look, as it stands on the clip, as the server has them after all edits."""
     idle(page)
-    looks = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")
-    return looks[0]["look"]["steps"]
+    return page.evaluate(
+        """async () => {
+          const ask = async (path) => (await fetch(`/api/v1/${path}`)).json();
+          const [look] = await ask("looks");
+          const clip = document.querySelector("[aria-label=Clip]")?.value;
+          return (await ask(`looks/${look.id}/file${clip ? `?clip=${clip}` : ""}`)).steps;
+        }"""
+    )
 
 
 def beside(page, face):

@@ -6,9 +6,10 @@ from pathlib import Path
 from yearning.api.problem_kinds import IN_USE
 from yearning.api.problems import Refused
 from yearning.api.uploads import file_name
-from yearning.core.look.document import Look, named_files
+from yearning.core.look.document import named_files
 from yearning.store import assets
 from yearning.store.errors import NotThere
+from yearning.store.looks import CurrentRevision
 from yearning.store.project import Project
 
 
@@ -18,7 +19,7 @@ def delete_asset(project: Project, path: Path) -> None:
     Raises:
         Refused: a look needs it.
     """
-    users = [each.look.name for each in project.looks.all() if path.name in _named_by(each.look)]
+    users = [each.look.name for each in project.looks.all() if path.name in _named_by(each)]
     if users:
         named = ", ".join(users[:3]) + (f" and {len(users) - 3} more" if len(users) > 3 else "")
         raise Refused(IN_USE, f"{path.name} is used by {named}; take it out there first")
@@ -42,5 +43,7 @@ def restore_asset(project: Project, file: str, is_of_kind: Callable[[Path], bool
     return assets.restore(project.assets, name)
 
 
-def _named_by(look: Look) -> set[str]:
-    return {named.name for named in named_files(look)}
+def _named_by(current: CurrentRevision) -> set[str]:
+    """The files that a look names, on whatever clip."""
+    looks = [current.look, *map(current.on, current.fittings)]
+    return {named.name for look in looks for named in named_files(look)}

@@ -7,6 +7,7 @@ from yearning.api.problems import Refused
 
 COMPUTES = frozenset(
     {
+        "check_fitting",
         "check_look",
         "compute_step_values",
         "find_marks",

@@ -44,7 +44,9 @@ def steady(
         open_clip(found.path, found.reading) as clip,
         progress_of(found.name, clip.frames) as on_frame,
     ):
-        chosen = fitted_look(chosen_look(look, clip, opened), own, found.name)
+        chosen = fitted_look(
+            chosen_look(look, clip, opened, found.fits(own)), clip, own, found.name
+        )
         report = steadiness(clip, chosen, on_frame=on_frame)
     if as_json:
         print_json(report)
@@ -87,7 +89,9 @@ def flashes(
     ):
         chosen = None
         if look is not None:
-            chosen = fitted_look(chosen_look(look, clip, opened), own, found.name)
+            chosen = fitted_look(
+                chosen_look(look, clip, opened, found.fits(own)), clip, own, found.name
+            )
         report = find_flashes(clip, chosen, on_frame=on_frame)
     if as_json:
         print_json(report)

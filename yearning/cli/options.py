@@ -8,6 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from yearning.core.errors import YearningError
+from yearning.core.look.document import beyond_end
 from yearning.core.look.fitting import Fitting
 from yearning.core.look.upgrades import changed_pictures
 from yearning.library.look import Look, read_fitting, read_look, starter, starter_names
@@ -23,7 +24,10 @@ class CommandError(YearningError):
 
 
 def chosen_look(
-    given: str, clip: OpenClip | None = None, project: OpenProject | None = None
+    given: str,
+    clip: OpenClip | None = None,
+    project: OpenProject | None = None,
+    fits: int | None = None,
 ) -> Look:
     """The look that is asked for: a file, one of the project's, or a starter, by its name.
 
@@ -31,6 +35,7 @@ def chosen_look(
         given: a path, or a name.
         clip: that a starter's bursts are made for.
         project: whose tables, plates and tracks the look names, if one is given.
+        fits: the project's clip whose fitting a look of the project has; None for none.
     """
     path = Path(given)
     if path.exists():
@@ -38,7 +43,7 @@ def chosen_look(
         for note in changed_pictures(json.loads(path.read_bytes())):
             typer.echo(f"{path.name}: {note}", err=True)
         return look if project is None else Look.of_document(look.document, project.assets)
-    found = None if project is None else project.look(given)
+    found = None if project is None else project.look(given, fits)
     if found is None and (path.suffix or len(path.parts) > 1):
         raise CommandError(f"{given}: no such file")
     if project is None:
@@ -48,11 +53,13 @@ def chosen_look(
     return found or starter(given, clip)
 
 
-def fitted_look(look: Look, fitting: Fitting | None, name: str) -> Look:
-    """The look as it stands on a clip; says what of its fitting does not hold any more."""
-    if fitting is None:
-        return look
-    return look.fitted(fitting, lambda note: typer.echo(f"{name}: fitting: {note}", err=True))
+def fitted_look(look: Look, clip: OpenClip, fitting: Fitting | None, name: str) -> Look:
+    """The look as it stands on a clip; says what of it, and of its fitting, does not hold there."""
+    if fitting is not None:
+        look = look.fitted(fitting, lambda note: typer.echo(f"{name}: fitting: {note}", err=True))
+    for note in beyond_end(look.document, clip.frames):
+        typer.echo(f"{name}: {note}", err=True)
+    return look
 
 
 def own_reading(fitting: Fitting | None) -> Reading | None:

@@ -94,7 +94,9 @@ def frame(
     own = fitting_in(fitting)
     found = chosen_clip(file, parse_reading(read) or own_reading(own), opened)
     with open_clip(found.path, found.reading) as clip:
-        chosen = fitted_look(chosen_look(look, clip, opened), own, found.name)
+        chosen = fitted_look(
+            chosen_look(look, clip, opened, found.fits(own)), clip, own, found.name
+        )
         picture = chosen.picture(clip, number, height=height, after=after)
         for note in asset_notes(chosen.document, chosen.folder, clip, number, number):
             typer.echo(note, err=True)

@@ -83,8 +83,8 @@ class Wanted(NamedTuple):
         with open_clip(found.path, reading) as clip:
             look = self.look
             if not Path(self.named).exists():  # a starter's bursts are made for the clip
-                look = chosen_look(self.named, clip, self.project)
-            look = fitted_look(look, own, found.name)
+                look = chosen_look(self.named, clip, self.project, found.fits(own))
+            look = fitted_look(look, clip, own, found.name)
             frames = first, clip.frames - 1 if last is None else last
             job = job_of(clip, look, self.target(found), frames, self.output)
             for note in asset_notes(look.document, look.folder, clip, job.first, job.last):

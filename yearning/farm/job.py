@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yearning import __version__
 from yearning.core.frame_pattern import is_frame_pattern
-from yearning.core.look.document import Look, check_times
+from yearning.core.look.document import Look
 from yearning.core.look.output_crop import crop_ratio
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import AS_TAGGED, Reading
@@ -86,7 +86,6 @@ class Job(BaseModel):
         Raises:
             MediaError: the result can't be written so.
             IndexError: there are no such frames.
-            LookError: a key or a burst lies beyond the footage.
         """
         last = footage.frames - 1 if last is None else last
         if not 0 <= first <= last < footage.frames:
@@ -99,7 +98,6 @@ class Job(BaseModel):
         output = replace(output, ratio=crop_ratio(look))
         check_result(out, output)
         check_assets(look, assets, lambda: footage.footage_id or file_digest(footage.path))
-        check_times(look, footage.frames)
         check_footage(footage.probe, out.suffix.lower(), output)
         source = footage.path.resolve()
         return cls(

@@ -131,7 +131,7 @@ class Look:
             float32, shape `(3, height, width)`, of what the look's crop leaves.
 
         Raises:
-            LookError: keys or bursts lie beyond the clip, or no step has the id.
+            LookError: no step has the id.
             MediaError: the clip, or a file that the look names, can't be used.
             IndexError: the clip has no such frame.
             RequestError: the clip has not so many lines.

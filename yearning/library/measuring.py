@@ -31,7 +31,6 @@ def steadiness(clip: Clip, look: Look, *, on_frame: OnFrame = lambda done: None)
         `flashes`. As `yearning steady --json` prints it.
 
     Raises:
-        LookError: keys or bursts lie beyond the clip.
         MediaError: the clip, or a file that the look names, can't be used.
 
     Source: warping error, Lai et al., Learning Blind Video Temporal Consistency, ECCV 2018.
@@ -60,7 +59,6 @@ def flashes(
         `yearning flashes --json` prints it.
 
     Raises:
-        LookError: keys or bursts lie beyond the clip.
         MediaError: the clip, or a file that the look names, can't be used.
 
     Source: WCAG 2.2, SC 2.3.1; ITU-R BT.1702-3.

@@ -12,7 +12,7 @@ from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.frame_sequence import CLIP_CACHE_BYTES, frame_sequence
 from yearning.core.errors import LookError
 from yearning.core.image.window import crop_box_at
-from yearning.core.look.document import Look, check_times
+from yearning.core.look.document import Look
 from yearning.core.look.output_crop import crop_ratio
 from yearning.core.parallel import CORES
 from yearning.core.picture import Box, Size, checked
@@ -36,13 +36,11 @@ class Picture(NDArray[np.float32]):
 
 
 def check_look(look: Look, folder: Path, clip: Clip) -> None:
-    """Make sure that a look's times lie within a clip, and that its files can be used on it.
+    """Make sure that a look's files can be used on a clip.
 
     Raises:
-        LookError: a key or a burst lies beyond its last frame.
-        MediaError: a file can't be used.
+        MediaError: one can't.
     """
-    check_times(look, clip.frames)
     check_assets(look, folder, digest_of(clip))
 
 

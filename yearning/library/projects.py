@@ -4,6 +4,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from yearning.core.errors import LookError
+from yearning.core.look.fitting import Fitting
 from yearning.library.look import Look, starter_names
 from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
@@ -17,6 +18,12 @@ class ProjectClip(NamedTuple):
     name: str
     path: Path
     reading: Reading
+    id: int | None = None
+    """Its number in the project; None of a file that is not of it."""
+
+    def fits(self, own: Fitting | None) -> int | None:
+        """The clip whose fitting the project's looks have: none where another is given."""
+        return self.id if own is None else None
 
 
 class OpenProject:
@@ -41,10 +48,17 @@ class OpenProject:
         """Its looks, the last changed first."""
         return [Look.of_document(each.look, self.assets) for each in self._project.looks.all()]
 
-    def look(self, name: str) -> Look | None:
-        """The look of that name, however it is capitalized; of several the last changed."""
+    def look(self, name: str, clip: int | None = None) -> Look | None:
+        """The look of that name, however it is capitalized; of several the last changed.
+
+        With the number of a clip it is as it stands on that.
+        """
         wanted = name.strip().casefold()
-        return next((look for look in self.looks if look.name.casefold() == wanted), None)
+        for each in self._project.looks.all():
+            if each.look.name.casefold() == wanted:
+                look = each.look if clip is None else each.on(clip)
+                return Look.of_document(look, self.assets)
+        return None
 
     def clip(self, name: str) -> ProjectClip | None:
         """The clip of that name, however it is capitalized; of several the first.
@@ -59,7 +73,7 @@ class OpenProject:
                     self._project.clips.check(clip)
                 except ClipLost as error:
                     raise MediaError(str(error)) from None
-                return ProjectClip(clip.name, clip.path, Reading.of(clip.reading))
+                return ProjectClip(clip.name, clip.path, Reading.of(clip.reading), clip.id)
         return None
 
     def missing_look(self, name: str) -> LookError:

@@ -58,7 +58,6 @@ def render(
         How much was made, and in what time.
 
     Raises:
-        LookError: keys or bursts lie beyond the clip.
         MediaError: the clip can't be decoded, or the result not be written so.
         FarmError: the workers are gone, or died at it.
         DiskFull: the disk is full.

@@ -1,11 +1,14 @@
-"""Looks of a project, as revisions."""
+"""Looks of a project, and their fittings to clips, as revisions."""
 
 import hashlib
+import json
 import time
+from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 from yearning.core.look.changes import LookChange, describe_change
 from yearning.core.look.document import Look, look_from_json
+from yearning.core.look.fitting import Fitting, check_fitting, fitted, pruned
 from yearning.store.errors import NothingLeft, NotThere, Stale
 from yearning.store.parts import ALL, Part
 from yearning.store.tables import Tables
@@ -21,6 +24,13 @@ class CurrentRevision(NamedTuple):
     """What Undo takes back; None at the first revision."""
     redoes: LookChange | None
     """What Redo makes again; None at the last."""
+    fittings: Mapping[int, Fitting]
+    """What of it holds for one clip alone, by the clips' numbers."""
+
+    def on(self, clip: int) -> Look:
+        """The look as it stands on a clip."""
+        own = self.fittings.get(clip)
+        return self.look if own is None else fitted(self.look, own).look
 
 
 class Looks:
@@ -33,7 +43,7 @@ class Looks:
         """A new look, with its first revision."""
         with self._tables.writing():
             row = self._tables.Look.create(changed=time.time())
-            return self._revise(row, look)
+            return self._revise(row, look, {})
 
     def all(self, part: Part = ALL) -> list[CurrentRevision]:
         """All looks but those deleted, the last changed first; or a part of them."""
@@ -52,12 +62,27 @@ class Looks:
         with self._tables.reading():
             return self._current(self._row(look_id))
 
-    def change(self, look_id: int, made_from: int, look: Look) -> CurrentRevision:
+    def change(
+        self,
+        look_id: int,
+        made_from: int,
+        look: Look,
+        fittings: Mapping[int, Fitting] | None = None,
+    ) -> CurrentRevision:
         """A new revision of a look.
 
+        What fittings say of steps that are gone goes with these.
+
+        Args:
+            look_id: the look's number.
+            made_from: the revision that the change was made from.
+            look: what all clips share from now on.
+            fittings: what holds for one clip alone, by the clips' numbers; None as it is.
+
         Raises:
-            NotThere: no look has that number.
+            NotThere: no look has that number, or no clip.
             Stale: `made_from` is not the current revision.
+            LookError: a fitting that is new does not go with the look.
         """
         with self._tables.writing():
             row = self._row(look_id)
@@ -66,9 +91,13 @@ class Looks:
                     f"the look has changed since (revision {row.head} is current, the edit "
                     f"was made from {made_from}); load it again and repeat the edit"
                 )
-            if self._current(row).look == look:
-                return self._current(row)
-            return self._revise(row, look)
+            before = self._current(row)
+            own = before.fittings if fittings is None else self._checked(look, fittings, before)
+            own = {clip: pruned(look, fitting) for clip, fitting in own.items()}
+            own = {clip: fitting for clip, fitting in own.items() if fitting.steps}
+            if before.look == look and before.fittings == own:
+                return before
+            return self._revise(row, look, own)
 
     def undo(self, look_id: int, shown: int | None = None) -> CurrentRevision:
         """Go back to the revision before.
@@ -150,13 +179,25 @@ class Looks:
             )
         return row
 
-    def _revise(self, row: Any, look: Look) -> CurrentRevision:
+    def _checked(
+        self, look: Look, fittings: Mapping[int, Fitting], before: CurrentRevision
+    ) -> Mapping[int, Fitting]:
+        """Fittings as they are given, those that are new of clips there are, and going with it."""
+        for clip, fitting in fittings.items():
+            if fitting != before.fittings.get(clip):
+                if self._tables.Clip.get_or_none(self._tables.Clip.id == clip) is None:
+                    raise NotThere(f"fittings.{clip}: no clip has that number")
+                check_fitting(look, pruned(look, fitting), f"fittings.{clip}")
+        return fittings
+
+    def _revise(self, row: Any, look: Look, fittings: Mapping[int, Fitting]) -> CurrentRevision:
         body = look.model_dump_json()
         revision = self._tables.Revision.create(
             look=row,
             parent=row.head,
             digest=hashlib.sha256(body.encode()).hexdigest(),
             body=body,
+            fittings=_fittings_json(fittings),
             made=time.time(),
         )
         return self._make_current(row, revision.id)
@@ -172,10 +213,43 @@ class Looks:
 
     def _current(self, row: Any) -> CurrentRevision:
         head: Any = self._tables.Revision.get_by_id(row.head)
-        look, following = look_from_json(head.body), self._following(row.head)
+        here = self._state(head)
+        following = self._following(row.head)
         undoes = redoes = None
         if head.parent_id is not None:
-            undoes = describe_change(look_from_json(head.parent.body), look)
+            undoes = self._between(self._state(head.parent), here)
         if following is not None:
-            redoes = describe_change(look, look_from_json(following.body))
-        return CurrentRevision(row.id, row.head, look, undoes, redoes)
+            redoes = self._between(here, self._state(following))
+        return here._replace(id=row.id, undoes=undoes, redoes=redoes)
+
+    @staticmethod
+    def _state(revision: Any) -> CurrentRevision:
+        """What a revision says, by itself."""
+        fittings = _fittings_of(revision.fittings)
+        return CurrentRevision(0, revision.id, look_from_json(revision.body), None, None, fittings)
+
+    def _between(self, before: CurrentRevision, after: CurrentRevision) -> LookChange:
+        """What makes one revision of another, in words: of one clip alone, its name with it."""
+        clips = before.fittings.keys() | after.fittings.keys()
+        other = [c for c in sorted(clips) if before.fittings.get(c) != after.fittings.get(c)]
+        if before.look != after.look or not other:
+            return describe_change(before.look, after.look)
+        if len(other) > 1:
+            return LookChange(f"what {len(other)} clips have of their own", None)
+        (clip,) = other
+        name = self._tables.Clip.get_by_id(clip).name
+        was, now = before.on(clip), after.on(clip)
+        if was == now:
+            return LookChange(f"what {name} has of its own", None)
+        found = describe_change(was, now)
+        return found._replace(words=f"{found.words}, on {name} alone")
+
+
+def _fittings_of(text: str) -> dict[int, Fitting]:
+    return {int(clip): Fitting.model_validate(own) for clip, own in json.loads(text).items()}
+
+
+def _fittings_json(fittings: Mapping[int, Fitting]) -> str:
+    return json.dumps(
+        {clip: own.model_dump(mode="json", exclude_defaults=True) for clip, own in fittings.items()}
+    )

@@ -59,7 +59,7 @@ def _find_reports_again(tables: Tables) -> None:
     table = tables.Clip  # of its columns those that there are by then
     for clip in table.select(table.id, table.reading):
         reading = json.loads(clip.reading)
-        for revision in tables.Revision.select():
+        for revision in tables.Revision.select(tables.Revision.id, tables.Revision.body):
             steps = {"steps": json.loads(revision.body)["steps"]}
             before = steps_digest(reading, steps)
             found = tables.Steadiness.get_or_none(
@@ -80,6 +80,10 @@ def _add_deletion_of_clips(tables: Tables) -> None:
     _add_column(tables, "clip", "deleted", FloatField(null=True))
 
 
+def _add_fittings(tables: Tables) -> None:
+    _add_column(tables, "revision", "fittings", TextField(default="{}"))
+
+
 MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _create_first_tables,
     _add_readings,
@@ -90,6 +94,7 @@ MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _find_reports_again,
     _add_put_away,
     _add_deletion_of_clips,
+    _add_fittings,
 )
 """Migration n takes version n to n + 1."""
 

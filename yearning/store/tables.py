@@ -107,6 +107,8 @@ class Tables:
             """SHA-256 of `body`."""
             body = TextField()
             """The look as JSON."""
+            fittings = TextField(default="{}")
+            """What of it holds for one clip alone, by the clips' numbers, as JSON."""
             made = FloatField()
 
             class Meta:

@@ -44,6 +44,10 @@ export type SteadinessReport = components["schemas"]["SteadinessReport"];
 type Problem = components["schemas"]["Problem"];
 
 export type Look = components["schemas"]["Look"];
+/** What of a look holds for one clip alone. */
+export type Fitting = components["schemas"]["Fitting"];
+/** What of a step holds for one clip alone. */
+export type StepFitting = components["schemas"]["StepFitting"];
 /** A step in the form that every treatment's has; `isA` tells one treatment's from others. */
 export type Step = components["schemas"]["OpenStep"];
 export type StepOf<T extends string> = Extract<components["schemas"]["Step"], { treatment: T }>;
@@ -104,13 +108,23 @@ export async function unwrap<T>(
   return data;
 }
 
+/** What the server makes of a file's text. */
+const checked = <T>(address: string, text: string): Promise<T> =>
+  busyWith(
+    fetch(address, { method: "POST", body: text }).then(async (response) => {
+      const answer = await response.json();
+      if (!response.ok) throw refusal(response.status, answer);
+      return answer;
+    }),
+  );
+
 /** The text of a look file as it is understood: whole, and of the newest format. */
-export async function checkedLook(text: string): Promise<components["schemas"]["CheckedLook"]> {
-  const response = await fetch("/api/v1/looks/check", { method: "POST", body: text });
-  const answer = await response.json();
-  if (!response.ok) throw refusal(response.status, answer);
-  return answer;
-}
+export const checkedLook = (text: string) =>
+  checked<components["schemas"]["CheckedLook"]>("/api/v1/looks/check", text);
+
+/** The text of a fitting file as it is understood, and what of it does not go with a look. */
+export const checkedFitting = (lookId: number, text: string) =>
+  checked<components["schemas"]["CheckedFitting"]>(`/api/v1/looks/${lookId}/fittings/check`, text);
 
 async function fetchPicture(
   request: object,

@@ -403,9 +403,49 @@ export interface paths {
         };
         /**
          * Read Look File
-         * @description The look as a file, to keep or to send.
+         * @description The look as a file, to keep or to send: what clips share, or as it stands on one of them.
          */
         get: operations["read_look_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/looks/{look_id}/fittings/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Fitting
+         * @description A fitting file as it is understood here, and what does not go with the look.
+         */
+        post: operations["check_fitting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/looks/{look_id}/fittings/{clip_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Fitting File
+         * @description What a look has of its own on a clip, and how that is read, as a file.
+         */
+        get: operations["read_fitting_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1845,6 +1885,18 @@ export interface components {
             picture?: number | null;
         };
         /**
+         * CheckedFitting
+         * @description A fitting as it is understood, and what of it does not go with the look.
+         */
+        CheckedFitting: {
+            fitting: components["schemas"]["Fitting"];
+            /**
+             * Notes
+             * @description A line each, that begins with the place.
+             */
+            notes: string[];
+        };
+        /**
          * CheckedLook
          * @description A look file as it is understood: in the newest format, with every setting in it.
          */
@@ -2374,6 +2426,13 @@ export interface components {
             /** Revision */
             revision: number;
             look: components["schemas"]["LookInput"];
+            /**
+             * Fittings
+             * @description What of it holds for one clip alone, by the clips' numbers; left out, as it is.
+             */
+            fittings?: {
+                [key: string]: components["schemas"]["FittingInput"];
+            } | null;
         };
         /**
          * LookChangeOut
@@ -2402,6 +2461,20 @@ export interface components {
              * @description Equal for the same steps.
              */
             digest: string;
+            /**
+             * Fittings
+             * @description What of it holds for one clip alone, by the clips' numbers.
+             */
+            fittings: {
+                [key: string]: components["schemas"]["Fitting"];
+            };
+            /**
+             * Digests
+             * @description As it stands on those clips.
+             */
+            digests: {
+                [key: string]: string;
+            };
             /** @description What Undo takes back. */
             undoes: components["schemas"]["LookChangeOut"] | null;
             /** @description What Redo makes again. */
@@ -2988,6 +3061,11 @@ export interface components {
              * @default
              */
             message: string;
+            /**
+             * Notes
+             * @description What of its look lies beyond the clip's end.
+             */
+            notes: string[];
             /**
              * Where
              * @description Which workers render it.
@@ -12248,6 +12326,218 @@ export interface components {
             note: string;
         };
         /**
+         * Fitting
+         * @description What of a look holds for one clip alone.
+         */
+        Fitting: {
+            /**
+             * Format
+             * @default yearning-fitting/1
+             * @constant
+             */
+            format: "yearning-fitting/1";
+            /**
+             * Steps
+             * @description By the steps' ids.
+             * @default {}
+             */
+            steps: {
+                [key: string]: components["schemas"]["StepFitting"];
+            };
+            /**
+             * Reading
+             * @description How the clip is read, as `--read` has it.
+             * @default {}
+             */
+            reading: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * FittingInput
+         * @description What of a look holds for one clip alone.
+         */
+        FittingInput: {
+            /**
+             * Format
+             * @default yearning-fitting/1
+             * @constant
+             */
+            format: "yearning-fitting/1";
+            /**
+             * Steps
+             * @description By the steps' ids.
+             * @default {}
+             */
+            steps: {
+                [key: string]: components["schemas"]["StepFittingInput"];
+            };
+            /**
+             * Reading
+             * @description How the clip is read, as `--read` has it.
+             * @default {}
+             */
+            reading: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * StepFitting
+         * @description What of a step holds for the clip; what is left out is as the look has it.
+         */
+        StepFitting: {
+            /**
+             * Settings
+             * @description Values of settings. One that the look keys is not keyed here, unless `keys` has it too.
+             * @default {}
+             */
+            settings: {
+                [key: string]: components["schemas"]["SettingValue"];
+            };
+            mix: components["schemas"]["OpenMixFields"];
+            /**
+             * Keys
+             * @description Keys by what they pin, in the place of the look's; none takes them away.
+             * @default {}
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description In the place of the look's; none: always active.
+             * @default null
+             */
+            bursts: components["schemas"]["Burst"][] | null;
+            /**
+             * On
+             * @default null
+             */
+            on: boolean | null;
+        };
+        /**
+         * StepFittingInput
+         * @description What of a step holds for the clip; what is left out is as the look has it.
+         */
+        StepFittingInput: {
+            /**
+             * Settings
+             * @description Values of settings. One that the look keys is not keyed here, unless `keys` has it too.
+             * @default {}
+             */
+            settings: {
+                [key: string]: components["schemas"]["SettingValueInput"];
+            };
+            mix?: components["schemas"]["OpenMixFieldsInput"];
+            /**
+             * Keys
+             * @description Keys by what they pin, in the place of the look's; none takes them away.
+             * @default {}
+             */
+            keys: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description In the place of the look's; none: always active.
+             * @default null
+             */
+            bursts: components["schemas"]["BurstInput"][] | null;
+            /**
+             * On
+             * @default null
+             */
+            on: boolean | null;
+        };
+        /**
+         * OpenMixFields
+         * @description Fields of the mix; a mask stands in the place of the look's, with its keys.
+         */
+        OpenMixFields: {
+            /**
+             * Blend
+             * @description Blend mode.
+             * @enum {string}
+             */
+            blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour dodge" | "colour burn" | "hard light" | "soft light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add" | "subtract" | "linear burn" | "linear light" | "divide";
+            /**
+             * Amount
+             * @description 0 leaves the picture as it was.
+             */
+            amount?: number;
+            /**
+             * Tones
+             * @description Tone window: [tone, weight] points over the luma of the picture below.
+             */
+            tones?: [
+                number,
+                number
+            ][] | null;
+            /** Mask */
+            mask?: components["schemas"]["OpenShape"][];
+            /**
+             * Layer
+             * @description What a blend mode other than the treatment's own lays on the picture: what the treatment adds, alone, or the whole treated picture.
+             * @enum {string}
+             */
+            layer?: "own" | "treated";
+            /**
+             * Beyond
+             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * @enum {string}
+             */
+            beyond?: "cut" | "keep";
+            /**
+             * Reads
+             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             */
+            reads?: string;
+        };
+        /**
+         * OpenMixFieldsInput
+         * @description Fields of the mix; a mask stands in the place of the look's, with its keys.
+         */
+        OpenMixFieldsInput: {
+            /**
+             * Blend
+             * @description Blend mode.
+             * @enum {string}
+             */
+            blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour dodge" | "colour burn" | "hard light" | "soft light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add" | "subtract" | "linear burn" | "linear light" | "divide";
+            /**
+             * Amount
+             * @description 0 leaves the picture as it was.
+             */
+            amount?: number;
+            /**
+             * Tones
+             * @description Tone window: [tone, weight] points over the luma of the picture below.
+             */
+            tones?: [
+                number,
+                number
+            ][] | null;
+            /** Mask */
+            mask?: components["schemas"]["OpenShapeInput"][];
+            /**
+             * Layer
+             * @description What a blend mode other than the treatment's own lays on the picture: what the treatment adds, alone, or the whole treated picture.
+             * @enum {string}
+             */
+            layer?: "own" | "treated";
+            /**
+             * Beyond
+             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * @enum {string}
+             */
+            beyond?: "cut" | "keep";
+            /**
+             * Reads
+             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             */
+            reads?: string;
+        };
+        /**
          * OpenStep
          * @description A step of a treatment of another package, by its full name. Steps of every treatment have this form.
          */
@@ -14032,7 +14322,10 @@ export interface operations {
     };
     read_look_file: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The clip on which it stands so; left out, what all share. */
+                clip?: number | null;
+            };
             header?: never;
             path: {
                 look_id: number;
@@ -14048,6 +14341,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Look"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_fitting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FittingInput"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckedFitting"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_fitting_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittingInput"];
                 };
             };
             /** @description Forbidden */
@@ -17759,6 +18173,8 @@ export interface operations {
         parameters: {
             query?: {
                 side?: number;
+                /** @description The clip on which it stands so; left out, what all share. */
+                clip?: number | null;
             };
             header?: never;
             path: {
@@ -17810,6 +18226,8 @@ export interface operations {
         parameters: {
             query?: {
                 side?: number;
+                /** @description The clip on which it stands so; left out, what all share. */
+                clip?: number | null;
             };
             header?: never;
             path: {

@@ -102,6 +102,8 @@ const NOTHING: LookState = {
   name: EMPTY_LOOK.name,
   look: EMPTY_LOOK,
   digest: "",
+  fittings: {},
+  digests: {},
   undoes: null,
   redoes: null,
 };

@@ -2,13 +2,14 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
-import { api, unwrap } from "../api/client";
-import { listClips } from "../api/lists";
+import { api, type Clip, unwrap } from "../api/client";
+import { WhoseSwitch } from "../features/fitting/WhoseSwitch";
 import { LookMenu } from "../features/path/LookMenu";
 import { lastDone, lastUndone } from "../model/history";
 import { titled } from "../model/stepNames";
 import { timecode } from "../model/timecode";
 import { useBench } from "../store/bench";
+import { useClips } from "../store/clips";
 import { isLast } from "../store/edits";
 import { stepHistory } from "../store/history";
 import { useHistory } from "../store/historyState";
@@ -67,7 +68,7 @@ export function TopBar() {
     queryKey: ["project"],
     queryFn: () => unwrap(api.GET("/api/v1/project")),
   });
-  const clips = useQuery({ queryKey: ["clips"], queryFn: listClips });
+  const clips = useClips();
   const place = usePlace((s) => s.place);
   const [dim, setDim] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
@@ -94,6 +95,7 @@ export function TopBar() {
         <>
           <Select
             aria-label="Clip"
+            title={clip ? saidOf(clip) : undefined}
             value={clip?.id ?? ""}
             onChange={(event) => {
               if (event.target.value === "bring") picker.current?.click();
@@ -117,12 +119,7 @@ export function TopBar() {
             ))}
             <option value="bring">Bring in a clip…</option>
           </Select>
-          {clip && (
-            <Box color="mute" fontSize="12px" truncate minW="0" flex="0 1 auto">
-              {clip.width}×{clip.height} · {Number(clip.rate.toFixed(3))} fps ·{" "}
-              {timecode(clip.frames, clip.rate)}
-            </Box>
-          )}
+          {place === "bench" && <WhoseSwitch />}
         </>
       )}
       <input
@@ -189,6 +186,10 @@ export function TopBar() {
     </Flex>
   );
 }
+
+/** What a clip is, in a line. */
+const saidOf = (clip: Clip) =>
+  `${clip.width}×${clip.height} · ${Number(clip.rate.toFixed(3))} fps · ${timecode(clip.frames, clip.rate)}`;
 
 /** What Undo or Redo just did. */
 function Walked() {

@@ -1,4 +1,5 @@
 import type { Entry, History } from "../api/client";
+import { same } from "./same";
 
 /** What is changed beside the looks, which keep revisions of their own: one history with them. */
 
@@ -7,8 +8,6 @@ export const EMPTY: History = { done: [], undone: [] };
 const MOST = 50;
 /** Changes of one thing that follow each other so closely are one: a drag, or typing. */
 const TOGETHER_MS = 1500;
-
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 /** One change out of two of a kind, the second from where the first led. */
 function goneOn(first: Entry, second: Entry): Entry {

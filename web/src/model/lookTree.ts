@@ -7,7 +7,7 @@ export const isBundle = (step: Step) => step.treatment === "bundle";
 export const innerSteps = (step: Step): Step[] =>
   isBundle(step) ? ((step.settings.steps as Step[] | undefined) ?? []) : [];
 
-const withInner = (bundle: Step, steps: Step[]): Step => ({
+export const withInner = (bundle: Step, steps: Step[]): Step => ({
   ...bundle,
   settings: { ...bundle.settings, steps },
 });

@@ -14,7 +14,7 @@ import { stepName } from "./stepNames";
 /** The shapes of a step's mask: what is made of them, and what they are called. */
 
 /** What the names of keys of shapes begin with: `mix.mask.<id>.<field>`. */
-const MASK = "mix.mask.";
+export const MASK = "mix.mask.";
 
 export const shapesOf = (step: Step): Shape[] => step.mix.mask ?? [];
 

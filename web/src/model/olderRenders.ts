@@ -1,8 +1,8 @@
 import type { LookState, Render } from "../api/client";
 
-/** Whether a look has changed since something was rendered with it. */
+/** Whether a look, as it stands on the clip, has changed since that was rendered with it. */
 export const isOlder = (render: Render, look: LookState | undefined): boolean =>
-  look !== undefined && look.digest !== render.look_digest;
+  look !== undefined && (look.digests[render.clip] ?? look.digest) !== render.look_digest;
 
 /** Of results with looks that have changed, the newest of each clip, look, range and kind. */
 export function olderThanTheirLooks(renders: Render[], looks: LookState[]): Render[] {

@@ -1,6 +1,12 @@
+import { useQuery } from "@tanstack/react-query";
 import type { Clip, PageMemory } from "../api/client";
+import { listClips } from "../api/lists";
+import { fitted } from "../model/fittings";
 import { bench, setState } from "./bench";
 import { pause } from "./player";
+
+/** The clips of the project. */
+export const useClips = () => useQuery({ queryKey: ["clips"], queryFn: listClips });
 
 /** Where a clip was left. */
 export type Left = NonNullable<PageMemory["clips"]>[string];
@@ -11,8 +17,10 @@ export function chooseClip(clip: Clip, left: Partial<Left> = {}) {
   const last = clip.frames - 1;
   const within = (range: [number, number] | null | undefined): [number, number] | null =>
     range && range[0] < range[1] && range[1] <= last ? range : null;
+  const { shared, fittings } = bench();
   setState({
     clip,
+    look: shared && fitted(shared, fittings[clip.id]),
     frame: Math.min(left.frame ?? bench().frame, last),
     played: new Set(),
     looked: new Set(),

@@ -1,6 +1,7 @@
 import { busyWith } from "../api/busy";
 import {
   api,
+  type Fitting,
   type Look,
   Refusal,
   type SettingValue,
@@ -9,6 +10,7 @@ import {
   unwrap,
 } from "../api/client";
 import { freshId } from "../model/copies";
+import { type Fit, fitted, NO_FITTING, split } from "../model/fittings";
 import { withValue } from "../model/keyframes";
 import {
   allSteps,
@@ -43,17 +45,55 @@ export function inTurn<T>(work: () => Promise<T>): Promise<T> {
 
 /** Change the draft. With `send` false it is only shown: a control is still moving. */
 export function edit(change: (look: Look) => Look, send = true) {
-  const { look } = bench();
-  if (!look) return;
+  const { look, shared, clip, fittings, scope } = bench();
+  if (!look || !shared) return;
   const next = change(look);
   if (next !== look) {
-    setState({ look: next, moving: !send });
+    const own = fittings[String(clip?.id)] ?? NO_FITTING;
+    const fit = clip ? split({ shared, own }, look, next, scope) : { shared: next, own };
+    setState({ look: next, shared: fit.shared, fittings: withFitting(fit.own), moving: !send });
     unsent = true;
   }
   if (send) {
     setState({ moving: false });
     if (unsent) void inTurn(sendDraft);
   }
+}
+
+/** The fittings with another of the clip on the bench. */
+function withFitting(own: Fitting): Record<string, Fitting> {
+  const { clip, fittings } = bench();
+  if (!clip) return fittings;
+  const { [clip.id]: _, ...others } = fittings;
+  return Object.keys(own.steps).length ? { ...others, [clip.id]: own } : others;
+}
+
+/** Change what is shared, and what is the clip's own, together. */
+export function refit(change: (fit: Fit) => Fit) {
+  const { shared, clip, fittings } = bench();
+  if (!shared || !clip) return;
+  const fit = change({ shared, own: fittings[clip.id] ?? NO_FITTING });
+  setState({ ...shown(fit.shared, withFitting(fit.own)) });
+  sendNow();
+}
+
+/** Other clips have what is this one's own, too. */
+export function giveFittings(given: Record<string, Fitting>) {
+  const { shared, fittings } = bench();
+  if (!shared) return;
+  setState(shown(shared, { ...fittings, ...given }));
+  sendNow();
+}
+
+/** A look, and its fittings, as the page has them. */
+function shown(shared: Look, fittings: Record<string, Fitting>) {
+  const look = fitted(shared, fittings[String(bench().clip?.id)]);
+  return { shared, fittings, look };
+}
+
+function sendNow() {
+  unsent = true;
+  void inTurn(sendDraft);
 }
 
 /** Whether a deletion is what was done last. */
@@ -81,7 +121,7 @@ let again: ReturnType<typeof setTimeout> | undefined;
 let wait = AGAIN_MS;
 
 async function sendDraft() {
-  const { look, lookId, revision } = bench();
+  const { shared: look, fittings, lookId, revision } = bench();
   if (!look || lookId === null || !unsent || bench().readOnly) return;
   unsent = false;
   clearTimeout(again);
@@ -89,7 +129,7 @@ async function sendDraft() {
     const made = await unwrap(
       api.PUT("/api/v1/looks/{look_id}", {
         params: { path: { look_id: lookId } },
-        body: { revision, look },
+        body: { revision, look, fittings },
       }),
     );
     setState({ revision: made.revision, undoes: made.undoes, redoes: made.redoes, unkept: null });
@@ -100,7 +140,7 @@ async function sendDraft() {
     // one that the server fails at may be the cause of it: that is asked ever less often
     wait = status === 500 ? Math.min(2 * wait, AGAIN_AT_MOST_MS) : AGAIN_MS;
     if (status === 0 || status >= 500) return sendLater(lookId, inWords(error));
-    if (status === 409) await keepBoth(look).catch((lost) => notice("look", lost));
+    if (status === 409) await keepBoth(look, fittings).catch((lost) => notice("look", lost));
     else notice("look", inWords(error));
     forgetHere(lookId);
     setState({ unkept: null });
@@ -110,10 +150,10 @@ async function sendDraft() {
 
 /** Keep the draft here, and send it again until the server has it. */
 function sendLater(lookId: number, reason: string) {
-  const { look, revision } = bench();
+  const { shared: look, fittings, revision } = bench();
   if (!look || bench().lookId !== lookId) return;
   unsent = true;
-  keepHere(lookId, { look, revision });
+  keepHere(lookId, { look, fittings, revision });
   setState({ unkept: reason });
   again = setTimeout(() => void inTurn(sendDraft), wait);
 }
@@ -131,11 +171,10 @@ export async function takeUp(lookId: number, revision: number) {
   const kept = keptHere(lookId);
   if (!kept) return;
   if (kept.revision === revision) {
-    setState({ look: kept.look });
-    unsent = true;
-    return void inTurn(sendDraft);
+    setState(shown(kept.look, kept.fittings));
+    return sendNow();
   }
-  await keepBoth(kept.look).catch((lost) => notice("look", lost));
+  await keepBoth(kept.look, kept.fittings).catch((lost) => notice("look", lost));
   forgetHere(lookId);
 }
 

@@ -7,6 +7,7 @@ import { arriving, asked, treatmentOfKind } from "./arrivals";
 import { bench } from "./bench";
 import { chooseClip } from "./clips";
 import { addStep, changeStep } from "./edits";
+import { takeFitting } from "./fittings";
 import { takeLook } from "./looks";
 import { notice } from "./notices";
 
@@ -48,8 +49,11 @@ async function decide(name: string | null, stills: File[]) {
 const bringLook = (file: File) =>
   arriving(file.name, COMES_IN, async () => {
     if (file.size > LARGEST_LOOK) throw new Error("not a look file: it is larger than 4 MB");
-    await takeLook(await file.text());
+    const text = await file.text();
+    await (isFitting(text) ? takeFitting(text) : takeLook(text));
   });
+
+const isFitting = (text: string) => /"format"\s*:\s*"yearning-fitting\//.test(text);
 
 /** A track says what it is at its beginning, as Yearning writes it. */
 const isTrack = async (file: File) =>

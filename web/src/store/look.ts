@@ -1,4 +1,5 @@
 import type { LookState, Step, Treatment } from "../api/client";
+import { fitted } from "../model/fittings";
 import { findStep } from "../model/lookTree";
 import { inPlainWords } from "../model/wording";
 import { bench, setState, useBench } from "./bench";
@@ -6,11 +7,13 @@ import { AS_SHOT } from "./slices/compare";
 
 /** Take a look as the server has it. */
 export function applyLookState(state: LookState) {
-  const { look } = state;
+  const look = fitted(state.look, state.fittings[String(bench().clip?.id)]);
   const same = bench().lookId === state.id;
   const open = bench().open;
   setState({
     look,
+    shared: state.look,
+    fittings: state.fittings,
     lookId: state.id,
     revision: state.revision,
     undoes: state.undoes,

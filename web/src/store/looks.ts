@@ -1,17 +1,18 @@
-import { api, checkedLook, type Look, type LookState, Refusal, unwrap } from "../api/client";
+import { api, checkedLook, type Fitting, type Look, type LookState, Refusal } from "../api/client";
 import { listLooks } from "../api/lists";
 import { freshName } from "../model/copies";
 import { bench, setState } from "./bench";
 import { inTurn, reload } from "./edits";
 import { applyLookState } from "./look";
 import { notice } from "./notices";
+import { newLookOf } from "./unkept";
 
 /** The looks of the project: made, opened, kept as copies, deleted. */
 
 const all = listLooks;
 
-async function made(look: Look) {
-  applyLookState(await unwrap(api.POST("/api/v1/looks", { body: look })));
+async function made(look: Look, fittings: Record<string, Fitting> = {}) {
+  applyLookState(await newLookOf(look, fittings));
 }
 
 /** A look without steps, under a name no other look has. */
@@ -58,12 +59,12 @@ export async function openLook(lookId: number) {
 
 /** Keep the look as it is under a new name; the one it came from stays. */
 export async function saveAs(name: string) {
-  const { look } = bench();
-  if (!look) return;
+  const { shared, fittings } = bench();
+  if (!shared) return;
   try {
     await inTurn(async () => {
       const taken = (await all()).map((l) => l.name);
-      await made({ ...look, name: freshName(name, taken) });
+      await made({ ...shared, name: freshName(name, taken) }, fittings);
     });
   } catch (error) {
     notice("look", error);

@@ -1,4 +1,4 @@
-import { api, type Look, unwrap } from "../api/client";
+import { api, type Fitting, type Look, type LookState, unwrap } from "../api/client";
 import { listLooks } from "../api/lists";
 import { freshName } from "../model/copies";
 import { notice } from "./notices";
@@ -7,6 +7,7 @@ import { notice } from "./notices";
 
 interface Unkept {
   look: Look;
+  fittings: Record<string, Fitting>;
   /** The revision that it was made from. */
   revision: number;
 }
@@ -27,19 +28,31 @@ export const forgetHere = (lookId: number) => localStorage.removeItem(keyOf(look
 /** The edit of a look that the server did not have when the page was left. */
 export function keptHere(lookId: number): Unkept | null {
   try {
-    return JSON.parse(localStorage.getItem(keyOf(lookId)) ?? "null");
+    const kept = JSON.parse(localStorage.getItem(keyOf(lookId)) ?? "null");
+    return kept && { fittings: {}, ...kept };
   } catch {
     return null;
   }
 }
 
+/** A new look, with what single clips have of it. */
+export async function newLookOf(
+  look: Look,
+  fittings: Record<string, Fitting> = {},
+): Promise<LookState> {
+  const made = await unwrap(api.POST("/api/v1/looks", { body: look }));
+  if (!Object.keys(fittings).length) return made;
+  const params = { path: { look_id: made.id } };
+  const body = { revision: made.revision, look: made.look, fittings };
+  return unwrap(api.PUT("/api/v1/looks/{look_id}", { params, body }));
+}
+
 /** Keep an edit of a look that was changed elsewhere meanwhile: as a look of its own. */
-export async function keepBoth(look: Look) {
+export async function keepBoth(look: Look, fittings: Record<string, Fitting>) {
   const looks = await listLooks();
   const taken = looks.map((l) => l.name);
   const name = freshName(`${look.name}, my edit`, taken);
-  const body = { ...look, name };
-  await unwrap(api.POST("/api/v1/looks", { body }));
+  await newLookOf({ ...look, name }, fittings);
   notice(
     "look",
     `${look.name} was changed elsewhere meanwhile: that is shown. Your edit is kept as ${name}.`,

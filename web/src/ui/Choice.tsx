@@ -1,5 +1,6 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { ReactNode } from "react";
+import { Label } from "./Label";
 
 const Select = chakra("select");
 
@@ -18,7 +19,7 @@ export function Choice({ label, help, value, choices, onChoose, children }: Choi
   return (
     <Flex align="center" gap="10px" height="25px" title={help}>
       <Box flex="1" lineHeight="1">
-        {label}
+        <Label>{label}</Label>
       </Box>
       <Select
         aria-label={label}
@@ -59,7 +60,11 @@ interface SwitchProps {
 export function Switch({ label, help, on, bare, onSwitch }: SwitchProps) {
   return (
     <Flex align="center" height="25px" title={help}>
-      {!bare && <Box flex="1">{label}</Box>}
+      {!bare && (
+        <Box flex="1">
+          <Label>{label}</Label>
+        </Box>
+      )}
       <chakra.button
         type="button"
         role="switch"

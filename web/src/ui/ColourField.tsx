@@ -2,6 +2,7 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { Pipette } from "lucide-react";
 import { useState } from "react";
 import { Button } from "./Button";
+import { Label } from "./Label";
 
 const Entry = chakra("input");
 const HEX = /^#?([0-9a-f]{6})$/i;
@@ -27,7 +28,7 @@ export function ColourField({ label, help, value, onMove, onPick }: Props) {
   return (
     <Flex align="center" gap="8px" height="25px" title={help}>
       <Box flex="1" minW="0" whiteSpace="nowrap" overflow="hidden" textOverflow="ellipsis">
-        {label}
+        <Label>{label}</Label>
       </Box>
       {onPick && (
         <Button

@@ -1,6 +1,7 @@
 import { Box, chakra, Flex, Grid } from "@chakra-ui/react";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { fixed } from "../model/words";
+import { Label } from "./Label";
 
 interface Props {
   label: string;
@@ -132,7 +133,7 @@ export function NumberControl(props: Props) {
         overflow="hidden"
         role={limit ? "alert" : undefined}
       >
-        {limit ?? label}
+        {limit ?? <Label>{label}</Label>}
       </Box>
       <Box
         ref={track}

@@ -12,9 +12,18 @@ from yearning.api.dependencies import CurrentProject
 from yearning.api.paging import CurrentPage
 from yearning.api.problems import problems
 from yearning.api.schemas.look_document import COMPONENT
-from yearning.api.schemas.looks import CheckedLook, LookChange, LookOut, Snapshot, SnapshotIn
+from yearning.api.schemas.looks import (
+    CheckedFitting,
+    CheckedLook,
+    LookChange,
+    LookOut,
+    OnClip,
+    Snapshot,
+    SnapshotIn,
+)
 from yearning.core.errors import LookError
 from yearning.core.look.document import look_from_json, parse_look
+from yearning.core.look.fitting import FITTING_FORMAT, Fitting, fitted, fitting_from_json
 from yearning.core.look.upgrades import changed_pictures, upgraded
 from yearning.store.errors import NotThere
 
@@ -22,6 +31,15 @@ MAX_SNAPSHOTS = 24
 
 LOOK_FILE: dict[int | str, dict[str, Any]] = {
     200: {"content": {"application/json": {"schema": {COMPONENT: "Look"}}}}
+}
+FITTING_FILE: dict[int | str, dict[str, Any]] = {
+    200: {"content": {"application/json": {"schema": {COMPONENT: "FittingInput"}}}}
+}
+FITTING_BODY = {
+    "requestBody": {
+        "required": True,
+        "content": {"application/json": {"schema": {COMPONENT: "FittingInput"}}},
+    }
 }
 LOOK_BODY = {
     "requestBody": {
@@ -72,7 +90,8 @@ def read_look(project: CurrentProject, look_id: int) -> LookOut:
 @router.put("/{look_id}", responses=problems(409))
 def change_look(project: CurrentProject, look_id: int, change: LookChange) -> LookOut:
     """A new revision, made from the current one; 409 when another is current by now."""
-    return LookOut.of(project.looks.change(look_id, change.revision, parse_look(change.look)))
+    look, fittings = parse_look(change.look), change.parsed_fittings()
+    return LookOut.of(project.looks.change(look_id, change.revision, look, fittings))
 
 
 @router.delete("/{look_id}", status_code=204)
@@ -145,11 +164,36 @@ def delete_snapshot(project: CurrentProject, look_id: int, snapshot_id: Snapshot
 
 
 @router.get("/{look_id}/file", response_class=Response, responses=LOOK_FILE)
-def read_look_file(project: CurrentProject, look_id: int) -> Response:
-    """The look as a file, to keep or to send."""
-    look = project.looks.get(look_id).look
+def read_look_file(project: CurrentProject, look_id: int, clip: OnClip = None) -> Response:
+    """The look as a file, to keep or to send: what clips share, or as it stands on one of them."""
+    current = project.looks.get(look_id)
+    look = current.look if clip is None else current.on(project.clips.get(clip).id)
+    return _file(look.model_dump(mode="json"), f"{look.name}.look")
+
+
+@router.post("/{look_id}/fittings/check", openapi_extra=FITTING_BODY)
+async def check_fitting(project: CurrentProject, look_id: int, request: Request) -> CheckedFitting:
+    """A fitting file as it is understood here, and what does not go with the look."""
+    fitting, current = fitting_from_json(await request.body()), project.looks.get(look_id)
+    notes = fitted(current.look, fitting).notes
+    return CheckedFitting(fitting=fitting.model_dump(mode="json"), notes=list(notes))
+
+
+@router.get("/{look_id}/fittings/{clip_id}/file", response_class=Response, responses=FITTING_FILE)
+def read_fitting_file(project: CurrentProject, look_id: int, clip_id: int) -> Response:
+    """What a look has of its own on a clip, and how that is read, as a file."""
+    current, clip = project.looks.get(look_id), project.clips.get(clip_id)
+    own = current.fittings.get(clip.id, Fitting())
+    own = own.model_copy(update={"reading": {**clip.reading, **own.reading}})
+    document = own.model_dump(mode="json", exclude_defaults=True)
+    return _file({"format": FITTING_FORMAT} | document, f"{clip.name}.fitting")
+
+
+def _file(document: dict[str, Any], name: str) -> Response:
+    """A document as a file to keep."""
+    stem, _, kind = name.rpartition(".")
     return Response(
-        json.dumps(look.model_dump(mode="json"), indent=2),
+        json.dumps(document, indent=2),
         media_type="application/json",
-        headers=attachment(f"{file_stem(look.name)}.look.json"),
+        headers=attachment(f"{file_stem(stem)}.{kind}.json"),
     )

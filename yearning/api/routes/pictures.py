@@ -67,7 +67,7 @@ def read_picture(
     file: Literal["jpeg", "png"] = "jpeg",
 ) -> Response:
     """One of the project's looks on a clip at a frame, as it is now; 304 where it is known."""
-    look = preview.project.looks.get(look_id).look
+    look = preview.project.looks.get(look_id).on(clip_id)
     footage = preview.footage(preview.project.clips.get(clip_id))
     evaluator = preview.evaluator(look, footage, height)
     number = number_after(evaluator, after)

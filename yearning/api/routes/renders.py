@@ -17,7 +17,7 @@ from yearning.api.problems import OF_CLIP, Refused, problems
 from yearning.api.schemas.renders import FarmOut, RenderOut, RenderRequest, ResultOut, results
 from yearning.api.zip_stream import zip_stream
 from yearning.core.errors import LookError
-from yearning.core.look.document import check_times, parse_look
+from yearning.core.look.document import parse_look
 from yearning.core.parallel import CORES
 from yearning.farm import pieces
 from yearning.farm.queue import RenderQueue
@@ -62,7 +62,6 @@ def add_render(preview: Preview, queue: Renders, ask: RenderRequest) -> RenderOu
     clip, result = project.clips.get(ask.clip), ask.result
     look = parse_look(ask.look)
     frames = clip.probe["frames"]
-    check_times(look, frames)
     last = frames - 1 if result.last is None else result.last
     if not result.first <= last < frames:
         raise IndexError(
@@ -198,8 +197,7 @@ def repeat_render(
         look_id = found.request.get("look")
         if look_id is None:
             raise LookError("which look it was made with is not known; render it with its own")
-        steps = project.looks.get(look_id).look
-        check_times(steps, found.clip.probe["frames"])
+        steps = project.looks.get(look_id).on(found.clip.id)
     render = project.renders.new(
         found.clip, steps, found.total, result.ending, found.request, result.is_stills
     )

@@ -14,10 +14,12 @@ from yearning.api.attachments import answers, attachment, file_stem
 from yearning.api.dependencies import AssetFile, CurrentProject, Preview
 from yearning.api.paging import CurrentPage
 from yearning.api.problems import problems
+from yearning.api.schemas.looks import OnClip
 from yearning.api.schemas.tables import BakedOut, Grade, TableOut
 from yearning.api.uploads import BINARY_BODY, file_name, read_body
 from yearning.core.engine.baking import SIDES, bake
 from yearning.core.errors import LookError
+from yearning.core.look.document import Look
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import TABLE_READERS
 from yearning.media.plates.assets import read_table as table_in
@@ -90,9 +92,9 @@ async def add_table(project: CurrentProject, request: Request, name: str) -> Tab
 
 
 @router.get("/looks/{look_id}/table", response_class=Response, responses=answers("text/plain"))
-def bake_table(preview: Preview, look_id: int, side: int = 33) -> Response:
+def bake_table(preview: Preview, look_id: int, side: int = 33, clip: OnClip = None) -> Response:
     """The look as a .cube of three dimensions."""
-    look = preview.project.looks.get(look_id).look
+    look = _look(preview, look_id, clip)
     values, _ = bake(look, _checked_side(side), preview.assets)
     with tempfile.TemporaryDirectory() as folder:
         place = Path(folder) / "look.cube"
@@ -103,14 +105,21 @@ def bake_table(preview: Preview, look_id: int, side: int = 33) -> Response:
 
 
 @router.get("/looks/{look_id}/table/error")
-def measure_table_error(preview: Preview, look_id: int, side: int = 33) -> BakedOut:
+def measure_table_error(
+    preview: Preview, look_id: int, side: int = 33, clip: OnClip = None
+) -> BakedOut:
     """How far the baked table is from the look, or which step is more than colours."""
-    look, checked = preview.project.looks.get(look_id).look, _checked_side(side)
+    look, checked = _look(preview, look_id, clip), _checked_side(side)
     try:
         _, error = bake(look, checked, preview.assets)
     except LookError as refusal:
         return BakedOut(side=side, reason=str(refusal))
     return BakedOut(side=side, error=error)
+
+
+def _look(preview: Preview, look_id: int, clip: int | None) -> Look:
+    current = preview.project.looks.get(look_id)
+    return current.look if clip is None else current.on(clip)
 
 
 def _checked_side(side: int) -> int:

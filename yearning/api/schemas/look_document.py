@@ -11,6 +11,7 @@ from typing import Annotated, Any
 from pydantic import WithJsonSchema
 
 from yearning.core.look.document import look_schema
+from yearning.core.look.fitting import fitting_schema
 from yearning.core.treatments import NAME, is_foreign
 
 COMPONENT = "x-component"
@@ -20,13 +21,15 @@ LookDocument = Annotated[dict[str, Any], WithJsonSchema({COMPONENT: "Look"})]
 LookInput = Annotated[dict[str, Any], WithJsonSchema({COMPONENT: "LookInput"})]
 StepDocument = Annotated[dict[str, Any], WithJsonSchema({COMPONENT: "Step"})]
 StepInput = Annotated[dict[str, Any], WithJsonSchema({COMPONENT: "StepInput"})]
+FittingDocument = Annotated[dict[str, Any], WithJsonSchema({COMPONENT: "Fitting"})]
+FittingInput = Annotated[dict[str, Any], WithJsonSchema({COMPONENT: "FittingInput"})]
 OutlineInput = Annotated[dict[str, Any], WithJsonSchema({COMPONENT: "OutlineInput"})]
 OutlineDocument = Annotated[dict[str, Any], WithJsonSchema({COMPONENT: "Outline"})]
 SettingValue = Annotated[Any, WithJsonSchema({COMPONENT: "SettingValue"})]
 
 JsonSchema = dict[str, Any]
 
-USED = ("Look", "LookInput", "Outline", "OutlineInput", "StepInput")
+USED = ("Fitting", "FittingInput", "Look", "LookInput", "Outline", "OutlineInput", "StepInput")
 """What requests and responses consist of."""
 
 SHARED = ("Burst",)
@@ -86,6 +89,8 @@ def components() -> dict[str, JsonSchema]:
     schema["properties"]["steps"]["items"] = {COMPONENT: "Step"}
     made = {
         **definitions,
+        **_fittings(),
+        "OpenMixFields": _mix_fields(definitions["Mix"]),
         "OpenStep": _open_step(definitions["GlowStep"]),
         "OpenMix": _open_mix(definitions["Mix"]),
         "OpenShape": _open_shape(definitions["Same"]),
@@ -130,6 +135,16 @@ def _refs(node: Any) -> Iterator[str]:
             yield from _refs(one)
 
 
+def _fittings() -> dict[str, JsonSchema]:
+    """What holds for one clip alone; keys and bursts are those of looks."""
+    schema = fitting_schema()
+    of_step = schema.pop("$defs")["StepFitting"]
+    del schema["$schema"], schema["required"]
+    of_step["properties"]["settings"]["additionalProperties"] = {COMPONENT: "SettingValue"}
+    of_step["properties"]["mix"] = {COMPONENT: "OpenMixFields"}
+    return {"Fitting": schema, "StepFitting": of_step}
+
+
 def _open_step(like: JsonSchema) -> JsonSchema:
     """The step of any treatment of another package; every other step has its form too."""
     own = {
@@ -154,6 +169,16 @@ def _open_mix(like: JsonSchema) -> JsonSchema:
     mask = {"type": "array", "items": {COMPONENT: "OpenShape"}, "maxItems": 32, "title": "Mask"}
     opened = _opened(like, {"mask": mask}, ["blend", "amount"])
     return {**opened, "title": "OpenMix", "description": "A mix, in the form of every step's."}
+
+
+def _mix_fields(like: JsonSchema) -> JsonSchema:
+    about = "Fields of the mix; a mask stands in the place of the look's, with its keys."
+    return {
+        **_open_mix(like),
+        "title": "OpenMixFields",
+        "description": about,
+        "required": [],
+    }
 
 
 def _open_shape(like: JsonSchema) -> JsonSchema:

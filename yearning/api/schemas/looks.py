@@ -1,12 +1,27 @@
-"""Looks as requests and responses have them."""
+"""Looks and fittings as requests and responses have them."""
 
+import re
+from typing import Annotated, Any
+
+from fastapi import Query
 from pydantic import BaseModel, ConfigDict, Field
 
-from yearning.api.schemas.look_document import LookDocument, LookInput
+from yearning.api.schemas.look_document import (
+    FittingDocument,
+    FittingInput,
+    LookDocument,
+    LookInput,
+)
+from yearning.core.errors import LookError
 from yearning.core.look import changes
 from yearning.core.look.document import steps_digest
-from yearning.core.validation import Whole
+from yearning.core.look.fitting import Fitting, parse_fitting
+from yearning.core.validation import Whole, plain_text
 from yearning.store.looks import CurrentRevision
+
+OnClip = Annotated[
+    int | None, Query(description="The clip on which it stands so; left out, what all share.")
+]
 
 
 class LookChangeOut(BaseModel):
@@ -29,6 +44,10 @@ class LookOut(BaseModel):
     name: str
     look: LookDocument
     digest: str = Field(description="Equal for the same steps.")
+    fittings: dict[str, FittingDocument] = Field(
+        description="What of it holds for one clip alone, by the clips' numbers."
+    )
+    digests: dict[str, str] = Field(description="As it stands on those clips.")
     undoes: LookChangeOut | None = Field(description="What Undo takes back.")
     redoes: LookChangeOut | None = Field(description="What Redo makes again.")
 
@@ -41,6 +60,8 @@ class LookOut(BaseModel):
             name=current.look.name,
             look=current.look.model_dump(mode="json"),
             digest=steps_digest(current.look),
+            fittings={str(c): own.model_dump(mode="json") for c, own in current.fittings.items()},
+            digests={str(c): steps_digest(current.on(c)) for c in current.fittings},
             undoes=LookChangeOut.of(current.undoes),
             redoes=LookChangeOut.of(current.redoes),
         )
@@ -74,3 +95,39 @@ class LookChange(BaseModel):
 
     revision: Whole
     look: LookInput
+    fittings: dict[str, FittingInput] | None = Field(
+        None,
+        max_length=10_000,
+        description="What of it holds for one clip alone, by the clips' numbers; left out, as it "
+        "is.",
+    )
+
+    def parsed_fittings(self) -> dict[int, Fitting] | None:
+        """The fittings, by clip.
+
+        Raises:
+            LookError: one is none, or of no clip; it names the place.
+        """
+        if self.fittings is None:
+            return None
+        return {_clip_number(clip): _parsed(clip, own) for clip, own in self.fittings.items()}
+
+
+def _clip_number(clip: str) -> int:
+    if re.fullmatch("[0-9]{1,18}", clip) is None:
+        raise LookError(f"fittings: '{plain_text(clip)[:40]}' is no clip's number")
+    return int(clip)
+
+
+def _parsed(clip: str, own: dict[str, Any]) -> Fitting:
+    try:
+        return parse_fitting(own)
+    except LookError as error:
+        raise LookError(f"fittings.{clip}.{error}") from None
+
+
+class CheckedFitting(BaseModel):
+    """A fitting as it is understood, and what of it does not go with the look."""
+
+    fitting: FittingDocument
+    notes: list[str] = Field(description="A line each, that begins with the place.")

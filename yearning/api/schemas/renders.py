@@ -8,7 +8,7 @@ from typing import Literal, get_args
 from pydantic import BaseModel, Field
 
 from yearning.api.schemas.look_document import LookInput
-from yearning.core.look.document import steps_digest
+from yearning.core.look.document import beyond_end, steps_digest
 from yearning.core.validation import Whole
 from yearning.farm import pieces
 from yearning.farm.job import CHUNK, preview_frames
@@ -131,6 +131,7 @@ class RenderOut(BaseModel):
     rate: float = Field(0, description="Frames a second: now, or of the whole when it is done.")
     left: float | None = None
     message: str = ""
+    notes: list[str] = Field(description="What of its look lies beyond the clip's end.")
     where: str = Field("", description="Which workers render it.")
     starting: bool = Field(False, description="Workers are being started for it.")
     put_away: bool = Field(description="It is off the list, and can be put back.")
@@ -161,6 +162,7 @@ class RenderOut(BaseModel):
             done=render.done,
             total=render.total,
             message=render.message,
+            notes=beyond_end(render.look, render.clip.probe["frames"]),
             asked=render.asked,
             ended=render.ended,
         )

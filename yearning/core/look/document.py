@@ -222,19 +222,23 @@ def steps_digest(look: "Look") -> str:
     return hashlib.sha256(json.dumps(steps_alone(look)).encode()).hexdigest()
 
 
-def check_times(look: "Look", frames: int) -> None:
-    """Make sure that all keys and bursts lie within a clip.
+def beyond_end(look: "Look", frames: int) -> list[str]:
+    """Say which keys and bursts lie beyond a clip's last frame, where they count for nothing.
 
-    Raises:
-        LookError: some lie beyond its last frame; the message names them.
+    A look is made once for clips of many lengths: what of it lies within counts.
+
+    Returns:
+        A line a step, that begins with the place of its farthest.
     """
+    found = []
     for path, _, step in walk_steps(look.steps):
         last, location = step.last_frame()
         if last >= frames:
-            raise LookError(
+            found.append(
                 f"{path}.{format_location(location)}: it names frame {last}; the clip has frames 0 "
-                f"to {frames - 1}. Move it there, or take it out"
+                f"to {frames - 1}, and what lies within them counts"
             )
+    return found
 
 
 def format_location(location: Location) -> str:

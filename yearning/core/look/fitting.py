@@ -14,7 +14,7 @@ from pydantic import Field, ValidationError
 
 from yearning.core.errors import LookError
 from yearning.core.look.bursts import MAX_BURSTS, Burst
-from yearning.core.look.document import Look, format_location, parse_look
+from yearning.core.look.document import Look, format_location, parse_look, walk_steps
 from yearning.core.look.keyframes import MAX_KEYS, Key
 from yearning.core.look.mix import MASK
 from yearning.core.validation import StrictModel, refusal
@@ -97,6 +97,25 @@ def fitted(look: Look, fitting: Fitting) -> Fitted:
         return Fitted(parse_look(whole), tuple(notes))
     except LookError:
         return _one_by_one(document, changes, notes)
+
+
+def pruned(look: Look, fitting: Fitting) -> Fitting:
+    """A fitting without what it says of steps that the look no longer has, or nothing of."""
+    known = {step.id for _, _, step in walk_steps(look.steps)}
+    kept = {id: own for id, own in fitting.steps.items() if id in known and own != StepFitting()}
+    return fitting.model_copy(update={"steps": kept})
+
+
+def check_fitting(look: Look, fitting: Fitting, place: str) -> None:
+    """Make sure that all of a fitting goes with a look.
+
+    Raises:
+        LookError: some does not; it names each place, at most five.
+    """
+    notes = fitted(look, fitting).notes
+    if notes:
+        more = [f"and {len(notes) - 5} more"] if len(notes) > 5 else []
+        raise LookError("; ".join([*(f"{place}.{note}" for note in notes[:5]), *more]))
 
 
 def _one_by_one(document: dict[str, Any], changes: list["_Change"], notes: list[str]) -> Fitted:

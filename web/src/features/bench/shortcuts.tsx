@@ -1,6 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
+import { busyWith } from "../../api/busy";
 import { keyedNames, toggledKeys } from "../../model/keyframes";
 import { findStep } from "../../model/lookTree";
 import { bench, setState } from "../../store/bench";
@@ -140,7 +141,7 @@ function useClipboard(enabled: boolean) {
     const paste = (event: ClipboardEvent) => {
       if (event.target instanceof Element && event.target.closest(TYPING)) return;
       const text = event.clipboardData?.getData("text/plain") ?? "";
-      if (text) void pasteText(text);
+      if (text) void busyWith(pasteText(text));
     };
     document.addEventListener("copy", copy);
     document.addEventListener("paste", paste);

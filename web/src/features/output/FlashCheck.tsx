@@ -8,17 +8,22 @@ import { knownSteadiness, useSteadiness } from "../../store/steadiness";
 
 interface Props {
   clips: Clip[];
-  look: Look;
+  /** The look as it stands on a clip. */
+  lookOn: (clip: Clip) => Look;
   /** Clips nothing is known of are looked through, one after the other. */
   begin?: boolean;
 }
 
 /** Says before a render whether its result would fail the flash check. */
-export function FlashCheck({ clips, look, begin = false }: Props) {
-  const known = useQueries({ queries: clips.map((clip) => knownSteadiness(clip, look)) });
+export function FlashCheck({ clips, lookOn, begin = false }: Props) {
+  const known = useQueries({ queries: clips.map((clip) => knownSteadiness(clip, lookOn(clip))) });
   const at = known.findIndex((k) => k.data && !k.data.report);
   const next = at >= 0 ? clips[at] : undefined;
-  const running = useSteadiness(next ?? null, look, begin && next !== undefined);
+  const running = useSteadiness(
+    next ?? null,
+    next ? lookOn(next) : null,
+    begin && next !== undefined,
+  );
   const queries = useQueryClient();
   const came = running.data?.report;
   useEffect(() => {
@@ -40,7 +45,7 @@ export function FlashCheck({ clips, look, begin = false }: Props) {
           mb="4px"
           data-fails={clip.id}
         >
-          <b>{clip.name} fails the flash check</b>: {saidOf(report, look)}{" "}
+          <b>{clip.name} fails the flash check</b>: {saidOf(report, lookOn(clip))}{" "}
           <a href="#steadiness" style={{ textDecoration: "underline" }}>
             See Steadiness
           </a>

@@ -1,10 +1,14 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Clip } from "../../api/client";
-import { listClips, listLooks } from "../../api/lists";
+import type { Clip, LookState } from "../../api/client";
+import { listLooks } from "../../api/lists";
+import { beyondEnd } from "../../model/beyondEnd";
+import { stepName } from "../../model/stepNames";
 import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
+import { useClips } from "../../store/clips";
+import { lookOn } from "../../store/fittings";
 import { startRender } from "../../store/renders";
 import { Button } from "../../ui/Button";
 import { Notices } from "../bench/Notices";
@@ -19,25 +23,26 @@ const Image = chakra("img");
 
 /** One look on many clips: each is a render of its own, and none waits for another's failure. */
 export function RenderClips() {
-  const clips = useQuery({ queryKey: ["clips"], queryFn: listClips });
+  const clips = useClips();
   const looks = useQuery({ queryKey: ["looks"], queryFn: listLooks });
   const onBench = useBench((s) => s.clip);
   const readOnly = useBench((s) => s.readOnly);
   const lookOnBench = useBench((s) => s.lookId);
-  const draft = useBench((s) => s.look);
+  const draft = useBench((s) => s.shared);
+  useBench((s) => s.fittings); // what the looks on clips are made of
   const [picked, setPicked] = useState<Set<number> | null>(null);
   const [lookId, setLookId] = useState<number | null>(null);
   const chosenIds = picked ?? new Set(onBench ? [onBench.id] : []);
   const chosen = clips.data?.filter((clip) => chosenIds.has(clip.id)) ?? [];
   const wanted = lookId ?? lookOnBench;
-  const look = wanted === lookOnBench ? draft : looks.data?.find((l) => l.id === wanted)?.look;
+  const look = looks.data?.find((l) => l.id === wanted);
   const turn = (id: number) => {
     const next = new Set(chosenIds);
     if (!next.delete(id)) next.add(id);
     setPicked(next);
   };
   const render = async () => {
-    if (look) for (const clip of chosen) await startRender(clip, look, wanted);
+    if (look) for (const clip of chosen) await startRender(clip, lookOn(clip, look), wanted);
   };
   return (
     <Flex
@@ -111,7 +116,8 @@ export function RenderClips() {
       <RenderAs clips={chosen} ground="paper" />
       <Farm />
       <Notices where="render" />
-      {look && <FlashCheck clips={chosen} look={look} begin />}
+      {look && <FlashCheck clips={chosen} lookOn={(clip) => lookOn(clip, look)} begin />}
+      {look && <BeyondEnd clips={chosen} look={look} />}
       <Button
         tone="main"
         type="button"
@@ -178,4 +184,18 @@ function ClipChoice({ clip, on, turn }: { clip: Clip; on: boolean; turn: (id: nu
       </Box>
     </Choice>
   );
+}
+
+/** Says on which clips a look names frames beyond the end; what lies within counts. */
+function BeyondEnd({ clips, look }: { clips: Clip[]; look: LookState }) {
+  const found = clips.flatMap((clip) => {
+    const steps = beyondEnd(lookOn(clip, look).steps, clip.frames);
+    return steps.length ? [{ clip, steps }] : [];
+  });
+  return found.map(({ clip, steps }) => (
+    <Box key={clip.id} role="status" fontSize="12px" lineHeight="1.35">
+      On {clip.name}, {steps.map(stepName).join(" and ")} {steps.length > 1 ? "have" : "has"} keys
+      or bursts beyond its end: what lies within counts.
+    </Box>
+  ));
 }

@@ -115,7 +115,7 @@ function WantedOfClip() {
       <RenderAs clips={[clip]} ground="wall" />
       {look && !moving && (
         <Box mt="6px">
-          <FlashCheck clips={[clip]} look={look} />
+          <FlashCheck clips={[clip]} lookOn={() => look} />
         </Box>
       )}
     </Box>

@@ -12,12 +12,13 @@ const SIDES = [17, 33, 65];
 export function Baked() {
   const lookId = useBench((s) => s.lookId);
   const revision = useBench((s) => s.revision);
+  const clip = useBench((s) => s.clip?.id);
   const { data, error } = useQuery({
-    queryKey: ["baked", lookId, revision],
+    queryKey: ["baked", lookId, revision, clip],
     queryFn: () =>
       unwrap(
         api.GET("/api/v1/looks/{look_id}/table/error", {
-          params: { path: { look_id: lookId ?? 0 }, query: { side: 33 } },
+          params: { path: { look_id: lookId ?? 0 }, query: { side: 33, clip } },
         }),
       ),
     retry: false,
@@ -38,7 +39,7 @@ export function Baked() {
             pointerEvents={reason ? "none" : undefined}
           >
             <a
-              href={`/api/v1/looks/${lookId}/table?side=${side}`}
+              href={`/api/v1/looks/${lookId}/table?side=${side}${clip ? `&clip=${clip}` : ""}`}
               download
               aria-disabled={reason !== undefined}
             >

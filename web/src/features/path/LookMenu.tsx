@@ -7,6 +7,7 @@ import { listLooks } from "../../api/lists";
 import { counted } from "../../model/words";
 import { setState, useBench } from "../../store/bench";
 import { edit, restoreDeleted } from "../../store/edits";
+import { lookOn } from "../../store/fittings";
 import { importFiles } from "../../store/importFiles";
 import { deleteLook, newLook, openLook, saveAs } from "../../store/looks";
 import { Button } from "../../ui/Button";
@@ -23,6 +24,7 @@ const MANY = 6;
 /** The look's name, and a sheet to rename, open, begin, keep a copy, or take it out as a file. */
 export function LookMenu() {
   const look = useBench((s) => s.look);
+  const clip = useBench((s) => s.clip);
   const lookId = useBench((s) => s.lookId);
   const revision = useBench((s) => s.revision);
   const deleted = useBench((s) => s.deleted);
@@ -162,7 +164,11 @@ export function LookMenu() {
               Open a look file…
             </Button>
             <Button small asChild>
-              <a href={`/api/v1/looks/${lookId}/file`} download>
+              <a
+                href={`/api/v1/looks/${lookId}/file${clip ? `?clip=${clip.id}` : ""}`}
+                title={clip ? `As it stands on ${clip.name}` : undefined}
+                download
+              >
                 Save as file
               </a>
             </Button>
@@ -192,9 +198,13 @@ const NONE: LookState[] = [];
 /** The looks, each on the frame at hand: searched where they are many, opened, deleted. */
 function LookList({ looks }: { looks: LookState[] }) {
   const lookId = useBench((s) => s.lookId);
+  const clip = useBench((s) => s.clip);
   const [search, setSearch] = useState("");
   const pictures = usePictures(
-    useMemo(() => looks.map((l) => [String(l.id), l.look] as const), [looks]),
+    useMemo(
+      () => looks.map((l) => [String(l.id), clip ? lookOn(clip, l) : l.look] as const),
+      [looks, clip],
+    ),
   );
   const found = looks.filter((l) => l.name.toLowerCase().includes(search.trim().toLowerCase()));
   return (

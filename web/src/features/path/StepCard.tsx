@@ -1,13 +1,15 @@
-import { Box, chakra } from "@chakra-ui/react";
+import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import type { Step } from "../../api/client";
+import { partsOf } from "../../model/fittings";
 import { findStep } from "../../model/lookTree";
 import type { OrderHint } from "../../model/orderHints";
 import { stepName } from "../../model/stepNames";
 import { summary } from "../../model/stepSummary";
 import { bench, setState, useBench } from "../../store/bench";
 import { moveStep } from "../../store/edits";
+import { useOwn } from "../../store/fittings";
 import { treatmentOf } from "../../store/look";
 import { Button } from "../../ui/Button";
 import { Stage } from "../../ui/Stage";
@@ -80,6 +82,7 @@ export function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefin
   const treatment = treatmentOf(step);
   const sortable = useSortable({ id: step.id });
   const chosen = useBench((s) => s.chosen.has(step.id));
+  const own = partsOf(step.id, useOwn(step.id)).length;
   const walked = useBench((s) => s.walked?.step === step.id);
   const words = step.on ? summary(step, treatment) : "off";
   const width = useBench((s) => (findStep(s.look?.steps ?? [], s.open) ? SMALL : LARGE));
@@ -122,7 +125,14 @@ export function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefin
           event.ctrlKey || event.metaKey ? choose(step.id) : setState({ open: step.id })
         }
       >
-        <Stage>{treatment?.stage ?? "several"}</Stage>
+        <Flex justify="space-between" align="baseline">
+          <Stage>{treatment?.stage ?? "several"}</Stage>
+          {own > 0 && (
+            <Box color="ember" fontSize="10px" title={`${own} of it this clip's own`} data-own>
+              own
+            </Box>
+          )}
+        </Flex>
         <Thumbnail
           width={width}
           source={thumbnail}

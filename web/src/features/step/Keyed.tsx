@@ -4,6 +4,8 @@ import type { Step } from "../../api/client";
 import { keysOf, toggledKeys } from "../../model/keyframes";
 import { bench, useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
+import { AfterLabels } from "../../ui/Label";
+import { OwnMark } from "../fitting/OwnMark";
 
 const Mark = chakra("button");
 
@@ -14,15 +16,24 @@ interface Props {
   label: string;
 }
 
-/** A control, and in the gap before it the mark of its keys. */
-export function Keyed({ step, names, label, children }: Props & { children: ReactNode }) {
-  if (!names.length) return children;
+/** A control, in the gap before it the mark of its keys, and after its label that it is this clip's own. */
+export function Keyed({
+  step,
+  names,
+  label,
+  keyable = true,
+  children,
+}: Props & { keyable?: boolean; children: ReactNode }) {
   return (
-    <Box position="relative" className="keyed" data-keyed={names.join(" ")}>
-      <Box position="absolute" left="-13px" top="6px">
-        <KeyMark step={step} names={names} label={label} />
-      </Box>
-      {children}
+    <Box position="relative" className="keyed" data-keyed={keyable ? names.join(" ") : undefined}>
+      {keyable && (
+        <Box position="absolute" left="-13px" top="6px">
+          <KeyMark step={step} names={names} label={label} />
+        </Box>
+      )}
+      <AfterLabels value={<OwnMark step={step.id} names={names} label={label} />}>
+        {children}
+      </AfterLabels>
     </Box>
   );
 }

@@ -21,16 +21,18 @@ export function MixedPage({ step, made }: { step: Step; made: number }) {
   const otherBlend = step.mix.blend !== treatment?.blend;
   return (
     <Columns>
-      <Choice
-        label="Blend"
-        help="How it is laid on the picture below"
-        value={step.mix.blend}
-        choices={blends.map((b) => ({ value: b, word: b }))}
-        onChoose={(word) => {
-          const blend = blends.find((b) => b === word);
-          if (blend) change({ blend });
-        }}
-      />
+      <Keyed step={step} names={["mix.blend"]} label="Blend" keyable={false}>
+        <Choice
+          label="Blend"
+          help="How it is laid on the picture below"
+          value={step.mix.blend}
+          choices={blends.map((b) => ({ value: b, word: b }))}
+          onChoose={(word) => {
+            const blend = blends.find((b) => b === word);
+            if (blend) change({ blend });
+          }}
+        />
+      </Keyed>
       <Keyed step={step} names={["mix.amount"]} label="Amount">
         <NumberControl
           label="Amount"
@@ -46,46 +48,52 @@ export function MixedPage({ step, made }: { step: Step; made: number }) {
           onMove={(amount, done) => changeValues(step.id, [["mix.amount", amount]], done)}
         />
       </Keyed>
-      <Choice
-        label="Reads"
-        help="The picture this step works on"
-        value={step.mix.reads ?? "so far"}
-        choices={[
-          { value: "so far", word: "the picture so far" },
-          { value: "as shot", word: "the footage as shot" },
-          ...readable(steps, step.id).map((s) => ({
-            value: s.id,
-            word: `after ${stepName(s)} (${s.id})`,
-          })),
-        ]}
-        onChoose={(reads) => change({ reads })}
-      />
+      <Keyed step={step} names={["mix.reads"]} label="Reads" keyable={false}>
+        <Choice
+          label="Reads"
+          help="The picture this step works on"
+          value={step.mix.reads ?? "so far"}
+          choices={[
+            { value: "so far", word: "the picture so far" },
+            { value: "as shot", word: "the footage as shot" },
+            ...readable(steps, step.id).map((s) => ({
+              value: s.id,
+              word: `after ${stepName(s)} (${s.id})`,
+            })),
+          ]}
+          onChoose={(reads) => change({ reads })}
+        />
+      </Keyed>
       <Box color="mute" fontSize="12px" pt="4px">
         {WORDS[step.mix.blend] ?? "Laid over the picture below as it is."}
       </Box>
       {treatment?.has_layer && otherBlend && (
-        <Choice
-          label="Lays"
-          help="What this blend lays on the picture below"
-          value={step.mix.layer ?? "own"}
-          choices={[
-            { value: "own", word: "what it adds, alone" },
-            { value: "treated", word: "the whole treated picture" },
-          ]}
-          onChoose={(layer) => change({ layer: layer as Mix["layer"] })}
-        />
+        <Keyed step={step} names={["mix.layer"]} label="Lays" keyable={false}>
+          <Choice
+            label="Lays"
+            help="What this blend lays on the picture below"
+            value={step.mix.layer ?? "own"}
+            choices={[
+              { value: "own", word: "what it adds, alone" },
+              { value: "treated", word: "the whole treated picture" },
+            ]}
+            onChoose={(layer) => change({ layer: layer as Mix["layer"] })}
+          />
+        </Keyed>
       )}
       {step.mix.blend !== "normal" && (
-        <Choice
-          label="Beyond"
-          help="What a blend sees of values below black and above white"
-          value={step.mix.beyond ?? "cut"}
-          choices={[
-            { value: "cut", word: "cut at black and white" },
-            { value: "keep", word: "blended as it is" },
-          ]}
-          onChoose={(beyond) => change({ beyond: beyond as Mix["beyond"] })}
-        />
+        <Keyed step={step} names={["mix.beyond"]} label="Beyond" keyable={false}>
+          <Choice
+            label="Beyond"
+            help="What a blend sees of values below black and above white"
+            value={step.mix.beyond ?? "cut"}
+            choices={[
+              { value: "cut", word: "cut at black and white" },
+              { value: "keep", word: "blended as it is" },
+            ]}
+            onChoose={(beyond) => change({ beyond: beyond as Mix["beyond"] })}
+          />
+        </Keyed>
       )}
       <Flex pt="4px">
         <Examine step={step.id} show="layer">

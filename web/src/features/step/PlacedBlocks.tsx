@@ -2,6 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { X } from "lucide-react";
 import type { PlacedBlock } from "../../api/client";
 import { Button } from "../../ui/Button";
+import { Label } from "../../ui/Label";
 import { NumberField } from "../../ui/NumberField";
 
 const MIDDLE: PlacedBlock = { left: 0.4, top: 0.45, width: 0.2, height: 0.1, throw: 120 };
@@ -19,7 +20,7 @@ export function PlacedBlocks({
   return (
     <Box role="group" aria-label={label}>
       <Flex align="center" justify="space-between">
-        {label}
+        <Label>{label}</Label>
         <Button
           small
           type="button"

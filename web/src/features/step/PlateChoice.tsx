@@ -1,8 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import type { Plate } from "../../api/client";
-import { listClips } from "../../api/lists";
+import { useClips } from "../../store/clips";
 import { importFiles } from "../../store/importFiles";
 import { notice } from "../../store/notices";
 import { useKinds, useNewPlates, usePlates } from "../../store/plates";
@@ -21,7 +20,7 @@ export function PlateChoice({
   const picker = useRef<HTMLInputElement>(null);
   const [making, setMaking] = useState("");
   const plates = usePlates();
-  const clips = useQuery({ queryKey: ["clips"], queryFn: listClips });
+  const clips = useClips();
   const kinds = useKinds();
   const { make, ofClip } = useNewPlates();
   const known = value === "" || plates?.some((plate) => plate.file === value);

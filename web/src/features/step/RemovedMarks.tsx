@@ -1,4 +1,5 @@
 import { Box, chakra, Wrap } from "@chakra-ui/react";
+import { Label } from "../../ui/Label";
 
 const Button = chakra("button");
 
@@ -14,7 +15,9 @@ export function RemovedMarks({
 }) {
   return (
     <Box gridColumn="1 / -1" role="group" aria-label={label}>
-      <Box>{label}</Box>
+      <Box>
+        <Label>{label}</Label>
+      </Box>
       {names.length === 0 ? (
         <Box color="mute">None. Click one in the picture to take it out.</Box>
       ) : (

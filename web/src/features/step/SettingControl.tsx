@@ -1,5 +1,6 @@
 import type { PlacedBlock, Points, Setting, Step, Stops } from "../../api/client";
 import { plainOf } from "../../model/keyframes";
+import { shownAs, UNITS } from "../../model/shownNumbers";
 import { inputOf } from "../../model/stepInput";
 import { choiceWord } from "../../model/stepSummary";
 import { setState } from "../../store/bench";
@@ -8,6 +9,7 @@ import { benchSteps } from "../../store/look";
 import { hexOf } from "../../store/readings";
 import { Choice, Switch } from "../../ui/Choice";
 import { ColourField } from "../../ui/ColourField";
+import { Label } from "../../ui/Label";
 import { NumberControl } from "../../ui/Number";
 import { RampEditor } from "../../ui/RampEditor";
 import { ToneWindow } from "../../ui/ToneWindow";
@@ -29,35 +31,6 @@ export function changeSetting(step: Step, name: string, value: Given, done: bool
 
 export function changeSettings(step: Step, values: Step["settings"], done: boolean) {
   changeValues(step.id, Object.entries(values), done);
-}
-
-const UNITS: Partial<Record<Setting["unit"], string>> = {
-  fraction: "%",
-  "px@1080": "px",
-  frames: "fr",
-  degrees: "°",
-  stops: "stops",
-  factor: "×",
-  pace: "/s",
-  "per second": "/s",
-  speed: "×",
-  frame: "fr",
-};
-
-/** How a number of a unit is shown: its factor, step and digits. */
-function shownAs(setting: Setting) {
-  const high = setting.soft_maximum ?? 1;
-  if (setting.unit === "fraction") {
-    const fine = high <= 0.2;
-    return { scale: 100, step: fine ? 0.1 : 1, digits: fine ? 1 : 0 };
-  }
-  if (setting.unit === "px@1080" && high <= 20) return { scale: 1, step: 0.1, digits: 1 };
-  if (setting.unit === "per second" || (setting.unit === "count" && high <= 20))
-    return { scale: 1, step: high <= 20 ? 0.1 : 1, digits: high <= 20 ? 1 : 0 };
-  if (["ratio", "pace", "speed"].includes(setting.unit)) return { scale: 1, step: 0.01, digits: 2 };
-  if (setting.unit === "factor" || setting.unit === "channels" || setting.unit === "stops")
-    return { scale: 1, step: setting.unit === "stops" ? 0.05 : 0.01, digits: 2 };
-  return { scale: 1, step: 1, digits: 0 };
 }
 
 /** How many rows a control takes of its column. */
@@ -93,7 +66,7 @@ interface ControlProps {
 /** The control of a setting, with its mark for keys. */
 export function SettingControl({ step, setting, name = setting.name }: ControlProps) {
   return (
-    <Keyed step={step} names={setting.keyable ? [name] : []} label={setting.label}>
+    <Keyed step={step} names={[name]} label={setting.label} keyable={setting.keyable}>
       <Control step={step} setting={setting} name={name} />
     </Keyed>
   );
@@ -156,7 +129,7 @@ function Control({ step, setting, name = setting.name }: ControlProps) {
     case "tones":
       return (
         <>
-          {setting.label}
+          <Label>{setting.label}</Label>
           <ToneWindow label={setting.label} points={value as Points} onMove={change} />
         </>
       );

@@ -7,6 +7,7 @@ import { liftOut } from "../../store/lifting";
 import { bringBackFootage, chosenShape } from "../../store/masks";
 import { Button } from "../../ui/Button";
 import { ToneWindow } from "../../ui/ToneWindow";
+import { Whose } from "../fitting/Whose";
 import { Examine } from "./Examine";
 import { Keyed } from "./Keyed";
 import { NewShape, ShapeList } from "./ShapeList";
@@ -20,7 +21,7 @@ export function WherePage({ step }: { step: Step }) {
     <Flex gap="22px" pl="14px" wrap="wrap" align="flex-start">
       <Flex direction="column" gap="5px" flex="1 1 290px" maxW="440px" minW="280px">
         <Flex align="center" justify="space-between" minH="24px" gap="4px">
-          {shapesOf(step).length === 0 && "Shows everywhere"}
+          {shapesOf(step).length === 0 ? "Shows everywhere" : <Whose step={step} lane="mask" />}
           <Flex gap="3px" wrap="wrap">
             <Button
               small

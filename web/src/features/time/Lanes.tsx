@@ -9,6 +9,7 @@ import { bench, setState, useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
 import { goTo } from "../../store/playRange";
 import { Button } from "../../ui/Button";
+import { Whose } from "../fitting/Whose";
 import { StrokesLane, useStrokesShown } from "./StrokesLane";
 import { TrackLane, useTrackShown } from "./TrackLane";
 
@@ -19,10 +20,20 @@ export function useOpenStep(): Step | undefined {
   return useBench((s) => (s.look ? findStep(s.look.steps, s.open) : undefined));
 }
 
+/** Fields of the mix, as their controls are labelled. */
+const OF_MIX: Record<string, string> = {
+  "mix.amount": "Amount",
+  "mix.tones": "Shows in tones",
+  "mix.blend": "Blend",
+  "mix.reads": "Reads",
+  "mix.layer": "Lays",
+  "mix.beyond": "Beyond",
+};
+
 /** What keys pin, as its control is labelled. */
 export function labelOf(step: Step, name: string): string {
-  if (name === "mix.amount") return "Amount";
-  if (name === "mix.tones") return "Shows in tones";
+  const ofMix = OF_MIX[name];
+  if (ofMix) return ofMix;
   const shape = keyedShape(step, name);
   if (shape) {
     const fields = bench().catalogue?.shapes.find((kind) => kind.kind === shape.kind)?.settings;
@@ -77,6 +88,9 @@ export function LaneNames() {
           <Box color="tide" overflow="hidden" whiteSpace="nowrap" textOverflow="ellipsis">
             {name === null || !step ? "Keys" : labelOf(step, name)}
           </Box>
+          {step && keyedNames(step).length > 0 && (
+            <Whose step={step} lane={name === null ? keyedNames(step) : [name]} />
+          )}
           {i === 0 && several && (
             <Button
               small
@@ -94,10 +108,24 @@ export function LaneNames() {
         </Flex>
       ))}
       {shown.bursts && (
-        <Flex height={LANE} align="center" color="ember">
+        <Flex height={LANE} align="center" justify="space-between" color="ember">
           Bursts
+          <Beyond step={step} />
+          {step && burstsOf(step).length > 0 && <Whose step={step} lane="bursts" />}
         </Flex>
       )}
+    </Box>
+  );
+}
+
+/** Says how many bursts lie beyond the clip's end, where they count for nothing. */
+function Beyond({ step }: { step: Step | undefined }) {
+  const frames = useBench((s) => s.clip?.frames ?? 0);
+  const beyond = step ? burstsOf(step).filter((burst) => burst.from >= frames).length : 0;
+  if (!beyond) return null;
+  return (
+    <Box color="mute" title="They count on longer clips; on this one, what lies within does">
+      {beyond} beyond the end
     </Box>
   );
 }

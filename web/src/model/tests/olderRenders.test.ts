@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { LookState, Render } from "../../api/client";
 import { isOlder, olderThanTheirLooks } from "../olderRenders";
 
-const look = (id: number, digest: string) => ({ id, digest }) as LookState;
+const look = (id: number, digest: string) => ({ id, digest, digests: {} }) as unknown as LookState;
 
 const render = (id: number, look_digest: string, more: Partial<Render> = {}) =>
   ({

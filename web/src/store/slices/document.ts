@@ -1,4 +1,5 @@
-import type { Catalogue, Clip, Look, LookState, Snapshot } from "../../api/client";
+import type { Catalogue, Clip, Fitting, Look, LookState, Snapshot } from "../../api/client";
+import type { Scope } from "../../model/fittings";
 
 /** A look that was deleted, and the revision that was current then: Undo brings it back. */
 export interface Deleted {
@@ -14,7 +15,13 @@ export interface DocumentSlice {
   catalogue: Catalogue | null;
   clip: Clip | null;
   frame: number;
+  /** The look as it stands on the clip: what all clips share, with what is this one's own. */
   look: Look | null;
+  shared: Look | null;
+  /** What holds for one clip alone, by the clips' numbers. */
+  fittings: Record<string, Fitting>;
+  /** What a change of a value goes to. */
+  scope: Scope;
   lookId: number | null;
   revision: number;
   /** Why the server does not have the look as it is shown; null where it has. */
@@ -37,6 +44,9 @@ export const initialDocument: DocumentSlice = {
   clip: null,
   frame: 0,
   look: null,
+  shared: null,
+  fittings: {},
+  scope: "every",
   lookId: null,
   revision: 0,
   unkept: null,

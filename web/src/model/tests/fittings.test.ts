@@ -1,0 +1,163 @@
+import { describe, expect, it } from "vitest";
+import type { Fitting, Look, Step } from "../../api/client";
+import {
+  allParts,
+  fitted,
+  givenBack,
+  madeEveryones,
+  madeOwn,
+  NO_FITTING,
+  type Part,
+  type Scope,
+  split,
+} from "../fittings";
+import { withValue } from "../keyframes";
+import { withStep } from "../lookTree";
+
+const key = (frame: number, value: number) => ({ frame, value, ease: "straight" as const });
+const shape = (id: string) => ({
+  id,
+  kind: "ellipse",
+  join: "add" as const,
+  strength: 1,
+  invert: false,
+  feather: 0,
+});
+
+const step = (id: string, more: Partial<Step> = {}): Step => ({
+  id,
+  treatment: "glow",
+  settings: { spread: 60, gain: 1, track: "" },
+  mix: { blend: "screen", amount: 0.75, mask: [] },
+  keys: {},
+  bursts: [],
+  on: true,
+  ...more,
+});
+
+const SHARED: Look = {
+  format: "yearning-look/2",
+  name: "Shared",
+  steps: [
+    step("a"),
+    step("b", {
+      keys: { spread: [key(0, 20)], "mix.mask.face.feather": [key(0, 5)] },
+      bursts: [{ from: 3, to: 5, ramp: 0 }],
+      mix: { blend: "screen", amount: 0.75, mask: [shape("face")] },
+    }),
+    step("all", {
+      treatment: "bundle",
+      settings: { steps: [step("in")] as unknown as Step["settings"][string] },
+    }),
+  ],
+} as Look;
+
+type Change = (step: Step) => Step;
+const edited = (scope: Scope, own: Fitting, id: string, change: Change) => {
+  const before = fitted(SHARED, own);
+  const after = { ...before, steps: withStep(before.steps, id, change) };
+  const fit = split({ shared: SHARED, own }, before, after, scope);
+  expect(fitted(fit.shared, fit.own)).toEqual(after); // nothing is lost on the way
+  return fit;
+};
+
+const places = (own: Fitting) =>
+  allParts(own).map(({ step: id, field, name }) => [id, field, name].filter(Boolean).join("."));
+
+const spread: Change = (s) => ({ ...s, settings: { ...s.settings, spread: 9 } });
+const keyed: Change = (s) => ({ ...s, keys: { ...s.keys, spread: [key(4, 9)] } });
+const burst: Change = (s) => ({ ...s, bursts: [{ from: 1, to: 2, ramp: 0 }] });
+const masked: Change = (s) => ({ ...s, mix: { ...s.mix, mask: [shape("lamp")] } });
+const off: Change = (s) => ({ ...s, on: false });
+const riding: Change = (s) => ({ ...s, settings: { ...s.settings, track: "t.json" } });
+
+const CASES: [string, string, Change, string[], string[]][] = [
+  ["a value", "a", spread, [], ["a.settings.spread"]],
+  ["a value in a bundle", "in", spread, [], ["in.settings.spread"]],
+  ["keys where there are none", "a", keyed, ["a.keys.spread"], ["a.keys.spread"]],
+  ["keys that are shared", "b", keyed, [], ["b.keys.spread"]],
+  ["bursts where there are none", "a", burst, ["a.bursts"], ["a.bursts"]],
+  ["bursts that are shared", "b", burst, [], ["b.bursts"]],
+  ["a mask where there is none", "a", masked, ["a.mix.mask"], ["a.mix.mask"]],
+  ["a track where there is none", "a", riding, ["a.settings.track"], ["a.settings.track"]],
+  ["a step switched off", "a", off, [], ["a.on"]],
+];
+
+describe("an edit on one clip", () => {
+  it.each(CASES)("%s goes where it belongs", (_, id, change, every, alone) => {
+    expect(places(edited("every", NO_FITTING, id, change).own)).toEqual(every);
+    const fit = edited("this", NO_FITTING, id, change);
+    expect(places(fit.own)).toEqual(alone);
+    expect(fit.shared).toEqual(SHARED);
+  });
+
+  it("of what is the clip's own changes nothing for others, whatever a change goes to", () => {
+    const { own } = edited("this", NO_FITTING, "a", spread);
+    const again = edited("every", own, "a", (s) => ({
+      ...s,
+      settings: { ...s.settings, spread: 5 },
+    }));
+    expect(again.shared).toEqual(SHARED);
+    expect(again.own.steps.a?.settings.spread).toBe(5);
+  });
+
+  it("makes a mask of its own with the keys that its shapes have", () => {
+    const wider: Change = (s) => ({
+      ...s,
+      mix: { ...s.mix, mask: [...(s.mix.mask ?? []), shape("lamp")] },
+    });
+    const fit = edited("this", NO_FITTING, "b", wider);
+    expect(places(fit.own)).toEqual(["b.mix.mask", "b.keys.mix.mask.face.feather"]);
+  });
+
+  it("moves a control between its own keys", () => {
+    const { own } = edited("every", NO_FITTING, "a", keyed);
+    const fit = edited("every", own, "a", (s) => withValue(s, "spread", 30, 8));
+    expect(fit.own.steps.a?.keys.spread).toHaveLength(2);
+    expect(fit.shared).toEqual(SHARED);
+  });
+
+  it("takes shared keys away for itself alone, and its own so that nothing is left", () => {
+    const unkeyed: Change = (s) => ({ ...s, keys: {} });
+    expect(edited("this", NO_FITTING, "b", unkeyed).own.steps.b?.keys.spread).toEqual([]);
+    const { own } = edited("every", NO_FITTING, "a", keyed);
+    expect(places(edited("every", own, "a", unkeyed).own)).toEqual([]);
+  });
+
+  it("takes a step out with what is its own", () => {
+    const { own } = edited("this", NO_FITTING, "a", spread);
+    const before = fitted(SHARED, own);
+    const after = { ...before, steps: before.steps.slice(1) };
+    const fit = split({ shared: SHARED, own }, before, after, "every");
+    expect([places(fit.own), fit.shared.steps.length]).toEqual([[], 2]);
+  });
+});
+
+describe("what is a clip's own", () => {
+  const { own } = edited("this", edited("this", NO_FITTING, "a", spread).own, "a", burst);
+  const part: Part = { step: "a", field: "settings", name: "spread" };
+
+  it("is given back, one thing or all", () => {
+    expect(places(givenBack({ shared: SHARED, own }, [part]).own)).toEqual(["a.bursts"]);
+    const none = givenBack({ shared: SHARED, own }, allParts(own));
+    expect(fitted(none.shared, none.own)).toEqual(SHARED);
+  });
+
+  it("is made everyone's, and the clip's look stays", () => {
+    const fit = madeEveryones({ shared: SHARED, own }, [part]);
+    expect(fit.shared.steps[0]?.settings).toMatchObject({ spread: 9 });
+    expect(fitted(fit.shared, fit.own)).toEqual(fitted(SHARED, own));
+  });
+
+  it("may be what all had until then: bursts, keys and a mask", () => {
+    const parts: Part[] = [
+      { step: "b", field: "bursts", name: "" },
+      { step: "b", field: "keys", name: "spread" },
+      { step: "b", field: "mix", name: "mask" },
+    ];
+    const fit = madeOwn({ shared: SHARED, own: NO_FITTING }, parts);
+    expect(fitted(fit.shared, fit.own)).toEqual(SHARED);
+    const left = fit.shared.steps[1];
+    expect([left?.bursts, left?.keys, left?.mix.mask]).toEqual([[], {}, []]);
+  });
+});

@@ -1,0 +1,88 @@
+import { type Clip, checkedFitting, type Fitting, type LookState } from "../api/client";
+import { queryClient } from "../api/queries";
+import {
+  allParts,
+  fitted,
+  givenBack,
+  madeEveryones,
+  madeOwn,
+  NO_FITTING,
+  ownOf,
+  type Part,
+  partsOf,
+} from "../model/fittings";
+import { keyedNames } from "../model/keyframes";
+import { MASK } from "../model/masks";
+import { bench, useBench } from "./bench";
+import { giveFittings, inTurn, refit } from "./edits";
+import { readAs } from "./history";
+import { benchSteps, inWords } from "./look";
+import { notice } from "./notices";
+
+/** What is this clip's own: seen, given back, made everyone's, and given to other clips. */
+
+/** The fitting of the clip on the bench. */
+export const useFitting = (): Fitting =>
+  useBench((s) => (s.clip && s.fittings[s.clip.id]) || NO_FITTING);
+
+/** What of a step is this clip's own. */
+export const useOwn = (step: string) =>
+  useBench((s) => ownOf(s.clip ? s.fittings[s.clip.id] : undefined, step));
+
+/** Parts of a step that are this clip's own, by name. */
+export const useOwnParts = (step: string, names: string[]): Part[] =>
+  partsOf(step, useOwn(step)).filter((part) => names.includes(keyedAs(part)));
+
+/** What a part is called where keys are named: `mix.` before fields of the mix. */
+const keyedAs = ({ field, name }: Part) => (field === "mix" ? `mix.${name}` : name);
+
+export const giveBack = (parts: Part[]) => refit((fit) => givenBack(fit, parts));
+
+export const giveAllBack = () => refit((fit) => givenBack(fit, allParts(fit.own)));
+
+export const makeEveryones = (parts: Part[]) => refit((fit) => madeEveryones(fit, parts));
+
+export const makeOwn = (parts: Part[]) => refit((fit) => madeOwn(fit, parts));
+
+/** A mask is a step's, with the keys of its shapes; so are its bursts; a lane of keys is of some. */
+export function partsOfLane(step: string, lane: "mask" | "bursts" | string[]): Part[] {
+  if (lane === "bursts") return [{ step, field: "bursts", name: "" }];
+  if (lane !== "mask") return lane.map((name): Part => ({ step, field: "keys", name }));
+  const found = benchSteps().find((s) => s.id === step);
+  const keyed = found ? keyedNames(found).filter((name) => name.startsWith(MASK)) : [];
+  return [{ step, field: "mix", name: "mask" }, ...partsOfLane(step, keyed)];
+}
+
+/** Have other clips what is this one's own: in the place of what they had. */
+export function copyFittingTo(clips: Clip[]) {
+  const { clip, fittings } = bench();
+  const own = clip && fittings[clip.id];
+  if (own) giveFittings(Object.fromEntries(clips.map((other) => [other.id, own])));
+}
+
+/** A look of the project as it stands on a clip; that on the bench as it is there. */
+export function lookOn(clip: Clip, look: LookState) {
+  const { lookId, shared, fittings } = bench();
+  return look.id === lookId && shared
+    ? fitted(shared, fittings[clip.id])
+    : fitted(look.look, look.fittings[clip.id]);
+}
+
+/** A fitting from a file's text becomes what is this clip's own of the look on the bench. */
+export async function takeFitting(text: string) {
+  const { clip, lookId } = bench();
+  if (!clip || lookId === null)
+    throw new Error("a fitting is of a look on a clip; open both, then drop it again");
+  await inTurn(async () => {});
+  const { fitting, notes } = await checkedFitting(lookId, text);
+  const left = notes.map((note) => note.slice(0, note.indexOf(": ")));
+  const isLeft = ({ step, field, name }: Part) =>
+    left.includes(`steps.${step}`) ||
+    left.includes(["steps", step, field, name].filter(Boolean).join("."));
+  refit(({ shared }) => givenBack({ shared, own: fitting }, allParts(fitting).filter(isLeft)));
+  for (const note of notes) notice("look", `Of the fitting, ${inWords(note)}`);
+  if (Object.keys(fitting.reading).length) {
+    await readAs(clip, { ...clip.reading, ...fitting.reading });
+    await queryClient.invalidateQueries({ queryKey: ["clips"] });
+  }
+}
