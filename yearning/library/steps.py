@@ -82,6 +82,7 @@ class Step:
             a shape of its mask, `mix.mask.<id>.<field>`.
         bursts: when it is active; without any, always.
         on: whether it is.
+        seed_by_clip: whether its seed is another for every clip, and the same for one always.
         note: what it is there for, in words.
     """
 
@@ -91,6 +92,7 @@ class Step:
     keys: Mapping[str, Sequence[Key]] = field(default_factory=dict)
     bursts: Sequence[Burst] = ()
     on: bool = True
+    seed_by_clip: bool = False
     note: str = ""
 
     def with_settings(self, **changes: Any) -> "Step":
@@ -157,6 +159,7 @@ def _step_from(one: step.Step) -> Step:
         {n: tuple(Key(k.frame, k.value, k.ease) for k in keys) for n, keys in one.keys.items()},
         tuple(Burst(burst.first, burst.last, burst.ramp) for burst in one.bursts),
         one.on,
+        one.seed_by_clip,
         one.note,
     )
 
@@ -194,6 +197,7 @@ def _written(one: Step, taken: set[str]) -> dict[str, Any]:
         },
         "bursts": [{"from": b.first, "to": b.last, "ramp": b.ramp} for b in one.bursts],
         "on": one.on,
+        "seed_by_clip": one.seed_by_clip,
         "note": one.note,
     }
     if isinstance(treatment, Bundle):

@@ -4245,6 +4245,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -4286,6 +4292,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -4401,6 +4413,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -4442,6 +4460,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -4617,6 +4641,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -4658,6 +4688,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -4785,6 +4821,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -4826,6 +4868,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -4891,6 +4939,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -4938,6 +4992,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -5083,6 +5143,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -5124,6 +5190,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -5331,6 +5403,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -5372,6 +5450,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -5669,6 +5753,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -5710,6 +5800,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -5937,6 +6033,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -5978,6 +6080,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -6089,6 +6197,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -6130,6 +6244,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -6343,6 +6463,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -6384,6 +6510,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -6557,6 +6689,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -6598,6 +6736,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -6747,6 +6891,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -6788,6 +6938,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -6995,6 +7151,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -7036,6 +7198,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -7163,6 +7331,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -7204,6 +7378,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -7409,6 +7589,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -7450,6 +7636,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -7763,6 +7955,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -7804,6 +8002,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -8025,6 +8229,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -8066,6 +8276,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -8197,6 +8413,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -8238,6 +8460,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -8375,6 +8603,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -8416,6 +8650,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -8527,6 +8767,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -8568,6 +8814,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -8935,6 +9187,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -8976,6 +9234,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -9381,6 +9645,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -9422,6 +9692,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -9525,6 +9801,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -9566,6 +9848,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -9899,6 +10187,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -9940,6 +10234,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -10117,6 +10417,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -10158,6 +10464,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -10247,6 +10559,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -10288,6 +10606,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -10563,6 +10887,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -10604,6 +10934,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -10739,6 +11075,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -10780,6 +11122,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -10853,6 +11201,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -10894,6 +11248,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -11019,6 +11379,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -11060,6 +11426,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -11343,6 +11715,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -11384,6 +11762,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -11609,6 +11993,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -11650,6 +12040,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -11735,6 +12131,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -11776,6 +12178,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -11983,6 +12391,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -12024,6 +12438,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -12277,6 +12697,12 @@ export interface components {
              */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              * @default
@@ -12318,6 +12744,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
             /**
              * Note
              * @description What it is there for, in words.
@@ -12568,6 +13000,11 @@ export interface components {
             /** On */
             on: boolean;
             /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             */
+            seed_by_clip?: boolean;
+            /**
              * Note
              * @description What it is there for, in words.
              */
@@ -12608,6 +13045,11 @@ export interface components {
             bursts?: components["schemas"]["BurstInput"][];
             /** On */
             on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             */
+            seed_by_clip?: boolean;
             /**
              * Note
              * @description What it is there for, in words.

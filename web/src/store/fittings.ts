@@ -1,4 +1,13 @@
-import { type Clip, checkedFitting, type Fitting, type LookState } from "../api/client";
+import {
+  api,
+  type Clip,
+  checkedFitting,
+  type Fitting,
+  type Look,
+  type LookState,
+  type Step,
+  unwrap,
+} from "../api/client";
 import { queryClient } from "../api/queries";
 import {
   allParts,
@@ -12,9 +21,10 @@ import {
   partsOf,
 } from "../model/fittings";
 import { keyedNames } from "../model/keyframes";
+import { withStep } from "../model/lookTree";
 import { MASK } from "../model/masks";
 import { bench, useBench } from "./bench";
-import { giveFittings, inTurn, refit } from "./edits";
+import { edit, giveFittings, inTurn, refit } from "./edits";
 import { readAs } from "./history";
 import { benchSteps, inWords } from "./look";
 import { notice } from "./notices";
@@ -85,4 +95,22 @@ export async function takeFitting(text: string) {
     await readAs(clip, { ...clip.reading, ...fitting.reading });
     await queryClient.invalidateQueries({ queryKey: ["clips"] });
   }
+}
+
+/** Have steps of a look of the project another seed on every clip. */
+export async function giveSeedsByClip(look: LookState, steps: Step[]) {
+  const given = (now: Look): Look => ({
+    ...now,
+    steps: steps.reduce(
+      (row, { id }) => withStep(row, id, (step) => ({ ...step, seed_by_clip: true })),
+      now.steps,
+    ),
+  });
+  if (look.id === bench().lookId) return edit(given);
+  const params = { path: { look_id: look.id } };
+  const body = { revision: look.revision, look: given(look.look) };
+  await unwrap(api.PUT("/api/v1/looks/{look_id}", { params, body })).catch((error) =>
+    notice("render", error),
+  );
+  await queryClient.invalidateQueries({ queryKey: ["looks"] });
 }

@@ -9,6 +9,7 @@ from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.marks import MarkOut, MarksRequest
 from yearning.core.errors import LookError
 from yearning.core.image.marks import Mark
+from yearning.core.look.clip_seeds import with_clip_seeds
 from yearning.core.look.document import parse_look, walk_steps
 from yearning.core.picture import Size
 from yearning.core.treatment.capabilities import DrawsMarks, WarpsFrame
@@ -19,8 +20,8 @@ router = APIRouter(prefix=V1, tags=["marks"], responses=OF_CLIP)
 @router.post("/marks")
 def find_marks(preview: Preview, ask: MarksRequest) -> list[MarkOut]:
     """The marks of a step at a frame but those that are taken out, where the result shows them."""
-    full_size = preview.footage(preview.project.clips.get(ask.clip)).size
-    look = parse_look(ask.look)
+    footage = preview.footage(preview.project.clips.get(ask.clip))
+    full_size, look = footage.size, with_clip_seeds(parse_look(ask.look), footage)
     ids = [[placed.step.id for placed in walk_steps((step,))] for step in look.steps]
     index = next((i for i, inner in enumerate(ids) if ask.step in inner), None)
     if index is None:

@@ -1,8 +1,10 @@
 """Pictures in memory as a clip: for notebooks, tests and tools."""
 
+import hashlib
 import math
 from collections.abc import Sequence
 from fractions import Fraction
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -73,6 +75,12 @@ class ArrayClip(AsShot):
             turned = len(self._shape) == 3 and self._shape[-1 - channel_axis] == 3
             hint = f"; give channel_axis={-1 - channel_axis}" if turned else ""
             raise ArrayError(f"pictures: a picture is {wanted}, not {self._shape}{hint}")
+
+    @cached_property
+    def content_id(self) -> str:
+        """A hash of its first picture."""
+        first = np.ascontiguousarray(self.pictures[0])
+        return hashlib.sha256(f"{first.dtype} {first.shape}".encode() + first.tobytes()).hexdigest()
 
     @property
     def frames(self) -> int:

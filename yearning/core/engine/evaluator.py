@@ -31,6 +31,7 @@ from yearning.core.engine.graph import FOOTAGE, RenderGraph
 from yearning.core.engine.statistics import NodeStatistics
 from yearning.core.engine.track_motion import track_motion
 from yearning.core.image.window import scale_box
+from yearning.core.look.clip_seeds import with_clip_seeds
 from yearning.core.look.document import Look, steps_digest
 from yearning.core.masks.mask import PreparedMask
 from yearning.core.motion.temporal_filter import flow_shape
@@ -86,7 +87,7 @@ class Evaluator:
         is_cancelled: Callable[[], bool] = lambda: False,
         layer_of: str | None = None,
     ) -> None:
-        self.look = look
+        self.look = look = with_clip_seeds(look, footage)
         self.footage = footage
         self.size = size
         self.cache = cache

@@ -17,6 +17,10 @@ class Footage(Protocol):
     def footage_id(self) -> str | None:
         """SHA-256 of the clip's file, where that is known."""
 
+    @property
+    def content_id(self) -> str:
+        """A string that is equal for the same content, wherever its file lies."""
+
     def source_frame(self, frame: int) -> float:
         """Which of the frames as they were shot frame `frame` shows; between two, in parts."""
 

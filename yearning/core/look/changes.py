@@ -99,6 +99,7 @@ def _within(was: Step, now: Step) -> str:
     parts = [*_settings(was, now), *_mixed(was, now)]
     if was.keys != now.keys:
         parts += [f"keys of {_label(now, key)}" for key in _differing(was.keys, now.keys)]
+    parts += ["seed for every clip"] if was.seed_by_clip != now.seed_by_clip else []
     parts += ["bursts"] if was.bursts != now.bursts else []
     parts += ["note"] if was.note != now.note else []
     if len(parts) > MAX_NAMED:

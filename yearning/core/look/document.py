@@ -211,6 +211,8 @@ def steps_alone(look: "Look") -> list[Any]:
 
 def _without_note(step: dict[str, Any]) -> dict[str, Any]:
     plain = {name: value for name, value in step.items() if name != "note"}
+    if not plain["seed_by_clip"]:
+        del plain["seed_by_clip"]  # the digest is that of looks from before there was such a thing
     if step["treatment"] == "bundle":
         inside = [_without_note(inner) for inner in step["settings"]["steps"]]
         plain["settings"] = {"steps": inside}

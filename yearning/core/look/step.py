@@ -43,6 +43,9 @@ class Step(StrictModel):
         (), max_length=MAX_BURSTS, description="When it is active; with none, always."
     )
     on: bool = True
+    seed_by_clip: bool = Field(
+        False, description="Its seed is another for every clip, and the same for one always."
+    )
     note: str = Field("", max_length=500, description="What it is there for, in words.")
 
     @model_validator(mode="before")
@@ -79,6 +82,18 @@ class Step(StrictModel):
                 except ValidationError as error:
                     raise _error(("keys", name, i), _message(error)) from None
         return self
+
+    @model_validator(mode="after")
+    def _has_a_seed(self) -> "Step":
+        if self.seed_by_clip and not self.seeds:
+            raise _error(("seed_by_clip",), f"a {self.treatment} has no seed")
+        return self
+
+    @property
+    def seeds(self) -> list[str]:
+        """The settings that are seeds."""
+        kind = type(self.settings)
+        return [name for name in kind.model_fields if setting_unit(kind, name) == "seed"]
 
     def _full_name(self, name: str) -> str:
         """What a name in `keys` stands for: a setting, or `mix.` and a field of the mix."""

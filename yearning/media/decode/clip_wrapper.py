@@ -22,6 +22,10 @@ class WrappedClip(Protocol):
         """SHA-256 of its file, where that is known."""
 
     @property
+    def content_id(self) -> str:
+        """A hash of its file, or of its first still."""
+
+    @property
     def path(self) -> Path:
         """Its file, or its stills' pattern."""
 
@@ -53,6 +57,11 @@ class ClipWrapper(Closeable, Generic[Wrapped]):
     def footage_id(self) -> str | None:
         """SHA-256 of the clip's file, where that is known."""
         return self._clip.footage_id
+
+    @property
+    def content_id(self) -> str:
+        """A hash of the clip's file, or of its first still."""
+        return self._clip.content_id
 
     def source_frame(self, frame: int) -> float:
         """Which of the frames as they were shot frame `frame` shows: that one."""

@@ -3,7 +3,7 @@
 import threading
 from collections.abc import Callable, Iterator
 from fractions import Fraction
-from functools import cache
+from functools import cache, cached_property
 from pathlib import Path
 
 import av
@@ -17,6 +17,7 @@ from yearning.core.colour.matrices import Coding
 from yearning.core.engine.as_shot import AsShot
 from yearning.core.image.filters import area_resized, enlarge_cubic
 from yearning.core.picture import Picture, Size
+from yearning.media.decode.content_id import content_id
 from yearning.media.decode.deinterlace import deinterlaced
 from yearning.media.decode.frames import FrameIndex, shown_frames
 from yearning.media.decode.planes import (
@@ -90,6 +91,11 @@ class Footage(Closeable, AsShot):
             self._deinterlaced.clear()
             self._decoded = iter(())
             self._container.close()
+
+    @cached_property
+    def content_id(self) -> str:
+        """A hash of parts of the file."""
+        return content_id(self.path)
 
     @property
     def frames(self) -> int:

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from fractions import Fraction
+from functools import cached_property
 from itertools import pairwise
 from pathlib import Path
 from threading import Lock
@@ -19,6 +20,7 @@ from yearning.core.engine.as_shot import AsShot
 from yearning.core.frame_pattern import frame_number, has_one_number
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, Size, remove_nan, size_of
+from yearning.media.decode.content_id import content_id
 from yearning.media.decode.probe import Probe
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.errors import MediaError
@@ -119,6 +121,11 @@ class Sequence(Closeable, AsShot):
         """Let go of what is held."""
         with self._lock:
             self._recent.clear()
+
+    @cached_property
+    def content_id(self) -> str:
+        """A hash of parts of the first still."""
+        return content_id(self._stills[0])
 
     @property
     def frames(self) -> int:

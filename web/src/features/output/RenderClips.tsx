@@ -4,11 +4,12 @@ import { useState } from "react";
 import type { Clip, LookState } from "../../api/client";
 import { listLooks } from "../../api/lists";
 import { beyondEnd } from "../../model/beyondEnd";
+import { allSteps } from "../../model/lookTree";
 import { stepName } from "../../model/stepNames";
 import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
-import { lookOn } from "../../store/fittings";
+import { giveSeedsByClip, lookOn } from "../../store/fittings";
 import { startRender } from "../../store/renders";
 import { Button } from "../../ui/Button";
 import { Notices } from "../bench/Notices";
@@ -117,6 +118,7 @@ export function RenderClips() {
       <Farm />
       <Notices where="render" />
       {look && <FlashCheck clips={chosen} lookOn={(clip) => lookOn(clip, look)} begin />}
+      {look && <SameSeeds clips={chosen} look={look} />}
       {look && <BeyondEnd clips={chosen} look={look} />}
       <Button
         tone="main"
@@ -183,6 +185,27 @@ function ClipChoice({ clip, on, turn }: { clip: Clip; on: boolean; turn: (id: nu
         {on ? "✓" : ""}
       </Box>
     </Choice>
+  );
+}
+
+/** What is seen to be the same where several clips share it. */
+const ALIKE = ["dust", "grain"];
+
+/** Offers that no two clips share their dust. */
+function SameSeeds({ clips, look }: { clips: Clip[]; look: LookState }) {
+  const onBench = useBench((s) => (s.lookId === look.id ? s.shared : null));
+  const same = allSteps((onBench ?? look.look).steps).filter(
+    (step) => step.on && ALIKE.includes(step.treatment) && !step.seed_by_clip,
+  );
+  if (clips.length < 2 || same.length === 0) return null;
+  const names = same.map(stepName).join(" and ");
+  return (
+    <Box role="status" fontSize="12px" lineHeight="1.35">
+      {names} {same.length > 1 ? "are" : "is"} the same on all {clips.length} clips.{" "}
+      <Button small type="button" onClick={() => void giveSeedsByClip(look, same)}>
+        Other for every clip
+      </Button>
+    </Box>
   );
 }
 

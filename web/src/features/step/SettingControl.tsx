@@ -4,7 +4,7 @@ import { shownAs, UNITS } from "../../model/shownNumbers";
 import { inputOf } from "../../model/stepInput";
 import { choiceWord } from "../../model/stepSummary";
 import { setState } from "../../store/bench";
-import { changeValues } from "../../store/edits";
+import { changeStep, changeValues } from "../../store/edits";
 import { benchSteps } from "../../store/look";
 import { hexOf } from "../../store/readings";
 import { Choice, Switch } from "../../ui/Choice";
@@ -35,7 +35,7 @@ export function changeSettings(step: Step, values: Step["settings"], done: boole
 
 /** How many rows a control takes of its column. */
 export const rowsOf = (setting: Setting) =>
-  ({ channels: 3, tones: 3, place: 2, ratio: 2, marks: 3, blocks: 3, tints: 3, plate: 2 })[
+  ({ channels: 3, tones: 3, place: 2, ratio: 2, marks: 3, blocks: 3, tints: 3, plate: 2, seed: 2 })[
     setting.unit as string
   ] ?? 1;
 
@@ -206,6 +206,24 @@ function Control({ step, setting, name = setting.name }: ControlProps) {
             {...number}
             unit=":1"
             onMove={change}
+          />
+        </>
+      );
+    case "seed":
+      return (
+        <>
+          <NumberControl
+            label={setting.label}
+            value={Number(value)}
+            initial={Number(setting.default)}
+            {...number}
+            onMove={change}
+          />
+          <Switch
+            label="Other for every clip"
+            help="Each clip has a seed of its own, made of this one: no two look the same, and each always does"
+            on={Boolean(step.seed_by_clip)}
+            onSwitch={(on) => changeStep(step.id, (s) => ({ ...s, seed_by_clip: on }))}
           />
         </>
       );
