@@ -24,6 +24,8 @@ SEEDED = [
     for kind, treatment in TREATMENTS.items()
     if any(setting_unit(treatment, name) == "seed" for name in treatment.model_fields)
 ]
+
+
 def grey(value):
     return ArrayClip(np.full((3, 3, SIZE.height, SIZE.width), value, np.float32))
 
