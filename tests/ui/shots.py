@@ -13,6 +13,7 @@ from playwright.sync_api import Page
 from tests.ui.acting import new_look, open_look, settled
 from tests.ui.serving import VIEW, browsing, serving
 from tests.ui.test_lifting import lifting, stroke
+from tests.ui.test_proofs import full
 
 LIFTED = [
     [(0.19, 0.98), (0.208, 0.7), (0.281, 0.093), (0.51, 0.056), (0.615, 0.278), (0.599, 0.574),
@@ -45,6 +46,30 @@ def _shoot_output(page: Page, folder: Path) -> None:
     print(folder / "output.png")
 
 
+def _shoot_fitting_and_proofs(page: Page, folder: Path) -> None:
+    """What of a look is one clip's own, and values of a setting on three clips."""
+    page.get_by_role("radio", name="This clip").click()
+    page.get_by_role("slider", name="Spread").focus()
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowLeft")
+    page.get_by_role("button", name="1 own").click()
+    _shoot(page, folder, "bench-fitting")
+    page.get_by_role("button", name="Give all back").click()
+    page.get_by_role("radio", name="Every clip").click()
+    page.get_by_role("slider", name="Spread").focus()
+    page.keyboard.press("s")
+    page.get_by_label("How many").fill("3")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Change shots…").click()
+    for clip in ("Glasshouse", "Reed walker"):
+        page.get_by_role("checkbox", name=clip).click()
+    page.get_by_role("button", name="Change shots…").click()
+    full(page)
+    page.screenshot(path=folder / "proofs.png")
+    print(folder / "proofs.png")
+    page.get_by_role("link", name="Bench").click()
+
+
 def shoot(folder: Path) -> None:
     """One picture of each main view."""
     with (
@@ -67,9 +92,7 @@ def shoot(folder: Path) -> None:
         page.screenshot(path=folder / "bench-adding.png")
         print(folder / "bench-adding.png")
         page.keyboard.press("Escape")
-        page.get_by_role("button", name=re.compile("After curve ")).click()
-        page.get_by_role("button", name="Beside").click()
-        _shoot(page, folder, "bench-curve")
+        _shoot_fitting_and_proofs(page, folder)
         page.get_by_role("button", name=re.compile("^Look ")).click()
         page.get_by_role("button", name="Starter looks").click()
         page.get_by_role("img", name=re.compile("This frame as")).nth(4).wait_for()
@@ -126,13 +149,11 @@ def shoot(folder: Path) -> None:
         page.get_by_text("59 of 72 frames used").wait_for()
         page.wait_for_timeout(800)
         _shoot(page, folder, "bench-plate")
-        for kind, clip, settings in INKED:
-            given = {"id": kind, "treatment": kind, "settings": settings}
-            open_look(page, address, {"format": "yearning-look/2", "steps": [given]})
-            page.get_by_label("Clip", exact=True).select_option(clip)
-            page.get_by_role("region", name=f"{kind.capitalize()}, open").wait_for()
-            page.get_by_role("slider", name="Frame").click()
-            _shoot(page, folder, {"split": "bench-split", "halftone": "bench-print"}[kind])
+        open_look(page, address, {"format": "yearning-look/2", "steps": [PRINTED]})
+        page.get_by_label("Clip", exact=True).select_option("Glasshouse")
+        page.get_by_role("region", name="Halftone, open").wait_for()
+        page.get_by_role("slider", name="Frame").click()
+        _shoot(page, folder, "bench-print")
         page.set_viewport_size({"width": 1920, "height": 1080})
         open_look(page, address, ON_THE_PICTURE)
         page.get_by_role("button", name=re.compile("^Turn: ")).wait_for()
@@ -173,10 +194,7 @@ GRADUATED = {
     "settings": {"stops": 2.5, "strength": 0.6, "turn": 12},
 }
 
-INKED = [
-    ("split", "Reed walker", {"red_x": 30, "red_delay": 3, "blue_x": -30, "blue_delay": 6}),
-    ("halftone", "Glasshouse", {"inks": "four", "pitch": 10}),
-]
+PRINTED = {"id": "print", "treatment": "halftone", "settings": {"inks": "four", "pitch": 10}}
 
 LAID = {
     "id": "dirt",

@@ -154,6 +154,7 @@ def test_its_matte_is_found_in_all_frames_and_anew_where_it_was_wrong(page, tmp_
     page.keyboard.press("Control+z")  # the matte as it was found first
     idle(page)
     assert shapes(page) == [shape]
+    page.locator("[data-whose=this]").click()  # every clip has it from now on
     page.get_by_label("Clip", exact=True).select_option("Reed walker")
     settled(page)
     expect(page.get_by_role("button", name="Lift out of this clip…")).to_be_visible()

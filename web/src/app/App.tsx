@@ -7,6 +7,7 @@ import { api, type Look, type LookState, unwrap } from "../api/client";
 import { listClips, listLooks } from "../api/lists";
 import { Bench } from "../features/bench/Bench";
 import { Output } from "../features/output/Output";
+import { Proofs } from "../features/proofs/Proofs";
 import { Steadiness } from "../features/steadiness/Steadiness";
 import { findStep } from "../model/lookTree";
 import { watchAhead } from "../store/ahead";
@@ -56,6 +57,7 @@ export function App() {
         {!alone && <GettingReady />}
         <Flex as="main" direction="column" flex="1" minH="0" position="relative" aria-busy={busy}>
           {place === "bench" && <Bench />}
+          {place === "proofs" && <Proofs />}
           {place === "steadiness" && <Steadiness />}
           {place === "output" && <Output />}
           <Arriving />

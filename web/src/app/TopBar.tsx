@@ -78,9 +78,9 @@ export function TopBar() {
       as="header"
       position="relative"
       align="center"
-      gap="10px"
+      gap={{ base: "6px", xl: "10px" }}
       height="42px"
-      px="16px"
+      px={{ base: "10px", xl: "16px" }}
       bg="paper"
       borderBottomWidth="1px"
       borderColor="line"
@@ -88,7 +88,7 @@ export function TopBar() {
       <Box as="h1" fontFamily="felt" fontStyle="italic" fontWeight="600" fontSize="23px" mr="4px">
         Yearning
       </Box>
-      <Box color="mute" truncate minW="0" flex="0 2 auto">
+      <Box color="mute" truncate minW="0" flex="0 2 auto" display={{ base: "none", xl: "block" }}>
         {project.data?.name}
       </Box>
       {place !== "output" && (
@@ -103,7 +103,7 @@ export function TopBar() {
               if (found) void returnToClip(found);
             }}
             height="30px"
-            maxW="190px"
+            maxW={{ base: "116px", xl: "180px" }}
             px="8px"
             bg="sheet"
             borderWidth="1px"
@@ -146,7 +146,10 @@ export function TopBar() {
         title={undoes ? `Undo ${undoes} (Ctrl+Z)` : "Nothing to undo"}
         onClick={() => void stepHistory("undo")}
       >
-        <Undo2 size={16} /> Undo
+        <Undo2 size={16} />
+        <Box as="span" display={{ base: "none", xl: "inline" }}>
+          Undo
+        </Box>
       </Button>
       <Button
         tone="bare"
@@ -223,7 +226,7 @@ function Places() {
           key={place}
           tone={place === here ? "here" : "bare"}
           asChild
-          px="12px"
+          px={{ base: "7px", xl: "10px" }}
           borderRadius="15px"
         >
           <a href={`#${place}`} aria-current={place === here ? "page" : undefined}>

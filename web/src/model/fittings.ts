@@ -1,6 +1,6 @@
 import type { Fitting, Look, Step, StepFitting } from "../api/client";
 import { allSteps, innerSteps, isBundle, withInner } from "./lookTree";
-import { MASK } from "./masks";
+import { MASK, shapesOf } from "./masks";
 import { same } from "./same";
 
 /** What of a look holds for one clip alone, over what all clips share: laid on it, and told apart. */
@@ -81,7 +81,8 @@ export interface Fit {
 /** Tell apart what an edit of a look, as it stands on a clip, changes for all clips and for that.
  *
  * What is the clip's own already stays so; so do keys, bursts, masks and tracks where all clips
- * share none; the rest goes where `scope` says. A step that is new is every clip's.
+ * share none, and masks that have shapes of one that is; the rest goes where `scope` says. A step that
+ * is new is every clip's; one that shows in this clip's shapes alone is off on others.
  */
 export function split({ shared, own }: Fit, before: Look, after: Look, scope: Scope): Fit {
   const was = new Map(allSteps(before.steps).map((step) => [step.id, step]));
@@ -91,10 +92,18 @@ export function split({ shared, own }: Fit, before: Look, after: Look, scope: Sc
     now.map((step) => {
       const [old, base] = [was.get(step.id), all.get(step.id)];
       const known = old && base && old.treatment === step.treatment;
+      const ownShapes = sourcesOf(step).some((id) => "mask" in ownOf(own, id).mix);
       let kept = step;
+      if (!known && ownShapes) {
+        kept = { ...step, mix: { ...step.mix, mask: [] }, on: false };
+        steps[step.id] = { ...NOTHING_OWN, mix: { mask: step.mix.mask ?? [] }, on: step.on };
+      }
       if (known) {
         const mine = ownOf(own, step.id);
-        const apart = step === old ? { kept: base, mine } : splitStep(base, mine, old, step, scope);
+        const apart =
+          step === old
+            ? { kept: base, mine }
+            : splitStep(base, mine, old, step, { scope, ownShapes });
         kept = apart.kept;
         if (partsOf(step.id, apart.mine).length) steps[step.id] = apart.mine;
       }
@@ -103,7 +112,20 @@ export function split({ shared, own }: Fit, before: Look, after: Look, scope: Sc
   return { shared: { ...after, steps: row(after.steps) }, own: { ...own, steps } };
 }
 
-function splitStep(base: Step, own: StepFitting, old: Step, now: Step, scope: Scope) {
+/** The steps whose shapes a step's are the same as. */
+const sourcesOf = (step: Step): string[] =>
+  shapesOf(step).flatMap(({ same_as }) =>
+    same_as ? [same_as.slice(0, same_as.lastIndexOf("."))] : [],
+  );
+
+interface Goes {
+  scope: Scope;
+  /** The mask has shapes of one that is this clip's own. */
+  ownShapes: boolean;
+}
+
+function splitStep(base: Step, own: StepFitting, old: Step, now: Step, goes: Goes) {
+  const { scope } = goes;
   const mine: StepFitting = {
     ...own,
     settings: { ...own.settings },
@@ -118,7 +140,9 @@ function splitStep(base: Step, own: StepFitting, old: Step, now: Step, scope: Sc
     for (const [name, value] of Object.entries(now[field])) {
       if (field === "settings" && name === "steps" && isBundle(now)) continue;
       const key = field === "mix" ? `mix.${name}` : name;
-      const starts = isOwnAtFirst(field, name) && isUnset(shared[name]);
+      const isMask = field === "mix" && name === "mask";
+      const starts =
+        (isMask && goes.ownShapes) || (isOwnAtFirst(field, name) && isUnset(shared[name]));
       const isOwn = name in own[field] || key in own.keys || scope === "this" || starts;
       const changed = !same(value, was[name]);
       if (changed && isOwn) Object.assign(mine[field], { [name]: value });
@@ -163,6 +187,20 @@ const isOwnAtFirst = (field: "settings" | "mix", name: string) =>
 
 const isUnset = (value: unknown) =>
   value === undefined || value === null || value === "" || same(value, []);
+
+/** The steps whose masks share shapes with a step's, itself among them. */
+export function sharingShapes(steps: Step[], id: string): string[] {
+  const found = new Set([id]);
+  for (let before = 0; before < found.size; ) {
+    before = found.size;
+    for (const step of allSteps(steps)) {
+      const sources = sourcesOf(step);
+      if (found.has(step.id)) for (const source of sources) found.add(source);
+      if (sources.some((source) => found.has(source))) found.add(step.id);
+    }
+  }
+  return [...found];
+}
 
 const isOf = (part: Part, parts: Part[]) => parts.some((other) => same(part, other));
 
@@ -224,6 +262,10 @@ export function madeOwn({ shared, own }: Fit, parts: Part[]): Fit {
         if (field === "mix" && name === "mask") {
           taken.mix.mask = step.mix.mask;
           kept.mix.mask = [];
+          if (sourcesOf(step).length === shapesOf(step).length) {
+            taken.on = before.on ?? step.on;
+            kept.on = false;
+          }
           for (const keyed of Object.keys(step.keys ?? {}).filter((k) => k.startsWith(MASK))) {
             taken.keys[keyed] = step.keys?.[keyed] ?? [];
             delete kept.keys?.[keyed];

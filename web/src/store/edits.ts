@@ -3,6 +3,7 @@ import {
   api,
   type Fitting,
   type Look,
+  NO_LOOK,
   Refusal,
   type SettingValue,
   type Step,
@@ -10,7 +11,15 @@ import {
   unwrap,
 } from "../api/client";
 import { freshId } from "../model/copies";
-import { type Fit, fitted, NO_FITTING, split } from "../model/fittings";
+import {
+  type Fit,
+  fitted,
+  NO_FITTING,
+  onlyParts,
+  type Part,
+  type Scope,
+  split,
+} from "../model/fittings";
 import { withValue } from "../model/keyframes";
 import {
   allSteps,
@@ -45,13 +54,13 @@ export function inTurn<T>(work: () => Promise<T>): Promise<T> {
 
 /** Change the draft. With `send` false it is only shown: a control is still moving. */
 export function edit(change: (look: Look) => Look, send = true) {
-  const { look, shared, clip, fittings, scope } = bench();
+  const { look, shared, clip, scope } = bench();
   if (!look || !shared) return;
   const next = change(look);
   if (next !== look) {
-    const own = fittings[String(clip?.id)] ?? NO_FITTING;
-    const fit = clip ? split({ shared, own }, look, next, scope) : { shared: next, own };
-    setState({ look: next, shared: fit.shared, fittings: withFitting(fit.own), moving: !send });
+    const fit = clip ? split(fitOn(clip.id), look, next, scope) : { shared: next, own: NO_FITTING };
+    const fittings = clip ? withFitting(clip.id, fit.own) : bench().fittings;
+    setState({ look: next, shared: fit.shared, fittings, moving: !send });
     unsent = true;
   }
   if (send) {
@@ -60,20 +69,45 @@ export function edit(change: (look: Look) => Look, send = true) {
   }
 }
 
-/** The fittings with another of the clip on the bench. */
-function withFitting(own: Fitting): Record<string, Fitting> {
-  const { clip, fittings } = bench();
-  if (!clip) return fittings;
-  const { [clip.id]: _, ...others } = fittings;
-  return Object.keys(own.steps).length ? { ...others, [clip.id]: own } : others;
+/** The fittings with another of a clip. */
+function withFitting(clip: number, own: Fitting): Record<string, Fitting> {
+  const { [clip]: _, ...others } = bench().fittings;
+  return Object.keys(own.steps).length ? { ...others, [clip]: own } : others;
+}
+
+/** What all clips share of the look, and what is a clip's own. */
+function fitOn(clip: number): Fit {
+  const { shared, fittings } = bench();
+  return { shared: shared ?? NO_LOOK, own: fittings[clip] ?? NO_FITTING };
+}
+
+/** Change the look as it stands on a clip, whichever is on the bench. */
+export function editOn(clip: number, change: (look: Look) => Look, scope: Scope) {
+  const { shared, own } = fitOn(clip);
+  const before = fitted(shared, own);
+  const fit = split({ shared, own }, before, change(before), scope);
+  setState(shown(fit.shared, withFitting(clip, fit.own)));
+  sendNow();
+}
+
+/** Change the look that all clips share, and let go of what single clips have of that. */
+export function editShared(change: (look: Look) => Look, isOf: (part: Part) => boolean) {
+  const { shared, fittings } = bench();
+  if (!shared) return;
+  const left = Object.entries(fittings).flatMap(([clip, own]) => {
+    const kept = onlyParts(own, (part) => !isOf(part));
+    return Object.keys(kept.steps).length ? [[clip, kept] as const] : [];
+  });
+  setState(shown(change(shared), Object.fromEntries(left)));
+  sendNow();
 }
 
 /** Change what is shared, and what is the clip's own, together. */
 export function refit(change: (fit: Fit) => Fit) {
-  const { shared, clip, fittings } = bench();
+  const { shared, clip } = bench();
   if (!shared || !clip) return;
-  const fit = change({ shared, own: fittings[clip.id] ?? NO_FITTING });
-  setState({ ...shown(fit.shared, withFitting(fit.own)) });
+  const fit = change(fitOn(clip.id));
+  setState(shown(fit.shared, withFitting(clip.id, fit.own)));
   sendNow();
 }
 

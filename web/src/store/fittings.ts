@@ -19,9 +19,10 @@ import {
   ownOf,
   type Part,
   partsOf,
+  sharingShapes,
 } from "../model/fittings";
 import { keyedNames } from "../model/keyframes";
-import { withStep } from "../model/lookTree";
+import { findStep, withStep } from "../model/lookTree";
 import { MASK } from "../model/masks";
 import { bench, useBench } from "./bench";
 import { edit, giveFittings, inTurn, refit } from "./edits";
@@ -44,13 +45,19 @@ export const useOwnParts = (step: string, names: string[]): Part[] =>
   partsOf(step, useOwn(step)).filter((part) => names.includes(keyedAs(part)));
 
 /** What a part is called where keys are named: `mix.` before fields of the mix. */
-const keyedAs = ({ field, name }: Part) => (field === "mix" ? `mix.${name}` : name);
+export const keyedAs = ({ field, name }: Part) => (field === "mix" ? `mix.${name}` : name);
 
-export const giveBack = (parts: Part[]) => refit((fit) => givenBack(fit, parts));
+/** Parts with those that can't stand without them: masks that share shapes go together. */
+const together = (parts: Part[]): Part[] =>
+  parts.flatMap((part) =>
+    part.field === "mix" && part.name === "mask" ? partsOfLane(part.step, "mask") : [part],
+  );
+
+export const giveBack = (parts: Part[]) => refit((fit) => givenBack(fit, together(parts)));
 
 export const giveAllBack = () => refit((fit) => givenBack(fit, allParts(fit.own)));
 
-export const makeEveryones = (parts: Part[]) => refit((fit) => madeEveryones(fit, parts));
+export const makeEveryones = (parts: Part[]) => refit((fit) => madeEveryones(fit, together(parts)));
 
 export const makeOwn = (parts: Part[]) => refit((fit) => madeOwn(fit, parts));
 
@@ -58,9 +65,12 @@ export const makeOwn = (parts: Part[]) => refit((fit) => madeOwn(fit, parts));
 export function partsOfLane(step: string, lane: "mask" | "bursts" | string[]): Part[] {
   if (lane === "bursts") return [{ step, field: "bursts", name: "" }];
   if (lane !== "mask") return lane.map((name): Part => ({ step, field: "keys", name }));
-  const found = benchSteps().find((s) => s.id === step);
-  const keyed = found ? keyedNames(found).filter((name) => name.startsWith(MASK)) : [];
-  return [{ step, field: "mix", name: "mask" }, ...partsOfLane(step, keyed)];
+  return sharingShapes(benchSteps(), step).flatMap((id): Part[] => {
+    const found = findStep(benchSteps(), id);
+    const keyed = found ? keyedNames(found).filter((name) => name.startsWith(MASK)) : [];
+    const parts: Part[] = [{ step: id, field: "mix", name: "mask" }, ...partsOfLane(id, keyed)];
+    return id === step ? parts : [...parts, { step: id, field: "on", name: "" }];
+  });
 }
 
 /** Have other clips what is this one's own: in the place of what they had. */

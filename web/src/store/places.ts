@@ -1,10 +1,15 @@
 import { create } from "zustand";
 
 /** The places of the product; where one is stands in the address, so that it can be kept. */
-export const PLACES = ["bench", "steadiness", "output"] as const;
+export const PLACES = ["bench", "proofs", "steadiness", "output"] as const;
 export type Place = (typeof PLACES)[number];
 
 export const usePlace = create<{ place: Place }>(() => ({ place: "bench" }));
+
+/** Go to a place, as its link does. */
+export function goToPlace(place: Place) {
+  window.location.hash = place;
+}
 
 const follow = () =>
   usePlace.setState({

@@ -12,6 +12,7 @@ import { isDrawing, leaveLifting } from "../../store/lifting";
 import { notice } from "../../store/notices";
 import { togglePlay } from "../../store/player";
 import { goTo, setRange } from "../../store/playRange";
+import { proofControl } from "../../store/proofs";
 import { renderBench } from "../../store/renders";
 import { leaveAlone, toggleAlone } from "../../store/room";
 import { COMPARES } from "../../store/slices/compare";
@@ -39,6 +40,7 @@ const KEYS: [string, string][] = [
   ["D", "make the open step twice"],
   ["Ctrl C, Ctrl V", "copy the step, or those chosen; paste steps"],
   ["K", "key here, of the control in focus or all keyed"],
+  ["S", "a proof sheet of the control in focus"],
   ["U (hold in play)", "a burst of the open step"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["R", "render the clip"],
@@ -112,6 +114,14 @@ function keyHere() {
   changeStep(written.id, (s) => toggledKeys(s, shown, names, frame));
 }
 
+/** A proof sheet of what has the focus. */
+function proofHere() {
+  const { open } = bench();
+  const name = document.activeElement?.closest<HTMLElement>("[data-control]")?.dataset.control;
+  if (open && name) proofControl(open, name.split(" ")[0] ?? name);
+  else notice("look", "Put the focus on a control first; S opens a proof sheet of it.");
+}
+
 /** What is picked in a lane keeps the focus, to be moved and taken out by keys. */
 const inLane = (target: EventTarget | null) =>
   target instanceof Element && target.closest("[data-lane]") !== null;
@@ -182,6 +192,7 @@ export function useShortcuts(enabled: boolean) {
   useHotkeys("n", () => setState({ adding: true, alone: false }), { ...on, preventDefault: true });
   useHotkeys("r", () => void renderBench(), on);
   useHotkeys("k", keyHere, on);
+  useHotkeys("s", proofHere, on);
   useHotkeys("escape", closeTopmost, on);
   useClipboard(enabled);
   useEffect(() => {

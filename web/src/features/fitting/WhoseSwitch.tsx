@@ -46,7 +46,7 @@ export function WhoseSwitch() {
             role="radio"
             aria-checked={each === scope}
             tone={each === scope ? "here" : "paper"}
-            px="8px"
+            px={{ base: "5px", xl: "8px" }}
             borderRadius="0"
             _first={{ borderRadius: "6px 0 0 6px" }}
             _last={{ borderRadius: "0 6px 6px 0" }}
@@ -62,6 +62,7 @@ export function WhoseSwitch() {
           tone="bare"
           small
           type="button"
+          ml="4px"
           color="ember"
           aria-haspopup="dialog"
           aria-expanded={open}

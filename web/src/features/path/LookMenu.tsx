@@ -65,7 +65,7 @@ export function LookMenu() {
         aria-haspopup="dialog"
         aria-expanded={open}
         onClick={() => setOpen(!open)}
-        maxW="210px"
+        maxW={{ base: "150px", xl: "210px" }}
       >
         <Box as="span" color="mute">
           Look

@@ -128,7 +128,17 @@ export function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefin
         <Flex justify="space-between" align="baseline">
           <Stage>{treatment?.stage ?? "several"}</Stage>
           {own > 0 && (
-            <Box color="ember" fontSize="10px" title={`${own} of it this clip's own`} data-own>
+            <Box
+              color="ink"
+              fontSize="10px"
+              lineHeight="12px"
+              px="3px"
+              borderWidth="1px"
+              borderColor="ember"
+              borderRadius="3px"
+              title={`${own} of it this clip's own`}
+              data-own
+            >
               own
             </Box>
           )}

@@ -25,7 +25,12 @@ export function Keyed({
   children,
 }: Props & { keyable?: boolean; children: ReactNode }) {
   return (
-    <Box position="relative" className="keyed" data-keyed={keyable ? names.join(" ") : undefined}>
+    <Box
+      position="relative"
+      className="keyed"
+      data-keyed={keyable ? names.join(" ") : undefined}
+      data-control={names.join(" ")}
+    >
       {keyable && (
         <Box position="absolute" left="-13px" top="6px">
           <KeyMark step={step} names={names} label={label} />

@@ -21,7 +21,7 @@ export function WherePage({ step }: { step: Step }) {
     <Flex gap="22px" pl="14px" wrap="wrap" align="flex-start">
       <Flex direction="column" gap="5px" flex="1 1 290px" maxW="440px" minW="280px">
         <Flex align="center" justify="space-between" minH="24px" gap="4px">
-          {shapesOf(step).length === 0 ? "Shows everywhere" : <Whose step={step} lane="mask" />}
+          {shapesOf(step).length === 0 && "Shows everywhere"}
           <Flex gap="3px" wrap="wrap">
             <Button
               small
@@ -51,6 +51,11 @@ export function WherePage({ step }: { step: Step }) {
           </Flex>
         </Flex>
         <NewShape step={step} />
+        {shapesOf(step).length > 0 && (
+          <Flex justify="flex-end" height="12px" mt="-3px">
+            <Whose step={step} lane="mask" />
+          </Flex>
+        )}
         <ShapeList step={step} set={set} />
       </Flex>
       {set && (

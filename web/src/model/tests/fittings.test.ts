@@ -9,6 +9,7 @@ import {
   NO_FITTING,
   type Part,
   type Scope,
+  sharingShapes,
   split,
 } from "../fittings";
 import { withValue } from "../keyframes";
@@ -108,6 +109,28 @@ describe("an edit on one clip", () => {
     });
     const fit = edited("this", NO_FITTING, "b", wider);
     expect(places(fit.own)).toEqual(["b.mix.mask", "b.keys.mix.mask.face.feather"]);
+  });
+
+  it("adds a step in this clip's shapes that is off on others", () => {
+    const { own } = edited("every", NO_FITTING, "a", masked);
+    const before = fitted(SHARED, own);
+    const { kind: _, ...same } = { ...shape("lamp"), same_as: "a.lamp" };
+    const back = step("back", { mix: { blend: "normal", amount: 1, mask: [same] } });
+    const after = { ...before, steps: [...before.steps, back] };
+    const fit = split({ shared: SHARED, own }, before, after, "every");
+    expect(fitted(fit.shared, fit.own)).toEqual(after);
+    const shared = fit.shared.steps.at(-1);
+    expect([shared?.on, shared?.mix.mask]).toEqual([false, []]);
+    const parts = sharingShapes(after.steps, "a").map(
+      (id): Part => ({ step: id, field: "mix", name: "mask" }),
+    );
+    expect(parts.map((p) => p.step)).toEqual(["a", "back"]);
+    const on: Part = { step: "back", field: "on", name: "" };
+    const all = madeEveryones(fit, [...parts, on]);
+    expect(all.shared).toEqual(after);
+    const again = madeOwn(all, parts);
+    expect(fitted(again.shared, again.own)).toEqual(after);
+    expect(again.shared.steps.at(-1)?.on).toBe(false);
   });
 
   it("moves a control between its own keys", () => {

@@ -1,0 +1,166 @@
+"""Proof sheets: one thing changed many ways, side by side, taken by a click."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.ui.acting import idle, kept_steps, open_look
+from tests.ui.test_standards import faults
+
+GLOW = {"id": "g", "treatment": "glow", "settings": {"spread": 60}}
+GRAIN = {"id": "n", "treatment": "grain"}
+LOOK = {"format": "yearning-look/2", "name": "Tried", "steps": [GLOW, GRAIN]}
+
+
+@pytest.fixture
+def bench(page, address):
+    open_look(page, address, LOOK)
+    page.locator("[data-open-step]").wait_for()
+    return page
+
+
+def cells(page):
+    return page.get_by_role("button", name=re.compile("^Take (?!.*for every clip)"))
+
+
+def proofs_of(page, control):
+    page.get_by_role("slider", name=control).focus()
+    page.keyboard.press("s")
+    full(page)
+
+
+def full(page):
+    """Wait until every cell has its picture."""
+    idle(page)
+    page.wait_for_function(
+        """() => {
+          const cells = [...document.querySelectorAll("[data-proofs] .proof")];
+          return cells.length && cells.every((cell) => cell.querySelector("img")?.complete);
+        }"""
+    )
+
+
+def spread(page):
+    return kept_steps(page)[0]["settings"]["spread"]
+
+
+def shots(page, *names):
+    page.get_by_role("button", name="Change shots…").click()
+    for name in names:
+        page.get_by_role("checkbox", name=name).click()
+    page.get_by_role("button", name="Change shots…").click()
+    full(page)
+
+
+def test_values_of_the_control_in_focus_are_seen_and_one_is_taken(bench):
+    proofs_of(bench, "Spread")
+    expect(cells(bench)).to_have_count(10)  # nine, and as it is now
+    expect(bench.locator("[data-stands]")).to_contain_text("60 px · now")
+    assert faults(bench) == []
+    bench.get_by_role("button", name="Take 101 px").click()
+    assert spread(bench) == 101
+    expect(bench.locator("[data-stands]")).to_contain_text("101 px · now")
+    bench.get_by_role("button", name="Undo", exact=True).click()
+    assert spread(bench) == 60
+    bench.get_by_role("link", name="Bench").click()
+    expect(bench.get_by_role("slider", name="Spread")).to_have_attribute("aria-valuenow", "60")
+
+
+def test_a_cell_is_the_benchs_picture_of_that_value(bench):
+    proofs_of(bench, "Spread")
+    same = bench.evaluate(
+        """async () => {
+          const image = document.querySelector("[alt='27 px']");
+          const bytes = async (answer) => new Uint8Array(await (await answer).arrayBuffer());
+          const shown = await bytes(fetch(image.src));
+          const height = 2 * Math.round(image.getBoundingClientRect().height / 2);
+          const [look] = await (await fetch("/api/v1/looks")).json();
+          look.look.steps[0].settings.spread = 26.75;
+          const body = JSON.stringify({
+            clip: Number(document.querySelector("[aria-label=Clip]").value),
+            frame: 0, look: look.look, height,
+          });
+          const headers = { "Content-Type": "application/json" };
+          const asked = await bytes(fetch("/api/v1/pictures", { method: "POST", headers, body }));
+          return shown.length === asked.length && shown.every((byte, i) => byte === asked[i]);
+        }"""
+    )
+    assert same
+
+
+def test_rows_are_taken_for_every_clip_and_cells_for_their_own(bench):
+    proofs_of(bench, "Spread")
+    bench.get_by_label("How many").fill("3")
+    bench.keyboard.press("Enter")
+    shots(bench, "Glasshouse")
+    expect(cells(bench)).to_have_count(2 * 4)
+    cells(bench).and_(bench.get_by_role("button", name=re.compile("^Take 101 px, Glass"))).click()
+    idle(bench)
+    assert spread(bench) == 60  # of the barge, which is on the bench
+    look = bench.evaluate("fetch('/api/v1/looks').then(r => r.json())")[0]
+    (own,) = look["fittings"].values()
+    assert own["steps"]["g"]["settings"] == {"spread": 101}
+    bench.get_by_role("button", name="Take 200 px for every clip").click()
+    assert spread(bench) == 200
+    look = bench.evaluate("fetch('/api/v1/looks').then(r => r.json())")[0]
+    assert look["fittings"] == {}
+    expect(bench.get_by_role("button", name="Take 200 px for every clip")).to_have_text("Taken")
+    bench.keyboard.press("Control+z")
+    idle(bench)
+    look = bench.evaluate("fetch('/api/v1/looks').then(r => r.json())")[0]
+    assert len(look["fittings"]) == 1
+
+
+def test_blend_modes_are_judged_at_once_and_one_seen_large(bench):
+    bench.get_by_role("link", name="Proofs").click()
+    bench.get_by_role("button", name="All blend modes of Glow").click()
+    full(bench)
+    expect(cells(bench)).to_have_count(21)
+    cell = bench.get_by_role("button", name="Take soft light")
+    cell.hover()
+    bench.keyboard.down("f")
+    expect(bench.locator("[data-enlarged] img")).to_have_count(2)
+    bench.keyboard.up("f")
+    expect(bench.locator("[data-enlarged]")).to_have_count(0)
+    cell.click()
+    assert kept_steps(bench)[0]["mix"]["blend"] == "soft light"
+
+
+def test_closer_halves_the_span_about_a_cell(bench):
+    proofs_of(bench, "Spread")
+    cell = bench.get_by_role("button", name="Take 101 px")
+    cell.hover()
+    bench.get_by_role("button", name="Closer to 101 px").click()
+    full(bench)
+    expect(bench.get_by_label("From", exact=True)).to_have_value("52")
+    expect(bench.get_by_label("To", exact=True)).to_have_value("151")
+    bench.get_by_label("How they follow each other").select_option("by ratio")
+    full(bench)
+    expect(bench.get_by_role("button", name="Take 52 px")).to_be_visible()
+
+
+def test_all_clips_are_on_one_sheet_and_a_click_opens_one(bench):
+    bench.get_by_role("link", name="Proofs").click()
+    bench.get_by_role("button", name="All clips as they look now").click()
+    full(bench)
+    bench.get_by_role("button", name=re.compile("^Take Glasshouse")).click()
+    expect(bench.get_by_role("link", name="Bench")).to_have_attribute("aria-current", "page")
+    expect(bench.get_by_label("Clip", exact=True)).to_have_value(
+        bench.get_by_label("Clip", exact=True).evaluate(
+            "s => [...s.options].find(o => o.label === 'Glasshouse').value"
+        )
+    )
+
+
+def test_without_a_control_in_focus_it_is_said_how(bench):
+    bench.keyboard.press("s")
+    expect(bench.get_by_text("Put the focus on a control first; S opens")).to_be_visible()
+
+
+def test_looks_are_seen_side_by_side_and_one_is_opened(bench, address):
+    bench.get_by_role("link", name="Proofs").click()
+    bench.get_by_role("button", name="All looks").click()
+    full(bench)
+    bench.get_by_role("button", name="Take Lamps at dusk").first.click()
+    expect(bench.get_by_role("button", name="Look Lamps at dusk")).to_be_visible()
