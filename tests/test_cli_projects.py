@@ -20,6 +20,7 @@ from tests.ui.serving import serving
 from yearning.cli import watching
 from yearning.cli.progress import progress_of
 from yearning.core.look.document import parse_look
+from yearning.core.look.fitting import FITTING_FORMAT, parse_fitting
 from yearning.farm.cluster import Cluster
 from yearning.media.decode.probe import probe_file
 from yearning.media.plates.plate_writer import write_generated_plate
@@ -52,6 +53,34 @@ def project(tmp_path, clip):
 
 def pixels(path):
     return cv2.imread(str(path)).tolist()
+
+
+def test_a_projects_look_is_on_its_clip_as_it_is_fitted_to(project, clip, tmp_path):
+    opened = Project(project)
+    (look,) = [each for each in opened.looks.all() if each.look.name == "Three of them"]
+    own = parse_fitting(
+        {"format": FITTING_FORMAT, "steps": {LOOK["steps"][0]["id"]: {"on": False}}}
+    )
+    opened.looks.change(look.id, look.revision, look.look, {1: own})
+    other = tmp_path / "none.fitting.json"
+    other.write_text(json.dumps({"format": FITTING_FORMAT}))
+    written = tmp_path / "written.json"
+    steps = [LOOK["steps"][0] | {"on": False}, *LOOK["steps"][1:]]
+    written.write_text(json.dumps(LOOK | {"steps": steps}))
+    asked = {
+        "fitted": ("small boat", "--look", "three of them"),
+        "written out": ("small boat", "--look", written),
+        "another fitting": ("small boat", "--look", "three of them", "--fitting", other),
+        "another file": (clip, "--look", "three of them", "--read", "rate=50"),
+    }
+    found = {}
+    for name, (file, *words) in asked.items():
+        out = tmp_path / f"{name}.png"
+        done = run("frame", file, 7, *words, "-o", out, "--project", project)
+        assert done.returncode == 0, done.stderr
+        found[name] = out.read_bytes()
+    assert found["fitted"] == found["written out"] != found["another fitting"]
+    assert found["another fitting"] == found["another file"]
 
 
 def test_looks_clips_and_plates_of_a_project_are_taken_by_name(project, clip, tmp_path):

@@ -112,6 +112,15 @@ def test_rows_are_taken_for_every_clip_and_cells_for_their_own(bench):
     assert len(look["fittings"]) == 1
 
 
+def test_a_sheet_has_no_more_cells_than_it_says(bench):
+    proofs_of(bench, "Spread")
+    bench.get_by_label("How many").fill("40")
+    bench.keyboard.press("Enter")
+    shots(bench, "Glasshouse")
+    expect(cells(bench)).to_have_count(64)
+    expect(bench.get_by_text("the last 9 of 41 are left out")).to_be_visible()
+
+
 def test_blend_modes_are_judged_at_once_and_one_seen_large(bench):
     bench.get_by_role("link", name="Proofs").click()
     bench.get_by_role("button", name="All blend modes of Glow").click()

@@ -140,7 +140,11 @@ class RenderQueue:
         while not self._closing:
             render = self._next()
             if render is not None:
-                self._run(render)
+                try:
+                    self._run(render)
+                except Exception:  # how it ended could not be noted: it is taken up again
+                    log.exception("render %d was left", render.id)
+                    self._woken.wait(timeout=LOOK_SECONDS)
                 idle = time.monotonic()
                 continue
             if time.monotonic() - idle > IDLE_SECONDS:
@@ -305,6 +309,10 @@ class RenderQueue:
             )
 
     def _let_workers_go(self) -> None:
-        if self._cluster is not None:
-            self._cluster.close()
-            self._cluster = None
+        cluster, self._cluster = self._cluster, None
+        if cluster is None:
+            return
+        try:
+            cluster.close()
+        except Exception:  # workers that do not answer: others are started for the next render
+            log.exception("the workers did not end as they should")

@@ -2,7 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { listLooks } from "../../api/lists";
-import { arranged, closer, fromTheMiddle, type Sheet, type Shot } from "../../model/proofs";
+import { arranged, closer, fromTheMiddle, MOST, type Sheet, type Shot } from "../../model/proofs";
 import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
@@ -40,8 +40,9 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
   const [near, setNear] = useState<string | null>(null);
   const [held, setHeld] = useState(false);
   useHeld("f", setHeld);
-  const variants = useVariants(sheet.subject, looks.data ?? []);
+  const tried = useVariants(sheet.subject, looks.data ?? []);
   const shots = sheet.shots.filter((shot) => clips.some((c) => c.id === shot.clip));
+  const variants = tried.slice(0, Math.floor(MOST / Math.max(shots.length, 1)));
   const inRows = shots.length > 1 && variants.length > 1;
   const cells = variants.flatMap((variant) => shots.map((shot) => ({ variant, shot })));
   const first = clips.find((c) => c.id === shots[0]?.clip);
@@ -98,6 +99,12 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
     <Flex direction="column" flex="1" minH="0" position="relative">
       <SheetBar sheet={sheet} looks={looks.data ?? []} />
       <Notices where="look" />
+      {variants.length < tried.length && (
+        <Box role="status" px="16px" pb="6px" bg="desk" color="ember">
+          A sheet has at most {MOST} cells: the last {tried.length - variants.length} of{" "}
+          {tried.length} are left out. Take fewer shots, or fewer values.
+        </Box>
+      )}
       <Box
         ref={wall}
         className="on-wall"

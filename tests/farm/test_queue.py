@@ -1,0 +1,65 @@
+"""The queue goes on whatever becomes of its workers."""
+
+import time
+from functools import partial
+
+import pytest
+
+from tests.conftest import THREE_STEPS
+from yearning.core.look.document import parse_look
+from yearning.farm import queue as queues
+from yearning.farm.cluster import Cluster
+from yearning.media.decode.probe import probe_file
+from yearning.store.content_store import file_digest
+from yearning.store.project import Project
+
+LOOK = parse_look({"format": "yearning-look/2", "name": "Three", "steps": THREE_STEPS})
+
+
+@pytest.fixture
+def project(tmp_path, clip):
+    made = Project(tmp_path / "work")
+    made.clips.add(clip, "Small", file_digest(clip), probe_file(clip).as_json())
+    return made
+
+
+def rendered(project, queue):
+    """A render of two frames, once it has ended."""
+    (clip,) = project.clips.all()
+    request = {"result": {"last": 1}}
+    made = project.renders.new(clip, LOOK, 2, ".mp4", request)
+    queue.wake(made.id)
+    for _ in range(1200):
+        found = project.renders.get(made.id)
+        if found.ended is not None:
+            return found
+        time.sleep(0.05)
+    raise AssertionError("it was not rendered")
+
+
+def test_workers_that_do_not_end_as_they_should_do_not_stop_the_next_render(
+    project, monkeypatch, caplog
+):
+    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
+    monkeypatch.setattr(queues, "IDLE_SECONDS", 0)
+    monkeypatch.setattr(queues, "LOOK_SECONDS", 0.02)
+    close, refused = Cluster.close, []
+
+    def close_late(self):
+        close(self)
+        refused.append(self)
+        raise TimeoutError("the workers do not answer")
+
+    monkeypatch.setattr(Cluster, "close", close_late)
+    queue = queues.RenderQueue(project)
+    try:
+        assert rendered(project, queue).state == "done"
+        for _ in range(600):
+            if refused:
+                break
+            time.sleep(0.05)
+        assert rendered(project, queue).state == "done"
+    finally:
+        queue.close()
+    assert refused
+    assert "the workers did not end as they should" in caplog.text
