@@ -45,13 +45,13 @@ export function valuesOf({ low, high, count, way }: Span, whole: boolean): numbe
 
 /** A span half as wide about a value, within the limits. */
 export function closer(span: Span, value: number, limits: [number, number]): Span {
-  const [least, most] = limits;
+  const [minimum, maximum] = limits;
   if (span.way === "by ratio" && span.low > 0 && value > 0) {
     const half = (span.high / span.low) ** 0.25;
-    return { ...span, low: Math.max(value / half, least), high: Math.min(value * half, most) };
+    return { ...span, low: Math.max(value / half, minimum), high: Math.min(value * half, maximum) };
   }
   const half = (span.high - span.low) / 4;
-  return { ...span, low: Math.max(value - half, least), high: Math.min(value + half, most) };
+  return { ...span, low: Math.max(value - half, minimum), high: Math.min(value + half, maximum) };
 }
 
 /** The first span of a setting: all that its control reaches, within what it can be. */

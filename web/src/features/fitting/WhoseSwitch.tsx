@@ -1,10 +1,11 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { allParts, type Scope } from "../../model/fittings";
 import { setState, useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { useFitting } from "../../store/fittings";
 import { Button } from "../../ui/Button";
+import { useClickOutside } from "../../ui/useClickOutside";
 import { FittingSheet } from "./FittingSheet";
 
 const WORDS: Record<Scope, [string, string]> = {
@@ -20,14 +21,7 @@ export function WhoseSwitch() {
   const own = allParts(useFitting()).length;
   const [open, setOpen] = useState(false);
   const around = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    if (!open) return;
-    const outside = (event: PointerEvent) => {
-      if (!around.current?.contains(event.target as Node)) setOpen(false);
-    };
-    document.addEventListener("pointerdown", outside);
-    return () => document.removeEventListener("pointerdown", outside);
-  }, [open]);
+  useClickOutside(around, open, () => setOpen(false));
   if (!clip || !several) return null;
   return (
     <Flex

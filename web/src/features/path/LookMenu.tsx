@@ -12,6 +12,7 @@ import { importFiles } from "../../store/importFiles";
 import { deleteLook, newLook, openLook, saveAs } from "../../store/looks";
 import { Button } from "../../ui/Button";
 import { Thumbnail } from "../../ui/Thumbnail";
+import { useClickOutside } from "../../ui/useClickOutside";
 import { Baked } from "./Baked";
 import { showStarters } from "./Starters";
 import { usePictures } from "./usePictures";
@@ -40,14 +41,9 @@ export function LookMenu() {
   });
 
   useEffect(() => {
-    if (!open) return;
-    setName(look?.name ?? "");
-    const outside = (event: PointerEvent) => {
-      if (!sheet.current?.contains(event.target as Node)) setState({ looksShown: false });
-    };
-    document.addEventListener("pointerdown", outside);
-    return () => document.removeEventListener("pointerdown", outside);
+    if (open) setName(look?.name ?? "");
   }, [open, look?.name]);
+  useClickOutside(sheet, open, () => setOpen(false));
 
   const rename = () => {
     const given = name.trim();

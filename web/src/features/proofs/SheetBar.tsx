@@ -95,14 +95,14 @@ function SpanFields({ span, step, name, onChange }: SpanProps) {
   const setting = settingOf(step, name);
   if (!setting) return null;
   const { scale, digits } = shownAs(setting);
-  const least = (setting.minimum ?? -1e6) * scale;
-  const most = (setting.maximum ?? 1e6) * scale;
+  const minimum = (setting.minimum ?? -1e6) * scale;
+  const maximum = (setting.maximum ?? 1e6) * scale;
   const field = (end: "low" | "high", label: string) => (
     <NumberField
       label={label}
       value={span[end] * scale}
-      minimum={least}
-      maximum={most}
+      minimum={minimum}
+      maximum={maximum}
       digits={digits}
       onEnter={(value) => onChange({ ...span, [end]: value / scale })}
     />

@@ -209,7 +209,7 @@ function Control({ step, setting, name = setting.name }: ControlProps) {
           />
         </>
       );
-    case "seed":
+    default:
       return (
         <>
           <NumberControl
@@ -219,23 +219,15 @@ function Control({ step, setting, name = setting.name }: ControlProps) {
             {...number}
             onMove={change}
           />
-          <Switch
-            label="Other for every clip"
-            help="Each clip has a seed of its own, made of this one: no two look the same, and each always does"
-            on={Boolean(step.seed_by_clip)}
-            onSwitch={(on) => changeStep(step.id, (s) => ({ ...s, seed_by_clip: on }))}
-          />
+          {setting.unit === "seed" && (
+            <Switch
+              label="Other for every clip"
+              help="Each clip has a seed of its own, made of this one: no two look the same, and each always does"
+              on={Boolean(step.seed_by_clip)}
+              onSwitch={(on) => changeStep(step.id, (s) => ({ ...s, seed_by_clip: on }))}
+            />
+          )}
         </>
-      );
-    default:
-      return (
-        <NumberControl
-          label={setting.label}
-          value={Number(value)}
-          initial={Number(setting.default)}
-          {...number}
-          onMove={change}
-        />
       );
   }
 }

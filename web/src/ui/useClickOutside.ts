@@ -1,0 +1,17 @@
+import { type RefObject, useEffect } from "react";
+
+/** Hear of clicks outside an element, while `enabled`. */
+export function useClickOutside(
+  of: RefObject<HTMLElement | null>,
+  enabled: boolean,
+  heard: () => void,
+) {
+  useEffect(() => {
+    if (!enabled) return;
+    const outside = (event: PointerEvent) => {
+      if (!of.current?.contains(event.target as Node)) heard();
+    };
+    document.addEventListener("pointerdown", outside);
+    return () => document.removeEventListener("pointerdown", outside);
+  }, [of, enabled, heard]);
+}
