@@ -92,7 +92,7 @@ class Session:
         self._stopped = True
         if self._running is not None:
             self._running.cancel()
-            await asyncio.gather(self._running, return_exceptions=True)
+            await asyncio.wait({self._running})  # its end is not taken for one of this task
             self._running = None
 
     def shown(self, due: int | None) -> None:
