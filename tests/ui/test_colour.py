@@ -206,7 +206,9 @@ def test_a_state_is_kept_compared_with_and_gone_back_to(page):
     page.get_by_role("button", name="Wipe").click()
     page.get_by_label("Compare with").select_option("Snapshot 1")
     page.get_by_role("button", name="Let Snapshot 1 go").click()
-    expect(page.get_by_label("Compare with")).to_have_value("as shot")
+    compared = page.get_by_label("Compare with")
+    expect(compared).to_have_value("as shot")
+    expect(compared.get_by_role("option", name="Snapshot 1")).to_have_count(0)
 
 
 CUBE = b"LUT_1D_SIZE 2\n1 1 1\n0 0 0\n"

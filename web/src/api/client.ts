@@ -28,6 +28,16 @@ export type Entry =
 export type Reading = components["schemas"]["ReadingIn"];
 export type Hand = components["schemas"]["HandOut"];
 export type Snapshot = components["schemas"]["Snapshot"];
+export type Sheet = components["schemas"]["Sheet"];
+/** A frame of a clip. */
+export type Shot = components["schemas"]["SheetShot"];
+export type Span = components["schemas"]["ValueSpan"];
+/** Values of one setting. */
+export type TriedValues =
+  | components["schemas"]["SpanSubject"]
+  | components["schemas"]["ChoicesSubject"];
+export type KeptSheet = components["schemas"]["ProofSheetOut"];
+export type ContactSheet = components["schemas"]["ContactSheetRequest"];
 export type PlayRequest = components["schemas"]["PlayRequest"];
 /** A line of an answer: how far it is. */
 export type Progress = components["schemas"]["Measured"];
@@ -104,8 +114,10 @@ export async function unwrap<T>(
   const { data, error, response } = await busyWith(answer).catch(() => {
     throw refusal(0, undefined);
   });
-  if (data === undefined || error !== undefined) throw refusal(response.status, error);
-  return data;
+  const isEmpty = response.status === 204;
+  if ((data === undefined && !isEmpty) || error !== undefined)
+    throw refusal(response.status, error);
+  return data as T;
 }
 
 /** What the server makes of a file's text. */
@@ -154,6 +166,10 @@ export const pictureOf = (
   more: Partial<PictureRequest>,
   signal: AbortSignal,
 ) => fetchPicture({ clip: clip.id, look, ...more }, signal);
+
+/** Pictures with their captions on one sheet. */
+export const contactSheet = (sheet: ContactSheet) =>
+  busyWith(fetchPicture(sheet, new AbortController().signal, "/api/v1/contact-sheets"));
 
 /** A frame of the footage, with what is not lifted out of it dim. */
 export const glimpseOf = (request: GlimpseRequest, signal: AbortSignal) =>
