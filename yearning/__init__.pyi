@@ -57,6 +57,8 @@ from .library.measuring import flashes as flashes
 from .library.measuring import steadiness as steadiness
 from .library.pictures import Picture as Picture
 from .library.pictures import save as save
+from .library.proofs import Shot as Shot
+from .library.proofs import proof_sheet as proof_sheet
 from .library.rendering import render as render
 from .library.steps import Bundle as Bundle
 from .library.steps import Burst as Burst

@@ -19,6 +19,7 @@ KINDS = {
     "Steps": ("Step", "Mix", "Key", "Burst", "Bundle"),
     "Clips": ("open_clip", "Reading", "ArrayClip"),
     "Pictures": ("Picture", "save"),
+    "Proof sheets": ("Shot", "proof_sheet"),
     "Renders": ("render", "Progress"),
     "What is measured": ("steadiness", "flashes", "bake"),
 }

@@ -2,6 +2,7 @@
 
 import re
 
+import pypdf
 import pytest
 from playwright.sync_api import expect
 
@@ -147,6 +148,98 @@ def test_closer_halves_the_span_about_a_cell(bench):
     bench.get_by_label("How they follow each other").select_option("by ratio")
     full(bench)
     expect(bench.get_by_role("button", name="Take 52 px")).to_be_visible()
+
+
+def test_two_settings_are_rows_and_columns_and_both_are_taken(bench):
+    proofs_of(bench, "Spread")
+    bench.get_by_label("Across the sheet").select_option("Amount")
+    full(bench)
+    bench.get_by_label("How many", exact=True).fill("3")
+    bench.keyboard.press("Enter")
+    full(bench)
+    expect(bench.get_by_role("heading", name="Glow · spread by amount")).to_be_visible()
+    assert faults(bench) == []
+    bench.get_by_role("button", name="Take 200 px · 33 %").click()
+    glow = kept_steps(bench)[0]
+    assert glow["settings"]["spread"] == 200
+    assert glow["mix"]["amount"] == pytest.approx(1 / 3, abs=1e-3)
+    bench.get_by_label("Across: from").fill("50")
+    bench.keyboard.press("Enter")
+    full(bench)
+    expect(bench.get_by_role("button", name="Take 200 px · 50 %")).to_be_visible()
+    bench.get_by_label("Across the sheet").select_option("shots")
+    expect(bench.get_by_role("heading", name="Glow · spread", exact=True)).to_be_visible()
+
+
+def kept_aside(page):
+    button = page.get_by_role("button", name="Keep or save…")
+    if button.get_attribute("aria-expanded") == "false":
+        button.click()
+    return page.get_by_role("dialog", name="Keep or save the sheet")
+
+
+def test_a_sheet_is_kept_opened_again_and_marked_where_the_look_has_changed(bench):
+    proofs_of(bench, "Spread")
+    bench.get_by_label("How many").fill("5")
+    bench.keyboard.press("Enter")
+    kept_aside(bench).get_by_label("Name of the sheet").fill("How soft")
+    bench.keyboard.press("Enter")
+    row = bench.get_by_role("list", name="Kept sheets").get_by_role("button", name="How soft").first
+    expect(row).to_have_text("How soft")
+    bench.get_by_role("button", name="All blend modes").click()
+    full(bench)
+    bench.get_by_role("button", name="Take add", exact=True).click()
+    idle(bench)
+    kept_aside(bench)
+    expect(row).to_contain_text("look changed since")
+    bench.reload()
+    bench.get_by_role("link", name="Proofs").click()
+    row.click()
+    full(bench)
+    expect(bench.get_by_label("How many")).to_have_value("5")
+    kept_aside(bench).get_by_role("button", name="Let How soft go").click()
+    expect(bench.get_by_role("list", name="Kept sheets").get_by_role("listitem")).to_have_count(0)
+
+
+def test_a_sheet_is_saved_as_a_page_with_its_captions(bench, tmp_path):
+    proofs_of(bench, "Spread")
+    shots(bench, "Glasshouse")
+    with bench.expect_download() as download:
+        kept_aside(bench).get_by_role("button", name="As a PDF page").click()
+    download.value.save_as(tmp_path / "sheet.pdf")
+    assert download.value.suggested_filename == "Tried-Glow-spread.pdf"
+    [page] = pypdf.PdfReader(tmp_path / "sheet.pdf").pages
+    words = page.extract_text()
+    assert all(said in words for said in ("Tried: Glow · spread", "Glasshouse · 00", "101 px"))
+    assert len(page.images) == 2 * 10
+
+
+def test_a_row_is_played_in_step(bench):
+    proofs_of(bench, "Spread")
+    bench.get_by_label("How many").fill("3")
+    bench.keyboard.press("Enter")
+    shots(bench, "Glasshouse")
+    bench.get_by_role("button", name="Play 101 px").click()
+    seen = bench.evaluate(
+        """async () => {
+          const of = (name) => document.querySelectorAll(`[aria-label^="Take ${name}"] img`);
+          const now = (name) => [...of(name)].map((image) => image.src);
+          const [moving, still] = [now("101 px"), now("200 px")];
+          const seen = new Set();
+          const end = performance.now() + 30000;
+          while (seen.size < 4 && performance.now() < end) {
+            await new Promise(requestAnimationFrame);
+            const next = now("101 px");
+            if (next.some((source) => moving.includes(source))) continue;
+            seen.add(next.join());
+          }
+          const together = new Set([...seen].flatMap((pair) => pair.split(",")));
+          return [seen.size, together.size, now("200 px").join() === still.join()];
+        }"""
+    )
+    assert seen == [4, 8, True]  # both of the row another picture each time, the other row still
+    bench.get_by_role("button", name="Play 101 px").click()
+    expect(bench.get_by_role("button", name="Play 101 px")).to_have_text("Play")
 
 
 def test_all_clips_are_on_one_sheet_and_a_click_opens_one(bench):

@@ -13,6 +13,7 @@ COMPUTES = frozenset(
         "find_marks",
         "fit_treatment",
         "make_bursts",
+        "make_contact_sheet",
         "make_path_pictures",
         "make_picture",
         "measure_frame_change",

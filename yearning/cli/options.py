@@ -8,6 +8,7 @@ from typing import Annotated, Any
 import typer
 
 from yearning.core.errors import YearningError
+from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.look.document import beyond_end
 from yearning.core.look.fitting import Fitting
 from yearning.core.look.upgrades import changed_pictures
@@ -53,6 +54,13 @@ def chosen_look(
     return found or starter(given, clip)
 
 
+def look_for(
+    given: str, read: Look, clip: OpenClip, project: OpenProject | None, fits: int | None
+) -> Look:
+    """The look for one of several clips: a file's as it was read, one by name made for the clip."""
+    return read if Path(given).exists() else chosen_look(given, clip, project, fits)
+
+
 def fitted_look(look: Look, clip: OpenClip, fitting: Fitting | None, name: str) -> Look:
     """The look as it stands on a clip; says what of it, and of its fitting, does not hold there."""
     if fitting is not None:
@@ -70,6 +78,34 @@ def own_reading(fitting: Fitting | None) -> Reading | None:
 def fitting_in(file: Path | None) -> Fitting | None:
     """The fitting that `--fitting` names."""
     return None if file is None else read_fitting(file)
+
+
+def fitting_for(clip: ProjectClip, given: Path | None) -> Fitting | None:
+    """A clip's fitting: in a folder of them the file of its name; None where it has none."""
+    if given is not None and given.is_dir():
+        given = given / f"{short_name(clip)}.fitting.json"
+        return fitting_in(given) if given.exists() else None
+    return fitting_in(given)
+
+
+def check_fittings(fitting: Path | None, fittings: Path | None, *, one: bool) -> None:
+    """Make sure that there is one fitting for one clip, or a folder of them."""
+    if fitting is not None and (fittings is not None or not one):
+        raise CommandError("--fitting is of one clip; give those of several as --fittings DIR")
+    if fittings is not None and not fittings.is_dir():
+        raise CommandError(f"{fittings}: is no folder of fittings")
+    if fitting is not None and fitting.is_dir():
+        raise CommandError(f"{fitting}: is a folder; give it as --fittings")
+
+
+def short_name(clip: ProjectClip) -> str:
+    """A clip's own name; of stills, what stands before their number, or their folder's."""
+    if clip.name != clip.path.name:
+        return clip.name.replace("/", "-")  # what a project calls it
+    if not is_frame_pattern(clip.path.name):
+        return clip.path.stem
+    before = clip.path.stem.partition("%")[0].rstrip("._- ")
+    return before or clip.path.resolve().parent.name
 
 
 def chosen_clip(
@@ -142,6 +178,16 @@ FittingOption = Annotated[
         "--fitting",
         metavar="FILE",
         help="What of the look holds for this clip alone: a file of yearning-fitting/1.",
+        show_default=False,
+    ),
+]
+FittingsOption = Annotated[
+    Path | None,
+    typer.Option(
+        "--fittings",
+        metavar="DIR",
+        help="A folder with fittings of the clips, NAME.fitting.json each; a clip without one "
+        "has the look as it is.",
         show_default=False,
     ),
 ]

@@ -14,25 +14,28 @@ import typer
 from yearning.cli.options import (
     CommandError,
     FittingOption,
+    FittingsOption,
     JsonOption,
     LookOption,
     ProjectOption,
     ReadOption,
     app,
+    check_fittings,
     chosen_clip,
     chosen_look,
     completing,
     fitted_look,
-    fitting_in,
+    fitting_for,
+    look_for,
     own_reading,
     parse_reading,
     print_json,
     project_in,
+    short_name,
 )
 from yearning.cli.progress import progress_of
 from yearning.cli.watching import is_made_since, whole_files
 from yearning.core.errors import LookError
-from yearning.core.frame_pattern import is_frame_pattern
 from yearning.farm.errors import FarmError
 from yearning.farm.job import Job
 from yearning.farm.progress import Progress
@@ -73,30 +76,21 @@ class Wanted(NamedTuple):
 
     def target(self, clip: ProjectClip) -> Path:
         """The result of a clip."""
-        return Path(str(self.out).replace(NAME, _named(clip)))
+        return Path(str(self.out).replace(NAME, short_name(clip)))
 
     def job(self, found: ProjectClip) -> Job:
         """The render of a clip; says what of its look falls short of it."""
         first, last = self.frames
-        own = fitting_in(self._fitting_file(found))
+        own = fitting_for(found, self.fitting)
         reading = self.reading or own_reading(own) or found.reading
         with open_clip(found.path, reading) as clip:
-            look = self.look
-            if not Path(self.named).exists():  # a starter's bursts are made for the clip
-                look = chosen_look(self.named, clip, self.project, found.fits(own))
+            look = look_for(self.named, self.look, clip, self.project, found.fits(own))
             look = fitted_look(look, clip, own, found.name)
             frames = first, clip.frames - 1 if last is None else last
             job = job_of(clip, look, self.target(found), frames, self.output)
             for note in asset_notes(look.document, look.folder, clip, job.first, job.last):
                 typer.echo(f"{found.name}: {note}", err=True)
         return job
-
-    def _fitting_file(self, clip: ProjectClip) -> Path | None:
-        """The file of a clip's fitting; None where it has none."""
-        if self.fitting is None or not self.fitting.is_dir():
-            return self.fitting
-        file = self.fitting / f"{_named(clip)}.fitting.json"
-        return file if file.exists() else None
 
 
 @app.command("render")
@@ -139,15 +133,7 @@ def render_command(
     read: ReadOption = None,
     project: ProjectOption = None,
     fitting: FittingOption = None,
-    fittings: Annotated[
-        Path | None,
-        typer.Option(
-            metavar="DIR",
-            help="A folder with fittings of the clips, NAME.fitting.json each; a clip without one "
-            "has the look as it is.",
-            show_default=False,
-        ),
-    ] = None,
+    fittings: FittingsOption = None,
     watch: Annotated[
         Path | None,
         typer.Option(
@@ -167,7 +153,7 @@ def render_command(
         opened.check_outside(out)
     output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
     chosen = chosen_look(look, project=opened)
-    _check_fittings(fitting, fittings, one=len(files or []) == 1)
+    check_fittings(fitting, fittings, one=len(files or []) == 1)
     wanted = Wanted(
         *(look, chosen, out, (first, last), output, parse_reading(read), opened),
         fitting or fittings,
@@ -180,16 +166,6 @@ def render_command(
         _render_dropped(watch, wanted, partial(workers_for, workers, cluster), as_json)
         return
     _render_all(files or [], wanted, partial(workers_for, workers, cluster), as_json)
-
-
-def _check_fittings(fitting: Path | None, fittings: Path | None, *, one: bool) -> None:
-    """Make sure that there is one fitting for one clip, or a folder of them."""
-    if fitting is not None and (fittings is not None or not one):
-        raise CommandError("--fitting is of one clip; give those of several as --fittings DIR")
-    if fittings is not None and not fittings.is_dir():
-        raise CommandError(f"{fittings}: is no folder of fittings")
-    if fitting is not None and fitting.is_dir():
-        raise CommandError(f"{fitting}: is a folder; give it as --fittings")
 
 
 def _render_all(
@@ -265,16 +241,6 @@ def _render_dropped(
                 typer.echo(f"{path.name}: not rendered: {error}", err=True)
                 continue
             print(json.dumps(one) if as_json else _line(one), flush=True)
-
-
-def _named(clip: ProjectClip) -> str:
-    """A clip's own name; of stills, what stands before their number, or their folder's."""
-    if clip.name != clip.path.name:
-        return clip.name.replace("/", "-")  # what a project calls it
-    if not is_frame_pattern(clip.path.name):
-        return clip.path.stem
-    before = clip.path.stem.partition("%")[0].rstrip("._- ")
-    return before or clip.path.resolve().parent.name
 
 
 def _render(

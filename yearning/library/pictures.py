@@ -3,12 +3,13 @@
 from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.evaluator import Evaluator, Keep
 from yearning.core.engine.frame_sequence import CLIP_CACHE_BYTES, frame_sequence
 from yearning.core.errors import LookError
 from yearning.core.image.window import crop_box_at
@@ -45,10 +46,19 @@ def check_look(look: Look, folder: Path, clip: Clip) -> None:
 
 
 def frame_picture(
-    look: Look, folder: Path, clip: Clip, frame: int, height: int | None, after: str | None
+    look: Look,
+    folder: Path,
+    clip: Clip,
+    frame: int,
+    height: int | None,
+    after: str | None = None,
+    cache: Cache[Any] | None = None,
 ) -> Picture:
-    """One frame of a clip through a look; `yearning.Look.picture` says what of it is asked."""
-    evaluator = _evaluator(look, folder, clip, height, after)
+    """One frame of a clip through a look; `yearning.Look.picture` says what of it is asked.
+
+    With a cache the picture after every step is kept in it, for looks that begin with the same.
+    """
+    evaluator = _evaluator(look, folder, clip, height, after, cache)
     return _kept(evaluator.picture(frame, after), _box(look, clip, evaluator.size, after))
 
 
@@ -61,12 +71,19 @@ def frame_pictures(
 
 
 def _evaluator(
-    look: Look, folder: Path, clip: Clip, height: int | None, after: str | None
+    look: Look,
+    folder: Path,
+    clip: Clip,
+    height: int | None,
+    after: str | None,
+    cache: Cache[Any] | None = None,
 ) -> Evaluator:
     """A look on a clip, once it is known that all that is asked can be had."""
     size = size_at(clip, height)
     check_look(look, folder, clip)
-    evaluator = Evaluator(look, clip, size, Cache(0), assets=assets_in(folder))
+    keep: Keep = "last" if cache is None else "every step"
+    kept = Cache[Any](0) if cache is None else cache
+    evaluator = Evaluator(look, clip, size, kept, keep=keep, assets=assets_in(folder))
     try:
         evaluator.number_after(after)
     except KeyError as error:

@@ -194,6 +194,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/contact-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Contact Sheet
+         * @description Put pictures with their captions on one sheet, a PNG or a PDF page.
+         */
+        post: operations["make_contact_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/curves": {
         parameters: {
             query?: never;
@@ -341,54 +361,6 @@ export interface paths {
          */
         post: operations["redo_look"];
         delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/looks/{look_id}/snapshots": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Snapshots
-         * @description The states of a look that are kept, in the order they were kept in.
-         */
-        get: operations["list_snapshots"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/looks/{look_id}/snapshots/{snapshot_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Snapshot
-         * @description One state of a look that is kept.
-         */
-        get: operations["read_snapshot"];
-        /**
-         * Keep Snapshot
-         * @description Keep a state of a look, beside those that are kept already.
-         */
-        put: operations["keep_snapshot"];
-        post?: never;
-        /**
-         * Delete Snapshot
-         * @description Let a kept state of a look go; the others stay.
-         */
-        delete: operations["delete_snapshot"];
         options?: never;
         head?: never;
         patch?: never;
@@ -974,6 +946,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/looks/{look_id}/proof-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Proof Sheets
+         * @description The proof sheets kept beside a look, in the order they were kept in.
+         */
+        get: operations["list_proof_sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/looks/{look_id}/proof-sheets/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Proof Sheet
+         * @description Keep a proof sheet beside a look; one of the same id gives way.
+         */
+        put: operations["keep_proof_sheet"];
+        post?: never;
+        /**
+         * Delete Proof Sheet
+         * @description Let a kept proof sheet go; the others stay.
+         */
+        delete: operations["delete_proof_sheet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/readiness": {
         parameters: {
             query?: never;
@@ -1303,6 +1319,54 @@ export interface paths {
         put: operations["replace_farm"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/looks/{look_id}/snapshots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Snapshots
+         * @description The states of a look that are kept, in the order they were kept in.
+         */
+        get: operations["list_snapshots"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/looks/{look_id}/snapshots/{snapshot_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Snapshot
+         * @description One state of a look that is kept.
+         */
+        get: operations["read_snapshot"];
+        /**
+         * Keep Snapshot
+         * @description Keep a state of a look, beside those that are kept already.
+         */
+        put: operations["keep_snapshot"];
+        post?: never;
+        /**
+         * Delete Snapshot
+         * @description Let a kept state of a look go; the others stay.
+         */
+        delete: operations["delete_snapshot"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1885,6 +1949,23 @@ export interface components {
             picture?: number | null;
         };
         /**
+         * CellRequest
+         * @description One picture of a sheet: a look at a frame of a clip.
+         */
+        CellRequest: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            look: components["schemas"]["LookInput"];
+            /**
+             * Caption
+             * @description Below the picture.
+             * @default
+             */
+            caption: string;
+        };
+        /**
          * CheckedFitting
          * @description A fitting as it is understood, and what of it does not go with the look.
          */
@@ -1907,6 +1988,26 @@ export interface components {
              * @description What of the picture changes, of an older format.
              */
             notes: string[];
+        };
+        /**
+         * ChoicesSubject
+         * @description Values of a setting, one by one: choices, seeds, blend modes.
+         */
+        ChoicesSubject: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "choices";
+            /** Step */
+            step: string;
+            /**
+             * Name
+             * @description As keys are named: 'mix.amount'.
+             */
+            name: string;
+            /** Values */
+            values: components["schemas"]["SettingValue"][];
         };
         /**
          * ClipMemory
@@ -1992,6 +2093,60 @@ export interface components {
             /** Audio */
             audio: components["schemas"]["SoundOut"][];
             reading: components["schemas"]["ReadingIn"];
+        };
+        /**
+         * ClipsSubject
+         * @description The look as it stands on each clip.
+         */
+        ClipsSubject: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clips";
+        };
+        /**
+         * ContactSheetRequest
+         * @description Pictures that are put on one sheet, line by line.
+         */
+        ContactSheetRequest: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Cells */
+            cells: components["schemas"]["CellRequest"][];
+            /**
+             * Columns
+             * @description Pictures in a row.
+             */
+            columns: number;
+            /**
+             * Row Captions
+             * @description Before each row; none: nothing stands there.
+             * @default []
+             */
+            row_captions: string[];
+            /**
+             * Column Captions
+             * @description Over each column; none: nothing stands there.
+             * @default []
+             */
+            column_captions: string[];
+            /**
+             * Height
+             * @description Lines of the whole picture; as many as the footage has give its true pixels.
+             * @default 270
+             */
+            height: number;
+            /**
+             * File
+             * @description A picture, or an A4 page.
+             * @default png
+             * @enum {string}
+             */
+            file: "png" | "pdf";
         };
         /**
          * CurveOut
@@ -2481,6 +2636,19 @@ export interface components {
             redoes: components["schemas"]["LookChangeOut"] | null;
         };
         /**
+         * LooksSubject
+         * @description Looks of the project.
+         */
+        LooksSubject: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "looks";
+            /** Ids */
+            ids: number[];
+        };
+        /**
          * LossOut
          * @description Frames at which a part is lost.
          */
@@ -2672,6 +2840,21 @@ export interface components {
              *     }
              */
             history: components["schemas"]["History"];
+        };
+        /**
+         * PairSubject
+         * @description Values of two settings, as rows and columns.
+         */
+        PairSubject: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pair";
+            /** Rows */
+            rows: components["schemas"]["SpanSubject"] | components["schemas"]["ChoicesSubject"];
+            /** Columns */
+            columns: components["schemas"]["SpanSubject"] | components["schemas"]["ChoicesSubject"];
         };
         /**
          * PathOut
@@ -2872,6 +3055,31 @@ export interface components {
              * @description Open for looking: what would change it is refused.
              */
             read_only: boolean;
+        };
+        /**
+         * ProofSheetIn
+         * @description A proof sheet that is to be kept beside a look.
+         */
+        ProofSheetIn: {
+            /** Name */
+            name: string;
+            sheet: components["schemas"]["Sheet"];
+        };
+        /**
+         * ProofSheetOut
+         * @description A proof sheet that is kept beside a look.
+         */
+        ProofSheetOut: {
+            /** Name */
+            name: string;
+            sheet: components["schemas"]["Sheet"];
+            /** Id */
+            id: string;
+            /**
+             * Digest
+             * @description Of the look when it was kept: another, and it has changed.
+             */
+            digest: string;
         };
         /**
          * QualityOut
@@ -3354,6 +3562,26 @@ export interface components {
             settings: components["schemas"]["SettingOut"][];
         };
         /**
+         * Sheet
+         * @description What is tried, on which shots.
+         */
+        Sheet: {
+            /** Subject */
+            subject: components["schemas"]["SpanSubject"] | components["schemas"]["ChoicesSubject"] | components["schemas"]["PairSubject"] | components["schemas"]["LooksSubject"] | components["schemas"]["SnapshotsSubject"] | components["schemas"]["ClipsSubject"];
+            /** Shots */
+            shots: components["schemas"]["SheetShot"][];
+        };
+        /**
+         * SheetShot
+         * @description A frame of a clip.
+         */
+        SheetShot: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+        };
+        /**
          * ShownRequest
          * @description A picture, and what of it is shown.
          */
@@ -3473,6 +3701,17 @@ export interface components {
             look: components["schemas"]["LookInput"];
         };
         /**
+         * SnapshotsSubject
+         * @description The look's kept states.
+         */
+        SnapshotsSubject: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "snapshots";
+        };
+        /**
          * SoundOut
          * @description One stream of sound.
          */
@@ -3483,6 +3722,25 @@ export interface components {
             rate: number;
             /** Channels */
             channels: number;
+        };
+        /**
+         * SpanSubject
+         * @description Values of a setting between two.
+         */
+        SpanSubject: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "span";
+            /** Step */
+            step: string;
+            /**
+             * Name
+             * @description As keys are named: 'mix.amount'.
+             */
+            name: string;
+            span: components["schemas"]["ValueSpan"];
         };
         /**
          * StarterBursts
@@ -3885,6 +4143,25 @@ export interface components {
             luma: number;
             /** Hue */
             hue: number | null;
+        };
+        /**
+         * ValueSpan
+         * @description Values between two.
+         */
+        ValueSpan: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Count */
+            count: number;
+            /**
+             * Way
+             * @description Evenly, or each so many times the one before.
+             * @default even
+             * @enum {string}
+             */
+            way: "even" | "by ratio";
         };
         /**
          * ValuesOut
@@ -13901,6 +14178,85 @@ export interface operations {
             };
         };
     };
+    make_contact_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ContactSheetRequest"];
+            };
+        };
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                    "application/pdf": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sample_curve: {
         parameters: {
             query?: never;
@@ -14498,243 +14854,6 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Insufficient Storage */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    list_snapshots: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                look_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Snapshot"][];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    read_snapshot: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                look_id: number;
-                snapshot_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Snapshot"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    keep_snapshot: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                look_id: number;
-                snapshot_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SnapshotIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Snapshot"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Insufficient Storage */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    delete_snapshot: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                look_id: number;
-                snapshot_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -16654,6 +16773,193 @@ export interface operations {
             };
         };
     };
+    list_proof_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofSheetOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_proof_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofSheetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofSheetOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_proof_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_readiness: {
         parameters: {
             query?: never;
@@ -17747,6 +18053,243 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_snapshots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Snapshot"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_snapshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+                snapshot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Snapshot"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_snapshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+                snapshot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SnapshotIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Snapshot"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_snapshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+                snapshot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,35 +1,10 @@
-import type { Look, Setting, SettingValue, Step } from "../api/client";
+import type { Look, Setting, SettingValue, Sheet, Span, Step } from "../api/client";
 import { withValue } from "./keyframes";
 import { findStep, withStep } from "./lookTree";
 
 /** Proof sheets: one thing of a look changed many ways, on one shot or several. */
 
-/** A frame of a clip. */
-export interface Shot {
-  clip: number;
-  frame: number;
-}
-
-/** Values between two, evenly or each so many times the one before. */
-export interface Span {
-  low: number;
-  high: number;
-  count: number;
-  way: "even" | "by ratio";
-}
-
-/** What is changed; `name` is as keys are named. */
-export type Subject =
-  | { kind: "span"; step: string; name: string; span: Span }
-  | { kind: "choices"; step: string; name: string; values: SettingValue[] }
-  | { kind: "looks"; ids: number[] }
-  | { kind: "snapshots" }
-  | { kind: "clips" };
-
-export interface Sheet {
-  subject: Subject;
-  shots: Shot[];
-}
+export type Subject = Sheet["subject"];
 
 export const FEWEST = 3;
 export const MOST = 64;

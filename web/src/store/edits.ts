@@ -166,7 +166,8 @@ async function sendDraft() {
         body: { revision, look, fittings },
       }),
     );
-    setState({ revision: made.revision, undoes: made.undoes, redoes: made.redoes, unkept: null });
+    const { revision: now, digest, undoes, redoes } = made;
+    setState({ revision: now, digest, undoes, redoes, unkept: null });
     forgetHere(lookId);
     wait = AGAIN_MS;
   } catch (error) {

@@ -16,6 +16,7 @@ export function applyLookState(state: LookState) {
     fittings: state.fittings,
     lookId: state.id,
     revision: state.revision,
+    digest: state.digest,
     undoes: state.undoes,
     redoes: state.redoes,
     open: same && findStep(look.steps, open) ? open : same ? null : (look.steps[0]?.id ?? null),

@@ -3,7 +3,7 @@
 import json
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Path, Query, Request
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
 from yearning.api.addresses import V1
@@ -18,16 +18,10 @@ from yearning.api.schemas.looks import (
     LookChange,
     LookOut,
     OnClip,
-    Snapshot,
-    SnapshotIn,
 )
-from yearning.core.errors import LookError
 from yearning.core.look.document import look_from_json, parse_look
 from yearning.core.look.fitting import FITTING_FORMAT, Fitting, fitted, fitting_from_json
-from yearning.core.look.upgrades import changed_pictures, upgraded
-from yearning.store.errors import NotThere
-
-MAX_SNAPSHOTS = 24
+from yearning.core.look.upgrades import changed_pictures
 
 LOOK_FILE: dict[int | str, dict[str, Any]] = {
     200: {"content": {"application/json": {"schema": {COMPONENT: "Look"}}}}
@@ -49,7 +43,6 @@ LOOK_BODY = {
 }
 
 Revision = Annotated[int | None, Query(description="Which the page shows.")]
-SnapshotId = Annotated[str, Path(min_length=1, max_length=64)]
 
 router = APIRouter(prefix=f"{V1}/looks", tags=["looks"])
 
@@ -116,51 +109,6 @@ def undo_look(project: CurrentProject, look_id: int, revision: Revision = None) 
 def redo_look(project: CurrentProject, look_id: int, revision: Revision = None) -> LookOut:
     """The revision after; 409 when another is current than the one that is given."""
     return LookOut.of(project.looks.redo(look_id, revision))
-
-
-def _snapshots_name(look_id: int) -> str:
-    return f"snapshots of {look_id}"
-
-
-@router.get("/{look_id}/snapshots")
-def list_snapshots(project: CurrentProject, look_id: int) -> list[Snapshot]:
-    """The states of a look that are kept, in the order they were kept in."""
-    project.looks.get(look_id)
-    kept = project.setting(_snapshots_name(look_id)).get("kept", [])
-    return [Snapshot(**{**snapshot, "look": upgraded(snapshot["look"])}) for snapshot in kept]
-
-
-@router.get("/{look_id}/snapshots/{snapshot_id}")
-def read_snapshot(project: CurrentProject, look_id: int, snapshot_id: SnapshotId) -> Snapshot:
-    """One state of a look that is kept."""
-    found = [one for one in list_snapshots(project, look_id) if one.id == snapshot_id]
-    if not found:
-        raise NotThere(f"look {look_id} has no snapshot {snapshot_id}")
-    return found[0]
-
-
-@router.put("/{look_id}/snapshots/{snapshot_id}")
-def keep_snapshot(
-    project: CurrentProject, look_id: int, snapshot_id: SnapshotId, kept: SnapshotIn
-) -> Snapshot:
-    """Keep a state of a look, beside those that are kept already."""
-    project.looks.get(look_id)
-    look = parse_look(kept.look).model_dump(mode="json")
-    snapshot = Snapshot(id=snapshot_id, name=kept.name, look=look)
-    with project.changing_setting(_snapshots_name(look_id)) as value:
-        others = [one for one in value.get("kept", []) if one["id"] != snapshot_id]
-        if len(others) >= MAX_SNAPSHOTS:
-            raise LookError(f"a look keeps at most {MAX_SNAPSHOTS} snapshots; let one go first")
-        value["kept"] = [*others, snapshot.model_dump()]
-    return snapshot
-
-
-@router.delete("/{look_id}/snapshots/{snapshot_id}", status_code=204)
-def delete_snapshot(project: CurrentProject, look_id: int, snapshot_id: SnapshotId) -> None:
-    """Let a kept state of a look go; the others stay."""
-    project.looks.get(look_id)
-    with project.changing_setting(_snapshots_name(look_id)) as value:
-        value["kept"] = [one for one in value.get("kept", []) if one["id"] != snapshot_id]
 
 
 @router.get("/{look_id}/file", response_class=Response, responses=LOOK_FILE)

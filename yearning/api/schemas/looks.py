@@ -4,7 +4,7 @@ import re
 from typing import Annotated, Any
 
 from fastapi import Query
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from yearning.api.schemas.look_document import (
     FittingDocument,
@@ -72,22 +72,6 @@ class CheckedLook(BaseModel):
 
     look: LookDocument
     notes: list[str] = Field(description="What of the picture changes, of an older format.")
-
-
-class SnapshotIn(BaseModel):
-    """A state of a look that is to be kept."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    name: str = Field(min_length=1, max_length=120)
-    look: LookInput
-
-
-class Snapshot(SnapshotIn):
-    """A state of a look, kept to compare with and to go back to."""
-
-    id: str
-    look: LookDocument
 
 
 class LookChange(BaseModel):

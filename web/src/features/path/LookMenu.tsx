@@ -4,12 +4,14 @@ import { Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { LookState } from "../../api/client";
 import { listLooks } from "../../api/lists";
+import { MOST } from "../../model/proofs";
 import { counted } from "../../model/words";
 import { setState, useBench } from "../../store/bench";
 import { edit, restoreDeleted } from "../../store/edits";
 import { lookOn } from "../../store/fittings";
 import { importFiles } from "../../store/importFiles";
 import { deleteLook, newLook, openLook, saveAs } from "../../store/looks";
+import { openSheet } from "../../store/proofs";
 import { Button } from "../../ui/Button";
 import { Thumbnail } from "../../ui/Thumbnail";
 import { useClickOutside } from "../../ui/useClickOutside";
@@ -156,6 +158,20 @@ export function LookMenu() {
             >
               Starter looks
             </Button>
+            {(looks.data?.length ?? 0) > 1 && (
+              <Button
+                small
+                type="button"
+                title="A proof sheet of all looks on this frame"
+                onClick={() => {
+                  const ids = (looks.data ?? []).slice(0, MOST).map((l) => l.id);
+                  openSheet({ kind: "looks", ids });
+                  setOpen(false);
+                }}
+              >
+                Side by side
+              </Button>
+            )}
             <Button small type="button" onClick={() => picker.current?.click()}>
               Open a look file…
             </Button>

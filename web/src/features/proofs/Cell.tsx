@@ -54,6 +54,7 @@ export function Cell({ width, tall, source, name, caption, stands, ...on }: Prop
               height="100%"
               objectFit="contain"
               draggable={false}
+              decoding="sync"
             />
           )}
         </Picture>

@@ -8,7 +8,8 @@ import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { openSheet, proofControl } from "../../store/proofs";
 import { Button } from "../../ui/Button";
-import { middleOf } from "./SheetBar";
+import { KeptList } from "./KeptSheets";
+import { middleOf } from "./ShotChoice";
 
 /** What can be tried, before anything is. */
 export function Empty() {
@@ -60,6 +61,7 @@ export function Empty() {
           </Button>
         )}
       </Flex>
+      <KeptList />
     </Flex>
   );
 }

@@ -1,8 +1,9 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
+import type { Clip, Sheet, Shot } from "../../api/client";
 import { listLooks } from "../../api/lists";
-import { arranged, closer, fromTheMiddle, MOST, type Sheet, type Shot } from "../../model/proofs";
+import { arranged, closer, fromTheMiddle, MOST } from "../../model/proofs";
 import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
@@ -10,12 +11,15 @@ import { setSheet, settingOf, useProofs } from "../../store/proofs";
 import { useExtent } from "../../ui/useExtent";
 import { Notices } from "../bench/Notices";
 import { Cell } from "./Cell";
+import { arrangement, keyOf, type Placed } from "./cells";
 import { Empty } from "./Empty";
 import { Enlarged } from "./Enlarged";
 import { RowHead } from "./RowHead";
 import { SheetBar } from "./SheetBar";
+import { saveSheet } from "./saveSheet";
 import { usePictures, type Wanted } from "./usePictures";
-import { useVariants, type Variant } from "./variants";
+import { usePlayed } from "./usePlayed";
+import { subjectWords, useTried, type Variant } from "./variants";
 
 /** CSS pixels: between cells, for a caption, and for what stands before a row. */
 const GAP = 8;
@@ -34,36 +38,45 @@ export function Proofs() {
 function OpenSheet({ sheet }: { sheet: Sheet }) {
   const clips = useClips().data ?? [];
   const scope = useBench((s) => s.scope);
+  const look = useBench((s) => s.look);
   const looks = useQuery({ queryKey: ["looks"], queryFn: listLooks });
   const wall = useRef<HTMLDivElement>(null);
   const room = useExtent(wall);
   const [near, setNear] = useState<string | null>(null);
   const [held, setHeld] = useState(false);
+  /** The number of the row that is played; all cells are where there are no rows. */
+  const [played, setPlayed] = useState<number | null>(null);
   useHeld("f", setHeld);
-  const tried = useVariants(sheet.subject, looks.data ?? []);
+  const tried = useTried(sheet.subject, looks.data ?? []);
   const shots = sheet.shots.filter((shot) => clips.some((c) => c.id === shot.clip));
-  const variants = tried.slice(0, Math.floor(MOST / Math.max(shots.length, 1)));
-  const inRows = shots.length > 1 && variants.length > 1;
-  const cells = variants.flatMap((variant) => shots.map((shot) => ({ variant, shot })));
+  const nameOf = (shot: Shot) => shotName(shot, clips);
+  const { cells, ...placing } = arrangement(tried, shots, nameOf);
+  const inRows = placing.columns !== null;
   const first = clips.find((c) => c.id === shots[0]?.clip);
   const ratio = first ? first.width / first.height : 16 / 9;
   const inside = { width: room.width - 2 * GAP, height: room.height - 2 * GAP };
-  const across = (inside.width - HEAD - GAP * shots.length) / Math.max(shots.length, 1);
-  const { columns, width } = inRows
-    ? { columns: shots.length, width: Math.max(Math.floor(Math.min(across, 480)), NARROWEST) }
-    : arranged(cells.length, ratio, inside, CAPTION, GAP);
+  const { columns, width } =
+    placing.columns === null
+      ? arranged(cells.length, ratio, inside, CAPTION, GAP)
+      : { columns: placing.columns, width: widthInRows(inside.width, placing.columns) };
   const tall = Math.round(width / ratio);
   const lines = Math.max(2 * Math.round((tall * devicePixelRatio) / 2), 32);
-  const wanted = fromTheMiddle(columns, cells.length).flatMap((n): Wanted[] => {
-    const cell = cells[n];
-    const of = clips.find((c) => c.id === cell?.shot.clip);
-    const look = cell?.variant.look(cell.shot);
-    if (!cell || !of || !look) return [];
-    return [{ key: keyOf(cell), clip: of, frame: cell.shot.frame, look }];
+  const all = cells.map((cell): Wanted | null => {
+    const of = clips.find((c) => c.id === cell.shot.clip);
+    const made = cell.variant.look(cell.shot);
+    return of && made ? { key: keyOf(cell), clip: of, frame: cell.shot.frame, look: made } : null;
   });
+  const isWanted = (one: Wanted | null | undefined): one is Wanted => Boolean(one);
+  const wanted = fromTheMiddle(columns, cells.length)
+    .map((n) => all[n])
+    .filter(isWanted);
   const pictures = usePictures(wanted, width > 0 ? lines : 0);
+  const moving = played === null ? [] : all.slice(...rowBounds(played, placing.columns));
+  const frames = usePlayed(moving.filter(isWanted), lines);
   const seen = wanted.find((each) => each.key === near);
-  const take = ({ variant, shot }: Placed) => variant.take(shot, inRows ? "this" : scope);
+  const forOne = shots.length > 1 && inRows;
+  const take = ({ variant, shot }: Placed) => variant.take(shot, forOne ? "this" : scope);
+  const turnPlay = (row: number) => setPlayed((now) => (now === row ? null : row));
   const refine = (variant: Variant) => {
     const { subject } = sheet;
     const setting = subject.kind === "span" ? settingOf(subject.step, subject.name) : undefined;
@@ -74,35 +87,52 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
       subject: { ...subject, span: closer(subject.span, variant.value, limits) },
     });
   };
+  const save = (file: "png" | "pdf") =>
+    saveSheet(subjectWords(sheet.subject, look), file, {
+      cells: cells.flatMap((cell, n) => {
+        const found = all[n];
+        if (!found) return [];
+        const caption = inRows ? "" : captionOf(cell);
+        return [{ clip: found.clip.id, frame: found.frame, look: found.look, caption }];
+      }),
+      columns,
+      row_captions: placing.rowVariants.map((row) => row.caption),
+      column_captions: placing.columnCaptions,
+      height: lines,
+    });
+  const captionOf = ({ variant, shot }: Placed) => variant.caption || nameOf(shot);
   const cellOf = (placed: Placed) => {
     const key = keyOf(placed);
+    const { variant, shot } = placed;
     return (
       <Cell
         key={key}
         width={width}
         tall={tall}
-        source={pictures[key]}
-        name={`${placed.variant.caption || nameOf(placed.shot)}${inRows ? `, ${nameOf(placed.shot)}` : ""}`}
-        caption={inRows ? "" : placed.variant.caption || nameOf(placed.shot)}
-        stands={placed.variant.stands(placed.shot)}
+        source={frames[key] ?? pictures[key]}
+        name={`${captionOf(placed)}${forOne ? `, ${nameOf(shot)}` : ""}`}
+        caption={inRows ? "" : captionOf(placed)}
+        stands={variant.stands(shot)}
         onNear={() => setNear(key)}
         onTake={() => take(placed)}
-        onCloser={placed.variant.value === undefined ? undefined : () => refine(placed.variant)}
+        onCloser={variant.value === undefined ? undefined : () => refine(variant)}
       />
     );
   };
-  const nameOf = ({ clip, frame }: Shot) => {
-    const found = clips.find((c) => c.id === clip);
-    return found ? `${found.name} · ${timecode(frame, found.rate)}` : "";
-  };
   return (
     <Flex direction="column" flex="1" minH="0" position="relative">
-      <SheetBar sheet={sheet} looks={looks.data ?? []} />
+      <SheetBar
+        sheet={sheet}
+        looks={looks.data ?? []}
+        onSave={all.every(isWanted) && cells.length ? save : null}
+        playing={played !== null}
+        onPlay={inRows ? undefined : () => turnPlay(0)}
+      />
       <Notices where="look" />
-      {variants.length < tried.length && (
+      {placing.leftOut > 0 && (
         <Box role="status" px="16px" pb="6px" bg="desk" color="ember">
-          A sheet has at most {MOST} cells: the last {tried.length - variants.length} of{" "}
-          {tried.length} are left out. Take fewer shots, or fewer values.
+          A sheet has at most {MOST} cells: the last {placing.leftOut} of {placing.of} are left out.
+          Take fewer shots, or fewer values.
         </Box>
       )}
       <Box
@@ -119,13 +149,14 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
         {inRows ? (
           <Box p={`${GAP}px`}>
             <Flex gap={`${GAP}px`} pl={`${HEAD + GAP}px`} mb="4px" fontSize="12px">
-              {shots.map((shot) => (
-                <Box key={JSON.stringify(shot)} width={`${width}px`} truncate flex="none">
-                  {nameOf(shot)}
+              {placing.columnCaptions.map((caption, n) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: two shots may have one name
+                <Box key={n} width={`${width}px`} truncate flex="none">
+                  {caption}
                 </Box>
               ))}
             </Flex>
-            {variants.map((variant) => (
+            {placing.rowVariants.map((variant, n) => (
               <Flex key={variant.key} gap={`${GAP}px`} mb={`${GAP}px`} align="center">
                 <RowHead
                   width={HEAD}
@@ -134,8 +165,10 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
                   onTake={
                     variant.takeForEvery && (() => shots[0] && variant.takeForEvery?.(shots[0]))
                   }
+                  playing={played === n}
+                  onPlay={() => turnPlay(n)}
                 />
-                {shots.map((shot) => cellOf({ variant, shot }))}
+                {cells.slice(n * columns, (n + 1) * columns).map(cellOf)}
               </Flex>
             ))}
           </Box>
@@ -157,12 +190,19 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
   );
 }
 
-interface Placed {
-  variant: Variant;
-  shot: Shot;
+/** From which cell to which a row goes; all, where there are no rows. */
+const rowBounds = (row: number, columns: number | null): [number, number?] =>
+  columns === null ? [0] : [row * columns, (row + 1) * columns];
+
+function widthInRows(room: number, columns: number) {
+  const across = (room - HEAD - GAP * columns) / columns;
+  return Math.max(Math.floor(Math.min(across, 480)), NARROWEST);
 }
 
-const keyOf = ({ variant, shot }: Placed) => JSON.stringify([variant.key, shot.clip, shot.frame]);
+function shotName({ clip, frame }: Shot, clips: Clip[]) {
+  const found = clips.find((c) => c.id === clip);
+  return found ? `${found.name} · ${timecode(frame, found.rate)}` : "";
+}
 
 /** Say whether a key is held, outside fields. */
 function useHeld(key: string, say: (held: boolean) => void) {

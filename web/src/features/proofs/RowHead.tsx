@@ -8,10 +8,12 @@ interface Props {
   taken: boolean;
   /** None where it is nothing that every clip could have. */
   onTake?: () => void;
+  playing: boolean;
+  onPlay: () => void;
 }
 
 /** What a row is, and taking it for every clip. */
-export function RowHead({ width, caption, taken, onTake }: Props) {
+export function RowHead({ width, caption, taken, onTake, playing, onPlay }: Props) {
   return (
     <Flex
       direction="column"
@@ -38,6 +40,17 @@ export function RowHead({ width, caption, taken, onTake }: Props) {
           {taken ? "Taken" : "Take"}
         </Button>
       )}
+      <Button
+        small
+        type="button"
+        tone={playing ? "wallOn" : "wall"}
+        aria-label={`Play ${caption}`}
+        aria-pressed={playing}
+        title="Two seconds of this row, in step"
+        onClick={onPlay}
+      >
+        {playing ? "Stop" : "Play"}
+      </Button>
     </Flex>
   );
 }

@@ -1,7 +1,15 @@
-import type { Clip, Look, LookState, SettingValue, Snapshot } from "../../api/client";
+import type {
+  Clip,
+  Look,
+  LookState,
+  SettingValue,
+  Shot,
+  Snapshot,
+  TriedValues,
+} from "../../api/client";
 import type { Scope } from "../../model/fittings";
 import { findStep } from "../../model/lookTree";
-import { type Shot, type Subject, valueNow, valuesOf, withVariant } from "../../model/proofs";
+import { type Subject, valueNow, valuesOf, withVariant } from "../../model/proofs";
 import { same } from "../../model/same";
 import { inNumbers } from "../../model/shownNumbers";
 import { stepName } from "../../model/stepNames";
@@ -11,18 +19,21 @@ import { useClips } from "../../store/clips";
 import { lookOn } from "../../store/fittings";
 import {
   benchLookOn,
+  type Change,
   settingOf,
   takeLook,
   takeShot,
   takeSnapshot,
-  takeValue,
   takeValueForEvery,
+  takeValues,
 } from "../../store/proofs";
 
 /** One way of what a sheet tries. */
 export interface Variant {
   key: string;
   caption: string;
+  /** What is changed; none of whole looks. */
+  changes: Change[];
   /** The number in the caption's place, of a span. */
   value?: number;
   /** The look stands so on the shot's clip now. */
@@ -34,35 +45,70 @@ export interface Variant {
   takeForEvery?: (shot: Shot) => void;
 }
 
-/** What a sheet tries, way by way. */
-export function useVariants(subject: Subject, looks: LookState[]): Variant[] {
+/** What a sheet tries: way by way, and across what, where it is two settings. */
+export interface Tried {
+  rows: Variant[];
+  columns: Variant[];
+}
+
+export function useTried(subject: Subject, looks: LookState[]): Tried {
   const clips = useClips().data ?? [];
   const snapshots = useBench((s) => s.snapshots);
   const look = useBench((s) => s.look);
   useBench((s) => s.shared); // what the looks below are made of
   useBench((s) => s.fittings);
   useBench((s) => s.catalogue);
-  if (subject.kind === "looks") return ofLooks(looks, subject.ids, clips);
-  if (subject.kind === "snapshots") return ofSnapshots(snapshots);
-  if (subject.kind === "clips") return [asTheyAre];
-  const setting = settingOf(subject.step, subject.name);
+  switch (subject.kind) {
+    case "looks":
+      return { rows: ofLooks(looks, subject.ids, clips), columns: [] };
+    case "snapshots":
+      return { rows: ofSnapshots(snapshots), columns: [] };
+    case "clips":
+      return { rows: [asTheyAre], columns: [] };
+    case "pair":
+      return { rows: ofValues(subject.rows, look), columns: ofValues(subject.columns, look) };
+    default:
+      return { rows: ofValues(subject, look), columns: [] };
+  }
+}
+
+/** A row's change and a column's, together. */
+export function crossed(row: Variant, column: Variant): Variant {
+  return ofChanges([...row.changes, ...column.changes], `${row.caption} · ${column.caption}`);
+}
+
+function ofValues(of: TriedValues, look: Look | null): Variant[] {
+  const setting = settingOf(of.step, of.name);
   const whole = ["frames", "frame", "seed"].includes(setting?.unit ?? "");
-  const now = look && valueNow(look, subject.step, subject.name);
-  const values =
-    subject.kind === "span" ? withNow(valuesOf(subject.span, whole), now) : subject.values;
+  const now = look && valueNow(look, of.step, of.name);
+  const values = of.kind === "span" ? withNow(valuesOf(of.span, whole), now) : of.values;
   return values.map((value): Variant => {
-    const at = (look: Look | null) => look && valueNow(look, subject.step, subject.name);
-    const number = typeof value === "number" && subject.kind === "span";
+    const number = of.kind === "span" && typeof value === "number";
+    const caption = number && setting ? inNumbers(setting, value) : inWords(of.name, value);
+    const change = { step: of.step, name: of.name, value };
     return {
-      key: JSON.stringify(value),
-      caption: number && setting ? inNumbers(setting, value) : inWords(subject.name, value),
+      ...ofChanges([change], caption),
       value: number ? value : undefined,
-      stands: ({ clip }) => same(at(benchLookOn(clip)), value),
-      look: (shot) => varied(subject, value, shot),
-      take: (shot, scope) => takeValue(subject, value, shot, scope),
-      takeForEvery: (shot) => takeValueForEvery(subject, value, shot),
+      takeForEvery: (shot) => takeValueForEvery(change, shot),
     };
   });
+}
+
+function ofChanges(changes: Change[], caption: string): Variant {
+  return {
+    key: JSON.stringify(changes.map((change) => change.value)),
+    caption,
+    changes,
+    stands: ({ clip }) => {
+      const look = benchLookOn(clip);
+      return look !== null && changes.every((c) => same(valueNow(look, c.step, c.name), c.value));
+    },
+    look: ({ clip, frame }) => {
+      const look = benchLookOn(clip);
+      return look && changes.reduce((l, c) => withVariant(l, c.step, c.name, c.value, frame), look);
+    },
+    take: (shot, scope) => takeValues(changes, shot, scope),
+  };
 }
 
 /** The value as it is now stands among those that are tried, so that there is one to compare with. */
@@ -70,11 +116,6 @@ const withNow = (values: number[], now: unknown) =>
   typeof now === "number" && !values.includes(now)
     ? [...values, now].sort((a, b) => a - b)
     : values;
-
-function varied({ step, name }: { step: string; name: string }, value: SettingValue, shot: Shot) {
-  const look = benchLookOn(shot.clip);
-  return look && withVariant(look, step, name, value, shot.frame);
-}
 
 const inWords = (name: string, value: SettingValue) =>
   typeof value === "boolean" ? (value ? "on" : "off") : choiceWord(name, value);
@@ -85,6 +126,7 @@ const ofLooks = (looks: LookState[], ids: number[], clips: Clip[]): Variant[] =>
     .map((look) => ({
       key: String(look.id),
       caption: look.name,
+      changes: [],
       stands: () => false,
       look: ({ clip }) => {
         const found = clips.find((c) => c.id === clip);
@@ -97,6 +139,7 @@ const ofSnapshots = (snapshots: Snapshot[]): Variant[] =>
   snapshots.map((snapshot) => ({
     key: snapshot.id,
     caption: snapshot.name,
+    changes: [],
     stands: () => false,
     look: () => snapshot.look as Look,
     take: () => takeSnapshot(snapshot.id),
@@ -105,6 +148,7 @@ const ofSnapshots = (snapshots: Snapshot[]): Variant[] =>
 const asTheyAre: Variant = {
   key: "now",
   caption: "",
+  changes: [],
   stands: () => false,
   look: ({ clip }) => benchLookOn(clip),
   take: (shot) => void takeShot(shot),
@@ -115,9 +159,19 @@ export function subjectWords(subject: Subject, look: Look | null): string {
   if (subject.kind === "looks") return "Looks";
   if (subject.kind === "snapshots") return "Kept states";
   if (subject.kind === "clips") return "All clips as they look now";
+  if (subject.kind === "pair") {
+    const [rows, columns] = [subject.rows, subject.columns];
+    if (rows.step !== columns.step)
+      return `${subjectWords(rows, look)} by ${subjectWords(columns, look)}`;
+    return `${subjectWords(rows, look)} by ${settingWord(columns)}`;
+  }
   const step = look && findStep(look.steps, subject.step);
   if (!step) return "A step that is gone";
-  const label =
-    subject.name === "mix.blend" ? "blend" : (settingOf(subject.step, subject.name)?.label ?? "");
-  return `${stepName(step)} · ${label.charAt(0).toLowerCase()}${label.slice(1)}`;
+  return `${stepName(step)} · ${settingWord(subject)}`;
+}
+
+/** A setting within a line of words. */
+function settingWord({ step, name }: TriedValues) {
+  const label = name === "mix.blend" ? "blend" : (settingOf(step, name)?.label ?? name);
+  return `${label.charAt(0).toLowerCase()}${label.slice(1)}`;
 }

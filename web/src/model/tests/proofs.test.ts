@@ -1,11 +1,10 @@
 import { describe, expect, it } from "vitest";
-import type { Look } from "../../api/client";
+import type { Look, Span } from "../../api/client";
 import {
   arranged,
   closer,
   firstSpan,
   fromTheMiddle,
-  type Span,
   valueNow,
   valuesOf,
   withVariant,

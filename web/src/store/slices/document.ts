@@ -24,6 +24,8 @@ export interface DocumentSlice {
   scope: Scope;
   lookId: number | null;
   revision: number;
+  /** Equal for looks of equal steps; of the revision. */
+  digest: string;
   /** Why the server does not have the look as it is shown; null where it has. */
   unkept: string | null;
   /** What Undo takes back of the look, and Redo makes again. */
@@ -49,6 +51,7 @@ export const initialDocument: DocumentSlice = {
   scope: "every",
   lookId: null,
   revision: 0,
+  digest: "",
   unkept: null,
   undoes: null,
   redoes: null,

@@ -1,0 +1,130 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Trash2 } from "lucide-react";
+import { useState } from "react";
+import type { KeptSheet, Sheet } from "../../api/client";
+import { useBench } from "../../store/bench";
+import { dropSheet, keepSheet, keptSheets, setSheet } from "../../store/proofs";
+import { Button } from "../../ui/Button";
+
+const Entry = chakra("input");
+
+interface Props {
+  /** What is open; none: only kept ones can be opened. */
+  sheet: Sheet;
+  title: string;
+  onSave: ((file: "png" | "pdf") => void) | null;
+}
+
+/** Keep the sheet beside the look under a name, open another again, or save it as a file. */
+export function KeptSheets({ sheet, title, onSave }: Props) {
+  const [name, setName] = useState(title);
+  const keep = () => {
+    const given = name.trim();
+    if (given) void keepSheet(given, sheet);
+  };
+  return (
+    <Box
+      role="dialog"
+      aria-label="Keep or save the sheet"
+      bg="paper"
+      borderWidth="1px"
+      borderColor="line"
+      borderRadius="8px"
+      boxShadow="0 6px 24px rgb(0 0 0 / 22%)"
+      p="12px"
+      width="340px"
+    >
+      <Box color="mute" fontSize="12px" mb="3px">
+        Keep it beside the look, as
+      </Box>
+      <Flex gap="6px">
+        <Entry
+          aria-label="Name of the sheet"
+          flex="1"
+          minW="0"
+          height="30px"
+          px="8px"
+          bg="sheet"
+          borderWidth="1px"
+          borderColor="line"
+          borderRadius="5px"
+          value={name}
+          maxLength={120}
+          onChange={(event) => setName(event.target.value)}
+          onKeyDown={(event) => event.key === "Enter" && keep()}
+        />
+        <Button type="button" onClick={keep}>
+          Keep
+        </Button>
+      </Flex>
+      <KeptList />
+      <Flex gap="6px" mt="10px" pt="10px" borderTopWidth="1px" borderColor="line" align="center">
+        <Box flex="1" fontSize="12px">
+          Save with its captions
+        </Box>
+        <Button small type="button" disabled={!onSave} onClick={() => onSave?.("png")}>
+          As a picture
+        </Button>
+        <Button small type="button" disabled={!onSave} onClick={() => onSave?.("pdf")}>
+          As a PDF page
+        </Button>
+      </Flex>
+    </Box>
+  );
+}
+
+/** The sheets that are kept beside the look. */
+export function KeptList() {
+  const lookId = useBench((s) => s.lookId);
+  const kept = useQuery({ ...keptSheets(lookId ?? 0), enabled: lookId !== null });
+  return (
+    <Box
+      as="ul"
+      listStyleType="none"
+      mt="6px"
+      maxH="200px"
+      overflowY="auto"
+      aria-label="Kept sheets"
+    >
+      {kept.data?.map((each) => (
+        <KeptRow key={each.id} kept={each} />
+      ))}
+    </Box>
+  );
+}
+
+function KeptRow({ kept }: { kept: KeptSheet }) {
+  const digest = useBench((s) => s.digest);
+  return (
+    <Flex as="li" align="center">
+      <Button
+        tone="bare"
+        small
+        type="button"
+        flex="1"
+        minW="0"
+        justifyContent="flex-start"
+        onClick={() => setSheet(kept.sheet)}
+      >
+        <Box as="span" truncate>
+          {kept.name}
+        </Box>
+        {digest !== kept.digest && (
+          <Box as="span" color="ember" title="The look is another than when the sheet was kept">
+            look changed since
+          </Box>
+        )}
+      </Button>
+      <Button
+        tone="bare"
+        small
+        type="button"
+        aria-label={`Let ${kept.name} go`}
+        onClick={() => void dropSheet(kept.id)}
+      >
+        <Trash2 size={14} />
+      </Button>
+    </Flex>
+  );
+}
