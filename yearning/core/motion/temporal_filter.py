@@ -132,7 +132,6 @@ def _onward(going: Array, then: Array) -> Array:
         cv2.remap(plane, at, None, cv2.INTER_LINEAR, dst=drawn, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]
     further[:2] += going[:2]
     further[2] *= going[2]
-    further.flags.writeable = False  # as what is kept is, so that one kernel does for both
     return further
 
 
