@@ -27,7 +27,7 @@ export function Whose({ step, lane }: Props) {
       small
       tone="bare"
       type="button"
-      height="14px"
+      height={lane === "mask" ? "24px" : "14px"}
       px="4px"
       fontSize="11px"
       color={mine ? "ember" : "mute"}

@@ -52,7 +52,7 @@ export function WherePage({ step }: { step: Step }) {
         </Flex>
         <NewShape step={step} />
         {shapesOf(step).length > 0 && (
-          <Flex justify="flex-end" height="12px" mt="-3px">
+          <Flex justify="flex-end" my="-4px">
             <Whose step={step} lane="mask" />
           </Flex>
         )}
