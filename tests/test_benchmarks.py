@@ -1,4 +1,4 @@
-"""Every benchmark runs, and what it finds is written as a table."""
+"""Benchmarks run, and what they find is written as a table."""
 
 import math
 from itertools import pairwise
@@ -11,9 +11,12 @@ from benchmarks.__main__ import BENCHMARKS, SLOW
 from benchmarks.report import Row, Target, against, cells, page, table
 from benchmarks.scale import STORAGES, WORKERS, Costs, Storage, best, estimate
 
+OF_PROGRAMS = {"command_line", "page", "preview", "render"}
+"""These start servers, browsers and commands: a minute each, and only `make bench` runs them."""
+
 
 @pytest.mark.timeout(300)
-@pytest.mark.parametrize("name", BENCHMARKS)
+@pytest.mark.parametrize("name", [name for name in BENCHMARKS if name not in OF_PROGRAMS])
 def test_a_benchmark_runs_and_gives_rows(name):
     rows = list(BENCHMARKS[name].run(report.EFFORTS["smoke"]))
     assert len(rows) > 0

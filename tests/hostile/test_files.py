@@ -1,11 +1,11 @@
-"""Sixty files that mean no good, brought into a server; `make hostile` tries five hundred."""
+"""Thirty files that mean no good, brought into a server; `make hostile` tries five hundred."""
 
 import pytest
 
 from tests.hostile.bringing_in import tried
 from tests.hostile.files import hostile_files
 
-COUNT = 60
+COUNT = 30
 
 
 @pytest.mark.timeout(900)

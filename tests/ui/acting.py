@@ -34,9 +34,20 @@ def put(address, path, body):
 
 def open_look(page, address, look):
     """Add a look and open the page on it, at the first frame, as if no visit had left it."""
-    idle(page)
+    is_open = page.url.startswith(address)
+    if is_open:
+        idle(page)
     post_json(address, "/api/v1/looks", look)
     put(address, "/api/v1/page", {})
+    if is_open:
+        page.reload()
+    else:
+        page.goto(address)
+
+
+def with_frames_ahead(page):
+    """Open the page anew, with frames made ahead of play while it is at rest."""
+    page.evaluate("sessionStorage.setItem('ahead', 'made')")
     page.reload()
 
 

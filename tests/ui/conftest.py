@@ -1,4 +1,4 @@
-"""One server and browser for all; a fresh page, without errors, for each test."""
+"""One server, browser and tab for all; each test finds it as at a first visit, without errors."""
 
 import pytest
 from playwright.sync_api import expect
@@ -11,6 +11,15 @@ PATIENT = 30_000
 
 SCHEDULER = "tcp://127.0.0.1:9"
 """Named at the server's start; none is there."""
+
+NOTHING_AHEAD = """(() => {
+  const send = WebSocket.prototype.send;
+  WebSocket.prototype.send = function (data) {
+    const isAhead = String(data).startsWith('{"type":"ahead"');
+    if (!isAhead || sessionStorage.getItem("ahead")) send.call(this, data);
+  };
+})()"""
+"""No frames are made ahead while a test waits: that takes both cores. `with_frames_ahead` does."""
 
 expect.set_options(timeout=PATIENT)
 
@@ -28,17 +37,41 @@ def browser():
         yield started
 
 
-@pytest.fixture
-def page(browser, address):
+@pytest.fixture(scope="session")
+def one_tab(browser):
+    """Kept for all tests: the program is read and compiled once."""
     context = browser.new_context(viewport=VIEW, accept_downloads=True, bypass_csp=True)
     context.set_default_timeout(PATIENT)
-    opened = context.new_page()
-    errors = []
-    opened.on("pageerror", lambda error: errors.append(str(error)))
-    put(address, "/api/v1/page", {})  # as no test before left it
-    opened.goto(address)
-    opened.get_by_role("img", name="Frame 0").wait_for(timeout=LONG)
-    yield opened
-    opened.unroute_all(behavior="wait")
+    context.add_init_script(NOTHING_AHEAD)
+    yield context.new_page()
     context.close()
+
+
+@pytest.fixture
+def tab(one_tab, address):
+    """The tab with nothing in it, as if it had never been at the server's."""
+    errors = []
+    hear = lambda error: errors.append(str(error))  # noqa: E731  (as it is taken off again)
+    if one_tab.url.startswith(address):
+        one_tab.evaluate("sessionStorage.clear()")
+    one_tab.goto("about:blank")
+    one_tab.set_viewport_size(VIEW)
+    one_tab.mouse.move(0, 0)
+    one_tab.context.clear_permissions()
+    devtools = one_tab.context.new_cdp_session(one_tab)
+    devtools.send("Storage.clearDataForOrigin", {"origin": address, "storageTypes": "all"})
+    devtools.detach()
+    put(address, "/api/v1/page", {})  # as no test before left it
+    one_tab.on("pageerror", hear)
+    yield one_tab
+    one_tab.unroute_all(behavior="wait")
+    one_tab.remove_listener("pageerror", hear)
     assert errors == []
+
+
+@pytest.fixture
+def page(tab, address):
+    """The page on the look that was changed last, at the first frame."""
+    tab.goto(address)
+    tab.get_by_role("img", name="Frame 0").wait_for(timeout=LONG)
+    return tab

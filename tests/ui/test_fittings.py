@@ -34,10 +34,10 @@ def spread(page):
 
 
 @pytest.fixture
-def glow(page, address):
-    open_look(page, address, LOOK)
-    page.locator("[data-open-step]").wait_for()
-    return page
+def glow(tab, address):
+    open_look(tab, address, LOOK)
+    tab.locator("[data-open-step]").wait_for()
+    return tab
 
 
 def test_a_value_is_one_clips_own_and_the_others_keep_theirs(glow):

@@ -13,6 +13,7 @@ from tests.ui.acting import (
     new_look,
     settled,
     treatments_of,
+    with_frames_ahead,
     with_glow,
     zoom_of,
 )
@@ -93,6 +94,7 @@ def test_a_server_that_is_gone_is_said_until_it_is_back(page):
 
 
 def test_at_rest_frames_are_made_so_that_play_finds_them(page):
+    with_frames_ahead(page)
     settled(page)
     page.wait_for_function("document.querySelectorAll('[data-kept]').length > 0", timeout=LONG)
     reached = page.locator("[data-kept]").last.bounding_box()["width"]

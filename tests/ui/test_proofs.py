@@ -15,10 +15,10 @@ LOOK = {"format": "yearning-look/2", "name": "Tried", "steps": [GLOW, GRAIN]}
 
 
 @pytest.fixture
-def bench(page, address):
-    open_look(page, address, LOOK)
-    page.locator("[data-open-step]").wait_for()
-    return page
+def bench(tab, address):
+    open_look(tab, address, LOOK)
+    tab.locator("[data-open-step]").wait_for()
+    return tab
 
 
 def cells(page):

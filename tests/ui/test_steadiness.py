@@ -43,13 +43,13 @@ def address(tmp_path_factory, make_clip):
 
 
 @pytest.fixture
-def unsteady(address, page):
+def unsteady(address, tab):
     """The page on Steadiness, once all of an unsteady look is found."""
-    open_look(page, address, UNSTEADY)
-    page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
-    page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
-    expect(page.get_by_role("region", name="By step")).to_be_visible(timeout=LONG)
-    return page
+    open_look(tab, address, UNSTEADY)
+    tab.get_by_role("img", name=re.compile("^Frame ")).wait_for()
+    tab.get_by_label("Places").get_by_role("link", name="Steadiness").click()
+    expect(tab.get_by_role("region", name="By step")).to_be_visible(timeout=LONG)
+    return tab
 
 
 def test_what_is_not_steady_is_said_with_its_step_and_shown_on_the_bench(unsteady):

@@ -317,19 +317,19 @@ def test_change_of_the_open_step_alone_is_seen_and_played(page):
     page.get_by_role("button", name="Plain").click()
 
 
-def test_play_that_falls_behind_goes_on_smaller_and_is_whole_again_at_rest(page, address):
+def test_play_that_falls_behind_goes_on_smaller_and_is_whole_again_at_rest(tab, address):
     kinds = ("brush", "halftone", "focus")
     steps = [{"id": kind, "treatment": kind} for kind in kinds]
-    open_look(page, address, {"format": "yearning-look/2", "name": "Slow", "steps": steps})
-    whole = closed(page)
-    page.get_by_role("button", name="Play", exact=True).click()
-    speed = page.locator("[data-speed]")
+    open_look(tab, address, {"format": "yearning-look/2", "name": "Slow", "steps": steps})
+    whole = closed(tab)
+    tab.get_by_role("button", name="Play", exact=True).click()
+    speed = tab.locator("[data-speed]")
     expect(speed).to_contain_text("smaller", timeout=LONG)
     expect(speed).to_contain_text("fps · smaller", timeout=LONG)  # and it plays on
-    with page.expect_request("**/api/v1/readings", timeout=LONG) as asked:
+    with tab.expect_request("**/api/v1/readings", timeout=LONG) as asked:
         pass
     assert asked.value.post_data_json["height"] < 0.8 * whole.shape[0]  # of what is shown
-    page.get_by_role("button", name="Pause").click()
+    tab.get_by_role("button", name="Pause").click()
     expect(speed).not_to_contain_text("smaller")
-    page.keyboard.press("Home")
-    assert np.abs(settled(page) - whole).mean() < 1
+    tab.keyboard.press("Home")
+    assert np.abs(settled(tab) - whole).mean() < 1
