@@ -51,7 +51,7 @@ export function SheetBar({ sheet, looks, onSave, playing, onPlay }: Props) {
       {rows && <Box color="mute">of {name}</Box>}
       <Box flex="1" />
       {rows && <Spans sheet={sheet} rows={rows} />}
-      {rows && (
+      {rows && subject.kind !== "pair" && (
         <>
           <Button small type="button" onClick={() => proofControl(rows.step, "mix.blend")}>
             All blend modes
@@ -61,7 +61,7 @@ export function SheetBar({ sheet, looks, onSave, playing, onPlay }: Props) {
           </Button>
         </>
       )}
-      {subject.kind !== "looks" && looks.length > 1 && (
+      {subject.kind !== "looks" && subject.kind !== "pair" && looks.length > 1 && (
         <Button
           small
           type="button"
