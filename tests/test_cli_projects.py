@@ -270,7 +270,8 @@ def test_what_commands_say_is_there_as_json(clip, tmp_path):
 
 def test_without_a_terminal_progress_is_a_line_now_and_then(capsys, monkeypatch):
     now = 0.0
-    monkeypatch.setattr("yearning.cli.progress.time.monotonic", lambda: now)
+    # there alone: elsewhere in this process the workers' event loops go by the same clock
+    monkeypatch.setattr("yearning.cli.progress.monotonic", lambda: now)
     with progress_of("a.mp4", 200) as on_frame:
         for done in range(1, 201):
             now = done / 8

@@ -1,8 +1,8 @@
 """How far a command is: a bar on a terminal, now and then a line elsewhere."""
 
-import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from time import monotonic
 
 from rich.console import Console
 from rich.progress import BarColumn, TextColumn
@@ -38,13 +38,13 @@ def progress_of(what: str, total: int | None = None) -> Iterator[Callable[..., N
 
             yield on_bar
         return
-    said = time.monotonic()
+    said = monotonic()
 
     def on_line(done: int, total: int | None = total, speed: str = "") -> None:
         nonlocal said
-        if time.monotonic() - said < LINE_SECONDS:
+        if monotonic() - said < LINE_SECONDS:
             return
-        said = time.monotonic()
+        said = monotonic()
         console.print(f"{what}: {done} of {total} frames{speed and ', '}{speed}", markup=False)
 
     yield on_line
