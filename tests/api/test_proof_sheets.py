@@ -115,6 +115,7 @@ def test_a_page_has_the_captions(client, clip_id):
     ("change", "status", "said"),
     [
         ({"cells": []}, 422, "cells"),
+        ({"cells": ask(1)["cells"] * 17}, 422, "cells"),
         ({"row_captions": ["only one"]}, 422, "row_captions: 2 are needed, not 1"),
         ({"columns": 65}, 422, "columns"),
         ({"title": "x" * 201}, 422, "title"),

@@ -12,10 +12,10 @@ from yearning.library.clips import Clip, RequestError, size_at
 from yearning.library.look import Look
 from yearning.library.pictures import frame_picture
 from yearning.media.stills.contact_sheet import (
-    MAX_CELLS,
     Cell,
     ContactSheet,
     check_sheet_name,
+    check_sheet_size,
     write_contact_sheet,
 )
 
@@ -71,8 +71,9 @@ def proof_sheet(
 
     Raises:
         LookError: a look has no such step or setting, or it can't have a value.
-        RequestError: more than 64 pictures, or more than two things varied, or none at all.
-        MediaError: it can't be written there, or a file that is needed can't be used.
+        RequestError: more than two things varied, or two on several shots.
+        MediaError: more than 64 pictures, or too large ones; or it can't be written there, or a
+            file that is needed can't be used.
 
     >>> from tempfile import TemporaryDirectory
     >>> import numpy as np
@@ -89,9 +90,7 @@ def proof_sheet(
         raise RequestError("a proof sheet has one shot at least")
     look = shots[0].look
     tried = [_variants(look, Place.parse(place), values) for place, values in vary.items()]
-    count = math.prod(map(len, tried)) * len(shots)
-    if not 1 <= count <= MAX_CELLS:
-        raise RequestError(f"a proof sheet has 1 to {MAX_CELLS} pictures, not {count}")
+    check_sheet_size([_size(shot.clip, height) for shot in shots] * math.prod(map(len, tried)))
     if len(tried) > 2 or (len(tried) == 2 and len(shots) > 1):
         raise RequestError(
             "a proof sheet varies one thing on several shots, or two on one; "

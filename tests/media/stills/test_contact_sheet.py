@@ -7,12 +7,14 @@ import numpy as np
 import pypdf
 import pytest
 
+from yearning.core.picture import Size
 from yearning.media.errors import MediaError
 from yearning.media.quantizing import quantize
 from yearning.media.stills.contact_sheet import (
     GROUND,
     Cell,
     ContactSheet,
+    check_sheet_size,
     contact_sheet_file,
     write_contact_sheet,
 )
@@ -81,6 +83,8 @@ def test_long_words_are_cut_and_unknown_letters_replaced():
 def test_what_can_not_be_written_is_told(tmp_path):
     with pytest.raises(MediaError, match="1 to 64 pictures, not 65"):
         contact_sheet_file(ContactSheet("", [[Cell(picture(1, 4, 4))] * 65]), ".png")
+    with pytest.raises(MediaError, match="at most 40 million pixels, not 66: make its pictures"):
+        check_sheet_size([Size(7680, 4320)] * 2)
     with pytest.raises(MediaError, match=r"sheet\.jpg: a contact sheet ends in \.png or \.pdf"):
         write_contact_sheet(SHEET, tmp_path / "sheet.jpg")
     with pytest.raises(MediaError, match="no such folder"):

@@ -6,10 +6,16 @@ from fastapi.responses import Response
 from yearning.api.addresses import V1
 from yearning.api.attachments import answers, attachment, file_stem
 from yearning.api.dependencies import Preview
+from yearning.api.preview import preview_size
 from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.contact_sheets import CellRequest, ContactSheetRequest
 from yearning.core.look.document import parse_look
-from yearning.media.stills.contact_sheet import Cell, ContactSheet, contact_sheet_file
+from yearning.media.stills.contact_sheet import (
+    Cell,
+    ContactSheet,
+    check_sheet_size,
+    contact_sheet_file,
+)
 
 MEDIA_TYPES = {"png": "image/png", "pdf": "application/pdf"}
 
@@ -26,6 +32,8 @@ def make_contact_sheet(preview: Preview, ask: ContactSheetRequest) -> Response:
             evaluator = preview.evaluator(look, footage, ask.height, keep="every step")
             return Cell(evaluator.picture(cell.frame), cell.caption)
 
+    shown = [preview.footage(preview.project.clips.get(cell.clip)) for cell in ask.cells]
+    check_sheet_size([preview_size(footage, ask.height) for footage in shown])
     cells = list(map(made, ask.cells))
     rows = [cells[n : n + ask.columns] for n in range(0, len(cells), ask.columns)]
     sheet = ContactSheet(ask.title, rows, ask.row_captions, ask.column_captions)

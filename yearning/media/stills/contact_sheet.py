@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.picture import Picture
+from yearning.core.picture import Picture, Size, size_of
 from yearning.media.atomic_write import atomic_write
 from yearning.media.errors import MediaError
 from yearning.media.quantizing import quantize
@@ -24,6 +24,8 @@ if TYPE_CHECKING:
 FONT = Path(__file__).parent / "fonts" / "captions.ttf"
 
 MAX_CELLS = 64
+MAX_PIXELS = 40_000_000
+"""Of all pictures of a sheet: half a gigabyte while it is put together."""
 
 GROUND, INK = (88, 88, 88), (238, 238, 236)
 """R, G, B of a PNG's ground and words: grey, for colours are judged on it."""
@@ -80,20 +82,34 @@ class _Layout(NamedTuple):
     words: list[_Words]
 
 
+def check_sheet_size(sizes: Sequence[Size]) -> None:
+    """Make sure that pictures of these sizes may stand on one sheet, before they are made.
+
+    Raises:
+        MediaError: they are too many, none, or too large together.
+    """
+    if not 1 <= len(sizes) <= MAX_CELLS:
+        raise MediaError(f"a contact sheet has 1 to {MAX_CELLS} pictures, not {len(sizes)}")
+    pixels = sum(size.width * size.height for size in sizes)
+    if pixels > MAX_PIXELS:
+        raise MediaError(
+            f"a contact sheet has at most {MAX_PIXELS / 1e6:.0f} million pixels, not "
+            f"{pixels / 1e6:.0f}: make its pictures smaller, or fewer"
+        )
+
+
 def contact_sheet_file(sheet: ContactSheet, ending: str) -> bytes:
     """A sheet as a file's bytes.
 
     Args:
-        sheet: of at most 64 pictures; each keeps its pixels.
+        sheet: of at most 64 pictures, and 40 million pixels; each picture keeps its own.
         ending: `.png`: 8 bits a channel on grey; `.pdf`: an A4 page with the pictures without loss
             and words that can be searched for.
 
     Raises:
         MediaError: it can't be written so.
     """
-    count = sum(map(len, sheet.rows))
-    if not 1 <= count <= MAX_CELLS:
-        raise MediaError(f"a contact sheet has 1 to {MAX_CELLS} pictures, not {count}")
+    check_sheet_size([size_of(cell.picture) for row in sheet.rows for cell in row])
     if ending not in WRITERS:
         raise MediaError(f"a contact sheet ends in {' or '.join(WRITERS)}, not '{ending}'")
     return WRITERS[ending](_laid_out(sheet), sheet.title)
