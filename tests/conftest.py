@@ -44,10 +44,13 @@ THREE_STEPS = [
 class ByPlace(LoadScopeScheduling):
     """One process runs the page's tests, which share a server; those of another file keep together.
 
-    The page's come first: they take longest.
+    The page's come first: they take longest. Renders, which come last, are shared one by one, so
+    that no process is left with all of them.
     """
 
     def _split_scope(self, nodeid: str) -> str:
+        if nodeid.startswith("tests/farm/"):
+            return nodeid
         return "page" if nodeid.startswith("tests/ui/") else nodeid.partition("::")[0]
 
 
@@ -57,12 +60,13 @@ def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> ByPlace:
 
 
 OWN_PROCESSES = (
-    "tests/farm/",
     "tests/api/test_server.py",
-    "tests/hostile/test_crash.py",
     "tests/test_cli.py",
+    "tests/hostile/test_crash.py",
+    "tests/farm/",
 )
-"""Tests whose workers give way to whatever else the machine does."""
+"""Tests whose workers give way to whatever else the machine does, in their order: one that takes
+minutes comes before many that can be shared."""
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
@@ -70,8 +74,9 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
     def place(item: pytest.Item) -> int:
         if item.nodeid.startswith("tests/ui/"):
-            return 0
-        return 2 if item.nodeid.startswith(OWN_PROCESSES) else 1
+            return -1
+        own = [n for n, name in enumerate(OWN_PROCESSES) if item.nodeid.startswith(name)]
+        return 1 + own[0] if own else 0
 
     items.sort(key=place)
 

@@ -1,11 +1,11 @@
-"""Thirty files that mean no good, brought into a server; `make hostile` tries five hundred."""
+"""Sixty files that mean no good, brought into a server; `make hostile` tries five hundred."""
 
 import pytest
 
 from tests.hostile.bringing_in import tried
 from tests.hostile.files import hostile_files
 
-COUNT = 30
+COUNT = 60
 
 
 @pytest.mark.timeout(900)
