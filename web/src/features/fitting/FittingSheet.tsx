@@ -17,6 +17,7 @@ import {
 } from "../../store/fittings";
 import { treatmentOf } from "../../store/look";
 import { Button } from "../../ui/Button";
+import { Popover } from "../../ui/Popover";
 import { labelOf } from "../time/Lanes";
 
 /** What of the look is this clip's own: given back, made everyone's, given to other clips. */
@@ -27,17 +28,7 @@ export function FittingSheet({ clip }: { clip: Clip }) {
   const [copying, setCopying] = useState(false);
   const found = allSteps(steps).filter((step) => own.steps[step.id]);
   return (
-    <Box
-      role="dialog"
-      aria-label={`What is ${clip.name}'s own`}
-      width="440px"
-      bg="paper"
-      borderWidth="1px"
-      borderColor="line"
-      borderRadius="8px"
-      boxShadow="0 6px 24px rgb(0 0 0 / 22%)"
-      p="12px"
-    >
+    <Popover role="dialog" aria-label={`What is ${clip.name}'s own`} width="440px">
       <Box mb="6px">
         <b>{clip.name}</b> has of its own:
       </Box>
@@ -95,7 +86,7 @@ export function FittingSheet({ clip }: { clip: Clip }) {
         </Button>
       </Flex>
       {copying && <OtherClips clip={clip} done={() => setCopying(false)} />}
-    </Box>
+    </Popover>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
@@ -13,13 +13,12 @@ import { importFiles } from "../../store/importFiles";
 import { deleteLook, newLook, openLook, saveAs } from "../../store/looks";
 import { openSheet } from "../../store/proofs";
 import { Button } from "../../ui/Button";
+import { TextField } from "../../ui/TextField";
 import { Thumbnail } from "../../ui/Thumbnail";
 import { useClickOutside } from "../../ui/useClickOutside";
 import { Baked } from "./Baked";
 import { showStarters } from "./Starters";
 import { usePictures } from "./usePictures";
-
-const Entry = chakra("input");
 
 /** From so many on, looks are searched. */
 const MANY = 6;
@@ -93,17 +92,10 @@ export function LookMenu() {
             Name
           </Box>
           <Flex gap="6px">
-            <Entry
+            <TextField
               aria-label="Name of the look"
               autoFocus
               flex="1"
-              minW="0"
-              height="30px"
-              px="8px"
-              bg="sheet"
-              borderWidth="1px"
-              borderColor="line"
-              borderRadius="5px"
               value={name}
               maxLength={120}
               onChange={(event) => setName(event.target.value)}
@@ -222,17 +214,12 @@ function LookList({ looks }: { looks: LookState[] }) {
   return (
     <>
       {looks.length >= MANY && (
-        <Entry
+        <TextField
           aria-label="Search the looks"
           placeholder={`Search ${looks.length} looks`}
           mt="8px"
           width="100%"
           height="26px"
-          px="8px"
-          bg="sheet"
-          borderWidth="1px"
-          borderColor="line"
-          borderRadius="5px"
           value={search}
           onChange={(event) => setSearch(event.target.value)}
         />

@@ -1,4 +1,4 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
@@ -6,8 +6,8 @@ import type { KeptSheet, Sheet } from "../../api/client";
 import { useBench } from "../../store/bench";
 import { dropSheet, keepSheet, keptSheets, setSheet } from "../../store/proofs";
 import { Button } from "../../ui/Button";
-
-const Entry = chakra("input");
+import { Popover } from "../../ui/Popover";
+import { TextField } from "../../ui/TextField";
 
 interface Props {
   /** What is open; none: only kept ones can be opened. */
@@ -24,31 +24,14 @@ export function KeptSheets({ sheet, title, onSave }: Props) {
     if (given) void keepSheet(given, sheet);
   };
   return (
-    <Box
-      role="dialog"
-      aria-label="Keep or save the sheet"
-      bg="paper"
-      borderWidth="1px"
-      borderColor="line"
-      borderRadius="8px"
-      boxShadow="0 6px 24px rgb(0 0 0 / 22%)"
-      p="12px"
-      width="340px"
-    >
+    <Popover role="dialog" aria-label="Keep or save the sheet" width="340px">
       <Box color="mute" fontSize="12px" mb="3px">
         Keep it beside the look, as
       </Box>
       <Flex gap="6px">
-        <Entry
+        <TextField
           aria-label="Name of the sheet"
           flex="1"
-          minW="0"
-          height="30px"
-          px="8px"
-          bg="sheet"
-          borderWidth="1px"
-          borderColor="line"
-          borderRadius="5px"
           value={name}
           maxLength={120}
           onChange={(event) => setName(event.target.value)}
@@ -70,7 +53,7 @@ export function KeptSheets({ sheet, title, onSave }: Props) {
           As a PDF page
         </Button>
       </Flex>
-    </Box>
+    </Popover>
   );
 }
 

@@ -48,7 +48,8 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
   const [played, setPlayed] = useState<number | null>(null);
   useHeld("f", setHeld);
   const tried = useTried(sheet.subject, looks.data ?? []);
-  const shots = sheet.shots.filter((shot) => clips.some((c) => c.id === shot.clip));
+  const there = sheet.shots.filter((shot) => clips.some((c) => c.id === shot.clip));
+  const shots = sheet.subject.kind === "pair" ? there.slice(0, 1) : there;
   const nameOf = (shot: Shot) => shotName(shot, clips);
   const { cells, ...placing } = arrangement(tried, shots, nameOf);
   const inRows = placing.columns !== null;

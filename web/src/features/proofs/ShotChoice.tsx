@@ -3,6 +3,7 @@ import type { Clip, Shot } from "../../api/client";
 import { bench, useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { Button } from "../../ui/Button";
+import { Popover } from "../../ui/Popover";
 
 /** How many frames of the clip at hand a sheet can have. */
 const FRAMES = [1, 2, 3, 4, 6];
@@ -23,17 +24,7 @@ export function ShotChoice({
     if (next.length) onChange(next.map(middleOf));
   };
   return (
-    <Box
-      role="dialog"
-      aria-label="Shots of the sheet"
-      bg="paper"
-      borderWidth="1px"
-      borderColor="line"
-      borderRadius="8px"
-      boxShadow="0 6px 24px rgb(0 0 0 / 22%)"
-      p="12px"
-      width="280px"
-    >
+    <Popover role="dialog" aria-label="Shots of the sheet" width="280px">
       <Box as="ul" listStyleType="none" maxH="240px" overflowY="auto">
         {clips.map((each) => (
           <Box as="li" key={each.id}>
@@ -62,7 +53,7 @@ export function ShotChoice({
           ))}
         </Flex>
       )}
-    </Box>
+    </Popover>
   );
 }
 

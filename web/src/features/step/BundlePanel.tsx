@@ -8,11 +8,10 @@ import { setState, useBench } from "../../store/bench";
 import { changeStep, unbundle } from "../../store/edits";
 import { treatmentOf } from "../../store/look";
 import { Button } from "../../ui/Button";
+import { TextField } from "../../ui/TextField";
 import { Thumbnail } from "../../ui/Thumbnail";
 
 const Card = chakra("button");
-const Entry = chakra("input");
-
 /** What a bundle holds; a step of it opens in the bundle's place. */
 export function BundlePanel({ step }: { step: Step }) {
   const thumbnails = useBench((s) => s.thumbnails);
@@ -25,16 +24,11 @@ export function BundlePanel({ step }: { step: Step }) {
   return (
     <Box>
       <Flex gap="6px" align="center" mb="8px">
-        <Entry
+        <TextField
           aria-label="Name of the bundle"
           placeholder="Give it a name"
           height="26px"
           width="160px"
-          px="8px"
-          bg="sheet"
-          borderWidth="1px"
-          borderColor="line"
-          borderRadius="5px"
           value={name}
           maxLength={120}
           onChange={(event) => setName(event.target.value)}
