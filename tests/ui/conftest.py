@@ -1,4 +1,4 @@
-"""One server, browser and tab for all; each test finds it as at a first visit, without errors."""
+"""One server and browser for all, and one tab for a file's tests, each as at a first visit."""
 
 import pytest
 from playwright.sync_api import expect
@@ -37,9 +37,9 @@ def browser():
         yield started
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def one_tab(browser):
-    """Kept for all tests: the program is read and compiled once."""
+    """Kept for a file's tests: the program is read and compiled once."""
     context = browser.new_context(viewport=VIEW, accept_downloads=True, bypass_csp=True)
     context.set_default_timeout(PATIENT)
     context.add_init_script(NOTHING_AHEAD)

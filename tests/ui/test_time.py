@@ -220,7 +220,7 @@ def test_holding_u_while_playing_marks_a_burst(page):
 def played_to(page, frame):
     """Wait until that frame is reached; returns the one that is shown then."""
     shown = "Number(document.querySelector('[role=slider][aria-label=Frame]').ariaValueNow)"
-    page.wait_for_function(f"{shown} >= {frame}")
+    page.wait_for_function(f"{shown} >= {frame}", polling=50)  # a frame may be late to be drawn
     return page.evaluate(shown)
 
 
@@ -234,26 +234,35 @@ def test_nothing_keyed_says_how_to(page):
 
 
 def in_play(page, seconds, plays="Play"):
-    """Frames shown and the sound's seconds, every now and then while it plays."""
-    page.get_by_role("button", name=plays, exact=True).click()
-    page.wait_for_function("document.querySelector('[data-speed]').innerText.includes('fps')")
-    seen = page.evaluate(
-        """async seconds => {
-          const seen = [];
+    """Frames shown and the sound's seconds, with when, from before it plays until it is paused."""
+    page.evaluate(
+        """() => {
           const slider = document.querySelector('[role=slider][aria-label=Frame]');
-          const sound = document.querySelector('audio');
-          const end = performance.now() + 1000 * seconds;
-          while (performance.now() < end) {
-            const heard = sound.paused ? null : sound.currentTime;
-            seen.push([Number(slider.getAttribute('aria-valuenow')), heard, performance.now()]);
-            await new Promise(done => setTimeout(done, 60));
-          }
-          return seen;
-        }""",
-        seconds,
+          const see = () => {
+            const sound = document.querySelector('audio'); // none before the first play
+            const heard = !sound || sound.paused ? null : sound.currentTime;
+            seen.push([Number(slider.ariaValueNow), heard, performance.now() / 1000]);
+          };
+          window.seen = [];
+          window.seeing = setInterval(see, 30);
+        }"""
     )
+    page.get_by_role("button", name=plays, exact=True).click()
+    fps = "document.querySelector('[data-speed]').innerText.includes('fps')"
+    page.wait_for_function(fps, polling=50)
+    page.wait_for_timeout(1000 * seconds)
     page.get_by_role("button", name="Pause").click()
-    return seen
+    return page.evaluate("(clearInterval(seeing), seen)")
+
+
+def went(seen, frames=192, rate=24):
+    """How many frames play went on, round and round, never back and never before its clock."""
+    began = seen[0][2]
+    gone = 0
+    for (a, _, _), (b, _, now) in pairwise(seen):
+        gone += (b - a) % frames
+        assert gone <= rate * (now - began) + 1
+    return gone
 
 
 def test_picture_and_sound_go_forward_together_and_end_together(page):
@@ -262,10 +271,8 @@ def test_picture_and_sound_go_forward_together_and_end_together(page):
     page.keyboard.press("Home")
     settled(page)
     seen = in_play(page, 2)
-    frames = [frame for frame, _, _ in seen]
     heard = [seconds for _, seconds, _ in seen if seconds is not None]
-    assert frames == sorted(frames)
-    assert frames[-1] > frames[0]
+    assert went(seen) > 0
     assert heard[-1] > heard[0]
     assert page.evaluate("document.querySelector('audio').paused")
 
@@ -301,8 +308,7 @@ def test_half_speed_is_half_as_fast(page):
     seen = in_play(page, 3)
     assert page.evaluate("document.querySelector('audio').playbackRate") == 0.5
     page.get_by_role("button", name="Half speed").click()
-    (first, _, began), (last, _, ended) = seen[0], seen[-1]
-    assert 0 < last - first <= 12 * (1 + (ended - began) / 1000)
+    assert went(seen, rate=12) > 0
 
 
 def test_change_of_the_open_step_alone_is_seen_and_played(page):

@@ -48,7 +48,7 @@ export function Baked() {
           </Button>
         ))}
       </Flex>
-      <Box color="mute" fontSize="12px" mt="3px" role="status">
+      <Box color="mute" fontSize="12px" mt="3px" minHeight="36px" role="status">
         {reason ??
           (data
             ? `With 33³ points no channel is off by more than ${fixed(100 * (data.error ?? 0), 2)} %.`

@@ -120,7 +120,6 @@ export function LookMenu() {
           <Box color="mute" fontSize="12px" mt="5px">
             Every change is kept as you make it; Undo walks back, also after a restart.
           </Box>
-          <LookList looks={looks.data ?? NONE} />
           {deleted && (
             <Flex align="center" justify="space-between" fontSize="12px" mt="4px">
               {deleted.name} is deleted.
@@ -150,20 +149,19 @@ export function LookMenu() {
             >
               Starter looks
             </Button>
-            {(looks.data?.length ?? 0) > 1 && (
-              <Button
-                small
-                type="button"
-                title="A proof sheet of all looks on this frame"
-                onClick={() => {
-                  const ids = (looks.data ?? []).slice(0, MOST).map((l) => l.id);
-                  openSheet({ kind: "looks", ids });
-                  setOpen(false);
-                }}
-              >
-                Side by side
-              </Button>
-            )}
+            <Button
+              small
+              type="button"
+              title="A proof sheet of all looks on this frame"
+              disabled={(looks.data?.length ?? 0) < 2}
+              onClick={() => {
+                const ids = (looks.data ?? []).slice(0, MOST).map((l) => l.id);
+                openSheet({ kind: "looks", ids });
+                setOpen(false);
+              }}
+            >
+              Side by side
+            </Button>
             <Button small type="button" onClick={() => picker.current?.click()}>
               Open a look file…
             </Button>
@@ -178,6 +176,7 @@ export function LookMenu() {
             </Button>
           </Flex>
           <Baked />
+          <LookList looks={looks.data ?? NONE} />
           <Flex>
             <input
               ref={picker}
@@ -199,7 +198,10 @@ export function LookMenu() {
 
 const NONE: LookState[] = [];
 
-/** The looks, each on the frame at hand: searched where they are many, opened, deleted. */
+/**
+ * The looks, each on the frame at hand: searched where they are many, opened, deleted. They come
+ * when they have been loaded, so they stand last: no button moves from under the pointer.
+ */
 function LookList({ looks }: { looks: LookState[] }) {
   const lookId = useBench((s) => s.lookId);
   const clip = useBench((s) => s.clip);
