@@ -52,6 +52,8 @@ from .library.look import read_look as read_look
 from .library.look import starter as starter
 from .library.look import starter_names as starter_names
 from .library.look import write_look as write_look
+from .library.matching import Match as Match
+from .library.matching import match as match
 from .library.measuring import bake as bake
 from .library.measuring import flashes as flashes
 from .library.measuring import steadiness as steadiness

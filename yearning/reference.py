@@ -20,6 +20,7 @@ KINDS = {
     "Clips": ("open_clip", "Reading", "ArrayClip"),
     "Pictures": ("Picture", "save"),
     "Proof sheets": ("Shot", "proof_sheet"),
+    "Colours like another picture's": ("match", "Match"),
     "Renders": ("render", "Progress"),
     "What is measured": ("steadiness", "flashes", "bake"),
 }

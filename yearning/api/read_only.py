@@ -16,6 +16,7 @@ COMPUTES = frozenset(
         "make_contact_sheet",
         "make_path_pictures",
         "make_picture",
+        "match_clip",
         "measure_frame_change",
         "measure_plate_use",
         "measure_readings",

@@ -11,6 +11,7 @@ import typer  # noqa: E402
 
 from yearning.cli import (  # noqa: E402
     catalogue,
+    matching,
     matting,
     measuring,
     pictures,
@@ -30,6 +31,7 @@ __all__ = [
     "app",
     "catalogue",
     "main",
+    "matching",
     "matting",
     "measuring",
     "pictures",

@@ -36,6 +36,10 @@ export type Span = components["schemas"]["ValueSpan"];
 export type TriedValues =
   | components["schemas"]["SpanSubject"]
   | components["schemas"]["ChoicesSubject"];
+/** A grade that was found for a clip, at several amounts. */
+export type MatchSubject = components["schemas"]["MatchSubject"];
+export type MatchRequest = components["schemas"]["MatchRequest"];
+export type MatchProgress = components["schemas"]["MatchProgress"];
 export type KeptSheet = components["schemas"]["ProofSheetOut"];
 export type ContactSheet = components["schemas"]["ContactSheetRequest"];
 export type PlayRequest = components["schemas"]["PlayRequest"];

@@ -3,11 +3,11 @@ import { type Progress, refusal } from "./client";
 /** Ask for something that takes a while, and receive how far it is, line by line.
  *
  * Throws what the server refuses, at once or on the way. */
-export async function* streamProgress(
+export async function* streamProgress<T extends { error?: string | null } = Progress>(
   address: string,
   body: unknown,
   signal: AbortSignal,
-): AsyncGenerator<Progress> {
+): AsyncGenerator<T> {
   const response = await fetch(address, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
@@ -23,7 +23,7 @@ export async function* streamProgress(
     const parts = (rest + value).split("\n");
     rest = parts.pop() ?? "";
     for (const part of parts) {
-      const progress: Progress = JSON.parse(part);
+      const progress: T = JSON.parse(part);
       if (progress.error) throw new Error(progress.error);
       yield progress;
     }

@@ -554,6 +554,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/matches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match Clip
+         * @description A grade that brings a clip near a picture, from frames spread over it; a line each.
+         */
+        post: operations["match_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/fits": {
         parameters: {
             query?: never;
@@ -2382,6 +2402,42 @@ export interface components {
             step: string;
         };
         /**
+         * FrameLike
+         * @description A frame of a clip, after a step of a look.
+         */
+        FrameLike: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frame";
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            look: components["schemas"]["LookInput"];
+            /**
+             * After
+             * @description A step's id; 'as shot' for the footage; else all.
+             */
+            after?: string | null;
+        };
+        /**
+         * FrameRef
+         * @description A frame of a clip, as shot or through the look.
+         */
+        FrameRef: {
+            /** Clip */
+            clip: number;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frame";
+        };
+        /**
          * FrameRequest
          * @description A look at a frame of a clip.
          */
@@ -2502,6 +2558,32 @@ export interface components {
                     number
                 ]
             ];
+        };
+        /**
+         * HeldColoursOut
+         * @description What becomes of colours that are to be held.
+         */
+        HeldColoursOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "skin" | "greys";
+            /**
+             * Share
+             * @description Of all colours of the clip, 0..1.
+             */
+            share: number;
+            /**
+             * Off
+             * @description How far they are from where they would stay.
+             */
+            off: number;
+            /**
+             * Unheld
+             * @description How far they would be if they were not held.
+             */
+            unheld: number;
         };
         /**
          * History
@@ -2714,6 +2796,99 @@ export interface components {
             step: string;
         };
         /**
+         * MatchFound
+         * @description The grade, and how near it comes.
+         */
+        MatchFound: {
+            /** @description A bundle of balance, curve and tone. */
+            step: components["schemas"]["Step"];
+            /**
+             * Before
+             * @description Of the clip's colours from the picture's.
+             */
+            before: number;
+            /**
+             * After
+             * @description What remains.
+             */
+            after: number;
+            /** Held */
+            held: components["schemas"]["HeldColoursOut"][];
+        };
+        /**
+         * MatchProgress
+         * @description A line of the answer: how far it is; the last has the grade, or what went wrong.
+         */
+        MatchProgress: {
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            match?: components["schemas"]["MatchFound"] | null;
+            /** Error */
+            error?: string | null;
+        };
+        /**
+         * MatchRequest
+         * @description Which clip is to come near which picture, after which step of a look it is graded.
+         */
+        MatchRequest: {
+            /** Clip */
+            clip: number;
+            look: components["schemas"]["LookInput"];
+            /**
+             * After
+             * @description A step's id; 'as shot' for the footage; else all.
+             */
+            after?: string | null;
+            /** Like */
+            like: components["schemas"]["FrameLike"] | components["schemas"]["PlateLike"];
+            /**
+             * Held
+             * @description Colours that keep their hue and saturation, as far as such a grade can.
+             */
+            held?: ("skin" | "greys")[];
+            /**
+             * Name
+             * @description Of the bundle that is made.
+             * @default Match
+             */
+            name: string;
+        };
+        /**
+         * MatchSubject
+         * @description A grade that was found for a clip, at several amounts.
+         */
+        MatchSubject: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match";
+            /** @description The bundle that was found. */
+            step: components["schemas"]["StepInput"];
+            /**
+             * Place
+             * @description Of the look's other steps.
+             * @enum {string}
+             */
+            place: "before" | "after";
+            /** Like */
+            like: components["schemas"]["FrameRef"] | components["schemas"]["PlateRef"];
+            /**
+             * Distance
+             * @description Of the clip's colours from the picture's, before.
+             */
+            distance: number;
+            /**
+             * Remains
+             * @description What remains of that with the whole grade.
+             */
+            remains: number;
+            /** Held */
+            held?: components["schemas"]["HeldColoursOut"][];
+        };
+        /**
          * MeasureRequest
          * @description Which clip is to be measured, after which step of a look, to set which treatment.
          */
@@ -2912,6 +3087,19 @@ export interface components {
             y: number;
         };
         /**
+         * PlateLike
+         * @description A plate, as it is; of one that moves its first frame.
+         */
+        PlateLike: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plate";
+            /** File */
+            file: string;
+        };
+        /**
          * PlateOut
          * @description A plate of the project: the name that looks have it under, and what it is.
          */
@@ -2941,6 +3129,19 @@ export interface components {
              * @description Counts of luma, R', G', B' of its middle.
              */
             histogram: number[][];
+        };
+        /**
+         * PlateRef
+         * @description A plate.
+         */
+        PlateRef: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plate";
+            /** File */
+            file: string;
         };
         /**
          * PlayedChange
@@ -3567,7 +3768,7 @@ export interface components {
          */
         Sheet: {
             /** Subject */
-            subject: components["schemas"]["SpanSubject"] | components["schemas"]["ChoicesSubject"] | components["schemas"]["PairSubject"] | components["schemas"]["LooksSubject"] | components["schemas"]["SnapshotsSubject"] | components["schemas"]["ClipsSubject"];
+            subject: components["schemas"]["SpanSubject"] | components["schemas"]["ChoicesSubject"] | components["schemas"]["PairSubject"] | components["schemas"]["LooksSubject"] | components["schemas"]["SnapshotsSubject"] | components["schemas"]["ClipsSubject"] | components["schemas"]["MatchSubject"];
             /** Shots */
             shots: components["schemas"]["SheetShot"][];
         };
@@ -15511,6 +15712,85 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    match_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": unknown;
+                    "application/json": components["schemas"]["MatchProgress"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -32,6 +32,8 @@ export const useProofs = create<{ sheet: Sheet | null }>(() => ({ sheet: null })
 
 export const setSheet = (sheet: Sheet) => useProofs.setState({ sheet });
 
+export const closeSheet = () => useProofs.setState({ sheet: null });
+
 /** The frame at hand. */
 const here = (): Shot[] => {
   const { clip, frame } = bench();

@@ -4,7 +4,9 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from yearning.api.schemas.look_document import SettingValue
+from yearning.api.schemas.look_document import SettingValue, StepInput
+from yearning.api.schemas.matches import HeldColoursOut
+from yearning.core.measure.colour_match import HELD
 from yearning.core.validation import Number, Whole
 from yearning.media.stills.contact_sheet import MAX_CELLS
 
@@ -84,8 +86,39 @@ class ClipsSubject(_Part):
     kind: Literal["clips"]
 
 
+class FrameRef(SheetShot):
+    """A frame of a clip, as shot or through the look."""
+
+    kind: Literal["frame"]
+
+
+class PlateRef(_Part):
+    """A plate."""
+
+    kind: Literal["plate"]
+    file: str
+
+
+class MatchSubject(_Part):
+    """A grade that was found for a clip, at several amounts."""
+
+    kind: Literal["match"]
+    step: StepInput = Field(description="The bundle that was found.")
+    place: Literal["before", "after"] = Field(description="Of the look's other steps.")
+    like: Annotated[FrameRef | PlateRef, Field(discriminator="kind")]
+    distance: Number = Field(description="Of the clip's colours from the picture's, before.")
+    remains: Number = Field(description="What remains of that with the whole grade.")
+    held: list[HeldColoursOut] = Field(default_factory=list, max_length=len(HELD))
+
+
 Subject = Annotated[
-    SpanSubject | ChoicesSubject | PairSubject | LooksSubject | SnapshotsSubject | ClipsSubject,
+    SpanSubject
+    | ChoicesSubject
+    | PairSubject
+    | LooksSubject
+    | SnapshotsSubject
+    | ClipsSubject
+    | MatchSubject,
     Field(discriminator="kind"),
 ]
 

@@ -11,7 +11,8 @@ import { edit, restoreDeleted } from "../../store/edits";
 import { lookOn } from "../../store/fittings";
 import { importFiles } from "../../store/importFiles";
 import { deleteLook, newLook, openLook, saveAs } from "../../store/looks";
-import { openSheet } from "../../store/proofs";
+import { goToPlace } from "../../store/places";
+import { closeSheet, openSheet } from "../../store/proofs";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/TextField";
 import { Thumbnail } from "../../ui/Thumbnail";
@@ -161,6 +162,19 @@ export function LookMenu() {
               }}
             >
               Side by side
+            </Button>
+            <Button
+              small
+              type="button"
+              title="Find a grade that brings the clip near another picture"
+              disabled={!clip}
+              onClick={() => {
+                closeSheet();
+                goToPlace("proofs");
+                setOpen(false);
+              }}
+            >
+              Like a picture…
             </Button>
             <Button small type="button" onClick={() => picker.current?.click()}>
               Open a look file…

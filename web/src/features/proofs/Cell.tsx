@@ -13,7 +13,8 @@ interface Props {
   /** It is how the look stands now. */
   stands: boolean;
   onNear: () => void;
-  onTake: () => void;
+  /** None of a picture that is there to be compared with. */
+  onTake?: () => void;
   onCloser?: () => void;
 }
 
@@ -40,10 +41,11 @@ export function Cell({ width, tall, source, name, caption, stands, ...on }: Prop
           outline={stands ? "2px solid" : undefined}
           outlineColor="wallOn"
           outlineOffset="1px"
-          cursor="pointer"
-          aria-label={`Take ${name}`}
-          aria-pressed={stands}
-          title={`${name}. A click takes it; hold F to see it large`}
+          cursor={on.onTake ? "pointer" : "default"}
+          disabled={!on.onTake}
+          aria-label={on.onTake ? `Take ${name}` : name}
+          aria-pressed={on.onTake && stands}
+          title={`${name}. ${on.onTake ? "A click takes it; hold" : "Hold"} F to see it large`}
           onClick={on.onTake}
         >
           {source && (

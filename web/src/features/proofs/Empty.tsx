@@ -9,6 +9,7 @@ import { useClips } from "../../store/clips";
 import { openSheet, proofControl } from "../../store/proofs";
 import { Button } from "../../ui/Button";
 import { KeptList } from "./KeptSheets";
+import { MatchChoice } from "./MatchChoice";
 import { middleOf } from "./ShotChoice";
 
 /** What can be tried, before anything is. */
@@ -23,7 +24,7 @@ export function Empty() {
       <Box p="24px">Drop a clip anywhere on the page; its look is tried in many ways here.</Box>
     );
   return (
-    <Flex direction="column" gap="10px" align="flex-start" p="24px" maxW="620px">
+    <Flex direction="column" gap="10px" align="flex-start" p="24px" maxW="860px" overflowY="auto">
       <Box>
         A proof sheet shows one thing changed many ways, side by side; a click takes one. On the
         Bench, put the focus on a control and press S.
@@ -62,6 +63,7 @@ export function Empty() {
         )}
       </Flex>
       <KeptList />
+      <MatchChoice clip={clip} />
     </Flex>
   );
 }

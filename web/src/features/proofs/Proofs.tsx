@@ -76,7 +76,7 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
   const frames = usePlayed(moving.filter(isWanted), lines);
   const seen = wanted.find((each) => each.key === near);
   const forOne = shots.length > 1 && inRows;
-  const take = ({ variant, shot }: Placed) => variant.take(shot, forOne ? "this" : scope);
+  const take = ({ variant, shot }: Placed) => variant.take?.(shot, forOne ? "this" : scope);
   const turnPlay = (row: number) => setPlayed((now) => (now === row ? null : row));
   const refine = (variant: Variant) => {
     const { subject } = sheet;
@@ -115,7 +115,7 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
         caption={inRows ? "" : captionOf(placed)}
         stands={variant.stands(shot)}
         onNear={() => setNear(key)}
-        onTake={() => take(placed)}
+        onTake={variant.take && (() => take(placed))}
         onCloser={variant.value === undefined ? undefined : () => refine(variant)}
       />
     );

@@ -1,9 +1,17 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useRef, useState } from "react";
-import type { LookState, Sheet, TriedValues } from "../../api/client";
+import type { LookState, MatchSubject, Sheet, TriedValues } from "../../api/client";
 import { MOST } from "../../model/proofs";
+import { fixed } from "../../model/words";
 import { useBench } from "../../store/bench";
-import { acrossChoices, openSheet, proofControl, setSheet, tryAcross } from "../../store/proofs";
+import {
+  acrossChoices,
+  closeSheet,
+  openSheet,
+  proofControl,
+  setSheet,
+  tryAcross,
+} from "../../store/proofs";
 import { Button } from "../../ui/Button";
 import { useClickOutside } from "../../ui/useClickOutside";
 import { KeptSheets } from "./KeptSheets";
@@ -45,10 +53,14 @@ export function SheetBar({ sheet, looks, onSave, playing, onPlay }: Props) {
       wrap="wrap"
       position="relative"
     >
+      <Button small type="button" title="What else can be tried" onClick={closeSheet}>
+        ‹ Sheets
+      </Button>
       <Box as="h2" fontFamily="felt" fontStyle="italic" fontWeight="600" fontSize="19px">
         {title}
       </Box>
       {rows && <Box color="mute">of {name}</Box>}
+      {subject.kind === "match" && <Nearness match={subject} />}
       <Box flex="1" />
       {rows && <Spans sheet={sheet} rows={rows} />}
       {rows && subject.kind !== "pair" && (
@@ -61,17 +73,20 @@ export function SheetBar({ sheet, looks, onSave, playing, onPlay }: Props) {
           </Button>
         </>
       )}
-      {subject.kind !== "looks" && subject.kind !== "pair" && looks.length > 1 && (
-        <Button
-          small
-          type="button"
-          onClick={() =>
-            openSheet({ kind: "looks", ids: looks.slice(0, MOST).map((l) => l.id) }, shots)
-          }
-        >
-          All looks
-        </Button>
-      )}
+      {subject.kind !== "looks" &&
+        subject.kind !== "pair" &&
+        subject.kind !== "match" &&
+        looks.length > 1 && (
+          <Button
+            small
+            type="button"
+            onClick={() =>
+              openSheet({ kind: "looks", ids: looks.slice(0, MOST).map((l) => l.id) }, shots)
+            }
+          >
+            All looks
+          </Button>
+        )}
       {onPlay && (
         <Button
           small
@@ -108,6 +123,25 @@ export function SheetBar({ sheet, looks, onSave, playing, onPlay }: Props) {
         )}
       </Flex>
     </Flex>
+  );
+}
+
+/** How near a grade brings a clip, and how far what is held moves for it. */
+function Nearness({ match }: { match: MatchSubject }) {
+  const percent = (part: number) => `${fixed(100 * part, 1)} %`;
+  const held = (match.held ?? []).map(({ kind, share, off }) =>
+    share ? `${kind} ${percent(off)} off` : `no ${kind} in it`,
+  );
+  return (
+    <Box
+      color="mute"
+      title="Root mean square of a channel, in parts of white, that the least move from the clip's colours to the picture's takes"
+    >
+      {[
+        `${percent(match.distance)} of white away, ${percent(match.remains)} with all of it`,
+        ...held,
+      ].join(" · ")}
+    </Box>
   );
 }
 

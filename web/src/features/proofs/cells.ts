@@ -47,7 +47,7 @@ export function arrangement(
   const kept = rows.slice(0, Math.floor(MOST / Math.max(shots.length, 1)));
   const inRows = shots.length > 1 && kept.length > 1;
   return {
-    cells: kept.flatMap((variant) => shots.map((shot) => ({ variant, shot }))),
+    cells: kept.flatMap((variant) => shots.map((shot) => ({ variant, shot: variant.at ?? shot }))),
     columns: inRows ? shots.length : null,
     rowVariants: inRows ? kept : [],
     columnCaptions: inRows ? shots.map(nameOf) : [],

@@ -1,14 +1,18 @@
-import type {
-  Clip,
-  Look,
-  LookState,
-  SettingValue,
-  Shot,
-  Snapshot,
-  TriedValues,
+import {
+  type Clip,
+  type Look,
+  type LookState,
+  type MatchSubject,
+  NO_LOOK,
+  type SettingValue,
+  type Shot,
+  type Snapshot,
+  type Step,
+  type TriedValues,
 } from "../../api/client";
 import type { Scope } from "../../model/fittings";
 import { findStep } from "../../model/lookTree";
+import { AMOUNTS, matchAmount, withMatch, withoutMatch } from "../../model/matches";
 import { type Subject, valueNow, valuesOf, withVariant } from "../../model/proofs";
 import { same } from "../../model/same";
 import { inNumbers } from "../../model/shownNumbers";
@@ -17,6 +21,7 @@ import { choiceWord } from "../../model/stepSummary";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { lookOn } from "../../store/fittings";
+import { lookLike, takeMatch } from "../../store/matches";
 import {
   benchLookOn,
   type Change,
@@ -39,8 +44,11 @@ export interface Variant {
   /** The look stands so on the shot's clip now. */
   stands: (shot: Shot) => boolean;
   look: (shot: Shot) => Look | null;
-  /** Take it on the shot's clip: for that alone, or as a change on the bench goes to every clip. */
-  take: (shot: Shot, scope: Scope) => void;
+  /** Take it on the shot's clip: for that alone, or as a change on the bench goes to every clip.
+   * None of what is there to be compared with. */
+  take?: (shot: Shot, scope: Scope) => void;
+  /** The shot that it is seen on, where it is of one of its own. */
+  at?: Shot;
   /** Every clip has it from now on, and none another of its own. */
   takeForEvery?: (shot: Shot) => void;
 }
@@ -65,6 +73,8 @@ export function useTried(subject: Subject, looks: LookState[]): Tried {
       return { rows: ofSnapshots(snapshots), columns: [] };
     case "clips":
       return { rows: [asTheyAre], columns: [] };
+    case "match":
+      return { rows: ofMatch(subject), columns: [] };
     case "pair":
       return { rows: ofValues(subject.rows, look), columns: ofValues(subject.columns, look) };
     default:
@@ -145,6 +155,40 @@ const ofSnapshots = (snapshots: Snapshot[]): Variant[] =>
     take: () => takeSnapshot(snapshot.id),
   }));
 
+/** A clip as it is, with ever more of a grade, and what it is to come near. */
+function ofMatch(match: MatchSubject): Variant[] {
+  const amounts = AMOUNTS.map(
+    (amount): Variant => ({
+      key: String(amount),
+      caption: `${100 * amount} %`,
+      changes: [],
+      stands: ({ clip }) => amount === matchAmount(benchLookOn(clip) ?? NO_LOOK, match),
+      look: ({ clip }) => {
+        const look = benchLookOn(clip);
+        return look && withMatch(look, match, amount);
+      },
+      take: (shot) => takeMatch(match, amount, shot),
+    }),
+  );
+  const own = { changes: [], stands: () => false };
+  return [
+    {
+      ...own,
+      key: "without",
+      caption: "without",
+      look: ({ clip }) => withoutMatch(benchLookOn(clip) ?? NO_LOOK, match.step.id),
+    },
+    ...amounts,
+    {
+      ...own,
+      key: "like",
+      caption: "the picture",
+      look: () => lookLike(match),
+      at: match.like.kind === "frame" ? match.like : undefined,
+    },
+  ];
+}
+
 const asTheyAre: Variant = {
   key: "now",
   caption: "",
@@ -159,6 +203,7 @@ export function subjectWords(subject: Subject, look: Look | null): string {
   if (subject.kind === "looks") return "Looks";
   if (subject.kind === "snapshots") return "Kept states";
   if (subject.kind === "clips") return "All clips as they look now";
+  if (subject.kind === "match") return stepName(subject.step as Step);
   if (subject.kind === "pair") {
     const [rows, columns] = [subject.rows, subject.columns];
     if (rows.step !== columns.step)
