@@ -39,6 +39,15 @@ def sheets(look_id, sheet_id=""):
         {"kind": "looks", "ids": [1, 2]},
         {"kind": "snapshots"},
         {"kind": "clips"},
+        {
+            "kind": "match",
+            "step": {"id": "match", "treatment": "bundle", "settings": {"steps": []}},
+            "place": "before",
+            "like": {"kind": "frame", "clip": 2, "frame": 3},
+            "distance": 0.2,
+            "remains": 0.01,
+            "held": [{"kind": "skin", "share": 0.1, "off": 0.01, "unheld": 0.2}],
+        },
     ],
 )
 def test_a_sheet_is_kept_as_it_was_with_the_look_it_was_of(subject, client, look_id):

@@ -267,3 +267,45 @@ def test_looks_are_seen_side_by_side_and_one_is_opened(bench, address):
     full(bench)
     bench.get_by_role("button", name="Take Another one").click()
     expect(bench.get_by_role("button", name="Look Another one")).to_be_visible()
+
+
+def test_a_clip_comes_near_another_picture_and_others_stay(bench):
+    bench.get_by_role("button", name=re.compile("^Look ")).click()
+    bench.get_by_role("button", name="Like a picture…").click()
+    near = bench.get_by_role("region", name="Bring the clip near another picture")
+    near.get_by_role("button", name="Like Glasshouse").click()
+    near.get_by_role("slider", name="Frame").fill("30")
+    near.get_by_label("Hold greys").check()
+    assert faults(bench) == []
+    near.get_by_role("button", name="Find the grade").click()
+    expect(cells(bench)).to_have_count(4)
+    full(bench)
+    expect(
+        bench.get_by_text(re.compile(r"of white away, .* % with all of it · greys .* off"))
+    ).to_be_visible()
+    cells(bench).nth(1).click()
+    expect(bench.locator("[data-stands]")).to_contain_text("50 % · now")
+    assert faults(bench) == []
+    match, *others = kept_steps(bench)
+    assert [step["treatment"] for step in others] == ["glow", "grain"]
+    assert (match["id"], match["mix"]["amount"]) == ("match", 0.5)
+    assert [step["treatment"] for step in match["settings"]["steps"]] == [
+        "balance",
+        "curve",
+        "tone",
+    ]
+    bench.get_by_label("Clip").select_option(label="Reed walker")
+    assert kept_steps(bench)[0]["mix"]["amount"] == 0
+
+
+def test_a_clip_comes_near_a_plate_after_the_look(bench):
+    bench.get_by_role("link", name="Proofs").click()
+    near = bench.get_by_role("region", name="Bring the clip near another picture")
+    near.get_by_role("button", name="Like light burn").click()
+    near.get_by_label("Graded").select_option("after the look")
+    near.get_by_role("button", name="Find the grade").click()
+    expect(cells(bench)).to_have_count(4)
+    cells(bench).nth(3).click()
+    assert [step["id"] for step in kept_steps(bench)] == ["g", "n", "match"]
+    bench.get_by_role("button", name="‹ Sheets").click()
+    expect(near).to_be_visible()

@@ -1,5 +1,6 @@
 """Grades that bring a clip near another picture."""
 
+from contextlib import ExitStack
 from dataclasses import replace
 from pathlib import Path
 from typing import Annotated
@@ -20,12 +21,15 @@ from yearning.cli.options import (
     short_name,
 )
 from yearning.cli.progress import progress_of
+from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.measure.colour_match import HELD, LINES
 from yearning.core.treatment.clip_tones import SAMPLED
 from yearning.library.look import Look, write_look
 from yearning.library.matching import match as find_match
+from yearning.library.pictures import Picture
 from yearning.library.steps import Mix
 from yearning.media.decode.clip import open_clip
+from yearning.media.plates.plates import STILL_SUFFIXES
 
 
 @app.command()
@@ -64,13 +68,16 @@ def match(
         opened.check_outside(out)
     found = chosen_clip(file, parse_reading(read), opened)
     other = chosen_clip(like, None, opened)
-    with (
-        open_clip(found.path, found.reading) as clip,
-        open_clip(other.path, other.reading) as pictures,
-        progress_of(found.name, min(clip.frames, SAMPLED)) as on_frame,
-    ):
-        number = pictures.frames // 2 if like_frame is None else like_frame
-        wanted = Look().picture(pictures, number, height=min(pictures.size.height, LINES))
+    with ExitStack() as held:
+        clip = open_clip(found.path, found.reading)
+        held.enter_context(clip)
+        wanted: Path | Picture = other.path
+        if not _is_still(other.path):
+            pictures = open_clip(other.path, other.reading)
+            held.enter_context(pictures)
+            number = pictures.frames // 2 if like_frame is None else like_frame
+            wanted = Look().picture(pictures, number, height=min(pictures.size.height, LINES))
+        on_frame = held.enter_context(progress_of(found.name, min(clip.frames, SAMPLED)))
         matched = find_match(clip, wanted, held=hold or (), on_frame=on_frame)
     step = replace(matched.step, mix=Mix(amount=amount))
     write_look(Look([step], name=f"Like {short_name(other)}"), out)
@@ -84,3 +91,7 @@ def match(
     )
     for kind, off in matched.held.items():
         print(f"{kind}: {100 * off:.1f} % from where they would stay")
+
+
+def _is_still(path: Path) -> bool:
+    return path.suffix.lower() in STILL_SUFFIXES and not is_frame_pattern(path.name)

@@ -2,18 +2,21 @@
 
 from collections.abc import Collection
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.measure import colour_match
 from yearning.core.measure.colour_match import HELD
-from yearning.core.picture import checked
+from yearning.core.picture import Picture, checked
 from yearning.core.treatment.clip_tones import sample_frames
 from yearning.library.clips import Clip, RequestError
 from yearning.library.look import Look
 from yearning.library.measuring import OnFrame
+from yearning.library.pictures import sampled
 from yearning.library.steps import Step, steps_from
+from yearning.media.plates.assets import open_plate
 
 
 @dataclass(frozen=True)
@@ -38,7 +41,7 @@ class Match:
 
 def match(
     clip: Clip,
-    like: NDArray[np.float32],
+    like: NDArray[np.float32] | str | Path,
     *,
     look: Look | None = None,
     held: Collection[str] = (),
@@ -51,14 +54,15 @@ def match(
 
     Args:
         clip: opened, or pictures in memory.
-        like: the picture, float32, shape `(3, height, width)`: a still, or a frame of another clip.
+        like: the picture: a still's file, or a frame of another clip, float32, shape
+            `(3, height, width)`.
         look: what is laid on the clip before the grade.
         held: `skin`, `greys` or both keep their hue and saturation, as far as such a grade can.
         on_frame: called with the number of frames that are done, of 60 at the most.
 
     Raises:
         RequestError: a colour that can't be held.
-        MediaError: the clip, or a file that the look names, can't be used.
+        MediaError: the clip, the still, or a file that the look names, can't be used.
 
     Source: Pitié and Kokaram, The Linear Monge-Kantorovitch Linear Colour Mapping for Example-Based
     Colour Transfer, CVMP 2007; settings fitted to it by least squares.
@@ -73,17 +77,23 @@ def match(
     for kind in held:
         if kind not in HELD:
             raise RequestError(f"'{kind}' can't be held; it is one of {', '.join(HELD)}")
-    like = colour_match.colours_of(checked(np.ascontiguousarray(like)))
+    picture = _still(Path(like)) if isinstance(like, str | Path) else like
+    wanted = colour_match.colours_of(checked(np.ascontiguousarray(picture)))
     before = Look() if look is None else look
     frames = sample_frames(clip.frames)
     lines = min(colour_match.LINES, clip.size.height)
     seen = []
-    for done, frame in enumerate(frames, start=1):
-        picture = before.picture(clip, frame, height=lines)
-        seen.append(colour_match.colours_of(picture, len(frames)))
+    for done, made in enumerate(sampled(before.document, before.folder, clip, lines), start=1):
+        seen.append(colour_match.colours_of(made, len(frames)))
         on_frame(done)
     found = colour_match.match_colours(
-        np.concatenate(seen, axis=1), like, [kind for kind in HELD if kind in held]
+        np.concatenate(seen, axis=1), wanted, [kind for kind in HELD if kind in held]
     )
     (step,) = steps_from([found.step])
     return Match(step, found.before, found.after, {each.kind: each.off for each in found.held})
+
+
+def _still(path: Path) -> Picture:
+    """A still's picture, as small as frames are looked at."""
+    still = open_plate(path)
+    return still.picture(0, still.size.with_height(min(colour_match.LINES, still.size.height)))

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator, Keep
 from yearning.core.engine.frame_sequence import CLIP_CACHE_BYTES, frame_sequence
+from yearning.core.engine.sampling import sampled_pictures
 from yearning.core.errors import LookError
 from yearning.core.image.window import crop_box_at
 from yearning.core.look.document import Look
@@ -68,6 +69,13 @@ def frame_pictures(
     """Many frames in order; `yearning.Look.pictures` says what of them is asked."""
     size = _evaluator(look, folder, clip, height, after).size
     return _in_order(look, folder, clip, frames, size, after)
+
+
+def sampled(look: Look, folder: Path, clip: Clip, height: int) -> Iterator[NDArray[np.float32]]:
+    """Frames spread over a clip through a look, whole, as what is measured of it takes them."""
+    statistics = Cache[Any](CLIP_CACHE_BYTES)
+    evaluator = _evaluator(look, folder, clip, height, None, statistics).with_cache(Cache(0))
+    return sampled_pictures(evaluator, evaluator.number_after(None))
 
 
 def _evaluator(

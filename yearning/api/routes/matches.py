@@ -22,6 +22,7 @@ from yearning.api.schemas.matches import (
     PlateLike,
 )
 from yearning.core.cache import Cache
+from yearning.core.engine.sampling import sampled_pictures
 from yearning.core.errors import LookError
 from yearning.core.look.document import parse_look
 from yearning.core.measure.colour_match import LINES, ColourMatch, colours_of, match_colours
@@ -54,11 +55,12 @@ def match_clip(preview: Preview, ask: MatchRequest) -> StreamingResponse:
         kept = preview.clip_colours.get(key)
         if kept is None:
             found = []
-            for done, frame in enumerate(frames):
+            pictures = sampled_pictures(evaluator, number)
+            for done in range(len(frames)):
                 yield line(done)
                 try:
                     with preview.computing:
-                        picture = evaluator.picture_of(frame, number)
+                        picture = next(pictures)
                 except MediaError as error:
                     yield line(done, error=str(error))
                     return

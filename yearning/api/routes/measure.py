@@ -12,6 +12,7 @@ from yearning.api.preview import number_after
 from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.measure import Measured, MeasureRequest
 from yearning.core.cache import Cache
+from yearning.core.engine.sampling import sampled_pictures
 from yearning.core.errors import LookError
 from yearning.core.look.document import parse_look
 from yearning.core.treatment.capabilities import FitsClip
@@ -62,10 +63,11 @@ def fit_treatment(preview: Preview, ask: MeasureRequest) -> StreamingResponse:
             return
         counts = ClipCounts()
         try:
-            for done, frame in enumerate(frames):
+            pictures = sampled_pictures(evaluator, number)
+            for done in range(len(frames)):
                 yield line(done)
                 with preview.computing:
-                    counts.add(evaluator.picture_of(frame, number))
+                    counts.add(next(pictures))
         except MediaError as error:
             yield line(done, error=str(error))
             return

@@ -222,7 +222,7 @@ class Evaluator:
         )
 
     def with_cache(self, cache: Cache[Any]) -> "Evaluator":
-        """The same look at the same size, its pictures kept in another cache."""
+        """The same, its pictures kept in another cache; not so statistics of the whole clip."""
         return Evaluator(
             self.look,
             self.footage,
@@ -230,6 +230,7 @@ class Evaluator:
             cache,
             keep=self._keep,
             assets=self._assets,
+            clip_cache=self.clip_cache,
             is_cancelled=self._is_cancelled,
         )
 

@@ -135,16 +135,22 @@ export function MatchChoice({ clip }: { clip: Clip }) {
       )}
       <Flex gap="6px 22px" mt="8px" wrap="wrap" align="center">
         {(["skin", "greys"] as const).map((kind) => (
-          <label key={kind} title="They keep their hue and saturation, as far as such a grade can">
+          <chakra.label
+            key={kind}
+            display="flex"
+            alignItems="center"
+            gap="5px"
+            title="They keep their hue and saturation, as far as such a grade can"
+          >
             <input
               type="checkbox"
               checked={held.includes(kind)}
               onChange={(event) => turn(kind, event.target.checked)}
-            />{" "}
+            />
             Hold {kind}
-          </label>
+          </chakra.label>
         ))}
-        <Box width="270px">
+        <Box width="230px">
           <Choice
             label="Graded"
             help="Before the look: the footages are alike, and any look may follow. After it: the result is."
