@@ -48,6 +48,16 @@ def sheets(look_id, sheet_id=""):
             "remains": 0.01,
             "held": [{"kind": "skin", "share": 0.1, "off": 0.01, "unheld": 0.2}],
         },
+        {
+            "kind": "even",
+            "step": "g",
+            "effect": "light",
+            "wanted": 0.01,
+            "clips": [
+                {"clip": 1, "amount": 0.5, "reached": 1.0},
+                {"clip": 2, "amount": None, "reached": 0.0},
+            ],
+        },
     ],
 )
 def test_a_sheet_is_kept_as_it_was_with_the_look_it_was_of(subject, client, look_id):

@@ -6,7 +6,7 @@ import pypdf
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import idle, kept_steps, open_look, post_json
+from tests.ui.acting import LONG, ask, idle, kept_steps, open_look, post_json
 from tests.ui.test_standards import faults
 
 GLOW = {"id": "g", "treatment": "glow", "settings": {"spread": 60}}
@@ -309,3 +309,20 @@ def test_a_clip_comes_near_a_plate_after_the_look(bench):
     assert [step["id"] for step in kept_steps(bench)] == ["g", "n", "match"]
     bench.get_by_role("button", name="‹ Sheets").click()
     expect(near).to_be_visible()
+
+
+def test_a_step_is_fitted_to_each_clip_and_its_amounts_are_taken_at_once(bench):
+    ask(bench, "Mixed")
+    bench.get_by_role("button", name="Fit to each clip…").click()
+    alike = bench.get_by_role("button", name="Take alike for every clip")
+    alike.wait_for(timeout=LONG)
+    full(bench)
+    expect(bench.get_by_role("heading", name="Glow alike on each clip")).to_be_visible()
+    expect(cells(bench)).to_have_count(5)
+    assert faults(bench) == []
+    alike.click()
+    expect(bench.locator("[data-stands]")).to_have_count(5)
+    before = kept_steps(bench)[0]["mix"]["amount"]
+    bench.get_by_label("Clip", exact=True).select_option(label="Reed walker")
+    idle(bench)
+    assert kept_steps(bench)[0]["mix"]["amount"] < before

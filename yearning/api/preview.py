@@ -105,6 +105,7 @@ class PreviewService:
         self.played = PlayedFrames(cache.region("played frames"))
         self.clip_tones: Cache[ClipTones] = cache.region("clip tones")
         self.clip_colours: Cache[NDArray[np.float32]] = cache.region("clip colours")
+        self.effects: Cache[float] = cache.region("effects of steps")
         self.spectral_flux: Cache[NDArray[np.float64]] = cache.region("spectral flux")
         self.assets = forgiving_assets_in(project.assets, cache.region("plates"))
         self.latest = LatestRequests()

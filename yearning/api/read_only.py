@@ -10,6 +10,7 @@ COMPUTES = frozenset(
         "check_fitting",
         "check_look",
         "compute_step_values",
+        "find_even_amounts",
         "find_marks",
         "fit_treatment",
         "make_bursts",

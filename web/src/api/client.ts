@@ -40,6 +40,10 @@ export type TriedValues =
 export type MatchSubject = components["schemas"]["MatchSubject"];
 export type MatchRequest = components["schemas"]["MatchRequest"];
 export type MatchProgress = components["schemas"]["MatchProgress"];
+/** Amounts with which a step does alike on each clip. */
+export type EvenSubject = components["schemas"]["EvenSubject"];
+export type EvenAmountsRequest = components["schemas"]["EvenAmountsRequest"];
+export type EvenAmountsProgress = components["schemas"]["EvenAmountsProgress"];
 export type KeptSheet = components["schemas"]["ProofSheetOut"];
 export type ContactSheet = components["schemas"]["ContactSheetRequest"];
 export type PlayRequest = components["schemas"]["PlayRequest"];

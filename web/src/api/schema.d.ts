@@ -574,6 +574,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/even-amounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Even Amounts
+         * @description Amounts with which a step does alike on clips, from frames spread over each; a line each.
+         */
+        post: operations["find_even_amounts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/fits": {
         parameters: {
             query?: never;
@@ -2030,6 +2050,24 @@ export interface components {
             values: components["schemas"]["SettingValue"][];
         };
         /**
+         * ClipAmount
+         * @description How much of the step a clip is to have.
+         */
+        ClipAmount: {
+            /** Clip */
+            clip: number;
+            /**
+             * Amount
+             * @description 0 to 1; null where the step does nothing on it to speak of.
+             */
+            amount: number | null;
+            /**
+             * Reached
+             * @description The part of what is wanted that it does; below 1, all of it is too little.
+             */
+            reached: number;
+        };
+        /**
          * ClipMemory
          * @description Where a clip was left: with which look, at which frame, over which frames.
          */
@@ -2241,6 +2279,77 @@ export interface components {
             data: string;
         };
         /**
+         * EvenAmounts
+         * @description Amounts with which a step does alike.
+         */
+        EvenAmounts: {
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "light" | "mid-tones" | "edges" | "grain";
+            /**
+             * Wanted
+             * @description What the step does on the first clip: light in parts of white, the part of the light that it takes, or grain in deviations of the footage's noise.
+             */
+            wanted: number;
+            /** Clips */
+            clips: components["schemas"]["ClipAmount"][];
+        };
+        /**
+         * EvenAmountsProgress
+         * @description A line of the answer: how far it is; the last has the amounts, or what went wrong.
+         */
+        EvenAmountsProgress: {
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            amounts?: components["schemas"]["EvenAmounts"] | null;
+            /** Error */
+            error?: string | null;
+        };
+        /**
+         * EvenAmountsRequest
+         * @description What a step does on the first of some clips, it is to do on all of them.
+         */
+        EvenAmountsRequest: {
+            /**
+             * Step
+             * @description The step's id.
+             */
+            step: string;
+            /**
+             * Amount
+             * @description Of the step on the first clip.
+             */
+            amount: number;
+            /** Clips */
+            clips: components["schemas"]["FittedClip"][];
+        };
+        /**
+         * EvenSubject
+         * @description Amounts with which a step does alike on each clip.
+         */
+        EvenSubject: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "even";
+            /** Step */
+            step: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "light" | "mid-tones" | "edges" | "grain";
+            /** Wanted */
+            wanted: number;
+            /** Clips */
+            clips: components["schemas"]["ClipAmount"][];
+        };
+        /**
          * ExaminationRequest
          * @description A look on a clip, to be gone through.
          */
@@ -2380,6 +2489,15 @@ export interface components {
             running: boolean;
             /** Losses */
             losses: components["schemas"]["LossOut"][];
+        };
+        /**
+         * FittedClip
+         * @description A clip, and the look as it stands on it.
+         */
+        FittedClip: {
+            /** Clip */
+            clip: number;
+            look: components["schemas"]["LookInput"];
         };
         /**
          * FlagOut
@@ -3768,7 +3886,7 @@ export interface components {
          */
         Sheet: {
             /** Subject */
-            subject: components["schemas"]["SpanSubject"] | components["schemas"]["ChoicesSubject"] | components["schemas"]["PairSubject"] | components["schemas"]["LooksSubject"] | components["schemas"]["SnapshotsSubject"] | components["schemas"]["ClipsSubject"] | components["schemas"]["MatchSubject"];
+            subject: components["schemas"]["SpanSubject"] | components["schemas"]["ChoicesSubject"] | components["schemas"]["PairSubject"] | components["schemas"]["LooksSubject"] | components["schemas"]["SnapshotsSubject"] | components["schemas"]["ClipsSubject"] | components["schemas"]["MatchSubject"] | components["schemas"]["EvenSubject"];
             /** Shots */
             shots: components["schemas"]["SheetShot"][];
         };
@@ -4292,6 +4410,11 @@ export interface components {
              * @description It can be set from the whole clip.
              */
             fits_clip: boolean;
+            /**
+             * Effect
+             * @description What of it is measured, to be made alike on several clips by its amount.
+             */
+            effect: ("light" | "mid-tones" | "edges" | "grain") | null;
             /**
              * Has Layer
              * @description It adds something of its own, which blend modes can lay.
@@ -15751,6 +15874,85 @@ export interface operations {
                 content: {
                     "application/x-ndjson": unknown;
                     "application/json": components["schemas"]["MatchProgress"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_even_amounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvenAmountsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": unknown;
+                    "application/json": components["schemas"]["EvenAmountsProgress"];
                 };
             };
             /** @description Bad Request */

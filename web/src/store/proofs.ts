@@ -40,6 +40,12 @@ const here = (): Shot[] => {
   return clip ? [{ clip: clip.id, frame }] : [];
 };
 
+/** The frame at hand of the clip on the bench; the middle of another. */
+export const middleOf = (clip: Clip): Shot => ({
+  clip: clip.id,
+  frame: bench().clip?.id === clip.id ? bench().frame : Math.floor(clip.frames / 2),
+});
+
 /** Open a sheet of a subject, on the frame at hand. */
 export function openSheet(subject: Subject, shots: Shot[] = here()) {
   setSheet({ subject, shots });

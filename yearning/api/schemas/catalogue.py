@@ -10,7 +10,7 @@ from yearning.api.schemas.look_document import SettingValue
 from yearning.core.compositing.blend import BLENDS, Blend
 from yearning.core.look.step import keyable_settings
 from yearning.core.masks.shapes import KINDS, Shape
-from yearning.core.treatment.base import AnyTreatment
+from yearning.core.treatment.base import AnyTreatment, Effect
 from yearning.core.treatment.capabilities import (
     AppliesLayer,
     ColourOnly,
@@ -97,6 +97,9 @@ class TreatmentOut(BaseModel):
     colour_only: bool
     handle: Handle | None = Field(description="What of it is set on the picture itself.")
     fits_clip: bool = Field(description="It can be set from the whole clip.")
+    effect: Effect | None = Field(
+        description="What of it is measured, to be made alike on several clips by its amount."
+    )
     has_layer: bool = Field(description="It adds something of its own, which blend modes can lay.")
     blend: Blend
     amount: float
@@ -116,6 +119,7 @@ class TreatmentOut(BaseModel):
             colour_only=issubclass(treatment, ColourOnly),
             fits_clip=issubclass(treatment, FitsClip),
             handle=treatment.handle,
+            effect=treatment.effect,
             has_layer=issubclass(treatment, HasLayer) and not issubclass(treatment, AppliesLayer),
             blend=treatment.default_blend,
             amount=treatment.default_amount,

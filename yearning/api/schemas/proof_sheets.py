@@ -4,9 +4,11 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from yearning.api.schemas.even_amounts import ClipAmount
 from yearning.api.schemas.look_document import SettingValue, StepInput
 from yearning.api.schemas.matches import HeldColoursOut
 from yearning.core.measure.colour_match import HELD
+from yearning.core.treatment.base import Effect
 from yearning.core.validation import Number, Whole
 from yearning.media.stills.contact_sheet import MAX_CELLS
 
@@ -111,6 +113,16 @@ class MatchSubject(_Part):
     held: list[HeldColoursOut] = Field(default_factory=list, max_length=len(HELD))
 
 
+class EvenSubject(_Part):
+    """Amounts with which a step does alike on each clip."""
+
+    kind: Literal["even"]
+    step: StepId
+    effect: Effect
+    wanted: Number
+    clips: list[ClipAmount] = Field(max_length=MAX_CELLS)
+
+
 Subject = Annotated[
     SpanSubject
     | ChoicesSubject
@@ -118,7 +130,8 @@ Subject = Annotated[
     | LooksSubject
     | SnapshotsSubject
     | ClipsSubject
-    | MatchSubject,
+    | MatchSubject
+    | EvenSubject,
     Field(discriminator="kind"),
 ]
 

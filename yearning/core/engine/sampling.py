@@ -13,7 +13,12 @@ def sampled_pictures(evaluator: Evaluator, number: int) -> Iterator[Picture]:
     The footage that each is made of is decoded forward before it, however the steps read it.
     """
     for frame in sample_frames(evaluator.footage.frames):
-        reach = evaluator.reach(frame)
-        for each in range(frame - reach.before, frame + reach.after + 1):
-            evaluator.prefetch(each)
+        read_forward(evaluator, frame)
         yield evaluator.picture_of(frame, number)
+
+
+def read_forward(evaluator: Evaluator, frame: int) -> None:
+    """Decode what the result at a frame is made of, in order."""
+    reach = evaluator.reach(frame)
+    for each in range(frame - reach.before, frame + reach.after + 1):
+        evaluator.prefetch(each)

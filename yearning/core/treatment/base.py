@@ -7,7 +7,7 @@ bands of rows. Everything else that only some treatments do is a class of its ow
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, ClassVar, Generic, NamedTuple, TypeVar
+from typing import TYPE_CHECKING, Any, ClassVar, Generic, Literal, NamedTuple, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,6 +29,11 @@ else:
 
 Prepared = TypeVar("Prepared")
 """What a treatment's `prepare` gives to its `apply`."""
+
+
+Effect = Literal["light", "mid-tones", "edges", "grain"]
+"""What of a treatment is measured: light that it adds (root mean square); light that it adds to the
+mid-tones; the part of the light that it takes; or grain by the footage's own noise."""
 
 
 class Reach(NamedTuple):
@@ -173,6 +178,8 @@ class Treatment(BaseModel, Generic[Prepared], metaclass=_Checked):
     default_blend: ClassVar[Blend] = "normal"
     default_amount: ClassVar[float] = 1.0
     """How a new step of it is mixed back."""
+    effect: ClassVar[Effect | None] = None
+    """What is made alike on several clips, by its amount; None where nothing of it is measured."""
     max_added_change: ClassVar[float] = 0.001
     """The most change from frame to frame, in display-coded values, that it adds to noisy footage:
     at its defaults, or with any one setting at the end of its range. The tests hold it to that."""

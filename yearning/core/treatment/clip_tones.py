@@ -34,9 +34,9 @@ class ClipTones(NamedTuple):
     white: float
 
 
-def sample_frames(frames: int) -> list[int]:
-    """The frames that are measured of a clip of so many, in order."""
-    count = min(frames, SAMPLED)
+def sample_frames(frames: int, count: int = SAMPLED) -> list[int]:
+    """The frames that are measured of a clip of so many, `count` at the most, in order."""
+    count = min(frames, count)
     return [(2 * i + 1) * frames // (2 * count) for i in range(count)]
 
 

@@ -19,6 +19,7 @@ class Exposure(ColourOnly, Treatment[None]):
     stage = "light"
     summary = "more or less light, in stops"
     keywords = ("brightness", "brighter", "darker", "stops", "gain", "light")
+    effect = "mid-tones"
     shown = {"stops": 0.8}
 
     stops: float = setting(

@@ -64,6 +64,7 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, AppliesLayer, Treatment[Halo
     stage = "light"
     summary = "bright parts bloom and lift the picture"
     keywords = ("bloom", "halo", "haze", "dreamy", "diffusion", "soft light", "shine")
+    effect = "light"
     shown = {"from_light": 0.45, "spread": 70}
     default_blend = "screen"
     default_amount = 0.75

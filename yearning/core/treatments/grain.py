@@ -60,6 +60,7 @@ class Grain(Lively, AddsTexture, Treatment[GrainFields]):
     stage = "film"
     summary = "film grain, new on every frame"
     keywords = ("noise", "film", "texture", "iso", "16 mm", "35 mm", "8 mm")
+    effect = "grain"
     shown = {"gauge": 8, "speed": "coarse"}
     max_added_change = 0.08
 

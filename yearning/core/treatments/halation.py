@@ -60,6 +60,7 @@ class Halation(UsesFrameStatistics, AddsLight, Treatment[EnlargedBlocks]):
     stage = "light"
     summary = "bright light comes back red from the film's base"
     keywords = ("red glow", "halo", "film", "bleed", "highlights")
+    effect = "light"
     shown = {"strength": 1, "spread": 40}
 
     from_light: float = setting(

@@ -45,6 +45,7 @@ class Vignette(FillsFinalFrame, RidesOnTrack, Treatment[None]):
     stage = "gate"
     summary = "darker, or lighter, outside an opening"
     keywords = ("dark corners", "edges", "spotlight", "oval", "falloff")
+    effect = "edges"
     shown = {"stops": -3, "corners": 0.4}
     max_added_change = 0.01
     handle = "opening"

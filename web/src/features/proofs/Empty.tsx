@@ -6,11 +6,10 @@ import { MOST } from "../../model/proofs";
 import { stepName } from "../../model/stepNames";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
-import { openSheet, proofControl } from "../../store/proofs";
+import { middleOf, openSheet, proofControl } from "../../store/proofs";
 import { Button } from "../../ui/Button";
 import { KeptList } from "./KeptSheets";
 import { MatchChoice } from "./MatchChoice";
-import { middleOf } from "./ShotChoice";
 
 /** What can be tried, before anything is. */
 export function Empty() {

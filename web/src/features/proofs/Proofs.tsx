@@ -93,8 +93,8 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
       cells: cells.flatMap((cell, n) => {
         const found = all[n];
         if (!found) return [];
-        const caption = inRows ? "" : captionOf(cell);
-        return [{ clip: found.clip.id, frame: found.frame, look: found.look, caption }];
+        const { clip, frame, look } = found;
+        return [{ clip: clip.id, frame, look, caption: cellCaption(cell) }];
       }),
       columns,
       row_captions: placing.rowVariants.map((row) => row.caption),
@@ -102,6 +102,8 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
       height: lines,
     });
   const captionOf = ({ variant, shot }: Placed) => variant.caption || nameOf(shot);
+  const cellCaption = (placed: Placed) =>
+    placed.variant.captionOn?.(placed.shot) ?? (inRows ? "" : captionOf(placed));
   const cellOf = (placed: Placed) => {
     const key = keyOf(placed);
     const { variant, shot } = placed;
@@ -112,7 +114,7 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
         tall={tall}
         source={frames[key] ?? pictures[key]}
         name={`${captionOf(placed)}${forOne ? `, ${nameOf(shot)}` : ""}`}
-        caption={inRows ? "" : captionOf(placed)}
+        caption={cellCaption(placed)}
         stands={variant.stands(shot)}
         onNear={() => setNear(key)}
         onTake={variant.take && (() => take(placed))}

@@ -1,6 +1,6 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useRef, useState } from "react";
-import type { LookState, MatchSubject, Sheet, TriedValues } from "../../api/client";
+import type { EvenSubject, LookState, MatchSubject, Sheet, TriedValues } from "../../api/client";
 import { MOST } from "../../model/proofs";
 import { fixed } from "../../model/words";
 import { useBench } from "../../store/bench";
@@ -61,6 +61,7 @@ export function SheetBar({ sheet, looks, onSave, playing, onPlay }: Props) {
       </Box>
       {rows && <Box color="mute">of {name}</Box>}
       {subject.kind === "match" && <Nearness match={subject} />}
+      {subject.kind === "even" && <Box color="mute">{EFFECTS[subject.effect](subject.wanted)}</Box>}
       <Box flex="1" />
       {rows && <Spans sheet={sheet} rows={rows} />}
       {rows && subject.kind !== "pair" && (
@@ -76,6 +77,7 @@ export function SheetBar({ sheet, looks, onSave, playing, onPlay }: Props) {
       {subject.kind !== "looks" &&
         subject.kind !== "pair" &&
         subject.kind !== "match" &&
+        subject.kind !== "even" &&
         looks.length > 1 && (
           <Button
             small
@@ -125,6 +127,14 @@ export function SheetBar({ sheet, looks, onSave, playing, onPlay }: Props) {
     </Flex>
   );
 }
+
+/** What a step does on each clip, in words. */
+const EFFECTS: Record<EvenSubject["effect"], (much: number) => string> = {
+  light: (much) => `adds light of ${fixed(100 * much, 2)} % of white, root mean square`,
+  "mid-tones": (much) => `moves the mid-tones by ${fixed(100 * much, 1)} % of white`,
+  edges: (much) => `takes ${fixed(100 * much, 1)} % of the light`,
+  grain: (much) => `grain ${fixed(much, 1)} times the footage's own noise`,
+};
 
 /** How near a grade brings a clip, and how far what is held moves for it. */
 function Nearness({ match }: { match: MatchSubject }) {

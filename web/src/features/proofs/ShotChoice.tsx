@@ -1,7 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 import type { Clip, Shot } from "../../api/client";
-import { bench, useBench } from "../../store/bench";
+import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
+import { middleOf } from "../../store/proofs";
 import { Button } from "../../ui/Button";
 import { Popover } from "../../ui/Popover";
 
@@ -56,12 +57,6 @@ export function ShotChoice({
     </Popover>
   );
 }
-
-/** The frame at hand of the clip on the bench; the middle of another. */
-export const middleOf = (clip: Clip): Shot => ({
-  clip: clip.id,
-  frame: bench().clip?.id === clip.id ? bench().frame : Math.floor(clip.frames / 2),
-});
 
 /** Frames spread over a clip; one is that at hand. */
 const framesOf = (clip: Clip, count: number): Shot[] =>

@@ -1,5 +1,6 @@
 import {
   type Clip,
+  type EvenSubject,
   type Look,
   type LookState,
   type MatchSubject,
@@ -18,8 +19,10 @@ import { same } from "../../model/same";
 import { inNumbers } from "../../model/shownNumbers";
 import { stepName } from "../../model/stepNames";
 import { choiceWord } from "../../model/stepSummary";
+import { fixed } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
+import { amountOn, takeAmount } from "../../store/evenAmounts";
 import { lookOn } from "../../store/fittings";
 import { lookLike, takeMatch } from "../../store/matches";
 import {
@@ -49,6 +52,8 @@ export interface Variant {
   take?: (shot: Shot, scope: Scope) => void;
   /** The shot that it is seen on, where it is of one of its own. */
   at?: Shot;
+  /** What is said of it on a shot, under its picture. */
+  captionOn?: (shot: Shot) => string;
   /** Every clip has it from now on, and none another of its own. */
   takeForEvery?: (shot: Shot) => void;
 }
@@ -73,6 +78,8 @@ export function useTried(subject: Subject, looks: LookState[]): Tried {
       return { rows: ofSnapshots(snapshots), columns: [] };
     case "clips":
       return { rows: [asTheyAre], columns: [] };
+    case "even":
+      return { rows: ofEven(subject, clips), columns: [] };
     case "match":
       return { rows: ofMatch(subject), columns: [] };
     case "pair":
@@ -189,6 +196,46 @@ function ofMatch(match: MatchSubject): Variant[] {
   ];
 }
 
+/** Each clip as it is, and with the amount with which the step does alike on all. */
+function ofEven(even: EvenSubject, clips: Clip[]): Variant[] {
+  const name = "mix.amount";
+  const words = (amount: unknown) => `${fixed(100 * Number(amount), 0)} %`;
+  const now = (shot: Shot) => {
+    const look = benchLookOn(shot.clip);
+    return look ? valueNow(look, even.step, name) : undefined;
+  };
+  const aside = { changes: [], stands: () => false };
+  return [
+    {
+      ...aside,
+      key: "now",
+      caption: "as it is",
+      captionOn: (shot) => words(now(shot) ?? 1),
+      look: ({ clip }) => benchLookOn(clip),
+    },
+    {
+      ...aside,
+      key: "even",
+      caption: "alike",
+      captionOn: ({ clip }) => {
+        const found = even.clips.find((each) => each.clip === clip);
+        if (!found || found.amount === null) return "does nothing to speak of";
+        const less = found.reached < 0.995 ? `, does ${words(found.reached)} as much` : "";
+        return `${words(found.amount)}${less}`;
+      },
+      stands: (shot) => same(now(shot), amountOn(even, shot.clip)),
+      look: ({ clip, frame }) => {
+        const [look, amount] = [benchLookOn(clip), amountOn(even, clip)];
+        return look && amount !== null ? withVariant(look, even.step, name, amount, frame) : look;
+      },
+      take: (shot) => takeAmount(even, shot),
+      takeForEvery: () => {
+        for (const clip of clips) takeAmount(even, { clip: clip.id, frame: 0 });
+      },
+    },
+  ];
+}
+
 const asTheyAre: Variant = {
   key: "now",
   caption: "",
@@ -203,6 +250,10 @@ export function subjectWords(subject: Subject, look: Look | null): string {
   if (subject.kind === "looks") return "Looks";
   if (subject.kind === "snapshots") return "Kept states";
   if (subject.kind === "clips") return "All clips as they look now";
+  if (subject.kind === "even") {
+    const found = look && findStep(look.steps, subject.step);
+    return found ? `${stepName(found)} alike on each clip` : "A step that is gone";
+  }
   if (subject.kind === "match") return stepName(subject.step as Step);
   if (subject.kind === "pair") {
     const [rows, columns] = [subject.rows, subject.columns];

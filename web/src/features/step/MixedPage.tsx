@@ -8,6 +8,7 @@ import { treatmentOf } from "../../store/look";
 import { Choice } from "../../ui/Choice";
 import { NumberControl } from "../../ui/Number";
 import { Columns } from "./Columns";
+import { EvenAmounts } from "./EvenAmounts";
 import { Examine } from "./Examine";
 import { Keyed } from "./Keyed";
 
@@ -48,6 +49,7 @@ export function MixedPage({ step, made }: { step: Step; made: number }) {
           onMove={(amount, done) => changeValues(step.id, [["mix.amount", amount]], done)}
         />
       </Keyed>
+      {treatment?.effect && <EvenAmounts step={step} />}
       <Keyed step={step} names={["mix.reads"]} label="Reads" keyable={false}>
         <Choice
           label="Reads"
