@@ -6,7 +6,7 @@ import pypdf
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, ask, idle, kept_steps, open_look, post_json
+from tests.ui.acting import LONG, ask, idle, kept_steps, new_look, open_look, post_json
 from tests.ui.test_standards import faults
 
 GLOW = {"id": "g", "treatment": "glow", "settings": {"spread": 60}}
@@ -242,12 +242,21 @@ def test_a_row_is_played_in_step(bench):
     expect(bench.get_by_role("button", name="Play 101 px")).to_have_text("Play")
 
 
-def test_all_clips_are_on_one_sheet_and_a_click_opens_one(bench):
+def test_all_clips_are_on_one_sheet_as_they_were_left_and_a_click_opens_one(bench):
+    bench.get_by_label("Clip", exact=True).select_option(label="Glasshouse")
+    new_look(bench)
+    new = bench.get_by_role("button", name=re.compile("^Look ")).inner_text()
+    bench.get_by_label("Clip", exact=True).select_option(label="Lantern barge")
+    expect(bench.get_by_role("button", name="Look Tried")).to_be_visible()
     bench.get_by_role("link", name="Proofs").click()
     bench.get_by_role("button", name="All clips as they look now").click()
     full(bench)
+    left = new.replace("Look", "", 1).strip(" \n▾")
+    names = [cell.get_attribute("aria-label") for cell in cells(bench).all()]
+    assert [name.endswith(f", {left}") for name in names] == ["Glasshouse" in n for n in names]
     bench.get_by_role("button", name=re.compile("^Take Glasshouse")).click()
     expect(bench.get_by_role("link", name="Bench")).to_have_attribute("aria-current", "page")
+    expect(bench.get_by_role("button", name=f"Look {left}")).to_be_visible()
     expect(bench.get_by_label("Clip", exact=True)).to_have_value(
         bench.get_by_label("Clip", exact=True).evaluate(
             "s => [...s.options].find(o => o.label === 'Glasshouse').value"

@@ -102,6 +102,10 @@ function leftOf(clip: Clip | undefined): Left | undefined {
   return clip && memory?.clips?.[clip.id];
 }
 
+/** The look that a clip was left with; that on the bench where it was never open. */
+export const lookLeftOn = (clip: Clip): number | null =>
+  clip.id === bench().clip?.id ? bench().lookId : (leftOf(clip)?.look ?? bench().lookId);
+
 /** Put a clip on the bench as it was left: with its look, at its frame. */
 export async function returnToClip(clip: Clip) {
   if (memory) memory = remembered(memory);

@@ -102,8 +102,11 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
       height: lines,
     });
   const captionOf = ({ variant, shot }: Placed) => variant.caption || nameOf(shot);
-  const cellCaption = (placed: Placed) =>
-    placed.variant.captionOn?.(placed.shot) ?? (inRows ? "" : captionOf(placed));
+  const cellCaption = (placed: Placed) => {
+    const own = placed.variant.captionOn?.(placed.shot);
+    const words = [inRows ? undefined : captionOf(placed), own];
+    return words.filter(Boolean).join(" · ");
+  };
   const cellOf = (placed: Placed) => {
     const key = keyOf(placed);
     const { variant, shot } = placed;
@@ -113,7 +116,9 @@ function OpenSheet({ sheet }: { sheet: Sheet }) {
         width={width}
         tall={tall}
         source={frames[key] ?? pictures[key]}
-        name={`${captionOf(placed)}${forOne ? `, ${nameOf(shot)}` : ""}`}
+        name={[captionOf(placed), variant.captionOn?.(shot), forOne && nameOf(shot)]
+          .filter(Boolean)
+          .join(", ")}
         caption={cellCaption(placed)}
         stands={variant.stands(shot)}
         onNear={() => setNear(key)}

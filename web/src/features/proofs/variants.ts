@@ -20,11 +20,12 @@ import { inNumbers } from "../../model/shownNumbers";
 import { stepName } from "../../model/stepNames";
 import { choiceWord } from "../../model/stepSummary";
 import { fixed } from "../../model/words";
-import { useBench } from "../../store/bench";
+import { bench, useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { amountOn, takeAmount } from "../../store/evenAmounts";
 import { lookOn } from "../../store/fittings";
 import { lookLike, takeMatch } from "../../store/matches";
+import { lookLeftOn } from "../../store/memory";
 import {
   benchLookOn,
   type Change,
@@ -52,7 +53,7 @@ export interface Variant {
   take?: (shot: Shot, scope: Scope) => void;
   /** The shot that it is seen on, where it is of one of its own. */
   at?: Shot;
-  /** What is said of it on a shot, under its picture. */
+  /** What is said of it on a shot besides, under its picture. */
   captionOn?: (shot: Shot) => string;
   /** Every clip has it from now on, and none another of its own. */
   takeForEvery?: (shot: Shot) => void;
@@ -77,7 +78,7 @@ export function useTried(subject: Subject, looks: LookState[]): Tried {
     case "snapshots":
       return { rows: ofSnapshots(snapshots), columns: [] };
     case "clips":
-      return { rows: [asTheyAre], columns: [] };
+      return { rows: [asLeft(looks, clips)], columns: [] };
     case "even":
       return { rows: ofEven(subject, clips), columns: [] };
     case "match":
@@ -236,14 +237,26 @@ function ofEven(even: EvenSubject, clips: Clip[]): Variant[] {
   ];
 }
 
-const asTheyAre: Variant = {
-  key: "now",
-  caption: "",
-  changes: [],
-  stands: () => false,
-  look: ({ clip }) => benchLookOn(clip),
-  take: (shot) => void takeShot(shot),
-};
+/** Each clip with the look that it was left with. */
+function asLeft(looks: LookState[], clips: Clip[]): Variant {
+  const of = (id: number) => {
+    const clip = clips.find((each) => each.id === id);
+    const left = clip && looks.find((look) => look.id === lookLeftOn(clip));
+    return { clip, left: left && left.id !== bench().lookId ? left : undefined };
+  };
+  return {
+    key: "now",
+    caption: "",
+    captionOn: ({ clip }) => of(clip).left?.name ?? "",
+    changes: [],
+    stands: () => false,
+    look: ({ clip: id }) => {
+      const { clip, left } = of(id);
+      return clip && left ? lookOn(clip, left) : benchLookOn(id);
+    },
+    take: (shot) => void takeShot(shot),
+  };
+}
 
 /** What a sheet is called. */
 export function subjectWords(subject: Subject, look: Look | null): string {
