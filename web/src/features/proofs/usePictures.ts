@@ -13,6 +13,10 @@ export interface Wanted {
 /** How many are asked for at once: while one is on its way, the next is made. */
 const AT_ONCE = 2;
 
+/** Pictures that come within so many milliseconds are shown together: the sheet is drawn anew for each
+ * time that some come. */
+const TOGETHER_MS = 80;
+
 /** Pictures as addresses by their keys, in the order they are wanted in, as they come. Those that are
  * wanted no longer are let go. */
 export function usePictures(wanted: Wanted[], height: number): Record<string, string> {
@@ -24,6 +28,14 @@ export function usePictures(wanted: Wanted[], height: number): Record<string, st
     const away = new AbortController();
     const made: string[] = [];
     const left = [...wanted];
+    let come: Record<string, string> = {};
+    let showing: ReturnType<typeof setTimeout> | undefined;
+    const show = () => {
+      const more = come;
+      come = {};
+      showing = undefined;
+      setPictures((now) => ({ ...now, ...more }));
+    };
     const work = async () => {
       for (let next = left.shift(); next; next = left.shift()) {
         const { key, clip, frame, look } = next;
@@ -33,7 +45,8 @@ export function usePictures(wanted: Wanted[], height: number): Record<string, st
           if (away.signal.aborted) return;
           const address = URL.createObjectURL(blob);
           made.push(address);
-          setPictures((now) => ({ ...now, [key]: address }));
+          come[key] = address;
+          showing ??= setTimeout(show, TOGETHER_MS);
         } catch {
           if (away.signal.aborted) return; // else it has none: a plate that is not there
         }
@@ -42,6 +55,7 @@ export function usePictures(wanted: Wanted[], height: number): Record<string, st
     void busyWith(Promise.all(Array.from({ length: AT_ONCE }, work)));
     return () => {
       away.abort();
+      clearTimeout(showing);
       for (const address of made) URL.revokeObjectURL(address);
       setPictures({});
     };
