@@ -2,7 +2,8 @@
 
 import math
 from dataclasses import replace
-from typing import Annotated, Any, Literal, NamedTuple
+from functools import lru_cache
+from typing import Annotated, Any, Literal
 
 import numba
 import numpy as np
@@ -36,20 +37,20 @@ negative's gamma of 0.6 and a display's of 2.4. Common practice, no source."""
 CLUMP_SIZE = 3.0
 """Clumps are this much larger than grains."""
 
+CLUMP_LAYER = 3
+"""Which of a seed's fields is that of clumps; those before it are the dyes'."""
+
 
 def _as_gauge(value: Any) -> Any:
     return int(value) if value in ("8", "16", "35") else value
 
 
-class GrainFields(NamedTuple):
-    """What a frame's grain is made with."""
-
-    fine: fields.NoiseKernel
-    wide: fields.NoiseKernel
-    rms: NDArray[np.float32]
+KEPT_LINES, KEPT = 600, 24
+"""Of pictures of so many lines at the most, the noise of so many bands is kept: on a page and on a
+sheet, what is changed often lies before the grain, and the frame stays."""
 
 
-class Grain(Lively, AddsTexture, Treatment[GrainFields]):
+class Grain(Lively, AddsTexture, Treatment[NDArray[np.float32]]):
     """Film grain, new on every frame, the same for ever.
 
     Each gauge's grain follows Selwyn's law: σ of density times √area is constant, so a smaller
@@ -145,40 +146,34 @@ class Grain(Lively, AddsTexture, Treatment[GrainFields]):
         help="Another seed, other grain.",
     )
 
-    def prepare(self, context: FrameContext) -> GrainFields:
-        """Make the noise kernels of grains and clumps, and the rms from shadow to highlight."""
-        rms, sigma = self.rms_and_sigma(context.full_size)
+    def prepare(self, context: FrameContext) -> NDArray[np.float32]:
+        """The grain's rms in shadows, mid-tones and highlights."""
+        rms, _ = self.rms_and_sigma(context.full_size)
         response = [self.response_shadow, self.response_mid, self.response_high]
-        return GrainFields(
-            fields.noise_kernel(context.size, context.full_size, sigma, self.soft),
-            fields.noise_kernel(context.size, context.full_size, CLUMP_SIZE * sigma, self.soft),
-            np.array(response, np.float32) * np.float32(rms),
-        )
+        return np.array(response, np.float32) * np.float32(rms)
 
-    def apply(self, band: Band[GrainFields]) -> None:
+    def apply(self, band: Band[NDArray[np.float32]]) -> None:
         """The picture with grain added, weighed by luma."""
-        kernels: GrainFields = band.prepared
-        layers = 3 if self.colour else 1
-        _grained(
-            band.picture,
-            *kernels.fine,
-            *kernels.wide,
+        context = band.context
+        noise_of = _kept_fields if context.size.height <= KEPT_LINES else _fields
+        made = noise_of(
+            context.size,
+            context.full_size,
+            self.rms_and_sigma(context.full_size)[1],
+            self.soft,
+            3 if self.colour else 1,
+            self.clump > 0,
             self.seed,
-            band.context.frame // self.cadence,
-            band.top,
-            np.float32(self.colour),
-            np.float32(self.clump),
-            kernels.rms,
-            layers,
-            new_array((layers + 1, *band.picture.shape[1:])),
-            band.out,
-            band.out_top,
+            context.frame // self.cadence,
+            band.rows,
         )
+        colour, clump = np.float32(self.colour), np.float32(self.clump)
+        _grained(band.picture, made, colour, clump, band.prepared, band.out, band.out_top)
 
-    def layer(self, band: Band[GrainFields]) -> Coverage:
+    def layer(self, band: Band[NDArray[np.float32]]) -> Coverage:
         """The grain on mid-grey, whatever its response to tones."""
         rms = np.full(3, self.rms_and_sigma(band.context.full_size)[0], np.float32)
-        return super().layer(replace(band, prepared=band.prepared._replace(rms=rms)))
+        return super().layer(replace(band, prepared=rms))
 
     def rms_and_sigma(self, size: Size) -> tuple[float, float]:
         """Rms of mid-grey code at 1080 lines, and a grain's σ in px@1080, on footage of `size`."""
@@ -205,32 +200,47 @@ def _seen_through(side: float, sigma: float) -> float:
     return (math.erf(t) - (1 - math.exp(-t * t)) / (t * math.sqrt(math.pi))) / side
 
 
+def _fields(
+    size: Size,
+    full_size: Size,
+    sigma: float,
+    soft: float,
+    dyes: int,
+    has_clumps: bool,
+    seed: int,
+    frame: int,
+    rows: tuple[int, int],
+) -> Picture:
+    """The noise of each dye and, last, of clumps, on rows of a frame; not to be written to."""
+    top, bottom = rows
+    made = new_array((dyes + 1, bottom - top, size.width))
+    fine = fields.noise_kernel(size, full_size, sigma, soft)
+    for layer in range(dyes):
+        fields.fill_noise(*fine, seed, layer, frame, top, made[layer])
+    if has_clumps:
+        wide = fields.noise_kernel(size, full_size, CLUMP_SIZE * sigma, soft)
+        fields.fill_noise(*wide, seed, CLUMP_LAYER, frame, top, made[dyes])
+    else:
+        made[dyes] = 0
+    return made
+
+
+_kept_fields = lru_cache(KEPT)(_fields)
+
+
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _grained(
     picture: Picture,
-    fine_counts: NDArray[np.int32],
-    fine_weights: NDArray[np.float32],
-    wide_counts: NDArray[np.int32],
-    wide_weights: NDArray[np.float32],
-    seed: int,
-    frame: int,
-    top: int,
+    made: Picture,
     colour: np.float32,
     clump: np.float32,
     rms: NDArray[np.float32],
-    layers: int,
-    scratch: Picture,
     out: Picture,
     out_top: int,
 ) -> None:
-    """Add grain to a band: fields of each dye and of clumps, weighted by tone."""
-    dyes, clumps = scratch[:layers], scratch[layers]
-    for layer in range(layers):
-        fields.fill_noise(fine_counts, fine_weights, seed, layer, frame, top, dyes[layer])
-    if clump == 0:
-        clumps[:] = 0
-    else:
-        fields.fill_noise(wide_counts, wide_weights, seed, np.int64(3), frame, top, clumps)
+    """Add grain to a band: noise of each dye and of clumps, weighted by tone."""
+    layers = made.shape[0] - 1
+    dyes, clumps = made[:layers], made[layers]
     grey, own, flecks = _shares(colour, clump, layers)
     if layers == 1:
         _laid_grey(picture, dyes[0], clumps, grey + own, flecks, rms, out, out_top)

@@ -10,8 +10,8 @@ export interface Wanted {
   look: Look;
 }
 
-/** How many are asked for at once: while one is on its way, the next is made. */
-const AT_ONCE = 2;
+/** How many are asked for at once: while one is made, others are on their way, or are taken apart. */
+const AT_ONCE = 4;
 
 /** Pictures that come within so many milliseconds are shown together: the sheet is drawn anew for each
  * time that some come. */
