@@ -1,6 +1,8 @@
 """A fitting over a look is the look written out by hand for that clip."""
 
 import copy
+import json
+from pathlib import Path
 
 import jsonschema
 import pytest
@@ -15,6 +17,9 @@ from yearning.core.look.fitting import (
     fitting_schema,
     parse_fitting,
 )
+from yearning.core.masks.shapes import Ellipse
+
+OF_THE_PAGE = Path(__file__).parents[2] / "data/fittings.json"
 
 FACE = {"id": "face", "kind": "ellipse", "centre": [0.5, 0.4], "size": [0.1, 0.2]}
 SHARED = {
@@ -53,7 +58,7 @@ def by_hand(change):
     return parse_look(document).model_dump(mode="json")
 
 
-LAMP = FACE | {"id": "lamp", "centre": [0.1, 0.1]}
+LAMP = Ellipse(**FACE | {"id": "lamp", "centre": [0.1, 0.1]}).model_dump(mode="json")
 BURST = {"from": 2, "to": 5, "ramp": 1}
 KEY = {"frame": 3, "value": 12.0, "ease": "hold"}
 
@@ -108,6 +113,27 @@ CASES = {
 def test_it_is_the_look_written_out_by_hand(case):
     steps, change = CASES[case]
     assert with_fitting(**steps) == (by_hand(change), [])
+
+
+def in_full():
+    """The cases as documents written out in full, as the page has them: its tests read them too."""
+    return {
+        "shared": by_hand(lambda steps: None),
+        "cases": {
+            case: {
+                "own": parse_fitting({"format": FITTING_FORMAT, "steps": steps}).model_dump(
+                    mode="json", by_alias=True
+                ),
+                "stands": by_hand(change),
+            }
+            for case, (steps, change) in CASES.items()
+        },
+    }
+
+
+def test_the_page_is_held_to_the_same_cases():
+    """`python -m tests.core.look.test_fitting` writes them anew."""
+    assert json.loads(OF_THE_PAGE.read_text()) == json.loads(json.dumps(in_full()))
 
 
 def test_the_shared_look_stays_as_it_is():
@@ -165,3 +191,7 @@ def test_the_schema_takes_what_is_written_and_refuses_what_is_not():
         jsonschema.validate({"format": FITTING_FORMAT, "step": {}}, schema)
     with pytest.raises(jsonschema.ValidationError):
         jsonschema.validate({"steps": {}}, schema)
+
+
+if __name__ == "__main__":
+    OF_THE_PAGE.write_text(json.dumps(in_full(), indent=1) + "\n")

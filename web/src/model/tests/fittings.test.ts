@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import cases from "../../../../tests/data/fittings.json";
 import type { Fitting, Look, Step } from "../../api/client";
 import {
   allParts,
@@ -83,6 +84,13 @@ const CASES: [string, string, Change, string[], string[]][] = [
   ["a track where there is none", "a", riding, ["a.settings.track"], ["a.settings.track"]],
   ["a step switched off", "a", off, [], ["a.on"]],
 ];
+
+describe("a look on a clip", () => {
+  it.each(Object.entries(cases.cases))("stands as the server has it: %s", (_, { own, stands }) => {
+    const shared = cases.shared as unknown as Look;
+    expect(fitted(shared, own as unknown as Fitting)).toEqual(stands);
+  });
+});
 
 describe("an edit on one clip", () => {
   it.each(CASES)("%s goes where it belongs", (_, id, change, every, alone) => {
