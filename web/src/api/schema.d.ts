@@ -564,10 +564,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Match Clip
+         * Find Match
          * @description A grade that brings a clip near a picture, from frames spread over it; a line each.
          */
-        post: operations["match_clip"];
+        post: operations["find_match"];
         delete?: never;
         options?: never;
         head?: never;
@@ -15853,7 +15853,7 @@ export interface operations {
             };
         };
     };
-    match_clip: {
+    find_match: {
         parameters: {
             query?: never;
             header?: never;

@@ -37,7 +37,7 @@ router = APIRouter(prefix=V1, tags=["readings"], responses=OF_CLIP)
     response_class=StreamingResponse,
     responses={200: {"content": {LINES_MEDIA_TYPE: {}}, "model": MatchProgress}},
 )
-def match_clip(preview: Preview, ask: MatchRequest) -> StreamingResponse:
+def find_match(preview: Preview, ask: MatchRequest) -> StreamingResponse:
     """A grade that brings a clip near a picture, from frames spread over it; a line each."""
     like = _colours_like(preview, ask.like)
     footage = preview.footage(preview.project.clips.get(ask.clip))
