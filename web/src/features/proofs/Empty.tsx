@@ -23,46 +23,50 @@ export function Empty() {
       <Box p="24px">Drop a clip anywhere on the page; its look is tried in many ways here.</Box>
     );
   return (
-    <Flex direction="column" gap="10px" align="flex-start" p="24px" maxW="860px" overflowY="auto">
-      <Box>
-        A proof sheet shows one thing changed many ways, side by side; a click takes one. On the
-        Bench, put the focus on a control and press S.
-      </Box>
-      {step && (
+    <Box flex="1" minH="0" overflowY="auto">
+      <Flex direction="column" gap="10px" align="flex-start" p="24px" maxW="860px">
+        <Box>
+          A proof sheet shows one thing changed many ways, side by side; a click takes one. On the
+          Bench, put the focus on a control and press S.
+        </Box>
+        {step && (
+          <Flex gap="8px" wrap="wrap">
+            <Button type="button" onClick={() => proofControl(step.id, "mix.blend")}>
+              All blend modes of {stepName(step)}
+            </Button>
+            <Button type="button" onClick={() => proofControl(step.id, "mix.amount")}>
+              Amounts of {stepName(step)}
+            </Button>
+          </Flex>
+        )}
         <Flex gap="8px" wrap="wrap">
-          <Button type="button" onClick={() => proofControl(step.id, "mix.blend")}>
-            All blend modes of {stepName(step)}
-          </Button>
-          <Button type="button" onClick={() => proofControl(step.id, "mix.amount")}>
-            Amounts of {stepName(step)}
-          </Button>
+          {looks.length > 1 && (
+            <Button
+              type="button"
+              onClick={() =>
+                openSheet({ kind: "looks", ids: looks.slice(0, MOST).map((l) => l.id) })
+              }
+            >
+              All looks
+            </Button>
+          )}
+          {snapshots > 0 && (
+            <Button type="button" onClick={() => openSheet({ kind: "snapshots" })}>
+              Kept states of the look
+            </Button>
+          )}
+          {clips.length > 1 && (
+            <Button
+              type="button"
+              onClick={() => openSheet({ kind: "clips" }, clips.slice(0, MOST).map(middleOf))}
+            >
+              All clips as they look now
+            </Button>
+          )}
         </Flex>
-      )}
-      <Flex gap="8px" wrap="wrap">
-        {looks.length > 1 && (
-          <Button
-            type="button"
-            onClick={() => openSheet({ kind: "looks", ids: looks.slice(0, MOST).map((l) => l.id) })}
-          >
-            All looks
-          </Button>
-        )}
-        {snapshots > 0 && (
-          <Button type="button" onClick={() => openSheet({ kind: "snapshots" })}>
-            Kept states of the look
-          </Button>
-        )}
-        {clips.length > 1 && (
-          <Button
-            type="button"
-            onClick={() => openSheet({ kind: "clips" }, clips.slice(0, MOST).map(middleOf))}
-          >
-            All clips as they look now
-          </Button>
-        )}
+        <KeptList />
+        <MatchChoice clip={clip} />
       </Flex>
-      <KeptList />
-      <MatchChoice clip={clip} />
-    </Flex>
+    </Box>
   );
 }

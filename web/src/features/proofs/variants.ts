@@ -224,7 +224,10 @@ function ofEven(even: EvenSubject, clips: Clip[]): Variant[] {
         const less = found.reached < 0.995 ? `, does ${words(found.reached)} as much` : "";
         return `${words(found.amount)}${less}`;
       },
-      stands: (shot) => same(now(shot), amountOn(even, shot.clip)),
+      stands: (shot) => {
+        const amount = amountOn(even, shot.clip);
+        return amount === null || same(now(shot), amount);
+      },
       look: ({ clip, frame }) => {
         const [look, amount] = [benchLookOn(clip), amountOn(even, clip)];
         return look && amount !== null ? withVariant(look, even.step, name, amount, frame) : look;
