@@ -1,5 +1,6 @@
 """Footage and looks the tests share. Clips are made here, by the encoders they stand for."""
 
+import os
 from collections.abc import Callable, Iterator
 from fractions import Fraction
 from pathlib import Path
@@ -29,6 +30,15 @@ hypothesis.settings.register_profile(
     "any machine", deadline=None, suppress_health_check=[hypothesis.HealthCheck.too_slow]
 )
 hypothesis.settings.load_profile("any machine")  # one that does much else is slow now and then
+
+
+@pytest.fixture(autouse=True)
+def shares_the_machine() -> Iterator[None]:
+    """An encoder begun by root may leave real-time priority, which all that is started later has:
+    browsers and servers of other tests would stand still."""
+    yield
+    assert os.sched_getscheduler(0) == os.SCHED_OTHER
+
 
 BARGE = MEDIA / "lantern-barge.mp4"
 GLASSHOUSE = MEDIA / "glasshouse.mp4"

@@ -16,7 +16,7 @@ def at_frame(page, frame):
         strip.press("Shift+ArrowRight")
     for _ in range(frame % 10):
         strip.press("ArrowRight")
-    idle(page)
+    settled(page)  # grips move with what they ride on
 
 
 def middle(page, name="Centre"):
