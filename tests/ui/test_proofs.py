@@ -327,8 +327,9 @@ def test_a_step_is_fitted_to_each_clip_and_its_amounts_are_taken_at_once(bench):
     alike.wait_for(timeout=LONG)
     full(bench)
     expect(bench.get_by_role("heading", name="Glow alike on each clip")).to_be_visible()
-    clips = bench.get_by_label("Clip", exact=True).locator("option").count()
-    expect(cells(bench)).to_have_count(clips)
+    clips = bench.locator("[data-proofs] .proof").count() // 2
+    assert clips >= 5
+    expect(cells(bench)).to_have_count(clips)  # each clip as it is can't be taken
     assert faults(bench) == []
     alike.click()
     expect(bench.locator("[data-stands]")).to_have_count(clips)
