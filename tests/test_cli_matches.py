@@ -46,6 +46,12 @@ def test_it_is_told_in_numbers_as_the_library_has_them(clip, still, tmp_path):
     assert yn.read_look(out).name == "Like small"
 
 
+def test_a_still_has_no_frame_to_be_chosen(clip, still, tmp_path):
+    done = run("match", clip, "--like", still, "--like-frame", 3, "-o", tmp_path / "like.json")
+    assert done.returncode == 2
+    assert "warm.png is a still" in done.stderr
+
+
 @pytest.mark.parametrize(
     ("more", "says"),
     [

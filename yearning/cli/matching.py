@@ -68,6 +68,8 @@ def match(
         opened.check_outside(out)
     found = chosen_clip(file, parse_reading(read), opened)
     other = chosen_clip(like, None, opened)
+    if like_frame is not None and _is_still(other.path):
+        raise CommandError(f"--like-frame: {other.path.name} is a still, which has one frame")
     with ExitStack() as held:
         clip = open_clip(found.path, found.reading)
         held.enter_context(clip)

@@ -16,9 +16,10 @@ from yearning.api.schemas.even_amounts import (
     EvenAmountsProgress,
     EvenAmountsRequest,
 )
+from yearning.core.cache import Cache
 from yearning.core.errors import LookError
 from yearning.core.look.document import parse_look
-from yearning.core.measure.effects import EffectMeter, even_amount
+from yearning.core.measure.effects import CACHE_BYTES, EffectMeter, even_amount
 from yearning.media.errors import MediaError
 
 router = APIRouter(prefix=V1, tags=["readings"], responses=OF_CLIP)
@@ -32,9 +33,10 @@ router = APIRouter(prefix=V1, tags=["readings"], responses=OF_CLIP)
 def find_even_amounts(preview: Preview, ask: EvenAmountsRequest) -> StreamingResponse:
     """Amounts with which a step does alike on clips, from frames spread over each; a line each."""
     meters = []
+    cache = Cache[Any](CACHE_BYTES)
     for each in ask.clips:
         footage = preview.footage(preview.project.clips.get(each.clip))
-        meter = EffectMeter(parse_look(each.look), ask.step, footage, preview.assets)
+        meter = EffectMeter(parse_look(each.look), ask.step, footage, preview.assets, cache)
         meters.append(((footage.id, *meter.cache_key), meter))
     total = sum(len(meter.frames) for _, meter in meters)
 

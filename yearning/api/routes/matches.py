@@ -61,7 +61,7 @@ def find_match(preview: Preview, ask: MatchRequest) -> StreamingResponse:
                 try:
                     with preview.computing:
                         picture = next(pictures)
-                except MediaError as error:
+                except (MediaError, LookError) as error:
                     yield line(done, error=str(error))
                     return
                 found.append(colours_of(picture, len(frames)))

@@ -97,15 +97,23 @@ class EffectMeter:
         step_id: of the step.
         footage: of the clip.
         assets: finds look-up tables and plates.
+        cache: of pictures, where several clips are measured within one budget.
 
     Raises:
         LookError: there is no such step, or what it does is not measured.
     """
 
-    def __init__(self, look: Look, step_id: str, footage: Footage, assets: Assets) -> None:
+    def __init__(
+        self,
+        look: Look,
+        step_id: str,
+        footage: Footage,
+        assets: Assets,
+        cache: Cache[Any] | None = None,
+    ) -> None:
         self.kind = effect_of(look, step_id)
         self.frames = sample_frames(footage.frames, FRAMES)
-        cache = Cache[Any](CACHE_BYTES)
+        cache = Cache[Any](CACHE_BYTES) if cache is None else cache
         size = footage.size.with_height(min(LINES, footage.size.height))
 
         def evaluator(amount: float) -> Evaluator:
