@@ -1,8 +1,9 @@
 """Files are tried where they can do no harm."""
 
+import os
 import signal
-import subprocess
-import sys
+import threading
+import time
 
 import pytest
 
@@ -10,10 +11,32 @@ from yearning.media import sandbox
 from yearning.media.decode.probe import probe_file
 from yearning.media.errors import MediaError
 
-HARM = {
-    "a crash": "import os, signal; os.kill(os.getpid(), signal.SIGSEGV)",
-    "too much memory": "x = bytearray(5 << 30)",
-}
+
+def crashes(path):
+    os.kill(os.getpid(), signal.SIGSEGV)
+
+
+def crashes_at_the_end(path):
+    threading.Timer(0.2, crashes, [path]).start()
+    return "taken"
+
+
+def takes_too_much_memory(path):
+    return str(len(bytearray(5 << 30)))
+
+
+def hangs(path):
+    time.sleep(60)
+
+
+def spins(path):
+    while True:
+        pass
+
+
+def prints_and_takes(path):
+    print("a decoder's complaint")
+    return f"{path} of {os.getppid()}"
 
 
 def test_a_sound_file_is_what_probing_says(clip):
@@ -28,41 +51,30 @@ def test_a_file_that_can_not_be_used_is_refused_under_its_own_name(clip, tmp_pat
     assert "123456" not in str(refused.value)
 
 
-@pytest.fixture
-def instead(monkeypatch):
-    """Runs `code`, under the trial's own limits, where the file would be read."""
-    run = subprocess.run
-
-    def instead(code):
-        begin = "import sys; from yearning.media import sandbox; from pathlib import Path\n"
-        footage = f"class Harm:\n    def __init__(self, path):\n        {code}\n"
-        rest = "sandbox.open_clip = Harm; sandbox._try('clip', Path('x'))"
-        words = [sys.executable, "-c", begin + footage + rest]
-        monkeypatch.setattr(sandbox.subprocess, "run", lambda _, **how: run(words, **how))
-
-    return instead
-
-
-@pytest.mark.parametrize("what", HARM)
-def test_a_file_that_ends_the_decoder_is_refused(what, instead, tmp_path):
-    instead(HARM[what])
+@pytest.mark.parametrize("harm", [crashes, crashes_at_the_end, takes_too_much_memory])
+def test_a_file_that_ends_the_decoder_is_refused(harm, tmp_path):
     with pytest.raises(MediaError, match=r"x\.mp4: it ended the decoder, or wanted more than 4 GB"):
-        sandbox.probe_sandboxed(tmp_path / "x.mp4", "x.mp4")
+        sandbox.tried(harm, tmp_path / "x.mp4", "x.mp4")
 
 
-def test_a_file_that_hangs_the_decoder_is_given_up(instead, monkeypatch, tmp_path):
+def test_a_file_that_hangs_the_decoder_is_given_up(monkeypatch, tmp_path):
     monkeypatch.setattr(sandbox, "SECONDS", 4)
-    instead("import time; time.sleep(60)")
     with pytest.raises(MediaError, match="took more than 4 s"):
-        sandbox.probe_sandboxed(tmp_path / "x.mp4", "x.mp4")
+        sandbox.tried(hangs, tmp_path / "x.mp4", "x.mp4")
 
 
 def test_the_limits_end_what_spins(tmp_path):
-    code = (
-        "from yearning.media import sandbox; from pathlib import Path\n"
-        "sandbox.SECONDS = 2\n"
-        "class Harm:\n    def __init__(self, path):\n        while True: pass\n"
-        "sandbox.open_clip = Harm; sandbox._try('clip', Path('x'))"
+    ended = sandbox._processes.Process(
+        target=sandbox._answer, args=(spins, tmp_path / "x.mp4", None, 2)
     )
-    done = subprocess.run([sys.executable, "-c", code], timeout=60)
-    assert done.returncode in (-signal.SIGXCPU, -signal.SIGKILL)
+    ended.start()
+    ended.join(60)
+    assert ended.exitcode in (-signal.SIGXCPU, -signal.SIGKILL)
+
+
+def test_each_is_forked_off_the_one_that_has_imported(tmp_path, capfd):
+    """A second costs no start of Python, and nothing is printed where the program prints."""
+    one, other = (sandbox.tried(prints_and_takes, tmp_path / n, n) for n in ("a", "b"))
+    assert one.endswith(other.split(" of ")[1])
+    assert str(os.getpid()) not in one.split(" of ")[1:]
+    assert capfd.readouterr().out == ""

@@ -1,18 +1,21 @@
-"""Probes a file in a process of its own with bounds on memory and time; run as a program.
+"""Probes a file in a process of its own with bounds on memory and time.
 
 A file from anywhere may be made to crash a decoder, to hang it or to fill the memory. What comes in
-is tried here first, so that such a file ends this process and not the server.
+is tried here first, so that such a file ends this process and not the server. Each is forked off
+one that has imported what decodes, so that it need not import it again.
 """
 
 import json
+import multiprocessing
+import os
 import resource
-import subprocess
-import sys
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
 from yearning.core.picture import Size
+from yearning.core.processes import main_left_out
 from yearning.media.decode.clip import open_clip
 from yearning.media.errors import MediaError
 from yearning.media.plates.plates import OpenPlate
@@ -26,8 +29,8 @@ TRIED = 5
 
 LINES = 108
 
-REFUSED = 3
-"""The exit code that says: the reason is on standard output."""
+_processes = multiprocessing.get_context("forkserver")
+_processes.set_forkserver_preload([__name__])
 
 
 def probe_sandboxed(path: Path, name: str) -> dict[str, Any]:
@@ -43,7 +46,7 @@ def probe_sandboxed(path: Path, name: str) -> dict[str, Any]:
     Raises:
         MediaError: it can't be used, or ended the process, took too long or too much memory.
     """
-    found: dict[str, Any] = json.loads(_tried("clip", path, name))
+    found: dict[str, Any] = json.loads(tried(_probe, path, name))
     return found
 
 
@@ -57,45 +60,78 @@ def check_plate_sandboxed(path: Path, name: str) -> None:
     Raises:
         MediaError: it can't be used, or ended the process, took too long or too much memory.
     """
-    _tried("plate", path, name)
+    tried(_decode_plate, path, name)
 
 
-def _tried(what: str, path: Path, name: str) -> str:
-    words = [sys.executable, "-m", "yearning.media.sandbox", what, str(path)]
-    try:
-        done = subprocess.run(words, capture_output=True, text=True, timeout=SECONDS)  # noqa: S603
-    except subprocess.TimeoutExpired:
+def tried(work: Callable[[Path], str], path: Path, name: str) -> str:
+    """Do something with a file where it can do no harm.
+
+    Args:
+        work: the function, of a module.
+        path: the file.
+        name: what it is called where errors name it.
+
+    Returns:
+        What the function returns.
+
+    Raises:
+        MediaError: as the function raised it, or it ended the process, took too long or too much
+            memory.
+    """
+    answers, answering = _processes.Pipe(duplex=False)
+    process = _processes.Process(target=_answer, args=(work, path, answering, SECONDS), daemon=True)
+    with main_left_out(), answering:
+        process.start()
+    with answers:
+        try:
+            in_time = answers.poll(SECONDS)
+            said = json.loads(answers.recv_bytes()) if in_time else None
+        except EOFError:
+            said = None
+    if not in_time:
+        process.kill()
+    process.join()
+    if not in_time:
         raise MediaError(
             f"{name}: reading it took more than {SECONDS} s, so it was given up; it may be broken: "
             "play it elsewhere, or save it anew"
-        ) from None
-    if done.returncode == 0:
-        return done.stdout
-    if done.returncode == REFUSED:
-        raise MediaError(done.stdout.strip().replace(path.name, name))
-    raise MediaError(
-        f"{name}: it ended the decoder, or wanted more than {MEMORY >> 30} GB of memory; it may be "
-        "broken: play it elsewhere, or save it anew"
-    )
+        )
+    if said is None or process.exitcode != 0:
+        raise MediaError(
+            f"{name}: it ended the decoder, or wanted more than {MEMORY >> 30} GB of memory; it "
+            "may be broken: play it elsewhere, or save it anew"
+        )
+    if "refused" in said:
+        raise MediaError(said["refused"].replace(path.name, name))
+    return str(said["taken"])
 
 
-def _try(what: str, path: Path) -> None:
+def _answer(work: Callable[[Path], str], path: Path, answering: Connection, seconds: int) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    nowhere = os.open(os.devnull, os.O_WRONLY)
+    for printed in (1, 2):  # decoders complain of what is broken
+        os.dup2(nowhere, printed)
     try:
-        if what == "plate":
-            plate = OpenPlate(path)
-            for frame in _spread(plate.frames):
-                plate.picture(frame, _small(plate.size))
-            return
-        with open_clip(path) as footage:
-            for frame in _spread(footage.frames):
-                footage.picture(frame, _small(footage.size))
-            print(json.dumps(footage.probe.as_json()))
+        said = {"taken": work(path)}
     except MediaError as error:
-        print(error)
-        raise SystemExit(REFUSED) from None
+        said = {"refused": str(error)}
+    answering.send_bytes(json.dumps(said).encode())
+
+
+def _probe(path: Path) -> str:
+    with open_clip(path) as footage:
+        for frame in _spread(footage.frames):
+            footage.picture(frame, _small(footage.size))
+        return json.dumps(footage.probe.as_json())
+
+
+def _decode_plate(path: Path) -> str:
+    plate = OpenPlate(path)
+    for frame in _spread(plate.frames):
+        plate.picture(frame, _small(plate.size))
+    return ""
 
 
 def _spread(frames: int) -> Iterable[int]:
@@ -104,7 +140,3 @@ def _spread(frames: int) -> Iterable[int]:
 
 def _small(size: Size) -> Size:
     return size.with_height(min(LINES, size.height))
-
-
-if __name__ == "__main__":
-    _try(sys.argv[1], Path(sys.argv[2]))
