@@ -13,6 +13,7 @@ from yearning.core.errors import LookError
 from yearning.core.look import document as documents
 from yearning.core.look.bursts import bursts_at_interval, bursts_from
 from yearning.core.look.fitting import Fitting, fitted, fitting_from_json
+from yearning.core.look.visible_sizes import with_visible_sizes
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.treatment.base import Treatment
 from yearning.library.clips import Clip, rate_of
@@ -283,16 +284,18 @@ def starter(name: str, clip: Clip | None = None) -> Look:
     Args:
         name: as the page has it, `worn print` for example.
         clip: that its bursts are made for, where it has any: on the beats of its sound, or else
-            evenly. Without one its steps are always active.
+            evenly; and its dots, so that they are seen on small footage. Without one its steps are
+            always active.
 
     Raises:
         LookError: there is none; the message names those that there are.
     """
     found = starter_named(name)
-    look = Look.of_document(found.look)
-    if clip is not None:
-        for step_id, bursts in found.bursts.items():
-            look = look.with_step(replace(look[step_id], bursts=_bursts_for(clip, bursts)))
+    if clip is None:
+        return Look.of_document(found.look)
+    look = Look.of_document(with_visible_sizes(found.look, clip.size.height))
+    for step_id, bursts in found.bursts.items():
+        look = look.with_step(replace(look[step_id], bursts=_bursts_for(clip, bursts)))
     return look
 
 

@@ -129,6 +129,30 @@ def test_the_glow_spreads_light_and_adds_none():
     assert glow.sum() == pytest.approx(picture.sum(), rel=1e-3)
 
 
+@pytest.mark.parametrize("linear", [False, True])
+def test_gain_makes_a_small_lamp_s_haze_wide_and_has_no_edge(linear):
+    """Each of the three gaussians as 1 − (1 − h)ⁿ, n = gain to the 1.5th, 3rd and 4.5th power."""
+    picture = np.zeros((3, 540, 960), np.float32)
+    picture[:, 264:276, 474:486] = 1
+    how = {"spread": 200, "hold_light": 0, "settle": 0, "warmth": 0, "linear": linear}
+    plain, strong = (
+        _run(picture, "glow", how | {"gain": gain}, blend="normal", amount=1.0)[1]
+        for gain in (1.0, 4.0)
+    )
+    exact = sum(
+        weight * (1 - (1 - gaussian_filter(picture[1].astype(float), 100 * part)) ** 4.0**power)
+        for (part, weight), power in zip(PARTS, (1.5, 3.0, 4.5), strict=True)
+    )
+    found = strong**2.4 if linear else strong
+    assert np.abs(found - exact).max() < 0.01  # where the narrowest is steep; else under 1e-3
+    assert np.median(np.abs(found - exact)) < 1e-3
+    assert strong[270, 580] > 0.03 > 5 * plain[270, 580]  # one spread away
+    assert strong.max() <= 1
+    steps = np.abs(np.diff(strong[270]))
+    assert steps.max() < 0.02
+    assert not _run(picture, "glow", how | {"gain": 0}, blend="normal", amount=1.0).any()
+
+
 @pytest.mark.parametrize("move", [0.25, 0.5, 0.75])
 def test_a_lamp_that_moves_by_parts_of_a_pixel_glows_evenly(move):
     """The reduced picture's blocks must not show when a small lamp crosses them."""

@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from scipy.ndimage import gaussian_filter
 
 from tests.conftest import RecordingClip, a_look, step
 from yearning.core.cache import Cache
@@ -170,3 +171,41 @@ def test_a_worn_edge_is_held_and_an_even_one_is_not_worn():
 
 def test_halftone_reaches_for_the_frames_it_is_settled_over():
     assert Halftone(settle=3).neighbours() == (3, 3)
+
+
+def local(values):
+    """Means about each place, over more than a dot, without the picture's edges."""
+    return gaussian_filter(values, 6)[24:-24, 24:-24]
+
+
+@pytest.mark.parametrize("pixels", [0.6, 1.0, 1.48, 2.0, 2.7, 3.0, 3.5, 4.0])
+@pytest.mark.parametrize("inks", ["black", "four"])
+@pytest.mark.parametrize("dot", ["round", "line"])
+def test_dots_too_fine_for_the_footage_do_not_beat_with_its_pixels(pixels, inks, dot):
+    """A flat tone is as light everywhere, and its dots as strong, within 1 % of white."""
+    size = Size(320, 272)
+    for level in (0.25, 0.6):
+        flat = np.full((3, size.height, size.width), level, np.float32)
+        how = {
+            "pitch": max(pixels / size.scale, 1.5),
+            "inks": inks,
+            "dot": dot,
+            "press": 0,
+            "turn": 7,
+        }
+        light = run(how, flat)[1].astype(float)
+        means = local(light)
+        assert np.ptp(means) < 0.01
+        assert np.ptp(np.sqrt(local((light - means.mean()) ** 2))) < 0.015
+        white = rgb_of("#f5f1e6")[1]
+        if inks == "black":
+            printed = white * (level + (1 - level) * rgb_of("#1f1c1a")[1])
+            assert means.mean() == pytest.approx(printed, abs=0.01)
+
+
+def test_dots_of_four_pixels_are_seen_whole():
+    flat = np.full((3, 272, 320), 0.5, np.float32)
+    contrast = [run({"pitch": n * 1080 / 272, "press": 0}, flat)[1].std() for n in (2.5, 3.2, 4, 8)]
+    assert contrast[0] < 1e-6
+    assert 0.05 < contrast[1] < contrast[2]
+    assert contrast[2] > 0.75 * contrast[3]

@@ -41,7 +41,7 @@ def test_a_ring_has_an_energy_of_one_and_nothing_at_its_middle():
 @pytest.mark.parametrize("spread", [12, 40])
 def test_the_returned_light_is_the_exact_sum_of_rings(spread):
     """Against scipy in float64, in light: within 1/500 of full scale, in display-coded values."""
-    settings = {"spread": spread, "strength": 1.0, "from_light": 0.5}
+    settings = {"spread": spread, "strength": 1.0, "from_light": 0.5, "wide_light": 1.0}
     found = run("halation", settings, lamp())
     light = (sum(SEES_RED) * lamp()[0]).astype(np.float64)
     halation, exact = Halation(**settings), np.zeros((3, 360, 640))
@@ -64,6 +64,21 @@ def test_halation_is_red_outside_orange_near_and_leaves_white_white():
     near, far = light[:, 326], light[:, 340]
     assert near[0] > near[1] > near[2]
     assert far[1] / far[0] < near[1] / near[0]
+
+
+def test_a_narrow_dark_figure_before_a_wide_sky_is_not_red_all_over():
+    """Beside a lamp it is as red as ever; beside a sky by less than a tenth of that light."""
+    sky = np.full((3, 360, 640), 0.95, np.float32)
+    sky[:, 100:, 310:330] = 0.02
+    night = np.full_like(sky, 0.02)
+    night[:, 176:184, 336:344] = 1
+
+    def returned(picture, **settings):
+        found = run("halation", {"strength": 1.0} | settings, picture)[0, 180, 318:322]
+        return float((found**GAMMA - 0.02**GAMMA).mean())
+
+    assert returned(sky) < 0.1 * returned(sky, wide_light=1.0)
+    assert returned(night) > 0.8 * returned(night, wide_light=1.0) > 1e-4
 
 
 def test_a_clip_below_its_light_has_no_halation():

@@ -222,3 +222,51 @@ def test_room_is_made_by_dimming_the_picture_below():
     np.testing.assert_allclose(found, 0.7 * BELOW, atol=1e-6)
     half = laid(black, make_room=0.3, mix={"blend": "screen", "amount": 0.5})
     np.testing.assert_allclose(half, 0.85 * BELOW, atol=1e-6)
+
+
+# Thrown anew
+
+
+def scan(width=240, height=160):
+    """A still with fine texture that grows lighter to the right, and one dark speck."""
+    rng = np.random.default_rng(5)
+    grey = 0.3 + 0.3 * np.linspace(0, 1, width) + 0.1 * rng.random((height, width))
+    grey[20:23, 70:73] = 0
+    return Still(np.stack([grey] * 3).astype(np.float32))
+
+
+def test_a_still_that_is_thrown_lives_and_keeps_every_pixel_as_sharp():
+    """Every throw is the still's own pixels: turned by quarters, flipped, mirrored at its edges."""
+    plate = scan()
+    own = np.unique(plate.picture(0, plate.size)[0])
+    thrown = [laid(plate, frame, thrown_every=2, seed=4) for frame in range(12)]
+    for picture in thrown:
+        after = np.searchsorted(own, picture[0]).clip(1, len(own) - 1)
+        off = np.minimum(np.abs(own[after] - picture[0]), np.abs(own[after - 1] - picture[0]))
+        assert off.max() < 1e-6
+    for frame in range(0, 12, 2):
+        np.testing.assert_array_equal(thrown[frame], thrown[frame + 1])
+    found = [np.corrcoef(a[0].ravel(), b[0].ravel())[0, 1] for a, b in pairwise(thrown[::2])]
+    assert max(np.abs(found)) < 0.9
+
+
+def test_thrown_stills_dwell_nowhere():
+    """Over many throws each place is as light as the still: no speck comes to one more often."""
+    plate, below = scan(96, 64), np.zeros((3, 48, 72), np.float32)
+    one = laid(plate, 0, below, thrown_every=1, scale=1.4)[0]
+    mean = np.zeros_like(one)
+    for frame in range(600):
+        mean += laid(plate, 0, below, thrown_every=1, scale=1.4, seed=frame)[0] / 600
+    whole = plate.picture(0, plate.size)[0]
+    assert mean.mean() == pytest.approx(whole.mean(), abs=0.006)
+    assert mean.std() < 2.5 * whole.std() / np.sqrt(600) < 0.2 * one.std()
+
+
+def test_the_matte_of_a_still_that_is_thrown_goes_with_it():
+    picture = ramp(120, 80)
+    matte = (np.sin(40 * picture[0]) > 0).astype(np.float32)
+    for frame in range(6):
+        found = laid(Still(picture, matte), frame, np.zeros_like(BELOW), thrown_every=1)[0]
+        light = np.sin(40 * found) > -0.2  # softer edges, since the plate is enlarged
+        assert (light | (found < 0.02)).mean() > 0.9
+        assert 0.3 < (found < 0.02).mean() < 0.7

@@ -29,6 +29,7 @@ COPIED = (
     "soft_maximum",
     "visible_if",
     "enabled_by",
+    "visible_from",
 )
 """What a setting's declaration has in its JSON Schema beside the schema's own words."""
 
@@ -48,6 +49,9 @@ class SettingOut(BaseModel):
     choices: list[Any] | None = None
     visible_if: dict[str, list[Any]] | None = None
     enabled_by: str | None = None
+    visible_from: float | None = Field(
+        default=None, description="Of a size, the pixels of the footage from which on it is seen."
+    )
     keyable: bool = Field(description="Whether keys can pin it.")
 
 

@@ -116,6 +116,13 @@ def _worn(
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _faded(tone: NDArray[np.float32], seen: np.float32, cover: NDArray[np.float32]) -> None:
+    """Bring coverages near the tone that their cell has on average."""
+    for x in range(cover.shape[0]):
+        cover[x] = tone[x] + seen * (cover[x] - tone[x])
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def _lay(
     cover: NDArray[np.float32],
     lost: np.float32,
@@ -141,6 +148,8 @@ def _gathered(
 def print_rows(
     dot: int,
     grids: NDArray[np.float32],
+    tones: NDArray[np.float32],
+    seen: float,
     places: NDArray[np.float64],
     absorbs: Plane,
     paper: NDArray[np.float32],
@@ -157,6 +166,8 @@ def print_rows(
     Args:
         dot: the number of the spot function.
         grids: thresholds of all screens, one after the other, flat.
+        tones: of all screens, likewise.
+        seen: how far dots differ from their tones, 0..1.
         places: of each screen, where in `grids` it begins, its columns, u and v of the first
             sample from its first dot, their steps along and across, and how sharp edges are.
         absorbs: what each ink absorbs of R, G and B, shape `(inks, 3)`.
@@ -173,7 +184,7 @@ def print_rows(
     width = out.shape[2] * finer
     piece = max(PIECE // finer, 1) * finer  # a line's scratch stays in the first-level cache
     u, v = new_line(piece), new_line(piece)
-    threshold, noise = new_line(piece), new_line(piece)
+    threshold, noise, tone = new_line(piece), new_line(piece), new_line(piece)
     cover, dots = new_line(piece), new_int_line(piece)
     low, high = np.float32(rough[4]), np.float32(rough[5])
     blank = new_lines(3, piece)
@@ -210,12 +221,16 @@ def print_rows(
                         v[:count],
                         dots,
                     )
+                    if seen < 1:
+                        _between(tones[first:], columns, dots, u, v, tone[:count])
                     _between(grids[first:], columns, dots, u, v, threshold[:count])
                     _centred(u[:count], v)
                     if rough[0] > 0:
                         _worn(noise, np.float32(rough[0]), low, high, threshold[:count])
                     spot_edges(dot, u, v, threshold, np.float32(places[n, 6]), cover[:count])
                     inked(cover[:count])
+                    if seen < 1:
+                        _faded(tone, np.float32(seen), cover[:count])
                     for c in range(3):
                         before = blank[c] if n == 0 else light[(n - 1) % 2, c]
                         after = light[n % 2, c]

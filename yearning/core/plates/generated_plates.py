@@ -145,6 +145,32 @@ def _paper(seed: int, frame: int, size: Size) -> Picture:
     return _with_marks(picture, flecks, size)
 
 
+def _scan(seed: int, frame: int, size: Size) -> Picture:
+    """Grey film on a scanner's glass: grain and clouds, a purple cast, dirt, hairs and rubs."""
+    grain = 0.9 * _field(seed, 490, 0.75, size) + 0.5 * _field(seed, 491, 2.2, size)
+    cloud = _field(seed, 492, 70.0, size)
+    light = 0.44 + 0.045 * grain + 0.012 * cloud
+    cast = np.array([1.04, 0.93, 1.12], np.float32)[:, None, None]
+    wide, marks = size.width / size.scale, []
+    for n in range(150):
+        u = uniforms(seed, 493, n, 0, 10)
+        x, y, pale = wide * u[0], 1080 * u[1], u[2] < 0.35
+        tone = (0.92, 0.9, 0.94) if pale else (0.08, 0.06, 0.09)
+        if n < 110:
+            wave = np.stack([(u[5:9] - 0.5) * 0.5, 2 * np.pi * u[1:5]]).astype(np.float32)
+            speck = np.array([[x, y, 0.7 + 3.2 * u[3] ** 3, 0.4 + 0.5 * u[4]]], np.float32)
+            marks.append(Mark("speck", speck, 0.5, tone, wave))
+            continue
+        bends = np.cumsum(0.5 * (np.linspace(-1, 1, 12) * (u[3] - 0.5) + u[4] - 0.5))
+        turns = 2 * np.pi * u[5] + (bends if n < 138 else 0 * bends)
+        step = (3 + 9 * u[6]) if n < 138 else (10 + 22 * u[6])
+        across, down = x + step * np.cumsum(np.cos(turns)), y + step * np.cumsum(np.sin(turns))
+        seen = 0.5 + 0.4 * u[7] if n < 138 else 0.12 + 0.2 * u[7]
+        line = np.stack([across, down, np.full(12, 0.55), np.full(12, seen)], 1)
+        marks.append(Mark("hair", line.astype(np.float32), 0.4, tone))
+    return _with_marks(np.clip(light * cast, 0, 1).astype(np.float32), marks, size)
+
+
 HOLES = 4
 """Perforations of the film border on each side."""
 
@@ -227,6 +253,11 @@ GENERATED_PLATES: dict[str, GeneratedPlate] = {
     ),
     "film border": GeneratedPlate("an opening in a strip of film", 1, _border, _border_cover),
     "lens dirt": GeneratedPlate("specks on the lens that light catches", 1, _lens_dirt),
+    "scanned film": GeneratedPlate(
+        "a scan of grey film with its cast and its dirt, to be thrown anew every few frames",
+        1,
+        _scan,
+    ),
     "paper": GeneratedPlate("paper with a tooth, to be laid over in multiply", 1, _paper),
 }
 """Every kind of plate that can be computed, by name."""

@@ -88,6 +88,7 @@ def setting(
     maximum: float | None = None,
     visible_if: dict[str, list[Any]] | None = None,
     enabled_by: str | None = None,
+    visible_from: float | None = None,
 ) -> Any:
     """Declare one setting of a treatment, as a Pydantic field.
 
@@ -104,6 +105,7 @@ def setting(
             effect.
         enabled_by: the name of another setting that must differ from its default for this one to
             have an effect.
+        visible_from: of a size, the pixels of the footage from which on it is seen.
     """
     if unit == "seed":
         minimum, maximum = 0, MAX_SEED
@@ -114,6 +116,8 @@ def setting(
         extra["visible_if"] = visible_if
     if enabled_by:
         extra["enabled_by"] = enabled_by
+    if visible_from is not None:
+        extra["visible_from"] = visible_from
     return Field(
         default, ge=minimum, le=maximum, title=label, description=help, json_schema_extra=extra
     )

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.luma import KB, KG, KR, bt709_luma
+from yearning.core.colour.power import power
 from yearning.core.colour.transfer import to_code
 from yearning.core.image.block_means import (
     EnlargedBlocks,
@@ -29,6 +30,12 @@ from yearning.core.treatment.statistics import StatisticsSpec
 
 PARTS = ((1 / 6, 0.45), (1 / 2.4, 0.3), (1.0, 0.25))
 """(σ as a part of `spread`, weight): a lamp's core, its bloom, and the mist around it."""
+
+GAINS = (1.5, 3.0, 4.5)
+"""The powers of `gain` by which the parts are strengthened: the wider one is, the thinner a small
+lamp's light is spread in it."""
+
+LEAST_GAIN = 1e-3
 
 OVERVIEW_ROWS = 30
 """Rows of blocks, about, on which a whole clip's brightness is measured."""
@@ -72,6 +79,16 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, AppliesLayer, Treatment[Halo
     from_light: float = setting(
         0.55, 0, 1, label="From light", help="Luma from which parts begin to glow."
     )
+    gain: float = setting(
+        1.0,
+        0,
+        4,
+        unit="factor",
+        minimum=0,
+        maximum=32,
+        label="Gain",
+        help="How much light it has; small lamps need more to make a wide haze.",
+    )
     roll_in: float = setting(
         0.3,
         0,
@@ -83,7 +100,7 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, AppliesLayer, Treatment[Halo
     spread: float = setting(
         52,
         2,
-        200,
+        400,
         unit="px@1080",
         minimum=0.1,
         maximum=1000,
@@ -150,8 +167,19 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, AppliesLayer, Treatment[Halo
         return Halo(EnlargedBlocks(light, block, context.size), pull)
 
     def _halo(self, bright: Picture, block: int, size: Size) -> Picture:
-        parts = [(self.spread * size.scale * part, weight) for part, weight in PARTS]
-        light = blur_block_means(bright, block, size, parts)
+        reaches = [(self.spread * size.scale * part, weight) for part, weight in PARTS]
+        if self.gain == 1:
+            light = blur_block_means(bright, block, size, reaches)
+        else:
+            light = np.zeros_like(bright)
+            for (sigma, weight), exponent in zip(reaches, GAINS, strict=True):
+                part = blur_block_means(bright, block, size, [(sigma, 1.0)])
+                _add_gained(
+                    part,
+                    np.float32(max(self.gain, LEAST_GAIN) ** exponent),
+                    np.float32(weight),
+                    light,
+                )
         if self.linear:
             _coded(light)
         light *= self._tint()[:, None, None]
@@ -188,6 +216,23 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, AppliesLayer, Treatment[Halo
         blue = 1 - WARM_BLUE * self.warmth
         green = (1 - KR * red - KB * blue) / KG
         return np.array([red, green, blue], np.float32)
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _add_gained(part: Picture, gain: np.float32, weight: np.float32, halo: Picture) -> None:
+    """Add a blurred part to a halo, strengthened as if screened over itself so often: 1 − (1 − h)ⁿ.
+
+    What is faint grows by n, and nothing beyond its weight, where it would have an edge.
+    """
+    left, raised = new_line(halo.shape[2]), new_line(halo.shape[2])
+    for c in range(3):
+        for y in range(halo.shape[1]):
+            seen, line = part[c, y], halo[c, y]
+            for x in range(line.shape[0]):
+                left[x] = _ONE - seen[x]
+            power(left, gain, raised)
+            for x in range(line.shape[0]):
+                line[x] += weight * (_ONE - raised[x])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

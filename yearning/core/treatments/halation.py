@@ -36,6 +36,12 @@ whole, since a display's white stands for lamps that were far brighter."""
 SEES_RED = (0.75, 0.25)
 """Parts of red and green light that reach the base and come back."""
 
+WIDE = 6.0
+"""σ, as a multiple of the spread, within which light counts as wide."""
+
+FULL = 0.4
+"""Of it there, on average, at which all is wide light."""
+
 KNEE = 0.3
 """Luma over which light comes to scatter fully; a soft knee does not pop in motion."""
 
@@ -52,6 +58,8 @@ class Halation(UsesFrameStatistics, AddsLight, Treatment[EnlargedBlocks]):
     Light that meets the back of the base beyond the critical angle is reflected whole, so it
     returns as a ring and not as a blur; coming from behind it exposes the red layer most, and near
     its source the green one too, which makes orange. What is already full of red takes no more.
+    A lamp that is clipped to white stands for far more light than a pale sky as wide as the frame,
+    which exposure holds below that: what lies in wide light has only a part, `wide_light`.
     The ring is a gaussian less a narrower one, with nothing at its middle and an energy of 1; its
     form is common practice, no source. All of it is done in light.
     """
@@ -97,6 +105,16 @@ class Halation(UsesFrameStatistics, AddsLight, Treatment[EnlargedBlocks]):
         help="How far mid-tones scatter too, as on film without a backing: a warm veil.",
     )
 
+    wide_light: float = setting(
+        0.03,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Wide light",
+        help="How far wide pale parts, a sky or a window, come back beside lamps, that do fully.",
+    )
+
     def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """Light that scatters and luma, averaged over blocks, shape `(4, rows, columns)`."""
         block = self._block(size)
@@ -114,6 +132,10 @@ class Halation(UsesFrameStatistics, AddsLight, Treatment[EnlargedBlocks]):
         block = self._block(context.size)
         seen = context.frame_statistics()
         light = (SEES_RED[0] * seen[0] + SEES_RED[1] * seen[1])[None]
+        if self.wide_light < 1:
+            wide = [(WIDE * self.spread * context.scale, 1.0)]
+            around = blur_block_means(light, block, context.size, wide)[0]
+            _held(light[0], around, np.float32(self.wide_light))
         outer = blur_block_means(light, block, context.size, _ring(self.spread * context.scale))[0]
         inner = blur_block_means(
             light, block, context.size, _ring(NEAR * self.spread * context.scale)
@@ -144,6 +166,16 @@ def _ring(sigma: float) -> list[tuple[float, float]]:
     """
     k = HOLLOW**2
     return [(HOLLOW * sigma, -k / (1 - k)), (sigma, 1 / (1 - k))]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _held(light: Plane, around: Plane, part: np.float32) -> None:
+    """Weaken light by how full of light it is around it, and to no less than a part."""
+    one, full = np.float32(1), np.float32(FULL)
+    for y in range(light.shape[0]):
+        for x in range(light.shape[1]):
+            dark = one - min(max(around[y, x], np.float32(0)) / full, one)
+            light[y, x] *= part + (one - part) * dark * dark
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

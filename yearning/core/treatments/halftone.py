@@ -16,6 +16,7 @@ from yearning.core.halftone.screens import cell_means, screen_thresholds
 from yearning.core.halftone.spot_functions import DOTS, Dot, spot_thresholds
 from yearning.core.image.block_means import block_grid, block_side, gather_means
 from yearning.core.picture import Picture, Plane, Size
+from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
 from yearning.core.treatment.capabilities import FixedPattern, UsesFrameStatistics
 from yearning.core.treatment.settings import setting
@@ -38,6 +39,14 @@ EDGE = 1.3
 SAMPLES_PER_CELL = 8
 """Along a cell's side, at which a smaller picture's pixels are sampled, at the most."""
 
+APART, SEEN = 2.6, 4.0
+"""Pixels of the full size from dot to dot at which dots begin to be seen, and are seen whole: finer
+ones beat with the pixels, which hold no pattern of less than two (Nyquist)."""
+
+FINE, FINER = 6.0, 2
+"""Pixels from dot to dot below which a pixel is sampled more than once at the full size, and how
+often along each side."""
+
 ROUGHEST = 0.11
 """Of a cell: how far the noise moves an edge, in rms, at full roughness."""
 
@@ -52,6 +61,8 @@ class Printed(NamedTuple):
 
     dot: int
     grids: NDArray[np.float32]
+    tones: NDArray[np.float32]
+    seen: float
     places: NDArray[np.float64]
     absorbs: Plane
     paper: NDArray[np.float32]
@@ -68,7 +79,8 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
     it, of as many frames as it is settled over, brought along the motion; its dot covers as much of
     the cell, and the mean over an even area is that tone (Murray–Davies). Values are
     display-coded; the picture's white is the paper. Screens are fixed to the frame. At reduced
-    sizes the dots are those of the full size, averaged over each pixel.
+    sizes the dots are those of the full size, averaged over each pixel. Dots less than 4 pixels of
+    the full size apart fade into their tone, since finer patterns beat with the pixels.
     """
 
     kind = "halftone"
@@ -79,7 +91,15 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
     shown = {"inks": "four", "pitch": 26}
 
     pitch: float = setting(
-        8.0, 3, 60, unit="px@1080", minimum=1.5, maximum=400, label="Pitch", help="From dot to dot."
+        8.0,
+        3,
+        60,
+        unit="px@1080",
+        minimum=1.5,
+        maximum=400,
+        label="Pitch",
+        help="From dot to dot; where that is too few of the footage's pixels there is even grey.",
+        visible_from=SEEN,
     )
     inks: Literal["black", "two", "four"] = setting(
         "black", unit="choice", label="Inks", help="One, two of any colour, or cyan to black."
@@ -165,10 +185,14 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
         means, block = context.temporally_filtered(self.settle), self._block(context.size)
         pitch = self._pitch(context.full_size)
         pixel, full = 1 / context.size.scale, 1 / context.full_size.scale
+        apart = pitch / full
         finer = math.ceil(round(pixel / max(full, pitch / SAMPLES_PER_CELL), 6))
+        if APART < apart < FINE:
+            finer *= FINER
         soft = (EDGE * max(full, pixel / finer) + self.press) / pitch
         table = spot_thresholds(self.dot, round(soft, 4))
         grids: list[NDArray[np.float32]] = []
+        wanted: list[NDArray[np.float32]] = []
         places: list[list[float]] = []
         for amount, angle in zip(self._amounts(means), ANGLES[self.inks], strict=True):
             degrees = angle + self.turn
@@ -176,6 +200,7 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
             screen = screen_thresholds(tones, pitch, degrees, context.size, finer, table)
             begins = sum(grid.size for grid in grids)
             grids.append(screen.grid.reshape(-1))
+            wanted.append(np.clip(tones, 0, 1).reshape(-1))
             u0, v0 = screen.u0 - screen.left, screen.v0 - screen.top
             columns = screen.grid.shape[1]
             places.append([begins, columns, u0, v0, screen.along, screen.across, 1 / soft])
@@ -184,6 +209,8 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
         return Printed(
             DOTS.index(self.dot),
             np.concatenate(grids),
+            np.concatenate(wanted),
+            float(smoothstep(np.float32((apart - APART) / (SEEN - APART)))),
             np.array(places),
             self._absorbs(),
             rgb_of(self.paper),

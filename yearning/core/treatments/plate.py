@@ -11,7 +11,9 @@ from pydantic import AfterValidator, Field
 
 from yearning.core.colour.luma import bt709_luma
 from yearning.core.noise.shuffle import shuffled
-from yearning.core.picture import Box, Picture, Plane, Size, new_picture
+from yearning.core.picture import Box, Picture, Plane, Size
+from yearning.core.plates.drawing import WITHIN, cut_beyond, drawn_plate
+from yearning.core.plates.thrown import placed, throw
 from yearning.core.treatment.assets import PlateSource
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import (
@@ -36,9 +38,6 @@ Frame = Annotated[int, Field(ge=0)]
 Span = Annotated[tuple[Frame, Frame], AfterValidator(_ordered)]
 """Frames from one to another, both among them."""
 
-SAME = 1e-3
-"""Pixels by which a plate may lie beside the picture's and is still copied."""
-
 
 class Laid(NamedTuple):
     """The plate as it lies over the whole picture, and how much of each pixel it hides."""
@@ -54,7 +53,9 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
     `to_frame` without those that are skipped; one of them stands for each of the clip's, `speed` of
     them further on, and when they are over they come again: as they were, back and forth, dissolved
     into each other, or shuffled so that no frame follows another twice in as many rounds as there
-    are frames. Beyond the plate, and where it is clear, the picture stays as it is.
+    are frames. Beyond the plate, and where it is clear, the picture stays as it is. One that is
+    thrown anew every few frames lies elsewhere each time, turned by quarters and flipped, and its
+    mirrored neighbours cover what it leaves: a scan of grain or dirt neither stands nor slides.
     """
 
     kind = "plate"
@@ -92,13 +93,25 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         1,
         unit="place",
         label="Place",
+        visible_if={"thrown_every": [0]},
         help="Where its middle lies in the frame.",
     )
     flush: bool = setting(
         False,
         unit="switch",
         label="Flush",
+        visible_if={"thrown_every": [0]},
         help="Counts the place from edge to edge: at 0 and 1 its edges lie on the frame's.",
+    )
+    thrown_every: int = setting(
+        0,
+        0,
+        24,
+        unit="frames",
+        minimum=0,
+        maximum=10_000,
+        label="Thrown every",
+        help="So often it is thrown down elsewhere, turned and flipped: a scan lives. 0: it lies.",
     )
     speed: float = setting(
         1.0,
@@ -137,8 +150,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         9999,
         unit="seed",
         label="Seed",
-        visible_if={"loop": ["shuffle"]},
-        help="Another order.",
+        help="Another order of what is shuffled, and other throws.",
     )
     colour: float = setting(
         1.0, 0, 1, minimum=0, maximum=4, label="Colour", help="None: the plate's own tint is gone."
@@ -167,7 +179,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
 
     def ridden(self, ride: Ride) -> dict[str, Any]:
         """The plate where its track has taken its middle; it is turned and sized as that."""
-        if self.flush:
+        if self.flush or self.thrown_every:
             return {}
         turn, size = ride.turn_and_size(self.place)
         return {
@@ -240,22 +252,32 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
     ) -> tuple[Picture, Plane | None]:
         place, size = self._placed(source.size, context.visible_box, context.size)
         picture, matte = source.picture(frame, size), source.matte(frame, size)
+        if self.thrown_every:
+            place = self._thrown(place[:, :2], source.size, size, context)
+            return drawn_plate(picture, matte, place, context.size, cv2.BORDER_REFLECT)
         across, down = place[0, 2], place[1, 2]
         upright = np.array_equal(place[:, :2], np.eye(2)) and size == context.size
-        if upright and abs(across) < SAME and abs(down) < SAME:
+        if upright and abs(across) < WITHIN and abs(down) < WITHIN:
             return picture, matte
-        to = (context.size.width, context.size.height)
-        how = {"flags": cv2.INTER_CUBIC, "borderMode": cv2.BORDER_REPLICATE}
-        drawn: Picture = new_picture(context.size)
-        for plane, out in zip(picture, drawn, strict=True):
-            cv2.warpAffine(plane, place, to, dst=out, **how)
-        cover: Plane = np.ones((context.size.height, context.size.width), np.float32)
-        if matte is not None:
-            how["flags"] = cv2.INTER_LINEAR
-            cv2.warpAffine(matte, place, to, dst=cover, **how)
+        drawn, cover = drawn_plate(picture, matte, place, context.size, cv2.BORDER_REPLICATE)
+        if cover is None:
+            cover = np.ones((context.size.height, context.size.width), np.float32)
         back = cv2.invertAffineTransform(place).astype(np.float64)
-        whole = _cut(back, size.width, size.height, cover)
+        whole = cut_beyond(back, size.width, size.height, cover)
         return drawn, None if whole and matte is None else cover
+
+    def _thrown(
+        self, linear: NDArray[np.float64], own: Size, drawn: Size, context: FrameContext
+    ) -> NDArray[np.float64]:
+        box, larger = context.visible_box, context.full_size.height / context.size.height
+        full = [min(whole, round(side * larger)) for side, whole in zip(drawn, own, strict=True)]
+        return placed(
+            throw(self.seed, context.frame // self.thrown_every),
+            linear,
+            (drawn.width, drawn.height),
+            (full[0], full[1]),
+            (box.left + box.width / 2, box.top + box.height / 2),
+        )
 
     def _placed(self, own: Size, box: Box, size: Size) -> tuple[NDArray[np.float64], Size]:
         """Where the plate's pixels come to lie, 2×3, and at which of its sizes it is drawn."""
@@ -314,29 +336,6 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
             return Coverage(np.zeros(band.picture.shape[1:], np.float32), 0.0)
         top, bottom = band.rows
         return Coverage(None if laid.cover is None else laid.cover[top:bottom], self.make_room)
-
-
-@numba.njit(nogil=True, cache=True)
-def _cut(back: NDArray[np.float64], width: int, height: int, cover: Plane) -> bool:
-    """Clear a coverage beyond a plate's edges; return whether nothing lay beyond.
-
-    `back` gives each pixel's place in the plate; a pixel on the edge is covered by as much of its
-    width as lies within.
-    """
-    across = np.sqrt(back[0, 0] ** 2 + back[0, 1] ** 2)
-    down = np.sqrt(back[1, 0] ** 2 + back[1, 1] ** 2)
-    whole = True
-    for y in range(cover.shape[0]):
-        for x in range(cover.shape[1]):
-            u = back[0, 0] * x + back[0, 1] * y + back[0, 2]
-            v = back[1, 0] * x + back[1, 1] * y + back[1, 2]
-            inside = min(
-                min(u + 0.5, width - 0.5 - u) / across, min(v + 0.5, height - 0.5 - v) / down
-            )
-            if inside < 0.5 - SAME:
-                whole = False
-                cover[y, x] *= np.float32(max(inside + 0.5, 0.0))
-    return whole
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

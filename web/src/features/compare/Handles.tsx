@@ -36,6 +36,7 @@ export function Handles({ width, height }: Size) {
   const handle = step && treatmentOf(step)?.handle;
   if (step && where && !uncropped) return <MaskHandles step={step} size={{ width, height }} />;
   if (!step?.on || !handle || (handle === "window" && !uncropped)) return null;
+  if (step.settings.thrown_every) return null; // it lies elsewhere in every throw
   const row = rowOf(steps, step.id);
   const box = frameOf(handle, step, row, { width, height });
   const whole = asShotAfter(row, { width, height });

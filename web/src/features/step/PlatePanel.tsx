@@ -13,8 +13,8 @@ import { changeSetting, changeSettings, SettingControl } from "./SettingControl"
 const WIDE = 300;
 const TALL = 22;
 
-const OF_FRAMES = ["loop", "join", "seed"];
-const OF_PLACE = ["fit", "scale", "turn", "flip", "place", "flush"];
+const OF_FRAMES = ["loop", "join"];
+const OF_PLACE = ["fit", "scale", "turn", "flip", "place", "flush", "thrown_every"];
 const OF_TONE = ["colour", "black", "white", "contrast", "invert", "make_room"];
 
 /** The plate, which of its frames are used, how it lies, and its tones. */
@@ -29,6 +29,7 @@ export function PlatePanel({ step, settings }: PanelProps) {
       .filter((setting) => names.includes(setting.name))
       .map((setting) => <SettingControl key={setting.name} step={step} setting={setting} />);
   const last = plate ? plate.frames - 1 : 0;
+  const shuffled = moving && step.settings.loop === "shuffle";
   return (
     <Flex gap="22px" wrap="wrap" pl="14px">
       <Box width={`${WIDE}px`}>
@@ -53,6 +54,7 @@ export function PlatePanel({ step, settings }: PanelProps) {
               onSkip={(spans) => changeSetting(step, "skip", spans, true)}
             />
             {column(OF_FRAMES)}
+            {shuffled && column(["seed"])}
           </Box>
         )}
         {plate && (
@@ -87,6 +89,7 @@ export function PlatePanel({ step, settings }: PanelProps) {
       </Box>
       <Box flex="1 0 282px" maxW="380px" pt="2px">
         {column(OF_PLACE)}
+        {!shuffled && number("thrown_every") > 0 && column(["seed"])}
         {moving && column(["speed"])}
       </Box>
       <Box flex="1 0 282px" maxW="380px" pt="2px">

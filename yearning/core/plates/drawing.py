@@ -1,0 +1,51 @@
+"""Drawing plates where they lie."""
+
+import cv2
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from yearning.core.picture import Picture, Plane, Size, new_picture
+
+WITHIN = 1e-3
+"""Pixels by which a plate may lie beside the picture's and still counts as on them."""
+
+
+def drawn_plate(
+    picture: Picture, matte: Plane | None, place: NDArray[np.float64], size: Size, border: int
+) -> tuple[Picture, Plane | None]:
+    """Draw a plate's picture and its matte where its pixels come to lie."""
+    to, whole = (size.width, size.height), np.equal(np.round(place), place).all()
+    flags = cv2.INTER_NEAREST if whole else cv2.INTER_CUBIC
+    drawn: Picture = new_picture(size)
+    for plane, out in zip(picture, drawn, strict=True):
+        cv2.warpAffine(plane, place, to, dst=out, flags=flags, borderMode=border)
+    if matte is None:
+        return drawn, None
+    flags = cv2.INTER_NEAREST if whole else cv2.INTER_LINEAR
+    cover: Plane = np.empty((size.height, size.width), np.float32)
+    cv2.warpAffine(matte, place, to, dst=cover, flags=flags, borderMode=border)
+    return drawn, cover
+
+
+@numba.njit(nogil=True, cache=True)
+def cut_beyond(back: NDArray[np.float64], width: int, height: int, cover: Plane) -> bool:
+    """Clear a coverage beyond a plate's edges; return whether nothing lay beyond.
+
+    `back` gives each pixel's place in the plate; a pixel on the edge is covered by as much of its
+    width as lies within.
+    """
+    across = np.sqrt(back[0, 0] ** 2 + back[0, 1] ** 2)
+    down = np.sqrt(back[1, 0] ** 2 + back[1, 1] ** 2)
+    whole = True
+    for y in range(cover.shape[0]):
+        for x in range(cover.shape[1]):
+            u = back[0, 0] * x + back[0, 1] * y + back[0, 2]
+            v = back[1, 0] * x + back[1, 1] * y + back[1, 2]
+            inside = min(
+                min(u + 0.5, width - 0.5 - u) / across, min(v + 0.5, height - 0.5 - v) / down
+            )
+            if inside < 0.5 - WITHIN:
+                whole = False
+                cover[y, x] *= np.float32(max(inside + 0.5, 0.0))
+    return whole
