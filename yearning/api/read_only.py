@@ -19,6 +19,7 @@ COMPUTES = frozenset(
         "make_path_pictures",
         "make_picture",
         "measure_frame_change",
+        "measure_held_light",
         "measure_plate_use",
         "measure_readings",
         "preview_matte",

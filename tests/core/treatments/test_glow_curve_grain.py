@@ -146,7 +146,7 @@ def test_gain_makes_a_small_lamp_s_haze_wide_and_has_no_edge(linear):
     found = strong**2.4 if linear else strong
     assert np.abs(found - exact).max() < 0.01  # where the narrowest is steep; else under 1e-3
     assert np.median(np.abs(found - exact)) < 1e-3
-    assert strong[270, 580] > 0.03 > 5 * plain[270, 580]  # one spread away
+    assert strong[270, 580] > max(0.03, 3 * plain[270, 580])  # one spread away
     assert strong.max() <= 1
     steps = np.abs(np.diff(strong[270]))
     assert steps.max() < 0.02

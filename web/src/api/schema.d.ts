@@ -1050,6 +1050,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/held-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Held Light
+         * @description How much light the step `after` takes from the mid-tones, so that they stay as bright.
+         */
+        post: operations["measure_held_light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/readings": {
         parameters: {
             query?: never;
@@ -2704,6 +2724,17 @@ export interface components {
             unheld: number;
         };
         /**
+         * HeldLightOut
+         * @description How much of its own light a step holds back from the mid-tones.
+         */
+        HeldLightOut: {
+            /**
+             * Held
+             * @description From mid-grey, 0..1 of white, before its amount; of most 0.
+             */
+            held: number;
+        };
+        /**
          * History
          * @description What Undo and Redo walk beside the looks' revisions, the newest last.
          */
@@ -3863,6 +3894,11 @@ export interface components {
             /** Enabled By */
             enabled_by?: string | null;
             /**
+             * Visible From
+             * @description Of a size, the pixels of the footage from which on it is seen.
+             */
+            visible_from?: number | null;
+            /**
              * Keyable
              * @description Whether keys can pin it.
              */
@@ -3936,11 +3972,11 @@ export interface components {
             crop?: components["schemas"]["Window"] | null;
             /**
              * Show
-             * @description The picture; with what a display can't show striped; how it differs from `base`, magnified about grey; where the step `after` shows, by mask and tone window; or what that step lays on the picture below it, alone.
+             * @description The picture; with what a display can't show striped; how it differs from `base`, magnified about grey; where the step `after` shows, by mask and tone window; what that step lays on the picture below it, alone; or the highlights its light is from.
              * @default picture
              * @enum {string}
              */
-            show: "picture" | "warnings" | "change" | "weight" | "layer";
+            show: "picture" | "warnings" | "change" | "weight" | "layer" | "highlights";
             /**
              * Base
              * @description What `change` compares with, as `after` is named.
@@ -4415,6 +4451,11 @@ export interface components {
              * @description What of it is measured, to be made alike on several clips by its amount.
              */
             effect: ("light" | "mid-tones" | "edges" | "grain") | null;
+            /**
+             * From Highlights
+             * @description Its light comes from the picture's bright parts.
+             */
+            from_highlights: boolean;
             /**
              * Has Layer
              * @description It adds something of its own, which blend modes can lay.
@@ -7367,6 +7408,12 @@ export interface components {
              */
             from_light: number;
             /**
+             * Gain
+             * @description How much light it has; small lamps need more to make a wide haze.
+             * @default 1
+             */
+            gain: number;
+            /**
              * Roll-in
              * @description How far above that they glow fully; a soft knee does not pop in motion.
              * @default 0.3
@@ -7419,6 +7466,12 @@ export interface components {
              * @default 0.55
              */
             from_light: number;
+            /**
+             * Gain
+             * @description How much light it has; small lamps need more to make a wide haze.
+             * @default 1
+             */
+            gain: number;
             /**
              * Roll-in
              * @description How far above that they glow fully; a soft knee does not pop in motion.
@@ -7819,6 +7872,8 @@ export interface components {
          *     Light that meets the back of the base beyond the critical angle is reflected whole, so it
          *     returns as a ring and not as a blur; coming from behind it exposes the red layer most, and near
          *     its source the green one too, which makes orange. What is already full of red takes no more.
+         *     A lamp that is clipped to white stands for far more light than a pale sky as wide as the frame,
+         *     which exposure holds below that: what lies in wide light has only a part, `wide_light`.
          *     The ring is a gaussian less a narrower one, with nothing at its middle and an energy of 1; its
          *     form is common practice, no source. All of it is done in light.
          */
@@ -7853,6 +7908,12 @@ export interface components {
              * @default 0
              */
             mid_warmth: number;
+            /**
+             * Wide light
+             * @description How far wide pale parts, a sky or a window, come back beside lamps, that do fully.
+             * @default 0.03
+             */
+            wide_light: number;
         };
         /**
          * HalationInput
@@ -7861,6 +7922,8 @@ export interface components {
          *     Light that meets the back of the base beyond the critical angle is reflected whole, so it
          *     returns as a ring and not as a blur; coming from behind it exposes the red layer most, and near
          *     its source the green one too, which makes orange. What is already full of red takes no more.
+         *     A lamp that is clipped to white stands for far more light than a pale sky as wide as the frame,
+         *     which exposure holds below that: what lies in wide light has only a part, `wide_light`.
          *     The ring is a gaussian less a narrower one, with nothing at its middle and an energy of 1; its
          *     form is common practice, no source. All of it is done in light.
          */
@@ -7895,6 +7958,12 @@ export interface components {
              * @default 0
              */
             mid_warmth: number;
+            /**
+             * Wide light
+             * @description How far wide pale parts, a sky or a window, come back beside lamps, that do fully.
+             * @default 0.03
+             */
+            wide_light: number;
         };
         /**
          * HalationStep
@@ -8001,12 +8070,13 @@ export interface components {
          *     it, of as many frames as it is settled over, brought along the motion; its dot covers as much of
          *     the cell, and the mean over an even area is that tone (Murray–Davies). Values are
          *     display-coded; the picture's white is the paper. Screens are fixed to the frame. At reduced
-         *     sizes the dots are those of the full size, averaged over each pixel.
+         *     sizes the dots are those of the full size, averaged over each pixel. Dots less than 4 pixels of
+         *     the full size apart fade into their tone, since finer patterns beat with the pixels.
          */
         Halftone: {
             /**
              * Pitch
-             * @description From dot to dot.
+             * @description From dot to dot; where that is too few of the footage's pixels there is even grey.
              * @default 8
              */
             pitch: number;
@@ -8082,12 +8152,13 @@ export interface components {
          *     it, of as many frames as it is settled over, brought along the motion; its dot covers as much of
          *     the cell, and the mean over an even area is that tone (Murray–Davies). Values are
          *     display-coded; the picture's white is the paper. Screens are fixed to the frame. At reduced
-         *     sizes the dots are those of the full size, averaged over each pixel.
+         *     sizes the dots are those of the full size, averaged over each pixel. Dots less than 4 pixels of
+         *     the full size apart fade into their tone, since finer patterns beat with the pixels.
          */
         HalftoneInput: {
             /**
              * Pitch
-             * @description From dot to dot.
+             * @description From dot to dot; where that is too few of the footage's pixels there is even grey.
              * @default 8
              */
             pitch: number;
@@ -9918,7 +9989,9 @@ export interface components {
          *     `to_frame` without those that are skipped; one of them stands for each of the clip's, `speed` of
          *     them further on, and when they are over they come again: as they were, back and forth, dissolved
          *     into each other, or shuffled so that no frame follows another twice in as many rounds as there
-         *     are frames. Beyond the plate, and where it is clear, the picture stays as it is.
+         *     are frames. Beyond the plate, and where it is clear, the picture stays as it is. One that is
+         *     thrown anew every few frames lies elsewhere each time, turned by quarters and flipped, and its
+         *     mirrored neighbours cover what it leaves: a scan of grain or dirt neither stands nor slides.
          */
         Plate: {
             /**
@@ -9978,6 +10051,12 @@ export interface components {
              */
             flush: boolean;
             /**
+             * Thrown every
+             * @description So often it is thrown down elsewhere, turned and flipped: a scan lives. 0: it lies.
+             * @default 0
+             */
+            thrown_every: number;
+            /**
              * Speed
              * @description Its frames to one.
              * @default 1
@@ -10019,7 +10098,7 @@ export interface components {
             join: number;
             /**
              * Seed
-             * @description Another order.
+             * @description Another order of what is shuffled, and other throws.
              * @default 1
              */
             seed: number;
@@ -10068,7 +10147,9 @@ export interface components {
          *     `to_frame` without those that are skipped; one of them stands for each of the clip's, `speed` of
          *     them further on, and when they are over they come again: as they were, back and forth, dissolved
          *     into each other, or shuffled so that no frame follows another twice in as many rounds as there
-         *     are frames. Beyond the plate, and where it is clear, the picture stays as it is.
+         *     are frames. Beyond the plate, and where it is clear, the picture stays as it is. One that is
+         *     thrown anew every few frames lies elsewhere each time, turned by quarters and flipped, and its
+         *     mirrored neighbours cover what it leaves: a scan of grain or dirt neither stands nor slides.
          */
         PlateInput: {
             /**
@@ -10128,6 +10209,12 @@ export interface components {
              */
             flush: boolean;
             /**
+             * Thrown every
+             * @description So often it is thrown down elsewhere, turned and flipped: a scan lives. 0: it lies.
+             * @default 0
+             */
+            thrown_every: number;
+            /**
              * Speed
              * @description Its frames to one.
              * @default 1
@@ -10169,7 +10256,7 @@ export interface components {
             join: number;
             /**
              * Seed
-             * @description Another order.
+             * @description Another order of what is shuffled, and other throws.
              * @default 1
              */
             seed: number;
@@ -17462,6 +17549,93 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_held_light: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldLightOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,9 +6,11 @@ import {
   type Look,
   NO_LOOK,
   type Readings,
+  type Step,
   unwrap,
   type Value,
 } from "../api/client";
+import { findStep } from "../model/lookTree";
 import { bench, useBench } from "./bench";
 import { shownHeight } from "./playRequest";
 import { previewHeight } from "./previews";
@@ -106,3 +108,32 @@ const two = (part: number) =>
 
 /** A colour as looks have it. */
 export const hexOf = (value: Value) => `#${two(value.red)}${two(value.green)}${two(value.blue)}`;
+
+/** Lines of the picture by which held light is asked for: it is the same at any size. */
+const HELD_LINES = 270;
+
+/** How much light a step takes from mid-grey, 0..1 of white, before its amount. */
+export function useHeldLight(step: Step): number | undefined {
+  const read = useRead();
+  const keyed = Object.keys(step.keys ?? {}).length > 0;
+  const { data } = useQuery({
+    queryKey: ["held light", read?.clip.id, read?.look.steps, step.id, keyed && read?.frame],
+    queryFn: () =>
+      unwrap(
+        api.POST("/api/v1/held-light", {
+          body: {
+            clip: read?.clip.id ?? 0,
+            frame: read?.frame ?? 0,
+            look: read?.look ?? NO_LOOK,
+            after: step.id,
+            height: HELD_LINES,
+            channel: "",
+            sequence: 0,
+          },
+        }),
+      ),
+    enabled: findStep(read?.look.steps ?? [], step.id) !== undefined,
+    placeholderData: keepPreviousData,
+  });
+  return data?.held;
+}

@@ -8,6 +8,7 @@ import {
   type Step,
   unwrap,
 } from "../api/client";
+import { withVisibleSizes } from "../model/visibleSizes";
 import { bench, setState } from "./bench";
 import { edit } from "./edits";
 import { newLook } from "./looks";
@@ -39,10 +40,12 @@ export async function burstsFor({ length, ramp, threshold }: StarterBursts): Pro
   return ask({ way: "repeated", length, ramp, every: EVERY, first: EVERY / 2 });
 }
 
-/** A starter's step, with its bursts made for the clip. */
+/** A starter's step, with its bursts made for the clip, and no size too fine for it. */
 export async function starterStep(starter: Starter, step: Step): Promise<Step> {
   const given = starter.bursts[step.id];
-  return given ? { ...step, bursts: await burstsFor(given) } : step;
+  const { clip, catalogue } = bench();
+  const seen = clip ? withVisibleSizes(step, catalogue?.treatments ?? [], clip.height) : step;
+  return given ? { ...seen, bursts: await burstsFor(given) } : seen;
 }
 
 /** Begin to build a starter look step by step, in a new look of its name. */

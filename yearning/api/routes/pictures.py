@@ -15,6 +15,7 @@ from yearning.api.preview import number_after, preview_size
 from yearning.api.problems import OF_CLIP, problems
 from yearning.api.schemas.pictures import After, Height, PathOut, ShownRequest, SizedRequest, Window
 from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.step_light import step_highlights
 from yearning.core.engine.step_weight import step_weight
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import parse_look
@@ -88,6 +89,10 @@ def _requested(evaluator: Evaluator, ask: ShownRequest) -> Picture:
     number = number_after(evaluator, ask.after)
     if ask.show == "layer":
         return evaluator.layer_picture(ask.frame, ask.after or AS_SHOT)
+    if ask.show == "highlights":
+        if ask.after in (None, AS_SHOT):
+            return np.zeros_like(evaluator.picture_of(ask.frame, number))
+        return step_highlights(evaluator, ask.frame, ask.after)
     if ask.show == "weight":
         if ask.after in (None, AS_SHOT):
             return np.ones_like(evaluator.picture_of(ask.frame, number))

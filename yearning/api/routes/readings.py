@@ -13,12 +13,14 @@ from yearning.api.problems import OF_CLIP, problems
 from yearning.api.schemas.pictures import PictureRequest
 from yearning.api.schemas.readings import (
     Drawing,
+    HeldLightOut,
     ReadingsOut,
     SampleRequest,
     TargetOut,
     ValueOut,
 )
 from yearning.core.engine.evaluator import Evaluator
+from yearning.core.engine.step_light import held_light
 from yearning.core.image.histogram import histogram
 from yearning.core.look.document import parse_look
 from yearning.core.measure import scopes
@@ -26,6 +28,15 @@ from yearning.core.measure import scopes
 COLUMNS, LEVELS, SIDE, BINS = 264, 121, 121, 128
 
 router = APIRouter(prefix=V1, tags=["readings"], responses=OF_CLIP | problems(409))
+
+
+@router.post("/held-light")
+def measure_held_light(preview: Preview, ask: PictureRequest) -> HeldLightOut:
+    """How much light the step `after` takes from the mid-tones, so that they stay as bright."""
+    with preview.computing:
+        evaluator, _ = _asked(preview, ask)
+        held = held_light(evaluator, ask.frame, ask.after) if ask.after else 0.0
+    return HeldLightOut(held=held)
 
 
 @router.post("/readings")

@@ -17,6 +17,7 @@ from yearning.core.treatment.capabilities import (
     FitsClip,
     HasLayer,
     Lively,
+    StartsFromHighlights,
 )
 from yearning.core.treatment.settings import Handle, Stage, Unit
 from yearning.core.treatments import TREATMENTS
@@ -104,6 +105,7 @@ class TreatmentOut(BaseModel):
     effect: Effect | None = Field(
         description="What of it is measured, to be made alike on several clips by its amount."
     )
+    from_highlights: bool = Field(description="Its light comes from the picture's bright parts.")
     has_layer: bool = Field(description="It adds something of its own, which blend modes can lay.")
     blend: Blend
     amount: float
@@ -124,6 +126,7 @@ class TreatmentOut(BaseModel):
             fits_clip=issubclass(treatment, FitsClip),
             handle=treatment.handle,
             effect=treatment.effect,
+            from_highlights=issubclass(treatment, StartsFromHighlights),
             has_layer=issubclass(treatment, HasLayer) and not issubclass(treatment, AppliesLayer),
             blend=treatment.default_blend,
             amount=treatment.default_amount,

@@ -59,11 +59,11 @@ class ShownRequest(PictureRequest):
     """A picture, and what of it is shown."""
 
     crop: Window | None = Field(None, description="A window of it alone, without loss.")
-    show: Literal["picture", "warnings", "change", "weight", "layer"] = Field(
+    show: Literal["picture", "warnings", "change", "weight", "layer", "highlights"] = Field(
         "picture",
         description="The picture; with what a display can't show striped; how it differs from "
-        "`base`, magnified about grey; where the step `after` shows, by mask and tone window; or "
-        "what that step lays on the picture below it, alone.",
+        "`base`, magnified about grey; where the step `after` shows, by mask and tone window; "
+        "what that step lays on the picture below it, alone; or the highlights its light is from.",
     )
     base: str | None = Field(None, description="What `change` compares with, as `after` is named.")
     base_look: LookInput | None = Field(

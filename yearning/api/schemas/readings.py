@@ -45,6 +45,12 @@ class ValueOut(BaseModel):
     hue: float | None
 
 
+class HeldLightOut(BaseModel):
+    """How much of its own light a step holds back from the mid-tones."""
+
+    held: float = Field(description="From mid-grey, 0..1 of white, before its amount; of most 0.")
+
+
 class ReadingsOut(BaseModel):
     """The readings of a picture."""
 

@@ -4,13 +4,14 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.colour.luma import fill_luma_line
+from yearning.core.buffers import new_array
+from yearning.core.colour.luma import fill_luma, fill_luma_line
 from yearning.core.colour.power import power
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.image.block_means import add_neighbours
 from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Picture, Plane
-from yearning.core.smoothstep import smoothstep
+from yearning.core.smoothstep import smoothstep, smoothstep_array
 
 _ZERO = np.float32(0)
 _ONE = np.float32(1)
@@ -19,6 +20,14 @@ Line = NDArray[np.float32]
 
 PART = 384
 """Pixels of a row that are left at once where none of them is bright."""
+
+
+def highlights_of(picture: Picture, low: float, roll: float) -> Picture:
+    """A picture's highlights alone, on black: what `gather_highlights` averages, not as light."""
+    luma = new_array(picture.shape[1:])
+    fill_luma(picture, luma)
+    weight = smoothstep_array((luma - np.float32(low)) / np.float32(max(roll, 1e-4)))
+    return np.asarray(np.maximum(picture, 0) * weight, np.float32)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

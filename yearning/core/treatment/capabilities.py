@@ -41,6 +41,22 @@ class UsesClipStatistics(ABC):
         """What holds for the whole clip, from the values gathered from each frame."""
 
 
+class StartsFromHighlights(ABC):
+    """Lays on light that comes from the bright parts of what it reads."""
+
+    @abstractmethod
+    def highlights(self, picture: Picture) -> Picture:
+        """Those parts of a picture as strongly as they are taken, on black, display-coded."""
+
+
+class HoldsLight(UsesClipStatistics):
+    """Holds back light of its own from the mid-tones, by a measure of the whole clip."""
+
+    @abstractmethod
+    def held_light(self, values: NDArray[np.float32]) -> float:
+        """What it takes from mid-grey, in display-coded values, given `reduce_clip`'s values."""
+
+
 class WantsTallBands:
     """Computes bands faster where they are a multiple of some rows, which share work."""
 

@@ -16,13 +16,14 @@ from yearning.core.image.block_means import (
     blur_block_means,
     mirror_aligned_side,
 )
-from yearning.core.image.highlights import gather_highlights, mid_tone
+from yearning.core.image.highlights import gather_highlights, highlights_of, mid_tone
 from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Reach, Treatment
 from yearning.core.treatment.capabilities import (
     AppliesLayer,
-    UsesClipStatistics,
+    HoldsLight,
+    StartsFromHighlights,
     UsesFrameStatistics,
 )
 from yearning.core.treatment.settings import setting
@@ -32,10 +33,8 @@ PARTS = ((1 / 6, 0.45), (1 / 2.4, 0.3), (1.0, 0.25))
 """(σ as a part of `spread`, weight): a lamp's core, its bloom, and the mist around it."""
 
 GAINS = (1.5, 3.0, 4.5)
-"""The powers of `gain` by which the parts are strengthened: the wider one is, the thinner a small
-lamp's light is spread in it."""
-
-LEAST_GAIN = 1e-3
+"""The powers of a `gain` above 1 by which the parts are strengthened: the wider one is, the thinner
+a small lamp's light is spread in it."""
 
 OVERVIEW_ROWS = 30
 """Rows of blocks, about, on which a whole clip's brightness is measured."""
@@ -58,7 +57,7 @@ class Halo(NamedTuple):
     pull: float
 
 
-class Glow(UsesFrameStatistics, UsesClipStatistics, AppliesLayer, Treatment[Halo]):
+class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, Treatment[Halo]):
     """Bright parts bloom and lift the picture.
 
     The parts lighter than `from_light` are taken with a smooth knee, blurred by a sum of three
@@ -163,23 +162,19 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, AppliesLayer, Treatment[Halo
         """The blurred highlights at reduced size, and how far to pull the mid-tones down."""
         block = self._block(context.size)
         light = self._halo(context.temporally_filtered(self.settle)[:3], block, context.size)
-        pull = self.hold_light * float(context.clip_statistics()[0]) if self.hold_light else 0.0
+        pull = self.held_light(context.clip_statistics()) if self.hold_light else 0.0
         return Halo(EnlargedBlocks(light, block, context.size), pull)
 
     def _halo(self, bright: Picture, block: int, size: Size) -> Picture:
         reaches = [(self.spread * size.scale * part, weight) for part, weight in PARTS]
-        if self.gain == 1:
-            light = blur_block_means(bright, block, size, reaches)
+        if self.gain <= 1:
+            less = [(sigma, weight * self.gain) for sigma, weight in reaches]
+            light = blur_block_means(bright, block, size, less)
         else:
-            light = np.zeros_like(bright)
-            for (sigma, weight), exponent in zip(reaches, GAINS, strict=True):
-                part = blur_block_means(bright, block, size, [(sigma, 1.0)])
-                _add_gained(
-                    part,
-                    np.float32(max(self.gain, LEAST_GAIN) ** exponent),
-                    np.float32(weight),
-                    light,
-                )
+            parts = [blur_block_means(bright, block, size, [(sigma, 1.0)]) for sigma, _ in reaches]
+            light = np.zeros_like(parts[0])
+            for part, (_, weight), exponent in zip(parts, reaches, GAINS, strict=True):
+                _add_gained(part, np.float32(self.gain**exponent), np.float32(weight), light)
         if self.linear:
             _coded(light)
         light *= self._tint()[:, None, None]
@@ -195,6 +190,14 @@ class Glow(UsesFrameStatistics, UsesClipStatistics, AppliesLayer, Treatment[Halo
             lifted, under = _lift(light[:, :rows, :columns], frame[3])
             lift, room = lift + lifted, room + under
         return np.array([lift / max(room, 1e-9)], np.float32)
+
+    def held_light(self, values: NDArray[np.float32]) -> float:
+        """The pull on mid-grey; black and white are left where they are."""
+        return self.hold_light * float(values[0])
+
+    def highlights(self, picture: Picture) -> Picture:
+        """What is brighter than `from_light`, with its soft knee."""
+        return highlights_of(picture, self.from_light, self.roll_in)
 
     def apply(self, band: Band[Halo]) -> None:
         """The glow alone, on black; below 0 where the mid-tones are to be pulled down."""

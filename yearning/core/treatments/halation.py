@@ -12,11 +12,15 @@ from yearning.core.image.block_means import (
     blur_block_means,
     mirror_aligned_side,
 )
-from yearning.core.image.highlights import gather_highlights
+from yearning.core.image.highlights import gather_highlights, highlights_of
 from yearning.core.image.linear_light import add_light
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
-from yearning.core.treatment.capabilities import AddsLight, UsesFrameStatistics
+from yearning.core.treatment.capabilities import (
+    AddsLight,
+    StartsFromHighlights,
+    UsesFrameStatistics,
+)
 from yearning.core.treatment.settings import setting
 from yearning.core.treatment.statistics import StatisticsSpec
 
@@ -52,7 +56,7 @@ SIGMA_PER_BLOCK = 0.9
 """σ, in blocks, of the narrowest blur that follows."""
 
 
-class Halation(UsesFrameStatistics, AddsLight, Treatment[EnlargedBlocks]):
+class Halation(UsesFrameStatistics, StartsFromHighlights, AddsLight, Treatment[EnlargedBlocks]):
     """Bright light, reflected by the film's base, comes back red around what it came from.
 
     Light that meets the back of the base beyond the critical angle is reflected whole, so it
@@ -145,6 +149,10 @@ class Halation(UsesFrameStatistics, AddsLight, Treatment[EnlargedBlocks]):
         rings = np.empty((3, *outer.shape), np.float32)
         _returned(outer, inner, tints, rings)
         return EnlargedBlocks(rings, block, context.size)
+
+    def highlights(self, picture: Picture) -> Picture:
+        """What gets through to the base, but for mid-tones."""
+        return highlights_of(picture, self.from_light, KNEE)
 
     def apply(self, band: Band[EnlargedBlocks]) -> None:
         """The picture with the returned light."""

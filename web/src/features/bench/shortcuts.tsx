@@ -9,6 +9,7 @@ import { markBurst } from "../../store/burstMarking";
 import { copiedText, duplicateStep, pasteText } from "../../store/copying";
 import { changeStep } from "../../store/edits";
 import { isDrawing, leaveLifting } from "../../store/lifting";
+import { treatmentOf } from "../../store/look";
 import { notice } from "../../store/notices";
 import { togglePlay } from "../../store/player";
 import { goTo, setRange } from "../../store/playRange";
@@ -36,6 +37,7 @@ const KEYS: [string, string][] = [
   ["O", "open or close the step"],
   ["X", "step on or off"],
   ["W", "where the open step shows"],
+  ["H", "the highlights that the open step's light is from"],
   ["N", "add a step"],
   ["D", "make the open step twice"],
   ["Ctrl C, Ctrl V", "copy the step, or those chosen; paste steps"],
@@ -76,6 +78,19 @@ function nextCompare() {
 function askWhere() {
   if (!bench().open) toggleOpen();
   setState({ question: bench().question === "where" ? "what" : "where" });
+}
+
+/** The highlights of the open step, or the result again. */
+function seeHighlights() {
+  const { open, look, examined } = bench();
+  const opened = look && findStep(look.steps, open);
+  if (!opened || !treatmentOf(opened)?.from_highlights) {
+    const which = "open a step whose light is from them first, as a glow's is";
+    notice("look", `H shows highlights: ${which}.`);
+    return;
+  }
+  const seen = examined?.step === opened.id && examined.show === "highlights";
+  setState({ examined: seen ? null : { step: opened.id, show: "highlights" } });
 }
 
 function toggleStep() {
@@ -189,6 +204,7 @@ export function useShortcuts(enabled: boolean) {
   useHotkeys("x", toggleStep, on);
   useHotkeys("d", () => duplicateStep(bench().open ?? ""), on);
   useHotkeys("w", askWhere, on);
+  useHotkeys("h", seeHighlights, on);
   useHotkeys("n", () => setState({ adding: true, alone: false }), { ...on, preventDefault: true });
   useHotkeys("r", () => void renderBench(), on);
   useHotkeys("k", keyHere, on);

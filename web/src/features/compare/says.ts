@@ -36,7 +36,11 @@ export function useSays(turn: boolean): Says {
   const examinedStep = examined ? findStep(steps, examined.step) : undefined;
   if (examinedStep) {
     const name = stepName(examinedStep);
-    const what = examined?.show === "layer" ? `the layer of ${name} alone` : `where ${name} shows`;
+    const what = {
+      weight: `where ${name} shows`,
+      layer: `the layer of ${name} alone`,
+      highlights: `the highlights that ${name} starts from`,
+    }[examined?.show ?? "weight"];
     return { all: what, base: what };
   }
   if (uncropped) {

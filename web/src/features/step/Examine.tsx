@@ -1,7 +1,7 @@
 import { setState, useBench } from "../../store/bench";
 import { Button } from "../../ui/Button";
 
-const WORDS = { weight: "See weight", layer: "See layer" };
+const WORDS = { weight: "See weight", layer: "See layer", highlights: "See highlights" };
 
 /** Shows something of a step on the wall instead of the result; its child says what. */
 export function Examine({
@@ -10,7 +10,7 @@ export function Examine({
   children,
 }: {
   step: string;
-  show: "weight" | "layer";
+  show: keyof typeof WORDS;
   children: string;
 }) {
   const seen = useBench((s) => s.examined?.step === step && s.examined.show === show);

@@ -1,8 +1,10 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { Plate, Step } from "../../api/client";
+import { aboutMidGrey, medianOf } from "../../model/plateTones";
 import { changeStep } from "../../store/edits";
 import { treatmentOf } from "../../store/look";
 import { usePlates, useUsed } from "../../store/plates";
+import { Button } from "../../ui/Button";
 import { HistogramPath } from "../../ui/Histogram";
 import { PlateChoice } from "./PlateChoice";
 import { PlateProblem } from "./PlateProblem";
@@ -84,6 +86,26 @@ export function PlatePanel({ step, settings }: PanelProps) {
               {moving && used ? ` · ${used.used} of ${used.frames} frames used` : ""}
               {plate.matte ? " · clear in places" : ""}
             </Box>
+            <Button
+              small
+              height="22px"
+              px="7px"
+              mt="3px"
+              title="Black and white points that make its middle tone mid-grey, for overlay and soft light"
+              onClick={() =>
+                changeSettings(
+                  step,
+                  aboutMidGrey(
+                    medianOf(plate.histogram[0] ?? []),
+                    number("black"),
+                    number("white"),
+                  ),
+                  true,
+                )
+              }
+            >
+              Base to mid-grey
+            </Button>
           </Box>
         )}
       </Box>

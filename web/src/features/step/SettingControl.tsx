@@ -20,6 +20,7 @@ import { PlateProblem } from "./PlateProblem";
 import { RemovedMarks } from "./RemovedMarks";
 import { TableChoice } from "./TableChoice";
 import { Tints } from "./Tints";
+import { TooFine } from "./TooFine";
 import { TrackChoice } from "./TrackChoice";
 
 export type Given = Step["settings"][string];
@@ -219,6 +220,7 @@ function Control({ step, setting, name = setting.name }: ControlProps) {
             {...number}
             onMove={change}
           />
+          <TooFine setting={setting} value={Number(value)} onEnlarge={change} />
           {setting.unit === "seed" && (
             <Switch
               label="Other for every clip"

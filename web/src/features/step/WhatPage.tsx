@@ -4,6 +4,7 @@ import { applies } from "../../model/stepSummary";
 import { treatmentOf } from "../../store/look";
 import { BundlePanel } from "./BundlePanel";
 import { Columns } from "./Columns";
+import { LightTools } from "./LightTools";
 import { PANELS } from "./panels";
 import { SettingControl } from "./SettingControl";
 
@@ -18,6 +19,7 @@ export function WhatPage({ step }: { step: Step }) {
       {settings.map((setting) => (
         <SettingControl key={setting.name} step={step} setting={setting} />
       ))}
+      {treatmentOf(step)?.from_highlights && <LightTools step={step} />}
     </Columns>
   );
 }

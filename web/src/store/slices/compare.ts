@@ -16,8 +16,9 @@ export interface CompareSlice {
   gain: number;
   /** What a display can't show is striped. */
   warns: boolean;
-  /** What of a step is shown instead of the result: its tone window's weight, or its layer alone. */
-  examined: { step: string; show: "weight" | "layer" } | null;
+  /** What of a step is shown instead of the result: its tone window's weight, its layer
+   * alone, or the highlights that its light is from. */
+  examined: { step: string; show: "weight" | "layer" | "highlights" } | null;
   /** Where the wipe's edge stands, 0 left to 1 right. */
   wipe: number;
   /** Screen pixels for one of the footage; null fits the picture to the wall. */
