@@ -15,7 +15,7 @@ from yearning.core.noise.fields import uniforms
 from yearning.core.picture import Size
 from yearning.core.treatment.capabilities import is_lively
 from yearning.core.treatments.border import Border
-from yearning.core.treatments.dust import BLACK, SECOND, WHITE, Dust
+from yearning.core.treatments.dust import BLACK, SECOND, Dust
 from yearning.core.treatments.flicker import Flicker
 from yearning.core.treatments.flurry import MARGIN, Flurry
 from yearning.core.treatments.weave import Weave
@@ -105,9 +105,21 @@ def test_a_gate_hair_stays_and_trembles():
 def test_dirt_on_the_negative_is_white_and_on_the_print_black(polarity, sign):
     change = run("dust", {"specks": 2000, "hairs": 24, "polarity": polarity}) - GREY
     assert (sign * change).min() >= 0
-    tone = WHITE if polarity == "white" else BLACK
+    tone = Dust().brightness if polarity == "white" else BLACK
     assert np.abs(change).max() <= abs(tone - 0.4) + 1e-6
     assert np.abs(change).max() > 0.5 * abs(tone - 0.4)
+
+
+def test_marks_are_as_light_as_soft_and_as_dense_as_is_asked():
+    few = {"specks": 600, "hairs": 60, "polarity": "white"}
+    plain, light = run("dust", few) - GREY, run("dust", few | {"brightness": 1.0}) - GREY
+    assert light.max() == pytest.approx(0.6, abs=0.03)
+    np.testing.assert_allclose(light, plain * 0.6 / 0.38, atol=1e-4)
+    faint = run("dust", few | {"strength": 0.25}) - GREY
+    assert 0.2 * plain.max() < faint.max() < 0.5 * plain.max()
+    soft = run("dust", few | {"softness": 3}) - GREY
+    edge = [np.abs(np.diff(change[1])).mean() / change.mean() for change in (plain, soft)]
+    assert edge[1] < 0.9 * edge[0]
 
 
 class Anything:
@@ -167,6 +179,16 @@ def test_flakes_fill_the_frame_evenly_and_near_ones_are_large_and_fast():
     assert stats.spearmanr(now[falls, 4], step_[falls]).statistic > 0.6
     radius = now[:, 4] * 2160
     assert radius[:600].mean() < 0.5 * radius[-600:].mean()
+
+
+def test_more_of_them_are_near_when_asked():
+    radius = [
+        np.sort(Flurry(amount=3000, near=near, blur=0).flakes(9, 1.5)[:, 4]) for near in (0, 0.5, 1)
+    ]
+    few, more, most = ((one > 3 / 1080).mean() for one in radius)
+    assert few < 0.02
+    assert few < more < most
+    assert most > 0.3
 
 
 def test_a_streak_is_as_long_as_half_a_frame_s_way():

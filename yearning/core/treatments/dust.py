@@ -28,8 +28,11 @@ REEL = 48
 """Scratches begin in reels of this many frames, and last up to `REELS` of them."""
 REELS = 4
 
-WHITE, BLACK = 200 / 255, 14 / 255
-"""Code values of dust: it lets light by at its edges. Common practice, no source."""
+BLACK = 14 / 255
+"""Code value of dark dust: it lets light by at its edges. Common practice, no source."""
+
+SHARPEST = 0.3
+"""px@1080: half the least width of an edge."""
 
 SPECKS, HAIRS, BLOTCHES, SCRATCHES, GATE = 400, 401, 402, 403, 404
 """Layers of random numbers, by kind."""
@@ -105,6 +108,22 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
     size: float = setting(
         1.0, 0.3, 3, unit="factor", minimum=0.05, maximum=20, label="Size", help="Of every mark."
     )
+    brightness: float = setting(
+        0.78,
+        0,
+        1,
+        minimum=0,
+        maximum=2,
+        label="Brightness",
+        visible_if={"polarity": ["both", "white"]},
+        help="How light white marks are.",
+    )
+    softness: float = setting(
+        1.0, 0.2, 4, unit="factor", minimum=0, maximum=50, label="Softness", help="Of their edges."
+    )
+    strength: float = setting(
+        1.0, 0, 1, minimum=0, maximum=1, label="Strength", help="How much marks hide."
+    )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other dirt.")
     removed: tuple[MarkName, ...] = setting(
         (), unit="marks", label="Taken out", help="Marks that are not to be there."
@@ -126,7 +145,8 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
         out = set(self.removed)
         for mark in self._all(frame, wide):
             if mark.name not in out:
-                yield mark
+                line = mark.line * np.array([1, 1, 1, self.strength], np.float32)
+                yield mark._replace(line=line, soft=max(mark.soft * self.softness, SHARPEST))
 
     def _all(self, frame: int, wide: float) -> Iterator[Mark]:
         for n, u in _arrived(self.seed, BLOTCHES, frame, self.blotches / SECOND):
@@ -148,7 +168,7 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
 
     def _tone(self, u: float) -> tuple[float, float, float]:
         white = self.polarity == "white" or (self.polarity == "both" and u < 0.6)
-        return (WHITE,) * 3 if white else (BLACK,) * 3
+        return (self.brightness,) * 3 if white else (BLACK,) * 3
 
     def _speck(self, name: str, u: NDArray[np.float64], wide: float) -> Mark:
         """Grit: most of it tiny, some with a bent outline, a few out of focus."""
@@ -227,7 +247,7 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
         line = np.stack(
             [foot[side][0] + c * x - s * y, foot[side][1] + s * x + c * y, radius, opacity], 1
         )
-        tone = (WHITE,) * 3 if self.polarity == "white" else (BLACK,) * 3
+        tone = (self.brightness,) * 3 if self.polarity == "white" else (BLACK,) * 3
         return Mark(name, line.astype(np.float32), 0.9, tone)
 
 

@@ -11,11 +11,11 @@ from numpy.typing import NDArray
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.transfer import to_code, to_light
 from yearning.core.image.marks import supersampling
+from yearning.core.image.moving_discs import moving_disc
 from yearning.core.kernel_arrays import new_double_line, new_line
 from yearning.core.noise.fields import uniforms
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Plane
-from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import Coverage, Lively, PaintsOver
 from yearning.core.treatment.settings import setting
@@ -25,6 +25,10 @@ DEEP = 6.0
 
 SHARP = 2.6
 """Where the lens is focused, in distances of the nearest."""
+
+NEARER = 4.0
+"""At a `near` of 1, by how much the power of the even numbers exceeds 1 that say how far off flakes
+are."""
 
 OPEN = 0.5
 """Of a frame's time, how long the shutter is open: 180 degrees, common practice, no source."""
@@ -65,7 +69,8 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
     large, as fast, and out of focus by the difference of 1/d to where the lens is sharp. Its place
     at a frame is drawn by (seed, flake, frame) alone: it falls, goes with the wind and with gusts
     that take near and far alike, and flutters. It leaves the frame wholly before it comes in anew,
-    elsewhere. Streaks are as long as a shutter open for half a frame makes them. The form is common
+    elsewhere. It is a disc with a soft rim, as a shutter open for half a frame sees it: as much
+    as it covers a place for, so that a fast one is long, faint and without ends. The form is common
     practice, no source.
     """
 
@@ -82,8 +87,17 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         unit="count",
         minimum=0,
         maximum=50_000,
-        label="Amount",
-        help="How many flakes.",
+        label="Flakes",
+        help="How many there are.",
+    )
+    near: float = setting(
+        0.0,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Near ones",
+        help="From as many as an even room has near the lens, which are few, to most of them.",
     )
     size_near: float = setting(
         9.0, 0.5, 40, unit="px@1080", minimum=0.1, maximum=400, label="Size near", help="Across."
@@ -161,7 +175,7 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         """Each flake's place, streak, radius, softness and opacity, in heights; far ones first."""
         count = math.ceil(self.amount)
         fixed = _fixed(self.seed, np.empty((count, 8)))
-        away = np.cbrt(1 + fixed[:, 0] * (DEEP**3 - 1))
+        away = np.cbrt(1 + fixed[:, 0] ** (1 + NEARER * self.near) * (DEEP**3 - 1))
         near = 1 / away
         begun, ended = (self._moved(frame + d, near, fixed) for d in (-0.25, 0.25))
         now = self._moved(frame, near, fixed)
@@ -177,7 +191,7 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         lost = self.blur * OUT_OF_FOCUS * np.abs(near - 1 / SHARP) / (1 - 1 / SHARP) / 1080
         lost = np.where(near > 1 / SHARP, lost, 0.12 * lost)
         seen = np.hypot(radius, lost)
-        opacity = (0.5 + 0.45 * np.sqrt(depth)) * (radius / seen) ** 1.15
+        opacity = (0.7 + 0.3 * np.sqrt(depth)) * (radius / seen) ** 1.15
         if self.twinkle:
             slow = 2 * np.pi * (frame / 24 * (0.5 + 1.5 * fixed[:, 3]) + fixed[:, 4])
             wave = 0.5 + 0.3 * np.sin(slow) + 0.2 * np.sin(2.7 * slow + 6 * fixed[:, 2])
@@ -225,20 +239,18 @@ def _widened(flakes: Plane, least: np.float32) -> None:
         radius, soft = flakes[n, 4], flakes[n, 5]
         edge = max(soft, least)
         wide = max(radius, edge)
-        before = _area(radius, soft, flakes[n, 2], flakes[n, 3])
+        before = _area(radius, soft)
         flakes[n, 4], flakes[n, 5] = wide, edge
-        flakes[n, 6] *= before / _area(wide, edge, flakes[n, 2], flakes[n, 3])
+        flakes[n, 6] *= before / _area(wide, edge)
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
-def _area(radius: np.float32, soft: np.float32, right: np.float32, down: np.float32) -> np.float32:
-    """The integral of a flake's opacity: a disc of a smooth edge, and its streak.
+def _area(radius: np.float32, soft: np.float32) -> np.float32:
+    """The integral of a disc with a smooth rim.
 
-    Across an edge that runs as 3s² − 2s³ over ±soft, ∫ r dr is (r² + soft²/5)/2.
+    Across a rim that runs as 3s² − 2s³ over ±soft, ∫ r dr is (r² + soft²/5)/2.
     """
-    length = np.float32(2) * np.sqrt(right * right + down * down)
-    disc = np.float32(np.pi) * (radius * radius + soft * soft / np.float32(5))
-    return np.float32(disc + np.float32(2) * radius * length)
+    return np.float32(np.float32(np.pi) * (radius * radius + soft * soft / np.float32(5)))
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -268,8 +280,8 @@ def _draw(
         x1 = min(int(np.ceil(x + abs(sx) + wide + half)), width)
         if y0 >= y1 or x0 >= x1 or opacity <= 0:
             continue
-        long = sx * sx + sy * sy
-        per = one / long if long > np.float32(1e-6) else zero
+        long = np.sqrt(sx * sx + sy * sy)
+        ux, uy = (sx / long, sy / long) if long > np.float32(1e-4) else (zero, one)
         for row in range(y0, y1):
             for column in range(x0, x1):
                 cover = zero
@@ -277,10 +289,9 @@ def _draw(
                     down = np.float32(top + row) + (np.float32(j) + half) * each - y
                     for i in range(samples):
                         right = np.float32(column) + (np.float32(i) + half) * each - x
-                        t = min(max((right * sx + down * sy) * per, -one), one)
-                        across, along = right - t * sx, down - t * sy
-                        far = np.sqrt(across * across + along * along)
-                        cover += smoothstep((wide - far) / (soft + soft))
+                        cover += moving_disc(
+                            right * ux + down * uy, right * uy - down * ux, long, radius, soft
+                        )
                 cover *= opacity * share
                 if cover <= zero:
                     continue

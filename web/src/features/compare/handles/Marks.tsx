@@ -48,7 +48,7 @@ export function Marks({ step, box, set }: Shape) {
             className="ring"
             cx={box.left + (points[0]?.[0] ?? 0) * box.width}
             cy={box.top + (points[0]?.[1] ?? 0) * box.height}
-            r={Math.max(wide / 2 + 4, 9)}
+            r={Math.max(wide / 2 + 3, 5)}
             stroke="#ffffff"
           />
         )}
