@@ -206,6 +206,7 @@ class Spots:
 
     frames = 24
     size = Size(120, 80)
+    premultiplied = False
 
     def picture(self, frame: int, size: Size) -> Picture:
         rng = np.random.default_rng(frame)

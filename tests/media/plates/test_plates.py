@@ -36,8 +36,12 @@ def test_a_picture_is_read_as_it_is_with_its_matte(kind, planes, tmp_path):
         np.testing.assert_allclose(matte, codes[..., 3] / most, atol=1e-6)
     else:
         assert matte is None
-    half = plate.picture(0, Size(30, 20))
-    np.testing.assert_allclose(half, found.reshape(3, 20, 2, 30, 2).mean(axis=(2, 4)), atol=1e-6)
+    half, cover = plate.picture(0, Size(30, 20)), np.ones((40, 60)) if matte is None else matte
+    seen, whole = (
+        (part * cover).reshape(3, 20, 2, 30, 2).mean(axis=(2, 4))
+        for part in (found, np.ones_like(found))
+    )
+    np.testing.assert_allclose(half, seen / whole, atol=1e-5)
 
 
 def test_a_picture_that_is_clear_nowhere_has_no_matte(tmp_path):

@@ -853,7 +853,7 @@ export interface paths {
         put?: never;
         /**
          * Add Plate Of Clip
-         * @description Have a clip as a plate too: for a double exposure.
+         * @description Have a clip as a plate too: for a double exposure. Numbered stills become one movie.
          */
         post: operations["add_plate_of_clip"];
         delete?: never;
@@ -3273,6 +3273,11 @@ export interface components {
              * @description It is clear in places.
              */
             matte: boolean;
+            /**
+             * Premultiplied
+             * @description Its alpha was found multiplied into its colour, and is taken out of it.
+             */
+            premultiplied: boolean;
             /**
              * Histogram
              * @description Counts of luma, R', G', B' of its middle.
@@ -6280,6 +6285,24 @@ export interface components {
              */
             size: number;
             /**
+             * Brightness
+             * @description How light white marks are.
+             * @default 0.78
+             */
+            brightness: number;
+            /**
+             * Softness
+             * @description Of their edges.
+             * @default 1
+             */
+            softness: number;
+            /**
+             * Strength
+             * @description How much marks hide.
+             * @default 1
+             */
+            strength: number;
+            /**
              * Seed
              * @description Another seed, other dirt.
              * @default 1
@@ -6346,6 +6369,24 @@ export interface components {
              * @default 1
              */
             size: number;
+            /**
+             * Brightness
+             * @description How light white marks are.
+             * @default 0.78
+             */
+            brightness: number;
+            /**
+             * Softness
+             * @description Of their edges.
+             * @default 1
+             */
+            softness: number;
+            /**
+             * Strength
+             * @description How much marks hide.
+             * @default 1
+             */
+            strength: number;
             /**
              * Seed
              * @description Another seed, other dirt.
@@ -6907,16 +6948,23 @@ export interface components {
          *     large, as fast, and out of focus by the difference of 1/d to where the lens is sharp. Its place
          *     at a frame is drawn by (seed, flake, frame) alone: it falls, goes with the wind and with gusts
          *     that take near and far alike, and flutters. It leaves the frame wholly before it comes in anew,
-         *     elsewhere. Streaks are as long as a shutter open for half a frame makes them. The form is common
+         *     elsewhere. It is a disc with a soft rim, as a shutter open for half a frame sees it: as much
+         *     as it covers a place for, so that a fast one is long, faint and without ends. The form is common
          *     practice, no source.
          */
         Flurry: {
             /**
-             * Amount
-             * @description How many flakes.
+             * Flakes
+             * @description How many there are.
              * @default 600
              */
             amount: number;
+            /**
+             * Near ones
+             * @description From as many as an even room has near the lens, which are few, to most of them.
+             * @default 0
+             */
+            near: number;
             /**
              * Size near
              * @description Across.
@@ -6992,16 +7040,23 @@ export interface components {
          *     large, as fast, and out of focus by the difference of 1/d to where the lens is sharp. Its place
          *     at a frame is drawn by (seed, flake, frame) alone: it falls, goes with the wind and with gusts
          *     that take near and far alike, and flutters. It leaves the frame wholly before it comes in anew,
-         *     elsewhere. Streaks are as long as a shutter open for half a frame makes them. The form is common
+         *     elsewhere. It is a disc with a soft rim, as a shutter open for half a frame sees it: as much
+         *     as it covers a place for, so that a fast one is long, faint and without ends. The form is common
          *     practice, no source.
          */
         FlurryInput: {
             /**
-             * Amount
-             * @description How many flakes.
+             * Flakes
+             * @description How many there are.
              * @default 600
              */
             amount: number;
+            /**
+             * Near ones
+             * @description From as many as an even room has near the lens, which are few, to most of them.
+             * @default 0
+             */
+            near: number;
             /**
              * Size near
              * @description Across.
@@ -10133,6 +10188,13 @@ export interface components {
              */
             invert: boolean;
             /**
+             * Alpha
+             * @description Whether its colour has its alpha in it already, where that was not found right.
+             * @default as found
+             * @enum {string}
+             */
+            alpha: "as found" | "straight" | "premultiplied";
+            /**
              * Make room
              * @description The picture below is dimmed by it.
              * @default 0
@@ -10290,6 +10352,13 @@ export interface components {
              * @default false
              */
             invert: boolean;
+            /**
+             * Alpha
+             * @description Whether its colour has its alpha in it already, where that was not found right.
+             * @default as found
+             * @enum {string}
+             */
+            alpha: "as found" | "straight" | "premultiplied";
             /**
              * Make room
              * @description The picture below is dimmed by it.

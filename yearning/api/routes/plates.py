@@ -41,6 +41,7 @@ from yearning.media.errors import MediaError
 from yearning.media.plates.assets import TABLE_READERS, TRACK_SUFFIX, asset_path, open_plate
 from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
 from yearning.media.plates.plates import OpenPlate
+from yearning.media.plates.stills_plate import write_plate_of_stills
 from yearning.media.sandbox import check_plate_sandboxed
 from yearning.media.stills.stills import jpeg
 from yearning.store.assets import keep, title_of
@@ -136,15 +137,15 @@ def stop_plate_generation(preview: Preview) -> None:
 
 @router.post("/of-clips/{clip_id}", status_code=201, responses=problems(410))
 def add_plate_of_clip(preview: Preview, clip_id: int) -> PlateOut:
-    """Have a clip as a plate too: for a double exposure."""
+    """Have a clip as a plate too: for a double exposure. Numbered stills become one movie."""
     clip = preview.project.clips.get(clip_id)
     preview.project.clips.check(clip)
-    if not clip.path.is_file():
-        raise MediaError(
-            f"{clip.name}: numbered stills are no plate; render them first, as one clip"
-        )
     with tempfile.TemporaryDirectory(dir=preview.project.assets) as folder:
         place = Path(folder) / clip.path.name
+        if not clip.path.is_file():  # numbered stills
+            place = Path(folder) / "stills.mkv"
+            write_plate_of_stills(clip.path, place)
+            return _take_in(place, preview, clip.name, known=True)
         try:
             os.link(clip.path, place)
         except OSError:
@@ -241,5 +242,6 @@ def _description(path: Path, size: int, changed: int) -> PlateOut:
         height=plate.size.height,
         rate=plate.rate,
         matte=plate.has_matte,
+        premultiplied=plate.premultiplied,
         histogram=histogram(plate.picture(plate.frames // 2, small), BINS).tolist(),
     )

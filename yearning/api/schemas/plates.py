@@ -16,6 +16,9 @@ class PlateOut(BaseModel):
     height: int
     rate: float | None = Field(description="Frames a second; none for a picture.")
     matte: bool = Field(description="It is clear in places.")
+    premultiplied: bool = Field(
+        description="Its alpha was found multiplied into its colour, and is taken out of it."
+    )
     histogram: list[list[int]] = Field(description="Counts of luma, R', G', B' of its middle.")
 
 

@@ -7,6 +7,12 @@ from numpy.typing import NDArray
 
 from yearning.core.picture import Picture, Plane, Size, new_picture
 
+LEAST_ALPHA = np.float32(1 / 1024)
+"""Alpha that colour is divided by at the least."""
+
+Layer = tuple[Picture, Plane | None]
+"""Straight colour, and how much it covers; all where that is None."""
+
 WITHIN = 1e-3
 """Pixels by which a plate may lie beside the picture's and still counts as on them."""
 
@@ -26,6 +32,18 @@ def drawn_plate(
     cover: Plane = np.empty((size.height, size.width), np.float32)
     cv2.warpAffine(matte, place, to, dst=cover, flags=flags, borderMode=border)
     return drawn, cover
+
+
+def dissolved(first: Layer, other: Layer, part: float) -> Layer:
+    """A layer dissolved into another, of which a part is seen; colours as far as each covers."""
+    (picture, cover), (coming, covering), share = first, other, np.float32(part)
+    if cover is None and covering is None:
+        return picture + share * (coming - picture), None
+    before = np.float32(1) if cover is None else cover
+    after = np.float32(1) if covering is None else covering
+    whole: Plane = np.asarray(before + share * (after - before))
+    weight = share * after / np.maximum(whole, LEAST_ALPHA)
+    return picture + weight * (coming - picture), whole
 
 
 @numba.njit(nogil=True, cache=True)

@@ -19,8 +19,13 @@ class PlateSource(Protocol):
     def size(self) -> Size:
         """Its full size."""
 
+    @property
+    def premultiplied(self) -> bool:
+        """Whether its colour was found to have its alpha in it, and was taken apart from it."""
+
     def picture(self, frame: int, size: Size) -> Picture:
-        """Frame `frame` at `size`, no larger than its own; not to be written to."""
+        """Frame `frame` at `size`, no larger than its own, its colour straight; not to be written
+        to."""
 
     def matte(self, frame: int, size: Size) -> Plane | None:
         """How much of what is below it hides, 0..1, or None where it hides all; not to be written

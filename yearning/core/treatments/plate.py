@@ -12,7 +12,7 @@ from pydantic import AfterValidator, Field
 from yearning.core.colour.luma import bt709_luma
 from yearning.core.noise.shuffle import shuffled
 from yearning.core.picture import Box, Picture, Plane, Size
-from yearning.core.plates.drawing import WITHIN, cut_beyond, drawn_plate
+from yearning.core.plates.drawing import LEAST_ALPHA, WITHIN, cut_beyond, dissolved, drawn_plate
 from yearning.core.plates.thrown import placed, throw
 from yearning.core.treatment.assets import PlateSource
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -165,6 +165,12 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         0.0, -1, 1, minimum=-1, maximum=1, label="Contrast", help="About mid-grey."
     )
     invert: bool = setting(False, unit="switch", label="Invert", help="White for black.")
+    alpha: Literal["as found", "straight", "premultiplied"] = setting(
+        "as found",
+        unit="choice",
+        label="Alpha",
+        help="Whether its colour has its alpha in it already, where that was not found right.",
+    )
     make_room: float = setting(
         0.0,
         0,
@@ -242,9 +248,8 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         (first, part), *others = seen
         picture, cover = self._laid(source, first, context)
         for other, _ in others:
-            picture = picture + np.float32(1 - part) * (
-                self._laid(source, other, context)[0] - picture
-            )
+            layer = self._laid(source, other, context)
+            picture, cover = dissolved((picture, cover), layer, 1 - part)
         return Laid(picture, cover)
 
     def _laid(
@@ -252,6 +257,12 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
     ) -> tuple[Picture, Plane | None]:
         place, size = self._placed(source.size, context.visible_box, context.size)
         picture, matte = source.picture(frame, size), source.matte(frame, size)
+        if matte is not None and self.alpha != "as found":
+            premultiplied = self.alpha == "premultiplied"
+            if premultiplied and not source.premultiplied:
+                picture = np.divide(picture, np.maximum(matte, LEAST_ALPHA))
+            elif source.premultiplied and not premultiplied:
+                picture = np.multiply(picture, matte)
         if self.thrown_every:
             place = self._thrown(place[:, :2], source.size, size, context)
             return drawn_plate(picture, matte, place, context.size, cv2.BORDER_REFLECT)

@@ -7,6 +7,7 @@ from functools import cache, cached_property
 from pathlib import Path
 
 import av
+import cv2
 import numpy as np
 from av.video.stream import VideoStream
 from cachetools import LRUCache
@@ -16,7 +17,7 @@ from yearning.core.colour.conversion import conversion
 from yearning.core.colour.matrices import Coding
 from yearning.core.engine.as_shot import AsShot
 from yearning.core.image.filters import area_resized, enlarge_cubic
-from yearning.core.picture import Picture, Size
+from yearning.core.picture import Picture, Plane, Size
 from yearning.media.decode.content_id import content_id
 from yearning.media.decode.deinterlace import deinterlaced
 from yearning.media.decode.frames import FrameIndex, shown_frames
@@ -33,6 +34,7 @@ from yearning.media.decode.probe import (
     RGB_VIA,
     VIA,
     Probe,
+    decoded,
     open_container,
     picture_stream,
     probed,
@@ -46,6 +48,9 @@ RECENT = 6
 
 KEYS_TRIED = 3
 """Key frames tried, each before the last, until one leads to the frame."""
+
+ALPHA_APART = ("yuva", "gbrap")
+"""Pixel formats whose fourth plane is alpha, by how their names begin."""
 
 NEAR = 12
 """Frames ahead that are decoded through rather than sought."""
@@ -134,6 +139,35 @@ class Footage(Closeable, AsShot):
             picture = np.ascontiguousarray(np.rot90(picture, turns, axes=(1, 2)))
         return picture
 
+    @cached_property
+    def has_alpha(self) -> bool:
+        """Whether its frames have alpha; it may still be 1 everywhere."""
+        return any(part.is_alpha for part in av.VideoFormat(self.probe.pixel_format).components)
+
+    def alpha(self, frame: int) -> Plane | None:
+        """The alpha of frame `frame` at full size, 0..1; None where frames have none.
+
+        Raises:
+            IndexError: no such frame.
+            MediaError: it can't be decoded.
+        """
+        if not self.has_alpha:
+            return None
+        video = self.video_frame(frame)
+        bits = max(part.bits for part in video.format.components if part.is_alpha)
+        name = video.format.name
+        if not name.startswith(ALPHA_APART) or name.endswith(("be", "f16le", "f32le")):
+            bits = 8 if bits <= 8 else 16
+            video = video.reformat(format="gbrap" if bits == 8 else "gbrap16le")
+        kind = np.uint8 if bits == 8 else np.uint16
+        codes = _view(video.planes[3], kind, (video.height, video.width))
+        alpha = np.multiply(codes, np.float32(1 / (2**bits - 1)), dtype=np.float32)
+        turns = self.probe.rotation // 90
+        if self.probe.size != self.probe.coded or turns:
+            alpha = np.ascontiguousarray(np.rot90(alpha, turns))
+            alpha = cv2.resize(alpha, tuple(self.size), interpolation=cv2.INTER_LINEAR)
+        return alpha
+
     def _converted(self, picture: Picture) -> Picture:
         return picture if self._conversion is None else self._conversion.convert(picture)
 
@@ -187,7 +221,7 @@ class Footage(Closeable, AsShot):
     def _rgb_codes(self, frame: av.VideoFrame) -> tuple[Codes, Codes, Codes]:
         """Planes of codes of R', G' and B'."""
         via = RGB_VIA[self.probe.bits]
-        if frame.format.name != via:
+        if frame.format.name not in (via, via.replace("gbrp", "gbrap")):  # a fourth is alpha
             frame = frame.reformat(format=via)
         kind = np.uint8 if self.probe.bits == 8 else np.uint16
         shape = (frame.height, frame.width)
@@ -268,13 +302,13 @@ class Footage(Closeable, AsShot):
         self._decoded = self._numbered() if self.index.timed else self._counted()
 
     def _numbered(self) -> Iterator[tuple[int, av.VideoFrame]]:
-        for frame in self._container.decode(self._stream):
+        for frame in decoded(self._container, self._stream):
             number = None if frame.pts is None else self._number.get(frame.pts)
             if number is not None:
                 yield number, frame
 
     def _counted(self) -> Iterator[tuple[int, av.VideoFrame]]:
-        return enumerate(self._container.decode(self._stream))
+        return enumerate(decoded(self._container, self._stream))
 
     def _read_to(self, frame: int) -> av.VideoFrame | None:
         """Decode on to `frame`; None when it is not ahead after all."""

@@ -1,5 +1,6 @@
 """What a file holds: streams, sizes, colour tags, and where each of its frames is."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -197,6 +198,23 @@ def picture_stream(container: InputContainer, path: Path) -> VideoStream:
     return stream
 
 
+WITH_ALPHA = {"vp8": "libvpx", "vp9": "libvpx-vp9"}
+"""Decoders that read the alpha of WebM, a stream of its own within the packets; FFmpeg's own of
+these codecs leave it."""
+
+
+def decoded(container: InputContainer, stream: VideoStream) -> Iterator[av.VideoFrame]:
+    """Frames of a stream from where its container stands, with their alpha."""
+    decoder = WITH_ALPHA.get(stream.codec_context.codec.canonical_name)
+    said = {name.lower(): value for name, value in stream.metadata.items()}
+    if decoder is None or said.get("alpha_mode") != "1":
+        yield from container.decode(stream)
+        return
+    context = cast(av.VideoCodecContext, av.CodecContext.create(decoder, "r"))
+    for packet in container.demux(stream):
+        yield from context.decode(packet)
+
+
 def probed(
     container: InputContainer, path: Path, reading: Reading
 ) -> tuple[Probe, FrameIndex, VideoStream]:
@@ -294,13 +312,13 @@ def _timecode(container: InputContainer, rate: Fraction) -> str | None:
 def _first_frame(container: InputContainer, stream: VideoStream, path: Path) -> av.VideoFrame:
     try:
         container.seek(0, backward=True, any_frame=False)
-        for frame in container.decode(stream):
+        for frame in decoded(container, stream):
             return frame
     except av.error.FFmpegError:
         pass
     try:
         with open_container(path) as again:  # some can't be sought to their start
-            for frame in again.decode(picture_stream(again, path)):
+            for frame in decoded(again, picture_stream(again, path)):
                 return frame
     except av.error.FFmpegError:
         pass

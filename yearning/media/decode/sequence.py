@@ -19,7 +19,7 @@ from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.engine.as_shot import AsShot
 from yearning.core.frame_pattern import frame_number, has_one_number
 from yearning.core.image.filters import area_resized
-from yearning.core.picture import Picture, Size, remove_nan, size_of
+from yearning.core.picture import Picture, Plane, Size, remove_nan, size_of
 from yearning.media.decode.content_id import content_id
 from yearning.media.decode.probe import Probe
 from yearning.media.decode.reading import AS_TAGGED, Reading
@@ -31,6 +31,9 @@ ENDINGS = (".png", ".tif", ".tiff", ".exr")
 
 RATE = Fraction(24)
 """Frames a second of stills when none are said: film's."""
+
+LEAST_ALPHA = np.float32(1 / 4096)
+"""What colour is divided by at the least, to take it apart from its alpha."""
 
 RECENT = 2
 """Stills kept, since a look reads each more than once."""
@@ -68,14 +71,26 @@ class Sequence(Closeable, AsShot):
     which BT.709's camera curve codes (ITU-R BT.709-6, item 1.2), or, where `light` is said to be
     `display`, the display's, as Yearning writes it (V = L^(1/2.4), BT.1886). Light above 1 stays.
 
+    Args:
+        path: their pattern, like `DIR/%05d.png`.
+        footage_id: tells them from every other clip; the path does where none is given.
+        reading: how they are read.
+        straight: take the colour of OpenEXR, which has alpha in it, apart from that.
+
     Raises:
         MediaError: the stills can't be used.
     """
 
     def __init__(
-        self, path: Path, footage_id: str | None = None, reading: Reading = AS_TAGGED
+        self,
+        path: Path,
+        footage_id: str | None = None,
+        reading: Reading = AS_TAGGED,
+        *,
+        straight: bool = False,
     ) -> None:
         self.path = path
+        self._straight = straight
         self.reading = reading
         self.footage_id = footage_id
         self._stills = found_stills(path)
@@ -88,9 +103,10 @@ class Sequence(Closeable, AsShot):
                 raise MediaError(f"{name}: stills have none that could be said")
         stamps = [still.stat().st_mtime_ns for still in self._stills]
         self.id = f"{footage_id or path.resolve()}|{reading.key}|{hash(tuple(stamps))}"
-        self._recent: LRUCache[int, Picture] = LRUCache(RECENT)
+        self._recent: LRUCache[int, tuple[Picture, Plane | None]] = LRUCache(RECENT)
         self._lock = Lock()
-        first, bits = self._read(self._stills[0])
+        first, alpha, bits = self._read(self._stills[0])
+        self.has_alpha = alpha is not None
         rate = reading.exact_rate or RATE
         self.probe = Probe(
             size=size_of(first),
@@ -149,6 +165,18 @@ class Sequence(Closeable, AsShot):
             IndexError: no such frame.
             MediaError: the still can't be read, or has another size than the first.
         """
+        return area_resized(self._kept(frame)[0], size or self.size)
+
+    def alpha(self, frame: int) -> Plane | None:
+        """The alpha of frame `frame` at full size, 0..1; None where it has none.
+
+        Raises:
+            IndexError: no such frame.
+            MediaError: the still can't be read, or has another size than the first.
+        """
+        return self._kept(frame)[1]
+
+    def _kept(self, frame: int) -> tuple[Picture, Plane | None]:
         if not 0 <= frame < self.frames:
             raise IndexError(
                 f"frame {frame} is out of range; {self.path.name} has frames 0 to {self.frames - 1}"
@@ -157,10 +185,12 @@ class Sequence(Closeable, AsShot):
             whole = self._recent.get(frame)
         if whole is None:
             whole = self._whole(frame)
-            whole.flags.writeable = False  # it is held, and given out as it is
+            for held in whole:
+                if held is not None:
+                    held.flags.writeable = False  # it is given out as it is
             with self._lock:
                 self._recent[frame] = whole
-        return area_resized(whole, size or self.size)
+        return whole
 
     def rows(self, frame: int) -> Callable[[int, int], Picture]:
         """Rows of frame `frame`, asked for from one to another (exclusive)."""
@@ -180,23 +210,26 @@ class Sequence(Closeable, AsShot):
         """Every still stands by itself."""
         return frame
 
-    def _whole(self, frame: int) -> Picture:
+    def _whole(self, frame: int) -> tuple[Picture, Plane | None]:
         still = self._stills[frame]
-        picture, _ = self._read(still)
+        picture, alpha, _ = self._read(still)
         if size_of(picture) != self.size:
             raise MediaError(
                 f"{still.name}: {size_of(picture).width}x{size_of(picture).height}, while the "
                 f"first still is {self.size.width}x{self.size.height}; make them one size"
             )
-        return picture
+        return picture, alpha
 
-    def _read(self, still: Path) -> tuple[Picture, int]:
-        """A still as R'G'B', and its bits."""
+    def _read(self, still: Path) -> tuple[Picture, Plane | None, int]:
+        """A still as R'G'B', its alpha where it has any, and its bits."""
         try:
             check_still_size(still)
             if still.suffix.lower() == ".exr":
-                light = remove_nan(_exr(still))
-                return _coded(light, self._light), 16
+                light, alpha = _exr(still)
+                light = remove_nan(light)
+                if alpha is not None and self._straight:
+                    light = np.where(alpha > 0, light / np.maximum(alpha, LEAST_ALPHA), light)
+                return _coded(light, self._light), alpha, 16
             codes = cv2.imread(str(still), cv2.IMREAD_UNCHANGED)
         except (OSError, RuntimeError, ValueError, cv2.error) as error:
             raise MediaError(f"{still.name}: can't be read: {error}") from None
@@ -205,21 +238,27 @@ class Sequence(Closeable, AsShot):
         bits = 8 * codes.itemsize
         if codes.ndim == 2:
             codes = codes[..., None].repeat(3, axis=2)
+        elif codes.shape[2] == 2:
+            codes = codes[..., [0, 0, 0, 1]]
+        whole = np.float32(2**bits - 1)
         planes = codes[..., 2::-1].transpose(2, 0, 1)  # OpenCV has B first, and alpha last
-        return np.ascontiguousarray(planes, np.float32) / np.float32(2**bits - 1), bits
+        picture = np.ascontiguousarray(planes, np.float32) / whole
+        alpha = codes[..., 3].astype(np.float32) / whole if codes.shape[2] == 4 else None
+        return picture, alpha, bits
 
 
-def _exr(still: Path) -> Picture:
-    """Light of an OpenEXR, shape `(3, height, width)`; one channel is grey.
+def _exr(still: Path) -> tuple[Picture, Plane | None]:
+    """Light of an OpenEXR, shape `(3, height, width)`, and its alpha; one channel is grey.
 
     Raises:
         ValueError: it has none of the channels a picture has.
     """
     with OpenEXR.File(str(still), separate_channels=True) as file:
         channels = {name: channel.pixels for name, channel in file.channels().items()}
+    alpha = channels["A"].astype(np.float32).clip(0, 1) if "A" in channels else None
     for names in (("R", "G", "B"), ("Y", "Y", "Y")):
         if all(name in channels for name in names):
-            return np.stack([channels[name].astype(np.float32) for name in names])
+            return np.stack([channels[name].astype(np.float32) for name in names]), alpha
     raise ValueError(f"it has the channels {', '.join(channels)}, and not R, G and B")
 
 

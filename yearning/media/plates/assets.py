@@ -6,11 +6,13 @@ from typing import Any
 
 from yearning.core.cache import Cache
 from yearning.core.colour.tables import PreparedTable, Table
+from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.look.document import Look, named_files
 from yearning.core.motion.tracks import Track, TrackError, parse_track
 from yearning.core.treatment.assets import Assets, PlateSource
 from yearning.core.treatment.capabilities import NamesPlate
 from yearning.core.validation import plain_text
+from yearning.media.decode.sequence import found_stills
 from yearning.media.errors import MediaError
 from yearning.media.plates.plates import OpenPlate
 from yearning.media.tables.clf import read_clf
@@ -178,9 +180,9 @@ def check_assets(look: Look, folder: Path, digest: Callable[[], str] | None = No
 
 
 def _file_key(path: Path) -> tuple[str, int, int]:
-    """Return a cache key of a file: its path, size and time."""
+    """Return a cache key of a file, or of the first of numbered stills: path, size and time."""
     try:
-        found = path.stat()
+        found = (found_stills(path)[0] if is_frame_pattern(path.name) else path).stat()
     except OSError as error:
         raise MediaError(f"{path}: can't be read: {error.strerror or error}") from None
     return str(path), found.st_size, found.st_mtime_ns

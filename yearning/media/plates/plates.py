@@ -1,23 +1,35 @@
 """Plates: pictures, with or without a matte, and clips, that are laid over others."""
 
 from pathlib import Path
-from typing import cast
+from typing import Literal, cast
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.cache import Cache
+from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, Plane, Size
-from yearning.media.decode.clip import open_clip
+from yearning.media.decode.footage import Footage
+from yearning.media.decode.sequence import Sequence
 from yearning.media.errors import MediaError
 from yearning.media.picture_limits import check_still_size
+from yearning.media.plates.alpha import averaged, tells_premultiplied
 
 Codes = NDArray[np.uint8] | NDArray[np.uint16]
 
 STILL_SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
 """Endings of plates that are one picture."""
+
+TAGGED_SUFFIXES = (".tif", ".tiff")
+"""Endings of pictures that say whether their alpha is multiplied into their colour."""
+
+EXTRA_SAMPLES, ASSOCIATED = 338, 1
+"""TIFF 6.0, section 18: the tag of what alpha is, and its value where colour has it in it."""
+
+LOOKED_AT = 8
+"""Frames of a movie, about, at which its alpha is looked at."""
 
 PICTURE_BYTES = 64 << 20
 """Of a plate's pictures, where no cache is given."""
@@ -37,58 +49,88 @@ class OpenPlate:
         MediaError: it can't be used as a plate.
     """
 
-    def __init__(self, path: Path, cache: Cache[Picture] | None = None) -> None:
+    def __init__(self, path: Path, cache: Cache[NDArray[np.float32]] | None = None) -> None:
         self.path = path
-        self._pictures = Cache[Picture](PICTURE_BYTES) if cache is None else cache
+        self._kept = Cache[NDArray[np.float32]](PICTURE_BYTES) if cache is None else cache
         self._still: Codes | None = None
         self._alpha: Plane | None = None
-        self._mattes: dict[Size, Plane] = {}
-        if path.suffix.lower() in STILL_SUFFIXES:
+        if path.suffix.lower() in STILL_SUFFIXES and not is_frame_pattern(path.name):
             self._still, self._alpha = _read_still(path)
             self.frames = 1
             self.size = Size(self._still.shape[1], self._still.shape[0])
             self.rate: float | None = None
+            self.has_matte = self._alpha is not None
         else:
-            self._clip = open_clip(path)
+            numbered = is_frame_pattern(path.name)
+            self._clip = Sequence(path, straight=True) if numbered else Footage(path)
             self.frames, self.size = self._clip.frames, self._clip.size
             self.rate = float(self._clip.probe.rate)
             coded = 2 * self.size.width * self.size.height
             self._clip.keep(max(2, min(self.frames, CODED_BYTES // coded)))
+            self.has_matte = self._clip.has_alpha
+        self.premultiplied = self.has_matte and self._finds_premultiplied()
 
     @property
     def nbytes(self) -> int:
         """Bytes of what is held of a still."""
         return sum(each.nbytes for each in (self._still, self._alpha) if each is not None)
 
-    @property
-    def has_matte(self) -> bool:
-        """Whether it is clear in places."""
-        return self._alpha is not None
-
     def picture(self, frame: int, size: Size) -> Picture:
-        """Frame `frame` at `size`, no larger than its own; not to be written to.
+        """Frame `frame` at `size`, no larger than its own, its colour straight; not to be written
+        to.
 
         Raises:
             IndexError: no such frame.
             MediaError: it can't be decoded.
         """
-        return self._pictures.get_or_make((frame, size), lambda: self._read(frame, size))
+        if self.has_matte:
+            return self._kept.get_or_make((frame, size), lambda: self._layer(frame, size)[0])
+        return self._kept.get_or_make(
+            (frame, size), lambda: area_resized(self._colour(frame, size), size)
+        )
 
-    def _read(self, frame: int, size: Size) -> Picture:
+    def matte(self, frame: int, size: Size) -> Plane | None:
+        """How much it hides, 0..1; None where it hides all."""
+        if not self.has_matte:
+            return None
+        return self._kept.get_or_make(("alpha", frame, size), lambda: self._layer(frame, size)[1])
+
+    def _layer(self, frame: int, size: Size) -> tuple[Picture, Plane]:
+        """Straight colour and alpha of a frame; both are kept, since who asks for one asks for the
+        other."""
+        alpha = self._alpha if self._still is not None else self._clip.alpha(frame)
+        assert alpha is not None
+        colour = self._colour(frame, self.size)
+        picture, small = averaged(colour, alpha, size, self.premultiplied)
+        self._kept.put((frame, size), picture)
+        self._kept.put(("alpha", frame, size), small)
+        return picture, small
+
+    def _colour(self, frame: int, size: Size) -> Picture:
+        """A frame's colour as the file has it: of a still whole, of a clip at `size`."""
         if self._still is None:
             return self._clip.picture(frame, size)
         whole = np.float32(2 ** (8 * self._still.itemsize) - 1)
         picture = self._still[..., ::-1].transpose(2, 0, 1).astype(np.float32, order="C")
         picture /= whole
-        return area_resized(picture, size)
+        return picture
 
-    def matte(self, frame: int, size: Size) -> Plane | None:
-        """How much it hides, 0..1; None where it hides all."""
-        if self._alpha is None:
-            return None
-        if size not in self._mattes:
-            self._mattes = {size: area_resized(np.stack([self._alpha] * 3), size)[0]}
-        return self._mattes[size]
+    def _finds_premultiplied(self) -> bool:
+        """Whether its colour has its alpha in it.
+
+        Stills say it by what they are; of movies the first frame tells that has soft parts.
+        """
+        if self._still is not None:
+            return self.path.suffix.lower() in TAGGED_SUFFIXES and _is_associated(self.path)
+        if isinstance(self._clip, Sequence):
+            return False  # PNG is straight, and OpenEXR was taken apart as it was read
+        for frame in range(0, self.frames, max(1, self.frames // LOOKED_AT)):
+            alpha = self._clip.alpha(frame)
+            assert alpha is not None
+            told = tells_premultiplied(self._clip.picture(frame), alpha)
+            if told is not None:
+                return told
+        return False
 
 
 def _read_still(path: Path) -> tuple[Codes, Plane | None]:
@@ -115,3 +157,18 @@ def _read_still(path: Path) -> tuple[Codes, Plane | None]:
     if alpha is not None and alpha.min() >= 1:
         alpha = None
     return codes, alpha
+
+
+def _is_associated(path: Path) -> bool:
+    """Whether a TIFF says that its colour has its alpha in it."""
+    data = path.read_bytes()
+    order: Literal["little", "big"] = "little" if data[:2] == b"II" else "big"
+
+    def number(at: int, size: int) -> int:
+        return int.from_bytes(data[at : at + size], order)
+
+    begin = number(4, 4)
+    for entry in range(begin + 2, begin + 2 + 12 * number(begin, 2), 12):
+        if number(entry, 2) == EXTRA_SAMPLES:
+            return number(entry + 8, 2) == ASSOCIATED
+    return False

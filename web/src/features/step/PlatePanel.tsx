@@ -85,6 +85,7 @@ export function PlatePanel({ step, settings }: PanelProps) {
               {plate.width}×{plate.height}
               {moving && used ? ` · ${used.used} of ${used.frames} frames used` : ""}
               {plate.matte ? " · clear in places" : ""}
+              {plate.premultiplied ? ", premultiplied" : ""}
             </Box>
             <Button
               small
@@ -116,6 +117,7 @@ export function PlatePanel({ step, settings }: PanelProps) {
       </Box>
       <Box flex="1 0 282px" maxW="380px" pt="2px">
         {column(OF_TONE)}
+        {plate?.matte && column(["alpha"])}
         {number("make_room") > 0 && (
           <Box color="mute" fontSize="12px">
             {costs(number("make_room") * (step.mix?.amount ?? 1))}

@@ -1,0 +1,83 @@
+"""Alpha of plates: colour taken apart from it, and averaged as far as it is seen.
+
+Straight colour stands beside its alpha (PNG, W3C Portable Network Graphics, 6.2); premultiplied
+colour has it in it (OpenEXR, Technical Introduction, "Alpha"; T. Porter and T. Duff, Compositing
+Digital Images, SIGGRAPH 1984). Movies say neither.
+"""
+
+import cv2
+import numpy as np
+
+from yearning.core.picture import Picture, Plane, Size, new_picture, size_of
+from yearning.core.plates.drawing import LEAST_ALPHA
+
+SOFT = (0.08, 0.92)
+"""Alpha of what is neither clear nor whole."""
+
+ENOUGH = 64
+"""Soft pixels from which a picture tells how it was written."""
+
+ABOVE = 0.06
+"""By how much colour must exceed alpha to be straight: chroma is coarser than alpha, and coded."""
+
+THIN, THICK = 0.35, 0.65
+"""Alpha below and above which the lightness of soft parts is compared."""
+
+DARK = 0.02
+"""Lightness of thick parts under which colour tells nothing."""
+
+FALLS = 0.6
+"""Premultiplied, thin parts are less light than this part of thick ones; by their alpha 0.3."""
+
+
+def tells_premultiplied(picture: Picture, alpha: Plane) -> bool | None:
+    """Whether a picture is premultiplied, by its soft parts; None where they do not tell.
+
+    No premultiplied colour exceeds its alpha, and it falls with it; straight colour does not.
+    """
+    soft = (alpha > SOFT[0]) & (alpha < SOFT[1])
+    if np.count_nonzero(soft) < ENOUGH:
+        return None
+    lightest, part = picture[:, soft].max(axis=0), alpha[soft]
+    if np.mean(lightest > part + ABOVE) > 0.002:
+        return False
+    thin, thick = lightest[part < THIN], lightest[part > THICK]
+    if not (thin.size and thick.size) or thick.mean() < DARK:
+        return None
+    return bool(thin.mean() < FALLS * thick.mean())
+
+
+def straightened(picture: Picture, alpha: Plane) -> Picture:
+    """Colour without the alpha that was multiplied into it, and something like it where it is 0."""
+    return _divided(picture, alpha)
+
+
+def averaged(
+    picture: Picture, alpha: Plane, size: Size, premultiplied: bool
+) -> tuple[Picture, Plane]:
+    """Straight colour and alpha at a size no larger than their own, averaged as they are seen.
+
+    What is clear does not colour what is not.
+    """
+    if size == size_of(picture):
+        return (straightened(picture, alpha) if premultiplied else picture), alpha
+    to = (size.width, size.height)
+    small = np.asarray(cv2.resize(alpha, to, interpolation=cv2.INTER_AREA), np.float32)
+    seen = new_picture(size)
+    for c, out in enumerate(seen):
+        plane: Plane = picture[c]
+        weighted = plane if premultiplied else np.asarray(plane * alpha)
+        cv2.resize(weighted, to, dst=out, interpolation=cv2.INTER_AREA)
+    return _divided(seen, small), small
+
+
+def _divided(seen: Picture, alpha: Plane) -> Picture:
+    """Divide colour by alpha; where that is about 0, by that around it."""
+    out: Picture = np.divide(seen, np.maximum(alpha, LEAST_ALPHA))
+    clear = alpha <= LEAST_ALPHA
+    if clear.any():
+        wide = (9, 9)
+        around = np.maximum(cv2.blur(alpha, wide), LEAST_ALPHA)
+        for plane, whole in zip(seen, out, strict=True):
+            np.copyto(whole, cv2.blur(plane, wide) / around, where=clear)
+    return out
