@@ -92,6 +92,30 @@ def test_a_place_s_value_is_read(client, clip_id, core):
     assert client.post("/api/v1/samples", json=ask | {"at": {"x": 2, "y": 0}}).status_code == 422
 
 
+def test_highlights_are_shown_and_what_a_glow_holds_is_told(client, clip_id, core):
+    glow = step("glow", {"from_light": 0.3, "roll_in": 0.2, "hold_light": 1.0})
+    look = document(glow, step("exposure", {"stops": 0.5}))
+    ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112}
+    below = core(look, after="as shot")
+    part = np.clip((luma_plane(below) - 0.3) / 0.2, 0, 1)
+    wanted = 255 * np.clip(below, 0, 1) * part * part * (3 - 2 * part)
+    shown = seen(client, **ask, show="highlights", after="glow")[..., ::-1].transpose(2, 0, 1)
+    assert np.abs(shown - wanted).mean() < 2.5
+    assert seen(client, **ask, show="highlights", after="exposure").max() < 3
+    assert seen(client, **ask, show="highlights", after="as shot").max() < 3
+
+    def held(after, **settings):
+        changed = {**glow, "settings": glow["settings"] | settings}
+        body = ask | {"look": document(changed, step("exposure", {"stops": 0.5})), "after": after}
+        found = client.post("/api/v1/held-light", json=body)
+        return found.json()["held"]
+
+    assert held("glow") > 0
+    assert held("glow", hold_light=0.5) == pytest.approx(held("glow") / 2)
+    assert held("exposure") == held(None) == 0
+    assert client.post("/api/v1/held-light", json=ask | {"after": "none"}).status_code == 422
+
+
 def test_change_weight_and_warnings_are_shown(client, clip_id, core):
     look = document(step("exposure", {"stops": 2}, tones=[[0.2, 0], [0.8, 1]]))
     ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112}

@@ -114,7 +114,7 @@ def test_marks_are_as_light_as_soft_and_as_dense_as_is_asked():
     few = {"specks": 600, "hairs": 60, "polarity": "white"}
     plain, light = run("dust", few) - GREY, run("dust", few | {"brightness": 1.0}) - GREY
     assert light.max() == pytest.approx(0.6, abs=0.03)
-    np.testing.assert_allclose(light, plain * 0.6 / 0.38, atol=1e-4)
+    np.testing.assert_allclose(light, plain * 0.6 / 0.384, atol=1e-4)
     faint = run("dust", few | {"strength": 0.25}) - GREY
     assert 0.2 * plain.max() < faint.max() < 0.5 * plain.max()
     soft = run("dust", few | {"softness": 3}) - GREY

@@ -6287,7 +6287,7 @@ export interface components {
             /**
              * Brightness
              * @description How light white marks are.
-             * @default 0.78
+             * @default 0.784
              */
             brightness: number;
             /**
@@ -6372,7 +6372,7 @@ export interface components {
             /**
              * Brightness
              * @description How light white marks are.
-             * @default 0.78
+             * @default 0.784
              */
             brightness: number;
             /**
@@ -7008,6 +7008,13 @@ export interface components {
              */
             blur: number;
             /**
+             * Streaks
+             * @description As a shutter sees a flake move, or as dense as one that stands.
+             * @default open shutter
+             * @enum {string}
+             */
+            streaks: "open shutter" | "solid";
+            /**
              * Colour
              * @description The flakes' colour.
              * @default #ffffff
@@ -7099,6 +7106,13 @@ export interface components {
              * @default 0.45
              */
             blur: number;
+            /**
+             * Streaks
+             * @description As a shutter sees a flake move, or as dense as one that stands.
+             * @default open shutter
+             * @enum {string}
+             */
+            streaks: "open shutter" | "solid";
             /**
              * Colour
              * @description The flakes' colour.
@@ -8192,6 +8206,12 @@ export interface components {
              */
             under_colour: number;
             /**
+             * Keep fine dots
+             * @description Also where they beat with the footage's pixels.
+             * @default false
+             */
+            keep_fine: boolean;
+            /**
              * Settle
              * @description Frames before and after over which tones are smoothed.
              * @default 1
@@ -8273,6 +8293,12 @@ export interface components {
              * @default 0.6
              */
             under_colour: number;
+            /**
+             * Keep fine dots
+             * @description Also where they beat with the footage's pixels.
+             * @default false
+             */
+            keep_fine: boolean;
             /**
              * Settle
              * @description Frames before and after over which tones are smoothed.
@@ -10193,7 +10219,7 @@ export interface components {
              * @default as found
              * @enum {string}
              */
-            alpha: "as found" | "straight" | "premultiplied";
+            alpha: "as found" | "premultiplied" | "straight";
             /**
              * Make room
              * @description The picture below is dimmed by it.
@@ -10358,7 +10384,7 @@ export interface components {
              * @default as found
              * @enum {string}
              */
-            alpha: "as found" | "straight" | "premultiplied";
+            alpha: "as found" | "premultiplied" | "straight";
             /**
              * Make room
              * @description The picture below is dimmed by it.
@@ -11236,11 +11262,12 @@ export interface components {
         };
         /**
          * Soften
-         * @description The picture blurred, by a gaussian or as a lens out of focus does, by a disc.
+         * @description The picture blurred by a gaussian, by a disc as a lens out of focus does, or as film does.
          *
-         *     Edges are mirrored, so nothing darkens towards the frame. Wide blurs run on a picture of block
-         *     means: within 1/1000 of full scale of the exact gaussian, or 1/500 at the right and the lowest
-         *     edge of pictures of odd sizes.
+         *     As film, it keeps as much contrast of fine detail as a gauge and its lens resolve
+         *     (`core/film_gauges.py`): a small gauge is enlarged further. Edges are mirrored, so nothing
+         *     darkens towards the frame. Wide blurs run on a picture of block means: within 1/1000 of full
+         *     scale of the exact gaussian, or 1/500 at the right and the lowest edge of pictures of odd sizes.
          */
         Soften: {
             /**
@@ -11251,19 +11278,27 @@ export interface components {
             radius: number;
             /**
              * Shape
-             * @description Mist, or a lens out of focus.
+             * @description Mist, a lens out of focus, or what a film gauge resolves.
              * @default gaussian
              * @enum {string}
              */
-            shape: "gaussian" | "disc";
+            shape: "gaussian" | "disc" | "film";
+            /**
+             * Gauge
+             * @description In millimetres.
+             * @default 16
+             * @enum {integer}
+             */
+            gauge: 8 | 16 | 35;
         };
         /**
          * SoftenInput
-         * @description The picture blurred, by a gaussian or as a lens out of focus does, by a disc.
+         * @description The picture blurred by a gaussian, by a disc as a lens out of focus does, or as film does.
          *
-         *     Edges are mirrored, so nothing darkens towards the frame. Wide blurs run on a picture of block
-         *     means: within 1/1000 of full scale of the exact gaussian, or 1/500 at the right and the lowest
-         *     edge of pictures of odd sizes.
+         *     As film, it keeps as much contrast of fine detail as a gauge and its lens resolve
+         *     (`core/film_gauges.py`): a small gauge is enlarged further. Edges are mirrored, so nothing
+         *     darkens towards the frame. Wide blurs run on a picture of block means: within 1/1000 of full
+         *     scale of the exact gaussian, or 1/500 at the right and the lowest edge of pictures of odd sizes.
          */
         SoftenInput: {
             /**
@@ -11274,11 +11309,18 @@ export interface components {
             radius: number;
             /**
              * Shape
-             * @description Mist, or a lens out of focus.
+             * @description Mist, a lens out of focus, or what a film gauge resolves.
              * @default gaussian
              * @enum {string}
              */
-            shape: "gaussian" | "disc";
+            shape: "gaussian" | "disc" | "film";
+            /**
+             * Gauge
+             * @description In millimetres.
+             * @default 16
+             * @enum {integer}
+             */
+            gauge: 8 | 16 | 35;
         };
         /**
          * SoftenStep

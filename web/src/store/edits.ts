@@ -247,6 +247,15 @@ export function addStep(treatment: Treatment, settings: Step["settings"] = {}) {
   setState({ open: step.id, question: "what" });
 }
 
+/** Add a step of a kind at its place in the path, beside the open one, which stays open. */
+export function addBeside(kind: string, settings: Step["settings"]) {
+  const { catalogue, open } = bench();
+  const treatment = catalogue?.treatments.find((t) => t.kind === kind);
+  if (!catalogue || !treatment) return;
+  const step = madeStep(treatment, newId(kind), settings);
+  edit((look) => ({ ...look, steps: placedStep(look.steps, step, catalogue, open) }));
+}
+
 /** Take steps out, with what they hold; what read them reads what is so far. */
 export function removeSteps(ids: Set<string>) {
   edit((look) => {

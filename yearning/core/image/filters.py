@@ -197,6 +197,50 @@ def _accumulate(picture: Picture, total: Picture) -> None:
                 total[c, y, x] += picture[c, y, x]
 
 
+@lru_cache(maxsize=64)
+def _nearest_taps(sigma: float) -> NDArray[np.float32]:
+    """Taps, none below 0, whose frequency response is nearest to a gaussian's.
+
+    A gaussian of less than a pixel that is sampled lets far more fine detail through than it
+    should: at σ = 0.4, three quarters instead of a third at the finest.
+    """
+    from scipy.optimize import nnls  # here, since it takes long to import
+
+    cycles = np.linspace(0, 0.5, 101)
+    count = max(2, int(np.ceil(TRUNCATE * sigma)))
+    waves = 2 * np.cos(2 * np.pi * cycles[:, None] * np.arange(count + 1))
+    waves[:, 0] = 1
+    weight = np.where(cycles == 0, 1e3, np.where(cycles < 0.45, 1, 0.3))
+    wanted = np.exp(-2 * (np.pi * sigma * cycles) ** 2)
+    half, _ = nnls(waves * weight[:, None], wanted * weight)
+    taps = np.concatenate([half[:0:-1], half])
+    return np.asarray(taps / taps.sum(), np.float32)
+
+
+def exact_gaussian_sum(picture: Picture, parts: Sequence[tuple[float, float]]) -> Picture:
+    """Weighted sum of gaussian blurs that keep of each frequency what a gaussian does.
+
+    `parts` are (σ in pixels, weight). They run at the picture's own size, edges mirrored, so σ
+    should be small.
+    """
+    out = new_like(picture)
+
+    def blur(plane: int) -> None:
+        for n, (sigma, weight) in enumerate(parts):
+            taps = _nearest_taps(round(sigma, 4))
+            weighed = np.multiply(taps, weight, dtype=np.float32)
+            seen = cv2.sepFilter2D(
+                picture[plane], cv2.CV_32F, weighed, taps, borderType=cv2.BORDER_REFLECT
+            )
+            if n:
+                cv2.add(out[plane], seen, dst=out[plane])
+            else:
+                out[plane] = seen
+
+    parallel.for_each(blur, picture.shape[0])
+    return out
+
+
 def gaussian(picture: Picture, sigma: float) -> Picture:
     """Gaussian blur of σ `sigma` pixels, edges mirrored; shape `(planes, height, width)`."""
     return gaussian_sum(picture, [(sigma, 1.0)]) if sigma > 0 else picture

@@ -115,6 +115,22 @@ def keep_flush(step: StepData) -> StepData:
     return {**step, "settings": {"flush": True} | settings}
 
 
+V1_SETTINGS: dict[str, dict[str, Any]] = {
+    "halation": {"wide_light": 1.0},
+    "flurry": {"streaks": "solid"},
+    "halftone": {"keep_fine": True},
+}
+"""What version 1's treatments did before they had a setting for it."""
+
+
+def keep_former(step: StepData) -> StepData:
+    """Version 1 reddened figures before a sky, drew streaks solid, and printed any dots."""
+    former = V1_SETTINGS.get(str(step.get("treatment")))
+    if former is None or not isinstance(step.get("settings", {}), dict):
+        return step
+    return {**step, "settings": former | _settings(step)}
+
+
 V1_VIGNETTE: dict[str, Any] = {"strength": -0.4, "reach": 0.6, "softness": 0.75, "protect": "hue"}
 """Defaults of the settings that version 1 had of its own."""
 
@@ -201,7 +217,7 @@ def _renamed(step: StepData, names: dict[str, str]) -> StepData:
 CHANGES = {
     FIRST_FORMAT: (
         "yearning-look/2",
-        (keep_mix, keep_levels, rename_pale_colours, keep_flush, open_vignette),
+        (keep_mix, keep_levels, rename_pale_colours, keep_flush, keep_former, open_vignette),
     )
 }
 """By an older format, the one after it, and what is to be changed in each step."""

@@ -109,7 +109,7 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
         1.0, 0.3, 3, unit="factor", minimum=0.05, maximum=20, label="Size", help="Of every mark."
     )
     brightness: float = setting(
-        0.78,
+        0.784,
         0,
         1,
         minimum=0,

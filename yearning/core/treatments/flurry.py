@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import replace
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import numba
 import numpy as np
@@ -16,6 +16,7 @@ from yearning.core.kernel_arrays import new_double_line, new_line
 from yearning.core.noise.fields import uniforms
 from yearning.core.noise.value_noise import noise_1d
 from yearning.core.picture import Picture, Plane
+from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import Coverage, Lively, PaintsOver
 from yearning.core.treatment.settings import setting
@@ -56,6 +57,7 @@ class Flakes(NamedTuple):
     """
 
     flakes: Plane
+    solid: bool
     colour: NDArray[np.float32]
     shine: np.float32
     samples: int
@@ -134,6 +136,12 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
     blur: float = setting(
         0.45, 0, 1, minimum=0, maximum=4, label="Blur", help="How much near ones are out of focus."
     )
+    streaks: Literal["open shutter", "solid"] = setting(
+        "open shutter",
+        unit="choice",
+        label="Streaks",
+        help="As a shutter sees a flake move, or as dense as one that stands.",
+    )
     colour: Colour = setting("#ffffff", unit="colour", label="Colour", help="The flakes' colour.")
     shine: float = setting(
         0.0,
@@ -153,10 +161,15 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         """The frame's flakes."""
         flakes = self.flakes(context.frame, context.full_size.width / context.full_size.height)
         colour = rgb_of(self.colour).astype(np.float32)
-        _widened(flakes, np.float32(LEAST / context.full_size.height))
+        solid = self.streaks == "solid"
+        _widened(flakes, np.float32(LEAST / context.full_size.height), solid)
         flakes[:, :6] *= np.float32(context.size.height)
         return Flakes(
-            flakes, colour, np.float32(self.shine), supersampling(context.size, context.full_size)
+            flakes,
+            solid,
+            colour,
+            np.float32(self.shine),
+            supersampling(context.size, context.full_size),
         )
 
     def apply(self, band: Band[Flakes]) -> None:
@@ -191,7 +204,8 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         lost = self.blur * OUT_OF_FOCUS * np.abs(near - 1 / SHARP) / (1 - 1 / SHARP) / 1080
         lost = np.where(near > 1 / SHARP, lost, 0.12 * lost)
         seen = np.hypot(radius, lost)
-        opacity = (0.7 + 0.3 * np.sqrt(depth)) * (radius / seen) ** 1.15
+        far, more = (0.5, 0.45) if self.streaks == "solid" else (0.7, 0.3)
+        opacity = (far + more * np.sqrt(depth)) * (radius / seen) ** 1.15
         if self.twinkle:
             slow = 2 * np.pi * (frame / 24 * (0.5 + 1.5 * fixed[:, 3]) + fixed[:, 4])
             wave = 0.5 + 0.3 * np.sin(slow) + 0.2 * np.sin(2.7 * slow + 6 * fixed[:, 2])
@@ -233,24 +247,28 @@ def _columns(seed: int, turns: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 @numba.njit(nogil=True, cache=True)
-def _widened(flakes: Plane, least: np.float32) -> None:
+def _widened(flakes: Plane, least: np.float32, solid: bool) -> None:
     """Widen what is smaller than a pixel of the full size, and thin it as much."""
     for n in range(flakes.shape[0]):
         radius, soft = flakes[n, 4], flakes[n, 5]
         edge = max(soft, least)
         wide = max(radius, edge)
-        before = _area(radius, soft)
+        long = np.float32(0)
+        if solid:
+            long = np.float32(2) * np.sqrt(flakes[n, 2] ** 2 + flakes[n, 3] ** 2)
+        before = _area(radius, soft, long)
         flakes[n, 4], flakes[n, 5] = wide, edge
-        flakes[n, 6] *= before / _area(wide, edge)
+        flakes[n, 6] *= before / _area(wide, edge, long)
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
-def _area(radius: np.float32, soft: np.float32) -> np.float32:
-    """The integral of a disc with a smooth rim.
+def _area(radius: np.float32, soft: np.float32, long: np.float32) -> np.float32:
+    """The integral of a disc with a smooth rim, and of a streak so long that is as dense.
 
     Across a rim that runs as 3s² − 2s³ over ±soft, ∫ r dr is (r² + soft²/5)/2.
     """
-    return np.float32(np.float32(np.pi) * (radius * radius + soft * soft / np.float32(5)))
+    disc = np.float32(np.pi) * (radius * radius + soft * soft / np.float32(5))
+    return np.float32(disc + np.float32(2) * radius * long)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -260,6 +278,7 @@ def _draw(
     last: int,
     top: int,
     flakes: Plane,
+    solid: bool,
     colour: NDArray[np.float32],
     shine: np.float32,
     samples: int,
@@ -289,9 +308,13 @@ def _draw(
                     down = np.float32(top + row) + (np.float32(j) + half) * each - y
                     for i in range(samples):
                         right = np.float32(column) + (np.float32(i) + half) * each - x
-                        cover += moving_disc(
-                            right * ux + down * uy, right * uy - down * ux, long, radius, soft
-                        )
+                        along, across = right * ux + down * uy, right * uy - down * ux
+                        if solid:
+                            beyond = max(abs(along) - long, zero)
+                            far = np.sqrt(across * across + beyond * beyond)
+                            cover += smoothstep((wide - far) / (soft + soft))
+                        else:
+                            cover += moving_disc(along, across, long, radius, soft)
                 cover *= opacity * share
                 if cover <= zero:
                     continue

@@ -3,7 +3,7 @@
 import math
 from dataclasses import replace
 from functools import lru_cache
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 import numba
 import numpy as np
@@ -12,6 +12,7 @@ from pydantic import BeforeValidator
 
 from yearning.core.buffers import new_array
 from yearning.core.colour.luma import bt709_luma
+from yearning.core.film_gauges import GAUGE_WIDTH, as_gauge
 from yearning.core.kernel_arrays import new_line
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
@@ -19,9 +20,6 @@ from yearning.core.smoothstep import smoothstep
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import AddsTexture, Coverage, Lively
 from yearning.core.treatment.settings import setting
-
-GAUGE_WIDTH = {8: 5.79, 16: 10.26, 35: 21.95}
-"""Width of the picture on the film in mm, by gauge (SMPTE standards; from memory)."""
 
 SPEEDS = {"fine": (0.006, 4.0), "medium": (0.010, 5.5), "coarse": (0.016, 8.0)}
 """Diffuse rms granularity (the σ of density under a 48 µm aperture, ISO 10505) and the σ of a
@@ -39,10 +37,6 @@ CLUMP_SIZE = 3.0
 
 CLUMP_LAYER = 3
 """Which of a seed's fields is that of clumps; those before it are the dyes'."""
-
-
-def _as_gauge(value: Any) -> Any:
-    return int(value) if value in ("8", "16", "35") else value
 
 
 KEPT_LINES, KEPT = 600, 24
@@ -65,7 +59,7 @@ class Grain(Lively, AddsTexture, Treatment[NDArray[np.float32]]):
     shown = {"gauge": 8, "speed": "coarse"}
     max_added_change = 0.08
 
-    gauge: Annotated[Literal[8, 16, 35, "free"], BeforeValidator(_as_gauge)] = setting(
+    gauge: Annotated[Literal[8, 16, 35, "free"], BeforeValidator(as_gauge)] = setting(
         16, unit="choice", label="Gauge", help="Width of the film in mm, or free."
     )
     speed: Literal["fine", "medium", "coarse"] = setting(

@@ -146,6 +146,12 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
         help="Of what three inks have in common, how much black takes.",
         visible_if={"inks": ["four"]},
     )
+    keep_fine: bool = setting(
+        False,
+        unit="switch",
+        label="Keep fine dots",
+        help="Also where they beat with the footage's pixels.",
+    )
     settle: int = setting(
         1,
         0,
@@ -187,7 +193,7 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
         pixel, full = 1 / context.size.scale, 1 / context.full_size.scale
         apart = pitch / full
         finer = math.ceil(round(pixel / max(full, pitch / SAMPLES_PER_CELL), 6))
-        if APART < apart < FINE:
+        if APART < apart < FINE and not self.keep_fine:
             finer *= FINER
         soft = (EDGE * max(full, pixel / finer) + self.press) / pitch
         table = spot_thresholds(self.dot, round(soft, 4))
@@ -210,7 +216,7 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
             DOTS.index(self.dot),
             np.concatenate(grids),
             np.concatenate(wanted),
-            float(smoothstep(np.float32((apart - APART) / (SEEN - APART)))),
+            1.0 if self.keep_fine else _seen(apart),
             np.array(places),
             self._absorbs(),
             rgb_of(self.paper),
@@ -257,3 +263,8 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
         """Rows of the print."""
         printed: Printed = band.prepared
         print_rows(*printed[:-1], band.top, printed.finer, *band.result_rows)
+
+
+def _seen(apart: float) -> float:
+    """How far dots so many pixels apart are seen, 0..1."""
+    return float(smoothstep(np.float32((apart - APART) / (SEEN - APART))))

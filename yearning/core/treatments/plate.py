@@ -165,7 +165,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         0.0, -1, 1, minimum=-1, maximum=1, label="Contrast", help="About mid-grey."
     )
     invert: bool = setting(False, unit="switch", label="Invert", help="White for black.")
-    alpha: Literal["as found", "straight", "premultiplied"] = setting(
+    alpha: Literal["as found", "premultiplied", "straight"] = setting(
         "as found",
         unit="choice",
         label="Alpha",

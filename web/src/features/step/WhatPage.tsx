@@ -4,6 +4,7 @@ import { applies } from "../../model/stepSummary";
 import { treatmentOf } from "../../store/look";
 import { BundlePanel } from "./BundlePanel";
 import { Columns } from "./Columns";
+import { GaugeTools } from "./GaugeTools";
 import { LightTools } from "./LightTools";
 import { PANELS } from "./panels";
 import { SettingControl } from "./SettingControl";
@@ -19,6 +20,7 @@ export function WhatPage({ step }: { step: Step }) {
       {settings.map((setting) => (
         <SettingControl key={setting.name} step={step} setting={setting} />
       ))}
+      {step.treatment === "grain" && <GaugeTools step={step} />}
       {treatmentOf(step)?.from_highlights && <LightTools step={step} />}
     </Columns>
   );

@@ -1,0 +1,89 @@
+"""Film and light on the page: highlights by a key, a gauge's softness and sway, scans that live."""
+
+import cv2
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.conftest import encode
+from tests.ui.acting import (
+    add_step,
+    changed,
+    kept_steps,
+    new_look,
+    open_look,
+    post_data,
+    settled,
+)
+from tests.ui.test_standards import faults
+from yearning.core.picture import Size
+
+
+def opened(page, name):
+    new_look(page)
+    before = settled(page)
+    add_step(page, name)
+    return changed(page, before)
+
+
+def test_the_highlights_of_a_glow_are_seen_by_a_key_and_what_it_holds_is_told(page):
+    before = opened(page, "Glow")
+    expect(page.get_by_text("Hold light takes")).to_be_visible()
+    page.keyboard.press("h")
+    before = changed(page, before)
+    expect(page.get_by_text("the highlights that Glow starts from")).to_be_visible()
+    assert faults(page) == []
+    page.get_by_role("button", name="See highlights").click()
+    changed(page, before)
+    expect(page.get_by_text("the highlights that Glow starts from")).to_have_count(0)
+
+
+def test_h_says_what_to_open_where_nothing_starts_from_highlights(page):
+    opened(page, "Grain")
+    page.keyboard.press("h")
+    expect(page.get_by_text("H shows highlights: open a step")).to_be_visible()
+
+
+def test_what_belongs_to_a_gauge_is_added_where_it_stands_in_the_path(page):
+    before = opened(page, "Grain")
+    for word in ("Softness", "Sway"):
+        page.get_by_role("button", name=word, exact=True).click()
+        before = changed(page, before)
+    assert faults(page) == []
+    steps = kept_steps(page)
+    assert [step["treatment"] for step in steps] == ["soften", "grain", "weave"]
+    assert steps[0]["settings"] | {"shape": "film", "gauge": 16} == steps[0]["settings"]
+    expect(page.get_by_role("button", name="Softness", exact=True)).to_have_count(0)
+    expect(page.get_by_role("button", name="4:3 frame")).to_be_visible()
+
+
+def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page, address):
+    codes = np.random.default_rng(1).normal(0.36, 0.03, (270, 480))
+    data = cv2.imencode(".png", np.clip(255 * codes, 0, 255).astype(np.uint8))[1].tobytes()
+    post_data(f"{address}/api/v1/plates?name=living-scan.png", data)
+    page.reload()
+    opened(page, "Plate")
+    page.get_by_label("Plate", exact=True).select_option(label="living-scan, a picture")
+    page.get_by_role("button", name="Base to mid-grey").click()
+    expect(page.get_by_role("slider", name="Place across")).to_be_visible()
+    page.get_by_role("slider", name="Thrown every").focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("slider", name="Place across")).to_have_count(0)
+    settled(page)
+    settings = kept_steps(page)[0]["settings"]
+    assert settings["thrown_every"] == 1
+    assert (settings["black"] + settings["white"]) / 2 == pytest.approx(0.36, abs=0.02)
+    assert faults(page) == []
+
+
+def test_dots_that_are_too_fine_for_a_small_clip_are_told_and_enlarged(page, address, tmp_path):
+    small = encode(tmp_path / "tiny-reeds.mp4", "libx264", frames=8, size=Size(480, 270))
+    post_data(f"{address}/api/v1/clips?name=tiny-reeds.mp4", small.read_bytes())
+    open_look(page, address, {"format": "yearning-look/2", "name": "Dots", "steps": []})
+    page.get_by_label("Clip", exact=True).select_option(label="tiny-reeds")
+    before = opened(page, "Halftone")
+    expect(page.get_by_text("2.0 of this clip’s pixels: too fine to be seen")).to_be_visible()
+    page.get_by_role("button", name="Make it 16 px").click()
+    changed(page, before)
+    assert kept_steps(page)[0]["settings"]["pitch"] == 16
+    expect(page.get_by_text("too fine to be seen")).to_have_count(0)
