@@ -60,10 +60,10 @@ def test_what_belongs_to_a_gauge_is_added_where_it_stands_in_the_path(page):
 def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page, address):
     codes = np.random.default_rng(1).normal(0.36, 0.03, (270, 480))
     data = cv2.imencode(".png", np.clip(255 * codes, 0, 255).astype(np.uint8))[1].tobytes()
-    post_data(f"{address}/api/v1/plates?name=living-scan.png", data)
+    post_data(f"{address}/api/v1/plates?name=livingscan.png", data)
     page.reload()
     opened(page, "Plate")
-    page.get_by_label("Plate", exact=True).select_option(label="living-scan, a picture")
+    page.get_by_label("Plate", exact=True).select_option(label="livingscan, a picture")
     page.get_by_role("button", name="Base to mid-grey").click()
     expect(page.get_by_role("slider", name="Place across")).to_be_visible()
     page.get_by_role("slider", name="Thrown every").focus()
@@ -77,10 +77,10 @@ def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page, address):
 
 
 def test_dots_that_are_too_fine_for_a_small_clip_are_told_and_enlarged(page, address, tmp_path):
-    small = encode(tmp_path / "tiny-reeds.mp4", "libx264", frames=8, size=Size(480, 270))
-    post_data(f"{address}/api/v1/clips?name=tiny-reeds.mp4", small.read_bytes())
+    small = encode(tmp_path / "tinyreeds.mp4", "libx264", frames=8, size=Size(480, 270))
+    post_data(f"{address}/api/v1/clips?name=tinyreeds.mp4", small.read_bytes())
     open_look(page, address, {"format": "yearning-look/2", "name": "Dots", "steps": []})
-    page.get_by_label("Clip", exact=True).select_option(label="tiny-reeds")
+    page.get_by_label("Clip", exact=True).select_option(label="tinyreeds")
     before = opened(page, "Halftone")
     expect(page.get_by_text("2.0 of this clip’s pixels: too fine to be seen")).to_be_visible()
     page.get_by_role("button", name="Make it 16 px").click()
