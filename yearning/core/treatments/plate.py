@@ -10,10 +10,16 @@ from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
 
 from yearning.core.colour.luma import bt709_luma
+from yearning.core.image.plate_drawing import (
+    LEAST_ALPHA,
+    WITHIN,
+    cut_beyond,
+    dissolved,
+    drawn_plate,
+)
 from yearning.core.noise.shuffle import shuffled
+from yearning.core.noise.throws import placed, throw
 from yearning.core.picture import Box, Picture, Plane, Size
-from yearning.core.plates.drawing import LEAST_ALPHA, WITHIN, cut_beyond, dissolved, drawn_plate
-from yearning.core.plates.thrown import placed, throw
 from yearning.core.treatment.assets import PlateSource
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import (

@@ -8,8 +8,8 @@ Digital Images, SIGGRAPH 1984). Movies say neither.
 import cv2
 import numpy as np
 
+from yearning.core.image.plate_drawing import LEAST_ALPHA
 from yearning.core.picture import Picture, Plane, Size, new_picture, size_of
-from yearning.core.plates.drawing import LEAST_ALPHA
 
 SOFT = (0.08, 0.92)
 """Alpha of what is neither clear nor whole."""
