@@ -99,7 +99,7 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
     spread: float = setting(
         52,
         2,
-        400,
+        200,
         unit="px@1080",
         minimum=0.1,
         maximum=1000,
