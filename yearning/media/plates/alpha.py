@@ -8,6 +8,8 @@ Digital Images, SIGGRAPH 1984). Movies say neither.
 import cv2
 import numpy as np
 
+from yearning.core import parallel
+from yearning.core.buffers import new_array
 from yearning.core.image.plate_drawing import LEAST_ALPHA
 from yearning.core.picture import Picture, Plane, Size, new_picture, size_of
 
@@ -28,6 +30,10 @@ DARK = 0.02
 
 FALLS = 0.6
 """Premultiplied, thin parts are less light than this part of thick ones; by their alpha 0.3."""
+
+
+AROUND = (5, 5)
+"""Pixels about a clear one whose colour it is given: a picture that is moved or turned reads it."""
 
 
 def tells_premultiplied(picture: Picture, alpha: Plane) -> bool | None:
@@ -64,20 +70,30 @@ def averaged(
     to = (size.width, size.height)
     small = np.asarray(cv2.resize(alpha, to, interpolation=cv2.INTER_AREA), np.float32)
     seen = new_picture(size)
-    for c, out in enumerate(seen):
-        plane: Plane = picture[c]
-        weighted = plane if premultiplied else np.asarray(plane * alpha)
-        cv2.resize(weighted, to, dst=out, interpolation=cv2.INTER_AREA)
+
+    def average(c: int) -> None:
+        weighted = picture[c]
+        if not premultiplied:
+            weighted = new_array(alpha.shape)
+            cv2.multiply(picture[c], alpha, dst=weighted)
+        cv2.resize(weighted, to, dst=seen[c], interpolation=cv2.INTER_AREA)
+
+    parallel.for_each(average, 3)
     return _divided(seen, small), small
 
 
 def _divided(seen: Picture, alpha: Plane) -> Picture:
     """Divide colour by alpha; where that is about 0, by that around it."""
-    out: Picture = np.divide(seen, np.maximum(alpha, LEAST_ALPHA))
-    clear = alpha <= LEAST_ALPHA
-    if clear.any():
-        wide = (9, 9)
-        around = np.maximum(cv2.blur(alpha, wide), LEAST_ALPHA)
-        for plane, whole in zip(seen, out, strict=True):
-            np.copyto(whole, cv2.blur(plane, wide) / around, where=clear)
+    divisor = cv2.max(alpha, float(LEAST_ALPHA))  # type: ignore[call-overload]  # a number does
+    clear = cv2.compare(alpha, float(LEAST_ALPHA), cv2.CMP_LE)  # type: ignore[call-overload]
+    filled = bool(clear.any())
+    around = np.maximum(cv2.blur(alpha, AROUND), LEAST_ALPHA) if filled else divisor
+    out = new_picture(size_of(seen))
+
+    def divide(c: int) -> None:
+        cv2.divide(seen[c], divisor, dst=out[c])
+        if filled:
+            cv2.copyTo(cv2.divide(cv2.blur(seen[c], AROUND), around), clear, out[c])
+
+    parallel.for_each(divide, 3)
     return out
