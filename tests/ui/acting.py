@@ -162,3 +162,11 @@ def with_glow(page):
     new_look(page)
     add_step(page, "Glow")
     return page.get_by_role("slider", name="Spread")
+
+
+def opened_alone(page, name):
+    """Open a new look's one step, of a treatment by its name; the picture that it makes."""
+    new_look(page)
+    before = settled(page)
+    add_step(page, name)
+    return changed(page, before)

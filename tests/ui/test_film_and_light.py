@@ -7,11 +7,10 @@ from playwright.sync_api import expect
 
 from tests.conftest import encode
 from tests.ui.acting import (
-    add_step,
     changed,
     kept_steps,
-    new_look,
     open_look,
+    opened_alone,
     post_data,
     settled,
 )
@@ -19,15 +18,8 @@ from tests.ui.test_standards import faults
 from yearning.core.picture import Size
 
 
-def opened(page, name):
-    new_look(page)
-    before = settled(page)
-    add_step(page, name)
-    return changed(page, before)
-
-
 def test_the_highlights_of_a_glow_are_seen_by_a_key_and_what_it_holds_is_told(page):
-    before = opened(page, "Glow")
+    before = opened_alone(page, "Glow")
     expect(page.get_by_text("Hold light takes")).to_be_visible()
     page.keyboard.press("h")
     before = changed(page, before)
@@ -39,13 +31,13 @@ def test_the_highlights_of_a_glow_are_seen_by_a_key_and_what_it_holds_is_told(pa
 
 
 def test_h_says_what_to_open_where_nothing_starts_from_highlights(page):
-    opened(page, "Grain")
+    opened_alone(page, "Grain")
     page.keyboard.press("h")
     expect(page.get_by_text("H shows highlights: open a step")).to_be_visible()
 
 
 def test_what_belongs_to_a_gauge_is_added_where_it_stands_in_the_path(page):
-    before = opened(page, "Grain")
+    before = opened_alone(page, "Grain")
     for word in ("Softness", "Sway"):
         page.get_by_role("button", name=word, exact=True).click()
         before = changed(page, before)
@@ -62,7 +54,7 @@ def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page, address):
     data = cv2.imencode(".png", np.clip(255 * codes, 0, 255).astype(np.uint8))[1].tobytes()
     post_data(f"{address}/api/v1/plates?name=livingscan.png", data)
     page.reload()
-    opened(page, "Plate")
+    opened_alone(page, "Plate")
     page.get_by_label("Plate", exact=True).select_option(label="livingscan, a picture")
     page.get_by_role("button", name="Base to mid-grey").click()
     expect(page.get_by_role("slider", name="Place across")).to_be_visible()
@@ -81,7 +73,7 @@ def test_dots_that_are_too_fine_for_a_small_clip_are_told_and_enlarged(page, add
     post_data(f"{address}/api/v1/clips?name=tinyreeds.mp4", small.read_bytes())
     open_look(page, address, {"format": "yearning-look/2", "name": "Dots", "steps": []})
     page.get_by_label("Clip", exact=True).select_option(label="tinyreeds")
-    before = opened(page, "Halftone")
+    before = opened_alone(page, "Halftone")
     expect(page.get_by_text("2.0 of this clip’s pixels: too fine to be seen")).to_be_visible()
     page.get_by_role("button", name="Make it 16 px").click()
     changed(page, before)

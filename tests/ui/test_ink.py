@@ -5,19 +5,12 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, ask, changed, kept_steps, new_look, settled
+from tests.ui.acting import ask, changed, kept_steps, new_look, opened_alone, settled
 from tests.ui.test_standards import faults
 
 
-def opened(page, name):
-    new_look(page)
-    before = settled(page)
-    add_step(page, name)
-    return changed(page, before)
-
-
 def test_a_channel_is_moved_and_its_tint_leaves_the_rest_of_white_to_the_others(page):
-    before = opened(page, "Split")
+    before = opened_alone(page, "Split")
     red = page.get_by_role("group", name="Red", exact=True)
     red.get_by_label("Red in, as #rrggbb").fill("#ff8000")
     page.keyboard.press("Enter")
@@ -36,7 +29,7 @@ def drawing(page):
 
 
 def test_a_block_is_drawn_on_the_picture_thrown_further_and_taken_out(page):
-    before = opened(page, "Slices")
+    before = opened_alone(page, "Slices")
     box = drawing(page)
 
     def at(x, y):
@@ -67,7 +60,7 @@ def test_a_block_is_drawn_on_the_picture_thrown_further_and_taken_out(page):
 
 
 def test_a_block_is_added_moved_and_enlarged_by_keyboard(page):
-    before = opened(page, "Slices")
+    before = opened_alone(page, "Slices")
     page.get_by_role("button", name="Add a block").focus()
     page.keyboard.press("Enter")
     before = changed(page, before)
@@ -81,7 +74,7 @@ def test_a_block_is_added_moved_and_enlarged_by_keyboard(page):
 
 
 def test_a_burst_is_tapped_while_the_clip_plays_and_held_for_a_longer_one(page):
-    opened(page, "Split")
+    opened_alone(page, "Split")
     ask(page, "When")
     tap = page.get_by_role("button", name="Tap a burst")
     page.get_by_role("button", name="Play", exact=True).click()

@@ -153,6 +153,12 @@ def test_gain_makes_a_small_lamp_s_haze_wide_and_has_no_edge(linear):
     assert not _run(picture, "glow", how | {"gain": 0}, blend="normal", amount=1.0).any()
 
 
+def test_gain_on_light_far_beyond_white_stays_within_it():
+    picture = np.full((3, 90, 160), 3.0, np.float32)
+    how = {"gain": 4, "hold_light": 0, "settle": 0, "warmth": 0}
+    np.testing.assert_allclose(_run(picture, "glow", how, blend="normal", amount=1.0), 3, rtol=1e-3)
+
+
 @pytest.mark.parametrize("move", [0.25, 0.5, 0.75])
 def test_a_lamp_that_moves_by_parts_of_a_pixel_glows_evenly(move):
     """The reduced picture's blocks must not show when a small lamp crosses them."""

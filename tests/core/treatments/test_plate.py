@@ -224,6 +224,15 @@ def test_room_is_made_by_dimming_the_picture_below():
     np.testing.assert_allclose(half, 0.85 * BELOW, atol=1e-6)
 
 
+def test_a_small_plate_is_enlarged_smoothly_wherever_it_comes_to_lie():
+    """Three times as large, its pixels' middles lie on pixels; none of them becomes a square."""
+    small = np.zeros((3, 40, 60), np.float32)
+    small[:, :, 30:] = 1
+    found = laid(Still(small), below=np.zeros((3, 120, 180), np.float32))[1, 60]
+    assert len(np.unique(found.round(4))) > 2  # values between the two
+    assert np.abs(np.diff(found)).max() < 0.6
+
+
 # Thrown anew
 
 

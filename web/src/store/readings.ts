@@ -55,6 +55,16 @@ function useRead(): Read | null {
   return read;
 }
 
+const requestOf = (read: Read | null, after: string | null, height: number) => ({
+  clip: read?.clip.id ?? 0,
+  frame: read?.frame ?? 0,
+  look: read?.look ?? NO_LOOK,
+  after,
+  height,
+  channel: "",
+  sequence: 0,
+});
+
 /** The readings of the result, or of the picture after a step. */
 export function useReadings(after: string | null): Readings | undefined {
   const read = useRead();
@@ -63,15 +73,7 @@ export function useReadings(after: string | null): Readings | undefined {
     queryFn: () =>
       unwrap(
         api.POST("/api/v1/readings", {
-          body: {
-            clip: read?.clip.id ?? 0,
-            frame: read?.frame ?? 0,
-            look: read?.look ?? NO_LOOK,
-            after,
-            height: shownHeight(), // as it was shown: the server has that picture still
-            channel: "",
-            sequence: 0,
-          },
+          body: requestOf(read, after, shownHeight()), // the server has what was shown still
         }),
       ),
     enabled: read !== null,
@@ -121,15 +123,7 @@ export function useHeldLight(step: Step): number | undefined {
     queryFn: () =>
       unwrap(
         api.POST("/api/v1/held-light", {
-          body: {
-            clip: read?.clip.id ?? 0,
-            frame: read?.frame ?? 0,
-            look: read?.look ?? NO_LOOK,
-            after: step.id,
-            height: HELD_LINES,
-            channel: "",
-            sequence: 0,
-          },
+          body: requestOf(read, step.id, HELD_LINES),
         }),
       ),
     enabled: findStep(read?.look.steps ?? [], step.id) !== undefined,

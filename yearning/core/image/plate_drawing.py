@@ -21,7 +21,9 @@ def drawn_plate(
     picture: Picture, matte: Plane | None, place: NDArray[np.float64], size: Size, border: int
 ) -> tuple[Picture, Plane | None]:
     """Draw a plate's picture and its matte where its pixels come to lie."""
-    to, whole = (size.width, size.height), np.equal(np.round(place), place).all()
+    to = (size.width, size.height)
+    # pixels on pixels, however turned by quarters and flipped
+    whole = np.isin(np.abs(place[:, :2]), (0, 1)).all() and not np.any(place[:, 2] % 1)
     flags = cv2.INTER_NEAREST if whole else cv2.INTER_CUBIC
     drawn: Picture = new_picture(size)
     for plane, out in zip(picture, drawn, strict=True):

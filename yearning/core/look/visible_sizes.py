@@ -27,8 +27,8 @@ def _visible(step: Step, lines: int) -> Step:
         extra = field.json_schema_extra
         pixels = extra.get("visible_from") if isinstance(extra, dict) else None
         if isinstance(pixels, (int, float)) and name not in step.keys:
-            least = math.ceil(2 * pixels * REFERENCE_LINES / lines) / 2
-            larger |= {name: least} if getattr(settings, name) < least else {}
+            minimum = math.ceil(2 * pixels * REFERENCE_LINES / lines) / 2
+            larger |= {name: minimum} if getattr(settings, name) < minimum else {}
     if not larger:
         return step
     return step.model_copy(update={"settings": settings.model_copy(update=larger)})

@@ -232,10 +232,10 @@ def _add_gained(part: Picture, gain: np.float32, weight: np.float32, halo: Pictu
         for y in range(halo.shape[1]):
             seen, line = part[c, y], halo[c, y]
             for x in range(line.shape[0]):
-                left[x] = _ONE - seen[x]
+                left[x] = max(_ONE - seen[x], _ZERO)
             power(left, gain, raised)
             for x in range(line.shape[0]):
-                line[x] += weight * (_ONE - raised[x])
+                line[x] += weight * max(_ONE - raised[x], seen[x])  # beyond white as it is
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Setting, Step, Treatment } from "../../api/client";
-import { leastSeen, withVisibleSizes } from "../visibleSizes";
+import { minVisibleSize, withVisibleSizes } from "../visibleSizes";
 
 const pitch = { name: "pitch", default: 8, visible_from: 4 } as unknown as Setting;
 const treatments = [{ kind: "halftone", settings: [pitch] }] as unknown as Treatment[];
@@ -13,8 +13,8 @@ describe("sizes too fine for small footage", () => {
     [540, 8],
     [272, 16],
     [144, 30],
-  ])("of %i lines are under %f px", (lines, least) => {
-    expect(leastSeen(pitch, lines)).toBe(least);
+  ])("of %i lines are under %f px", (lines, minimum) => {
+    expect(minVisibleSize(pitch, lines)).toBe(minimum);
   });
 
   it("are enlarged, written or as made; what is keyed or large enough stays", () => {
