@@ -18,6 +18,8 @@ from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import Look, parse_look
 from yearning.core.motion.tracks import Track
+from yearning.core.noise.random_phase import PreparedGrain
+from yearning.core.noise.scanned_grain import PAIRS, ScannedGrain
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.assets import Assets
 from yearning.core.treatment.capabilities import is_lively
@@ -128,6 +130,8 @@ def another_value(kind: str, name: str) -> Any:
             return [0.3, 0.7]
         case "plate":
             return "spots.mp4"
+        case "grain":
+            return "scanned.grain"
         case "track":
             return "drifting.json"
         case "spans":
@@ -170,6 +174,8 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("levels", "keep_beyond"): {"black": 0.3},
     ("crop", "flush"): {"place": [0.4, 0.5]},
     ("letterbox", "flush"): {"place": [0.5, 0.4]},
+    ("grain", "scan_size"): {"scan": "scanned.grain"},
+    ("grain", "scan_strength"): {"scan": "scanned.grain"},
     ("plate", "flush"): {"scale": 0.5, "place": [0.3, 0.3]},
 }
 """What must stand for a setting's effect to be seen on small pictures."""
@@ -233,8 +239,24 @@ def drifting(name: str) -> Track:
     return Track.model_validate({"size": (1920, 1080), "from": 0, "frames": frames})
 
 
-ASSETS = Assets(inverse, lambda name: Spots(), drifting)
-"""One table, one plate and one track under every name."""
+SCANNED = ScannedGrain.model_validate(
+    {
+        "lines": 1080,
+        "tones": [
+            {"luma": 0.1, "rms": [0.02, 0.025, 0.03]},
+            {"luma": 0.6, "rms": [0.04, 0.03, 0.05]},
+        ],
+        "correlation": {
+            pair: [[0.1, 0.3, 0.1], [0.4, 1.0 if a == b else 0.5, 0.4], [0.1, 0.3, 0.1]]
+            for pair, (a, b) in PAIRS.items()
+        },
+    }
+)
+
+GRAIN = PreparedGrain(SCANNED)
+
+ASSETS = Assets(inverse, lambda name: Spots(), drifting, lambda name: GRAIN)
+"""One table, one plate, one track and one grain under every name."""
 
 
 class RecordingClip(ArrayClip):

@@ -46,6 +46,7 @@ from .farm.errors import Halted as Halted
 from .farm.progress import Progress as Progress
 from .library.clips import RequestError as RequestError
 from .library.clips import open_clip as open_clip
+from .library.grains import measure_grain as measure_grain
 from .library.look import Look as Look
 from .library.look import read_fitting as read_fitting
 from .library.look import read_look as read_look

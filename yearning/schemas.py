@@ -8,6 +8,7 @@ from yearning.api.app import create_app
 from yearning.core.look.document import look_schema
 from yearning.core.look.fitting import fitting_schema
 from yearning.core.motion.tracks import track_schema
+from yearning.core.noise.scanned_grain import grain_schema
 
 
 def documents() -> dict[str, str]:
@@ -16,6 +17,7 @@ def documents() -> dict[str, str]:
         "yearning-look-2.schema.json": look_schema(),
         "yearning-fitting-1.schema.json": fitting_schema(),
         "yearning-track-1.schema.json": track_schema(),
+        "yearning-grain-1.schema.json": grain_schema(),
         "openapi.json": create_app(None).openapi(),
     }
     return {name: json.dumps(schema, indent=1) + "\n" for name, schema in schemas.items()}

@@ -37,6 +37,8 @@ from yearning.core.measure.scopes import out_of_range, vectorscope, waveform
 from yearning.core.measure.steadiness import SteadinessAnalysis
 from yearning.core.motion.flow import luma_codes
 from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
+from yearning.core.noise.random_phase import PreparedGrain
+from yearning.core.noise.scanned_grain import PAIRS, ScannedGrain
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.assets import NO_ASSETS
 from yearning.media.decode.planes import planes_to_picture
@@ -65,7 +67,16 @@ class _Plate:
         return None
 
 
-ASSETS = NO_ASSETS._replace(plate=lambda name: _Plate())
+def _grain(name: str) -> PreparedGrain:
+    """Grain of which no pixel is like another."""
+    tone = {"luma": 0.5, "rms": (0.03, 0.03, 0.03)}
+    correlation = {pair: ((float(a == b),),) for pair, (a, b) in PAIRS.items()}
+    return PreparedGrain(
+        ScannedGrain.model_validate({"lines": 180, "tones": (tone,), "correlation": correlation})
+    )
+
+
+ASSETS = NO_ASSETS._replace(plate=lambda name: _Plate(), grain=_grain)
 
 TINTS = ("#ff0055", "#00aa55", "#005555")
 
@@ -95,7 +106,7 @@ VARIANTS: dict[str, list[dict[str, Any]]] = {
         {"inks": "two", "pitch": 20},
         {"inks": "four", "settle": 0},
     ],
-    "grain": [{}, {"colour": 0}, {"gauge": "free", "size": 5}],
+    "grain": [{}, {"colour": 0}, {"gauge": "free", "size": 5}, {"gauge": "scan", "scan": "any"}],
 }
 """Settings that between them run all of a treatment's kernels."""
 

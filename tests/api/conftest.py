@@ -3,7 +3,10 @@
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
+from typing import Any
 
+import cv2
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from httpx import Response
@@ -29,6 +32,14 @@ def problem(answer: Response, status: int) -> str:
     assert said["title"]
     assert "\n" not in said["detail"]
     return str(said["detail"])
+
+
+def shown(client: TestClient, clip_id: int, look: dict[str, Any], frame: int = 0) -> Any:
+    """The codes of a picture of 48 lines, shape `(48, width, 3)`."""
+    ask = {"clip": clip_id, "frame": frame, "look": look, "height": 48}
+    answer = client.post("/api/v1/pictures", json=ask)
+    assert answer.status_code == 200, answer.text
+    return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR).astype(int)
 
 
 @pytest.fixture

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.api.conftest import problem
+from tests.api.conftest import problem, shown
 
 
 def png(codes):
@@ -25,13 +25,6 @@ def look_with(**settings):
     step = {"id": "p", "treatment": "plate", "settings": settings}
     step["mix"] = {"blend": "normal", "amount": 1}
     return {"format": "yearning-look/2", "steps": [step]}
-
-
-def shown(client, clip_id, look, frame=0):
-    ask = {"clip": clip_id, "frame": frame, "look": look, "height": 48}
-    answer = client.post("/api/v1/pictures", json=ask)
-    assert answer.status_code == 200, answer.text
-    return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR).astype(int)
 
 
 def test_a_plate_that_is_made_says_how_far_it_is_and_is_stopped(client):

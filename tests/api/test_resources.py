@@ -7,10 +7,11 @@ from pathlib import Path
 import pytest
 
 from tests.api.conftest import HOST, problem
-from tests.conftest import THREE_STEPS
+from tests.conftest import SCANNED, THREE_STEPS
 from yearning.api.app import create_app
 from yearning.api.problem_kinds import KINDS
 from yearning.api.problems import KNOWN
+from yearning.core.noise.scanned_grain import grain_json
 from yearning.store.project import Project
 
 LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
@@ -34,7 +35,7 @@ def added(client, kind, name, data):
     return answer.json()["file"]
 
 
-@pytest.fixture(params=["tables", "tracks", "plates"])
+@pytest.fixture(params=["tables", "tracks", "plates", "grains"])
 def asset(request, client, tmp_path):
     """The address of a file that looks name, and a step that names it."""
     kind = request.param
@@ -44,6 +45,9 @@ def asset(request, client, tmp_path):
     elif kind == "tracks":
         file = added(client, kind, "a.json", json.dumps(TRACK).encode())
         step = {"id": "v", "treatment": "vignette", "settings": {"track": file}}
+    elif kind == "grains":
+        file = added(client, kind, "a.grain", grain_json(SCANNED).encode())
+        step = {"id": "g", "treatment": "grain", "settings": {"gauge": "scan", "scan": file}}
     else:
         file = client.post("/api/v1/plates/generated", json={"kind": "lens dirt"}).json()["file"]
         step = {"id": "p", "treatment": "plate", "settings": {"file": file}}
@@ -64,7 +68,7 @@ def test_a_file_that_looks_name_is_read_deleted_and_brought_back(asset, client):
     assert client.get(one).json() == read
     problem(client.post(f"{list_address}/never.there{Path(file).suffix}/restore"), 404)
     client.delete(one)
-    for kind in {"tables", "tracks", "plates"} - {list_address.rpartition("/")[2]}:
+    for kind in {"tables", "tracks", "plates", "grains"} - {list_address.rpartition("/")[2]}:
         problem(client.post(f"/api/v1/{kind}/{file}/restore"), 404)
         problem(client.get(one), 404)
 

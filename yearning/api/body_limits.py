@@ -11,7 +11,9 @@ from yearning.api.problems import Problem, problem_response
 MAX_BYTES, MAX_LOOK_BYTES = 4 << 20, 1 << 20
 MAX_DEPTH = 64
 
-FILES = ("/api/v1/clips", "/api/v1/plates", "/api/v1/tracks", "/api/v1/tables", "/api/v1/grades")
+FILES = tuple(
+    f"/api/v1/{kind}" for kind in ("clips", "plates", "tracks", "tables", "grades", "grains")
+)
 """Where files are sent, which have limits of their own."""
 
 LOOK = re.compile(r"/api/v1/looks(/check|/\d+)?")

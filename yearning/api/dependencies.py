@@ -64,7 +64,7 @@ def _readiness(connection: HTTPConnection) -> Readiness:
 Preview = Annotated[PreviewService, Depends(_preview)]
 CurrentProject = Annotated[Project, Depends(_project)]
 AssetFile = Annotated[Path, Depends(_asset_file)]
-"""The path of the table, plate or track that an address names."""
+"""The path of the table, plate, track or grain that an address names."""
 
 Renders = Annotated[RenderQueue, Depends(_render_queue)]
 Analysis = Annotated[Analyzer, Depends(_analyzer)]

@@ -28,6 +28,7 @@ from yearning.core.picture import Size
 from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.core.treatment.settings import MAX_SEED
 from yearning.core.validation import is_count
+from yearning.library.grains import measure_grain
 from yearning.library.measuring import bake
 from yearning.library.pictures import save
 from yearning.media.decode.clip import open_clip
@@ -123,6 +124,23 @@ def bake_command(
         print_json({"file": str(out), "side": side, "error": error})
         return
     print(f"{out.name}: {side}³ points; no channel is off by more than {100 * error:.3f} %")
+
+
+@app.command("grain")
+def grain_command(
+    scan: Annotated[Path, typer.Argument(help="A still or a clip of even film.")],
+    out: Annotated[Path, typer.Option("-o", "--out", help="A .grain file.", show_default=False)],
+    as_json: JsonOption = False,
+) -> None:
+    """Measure the grain on a scan, so that a look's grain is like it."""
+    tones = measure_grain(scan, out)
+    if as_json:
+        measured = [{"luma": luma, "rms": list(rms)} for luma, rms in tones]
+        print_json({"file": str(out), "tones": measured})
+        return
+    print("luma   rms of R, G, B, in % of white")
+    for luma, rms in tones:
+        print(f"{luma:.3f}  " + "  ".join(f"{100 * each:.2f}" for each in rms))
 
 
 LEAST_SIDE, MOST_SIDE = 16, 8192

@@ -3,6 +3,7 @@ import { busyWith } from "./busy";
 import type { components, paths } from "./schema";
 
 export type Plate = components["schemas"]["PlateOut"];
+export type Grain = components["schemas"]["GrainOut"];
 export type Track = components["schemas"]["TrackOut"];
 export type TrackPlaces = components["schemas"]["TrackPlacesOut"];
 export type Finding = components["schemas"]["FindingOut"];
@@ -226,6 +227,13 @@ export const sendTrack = (file: File, sending: Sending) =>
 /** Send a file as a look-up table; gives the name that looks have it under. */
 export const sendTable = (file: File, sending: Sending) =>
   sendFile<{ file: string; title: string }>("/api/v1/tables", file.name, file, sending);
+
+export const sendGrain = (file: File, sending: Sending) =>
+  sendFile<Grain>("/api/v1/grains", file.name, file, sending);
+
+/** Measure the grain of a plate. */
+export const measureGrain = (file: string) =>
+  unwrap(api.POST("/api/v1/plates/{file}/grain", { params: { path: { file } } }));
 
 /** Send an ASC CDL file; gives the grade in it. */
 export const sendGrade = (file: File, sending: Sending = {}) =>

@@ -25,5 +25,8 @@ export const listPlates = () =>
 export const listTables = () =>
   whole((query) => unwrap(api.GET("/api/v1/tables", { params: { query } })));
 
+export const listGrains = () =>
+  whole((query) => unwrap(api.GET("/api/v1/grains", { params: { query } })));
+
 export const listTracks = () =>
   whole((query) => unwrap(api.GET("/api/v1/tracks", { params: { query } })));

@@ -44,6 +44,7 @@ export function App() {
     if (!come) return;
     void queries.invalidateQueries({ queryKey: ["clips"] });
     void queries.invalidateQueries({ queryKey: ["tables"] });
+    void queries.invalidateQueries({ queryKey: ["grains"] });
     void queries.invalidateQueries({ queryKey: ["plates"] });
     void queries.invalidateQueries({ queryKey: ["plate used"] });
   }, [come, queries]);

@@ -89,7 +89,7 @@ function Asked({ name, stills, answer }: Question) {
 
 const ACCEPTED =
   "Clips are what FFmpeg's libraries decode; numbered PNG, TIFF or OpenEXR stills; pictures for " +
-  "plates as PNG, JPEG or TIFF; looks as .json; tables as .cube or .clf; grades as .cc, .ccc or .cdl.";
+  "plates as PNG, JPEG or TIFF; looks as .json; tables as .cube or .clf; grain as .grain; grades as .cc, .ccc or .cdl.";
 
 /** What could not be taken, each with its reason, until it is put away. */
 function Failed({ failed }: { failed: { name: string; why: string }[] }) {

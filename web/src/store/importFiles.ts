@@ -1,4 +1,4 @@
-import { sendClip, sendGrade, sendPlate, sendTable, sendTrack } from "../api/client";
+import { sendClip, sendGrade, sendGrain, sendPlate, sendTable, sendTrack } from "../api/client";
 import { queryClient } from "../api/queries";
 import { settingsOfGrade } from "../model/grades";
 import { findStep } from "../model/lookTree";
@@ -33,6 +33,7 @@ export async function importFiles(files: File[], as: "what they are" | "plate" =
     if (await isTrack(file)) await bringTrack(file);
     else if (/\.json$/i.test(file.name)) await bringLook(file);
     else if (/\.(cube|clf)$/i.test(file.name)) await bringTable(file);
+    else if (/\.grain$/i.test(file.name)) await bringGrain(file);
     else if (/\.(cc|ccc|cdl)$/i.test(file.name)) await bringGrade(file);
     else await bringClip(file.name, file);
   }
@@ -72,12 +73,25 @@ async function bringTrack(file: File) {
 
 /** Have the open step of a treatment use a file if it has none yet; else a new step does. */
 function giveFile(kind: string, file: string) {
+  give(kind, "file", { file });
+}
+
+/** Give the open step of a treatment its settings if it has not the one of a name; else a new one. */
+function give(kind: string, name: string, settings: Record<string, string>) {
   const { look, open } = bench();
   const step = findStep(look?.steps ?? [], open);
   const made = treatmentOfKind(kind);
-  if (step?.treatment === kind && !step.settings.file)
-    changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, file } }));
-  else if (made) addStep(made, { file });
+  if (step?.treatment === kind && !step.settings[name])
+    changeStep(step.id, (s) => ({ ...s, settings: { ...s.settings, ...settings } }));
+  else if (made) addStep(made, settings);
+}
+
+/** Measured grain goes into the open grain step that has none, or into a new one. */
+async function bringGrain(file: File) {
+  const grain = await arriving(file.name, COMES_IN, (onProgress, signal) =>
+    sendGrain(file, { onProgress, signal }),
+  );
+  if (grain) give("grain", "scan", { gauge: "scan", scan: grain.file });
 }
 
 /** A table goes into the open table step that has none, or into a new one. */

@@ -38,7 +38,13 @@ from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.core.treatments.border import Border
 from yearning.core.treatments.plate import Plate
 from yearning.media.errors import MediaError
-from yearning.media.plates.assets import TABLE_READERS, TRACK_SUFFIX, asset_path, open_plate
+from yearning.media.plates.assets import (
+    GRAIN_SUFFIX,
+    TABLE_READERS,
+    TRACK_SUFFIX,
+    asset_path,
+    open_plate,
+)
 from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
 from yearning.media.plates.plates import OpenPlate
 from yearning.media.plates.stills_plate import write_plate_of_stills
@@ -65,7 +71,8 @@ def list_plates(project: CurrentProject, page: CurrentPage) -> list[PlateOut]:
 
 
 def _is_named_as_plate(path: Path) -> bool:
-    return path.suffix not in (*TABLE_READERS, TRACK_SUFFIX) and not path.name.startswith(".")
+    others = (*TABLE_READERS, TRACK_SUFFIX, GRAIN_SUFFIX)
+    return path.suffix not in others and not path.name.startswith(".")
 
 
 def _is_plate(path: Path) -> bool:

@@ -88,27 +88,31 @@ def walk_steps(steps: Iterable[Step], path: str = "steps", depth: int = 0) -> It
         yield PlacedStep(here, depth, step)
 
 
+FileKind = Literal["table", "plate", "track", "grain"]
+
+
 class NamedFile(NamedTuple):
-    """A look-up table, a plate or a track that a step names."""
+    """A look-up table, a plate, a track or grain that a step names."""
 
     path: str
     """Where it is named: `steps[0].settings.file`."""
-    kind: Literal["table", "plate", "track"]
+    kind: FileKind
     name: str
     treatment: AnyTreatment | None = None
-    """Which names it, of a table or a plate."""
+    """Which names it, of all but tracks of masks."""
 
 
-FILE_KINDS: dict[str, Literal["table", "plate", "track"]] = {
+FILE_KINDS: dict[str, FileKind] = {
     "file": "table",
     "plate": "plate",
     "track": "track",
+    "grain": "grain",
 }
 """What settings of a unit name."""
 
 
 def named_files(look: "Look") -> Iterator[NamedFile]:
-    """The look-up tables, plates and tracks that a look's steps name."""
+    """The look-up tables, plates, tracks and grain that a look's steps name."""
     for path, _, step in walk_steps(look.steps):
         for i, shape in enumerate(step.mix.mask):
             here = f"{path}.mix.mask[{i}]"

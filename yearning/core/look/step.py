@@ -199,6 +199,7 @@ NOT_KEYABLE = (
     "tints",
     "plate",
     "track",
+    "grain",
     "frame",
     "speed",
     "spans",

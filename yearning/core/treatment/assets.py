@@ -1,10 +1,11 @@
-"""Look-up tables, plates and tracks that a look's steps name, and how they are found."""
+"""Look-up tables, plates, tracks and grain that a look's steps name, and how they are found."""
 
 from collections.abc import Callable
 from typing import NamedTuple, Protocol
 
 from yearning.core.colour.tables import PreparedTable
 from yearning.core.motion.tracks import Track
+from yearning.core.noise.random_phase import PreparedGrain
 from yearning.core.picture import Picture, Plane, Size
 
 
@@ -42,6 +43,7 @@ class Assets(NamedTuple):
     table: Callable[[str], PreparedTable]
     plate: Callable[[str], PlateSource]
     track: Callable[[str], Track | None]
+    grain: Callable[[str], PreparedGrain]
 
 
 def _no_table(name: str) -> PreparedTable:
@@ -56,5 +58,9 @@ def _no_track(name: str) -> Track:
     raise LookupError(f"no track is called '{name}'")
 
 
-NO_ASSETS = Assets(_no_table, _no_plate, _no_track)
+def _no_grain(name: str) -> PreparedGrain:
+    raise LookupError(f"no grain is called '{name}'")
+
+
+NO_ASSETS = Assets(_no_table, _no_plate, _no_track, _no_grain)
 """Finds nothing."""

@@ -44,6 +44,7 @@ Unit = Literal[
     "spans",
     "path",
     "track",
+    "grain",
 ]
 """What a setting's value is measured in, or which kind of value it is.
 
@@ -52,7 +53,8 @@ white. `bands` are six numbers, one for each of `HUE_BANDS`. A `place` is `[x, y
 width and height. A `pace` counts cycles in 24 frames, and `per second` counts events in as many.
 `marks` are names of things drawn on the picture, and `blocks` are parts of it. A `frame` is a frame
 of a plate, `spans` are ranges of such frames, and a `speed` is how many of them pass for one frame
-of the clip. A `path` is a closed line of cubic Bezier curves. A `track` is the name of one.
+of the clip. A `path` is a closed line of cubic Bezier curves. `track` and `grain` are names of
+files.
 """
 
 Handle = Literal["opening", "ellipse", "window", "plate", "line", "bow", "marks", "blocks"]

@@ -5,18 +5,17 @@ from dataclasses import replace
 from functools import lru_cache
 from typing import Annotated, Literal
 
-import numba
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import BeforeValidator
 
 from yearning.core.buffers import new_array
-from yearning.core.colour.luma import bt709_luma
 from yearning.core.film_gauges import GAUGE_WIDTH, as_gauge
-from yearning.core.kernel_arrays import new_line
 from yearning.core.noise import fields
-from yearning.core.picture import Picture, Plane, Size
-from yearning.core.smoothstep import smoothstep
+from yearning.core.noise.film_grain import add_grain
+from yearning.core.noise.random_phase import PreparedGrain
+from yearning.core.noise.scan_response import ScanResponse
+from yearning.core.picture import Picture, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import AddsTexture, Coverage, Lively
 from yearning.core.treatment.settings import setting
@@ -44,11 +43,19 @@ KEPT_LINES, KEPT = 600, 24
 sheet, what is changed often lies before the grain, and the frame stays."""
 
 
-class Grain(Lively, AddsTexture, Treatment[NDArray[np.float32]]):
+Prepared = NDArray[np.float32] | ScanResponse | None
+"""Of a gauge, rms in shadows, mid-tones and highlights; of a scan, its grain; None where no scan is
+named."""
+
+GAUGES = (8, 16, 35, "free")
+
+
+class Grain(Lively, AddsTexture, Treatment[Prepared]):
     """Film grain, new on every frame, the same for ever.
 
     Each gauge's grain follows Selwyn's law: σ of density times √area is constant, so a smaller
-    gauge, enlarged more, shows larger and stronger grain. `free` takes strength and size as given.
+    gauge, enlarged more, shows larger and stronger grain. `free` takes strength and size as given;
+    `scan` takes all that was measured on a scan of even film.
     """
 
     kind = "grain"
@@ -59,8 +66,37 @@ class Grain(Lively, AddsTexture, Treatment[NDArray[np.float32]]):
     shown = {"gauge": 8, "speed": "coarse"}
     max_added_change = 0.08
 
-    gauge: Annotated[Literal[8, 16, 35, "free"], BeforeValidator(as_gauge)] = setting(
-        16, unit="choice", label="Gauge", help="Width of the film in mm, or free."
+    gauge: Annotated[Literal[8, 16, 35, "free", "scan"], BeforeValidator(as_gauge)] = setting(
+        16, unit="choice", label="Gauge", help="Width of the film in mm, free, or as on a scan."
+    )
+    scan: str = setting(
+        "",
+        unit="grain",
+        label="Scan",
+        visible_if={"gauge": ["scan"]},
+        help="Grain that was measured on a scan of even film.",
+    )
+    scan_size: float = setting(
+        1.0,
+        0.25,
+        4,
+        unit="factor",
+        minimum=0.05,
+        maximum=20,
+        label="Size",
+        visible_if={"gauge": ["scan"]},
+        help="1: the scan's frame is as high as the picture. More: larger grain.",
+    )
+    scan_strength: float = setting(
+        1.0,
+        0,
+        3,
+        unit="factor",
+        minimum=0,
+        maximum=20,
+        label="Strength",
+        visible_if={"gauge": ["scan"]},
+        help="1: as strong as on the scan.",
     )
     speed: Literal["fine", "medium", "coarse"] = setting(
         "medium",
@@ -96,6 +132,7 @@ class Grain(Lively, AddsTexture, Treatment[NDArray[np.float32]]):
         minimum=0,
         maximum=1,
         label="Clump",
+        visible_if={"gauge": list(GAUGES)},
         help="How much grains gather in larger flecks.",
     )
     soft: float = setting(
@@ -106,6 +143,7 @@ class Grain(Lively, AddsTexture, Treatment[NDArray[np.float32]]):
         minimum=0,
         maximum=50,
         label="Soft",
+        visible_if={"gauge": list(GAUGES)},
         help="Blur of the grain; it weakens it, as a soft print does.",
     )
     colour: float = setting(
@@ -115,16 +153,35 @@ class Grain(Lively, AddsTexture, Treatment[NDArray[np.float32]]):
         minimum=0,
         maximum=1,
         label="Colour",
+        visible_if={"gauge": list(GAUGES)},
         help="From grey grain to grain of three dyes.",
     )
     response_shadow: float = setting(
-        0.4, 0, 1, minimum=0, label="In shadows", help="How strongly it shows in black."
+        0.4,
+        0,
+        1,
+        minimum=0,
+        label="In shadows",
+        visible_if={"gauge": list(GAUGES)},
+        help="How strongly it shows in black.",
     )
     response_mid: float = setting(
-        1.0, 0, 1, minimum=0, label="In mid-tones", help="How strongly it shows in mid-grey."
+        1.0,
+        0,
+        1,
+        minimum=0,
+        label="In mid-tones",
+        visible_if={"gauge": list(GAUGES)},
+        help="How strongly it shows in mid-grey.",
     )
     response_high: float = setting(
-        0.3, 0, 1, minimum=0, label="In highlights", help="How strongly it shows in white."
+        0.3,
+        0,
+        1,
+        minimum=0,
+        label="In highlights",
+        visible_if={"gauge": list(GAUGES)},
+        help="How strongly it shows in white.",
     )
     cadence: int = setting(
         1, 1, 12, unit="frames", minimum=1, label="Cadence", help="New grain every so many frames."
@@ -140,15 +197,26 @@ class Grain(Lively, AddsTexture, Treatment[NDArray[np.float32]]):
         help="Another seed, other grain.",
     )
 
-    def prepare(self, context: FrameContext) -> NDArray[np.float32]:
-        """The grain's rms in shadows, mid-tones and highlights."""
+    def prepare(self, context: FrameContext) -> Prepared:
+        """The grain's rms by tone, and a scan's grain."""
+        if self.gauge == "scan":
+            if not self.scan:
+                return None
+            return ScanResponse.of(context.assets.grain(self.scan), self.scan_strength)
         rms, _ = self.rms_and_sigma(context.full_size)
         response = [self.response_shadow, self.response_mid, self.response_high]
         return np.array(response, np.float32) * np.float32(rms)
 
-    def apply(self, band: Band[NDArray[np.float32]]) -> None:
+    def apply(self, band: Band[Prepared]) -> None:
         """The picture with grain added, weighed by luma."""
-        context = band.context
+        context, prepared = band.context, band.prepared
+        if prepared is None:
+            band.copy_through()
+            return
+        if isinstance(prepared, ScanResponse):
+            noise = self._scan_noise(prepared.grain, context, band.rows)
+            prepared.lay(band.picture, noise, band.out, band.out_top)
+            return
         noise_of = _kept_fields if context.size.height <= KEPT_LINES else _fields
         made = noise_of(
             context.size,
@@ -162,17 +230,29 @@ class Grain(Lively, AddsTexture, Treatment[NDArray[np.float32]]):
             band.rows,
         )
         colour, clump = np.float32(self.colour), np.float32(self.clump)
-        _grained(band.picture, made, colour, clump, band.prepared, band.out, band.out_top)
+        add_grain(band.picture, made, colour, clump, prepared, band.out, band.out_top)
 
-    def layer(self, band: Band[NDArray[np.float32]]) -> Coverage:
+    def layer(self, band: Band[Prepared]) -> Coverage:
         """The grain on mid-grey, whatever its response to tones."""
+        if self.gauge == "scan":
+            return super().layer(band)
         rms = np.full(3, self.rms_and_sigma(band.context.full_size)[0], np.float32)
         return super().layer(replace(band, prepared=rms))
+
+    def _scan_noise(
+        self, grain: PreparedGrain, context: FrameContext, rows: tuple[int, int]
+    ) -> Picture:
+        noise_of = _kept_noise if context.size.height <= KEPT_LINES else PreparedGrain.noise
+        full = context.full_size
+        pitch = grain.lines / full.height / self.scan_size
+        frame = context.frame // self.cadence
+        return noise_of(grain, pitch, context.size, full, self.seed, frame, rows)
 
     def rms_and_sigma(self, size: Size) -> tuple[float, float]:
         """Rms of mid-grey code at 1080 lines, and a grain's σ in px@1080, on footage of `size`."""
         if self.gauge == "free":
             return self.strength, self.size / 2.355  # a gaussian's full width at half height
+        assert self.gauge != "scan", "its grain is not of a gauge"
         micron = 1000.0 * GAUGE_WIDTH[self.gauge] / (size.width / size.scale)
         granularity, cloud = SPEEDS[self.speed]
         # white noise under a gaussian of σ has, for each unit of power, the variance 1 / (4π σ²)
@@ -221,107 +301,4 @@ def _fields(
 
 _kept_fields = lru_cache(KEPT)(_fields)
 
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _grained(
-    picture: Picture,
-    made: Picture,
-    colour: np.float32,
-    clump: np.float32,
-    rms: NDArray[np.float32],
-    out: Picture,
-    out_top: int,
-) -> None:
-    """Add grain to a band: noise of each dye and of clumps, weighted by tone."""
-    layers = made.shape[0] - 1
-    dyes, clumps = made[:layers], made[layers]
-    grey, own, flecks = _shares(colour, clump, layers)
-    if layers == 1:
-        _laid_grey(picture, dyes[0], clumps, grey + own, flecks, rms, out, out_top)
-    else:
-        _laid(picture, dyes, clumps, grey, own, flecks, rms, out, out_top)
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _laid_grey(
-    picture: Picture,
-    fine: Plane,
-    clumps: Plane,
-    own: np.float32,
-    flecks: np.float32,
-    rms: NDArray[np.float32],
-    out: Picture,
-    out_top: int,
-) -> None:
-    """Add the same grain to all planes."""
-    width = picture.shape[2]
-    weight, shared = new_line(width), new_line(width)
-    for y in range(picture.shape[1]):
-        _responding(picture, y, rms, weight)
-        grain, fleck = fine[y], clumps[y]
-        for x in range(width):
-            shared[x] = weight[x] * (own * grain[x] + flecks * fleck[x])
-        for c in range(3):
-            line, to = picture[c, y], out[c, out_top + y]
-            for x in range(width):
-                to[x] = line[x] + shared[x]
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True)
-def _laid(
-    picture: Picture,
-    dyes: Picture,
-    clumps: Plane,
-    grey: np.float32,
-    own: np.float32,
-    flecks: np.float32,
-    rms: NDArray[np.float32],
-    out: Picture,
-    out_top: int,
-) -> None:
-    """Add each plane's grain, and what they share."""
-    width = picture.shape[2]
-    weight, shared = new_line(width), new_line(width)
-    for y in range(picture.shape[1]):
-        _responding(picture, y, rms, weight)
-        red, green, blue, fleck = dyes[0, y], dyes[1, y], dyes[2, y], clumps[y]
-        for x in range(width):
-            shared[x] = grey * (red[x] + green[x] + blue[x]) + flecks * fleck[x]
-        for c in range(3):
-            line, grain, to = picture[c, y], dyes[c, y], out[c, out_top + y]
-            for x in range(width):
-                to[x] = line[x] + weight[x] * (shared[x] + own * grain[x])
-
-
-@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
-def _responding(
-    picture: Picture, y: int, rms: NDArray[np.float32], weight: NDArray[np.float32]
-) -> None:
-    """How strongly grain shows along row `y`: by luma, smoothly from end to middle to end."""
-    zero, one, two = np.float32(0), np.float32(1), np.float32(2)
-    shadow, mid, high = rms[0], rms[1], rms[2]
-    for x in range(weight.shape[0]):
-        luma = bt709_luma(picture[0, y, x], picture[1, y, x], picture[2, y, x])
-        side = min(max(two * luma - one, -one), one)
-        end = shadow if side < zero else high
-        weight[x] = end + (mid - end) * smoothstep(one - abs(side))
-
-
-@numba.njit(nogil=True, cache=True)
-def _shares(
-    colour: np.float32, clump: np.float32, dyes: int
-) -> tuple[np.float32, np.float32, np.float32]:
-    """Shares of the dyes' sum, of each dye itself, and of clumps, for unit variance in all.
-
-    The grey part of three dyes n is g = (n1 + n2 + n3) / √3, so a·g + b·n has the variance
-    a² + b² + 2ab/√3.
-    """
-    one = np.float32(1)
-    fine = (one - clump) / np.sqrt((one - clump) ** 2 + clump**2)
-    flecks = clump / np.sqrt((one - clump) ** 2 + clump**2)
-    if dyes == 1:
-        return np.float32(0), fine, flecks
-    root = one / np.sqrt(np.float32(3))
-    a, b = one - colour, colour
-    unit = fine / np.sqrt(a * a + b * b + np.float32(2) * a * b * root)
-    return np.float32(unit * a * root), np.float32(unit * b), flecks
+_kept_noise = lru_cache(KEPT)(PreparedGrain.noise)

@@ -1,4 +1,4 @@
-"""Look-up tables, plates and tracks by their files, each read once while it stays as it is."""
+"""Tables, plates, tracks and grain by their files, each read once while it stays as it is."""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -9,6 +9,8 @@ from yearning.core.colour.tables import PreparedTable, Table
 from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.look.document import Look, named_files
 from yearning.core.motion.tracks import Track, TrackError, parse_track
+from yearning.core.noise.random_phase import PreparedGrain
+from yearning.core.noise.scanned_grain import GrainError, ScannedGrain, parse_grain
 from yearning.core.treatment.assets import Assets, PlateSource
 from yearning.core.treatment.capabilities import NamesPlate
 from yearning.core.validation import plain_text
@@ -19,6 +21,11 @@ from yearning.media.tables.clf import read_clf
 from yearning.media.tables.cube import read_cube
 
 TRACK_SUFFIX = ".json"
+
+GRAIN_SUFFIX = ".grain"
+
+MAX_GRAIN_BYTES = 4 << 20
+"""No grain's file is larger."""
 
 TABLE_READERS: dict[str, Callable[[Path], Table]] = {".cube": read_cube, ".clf": read_clf}
 """What reads look-up tables, by suffix."""
@@ -91,8 +98,36 @@ def read_track(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Track:
     return track
 
 
+def read_grain(path: Path) -> ScannedGrain:
+    """The grain in a file.
+
+    Raises:
+        MediaError: it is not there, or can't be used.
+    """
+    try:
+        if path.stat().st_size > MAX_GRAIN_BYTES:
+            raise MediaError(f"{path.name}: not measured grain: it is too large")
+        return parse_grain(path.read_bytes())
+    except OSError as error:
+        raise MediaError(f"{path}: can't be read: {error.strerror or error}") from None
+    except GrainError as error:
+        raise MediaError(f"{path.name}: {error}") from None
+
+
+def prepared_grain(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> PreparedGrain:
+    """The grain in a file, ready for pictures; kept while the file stays as it is.
+
+    Raises:
+        MediaError: it is not there, or can't be used.
+    """
+    grain: PreparedGrain = cache.region("grain").get_or_make(
+        _file_key(path), lambda: PreparedGrain(read_grain(path))
+    )
+    return grain
+
+
 def asset_path(folder: Path, name: str) -> Path:
-    """Return the path of a table, plate or track that a look names, within the folder.
+    """Return the path of a file that a look names, within the folder.
 
     Raises:
         MediaError: the name leads out of the folder.
@@ -107,11 +142,12 @@ def asset_path(folder: Path, name: str) -> Path:
 
 
 def assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Assets:
-    """Finds tables, plates and tracks in a folder, by the names that looks have for them."""
+    """Finds files in a folder, by the names that looks have for them."""
     return Assets(
         lambda name: prepared_table(asset_path(folder, name), cache),
         lambda name: open_plate(asset_path(folder, name), cache),
         lambda name: read_track(asset_path(folder, name), cache),
+        lambda name: prepared_grain(asset_path(folder, name), cache),
     )
 
 
@@ -125,7 +161,7 @@ class _MissingPlate:
 
 
 def forgiving_assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Assets:
-    """Find tables, plates and tracks for previews, where plates that can't be read are left out,
+    """Find files for previews, where plates that can't be read are left out,
     and what rides on a track that can't be read stays where it is."""
     found = assets_in(folder, cache)
 
@@ -141,7 +177,7 @@ def forgiving_assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Asse
         except MediaError:
             return None
 
-    return Assets(found.table, plate, track)
+    return found._replace(plate=plate, track=track)
 
 
 def check_assets(look: Look, folder: Path, digest: Callable[[], str] | None = None) -> None:
@@ -161,6 +197,9 @@ def check_assets(look: Look, folder: Path, digest: Callable[[], str] | None = No
         try:
             if named.kind == "table":
                 found.table(named.name)
+                continue
+            if named.kind == "grain":
+                found.grain(named.name)
                 continue
             if named.kind == "track":
                 track = found.track(named.name)

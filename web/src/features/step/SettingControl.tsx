@@ -13,6 +13,7 @@ import { Label } from "../../ui/Label";
 import { NumberControl } from "../../ui/Number";
 import { RampEditor } from "../../ui/RampEditor";
 import { ToneWindow } from "../../ui/ToneWindow";
+import { GrainChoice } from "./GrainChoice";
 import { Keyed } from "./Keyed";
 import { PlacedBlocks } from "./PlacedBlocks";
 import { PlateChoice } from "./PlateChoice";
@@ -147,6 +148,8 @@ function Control({ step, setting, name = setting.name }: ControlProps) {
       );
     case "track":
       return <TrackChoice value={String(value)} help={setting.help} onChoose={change} />;
+    case "grain":
+      return <GrainChoice value={String(value)} onChoose={change} />;
     case "file":
       return <TableChoice value={String(value)} onChoose={(file) => change(file)} />;
     case "tints":
