@@ -4,8 +4,10 @@ The peer is a copy of the picture: 25 MB read and 25 written. What libavfilter's
 evenly spread integer a pixel, with the same spread in black as in white.
 """
 
+import tempfile
 from collections.abc import Callable, Iterator
 from itertools import count
+from pathlib import Path
 
 import av
 import cv2
@@ -20,6 +22,7 @@ from yearning.core.engine.as_shot import AsShot
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.fused_pass import RowSource
 from yearning.core.look.document import parse_look
+from yearning.core.noise.scanned_grain import PAIRS, ScannedGrain, grain_json
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.capabilities import WarpsFrame
 from yearning.core.treatments import TREATMENTS
@@ -38,6 +41,14 @@ AS_ASKED: dict[str, dict[str, object]] = {
 
 COPIES = {"bend": 6, "focus": 6, "brush": 20}
 """How many copies some may take; three for most, four for those that move the picture."""
+
+WHITE = ScannedGrain.model_validate(
+    {
+        "lines": 1080,
+        "tones": [{"luma": 0.5, "rms": [0.03, 0.03, 0.03]}],
+        "correlation": {pair: [[float(a == b)]] for pair, (a, b) in PAIRS.items()},
+    }
+)
 
 FOUR_INKS = Target("at most", 6, "ratio")
 SPREAD = 60
@@ -148,7 +159,7 @@ def run(effort: Effort) -> Iterator[Row]:
     cache = Cache(1 << 28)
     to = np.empty_like(pictures[0])
 
-    def of(kind: str, settings: dict[str, object]) -> Callable[[], object]:
+    def of(kind: str, settings: dict[str, object], folder: Path = PLATES) -> Callable[[], object]:
         step = {"id": "a", "treatment": kind, "settings": settings}
         path = Evaluator(
             parse_look({"format": "yearning-look/2", "steps": [step]}),
@@ -156,7 +167,7 @@ def run(effort: Effort) -> Iterator[Row]:
             memory.size,
             cache,
             keep="nothing",
-            assets=assets_in(PLATES),
+            assets=assets_in(folder),
         )
         frames = iter(range(memory.frames))
         return lambda: path.picture(next(frames))
@@ -185,6 +196,14 @@ def run(effort: Effort) -> Iterator[Row]:
         theirs = _fed(filters(memory.size), frame.reformat(format=pixels))
         took, others, ratio = in_turn(mine, theirs, rounds)
         yield against(what, 1e3 * took, f"{peer}, of libavfilter", 1e3 * others, ratio=ratio)
+    with tempfile.TemporaryDirectory() as folder:
+        Path(folder, "white.grain").write_text(grain_json(WHITE))
+        scanned = of("grain", {"gauge": "scan", "scan": "white.grain"}, Path(folder))
+        took, its, ratio = in_turn(scanned, of("grain", {}), rounds)
+    yield against(
+        "grain of a scan", 1e3 * took, "grain, 16 mm", 1e3 * its,
+        ratio=ratio, target=Target("at most", 1, "ratio"),
+    )  # fmt: skip
 
 
 def _fed(peer: Callable[[av.VideoFrame], None], frame: av.VideoFrame) -> Callable[[], None]:

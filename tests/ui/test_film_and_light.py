@@ -68,6 +68,31 @@ def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page, address):
     assert faults(page) == []
 
 
+def test_grain_is_measured_on_a_scan_of_even_film(page, address):
+    codes = np.random.default_rng(1).normal(0.5, 0.06, (270, 480, 3))
+    data = cv2.imencode(".png", np.clip(65535 * codes, 0, 65535).astype(np.uint16))[1].tobytes()
+    flat = cv2.imencode(".png", np.full((270, 480), 128, np.uint8))[1].tobytes()
+    post_data(f"{address}/api/v1/plates?name=greyfilm.png", data)
+    post_data(f"{address}/api/v1/plates?name=blankfilm.png", flat)
+    page.reload()
+    before = opened_alone(page, "Grain")
+    page.get_by_label("Gauge", exact=True).select_option("scan")
+    expect(page.get_by_role("slider", name="Clump")).to_have_count(0)
+    scan = page.get_by_label("Scan", exact=True)
+    scan.select_option(label="blankfilm")
+    expect(page.get_by_text("there is no grain on this scan")).to_be_visible()
+    page.get_by_role("button", name="Put away").click()
+    scan.select_option(label="greyfilm")
+    expect(page.get_by_text("6.0 % of white in a tone of 50.0 %")).to_be_visible()
+    changed(page, before)
+    assert faults(page) == []
+    made = kept_steps(page)[0]["settings"]
+    assert made["gauge"] == "scan"
+    with page.expect_download() as given:
+        page.get_by_role("link", name="Save").click()
+    assert given.value.suggested_filename == made["scan"]
+
+
 def test_dots_that_are_too_fine_for_a_small_clip_are_told_and_enlarged(page, address, tmp_path):
     small = encode(tmp_path / "tinyreeds.mp4", "libx264", frames=8, size=Size(480, 270))
     post_data(f"{address}/api/v1/clips?name=tinyreeds.mp4", small.read_bytes())
