@@ -135,7 +135,7 @@ def test_dirt_is_left_out_of_the_spectrum(grain):
 def test_each_frame_is_new_even_and_any_part_of_it_is_the_same(prepared):
     frames = np.stack([frame_of(prepared, n) for n in range(24)])
     joint = np.corrcoef(frames[:, 1].reshape(24, -1))
-    assert np.abs(joint - np.eye(24)).max() < 0.01
+    assert np.abs(joint - np.eye(24)).max() < 0.02  # by chance alone up to 0.014
     assert frames.mean((0, 2, 3)) == pytest.approx([0, 0, 0], abs=0.005)
     by_block = frames.reshape(24, 3, 12, 64, 16, 64).std((0, 1, 3, 5))
     assert by_block == pytest.approx(np.ones((12, 16)), abs=0.04)  # nowhere weaker, at no seam

@@ -64,4 +64,4 @@ def test_a_pixel_that_is_no_number_spoils_no_other():
     picture[0, 2, 7] = np.nan
     out = np.empty_like(picture)
     ScanResponse.of(GRAIN, 1.0).lay(picture, np.ones_like(picture), out, 0)
-    assert np.argwhere(~np.isfinite(out)).tolist() == [[0, 2, 7]]
+    assert {tuple(place) for place in np.argwhere(~np.isfinite(out))[:, 1:]} == {(2, 7)}

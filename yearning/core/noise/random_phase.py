@@ -24,15 +24,16 @@ from yearning.core.picture import Picture, Size
 SIDE = 1024
 """Of a field, in pixels."""
 
-STRIDE, EDGE = 256, 24
+STRIDE, EDGE = 256, 16
 """How far parts lie apart, and over how many pixels one crosses over into the next."""
 
 PART = STRIDE + EDGE
 
 FIELDS = 2
 
-UNIT = 4096
-"""Of the fields' whole numbers: eight times the rms is the most that they hold."""
+UNIT, HIGHEST = 2048, 16383
+"""The rms of the scan's grain in the fields' whole numbers, and the highest: two add up to one of
+16 bits."""
 
 _KEY = Word(0x6EA135)
 
@@ -102,7 +103,7 @@ def grain_fields(lags: NDArray[np.float64], pitch: float) -> Fields:
             rms = math.sqrt(float(np.mean(made**2)))
             wanted = math.sqrt(_mean_power(spectrum[c, c]))
             scale = UNIT * wanted / rms if rms > 0 else 0.0
-            np.rint(np.clip(made * scale, -32768, 32767), out=made)
+            np.rint(np.clip(made * scale, -HIGHEST, HIGHEST), out=made)
             out[field, c] = made
     return out
 
@@ -194,13 +195,12 @@ def _lay(fields: Fields, seed: Word, frame: Word, top: int, out: Picture) -> Non
     rows, width = out.shape[1], out.shape[2]
     drawn = threefry(Word(0), Word(1), frame, Word(0), seed, _KEY, 1)
     shift_y, shift_x = int(drawn[0] % Word(STRIDE)), int(drawn[1] % Word(STRIDE))
-    first_x = (shift_x - EDGE) // STRIDE
     for y in range(top, top + rows):
         out[:, y - top] = np.float32(0)
         for iy in range((y + shift_y - EDGE) // STRIDE, (y + shift_y) // STRIDE + 1):
             row = y + shift_y - iy * STRIDE
             weight = _CROSSING[row] * _ONE
-            for ix in range(first_x, (width + shift_x) // STRIDE + 1):
+            for ix in range((shift_x - EDGE) // STRIDE, (width + shift_x) // STRIDE + 1):
                 begin = ix * STRIDE - shift_x
                 low, high = max(begin, 0), min(begin + PART, width)
                 if low >= high:
@@ -215,5 +215,4 @@ def _lay(fields: Fields, seed: Word, frame: Word, top: int, out: Picture) -> Non
                     other = fields[1, c, other_down, other_across : other_across + high - low]
                     to = out[c, y - top, low:high]
                     for x in range(to.shape[0]):
-                        both = np.float32(one[x]) + np.float32(other[x])
-                        to[x] += weight * weights[x] * both
+                        to[x] += weight * weights[x] * np.float32(np.int16(one[x] + other[x]))
