@@ -142,6 +142,8 @@ def another_value(kind: str, name: str) -> Any:
             return ["#ff0080", "#008040", "#007f3f"]
         case "blocks":
             return [{"left": 0.2, "top": 0.3, "width": 0.4, "height": 0.3, "throw": 160}]
+        case "lobes":
+            return [PLACED_LOBE, PLACED_LOBE | {"from_edge": "bottom right"}]
         case "marks":
             return ["gate hair 0"]
         case "channels" | "bands":
@@ -150,6 +152,8 @@ def another_value(kind: str, name: str) -> Any:
             far = high if field.default < (low + high) / 2 else low
             return far if far not in (0, 1) else 0.75 * far + 0.25 * field.default
 
+
+PLACED_LOBE = {"from_edge": "top", "position": 0.4, "reach": 0.6, "width": 0.3, "light": 1}
 
 SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("balance", "mode"): {"mids_lightness": 0.5},
@@ -171,6 +175,7 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("dust", "brightness"): {"specks": 2000},
     ("dust", "softness"): {"specks": 2000},
     ("dust", "strength"): {"specks": 2000},
+    ("leak", "lobes"): {"placed": [PLACED_LOBE]},
     ("levels", "keep_beyond"): {"black": 0.3},
     ("crop", "flush"): {"place": [0.4, 0.5]},
     ("letterbox", "flush"): {"place": [0.5, 0.4]},

@@ -95,7 +95,7 @@ VARIANTS: dict[str, list[dict[str, Any]]] = {
     "dust": [{"specks": 240, "hairs": 24, "blotches": 12, "scratches": 6, "gate_hair": 1}],
     "flurry": [{}, {"shine": 1}],
     "plate": [{"file": "any", "turn": 10}],
-    "leak": [{"second": 1}],
+    "leak": [{"second": 1}, {"on_pale": 0}],
     "split": [{"red_x": 8.3, "red_magnify": 0.98}, {"red_turn": 2, "tints": TINTS}],
     "slices": [{}, {"shape": "blocks"}],
     "static": [{}, {"colour": 0}],

@@ -71,6 +71,7 @@ export type StepFitting = components["schemas"]["StepFitting"];
 export type Step = components["schemas"]["OpenStep"];
 export type StepOf<T extends string> = Extract<components["schemas"]["Step"], { treatment: T }>;
 export type SettingValue = components["schemas"]["SettingValue"];
+export type PlacedLobe = components["schemas"]["PlacedLobe"];
 export type PlacedBlock = components["schemas"]["PlacedBlock"];
 export type Mix = components["schemas"]["OpenMix"];
 /** A shape of a mask in the form that every kind has; `isShape` tells a kind from others. */

@@ -4021,7 +4021,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "tints" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "blocks" | "plate" | "frame" | "speed" | "spans" | "path" | "track" | "grain";
+            unit: "fraction" | "px@1080" | "frames" | "seed" | "choice" | "switch" | "points" | "degrees" | "stops" | "factor" | "colour" | "channels" | "tints" | "bands" | "tones" | "ramp" | "file" | "place" | "ratio" | "pace" | "per second" | "count" | "marks" | "blocks" | "lobes" | "plate" | "frame" | "speed" | "spans" | "path" | "track" | "grain";
             /**
              * Default
              * @description None where it has to be said.
@@ -8998,7 +8998,8 @@ export interface components {
          * @description Light that has come through the camera's seams: soft lobes, hot where they come in.
          *
          *     Several lobes fan out from an edge or a corner of the frame that is left at the end of the path,
-         *     each with its own width and reach. Where they are brightest they are pale, and further in they
+         *     each with its own width and reach, by the seed or placed one by one; where they meet they add
+         *     up. Where they are brightest they are pale, and further in they
          *     turn to the leak's colour and darken to red, as the falling light exposes the film's layers less
          *     and less. They wander and breathe by smooth noise of (seed, frame), and have the faint
          *     streaks of light along a gap. All of it is done in light. The form is common practice, no
@@ -9011,6 +9012,19 @@ export interface components {
              * @default
              */
             track: string;
+            /**
+             * Lobes
+             * @description Four by the seed, or placed one by one.
+             * @default by seed
+             * @enum {string}
+             */
+            lobes: "by seed" | "placed";
+            /**
+             * Placed
+             * @description Each comes in where it is dragged to; where they meet they add up.
+             * @default []
+             */
+            placed: components["schemas"]["PlacedLobe"][];
             /**
              * From
              * @description Where it comes in.
@@ -9036,6 +9050,12 @@ export interface components {
              * @default #ff6a1c
              */
             colour: string;
+            /**
+             * On pale parts
+             * @description How far a pale sky, which has no room for more light, takes its hue.
+             * @default 1
+             */
+            on_pale: number;
             /**
              * Second
              * @description How strong another is, across from it.
@@ -9066,7 +9086,8 @@ export interface components {
          * @description Light that has come through the camera's seams: soft lobes, hot where they come in.
          *
          *     Several lobes fan out from an edge or a corner of the frame that is left at the end of the path,
-         *     each with its own width and reach. Where they are brightest they are pale, and further in they
+         *     each with its own width and reach, by the seed or placed one by one; where they meet they add
+         *     up. Where they are brightest they are pale, and further in they
          *     turn to the leak's colour and darken to red, as the falling light exposes the film's layers less
          *     and less. They wander and breathe by smooth noise of (seed, frame), and have the faint
          *     streaks of light along a gap. All of it is done in light. The form is common practice, no
@@ -9079,6 +9100,19 @@ export interface components {
              * @default
              */
             track: string;
+            /**
+             * Lobes
+             * @description Four by the seed, or placed one by one.
+             * @default by seed
+             * @enum {string}
+             */
+            lobes: "by seed" | "placed";
+            /**
+             * Placed
+             * @description Each comes in where it is dragged to; where they meet they add up.
+             * @default []
+             */
+            placed: components["schemas"]["PlacedLobeInput"][];
             /**
              * From
              * @description Where it comes in.
@@ -9104,6 +9138,12 @@ export interface components {
              * @default #ff6a1c
              */
             colour: string;
+            /**
+             * On pale parts
+             * @description How far a pale sky, which has no room for more light, takes its hue.
+             * @default 1
+             */
+            on_pale: number;
             /**
              * Second
              * @description How strong another is, across from it.
@@ -10244,6 +10284,70 @@ export interface components {
              * @description To the right, in px@1080.
              */
             throw: number;
+        };
+        /**
+         * PlacedLobe
+         * @description A lobe of light that was placed by hand.
+         */
+        PlacedLobe: {
+            /**
+             * From Edge
+             * @description Where it comes in.
+             * @enum {string}
+             */
+            from_edge: "left" | "right" | "top" | "bottom" | "top left" | "top right" | "bottom left" | "bottom right";
+            /**
+             * Position
+             * @description As of a leak.
+             */
+            position: number;
+            /**
+             * Reach
+             * @description How far in, of the height.
+             */
+            reach: number;
+            /**
+             * Width
+             * @description Across, of the height.
+             */
+            width: number;
+            /**
+             * Light
+             * @description 1: as strong as a leak's strongest.
+             */
+            light: number;
+        };
+        /**
+         * PlacedLobeInput
+         * @description A lobe of light that was placed by hand.
+         */
+        PlacedLobeInput: {
+            /**
+             * From Edge
+             * @description Where it comes in.
+             * @enum {string}
+             */
+            from_edge: "left" | "right" | "top" | "bottom" | "top left" | "top right" | "bottom left" | "bottom right";
+            /**
+             * Position
+             * @description As of a leak.
+             */
+            position: number;
+            /**
+             * Reach
+             * @description How far in, of the height.
+             */
+            reach: number;
+            /**
+             * Width
+             * @description Across, of the height.
+             */
+            width: number;
+            /**
+             * Light
+             * @description 1: as strong as a leak's strongest.
+             */
+            light: number;
         };
         /**
          * Plate
@@ -14249,7 +14353,7 @@ export interface components {
         };
         /**
          * SettingValue
-         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, a bundle's steps.
+         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, lobes, a bundle's steps.
          */
         SettingValue: number | string | boolean | number[] | string[] | [
             number,
@@ -14264,10 +14368,10 @@ export interface components {
             number,
             number,
             number
-        ][] | components["schemas"]["PlacedBlock"][] | components["schemas"]["Step"][];
+        ][] | components["schemas"]["PlacedBlock"][] | components["schemas"]["PlacedLobe"][] | components["schemas"]["Step"][];
         /**
          * SettingValue
-         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, a bundle's steps.
+         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, lobes, a bundle's steps.
          */
         SettingValueInput: number | string | boolean | number[] | string[] | [
             number,
@@ -14282,7 +14386,7 @@ export interface components {
             number,
             number,
             number
-        ][] | components["schemas"]["PlacedBlockInput"][] | components["schemas"]["StepInput"][];
+        ][] | components["schemas"]["PlacedBlockInput"][] | components["schemas"]["PlacedLobeInput"][] | components["schemas"]["StepInput"][];
     };
     responses: never;
     parameters: never;

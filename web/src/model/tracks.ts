@@ -1,4 +1,4 @@
-import type { Clip, PathPoint, Shape, Step, TrackPlaces } from "../api/client";
+import type { Clip, PathPoint, PlacedLobe, Shape, Step, TrackPlaces } from "../api/client";
 import type { Box, Point } from "./frames";
 import { isOutline, isShape } from "./masks";
 
@@ -169,10 +169,24 @@ export function riddenSettings(
 ): Step["settings"] {
   const name = settings.place ? "place" : "centre";
   const at = settings[name] as Point | undefined;
-  const along = EDGES[String(settings.from_edge)];
-  if (along) {
-    const [x, y] = mapped(matrix, along(Number(settings.position)));
-    return { ...settings, position: along(0)[0] === along(1)[0] ? y : x };
+  if (settings.from_edge) {
+    const moved = (edge: string, position: number) => {
+      const along = EDGES[edge];
+      if (!along) return position;
+      const [x, y] = mapped(matrix, along(position));
+      return along(0)[0] === along(1)[0] ? y : x;
+    };
+    const placed = settings.placed as PlacedLobe[] | undefined;
+    return {
+      ...settings,
+      position: moved(String(settings.from_edge), Number(settings.position)),
+      ...(placed && {
+        placed: placed.map((lobe) => ({
+          ...lobe,
+          position: moved(lobe.from_edge, lobe.position),
+        })),
+      }),
+    };
   }
   if (!at) return settings;
   const { turn, size } = turnAndSize(matrix, at, aspect);

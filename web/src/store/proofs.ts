@@ -76,7 +76,19 @@ const AMOUNT = {
 const SEEDS = 12;
 
 /** Units whose values are numbers that a span reaches. */
-const NO_SPAN = ["colour", "tones", "ramp", "plate", "track", "file", "tints", "blocks", "marks"];
+const NO_SPAN = [
+  "colour",
+  "tones",
+  "ramp",
+  "plate",
+  "track",
+  "file",
+  "tints",
+  "blocks",
+  "lobes",
+  "marks",
+  "grain",
+];
 
 /** What a sheet tries of a control: a span of its numbers, or all its choices; null if neither. */
 function valuesToTry(found: Step, name: string): TriedValues | null {

@@ -57,7 +57,7 @@ def _tuples(*items: str) -> JsonSchema:
 SETTING_VALUE: JsonSchema = {
     "title": "SettingValue",
     "description": "What a setting may be: a number, a word or a switch; or rows of them: a place, "
-    "points of a curve or a path, stops of a ramp, blocks, a bundle's steps.",
+    "points of a curve or a path, stops of a ramp, blocks, lobes, a bundle's steps.",
     "anyOf": [
         {"type": "number"},
         {"type": "string"},
@@ -68,6 +68,7 @@ SETTING_VALUE: JsonSchema = {
         _tuples("number", "string"),
         _tuples(*["number"] * 6),
         {"type": "array", "items": {COMPONENT: "PlacedBlock"}},
+        {"type": "array", "items": {COMPONENT: "PlacedLobe"}},
         {"type": "array", "items": {COMPONENT: "Step"}},
     ],
 }

@@ -4,10 +4,11 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core.colour.luma import bt709_luma
 from yearning.core.colour.power import power
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.image.block_means import EnlargedBlocks
-from yearning.core.kernel_arrays import new_line
+from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Picture, Plane
 
 Line = NDArray[np.float32]
@@ -33,6 +34,33 @@ def add_light(
         out: where the result goes, from its row `out_top` on.
     """
     _lay(*light.taps(top, top + picture.shape[1]), picture, out, out_top)
+
+
+TINT_ABOVE, TINT_HALF = np.float32(1e-3), np.float32(0.1)
+"""Linear light without room above which a pale part takes its hue, and at which it takes half."""
+
+TINT_DARKENS = np.float32(0.09)
+"""The part of its code value that a pale part gives for a stronger hue: by eye, no source."""
+
+
+def add_tinting_light(
+    light: EnlargedBlocks, tint: float, picture: Picture, top: int, out: Picture, out_top: int
+) -> None:
+    """Add light as `add_light` does, and have parts that have no room for it take its hue.
+
+    Of light e = h (1 − (1 − L)²), for which there is no room, the code values go the share
+    `tint` · (Y(e) − 0.001) / (Y(e) + 0.1) towards a colour of nearly their own luma, from grey in
+    the direction of h as far as stays within white. Common practice, no source.
+
+    Args:
+        light: h, linear, as reduced blocks.
+        tint: 0..1.
+        picture: the rows, display-coded, shape `(3, rows, width)`.
+        top: the number of the first of them.
+        out: where the result goes, from its row `out_top` on.
+    """
+    taps = light.taps(top, top + picture.shape[1])
+    _lay_tinting(*taps, np.float32(tint), picture, out, out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -78,3 +106,111 @@ def _lay_part(picture: Line, light: Line, seen: Line, out: Line) -> None:
         room = one - min(max(seen[x], zero), one)
         light[x] = seen[x] + light[x] * room * room
     power(light, one / DISPLAY_GAMMA, out)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _lay_tinting(
+    wide: Picture,
+    start: NDArray[np.int32],
+    weights: Plane,
+    tint: np.float32,
+    picture: Picture,
+    out: Picture,
+    out_top: int,
+) -> None:
+    zero = np.float32(0)
+    last = wide.shape[1] - 1
+    width = picture.shape[2]
+    light, rest, lines = new_lines(3, width), new_lines(3, width), new_lines(4, CHUNK)
+    seen_part = new_line(CHUNK)
+    for y in range(picture.shape[1]):
+        a, b = min(start[y], last), min(start[y] + 1, last)
+        c, d = min(start[y] + 2, last), min(start[y] + 3, last)
+        w0, w1, w2, w3 = weights[y, 0], weights[y, 1], weights[y, 2], weights[y, 3]
+        for p in range(3):
+            above, line = wide[p], light[p]
+            for x in range(width):
+                h = (w0 * above[a, x] + w1 * above[b, x]) + (w2 * above[c, x] + w3 * above[d, x])
+                line[x] = max(h - NEGLIGIBLE, zero)
+        for left in range(0, width, CHUNK):
+            part = slice(left, min(left + CHUNK, width))
+            seen, most = seen_part[: part.stop - part.start], zero
+            for p in range(3):
+                shown = out[p, out_top + y, part]
+                if _sum(light[p, part]) > zero:
+                    power(picture[p, y, part], DISPLAY_GAMMA, seen)
+                    most = max(most, _expose(light[p, part], seen, rest[p, part]))
+                    power(seen, np.float32(1) / DISPLAY_GAMMA, shown)
+                else:
+                    rest[p, part] = zero
+                    shown[:] = picture[p, y, part]
+            if most > TINT_ABOVE:
+                red, green, blue = light[0, part], light[1, part], light[2, part]
+                share = lines[0, : red.shape[0]]
+                _shares(rest[0, part], rest[1, part], rest[2, part], tint, share)
+                row = out_top + y
+                shown_red, shown_green, shown_blue = (
+                    out[0, row, part],
+                    out[1, row, part],
+                    out[2, row, part],
+                )
+                _tint(red, green, blue, share, shown_red, shown_green, shown_blue, lines)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _sum(line: Line) -> np.float32:
+    total = np.float32(0)
+    for x in range(line.shape[0]):
+        total += line[x]
+    return total
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _expose(light: Line, seen: Line, rest: Line) -> np.float32:
+    """Add to a line's light what it has room for; what it has none for is the rest, and the most of
+    it is returned."""
+    zero, one = np.float32(0), np.float32(1)
+    for x in range(seen.shape[0]):
+        room = one - min(max(seen[x], zero), one)
+        rest[x] = light[x] - light[x] * room * room
+    most = zero
+    for x in range(seen.shape[0]):
+        seen[x] += light[x] - rest[x]
+        most = max(most, rest[x])
+    return most
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def _shares(red: Line, green: Line, blue: Line, tint: np.float32, share: Line) -> None:
+    """How far pixels take the hue of light for which there was no room."""
+    for x in range(share.shape[0]):
+        left = bt709_luma(red[x], green[x], blue[x])
+        share[x] = tint * max(left - TINT_ABOVE, np.float32(0)) / (left + TINT_HALF)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
+def _tint(
+    red: Line,
+    green: Line,
+    blue: Line,
+    share: Line,
+    to_red: Line,
+    to_green: Line,
+    to_blue: Line,
+    lines: Plane,
+) -> None:
+    """Have three lines, display-coded, take the hue of light; the last of `lines` are worked in."""
+    zero, one, faint = np.float32(0), np.float32(1), np.float32(1e-6)
+    luma, per, fits = lines[1], lines[2], lines[3]
+    for x in range(red.shape[0]):
+        lit = bt709_luma(to_red[x], to_green[x], to_blue[x])
+        luma[x] = lit * (one - TINT_DARKENS * share[x])
+    for x in range(red.shape[0]):
+        per[x] = luma[x] / max(bt709_luma(red[x], green[x], blue[x]), faint)
+    for x in range(red.shape[0]):
+        highest = per[x] * max(red[x], max(green[x], blue[x]))
+        fits[x] = min(max(one - luma[x], zero) / max(highest - luma[x], faint), one)
+    for light, to in ((red, to_red), (green, to_green), (blue, to_blue)):
+        for x in range(red.shape[0]):
+            own = luma[x] + fits[x] * (per[x] * light[x] - luma[x])
+            to[x] += share[x] * (own - to[x])

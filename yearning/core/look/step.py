@@ -196,6 +196,7 @@ NOT_KEYABLE = (
     "pace",
     "marks",
     "blocks",
+    "lobes",
     "tints",
     "plate",
     "track",

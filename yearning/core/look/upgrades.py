@@ -117,6 +117,7 @@ def keep_flush(step: StepData) -> StepData:
 
 V1_SETTINGS: dict[str, dict[str, Any]] = {
     "halation": {"wide_light": 1.0},
+    "leak": {"on_pale": 0.0},
     "flurry": {"streaks": "solid"},
     "halftone": {"keep_fine": True},
 }
@@ -124,7 +125,8 @@ V1_SETTINGS: dict[str, dict[str, Any]] = {
 
 
 def keep_former(step: StepData) -> StepData:
-    """Version 1 reddened figures before a sky, drew streaks solid, and printed any dots."""
+    """Version 1 reddened figures before a sky, drew streaks solid, printed any dots, and no leak
+    was seen on a pale sky."""
     former = V1_SETTINGS.get(str(step.get("treatment")))
     if former is None or not isinstance(step.get("settings", {}), dict):
         return step

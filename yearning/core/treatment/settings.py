@@ -38,6 +38,7 @@ Unit = Literal[
     "count",
     "marks",
     "blocks",
+    "lobes",
     "plate",
     "frame",
     "speed",
@@ -51,7 +52,8 @@ Unit = Literal[
 `channels` are three numbers, for R, G and B. `tints` are three colours for them that add up to
 white. `bands` are six numbers, one for each of `HUE_BANDS`. A `place` is `[x, y]` in fractions of
 width and height. A `pace` counts cycles in 24 frames, and `per second` counts events in as many.
-`marks` are names of things drawn on the picture, and `blocks` are parts of it. A `frame` is a frame
+`marks` are names of things drawn on the picture, and `blocks` are parts of it. `lobes`
+are of light that comes in. A `frame` is a frame
 of a plate, `spans` are ranges of such frames, and a `speed` is how many of them pass for one frame
 of the clip. A `path` is a closed line of cubic Bezier curves. `track` and `grain` are names of
 files.

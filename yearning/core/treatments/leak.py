@@ -1,16 +1,18 @@
 """Leak."""
 
-from typing import Any, Literal
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal
 
 import numba
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from yearning.core import parallel
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.colour.transfer import to_light
 from yearning.core.image.block_means import EnlargedBlocks, block_grid
-from yearning.core.image.linear_light import add_light
+from yearning.core.image.linear_light import add_light, add_tinting_light
 from yearning.core.kernel_arrays import new_lines
 from yearning.core.noise.value_noise import NO_CELL, noise_1d, noise_2d_cached
 from yearning.core.picture import Picture, Plane
@@ -23,6 +25,7 @@ from yearning.core.treatment.capabilities import (
     RidesOnTrack,
 )
 from yearning.core.treatment.settings import setting, track_setting
+from yearning.core.validation import StrictModel
 
 Edge = Literal[
     "left", "right", "top", "bottom", "top left", "top right", "bottom left", "bottom right"
@@ -57,6 +60,12 @@ FINE = 90
 
 LOBES = 4
 
+MAX_PLACED = 24
+
+LobesFrom = tuple[str, tuple[float, float], NDArray[np.float32]]
+"""An edge, the place on it that lobes are counted from, and of each lobe its place along the edge,
+half width, reach and light, in heights."""
+
 OTHER = 7919
 """What a second leak's seed is apart from the first's."""
 
@@ -72,11 +81,22 @@ WANDERS = 0.22
 """Of the picture's height: how far a lobe drifts to either side at most."""
 
 
+class PlacedLobe(StrictModel):
+    """A lobe of light that was placed by hand."""
+
+    from_edge: Edge = Field(description="Where it comes in.")
+    position: float = Field(ge=0, le=1, description="As of a leak.")
+    reach: float = Field(gt=0, le=4, description="How far in, of the height.")
+    width: float = Field(gt=0, le=4, description="Across, of the height.")
+    light: float = Field(ge=0, le=4, description="1: as strong as a leak's strongest.")
+
+
 class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedBlocks]):
     """Light that has come through the camera's seams: soft lobes, hot where they come in.
 
     Several lobes fan out from an edge or a corner of the frame that is left at the end of the path,
-    each with its own width and reach. Where they are brightest they are pale, and further in they
+    each with its own width and reach, by the seed or placed one by one; where they meet they add
+    up. Where they are brightest they are pale, and further in they
     turn to the leak's colour and darken to red, as the falling light exposes the film's layers less
     and less. They wander and breathe by smooth noise of (seed, frame), and have the faint
     streaks of light along a gap. All of it is done in light. The form is common practice, no
@@ -90,19 +110,52 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
     max_added_change = 0.002
     handle = "line"
 
-    from_edge: Edge = setting("left", unit="choice", label="From", help="Where it comes in.")
+    lobes: Literal["by seed", "placed"] = setting(
+        "by seed", unit="choice", label="Lobes", help="Four by the seed, or placed one by one."
+    )
+    placed: Annotated[tuple[PlacedLobe, ...], Field(max_length=MAX_PLACED)] = setting(
+        (),
+        unit="lobes",
+        label="Placed",
+        visible_if={"lobes": ["placed"]},
+        help="Each comes in where it is dragged to; where they meet they add up.",
+    )
+    from_edge: Edge = setting(
+        "left",
+        unit="choice",
+        label="From",
+        visible_if={"lobes": ["by seed"]},
+        help="Where it comes in.",
+    )
     position: float = setting(
         0.4,
         0,
         1,
         label="Position",
+        visible_if={"lobes": ["by seed"]},
         help="Where along that edge, from its left or top; from a corner, to which side it leans.",
     )
     reach: float = setting(
-        0.45, 0.05, 1.2, minimum=0.01, maximum=4, label="Reach", help="How far in, of the height."
+        0.45,
+        0.05,
+        1.2,
+        minimum=0.01,
+        maximum=4,
+        label="Reach",
+        visible_if={"lobes": ["by seed"]},
+        help="How far in, of the height.",
     )
     colour: Colour = setting(
         "#ff6a1c", unit="colour", label="Colour", help="Between its pale core and its red end."
+    )
+    on_pale: float = setting(
+        1.0,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="On pale parts",
+        help="How far a pale sky, which has no room for more light, takes its hue.",
     )
     second: float = setting(
         0.0,
@@ -111,6 +164,7 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
         minimum=0,
         maximum=1,
         label="Second",
+        visible_if={"lobes": ["by seed"]},
         help="How strong another is, across from it.",
     )
     drift: float = setting(
@@ -125,13 +179,11 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
 
     def ridden(self, ride: Ride) -> dict[str, Any]:
         """Where along its edge its track has taken it; from a corner it leans no other way."""
-        if self.from_edge in ("left", "right"):
-            x = 0.0 if self.from_edge == "left" else 1.0
-            return {"position": ride.place((x, self.position))[1]}
-        if self.from_edge in ("top", "bottom"):
-            y = 0.0 if self.from_edge == "top" else 1.0
-            return {"position": ride.place((self.position, y))[0]}
-        return {}
+        placed = tuple(
+            lobe.model_copy(update={"position": _ridden(lobe.from_edge, lobe.position, ride)})
+            for lobe in self.placed
+        )
+        return {"position": _ridden(self.from_edge, self.position, ride), "placed": placed}
 
     def prepare(self, context: FrameContext) -> EnlargedBlocks:
         """The light, at reduced size."""
@@ -141,15 +193,13 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
         box = context.final_box
         scale, wide = block / box.height, box.width / box.height
         corner = np.array([box.left, box.top]) / box.height
-        leaks: list[tuple[str, float, float]] = [(self.from_edge, self.position, 1.0)]
-        if self.second:
-            leaks.append((OPPOSITE[self.from_edge], 1 - self.position, self.second))
-        for n, (edge, position, strength) in enumerate(leaks):
+        leaks = self._by_hand if self.lobes == "placed" else self._by_seed
+        for n, (edge, origin, lobes) in enumerate(leaks(context.frame, wide)):
             given = (
                 scale,
-                corner + _origin(edge, position, wide),
+                corner + origin,
                 np.array(INWARD[edge], np.float64),
-                self._lobes(n, context.frame, strength),
+                lobes,
                 self.seed + OTHER * n,
                 SWIMS
                 * self.drift
@@ -168,7 +218,36 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
 
     def apply(self, band: Band[EnlargedBlocks]) -> None:
         """The picture with the light."""
-        add_light(band.prepared, band.picture, band.top, band.out, band.out_top)
+        where = band.picture, band.top, band.out, band.out_top
+        if self.on_pale:
+            add_tinting_light(band.prepared, self.on_pale, *where)
+        else:
+            add_light(band.prepared, *where)
+
+    def _by_seed(self, frame: int, wide: float) -> Iterator[LobesFrom]:
+        """The leak, and the second across from it."""
+        origin = _origin(self.from_edge, self.position, wide)
+        yield self.from_edge, origin, self._lobes(0, frame, 1.0)
+        if self.second:
+            edge = OPPOSITE[self.from_edge]
+            yield edge, _origin(edge, 1 - self.position, wide), self._lobes(1, frame, self.second)
+
+    def _by_hand(self, frame: int, wide: float) -> Iterator[LobesFrom]:
+        """The lobes that were placed, those of an edge together."""
+        slow = frame / SLOW
+        for edge in dict.fromkeys(lobe.from_edge for lobe in self.placed):
+            across, down = _origin(edge, 0.5, wide)
+            found = []
+            for n, lobe in enumerate(self.placed):
+                if lobe.from_edge == edge:
+                    x, y = _origin(edge, lobe.position, wide)
+                    to_x, to_y = INWARD[edge]
+                    wander = WANDERS * self.drift * float(noise_1d(self.seed, 10 * n + 4, slow))
+                    swell = 1 + self.breathe * float(noise_1d(self.seed, 10 * n + 5, 1.3 * slow))
+                    along = (y - down) * to_x - (x - across) * to_y
+                    reach = lobe.reach * (0.8 + 0.2 * swell)
+                    found.append((along + wander, lobe.width / 2, reach, lobe.light * swell))
+            yield edge, (across, down), np.array(found, np.float32)
 
     def _lobes(self, leak: int, frame: int, strength: float) -> NDArray[np.float32]:
         """Of each lobe: its place along the edge, width, reach and light, in heights."""
@@ -186,6 +265,15 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
                 strength * swell * part * (1.1 + 0.4 * light),
             )
         return lobes
+
+
+def _ridden(edge: str, position: float, ride: Ride) -> float:
+    """Where along its edge a track has taken a place; from a corner it stays."""
+    if edge in ("left", "right"):
+        return ride.place((0.0 if edge == "left" else 1.0, position))[1]
+    if edge in ("top", "bottom"):
+        return ride.place((position, 0.0 if edge == "top" else 1.0))[0]
+    return position
 
 
 def _origin(edge: str, position: float, wide: float) -> tuple[float, float]:

@@ -1,4 +1,4 @@
-import type { PlacedBlock, Points, Setting, Step, Stops } from "../../api/client";
+import type { PlacedBlock, PlacedLobe, Points, Setting, Step, Stops } from "../../api/client";
 import { plainOf } from "../../model/keyframes";
 import { shownAs, UNITS } from "../../model/shownNumbers";
 import { inputOf } from "../../model/stepInput";
@@ -16,6 +16,7 @@ import { ToneWindow } from "../../ui/ToneWindow";
 import { GrainChoice } from "./GrainChoice";
 import { Keyed } from "./Keyed";
 import { PlacedBlocks } from "./PlacedBlocks";
+import { PlacedLobes } from "./PlacedLobes";
 import { PlateChoice } from "./PlateChoice";
 import { PlateProblem } from "./PlateProblem";
 import { RemovedMarks } from "./RemovedMarks";
@@ -160,6 +161,14 @@ function Control({ step, setting, name = setting.name }: ControlProps) {
           label={setting.label}
           blocks={value as PlacedBlock[]}
           onChange={(blocks, done) => change(blocks, done)}
+        />
+      );
+    case "lobes":
+      return (
+        <PlacedLobes
+          label={setting.label}
+          lobes={value as PlacedLobe[]}
+          onChange={(lobes, done) => change(lobes, done)}
         />
       );
     case "marks":

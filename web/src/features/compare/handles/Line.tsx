@@ -1,92 +1,101 @@
+import type { PlacedLobe } from "../../../api/client";
+import { footOf, INWARD, type RimPlace, rimPlaceAt } from "../../../model/rim";
 import { Grip } from "./Grip";
-import { type Box, type Point, perCent, type Shape, within } from "./shapes";
-
-/** Which way light goes from an edge or a corner, across and down. */
-const INWARD: Record<string, Point> = {
-  left: [1, 0],
-  right: [-1, 0],
-  top: [0, 1],
-  bottom: [0, -1],
-  "top left": [0.8, 0.6],
-  "top right": [-0.8, 0.6],
-  "bottom left": [0.8, -0.6],
-  "bottom right": [-0.8, -0.6],
-};
+import { type Box, type Point, perCent, type Shape } from "./shapes";
 
 const LEAST = 0.05;
 const MOST = 1.2;
 
-/** Where on the frame's rim a place of an edge or a corner is, and which way the rim goes there. */
-function footOf(edge: string, position: number, { left, top, width, height }: Box): [Point, Point] {
-  const lean = 0.5 * (position - 0.5) * height;
-  if (edge === "top" || edge === "bottom")
-    return [
-      [left + position * width, edge === "top" ? top : top + height],
-      [width, 0],
-    ];
-  if (edge === "left" || edge === "right")
-    return [
-      [edge === "left" ? left : left + width, top + position * height],
-      [0, height],
-    ];
-  const way = edge.endsWith("left") ? 1 : -1;
-  const down = edge.startsWith("top") ? 1 : -1;
-  const corner: Point = [way > 0 ? left : left + width, down > 0 ? top : top + height];
-  return lean > 0
-    ? [
-        [corner[0] + way * lean, corner[1]],
-        [way * 0.5 * height, 0],
-      ]
-    : [
-        [corner[0], corner[1] - down * lean],
-        [0, -down * 0.5 * height],
-      ];
+/** Lines from the frame's rim inwards: of a leak, or of each lobe that is placed. */
+export function Line({ step, box, set }: Shape) {
+  if (step.settings.lobes === "placed") {
+    const lobes = step.settings.placed as PlacedLobe[];
+    const change = (i: number, given: Partial<PlacedLobe>, done: boolean) =>
+      set(done, ["placed", lobes.map((lobe, n) => (n === i ? { ...lobe, ...given } : lobe))]);
+    return lobes.map((lobe, i) => (
+      <RimLine
+        // biome-ignore lint/suspicious/noArrayIndexKey: lobes are told apart by their order
+        key={i}
+        box={box}
+        names={["placed", "placed"]}
+        what={`Lobe ${i + 1}`}
+        place={{ edge: lobe.from_edge, position: lobe.position }}
+        reach={lobe.reach}
+        onPlace={({ edge, position }, done) =>
+          change(i, { from_edge: edge as PlacedLobe["from_edge"], position }, done)
+        }
+        onReach={(reach, done) => change(i, { reach }, done)}
+        onDelete={() => set(true, ["placed", lobes.toSpliced(i, 1)])}
+      />
+    ));
+  }
+  return (
+    <RimLine
+      box={box}
+      names={["position", "reach"]}
+      what="Light"
+      place={{
+        edge: String(step.settings.from_edge),
+        position: Number(step.settings.position),
+      }}
+      reach={Number(step.settings.reach)}
+      onPlace={({ edge, position }, done) =>
+        set(
+          done,
+          ...(edge === step.settings.from_edge ? [] : [["from_edge", edge] as [string, string]]),
+          ["position", position],
+        )
+      }
+      onReach={(reach, done) => set(done, ["reach", reach])}
+    />
+  );
 }
 
-/** A line from the frame's rim inwards: its foot is moved along the rim, its end in and out. */
-export function Line({ step, box, set }: Shape) {
-  const edge = String(step.settings.from_edge);
-  const position = Number(step.settings.position);
-  const reach = Number(step.settings.reach);
-  const way = INWARD[edge] as Point;
-  const [[x, y], rim] = footOf(edge, position, box);
-  const long = Math.hypot(rim[0], rim[1]);
-  const end: Point = [x + way[0] * reach * box.height, y + way[1] * reach * box.height];
+interface RimLineProps {
+  box: Box;
+  /** What the keys of its place and of its reach are called. */
+  names: [string, string];
+  what: string;
+  place: RimPlace;
+  reach: number;
+  onPlace: (place: RimPlace, done: boolean) => void;
+  onReach: (reach: number, done: boolean) => void;
+  onDelete?: () => void;
+}
+
+/** A line from the frame's rim inwards: its foot is moved all around the rim, its end in and out. */
+function RimLine({ box, names, what, place, reach, onPlace, onReach, onDelete }: RimLineProps) {
+  const way = INWARD[place.edge] as Point;
+  const foot = footOf(place, box);
+  const end: Point = [foot[0] + way[0] * reach * box.height, foot[1] + way[1] * reach * box.height];
+  const line = { x1: foot[0], y1: foot[1], x2: end[0], y2: end[1] };
   return (
     <>
       <g fill="none">
-        <line
-          x1={x}
-          y1={y}
-          x2={end[0]}
-          y2={end[1]}
-          stroke="#000"
-          strokeOpacity="0.55"
-          strokeWidth="3.5"
-        />
-        <line x1={x} y1={y} x2={end[0]} y2={end[1]} stroke="#ffffff" strokeWidth="1.5" />
+        <line {...line} stroke="#000" strokeOpacity="0.55" strokeWidth="3.5" />
+        <line {...line} stroke="#ffffff" strokeWidth="1.5" />
       </g>
       <Grip
-        name="position"
-        label={`Position on the edge: ${perCent(position)}`}
-        x={x}
-        y={y}
-        unit={{ width: Math.abs(rim[0]), height: Math.abs(rim[1]) }}
-        value={[position, 0]}
-        onMove={(dx, dy, done, from) =>
-          set(done, ["position", within(from[0] + (dx * rim[0] + dy * rim[1]) / long ** 2)])
-        }
+        name={names[0]}
+        label={`${what} comes in ${place.edge}, ${perCent(place.position)}${onDelete ? "; Delete takes it out" : ""}`}
+        x={foot[0]}
+        y={foot[1]}
+        unit={box}
+        value={foot}
+        onDelete={onDelete}
+        onMove={(dx, dy, done, [x, y]) => onPlace(rimPlaceAt([x + dx, y + dy], box), done)}
       />
       <Grip
-        name="reach"
-        label={`Reach: ${perCent(reach)}`}
+        name={names[1]}
+        label={`${what}: reach ${perCent(reach)}`}
         x={end[0]}
         y={end[1]}
         unit={{ width: box.height, height: box.height }}
         value={[reach, 0]}
+        onDelete={onDelete}
         onMove={(dx, dy, done, from) => {
           const moved = from[0] + (dx * way[0] + dy * way[1]) / box.height;
-          set(done, ["reach", Math.min(Math.max(moved, LEAST), MOST)]);
+          onReach(Math.min(Math.max(moved, LEAST), MOST), done);
         }}
       />
     </>
