@@ -18,6 +18,7 @@ from tests.ui.acting import (
     new_look,
     settled,
 )
+from tests.ui.test_standards import faults
 
 
 def drag(page, name, dx, dy):
@@ -167,18 +168,48 @@ def test_what_a_step_lays_is_seen_alone_and_blended_as_is_chosen(page):
     assert (lines["mix"]["layer"], lines["mix"]["beyond"]) == ("treated", "keep")
 
 
-def test_a_leak_is_set_by_a_line_from_the_edge(page):
+def test_a_leak_is_set_by_a_line_that_goes_all_around_the_frame(page):
     new_look(page)
     add_step(page, "Leak")
     before = settled(page)
     canvas = canvas_of(page).bounding_box()
-    drag(page, "Position on the edge", 30, 0.25 * canvas["height"])
+    drag(page, "Light comes in", 30, 0.25 * canvas["height"])
     moved = changed(page, before)
     drag(page, "Reach", 0.3 * canvas["height"], 40)
     changed(page, moved)
     (leak,) = kept_steps(page)
     assert leak["settings"]["position"] == pytest.approx(0.65, abs=0.01)
     assert leak["settings"]["reach"] == pytest.approx(0.75, abs=0.01)
+    moved = settled(page)
+    drag(page, "Light comes in", 0.4 * canvas["width"], canvas["height"])
+    changed(page, moved)
+    (leak,) = kept_steps(page)
+    assert leak["settings"]["from_edge"] == "bottom"
+    assert leak["settings"]["position"] == pytest.approx(0.4, abs=0.01)
+
+
+def test_a_leak_s_lobes_are_placed_one_by_one(page):
+    new_look(page)
+    add_step(page, "Leak")
+    before = settled(page)
+    page.get_by_label("Lobes", exact=True).select_option("placed")
+    before = changed(page, before)
+    for _ in range(2):
+        page.get_by_role("button", name="Add a lobe").click()
+        before = changed(page, before)
+    canvas = canvas_of(page).bounding_box()
+    drag(page, "Lobe 2 comes in", canvas["width"], -canvas["height"])
+    before = changed(page, before)
+    strength = page.get_by_label("Lobe 2: light, in %")
+    strength.fill("180")
+    strength.press("Enter")
+    before = changed(page, before)
+    page.get_by_role("button", name=re.compile("^Lobe 1 comes in: left")).press("Delete")
+    changed(page, before)
+    (leak,) = kept_steps(page)
+    (lobe,) = leak["settings"]["placed"]
+    assert (lobe["from_edge"], lobe["light"]) == ("top right", 1.8)
+    assert faults(page) == []
 
 
 def test_a_line_is_bent_on_the_picture_by_its_middle_and_by_its_corner(page):

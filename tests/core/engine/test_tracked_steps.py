@@ -123,6 +123,8 @@ RIDING = {
     "leak": {"from_edge": "left", "position": 0.3},
 }
 
+LOBE = {"from_edge": "left", "position": 0.3, "reach": 0.5, "width": 0.3, "light": 1.0}
+
 
 def test_these_treatments_have_a_place_that_rides():
     assert {kind for kind, t in TREATMENTS.items() if "track" in t.model_fields} == set(RIDING)
@@ -267,3 +269,17 @@ def test_a_look_names_its_tracks_by_their_places():
         ("steps[0].mix.mask[1].track", "track", "a.json"),
         ("steps[1].settings.track", "track", "b"),
     ]
+
+
+def test_placed_lobes_ride_each_along_its_edge(pictures):
+    lobes = [LOBE, LOBE | {"from_edge": "top", "position": 0.5}, LOBE | {"from_edge": "top left"}]
+    left, top, corner = lobes
+    there = [
+        left | {"position": moved([0, 0.3], 4)[1]},
+        top | {"position": moved([0.5, 0], 4)[0]},
+        corner,
+    ]
+    settings = {"lobes": "placed", "placed": lobes, "track": "t.json"}
+    rides = evaluator(pictures, step("leak", settings))
+    put = evaluator(pictures, step("leak", {"lobes": "placed", "placed": there}))
+    np.testing.assert_allclose(rides.picture(4), put.picture(4), atol=2e-3)

@@ -113,6 +113,59 @@ def test_a_leaks_heart_is_pale_and_its_end_red():
     )
 
 
+def hue_and_luma(rgb):
+    red, green, blue = np.asarray(rgb, np.float64)
+    return np.degrees(np.arctan2(np.sqrt(3) * (green - blue), 2 * red - green - blue)), (
+        0.2126 * red + 0.7152 * green + 0.0722 * blue
+    )
+
+
+def test_a_leak_on_a_pale_sky_is_of_its_hue_and_nearly_as_light():
+    sky = np.broadcast_to(np.float32([0.84, 0.87, 0.9])[:, None, None], (3, 360, 640)).copy()
+    still = {"drift": 0, "breathe": 0, "reach": 0.6}
+    plain, tinted = (run("leak", still | {"on_pale": k}, sky) for k in (0, 1))
+    at = np.unravel_index(tinted[2].argmin(), tinted[2].shape)
+    before, faint, full = (each[:, at[0], at[1]] for each in (sky, plain, tinted))
+    assert np.ptp(faint) < 0.12  # without it a sky has no room for light
+    assert np.ptp(full) > max(0.3, 2.5 * np.ptp(faint))
+    hue, luma = hue_and_luma(full)
+    assert 10 < hue < 45  # orange
+    assert hue_and_luma(before)[1] * 0.85 < luma <= 1
+    assert tinted.max() <= 1
+    half = run("leak", still | {"on_pale": 0.5}, sky)
+    assert (np.sort([plain, half, tinted], axis=0)[1] == half).mean() > 0.99
+
+
+def test_a_leak_in_the_dark_is_as_it_was_without_pale_parts():
+    black = np.zeros((3, 360, 640), np.float32)
+    np.testing.assert_allclose(
+        run("leak", {"on_pale": 1}, black), run("leak", {"on_pale": 0}, black), atol=2e-6
+    )
+
+
+@pytest.mark.parametrize("edge", ["left", "right", "top", "bottom", "top left", "bottom right"])
+def test_placed_lobes_come_in_where_they_are_placed_and_add_up(edge):
+    black = np.zeros((3, 360, 640), np.float32)
+    lobe = {"from_edge": edge, "position": 0.3, "reach": 0.3, "width": 0.2, "light": 0.2}
+    still = {"lobes": "placed", "drift": 0, "breathe": 0, "on_pale": 0}
+
+    def light(*lobes):
+        return run("leak", still | {"placed": list(lobes)}, black)[0].astype(np.float64) ** GAMMA
+
+    one = light(lobe)
+    y, x = np.unravel_index(one.argmax(), one.shape)
+    foot = {"left": (0, 0.3), "right": (1, 0.3), "top": (0.3, 0), "bottom": (0.3, 1)}.get(
+        edge, ("right" in edge, "bottom" in edge)
+    )
+    assert np.hypot((x / 640 - foot[0]) * 16 / 9, y / 360 - foot[1]) < 0.2
+    other = lobe | {"position": 0.7}
+    assert light(lobe, lobe | {"light": 0}) == pytest.approx(one, abs=1e-9)
+    both, strong = light(lobe, other), light(lobe | {"light": 0.4})
+    assert both.sum() > 1.5 * one.sum()
+    assert strong.max() > 1.5 * one.max()
+    assert not light().any()
+
+
 def test_a_drift_that_is_keyed_late_in_a_clip_moves_no_more_than_early():
     """What drifts depends on how far, not on how far times how long."""
     black = np.zeros((3, 360, 640), np.float32)

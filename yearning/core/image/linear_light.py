@@ -50,7 +50,8 @@ def add_tinting_light(
 
     Of light e = h (1 − (1 − L)²), for which there is no room, the code values go the share
     `tint` · (Y(e) − 0.001) / (Y(e) + 0.1) towards a colour of nearly their own luma, from grey in
-    the direction of h as far as stays within white. Common practice, no source.
+    the direction of √h, nearly its code values, as far as stays within white. Common practice, no
+    source.
 
     Args:
         light: h, linear, as reduced blocks.
@@ -145,6 +146,8 @@ def _lay_tinting(
                     rest[p, part] = zero
                     shown[:] = picture[p, y, part]
             if most > TINT_ABOVE:
+                for p in range(3):
+                    _root(light[p, part])
                 red, green, blue = light[0, part], light[1, part], light[2, part]
                 share = lines[0, : red.shape[0]]
                 _shares(rest[0, part], rest[1, part], rest[2, part], tint, share)
@@ -155,6 +158,12 @@ def _lay_tinting(
                     out[2, row, part],
                 )
                 _tint(red, green, blue, share, shown_red, shown_green, shown_blue, lines)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _root(line: Line) -> None:
+    for x in range(line.shape[0]):
+        line[x] = np.sqrt(line[x])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

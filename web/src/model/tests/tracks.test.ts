@@ -101,6 +101,11 @@ describe("a treatment that rides", () => {
     expect(riddenSettings(leak("left"), shift(0.1, 0.2), ASPECT).position).toBe(0.5);
     expect(riddenSettings(leak("bottom"), shift(0.1, 0.2), ASPECT).position).toBeCloseTo(0.4, 9);
     expect(riddenSettings(leak("top left"), shift(0.1, 0.2), ASPECT).position).toBe(0.3);
+    const lobe = { from_edge: "top", position: 0.3, reach: 0.5, width: 0.3, light: 1 };
+    const placed = { from_edge: "left", position: 0.3, placed: [lobe] } as never;
+    expect(riddenSettings(placed, shift(0.1, 0.2), ASPECT).placed).toEqual([
+      { ...lobe, position: expect.closeTo(0.4, 9) },
+    ]);
   });
 
   it("is put back where it was without its ride", () => {

@@ -18,7 +18,7 @@ export function Line({ step, box, set }: Shape) {
         key={i}
         box={box}
         names={["placed", "placed"]}
-        what={`Lobe ${i + 1}`}
+        words={[`Lobe ${i + 1} comes in`, `Reach of lobe ${i + 1}`]}
         place={{ edge: lobe.from_edge, position: lobe.position }}
         reach={lobe.reach}
         onPlace={({ edge, position }, done) =>
@@ -33,7 +33,7 @@ export function Line({ step, box, set }: Shape) {
     <RimLine
       box={box}
       names={["position", "reach"]}
-      what="Light"
+      words={["Light comes in", "Reach"]}
       place={{
         edge: String(step.settings.from_edge),
         position: Number(step.settings.position),
@@ -55,7 +55,8 @@ interface RimLineProps {
   box: Box;
   /** What the keys of its place and of its reach are called. */
   names: [string, string];
-  what: string;
+  /** What they are called themselves. */
+  words: [string, string];
   place: RimPlace;
   reach: number;
   onPlace: (place: RimPlace, done: boolean) => void;
@@ -64,7 +65,7 @@ interface RimLineProps {
 }
 
 /** A line from the frame's rim inwards: its foot is moved all around the rim, its end in and out. */
-function RimLine({ box, names, what, place, reach, onPlace, onReach, onDelete }: RimLineProps) {
+function RimLine({ box, names, words, place, reach, onPlace, onReach, onDelete }: RimLineProps) {
   const way = INWARD[place.edge] as Point;
   const foot = footOf(place, box);
   const end: Point = [foot[0] + way[0] * reach * box.height, foot[1] + way[1] * reach * box.height];
@@ -77,7 +78,7 @@ function RimLine({ box, names, what, place, reach, onPlace, onReach, onDelete }:
       </g>
       <Grip
         name={names[0]}
-        label={`${what} comes in ${place.edge}, ${perCent(place.position)}${onDelete ? "; Delete takes it out" : ""}`}
+        label={`${words[0]}: ${place.edge}, ${perCent(place.position)}${onDelete ? "; Delete takes it out" : ""}`}
         x={foot[0]}
         y={foot[1]}
         unit={box}
@@ -87,7 +88,7 @@ function RimLine({ box, names, what, place, reach, onPlace, onReach, onDelete }:
       />
       <Grip
         name={names[1]}
-        label={`${what}: reach ${perCent(reach)}`}
+        label={`${words[1]}: ${perCent(reach)}`}
         x={end[0]}
         y={end[1]}
         unit={{ width: box.height, height: box.height }}
