@@ -1,7 +1,7 @@
 """Footage and looks the tests share. Clips are made here, by the encoders they stand for."""
 
 import os
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -345,6 +345,22 @@ def encode(
         out.mux(video.encode(None))
         if audio:
             out.mux(audio.encode(None))
+    return path
+
+
+def encode_grey(path: Path, levels: Sequence[int], size: Size = Size(160, 90)) -> Path:
+    """Encode frames of plain greys, without loss."""
+    with av.open(str(path), "w") as out:
+        video = out.add_stream("ffv1", rate=25)
+        context = video.codec_context
+        context.width, context.height, context.pix_fmt = *size, "yuv420p"
+        for n, level in enumerate(levels):
+            frame = av.VideoFrame.from_ndarray(
+                np.full((size.height, size.width), level, np.uint8), format="gray"
+            ).reformat(format="yuv420p")
+            frame.pts, frame.time_base = n, Fraction(1, 25)
+            out.mux(video.encode(frame))
+        out.mux(video.encode(None))
     return path
 
 

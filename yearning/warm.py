@@ -94,7 +94,7 @@ VARIANTS: dict[str, list[dict[str, Any]]] = {
     "halation": [{}, {"mid_warmth": 1}],
     "dust": [{"specks": 240, "hairs": 24, "blotches": 12, "scratches": 6, "gate_hair": 1}],
     "flurry": [{}, {"shine": 1}],
-    "plate": [{"file": "any", "turn": 10}],
+    "plate": [{"file": "any", "turn": 10, "curve": [[0, 0.1], [1, 1]]}],
     "leak": [{"second": 1}, {"on_pale": 0}],
     "split": [{"red_x": 8.3, "red_magnify": 0.98}, {"red_turn": 2, "tints": TINTS}],
     "slices": [{}, {"shape": "blocks"}],

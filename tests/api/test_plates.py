@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from tests.api.conftest import problem, shown
+from tests.conftest import encode_grey
 
 
 def png(codes):
@@ -163,3 +164,20 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
     assert "no step has the id 'd'" in problem(asked(step), 422)
     wrong = step | {"id": "d", "settings": {"removed": ["moth 3"]}}
     assert "steps[0].settings.removed[0]" in problem(asked(wrong), 422)
+
+
+def test_odd_frames_are_found_and_the_strip_goes_to_single_ones(client, tmp_path):
+    levels = [60 + n for n in range(40)]
+    levels[7] = levels[21] = levels[22] = 220
+    data = encode_grey(tmp_path / "marked.mkv", levels).read_bytes()
+    file = add(client, "marked.mkv", data).json()["file"]
+    found = client.get(f"/api/v1/plates/{file}/odd-frames").json()
+    assert found == {"spans": [[7, 7], [21, 22]], "looked_at": 40}
+    strip = client.get(f"/api/v1/plates/{file}/strip?count=8&first=4&last=9").content
+    shown = cv2.imdecode(np.frombuffer(strip, np.uint8), cv2.IMREAD_GRAYSCALE)
+    means = shown.reshape(shown.shape[0], 6, -1).mean((0, 2))  # frames 4 to 9, one by one
+    assert means.argmax() == 3
+    assert np.all(np.diff(np.delete(means, 3)) > 0)
+    for address in ("strip?first=90&last=12", "strip?count=-4&first=-3"):
+        assert client.get(f"/api/v1/plates/{file}/{address}").status_code == 200
+    problem(client.get("/api/v1/plates/gone.mkv/odd-frames"), 404)

@@ -7,7 +7,18 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, add_step, changed, kept_steps, new_look, settled
+from tests.conftest import encode_grey
+from tests.ui.acting import (
+    LONG,
+    add_step,
+    changed,
+    kept_steps,
+    new_look,
+    opened_alone,
+    post_data,
+    settled,
+)
+from tests.ui.test_standards import faults
 
 LIGHT = cv2.imencode(".png", np.full((90, 160, 3), 190, np.uint8))[1].tobytes()
 COVER = np.where(np.arange(160) < 80, 255, 0) * np.ones((90, 1))
@@ -52,6 +63,46 @@ def test_a_plate_that_is_clear_in_places_covers_what_is_below(page):
     third = seen.shape[1] // 3
     np.testing.assert_allclose(seen[:, :third], 90, atol=3)
     np.testing.assert_allclose(seen[:, -third:], plain[:, -third:], atol=1)
+
+
+def test_odd_frames_are_found_skipped_and_seen_one_by_one(page, address, tmp_path):
+    levels = [60 + n for n in range(60)]
+    levels[9] = levels[31] = levels[32] = 220
+    data = encode_grey(tmp_path / "cuemarks.mkv", levels).read_bytes()
+    post_data(f"{address}/api/v1/plates?name=cuemarks.mkv", data)
+    page.reload()
+    before = opened_alone(page, "Plate")
+    choice(page).select_option(label="cuemarks, 60 frames")
+    before = changed(page, before)
+    page.get_by_role("button", name="Find odd frames").click()
+    expect(page.get_by_text("odd: 9, 31-32")).to_be_visible()
+    page.get_by_role("button", name="Skip them").click()
+    expect(page.get_by_label("Frames to skip")).to_have_value("9, 31-32")
+    expect(page.get_by_text("odd frames are skipped")).to_be_visible()
+    for _ in range(2):
+        page.get_by_role("button", name="Closer, to single frames").click()
+    numbers = page.locator("[data-odd]").locator("xpath=..").locator("text")
+    expect(numbers).to_have_count(8)
+    assert faults(page) == []
+    first = int(numbers.first.text_content())
+    strip = page.locator("svg", has=page.locator("[data-odd]")).bounding_box()
+    page.mouse.click(strip["x"] + 2.5 / 8 * strip["width"], strip["y"] + 20)  # the third of eight
+    settled(page)
+    skipped = {n for a, b in kept_steps(page)[0]["settings"]["skip"] for n in range(a, b + 1)}
+    assert {9, 31, 32} ^ skipped == {first + 2}
+
+
+def test_a_plate_s_tones_are_redrawn_by_a_curve(page):
+    new_look(page)
+    brought(page, "Curved light.png", LIGHT)
+    expect(choice(page).locator("option:checked")).to_have_text("Curved light, a picture")
+    before = settled(page)
+    curve = page.get_by_role("slider", name="Point 1 of 2")
+    curve.focus()
+    for _ in range(3):
+        curve.press("Shift+ArrowUp")
+    changed(page, before)
+    assert kept_steps(page)[0]["settings"]["curve"][0][1] > 0.2
 
 
 def test_a_second_exposure_has_its_frames_marked_on_its_strip(page):

@@ -6,6 +6,7 @@ from itertools import pairwise
 import av
 import numpy as np
 import pytest
+from scipy.interpolate import PchipInterpolator
 
 from tests.conftest import ASSETS, RecordingClip, Spots, a_look, lamps, step
 from yearning.core.cache import Cache
@@ -279,3 +280,13 @@ def test_the_matte_of_a_still_that_is_thrown_goes_with_it():
         light = np.sin(40 * found) > -0.2  # softer edges, since the plate is enlarged
         assert (light | (found < 0.02)).mean() > 0.9
         assert 0.3 < (found < 0.02).mean() < 0.7
+
+
+def test_its_tones_are_redrawn_by_a_curve():
+    ramp = np.tile(np.linspace(-0.2, 1.2, 240, dtype=np.float32), (3, 160, 1))
+    points = [[0, 0.1], [0.4, 0.3], [1, 0.8]]
+    made = laid(Still(ramp), curve=points, black=0.1, white=0.9)
+    toned = np.clip((ramp.astype(np.float64) - 0.1) / 0.8, 0, 1)
+    np.testing.assert_allclose(
+        made, PchipInterpolator(*zip(*points, strict=True))(toned), atol=2e-6
+    )

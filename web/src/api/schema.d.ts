@@ -1023,9 +1023,31 @@ export interface paths {
         };
         /**
          * Read Plate Strip
-         * @description Frames spread over the plate, side by side in one JPEG.
+         * @description Frames spread over the plate, or over those from `first` to `last`, side by side in one JPEG.
+         *
+         *     A `last` of -1 is its last.
          */
         get: operations["read_plate_strip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plates/{file}/odd-frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Odd Frames
+         * @description Frames that are unlike those before and after them, as marks and splices are.
+         */
+        get: operations["list_odd_frames"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3234,6 +3256,25 @@ export interface components {
              * @description All that the server takes now, the kept included.
              */
             process: number;
+        };
+        /**
+         * OddFramesOut
+         * @description Frames of a plate that are unlike those about them.
+         */
+        OddFramesOut: {
+            /**
+             * Spans
+             * @description The first and the last of each range.
+             */
+            spans: [
+                number,
+                number
+            ][];
+            /**
+             * Looked At
+             * @description How many of the plate's frames, from its first.
+             */
+            looked_at: number;
         };
         /**
          * OnSound
@@ -10495,6 +10536,24 @@ export interface components {
              */
             contrast: number;
             /**
+             * Curve
+             * @description Its tones redrawn, each channel alike.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            curve: [
+                number,
+                number
+            ][];
+            /**
              * Invert
              * @description White for black.
              * @default false
@@ -10659,6 +10718,24 @@ export interface components {
              * @default 0
              */
             contrast: number;
+            /**
+             * Curve
+             * @description Its tones redrawn, each channel alike.
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            curve: [
+                number,
+                number
+            ][];
             /**
              * Invert
              * @description White for black.
@@ -17941,6 +18018,8 @@ export interface operations {
         parameters: {
             query?: {
                 count?: number;
+                first?: number;
+                last?: number;
             };
             header?: never;
             path: {
@@ -17965,6 +18044,55 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_odd_frames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OddFramesOut"];
+                };
             };
             /** @description Forbidden */
             403: {

@@ -42,7 +42,7 @@ export function CurveEditor({ settings, values, counts, tall, mark, onMove }: Pr
   return (
     <Flex gap="12px">
       <PointDrawing
-        label={`Curve of ${name}`}
+        label={settings.length > 1 ? `Curve of ${name}` : "Curve"}
         box={box}
         handlers={handlers}
         points={points}
@@ -57,7 +57,7 @@ export function CurveEditor({ settings, values, counts, tall, mark, onMove }: Pr
             <g transform={`translate(${PAD} ${PAD})`}>
               <HistogramPath
                 counts={counts}
-                channel={CHANNELS.indexOf(name)}
+                channel={Math.max(CHANNELS.indexOf(name), 0)}
                 width={width}
                 height={height}
               />

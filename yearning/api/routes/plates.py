@@ -26,6 +26,7 @@ from yearning.api.schemas.plates import (
     KindOut,
     MadeRequest,
     MakingOut,
+    OddFramesOut,
     PlateOut,
     UsedOut,
     UsedRequest,
@@ -33,6 +34,7 @@ from yearning.api.schemas.plates import (
 from yearning.api.uploads import BINARY_BODY, file_name, save_body
 from yearning.core.image.histogram import histogram
 from yearning.core.look.document import parse_look
+from yearning.core.measure import odd_frames
 from yearning.core.picture import Picture, new_picture
 from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.core.treatments.border import Border
@@ -55,6 +57,10 @@ from yearning.store.errors import NotThere
 
 MAX_BYTES = 4 << 30
 STRIP_LINES = 54
+
+MAX_LOOKED_AT = 3000
+"""Frames of a plate that are looked at for odd ones: two minutes."""
+
 BINS = 64
 
 router = APIRouter(prefix=f"{V1}/plates", tags=["plates"])
@@ -182,25 +188,48 @@ def restore_plate(preview: Preview, file: str) -> PlateOut:
 
 
 @router.get("/{file}/strip", response_class=Response, responses=answers("image/jpeg") | KNOWN)
-def read_plate_strip(request: Request, path: AssetFile, count: int = 16) -> Response:
-    """Frames spread over the plate, side by side in one JPEG."""
-    tag = entity_tag(path.name, path.stat().st_mtime_ns, count)
-    return tagged(request, tag, "image/jpeg", lambda: _strip(path, count))
+def read_plate_strip(
+    request: Request, path: AssetFile, count: int = 16, first: int = 0, last: int = -1
+) -> Response:
+    """Frames spread over the plate, or over those from `first` to `last`, side by side in one JPEG.
+
+    A `last` of -1 is its last.
+    """
+    tag = entity_tag(path.name, path.stat().st_mtime_ns, count, first, last)
+    return tagged(request, tag, "image/jpeg", lambda: _strip(path, count, first, last))
 
 
-def _strip(path: Path, count: int) -> bytes:
+def _strip(path: Path, count: int, first: int, last: int) -> bytes:
     plate = open_plate(path)
-    count = min(max(count, 1), 64, plate.frames)
+    end = plate.frames if last < 0 else min(last + 1, plate.frames)
+    begin = min(max(first, 0), end - 1)
+    count = min(max(count, 1), 64, end - begin)
     size = plate.size.with_height(min(STRIP_LINES, plate.size.height))
     row: Picture = new_picture(size._replace(width=size.width * count))
     for i in range(count):
-        frame = (2 * i + 1) * plate.frames // (2 * count)
+        frame = begin + (2 * i + 1) * (end - begin) // (2 * count)
         seen = plate.picture(frame, size)
         matte = plate.matte(frame, size)
         if matte is not None:  # clear parts are the wall's grey
             seen = seen * matte + np.float32(0.36) * (1 - matte)
         row[:, :, i * size.width : (i + 1) * size.width] = seen
     return jpeg(row, 85)
+
+
+@router.get("/{file}/odd-frames")
+def list_odd_frames(path: PlateFile) -> OddFramesOut:
+    """Frames that are unlike those before and after them, as marks and splices are."""
+    found = path.stat()
+    return _odd_frames(path, found.st_size, found.st_mtime_ns)
+
+
+@lru_cache(maxsize=64)
+def _odd_frames(path: Path, size: int, changed: int) -> OddFramesOut:
+    plate = open_plate(path)
+    looked = min(plate.frames, MAX_LOOKED_AT)
+    small = plate.size.with_height(min(odd_frames.LINES, plate.size.height))
+    spans = odd_frames.odd_frames(plate.picture(n, small) for n in range(looked))
+    return OddFramesOut(spans=spans, looked_at=looked)
 
 
 @router.post("/uses")

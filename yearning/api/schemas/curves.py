@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from yearning.core.treatments.curve import CurvePoints
+from yearning.core.treatment.curve_points import CurvePoints
 
 
 class CurveRequest(BaseModel):

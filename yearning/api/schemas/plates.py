@@ -57,3 +57,10 @@ class UsedOut(BaseModel):
     frames: int
     used: int
     problem: str | None = Field(description="Why nothing of it is seen, and what to do.")
+
+
+class OddFramesOut(BaseModel):
+    """Frames of a plate that are unlike those about them."""
+
+    spans: list[tuple[int, int]] = Field(description="The first and the last of each range.")
+    looked_at: int = Field(description="How many of the plate's frames, from its first.")

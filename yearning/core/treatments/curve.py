@@ -1,13 +1,10 @@
 """Curve."""
 
 from functools import lru_cache
-from itertools import pairwise
-from typing import Annotated
 
 import numba
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import AfterValidator
 
 from yearning.core.colour.curves import apply_curve, curve_segments
 from yearning.core.colour.luma import fill_luma_line
@@ -15,24 +12,8 @@ from yearning.core.kernel_arrays import new_line
 from yearning.core.picture import Picture
 from yearning.core.treatment.base import Band, Treatment
 from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.curve_points import STRAIGHT, CurvePoints
 from yearning.core.treatment.settings import setting
-from yearning.core.validation import Number
-
-STRAIGHT = ((0.0, 0.0), (1.0, 1.0))
-"""The curve that changes nothing."""
-
-MAX_POINTS = 32
-
-
-def _ascending(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
-    if not 2 <= len(points) <= MAX_POINTS:
-        raise ValueError(f"a curve has 2 to {MAX_POINTS} points, not {len(points)}")
-    if any(b[0] - a[0] < 1e-4 for a, b in pairwise(points)):
-        raise ValueError("the points of a curve go from left to right, at least 0.0001 apart")
-    return points
-
-
-CurvePoints = Annotated[tuple[tuple[Number, Number], ...], AfterValidator(_ascending)]
 
 
 class Curve(ColourOnly, Treatment[None]):

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
 
+from yearning.core.colour.curves import apply_curve, curve_segments
 from yearning.core.colour.luma import bt709_luma
 from yearning.core.image.plate_drawing import (
     LEAST_ALPHA,
@@ -17,6 +18,7 @@ from yearning.core.image.plate_drawing import (
     dissolved,
     drawn_plate,
 )
+from yearning.core.kernel_arrays import copy_line, new_line
 from yearning.core.noise.shuffle import shuffled
 from yearning.core.noise.throws import placed, throw
 from yearning.core.picture import Box, Picture, Plane, Size
@@ -31,6 +33,7 @@ from yearning.core.treatment.capabilities import (
     Ride,
     RidesOnTrack,
 )
+from yearning.core.treatment.curve_points import STRAIGHT, CurvePoints
 from yearning.core.treatment.settings import Place, setting, track_setting
 
 
@@ -169,6 +172,9 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
     )
     contrast: float = setting(
         0.0, -1, 1, minimum=-1, maximum=1, label="Contrast", help="About mid-grey."
+    )
+    curve: CurvePoints = setting(
+        STRAIGHT, unit="points", label="Curve", help="Its tones redrawn, each channel alike."
     )
     invert: bool = setting(False, unit="switch", label="Invert", help="White for black.")
     alpha: Literal["as found", "premultiplied", "straight"] = setting(
@@ -345,6 +351,8 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
             band.out,
             band.out_top,
         )
+        if self.curve != STRAIGHT:
+            _curved(curve_segments(self.curve), *band.result_rows)
 
     def coverage(self, band: Band[Laid]) -> Coverage:
         """Coverage of the plate, and how far the picture below is dimmed."""
@@ -378,3 +386,12 @@ def _toned(
                 if invert:
                     value = one - value
                 to[x] = min(max(gain * value + lift, zero), one)
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def _curved(segments: NDArray[np.float32], out: Picture, top: int, bottom: int) -> None:
+    line = new_line(out.shape[2])
+    for c in range(3):
+        for y in range(top, bottom):
+            apply_curve(out[c, y], segments, line)
+            copy_line(line, out[c, y])

@@ -1,11 +1,13 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
-import type { Plate, Step } from "../../api/client";
+import type { Plate, Points, Step } from "../../api/client";
 import { aboutMidGrey, medianOf } from "../../model/plateTones";
 import { changeStep } from "../../store/edits";
 import { treatmentOf } from "../../store/look";
 import { usePlates, useUsed } from "../../store/plates";
 import { Button } from "../../ui/Button";
+import { CurveEditor } from "../../ui/CurveEditor";
 import { HistogramPath } from "../../ui/Histogram";
+import { KeyMark } from "./Keyed";
 import { PlateChoice } from "./PlateChoice";
 import { PlateProblem } from "./PlateProblem";
 import { PlateStrip, type Spans } from "./PlateStrip";
@@ -14,6 +16,7 @@ import { changeSetting, changeSettings, SettingControl } from "./SettingControl"
 
 const WIDE = 300;
 const TALL = 22;
+const CURVE_TALL = 170;
 
 const OF_FRAMES = ["loop", "join"];
 const OF_PLACE = ["fit", "scale", "turn", "flip", "place", "flush", "thrown_every"];
@@ -30,6 +33,7 @@ export function PlatePanel({ step, settings }: PanelProps) {
     settings
       .filter((setting) => names.includes(setting.name))
       .map((setting) => <SettingControl key={setting.name} step={step} setting={setting} />);
+  const curve = settings.find(({ name }) => name === "curve");
   const last = plate ? plate.frames - 1 : 0;
   const shuffled = moving && step.settings.loop === "shuffle";
   return (
@@ -124,6 +128,16 @@ export function PlatePanel({ step, settings }: PanelProps) {
           </Box>
         )}
       </Box>
+      {curve && (
+        <CurveEditor
+          settings={[curve]}
+          values={step.settings as Record<string, Points>}
+          counts={plate?.histogram}
+          tall={CURVE_TALL}
+          mark={(name, label) => <KeyMark step={step} names={[name]} label={label} />}
+          onMove={(name, points, done) => changeSetting(step, name, points, done)}
+        />
+      )}
     </Flex>
   );
 }

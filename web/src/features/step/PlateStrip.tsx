@@ -1,5 +1,8 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
 import { type PointerEvent, useRef, useState } from "react";
+import { api, unwrap } from "../../api/client";
+import { Button } from "../../ui/Button";
 
 const Svg = chakra("svg");
 const Input = chakra("input");
@@ -8,6 +11,22 @@ const Image = chakra("img");
 export type Spans = [number, number][];
 
 const HIGH = 40;
+
+/** Pictures on the strip: as few frames are shown one by one. */
+const PICTURES = 8;
+
+/** How much closer a step of zoom goes. */
+const ZOOM = 3;
+
+const SMALL = { small: true, type: "button", height: "22px", px: "7px" } as const;
+
+const NUMBER = {
+  fontSize: 11,
+  fill: "#ffffff",
+  stroke: "#262524",
+  strokeWidth: 2.5,
+  paintOrder: "stroke",
+} as const;
 
 /** Spans in words: `31, 40-44`. */
 const said = (spans: Spans) => spans.map(([a, b]) => (a === b ? `${a}` : `${a}-${b}`)).join(", ");
@@ -58,19 +77,27 @@ export function PlateStrip({
 }) {
   const drawing = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<[number, number] | null>(null);
-  const x = (frame: number) => (width * frame) / frames;
+  const [near, setNear] = useState<[number, number]>([0, frames]);
+  const odd = useOddFrames(file);
+  const [begin, shown] = [Math.min(near[0], frames - 1), Math.min(near[1], frames)];
+  const x = (frame: number) => (width * (frame - begin)) / shown;
   const at = (event: PointerEvent) => {
     const left = drawing.current?.getBoundingClientRect().left ?? 0;
-    const frame = Math.floor(((event.clientX - left) * frames) / width);
-    return Math.min(Math.max(frame, 0), frames - 1);
+    const frame = begin + Math.floor(((event.clientX - left) * shown) / width);
+    return Math.min(Math.max(frame, begin), begin + shown - 1);
   };
+  const move = (from: number, count: number) =>
+    setNear([Math.round(Math.min(Math.max(from, 0), frames - count)), count]);
+  const zoom = (count: number) => move(begin + (shown - count) / 2, count);
+  const single = shown <= PICTURES ? [...Array(shown).keys()].map((i) => begin + i) : [];
+  const closer = Math.max(Math.ceil(shown / ZOOM), Math.min(PICTURES, frames));
   const drawn: Spans = drag ? [[Math.min(...drag), Math.max(...drag)]] : [];
   return (
     <Box width={`${width}px`}>
       <Box position="relative" height={`${HIGH}px`} bg="wall" borderRadius="3px" overflow="hidden">
         <Image
-          key={file}
-          src={`/api/v1/plates/${encodeURIComponent(file)}/strip?count=8`}
+          key={`${file} ${begin} ${shown}`}
+          src={`/api/v1/plates/${encodeURIComponent(file)}/strip?count=${PICTURES}&first=${begin}&last=${begin + shown - 1}`}
           alt=""
           width="100%"
           height="100%"
@@ -107,17 +134,33 @@ export function PlateStrip({
             <rect
               key={`${a}`}
               x={x(a ?? 0)}
-              width={Math.max(x((b ?? 0) - (a ?? 0)), 0)}
+              width={Math.max(x(b ?? 0) - x(a ?? 0), 0)}
               height={HIGH}
               fill="#000000"
               opacity="0.6"
             />
           ))}
+          {odd.spans.map(([a, b]) => (
+            <rect
+              key={`odd ${a}`}
+              data-odd={`${a} ${b}`}
+              x={x(a)}
+              width={Math.max(x(b + 1) - x(a), 2)}
+              height="4"
+              fill="#ffffff"
+              stroke="#262524"
+            />
+          ))}
+          {single.map((frame) => (
+            <text key={frame} x={x(frame) + 4} y={HIGH - 5} {...NUMBER}>
+              {frame}
+            </text>
+          ))}
           {[...skip, ...drawn].map(([a, b]) => (
             <g key={`${a} ${b}`} data-skipped={`${a} ${b}`}>
               <chakra.rect
                 x={x(a)}
-                width={Math.max(x(b + 1 - a), 2)}
+                width={Math.max(x(b + 1) - x(a), 2)}
                 height={HIGH}
                 fill="ember"
                 opacity="0.7"
@@ -127,6 +170,49 @@ export function PlateStrip({
           ))}
         </Svg>
       </Box>
+      <Flex align="center" gap="4px" mt="4px">
+        {frames > PICTURES && (
+          <>
+            <Button
+              {...SMALL}
+              aria-label="Earlier frames"
+              disabled={begin === 0}
+              onClick={() => move(begin - shown, shown)}
+            >
+              ‹
+            </Button>
+            <Button
+              {...SMALL}
+              aria-label="More frames"
+              disabled={shown === frames}
+              onClick={() => zoom(Math.min(shown * ZOOM, frames))}
+            >
+              −
+            </Button>
+            <Button
+              {...SMALL}
+              aria-label="Closer, to single frames"
+              disabled={closer === shown}
+              onClick={() => zoom(closer)}
+            >
+              +
+            </Button>
+            <Button
+              {...SMALL}
+              aria-label="Later frames"
+              disabled={begin + shown >= frames}
+              onClick={() => move(begin + shown, shown)}
+            >
+              ›
+            </Button>
+          </>
+        )}
+        <Odd
+          {...odd}
+          left={odd.spans.filter(([a, b]) => !skip.some(([c, d]) => c <= a && b <= d))}
+          onSkip={(spans) => onSkip(merged([...skip, ...spans]))}
+        />
+      </Flex>
       <Flex align="center" gap="6px" mt="4px">
         Use
         <SpansField
@@ -146,6 +232,64 @@ export function PlateStrip({
         />
       </Flex>
     </Box>
+  );
+}
+
+/** What was found of frames unlike those about them; they are looked for when asked. */
+function useOddFrames(file: string) {
+  const { data, isFetching, isError, refetch } = useQuery({
+    queryKey: ["odd frames", file],
+    queryFn: () =>
+      unwrap(api.GET("/api/v1/plates/{file}/odd-frames", { params: { path: { file } } })),
+    enabled: false,
+    retry: false,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return {
+    spans: (data?.spans ?? []) as Spans,
+    looked: data !== undefined,
+    looking: isFetching,
+    failed: isError,
+    look: () => void refetch(),
+  };
+}
+
+/** Odd frames are looked for, told, and offered to be skipped. */
+function Odd({
+  looked,
+  looking,
+  failed,
+  left,
+  spans,
+  look,
+  onSkip,
+}: ReturnType<typeof useOddFrames> & { left: Spans; onSkip: (spans: Spans) => void }) {
+  if (!looked)
+    return (
+      <Button
+        {...SMALL}
+        title="Frames unlike those before and after them, as cue marks, splices and slates are"
+        disabled={looking}
+        onClick={look}
+      >
+        {looking ? "Looking…" : failed ? "Odd frames: try again" : "Find odd frames"}
+      </Button>
+    );
+  if (!left.length)
+    return (
+      <Box color="mute" fontSize="12px">
+        {spans.length ? "odd frames are skipped" : "no odd frames"}
+      </Box>
+    );
+  return (
+    <>
+      <Box color="mute" fontSize="12px" flex="1" minW="0" truncate title={said(left)}>
+        odd: {said(left)}
+      </Box>
+      <Button {...SMALL} onClick={() => onSkip(left)}>
+        Skip {left.length === 1 ? "it" : "them"}
+      </Button>
+    </>
   );
 }
 
