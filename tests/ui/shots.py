@@ -166,6 +166,7 @@ def shoot(folder: Path) -> None:
         page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
         page.get_by_role("region", name="By step").wait_for(timeout=240_000)
         page.wait_for_timeout(1500)
+        page.wait_for_load_state("networkidle")  # its strips ask for one picture after another
         page.screenshot(path=folder / "steadiness.png")
         print(folder / "steadiness.png")
 
