@@ -16,6 +16,7 @@ from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import parse_look
 from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
+from yearning.figures import figures
 from yearning.media.decode.clip import open_clip
 from yearning.media.stills.stills import jpeg
 from yearning.reference import reference
@@ -113,6 +114,7 @@ def main(arguments: list[str]) -> int:
         place.write_text(text)
     if "--pictures" in arguments:
         pictures(folder / "treatments")
+        figures(folder / "figures")
     return 0
 
 
