@@ -7,6 +7,7 @@ from pathlib import Path
 from yearning.api.app import create_app
 from yearning.core.look.document import look_schema
 from yearning.core.look.fitting import fitting_schema
+from yearning.core.look.reel import reel_schema
 from yearning.core.motion.tracks import track_schema
 from yearning.core.noise.scanned_grain import grain_schema
 
@@ -18,6 +19,7 @@ def documents() -> dict[str, str]:
         "yearning-fitting-1.schema.json": fitting_schema(),
         "yearning-track-1.schema.json": track_schema(),
         "yearning-grain-1.schema.json": grain_schema(),
+        "yearning-reel-1.schema.json": reel_schema(),
         "openapi.json": create_app(None).openapi(),
     }
     return {name: json.dumps(schema, indent=1) + "\n" for name, schema in schemas.items()}

@@ -1,16 +1,14 @@
 """Renders."""
 
 import json
-import signal
-import threading
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, NamedTuple
 
 import typer
 
+from yearning.cli.interrupts import interrupts
 from yearning.cli.options import (
     CommandError,
     FittingOption,
@@ -195,7 +193,7 @@ def _render_all(
     for clip in clips:
         each(clip, partial(take, clip))
     if jobs:
-        with farm_for() as farm, _interrupts() as interrupted:
+        with farm_for() as farm, interrupts() as interrupted:
 
             def render(clip: ProjectClip, job: Job) -> None:
                 made.append(_render(clip, job, farm, interrupted))
@@ -226,7 +224,7 @@ def _render_dropped(
     def is_done(path: Path) -> bool:
         return is_made_since(wanted.target(clip_in(path)), path)
 
-    with farm_for() as farm, _interrupts() as interrupted:
+    with farm_for() as farm, interrupts() as interrupted:
         typer.echo(f"watching {folder}; Ctrl-C ends it", err=True)
         for path in whole_files(folder, is_done, interrupted):
             if path is None:
@@ -267,14 +265,3 @@ def _render(
 
 def _line(made: dict[str, object]) -> str:
     return f"{made['file']}: {made['frames']} frames in {made['seconds']:.1f} s"
-
-
-@contextmanager
-def _interrupts() -> Iterator[Callable[[], bool]]:
-    """Whether there was an interrupt; as an exception it would be lost inside a finalizer."""
-    met = threading.Event()
-    before = signal.signal(signal.SIGINT, lambda *_: met.set())
-    try:
-        yield met.is_set
-    finally:
-        signal.signal(signal.SIGINT, before)

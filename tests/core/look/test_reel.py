@@ -1,0 +1,47 @@
+"""Reels as files: what they hold, and what is told of those that can't be."""
+
+import json
+
+import pytest
+
+from yearning.core.look.reel import Gap, Reel, ReelError, Shot, parse_reel, reel_json
+
+REEL = Reel(
+    name="Tidewater",
+    rate=(24000, 1001),
+    items=(
+        Shot(name="one", media="a.mov", first=3, last=20, look="warm.json"),
+        Gap(gap=12),
+        Shot(name="two", media="../b.mov", first=0, last=0, speed=2.0, fitting="two.json"),
+    ),
+)
+
+
+def test_a_file_holds_all_of_it():
+    assert parse_reel(reel_json(REEL)) == REEL
+    assert [shot.name for shot in REEL.shots] == ["one", "two"]
+    assert len(reel_json(REEL).splitlines()) == 5  # an item on a line, to be edited by hand
+
+
+@pytest.mark.parametrize(
+    ("change", "why"),
+    [
+        ({"format": "yearning-reel/2"}, "must say"),
+        ({"rate": [0, 1]}, "rate.0"),
+        ({"items": [{"gap": 0}]}, "items.0"),
+        ({"items": [{"name": "a", "media": "m", "first": 5, "last": 4}]}, "before it begins at 5"),
+        ({"items": [{"name": "a", "media": "m", "first": 0, "last": 4, "x": 1}]}, "unknown field"),
+        ({"items": [{"name": "", "media": "m", "first": 0, "last": 4}]}, "items.0.name"),
+        ({"items": [7]}, r"items\[0\]: is neither"),
+        ({"more": 1}, "more: unknown field"),
+    ],
+)
+def test_what_can_t_be_is_told_by_its_place(change, why):
+    with pytest.raises(ReelError, match=why):
+        parse_reel(json.dumps(json.loads(reel_json(REEL)) | change))
+
+
+@pytest.mark.parametrize("text", ["", "{", "[1]", "null", "[" * 100_000])
+def test_what_is_no_reel_is_told(text):
+    with pytest.raises(ReelError, match="not a reel"):
+        parse_reel(text)

@@ -1,0 +1,217 @@
+"""Timelines that OpenTimelineIO wrote, read as reels: ranges, media, and what is told."""
+
+from fractions import Fraction
+
+import av
+import numpy as np
+import opentimelineio as otio
+import pytest
+
+from tests.conftest import encode
+from tests.media.timeline.making import cut_clip, span, time, timeline, written
+from yearning.core.look.reel import Gap, Shot
+from yearning.media.errors import MediaError
+from yearning.media.timeline.flattening import rate_of
+from yearning.media.timeline.reading import read_timeline
+
+
+@pytest.fixture(scope="module")
+def media(tmp_path_factory):
+    """A folder with footage of 40 frames at 25 a second, one of which has a timecode."""
+    folder = tmp_path_factory.mktemp("media")
+    (folder / "day 1").mkdir()
+    encode(folder / "day 1" / "A001.mp4", "libx264")
+    with av.open(str(folder / "B002.mov"), "w") as out:
+        out.metadata["timecode"] = "01:00:00:00"
+        video = out.add_stream("mpeg4", rate=25)
+        video.width, video.height, video.pix_fmt = 64, 48, "yuv420p"
+        for _ in range(50):
+            frame = av.VideoFrame.from_ndarray(np.zeros((72, 64), np.uint8), "yuv420p")
+            out.mux(video.encode(frame))
+        out.mux(video.encode(None))
+    return folder
+
+
+def read(made, tmp_path, media, **more):
+    return read_timeline(written(made, tmp_path / "cut.otio"), [media], **more)
+
+
+def parts(found):
+    return [
+        (shot.first, shot.last) if isinstance(shot, Shot) else shot.gap for shot in found.reel.items
+    ]
+
+
+def test_shots_gaps_and_ranges_are_those_of_the_timeline(media, tmp_path):
+    a001 = media / "day 1" / "A001.mp4"
+    made = timeline(
+        [
+            cut_clip("one", 5, 10, a001),
+            otio.schema.Gap(duration=time(7)),
+            cut_clip("two", 86400 + 12, 3, a001.as_uri(), available=span(86400, 40)),
+        ]
+    )
+    found = read(made, tmp_path, media)
+    assert parts(found) == [(5, 14), 7, (12, 14)]
+    assert found.reel.rate == (25, 1)
+    assert [shot.name for shot in found.reel.shots] == ["one", "two"]
+    assert {shot.media for shot in found.reel.shots} == {str(a001)}
+    assert found.notes == found.missing == []
+
+
+@pytest.mark.parametrize("name", ["A001.mp4", "a001", "C:\\cards\\A001.MP4", "/gone/A001.mp4"])
+def test_media_are_found_by_name_under_folders(name, media, tmp_path):
+    found = read(timeline([cut_clip(name, 2, 4)]), tmp_path, media)
+    assert parts(found) == [(2, 5)]
+    gone = read_timeline(written(timeline([cut_clip(name, 2, 4)]), tmp_path / "cut.otio"))
+    assert parts(gone) == [4]
+    assert "no media found" in gone.missing[0]
+    assert gone.missing[0].startswith(f"V1, item 1 '{name}': ")
+
+
+def test_of_files_of_a_name_that_is_taken_which_has_the_frames(media, tmp_path):
+    (tmp_path / "x").mkdir()
+    encode(tmp_path / "x" / "A001.mp4", "libx264", frames=8)
+    made = written(timeline([cut_clip("A001", 20, 5)]), tmp_path / "cut.otio")
+    found = read_timeline(made, [tmp_path / "x", media])
+    assert found.reel.shots[0].media == str(media / "day 1" / "A001.mp4")
+    assert "2 files have its name" in found.notes[0]
+
+
+def test_ranges_count_from_the_media_s_timecode(media, tmp_path):
+    found = read(timeline([cut_clip("B002", 90000 + 10, 5)]), tmp_path, media)
+    assert parts(found) == [(10, 14)]
+    found = read(timeline([cut_clip("B002", 10, 5)]), tmp_path, media)
+    assert parts(found) == [(10, 14)]
+
+
+def test_what_lies_on_top_is_seen_and_what_is_off_is_not(media, tmp_path):
+    below = [cut_clip("A001", 0, 30)]
+    above = [otio.schema.Gap(duration=time(10)), cut_clip("B002", 0, 5)]
+    off = cut_clip("A001", 0, 5)
+    off.enabled = False
+    found = read(timeline(below, above), tmp_path, media)
+    assert parts(found) == [(0, 9), (0, 4), (15, 29)]
+    assert "2 tracks of picture" in found.notes[0]
+    found = read(timeline([off, cut_clip("A001", 7, 2)]), tmp_path, media)
+    assert parts(found) == [5, (7, 8)]
+    assert "switched off" in found.notes[0]
+
+
+def test_transitions_are_cuts_and_nested_timelines_are_taken_apart(media, tmp_path):
+    inner = otio.schema.Track(kind=otio.schema.TrackKind.Video)
+    inner.extend([cut_clip("A001", 0, 10), cut_clip("A001", 20, 10)])
+    nested = otio.schema.Stack("scene", [inner], source_range=span(5, 10))
+    deep = otio.schema.Stack("deep", [otio.schema.Track("t", [nested.deepcopy()])])
+    dissolve = otio.schema.Transition(in_offset=time(2), out_offset=time(2))
+    made = timeline([cut_clip("A001", 3, 6), dissolve, cut_clip("A001", 30, 4), nested, deep])
+    found = read(made, tmp_path, media)
+    assert parts(found) == [(3, 8), (30, 33), (5, 9), (20, 24), (5, 9), (20, 24)]
+    assert any("transitions are taken as cuts" in note for note in found.notes)
+    assert any("'scene': what is nested is taken apart" in note for note in found.notes)
+
+
+def test_speed_is_kept_and_what_else_is_done_to_time_is_told(media, tmp_path):
+    freeze = cut_clip("A001", 4, 6)
+    freeze.effects.append(otio.schema.FreezeFrame())
+    back = cut_clip("A001", 4, 6, speed=-1.0)
+    blurred = cut_clip("A001", 4, 6)
+    blurred.effects.append(otio.schema.Effect(effect_name="Blur"))
+    made = timeline([cut_clip("A001", 4, 6, speed=2.0), freeze, back, blurred])
+    found = read(made, tmp_path, media)
+    assert parts(found) == [(4, 15), (4, 9), (4, 9), (4, 9)]
+    assert [shot.speed for shot in found.reel.shots] == [2.0, 1.0, 1.0, 1.0]
+    told = " ".join(found.notes)
+    assert "FreezeFrame is left out" in told
+    assert "runs -1 times as fast" in told
+    assert "Blur is left out" in told
+
+
+def test_what_can_t_be_is_told_by_its_place_and_the_rest_is_there(media, tmp_path):
+    bars = otio.schema.Clip("bars", otio.schema.GeneratorReference(), span(0, 5))
+    made = timeline(
+        [
+            cut_clip("A001", 1000, 5),
+            cut_clip("A001", 35, 10),
+            bars,
+            cut_clip("A001", 24, 12, rate=24),
+            cut_clip("A001", 1, 2),
+        ]
+    )
+    found = read(made, tmp_path, media)
+    assert parts(found) == [5, (35, 39), 5, (25, 36), (1, 2)]
+    assert "begins at frame 1000 of A001.mp4, which has 0 to 39" in found.missing[0]
+    assert "made by the editor" in found.missing[1]
+    assert any("it is cut there" in note for note in found.notes)
+
+
+def test_footage_of_another_rate_keeps_its_own_and_that_is_told(media, tmp_path):
+    made = timeline([cut_clip("A001", 12, 24, rate=24)])
+    found = read(made, tmp_path, media)
+    assert "has 25 frames a second and the timeline 24" in found.notes[0]
+    assert parts(found) == [(12, 36)]
+
+
+@pytest.mark.parametrize(
+    ("given", "exact"),
+    [
+        (23.976, "24000/1001"), (23.98, "24000/1001"), (24, "24"), (25.0, "25"),
+        (29.97, "30000/1001"), (30, "30"), (48, "48"), (59.94, "60000/1001"), (12.5, "25/2"),
+    ],
+)  # fmt: skip
+def test_rates_are_exact(given, exact):
+    assert rate_of(given) == Fraction(exact)
+
+
+EDL = """TITLE: CUT
+FCM: NON-DROP FRAME
+
+001  A001     V     C        00:00:00:10 00:00:01:00 00:00:00:00 00:00:00:15
+* FROM CLIP NAME: A001.mp4
+002  B002     V     C        01:00:00:05 01:00:01:00 00:00:00:15 00:00:01:10
+"""
+
+
+def test_an_edit_list_is_read_at_the_rate_that_is_said(media, tmp_path):
+    path = tmp_path / "cut.edl"
+    path.write_text(EDL)
+    found = read_timeline(path, [media], Fraction(25))
+    assert parts(found) == [(10, 24), (5, 24)]
+
+
+def test_a_broken_line_of_an_edit_list_is_told_and_the_rest_read(media, tmp_path):
+    path = tmp_path / "cut.edl"
+    path.write_text(EDL + "003  A001  V  C  00:00:99 00:00:01:00 00:00:01:10 00:00:02:10\n")
+    found = read_timeline(path, [media], Fraction(25))
+    assert parts(found) == [(10, 24), (5, 24)]
+    assert found.notes[0].startswith("cut.edl, line 7: ")
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "why"),
+    [
+        ("a.otio", "{", "not a timeline"),
+        ("a.otio", '{"OTIO_SCHEMA": "Timeline.99"}', "not a timeline"),
+        ("a.otio", '{"OTIO_SCHEMA": "Clip.1"}', "holds no timeline"),
+        ("a.edl", "hello", "none of its events|no clips"),
+        ("a.xml", "<a/>", "end in .otio or .edl"),
+        ("gone.otio", None, "can't be read"),
+    ],
+)
+def test_what_is_no_timeline_is_told(name, text, why, tmp_path):
+    path = tmp_path / name
+    if text is not None:
+        path.write_text(text)
+    with pytest.raises(MediaError, match=why):
+        read_timeline(path)
+
+
+def test_a_timeline_of_many_shots_is_read(media, tmp_path):
+    a001 = media / "day 1" / "A001.mp4"
+    made = timeline([cut_clip(f"s{n}", n % 30, 5, a001) for n in range(2000)])
+    assert len(read(made, tmp_path, media).reel.shots) == 2000
+
+
+def test_items_without_media_stand_as_gaps_of_their_length(media, tmp_path):
+    found = read(timeline([cut_clip("nowhere", 3, 9), cut_clip("A001", 0, 2)]), tmp_path, media)
+    assert found.reel.items[0] == Gap(gap=9)

@@ -1,0 +1,1 @@
+"""Timelines of editors, read and written by OpenTimelineIO."""

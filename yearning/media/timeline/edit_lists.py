@@ -1,0 +1,63 @@
+"""Edit decision lists (.edl), of which lines that can't be read are left out and told."""
+
+import re
+from contextlib import suppress
+from fractions import Fraction
+from typing import Any
+
+import opentimelineio as otio
+
+from yearning.media.errors import MediaError
+
+ADAPTER = "cmx_3600"
+
+EVENT = re.compile(r"^\s*\d{3,6}\s+\S")
+
+
+def read_edit_list(text: str, name: str, rate: Fraction, notes: list[str]) -> Any:
+    """The timeline of an edit list, at a rate, since lists don't say theirs.
+
+    Raises:
+        MediaError: nothing of it can be read.
+    """
+    with suppress(Exception):  # the adapter raises what its parts raise; then events are tried
+        return _parsed(text, rate)
+    head, events = _events(text)
+    good = []
+    for line, event in events:
+        try:
+            _parsed(head + event, rate)
+        except Exception as error:
+            notes.append(f"{name}, line {line}: {_one_line(error)}; this event is left out")
+        else:
+            good.append(event)
+    if not good:
+        raise MediaError(f"{name}: not an edit decision list that can be read; none of its events")
+    try:
+        return _parsed(head + "".join(good), rate)
+    except Exception as error:
+        raise MediaError(f"{name}: {_one_line(error)}") from None
+
+
+def _parsed(text: str, rate: Fraction) -> Any:
+    return otio.adapters.read_from_string(
+        text, ADAPTER, rate=float(rate), ignore_timecode_mismatch=True
+    )
+
+
+def _events(text: str) -> tuple[str, list[tuple[int, str]]]:
+    """What stands before the first event, and each event with the number of its first line."""
+    head: list[str] = []
+    events: list[tuple[int, list[str]]] = []
+    for number, line in enumerate(text.splitlines(keepends=True), start=1):
+        if EVENT.match(line):
+            events.append((number, [line]))
+        elif events:
+            events[-1][1].append(line)
+        else:
+            head.append(line)
+    return "".join(head), [(number, "".join(lines)) for number, lines in events]
+
+
+def _one_line(error: Exception) -> str:
+    return " ".join(str(error).split())[:200] or type(error).__name__

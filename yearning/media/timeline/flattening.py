@@ -1,0 +1,114 @@
+"""A timeline's picture as one row of clips and gaps: what lies on top is seen."""
+
+from collections.abc import Iterator
+from fractions import Fraction
+from typing import Any, NamedTuple
+
+import opentimelineio as otio
+
+MAX_NESTED = 16
+
+
+class Placed(NamedTuple):
+    """A clip or a gap of the row, and where it stood in the timeline."""
+
+    place: str
+    item: Any
+
+
+def rate_of(given: float) -> Fraction:
+    """A rate as a fraction: 25 is 25, and 23.976 is 24000/1001.
+
+    >>> str(rate_of(23.976)), str(rate_of(25.0))
+    ('24000/1001', '25')
+    """
+    whole, slower = round(given), Fraction(round(given * 1.001) * 1000, 1001)
+    if abs(given - whole) < 1e-3:
+        return Fraction(max(whole, 1))
+    if abs(given - float(slower)) < 5e-3:
+        return slower
+    return Fraction(given).limit_denominator(1001)
+
+
+def flattened(timeline: Any, notes: list[str]) -> list[Placed]:
+    """The clips and gaps that are seen, in their order.
+
+    Args:
+        timeline: of OpenTimelineIO; it is changed.
+        notes: gets a line for each thing that is not taken as it is.
+    """
+    tracks = [track for track in timeline.video_tracks() if track.enabled]
+    for number, track in enumerate(tracks, start=1):
+        _unwrap(track, track.name or f"V{number}", notes)
+    hidden = sum(not track.enabled for track in timeline.video_tracks())
+    if hidden:
+        notes.append(f"{hidden} tracks are switched off; they are left out")
+    if len(tracks) > 1:
+        notes.append(f"{len(tracks)} tracks of picture: where one lies over another it is seen")
+        row = otio.algorithms.flatten_stack(tracks)
+    elif tracks:
+        row = tracks[0]
+    else:
+        return []
+    where = "V1" if len(tracks) > 1 else (tracks[0].name or "V1")
+    return list(_placed(row, where))
+
+
+def _placed(row: Any, where: str) -> Iterator[Placed]:
+    for number, item in enumerate(row, start=1):
+        named = f" '{item.name}'" if item.name else ""
+        yield Placed(f"{where}, item {number}{named}", item)
+
+
+def _unwrap(track: Any, where: str, notes: list[str], depth: int = 0) -> None:
+    """Have a track hold clips and gaps alone."""
+    at = 0
+    cuts = 0
+    while at < len(track):
+        item = track[at]
+        if isinstance(item, otio.schema.Transition):
+            del track[at]
+            cuts += 1
+            continue
+        if not isinstance(item, otio.schema.Gap) and not item.enabled:
+            notes.append(f"{where}, item {at + 1} '{item.name}': switched off; a gap stands for it")
+            track[at] = otio.schema.Gap(duration=item.duration())
+        elif isinstance(item, otio.schema.Stack | otio.schema.Track):
+            inner = _inside(item, f"{where}, item {at + 1} '{item.name}'", notes, depth)
+            del track[at]
+            for more, each in enumerate(inner):
+                track.insert(at + more, each)
+            at += len(inner)
+            continue
+        at += 1
+    if cuts:
+        notes.append(f"{where}: {cuts} transitions are taken as cuts")
+
+
+def _inside(item: Any, where: str, notes: list[str], depth: int) -> list[Any]:
+    """The clips and gaps of a composition that is nested in a track."""
+    if depth >= MAX_NESTED:
+        notes.append(f"{where}: nested more than {MAX_NESTED} deep; a gap stands for it")
+        return [otio.schema.Gap(duration=item.duration())]
+    notes.append(f"{where}: what is nested is taken apart")
+    wanted = item.trimmed_range()
+    layers = [item] if isinstance(item, otio.schema.Track) else list(item)
+    tracks = []
+    for layer in layers:
+        track = layer if isinstance(layer, otio.schema.Track) else _alone(layer)
+        if track.enabled and track.kind != otio.schema.TrackKind.Audio:
+            track = track.deepcopy()
+            track.source_range = None
+            _unwrap(track, where, notes, depth + 1)
+            tracks.append(track)
+    if not tracks:
+        return [otio.schema.Gap(duration=wanted.duration)]
+    row = otio.algorithms.flatten_stack(tracks) if len(tracks) > 1 else tracks[0]
+    row = otio.algorithms.track_trimmed_to_range(row, wanted)
+    return [each.deepcopy() for each in row]
+
+
+def _alone(item: Any) -> Any:
+    track = otio.schema.Track(kind=otio.schema.TrackKind.Video)
+    track.append(item.deepcopy())
+    return track

@@ -1,0 +1,254 @@
+"""Timelines read as reels: OpenTimelineIO (.otio) and edit decision lists (.edl)."""
+
+from collections.abc import Sequence
+from fractions import Fraction
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import opentimelineio as otio
+
+from yearning.core.look.reel import MAX_ITEMS, Gap, Reel, Shot
+from yearning.core.validation import plain_text
+from yearning.media.decode.probe import Probe, probe_file
+from yearning.media.errors import MediaError
+from yearning.media.timecode import Timecode
+from yearning.media.timeline.edit_lists import read_edit_list
+from yearning.media.timeline.flattening import Placed, flattened, rate_of
+from yearning.media.timeline.media_search import MediaSearch
+
+SUFFIXES = (".otio", ".edl")
+
+MAX_BYTES = 256 << 20
+
+SLOWEST, FASTEST = 0.1, 8.0
+
+
+class ReadTimeline(NamedTuple):
+    """A timeline as a reel, and what of it is not as it was."""
+
+    reel: Reel
+    row: list[Any]
+    """OpenTimelineIO's clips and gaps, one for each of the reel's items."""
+    timeline: Any
+    """OpenTimelineIO's, as it was read."""
+    notes: list[str]
+    missing: list[str]
+    """Places whose media were not found, and why."""
+
+
+def read_timeline(
+    path: Path, folders: Sequence[Path] = (), rate: Fraction = Fraction(24)
+) -> ReadTimeline:
+    """Read a timeline as a reel.
+
+    What can't be taken as it is stands in the notes; shots without media become gaps.
+
+    Args:
+        path: of the timeline.
+        folders: in which media are looked for by name, with all that is in them.
+        rate: of an edit list, which does not say its own.
+
+    Raises:
+        MediaError: the file can't be read, or is no timeline.
+    """
+    notes: list[str] = []
+    timeline = _opened(path, rate, notes)
+    kept = timeline.deepcopy()
+    row = flattened(timeline, notes)
+    if len(row) > MAX_ITEMS:
+        raise MediaError(f"{path.name}: has {len(row)} items; a reel has {MAX_ITEMS} at the most")
+    shown_at = _rate(timeline, row, rate)
+    media = _Media(MediaSearch(path.resolve().parent, folders))
+    missing: list[str] = []
+    items: list[Shot | Gap] = []
+    for placed in row:
+        if isinstance(placed.item, otio.schema.Clip):
+            try:
+                items.append(media.shot(placed, shown_at, notes))
+                continue
+            except MediaError as error:
+                missing.append(f"{placed.place}: {error}")
+        items.append(_gap(placed, shown_at))
+    if not row:
+        raise MediaError(f"{path.name}: has no clips in a track of picture")
+    name = plain_text(timeline.name or path.stem)[:120] or "Untitled reel"
+    found = Reel(name=name, rate=(shown_at.numerator, shown_at.denominator), items=tuple(items))
+    return ReadTimeline(found, [each.item for each in row], kept, notes, missing)
+
+
+def timeline_row(path: Path, rate: Fraction) -> tuple[Any, list[Any]]:
+    """A timeline, and its row of clips and gaps, both OpenTimelineIO's.
+
+    Raises:
+        MediaError: the file can't be read, or is no timeline.
+    """
+    timeline = _opened(path, rate, [])
+    kept = timeline.deepcopy()
+    return kept, [each.item for each in flattened(timeline, [])]
+
+
+def _opened(path: Path, rate: Fraction, notes: list[str]) -> Any:
+    if path.suffix.lower() not in SUFFIXES:
+        raise MediaError(f"{path.name}: timelines end in {' or '.join(SUFFIXES)}")
+    try:
+        if path.stat().st_size > MAX_BYTES:
+            raise MediaError(f"{path.name}: is larger than any timeline")
+        data = path.read_bytes()
+    except OSError as error:
+        raise MediaError(f"{path}: can't be read: {error.strerror or error}") from None
+    text = data.decode("utf-8", errors="replace")
+    if path.suffix.lower() == ".edl":
+        found = read_edit_list(text, path.name, rate, notes)
+    else:
+        try:
+            found = otio.adapters.read_from_string(text, "otio_json")
+        except Exception as error:
+            said = " ".join(str(error).split())[:200]
+            raise MediaError(f"{path.name}: not a timeline that can be read: {said}") from None
+    if isinstance(found, otio.schema.SerializableCollection):
+        inside = [each for each in found if isinstance(each, otio.schema.Timeline)]
+        if len(inside) > 1:
+            notes.append(f"{path.name}: holds {len(inside)} timelines; the first is taken")
+        found = inside[0] if inside else None
+    if not isinstance(found, otio.schema.Timeline):
+        raise MediaError(f"{path.name}: holds no timeline")
+    return found
+
+
+def _rate(timeline: Any, row: list[Placed], given: Fraction) -> Fraction:
+    """The timeline's rate: what it begins at, or its first clip's."""
+    if timeline.global_start_time is not None and timeline.global_start_time.rate > 0:
+        return rate_of(timeline.global_start_time.rate)
+    for placed in row:
+        rate = placed.item.duration().rate
+        if rate > 0:
+            return rate_of(rate)
+    return given
+
+
+def _gap(placed: Placed, rate: Fraction) -> Gap:
+    frames = round(placed.item.duration().to_seconds() * rate)
+    return Gap(gap=max(1, frames))
+
+
+class _Media:
+    """Clips of a timeline as shots of files; each file is looked at once."""
+
+    def __init__(self, search: MediaSearch) -> None:
+        self._search = search
+        self._probes: dict[Path, Probe | str] = {}
+
+    def shot(self, placed: Placed, shown_at: Fraction, notes: list[str]) -> Shot:
+        """The shot of a clip.
+
+        Raises:
+            MediaError: its media can't be found or used, or have not such frames.
+        """
+        clip = placed.item
+        speed = _speed(placed, notes)
+        path = self._found(clip, placed.place, notes)
+        probe = self._probe(path)
+        if abs(float(probe.rate / shown_at) - 1) > 1e-4:
+            notes.append(
+                f"{placed.place}: {path.name} has {float(probe.rate):g} frames a second and the "
+                f"timeline {float(shown_at):g}; it keeps its own"
+            )
+        wanted = clip.trimmed_range()
+        begin = _first_of(clip, probe)
+        start = wanted.start_time.to_seconds() - begin
+        first = round(start * probe.rate)
+        count = max(1, round(wanted.duration.to_seconds() * speed * probe.rate))
+        last = first + count - 1
+        if first < 0 or first >= probe.frames:
+            raise MediaError(
+                f"begins at frame {first} of {path.name}, which has 0 to {probe.frames - 1}"
+            )
+        if last >= probe.frames:
+            notes.append(
+                f"{placed.place}: goes on to frame {last} of {path.name}, which ends at "
+                f"{probe.frames - 1}; it is cut there"
+            )
+            last = probe.frames - 1
+        name = plain_text(clip.name or path.stem)[:200] or path.stem
+        return Shot(name=name, media=str(path), first=first, last=last, speed=speed)
+
+    def _found(self, clip: Any, place: str, notes: list[str]) -> Path:
+        reference = clip.media_reference
+        url = getattr(reference, "target_url", None) or ""
+        if url and (there := self._search.at(url)) is not None:
+            return there
+        reel = clip.metadata.get("cmx_3600", {}).get("reel", "")
+        names = [each for each in (url, clip.name, getattr(reference, "name", ""), reel) if each]
+        for name in names:
+            candidates = self._search.named(str(name))
+            if len(candidates) == 1:
+                return candidates[0]
+            if candidates:
+                fitting = [path for path in candidates if self._holds(clip, path)]
+                chosen = (fitting or candidates)[0]
+                notes.append(f"{place}: {len(candidates)} files have its name; {chosen} is taken")
+                return chosen
+        if isinstance(reference, otio.schema.GeneratorReference):
+            raise MediaError("is made by the editor, not of a file; render it there first")
+        wanted = names[0] if names else "it has no name"
+        raise MediaError(f"no media found ({wanted}); say the folder it is in")
+
+    def _holds(self, clip: Any, path: Path) -> bool:
+        """Whether a file has the frames that a clip asks for, by its timecode."""
+        try:
+            probe = self._probe(path)
+        except MediaError:
+            return False
+        wanted = clip.trimmed_range()
+        start = wanted.start_time.to_seconds() - _first_of(clip, probe)
+        length = float(probe.frames / probe.rate)
+        return bool(start >= -1e-3 and start + wanted.duration.to_seconds() <= length + 1e-3)
+
+    def _probe(self, path: Path) -> Probe:
+        if path not in self._probes:
+            try:
+                self._probes[path] = probe_file(path)
+            except MediaError as error:
+                self._probes[path] = str(error)
+        found = self._probes[path]
+        if isinstance(found, str):
+            raise MediaError(found)
+        return found
+
+
+def _speed(placed: Placed, notes: list[str]) -> float:
+    """How fast a clip runs; what else is done to its time is told."""
+    speed = 1.0
+    for effect in placed.item.effects:
+        if type(effect) is otio.schema.LinearTimeWarp:
+            speed *= effect.time_scalar
+        elif isinstance(effect, otio.schema.TimeEffect):
+            notes.append(f"{placed.place}: {type(effect).__name__} is left out")
+        else:
+            name = effect.effect_name or effect.name or "an effect"
+            notes.append(f"{placed.place}: {name} is left out")
+    if not SLOWEST <= speed <= FASTEST:
+        notes.append(
+            f"{placed.place}: runs {speed:g} times as fast; only {SLOWEST:g} to {FASTEST:g} can "
+            "be had, so it runs as it was shot"
+        )
+        return 1.0
+    return float(speed)
+
+
+def _first_of(clip: Any, probe: Probe) -> float:
+    """The time in seconds that the clip's ranges call its media's first frame."""
+    reference = clip.media_reference
+    available = getattr(reference, "available_range", None)
+    if available is not None:
+        return float(available.start_time.to_seconds())
+    wanted = clip.trimmed_range().start_time
+    if probe.timecode is not None:
+        try:
+            begins = Timecode.parse(probe.timecode, probe.rate).frame / probe.rate
+        except ValueError:
+            begins = Fraction(0)
+        # ranges count from the timecode, or from the first frame, by what fits
+        if wanted.to_seconds() >= float(begins) - 1e-3:
+            return float(begins)
+    return 0.0

@@ -1,0 +1,115 @@
+"""Timelines written with results in the place of their media."""
+
+from collections.abc import Sequence
+from fractions import Fraction
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import opentimelineio as otio
+
+from yearning.core.look.reel import Gap, Reel
+from yearning.media.atomic_write import atomic_write
+from yearning.media.errors import MediaError
+from yearning.media.timeline.edit_lists import ADAPTER
+
+SUFFIXES = (".otio", ".edl")
+
+
+class Result(NamedTuple):
+    """What was rendered of a shot."""
+
+    path: Path
+    before: int
+    """Frames of it before the shot begins."""
+    seen: int
+    """Frames of the shot."""
+    frames: int
+    """All of its frames."""
+    rate: Fraction
+    begins: int
+    """The frame of the media's time that the shot begins at."""
+
+
+def write_timeline(
+    path: Path,
+    reel: Reel,
+    results: Sequence[Result | None],
+    *,
+    row: Sequence[Any] | None = None,
+    timeline: Any = None,
+) -> None:
+    """Write a reel as a timeline whose media are results.
+
+    Args:
+        path: .otio or .edl.
+        reel: whose items it has.
+        results: one for each item; None for gaps and for shots without one.
+        row: OpenTimelineIO's clips and gaps, one for each item, whose ranges, names and metadata
+            stay; made anew, if left out.
+        timeline: OpenTimelineIO's, whose sound, beginning and metadata stay.
+
+    Raises:
+        MediaError: it can't be written so.
+    """
+    if path.suffix.lower() not in SUFFIXES:
+        raise MediaError(f"{path.name}: timelines end in {' or '.join(SUFFIXES)}")
+    written = otio.schema.Timeline(reel.name) if timeline is None else timeline.deepcopy()
+    sound = [track.deepcopy() for track in written.audio_tracks()]
+    tracks = otio.schema.Stack(written.tracks.name)
+    track = otio.schema.Track("V1", kind=otio.schema.TrackKind.Video)
+    tracks.append(track)
+    items = [None] * len(reel.items) if row is None else row
+    for item, result, known in zip(reel.items, results, items, strict=True):
+        track.append(_written(item, result, known, Fraction(*reel.rate), path.parent))
+    for each in sound:
+        tracks.append(each)
+    tracks.metadata.update(dict(written.tracks.metadata))
+    written.tracks = tracks
+    try:
+        with atomic_write(path) as place:
+            if path.suffix.lower() == ".edl":
+                rate = float(Fraction(*reel.rate))
+                text = otio.adapters.write_to_string(written, ADAPTER, rate=rate)
+            else:
+                text = otio.adapters.write_to_string(written, "otio_json")
+            place.write_text(text)
+    except OSError:
+        raise
+    except Exception as error:
+        said = " ".join(str(error).split())[:200]
+        raise MediaError(f"{path.name}: can't be written so: {said}") from None
+
+
+def _written(item: Any, result: Result | None, known: Any, shown_at: Fraction, folder: Path) -> Any:
+    """An item of the reel as OpenTimelineIO has it."""
+    if known is not None:
+        made = known.deepcopy()
+    elif isinstance(item, Gap):
+        return otio.schema.Gap(duration=_time(item.gap, shown_at))
+    else:
+        made = otio.schema.Clip(item.name)
+    if result is None:
+        return made
+    if known is None:
+        made.source_range = otio.opentime.TimeRange(
+            _time(result.begins, result.rate), _time(result.seen, result.rate)
+        )
+    wanted = made.trimmed_range()
+    made.source_range = wanted
+    start = wanted.start_time - _time(result.before, result.rate)
+    target = result.path
+    try:
+        url = target.resolve().relative_to(folder.resolve()).as_posix()
+    except ValueError:
+        url = target.resolve().as_uri()
+    made.media_reference = otio.schema.ExternalReference(
+        target_url=url,
+        available_range=otio.opentime.TimeRange(start, _time(result.frames, result.rate)),
+    )
+    rest = [each for each in made.effects if not isinstance(each, otio.schema.TimeEffect)]
+    made.effects[:] = rest
+    return made
+
+
+def _time(frames: int, rate: Fraction) -> Any:
+    return otio.opentime.RationalTime(frames, float(rate))
