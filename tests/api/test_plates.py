@@ -172,7 +172,10 @@ def test_odd_frames_are_found_and_the_strip_goes_to_single_ones(client, tmp_path
     data = encode_grey(tmp_path / "marked.mkv", levels).read_bytes()
     file = add(client, "marked.mkv", data).json()["file"]
     found = client.get(f"/api/v1/plates/{file}/odd-frames").json()
-    assert found == {"spans": [[7, 7], [21, 22]], "looked_at": 40}
+    assert found == {
+        "spans": [{"first": 7, "last": 7}, {"first": 21, "last": 22}],
+        "looked_at": 40,
+    }
     strip = client.get(f"/api/v1/plates/{file}/strip?count=8&first=4&last=9").content
     shown = cv2.imdecode(np.frombuffer(strip, np.uint8), cv2.IMREAD_GRAYSCALE)
     means = shown.reshape(shown.shape[0], 6, -1).mean((0, 2))  # frames 4 to 9, one by one

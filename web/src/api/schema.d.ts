@@ -2813,27 +2813,7 @@ export interface components {
              */
             lines: number;
             /** Tones */
-            tones: components["schemas"]["GrainTone"][];
-        };
-        /**
-         * GrainTone
-         * @description How strong grain is in one tone.
-         */
-        GrainTone: {
-            /**
-             * Luma
-             * @description The tone, display-coded.
-             */
-            luma: number;
-            /**
-             * Rms
-             * @description Of R, G and B, display-coded.
-             */
-            rms: [
-                number,
-                number,
-                number
-            ];
+            tones: components["schemas"]["ToneOut"][];
         };
         /**
          * HandOut
@@ -3262,19 +3242,23 @@ export interface components {
          * @description Frames of a plate that are unlike those about them.
          */
         OddFramesOut: {
-            /**
-             * Spans
-             * @description The first and the last of each range.
-             */
-            spans: [
-                number,
-                number
-            ][];
+            /** Spans */
+            spans: components["schemas"]["OddSpan"][];
             /**
              * Looked At
              * @description How many of the plate's frames, from its first.
              */
             looked_at: number;
+        };
+        /**
+         * OddSpan
+         * @description Frames of a plate from one to another, both among them.
+         */
+        OddSpan: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
         };
         /**
          * OnSound
@@ -4459,6 +4443,22 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * ToneOut
+         * @description How strong grain is in one tone.
+         */
+        ToneOut: {
+            /**
+             * Luma
+             * @description The tone, 0..1, display-coded.
+             */
+            luma: number;
+            /**
+             * Rms
+             * @description Of R, G and B, display-coded.
+             */
+            rms: number[];
         };
         /**
          * TrackOut

@@ -15,7 +15,7 @@ from yearning.api.dependencies import AssetFile, CurrentProject, Preview
 from yearning.api.paging import CurrentPage
 from yearning.api.problems import problems
 from yearning.api.routes.plates import PlateFile
-from yearning.api.schemas.grains import GrainOut
+from yearning.api.schemas.grains import GrainOut, ToneOut
 from yearning.api.uploads import BINARY_BODY, file_name, read_body
 from yearning.core.noise.scanned_grain import grain_json
 from yearning.media.errors import MediaError
@@ -106,6 +106,5 @@ def _keep(project: Project, data: bytes, name: str) -> GrainOut:
 
 def _described(path: Path) -> GrainOut:
     grain = grain_in(path)
-    return GrainOut(
-        file=path.name, title=title_of(path.name), lines=grain.lines, tones=list(grain.tones)
-    )
+    tones = [ToneOut(luma=tone.luma, rms=list(tone.rms)) for tone in grain.tones]
+    return GrainOut(file=path.name, title=title_of(path.name), lines=grain.lines, tones=tones)

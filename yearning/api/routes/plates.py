@@ -27,6 +27,7 @@ from yearning.api.schemas.plates import (
     MadeRequest,
     MakingOut,
     OddFramesOut,
+    OddSpan,
     PlateOut,
     UsedOut,
     UsedRequest,
@@ -229,7 +230,8 @@ def _odd_frames(path: Path, size: int, changed: int) -> OddFramesOut:
     looked = min(plate.frames, MAX_LOOKED_AT)
     small = plate.size.with_height(min(odd_frames.LINES, plate.size.height))
     spans = odd_frames.odd_frames(plate.picture(n, small) for n in range(looked))
-    return OddFramesOut(spans=spans, looked_at=looked)
+    found = [OddSpan(first=first, last=last) for first, last in spans]
+    return OddFramesOut(spans=found, looked_at=looked)
 
 
 @router.post("/uses")

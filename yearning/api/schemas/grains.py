@@ -2,7 +2,12 @@
 
 from pydantic import BaseModel, Field
 
-from yearning.core.noise.scanned_grain import GrainTone
+
+class ToneOut(BaseModel):
+    """How strong grain is in one tone."""
+
+    luma: float = Field(description="The tone, 0..1, display-coded.")
+    rms: list[float] = Field(description="Of R, G and B, display-coded.")
 
 
 class GrainOut(BaseModel):
@@ -11,4 +16,4 @@ class GrainOut(BaseModel):
     file: str
     title: str
     lines: int = Field(description="Of the scan, in pixels.")
-    tones: list[GrainTone]
+    tones: list[ToneOut]

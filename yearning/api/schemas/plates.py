@@ -59,8 +59,15 @@ class UsedOut(BaseModel):
     problem: str | None = Field(description="Why nothing of it is seen, and what to do.")
 
 
+class OddSpan(BaseModel):
+    """Frames of a plate from one to another, both among them."""
+
+    first: int
+    last: int
+
+
 class OddFramesOut(BaseModel):
     """Frames of a plate that are unlike those about them."""
 
-    spans: list[tuple[int, int]] = Field(description="The first and the last of each range.")
+    spans: list[OddSpan]
     looked_at: int = Field(description="How many of the plate's frames, from its first.")

@@ -246,7 +246,7 @@ function useOddFrames(file: string) {
     staleTime: Number.POSITIVE_INFINITY,
   });
   return {
-    spans: (data?.spans ?? []) as Spans,
+    spans: (data?.spans ?? []).map(({ first, last }): [number, number] => [first, last]),
     looked: data !== undefined,
     looking: isFetching,
     failed: isError,
