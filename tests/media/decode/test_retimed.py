@@ -38,6 +38,37 @@ def test_a_known_motion_is_rebuilt_between_two_frames(way, part):
     assert error(made, exact) < 0.008
 
 
+def passing(n, wide=26):
+    """A dark bar, 8 pixels further on each frame, before a still texture."""
+    scene = 0.5 + 0.5 * texture()
+    left = 60 + 8 * n
+    whole, part = int(left), left - int(left)
+    bar = np.zeros(scene.shape[2])
+    bar[whole + 1 : whole + wide] = 1
+    bar[whole], bar[whole + wide] = 1 - part, part
+    return (scene * (1 - bar) + 0.1 * bar).astype(np.float32)
+
+
+@pytest.mark.parametrize("part", [0.25, 0.5, 0.75])
+def test_what_a_passing_figure_hides_is_drawn_from_where_it_is_seen(part):
+    before, after, exact = (passing(n) for n in (0, 1, part))
+    between = estimate_motion(luma_codes(before), luma_codes(after))
+    made = interpolate_frame(before, after, between, part)
+    dissolved = (1 - part) * before + part * after
+    beside = np.s_[:, :, 50:110]  # the bar, and what it uncovers and covers
+    assert error(made[beside], exact[beside], 4) < 0.45 * error(dissolved[beside], exact[beside], 4)
+
+
+def test_light_that_changes_in_place_is_dissolved():
+    before = 0.5 * texture()
+    y, x = np.mgrid[: before.shape[1], : before.shape[2]]
+    lamp = 0.5 * np.exp(-((x - 180) ** 2 + (y - 110) ** 2) / 300).astype(np.float32)
+    after = before + lamp
+    between = estimate_motion(luma_codes(before), luma_codes(after))
+    made = interpolate_frame(before, after, between, 0.5)
+    assert error(made, before + lamp / 2) < 0.35 * error(before, before + lamp / 2)
+
+
 def test_motion_found_at_half_size_serves_the_whole():
     picture, move = texture(), MOVES["a pan"]
     before, after, exact = (moved(picture, move * [[1, 1, n], [1, 1, n]], 1) for n in (0, 1, 0.5))
