@@ -83,11 +83,11 @@ def parse_reel(text: str | bytes) -> Reel:
     try:
         return Reel.model_validate(data)
     except ValidationError as error:
-        said = [refusal(one, _place(one["loc"], data)) for one in error.errors()]
+        said = [refusal(one, _place(one["loc"])) for one in error.errors()]
         raise ReelError("; ".join(dict.fromkeys(filter(None, said[:6])))) from None
 
 
-def _place(loc: tuple[Any, ...], data: dict[str, Any]) -> str:
+def _place(loc: tuple[Any, ...]) -> str:
     """Where an error is: of an item, without which of both kinds was tried."""
     parts = [part for part in loc if part not in ("Shot", "Gap")]
     return ".".join(map(str, parts))

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from pydantic import ConfigDict, Field, ValidationError, model_validator
 
 from yearning.core.errors import YearningError
-from yearning.core.validation import PlainText, StrictModel
+from yearning.core.validation import PlainText, StrictModel, refusal
 
 GRAIN_FORMAT: Literal["yearning-grain/1"] = "yearning-grain/1"
 
@@ -128,13 +128,8 @@ def parse_grain(text: str | bytes) -> ScannedGrain:
     try:
         return ScannedGrain.model_validate(data)
     except ValidationError as error:
-        raise GrainError("; ".join(_message(each) for each in error.errors()[:3])) from None
-
-
-def _message(error: Any) -> str:
-    where = ".".join(str(part) for part in error["loc"])
-    what = error["msg"].removeprefix("Value error, ")
-    return f"{where}: {what}" if where else what
+        said = [refusal(one, ".".join(map(str, one["loc"]))) for one in error.errors()[:3]]
+        raise GrainError("; ".join(said)) from None
 
 
 def grain_json(grain: ScannedGrain) -> str:
