@@ -145,6 +145,19 @@ def test_a_reel_made_by_hand_has_a_timeline_of_its_own(looks, tmp_path):
     assert [clip.duration() for clip in read.find_clips()] == [time(5), time(8)]
 
 
+@pytest.mark.usefixtures("workers_in_this_process")
+def test_results_are_movies_that_editors_open_unless_said_else(cut, tmp_path):
+    done = reel(cut, "--media", tmp_path / "media", "-o", tmp_path / "out", "--height", 56)
+    assert "3 shots rendered" in done.stdout
+    assert len(list((tmp_path / "out").glob("*.mp4"))) == 3
+
+
+def test_no_cut_is_written_where_nothing_was_rendered(cut, tmp_path):
+    done = reel(cut, "--media", tmp_path / "media", "-o", tmp_path / "out", "--codec", "none")
+    assert "4 of 4 shots not rendered" in done.stderr
+    assert list((tmp_path / "out").iterdir()) == []
+
+
 @pytest.mark.parametrize(
     ("words", "why"),
     [

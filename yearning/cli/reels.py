@@ -69,7 +69,7 @@ def reel_command(
     ] = 0,
     names: Annotated[
         str, typer.Option(help=f"Names of the results: {NUMBER}, {NAME} and an ending.")
-    ] = f"{NUMBER}_{NAME}.mov",
+    ] = f"{NUMBER}_{NAME}.mp4",
     timeline: Annotated[
         str, typer.Option(help="The timeline of the results in that folder: .otio or .edl.")
     ] = "",
@@ -128,9 +128,10 @@ def reel_command(
     jobs = [job for job in found if isinstance(job, ShotJob)]
     failed = [job for job in found if isinstance(job, str)]
     made, kept, refused = _render(jobs, out, workers, cluster)
-    write_results(reel, [*made, *kept], out / name)
     failed += refused
-    _say_results(made, kept, out / name, as_json)
+    if made or kept:
+        write_results(reel, [*made, *kept], out / name)
+        _say_results(made, kept, out / name, as_json)
     left = len(reel.missing) + len(failed)
     if left:
         total = len(reel.document.shots) + len(reel.missing)

@@ -145,7 +145,7 @@ def shot_jobs(
 
     Args:
         reel: whose shots they are.
-        out: like `DIR/{number}_{name}.mov`.
+        out: like `DIR/{number}_{name}.mp4`.
         look: of shots that have none of their own.
         handles: frames more before and after, as far as the clip has them.
         output: how it is written.
