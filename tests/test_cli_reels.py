@@ -152,6 +152,21 @@ def test_results_are_movies_that_editors_open_unless_said_else(cut, tmp_path):
     assert len(list((tmp_path / "out").glob("*.mp4"))) == 3
 
 
+@pytest.mark.usefixtures("workers_in_this_process")
+def test_a_shot_whose_look_is_broken_does_not_hold_the_others_up(cut, tmp_path):
+    file = tmp_path / "cut.reel.json"
+    reel(cut, "--media", tmp_path / "media", "--write", file)
+    data = json.loads(file.read_text())
+    (tmp_path / "bad.json").write_text("{")
+    data["items"][0]["look"] = "bad.json"
+    data["items"][2]["fitting"] = "gone.json"
+    file.write_text(json.dumps(data))
+    done = reel(file, "-o", tmp_path / "out", *LOOSE)
+    assert "1 shots rendered" in done.stdout
+    assert "shot 1 'A001': " in done.stderr
+    assert "gone.json" in done.stderr
+
+
 def test_no_cut_is_written_where_nothing_was_rendered(cut, tmp_path):
     done = reel(cut, "--media", tmp_path / "media", "-o", tmp_path / "out", "--codec", "none")
     assert "4 of 4 shots not rendered" in done.stderr

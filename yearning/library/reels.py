@@ -8,6 +8,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from yearning.core.errors import YearningError
 from yearning.core.look import reel as documents
 from yearning.core.look.document import named_files
 from yearning.core.look.reel import Gap, ReelError, Shot, parse_reel, reel_json
@@ -166,7 +167,7 @@ def shot_jobs(
                 out.name.replace(NUMBER, f"{number:03}").replace(NAME, _file_name(shot.name))
             )
             yield _shot_job(reel, item, shot, own, target, handles, output, where, on_note)
-        except (MediaError, IndexError, ValueError) as error:
+        except (YearningError, IndexError, OSError) as error:
             yield f"{where}: {error}"
 
 

@@ -32,6 +32,7 @@ def test_a_file_holds_all_of_it():
         ({"items": [{"name": "a", "media": "m", "first": 5, "last": 4}]}, "before it begins at 5"),
         ({"items": [{"name": "a", "media": "m", "first": 0, "last": 4, "x": 1}]}, "unknown field"),
         ({"items": [{"name": "", "media": "m", "first": 0, "last": 4}]}, "items.0.name"),
+        ({"items": 7}, "items"),
         ({"items": [7]}, r"items\[0\]: is neither"),
         ({"more": 1}, "more: unknown field"),
     ],

@@ -77,7 +77,8 @@ def parse_reel(text: str | bytes) -> Reel:
         raise ReelError(f"not a reel: it is no JSON ({error})") from None
     if not isinstance(data, dict) or data.get("format") != REEL_FORMAT:
         raise ReelError(f'not a reel: it must say "format": "{REEL_FORMAT}"')
-    for number, item in enumerate(data.get("items") or ()):
+    items = data.get("items")
+    for number, item in enumerate(items if isinstance(items, list) else ()):
         if not isinstance(item, dict):
             raise ReelError(f"items[{number}]: is neither a shot nor a gap")
     try:

@@ -65,11 +65,11 @@ def _score(lumas: NDArray[np.float32], first: int, length: int) -> tuple[float, 
         parts = np.arange(1, length + 1) / (length + 1)
         between = [a + np.float32(part) * (b - a) for part in parts]
     frames = lumas[first : first + length]
-    off = min(_most(frame - each) for frame, each in zip(frames, between, strict=True))
-    return off, off - _most(b - a)
+    off = min(_max_block_mean(frame - each) for frame, each in zip(frames, between, strict=True))
+    return off, off - _max_block_mean(b - a)
 
 
-def _most(difference: NDArray[np.float32]) -> float:
+def _max_block_mean(difference: NDArray[np.float32]) -> float:
     """The mean of the block that differs most."""
     rows, columns = (max(side // BLOCK, 1) for side in difference.shape)
     high, wide = difference.shape[0] // rows, difference.shape[1] // columns
