@@ -12,15 +12,21 @@ from yearning.cli.options import (
     JsonOption,
     app,
     chosen_look,
-    completing,
     print_json,
 )
 from yearning.cli.progress import progress_of
+from yearning.cli.result_options import (
+    BitsOption,
+    ClusterOption,
+    CodecOption,
+    HeightOption,
+    QualityOption,
+    WorkersOption,
+)
 from yearning.core.errors import LookError
 from yearning.core.look.reel import Shot
 from yearning.farm.errors import FarmError
 from yearning.farm.progress import Progress
-from yearning.farm.settings import MAX_WORKERS
 from yearning.library.reels import (
     NAME,
     NUMBER,
@@ -34,7 +40,6 @@ from yearning.library.reels import (
     write_results,
 )
 from yearning.library.rendering import workers_for
-from yearning.media.codecs import CODECS, QUALITIES
 from yearning.media.encode.results import AS_FOOTAGE, Output
 from yearning.media.errors import MediaError
 
@@ -73,24 +78,12 @@ def reel_command(
     timeline: Annotated[
         str, typer.Option(help="The timeline of the results in that folder: .otio or .edl.")
     ] = "",
-    quality: Annotated[
-        str, typer.Option(help=" | ".join(QUALITIES), autocompletion=completing(QUALITIES))
-    ] = AS_FOOTAGE.quality,
-    codec: Annotated[
-        str | None, typer.Option(help=" | ".join(CODECS), autocompletion=completing(CODECS))
-    ] = None,
-    bits: Annotated[int | None, typer.Option(help="Bits a channel; else as the footage.")] = None,
-    height: Annotated[int | None, typer.Option(help="Lines of smaller results.")] = None,
-    workers: Annotated[
-        int | None,
-        typer.Option(
-            help="Processes on this machine; one a core if left out.", min=1, max=MAX_WORKERS
-        ),
-    ] = None,
-    cluster: Annotated[
-        str | None,
-        typer.Option(help="A Dask scheduler whose workers see the same folders: tcp://HOST:PORT."),
-    ] = None,
+    quality: QualityOption = AS_FOOTAGE.quality,
+    codec: CodecOption = None,
+    bits: BitsOption = None,
+    height: HeightOption = None,
+    workers: WorkersOption = None,
+    cluster: ClusterOption = None,
     as_json: JsonOption = False,
 ) -> None:
     """Render the shots of a cut, and write the cut anew with the results in their place.

@@ -21,7 +21,6 @@ from yearning.cli.options import (
     check_fittings,
     chosen_clip,
     chosen_look,
-    completing,
     fitted_look,
     fitting_for,
     look_for,
@@ -32,16 +31,22 @@ from yearning.cli.options import (
     short_name,
 )
 from yearning.cli.progress import progress_of
+from yearning.cli.result_options import (
+    BitsOption,
+    ClusterOption,
+    CodecOption,
+    HeightOption,
+    QualityOption,
+    WorkersOption,
+)
 from yearning.cli.watching import is_made_since, whole_files
 from yearning.core.errors import LookError
 from yearning.farm.errors import FarmError
 from yearning.farm.job import Job
 from yearning.farm.progress import Progress
-from yearning.farm.settings import MAX_WORKERS
 from yearning.library.look import Look
 from yearning.library.projects import OpenProject, ProjectClip
 from yearning.library.rendering import job_of, render_job, workers_for
-from yearning.media.codecs import CODECS, QUALITIES
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.reading import Reading
 from yearning.media.encode.results import AS_FOOTAGE, ENDINGS, Output
@@ -108,26 +113,12 @@ def render_command(
     ] = None,
     first: Annotated[int, typer.Option("--from", help="The first frame.")] = 0,
     last: Annotated[int | None, typer.Option("--to", help="The last frame, rendered too.")] = None,
-    quality: Annotated[
-        str,
-        typer.Option(help=" | ".join(QUALITIES), autocompletion=completing(QUALITIES)),
-    ] = AS_FOOTAGE.quality,
-    codec: Annotated[
-        str | None,
-        typer.Option(help=" | ".join(CODECS), autocompletion=completing(CODECS)),
-    ] = None,
-    bits: Annotated[int | None, typer.Option(help="Bits a channel; else as the footage.")] = None,
-    height: Annotated[int | None, typer.Option(help="Lines of a smaller result.")] = None,
-    workers: Annotated[
-        int | None,
-        typer.Option(
-            help="Processes on this machine; one a core if left out.", min=1, max=MAX_WORKERS
-        ),
-    ] = None,
-    cluster: Annotated[
-        str | None,
-        typer.Option(help="A Dask scheduler whose workers see the same folders: tcp://HOST:PORT."),
-    ] = None,
+    quality: QualityOption = AS_FOOTAGE.quality,
+    codec: CodecOption = None,
+    bits: BitsOption = None,
+    height: HeightOption = None,
+    workers: WorkersOption = None,
+    cluster: ClusterOption = None,
     read: ReadOption = None,
     project: ProjectOption = None,
     fitting: FittingOption = None,
