@@ -11,6 +11,7 @@ SPECS = [
     ({}, ".mp4", "H.264 fine, CRF 17"),
     ({"codec": "AV1", "quality": "draft"}, ".webm", "AV1 draft, CRF 46"),
     ({"codec": "FFV1", "bits": 16}, ".mkv", "FFV1 lossless, 16 bit"),
+    ({"codec": "FFV1", "overlay": True}, ".mkv", "FFV1 lossless, overlay with alpha"),
     ({"codec": "PNG", "bits": 8}, ".png", "PNG stills, 8 bit"),
     ({"codec": "OpenEXR", "height": 540}, ".exr", "OpenEXR stills, 540 lines"),
     ({"first": 24, "last": 47}, ".mp4", "H.264 fine, CRF 17, frames 24 to 47"),

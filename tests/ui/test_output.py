@@ -10,6 +10,7 @@ from playwright.sync_api import expect
 from tests.ui.acting import LONG, add_step, beside, idle, new_look, settled
 from tests.ui.conftest import SCHEDULER
 from yearning.media.decode.probe import probe_file
+from yearning.media.plates.plates import OpenPlate
 from yearning.media.stills.stills import write_still
 
 
@@ -25,11 +26,16 @@ def output(page, make_clip, address):
         expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(title)
     page.get_by_role("link", name=re.compile("^Output")).click()
     expect(page.get_by_role("heading", name="Render clips")).to_be_visible()
+    choose(page, "first", "second")
+    return page
+
+
+def choose(page, *names):
+    """Have these clips rendered, and no other."""
     for name in ("Lantern barge", "Glasshouse", "first", "second"):
         choice = page.get_by_role("checkbox", name=name)
-        if (choice.get_attribute("aria-checked") == "true") != (name in ("first", "second")):
+        if (choice.get_attribute("aria-checked") == "true") != (name in names):
             choice.click()
-    return page
 
 
 def ended(page, clip, count=1):
@@ -75,6 +81,28 @@ def test_stills_are_taken_as_an_archive(output, tmp_path):
         line.get_by_role("link", name="Download").click()
     download.value.save_as(tmp_path / "stills.zip")
     assert len(zipfile.ZipFile(tmp_path / "stills.zip").namelist()) == 30
+
+
+def test_what_a_look_lays_over_a_clip_is_taken_alone_with_alpha(output, tmp_path):
+    output.get_by_role("link", name=re.compile("^Bench")).click()
+    add_step(output, "Vignette")
+    output.get_by_role("link", name=re.compile("^Output")).click()
+    choose(output, "first")
+    assert output.get_by_label("Picture", exact=True).count() == 0  # H.264 holds no alpha
+    output.get_by_label("Render as").select_option("FFV1")
+    output.get_by_label("Picture", exact=True).select_option("look alone, with alpha")
+    output.get_by_role("button", name="Render clip").click()
+    line = ended(output, "first").filter(has_text="overlay with alpha").first
+    expect(line).to_be_visible(timeout=LONG)
+    with output.expect_download() as download:
+        line.get_by_role("link", name="Download").click()
+    download.value.save_as(tmp_path / "over.mkv")
+    plate = OpenPlate(tmp_path / "over.mkv")
+    alpha = plate.matte(3, plate.size)
+    assert alpha.max() > 0.2 > 0.01 > alpha.min()
+    output.get_by_label("Render as").select_option("AV1")
+    output.get_by_label("Render as").select_option("FFV1")
+    expect(output.get_by_label("Picture", exact=True)).to_have_value("clip")
 
 
 def test_a_render_is_stopped_goes_on_and_others_are_put_before_it(output):

@@ -117,6 +117,13 @@ def render_command(
     codec: CodecOption = None,
     bits: BitsOption = None,
     height: HeightOption = None,
+    overlay: Annotated[
+        bool,
+        typer.Option(
+            "--overlay",
+            help="What the look lays over the clip alone, with alpha, without the clip.",
+        ),
+    ] = False,
     workers: WorkersOption = None,
     cluster: ClusterOption = None,
     read: ReadOption = None,
@@ -140,7 +147,7 @@ def render_command(
     opened = project_in(project)
     if opened is not None:
         opened.check_outside(out)
-    output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
+    output = Output(quality, codec, bits, height, overlay=overlay)  # type: ignore[arg-type]
     chosen = chosen_look(look, project=opened)
     check_fittings(fitting, fittings, one=len(files or []) == 1)
     wanted = Wanted(

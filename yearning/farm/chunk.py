@@ -4,7 +4,7 @@ import os
 import shutil
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import closing
 from pathlib import Path
@@ -14,9 +14,10 @@ import numpy as np
 
 from yearning.core.cache import Cache
 from yearning.core.engine.frame_sequence import CLIP_CACHE_BYTES, frame_sequence
+from yearning.core.engine.overlay import overlay_sequence
 from yearning.core.errors import YearningError
 from yearning.core.image.filters import area_resized
-from yearning.core.picture import Picture, size_of
+from yearning.core.picture import Picture, Plane, Size, size_of
 from yearning.farm import pieces
 from yearning.farm.job import Chunk, Job, preview_frames
 from yearning.media.atomic_write import PART, atomic_write
@@ -42,8 +43,8 @@ class Pictures(Protocol):
     def __exit__(self, *reason: object) -> None:
         """Finish, or undo."""
 
-    def write(self, frame: int, picture: Picture) -> None:
-        """Take the picture of footage frame `frame`."""
+    def write(self, frame: int, picture: Picture, alpha: Plane | None = None) -> None:
+        """Take the picture of footage frame `frame`, and an overlay's alpha."""
 
 
 class Stills:
@@ -65,9 +66,9 @@ class Stills:
         else:
             shutil.rmtree(self._part, ignore_errors=True)
 
-    def write(self, frame: int, picture: Picture) -> None:
+    def write(self, frame: int, picture: Picture, alpha: Plane | None = None) -> None:
         """Write one still."""
-        write_still(picture, self._part / (self._name % frame), self._bits)
+        write_still(picture, self._part / (self._name % frame), self._bits, alpha)
 
 
 _here = threading.local()
@@ -81,7 +82,7 @@ def _opened(job: Job) -> OpenClip:
         if hasattr(_here, "clip"):
             _here.clip.close()
         _here.key = None
-        _here.clip_cache = Cache(CLIP_CACHE_BYTES)
+        _here.clip_caches = [Cache(CLIP_CACHE_BYTES) for _ in range(3)]
         _here.clip = job.open()
         _here.key = key
     clip: OpenClip = _here.clip
@@ -114,15 +115,7 @@ def render_chunk(
     chunk = job.chunks()[number]
     footage = _opened(job)
     size, box = result_size(footage.size, job.output), result_box(footage.size, job.output)
-    pictures = frame_sequence(
-        job.look,
-        footage,
-        size,
-        range(chunk.first, chunk.end),
-        at_once,
-        assets=assets_in(job.assets),
-        clip_cache=_here.clip_cache,
-    )
+    pictures = _frames(job, footage, size, range(chunk.first, chunk.end), at_once)
     seen = set(preview_frames(job.first, job.frames))
     piece = folder / f"{number:05d}{'' if job.stills else SEGMENT}"
     with (
@@ -131,19 +124,41 @@ def render_chunk(
         closing(pictures),
     ):
         writing: Future[None] | None = None
-        for frame, whole_frame in pictures:
+        for frame, whole_frame, whole_alpha in pictures:
             picture = np.ascontiguousarray(box.of(whole_frame))
+            alpha = None if whole_alpha is None else box.of(whole_alpha[np.newaxis])[0]
             if not pieces.is_planned(folder):
                 raise Withdrawn
             if frame in seen:
-                _show(picture, pieces.picture_path(folder, frame))
+                _show(
+                    picture if alpha is None else picture * alpha,
+                    pieces.picture_path(folder, frame),
+                )
             if writing is not None:
                 writing.result()
-            writing = writer.submit(out.write, frame, picture)
+            writing = writer.submit(out.write, frame, picture, alpha)
             on_frame(frame - chunk.first + 1)
         if writing is not None:
             writing.result()
     return pieces.Line(number, piece.name, *pieces.digest_of(piece))
+
+
+def _frames(
+    job: Job, footage: OpenClip, size: Size, frames: range, at_once: int
+) -> Generator[tuple[int, Picture, Plane | None], None, None]:
+    assets = assets_in(job.assets)
+    own, black, white = _here.clip_caches
+    if job.output.overlay:
+        yield from overlay_sequence(
+            job.look, footage, size, frames, at_once, assets=assets, clip_caches=(black, white)
+        )
+        return
+    pictures = frame_sequence(
+        job.look, footage, size, frames, at_once, assets=assets, clip_cache=own
+    )
+    with closing(pictures):
+        for frame, picture in pictures:
+            yield frame, picture, None
 
 
 def _pictures(piece: Path, job: Job, footage: OpenClip, chunk: Chunk) -> Pictures:

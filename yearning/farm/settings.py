@@ -25,6 +25,10 @@ class ResultSpec(BaseModel):
     quality: Quality = AS_FOOTAGE.quality
     bits: Whole | None = None
     height: Whole | None = Field(None, description="Lines of a smaller result.")
+    overlay: bool = Field(
+        False,
+        description="Not the footage, but what the look lays over it, with alpha.",
+    )
     first: Whole = Field(0, ge=0, description="The first frame.")
     last: Whole | None = Field(None, ge=0, description="The last frame, rendered too.")
 
@@ -44,7 +48,13 @@ class ResultSpec(BaseModel):
     def output(self) -> Output:
         """As the encoders take it."""
         codec = None if self.codec in get_args(StillName) else self.codec
-        return Output(self.quality, codec, self.bits, self.height)  # type: ignore[arg-type]
+        return Output(
+            self.quality,
+            codec,  # type: ignore[arg-type]
+            self.bits,
+            self.height,
+            overlay=self.overlay,
+        )
 
     def summary(self) -> str:
         """What it is, in words."""
@@ -56,6 +66,8 @@ class ResultSpec(BaseModel):
             words.append(f"{self.bits} bit")
         if self.height is not None:
             words.append(f"{self.height} lines")
+        if self.overlay:
+            words.append("overlay with alpha")
         if self.first or self.last is not None:
             words.append(f"frames {self.first} to {'the last' if self.last is None else self.last}")
         return ", ".join(words)

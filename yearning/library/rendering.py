@@ -30,6 +30,7 @@ def render(
     codec: CodecName | None = None,
     bits: int | None = None,
     height: int | None = None,
+    overlay: bool = False,
     workers: int | None = None,
     cluster: str | None = None,
     on_progress: Callable[[Progress], object] = lambda progress: None,
@@ -49,6 +50,8 @@ def render(
         codec: where the ending leaves a choice.
         bits: a channel; those of the footage, if left out.
         height: lines of a smaller result.
+        overlay: what the look lays over the clip alone, with its alpha, without the clip and its
+            sound; FFV1, PNG or OpenEXR.
         workers: processes on this machine; one a core, if left out.
         cluster: a Dask scheduler whose workers see the same folders, `tcp://HOST:PORT`.
         on_progress: called whenever something was done.
@@ -65,7 +68,7 @@ def render(
         IndexError: the clip has no such frames.
         RequestError: the clip is not a file.
     """
-    output = Output(quality, codec, bits, height)
+    output = Output(quality, codec, bits, height, overlay=overlay)
     with workers_for(workers, cluster) as farm:
         return render_job(job_of(clip, look, Path(path), frames, output), farm, on_progress, stop)
 

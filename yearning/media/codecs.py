@@ -40,6 +40,8 @@ class Codec:
     depths: tuple[int, ...] = (8,)
     chroma: tuple[tuple[int, int], ...] = ((2, 2),)
     """Subsamplings it takes, across and down."""
+    alpha: bool = False
+    """Whether it holds how far a picture covers, beside its colour."""
 
     @property
     def lossless(self) -> bool:
@@ -82,6 +84,13 @@ CODECS: dict[CodecName, Codec] = {
             {"b": "0", "deadline": "good", "cpu-used": "4", "threads": ENCODER_THREADS},
         ),
         # RFC 9043: version 3, with a checksum for every slice
-        Codec("FFV1", "ffv1", {}, {"level": "3", "slices": "4", "slicecrc": "1"}, (8, 10, 16)),
+        Codec(
+            "FFV1",
+            "ffv1",
+            {},
+            {"level": "3", "slices": "4", "slicecrc": "1"},
+            (8, 10, 16),
+            alpha=True,
+        ),
     )
 }

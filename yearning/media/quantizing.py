@@ -11,7 +11,7 @@ from yearning.core import parallel
 from yearning.core.colour.matrices import Coding
 from yearning.core.kernel_arrays import new_line
 from yearning.core.noise.fields import white_noise
-from yearning.core.picture import Picture, Size
+from yearning.core.picture import Picture, Plane, Size
 from yearning.media.decode.planes import Codes, Planes, chroma_shape
 
 
@@ -157,3 +157,12 @@ def quantize(picture: Picture, bits: int) -> NDArray[np.uint8] | NDArray[np.uint
     out = np.empty((*picture.shape[1:], 3), np.uint8 if bits == 8 else np.uint16)
     _quantize(picture, np.float32(2**bits - 1), _ROUNDING if bits == 16 else _dither_pattern(), out)
     return out
+
+
+def quantize_with_alpha(
+    picture: Picture, alpha: Plane, bits: int
+) -> NDArray[np.uint8] | NDArray[np.uint16]:
+    """As `quantize`, with alpha of 0..1 as the fourth channel, rounded: what is clear stays so."""
+    top = 2**bits - 1
+    codes = quantize(picture, bits)
+    return np.dstack([codes, np.rint(alpha * np.float32(top)).astype(codes.dtype)])

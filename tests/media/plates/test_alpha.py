@@ -101,7 +101,7 @@ def overlaid(path, frame, below, premultiplied):
         return picture + (1 - alpha) * below
     graph = av.filter.Graph()
     sides = [
-        graph.add_buffer(width=SIZE.width, height=SIZE.height, format=name, time_base="1/24")
+        graph.add_buffer(width=below.shape[2], height=below.shape[1], format=name, time_base="1/24")
         for name in ("gbrp", "gbrap")
     ]
     over, sink = graph.add("overlay", "format=gbrp"), graph.add("buffersink")

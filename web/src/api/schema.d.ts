@@ -3853,6 +3853,7 @@ export interface components {
              * @default {
              *       "codec": "H.264",
              *       "quality": "fine",
+             *       "overlay": false,
              *       "first": 0
              *     }
              */
@@ -3934,6 +3935,11 @@ export interface components {
              * @description None where it is lossless.
              */
             qualities: components["schemas"]["QualityOut"][];
+            /**
+             * Alpha
+             * @description Whether it can be an overlay, which has alpha.
+             */
+            alpha: boolean;
         };
         /**
          * ResultSpec
@@ -3958,6 +3964,12 @@ export interface components {
              * @description Lines of a smaller result.
              */
             height?: number | null;
+            /**
+             * Overlay
+             * @description What the look lays over the footage alone, with its alpha, without the footage.
+             * @default false
+             */
+            overlay: boolean;
             /**
              * First
              * @description The first frame.

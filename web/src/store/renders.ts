@@ -23,6 +23,8 @@ export interface RenderOptions {
   quality: ResultSpec["quality"];
   bits: number | null;
   height: number | null;
+  /** What the look lays over the clip alone, with alpha; where the codec has it. */
+  overlay: boolean;
   /** First and last frame by clip; null is the clip's own end. */
   ranges: Record<number, Range>;
 }
@@ -34,6 +36,7 @@ export const useRenderOptions = create<RenderOptions>(() => ({
   quality: "fine",
   bits: null,
   height: null,
+  overlay: false,
   ranges: {},
 }));
 
@@ -69,11 +72,11 @@ export function subscribeToRenders() {
 
 /** Render a clip's frames through a look as is wanted. */
 export async function startRender(clip: Clip, look: Look, lookId: number | null) {
-  const { codec, quality, bits, height } = useRenderOptions.getState();
+  const { codec, quality, bits, height, overlay } = useRenderOptions.getState();
   const [first, last] = rangeOf(clip);
   try {
     const smaller = height !== null && height < clip.height ? height : null;
-    const result = { codec, quality, bits, height: smaller, first: first ?? 0, last };
+    const result = { codec, quality, bits, height: smaller, overlay, first: first ?? 0, last };
     const body = {
       clip: clip.id,
       look,

@@ -18,7 +18,7 @@ from yearning.farm.state import UNENDED, State
 from yearning.media.codecs import CODECS, QUALITIES, CodecName, Quality
 from yearning.media.containers import CONTAINERS
 from yearning.media.stills.stills import KINDS as STILL_ENDINGS
-from yearning.media.stills.stills import STILLS
+from yearning.media.stills.stills import STILLS, WITH_ALPHA
 from yearning.store.renders import Render
 
 
@@ -36,6 +36,7 @@ class ResultOut(BaseModel):
     ending: str
     bits: list[int] = Field(description="A channel; as the footage, or the first for stills.")
     qualities: list[QualityOut] = Field(description="None where it is lossless.")
+    alpha: bool = Field(description="Whether it can be an overlay, which has alpha.")
 
 
 def results() -> list[ResultOut]:
@@ -48,12 +49,19 @@ def results() -> list[ResultOut]:
             qualities=[QualityOut(quality=q, summary=CODECS[name].summary(q)) for q in QUALITIES]
             if not CODECS[name].lossless
             else [],
+            alpha=CODECS[name].alpha,
         )
         for ending, container in CONTAINERS.items()
         for name in container.codecs
     ]
     stills = [
-        ResultOut(codec=name, ending=STILL_ENDINGS[name], bits=list(depths), qualities=[])
+        ResultOut(
+            codec=name,
+            ending=STILL_ENDINGS[name],
+            bits=list(depths),
+            qualities=[],
+            alpha=STILL_ENDINGS[name] in WITH_ALPHA,
+        )
         for name in get_args(StillName)
         for depths in [STILLS[STILL_ENDINGS[name]][0]]
     ]

@@ -98,6 +98,8 @@ class Probe:
     codec: str
     container: str
     sounds: tuple[Sound, ...]
+    straight: bool = False
+    """Whether the file says that its colour stands beside its alpha, as overlays from here do."""
 
     @property
     def wide(self) -> bool:
@@ -198,6 +200,9 @@ def picture_stream(container: InputContainer, path: Path) -> VideoStream:
     return stream
 
 
+ALPHA_TAG, STRAIGHT = "ALPHA", "straight"
+"""A tag of overlays written here, and its value; no standard one says it of FFV1 in Matroska."""
+
 WITH_ALPHA = {"vp8": "libvpx", "vp9": "libvpx-vp9"}
 """Decoders that read the alpha of WebM, a stream of its own within the packets; FFmpeg's own of
 these codecs leave it."""
@@ -276,6 +281,7 @@ def probed(
             for s in container.streams.audio
             if s.codec_context is not None
         ),
+        straight=container.metadata.get(ALPHA_TAG) == STRAIGHT,
     )
     return probe, index, stream
 

@@ -13,19 +13,22 @@ from av.container import OutputContainer
 from numpy.typing import NDArray
 
 from yearning.core.colour.matrices import Coding
-from yearning.core.picture import Picture, Size
+from yearning.core.picture import Picture, Plane, Size
 from yearning.media.decode.planes import Planes
 from yearning.media.decode.probe import FULL, LIMITED, MATRICES, UNSPECIFIED, Probe
 from yearning.media.disk import is_full
 from yearning.media.encode.results import Output, codec_of, depth, result_box, subsampling
 from yearning.media.errors import MediaError
-from yearning.media.quantizing import picture_to_planes, quantize
+from yearning.media.quantizing import picture_to_planes, quantize, quantize_with_alpha
 from yearning.media.streams import AnyPacket, add_video_stream
 
 CHROMA = {(2, 2): "420", (2, 1): "422", (1, 1): "444"}
 
 RGB = {8: "bgr0", 10: "gbrp10le", 16: "gbrp16le"}
 """Pixel formats of lossless results, by their bits."""
+
+RGBA = {8: "bgra", 10: "gbrap10le", 16: "gbrap16le"}
+"""The same with alpha; their colour is straight."""
 
 RGB_MATRIX = 0
 """MatrixCoefficients of ITU-T H.273: the channels are R', G' and B' themselves."""
@@ -71,7 +74,7 @@ class Encoder:
         tags = result_tags(probe)
         self._coding = Coding(MATRICES[tags[2]], "limited", self._bits)
         if self._codec.lossless:
-            self._format = RGB[self._bits]
+            self._format = (RGBA if output.overlay else RGB)[self._bits]
         else:
             self._subsampling = subsampling(probe, self._codec, self._size)
             deep = "" if self._bits == 8 else f"{self._bits}le"
@@ -88,10 +91,16 @@ class Encoder:
             context.colorspace, context.color_range = RGB_MATRIX, FULL
         context.flags |= Flags.global_header  # the headers stand once, before all segments
 
-    def packets(self, number: int, picture: Picture) -> list[AnyPacket]:
-        """The packets that are ready once the stream's picture `number` is in."""
+    def packets(self, number: int, picture: Picture, alpha: Plane | None = None) -> list[AnyPacket]:
+        """The packets that are ready once the stream's picture `number` is in.
+
+        Args:
+            number: of the picture, from the stream's beginning.
+            picture: straight colour where there is alpha.
+            alpha: 0..1, of an overlay.
+        """
         if self._codec.lossless:
-            video = rgb_frame(picture, self._bits)
+            video = rgb_frame(picture, self._bits, alpha)
         else:
             video = video_frame(
                 picture_to_planes(picture, self._coding, self._subsampling), self._format
@@ -152,15 +161,16 @@ def video_frame(planes: Planes, name: str) -> av.VideoFrame:
     return frame
 
 
-def rgb_frame(picture: Picture, bits: int) -> av.VideoFrame:
-    """A frame of full-range R'G'B' codes: packed for 8 bits, else planar."""
-    codes = quantize(picture, bits)
-    frame = av.VideoFrame(codes.shape[1], codes.shape[0], RGB[bits])
+def rgb_frame(picture: Picture, bits: int, alpha: Plane | None = None) -> av.VideoFrame:
+    """A frame of full-range R'G'B' codes, and alpha's: packed for 8 bits, else planar."""
+    codes = quantize(picture, bits) if alpha is None else quantize_with_alpha(picture, alpha, bits)
+    formats = RGB if alpha is None else RGBA
+    frame = av.VideoFrame(codes.shape[1], codes.shape[0], formats[bits])
     if bits == 8:
         packed = np.zeros((*codes.shape[:2], 4), np.uint8)
-        packed[..., :3] = codes
+        packed[..., : codes.shape[2]] = codes
         _fill(frame.planes[0], packed.reshape(codes.shape[0], -1))
     else:
-        for plane, channel in zip(frame.planes, (1, 0, 2), strict=True):  # G, B, R of B, G, R
+        for plane, channel in zip(frame.planes, (1, 0, 2, 3), strict=False):  # G, B, R of B, G, R
             _fill(plane, codes[..., channel])
     return frame

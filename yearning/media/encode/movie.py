@@ -1,6 +1,7 @@
 """Moving pictures out: segments of encoded frames and the footage's sound in one file."""
 
 import os
+from collections.abc import Sequence
 from pathlib import Path
 
 import av
@@ -10,6 +11,7 @@ from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.sound import AudioOutput, add_audio
 from yearning.media.containers import CONTAINERS, Container
 from yearning.media.decode.clip import OpenClip
+from yearning.media.decode.probe import ALPHA_TAG, STRAIGHT, Sound
 from yearning.media.encode.encoder import Encoder
 from yearning.media.encode.results import Output
 from yearning.media.encode.segment import Piece, abandon, packets_of
@@ -32,13 +34,16 @@ def join(path: Path, footage: OpenClip, first: int, output: Output, pieces: list
         OSError: there is no room.
     """
     container = CONTAINERS[path.suffix.lower()]
+    sounds = [] if output.overlay else footage.probe.sounds  # it lies over what sounds already
     outputs: list[AudioOutput] = []
     with atomic_write(path) as part:
         out = av.open(str(part), "w", format=container.muxer, options=dict(container.options))
         try:
+            if output.overlay:
+                out.metadata[ALPHA_TAG] = STRAIGHT
             encoder = Encoder(out, footage.probe, container.suffix, output)
             with encoder.reporting_errors(path.name):
-                _write(out, encoder, footage, first, container, pieces, outputs)
+                _write(out, encoder, footage, first, container, pieces, sounds, outputs)
                 out.close()
         except BaseException:
             abandon(out)
@@ -57,6 +62,7 @@ def _write(
     first: int,
     container: Container,
     pieces: list[Piece],
+    sounds: Sequence[Sound],
     outputs: list[AudioOutput],
 ) -> None:
     probe = footage.probe
@@ -65,7 +71,7 @@ def _write(
         out.metadata["timecode"] = str(Timecode.parse(probe.timecode, probe.rate).plus(first))
     pace = footage.reading.pace
     start, seconds = footage.begins + pace * first / probe.rate, float(frames / probe.rate)
-    for sound in probe.sounds:
+    for sound in sounds:
         trimmed = frames < probe.frames
         outputs.append(
             add_audio(footage.path, sound, out, container, start, seconds, trimmed, pace)

@@ -10,7 +10,7 @@ from yearning.media.codecs import CODECS, QUALITIES, Codec, CodecName, Quality
 from yearning.media.containers import CONTAINERS
 from yearning.media.decode.probe import Probe
 from yearning.media.errors import MediaError
-from yearning.media.stills.stills import STILLS, still_bits
+from yearning.media.stills.stills import STILLS, WITH_ALPHA, still_bits
 
 ENDINGS = ", ".join([*CONTAINERS, *(f"DIR/%05d{ending}" for ending in STILLS)])
 
@@ -25,6 +25,7 @@ class Output:
         bits: a channel; None for those of the footage, or what is nearest.
         height: lines, fewer than the footage's; None for the footage's own.
         ratio: width to height of what is cut from the middle; None for the whole frame.
+        overlay: what the look lays over the footage alone, with its alpha, the footage left out.
     """
 
     quality: Quality = "fine"
@@ -32,6 +33,7 @@ class Output:
     bits: int | None = None
     height: int | None = None
     ratio: float | None = None
+    overlay: bool = False
 
 
 AS_FOOTAGE = Output()
@@ -62,6 +64,8 @@ def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
         if output.codec is not None:
             raise MediaError(f"{path.name}: stills have no codec; leave it out")
         still_bits(ending, output.bits)
+        if output.overlay and ending not in WITH_ALPHA:
+            raise MediaError(f"{path.name}: {_no_alpha(ending)}")
     elif ending not in CONTAINERS:
         raise MediaError(f"{path.name}: results are {ENDINGS}")
     else:
@@ -81,6 +85,14 @@ def check_output(ending: str, output: Output) -> None:
     if output.bits is not None and output.bits not in codec.depths:
         known = " or ".join(map(str, codec.depths))
         raise MediaError(f"bits: {codec.name} is written with {known}, not {output.bits}")
+    if output.overlay and not codec.alpha:
+        raise MediaError(f"overlay: {_no_alpha(codec.name)}")
+
+
+def _no_alpha(name: str) -> str:
+    able = [each.name for each in CODECS.values() if each.alpha]
+    kinds = " or ".join([*able, *(f"DIR/%05d{ending}" for ending in WITH_ALPHA)])
+    return f"{name} holds no alpha here; what is laid over footage is written as {kinds}"
 
 
 def _check_words(output: Output) -> None:

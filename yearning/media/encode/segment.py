@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 import av
 from av.container import OutputContainer
 
-from yearning.core.picture import Picture
+from yearning.core.picture import Picture, Plane
 from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.probe import Probe
 from yearning.media.encode.encoder import Encoder
@@ -53,10 +53,10 @@ class Segment:
     def __exit__(self, kind: Any = None, *reason: Any) -> None:
         self._undone.__exit__(kind, *reason)
 
-    def write(self, frame: int, picture: Picture) -> None:
-        """Encode the picture of the footage's frame `frame`."""
+    def write(self, frame: int, picture: Picture, alpha: Plane | None = None) -> None:
+        """Encode the picture of the footage's frame `frame`, and an overlay's alpha."""
         with self._encoder.reporting_errors(self._path.name):
-            self._out.mux(self._encoder.packets(frame - self._first, picture))
+            self._out.mux(self._encoder.packets(frame - self._first, picture, alpha))
 
     def _closed(self, kind: object, *reason: object) -> None:
         try:

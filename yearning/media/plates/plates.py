@@ -118,12 +118,15 @@ class OpenPlate:
     def _finds_premultiplied(self) -> bool:
         """Whether its colour has its alpha in it.
 
-        Stills say it by what they are; of movies the first frame tells that has soft parts.
+        Stills say it by what they are, and overlays written here by a tag; of other movies the
+        first frame tells that has soft parts.
         """
         if self._still is not None:
             return self.path.suffix.lower() in TAGGED_SUFFIXES and _is_associated(self.path)
         if isinstance(self._clip, Sequence):
             return False  # PNG is straight, and OpenEXR was taken apart as it was read
+        if self._clip.probe.straight:
+            return False
         for frame in range(0, self.frames, max(1, self.frames // LOOKED_AT)):
             alpha = self._clip.alpha(frame)
             assert alpha is not None

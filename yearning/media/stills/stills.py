@@ -8,17 +8,24 @@ import numpy as np
 import OpenEXR
 
 from yearning.core.colour.transfer import DISPLAY_GAMMA
-from yearning.core.picture import Picture
+from yearning.core.picture import Picture, Plane
 from yearning.media.atomic_write import atomic_write
 from yearning.media.errors import MediaError
-from yearning.media.quantizing import quantize
+from yearning.media.quantizing import quantize, quantize_with_alpha
 
 JPEG_QUALITY = 92
 
 
-def _encoded(ending: str, options: list[int]) -> Callable[[Picture, Path, int], None]:
-    def write(picture: Picture, path: Path, bits: int) -> None:
-        done, data = cv2.imencode(ending, quantize(picture, bits), options)
+Write = Callable[[Picture, Plane | None, Path, int], None]
+
+
+def _encoded(ending: str, options: list[int]) -> Write:
+    def write(picture: Picture, alpha: Plane | None, path: Path, bits: int) -> None:
+        if alpha is None:
+            codes = quantize(picture, bits)
+        else:
+            codes = quantize_with_alpha(picture, alpha, bits)
+        done, data = cv2.imencode(ending, codes, options)
         if not done:
             raise MediaError(f"{path.name}: the picture can't be written as {ending}")
         with atomic_write(path) as part:
@@ -27,9 +34,14 @@ def _encoded(ending: str, options: list[int]) -> Callable[[Picture, Path, int], 
     return write
 
 
-def _write_exr(picture: Picture, path: Path, bits: int) -> None:
-    """Display light, L = V^2.4 (BT.1886), BT.709 primaries. Negative values keep their sign."""
+def _write_exr(picture: Picture, alpha: Plane | None, path: Path, bits: int) -> None:
+    """Display light, L = V^2.4 (BT.1886), BT.709 primaries. Negative values keep their sign.
+
+    Alpha is multiplied into the light, as OpenEXR has it (Technical Introduction, "Alpha").
+    """
     light = np.sign(picture) * np.abs(picture) ** DISPLAY_GAMMA
+    if alpha is not None:
+        light = np.concatenate([light * alpha, alpha[np.newaxis]])
     kind = np.float16 if bits == 16 else np.float32
     if bits == 16:
         light = np.clip(light, -HALF_MOST, HALF_MOST)
@@ -39,8 +51,9 @@ def _write_exr(picture: Picture, path: Path, bits: int) -> None:
         # ITU-R BT.709-6, items 1.3 and 1.4
         "chromaticities": (0.64, 0.33, 0.30, 0.60, 0.15, 0.06, 0.3127, 0.3290),
     }
+    channels = "RGB" if alpha is None else "RGBA"
     pixels = np.ascontiguousarray(light.transpose(1, 2, 0).astype(kind))
-    with atomic_write(path) as part, OpenEXR.File(header, {"RGB": pixels}) as file:
+    with atomic_write(path) as part, OpenEXR.File(header, {channels: pixels}) as file:
         file.write(str(part))
 
 
@@ -49,7 +62,7 @@ HALF_MOST = 65504.0
 
 _tiff = _encoded(".tiff", [cv2.IMWRITE_TIFF_COMPRESSION, cv2.IMWRITE_TIFF_COMPRESSION_DEFLATE])
 
-STILLS: dict[str, tuple[tuple[int, ...], Callable[[Picture, Path, int], None]]] = {
+STILLS: dict[str, tuple[tuple[int, ...], Write]] = {
     ".png": ((16, 8), _encoded(".png", [cv2.IMWRITE_PNG_COMPRESSION, 3])),
     ".tif": ((16,), _tiff),
     ".tiff": ((16,), _tiff),
@@ -57,6 +70,9 @@ STILLS: dict[str, tuple[tuple[int, ...], Callable[[Picture, Path, int], None]]] 
 }
 """By ending: bits a channel, those that are taken when none are asked for first, and the writer.
 PNG (ISO/IEC 15948) and TIFF hold R'G'B' as displayed; OpenEXR holds floating-point light."""
+
+WITH_ALPHA = (".png", ".exr")
+"""Endings of stills that are written with alpha: straight in PNG, premultiplied in OpenEXR."""
 
 
 KINDS = {"PNG": ".png", "TIFF": ".tif", "OpenEXR": ".exr"}
@@ -84,11 +100,20 @@ def check_still_name(path: Path) -> None:
         raise MediaError(f"{path.parent}: no such folder to write {path.name} in")
 
 
-def write_still(picture: Picture, path: Path, bits: int | None = None) -> None:
-    """Write a picture by the name's ending; it appears only when whole."""
+def write_still(
+    picture: Picture, path: Path, bits: int | None = None, alpha: Plane | None = None
+) -> None:
+    """Write a picture by the name's ending; it appears only when whole.
+
+    Args:
+        picture: R'G'B'; straight where there is alpha.
+        path: one of `WITH_ALPHA` where there is alpha.
+        bits: a channel; None for the most usual.
+        alpha: how far it covers, 0..1.
+    """
     check_still_name(path)
     ending = path.suffix.lower()
-    STILLS[ending][1](picture, path, still_bits(ending, bits))
+    STILLS[ending][1](picture, alpha, path, still_bits(ending, bits))
 
 
 def jpeg(picture: Picture, quality: int = JPEG_QUALITY) -> bytes:

@@ -8,8 +8,10 @@ import {
   BitsSelect,
   field,
   type Ground,
+  PictureSelect,
   QualitySelect,
   SizeSelect,
+  useHasAlpha,
 } from "./WantedSelects";
 
 const Input = chakra("input");
@@ -17,6 +19,7 @@ const Input = chakra("input");
 /** What the next render of clips is to be: its codec, quality, size, depth and frames. */
 export function RenderAs({ clips, ground }: { clips: Clip[]; ground: Ground }) {
   const only = clips.length === 1 ? clips[0] : undefined;
+  const hasAlpha = useHasAlpha();
   const highest = Math.max(...clips.map((clip) => clip.height), 0);
   return (
     <Grid templateColumns="minmax(0, 1fr) minmax(0, 1fr)" gap={ground === "wall" ? "4px" : "6px"}>
@@ -32,6 +35,11 @@ export function RenderAs({ clips, ground }: { clips: Clip[]; ground: Ground }) {
       <Labelled label="Depth" ground={ground}>
         <BitsSelect ground={ground} />
       </Labelled>
+      {hasAlpha && (
+        <Labelled label="Picture" ground={ground} wide>
+          <PictureSelect ground={ground} />
+        </Labelled>
+      )}
       <Labelled label="Frames" ground={ground} wide>
         {only ? <Frames clip={only} ground={ground} /> : <EachOwn clips={clips} />}
       </Labelled>

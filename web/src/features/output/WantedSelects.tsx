@@ -58,9 +58,11 @@ export function AsSelect({ ground }: { ground: Ground }) {
       {...field(ground)}
       aria-label="Render as"
       value={chosen?.codec ?? ""}
-      onChange={(event) =>
-        want({ codec: event.target.value as RenderOptions["codec"], bits: null })
-      }
+      onChange={(event) => {
+        const codec = event.target.value as RenderOptions["codec"];
+        const hasAlpha = kinds.some((kind) => kind.codec === codec && kind.alpha);
+        want({ codec, bits: null, ...(hasAlpha ? {} : { overlay: false }) });
+      }}
     >
       {kinds.map((kind) => (
         <option key={kind.codec} value={kind.codec}>
@@ -97,6 +99,26 @@ export function QualitySelect({ ground }: { ground: Ground }) {
     </Select>
   );
 }
+
+/** The clip through the look, or what the look lays over it alone. */
+export function PictureSelect({ ground }: { ground: Ground }) {
+  const overlay = useRenderOptions((s) => s.overlay);
+  return (
+    <Select
+      {...field(ground)}
+      aria-label="Picture"
+      title="What the look lays over the clip can be written alone, with alpha, to lie over others"
+      value={overlay ? "overlay" : "clip"}
+      onChange={(event) => want({ overlay: event.target.value === "overlay" })}
+    >
+      <option value="clip">clip and look</option>
+      <option value="overlay">look alone, with alpha</option>
+    </Select>
+  );
+}
+
+/** Whether the kind of result that is wanted has alpha. */
+export const useHasAlpha = () => useKinds().chosen?.alpha ?? false;
 
 /** Bits a channel. */
 export function BitsSelect({ ground }: { ground: Ground }) {
