@@ -8,7 +8,7 @@ from yearning.core.errors import LookError
 from yearning.core.look.document import parse_look
 from yearning.core.look.fitting import FITTING_FORMAT, fitted, parse_fitting
 from yearning.store.errors import NotThere
-from yearning.store.migrations import MIGRATIONS
+from yearning.store.migrations import MIGRATIONS, _add_fittings
 from yearning.store.project import Project
 
 PROBE = {"frames": 40}
@@ -104,7 +104,7 @@ def test_a_project_from_before_has_none(project):
     db = project._tables.db
     with db.connection_context():
         db.execute_sql("ALTER TABLE revision DROP COLUMN fittings")
-        db.execute_sql(f"PRAGMA user_version = {len(MIGRATIONS) - 1}")
+        db.execute_sql(f"PRAGMA user_version = {MIGRATIONS.index(_add_fittings)}")
     opened = Project(project.folder)
     assert opened.looks.get(1).fittings == {}
     assert opened.looks.change(1, 1, a_look(), {2: own()}).fittings == {2: own()}

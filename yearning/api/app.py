@@ -44,6 +44,7 @@ from yearning.api.routes import (
     proof_sheets,
     readiness,
     readings,
+    reels,
     renders,
     snapshots,
     starters,
@@ -80,6 +81,7 @@ ROUTERS = (
     proof_sheets.router,
     readiness.router,
     readings.router,
+    reels.router,
     renders.router,
     renders.farm_router,
     snapshots.router,
@@ -103,6 +105,7 @@ def create_app(
     compiles: bool = False,
     cache_bytes: int = CACHE_BYTES,
     schedulers: Sequence[str] = (),
+    media_folders: Sequence[Path] = (),
 ) -> FastAPI:
     """The application on a project; without one, only its OpenAPI document can be asked for.
 
@@ -113,6 +116,7 @@ def create_app(
         compiles: whether kernels that are not compiled yet are compiled meanwhile.
         cache_bytes: how much memory pictures and the like are kept in, all together.
         schedulers: addresses of Dask schedulers that renders may be given to.
+        media_folders: in which media that timelines name are looked for.
     """
 
     @asynccontextmanager
@@ -121,6 +125,7 @@ def create_app(
             yield
             return
         app.state.project = project
+        app.state.media_folders = tuple(media_folders)
         ready = app.state.readiness = Readiness(compiles)
         preview = app.state.preview = PreviewService(project, cache_bytes)
         render_queue = app.state.render_queue = RenderQueue(project, schedulers)

@@ -12,7 +12,8 @@ MAX_BYTES, MAX_LOOK_BYTES = 4 << 20, 1 << 20
 MAX_DEPTH = 64
 
 FILES = tuple(
-    f"/api/v1/{kind}" for kind in ("clips", "plates", "tracks", "tables", "grades", "grains")
+    f"/api/v1/{kind}"
+    for kind in ("clips", "plates", "tracks", "tables", "grades", "grains", "reels/timelines")
 )
 """Where files are sent, which have limits of their own."""
 

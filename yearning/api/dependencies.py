@@ -1,5 +1,6 @@
 """What routes ask for, as FastAPI dependencies."""
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Annotated
 
@@ -61,10 +62,18 @@ def _readiness(connection: HTTPConnection) -> Readiness:
     return readiness
 
 
+def _media_folders(connection: HTTPConnection) -> Sequence[Path]:
+    folders: Sequence[Path] = connection.app.state.media_folders
+    return folders
+
+
 Preview = Annotated[PreviewService, Depends(_preview)]
 CurrentProject = Annotated[Project, Depends(_project)]
 AssetFile = Annotated[Path, Depends(_asset_file)]
 """The path of the table, plate, track or grain that an address names."""
+
+MediaFolders = Annotated[Sequence[Path], Depends(_media_folders)]
+"""Folders that were named at the start, in which media of timelines are looked for."""
 
 Renders = Annotated[RenderQueue, Depends(_render_queue)]
 Analysis = Annotated[Analyzer, Depends(_analyzer)]

@@ -15,7 +15,7 @@ from yearning.api.problem_kinds import KINDS
 from yearning.api.problems import PROBLEM_TYPE, Problem
 from yearning.api.read_only import COMPUTES
 from yearning.api.schemas.look_document import with_components
-from yearning.api.schemas.play import PlayRequest
+from yearning.api.schemas.play import PlayRequest, ReelPlayRequest
 
 ABOUT = """\
 Everything the page does, over HTTP. Addresses under `{v1}` stay as they are within version 1.
@@ -33,7 +33,7 @@ of a treatment of another package.
 sent again (304).
 
 **Renders as they change** come as Server-Sent Events; play is a WebSocket at `{v1}/play`, begun by
-a `PlayRequest`.
+a `PlayRequest` or a `ReelPlayRequest`.
 
 **Problems** are those of RFC 9457. `type` says the kind, and is an address of this server:
 
@@ -59,7 +59,7 @@ def document(app: FastAPI) -> dict[str, Any]:
         routes=app.routes,
     )
     schemas = made["components"]["schemas"]
-    for model in (Problem, PlayRequest):
+    for model in (Problem, PlayRequest, ReelPlayRequest):
         schemas[model.__name__] = model.model_json_schema()
     made = with_components(made)
     schemas = made["components"]["schemas"]

@@ -105,6 +105,12 @@ NOT_A_LOOK = ProblemKind(
     "Not a look that can be used",
     "The look is refused; the detail names each place in it (steps[0].settings.spread: …).",
 )
+NOT_A_REEL = ProblemKind(
+    "not-a-reel",
+    422,
+    "Not a reel that can be used",
+    "The reel is refused; the detail names each place in it (items[0].first: …).",
+)
 TREATMENT_FAILED = ProblemKind(
     "treatment-failed",
     422,
@@ -164,6 +170,7 @@ KINDS: tuple[ProblemKind, ...] = (
     TOO_LARGE,
     NOT_UNDERSTOOD,
     NOT_A_LOOK,
+    NOT_A_REEL,
     TREATMENT_FAILED,
     NOT_A_FILE,
     NOT_A_FARM,

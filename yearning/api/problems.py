@@ -15,6 +15,7 @@ from yearning.api.problem_kinds import ProblemKind
 from yearning.core.engine.evaluator import Cancelled
 from yearning.core.errors import LookError, TreatmentError
 from yearning.core.look.document import format_location
+from yearning.core.look.reel import ReelError
 from yearning.farm.errors import FarmError
 from yearning.farm.state import InvalidTransition
 from yearning.media.disk import FULL, is_full
@@ -62,6 +63,7 @@ KNOWN: tuple[tuple[type[Exception], ProblemKind], ...] = (
     (Stale, kinds.STALE),
     (NothingLeft, kinds.NOTHING_LEFT),
     (LookError, kinds.NOT_A_LOOK),
+    (ReelError, kinds.NOT_A_REEL),
     (TreatmentError, kinds.TREATMENT_FAILED),
     (MediaError, kinds.NOT_A_FILE),
     (ClipLost, kinds.GONE),

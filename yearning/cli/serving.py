@@ -42,6 +42,14 @@ def serve(
             "--read-only", help="Open it for looking: nothing is kept. Another may serve it too."
         ),
     ] = False,
+    media: Annotated[
+        list[Path] | None,
+        typer.Option(
+            metavar="DIR",
+            help="A folder in which media that timelines name are looked for; may be said several "
+            "times.",
+        ),
+    ] = None,
     cluster: Annotated[
         list[str] | None,
         typer.Option(
@@ -84,6 +92,7 @@ def serve(
                 compiles=True,
                 cache_bytes=cache * 1_000_000,
                 schedulers=cluster or [],
+                media_folders=media or [],
             ),
             host=host,
             port=port,

@@ -73,11 +73,14 @@ def read_reel(
     path = Path(path)
     if path.suffix.lower() == ".json":
         return _read_file(path)
+    from yearning.media.timeline.media_search import MediaSearch
     from yearning.media.timeline.reading import read_timeline
 
-    found = read_timeline(path, [Path(folder) for folder in media], Fraction(rate))
+    search = MediaSearch(path.resolve().parent, [Path(folder) for folder in media])
+    found = read_timeline(path, search, Fraction(rate))
     document = found.reel.model_copy(update={"timeline": path.name})
-    return Reel(document, path.parent, found.notes, found.missing, found.row, found.timeline)
+    missing = [each.why for each in found.missing]
+    return Reel(document, path.parent, found.notes, missing, found.row, found.timeline)
 
 
 def _read_file(path: Path) -> Reel:

@@ -84,6 +84,10 @@ def _add_fittings(tables: Tables) -> None:
     _add_column(tables, "revision", "fittings", TextField(default="{}"))
 
 
+def _add_reels(tables: Tables) -> None:
+    tables.db.create_tables([tables.Reel, tables.ReelRevision])
+
+
 MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _create_first_tables,
     _add_readings,
@@ -95,6 +99,7 @@ MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _add_put_away,
     _add_deletion_of_clips,
     _add_fittings,
+    _add_reels,
 )
 """Migration n takes version n to n + 1."""
 

@@ -15,6 +15,7 @@ from yearning.store.clips import Clips
 from yearning.store.errors import ProjectError
 from yearning.store.looks import Looks
 from yearning.store.migrations import bring_up_to_date, check_version
+from yearning.store.reels import Reels
 from yearning.store.renders import Renders
 from yearning.store.reports import Reports
 from yearning.store.tables import Tables
@@ -65,9 +66,10 @@ class Project:
         self.looks = Looks(self._tables)
         self.renders = Renders(self._tables, self.folder, self.clips)
         self.steadiness = Reports(self._tables)
+        self.reels = Reels(self._tables)
 
     def _make_folders(self) -> None:
-        for name in ("media", "renders", "pieces", "incoming"):
+        for name in ("media", "renders", "pieces", "incoming", "timelines"):
             (self.folder / name).mkdir(parents=True, exist_ok=True)
         if (before := self.folder / "tables").is_dir() and not self.assets.exists():
             before.rename(self.assets)

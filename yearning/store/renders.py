@@ -49,9 +49,10 @@ class Renders:
         ending: str = ".mp4",
         request: dict[str, Any] | None = None,
         numbered: bool = False,
+        name: str | None = None,
     ) -> Render:
         """Add a render that waits; its file, or its folder of numbered ones, gets a name of its
-        own in `renders`.
+        own in `renders`: the clip's and the look's, if it is left out.
 
         `request` is what was asked of the result, to be given back as it is.
         """
@@ -65,7 +66,8 @@ class Renders:
                 total=total,
                 asked=time.time(),
             )
-            stem = f"{_file_name(clip.name)}-{_file_name(look.name)}-{row.id}"
+            named = [clip.name, look.name] if name is None else [name]
+            stem = "-".join([*map(_file_name, named), str(row.id)])
             row.file = f"renders/{stem}/%05d{ending}" if numbered else f"renders/{stem}{ending}"
             row.rank = row.id
             row.save()

@@ -58,6 +58,8 @@ class Tables:
         Render: a render: what of, and how it ended.
         Setting: a setting of the project, by its name.
         Steadiness: how steady a look is on a clip.
+        Reel: a reel: a line of revisions, one of which is current.
+        ReelRevision: one state of a reel; never changed once written.
     """
 
     def __init__(self, db: SqliteDatabase, *, read_only: bool = False) -> None:
@@ -159,7 +161,29 @@ class Tables:
                 table_name = "steadiness"
                 primary_key = CompositeKey("clip", "digest")
 
+        class Reel(Row):
+            id = RowId()
+            head = IntegerField(null=True)
+            """The current revision."""
+            changed = FloatField()
+            deleted = FloatField(null=True)
+            """When it was deleted; it can be brought back."""
+
+            class Meta:
+                table_name = "reel"
+
+        class ReelRevision(Row):
+            id = RowId()
+            reel = ForeignKeyField(Reel, backref="revisions", on_delete="CASCADE")
+            body = TextField()
+            """The reel as JSON."""
+            made = FloatField()
+
+            class Meta:
+                table_name = "reel_revision"
+
         self.Clip, self.Look, self.Revision = Clip, Look, Revision
+        self.Reel, self.ReelRevision = Reel, ReelRevision
         self.Render, self.Setting, self.Steadiness = Render, Setting, Steadiness
 
     @contextmanager

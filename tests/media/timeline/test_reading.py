@@ -12,6 +12,7 @@ from tests.media.timeline.making import cut_clip, span, time, timeline, written
 from yearning.core.look.reel import Gap, Shot
 from yearning.media.errors import MediaError
 from yearning.media.timeline.flattening import rate_of
+from yearning.media.timeline.media_search import MediaSearch
 from yearning.media.timeline.reading import read_timeline
 
 
@@ -33,7 +34,9 @@ def media(tmp_path_factory):
 
 
 def read(made, tmp_path, media, **more):
-    return read_timeline(written(made, tmp_path / "cut.otio"), [media], **more)
+    return read_timeline(
+        written(made, tmp_path / "cut.otio"), MediaSearch(tmp_path, [media]), **more
+    )
 
 
 def parts(found):
@@ -65,15 +68,15 @@ def test_media_are_found_by_name_under_folders(name, media, tmp_path):
     assert parts(found) == [(2, 5)]
     gone = read_timeline(written(timeline([cut_clip(name, 2, 4)]), tmp_path / "cut.otio"))
     assert parts(gone) == [4]
-    assert "no media found" in gone.missing[0]
-    assert gone.missing[0].startswith(f"V1, item 1 '{name}': ")
+    assert "no media found" in gone.missing[0].why
+    assert gone.missing[0].why.startswith(f"V1, item 1 '{name}': ")
 
 
 def test_of_files_of_a_name_that_is_taken_which_has_the_frames(media, tmp_path):
     (tmp_path / "x").mkdir()
     encode(tmp_path / "x" / "A001.mp4", "libx264", frames=8)
     made = written(timeline([cut_clip("A001", 20, 5)]), tmp_path / "cut.otio")
-    found = read_timeline(made, [tmp_path / "x", media])
+    found = read_timeline(made, MediaSearch(made.parent, [tmp_path / "x", media]))
     assert found.reel.shots[0].media == str(media / "day 1" / "A001.mp4")
     assert "2 files have its name" in found.notes[0]
 
@@ -140,8 +143,8 @@ def test_what_can_t_be_is_told_by_its_place_and_the_rest_is_there(media, tmp_pat
     )
     found = read(made, tmp_path, media)
     assert parts(found) == [5, (35, 39), 5, (25, 36), (1, 2)]
-    assert "begins at frame 1000 of A001.mp4, which has 0 to 39" in found.missing[0]
-    assert "made by the editor" in found.missing[1]
+    assert "begins at frame 1000 of A001.mp4, which has 0 to 39" in found.missing[0].why
+    assert "made by the editor" in found.missing[1].why
     assert any("it is cut there" in note for note in found.notes)
 
 
@@ -175,14 +178,14 @@ FCM: NON-DROP FRAME
 def test_an_edit_list_is_read_at_the_rate_that_is_said(media, tmp_path):
     path = tmp_path / "cut.edl"
     path.write_text(EDL)
-    found = read_timeline(path, [media], Fraction(25))
+    found = read_timeline(path, MediaSearch(path.parent, [media]), Fraction(25))
     assert parts(found) == [(10, 24), (5, 24)]
 
 
 def test_a_broken_line_of_an_edit_list_is_told_and_the_rest_read(media, tmp_path):
     path = tmp_path / "cut.edl"
     path.write_text(EDL + "003  A001  V  C  00:00:99 00:00:01:00 00:00:01:10 00:00:02:10\n")
-    found = read_timeline(path, [media], Fraction(25))
+    found = read_timeline(path, MediaSearch(path.parent, [media]), Fraction(25))
     assert parts(found) == [(10, 24), (5, 24)]
     assert found.notes[0].startswith("cut.edl, line 7: ")
 

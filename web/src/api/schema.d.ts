@@ -1242,6 +1242,221 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Reels
+         * @description The reels, the last changed first.
+         */
+        get: operations["list_reels"];
+        put?: never;
+        /**
+         * Add Reel
+         * @description A new reel.
+         */
+        post: operations["add_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reels/timelines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Timeline
+         * @description A new reel from a timeline, .otio or .edl, sent as the request's body.
+         *
+         *     Its media are the project's clips that are called so, and files in the folders that were named
+         *     at the server's start; shots without media stay in the reel, to have theirs when it comes.
+         */
+        post: operations["add_timeline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reels/{reel_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Reel
+         * @description A reel as it is now.
+         */
+        get: operations["read_reel"];
+        /**
+         * Change Reel
+         * @description A new revision, made from the current one; 409 when another is current by now.
+         */
+        put: operations["change_reel"];
+        post?: never;
+        /**
+         * Delete Reel
+         * @description Delete a reel; `restore` brings it back.
+         */
+        delete: operations["delete_reel"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reels/{reel_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Reel
+         * @description Have an earlier revision, or a later one, be current again.
+         */
+        post: operations["undo_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reels/{reel_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Reel
+         * @description Bring a deleted reel back as it was.
+         */
+        post: operations["restore_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reels/{reel_id}/media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Media
+         * @description Look again for media that a reel's timeline names, among clips that came since.
+         */
+        post: operations["find_media"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reels/{reel_id}/pictures/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Reel Picture
+         * @description A frame of the reel, through its shot's look; black in gaps and where media is missing.
+         */
+        get: operations["read_reel_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reels/{reel_id}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Reel Results
+         * @description What has been rendered of each shot as it is now.
+         */
+        get: operations["list_reel_results"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reels/{reel_id}/renders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Reel Renders
+         * @description Render shots through their looks, but those that are rendered so already.
+         */
+        post: operations["add_reel_renders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reels/{reel_id}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Reel Timeline
+         * @description The reel as a timeline whose media are the results that there are, ranges as they came.
+         */
+        get: operations["read_reel_timeline"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/renders": {
         parameters: {
             query?: never;
@@ -3732,6 +3947,235 @@ export interface components {
             gamut: number;
         };
         /**
+         * ReelChange
+         * @description A reel from now on, made from the revision that the page shows.
+         */
+        ReelChange: {
+            /**
+             * Name
+             * @default Untitled reel
+             */
+            name: string;
+            /**
+             * @default {
+             *       "numerator": 24,
+             *       "denominator": 1
+             *     }
+             */
+            rate: components["schemas"]["ReelRate"];
+            /**
+             * Items
+             * @default []
+             */
+            items: (components["schemas"]["ReelShotDocument"] | components["schemas"]["ReelGap"])[];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ReelGap
+         * @description Nothing, for so many frames of the reel.
+         */
+        ReelGap: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gap";
+            /** Id */
+            id: string;
+            /** Frames */
+            frames: number;
+            /**
+             * Item
+             * @description Its place in the timeline it came in by.
+             */
+            item?: number | null;
+        };
+        /**
+         * ReelIn
+         * @description A reel that is to be.
+         */
+        ReelIn: {
+            /**
+             * Name
+             * @default Untitled reel
+             */
+            name: string;
+            /**
+             * @default {
+             *       "numerator": 24,
+             *       "denominator": 1
+             *     }
+             */
+            rate: components["schemas"]["ReelRate"];
+            /**
+             * Items
+             * @default []
+             */
+            items: (components["schemas"]["ReelShotDocument"] | components["schemas"]["ReelGap"])[];
+        };
+        /**
+         * ReelOut
+         * @description A reel as it is now.
+         */
+        ReelOut: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+            rate: components["schemas"]["ReelRate"];
+            /** Frames */
+            frames: number;
+            /** Items */
+            items: (components["schemas"]["ReelShotDocument"] | components["schemas"]["ReelGap"])[];
+            /**
+             * Timeline
+             * @description The file that it came in by; none of one made by hand.
+             */
+            timeline: string;
+            /**
+             * Notes
+             * @description What is not as it was in its timeline.
+             * @default []
+             */
+            notes: string[];
+            /**
+             * Missing
+             * @description Why shots have no media, by their ids.
+             * @default {}
+             */
+            missing: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ReelRate
+         * @description Frames a second, as a fraction.
+         */
+        ReelRate: {
+            /**
+             * Numerator
+             * @default 24
+             */
+            numerator: number;
+            /**
+             * Denominator
+             * @default 1
+             */
+            denominator: number;
+        };
+        /**
+         * ReelRenderRequest
+         * @description Which shots are rendered, and as what.
+         */
+        ReelRenderRequest: {
+            /**
+             * @description Its frames are each shot's own.
+             * @default {
+             *       "codec": "H.264",
+             *       "quality": "fine",
+             *       "overlay": false,
+             *       "first": 0
+             *     }
+             */
+            result: components["schemas"]["ResultSpec"];
+            /**
+             * Handles
+             * @description Frames more before and after each shot.
+             * @default 0
+             */
+            handles: number;
+            /**
+             * Shots
+             * @description None for all.
+             */
+            shots?: string[] | null;
+        };
+        /**
+         * ReelResultOut
+         * @description What has been rendered of a shot as it is now.
+         */
+        ReelResultOut: {
+            /** Shot */
+            shot: string;
+            /**
+             * Render
+             * @description The render that has it, or is to.
+             */
+            render: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "coming" | "none";
+        };
+        /**
+         * ReelShotDocument
+         * @description A part of a clip, from a frame to a frame, through a look.
+         */
+        ReelShotDocument: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shot";
+            /**
+             * Id
+             * @description Stays, however the reel is changed.
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Clip
+             * @description The clip's number; None while its media is missing.
+             */
+            clip: number | null;
+            /**
+             * First
+             * @description The first frame of the clip that is seen, from 0.
+             */
+            first: number;
+            /**
+             * Last
+             * @description The last one.
+             */
+            last: number;
+            /**
+             * Speed
+             * @description Frames of the clip to one that is shown.
+             * @default 1
+             */
+            speed: number;
+            /**
+             * Look
+             * @description The look's number; None for the clip as shot.
+             */
+            look?: number | null;
+            /**
+             * Fitting
+             * @description Of the shot to its look; None for the clip's own.
+             */
+            fitting?: components["schemas"]["Fitting"] | null;
+            /**
+             * Item
+             * @description Its place in the timeline it came in by.
+             */
+            item?: number | null;
+        };
+        /**
+         * ReelStep
+         * @description Which revision is to be current, and which the page shows.
+         */
+        ReelStep: {
+            /** Revision */
+            revision: number;
+            /** To */
+            to: number;
+        };
+        /**
          * RenderOut
          * @description A render, and how far it is.
          */
@@ -3892,6 +4336,27 @@ export interface components {
             ];
         };
         /**
+         * RenderedShotsOut
+         * @description What came of asking for a reel's shots.
+         */
+        RenderedShotsOut: {
+            /**
+             * Added
+             * @description Renders that were asked for.
+             */
+            added: number[];
+            /**
+             * Kept
+             * @description Shots that are rendered so already, or are being.
+             */
+            kept: number;
+            /**
+             * Refused
+             * @description Shots that can't be rendered, and why.
+             */
+            refused: string[];
+        };
+        /**
          * Repeated
          * @description Bursts at an interval.
          */
@@ -3966,7 +4431,7 @@ export interface components {
             height?: number | null;
             /**
              * Overlay
-             * @description What the look lays over the footage alone, with its alpha, without the footage.
+             * @description Not the footage, but what the look lays over it, with alpha.
              * @default false
              */
             overlay: boolean;
@@ -4796,12 +5261,9 @@ export interface components {
         };
         /**
          * PlayRequest
-         * @description The client's request to play.
+         * @description The client's request to play a clip through a look.
          */
         PlayRequest: {
-            /** Clip */
-            clip: number;
-            look: components["schemas"]["LookInput"];
             /** Frame */
             frame: number;
             /**
@@ -4817,10 +5279,13 @@ export interface components {
             first: number;
             /**
              * Last
-             * @description Its last frame; None for the clip's.
+             * @description Its last frame; None for the last of all.
              * @default null
              */
             last: number | null;
+            /** Clip */
+            clip: number;
+            look: components["schemas"]["LookInput"];
             /**
              * After
              * @description Play the picture after this step.
@@ -4839,6 +5304,39 @@ export interface components {
              * @default null
              */
             change: number | null;
+        };
+        /**
+         * ReelPlayRequest
+         * @description The client's request to play a reel, cuts and all.
+         */
+        ReelPlayRequest: {
+            /** Frame */
+            frame: number;
+            /**
+             * Height
+             * @default 540
+             */
+            height: number;
+            /**
+             * First
+             * @description The range that is played round and round.
+             * @default 0
+             */
+            first: number;
+            /**
+             * Last
+             * @description Its last frame; None for the last of all.
+             * @default null
+             */
+            last: number | null;
+            /** Reel */
+            reel: number;
+            /**
+             * Plain
+             * @description The clips as shot, without their looks.
+             * @default false
+             */
+            plain: boolean;
         };
         /**
          * Balance
@@ -18732,6 +19230,850 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_reels: {
+        parameters: {
+            query?: {
+                /** @description How many at the most. */
+                limit?: number;
+                /** @description How many to skip. */
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReelIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_timeline: {
+        parameters: {
+            query: {
+                name: string;
+                /** @description Of an edit list. */
+                rate?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReelChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReelStep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_media: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_reel_picture: {
+        parameters: {
+            query?: {
+                /** @description Lines of the whole picture; as many as the footage has give its true pixels. */
+                height?: number;
+                /** @description The clip as shot, without its look. */
+                plain?: boolean;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description The client has it */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_reel_results: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelResultOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_reel_renders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReelRenderRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenderedShotsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_reel_timeline: {
+        parameters: {
+            query?: {
+                ending?: ".otio" | ".edl";
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

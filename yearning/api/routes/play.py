@@ -9,18 +9,21 @@ import contextlib
 import json
 import struct
 from collections import deque
-from collections.abc import Coroutine
+from collections.abc import Callable, Coroutine
 from contextlib import AbstractContextManager
+from functools import cache
 from typing import Any, NamedTuple
 
+import numpy as np
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
 
 from yearning.api.addresses import V1
 from yearning.api.body_limits import MAX_BYTES, MAX_DEPTH, depth_of
 from yearning.api.dependencies import Preview
+from yearning.api.played_reel import PlayedReel
 from yearning.api.preview import PreviewService, number_after
-from yearning.api.schemas.play import PlayRequest, Shown
+from yearning.api.schemas.play import PlayRequest, ReelPlayRequest, Shown
 from yearning.core.engine.evaluator import Cancelled, Evaluator, Keep
 from yearning.core.errors import LookError, TreatmentError
 from yearning.core.look.document import Look, parse_look
@@ -59,6 +62,7 @@ class Session:
         self._room = asyncio.Semaphore(AHEAD)
         self._stopped = True
         self._due: int | None = None
+        self._finding = asyncio.Lock()
         self._reading = asyncio.Lock()
         self._evaluating = asyncio.Lock()
 
@@ -73,19 +77,42 @@ class Session:
         look = parse_look(ask.look)
         clip = self._preview.project.clips.get(ask.clip)
         footage = await asyncio.to_thread(self._preview.footage, clip)
-        last = footage.frames - 1 if ask.last is None else ask.last
-        if not ask.first <= ask.frame <= last < footage.frames:
-            raise IndexError(
-                f"frame {ask.frame} of {ask.first} to {last} is out of range; the clip has "
-                f"{footage.frames}"
-            )
+        ask.check(footage.frames, "clip")
+        self._begin()
+        work = self._work(look, footage, ask, "nothing" if ahead else "last")
+        await self._send_held_frames(self._preview.played.frames(work.key))
+        if ahead:
+            running = self._make_ahead(work, footage.frames, ask)
+        else:
+            running = self._play(lambda n: (work, ask.frame_at(n, footage.frames)))
+        self._running = asyncio.create_task(running)
+
+    async def start_reel(self, ask: ReelPlayRequest) -> None:
+        """Play a reel from a frame on, round and round, until `stop`."""
+        await self.stop()
+        body = await asyncio.to_thread(lambda: self._preview.project.reels.get(ask.reel).body)
+        ask.check(body.frames, "reel")
+        self._begin()
+        reel = PlayedReel(
+            *(self._preview, body, ask.height),
+            plain=ask.plain,
+            is_cancelled=lambda: self._stopped,
+        )
+
+        def due(following: int) -> tuple[_Work | None, int]:
+            shown = reel.at(ask.frame_at(following, reel.frames))
+            if shown is None:
+                return None, 0
+            evaluator = shown.evaluator
+            return self._work_of(evaluator, evaluator.number_after(None)), shown.frame
+
+        await self._send_held_frames([])
+        self._running = asyncio.create_task(self._play(due))
+
+    def _begin(self) -> None:
         self._room = asyncio.Semaphore(AHEAD)
         self._stopped = False
         self._due = None
-        work = self._work(look, footage, ask, "nothing" if ahead else "last")
-        await self._send_held_frames(self._preview.played.frames(work.key))
-        run = self._make_ahead if ahead else self._play
-        self._running = asyncio.create_task(run(work, footage.frames, ask))
 
     async def stop(self) -> None:
         """Stop what plays; no frame follows."""
@@ -105,11 +132,16 @@ class Session:
             look, footage, ask.height, keep=keep, is_cancelled=lambda: self._stopped
         )
         base = None if ask.base is None else number_after(evaluator, ask.base)
-        number = number_after(evaluator, ask.after)
+        return self._work_of(evaluator, number_after(evaluator, ask.after), base, ask.change)
+
+    @staticmethod
+    def _work_of(
+        evaluator: Evaluator, number: int, base: int | None = None, change: float | None = None
+    ) -> "_Work":
         compared = "" if base is None else evaluator.content_key(base)
         shown = evaluator.content_key(number)
-        key = f"{footage.id}:{evaluator.size.height}:{shown}:{compared}:{ask.change}"
-        return _Work(evaluator, number, base, ask.change, key)
+        key = f"{evaluator.footage.id}:{evaluator.size.height}:{shown}:{compared}:{change}"
+        return _Work(evaluator, number, base, change, key)
 
     async def _send_held_frames(self, frames: list[int]) -> None:
         await self._sent(self._socket.send_json({"type": "held", "frames": frames}))
@@ -134,14 +166,15 @@ class Session:
                     await self._frame(work, frame, self._preview.computing)
                     await self._send_held_frames([frame])
 
-    async def _play(self, work: "_Work", frames: int, ask: PlayRequest) -> None:
+    async def _play(self, due: Callable[[int], tuple["_Work | None", int]]) -> None:
+        """Send frames, the number of each after the first as `due` says what it is."""
         following = 0
         coming: deque[tuple[int, asyncio.Task[bytes]]] = deque()
         try:
             while True:
                 # the next ones are worked on while this one is encoded, waits, and travels
                 while len(coming) < AT_ONCE:
-                    task = asyncio.create_task(self._frame(work, ask.frame_at(following, frames)))
+                    task = asyncio.create_task(self._due_frame(due, following))
                     coming.append((following, task))
                     following = self._following(following)
                 at, task = coming.popleft()
@@ -158,6 +191,13 @@ class Session:
         finally:
             self._stopped = True
             await asyncio.gather(*(task for _, task in coming), return_exceptions=True)
+
+    async def _due_frame(
+        self, due: Callable[[int], tuple["_Work | None", int]], following: int
+    ) -> bytes:
+        async with self._finding:
+            work, frame = await asyncio.to_thread(due, following)
+        return black_frame() if work is None else await self._frame(work, frame)
 
     def _following(self, at: int) -> int:
         """Choose the frame to make after `at`: if play is late, one the clock has yet to reach."""
@@ -185,6 +225,12 @@ class Session:
         data = await asyncio.to_thread(_encoded, seen, compared)
         self._preview.played.put(work.key, frame, data)
         return data
+
+
+@cache
+def black_frame() -> bytes:
+    """What is shown where there is nothing."""
+    return _encoded(np.zeros((3, 90, 160), np.float32), None)
 
 
 def _encoded(seen: Picture, compared: Picture | None) -> bytes:
@@ -224,7 +270,8 @@ class _Work(NamedTuple):
 async def play(socket: WebSocket, preview: Preview) -> None:
     """The client sends `start`, `shown` and `stop`; frames come as JPEGs after a number.
 
-    For `ahead`, asked as `start` is, frames are made and kept, and only their numbers come.
+    `start` asks for a clip through a look, or for one of the project's reels. For `ahead`, asked as
+    it is for a clip, frames are made and kept, and only their numbers come.
 
     The number is how many frames after the first that was asked for it is due, round and round.
     """
@@ -235,6 +282,8 @@ async def play(socket: WebSocket, preview: Preview) -> None:
             try:
                 message = await _received(socket)
                 match message.get("type"):
+                    case "start" if "reel" in message:
+                        await session.start_reel(ReelPlayRequest.model_validate(message))
                     case "start" | "ahead" as way:
                         await session.start(
                             PlayRequest.model_validate(message), ahead=way == "ahead"

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from fractions import Fraction
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, Protocol
 
 import opentimelineio as otio
 
@@ -32,12 +32,31 @@ class ReadTimeline(NamedTuple):
     timeline: Any
     """OpenTimelineIO's, as it was read."""
     notes: list[str]
-    missing: list[str]
-    """Places whose media were not found, and why."""
+    missing: list["Missing"]
+
+
+class Missing(NamedTuple):
+    """A shot whose media was not found, or has not its frames."""
+
+    item: int
+    """Its number among the reel's items, where a gap stands for it."""
+    name: str
+    why: str
+    """With its place."""
+
+
+class Search(Protocol):
+    """How media are found that a timeline names."""
+
+    def at(self, url: str) -> Path | None:
+        """The file at a path or `file:` address; None where there is none."""
+
+    def named(self, name: str) -> Sequence[Path]:
+        """Files of a name, with its ending or without."""
 
 
 def read_timeline(
-    path: Path, folders: Sequence[Path] = (), rate: Fraction = Fraction(24)
+    path: Path, search: Search | None = None, rate: Fraction = Fraction(24)
 ) -> ReadTimeline:
     """Read a timeline as a reel.
 
@@ -45,7 +64,7 @@ def read_timeline(
 
     Args:
         path: of the timeline.
-        folders: in which media are looked for by name, with all that is in them.
+        search: finds media; those beside it, if left out.
         rate: of an edit list, which does not say its own.
 
     Raises:
@@ -58,8 +77,8 @@ def read_timeline(
     if len(row) > MAX_ITEMS:
         raise MediaError(f"{path.name}: has {len(row)} items; a reel has {MAX_ITEMS} at the most")
     shown_at = _rate(timeline, row, rate)
-    media = _Media(MediaSearch(path.resolve().parent, folders))
-    missing: list[str] = []
+    media = _Media(search or MediaSearch(path.resolve().parent, ()))
+    missing: list[Missing] = []
     items: list[Shot | Gap] = []
     for placed in row:
         if isinstance(placed.item, otio.schema.Clip):
@@ -67,7 +86,8 @@ def read_timeline(
                 items.append(media.shot(placed, shown_at, notes))
                 continue
             except MediaError as error:
-                missing.append(f"{placed.place}: {error}")
+                name = plain_text(placed.item.name or "")[:200] or "Untitled shot"
+                missing.append(Missing(len(items), name, f"{placed.place}: {error}"))
         items.append(_gap(placed, shown_at))
     if not row:
         raise MediaError(f"{path.name}: has no clips in a track of picture")
@@ -134,7 +154,7 @@ def _gap(placed: Placed, rate: Fraction) -> Gap:
 class _Media:
     """Clips of a timeline as shots of files; each file is looked at once."""
 
-    def __init__(self, search: MediaSearch) -> None:
+    def __init__(self, search: Search) -> None:
         self._search = search
         self._probes: dict[Path, Probe | str] = {}
 

@@ -1,0 +1,160 @@
+"""Reels of a project: timelines read with its clips as media, and given back with results."""
+
+import secrets
+from collections.abc import Mapping, Sequence
+from fractions import Fraction
+from pathlib import Path
+from typing import NamedTuple
+
+from yearning.core.look import reel as documents
+from yearning.core.look.reel import Gap, Shot
+from yearning.media.decode.probe import probe_file
+from yearning.media.timeline.media_search import MediaSearch
+from yearning.store.clips import Clip
+from yearning.store.content_store import file_digest
+from yearning.store.project import Project
+from yearning.store.reel_body import ReelBody, ReelGap, ReelRate, ReelShot
+
+
+def new_id() -> str:
+    """An id for an item."""
+    return secrets.token_urlsafe(6)
+
+
+class TimelineReel(NamedTuple):
+    """A timeline as a reel of the project."""
+
+    body: ReelBody
+    notes: Sequence[str]
+    """What is not as it was in the timeline."""
+    missing: Mapping[int, str]
+    """Why shots have no media, by the number of their item."""
+
+
+class _ProjectMedia:
+    """Finds the project's clips by the names that media have, then files in folders."""
+
+    def __init__(self, clips: Sequence[Clip], folders: Sequence[Path], beside: Path) -> None:
+        self._clips = clips
+        self._elsewhere = MediaSearch(beside, folders) if folders else None
+
+    def at(self, url: str) -> Path | None:
+        """None: paths in a file that was sent say nothing of this machine."""
+        return None
+
+    def named(self, name: str) -> list[Path]:
+        """Files of clips that are called so, or of such a name."""
+        file = name.replace("\\", "/").rpartition("/")[2]
+        keys = {_key(file), _key(file.rpartition(".")[0])}
+        found = [clip.path for clip in self._clips if _key(clip.name) in keys]
+        return found or (self._elsewhere.named(file) if self._elsewhere else [])
+
+
+def _key(name: str) -> str:
+    """A name without what files and titles join words by."""
+    return "".join(c for c in name.casefold() if c.isalnum())
+
+
+def read_project_timeline(
+    project: Project, path: Path, folders: Sequence[Path] = (), rate: Fraction = Fraction(24)
+) -> TimelineReel:
+    """Read a timeline with the project's clips as its media.
+
+    Files that are found in a folder are brought in. Shots without media stay, to have theirs when
+    it comes.
+
+    Args:
+        project: whose clips they are.
+        path: of the timeline, .otio or .edl.
+        folders: in which media are looked for that no clip is called like.
+        rate: of an edit list, which does not say its own.
+
+    Raises:
+        MediaError: the file can't be read, or is no timeline.
+    """
+    from yearning.media.timeline.reading import read_timeline
+
+    clips = project.clips.all()
+    found = read_timeline(path, _ProjectMedia(clips, folders, path.parent), rate)
+    by_path = {str(clip.path): clip for clip in clips}
+    missing = {each.item: each for each in found.missing}
+    items: list[ReelShot | ReelGap] = []
+    for n, item in enumerate(found.reel.items):
+        if isinstance(item, Shot):
+            clip = by_path.get(item.media) or _brought_in(project, Path(item.media))
+            by_path[item.media] = clip
+            items.append(
+                ReelShot(
+                    id=new_id(),
+                    name=item.name,
+                    clip=clip.id,
+                    first=item.first,
+                    last=item.last,
+                    speed=item.speed,
+                    item=n,
+                )
+            )
+        elif n in missing:
+            last = item.gap - 1
+            name = missing[n].name
+            items.append(ReelShot(id=new_id(), name=name, clip=None, first=0, last=last, item=n))
+        else:
+            items.append(ReelGap(id=new_id(), frames=item.gap, item=n))
+    numerator, denominator = found.reel.rate
+    body = ReelBody(
+        name=found.reel.name,
+        rate=ReelRate(numerator=numerator, denominator=denominator),
+        timeline=path.name,
+        items=tuple(items),
+    )
+    return TimelineReel(body, found.notes, {n: each.why for n, each in missing.items()})
+
+
+def _brought_in(project: Project, path: Path) -> Clip:
+    title = " ".join(path.stem.replace("_", " ").replace("-", " ").split()) or path.stem
+    return project.clips.add(path, title, file_digest(path), probe_file(path).as_json())
+
+
+def with_media_found(body: ReelBody, anew: ReelBody) -> ReelBody:
+    """A reel whose missing shots are those of its timeline as it was read anew."""
+    known = {item.item: item for item in anew.items if isinstance(item, ReelShot)}
+
+    def found(item: ReelShot | ReelGap) -> ReelShot | ReelGap:
+        if isinstance(item, ReelGap) or item.clip is not None or item.item is None:
+            return item
+        new = known.get(item.item)
+        if new is None or new.clip is None:
+            return item
+        range_of = {name: getattr(new, name) for name in ("clip", "first", "last", "speed")}
+        return item.model_copy(update=range_of)
+
+    return body.model_copy(update={"items": tuple(map(found, body.items))})
+
+
+def as_document(body: ReelBody, clips: Mapping[int, Clip]) -> documents.Reel:
+    """The reel as `yearning-reel/1` has it, without looks; what has no media is a gap."""
+
+    def of(item: ReelShot | ReelGap) -> Shot | Gap:
+        clip = None if isinstance(item, ReelGap) else clips.get(item.clip or 0)
+        if clip is None or isinstance(item, ReelGap):
+            return Gap(gap=item.frames)
+        return Shot(
+            name=item.name,
+            media=str(clip.path),
+            first=item.first,
+            last=item.last,
+            speed=item.speed,
+        )
+
+    return documents.Reel(
+        name=body.name,
+        rate=(body.rate.numerator, body.rate.denominator),
+        items=tuple(map(of, body.items)),
+    )
+
+
+def is_as_it_came(body: ReelBody) -> bool:
+    """Whether a reel has the items of its timeline, all and in their order."""
+    return bool(body.timeline) and [item.item for item in body.items] == list(
+        range(len(body.items))
+    )
