@@ -21,15 +21,21 @@ export type Readings = components["schemas"]["ReadingsOut"];
 export type Drawing = components["schemas"]["Drawing"];
 export type Value = components["schemas"]["ValueOut"];
 export type History = components["schemas"]["History"];
-/** A change of how a clip is read, or of its ranges. */
+/** A change of how a clip is read, of its ranges, or of a reel. */
 export type Entry =
   | components["schemas"]["ReadingChange"]
   | components["schemas"]["PlayedChange"]
-  | components["schemas"]["RenderedChange"];
+  | components["schemas"]["RenderedChange"]
+  | components["schemas"]["ReelEdit"];
 export type Reading = components["schemas"]["ReadingIn"];
 export type Hand = components["schemas"]["HandOut"];
 export type Snapshot = components["schemas"]["Snapshot"];
 export type Sheet = components["schemas"]["Sheet"];
+export type Reel = components["schemas"]["ReelOut"];
+export type ReelItem = Reel["items"][number];
+export type ReelShot = Extract<ReelItem, { kind: "shot" }>;
+export type ReelResult = components["schemas"]["ReelResultOut"];
+export type ReelPlayRequest = components["schemas"]["ReelPlayRequest"];
 /** A frame of a clip. */
 export type Shot = components["schemas"]["SheetShot"];
 export type Span = components["schemas"]["ValueSpan"];
@@ -228,6 +234,10 @@ export const sendTrack = (file: File, sending: Sending) =>
 /** Send a file as a look-up table; gives the name that looks have it under. */
 export const sendTable = (file: File, sending: Sending) =>
   sendFile<{ file: string; title: string }>("/api/v1/tables", file.name, file, sending);
+
+/** Send a timeline; gives the reel that it is here. */
+export const sendTimeline = (file: File, sending: Sending) =>
+  sendFile<Reel>("/api/v1/reels/timelines", file.name, file, sending);
 
 export const sendGrain = (file: File, sending: Sending) =>
   sendFile<Grain>("/api/v1/grains", file.name, file, sending);

@@ -19,6 +19,9 @@ export const listClips = () =>
 export const listLooks = () =>
   whole((query) => unwrap(api.GET("/api/v1/looks", { params: { query } })));
 
+export const listReels = () =>
+  whole((query) => unwrap(api.GET("/api/v1/reels", { params: { query } })));
+
 export const listPlates = () =>
   whole((query) => unwrap(api.GET("/api/v1/plates", { params: { query } })));
 

@@ -3105,12 +3105,12 @@ export interface components {
              * Done
              * @default []
              */
-            done: (components["schemas"]["ReadingChange"] | components["schemas"]["PlayedChange"] | components["schemas"]["RenderedChange"])[];
+            done: (components["schemas"]["ReadingChange"] | components["schemas"]["PlayedChange"] | components["schemas"]["RenderedChange"] | components["schemas"]["ReelEdit"])[];
             /**
              * Undone
              * @default []
              */
-            undone: (components["schemas"]["ReadingChange"] | components["schemas"]["PlayedChange"] | components["schemas"]["RenderedChange"])[];
+            undone: (components["schemas"]["ReadingChange"] | components["schemas"]["PlayedChange"] | components["schemas"]["RenderedChange"] | components["schemas"]["ReelEdit"])[];
         };
         /**
          * KeptStep
@@ -3970,6 +3970,34 @@ export interface components {
             items: (components["schemas"]["ReelShotDocument"] | components["schemas"]["ReelGap"])[];
             /** Revision */
             revision: number;
+        };
+        /**
+         * ReelEdit
+         * @description A change of a reel: its revisions before and after.
+         */
+        ReelEdit: {
+            /** Clip */
+            clip: number;
+            /** Words */
+            words: string;
+            /**
+             * Revision
+             * @description Of the look, that was current then.
+             */
+            revision: number;
+            /** At */
+            at: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reel";
+            /** Reel */
+            reel: number;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
         };
         /**
          * ReelGap

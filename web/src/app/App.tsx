@@ -8,6 +8,7 @@ import { listClips, listLooks } from "../api/lists";
 import { Bench } from "../features/bench/Bench";
 import { Output } from "../features/output/Output";
 import { Proofs } from "../features/proofs/Proofs";
+import { Reel } from "../features/reel/Reel";
 import { Steadiness } from "../features/steadiness/Steadiness";
 import { findStep } from "../model/lookTree";
 import { watchAhead } from "../store/ahead";
@@ -58,6 +59,7 @@ export function App() {
         {!alone && <GettingReady />}
         <Flex as="main" direction="column" flex="1" minH="0" position="relative" aria-busy={busy}>
           {place === "bench" && <Bench />}
+          {place === "reel" && <Reel />}
           {place === "proofs" && <Proofs />}
           {place === "steadiness" && <Steadiness />}
           {place === "output" && <Output />}

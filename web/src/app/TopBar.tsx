@@ -70,6 +70,7 @@ export function TopBar() {
   });
   const clips = useClips();
   const place = usePlace((s) => s.place);
+  const ofClip = place !== "output" && place !== "reel";
   const [dim, setDim] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
 
@@ -91,7 +92,7 @@ export function TopBar() {
       <Box color="mute" truncate minW="0" flex="0 2 auto" display={{ base: "none", xl: "block" }}>
         {project.data?.name}
       </Box>
-      {place !== "output" && (
+      {ofClip && (
         <>
           <Select
             aria-label="Clip"
@@ -137,7 +138,7 @@ export function TopBar() {
       <Places />
       <Box flex="1" />
       <Unkept />
-      {place !== "output" && <LookMenu />}
+      {ofClip && <LookMenu />}
       <Button
         tone="bare"
         type="button"

@@ -26,6 +26,7 @@ export function recorded(history: History, entry: Entry): History {
   const goesOn =
     last &&
     last.kind === entry.kind &&
+    entry.kind !== "reel" &&
     last.clip === entry.clip &&
     last.revision === entry.revision &&
     entry.at - last.at < TOGETHER_MS;

@@ -1,24 +1,18 @@
 import { api, type Clip, type Entry, type Reading, Refusal, unwrap } from "../api/client";
 import { listClips } from "../api/lists";
 import { queryClient } from "../api/queries";
-import { lastDone, lastUndone, recorded, redoneOne, undoneOne, without } from "../model/history";
+import { lastDone, lastUndone, redoneOne, undoneOne, without } from "../model/history";
 import { bench, setState, useBench } from "./bench";
 import { chooseClip } from "./clips";
 import { inTurn, isLast, reload, restoreDeleted } from "./edits";
-import { useHistory } from "./historyState";
+import { record, unrecorded, useHistory } from "./historyState";
 import { applyLookState } from "./look";
 import { returnToClip } from "./memory";
 import { notice } from "./notices";
+import { walkReel } from "./reel";
 import { setRange, useRenderOptions } from "./renders";
 
-/** One history over looks, how clips are read, and their ranges. */
-
-/** What is applied is no new change. */
-let applying = false;
-
-function record(entry: Entry) {
-  if (!applying) useHistory.setState(recorded(useHistory.getState(), entry));
-}
+/** One history over looks, how clips are read, their ranges, and reels. */
 
 /** What a change is of, when it was made, and what it is called. */
 const made = (clip: Clip, words: string) => ({
@@ -74,20 +68,19 @@ export async function readAs(clip: Clip, reading: Reading) {
 }
 
 async function apply(entry: Entry, to: "before" | "after") {
+  if (entry.kind === "reel") {
+    const other = to === "before" ? "after" : "before";
+    return walkReel(entry.reel, entry[other], entry[to]);
+  }
   const clips = await listClips();
   const clip = clips.find((c) => c.id === entry.clip);
   if (!clip) throw new Error(`the clip of ${entry.words} is gone`);
-  applying = true;
-  try {
-    if (entry.kind === "rendered") setRange(clip, entry[to]);
-    else {
-      if (bench().clip?.id !== clip.id) await returnToClip(clip);
-      if (entry.kind === "reading") await readAs(clip, entry[to]);
-      else setState({ range: entry[to] });
-    }
-  } finally {
-    applying = false;
-  }
+  await unrecorded(async () => {
+    if (entry.kind === "rendered") return setRange(clip, entry[to]);
+    if (bench().clip?.id !== clip.id) await returnToClip(clip);
+    if (entry.kind === "reading") await readAs(clip, entry[to]);
+    else setState({ range: entry[to] });
+  });
 }
 
 /** Take back, or make again, what was done last, if that was no change of the look; says if so. */

@@ -1,6 +1,24 @@
 import { create } from "zustand";
-import type { History } from "../api/client";
-import { EMPTY } from "../model/history";
+import type { Entry, History } from "../api/client";
+import { EMPTY, recorded } from "../model/history";
 
-/** Changes of how clips are read, and of their ranges; looks have revisions of their own. */
+/** What is changed beside the looks; kept with the project. */
 export const useHistory = create<History>(() => EMPTY);
+
+/** What is applied is no new change. */
+let applying = false;
+
+/** Note a change, unless it is made by taking one back. */
+export function record(entry: Entry) {
+  if (!applying) useHistory.setState(recorded(useHistory.getState(), entry));
+}
+
+/** Do something that is no new change. */
+export async function unrecorded(work: () => Promise<void>) {
+  applying = true;
+  try {
+    await work();
+  } finally {
+    applying = false;
+  }
+}

@@ -10,6 +10,7 @@ import { addStep, changeStep } from "./edits";
 import { takeFitting } from "./fittings";
 import { takeLook } from "./looks";
 import { notice } from "./notices";
+import { bringTimeline } from "./reel";
 
 const LARGEST_LOOK = 4 << 20;
 
@@ -33,6 +34,7 @@ export async function importFiles(files: File[], as: "what they are" | "plate" =
     if (await isTrack(file)) await bringTrack(file);
     else if (/\.json$/i.test(file.name)) await bringLook(file);
     else if (/\.(cube|clf)$/i.test(file.name)) await bringTable(file);
+    else if (/\.(otio|edl)$/i.test(file.name)) await bringTimeline(file);
     else if (/\.grain$/i.test(file.name)) await bringGrain(file);
     else if (/\.(cc|ccc|cdl)$/i.test(file.name)) await bringGrade(file);
     else await bringClip(file.name, file);

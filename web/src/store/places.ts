@@ -1,7 +1,7 @@
 import { create } from "zustand";
 
 /** The places of the product; where one is stands in the address, so that it can be kept. */
-export const PLACES = ["bench", "proofs", "steadiness", "output"] as const;
+export const PLACES = ["bench", "reel", "proofs", "steadiness", "output"] as const;
 export type Place = (typeof PLACES)[number];
 
 export const usePlace = create<{ place: Place }>(() => ({ place: "bench" }));

@@ -63,7 +63,18 @@ class RenderedChange(_Entry):
     after: Ends
 
 
-HistoryEntry = Annotated[ReadingChange | PlayedChange | RenderedChange, Field(discriminator="kind")]
+class ReelEdit(_Entry):
+    """A change of a reel: its revisions before and after."""
+
+    kind: Literal["reel"]
+    reel: Whole
+    before: Whole
+    after: Whole
+
+
+HistoryEntry = Annotated[
+    ReadingChange | PlayedChange | RenderedChange | ReelEdit, Field(discriminator="kind")
+]
 
 
 class History(BaseModel):

@@ -1,5 +1,5 @@
 /** Where on the page a notice belongs: beside what was done. */
-export type Where = "clips" | "footage" | "look" | "picture" | "render";
+export type Where = "clips" | "footage" | "look" | "picture" | "reel" | "render";
 export interface Notice {
   id: number;
   where: Where;

@@ -1,0 +1,73 @@
+import { chakra, Flex } from "@chakra-ui/react";
+import type { LookState, Reel } from "../../api/client";
+import { itemAt, placed } from "../../model/reel";
+import { counted } from "../../model/words";
+import { useBench } from "../../store/bench";
+import { useReel } from "../../store/reel";
+import { giveLook, keepFitting } from "../../store/reelEdits";
+import { Button } from "../../ui/Button";
+
+const Select = chakra("select");
+
+/** The look of the chosen shots, or of the one at the play head. */
+export function LookOfShots({ reel, looks }: { reel: Reel; looks: LookState[] }) {
+  const frame = useReel((s) => s.frame);
+  const chosen = useReel((s) => s.chosen);
+  const readOnly = useBench((s) => s.readOnly);
+  const here = itemAt(placed(reel.items), frame)?.item;
+  const shots = reel.items.flatMap((item) =>
+    item.kind === "shot" && (chosen.size ? chosen.has(item.id) : item.id === here?.id)
+      ? [item]
+      : [],
+  );
+  if (!shots.length) return null;
+  const theirs = new Set(shots.map(({ look }) => look ?? null));
+  const [only] = theirs;
+  const value = theirs.size > 1 ? "several" : only === null || only === undefined ? "" : `${only}`;
+  const fits = shots.some(({ clip, look }) => {
+    const own = looks.find(({ id }) => id === look)?.fittings[`${clip}`];
+    return own !== undefined;
+  });
+  const kept = shots.every(({ fitting }) => fitting);
+  return (
+    <Flex as="label" align="center" gap="6px">
+      {shots.length > 1 ? `Look of ${counted(shots.length, "shot")}` : "Look"}
+      <Select
+        aria-label="Look of the chosen shots"
+        value={value}
+        disabled={readOnly}
+        height="26px"
+        width="140px"
+        px="6px"
+        bg="sheet"
+        borderWidth="1px"
+        borderColor="line"
+        borderRadius="6px"
+        fontSize="12px"
+        onChange={({ target }) =>
+          giveLook(looks.find(({ id }) => `${id}` === target.value) ?? null)
+        }
+      >
+        {value === "several" && <option value="several">several</option>}
+        <option value="">none, as shot</option>
+        {looks.map((look) => (
+          <option key={look.id} value={look.id}>
+            {look.name}
+          </option>
+        ))}
+      </Select>
+      {(fits || kept) && (
+        <Button
+          small
+          type="button"
+          disabled={readOnly || !fits}
+          aria-pressed={kept}
+          title="What the look has for this clip alone is kept as these shots' own, whatever the clip has later"
+          onClick={() => keepFitting(looks)}
+        >
+          {kept ? "Fitted" : "Keep its fitting"}
+        </Button>
+      )}
+    </Flex>
+  );
+}

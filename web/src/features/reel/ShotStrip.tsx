@@ -1,0 +1,206 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { Pause, Play, Scissors, SkipBack, SkipForward } from "lucide-react";
+import { useRef, useState } from "react";
+import type { LookState, Reel } from "../../api/client";
+import { cutFrom, inserted, itemAt, lengthOf, placed } from "../../model/reel";
+import { frameUnder, headAt, laidOut, placeUnder } from "../../model/reelStrip";
+import { useBench } from "../../store/bench";
+import { useClips } from "../../store/clips";
+import { editReel, newItemId, reelState, seekReel, useReel } from "../../store/reel";
+import { cutHere, openShot, putAt, putIn, putOn, takeOut } from "../../store/reelEdits";
+import { pauseReel, toggleReelPlay } from "../../store/reelPlayer";
+import { Button } from "../../ui/Button";
+import { useExtent } from "../../ui/useExtent";
+import { CLIP, draggedId, SHOT } from "./dragging";
+import { LookOfShots } from "./LookOfShots";
+import { ShotCell } from "./ShotCell";
+
+/** The reel as a strip of its shots: each as wide as it is long, with its own picture and look. */
+export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
+  const strip = useRef<HTMLDivElement>(null);
+  const { width } = useExtent(strip);
+  const clips = useClips().data ?? [];
+  const frame = useReel((s) => s.frame);
+  const [over, setOver] = useState<number | null>(null);
+  const kept = useReel((s) => s.kept);
+  const plain = useReel((s) => s.plain);
+  const all = placed(reel.items);
+  const out = laidOut(all, width);
+  const made = looks.map((look) => look.revision).join(".");
+  const pictured = kept && { kept, plain, looks: made };
+  const places = new Map(placed(kept?.items ?? []).map((each) => [each.item.id, each]));
+  const inStrip = ({ clientX }: { clientX: number }) => {
+    const box = strip.current?.getBoundingClientRect();
+    return clientX - (box?.left ?? 0) + (strip.current?.scrollLeft ?? 0);
+  };
+  return (
+    <Box as="section" aria-label="Shots" bg="paper" px="12px" pt="6px" pb="4px" flex="none">
+      <Tools reel={reel} looks={looks} />
+      <Box
+        ref={strip}
+        position="relative"
+        overflowX="auto"
+        overflowY="hidden"
+        height="96px"
+        mt="6px"
+        onDragOver={(event) => {
+          const types = [...event.dataTransfer.types];
+          if (!types.includes(CLIP) && !types.includes(SHOT)) return;
+          event.preventDefault();
+          setOver(placeUnder(out, inStrip(event)));
+        }}
+        onDragLeave={() => setOver(null)}
+        onDrop={(event) => {
+          const to = placeUnder(out, inStrip(event));
+          const clip = clips.find(({ id }) => `${id}` === draggedId(event, CLIP));
+          const shot = draggedId(event, SHOT);
+          setOver(null);
+          if (!clip && !shot) return;
+          event.preventDefault();
+          event.stopPropagation();
+          if (clip) void putIn(clip, to);
+          else if (shot) putAt(to, chosenWith(shot));
+        }}
+      >
+        <Box
+          role="slider"
+          tabIndex={0}
+          aria-label="Frame of the reel"
+          aria-valuemin={0}
+          aria-valuemax={lengthOf(reel.items) - 1}
+          aria-valuenow={frame}
+          height="14px"
+          width={`${out.whole}px`}
+          bg="line"
+          cursor="ew-resize"
+          borderRadius="3px"
+          style={{ touchAction: "none" }}
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            pauseReel();
+            seekReel(frameUnder(all, out, inStrip(event)));
+          }}
+          onPointerMove={(event) => {
+            if (event.currentTarget.hasPointerCapture(event.pointerId))
+              seekReel(frameUnder(all, out, inStrip(event)));
+          }}
+        />
+        <Flex role="listbox" aria-label="Shots" aria-multiselectable width={`${out.whole}px`}>
+          {all.map((each, n) => (
+            <ShotCell
+              key={each.item.id}
+              placed={each}
+              number={n + 1}
+              width={out.cells[n]?.width ?? 0}
+              looks={looks}
+              pictured={pictured}
+              kept={places.get(each.item.id)}
+            />
+          ))}
+        </Flex>
+        <Box
+          position="absolute"
+          top="0"
+          height="82px"
+          width="2px"
+          bg="ember"
+          pointerEvents="none"
+          style={{ left: `${headAt(all, out, frame)}px` }}
+        />
+        {over !== null && (
+          <Box
+            position="absolute"
+            top="14px"
+            height="68px"
+            width="3px"
+            bg="tide"
+            pointerEvents="none"
+            style={{ left: `${(out.cells[over]?.left ?? out.whole) - 1}px` }}
+          />
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+/** The chosen shots, where the one that is dragged is among them; else that alone. */
+function chosenWith(shot: string) {
+  const { chosen } = useReel.getState();
+  return chosen.has(shot) ? chosen : new Set([shot]);
+}
+
+/** What is done at the play head, and with the chosen shots. */
+function Tools({ reel, looks }: { reel: Reel; looks: LookState[] }) {
+  const playing = useReel((s) => s.playing);
+  const plain = useReel((s) => s.plain);
+  const readOnly = useBench((s) => s.readOnly);
+  return (
+    <Flex gap="6px" align="center" wrap="wrap">
+      <Button small type="button" width="74px" aria-pressed={playing} onClick={toggleReelPlay}>
+        {playing ? <Pause size={13} /> : <Play size={13} />} {playing ? "Pause" : "Play"}
+      </Button>
+      <CutButton reel={reel} way={-1} />
+      <CutButton reel={reel} way={1} />
+      <Button
+        small
+        type="button"
+        aria-pressed={plain}
+        tone={plain ? "here" : "paper"}
+        title="The clips without their looks (hold B)"
+        onClick={() => useReel.setState({ plain: !plain })}
+      >
+        As shot
+      </Button>
+      <Box width="8px" />
+      <Button small type="button" disabled={readOnly} title="Cut here (C)" onClick={cutHere}>
+        <Scissors size={13} /> Cut here
+      </Button>
+      <Button small type="button" disabled={readOnly} onClick={() => putOn(-1)}>
+        Earlier
+      </Button>
+      <Button small type="button" disabled={readOnly} onClick={() => putOn(1)}>
+        Later
+      </Button>
+      <Button small type="button" disabled={readOnly} title="Delete" onClick={takeOut}>
+        Take out
+      </Button>
+      <Button small type="button" disabled={readOnly} onClick={addGap}>
+        Add a gap
+      </Button>
+      <Box flex="1" />
+      <LookOfShots reel={reel} looks={looks} />
+      <Button small type="button" onClick={() => void openShot()}>
+        Open on the Bench
+      </Button>
+    </Flex>
+  );
+}
+
+/** To the next cut, or the one before. */
+function CutButton({ reel, way }: { reel: Reel; way: 1 | -1 }) {
+  const label = way > 0 ? "The next cut" : "The cut before";
+  return (
+    <Button
+      small
+      type="button"
+      aria-label={label}
+      title={`${label} (${way > 0 ? "↓" : "↑"})`}
+      onClick={() => {
+        pauseReel();
+        seekReel(cutFrom(placed(reel.items), reelState().frame, way));
+      }}
+    >
+      {way > 0 ? <SkipForward size={13} /> : <SkipBack size={13} />}
+    </Button>
+  );
+}
+
+/** A second of nothing after the shot at the play head. */
+function addGap() {
+  const { reel, frame } = reelState();
+  if (!reel) return;
+  const item = itemAt(placed(reel.items), frame)?.item;
+  const frames = Math.max(1, Math.round(reel.rate.numerator / reel.rate.denominator));
+  const gap = { kind: "gap" as const, id: newItemId(), frames, item: null };
+  editReel("adding a gap", (items) => inserted(items, gap, item ? items.indexOf(item) + 1 : 0));
+}

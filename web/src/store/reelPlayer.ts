@@ -1,0 +1,162 @@
+import { busyWith } from "../api/busy";
+import { type Clip, type ReelPlayRequest, refusal } from "../api/client";
+import { queryClient } from "../api/queries";
+import { dueAt, fallsBehind, frameAt, type PlayClock, smallerHeight } from "../model/playClock";
+import { clipFrame, itemAt, lengthOf, placed, reelPicture } from "../model/reel";
+import { FrameStream } from "./frameStream";
+import { notice } from "./notices";
+import { reelKept, reelState, useReel } from "./reel";
+import { expectSound, keepSoundAt, loadSound, pauseSound } from "./sound";
+
+/** The reel's picture: at rest the newest that is wanted, in play those that are due. */
+
+type Drawn = (picture: ImageBitmap) => void;
+
+/** Frames that are over before one of smaller pictures can come. */
+const LEAD = 6;
+
+/** Frames before a shot's end at which the next one's sound is asked for. */
+const SOUND_AHEAD = 72;
+
+let draw: Drawn | null = null;
+let lines = 0;
+let looks = "";
+let frames: FrameStream | null = null;
+let clock: PlayClock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
+let ticking = 0;
+let lastAt = -1;
+let smaller = false;
+let sounding: string | null = null;
+
+/** Say what draws, how large, and which looks the pictures are made with, which may change. */
+export function drawReel(how: Drawn | null, height: number, madeWith: string) {
+  draw = how;
+  lines = Math.max(32, Math.min(2160, 2 * Math.round(height / 2)));
+  looks = madeWith;
+  if (draw && !reelState().playing) wantReelPicture();
+}
+
+let wanted = 0;
+let pumping = false;
+
+/** The picture that is wanted has changed. */
+export function wantReelPicture() {
+  const { reel, playing } = reelState();
+  if (!reel?.items.length || playing || !lines) return;
+  wanted += 1;
+  if (!pumping) void busyWith(pump());
+}
+
+/** One picture at a time, always the newest wanted. */
+async function pump() {
+  pumping = true;
+  let made = 0;
+  while (made !== wanted) {
+    made = wanted;
+    try {
+      await reelKept();
+      const { kept, frame, plain } = reelState();
+      if (!kept) continue;
+      const response = await fetch(reelPicture({ kept, plain, looks }, frame, lines)).catch(() => {
+        throw refusal(0, undefined);
+      });
+      if (!response.ok)
+        throw refusal(response.status, await response.json().catch(() => undefined));
+      const picture = await createImageBitmap(await response.blob());
+      if (!reelState().playing) draw?.(picture);
+    } catch (error) {
+      if (made === wanted) notice("reel", error);
+    }
+  }
+  pumping = false;
+}
+
+export function toggleReelPlay() {
+  if (reelState().playing) pauseReel();
+  else void playReel();
+}
+
+async function playReel() {
+  await reelKept();
+  const { reel, frame } = reelState();
+  const count = lengthOf(reel?.items ?? []);
+  if (!reel || count < 2 || !lines) return;
+  useReel.setState({ playing: true, dropped: 0 });
+  smaller = false;
+  lastAt = -1;
+  sounding = null;
+  const rate = reel.rate.numerator / reel.rate.denominator;
+  clock = { since: 0, start: frame === count - 1 ? 0 : frame, first: 0, count, rate };
+  stream(clock.start, 0);
+  ticking = requestAnimationFrame(tick);
+}
+
+/** Have frames come, the first of them due so many after play began. */
+function stream(frame: number, from: number) {
+  const { reel, plain } = reelState();
+  if (!reel) return;
+  const height = smaller ? smallerHeight(lines) : lines;
+  const ask: ReelPlayRequest = { reel: reel.id, frame, height, plain, first: 0, last: null };
+  frames = new FrameStream(ask, from, {
+    failed: (why) => {
+      notice("reel", why);
+      pauseReel();
+    },
+    ended: pauseReel,
+  });
+}
+
+export function pauseReel() {
+  cancelAnimationFrame(ticking);
+  frames?.close();
+  frames = null;
+  pauseSound();
+  if (!reelState().playing) return;
+  useReel.setState({ playing: false });
+  wantReelPicture();
+}
+
+function tick(now: number) {
+  ticking = requestAnimationFrame(tick);
+  if (!frames || (lastAt < 0 && !frames.isReady)) return;
+  if (lastAt < 0) clock.since = now;
+  const { due, exact } = dueAt(clock, now);
+  keepSound(frameAt(clock, due), exact - due, now);
+  const next = frames.newest(due);
+  if (!next) return;
+  const left = lastAt < 0 ? 0 : next.at - lastAt - 1;
+  lastAt = next.at;
+  draw?.(next.result);
+  useReel.setState((s) => ({ frame: frameAt(clock, next.at), dropped: s.dropped + left }));
+  if (!smaller && fallsBehind(next.at + 1, reelState().dropped)) {
+    smaller = true;
+    frames.close();
+    stream(frameAt(clock, due + LEAD), due + LEAD);
+  }
+}
+
+/** Keep the sound of the shot at a frame at its place; have the next one's on its way. */
+function keepSound(frame: number, part: number, now: number) {
+  const all = placed(reelState().reel?.items ?? []);
+  const here = itemAt(all, frame);
+  if (!here) return;
+  const clip = soundOf(here.item);
+  if (sounding !== here.item.id) {
+    sounding = here.item.id;
+    loadSound(clip, false);
+  }
+  const next = all[all.indexOf(here) + 1] ?? all[0];
+  if (next && here.ends - frame < SOUND_AHEAD) {
+    const coming = soundOf(next.item);
+    if (coming) expectSound(coming);
+  }
+  if (clip && here.item.kind === "shot")
+    keepSoundAt((clipFrame(here.item, frame - here.begins) + part) / clip.rate, now);
+}
+
+/** The clip that sounds in an item: none in a gap, nor where its pictures go at another speed. */
+function soundOf(item: ReturnType<typeof placed>[number]["item"]): Clip | null {
+  if (item.kind === "gap" || item.speed !== 1) return null;
+  const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
+  return clips.find((clip) => clip.id === item.clip) ?? null;
+}
