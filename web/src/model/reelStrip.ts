@@ -6,6 +6,10 @@ export interface Strip {
   whole: number;
 }
 
+/** CSS pixels: how tall the ruler over the shots is, and a shot. */
+export const RULER = 24;
+export const TALL = 68;
+
 /** The narrowest cell in which a picture can be told, and the narrowest of all. */
 const TOLD = 64;
 const NARROWEST = 28;

@@ -1,10 +1,11 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
-import { type PointerEvent, useState } from "react";
+import { useState } from "react";
 import type { LookState } from "../../api/client";
 import { type Pictured, type PlacedItem, reelPicture } from "../../model/reel";
+import { TALL } from "../../model/reelStrip";
 import { useBench } from "../../store/bench";
 import { reelState, seekReel, useReel } from "../../store/reel";
-import { giveLook, openShot, trim } from "../../store/reelEdits";
+import { giveLook, openShot } from "../../store/reelEdits";
 import { pauseReel } from "../../store/reelPlayer";
 import { beginDrag, draggedId, LOOK, SHOT } from "./dragging";
 
@@ -53,12 +54,12 @@ export function ShotCell({ placed, number, width, looks, pictured, kept }: Props
       role="option"
       tabIndex={0}
       aria-selected={chosen}
-      aria-label={`Shot ${number}: ${name}, ${ends - begins} frames, ${said || "nothing"}`}
+      aria-label={`Shot ${number}: ${name} ${said}, ${ends - begins} frames`}
       title={`${name} · ${ends - begins} frames · ${said}\nClick to choose, Ctrl-click for more, double-click to open it on the Bench`}
+      height={`${TALL}px`}
       position="relative"
       width={`${width}px`}
       flex="none"
-      height="68px"
       overflow="hidden"
       bg={shot ? "black" : "line"}
       outline={under ? "3px solid" : chosen ? "2px solid" : undefined}
@@ -131,74 +132,6 @@ export function ShotCell({ placed, number, width, looks, pictured, kept }: Props
           {said}
         </Box>
       </Box>
-      {chosen && !readOnly && (
-        <>
-          <End id={item.id} edge="first" perFrame={width / (ends - begins)} />
-          <End id={item.id} edge="last" perFrame={width / (ends - begins)} />
-        </>
-      )}
-    </Box>
-  );
-}
-
-/** An end of a chosen shot: dragged, or moved by the arrow keys. */
-function End({ id, edge, perFrame }: { id: string; edge: "first" | "last"; perFrame: number }) {
-  const [from, setFrom] = useState<number | null>(null);
-  const [by, setBy] = useState(0);
-  const moved = (event: PointerEvent) =>
-    from === null ? 0 : Math.round((event.clientX - from) / perFrame);
-  return (
-    <Box
-      role="slider"
-      tabIndex={0}
-      aria-label={edge === "first" ? "Where it begins" : "Where it ends"}
-      aria-valuenow={by}
-      aria-valuetext={`${by} frames`}
-      title="Drag; or the arrow keys, a frame at a time"
-      position="absolute"
-      top="0"
-      height="52px"
-      width="9px"
-      bg="ember"
-      cursor="ew-resize"
-      style={{ touchAction: "none", [edge === "first" ? "left" : "right"]: 0 }}
-      onClick={(event) => event.stopPropagation()}
-      onDragStart={(event) => event.preventDefault()}
-      draggable
-      onPointerDown={(event) => {
-        event.stopPropagation();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        setFrom(event.clientX);
-      }}
-      onPointerMove={(event) => setBy(moved(event))}
-      onPointerUp={(event) => {
-        const frames = moved(event);
-        setFrom(null);
-        setBy(0);
-        if (frames) trim(id, edge, frames);
-      }}
-      onKeyDown={(event) => {
-        const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-        if (!way) return;
-        event.preventDefault();
-        event.stopPropagation();
-        trim(id, edge, way * (event.shiftKey ? 10 : 1));
-      }}
-    >
-      {by !== 0 && (
-        <Box
-          position="absolute"
-          top="2px"
-          px="4px"
-          bg="ember"
-          color="emberInk"
-          fontSize="11px"
-          whiteSpace="nowrap"
-          style={{ [edge === "first" ? "left" : "right"]: "9px" }}
-        >
-          {by > 0 ? `+${by}` : by} frames
-        </Box>
-      )}
     </Box>
   );
 }

@@ -3,7 +3,8 @@ import { Pause, Play, Scissors, SkipBack, SkipForward } from "lucide-react";
 import { useRef, useState } from "react";
 import type { LookState, Reel } from "../../api/client";
 import { cutFrom, inserted, itemAt, lengthOf, placed } from "../../model/reel";
-import { frameUnder, headAt, laidOut, placeUnder } from "../../model/reelStrip";
+import { frameUnder, headAt, laidOut, placeUnder, RULER, TALL } from "../../model/reelStrip";
+import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { editReel, newItemId, reelState, seekReel, useReel } from "../../store/reel";
@@ -14,6 +15,7 @@ import { useExtent } from "../../ui/useExtent";
 import { CLIP, draggedId, SHOT } from "./dragging";
 import { LookOfShots } from "./LookOfShots";
 import { ShotCell } from "./ShotCell";
+import { ShotEnds } from "./ShotEnds";
 
 /** The reel as a strip of its shots: each as wide as it is long, with its own picture and look. */
 export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
@@ -26,6 +28,7 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   const plain = useReel((s) => s.plain);
   const all = placed(reel.items);
   const out = laidOut(all, width);
+  const rate = reel.rate.numerator / reel.rate.denominator;
   const made = looks.map((look) => look.revision).join(".");
   const pictured = kept && { kept, plain, looks: made };
   const places = new Map(placed(kept?.items ?? []).map((each) => [each.item.id, each]));
@@ -41,7 +44,7 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
         position="relative"
         overflowX="auto"
         overflowY="hidden"
-        height="96px"
+        height={`${RULER + TALL + 12}px`}
         mt="6px"
         onDragOver={(event) => {
           const types = [...event.dataTransfer.types];
@@ -69,11 +72,13 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
           aria-valuemin={0}
           aria-valuemax={lengthOf(reel.items) - 1}
           aria-valuenow={frame}
-          height="14px"
+          height={`${RULER}px`}
           width={`${out.whole}px`}
-          bg="line"
+          position="relative"
+          color="mute"
+          fontSize="11px"
+          lineHeight={`${RULER}px`}
           cursor="ew-resize"
-          borderRadius="3px"
           style={{ touchAction: "none" }}
           onPointerDown={(event) => {
             event.currentTarget.setPointerCapture(event.pointerId);
@@ -84,7 +89,23 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
             if (event.currentTarget.hasPointerCapture(event.pointerId))
               seekReel(frameUnder(all, out, inStrip(event)));
           }}
-        />
+        >
+          {all.map(({ item, begins }, n) => (
+            <Box
+              key={item.id}
+              position="absolute"
+              top="0"
+              bottom="0"
+              pl="4px"
+              overflow="hidden"
+              borderLeftWidth="1px"
+              borderColor="line"
+              style={{ left: `${out.cells[n]?.left}px`, width: `${out.cells[n]?.width}px` }}
+            >
+              {timecode(begins, rate)}
+            </Box>
+          ))}
+        </Box>
         <Flex role="listbox" aria-label="Shots" aria-multiselectable width={`${out.whole}px`}>
           {all.map((each, n) => (
             <ShotCell
@@ -98,10 +119,11 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
             />
           ))}
         </Flex>
+        <ShotEnds all={all} strip={out} />
         <Box
           position="absolute"
           top="0"
-          height="82px"
+          height={`${RULER + TALL}px`}
           width="2px"
           bg="ember"
           pointerEvents="none"
@@ -110,8 +132,8 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
         {over !== null && (
           <Box
             position="absolute"
-            top="14px"
-            height="68px"
+            top={`${RULER}px`}
+            height={`${TALL}px`}
             width="3px"
             bg="tide"
             pointerEvents="none"

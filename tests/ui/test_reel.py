@@ -1,0 +1,203 @@
+"""The place Reel: shots put together by hand or from a timeline, seen, heard, rendered."""
+
+import re
+
+import numpy as np
+import opentimelineio as otio
+import pytest
+from playwright.sync_api import expect
+
+from tests.conftest import encode
+from tests.media.timeline.making import cut_clip, span, timeline, written
+from tests.ui.acting import LONG, canvas_of, idle, open_look, post_data, post_json, seen_pixels
+from tests.ui.test_standards import faults
+
+BRIGHT = {
+    "format": "yearning-look/2",
+    "name": "Brighter",
+    "steps": [{"id": "e", "treatment": "exposure", "settings": {"stops": 2}}],
+}
+NAMES = ("alder.mp4", "birch.mp4")
+
+
+@pytest.fixture
+def reel(tab, address, make_clip):
+    """The page at a new reel; two clips of 40 and 30 frames are there, and a look."""
+    for name, frames in zip(NAMES, (40, 30), strict=True):
+        path = make_clip(name, "libx264", frames=frames, tone=True)
+        post_data(f"{address}/api/v1/clips?name={name}", path.read_bytes())
+    post_json(address, "/api/v1/reels", {"name": "By hand"})
+    open_look(tab, address, BRIGHT)
+    tab.get_by_role("img", name="Frame 0").wait_for(timeout=LONG)
+    tab.get_by_role("link", name="Reel").click()
+    expect(tab.get_by_label("Name of the reel")).to_have_value("By hand")
+    expect(tab.get_by_text("Nothing in this reel yet")).to_be_visible()
+    return tab
+
+
+def shots(page):
+    """What the strip says of each shot, without its number."""
+    idle(page)
+    cells = page.get_by_role("listbox", name="Shots").get_by_role("option")
+    said = [cell.get_attribute("aria-label") for cell in cells.all()]
+    return [words.partition(": ")[2] for words in said]
+
+
+def cell(page, number):
+    return page.get_by_role("option", name=re.compile(f"^Shot {number}:"))
+
+
+def put_in(page, *names):
+    for name in names:
+        page.get_by_role("button", name=f"Put in {name}").click()
+        idle(page)
+
+
+def brighter(page):
+    """The look on the shelf: the last one, of those that every test adds."""
+    return page.get_by_role("button", name="Give Brighter").first
+
+
+def head(page):
+    found = page.get_by_role("slider", name="Frame of the reel")
+    return int(found.get_attribute("aria-valuenow"))
+
+
+def test_a_reel_is_put_together_cut_and_taken_back(reel):
+    put_in(reel, "alder", "birch")
+    assert shots(reel) == ["alder as shot, 40 frames", "birch as shot, 30 frames"]
+    cell(reel, 2).click()
+    assert head(reel) == 40
+    for _ in range(12):
+        reel.keyboard.press("ArrowRight")
+    reel.keyboard.press("c")
+    after_cut = ["alder as shot, 40 frames", "birch as shot, 12 frames",
+                 "birch as shot, 18 frames"]  # fmt: skip
+    assert shots(reel) == after_cut
+    reel.get_by_role("slider", name="Where it ends").focus()
+    reel.keyboard.press("ArrowLeft")
+    assert shots(reel)[1] == "birch as shot, 11 frames"
+    reel.get_by_role("button", name="Earlier").click()
+    assert shots(reel)[0] == "birch as shot, 11 frames"
+    brighter(reel).click()
+    assert shots(reel)[0] == "birch Brighter, 11 frames"
+    for _ in range(3):
+        reel.keyboard.press("Control+z")
+        idle(reel)
+    assert shots(reel) == after_cut
+    reel.keyboard.press("Control+Shift+z")
+    reel.reload()
+    expect(cell(reel, 2)).to_be_visible()
+    assert shots(reel)[1] == "birch as shot, 11 frames"
+
+
+def test_clips_and_looks_are_dragged_in_and_an_end_is_dragged(reel):
+    put_in(reel, "alder")
+    clip = reel.get_by_title("Drag birch into the reel")
+    clip.drag_to(cell(reel, 1), target_position={"x": 40, "y": 30})
+    assert [words.partition(" ")[0] for words in shots(reel)] == ["birch", "alder"]
+    brighter(reel).drag_to(cell(reel, 2))
+    assert "Brighter" in shots(reel)[1]
+    cell(reel, 2).click()
+    end = reel.get_by_role("slider", name="Where it begins").bounding_box()
+    wide = cell(reel, 2).bounding_box()["width"]
+    reel.mouse.move(end["x"] + 4, end["y"] + 10)
+    reel.mouse.down()
+    reel.mouse.move(end["x"] + 4 + wide / 4, end["y"] + 10, steps=4)
+    reel.mouse.up()
+    assert shots(reel)[1] == "alder Brighter, 30 frames"
+
+
+def test_shots_are_seen_through_their_looks_beside_their_neighbours(reel):
+    put_in(reel, "alder", "birch")
+    cell(reel, 1).click()
+    idle(reel)
+    dark = seen_pixels(reel)
+    brighter(reel).click()
+    idle(reel)
+    assert seen_pixels(reel).mean() > dark.mean() + 20
+    reel.keyboard.down("b")
+    idle(reel)
+    assert np.abs(seen_pixels(reel) - dark).mean() < 1
+    reel.keyboard.up("b")
+    beside = reel.get_by_role("button", name="The shot after: birch")
+    beside.click()
+    assert head(reel) == 40
+    reel.keyboard.press("ArrowUp")
+    assert head(reel) == 0
+    expect(reel.get_by_text("alder, frame 0 · Brighter")).to_be_visible()
+    assert faults(reel) == []
+
+
+def test_it_plays_through_its_cuts_with_sound(reel):
+    put_in(reel, "alder", "birch")
+    cell(reel, 2).click()
+    for _ in range(2):
+        reel.keyboard.press("Shift+ArrowLeft")
+    assert head(reel) == 20
+    reel.keyboard.press(" ")
+    reel.wait_for_function(
+        "+document.querySelector('[aria-label=\"Frame of the reel\"]').ariaValueNow > 50",
+        timeout=LONG,
+    )
+    playing = reel.evaluate(
+        "[...document.querySelectorAll('audio')].filter((a) => !a.paused).map((a) => a.src)"
+    )
+    assert len(playing) == 1
+    reel.get_by_role("button", name="Pause").click()
+    expect(reel.get_by_role("button", name="Play", exact=True)).to_be_visible()
+    assert canvas_of(reel).get_attribute("aria-label") == f"Frame {head(reel)} of the reel"
+    reel.get_by_role("link", name="Bench").click()
+    assert reel.evaluate("[...document.querySelectorAll('audio')].every((a) => a.paused)")
+
+
+def test_shots_are_rendered_and_the_cut_goes_out_as_a_timeline(reel, tmp_path):
+    put_in(reel, "alder", "birch")
+    cell(reel, 2).click()
+    reel.get_by_role("button", name="Render shots…").click()
+    reel.get_by_label("Render as").select_option("FFV1")
+    handles = reel.get_by_label("Frames more before and after each shot")
+    handles.fill("3")
+    handles.press("Enter")
+    reel.get_by_role("button", name="Only the 1 chosen").click()
+    expect(reel.get_by_text("1 shot on the way")).to_be_visible()
+    reel.get_by_role("button", name="Render shots…").click()
+    reel.get_by_role("button", name="Render shots…").click()
+    expect(reel.get_by_text("Rendered as they are now: 1 of 2")).to_be_visible(timeout=LONG)
+    with reel.expect_download() as download:
+        reel.get_by_role("link", name="Timeline .otio").click()
+    download.value.save_as(tmp_path / "out.otio")
+    track = otio.adapters.read_from_file(str(tmp_path / "out.otio")).video_tracks()[0]
+    assert [each.name for each in track] == ["alder", "birch"]
+    assert track[0].media_reference.is_missing_reference
+    assert track[1].media_reference.target_url.endswith(".mkv")
+    assert track[1].trimmed_range().duration.value == 30
+
+
+def test_a_timeline_is_dropped_and_its_missing_media_after_it(reel, tmp_path):
+    made = timeline([cut_clip("alder", 5, 10, available=span(0, 40)), cut_clip("cedar.mov", 0, 8)])
+    picker = reel.get_by_label("Files to bring in")
+    picker.set_input_files(written(made, tmp_path / "Dropped.otio"))
+    expect(reel.get_by_label("Name of the reel")).to_have_value("Cut")
+    assert shots(reel)[0] == "alder as shot, 10 frames"
+    told = reel.get_by_role("region", name="Told of the timeline")
+    expect(told).to_contain_text("1 shot without media")
+    told.get_by_role("button", name="Which").click()
+    expect(told).to_contain_text("cedar.mov: V1, item 2 'cedar.mov': no media found")
+    encode(tmp_path / "cedar.mp4", "libx264", frames=20)
+    picker.set_input_files(tmp_path / "cedar.mp4")
+    expect(told).to_have_count(0, timeout=LONG)
+    assert shots(reel)[1] == "cedar.mov as shot, 8 frames"
+
+
+def test_a_reel_is_deleted_and_brought_back(reel):
+    put_in(reel, "alder")
+    reel.get_by_role("button", name="Delete By hand").click()
+    reel.get_by_role("button", name="Bring back By hand").click()
+    assert shots(reel) == ["alder as shot, 40 frames"]
+
+
+def test_a_file_that_is_no_timeline_is_told(reel, tmp_path):
+    (tmp_path / "bad.edl").write_text("nothing of the kind\n")
+    reel.get_by_label("Files to bring in").set_input_files(tmp_path / "bad.edl")
+    expect(reel.get_by_text("not an edit decision list that can be read")).to_be_visible()
