@@ -181,8 +181,13 @@ def test_a_timeline_is_read_with_the_project_s_clips_and_missing_media_come_late
         ]
     )
     made.metadata["kept"] = {"by": "us"}
+    for n, name in ((0, "bright"), (2, "nowhere")):
+        made.tracks[0][n].metadata["yearning"] = {"look": name}
+    look = client.post("/api/v1/looks", json=BRIGHT).json()["id"]
     reel = sent(client, made)
     first, between, missing = reel["items"]
+    assert (first["look"], missing["look"]) == (look, None)
+    assert reel["notes"] == ["item 3: no look here is called 'nowhere'; it is as shot"]
     assert (first["first"], first["last"], between["frames"]) == (5, 12, 6)
     assert missing["clip"] is None
     assert "no media found" in reel["missing"][missing["id"]]

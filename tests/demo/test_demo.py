@@ -16,7 +16,7 @@ from yearning.demo import (
     reed_walker,
     signal_tower,
 )
-from yearning.demo.seed import LOOKS, seed
+from yearning.demo.seed import LOOK_ORDER, LOOKS, seed
 from yearning.demo.sound import (
     birds_and_drips,
     drum_and_horn,
@@ -24,6 +24,7 @@ from yearning.demo.sound import (
     steps_and_reeds,
     water_and_bell,
 )
+from yearning.library.project_reels import is_as_it_came
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.probe import probe_file
 from yearning.store.project import Project
@@ -197,7 +198,21 @@ def test_seeding_twice_leaves_one_of_each(tmp_path):
         "Reed walker",
         "Signal tower",
     ]
-    assert len(project.looks.all()) == len(list(LOOKS.glob("*.json")))
+    assert len(project.looks.all()) == len(list(LOOKS.glob("*.json"))) == len(LOOK_ORDER)
+
+
+def test_the_demo_has_a_reel_of_nine_shots_with_three_looks(tmp_path):
+    project = Project(tmp_path / "Tidewater Lamps")
+    seed(project)
+    (reel,) = project.reels.all()
+    shots = reel.body.items
+    names = {each.id: each.look.name for each in project.looks.all()}
+    assert [shot.kind for shot in shots] == ["shot"] * 9
+    assert {names[shot.look] for shot in shots} == {"Lamps at dusk", "Cold quay", "Marsh mist"}
+    assert len({shot.clip for shot in shots}) == 5
+    ends = {clip.id: clip.probe["frames"] for clip in project.clips.all()}
+    assert all(shot.last < ends[shot.clip] for shot in shots)
+    assert is_as_it_came(reel.body)
 
 
 @pytest.mark.parametrize("path", sorted(LOOKS.glob("*.json")), ids=lambda path: path.stem)

@@ -139,15 +139,19 @@ class PreviewService:
         height: int | None = None,
         *,
         keep: Keep = "last",
+        pictures: Cache[Picture] | None = None,
         is_cancelled: Callable[[], bool] = lambda: False,
     ) -> Evaluator:
-        """Return the evaluator of a look on footage at a height; None for the full size."""
+        """Return the evaluator of a look on footage at a height; None for the full size.
+
+        What it makes is kept with all else that is, or in `pictures`.
+        """
         size = footage.size if height is None else preview_size(footage, height)
         return Evaluator(
             look,
             footage,
             size,
-            self.pictures,
+            self.pictures if pictures is None else pictures,
             keep=keep,
             assets=self.assets,
             is_cancelled=is_cancelled,

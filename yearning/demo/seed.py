@@ -1,16 +1,23 @@
-"""Fill a project with the demo's clips, plates and looks."""
+"""Fill a project with the demo's clips, plates, looks and reel."""
 
 import shutil
 from pathlib import Path
 
 from yearning.core.look.document import look_from_json
 from yearning.demo import MEDIA, PLATES
+from yearning.library.project_reels import read_project_timeline
 from yearning.media.decode.probe import probe_file
 from yearning.store.assets import keep
 from yearning.store.content_store import file_digest
 from yearning.store.project import Project
 
 LOOKS = Path(__file__).parent / "looks"
+LOOK_ORDER = ("cold-quay", "marsh-mist", "lamps-at-dusk")
+"""The last one is what the page opens with."""
+
+CUT = Path(__file__).parent / "tidewater-lamps.otio"
+"""Nine shots of the clips, each with the name of its look in its metadata."""
+
 ORDER = ("lantern-barge", "glasshouse", "reed-walker", "signal-tower", "lamplighter")
 
 
@@ -26,5 +33,8 @@ def seed(project: Project) -> None:
         place = project.incoming(path.name)
         shutil.copyfile(path, place)
         keep(place, project.assets, path.stem.replace("-", " "))
-    for path in sorted(LOOKS.glob("*.json")):
-        project.looks.new(look_from_json(path.read_bytes()))
+    for name in LOOK_ORDER:
+        project.looks.new(look_from_json((LOOKS / f"{name}.json").read_bytes()))
+    place = project.folder / "timelines" / CUT.name
+    shutil.copyfile(CUT, place)
+    project.reels.new(read_project_timeline(project, place).body)

@@ -4,7 +4,7 @@ import secrets
 from collections.abc import Mapping, Sequence
 from fractions import Fraction
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from yearning.core.look import reel as documents
 from yearning.core.look.reel import Gap, Shot
@@ -61,7 +61,7 @@ def read_project_timeline(
     """Read a timeline with the project's clips as its media.
 
     Files that are found in a folder are brought in. Shots without media stay, to have theirs when
-    it comes.
+    it comes. A shot has the look that its metadata name, if the project has one so called.
 
     Args:
         project: whose clips they are.
@@ -78,8 +78,14 @@ def read_project_timeline(
     found = read_timeline(path, _ProjectMedia(clips, folders, path.parent), rate)
     by_path = {str(clip.path): clip for clip in clips}
     missing = {each.item: each for each in found.missing}
+    looks = {each.look.name.casefold(): each.id for each in reversed(project.looks.all())}
+    notes = list(found.notes)
     items: list[ReelShot | ReelGap] = []
     for n, item in enumerate(found.reel.items):
+        named = _look_name(found.row[n])
+        if named and named.casefold() not in looks:
+            notes.append(f"item {n + 1}: no look here is called '{named}'; it is as shot")
+        look = looks.get(named.casefold())
         if isinstance(item, Shot):
             clip = by_path.get(item.media) or _brought_in(project, Path(item.media))
             by_path[item.media] = clip
@@ -91,13 +97,23 @@ def read_project_timeline(
                     first=item.first,
                     last=item.last,
                     speed=item.speed,
+                    look=look,
                     item=n,
                 )
             )
         elif n in missing:
             last = item.gap - 1
-            name = missing[n].name
-            items.append(ReelShot(id=new_id(), name=name, clip=None, first=0, last=last, item=n))
+            items.append(
+                ReelShot(
+                    id=new_id(),
+                    name=missing[n].name,
+                    clip=None,
+                    first=0,
+                    last=last,
+                    look=look,
+                    item=n,
+                )
+            )
         else:
             items.append(ReelGap(id=new_id(), frames=item.gap, item=n))
     numerator, denominator = found.reel.rate
@@ -107,7 +123,14 @@ def read_project_timeline(
         timeline=path.name,
         items=tuple(items),
     )
-    return TimelineReel(body, found.notes, {n: each.why for n, each in missing.items()})
+    return TimelineReel(body, notes, {n: each.why for n, each in missing.items()})
+
+
+def _look_name(item: Any) -> str:
+    """The name of a shot's look, as a timeline may have it: `metadata["yearning"]["look"]`."""
+    own = item.metadata.get("yearning", {})
+    name = own.get("look", "") if hasattr(own, "get") else ""
+    return name if isinstance(name, str) else ""
 
 
 def _brought_in(project: Project, path: Path) -> Clip:

@@ -25,13 +25,16 @@ let frames: FrameStream | null = null;
 let clock: PlayClock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
 let ticking = 0;
 let lastAt = -1;
+/** Play gave way to smaller pictures: those are kept, and shown when it is played again. */
 let smaller = false;
 let sounding: string | null = null;
 
 /** Say what draws, how large, and which looks the pictures are made with, which may change. */
 export function drawReel(how: Drawn | null, height: number, madeWith: string) {
+  const even = Math.max(32, Math.min(2160, 2 * Math.round(height / 2)));
+  if (even !== lines || madeWith !== looks) smaller = false;
   draw = how;
-  lines = Math.max(32, Math.min(2160, 2 * Math.round(height / 2)));
+  lines = even;
   looks = madeWith;
   if (draw && !reelState().playing) wantReelPicture();
 }
@@ -82,7 +85,6 @@ async function playReel() {
   const count = lengthOf(reel?.items ?? []);
   if (!reel || count < 2 || !lines) return;
   useReel.setState({ playing: true, dropped: 0 });
-  smaller = false;
   lastAt = -1;
   sounding = null;
   const rate = reel.rate.numerator / reel.rate.denominator;

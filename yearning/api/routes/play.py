@@ -95,16 +95,13 @@ class Session:
         self._begin()
         reel = PlayedReel(
             *(self._preview, body, ask.height),
+            lambda evaluator: self._work_of(evaluator, evaluator.number_after(None)),
             plain=ask.plain,
             is_cancelled=lambda: self._stopped,
         )
 
         def due(following: int) -> tuple[_Work | None, int]:
-            shown = reel.at(ask.frame_at(following, reel.frames))
-            if shown is None:
-                return None, 0
-            evaluator = shown.evaluator
-            return self._work_of(evaluator, evaluator.number_after(None)), shown.frame
+            return reel.at(ask.frame_at(following, reel.frames)) or (None, 0)
 
         await self._send_held_frames([])
         self._running = asyncio.create_task(self._play(due))
