@@ -10,7 +10,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from tests.ui.acting import new_look, open_look, settled
+from tests.ui.acting import idle, new_look, open_look, settled
 from tests.ui.serving import VIEW, browsing, serving
 from tests.ui.test_lifting import lifting, stroke
 from tests.ui.test_proofs import full
@@ -87,11 +87,14 @@ def shoot(folder: Path) -> None:
         page.keyboard.press("n")
         page.get_by_role("listbox", name="Treatments").wait_for()
         page.wait_for_function(
-            "document.querySelectorAll('[role=option] img').length >= 34", timeout=60_000
+            """() => [...document.querySelectorAll("[aria-label=Treatments] [role=option]")]
+              .every((tile) => tile.querySelector("img")?.naturalWidth)""",
+            timeout=60_000,
         )
         page.screenshot(path=folder / "bench-adding.png")
         print(folder / "bench-adding.png")
         page.keyboard.press("Escape")
+        _shoot_reel(page, folder)
         _shoot_fitting_and_proofs(page, folder)
         page.get_by_role("button", name=re.compile("^Look ")).click()
         page.get_by_role("button", name="Starter looks").click()
@@ -125,11 +128,6 @@ def shoot(folder: Path) -> None:
             stroke(page, places)
         page.mouse.move(640, 700)
         _shoot(page, folder, "bench-lift")
-        open_look(page, address, FRAMED)
-        page.get_by_role("button", name=re.compile("^Softness: ")).wait_for()
-        page.keyboard.press(".")
-        page.locator("[data-window]").wait_for()
-        _shoot(page, folder, "bench-crop")
         new_look(page)
         page.get_by_role("button", name="Manual").click()
         page.get_by_role("button", name="Walk through Soft mist").click()
@@ -169,6 +167,22 @@ def shoot(folder: Path) -> None:
         page.wait_for_load_state("networkidle")  # its strips ask for one picture after another
         page.screenshot(path=folder / "steadiness.png")
         print(folder / "steadiness.png")
+
+
+def _wait_for_pictures(page: Page) -> None:
+    """Wait until every picture of the page has come."""
+    page.wait_for_function("[...document.images].every((image) => image.naturalWidth)")
+
+
+def _shoot_reel(page: Page, folder: Path) -> None:
+    """The demo's reel at its fifth shot."""
+    page.get_by_label("Places").get_by_role("link", name="Reel").click()
+    page.get_by_role("option", name=re.compile("^Shot 5:")).click()
+    _wait_for_pictures(page)
+    idle(page)
+    page.screenshot(path=folder / "reel.png")
+    print(folder / "reel.png")
+    page.get_by_label("Places").get_by_role("link", name="Bench").click()
 
 
 def shoot_package(folder: Path) -> None:
@@ -272,19 +286,6 @@ ON_THE_PICTURE = {
         {"id": "leak", "treatment": "leak", "settings": {"from_edge": "top right", "seed": 4}},
         {"id": "bars", "treatment": "letterbox", "settings": {"ratio": 2.39}},
         {"id": "edges", "treatment": "vignette"},
-    ],
-}
-
-FRAMED = {
-    "format": "yearning-look/2",
-    "name": "Square, dark corners",
-    "steps": [
-        {
-            "id": "edges",
-            "treatment": "vignette",
-            "settings": {"stops": -2.2, "size": [0.4, 0.42], "softness": 0.6},
-        },
-        {"id": "square", "treatment": "crop", "settings": {"size": 0.85, "place": [0.56, 0.5]}},
     ],
 }
 

@@ -47,6 +47,7 @@ const KEYS: [string, string][] = [
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["R", "render the clip"],
   ["M, arrows, M", "move the step in focus"],
+  ["↑ ↓, C (in Reel)", "from cut to cut; cut here"],
   ["Esc", "close what is open"],
   ["?", "this list"],
 ];
