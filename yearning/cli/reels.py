@@ -1,5 +1,6 @@
 """Reels: cuts of many shots, in as timelines and out again with results."""
 
+from collections.abc import Callable
 from fractions import Fraction
 from pathlib import Path
 from typing import Annotated
@@ -27,6 +28,8 @@ from yearning.core.errors import LookError
 from yearning.core.look.reel import Shot
 from yearning.farm.errors import FarmError
 from yearning.farm.progress import Progress
+from yearning.library.look import Look
+from yearning.library.reel_movie import render_movie
 from yearning.library.reels import (
     NAME,
     NUMBER,
@@ -40,6 +43,7 @@ from yearning.library.reels import (
     write_results,
 )
 from yearning.library.rendering import workers_for
+from yearning.media.containers import CONTAINERS
 from yearning.media.encode.results import AS_FOOTAGE, Output
 from yearning.media.errors import MediaError
 
@@ -54,7 +58,12 @@ def reel_command(
     ],
     out: Annotated[
         Path | None,
-        typer.Option("-o", "--out", help="The folder of the results.", show_default=False),
+        typer.Option(
+            "-o",
+            "--out",
+            help="The folder of the results; or .mp4, .webm or .mkv for all in one, with sound.",
+            show_default=False,
+        ),
     ] = None,
     look: Annotated[
         str | None,
@@ -86,7 +95,8 @@ def reel_command(
     cluster: ClusterOption = None,
     as_json: JsonOption = False,
 ) -> None:
-    """Render the shots of a cut, and write the cut anew with the results in their place.
+    """Render the shots of a cut, and write the cut anew with the results in their place; or all of
+    it as one movie.
 
     Shots whose results are there as they would be made are left. Without --out it only says what
     the reel holds.
@@ -99,6 +109,17 @@ def reel_command(
     if out is None:
         _say(reel, as_json)
         return
+    output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
+    chosen = None if look is None else chosen_look(look)
+
+    def on_note(note: str) -> None:
+        typer.echo(note, err=True)
+
+    if out.suffix.lower() in CONTAINERS:
+        if handles:
+            raise CommandError("--handles: one movie has none; render into a folder for them")
+        _render_movie(reel, out, chosen, output, on_note, workers, cluster)
+        return
     if NUMBER not in names:
         raise CommandError(f"--names {names}: needs {NUMBER} in it, so that each has its own")
     if "/" in names:
@@ -109,12 +130,6 @@ def reel_command(
     out.mkdir(parents=True, exist_ok=True)
     if (out / name).resolve() == file.resolve():
         raise CommandError(f"{out / name}: that is the timeline itself; say another name")
-    output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
-    chosen = None if look is None else chosen_look(look)
-
-    def on_note(note: str) -> None:
-        typer.echo(note, err=True)
-
     found = list(
         shot_jobs(reel, out / names, look=chosen, handles=handles, output=output, on_note=on_note)
     )
@@ -130,6 +145,33 @@ def reel_command(
         total = len(reel.document.shots) + len(reel.missing)
         why = "; ".join([*failed, *reel.missing][:5])
         raise CommandError(f"{left} of {total} shots not rendered: {why}")
+
+
+def _render_movie(
+    reel: Reel,
+    out: Path,
+    look: Look | None,
+    output: Output,
+    on_note: Callable[[str], object],
+    workers: int | None,
+    cluster: str | None,
+) -> None:
+    with (
+        workers_for(workers, cluster) as farm,
+        interrupts() as interrupted,
+        progress_of(out.name) as on_frame,
+    ):
+        frames = render_movie(
+            reel,
+            out,
+            farm,
+            look=look,
+            output=output,
+            on_progress=lambda done, total: on_frame(done, total=total, speed=""),
+            on_note=on_note,
+            stop=interrupted,
+        )
+    print(f"{out}: {len(reel.document.shots)} shots, {frames} frames")
 
 
 def _render(

@@ -66,6 +66,30 @@ def run(
     return run.progress()
 
 
+def render_pieces(
+    job: Job,
+    folder: Path,
+    cluster: Cluster,
+    *,
+    on_progress: Callable[[Progress], object] = lambda progress: None,
+    halt: Callable[[], Halt | None] = lambda: None,
+) -> list[Piece]:
+    """Render a job in `folder` as `run` does, and leave its pieces there, to be joined with others.
+
+    Returns:
+        The pieces, in order.
+    """
+    run = _Run(job, folder, cluster, on_progress, halt)
+    try:
+        pieces.write_plan(folder, job)
+        run.chunks()
+    except OSError as error:
+        if not is_full(error):
+            raise
+        raise DiskFull(folder, run.needed()) from None
+    return run.pieces()
+
+
 class _Run:
     """One run of a job."""
 
@@ -165,14 +189,17 @@ class _Run:
                     name = job.out.name % frame
                     (piece / name).replace(job.out.with_name(name))
         else:
-            parts = [
-                Piece(folder / self._lines[chunk.number].file, chunk.end - chunk.first)
-                for chunk in self._all
-            ]
             discard_parts(job.out)
             with job.open() as footage:
-                join(job.out, footage, job.first, job.output, parts)
+                join(job.out, footage, job.first, job.output, self.pieces())
         pieces.clear(folder)
+
+    def pieces(self) -> list[Piece]:
+        """The finished segments, in order."""
+        return [
+            Piece(self._folder / self._lines[chunk.number].file, chunk.end - chunk.first)
+            for chunk in self._all
+        ]
 
     def needed(self) -> int:
         """Bytes that should be free before a full disk is tried again."""

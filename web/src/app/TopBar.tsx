@@ -227,7 +227,7 @@ function Places() {
           key={place}
           tone={place === here ? "here" : "bare"}
           asChild
-          px={{ base: "7px", xl: "10px" }}
+          px={{ base: "5px", xl: "10px" }}
           borderRadius="15px"
         >
           <a href={`#${place}`} aria-current={place === here ? "page" : undefined}>

@@ -3,8 +3,9 @@
 import os
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
+from fractions import Fraction
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import av
 import numpy as np
@@ -50,6 +51,44 @@ def result_tags(probe: Probe) -> tuple[int, int, int]:
     return primaries, transfer, matrix
 
 
+class StreamShape(NamedTuple):
+    """What all pictures of one stream have alike."""
+
+    size: Size
+    rate: Fraction
+    pixel_format: str
+    tags: tuple[int, int, int]
+
+    def differs_in(self, other: "StreamShape") -> str:
+        """How another stream differs, in words; empty where it does not."""
+        if self.size != other.size:
+            (width, height), (own_width, own_height) = other.size, self.size
+            return f"is {width}x{height}, not {own_width}x{own_height}"
+        if self.rate != other.rate:
+            return f"has {float(other.rate):g} frames a second, not {float(self.rate):g}"
+        if self.pixel_format != other.pixel_format:
+            return f"is written as {other.pixel_format}, not {self.pixel_format}"
+        return "" if self.tags == other.tags else "has other primaries or another transfer"
+
+
+def stream_shape(probe: Probe, ending: str, output: Output) -> StreamShape:
+    """What pictures of a clip are as a stream of a result.
+
+    Raises:
+        MediaError: what is asked can't be had.
+    """
+    codec = codec_of(ending, output)
+    box = result_box(probe.size, output)
+    size = Size(int(box.width), int(box.height))
+    bits = depth(probe, codec, output)
+    if codec.lossless:
+        pixel_format = (RGBA if output.overlay else RGB)[bits]
+    else:
+        deep = "" if bits == 8 else f"{bits}le"
+        pixel_format = f"yuv{CHROMA[subsampling(probe, codec, size)]}p{deep}"
+    return StreamShape(size, probe.rate, pixel_format, result_tags(probe))
+
+
 class Encoder:
     """A video stream of `container`, and the way from pictures to its packets.
 
@@ -66,19 +105,12 @@ class Encoder:
     def __init__(
         self, container: OutputContainer, probe: Probe, ending: str, output: Output
     ) -> None:
-        self.rate = probe.rate
         self._codec = codec_of(ending, output)
-        box = result_box(probe.size, output)
-        self._size = Size(int(box.width), int(box.height))
+        self._size, self.rate, self._format, tags = stream_shape(probe, ending, output)
         self._bits = depth(probe, self._codec, output)
-        tags = result_tags(probe)
         self._coding = Coding(MATRICES[tags[2]], "limited", self._bits)
-        if self._codec.lossless:
-            self._format = (RGBA if output.overlay else RGB)[self._bits]
-        else:
+        if not self._codec.lossless:
             self._subsampling = subsampling(probe, self._codec, self._size)
-            deep = "" if self._bits == 8 else f"{self._bits}le"
-            self._format = f"yuv{CHROMA[self._subsampling]}p{deep}"
         self.stream = add_video_stream(container, self._codec.encoder, self.rate)
         context = self.stream.codec_context
         context.width, context.height = self._size

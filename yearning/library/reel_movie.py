@@ -1,0 +1,127 @@
+"""A reel as one movie: all its shots through their looks, gaps in black, with their sound."""
+
+import shutil
+from collections.abc import Callable
+from fractions import Fraction
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from yearning.core.look.reel import Gap
+from yearning.farm.job import Job
+from yearning.farm.progress import Halt
+from yearning.library.look import Look
+from yearning.library.reels import Reel, ShotJob, shot_jobs
+from yearning.media.audio.joined import HeardShot
+from yearning.media.decode.probe import Probe
+from yearning.media.encode.joined_shots import JoinedShot, black_piece, check_alike, join_shots
+from yearning.media.encode.results import AS_FOOTAGE, Output, check_result
+from yearning.media.errors import MediaError
+
+if TYPE_CHECKING:
+    from yearning.farm.cluster import Cluster
+
+QUIET = HeardShot(None, None, Fraction(0), Fraction(1), 0)
+
+
+def render_movie(
+    reel: Reel,
+    path: Path,
+    farm: "Cluster",
+    *,
+    look: Look | None = None,
+    output: Output = AS_FOOTAGE,
+    on_progress: Callable[[int, int], object] = lambda done, total: None,
+    on_note: Callable[[str], object] = lambda note: None,
+    stop: Callable[[], bool] = lambda: False,
+) -> int:
+    """Render a reel as one movie. What was broken off goes on when the same is asked again.
+
+    Until it is whole, finished parts lie beside it, in `.NAME.pieces`.
+
+    Args:
+        reel: its shots are alike in size, rate, depth and chroma, as they are written.
+        path: .mp4, .webm or .mkv.
+        farm: the workers.
+        look: of shots that have none of their own.
+        output: how it is written.
+        on_progress: called with the frames that are done, and how many there are.
+        on_note: called with what does not hold on a shot.
+        stop: asked a few times a second, by which it is broken off.
+
+    Returns:
+        How many frames it has.
+
+    Raises:
+        MediaError: a shot can't be rendered, or is unlike the first.
+        Halted: `stop` said so.
+    """
+    check_result(path, output)
+    folder = path.with_name(f".{path.name}.pieces")
+    folder.mkdir(exist_ok=True)
+    ending = path.suffix.lower()
+    found = shot_jobs(
+        reel, folder / f"{{number}}{ending}", look=look, output=output, on_note=on_note
+    )
+    jobs: dict[int, ShotJob] = {}
+    for job in found:
+        if isinstance(job, str):
+            raise MediaError(f"{job}; take it out, or render shot by shot, into a folder")
+        jobs[job.item] = job
+    if not jobs:
+        raise MediaError(f"{reel.document.name}: has no shot to render")
+    probes = {item: _probe(job.job) for item, job in jobs.items()}
+    named = [(f"'{jobs[item].shot.name}'", probe) for item, probe in probes.items()]
+    check_alike(named, ending, output)
+    first = named[0][1]
+    lengths = [
+        each.gap if isinstance(each, Gap) else jobs[item].seen
+        for item, each in enumerate(reel.document.items)
+    ]
+    shots, done = [], 0
+    for item, each in enumerate(reel.document.items):
+        if isinstance(each, Gap):
+            black = black_piece(folder / f"gap{item}.nut", first, each.gap, ending, output)
+            shots.append(JoinedShot([black], QUIET._replace(frames=each.gap)))
+        else:
+            shots.append(
+                _shot(
+                    jobs[item], folder / f"{item:05}", farm, on_progress, done, sum(lengths), stop
+                )
+            )
+        done += lengths[item]
+        on_progress(done, sum(lengths))
+    join_shots(path, shots, first, first.rate, output)
+    shutil.rmtree(folder)
+    return sum(lengths)
+
+
+def _shot(
+    job: ShotJob,
+    folder: Path,
+    farm: "Cluster",
+    on_progress: Callable[[int, int], object],
+    before: int,
+    total: int,
+    stop: Callable[[], bool],
+) -> JoinedShot:
+    from yearning.farm.run import render_pieces
+
+    made = render_pieces(
+        job.job,
+        folder,
+        farm,
+        on_progress=lambda progress: on_progress(before + progress.done, total),
+        halt=lambda: Halt.NOW if stop() else None,
+    )
+    with job.job.open() as footage:
+        sounds = footage.probe.sounds
+        pace = footage.reading.pace
+        start = footage.begins + pace * job.job.first / footage.probe.rate
+        source = footage.path if sounds else None
+        heard = HeardShot(source, sounds[0] if sounds else None, start, pace, job.job.frames)
+    return JoinedShot(made, heard)
+
+
+def _probe(job: Job) -> Probe:
+    with job.open() as footage:
+        return footage.probe

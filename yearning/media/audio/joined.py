@@ -1,0 +1,104 @@
+"""The sound of several shots, one after the other, as one stream: each cut to the sample."""
+
+from collections.abc import Generator, Iterator, Sequence
+from contextlib import closing
+from fractions import Fraction
+from pathlib import Path
+from typing import NamedTuple
+
+import av
+import numpy as np
+from av.container import OutputContainer
+
+from yearning.media.audio.decoded_part import AudioFormat, DecodedPart, frame_of
+from yearning.media.audio.sound import encoded_stream
+from yearning.media.decode.probe import Sound
+from yearning.media.streams import AnyPacket
+
+QUIET = 4096
+"""Samples of a frame of silence, at the most."""
+
+
+class HeardShot(NamedTuple):
+    """What of a file is heard over a shot."""
+
+    source: Path | None
+    """None where nothing is."""
+    sound: Sound | None
+    start: Fraction
+    """Seconds of the file at which it begins."""
+    pace: Fraction
+    frames: int
+    """Of pictures over which it is heard."""
+
+
+class JoinedAudio:
+    """The sound of shots on its way into a result, with silence where one has none.
+
+    It has the rate and channels of the first that sounds; shot n begins at the sample nearest to
+    its first picture.
+
+    Args:
+        shots: in their order; one has sound at least.
+        rate: pictures a second.
+        out: the result.
+        encoder: FFmpeg's, of the sound.
+    """
+
+    def __init__(
+        self, shots: Sequence[HeardShot], rate: Fraction, out: OutputContainer, encoder: str
+    ) -> None:
+        first = next(shot for shot in shots if shot.sound is not None)
+        assert first.source is not None
+        assert first.sound is not None
+        with closing(DecodedPart(first.source, first.sound, first.start)) as part:
+            self._format = part.format_for(encoder)
+        self._stream = encoded_stream(out, encoder, self._format, first.sound)
+        self._shots, self._picture_rate = shots, rate
+        self._heard = self._frames()
+        self._given = 0
+        self._done = False
+
+    def until(self, seconds: float) -> Iterator[AnyPacket]:
+        """The packets of the sound before the result's time `seconds` and not given yet."""
+        while not self._done and self._given < seconds * self._format.rate:
+            frame = next(self._heard, None)
+            if frame is None:
+                self._done = True
+                yield from self._stream.encode(None)
+                return
+            self._given = (frame.pts or 0) + frame.samples
+            yield from self._stream.encode(frame)
+
+    def close(self) -> None:
+        """Close the file that is being read."""
+        self._heard.close()
+
+    def _frames(self) -> Generator[av.AudioFrame, None, None]:
+        shown, begins = 0, 0
+        for shot in self._shots:
+            shown += shot.frames
+            ends = round(shown * self._format.rate / self._picture_rate)
+            at = begins
+            if shot.source is not None and shot.sound is not None:
+                part = DecodedPart(shot.source, shot.sound, shot.start, shot.pace)
+                with closing(part):
+                    for frame in part.frames(self._format, ends - begins):
+                        at = begins + (frame.pts or 0) + frame.samples
+                        frame.pts = begins + (frame.pts or 0)
+                        yield frame
+            while at < ends:
+                count = min(QUIET, ends - at)
+                yield silence(self._format, count, at)
+                at += count
+            begins = ends
+
+
+def silence(wanted: AudioFormat, count: int, at: int) -> av.AudioFrame:
+    """So many samples of nothing, which begin at sample `at`."""
+    layout = av.AudioLayout(wanted.layout)
+    channels = len(layout.channels)
+    kind = {"s16": np.int16, "s32": np.int32}.get(wanted.name, np.float32)
+    planar = wanted.name.endswith("p")
+    shape = (channels, count) if planar else (1, channels * count)
+    return frame_of(np.zeros(shape, kind), wanted, at)
