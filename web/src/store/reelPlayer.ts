@@ -70,6 +70,7 @@ async function pump() {
     } catch (error) {
       if (made === wanted) notice("reel", error);
     }
+    useReel.setState({ seen: true });
   }
   pumping = false;
 }

@@ -42,7 +42,8 @@ export function ReelWall({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   }, []);
   const made = looks.map((look) => look.revision).join(".");
   const kept = useReel((s) => s.kept);
-  const pictured = kept && { kept, plain, looks: made };
+  const seen = useReel((s) => s.seen);
+  const pictured = kept && seen ? { kept, plain, looks: made } : null;
   useEffect(() => {
     drawReel(draw, height * devicePixelRatio, made);
     return () => drawReel(null, 0, "");
