@@ -221,3 +221,10 @@ def test_what_is_no_timeline_is_told_and_leaves_nothing(name, content, says, cli
 def test_paths_in_a_timeline_reach_nothing_of_this_machine(client, clip):
     made = timeline([cut_clip("shot", 0, 4, clip)])
     assert sent(client, made)["items"][0]["clip"] is None
+
+
+def test_a_timeline_of_the_longest_name_stays_readable(client):
+    made = timeline([cut_clip("shot", 0, 4)])
+    reel = sent(client, made, name=f"{'n' * 300}.otio")
+    assert client.get("/api/v1/reels").json()[0]["id"] == reel["id"]
+    assert client.post(f"/api/v1/reels/{reel['id']}/media").status_code == 200

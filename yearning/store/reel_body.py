@@ -71,12 +71,12 @@ class ReelBody(StrictModel):
     name: PlainText = Field("Untitled reel", min_length=1, max_length=120)
     rate: ReelRate = ReelRate()
     timeline: str = Field(
-        "", max_length=200, description="The project's file of the timeline that it came in by."
+        "", max_length=400, description="The project's file of the timeline that it came in by."
     )
     items: tuple[ReelItem, ...] = Field((), max_length=MAX_ITEMS)
 
     @model_validator(mode="after")
-    def _told_apart(self) -> "ReelBody":
+    def _unique_ids(self) -> "ReelBody":
         ids = [item.id for item in self.items]
         if len(set(ids)) < len(ids):
             twice = next(id for n, id in enumerate(ids) if id in ids[:n])

@@ -120,7 +120,7 @@ export function keepFitting(looks: LookState[]) {
 }
 
 /** Open a shot on the Bench: its clip at the frame at hand, with its look. */
-export async function openShot() {
+export async function showOnBench() {
   const at = here();
   const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
   if (at?.item.kind !== "shot") return;

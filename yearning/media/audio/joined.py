@@ -1,6 +1,6 @@
 """The sound of several shots, one after the other, as one stream: each cut to the sample."""
 
-from collections.abc import Generator, Iterator, Sequence
+from collections.abc import Generator, Sequence
 from contextlib import closing
 from fractions import Fraction
 from pathlib import Path
@@ -11,9 +11,8 @@ import numpy as np
 from av.container import OutputContainer
 
 from yearning.media.audio.decoded_part import AudioFormat, DecodedPart, frame_of
-from yearning.media.audio.sound import encoded_stream
+from yearning.media.audio.sound import EncodedFrames, encoded_stream
 from yearning.media.decode.probe import Sound
-from yearning.media.streams import AnyPacket
 
 QUIET = 4096
 """Samples of a frame of silence, at the most."""
@@ -32,7 +31,7 @@ class HeardShot(NamedTuple):
     """Of pictures over which it is heard."""
 
 
-class JoinedAudio:
+class JoinedAudio(EncodedFrames):
     """The sound of shots on its way into a result, with silence where one has none.
 
     It has the rate and channels of the first that sounds; shot n begins at the sample nearest to
@@ -53,28 +52,16 @@ class JoinedAudio:
         assert first.sound is not None
         with closing(DecodedPart(first.source, first.sound, first.start)) as part:
             self._format = part.format_for(encoder)
-        self._stream = encoded_stream(out, encoder, self._format, first.sound)
         self._shots, self._picture_rate = shots, rate
-        self._heard = self._frames()
-        self._given = 0
-        self._done = False
-
-    def until(self, seconds: float) -> Iterator[AnyPacket]:
-        """The packets of the sound before the result's time `seconds` and not given yet."""
-        while not self._done and self._given < seconds * self._format.rate:
-            frame = next(self._heard, None)
-            if frame is None:
-                self._done = True
-                yield from self._stream.encode(None)
-                return
-            self._given = (frame.pts or 0) + frame.samples
-            yield from self._stream.encode(frame)
+        self._frames = self._joined()
+        stream = encoded_stream(out, encoder, self._format, first.sound)
+        super().__init__(stream, self._frames, self._format.rate)
 
     def close(self) -> None:
         """Close the file that is being read."""
-        self._heard.close()
+        self._frames.close()
 
-    def _frames(self) -> Generator[av.AudioFrame, None, None]:
+    def _joined(self) -> Generator[av.AudioFrame, None, None]:
         shown, begins = 0, 0
         for shot in self._shots:
             shown += shot.frames

@@ -5,6 +5,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Protocol
 
+import av
 from av.audio.stream import AudioStream
 from av.container import OutputContainer
 
@@ -106,7 +107,33 @@ class CopiedAudio:
         self._container.close()
 
 
-class EncodedAudio:
+class EncodedFrames:
+    """Frames of sound that are encoded anew, as far as they are asked for.
+
+    Args:
+        stream: of the result.
+        heard: the frames, from sample 0 on.
+        rate: samples a second.
+    """
+
+    def __init__(self, stream: AudioStream, heard: Iterator[av.AudioFrame], rate: int) -> None:
+        self._stream, self._heard, self._rate = stream, heard, rate
+        self._given = 0
+        self._done = False
+
+    def until(self, seconds: float) -> Iterator[AnyPacket]:
+        """The packets of the sound before the result's time `seconds` and not given yet."""
+        while not self._done and self._given < seconds * self._rate:
+            frame = next(self._heard, None)
+            if frame is None:
+                self._done = True
+                yield from self._stream.encode(None)
+                return
+            self._given = (frame.pts or 0) + frame.samples
+            yield from self._stream.encode(frame)
+
+
+class EncodedAudio(EncodedFrames):
     """Sound decoded, cut to the sample, stretched where the clip is, and encoded anew."""
 
     def __init__(
@@ -121,22 +148,8 @@ class EncodedAudio:
     ) -> None:
         self._part = DecodedPart(source, sound, start, pace)
         wanted = self._part.format_for(encoder)
-        self._rate = wanted.rate
-        self._stream = encoded_stream(out, encoder, wanted, sound)
-        self._heard = self._part.frames(wanted, round(seconds * wanted.rate))
-        self._given = 0
-        self._done = False
-
-    def until(self, seconds: float) -> Iterator[AnyPacket]:
-        """The packets of the sound before the result's time `seconds` and not given yet."""
-        while not self._done and self._given < seconds * self._rate:
-            frame = next(self._heard, None)
-            if frame is None:
-                self._done = True
-                yield from self._stream.encode(None)
-                return
-            self._given = (frame.pts or 0) + frame.samples
-            yield from self._stream.encode(frame)
+        heard = self._part.frames(wanted, round(seconds * wanted.rate))
+        super().__init__(encoded_stream(out, encoder, wanted, sound), heard, wanted.rate)
 
     def close(self) -> None:
         """Close the footage's file."""

@@ -2,8 +2,9 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useRef } from "react";
 import type { Reel } from "../../api/client";
 import { useBench } from "../../store/bench";
-import { bringTimeline, newReel } from "../../store/reel";
+import { newReel } from "../../store/reel";
 import { Button } from "../../ui/Button";
+import { TimelineInput } from "./TimelineInput";
 
 /** Where there is no reel yet, or nothing in it: what to do next. */
 export function Nothing({ reel }: { reel: Reel | null }) {
@@ -44,18 +45,7 @@ export function Nothing({ reel }: { reel: Reel | null }) {
           </Button>
         </Flex>
       )}
-      <input
-        ref={picker}
-        type="file"
-        hidden
-        accept=".otio,.edl"
-        aria-label="Timeline to read"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          if (file) void bringTimeline(file);
-          event.target.value = "";
-        }}
-      />
+      <TimelineInput ref={picker} label="Timeline to read" />
     </Flex>
   );
 }

@@ -8,18 +8,11 @@ import { lengthOf } from "../../model/reel";
 import { timecode } from "../../model/timecode";
 import { counted } from "../../model/words";
 import { useBench } from "../../store/bench";
-import {
-  bringTimeline,
-  deleteReel,
-  editReel,
-  newReel,
-  openReel,
-  restoreReel,
-  useReel,
-} from "../../store/reel";
+import { deleteReel, editReel, newReel, openReel, restoreReel, useReel } from "../../store/reel";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/TextField";
 import { RenderReel } from "./RenderReel";
+import { TimelineInput } from "./TimelineInput";
 
 const Select = chakra("select");
 
@@ -91,18 +84,7 @@ export function ReelBar({ reel, looks }: { reel: Reel | null; looks: LookState[]
       )}
       <Box flex="1" />
       {reel && reel.items.length > 0 && <RenderReel reel={reel} looks={looks} />}
-      <input
-        ref={picker}
-        type="file"
-        hidden
-        accept=".otio,.edl"
-        aria-label="Another timeline to read"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          if (file) void bringTimeline(file);
-          event.target.value = "";
-        }}
-      />
+      <TimelineInput ref={picker} label="Another timeline to read" />
     </Flex>
   );
 }

@@ -5,7 +5,7 @@ import { type Pictured, type PlacedItem, reelPicture } from "../../model/reel";
 import { TALL } from "../../model/reelStrip";
 import { useBench } from "../../store/bench";
 import { reelState, seekReel, useReel } from "../../store/reel";
-import { giveLook, openShot } from "../../store/reelEdits";
+import { giveLook, showOnBench } from "../../store/reelEdits";
 import { pauseReel } from "../../store/reelPlayer";
 import { beginDrag, draggedId, LOOK, SHOT } from "./dragging";
 
@@ -86,7 +86,7 @@ export function ShotCell({ placed, number, width, looks, pictured, kept }: Props
         giveLook(dropped, all.has(item.id) ? all : new Set([item.id]));
       }}
       onClick={(event) => choose(event.ctrlKey || event.metaKey || event.shiftKey)}
-      onDoubleClick={() => void openShot()}
+      onDoubleClick={() => void showOnBench()}
       onKeyDown={(event) => {
         if (event.key !== "Enter") return;
         event.preventDefault();

@@ -8,7 +8,7 @@ import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { editReel, newItemId, reelState, seekReel, useReel } from "../../store/reel";
-import { cutHere, openShot, putAt, putIn, putOn, takeOut } from "../../store/reelEdits";
+import { cutHere, putAt, putIn, putOn, showOnBench, takeOut } from "../../store/reelEdits";
 import { pauseReel, toggleReelPlay } from "../../store/reelPlayer";
 import { Button } from "../../ui/Button";
 import { useExtent } from "../../ui/useExtent";
@@ -192,7 +192,7 @@ function Tools({ reel, looks }: { reel: Reel; looks: LookState[] }) {
       </Button>
       <Box flex="1" />
       <LookOfShots reel={reel} looks={looks} />
-      <Button small type="button" onClick={() => void openShot()}>
+      <Button small type="button" onClick={() => void showOnBench()}>
         Open on the Bench
       </Button>
     </Flex>
