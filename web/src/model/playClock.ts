@@ -32,16 +32,21 @@ export function soundAt(clock: PlayClock, now: number, clipRate: number): number
   return (frameAt(clock, due) + exact - due) / clipRate;
 }
 
-/** Of frames in the order of their time: the newest that is due, and what comes after it. */
+/**
+ * Of frames in the order of their time: the newest that is due, what comes after it, and how many
+ * are done with. A frame that is ready only after a later one was shown is left out.
+ */
 export function newestDue<T extends { at: number }>(
   waiting: T[],
   due: number,
-): { next: T | undefined; rest: T[]; skipped: number } {
-  const count = waiting.findLastIndex((came) => came.at <= due) + 1;
+  shown: number,
+): { next: T | undefined; rest: T[]; done: number } {
+  const done = waiting.findLastIndex((came) => came.at <= due) + 1;
+  const newest = waiting[done - 1];
   return {
-    next: waiting[count - 1],
-    rest: waiting.slice(count),
-    skipped: Math.max(count - 1, 0),
+    next: newest && newest.at > shown ? newest : undefined,
+    rest: waiting.slice(done),
+    done,
   };
 }
 

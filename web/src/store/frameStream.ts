@@ -21,6 +21,7 @@ export interface Heard {
 export class FrameStream {
   private socket: WebSocket;
   private waiting: Came[] = [];
+  private shown = -1;
 
   /** Ask for frames, of which the first is due so many after play began. */
   constructor(
@@ -45,15 +46,15 @@ export class FrameStream {
     return this.waiting.length > 0;
   }
 
-  /** The newest frame that is due; those before it are left out. */
+  /** The newest frame that is due and later than those before; what is passed by is left out. */
   newest(due: number): Came | undefined {
-    const { next, rest, skipped } = newestDue(this.waiting, due);
-    if (!next) return undefined;
+    const { next, rest, done } = newestDue(this.waiting, due, this.shown);
     this.waiting = rest;
     // every frame that came is answered, those left out as well: the server sends as many ahead
-    for (let i = 0; i <= skipped; i += 1)
+    for (let i = 0; i < done; i += 1)
       if (this.socket.readyState === WebSocket.OPEN)
         this.socket.send(JSON.stringify({ type: "shown", due: due - this.begun }));
+    if (next) this.shown = next.at;
     return next;
   }
 

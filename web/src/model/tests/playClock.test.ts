@@ -59,27 +59,35 @@ describe("frames that came", () => {
 
   it.each([
     [2, undefined, 4, 0],
-    [3, 3, 3, 0],
-    [5, 5, 1, 2],
-    [7, 5, 1, 2],
-    [99, 8, 0, 3],
+    [3, 3, 3, 1],
+    [5, 5, 1, 3],
+    [7, 5, 1, 3],
+    [99, 8, 0, 4],
   ])(
     "with %d due the newest that is due is shown, older ones are left out",
     (due, at, left, out) => {
-      const { next, rest, skipped } = newestDue(came, due);
-      expect([next?.at, rest.length, skipped]).toEqual([at, left, out]);
+      const { next, rest, done } = newestDue(came, due, -1);
+      expect([next?.at, rest.length, done]).toEqual([at, left, out]);
     },
   );
 
-  it("never shows a frame before one that was shown", () => {
-    let waiting = [0, 1, 2, 3, 4, 5, 6, 7].map((at) => ({ at }));
+  it("never shows a frame before one that was shown, in whatever order they are ready", () => {
+    const ready = [[0, 2, 3], [], [], [4], [], [1], [5], [7], [6]];
+    let waiting: { at: number }[] = [];
+    let last = -1;
+    let answered = 0;
     const shown: number[] = [];
-    for (const due of [0, 0, 2, 2, 3, 7]) {
-      const { next, rest } = newestDue(waiting, due);
+    for (const [due, came] of ready.entries()) {
+      waiting = [...waiting, ...came.map((at) => ({ at }))];
+      waiting.sort((a, b) => a.at - b.at);
+      const { next, rest, done } = newestDue(waiting, due, last);
       waiting = rest;
+      answered += done;
+      last = next?.at ?? last;
       if (next) shown.push(next.at);
     }
-    expect(shown).toEqual([0, 2, 3, 7]);
+    expect(shown).toEqual([0, 2, 3, 4, 5, 7]);
+    expect(answered).toBe(8);
   });
 });
 
