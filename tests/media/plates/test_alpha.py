@@ -11,10 +11,17 @@ import pytest
 from tests.conftest import RecordingClip, a_look, step
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
+from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
 from yearning.media.decode.footage import Footage
 from yearning.media.errors import MediaError
-from yearning.media.plates.alpha import averaged, tells_premultiplied
+from yearning.media.plates.alpha import (
+    averaged,
+    averaged_alpha,
+    straighten,
+    tells_premultiplied,
+    whole_layer,
+)
 from yearning.media.plates.assets import assets_in
 from yearning.media.plates.plates import OpenPlate
 from yearning.media.plates.stills_plate import write_plate_of_stills
@@ -96,7 +103,7 @@ def overlaid(path, frame, below, premultiplied):
     own mark, which PyAV can't set.
     """
     with Footage(path) as footage:
-        picture, alpha = footage.picture(frame), footage.alpha(frame)
+        picture, alpha = footage.picture(frame), footage.alpha_rows(frame)(0, SIZE.height)
     if premultiplied:
         return picture + (1 - alpha) * below
     graph = av.filter.Graph()
@@ -155,11 +162,54 @@ def test_what_is_clear_does_not_colour_what_is_not_in_a_smaller_picture(premulti
     colour = np.broadcast_to(COLOUR, colour.shape).copy()
     given = colour * alpha if premultiplied else np.where(alpha > 0, colour, 0)
     given[1][alpha == 0] = 0 if premultiplied else 1
-    for size in (Size(80, 48), Size(40, 24), SIZE):
-        found, cover = averaged(given, alpha, size, premultiplied)
+    for size in (Size(80, 48), Size(40, 24), Size(67, 41), SIZE):
+        found, cover = reduced(given, alpha, size, premultiplied)
         seen = cover > 0.02
         assert np.abs(found - COLOUR)[:, seen].max() < 1e-3
         assert cover.mean() == pytest.approx(alpha.mean(), rel=1e-3)
+
+
+def reduced(colour, alpha, size, premultiplied):
+    """As a plate has it: straight colour is averaged by its alpha, premultiplied as it is."""
+    rows = lambda top, bottom: np.ascontiguousarray(colour[:, top:bottom])  # noqa: E731
+    alpha_rows = lambda top, bottom: alpha[top:bottom]  # noqa: E731
+    if size == SIZE:
+        return whole_layer(rows, alpha_rows, size, premultiplied)
+    if not premultiplied:
+        return averaged(rows, alpha_rows, SIZE, size)
+    small = averaged_alpha(alpha_rows, SIZE, size)
+    picture = area_resized(colour, size).copy()
+    straighten(picture, small)
+    return picture, small
+
+
+@pytest.mark.parametrize("size", [Size(80, 48), Size(53, 31), Size(159, 96), SIZE])
+@pytest.mark.parametrize("premultiplied", [False, True])
+def test_a_smaller_layer_is_opencv_s_mean_of_what_is_seen(size, premultiplied):
+    """OpenCV's INTER_AREA of colour times alpha and of alpha, divided; no two bands differ."""
+    colour, alpha = disc(1)
+    given = (colour * alpha if premultiplied else colour).astype(np.float32)
+    found, cover = reduced(given, alpha, size, premultiplied)
+    theirs = cv2.resize(alpha, tuple(size), interpolation=cv2.INTER_AREA)
+    np.testing.assert_allclose(cover, theirs, atol=1e-6)
+    seen = theirs > 0.004
+    for ours, plane in zip(found, (colour * alpha).astype(np.float32), strict=True):
+        total = cv2.resize(plane, tuple(size), interpolation=cv2.INTER_AREA)
+        np.testing.assert_allclose(ours[seen], total[seen] / theirs[seen], atol=2e-4)
+
+
+def test_clear_pixels_beside_what_is_seen_have_its_colour():
+    """Within two pixels: the mean of those seen, as they cover; farther away nothing is read."""
+    colour, alpha = disc(2)
+    found, _ = reduced((colour * alpha).astype(np.float32), alpha, SIZE, premultiplied=True)
+    seen = alpha > 1 / 1024
+    about = cv2.blur(seen.astype(np.float32), (5, 5)) > 1e-3
+    weights = cv2.blur(np.where(seen, alpha, 0), (5, 5))
+    for ours, plane in zip(found, colour, strict=True):
+        mean = cv2.blur(np.where(seen, alpha * plane, 0), (5, 5)) / np.maximum(weights, 1e-9)
+        rim = about & ~seen
+        np.testing.assert_allclose(ours[rim], mean[rim], atol=2e-4)
+        assert not ours[~about].any()
 
 
 def test_dark_soft_parts_do_not_tell_how_alpha_was_written():

@@ -163,6 +163,11 @@ class Taps:
         padded[:, : weights.shape[1]] = weights
         return Taps(start.astype(np.int32), padded)
 
+    def trimmed(self) -> NDArray[np.float32]:
+        """The weights without the zeros that pad them."""
+        used = 1 + int(np.flatnonzero(np.abs(self.weights).max(axis=0))[-1])
+        return np.ascontiguousarray(self.weights[:, :used])
+
     def rows(self, first: int, end: int) -> "Taps":
         """The taps of outputs `first` to `end` (exclusive) alone."""
         return Taps(self.start[first:end], self.weights[first:end])

@@ -12,12 +12,14 @@ import numpy as np
 from av.video.stream import VideoStream
 from cachetools import LRUCache
 
+from yearning.core import parallel
+from yearning.core.buffers import new_array
 from yearning.core.cache import enlarged
 from yearning.core.colour.conversion import conversion
 from yearning.core.colour.matrices import Coding
 from yearning.core.engine.as_shot import AsShot
 from yearning.core.image.filters import area_resized, enlarge_cubic
-from yearning.core.picture import Picture, Plane, Size
+from yearning.core.picture import Picture, Plane, Size, new_picture
 from yearning.media.decode.content_id import content_id
 from yearning.media.decode.deinterlace import deinterlaced
 from yearning.media.decode.frames import FrameIndex, shown_frames
@@ -27,7 +29,8 @@ from yearning.media.decode.planes import (
     chroma_shape,
     planes_to_picture,
     planes_to_rows,
-    rgb_to_picture,
+    rgb_to_rows,
+    scale_codes,
 )
 from yearning.media.decode.probe import (
     PLANAR,
@@ -51,6 +54,9 @@ KEYS_TRIED = 3
 
 ALPHA_APART = ("yuva", "gbrap")
 """Pixel formats whose fourth plane is alpha, by how their names begin."""
+
+PACKED = {"rgba": (0, 1, 2, 3), "bgra": (2, 1, 0, 3), "argb": (1, 2, 3, 0), "abgr": (3, 2, 1, 0)}
+"""Pixel formats of bytes side by side: where R', G', B' and alpha are among them."""
 
 NEAR = 12
 """Frames ahead that are decoded through rather than sought."""
@@ -130,8 +136,7 @@ class Footage(Closeable, AsShot):
         video = self.video_frame(frame)
         coded = Size(min(upright.width, video.width), min(upright.height, video.height))
         if self.probe.rgb:
-            picture = rgb_to_picture(self._rgb_codes(video), self.probe.bits)
-            picture = area_resized(picture, coded)
+            picture = area_resized(self._rgb_picture(video), coded)
         else:
             picture = planes_to_picture(*self._codes(video), coded)
         picture = self._converted(enlarge_cubic(picture, upright))
@@ -144,29 +149,27 @@ class Footage(Closeable, AsShot):
         """Whether its frames have alpha; it may still be 1 everywhere."""
         return any(part.is_alpha for part in av.VideoFormat(self.probe.pixel_format).components)
 
-    def alpha(self, frame: int) -> Plane | None:
-        """The alpha of frame `frame` at full size, 0..1; None where frames have none.
+    def alpha_rows(self, frame: int) -> Callable[[int, int], Plane]:
+        """Rows of the alpha, 0..1, of frame `frame` at full size, asked for as `rows` are.
 
         Raises:
             IndexError: no such frame.
             MediaError: it can't be decoded.
+            ValueError: its frames have no alpha.
         """
-        if not self.has_alpha:
-            return None
-        video = self.video_frame(frame)
-        bits = max(part.bits for part in video.format.components if part.is_alpha)
-        name = video.format.name
-        if not name.startswith(ALPHA_APART) or name.endswith(("be", "f16le", "f32le")):
-            bits = 8 if bits <= 8 else 16
-            video = video.reformat(format="gbrap" if bits == 8 else "gbrap16le")
-        kind = np.uint8 if bits == 8 else np.uint16
-        codes = _view(video.planes[3], kind, (video.height, video.width))
-        alpha = np.multiply(codes, np.float32(1 / (2**bits - 1)), dtype=np.float32)
+        codes, whole = _alpha_codes(self.video_frame(frame))
+
+        def rows(top: int, bottom: int) -> Plane:
+            part = new_array((bottom - top, codes.shape[1]))
+            scale_codes(codes[top:bottom], np.float32(1 / whole), part)
+            return part
+
         turns = self.probe.rotation // 90
-        if self.probe.size != self.probe.coded or turns:
-            alpha = np.ascontiguousarray(np.rot90(alpha, turns))
-            alpha = cv2.resize(alpha, tuple(self.size), interpolation=cv2.INTER_LINEAR)
-        return alpha
+        if self.probe.size == self.probe.coded and not turns:
+            return rows
+        alpha = np.ascontiguousarray(np.rot90(rows(0, codes.shape[0]), turns))
+        turned = cv2.resize(alpha, tuple(self.size), interpolation=cv2.INTER_LINEAR)
+        return lambda top, bottom: np.asarray(turned[top:bottom], np.float32)
 
     def _converted(self, picture: Picture) -> Picture:
         return picture if self._conversion is None else self._conversion.convert(picture)
@@ -179,9 +182,12 @@ class Footage(Closeable, AsShot):
             MediaError: it can't be decoded.
         """
         probe = self.probe
-        if probe.rotation or probe.rgb or probe.size != probe.coded:
+        if probe.rotation or probe.size != probe.coded:
             picture = self.picture(frame)
             return lambda top, bottom: np.ascontiguousarray(picture[:, top:bottom])
+        if probe.rgb:
+            rgb = self._rgb_rows(self.video_frame(frame))
+            return lambda top, bottom: self._converted(rgb(top, bottom))
         codes = self._codes(self.video_frame(frame))
         return lambda top, bottom: self._converted(planes_to_rows(*codes, top, bottom))
 
@@ -218,15 +224,35 @@ class Footage(Closeable, AsShot):
             planes = Planes(*map(_view, frame.planes[:3], 3 * [kind], shapes))
         return planes, self.probe.coding, self.probe.subsampling
 
-    def _rgb_codes(self, frame: av.VideoFrame) -> tuple[Codes, Codes, Codes]:
-        """Planes of codes of R', G' and B'."""
-        via = RGB_VIA[self.probe.bits]
+    def _rgb_rows(self, frame: av.VideoFrame) -> Callable[[int, int], Picture]:
+        """Rows of R', G' and B', before they are converted, from one to another (exclusive)."""
+        bits = self.probe.bits
+        if frame.format.name in PACKED:
+            packed, places = _packed(frame), PACKED[frame.format.name][:3]
+
+            def unpacked(top: int, bottom: int) -> Picture:
+                codes = cv2.split(packed[top:bottom])
+                return rgb_to_rows([codes[place] for place in places], bits)
+
+            return unpacked
+        via = RGB_VIA[bits]
         if frame.format.name not in (via, via.replace("gbrp", "gbrap")):  # a fourth is alpha
             frame = frame.reformat(format=via)
-        kind = np.uint8 if self.probe.bits == 8 else np.uint16
         shape = (frame.height, frame.width)
+        kind = np.uint8 if bits == 8 else np.uint16
         green, blue, red = (_view(plane, kind, shape) for plane in frame.planes[:3])
-        return red, green, blue
+        planes = (red, green, blue)
+        return lambda top, bottom: rgb_to_rows([plane[top:bottom] for plane in planes], bits)
+
+    def _rgb_picture(self, frame: av.VideoFrame) -> Picture:
+        rows = self._rgb_rows(frame)
+        picture = new_picture(Size(frame.width, frame.height))
+
+        def take(top: int, bottom: int) -> None:
+            picture[:, top:bottom] = rows(top, bottom)
+
+        parallel.for_each_band(frame.height, take, parallel.band_rows(frame.width))
+        return picture
 
     def video_frame(self, frame: int) -> av.VideoFrame:
         """Frame `frame` as the decoder gives it.
@@ -336,6 +362,25 @@ def _view(plane: av.video.plane.VideoPlane, kind: type, shape: tuple[int, int]) 
     item = np.dtype(kind).itemsize
     flat: Codes = np.frombuffer(plane, kind)  # type: ignore[call-overload]  # it has a buffer
     return flat[: lines * plane.line_size // item].reshape(lines, -1)[:, :columns]
+
+
+def _packed(frame: av.VideoFrame) -> Codes:
+    """The samples of a frame of four bytes a pixel, shape `(lines, columns, 4)`."""
+    shape = (frame.height, 4 * frame.width)
+    return _view(frame.planes[0], np.uint8, shape).reshape(frame.height, frame.width, 4)
+
+
+def _alpha_codes(frame: av.VideoFrame) -> tuple[Codes, int]:
+    """The codes of a frame's alpha, and that of what hides all."""
+    name = frame.format.name
+    if name in PACKED:
+        return cv2.extractChannel(_packed(frame), PACKED[name][3]), 255
+    bits = max(part.bits for part in frame.format.components if part.is_alpha)
+    if not name.startswith(ALPHA_APART) or name.endswith(("be", "f16le", "f32le")):
+        bits = 8 if bits <= 8 else 16
+        frame = frame.reformat(format="gbrap" if bits == 8 else "gbrap16le")
+    kind = np.uint8 if bits == 8 else np.uint16
+    return _view(frame.planes[3], kind, (frame.height, frame.width)), 2**bits - 1
 
 
 @cache

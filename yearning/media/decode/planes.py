@@ -7,6 +7,7 @@ sample of their pair and, in 4:2:0, half-way between two lines: the siting H.264
 when none is signalled ("left", ITU-T H.273 ChromaLocType 0).
 """
 
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import Any, NamedTuple
 
@@ -229,13 +230,13 @@ def planes_to_picture(
     luma_y, luma_x, chroma_y, chroma_x = taps
     arrays = (
         luma_y.start,
-        _trimmed(luma_y, turned=False),
+        luma_y.trimmed(),
         luma_x.start,
-        _trimmed(luma_x, turned=True),
+        np.ascontiguousarray(luma_x.trimmed().T),
         chroma_y.start,
-        _trimmed(chroma_y, turned=False),
+        chroma_y.trimmed(),
         chroma_x.start,
-        _trimmed(chroma_x, turned=True),
+        np.ascontiguousarray(chroma_x.trimmed().T),
     )
     parallel.for_each_band(
         size.height,
@@ -247,20 +248,22 @@ def planes_to_picture(
     return picture
 
 
-def _trimmed(taps: Taps, turned: bool) -> Plane:
-    """Return the weights without the zeros that pad them; `turned` puts taps first."""
-    used = 1 + int(np.flatnonzero(np.abs(taps.weights).max(axis=0))[-1])
-    weights = taps.weights[:, :used]
-    return np.ascontiguousarray(weights.T if turned else weights)
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def scale_codes(codes: Codes, scale: np.float32, out: Plane) -> None:
+    """Write codes, times `scale`, to a plane."""
+    for y in range(out.shape[0]):
+        row, line = codes[y], out[y]
+        for x in range(line.shape[0]):
+            line[x] = scale * np.float32(row[x])
 
 
-def rgb_to_picture(planes: tuple[Codes, Codes, Codes], bits: int) -> Picture:
-    """The picture of planes of full-range codes of R', G' and B'."""
+def rgb_to_rows(planes: Sequence[Codes], bits: int) -> Picture:
+    """Rows of a picture, of planes of full-range codes of R', G' and B'."""
     height, width = planes[0].shape
-    picture = new_picture(Size(width, height))
-    for out, codes in zip(picture, planes, strict=True):
-        np.multiply(codes, np.float32(1 / (2**bits - 1)), out=out)
-    return picture
+    rows = new_array((3, height, width))
+    for out, codes in zip(rows, planes, strict=True):
+        scale_codes(codes, np.float32(1 / (2**bits - 1)), out)
+    return rows
 
 
 @lru_cache(maxsize=32)

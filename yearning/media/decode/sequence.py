@@ -167,14 +167,17 @@ class Sequence(Closeable, AsShot):
         """
         return area_resized(self._kept(frame)[0], size or self.size)
 
-    def alpha(self, frame: int) -> Plane | None:
-        """The alpha of frame `frame` at full size, 0..1; None where it has none.
+    def alpha_rows(self, frame: int) -> Callable[[int, int], Plane]:
+        """Rows of the alpha, 0..1, of frame `frame`, asked for as `rows` are.
 
         Raises:
             IndexError: no such frame.
             MediaError: the still can't be read, or has another size than the first.
         """
-        return self._kept(frame)[1]
+        alpha = self._kept(frame)[1]
+        if alpha is None:  # a still among others that hides all
+            alpha = np.ones((self.size.height, self.size.width), np.float32)
+        return lambda top, bottom: alpha[top:bottom]
 
     def _kept(self, frame: int) -> tuple[Picture, Plane | None]:
         if not 0 <= frame < self.frames:
@@ -255,7 +258,9 @@ def _exr(still: Path) -> tuple[Picture, Plane | None]:
     """
     with OpenEXR.File(str(still), separate_channels=True) as file:
         channels = {name: channel.pixels for name, channel in file.channels().items()}
-    alpha = channels["A"].astype(np.float32).clip(0, 1) if "A" in channels else None
+    alpha = None
+    if "A" in channels:
+        alpha = np.nan_to_num(channels["A"].astype(np.float32)).clip(0, 1)
     for names in (("R", "G", "B"), ("Y", "Y", "Y")):
         if all(name in channels for name in names):
             return np.stack([channels[name].astype(np.float32) for name in names]), alpha

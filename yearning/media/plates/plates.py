@@ -15,7 +15,15 @@ from yearning.media.decode.footage import Footage
 from yearning.media.decode.sequence import Sequence
 from yearning.media.errors import MediaError
 from yearning.media.picture_limits import check_still_size
-from yearning.media.plates.alpha import averaged, tells_premultiplied
+from yearning.media.plates.alpha import (
+    AlphaRows,
+    Rows,
+    averaged,
+    averaged_alpha,
+    straighten,
+    tells_premultiplied,
+    whole_layer,
+)
 
 Codes = NDArray[np.uint8] | NDArray[np.uint16]
 
@@ -98,13 +106,28 @@ class OpenPlate:
     def _layer(self, frame: int, size: Size) -> tuple[Picture, Plane]:
         """Straight colour and alpha of a frame; both are kept, since who asks for one asks for the
         other."""
-        alpha = self._alpha if self._still is not None else self._clip.alpha(frame)
-        assert alpha is not None
-        colour = self._colour(frame, self.size)
-        picture, small = averaged(colour, alpha, size, self.premultiplied)
+        rows, alpha_rows = self._rows(frame), self._alpha_rows(frame)
+        if size == self.size:
+            picture, alpha = whole_layer(rows, alpha_rows, size, self.premultiplied)
+        elif self.premultiplied:
+            picture = area_resized(self._colour(frame, size), size)
+            alpha = averaged_alpha(alpha_rows, self.size, size)
+            straighten(picture, alpha)
+        else:
+            picture, alpha = averaged(rows, alpha_rows, self.size, size)
         self._kept.put((frame, size), picture)
-        self._kept.put(("alpha", frame, size), small)
-        return picture, small
+        self._kept.put(("alpha", frame, size), alpha)
+        return picture, alpha
+
+    def _rows(self, frame: int) -> Rows:
+        if self._still is None:
+            return self._clip.rows(frame)
+        colour = self._colour(frame, self.size)
+        return lambda top, bottom: np.ascontiguousarray(colour[:, top:bottom])
+
+    def _alpha_rows(self, frame: int) -> AlphaRows:
+        alpha = self._alpha
+        return self._clip.alpha_rows(frame) if alpha is None else lambda a, b: alpha[a:b]
 
     def _colour(self, frame: int, size: Size) -> Picture:
         """A frame's colour as the file has it: of a still whole, of a clip at `size`."""
@@ -128,8 +151,7 @@ class OpenPlate:
         if self._clip.probe.straight:
             return False
         for frame in range(0, self.frames, max(1, self.frames // LOOKED_AT)):
-            alpha = self._clip.alpha(frame)
-            assert alpha is not None
+            alpha = self._clip.alpha_rows(frame)(0, self.size.height)
             told = tells_premultiplied(self._clip.picture(frame), alpha)
             if told is not None:
                 return told
