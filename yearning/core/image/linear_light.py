@@ -135,17 +135,18 @@ def _lay_tinting(
                 line[x] = max(h - NEGLIGIBLE, zero)
         for left in range(0, width, CHUNK):
             part = slice(left, min(left + CHUNK, width))
-            seen, most = seen_part[: part.stop - part.start], zero
+            seen, without_room = seen_part[: part.stop - part.start], zero
             for p in range(3):
                 shown = out[p, out_top + y, part]
                 if _sum(light[p, part]) > zero:
                     power(picture[p, y, part], DISPLAY_GAMMA, seen)
-                    most = max(most, _expose(light[p, part], seen, rest[p, part]))
+                    _expose(light[p, part], seen, rest[p, part])
+                    without_room += _sum(rest[p, part])
                     power(seen, np.float32(1) / DISPLAY_GAMMA, shown)
                 else:
                     rest[p, part] = zero
                     shown[:] = picture[p, y, part]
-            if most > TINT_ABOVE:
+            if without_room > TINT_ABOVE:  # one pixel, at least, may be above it
                 for p in range(3):
                     _root(light[p, part])
                 red, green, blue = light[0, part], light[1, part], light[2, part]
@@ -175,18 +176,14 @@ def _sum(line: Line) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _expose(light: Line, seen: Line, rest: Line) -> np.float32:
-    """Add to a line's light what it has room for; what it has none for is the rest, and the most of
-    it is returned."""
+def _expose(light: Line, seen: Line, rest: Line) -> None:
+    """Add to a line's light what it has room for; what it has none for is the rest."""
     zero, one = np.float32(0), np.float32(1)
     for x in range(seen.shape[0]):
         room = one - min(max(seen[x], zero), one)
         rest[x] = light[x] - light[x] * room * room
-    most = zero
     for x in range(seen.shape[0]):
         seen[x] += light[x] - rest[x]
-        most = max(most, rest[x])
-    return most
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
