@@ -313,11 +313,12 @@ def encode(
     options: dict[str, str] | None = None,
     tone: bool = False,
     tag: int | None = None,
+    rate: int = 25,
 ) -> Path:
     """Encode a moving clip; with a tone, if asked; `tag` is the H.273 matrix."""
     bits = 10 if "10" in pixel_format else 8
     with av.open(str(path), "w") as out:
-        video = out.add_stream(codec, rate=25)
+        video = out.add_stream(codec, rate=rate)
         context = video.codec_context
         context.width, context.height, context.pix_fmt = *size, pixel_format
         context.options = options or {}
@@ -333,7 +334,7 @@ def encode(
                 top = (1 << bits) - 1
                 codes = moving_codes(shape, n, top) if i == 0 else 0
                 lines[:, : plane.width] = codes if i == 0 else (1 << (bits - 1)) + 10 * i + n % 16
-            frame.pts, frame.time_base = n, Fraction(1, 25)
+            frame.pts, frame.time_base = n, Fraction(1, rate)
             out.mux(video.encode(frame))
             if audio:
                 wave = 0.2 * np.sin(np.arange(1920 * n, 1920 * (n + 1)) * 0.05, dtype=np.float32)
@@ -358,7 +359,7 @@ def encode_grey(path: Path, levels: Sequence[int], size: Size = Size(160, 90)) -
             frame = av.VideoFrame.from_ndarray(
                 np.full((size.height, size.width), level, np.uint8), format="gray"
             ).reformat(format="yuv420p")
-            frame.pts, frame.time_base = n, Fraction(1, 25)
+            frame.pts, frame.time_base = n, Fraction(1, rate)
             out.mux(video.encode(frame))
         out.mux(video.encode(None))
     return path

@@ -218,6 +218,30 @@ def test_what_is_no_timeline_is_told_and_leaves_nothing(name, content, says, cli
     assert not list((tmp_path / "work" / "timelines").iterdir())
 
 
+EDIT_LIST = """TITLE: Cut
+FCM: NON-DROP FRAME
+
+001  AX       V     C        00:00:01:00 00:00:03:00 00:00:00:00 00:00:02:00
+* FROM CLIP NAME: first take
+"""
+"""CMX 3600 (SMPTE 258M-2004): two seconds of a clip from its second second on."""
+
+
+@pytest.mark.parametrize(
+    ("said", "rate"), [({}, (25, 1)), ({"rate": 29.97}, (30000, 1001)), ({"rate": 24}, (24, 1))]
+)
+def test_an_edit_list_has_the_rate_that_is_said_or_that_of_most_clips(said, rate, client, tmp_path):
+    for n, each in enumerate((25, 25, 30)):
+        path = encode(tmp_path / f"take {n}.mp4", "libx264", frames=20 + n, rate=each)
+        client.post("/api/v1/clips", params={"name": path.name}, content=path.read_bytes())
+    params = {"name": "cut.edl"} | said
+    reel = client.post("/api/v1/reels/timelines", params=params, content=EDIT_LIST).json()
+    assert (reel["rate"]["numerator"], reel["rate"]["denominator"]) == rate
+    assert reel["frames"] == 2 * round(rate[0] / rate[1])
+    told = [note for note in reel["notes"] if "read at 25" in note]
+    assert len(told) == (0 if said else 1)
+
+
 def test_paths_in_a_timeline_reach_nothing_of_this_machine(client, clip):
     made = timeline([cut_clip("shot", 0, 4, clip)])
     assert sent(client, made)["items"][0]["clip"] is None

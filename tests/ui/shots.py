@@ -170,8 +170,13 @@ def shoot(folder: Path) -> None:
 
 
 def _wait_for_pictures(page: Page) -> None:
-    """Wait until every picture of the page has come."""
-    page.wait_for_function("[...document.images].every((image) => image.naturalWidth)")
+    """Wait until every picture of the page that is in view has come."""
+    page.wait_for_function(
+        """[...document.images].every((image) => {
+          const { left, right } = image.getBoundingClientRect();
+          return right <= 0 || left >= innerWidth || image.naturalWidth;
+        })"""
+    )
 
 
 def _shoot_reel(page: Page, folder: Path) -> None:

@@ -1,6 +1,7 @@
 """Reels of a project: timelines read with its clips as media, and given back with results."""
 
 import secrets
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from fractions import Fraction
 from pathlib import Path
@@ -10,6 +11,7 @@ from yearning.core.look import reel as documents
 from yearning.core.look.reel import Gap, Shot
 from yearning.media.decode.probe import probe_file
 from yearning.media.timeline.media_search import MediaSearch
+from yearning.media.timeline.rates import exact_rate
 from yearning.store.clips import Clip
 from yearning.store.content_store import file_digest
 from yearning.store.project import Project
@@ -56,7 +58,7 @@ def _key(name: str) -> str:
 
 
 def read_project_timeline(
-    project: Project, path: Path, folders: Sequence[Path] = (), rate: Fraction = Fraction(24)
+    project: Project, path: Path, folders: Sequence[Path] = (), rate: Fraction | None = None
 ) -> TimelineReel:
     """Read a timeline with the project's clips as its media.
 
@@ -67,7 +69,7 @@ def read_project_timeline(
         project: whose clips they are.
         path: of the timeline, .otio or .edl.
         folders: in which media are looked for that no clip is called like.
-        rate: of an edit list, which does not say its own.
+        rate: of an edit list, which does not say its own; None takes that of most of the clips.
 
     Raises:
         MediaError: the file can't be read, or is no timeline.
@@ -75,11 +77,17 @@ def read_project_timeline(
     from yearning.media.timeline.reading import read_timeline
 
     clips = project.clips.all()
-    found = read_timeline(path, _ProjectMedia(clips, folders, path.parent), rate)
+    usual = rate or _usual_rate(clips)
+    found = read_timeline(path, _ProjectMedia(clips, folders, path.parent), usual)
     by_path = {str(clip.path): clip for clip in clips}
     missing = {each.item: each for each in found.missing}
     looks = {each.look.name.casefold(): each.id for each in reversed(project.looks.all())}
     notes = list(found.notes)
+    if rate is None and path.suffix.lower() == ".edl":
+        notes.append(
+            f"edit lists do not say their frames a second: read at {float(usual):.6g}, as most "
+            "clips here have them"
+        )
     items: list[ReelShot | ReelGap] = []
     for n, item in enumerate(found.reel.items):
         named = _look_name(found.row[n])
@@ -124,6 +132,12 @@ def read_project_timeline(
         items=tuple(items),
     )
     return TimelineReel(body, notes, {n: each.why for n, each in missing.items()})
+
+
+def _usual_rate(clips: Sequence[Clip]) -> Fraction:
+    """That of most clips; film's where there are none."""
+    rates = Counter(exact_rate(clip.probe["rate"]) for clip in clips)
+    return max(rates, key=rates.__getitem__, default=Fraction(24))
 
 
 def _look_name(item: Any) -> str:

@@ -11,8 +11,8 @@ from tests.conftest import encode
 from tests.media.timeline.making import cut_clip, span, time, timeline, written
 from yearning.core.look.reel import Gap, Shot
 from yearning.media.errors import MediaError
-from yearning.media.timeline.flattening import rate_of
 from yearning.media.timeline.media_search import MediaSearch
+from yearning.media.timeline.rates import exact_rate
 from yearning.media.timeline.reading import read_timeline
 
 
@@ -163,7 +163,7 @@ def test_footage_of_another_rate_keeps_its_own_and_that_is_told(media, tmp_path)
     ],
 )  # fmt: skip
 def test_rates_are_exact(given, exact):
-    assert rate_of(given) == Fraction(exact)
+    assert exact_rate(given) == Fraction(exact)
 
 
 EDL = """TITLE: CUT

@@ -19392,8 +19392,8 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
-                /** @description Of an edit list. */
-                rate?: number;
+                /** @description Of an edit list; else that of most of the clips. */
+                rate?: number | null;
             };
             header?: never;
             path?: never;

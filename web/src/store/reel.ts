@@ -22,8 +22,6 @@ interface ReelState {
   reel: Reel | null;
   /** As the server has it, which makes its pictures; a change is a moment ahead of it. */
   kept: Reel | null;
-  /** The large picture has come once: the small ones wait for it. */
-  seen: boolean;
   frame: number;
   chosen: Set<string>;
   /** Pictures are shown as shot, without looks. */
@@ -40,7 +38,6 @@ interface ReelState {
 export const useReel = create<ReelState>(() => ({
   reel: null,
   kept: null,
-  seen: false,
   frame: 0,
   chosen: new Set(),
   plain: false,
@@ -59,7 +56,7 @@ const revisions = new Map<number, number>();
 
 /** Open a reel that is as the server has it. */
 export function openReel(reel: Reel | null) {
-  useReel.setState({ reel: null, seen: false });
+  useReel.setState({ reel: null });
   fromServer(reel);
 }
 

@@ -4,6 +4,7 @@ import { queryClient } from "../api/queries";
 import { dueAt, fallsBehind, frameAt, type PlayClock, smallerHeight } from "../model/playClock";
 import { clipFrame, itemAt, lengthOf, placed, reelPicture } from "../model/reel";
 import { FrameStream } from "./frameStream";
+import { holdTurns } from "./imageTurns";
 import { notice } from "./notices";
 import { reelKept, reelState, useReel } from "./reel";
 import { expectSound, keepSoundAt, loadSound, pauseSound } from "./sound";
@@ -53,6 +54,7 @@ export function wantReelPicture() {
 /** One picture at a time, always the newest wanted. */
 async function pump() {
   pumping = true;
+  holdTurns(true);
   let made = 0;
   while (made !== wanted) {
     made = wanted;
@@ -70,9 +72,9 @@ async function pump() {
     } catch (error) {
       if (made === wanted) notice("reel", error);
     }
-    useReel.setState({ seen: true });
   }
   pumping = false;
+  holdTurns(reelState().playing);
 }
 
 export function toggleReelPlay() {
@@ -86,6 +88,7 @@ async function playReel() {
   const count = lengthOf(reel?.items ?? []);
   if (!reel || count < 2 || !lines) return;
   useReel.setState({ playing: true, dropped: 0 });
+  holdTurns(true);
   lastAt = -1;
   sounding = null;
   const rate = reel.rate.numerator / reel.rate.denominator;
@@ -116,6 +119,7 @@ export function pauseReel() {
   pauseSound();
   if (!reelState().playing) return;
   useReel.setState({ playing: false });
+  holdTurns(false);
   wantReelPicture();
 }
 

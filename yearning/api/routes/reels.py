@@ -42,6 +42,7 @@ from yearning.library.reel_renders import (
 from yearning.media.encode.results import check_output
 from yearning.media.errors import MediaError
 from yearning.media.stills.stills import jpeg, still_bits
+from yearning.media.timeline.rates import exact_rate
 from yearning.media.timeline.reading import MAX_BYTES
 from yearning.media.timeline.reading import SUFFIXES as TIMELINES
 from yearning.store.reel_body import ReelGap, ReelShot
@@ -69,7 +70,10 @@ async def add_timeline(
     folders: MediaFolders,
     request: Request,
     name: str,
-    rate: Annotated[float, Query(ge=1, le=1000, description="Of an edit list.")] = 24.0,
+    rate: Annotated[
+        float | None,
+        Query(ge=1, le=1000, description="Of an edit list; else that of most of the clips."),
+    ] = None,
 ) -> ReelOut:
     """A new reel from a timeline, .otio or .edl, sent as the request's body.
 
@@ -83,7 +87,7 @@ async def add_timeline(
     folder.mkdir()
     try:
         await save_body(request, folder / plain, plain.name, MAX_BYTES)
-        exact = Fraction(rate).limit_denominator(1001)
+        exact = None if rate is None else exact_rate(rate)
         found = await run_in_threadpool(
             read_project_timeline, project, folder / plain, folders, exact
         )

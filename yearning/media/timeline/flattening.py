@@ -1,7 +1,6 @@
 """A timeline's picture as one row of clips and gaps: what lies on top is seen."""
 
 from collections.abc import Iterator
-from fractions import Fraction
 from typing import Any, NamedTuple
 
 import opentimelineio as otio
@@ -14,20 +13,6 @@ class Placed(NamedTuple):
 
     place: str
     item: Any
-
-
-def rate_of(given: float) -> Fraction:
-    """A rate as a fraction: 25 is 25, and 23.976 is 24000/1001.
-
-    >>> str(rate_of(23.976)), str(rate_of(25.0))
-    ('24000/1001', '25')
-    """
-    whole, slower = round(given), Fraction(round(given * 1.001) * 1000, 1001)
-    if abs(given - whole) < 1e-3:
-        return Fraction(max(whole, 1))
-    if abs(given - float(slower)) < 5e-3:
-        return slower
-    return Fraction(given).limit_denominator(1001)
 
 
 def flattened(timeline: Any, notes: list[str]) -> list[Placed]:

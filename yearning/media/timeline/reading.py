@@ -13,8 +13,9 @@ from yearning.media.decode.probe import Probe, probe_file
 from yearning.media.errors import MediaError
 from yearning.media.timecode import Timecode
 from yearning.media.timeline.edit_lists import read_edit_list
-from yearning.media.timeline.flattening import Placed, flattened, rate_of
+from yearning.media.timeline.flattening import Placed, flattened
 from yearning.media.timeline.media_search import MediaSearch
+from yearning.media.timeline.rates import exact_rate
 
 SUFFIXES = (".otio", ".edl")
 
@@ -138,11 +139,11 @@ def _opened(path: Path, rate: Fraction, notes: list[str]) -> Any:
 def _rate(timeline: Any, row: list[Placed], given: Fraction) -> Fraction:
     """The timeline's rate: what it begins at, or its first clip's."""
     if timeline.global_start_time is not None and timeline.global_start_time.rate > 0:
-        return rate_of(timeline.global_start_time.rate)
+        return exact_rate(timeline.global_start_time.rate)
     for placed in row:
         rate = placed.item.duration().rate
         if rate > 0:
-            return rate_of(rate)
+            return exact_rate(rate)
     return given
 
 

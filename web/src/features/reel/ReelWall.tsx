@@ -15,9 +15,9 @@ import { useClips } from "../../store/clips";
 import { seekReel, useReel } from "../../store/reel";
 import { drawReel, wantReelPicture } from "../../store/reelPlayer";
 import { useExtent } from "../../ui/useExtent";
+import { ImageInTurn } from "./ImageInTurn";
 
 const Canvas = chakra("canvas");
-const Image = chakra("img");
 const Beside = chakra("button");
 
 /** Lines of the pictures beside. */
@@ -42,8 +42,7 @@ export function ReelWall({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   }, []);
   const made = looks.map((look) => look.revision).join(".");
   const kept = useReel((s) => s.kept);
-  const seen = useReel((s) => s.seen);
-  const pictured = kept && seen ? { kept, plain, looks: made } : null;
+  const pictured = kept && { kept, plain, looks: made };
   useEffect(() => {
     drawReel(draw, height * devicePixelRatio, made);
     return () => drawReel(null, 0, "");
@@ -136,7 +135,8 @@ function Neighbour({ of, words, at, pictured }: NeighbourProps) {
     >
       <Box bg="black" aspectRatio="16 / 9" borderRadius="3px" overflow="hidden">
         {pictured && (
-          <Image
+          <ImageInTurn
+            key={of.item.id}
             src={reelPicture(pictured, at, BESIDE)}
             alt=""
             width="100%"

@@ -1,4 +1,4 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 import type { LookState } from "../../api/client";
 import { type Pictured, type PlacedItem, reelPicture } from "../../model/reel";
@@ -8,8 +8,7 @@ import { reelState, seekReel, useReel } from "../../store/reel";
 import { giveLook, showOnBench } from "../../store/reelEdits";
 import { pauseReel } from "../../store/reelPlayer";
 import { beginDrag, draggedId, LOOK, SHOT } from "./dragging";
-
-const Image = chakra("img");
+import { ImageInTurn } from "./ImageInTurn";
 
 /** Lines of a cell's picture. */
 const LINES = 90;
@@ -96,12 +95,11 @@ export function ShotCell({ placed, number, width, looks, pictured, kept }: Props
       {shot && shot.clip !== null && pictured && kept && (
         <Flex>
           {Array.from({ length: count }, (_, n) => (
-            <Image
+            <ImageInTurn
               // biome-ignore lint/suspicious/noArrayIndexKey: a picture is its place
               key={n}
               src={reelPicture(pictured, between(kept, (n + 0.5) / count), LINES)}
               alt=""
-              loading="lazy"
               width={`${width / count}px`}
               height="52px"
               objectFit="cover"

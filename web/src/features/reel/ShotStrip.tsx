@@ -30,8 +30,7 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   const out = laidOut(all, width);
   const rate = reel.rate.numerator / reel.rate.denominator;
   const made = looks.map((look) => look.revision).join(".");
-  const seen = useReel((s) => s.seen);
-  const pictured = kept && seen ? { kept, plain, looks: made } : null;
+  const pictured = kept && { kept, plain, looks: made };
   const places = new Map(placed(kept?.items ?? []).map((each) => [each.item.id, each]));
   const inStrip = ({ clientX }: { clientX: number }) => {
     const box = strip.current?.getBoundingClientRect();
