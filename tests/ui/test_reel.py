@@ -88,10 +88,16 @@ def test_a_reel_is_put_together_cut_and_taken_back(reel):
         reel.keyboard.press("Control+z")
         idle(reel)
     assert shots(reel) == after_cut
+    named = reel.get_by_label("Name of the shot")
+    named.fill("the one by the wall")
+    named.press("Enter")
+    assert "the one by the wall as shot, 12 frames" in shots(reel)
+    reel.keyboard.press("Control+z")
+    assert shots(reel) == after_cut
     reel.keyboard.press("Control+Shift+z")
     reel.reload()
     expect(cell(reel, 2)).to_be_visible()
-    assert shots(reel)[1] == "birch as shot, 11 frames"
+    assert "the one by the wall as shot, 12 frames" in shots(reel)
 
 
 def test_clips_and_looks_are_dragged_in_and_an_end_is_dragged(reel):

@@ -78,6 +78,12 @@ export function giveLook(look: LookState | null, ids = chosenShots()) {
   editReel(words, (items) => withLook(items, ids, look?.id ?? null));
 }
 
+export function nameShot(id: string, name: string) {
+  editReel(`the name ${name}`, (items) =>
+    items.map((item) => (item.id === id && item.kind === "shot" ? { ...item, name } : item)),
+  );
+}
+
 /** Put the chosen shots at another place, or so many places on. */
 export function putAt(to: number, ids = chosenShots()) {
   editReel(`moving ${wordsFor(ids)}`, (items) => moved(items, ids, to));

@@ -1,7 +1,7 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
-import { useRef, useState } from "react";
+import { useRef } from "react";
 import type { LookState, Reel } from "../../api/client";
 import { listReels } from "../../api/lists";
 import { lengthOf } from "../../model/reel";
@@ -10,7 +10,7 @@ import { counted } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { deleteReel, editReel, newReel, openReel, restoreReel, useReel } from "../../store/reel";
 import { Button } from "../../ui/Button";
-import { TextField } from "../../ui/TextField";
+import { NameField } from "./NameField";
 import { RenderReel } from "./RenderReel";
 import { TimelineInput } from "./TimelineInput";
 
@@ -60,7 +60,13 @@ export function ReelBar({ reel, looks }: { reel: Reel | null; looks: LookState[]
               Read a timeline…
             </option>
           </Select>
-          <Name key={reel.id} reel={reel} />
+          <NameField
+            key={reel.id}
+            label="Name of the reel"
+            name={reel.name}
+            maxLength={120}
+            onNamed={(name) => editReel(`the name ${name}`, (items) => items, name)}
+          />
           <Button
             small
             tone="bare"
@@ -95,29 +101,4 @@ function summary({ items, rate }: Reel) {
   const shots = items.filter((item) => item.kind === "shot").length;
   const length = timecode(lengthOf(items), second);
   return `${counted(shots, "shot")} · ${length} · ${Number(second.toFixed(3))} fps`;
-}
-
-function Name({ reel }: { reel: Reel }) {
-  const readOnly = useBench((s) => s.readOnly);
-  const [typed, setTyped] = useState<string | null>(null);
-  const commit = () => {
-    const name = typed?.trim();
-    if (name && name !== reel.name) editReel(`the name ${name}`, (items) => items, name);
-    setTyped(null);
-  };
-  return (
-    <TextField
-      aria-label="Name of the reel"
-      width="150px"
-      maxLength={120}
-      readOnly={readOnly}
-      value={typed ?? reel.name}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={commit}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") event.currentTarget.blur();
-        if (event.key === "Escape") setTyped(null);
-      }}
-    />
-  );
 }

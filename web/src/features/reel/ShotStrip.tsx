@@ -13,7 +13,7 @@ import { pauseReel, toggleReelPlay } from "../../store/reelPlayer";
 import { Button } from "../../ui/Button";
 import { useExtent } from "../../ui/useExtent";
 import { CLIP, draggedId, SHOT } from "./dragging";
-import { LookOfShots } from "./LookOfShots";
+import { NameAndLook } from "./NameAndLook";
 import { ShotCell } from "./ShotCell";
 import { ShotEnds } from "./ShotEnds";
 
@@ -190,7 +190,7 @@ function Tools({ reel, looks }: { reel: Reel; looks: LookState[] }) {
         Add a gap
       </Button>
       <Box flex="1" />
-      <LookOfShots reel={reel} looks={looks} />
+      <NameAndLook reel={reel} looks={looks} />
       <Button small type="button" onClick={() => void showOnBench()}>
         Open on the Bench
       </Button>

@@ -4,13 +4,14 @@ import { itemAt, placed } from "../../model/reel";
 import { counted } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { useReel } from "../../store/reel";
-import { giveLook, keepFitting } from "../../store/reelEdits";
+import { giveLook, keepFitting, nameShot } from "../../store/reelEdits";
 import { Button } from "../../ui/Button";
+import { NameField } from "./NameField";
 
 const Select = chakra("select");
 
-/** The look of the chosen shots, or of the one at the play head. */
-export function LookOfShots({ reel, looks }: { reel: Reel; looks: LookState[] }) {
+/** The name and the look of the chosen shots, or of the one at the play head. */
+export function NameAndLook({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   const frame = useReel((s) => s.frame);
   const chosen = useReel((s) => s.chosen);
   const readOnly = useBench((s) => s.readOnly);
@@ -29,8 +30,19 @@ export function LookOfShots({ reel, looks }: { reel: Reel; looks: LookState[] })
     return own !== undefined;
   });
   const kept = shots.every(({ fitting }) => fitting);
+  const [shot] = shots;
   return (
-    <Flex as="label" align="center" gap="6px">
+    <Flex align="center" gap="6px">
+      {shots.length === 1 && shot && (
+        <NameField
+          key={shot.id}
+          label="Name of the shot"
+          name={shot.name}
+          maxLength={200}
+          small
+          onNamed={(name) => nameShot(shot.id, name)}
+        />
+      )}
       {shots.length > 1 ? `Look of ${counted(shots.length, "shot")}` : "Look"}
       <Select
         aria-label="Look of the chosen shots"
