@@ -359,7 +359,7 @@ def encode_grey(path: Path, levels: Sequence[int], size: Size = Size(160, 90)) -
             frame = av.VideoFrame.from_ndarray(
                 np.full((size.height, size.width), level, np.uint8), format="gray"
             ).reformat(format="yuv420p")
-            frame.pts, frame.time_base = n, Fraction(1, rate)
+            frame.pts, frame.time_base = n, Fraction(1, 25)
             out.mux(video.encode(frame))
         out.mux(video.encode(None))
     return path
