@@ -62,6 +62,12 @@ from .library.pictures import Picture as Picture
 from .library.pictures import save as save
 from .library.proofs import Shot as Shot
 from .library.proofs import proof_sheet as proof_sheet
+from .library.reel_measuring import reel_flashes as reel_flashes
+from .library.reel_rendering import RenderedReel as RenderedReel
+from .library.reel_rendering import render_reel as render_reel
+from .library.reels import Reel as Reel
+from .library.reels import read_reel as read_reel
+from .library.reels import write_reel as write_reel
 from .library.rendering import render as render
 from .library.steps import Bundle as Bundle
 from .library.steps import Burst as Burst

@@ -101,9 +101,14 @@ def flashes(
         print(_fault_line(fault))
 
 
+def flash_words(fault: dict[str, Any]) -> str:
+    """What a fault is, without where and by what."""
+    return (
+        f"{fault['kind']} flashes, {fault['count']:g} in a second, over {100 * fault['area']:.0f} %"
+        " of the picture"
+    )
+
+
 def _fault_line(fault: dict[str, Any]) -> str:
     by = "as shot" if fault["step"] is None else f"by {fault['step']}"
-    return (
-        f"frames {fault['from']} to {fault['to']}: {fault['kind']} flashes, {fault['count']:g} in "
-        f"a second, over {100 * fault['area']:.0f} % of the picture, {by}"
-    )
+    return f"frames {fault['from']} to {fault['to']}: {flash_words(fault)}, {by}"

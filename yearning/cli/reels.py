@@ -8,6 +8,7 @@ from typing import Annotated
 import typer
 
 from yearning.cli.interrupts import interrupts
+from yearning.cli.measuring import flash_words
 from yearning.cli.options import (
     CommandError,
     JsonOption,
@@ -24,28 +25,12 @@ from yearning.cli.result_options import (
     QualityOption,
     WorkersOption,
 )
-from yearning.core.errors import LookError
 from yearning.core.look.reel import Shot
-from yearning.farm.errors import FarmError
-from yearning.farm.progress import Progress
 from yearning.library.look import Look
-from yearning.library.reel_movie import render_movie
-from yearning.library.reels import (
-    NAME,
-    NUMBER,
-    Reel,
-    Rendered,
-    ShotJob,
-    read_reel,
-    render_shot,
-    shot_jobs,
-    write_reel,
-    write_results,
-)
-from yearning.library.rendering import workers_for
-from yearning.media.containers import CONTAINERS
-from yearning.media.encode.results import AS_FOOTAGE, Output
-from yearning.media.errors import MediaError
+from yearning.library.reel_measuring import reel_flashes
+from yearning.library.reel_rendering import NAMES, RenderedReel, render_reel
+from yearning.library.reels import NAME, NUMBER, Reel, read_reel, write_reel
+from yearning.media.encode.results import AS_FOOTAGE
 
 MAX_HANDLES = 1000
 
@@ -83,10 +68,14 @@ def reel_command(
     ] = 0,
     names: Annotated[
         str, typer.Option(help=f"Names of the results: {NUMBER}, {NAME} and an ending.")
-    ] = f"{NUMBER}_{NAME}.mp4",
+    ] = NAMES,
     timeline: Annotated[
         str, typer.Option(help="The timeline of the results in that folder: .otio or .edl.")
     ] = "",
+    flashes: Annotated[
+        bool,
+        typer.Option("--flashes", help="Look for flashes that can harm, also those cuts make."),
+    ] = False,
     quality: QualityOption = AS_FOOTAGE.quality,
     codec: CodecOption = None,
     bits: BitsOption = None,
@@ -106,106 +95,44 @@ def reel_command(
         typer.echo(note, err=True)
     if write is not None:
         write_reel(reel, write)
-    if out is None:
-        _say(reel, as_json)
-        return
-    output = Output(quality, codec, bits, height)  # type: ignore[arg-type]
     chosen = None if look is None else chosen_look(look)
 
     def on_note(note: str) -> None:
         typer.echo(note, err=True)
 
-    if out.suffix.lower() in CONTAINERS:
-        if handles:
-            raise CommandError("--handles: one movie has none; render into a folder for them")
-        _render_movie(reel, out, chosen, output, on_note, workers, cluster)
+    if flashes:
+        _say_flashes(reel, chosen, on_note, as_json)
+    if out is None:
+        if not flashes:
+            _say(reel, as_json)
         return
-    if NUMBER not in names:
-        raise CommandError(f"--names {names}: needs {NUMBER} in it, so that each has its own")
-    if "/" in names:
-        raise CommandError(f"--names {names}: is a name, not a path; say the folder as --out")
-    name = timeline or f"{file.stem.removesuffix('.reel')}.otio"
-    if Path(name).suffix.lower() not in (".otio", ".edl"):
-        raise CommandError(f"--timeline {name}: timelines end in .otio or .edl")
-    out.mkdir(parents=True, exist_ok=True)
-    if (out / name).resolve() == file.resolve():
-        raise CommandError(f"{out / name}: that is the timeline itself; say another name")
-    found = list(
-        shot_jobs(reel, out / names, look=chosen, handles=handles, output=output, on_note=on_note)
-    )
-    jobs = [job for job in found if isinstance(job, ShotJob)]
-    failed = [job for job in found if isinstance(job, str)]
-    made, kept, refused = _render(jobs, out, workers, cluster)
-    failed += refused
-    if made or kept:
-        write_results(reel, [*made, *kept], out / name)
-        _say_results(made, kept, out / name, as_json)
-    left = len(reel.missing) + len(failed)
-    if left:
-        total = len(reel.document.shots) + len(reel.missing)
-        why = "; ".join([*failed, *reel.missing][:5])
-        raise CommandError(f"{left} of {total} shots not rendered: {why}")
-
-
-def _render_movie(
-    reel: Reel,
-    out: Path,
-    look: Look | None,
-    output: Output,
-    on_note: Callable[[str], object],
-    workers: int | None,
-    cluster: str | None,
-) -> None:
-    with (
-        workers_for(workers, cluster) as farm,
-        interrupts() as interrupted,
-        progress_of(out.name) as on_frame,
-    ):
-        frames = render_movie(
+    with interrupts() as interrupted, progress_of(reel.document.name) as on_frame:
+        done = render_reel(
             reel,
             out,
-            farm,
-            look=look,
-            output=output,
+            look=chosen,
+            handles=handles,
+            names=names,
+            timeline=timeline or f"{file.stem.removesuffix('.reel')}.otio",
+            quality=quality,  # type: ignore[arg-type]
+            codec=codec,  # type: ignore[arg-type]
+            bits=bits,
+            height=height,
+            workers=workers,
+            cluster=cluster,
             on_progress=lambda done, total: on_frame(done, total=total, speed=""),
             on_note=on_note,
             stop=interrupted,
         )
-    print(f"{out}: {len(reel.document.shots)} shots, {frames} frames")
-
-
-def _render(
-    jobs: list[ShotJob], folder: Path, workers: int | None, cluster: str | None
-) -> tuple[list[ShotJob], list[ShotJob], list[str]]:
-    """Render shots; those that are made, those that were there, and why others are not."""
-    rendered = Rendered(folder)
-    kept = [job for job in jobs if rendered.has(job)]
-    wanted = [job for job in jobs if not rendered.has(job)]
-    made: list[ShotJob] = []
-    refused: list[str] = []
-    if not wanted:
-        return made, kept, refused
-    total = sum(job.job.frames for job in wanted)
-    with (
-        workers_for(workers, cluster) as farm,
-        interrupts() as interrupted,
-        progress_of(f"{len(wanted)} shots") as on_frame,
-    ):
-        before = 0
-        for job in wanted:
-
-            def on_progress(progress: Progress, before: int = before) -> None:
-                on_frame(before + progress.done, total=total, speed="")
-
-            try:
-                render_shot(job, rendered, farm, on_progress, interrupted)
-                made.append(job)
-            except (MediaError, FarmError, LookError, OSError) as error:
-                if interrupted():
-                    raise
-                refused.append(f"{job.job.out.name}: {error}")
-            before += job.job.frames
-    return made, kept, refused
+    if done.frames:
+        print(f"{out}: {len(reel.document.shots)} shots, {done.frames} frames")
+        return
+    if done.shots:
+        _say_results(done, as_json)
+    if done.refused:
+        total = len(reel.document.shots) + len(reel.missing)
+        why = "; ".join(done.refused[:5])
+        raise CommandError(f"{len(done.refused)} of {total} shots not rendered: {why}")
 
 
 def _checked_rate(rate: str) -> Fraction:
@@ -230,18 +157,40 @@ def _say(reel: Reel, as_json: bool) -> None:
     print(f"{reel.document.name}: {len(shots)} shots, {len(reel.missing)} without media")
 
 
+def _say_flashes(
+    reel: Reel, look: Look | None, on_note: Callable[[str], object], as_json: bool
+) -> None:
+    with progress_of(reel.document.name) as on_frame:
+        report = reel_flashes(
+            reel,
+            look=look,
+            on_frame=lambda done, total: on_frame(done, total=total, speed=""),
+            on_note=on_note,
+        )
+    if as_json:
+        print_json(report)
+        return
+    print("passes" if report["passes"] else f"fails: {report['seconds']:.2f} s at fault")
+    for fault in report["faults"]:
+        shots = ", ".join(map(str, fault["shots"]))
+        print(
+            f"frames {fault['from']} to {fault['to']}, shots {shots}: {flash_words(fault)}, by the "
+            f"{fault['by']}"
+        )
+
+
 def _words(shot: Shot) -> str:
     speed = f", {shot.speed:g} times as fast" if shot.speed != 1 else ""
     look = f", {shot.look}" if shot.look else ""
     return f"{shot.name}: {Path(shot.media).name}, {shot.first} to {shot.last}{speed}{look}"
 
 
-def _say_results(made: list[ShotJob], kept: list[ShotJob], timeline: Path, as_json: bool) -> None:
+def _say_results(done: RenderedReel, as_json: bool) -> None:
     if as_json:
         results = [
-            {"shot": job.shot.name, "file": str(job.job.out), "made": job in made}
-            for job in sorted([*made, *kept], key=lambda job: job.item)
+            {"shot": shot.name, "file": str(shot.file), "made": shot.made} for shot in done.shots
         ]
-        print_json({"timeline": str(timeline), "results": results})
+        print_json({"timeline": str(done.file), "results": results})
         return
-    print(f"{timeline}: {len(made)} shots rendered, {len(kept)} there already")
+    made = sum(shot.made for shot in done.shots)
+    print(f"{done.file}: {made} shots rendered, {len(done.shots) - made} there already")

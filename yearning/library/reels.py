@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple
 
 from yearning.core.errors import YearningError
 from yearning.core.look import reel as documents
@@ -15,17 +15,13 @@ from yearning.core.look.reel import Gap, ReelError, Shot, parse_reel, reel_json
 from yearning.farm.job import Job
 from yearning.library.clips import RequestError
 from yearning.library.look import Look, read_fitting, read_look
-from yearning.library.rendering import job_of, render_job
+from yearning.library.rendering import job_of
 from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.encode.results import AS_FOOTAGE, Output
 from yearning.media.errors import MediaError
 from yearning.media.timecode import Timecode
-
-if TYPE_CHECKING:
-    from yearning.farm.cluster import Cluster
-    from yearning.farm.progress import Progress
 
 RENDERED = ".rendered.json"
 """In the folder of results: what each was made of, so that what is the same is not made again."""
@@ -106,6 +102,10 @@ def _read_file(path: Path) -> Reel:
 
 def write_reel(reel: Reel, path: str | Path) -> None:
     """Write a reel as a file of the format `yearning-reel/1`; its shots may be given looks there.
+
+    Args:
+        reel: as it was read.
+        path: of the file, .json.
 
     Raises:
         RequestError: the name does not end in .json.
@@ -238,19 +238,6 @@ class Rendered:
         self._digests[job.job.out.name] = job.digest
         with atomic_write(self._file) as place:
             place.write_text(json.dumps(self._digests, indent=1))
-
-
-def render_shot(
-    job: ShotJob,
-    rendered: Rendered,
-    farm: "Cluster",
-    on_progress: Callable[["Progress"], object],
-    stop: Callable[[], bool],
-) -> None:
-    """Render a shot, unless its result is there; what was broken off goes on."""
-    if not rendered.has(job):
-        render_job(job.job, farm, on_progress, stop)
-        rendered.add(job)
 
 
 def write_results(reel: Reel, jobs: Sequence[ShotJob], path: Path) -> None:
