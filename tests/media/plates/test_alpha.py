@@ -103,7 +103,7 @@ def overlaid(path, frame, below, premultiplied):
     own mark, which PyAV can't set.
     """
     with Footage(path) as footage:
-        picture, alpha = footage.picture(frame), footage.alpha_rows(frame)(0, SIZE.height)
+        picture, alpha = footage.picture(frame), footage.alpha_rows(frame)(0, footage.size.height)
     if premultiplied:
         return picture + (1 - alpha) * below
     graph = av.filter.Graph()
