@@ -2,8 +2,8 @@
 
 import time
 from collections import deque
-from collections.abc import Callable
-from contextlib import suppress
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from queue import Empty, SimpleQueue
 from typing import Any
@@ -55,14 +55,10 @@ def run(
         OSError: the folder or the result can't be written.
     """
     run = _Run(job, folder, cluster, on_progress, halt)
-    try:
+    with _disk_full_said(folder, run):
         pieces.write_plan(folder, job)
         run.chunks()
         run.join()
-    except OSError as error:
-        if not is_full(error):
-            raise
-        raise DiskFull(folder, run.needed()) from None
     return run.progress()
 
 
@@ -80,14 +76,21 @@ def render_pieces(
         The pieces, in order.
     """
     run = _Run(job, folder, cluster, on_progress, halt)
-    try:
+    with _disk_full_said(folder, run):
         pieces.write_plan(folder, job)
         run.chunks()
+    return run.pieces()
+
+
+@contextmanager
+def _disk_full_said(folder: Path, run: "_Run") -> Iterator[None]:
+    """Say how much room is needed, where the disk is full."""
+    try:
+        yield
     except OSError as error:
         if not is_full(error):
             raise
         raise DiskFull(folder, run.needed()) from None
-    return run.pieces()
 
 
 class _Run:

@@ -10,7 +10,7 @@ import numpy as np
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.reel import Gap
-from yearning.core.measure.flash_check import LINES
+from yearning.core.measure.flash_check import LINES, fault_to_json
 from yearning.core.measure.flashes import COLUMNS, ROWS, Fault, Flashes, seconds_at_fault
 from yearning.core.picture import Picture
 from yearning.library.look import Look
@@ -24,7 +24,7 @@ UNWRITTEN = Path(f"{NUMBER}.mkv")
 """The name of results that are not made."""
 
 
-class Stretch(NamedTuple):
+class Segment(NamedTuple):
     """Frames of the reel that are a shot's, or a gap's."""
 
     first: int
@@ -60,14 +60,14 @@ def reel_flashes(
 
     Source: WCAG 2.2, SC 2.3.1; ITU-R BT.1702-3.
     """
-    stretches = list(_stretches(reel, look, on_note))
-    if not any(stretch.job for stretch in stretches):
+    segments = list(_segments(reel, look, on_note))
+    if not any(segment.job for segment in segments):
         raise MediaError(f"{reel.document.name}: has no shot to look at")
     rate = float(Fraction(*reel.document.rate))
     seen, plain = Flashes(rate), Flashes(rate)
-    total, done = sum(stretch.frames for stretch in stretches), 0
-    for stretch in stretches:
-        for picture, as_shot in _pictures(stretch):
+    total, done = sum(segment.frames for segment in segments), 0
+    for segment in segments:
+        for picture, as_shot in _pictures(segment):
             seen.add(picture)
             plain.add(as_shot)
             done += 1
@@ -76,65 +76,53 @@ def reel_flashes(
     return {
         "passes": not faults,
         "seconds": seconds_at_fault(faults, rate),
-        "faults": [_said(fault, rate, stretches, plain.faults()) for fault in faults],
+        "faults": [_said(fault, rate, segments, plain.faults()) for fault in faults],
     }
 
 
-def _stretches(
-    reel: Reel, look: Look | None, on_note: Callable[[str], object]
-) -> Iterator[Stretch]:
+def _segments(reel: Reel, look: Look | None, on_note: Callable[[str], object]) -> Iterator[Segment]:
     """The reel's items, each from where the one before it ends."""
     jobs = shot_jobs(reel, UNWRITTEN, look=look, on_note=on_note)
     first, number = 0, 0
     for item in reel.document.items:
         if isinstance(item, Gap):
-            stretch = Stretch(first, item.gap, None, None)
+            segment = Segment(first, item.gap, None, None)
         else:
             number += 1
             job = next(jobs)
             if isinstance(job, str):
                 on_note(f"{job}; taken as black")
                 count = max(1, round((item.last - item.first + 1) / item.speed))
-                stretch = Stretch(first, count, number, None)
+                segment = Segment(first, count, number, None)
             else:
-                stretch = Stretch(first, job.seen, number, job)
-        yield stretch
-        first += stretch.frames
+                segment = Segment(first, job.seen, number, job)
+        yield segment
+        first += segment.frames
 
 
-def _pictures(stretch: Stretch) -> Iterator[tuple[Picture, Picture]]:
+def _pictures(segment: Segment) -> Iterator[tuple[Picture, Picture]]:
     """Of each frame the picture through the look, and as shot."""
-    if stretch.job is None:
+    if segment.job is None:
         black = np.zeros((3, ROWS, COLUMNS), np.float32)
-        for _ in range(stretch.frames):
+        for _ in range(segment.frames):
             yield black, black
         return
-    job = stretch.job.job
+    job = segment.job.job
     with job.open() as footage:
         size = footage.size.with_height(min(LINES, footage.size.height))
         cache = Cache[Picture](CACHE_BYTES)
         path = Evaluator(job.look, footage, size, cache, assets=assets_in(job.assets))
-        begins = job.first + stretch.job.before
-        for frame in range(begins, begins + stretch.frames):
+        begins = job.first + segment.job.before
+        for frame in range(begins, begins + segment.frames):
             yield path.picture(frame), path.picture(frame, 0)
 
 
-def _said(
-    fault: Fault, rate: float, stretches: list[Stretch], plain: list[Fault]
-) -> dict[str, Any]:
+def _said(fault: Fault, rate: float, segments: list[Segment], plain: list[Fault]) -> dict[str, Any]:
     """A fault as JSON has it, with the shots it is in and what makes it."""
-    within = [s for s in stretches if s.first <= fault.last and fault.first < s.first + s.frames]
-    there = any(
-        other.kind == fault.kind and other.first <= fault.last and fault.first <= other.last
-        for other in plain
-    )
+    within = [s for s in segments if s.first <= fault.last and fault.first < s.first + s.frames]
+    there = any(fault.overlaps(other) for other in plain)
     return {
-        "from": fault.first,
-        "to": fault.last,
-        "seconds": (fault.last - fault.first + 1) / rate,
-        "kind": fault.kind,
-        "area": fault.area,
-        "count": fault.flashes,
-        "shots": [stretch.shot for stretch in within if stretch.shot is not None],
+        **fault_to_json(fault, rate),
+        "shots": [segment.shot for segment in within if segment.shot is not None],
         "by": "look" if not there else "cut" if len(within) > 1 else "footage",
     }

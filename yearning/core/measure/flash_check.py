@@ -62,7 +62,7 @@ class FlashAnalysis:
             return {
                 "passes": not faults,
                 "seconds": seconds_at_fault([f.fault for f in faults], self._rate),
-                "faults": [fault_to_json(fault, self._rate) for fault in faults],
+                "faults": [step_fault_to_json(fault, self._rate) for fault in faults],
             }
 
         return {**said(len(self._look.steps)), "footage": said(0)}
@@ -75,18 +75,19 @@ def attribute_faults(look: Look, flashes: list[Flashes], after: int) -> list[Ste
         first = next(
             n
             for n in range(after + 1)
-            if any(
-                other.kind == fault.kind and other.first <= fault.last and fault.first <= other.last
-                for other in flashes[n].faults()
-            )
+            if any(fault.overlaps(other) for other in flashes[n].faults())
         )
         found.append(StepFlashes(fault, look.steps[first - 1].id if first else None))
     return found
 
 
-def fault_to_json(said: StepFlashes, rate: float) -> dict[str, Any]:
+def step_fault_to_json(said: StepFlashes, rate: float) -> dict[str, Any]:
     """A fault and its cause, as JSON has them."""
-    fault = said.fault
+    return {**fault_to_json(said.fault, rate), "step": said.step}
+
+
+def fault_to_json(fault: Fault, rate: float) -> dict[str, Any]:
+    """A fault as JSON has it, without its cause."""
     return {
         "from": fault.first,
         "to": fault.last,
@@ -94,5 +95,4 @@ def fault_to_json(said: StepFlashes, rate: float) -> dict[str, Any]:
         "kind": fault.kind,
         "area": fault.area,
         "count": fault.flashes,
-        "step": said.step,
     }

@@ -52,6 +52,11 @@ class Fault(NamedTuple):
     flashes: float
     """The most flashes in a second there: half the transitions."""
 
+    def overlaps(self, other: "Fault") -> bool:
+        """Whether another is of the same kind and at the same time."""
+        together = other.first <= self.last and self.first <= other.last
+        return other.kind == self.kind and together
+
 
 class Flashes:
     """Looks for flashes, frame after frame.

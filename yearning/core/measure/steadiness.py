@@ -12,7 +12,7 @@ from yearning.core.colour.luma import KB, KG, KR
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.footage import Footage
 from yearning.core.look.document import Look
-from yearning.core.measure.flash_check import StepFlashes, attribute_faults, fault_to_json
+from yearning.core.measure.flash_check import StepFlashes, attribute_faults, step_fault_to_json
 from yearning.core.measure.flashes import Flashes
 from yearning.core.measure.parts import (
     fixed_pattern_after,
@@ -250,7 +250,7 @@ class SteadinessAnalysis:
                 if lively
             ],
             "flags": [flag._asdict() for flag in flags],
-            "flashes": [fault_to_json(said, self.rate) for said in self.flashes()],
+            "flashes": [step_fault_to_json(said, self.rate) for said in self.flashes()],
             "summary": {
                 "frames": len(self.changes),
                 "rate": self.rate,

@@ -161,7 +161,7 @@ def _reduce_rows(
     Each loop writes one line alone: those LLVM vectorizes without asking whether lines overlap.
     """
     height, width = alpha.shape
-    # taps padded with zeros may reach past the line's end
+    # taps without weight may reach past the line's end
     sums = new_lines(np.int64(4), width + weights_x.shape[0])
     line = new_line(width)
     for i in range(start_y.shape[0]):
