@@ -36,6 +36,7 @@ export function ImageInTurn({ src, ...rest }: ComponentProps<typeof Image> & { s
     <Image
       ref={image}
       src={shown}
+      visibility={shown ? undefined : "hidden"}
       onLoad={() => done.current()}
       onError={() => done.current()}
       {...rest}
