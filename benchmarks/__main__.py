@@ -9,6 +9,7 @@ from types import ModuleType
 
 from benchmarks import (
     blending,
+    boundaries,
     chain,
     colour,
     command_line,
@@ -41,6 +42,7 @@ BENCHMARKS: dict[str, ModuleType] = {
         steadiness,
         tracking,
         mattes,
+        boundaries,
         command_line,
         library,
         preview,

@@ -69,6 +69,8 @@ from .library.reels import Reel as Reel
 from .library.reels import read_reel as read_reel
 from .library.reels import write_reel as write_reel
 from .library.rendering import render as render
+from .library.shot_finding import cut_clip as cut_clip
+from .library.shot_finding import shot_boundaries as shot_boundaries
 from .library.steps import Bundle as Bundle
 from .library.steps import Burst as Burst
 from .library.steps import Key as Key

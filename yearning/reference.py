@@ -22,7 +22,10 @@ KINDS = {
     "Proof sheets": ("Shot", "proof_sheet"),
     "Colours like another picture's": ("match", "Match"),
     "Renders": ("render", "Progress"),
-    "Reels": ("Reel", "read_reel", "write_reel", "render_reel", "RenderedReel", "reel_flashes"),
+    "Reels": (
+        *("Reel", "read_reel", "write_reel", "render_reel", "RenderedReel", "reel_flashes"),
+        *("shot_boundaries", "cut_clip"),
+    ),
     "What is measured": ("steadiness", "flashes", "measure_grain", "bake"),
 }
 """Names by heading, in their order; errors and treatments come after them."""

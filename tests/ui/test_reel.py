@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import encode
+from tests.media.making import CUT_AT, moving_clip
 from tests.media.timeline.making import cut_clip, span, timeline, written
 from tests.ui.acting import LONG, canvas_of, idle, open_look, post_data, post_json, seen_pixels
 from tests.ui.test_standards import faults
@@ -98,6 +99,36 @@ def test_a_reel_is_put_together_cut_and_taken_back(reel):
     reel.reload()
     expect(cell(reel, 2)).to_be_visible()
     assert "the one by the wall as shot, 12 frames" in shots(reel)
+
+
+def test_cuts_within_a_shot_are_found_corrected_and_made(reel, address, tmp_path):
+    take = moving_clip(tmp_path / "take.mp4", 30)
+    post_data(f"{address}/api/v1/clips?name=take.mp4", take.read_bytes())
+    reel.reload()
+    put_in(reel, "alder", "take")
+    cell(reel, 2).click()
+    find = reel.get_by_role("button", name="Find cuts")
+    find.click()
+    found = reel.get_by_role("region", name="Cuts found")
+    expect(found).to_contain_text("1 possible cut in take", timeout=LONG)
+    place = found.get_by_role("button", name=re.compile(f"^frame {CUT_AT} "))
+    expect(place).to_have_attribute("aria-pressed", "true")
+    assert faults(reel) == []
+    place.click()
+    assert head(reel) == 40 + CUT_AT
+    expect(place).to_have_attribute("aria-pressed", "false")
+    expect(found.get_by_role("button", name="Cut at 0 places")).to_be_disabled()
+    place.click()
+    found.get_by_role("button", name="Cut at 1 place").click()
+    expect(found).to_have_count(0)
+    assert shots(reel)[1:] == ["take as shot, 14 frames", "take as shot, 16 frames"]
+    cell(reel, 3).click()
+    find.click()
+    expect(found).to_contain_text("No cut in take", timeout=LONG)
+    found.get_by_role("button", name="Close").click()
+    expect(found).to_have_count(0)
+    reel.keyboard.press("Control+z")
+    assert shots(reel)[1:] == ["take as shot, 30 frames"]
 
 
 def test_clips_and_looks_are_dragged_in_and_an_end_is_dragged(reel):

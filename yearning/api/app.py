@@ -11,6 +11,7 @@ from fastapi.staticfiles import StaticFiles
 
 from yearning import __version__
 from yearning.analysis.analyzer import Analyzer
+from yearning.analysis.boundary_finder import BoundaryFinder
 from yearning.analysis.matte_finder import MatteFinder
 from yearning.analysis.track_finder import TrackFinder
 from yearning.api.addresses import V1
@@ -23,6 +24,7 @@ from yearning.api.problems import add_problems, add_unknown
 from yearning.api.read_only import refuse_changes
 from yearning.api.readiness import Readiness
 from yearning.api.routes import (
+    boundaries,
     catalogue,
     clips,
     contact_sheets,
@@ -60,6 +62,7 @@ from yearning.store.project import Project
 PAGE = Path(__file__).parent.parent / "web"
 
 ROUTERS = (
+    boundaries.router,
     catalogue.router,
     clips.router,
     contact_sheets.router,
@@ -132,7 +135,9 @@ def create_app(
         analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
         tracks_found = app.state.track_finder = TrackFinder(project, preview.computing)
         mattes_found = app.state.matte_finder = MatteFinder(project, preview.computing)
+        boundaries_found = app.state.boundary_finder = BoundaryFinder(project, preview.computing)
         yield
+        boundaries_found.close()
         mattes_found.close()
         tracks_found.close()
         analyzer.close()

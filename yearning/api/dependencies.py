@@ -8,6 +8,7 @@ from fastapi import Depends
 from starlette.requests import HTTPConnection
 
 from yearning.analysis.analyzer import Analyzer
+from yearning.analysis.boundary_finder import BoundaryFinder
 from yearning.analysis.matte_finder import MatteFinder
 from yearning.analysis.track_finder import TrackFinder
 from yearning.api.preview import PreviewService
@@ -57,6 +58,11 @@ def _matte_finder(connection: HTTPConnection) -> MatteFinder:
     return finder
 
 
+def _boundary_finder(connection: HTTPConnection) -> BoundaryFinder:
+    finder: BoundaryFinder = connection.app.state.boundary_finder
+    return finder
+
+
 def _readiness(connection: HTTPConnection) -> Readiness:
     readiness: Readiness = connection.app.state.readiness
     return readiness
@@ -77,6 +83,7 @@ MediaFolders = Annotated[Sequence[Path], Depends(_media_folders)]
 
 Renders = Annotated[RenderQueue, Depends(_render_queue)]
 Analysis = Annotated[Analyzer, Depends(_analyzer)]
+Boundaries = Annotated[BoundaryFinder, Depends(_boundary_finder)]
 Mattes = Annotated[MatteFinder, Depends(_matte_finder)]
 Tracks = Annotated[TrackFinder, Depends(_track_finder)]
 CurrentReadiness = Annotated[Readiness, Depends(_readiness)]

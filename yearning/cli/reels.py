@@ -26,11 +26,15 @@ from yearning.cli.result_options import (
     WorkersOption,
 )
 from yearning.core.look.reel import Shot
+from yearning.core.measure.shot_boundaries import THRESHOLD
 from yearning.library.look import Look
 from yearning.library.reel_measuring import reel_flashes
 from yearning.library.reel_rendering import NAMES, RenderedReel, render_reel
 from yearning.library.reels import NAME, NUMBER, Reel, read_reel, write_reel
+from yearning.library.shot_finding import cut_clip, shot_boundaries
+from yearning.media.decode.clip import open_clip
 from yearning.media.encode.results import AS_FOOTAGE
+from yearning.media.timecode import Timecode
 
 MAX_HANDLES = 1000
 
@@ -133,6 +137,37 @@ def reel_command(
         total = len(reel.document.shots) + len(reel.missing)
         why = "; ".join(done.refused[:5])
         raise CommandError(f"{len(done.refused)} of {total} shots not rendered: {why}")
+
+
+@app.command()
+def cuts(
+    file: Annotated[Path, typer.Argument(help="A clip of several shots.", show_default=False)],
+    out: Annotated[
+        Path | None,
+        typer.Option("-o", "--out", help="A reel of its shots, .json.", show_default=False),
+    ] = None,
+    threshold: Annotated[
+        float,
+        typer.Option(help="By how much a cut is more of a change than the frames beside it."),
+    ] = THRESHOLD,
+    as_json: JsonOption = False,
+) -> None:
+    """Find the cuts of a long clip, and make a reel of its shots.
+
+    Fades and dissolves are not found; what they join stays one shot.
+    """
+    with open_clip(file) as clip, progress_of(file.name, clip.frames) as on_frame:
+        found = shot_boundaries(clip, threshold=threshold, on_frame=on_frame)
+    reel = cut_clip(file, [each.frame for each in found])
+    if out is not None:
+        write_reel(reel, out)
+    if as_json:
+        print_json({"cuts": [each._asdict() for each in found]})
+        return
+    rate = Fraction(*reel.document.rate)
+    for each in found:
+        print(f"{each.frame:7}  {Timecode(each.frame, rate, False)}  {each.jump:.2f}")
+    print(f"{file.name}: {len(reel.document.shots)} shots")
 
 
 def _checked_rate(rate: str) -> Fraction:

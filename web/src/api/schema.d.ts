@@ -4,6 +4,50 @@
  */
 
 export interface paths {
+    "/api/v1/boundaries/finding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Boundary Finding
+         * @description What is being looked through or was last, and what is found.
+         */
+        get: operations["read_boundary_finding"];
+        put?: never;
+        /**
+         * Find Boundaries
+         * @description Begin to look through a clip for its cuts; `GET` the same says how far that is.
+         */
+        post: operations["find_boundaries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/boundaries/finding/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Boundary Finding
+         * @description Stop looking; what was found till then is kept in mind.
+         */
+        post: operations["stop_boundary_finding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/project": {
         parameters: {
             query?: never;
@@ -2306,6 +2350,76 @@ export interface components {
              * @description Why the look is no table, where it is none.
              */
             reason?: string | null;
+        };
+        /**
+         * BoundariesOut
+         * @description How far a clip is looked through, and what is found once that has ended.
+         */
+        BoundariesOut: {
+            /** Clip */
+            clip: number;
+            /** Title */
+            title: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /**
+             * Rate
+             * @description Steps a second.
+             */
+            rate: number;
+            /** File */
+            file: string | null;
+            /** Error */
+            error: string | null;
+            /** Stopped */
+            stopped: boolean;
+            /** Running */
+            running: boolean;
+            /**
+             * Usual
+             * @description The jump that boundaries usually have at least.
+             * @default 0.34
+             */
+            usual: number;
+            /** Boundaries */
+            boundaries: components["schemas"]["BoundaryOut"][];
+        };
+        /**
+         * BoundariesRequest
+         * @description Which part of a clip is looked through.
+         */
+        BoundariesRequest: {
+            /** Clip */
+            clip: number;
+            /**
+             * First
+             * @description Its first frame.
+             * @default 0
+             */
+            first: number;
+            /**
+             * Last
+             * @description Its last; none for the clip's.
+             */
+            last?: number | null;
+        };
+        /**
+         * BoundaryOut
+         * @description The place between two shots.
+         */
+        BoundaryOut: {
+            /**
+             * Frame
+             * @description The first of the later shot.
+             */
+            frame: number;
+            /**
+             * Jump
+             * @description By how much it is more of a change than the places beside it, 0 to 1; 0.15 at least, and usually a cut from 0.34 on.
+             */
+            jump: number;
         };
         /**
          * Burst
@@ -15011,6 +15125,140 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    read_boundary_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoundariesOut"] | null;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_boundaries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoundariesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoundariesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_boundary_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_project: {
         parameters: {
             query?: never;

@@ -76,6 +76,24 @@ export function cutAt(items: ReelItem[], frame: number, id: string): ReelItem[] 
   return items.flatMap((each) => (each === item ? parts : [each]));
 }
 
+/** Cut a shot in parts that begin at frames of its clip, in their order. */
+export const cutAtFrames = (
+  items: ReelItem[],
+  id: string,
+  frames: number[],
+  newId: () => string,
+): ReelItem[] =>
+  items.flatMap((item) => {
+    if (item.id !== id || item.kind === "gap") return [item];
+    const begins = [item.first, ...frames.filter((f) => item.first < f && f <= item.last)];
+    return begins.map((first, n) => ({
+      ...item,
+      first,
+      last: (begins[n + 1] ?? item.last + 1) - 1,
+      ...(n && { id: newId(), item: null }),
+    }));
+  });
+
 /** Have an item begin or end so many of the reel's frames later, as far as its clip goes. */
 export function trimmed(
   items: ReelItem[],

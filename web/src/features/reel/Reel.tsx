@@ -8,6 +8,7 @@ import { reelState, seekReel, startReel, useReel } from "../../store/reel";
 import { cutHere, takeOut } from "../../store/reelEdits";
 import { pauseReel, toggleReelPlay } from "../../store/reelPlayer";
 import { Notices } from "../bench/Notices";
+import { CutSearch } from "./CutSearch";
 import { Nothing } from "./Nothing";
 import { ReelBar } from "./ReelBar";
 import { ReelTold } from "./ReelTold";
@@ -34,6 +35,7 @@ export function Reel() {
       {reel?.items.length ? (
         <>
           <ReelWall reel={reel} looks={looks.data ?? []} />
+          <CutSearch reel={reel} looks={looks.data ?? []} />
           <ShotStrip reel={reel} looks={looks.data ?? []} />
         </>
       ) : (

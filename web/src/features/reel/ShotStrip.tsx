@@ -7,6 +7,7 @@ import { frameUnder, headAt, laidOut, placeUnder, RULER, TALL } from "../../mode
 import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
+import { searchCuts } from "../../store/cutSearch";
 import { editReel, newItemId, reelState, seekReel, useReel } from "../../store/reel";
 import { cutHere, putAt, putIn, putOn, showOnBench, takeOut } from "../../store/reelEdits";
 import { pauseReel, toggleReelPlay } from "../../store/reelPlayer";
@@ -177,6 +178,15 @@ function Tools({ reel, looks }: { reel: Reel; looks: LookState[] }) {
       <Button small type="button" disabled={readOnly} title="Cut here (C)" onClick={cutHere}>
         <Scissors size={13} /> Cut here
       </Button>
+      <Button
+        small
+        type="button"
+        disabled={readOnly}
+        title="Look for cuts within the shot at the play head, to take it apart there"
+        onClick={findCuts}
+      >
+        Find cuts
+      </Button>
       <Button small type="button" disabled={readOnly} onClick={() => putOn(-1)}>
         Earlier
       </Button>
@@ -215,6 +225,13 @@ function CutButton({ reel, way }: { reel: Reel; way: 1 | -1 }) {
       {way > 0 ? <SkipForward size={13} /> : <SkipBack size={13} />}
     </Button>
   );
+}
+
+/** Look for cuts in the shot at the play head. */
+function findCuts() {
+  const { reel, frame } = reelState();
+  const item = reel && itemAt(placed(reel.items), frame)?.item;
+  if (item?.kind === "shot") void searchCuts(item);
 }
 
 /** A second of nothing after the shot at the play head. */

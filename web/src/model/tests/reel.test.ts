@@ -4,6 +4,7 @@ import {
   besides,
   clipFrame,
   cutAt,
+  cutAtFrames,
   cutFrom,
   inserted,
   itemAt,
@@ -53,6 +54,17 @@ describe("a reel's items", () => {
     expect(lengthOf(cut)).toBe(19);
     expect(cutAt(items, 7, "c").slice(1, 3)).toMatchObject([{ frames: 2 }, { frames: 2 }]);
     expect(cutAt(items, 5, "c")).toBe(items);
+  });
+
+  it("are taken apart at frames of their clip that lie within", () => {
+    let made = 0;
+    const cut = cutAtFrames(items, "b", [0, 6, 7, 30], () => `n${made++}`);
+    expect(cut.slice(2)).toMatchObject([
+      { id: "b", first: 0, last: 5, item: 0, speed: 2 },
+      { id: "n0", first: 6, last: 6, item: null, speed: 2 },
+      { id: "n1", first: 7, last: 19, item: null, speed: 2 },
+    ]);
+    expect(cutAtFrames(items, "b", [], () => "n")).toEqual(items);
   });
 
   it("begin and end elsewhere, within their clip", () => {

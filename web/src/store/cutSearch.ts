@@ -1,0 +1,83 @@
+import { create } from "zustand";
+import { api, type Boundaries, type Boundary, type ReelShot, unwrap } from "../api/client";
+import { cutAtFrames } from "../model/reel";
+import { counted } from "../model/words";
+import { notice } from "./notices";
+import { editReel, newItemId } from "./reel";
+
+/** The cuts within a shot that is a whole take of many: found, corrected, and made. */
+interface CutSearch {
+  /** The shot that is looked through. */
+  shot: ReelShot | null;
+  /** How far that is; what was found, once it has ended. */
+  status: Boundaries | null;
+  /** By how much a cut is more of a change than the frames beside it, at least. */
+  threshold: number;
+  /** Which places were chosen or left by hand, by their frame. */
+  byHand: Record<number, boolean>;
+}
+
+const NONE: CutSearch = { shot: null, status: null, threshold: 0, byHand: {} };
+
+export const useCutSearch = create<CutSearch>(() => NONE);
+
+const EVERY_MS = 250;
+
+/** Look through a shot for cuts; what another search found is put away. */
+export async function searchCuts(shot: ReelShot) {
+  if (shot.clip === null) return notice("reel", `${shot.name}: its media is missing.`);
+  useCutSearch.setState({ ...NONE, shot });
+  const mine = () => useCutSearch.getState().shot === shot;
+  try {
+    const body = { clip: shot.clip, first: shot.first, last: shot.last };
+    let status: Boundaries | null = await unwrap(api.POST("/api/v1/boundaries/finding", { body }));
+    useCutSearch.setState({ threshold: status.usual });
+    for (;;) {
+      if (!mine()) return;
+      if (!status) throw new Error("The server was started again meanwhile: find cuts once more.");
+      if (status.error) throw new Error(status.error);
+      useCutSearch.setState({ status });
+      if (!status.running) return;
+      await new Promise((done) => setTimeout(done, EVERY_MS));
+      status = await unwrap(api.GET("/api/v1/boundaries/finding"));
+    }
+  } catch (error) {
+    if (!mine()) return;
+    notice("reel", error);
+    useCutSearch.setState(NONE);
+  }
+}
+
+/** Stop looking; what was found till then is shown. */
+export async function stopCutSearch() {
+  try {
+    await unwrap(api.POST("/api/v1/boundaries/finding/stop"));
+  } catch (error) {
+    notice("reel", error);
+  }
+}
+
+export function leaveCutSearch() {
+  if (useCutSearch.getState().status?.running) void stopCutSearch();
+  useCutSearch.setState(NONE);
+}
+
+/** Whether a place is to be cut at. */
+export const isTaken = (
+  { frame, jump }: Boundary,
+  threshold: number,
+  byHand: Record<number, boolean>,
+) => byHand[frame] ?? jump >= threshold;
+
+/** Cut the shot at the places that are taken. */
+export function cutAtFound() {
+  const { shot, status, threshold, byHand } = useCutSearch.getState();
+  if (!shot || !status) return;
+  const frames = status.boundaries
+    .filter((each) => isTaken(each, threshold, byHand))
+    .map(({ frame }) => frame);
+  editReel(`cutting ${shot.name} at ${counted(frames.length, "place")}`, (items) =>
+    cutAtFrames(items, shot.id, frames, newItemId),
+  );
+  useCutSearch.setState(NONE);
+}
