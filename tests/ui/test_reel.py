@@ -13,6 +13,7 @@ from tests.media.timeline.making import cut_clip, span, timeline, written
 from tests.ui.acting import LONG, canvas_of, idle, open_look, post_data, post_json, seen_pixels
 from tests.ui.test_standards import faults
 from yearning.core.picture import Size
+from yearning.media.decode.clip import open_clip
 
 BRIGHT = {
     "format": "yearning-look/2",
@@ -194,15 +195,15 @@ def test_it_plays_through_its_cuts_with_sound(reel):
 def test_shots_are_rendered_and_the_cut_goes_out_as_a_timeline(reel, tmp_path):
     put_in(reel, "alder", "birch")
     cell(reel, 2).click()
-    reel.get_by_role("button", name="Render shots…").click()
+    reel.get_by_role("button", name="Render…").click()
     reel.get_by_label("Render as").select_option("FFV1")
     handles = reel.get_by_label("Frames more before and after each shot")
     handles.fill("3")
     handles.press("Enter")
     reel.get_by_role("button", name="Only the 1 chosen").click()
     expect(reel.get_by_text("1 shot on the way")).to_be_visible()
-    reel.get_by_role("button", name="Render shots…").click()
-    reel.get_by_role("button", name="Render shots…").click()
+    reel.get_by_role("button", name="Render…").click()
+    reel.get_by_role("button", name="Render…").click()
     expect(reel.get_by_text("Rendered as they are now: 1 of 2")).to_be_visible(timeout=LONG)
     with reel.expect_download() as download:
         reel.get_by_role("link", name="Timeline .otio").click()
@@ -212,6 +213,28 @@ def test_shots_are_rendered_and_the_cut_goes_out_as_a_timeline(reel, tmp_path):
     assert track[0].media_reference.is_missing_reference
     assert track[1].media_reference.target_url.endswith(".mkv")
     assert track[1].trimmed_range().duration.value == 30
+
+
+def test_the_whole_cut_is_made_one_movie(reel, tmp_path):
+    put_in(reel, "alder", "birch")
+    reel.get_by_role("button", name="Render…").click()
+    reel.get_by_label("Render as").select_option("FFV1")
+    reel.get_by_role("button", name="Make one movie").click()
+    taken = reel.get_by_role("link", name="Download By hand")
+    expect(taken).to_be_visible(timeout=LONG)
+    assert faults(reel) == []
+    with reel.expect_download() as download:
+        taken.first.click()
+    download.value.save_as(tmp_path / "all.mkv")
+    with open_clip(tmp_path / "all.mkv") as movie:
+        assert movie.frames == 70
+    cell(reel, 2).click()
+    reel.get_by_role("button", name="Take out").click()
+    reel.get_by_role("button", name="Render…").click()
+    reel.get_by_role("button", name="Make one movie").click()
+    expect(reel.get_by_role("link", name=re.compile("Download By hand \\d"))).to_be_visible(
+        timeout=LONG
+    )
 
 
 def test_a_timeline_is_dropped_and_its_missing_media_after_it(reel, tmp_path):

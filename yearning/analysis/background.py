@@ -33,7 +33,7 @@ class BackgroundWork:
 class Progress:
     """How far work on a clip is."""
 
-    clip: int
+    clip: int | None
     title: str
     done: int = 0
     total: int = 0

@@ -38,6 +38,7 @@ from yearning.api.routes import (
     mattes,
     measure,
     memory,
+    movies,
     page,
     pictures,
     plates,
@@ -57,6 +58,7 @@ from yearning.api.routes import (
     tracks,
 )
 from yearning.farm.queue import RenderQueue
+from yearning.library.reel_movies import MovieMaker
 from yearning.store.project import Project
 
 PAGE = Path(__file__).parent.parent / "web"
@@ -76,6 +78,7 @@ ROUTERS = (
     even_amounts.router,
     measure.router,
     memory.router,
+    movies.router,
     page.router,
     pictures.router,
     plates.router,
@@ -135,9 +138,11 @@ def create_app(
         analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
         tracks_found = app.state.track_finder = TrackFinder(project, preview.computing)
         mattes_found = app.state.matte_finder = MatteFinder(project, preview.computing)
+        movies_made = app.state.movie_maker = MovieMaker(project)
         boundaries_found = app.state.boundary_finder = BoundaryFinder(project, preview.computing)
         yield
         boundaries_found.close()
+        movies_made.close()
         mattes_found.close()
         tracks_found.close()
         analyzer.close()

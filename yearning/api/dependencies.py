@@ -14,6 +14,7 @@ from yearning.analysis.track_finder import TrackFinder
 from yearning.api.preview import PreviewService
 from yearning.api.readiness import Readiness
 from yearning.farm.queue import RenderQueue
+from yearning.library.reel_movies import MovieMaker
 from yearning.media.plates.assets import asset_path
 from yearning.store.errors import NotThere
 from yearning.store.project import Project
@@ -63,6 +64,11 @@ def _boundary_finder(connection: HTTPConnection) -> BoundaryFinder:
     return finder
 
 
+def _movie_maker(connection: HTTPConnection) -> MovieMaker:
+    maker: MovieMaker = connection.app.state.movie_maker
+    return maker
+
+
 def _readiness(connection: HTTPConnection) -> Readiness:
     readiness: Readiness = connection.app.state.readiness
     return readiness
@@ -85,5 +91,6 @@ Renders = Annotated[RenderQueue, Depends(_render_queue)]
 Analysis = Annotated[Analyzer, Depends(_analyzer)]
 Boundaries = Annotated[BoundaryFinder, Depends(_boundary_finder)]
 Mattes = Annotated[MatteFinder, Depends(_matte_finder)]
+Movies = Annotated[MovieMaker, Depends(_movie_maker)]
 Tracks = Annotated[TrackFinder, Depends(_track_finder)]
 CurrentReadiness = Annotated[Readiness, Depends(_readiness)]

@@ -2,7 +2,6 @@
 
 import shutil
 from collections.abc import Callable
-from fractions import Fraction
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -13,14 +12,13 @@ from yearning.library.look import Look
 from yearning.library.reels import Reel, ShotJob, shot_jobs
 from yearning.media.audio.joined import HeardShot
 from yearning.media.decode.probe import Probe
-from yearning.media.encode.joined_shots import JoinedShot, black_piece, check_alike, join_shots
+from yearning.media.encode.joined_shots import JoinedShot, black_gap, check_alike, join_shots
 from yearning.media.encode.results import AS_FOOTAGE, Output, check_result
+from yearning.media.encode.segment import SEGMENT
 from yearning.media.errors import MediaError
 
 if TYPE_CHECKING:
     from yearning.farm.cluster import Cluster
-
-QUIET = HeardShot(None, None, Fraction(0), Fraction(1), 0)
 
 
 def render_movie(
@@ -80,8 +78,8 @@ def render_movie(
     shots, done = [], 0
     for item, each in enumerate(reel.document.items):
         if isinstance(each, Gap):
-            black = black_piece(folder / f"gap{item}.nut", first, each.gap, ending, output)
-            shots.append(JoinedShot([black], QUIET._replace(frames=each.gap)))
+            place = folder / f"gap{item}{SEGMENT}"
+            shots.append(black_gap(place, first, each.gap, ending, output))
         else:
             shots.append(
                 _shot(
@@ -114,12 +112,7 @@ def _shot(
         halt=lambda: Halt.NOW if stop() else None,
     )
     with job.job.open() as footage:
-        sounds = footage.probe.sounds
-        pace = footage.reading.pace
-        start = footage.begins + pace * job.job.first / footage.probe.rate
-        source = footage.path if sounds else None
-        heard = HeardShot(source, sounds[0] if sounds else None, start, pace, job.job.frames)
-    return JoinedShot(made, heard)
+        return JoinedShot(made, HeardShot.of(footage, job.job.first, job.job.frames))
 
 
 def _probe(job: Job) -> Probe:

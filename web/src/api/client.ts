@@ -33,6 +33,7 @@ export type Snapshot = components["schemas"]["Snapshot"];
 export type Sheet = components["schemas"]["Sheet"];
 export type Boundary = components["schemas"]["BoundaryOut"];
 export type Boundaries = components["schemas"]["BoundariesOut"];
+export type Movie = components["schemas"]["MovieOut"];
 export type Reel = components["schemas"]["ReelOut"];
 export type ReelItem = Reel["items"][number];
 export type ReelShot = Extract<ReelItem, { kind: "shot" }>;

@@ -12,6 +12,7 @@ from av.container import OutputContainer
 
 from yearning.media.audio.decoded_part import AudioFormat, DecodedPart, frame_of
 from yearning.media.audio.sound import EncodedFrames, encoded_stream
+from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.probe import Sound
 
 QUIET = 4096
@@ -29,6 +30,20 @@ class HeardShot(NamedTuple):
     pace: Fraction
     frames: int
     """Of pictures over which it is heard."""
+
+    @staticmethod
+    def of(footage: OpenClip, first: int, frames: int) -> "HeardShot":
+        """The first sound of a clip, over so many of its frames; silence where it has none."""
+        sounds, pace = footage.probe.sounds, footage.reading.pace
+        if not sounds:
+            return HeardShot.silence(frames)
+        start = footage.begins + pace * first / footage.probe.rate
+        return HeardShot(footage.path, sounds[0], start, pace, frames)
+
+    @staticmethod
+    def silence(frames: int) -> "HeardShot":
+        """Nothing, over so many pictures."""
+        return HeardShot(None, None, Fraction(0), Fraction(1), frames)
 
 
 class JoinedAudio(EncodedFrames):

@@ -49,14 +49,14 @@ def check_alike(probes: Sequence[tuple[str, Probe]], ending: str, output: Output
             )
 
 
-def black_piece(path: Path, probe: Probe, frames: int, ending: str, output: Output) -> Piece:
-    """A segment of black, as pictures of that clip are encoded."""
+def black_gap(path: Path, probe: Probe, frames: int, ending: str, output: Output) -> JoinedShot:
+    """Silence and black, as pictures of that clip are encoded, in a segment that is written."""
     black = new_picture(stream_shape(probe, ending, output).size)
     black.fill(np.float32(0))
     with Segment(path, probe, 0, ending, output) as segment:
         for n in range(frames):
             segment.write(n, black)
-    return Piece(path, frames)
+    return JoinedShot([Piece(path, frames)], HeardShot.silence(frames))
 
 
 def join_shots(

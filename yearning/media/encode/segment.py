@@ -4,13 +4,16 @@ Segments are NUT files, which hold any codec's packets and times exactly. Each b
 frame and leans on nothing outside it.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import ExitStack, closing, suppress
+from fractions import Fraction
 from pathlib import Path
 from typing import Any, NamedTuple
 
 import av
+from av.bitstream import BitStreamFilterContext
 from av.container import OutputContainer
+from av.video.stream import VideoStream
 
 from yearning.core.picture import Picture, Plane
 from yearning.media.atomic_write import atomic_write
@@ -75,7 +78,7 @@ def abandon(out: OutputContainer) -> None:
 
 
 class Piece(NamedTuple):
-    """A finished segment: its file, and how many frames it has."""
+    """A finished segment, or a result of just those frames: its file, and how many it has."""
 
     path: Path
     frames: int
@@ -84,32 +87,60 @@ class Piece(NamedTuple):
 def packets_of(pieces: list[Piece], encoder: Encoder) -> Iterator[AnyPacket]:
     """The packets of segments one after the other, with the times they have in the whole.
 
-    A NUT file begins with the decoding time 0, so what its first packet is shown at is the delay
-    of decoding.
-
     Raises:
         MediaError: a segment has not the frames it should have.
     """
-    begun, delay = 0, None
+    begun, delay = 0, max((_delay(piece, encoder.rate) for piece in pieces), default=0)
     for piece in pieces:
-        with closing(av.open(str(piece.path), format="nut")) as container:
-            stream = container.streams.video[0]
-            count, own_delay = 0, 0
-            for packet in container.demux(stream):
-                if not packet.size:
-                    continue
-                number = round(packet_time(packet) * encoder.rate)
-                own_delay = own_delay if count else number
-                delay = own_delay if delay is None else delay
-                packet.time_base = 1 / encoder.rate
-                packet.pts = begun + number - own_delay
-                packet.dts = begun + count - delay
-                packet.duration = 1
-                packet.stream = encoder.stream
-                count += 1
-                yield packet
+        count = 0
+        for packet, number in _numbered(piece, encoder.rate):
+            packet.time_base = 1 / encoder.rate
+            packet.pts = begun + number
+            packet.dts = begun + count - delay
+            packet.duration = 1
+            packet.stream = encoder.stream
+            count += 1
+            yield packet
         if count != piece.frames:
             raise MediaError(
                 f"{piece.path.name}: has {count} frames instead of {piece.frames}; render it again"
             )
         begun += count
+
+
+def _numbered(piece: Piece, rate: Fraction) -> Iterator[tuple[AnyPacket, int]]:
+    """A piece's packets as they are decoded, each with the number of its picture."""
+    with closing(av.open(str(piece.path))) as container:
+        stream = container.streams.video[0]
+        first = None
+        for packet in _as_encoded(container.demux(stream), stream, piece.path):
+            number = round(packet_time(packet) * rate)
+            first = number if first is None else first
+            yield packet, number - first
+
+
+def _as_encoded(
+    packets: Iterable[AnyPacket], stream: VideoStream, path: Path
+) -> Iterator[AnyPacket]:
+    """Packets as the encoder gave them: those of H.264 have another form in movies."""
+    if path.suffix == SEGMENT or stream.codec_context.name != "h264":
+        yield from (packet for packet in packets if packet.size)
+        return
+    to_stream = BitStreamFilterContext("h264_mp4toannexb", stream)
+    for packet in packets:
+        if packet.size:
+            yield from to_stream.filter(packet)
+
+
+def _delay(piece: Piece, rate: Fraction) -> int:
+    """By how many frames decoding is ahead of what is shown.
+
+    A segment begins with the decoding time 0, so it is what its first picture is shown at.
+    """
+    if piece.path.suffix != SEGMENT:
+        return max((n - number for n, (_, number) in enumerate(_numbered(piece, rate))), default=0)
+    with closing(av.open(str(piece.path))) as container:
+        for packet in container.demux(container.streams.video[0]):
+            if packet.size:
+                return round(packet_time(packet) * rate)
+    return 0

@@ -13,6 +13,7 @@ import { NumberField } from "../../ui/NumberField";
 import { Popover } from "../../ui/Popover";
 import { useClickOutside } from "../../ui/useClickOutside";
 import { AsSelect, BitsSelect, QualitySelect, SizeSelect } from "../output/WantedSelects";
+import { ReelMovie } from "./ReelMovie";
 
 const MOST_HANDLES = 1000;
 
@@ -50,7 +51,7 @@ export function RenderReel({ reel, looks }: { reel: Reel; looks: LookState[] }) 
           setSaid("");
         }}
       >
-        Render shots…
+        Render…
       </Button>
       {open && (
         <Popover
@@ -115,6 +116,7 @@ export function RenderReel({ reel, looks }: { reel: Reel; looks: LookState[] }) 
                 See in Output
               </Button>
             </Box>
+            <ReelMovie reel={reel} />
             <Box borderTopWidth="1px" borderColor="line" pt="8px">
               <Box mb="4px">The cut again, with what is rendered as its media</Box>
               <Flex gap="6px">

@@ -1,0 +1,56 @@
+import { create } from "zustand";
+import { api, type Movie, type Reel, unwrap } from "../api/client";
+import { inWords } from "./look";
+import { notice } from "./notices";
+import { reelKept } from "./reel";
+import { useRenderOptions } from "./renders";
+
+/** A reel as one movie: how far the one is that is being made, or was made last. */
+export const useMovie = create<{ movie: Movie | null }>(() => ({ movie: null }));
+
+const EVERY_MS = 500;
+
+/** Whether somebody asks for news already. */
+let asking = false;
+
+/** Make one movie of a reel, as is wanted. */
+export async function makeMovie(reel: Reel) {
+  const { codec, quality, bits, height, overlay } = useRenderOptions.getState();
+  try {
+    await reelKept();
+    const result = { codec, quality, bits, height, overlay, first: 0, last: null };
+    const body = { reel: reel.id, result };
+    useMovie.setState({ movie: await unwrap(api.POST("/api/v1/movies/making", { body })) });
+    await followMovie();
+  } catch (error) {
+    notice("reel", inWords(error));
+  }
+}
+
+/** Ask how far a movie is until it is made, or can't be. */
+export async function followMovie() {
+  if (asking) return;
+  asking = true;
+  try {
+    for (;;) {
+      const ran = useMovie.getState().movie?.running;
+      const movie = await unwrap(api.GET("/api/v1/movies/making"));
+      useMovie.setState({ movie });
+      if (movie?.error && ran) notice("reel", `${movie.title}: no movie was made: ${movie.error}`);
+      if (!movie?.running) return;
+      await new Promise((done) => setTimeout(done, EVERY_MS));
+    }
+  } catch (error) {
+    notice("reel", error);
+  } finally {
+    asking = false;
+  }
+}
+
+export async function stopMovie() {
+  try {
+    await unwrap(api.POST("/api/v1/movies/making/stop"));
+  } catch (error) {
+    notice("reel", error);
+  }
+}
