@@ -89,3 +89,12 @@ def test_what_has_no_media_is_told_and_black(cut):
     assert done.stdout.startswith("fails: ")
     assert "shot 2 'nowhere'" in done.stderr
     assert "taken as black" in done.stderr
+
+
+def test_steadiness_is_said_shot_by_shot(cut):
+    path = cut([shot("light"), shot("dark", look="brighter.json")])
+    report = checked(path, "--steady")
+    assert [each["shot"] for each in report["shots"]] == [1, 2, 3]
+    assert all(each["added_steady"] == 0 and not each["flags"] for each in report["shots"])
+    said = run("reel", path, "--steady").stdout.splitlines()
+    assert said == ["passes", *(f"shot {n}: 0.000 % added" for n in (1, 2, 3))]

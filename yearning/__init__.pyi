@@ -63,6 +63,7 @@ from .library.pictures import save as save
 from .library.proofs import Shot as Shot
 from .library.proofs import proof_sheet as proof_sheet
 from .library.reel_measuring import reel_flashes as reel_flashes
+from .library.reel_measuring import reel_steadiness as reel_steadiness
 from .library.reel_rendering import RenderedReel as RenderedReel
 from .library.reel_rendering import render_reel as render_reel
 from .library.reels import Reel as Reel

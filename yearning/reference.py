@@ -24,6 +24,7 @@ KINDS = {
     "Renders": ("render", "Progress"),
     "Reels": (
         *("Reel", "read_reel", "write_reel", "render_reel", "RenderedReel", "reel_flashes"),
+        "reel_steadiness",
         *("shot_boundaries", "cut_clip"),
     ),
     "What is measured": ("steadiness", "flashes", "measure_grain", "bake"),

@@ -1,5 +1,6 @@
 """The place Reel: shots put together by hand or from a timeline, seen, heard, rendered."""
 
+import json
 import re
 
 import numpy as np
@@ -7,7 +8,7 @@ import opentimelineio as otio
 import pytest
 from playwright.sync_api import expect
 
-from tests.conftest import encode
+from tests.conftest import encode, encode_grey
 from tests.media.making import CUT_AT, moving_clip
 from tests.media.timeline.making import cut_clip, span, timeline, written
 from tests.ui.acting import LONG, canvas_of, idle, open_look, post_data, post_json, seen_pixels
@@ -213,6 +214,32 @@ def test_shots_are_rendered_and_the_cut_goes_out_as_a_timeline(reel, tmp_path):
     assert track[0].media_reference.is_missing_reference
     assert track[1].media_reference.target_url.endswith(".mkv")
     assert track[1].trimmed_range().duration.value == 30
+
+
+def test_flashes_that_cuts_make_are_found_and_gone_to(tab, address, tmp_path):
+    numbers = []
+    for name, grey in (("coal", 40), ("chalk", 210)):
+        encode_grey(tmp_path / f"{name}.mkv", [grey] * 31)
+        path = f"{address}/api/v1/clips?name={name}.mkv"
+        answer = post_data(path, (tmp_path / f"{name}.mkv").read_bytes())
+        numbers.append(json.loads(answer)["id"])
+    items = [
+        {"kind": "shot", "id": f"s{n}", "name": f"s{n}", "clip": numbers[n % 2], "first": 0,
+         "last": 29 if n in (0, 11) else 2}
+        for n in range(12)
+    ]  # fmt: skip
+    post_json(address, "/api/v1/reels", {"name": "Strobe", "items": items})
+    tab.goto(f"{address}/#reel")
+    expect(tab.get_by_label("Name of the reel")).to_have_value("Strobe")
+    tab.get_by_role("button", name="Measure").click()
+    found = tab.get_by_role("region", name="Steadiness and flashes")
+    expect(found).to_contain_text("1 finding in Strobe", timeout=LONG)
+    found.get_by_role("button", name="Flashes from 00:00:01:06").click()
+    assert head(tab) == 30
+    expect(found).to_contain_text("The cuts cause it")
+    assert faults(tab) == []
+    found.get_by_role("button", name="Close").click()
+    expect(found).to_have_count(0)
 
 
 def test_the_whole_cut_is_made_one_movie(reel, tmp_path):

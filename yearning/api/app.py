@@ -47,6 +47,7 @@ from yearning.api.routes import (
     proof_sheets,
     readiness,
     readings,
+    reel_steadiness,
     reels,
     renders,
     snapshots,
@@ -58,6 +59,7 @@ from yearning.api.routes import (
     tracks,
 )
 from yearning.farm.queue import RenderQueue
+from yearning.library.reel_measurer import ReelMeasurer
 from yearning.library.reel_movies import MovieMaker
 from yearning.store.project import Project
 
@@ -87,6 +89,7 @@ ROUTERS = (
     proof_sheets.router,
     readiness.router,
     readings.router,
+    reel_steadiness.router,
     reels.router,
     renders.router,
     renders.farm_router,
@@ -138,11 +141,15 @@ def create_app(
         analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
         tracks_found = app.state.track_finder = TrackFinder(project, preview.computing)
         mattes_found = app.state.matte_finder = MatteFinder(project, preview.computing)
+        measured = app.state.reel_measurer = ReelMeasurer(
+            project, preview.assets, preview.computing
+        )
         movies_made = app.state.movie_maker = MovieMaker(project)
         boundaries_found = app.state.boundary_finder = BoundaryFinder(project, preview.computing)
         yield
         boundaries_found.close()
         movies_made.close()
+        measured.close()
         mattes_found.close()
         tracks_found.close()
         analyzer.close()

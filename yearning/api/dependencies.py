@@ -14,6 +14,7 @@ from yearning.analysis.track_finder import TrackFinder
 from yearning.api.preview import PreviewService
 from yearning.api.readiness import Readiness
 from yearning.farm.queue import RenderQueue
+from yearning.library.reel_measurer import ReelMeasurer
 from yearning.library.reel_movies import MovieMaker
 from yearning.media.plates.assets import asset_path
 from yearning.store.errors import NotThere
@@ -69,6 +70,11 @@ def _movie_maker(connection: HTTPConnection) -> MovieMaker:
     return maker
 
 
+def _reel_measurer(connection: HTTPConnection) -> ReelMeasurer:
+    measurer: ReelMeasurer = connection.app.state.reel_measurer
+    return measurer
+
+
 def _readiness(connection: HTTPConnection) -> Readiness:
     readiness: Readiness = connection.app.state.readiness
     return readiness
@@ -92,5 +98,6 @@ Analysis = Annotated[Analyzer, Depends(_analyzer)]
 Boundaries = Annotated[BoundaryFinder, Depends(_boundary_finder)]
 Mattes = Annotated[MatteFinder, Depends(_matte_finder)]
 Movies = Annotated[MovieMaker, Depends(_movie_maker)]
+ReelMeasurements = Annotated[ReelMeasurer, Depends(_reel_measurer)]
 Tracks = Annotated[TrackFinder, Depends(_track_finder)]
 CurrentReadiness = Annotated[Readiness, Depends(_readiness)]

@@ -23,6 +23,7 @@ COMPUTES = frozenset(
         "measure_held_light",
         "measure_plate_use",
         "measure_readings",
+        "measure_reel",
         "preview_matte",
         "read_analysis",
         "read_grade",
@@ -32,6 +33,7 @@ COMPUTES = frozenset(
         "stop_boundary_finding",
         "stop_matte_finding",
         "stop_plate_generation",
+        "stop_reel_measuring",
         "stop_track_finding",
         "write_grade",
     }

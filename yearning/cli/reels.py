@@ -28,7 +28,7 @@ from yearning.cli.result_options import (
 from yearning.core.look.reel import Shot
 from yearning.core.measure.shot_boundaries import THRESHOLD
 from yearning.library.look import Look
-from yearning.library.reel_measuring import reel_flashes
+from yearning.library.reel_measuring import reel_flashes, reel_steadiness
 from yearning.library.reel_rendering import NAMES, RenderedReel, render_reel
 from yearning.library.reels import NAME, NUMBER, Reel, read_reel, write_reel
 from yearning.library.shot_finding import cut_clip, shot_boundaries
@@ -80,6 +80,10 @@ def reel_command(
         bool,
         typer.Option("--flashes", help="Look for flashes that can harm, also those cuts make."),
     ] = False,
+    steady: Annotated[
+        bool,
+        typer.Option("--steady", help="Measure each shot's steadiness, and look for flashes."),
+    ] = False,
     quality: QualityOption = AS_FOOTAGE.quality,
     codec: CodecOption = None,
     bits: BitsOption = None,
@@ -104,10 +108,10 @@ def reel_command(
     def on_note(note: str) -> None:
         typer.echo(note, err=True)
 
-    if flashes:
-        _say_flashes(reel, chosen, on_note, as_json)
+    if flashes or steady:
+        _say_measured(reel, chosen, on_note, steady, as_json)
     if out is None:
-        if not flashes:
+        if not flashes and not steady:
             _say(reel, as_json)
         return
     with interrupts() as interrupted, progress_of(reel.document.name) as on_frame:
@@ -192,11 +196,12 @@ def _say(reel: Reel, as_json: bool) -> None:
     print(f"{reel.document.name}: {len(shots)} shots, {len(reel.missing)} without media")
 
 
-def _say_flashes(
-    reel: Reel, look: Look | None, on_note: Callable[[str], object], as_json: bool
+def _say_measured(
+    reel: Reel, look: Look | None, on_note: Callable[[str], object], steady: bool, as_json: bool
 ) -> None:
+    measure = reel_steadiness if steady else reel_flashes
     with progress_of(reel.document.name) as on_frame:
-        report = reel_flashes(
+        report = measure(
             reel,
             look=look,
             on_frame=lambda done, total: on_frame(done, total=total, speed=""),
@@ -212,6 +217,10 @@ def _say_flashes(
             f"frames {fault['from']} to {fault['to']}, shots {shots}: {flash_words(fault)}, by the "
             f"{fault['by']}"
         )
+    for shot in report.get("shots", ()):
+        said = [f"{flag['frame']} ({flag['why']} by {flag['step']})" for flag in shot["flags"]]
+        flagged = f"; not steady at {', '.join(said)}" if said else ""
+        print(f"shot {shot['shot']}: {100 * shot['added_steady']:.3f} % added{flagged}")
 
 
 def _words(shot: Shot) -> str:

@@ -1,46 +1,32 @@
-"""Flashes that can harm, through a whole reel: what its cuts make is seen in no shot alone."""
+"""Flashes that can harm and steadiness, through a whole reel: what its cuts make is seen in no shot
+alone."""
 
 from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
 from fractions import Fraction
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
-import numpy as np
-
-from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.reel import Gap
-from yearning.core.measure.flash_check import LINES, fault_to_json
-from yearning.core.measure.flashes import COLUMNS, ROWS, Fault, Flashes, seconds_at_fault
-from yearning.core.picture import Picture
+from yearning.core.measure.reel_analysis import ReelFlashes, ReelSteadiness, SeenShot, Segment
 from yearning.library.look import Look
 from yearning.library.reels import NUMBER, Reel, ShotJob, shot_jobs
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import assets_in
 
-CACHE_BYTES = 64 << 20
-
 UNWRITTEN = Path(f"{NUMBER}.mkv")
 """The name of results that are not made."""
 
-
-class Segment(NamedTuple):
-    """Frames of the reel that are a shot's, or a gap's."""
-
-    first: int
-    frames: int
-    shot: int | None
-    """Its number; None for a gap."""
-    job: ShotJob | None
-    """None for what is black."""
+OnFrame = Callable[[int, int], object]
+OnNote = Callable[[str], object]
 
 
 def reel_flashes(
     reel: Reel,
     *,
     look: Look | None = None,
-    on_frame: Callable[[int, int], object] = lambda done, total: None,
-    on_note: Callable[[str], object] = lambda note: None,
+    on_frame: OnFrame = lambda done, total: None,
+    on_note: OnNote = lambda note: None,
 ) -> dict[str, Any]:
     """Look for flashes that can harm in a reel, through its looks and across its cuts.
 
@@ -60,27 +46,51 @@ def reel_flashes(
 
     Source: WCAG 2.2, SC 2.3.1; ITU-R BT.1702-3.
     """
+    return _gone_through(ReelFlashes, reel, look, on_frame, on_note)
+
+
+def reel_steadiness(
+    reel: Reel,
+    *,
+    look: Look | None = None,
+    on_frame: OnFrame = lambda done, total: None,
+    on_note: OnNote = lambda note: None,
+) -> dict[str, Any]:
+    """Measure how much change from frame to frame looks add in a reel, and look for flashes.
+
+    Frames are compared within each shot, so a cut is no flicker.
+
+    Args:
+        reel: its shots; gaps are black, and so is what has no media.
+        look: of shots that have none of their own.
+        on_frame: called with the frames that are done, and how many there are.
+        on_note: called with what does not hold on a shot, and why one can't be seen.
+
+    Returns:
+        What `reel_flashes` gives, and `shots`, each with its number (`shot`), `added`,
+        `added_steady` and `flags`: frames of the reel that are not steady.
+
+    Raises:
+        MediaError: a shot's media can't be decoded, or no shot can be seen.
+
+    Source: warping error, Lai et al., Learning Blind Video Temporal Consistency, ECCV 2018.
+    """
+    return _gone_through(ReelSteadiness, reel, look, on_frame, on_note)
+
+
+def _gone_through(
+    kind: type[ReelFlashes], reel: Reel, look: Look | None, on_frame: OnFrame, on_note: OnNote
+) -> dict[str, Any]:
     segments = list(_segments(reel, look, on_note))
-    if not any(segment.job for segment in segments):
+    if not any(segment.opened for segment in segments):
         raise MediaError(f"{reel.document.name}: has no shot to look at")
-    rate = float(Fraction(*reel.document.rate))
-    seen, plain = Flashes(rate), Flashes(rate)
-    total, done = sum(segment.frames for segment in segments), 0
-    for segment in segments:
-        for picture, as_shot in _pictures(segment):
-            seen.add(picture)
-            plain.add(as_shot)
-            done += 1
-            on_frame(done, total)
-    faults = seen.faults()
-    return {
-        "passes": not faults,
-        "seconds": seconds_at_fault(faults, rate),
-        "faults": [_said(fault, rate, segments, plain.faults()) for fault in faults],
-    }
+    analysis = kind(segments, float(Fraction(*reel.document.rate)))
+    for done in analysis.run():
+        on_frame(done, analysis.total)
+    return analysis.report()
 
 
-def _segments(reel: Reel, look: Look | None, on_note: Callable[[str], object]) -> Iterator[Segment]:
+def _segments(reel: Reel, look: Look | None, on_note: OnNote) -> Iterator[Segment]:
     """The reel's items, each from where the one before it ends."""
     jobs = shot_jobs(reel, UNWRITTEN, look=look, on_note=on_note)
     first, number = 0, 0
@@ -95,34 +105,16 @@ def _segments(reel: Reel, look: Look | None, on_note: Callable[[str], object]) -
                 count = max(1, round((item.last - item.first + 1) / item.speed))
                 segment = Segment(first, count, number, None)
             else:
-                segment = Segment(first, job.seen, number, job)
+                segment = Segment(first, job.seen, number, _opening(job))
         yield segment
         first += segment.frames
 
 
-def _pictures(segment: Segment) -> Iterator[tuple[Picture, Picture]]:
-    """Of each frame the picture through the look, and as shot."""
-    if segment.job is None:
-        black = np.zeros((3, ROWS, COLUMNS), np.float32)
-        for _ in range(segment.frames):
-            yield black, black
-        return
-    job = segment.job.job
-    with job.open() as footage:
-        size = footage.size.with_height(min(LINES, footage.size.height))
-        cache = Cache[Picture](CACHE_BYTES)
-        path = Evaluator(job.look, footage, size, cache, assets=assets_in(job.assets))
-        begins = job.first + segment.job.before
-        for frame in range(begins, begins + segment.frames):
-            yield path.picture(frame), path.picture(frame, 0)
+def _opening(shot: ShotJob) -> Callable[[], AbstractContextManager[SeenShot]]:
+    @contextmanager
+    def opened() -> Iterator[SeenShot]:
+        with shot.job.open() as footage:
+            begins = shot.job.first + shot.before
+            yield SeenShot(shot.job.look, footage, assets_in(shot.job.assets), begins)
 
-
-def _said(fault: Fault, rate: float, segments: list[Segment], plain: list[Fault]) -> dict[str, Any]:
-    """A fault as JSON has it, with the shots it is in and what makes it."""
-    within = [s for s in segments if s.first <= fault.last and fault.first < s.first + s.frames]
-    there = any(fault.overlaps(other) for other in plain)
-    return {
-        **fault_to_json(fault, rate),
-        "shots": [segment.shot for segment in within if segment.shot is not None],
-        "by": "look" if not there else "cut" if len(within) > 1 else "footage",
-    }
+    return opened

@@ -1352,6 +1352,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reel-steadiness/measuring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Reel Measuring
+         * @description The reel that is being measured or was last, and what was found.
+         */
+        get: operations["read_reel_measuring"];
+        put?: never;
+        /**
+         * Measure Reel
+         * @description Begin to measure a reel as it is; `GET` the same says how far it is, and what was found.
+         */
+        post: operations["measure_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reel-steadiness/measuring/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Reel Measuring
+         * @description Stop measuring; nothing of it is kept.
+         */
+        post: operations["stop_reel_measuring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/reels": {
         parameters: {
             query?: never;
@@ -4226,6 +4270,32 @@ export interface components {
             after: number;
         };
         /**
+         * ReelFaultOut
+         * @description Frames of the reel in which too much of the picture flashes too often.
+         */
+        ReelFaultOut: {
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            /** Seconds */
+            seconds: number;
+            /** Kind */
+            kind: string;
+            /** Area */
+            area: number;
+            /** Count */
+            count: number;
+            /** Shots */
+            shots: string[];
+            /**
+             * By
+             * @description What makes them.
+             * @enum {string}
+             */
+            by: "look" | "cut" | "footage";
+        };
+        /**
          * ReelGap
          * @description Nothing, for so many frames of the reel.
          */
@@ -4348,6 +4418,22 @@ export interface components {
             shots?: string[] | null;
         };
         /**
+         * ReelReportOut
+         * @description What was found in a reel.
+         */
+        ReelReportOut: {
+            /** Passes */
+            passes: boolean;
+            /** Faults */
+            faults: components["schemas"]["ReelFaultOut"][];
+            /** Shots */
+            shots: components["schemas"]["ShotSteadinessOut"][];
+            /** Most Added */
+            most_added: number;
+            /** Most Jump */
+            most_jump: number;
+        };
+        /**
          * ReelResultOut
          * @description What has been rendered of a shot as it is now.
          */
@@ -4418,6 +4504,45 @@ export interface components {
              * @description Its place in the timeline it came in by.
              */
             item?: number | null;
+        };
+        /**
+         * ReelSteadinessOut
+         * @description How far a reel is gone through, and what was found once it has ended.
+         */
+        ReelSteadinessOut: {
+            /** Reel */
+            reel: number;
+            /**
+             * Revision
+             * @description The reel's, as it was measured.
+             */
+            revision: number;
+            /** Title */
+            title: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /**
+             * Rate
+             * @description Frames a second.
+             */
+            rate: number;
+            /** Error */
+            error: string | null;
+            /** Stopped */
+            stopped: boolean;
+            /** Running */
+            running: boolean;
+            report: components["schemas"]["ReelReportOut"] | null;
+        };
+        /**
+         * ReelSteadinessRequest
+         * @description Which reel is measured.
+         */
+        ReelSteadinessRequest: {
+            /** Reel */
+            reel: number;
         };
         /**
          * ReelStep
@@ -4841,6 +4966,23 @@ export interface components {
             clip: number;
             /** Frame */
             frame: number;
+        };
+        /**
+         * ShotSteadinessOut
+         * @description What its look adds to a shot from frame to frame.
+         */
+        ShotSteadinessOut: {
+            /** Shot */
+            shot: string;
+            /** Added */
+            added: number;
+            /** Added Steady */
+            added_steady: number;
+            /**
+             * Flags
+             * @description Frames of the reel that are not steady.
+             */
+            flags: components["schemas"]["FlagOut"][];
         };
         /**
          * ShownRequest
@@ -19810,6 +19952,122 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_reel_measuring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelSteadinessOut"] | null;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReelSteadinessRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelSteadinessOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_reel_measuring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -2,6 +2,7 @@ import { create } from "zustand";
 import { api, type Boundaries, type Boundary, type ReelShot, unwrap } from "../api/client";
 import { cutAtFrames } from "../model/reel";
 import { counted } from "../model/words";
+import { follow } from "./following";
 import { notice } from "./notices";
 import { editReel, newItemId } from "./reel";
 
@@ -21,8 +22,6 @@ const NONE: CutSearch = { shot: null, status: null, threshold: 0, byHand: {} };
 
 export const useCutSearch = create<CutSearch>(() => NONE);
 
-const EVERY_MS = 250;
-
 /** Look through a shot for cuts; what another search found is put away. */
 export async function searchCuts(shot: ReelShot) {
   if (shot.clip === null) return notice("reel", `${shot.name}: its media is missing.`);
@@ -30,17 +29,19 @@ export async function searchCuts(shot: ReelShot) {
   const mine = () => useCutSearch.getState().shot === shot;
   try {
     const body = { clip: shot.clip, first: shot.first, last: shot.last };
-    let status: Boundaries | null = await unwrap(api.POST("/api/v1/boundaries/finding", { body }));
-    useCutSearch.setState({ threshold: status.usual });
-    for (;;) {
-      if (!mine()) return;
-      if (!status) throw new Error("The server was started again meanwhile: find cuts once more.");
-      if (status.error) throw new Error(status.error);
-      useCutSearch.setState({ status });
-      if (!status.running) return;
-      await new Promise((done) => setTimeout(done, EVERY_MS));
-      status = await unwrap(api.GET("/api/v1/boundaries/finding"));
-    }
+    const begun = await unwrap(api.POST("/api/v1/boundaries/finding", { body }));
+    if (!mine()) return;
+    useCutSearch.setState({ status: begun, threshold: begun.usual });
+    await follow(
+      () => unwrap(api.GET("/api/v1/boundaries/finding")),
+      (status) => {
+        if (!mine()) return false;
+        if (!status) throw new Error("The server was started anew: find cuts once more.");
+        if (status.error) throw new Error(status.error);
+        useCutSearch.setState({ status });
+        return true;
+      },
+    );
   } catch (error) {
     if (!mine()) return;
     notice("reel", error);

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import { api, type Movie, type Reel, unwrap } from "../api/client";
+import { follow } from "./following";
 import { inWords } from "./look";
 import { notice } from "./notices";
 import { reelKept } from "./reel";
@@ -7,8 +8,6 @@ import { useRenderOptions } from "./renders";
 
 /** A reel as one movie: how far the one is that is being made, or was made last. */
 export const useMovie = create<{ movie: Movie | null }>(() => ({ movie: null }));
-
-const EVERY_MS = 500;
 
 /** Whether somebody asks for news already. */
 let asking = false;
@@ -32,14 +31,16 @@ export async function followMovie() {
   if (asking) return;
   asking = true;
   try {
-    for (;;) {
-      const ran = useMovie.getState().movie?.running;
-      const movie = await unwrap(api.GET("/api/v1/movies/making"));
-      useMovie.setState({ movie });
-      if (movie?.error && ran) notice("reel", `${movie.title}: no movie was made: ${movie.error}`);
-      if (!movie?.running) return;
-      await new Promise((done) => setTimeout(done, EVERY_MS));
-    }
+    await follow(
+      () => unwrap(api.GET("/api/v1/movies/making")),
+      (movie) => {
+        const ran = useMovie.getState().movie?.running;
+        useMovie.setState({ movie });
+        if (movie?.error && ran)
+          notice("reel", `${movie.title}: no movie was made: ${movie.error}`);
+        return true;
+      },
+    );
   } catch (error) {
     notice("reel", error);
   } finally {

@@ -30,7 +30,7 @@ class FlashAnalysis:
         look: the steps; each is checked after it.
         footage: the clip.
         rate: its frames a second.
-        materials: finds look-up tables and plates.
+        assets: finds look-up tables and plates.
     """
 
     def __init__(

@@ -99,8 +99,9 @@ class SteadinessAnalysis:
         look: its own steps are distinguished; those in a bundle count as one.
         footage: the clip.
         rate: its frames a second.
-        materials: finds look-up tables and plates.
+        assets: finds look-up tables and plates.
         lines: of the pictures that are looked at.
+        frames: those that are gone through; None for all.
     """
 
     def __init__(
@@ -111,10 +112,12 @@ class SteadinessAnalysis:
         *,
         assets: Assets = NO_ASSETS,
         lines: int = LINES,
+        frames: range | None = None,
     ) -> None:
         self.look = look
         self.rate = rate
         self._footage = footage
+        self._frames = range(footage.frames) if frames is None else frames
         size = footage.size.with_height(min(lines, footage.size.height))
         cache = Cache[Picture](64 << 20)
         self._whole = Evaluator(look, footage, size, cache, assets=assets, keep="every step")
@@ -126,15 +129,18 @@ class SteadinessAnalysis:
         )
         self._lively = tuple(is_lively_step(step) for step in look.steps)
         self._fixed = fixed_pattern_after(look)
+        self.pictures: list[Picture] = []
+        """Of the last frame that was gone through, after none, one, … all steps."""
         self.changes: list[Change] = []
         self._flashes = [Flashes(rate) for _ in range(len(look.steps) + 1)]
 
     def run(self) -> Iterator[int]:
         """Go through the clip; gives how many frames are done."""
         before: _Seen | None = None
-        for frame in range(self._footage.frames):
+        for done, frame in enumerate(self._frames, start=1):
             before = self._examine(frame, before)
-            yield frame + 1
+            self.pictures = before.rows[0]
+            yield done
 
     def at(self, frame: int) -> Change:
         """The change of one frame alone; none on the clip's first.

@@ -11,6 +11,7 @@ import { Notices } from "../bench/Notices";
 import { CutSearch } from "./CutSearch";
 import { Nothing } from "./Nothing";
 import { ReelBar } from "./ReelBar";
+import { ReelMeasured } from "./ReelMeasured";
 import { ReelTold } from "./ReelTold";
 import { ReelWall } from "./ReelWall";
 import { Shelf } from "./Shelf";
@@ -35,6 +36,7 @@ export function Reel() {
       {reel?.items.length ? (
         <>
           <ReelWall reel={reel} looks={looks.data ?? []} />
+          <ReelMeasured reel={reel} looks={looks.data ?? []} />
           <CutSearch reel={reel} looks={looks.data ?? []} />
           <ShotStrip reel={reel} looks={looks.data ?? []} />
         </>

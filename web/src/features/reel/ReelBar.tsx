@@ -9,6 +9,7 @@ import { timecode } from "../../model/timecode";
 import { counted } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { deleteReel, editReel, newReel, openReel, restoreReel, useReel } from "../../store/reel";
+import { measureReel } from "../../store/reelMeasuring";
 import { Button } from "../../ui/Button";
 import { NameField } from "./NameField";
 import { RenderReel } from "./RenderReel";
@@ -89,6 +90,15 @@ export function ReelBar({ reel, looks }: { reel: Reel | null; looks: LookState[]
         </Button>
       )}
       <Box flex="1" />
+      {reel && reel.items.length > 0 && (
+        <Button
+          type="button"
+          title="Steadiness of each shot, and flashes, also those that cuts make"
+          onClick={() => void measureReel(reel)}
+        >
+          Measure
+        </Button>
+      )}
       {reel && reel.items.length > 0 && <RenderReel reel={reel} looks={looks} />}
       <TimelineInput ref={picker} label="Another timeline to read" />
     </Flex>

@@ -38,9 +38,14 @@ export function ReelMovie({ reel }: { reel: Reel }) {
             Make one movie
           </Button>
           {movie?.file && (
-            <Button asChild flex="1" minW="0">
-              <a href={`/api/v1/movies/${encodeURIComponent(movie.file)}/file`} download>
-                <Box truncate>Download {movie.file}</Box>
+            <Button asChild flex="1">
+              <a
+                href={`/api/v1/movies/${encodeURIComponent(movie.file)}/file`}
+                aria-label={`Download ${movie.file}`}
+                title={movie.file}
+                download
+              >
+                Download
               </a>
             </Button>
           )}

@@ -1,0 +1,98 @@
+"""A project's reel measured in the background: its flashes, and the steadiness of its shots."""
+
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, closing, contextmanager
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
+
+from yearning.analysis.background import LatestWork, Progress
+from yearning.core.measure.reel_analysis import ReelSteadiness, SeenShot, Segment
+from yearning.core.treatment.assets import Assets
+from yearning.library.reel_renders import clip_of, look_of
+from yearning.media.decode.clip import open_clip
+from yearning.media.decode.reading import Reading
+from yearning.media.disk import reason_of
+from yearning.media.errors import MediaError
+from yearning.store.errors import ClipLost
+from yearning.store.project import Project
+from yearning.store.reel_body import ReelBody, ReelShot
+from yearning.store.reels import CurrentReel
+
+
+@dataclass
+class MeasuringStatus(Progress):
+    """How far a reel is gone through, and what was found once it has ended."""
+
+    reel: int = 0
+    revision: int = 0
+    report: dict[str, Any] | None = None
+
+
+class ReelMeasurer(LatestWork[MeasuringStatus]):
+    """Measures one reel at a time: what was asked for last. `close` it at the end.
+
+    Args:
+        project: whose reels they are.
+        assets: finds look-up tables and plates.
+        gives_way_to: a lock; between two frames it waits while another holds it.
+    """
+
+    def __init__(self, project: Project, assets: Assets, gives_way_to: threading.Lock) -> None:
+        super().__init__("reel")
+        self._project = project
+        self._assets = assets
+        self._gives_way_to = gives_way_to
+
+    def measure(self, reel: CurrentReel) -> MeasuringStatus:
+        """Begin to measure a reel as it is, in place of what is being measured.
+
+        Raises:
+            MediaError: no shot of it can be seen.
+        """
+        body = reel.body
+        segments = list(self._segments(body))
+        if not any(segment.opened for segment in segments):
+            raise MediaError(f"{body.name}: has no shot to look at")
+        analysis = ReelSteadiness(segments, body.rate.numerator / body.rate.denominator)
+        status = MeasuringStatus(
+            None, body.name, total=analysis.total, reel=reel.id, revision=reel.revision
+        )
+        return self.start(status, partial(self._measure, analysis))
+
+    def _segments(self, body: ReelBody) -> Iterator[Segment]:
+        """Its items; shots without media are black."""
+        for begins, item in body.placed():
+            if not isinstance(item, ReelShot):
+                yield Segment(begins, item.frames, None, None)
+            elif item.clip is None:
+                yield Segment(begins, item.frames, item.id, None)
+            else:
+                yield Segment(begins, item.frames, item.id, self._opening(item))
+
+    def _opening(self, shot: ReelShot) -> Callable[[], AbstractContextManager[SeenShot]]:
+        clip, look = clip_of(self._project, shot), look_of(self._project, shot)
+
+        @contextmanager
+        def opened() -> Iterator[SeenShot]:
+            self._project.clips.check(clip)
+            with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
+                if shot.begins + shot.frames > footage.frames:
+                    raise MediaError(f"{shot.name}: ends beyond its clip's last frame")
+                yield SeenShot(look, footage, self._assets, shot.begins)
+
+        return opened
+
+    def _measure(
+        self, analysis: ReelSteadiness, status: MeasuringStatus, cancelled: threading.Event
+    ) -> None:
+        try:
+            with closing(analysis.run()) as steps:
+                status.follow(steps, cancelled, self._gives_way_to)
+            if not cancelled.is_set():
+                status.report = analysis.report()
+        except (MediaError, ClipLost, OSError, LookupError) as error:
+            status.error = reason_of(error)
+        finally:
+            status.running = False
