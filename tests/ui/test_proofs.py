@@ -264,6 +264,27 @@ def test_all_clips_are_on_one_sheet_as_they_were_left_and_a_click_opens_one(benc
     )
 
 
+def test_the_shots_of_a_reel_are_columns(bench, address):
+    clips = bench.evaluate("fetch('/api/v1/clips').then((answer) => answer.json())")
+    first, second, *_ = [clip["id"] for clip in clips if clip["frames"] > 60]
+    items = [
+        {"kind": "shot", "id": id, "name": id, "clip": clip, "first": begin, "last": begin + 10}
+        for id, clip, begin in (("a", first, 0), ("b", second, 20), ("c", first, 40))
+    ]
+    gap = {"kind": "gap", "id": "g", "frames": 5}
+    post_json(address, "/api/v1/reels", {"name": "Three shots", "items": [*items, gap]})
+    proofs_of(bench, "Spread")
+    bench.get_by_role("button", name="Change shots…").click()
+    expect(bench.get_by_text("Shots of Three shots")).to_be_visible()
+    bench.get_by_role("button", name="all 3").click()
+    bench.get_by_role("button", name="Change shots…").click()
+    expect(cells(bench)).to_have_count(30)  # nine values, and as it is now, on each
+    full(bench)
+    names = [cell.get_attribute("aria-label") for cell in cells(bench).all()]
+    ends = ["00:00:00:05", "00:00:01:01", "00:00:01:21"]
+    assert [name[-11:] for name in names[:3]] == ends
+
+
 def test_without_a_control_in_focus_it_is_said_how(bench):
     bench.keyboard.press("s")
     expect(bench.get_by_text("Put the focus on a control first; S opens")).to_be_visible()
