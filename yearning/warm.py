@@ -137,10 +137,13 @@ SIZES = (Size(320, 180), Size(128, 72))
 WANTED_FIRST = ("glow", "curve", "grain")
 """The treatments of the demo's own look."""
 
+WANTED_NEXT = ("balance", "tone", "soften")
+"""Those of the other looks of the demo's reel."""
+
 
 def jobs() -> list[Job]:
     """All kernels, those first that are wanted first: of pictures, of the demo's look, the rest."""
-    kinds = [*WANTED_FIRST, *(kind for kind in STEPS if kind not in WANTED_FIRST)]
+    kinds = list(dict.fromkeys([*WANTED_FIRST, *WANTED_NEXT, *STEPS]))
     return [
         Job("footage of 8 bits", partial(_footage, 8)),
         Job("blend modes", _blends),

@@ -8,6 +8,7 @@ import opentimelineio as otio
 import pytest
 from playwright.sync_api import expect
 
+from tests.api.test_reels import EDIT_LIST
 from tests.conftest import encode, encode_grey
 from tests.media.making import CUT_AT, moving_clip
 from tests.media.timeline.making import cut_clip, span, timeline, written
@@ -171,6 +172,34 @@ def test_shots_are_seen_through_their_looks_beside_their_neighbours(reel):
     assert faults(reel) == []
 
 
+def test_the_shots_stand_over_the_filmstrip_while_one_is_worked_on(reel):
+    put_in(reel, "alder", "birch")
+    cell(reel, 2).click()
+    brighter(reel).click()
+    reel.keyboard.press("Shift+ArrowRight")
+    reel.get_by_role("button", name="Open on the Bench").click()
+    strip = reel.get_by_role("region", name="Shots of the reel")
+    expect(strip).to_contain_text("Shot 2 of 2")
+    frame = reel.get_by_role("slider", name="Frame", exact=True)
+    expect(frame).to_have_attribute("aria-valuenow", "10")
+    expect(frame).to_have_attribute("aria-valuemax", "29")
+    expect(reel.locator("[data-open-step], [data-step]").first).to_be_visible()
+    idle(reel)
+    assert faults(reel) == []
+    strip.get_by_role("button", name="1 alder").click()
+    expect(strip).to_contain_text("Shot 1 of 2")
+    expect(frame).to_have_attribute("aria-valuemax", "39")
+    strip.get_by_role("button", name="The next shot").click()
+    expect(strip).to_contain_text("Shot 2 of 2")
+    expect(frame).to_have_attribute("aria-valuenow", "0")
+    strip.get_by_role("button", name="Reel", exact=True).click()
+    expect(reel.get_by_label("Name of the reel")).to_have_value("By hand")
+    assert head(reel) == 40
+    reel.get_by_role("button", name="Open on the Bench").click()
+    strip.get_by_role("button", name="Hide").click()
+    expect(strip).to_have_count(0)
+
+
 def test_it_plays_through_its_cuts_with_sound(reel):
     put_in(reel, "alder", "birch")
     cell(reel, 2).click()
@@ -262,6 +291,25 @@ def test_the_whole_cut_is_made_one_movie(reel, tmp_path):
     expect(reel.get_by_role("link", name=re.compile("Download By hand \\d"))).to_be_visible(
         timeout=LONG
     )
+
+
+def test_an_edit_list_is_read_anew_at_another_rate(reel, address, tmp_path):
+    (tmp_path / "list.edl").write_text(EDIT_LIST)
+    reel.get_by_label("Files to bring in").set_input_files(tmp_path / "list.edl")
+    told = reel.get_by_role("region", name="Told of the timeline")
+    expect(told).to_contain_text("1 shot without media")
+    rate = told.get_by_label("Frames a second")
+    rate.select_option("30")
+    expect(reel.get_by_text("1 shot · 00:00:02:00 · 30 fps")).to_be_visible()
+    rate.select_option("29.97")
+    expect(reel.get_by_text("· 29.97 fps")).to_be_visible()
+    idle(reel)
+    counted = "fetch('/api/v1/reels').then(async (a) => (await a.json()).map((r) => r.name))"
+    assert reel.evaluate(counted).count(reel.get_by_label("Name of the reel").input_value()) == 1
+    expect(rate).to_have_value("29.97")
+    cell(reel, 1).click()
+    reel.get_by_role("button", name="Add a gap").click()
+    expect(rate).to_have_count(0)  # what was changed is not read anew
 
 
 def test_a_timeline_is_dropped_and_its_missing_media_after_it(reel, tmp_path):

@@ -208,10 +208,13 @@ function sendFile<T>(
   name: string,
   file: Blob,
   { onProgress, signal }: Sending = {},
+  more: Record<string, number> = {},
 ): Promise<T> {
+  const query = new URLSearchParams({ name });
+  for (const [key, value] of Object.entries(more)) query.set(key, `${value}`);
   const sent = new Promise<T>((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open("POST", `${address}?name=${encodeURIComponent(name)}`);
+    request.open("POST", `${address}?${query}`);
     request.responseType = "json";
     request.upload.onprogress = (event) => onProgress?.(event.loaded / Math.max(event.total, 1));
     request.onload = () =>
@@ -240,9 +243,15 @@ export const sendTrack = (file: File, sending: Sending) =>
 export const sendTable = (file: File, sending: Sending) =>
   sendFile<{ file: string; title: string }>("/api/v1/tables", file.name, file, sending);
 
-/** Send a timeline; gives the reel that it is here. */
-export const sendTimeline = (file: File, sending: Sending) =>
-  sendFile<Reel>("/api/v1/reels/timelines", file.name, file, sending);
+/** Send a timeline; gives the reel that it is here. An edit list can be said the rate of. */
+export const sendTimeline = (file: File, rate: number | null, sending: Sending) =>
+  sendFile<Reel>(
+    "/api/v1/reels/timelines",
+    file.name,
+    file,
+    sending,
+    rate === null ? {} : { rate },
+  );
 
 export const sendGrain = (file: File, sending: Sending) =>
   sendFile<Grain>("/api/v1/grains", file.name, file, sending);

@@ -29,8 +29,12 @@ interface ReelState {
   playing: boolean;
   /** Frames that were left out since play began. */
   dropped: number;
+  /** The shot that was opened on the Bench. */
+  onBench: string | null;
   /** What was told of its timeline when it was read. */
   notes: string[];
+  /** The edit list that came last, and the reel that it is: it can be read at another rate. */
+  list: { file: File; reel: number; revision: number } | null;
   /** The one that was deleted last, to be brought back. */
   deleted: Reel | null;
 }
@@ -43,7 +47,9 @@ export const useReel = create<ReelState>(() => ({
   plain: false,
   playing: false,
   dropped: 0,
+  onBench: null,
   notes: [],
+  list: null,
   deleted: null,
 }));
 
@@ -183,15 +189,32 @@ function fractionOf({ rate }: Clip) {
   return { numerator: whole * 1000, denominator: 1001 };
 }
 
-/** Read a timeline as a new reel, and open it. */
-export async function bringTimeline(file: File) {
+/** Read a timeline as a new reel, and open it; an edit list has no rate of its own. */
+export async function bringTimeline(file: File, rate: number | null = null) {
   const reel = await arriving(file.name, "Reading", (onProgress, signal) =>
-    sendTimeline(file, { onProgress, signal }),
+    sendTimeline(file, rate, { onProgress, signal }),
   );
   if (!reel) return;
   openReel(reel);
+  const isList = file.name.toLowerCase().endsWith(".edl");
+  useReel.setState({ list: isList ? { file, reel: reel.id, revision: reel.revision } : null });
   await queryClient.invalidateQueries({ queryKey: ["clips"] });
   goToPlace("reel");
+}
+
+/** Read the edit list that came last at another rate: its reel takes the place of the one before. */
+export async function readListAt(rate: number) {
+  const { list } = reelState();
+  if (!list) return;
+  await bringTimeline(list.file, rate);
+  if (reelState().list?.reel === list.reel) return; // it could not be
+  try {
+    const params = { path: { reel_id: list.reel } };
+    await unwrap(api.DELETE("/api/v1/reels/{reel_id}", { params }));
+    await queryClient.invalidateQueries({ queryKey: ["reels"] });
+  } catch (error) {
+    notice("reel", error);
+  }
 }
 
 /** Look again for media that are missing, since clips have come. */

@@ -1,6 +1,7 @@
 import type { Clip, LookState, ReelItem } from "../api/client";
 import { queryClient } from "../api/queries";
 import {
+  clipFrame,
   cutAt,
   inserted,
   itemAt,
@@ -125,9 +126,14 @@ export function keepFitting(looks: LookState[]) {
   );
 }
 
-/** Open a shot on the Bench: its clip at the frame at hand, with its look. */
-export async function showOnBench() {
-  const at = here();
+/** Hide the shots of the reel on the Bench. */
+export const leaveShot = () => useReel.setState({ onBench: null });
+
+/** Open a shot on the Bench with its look: the one at the play head at its frame, or another. */
+export async function showOnBench(id?: string) {
+  const { reel, frame } = reelState();
+  const other = placed(reel?.items ?? []).find(({ item }) => item.id === id);
+  const at = other ?? here();
   const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
   if (at?.item.kind !== "shot") return;
   const { item, begins } = at;
@@ -135,6 +141,8 @@ export async function showOnBench() {
   if (!clip) return notice("reel", `${item.name}: its media is missing; drop it on the page.`);
   await returnToClip(clip);
   if (item.look != null) await openLook(item.look);
-  setState({ frame: Math.min(item.first + reelState().frame - begins, clip.frames - 1) });
+  const shown = clipFrame(item, other ? 0 : frame - begins);
+  setState({ frame: Math.min(shown, clip.frames - 1) });
+  useReel.setState({ onBench: item.id });
   goToPlace("bench");
 }

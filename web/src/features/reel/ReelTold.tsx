@@ -1,14 +1,15 @@
-import { Box, Flex } from "@chakra-ui/react";
+import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import type { Reel } from "../../api/client";
 import { counted } from "../../model/words";
 import { useArrivals } from "../../store/arrivals";
-import { findMedia, useReel } from "../../store/reel";
+import { findMedia, readListAt, useReel } from "../../store/reel";
 import { Button } from "../../ui/Button";
 
 /** What of a timeline is not as it was, and which shots wait for their media. */
 export function ReelTold({ reel }: { reel: Reel }) {
   const notes = useReel((s) => s.notes);
+  const unchanged = useReel((s) => s.list?.reel === reel.id && s.list.revision === reel.revision);
   const come = useArrivals((s) => s.come);
   const [shown, setShown] = useState(false);
   const missing = reel.items.flatMap((item) => {
@@ -18,10 +19,10 @@ export function ReelTold({ reel }: { reel: Reel }) {
   useEffect(() => {
     if (come) void findMedia();
   }, [come]);
-  if (!missing.length && !notes.length) return null;
+  if (!missing.length && !notes.length && !unchanged) return null;
   const words = [
     missing.length ? `${counted(missing.length, "shot")} without media` : "",
-    notes.length ? counted(notes.length, "note") : "",
+    notes.length ? counted(notes.length, "note") : unchanged ? "Read from an edit list" : "",
   ];
   return (
     <Box as="section" aria-label="Told of the timeline" bg="paper" px="14px" py="4px">
@@ -30,6 +31,7 @@ export function ReelTold({ reel }: { reel: Reel }) {
           {words.filter(Boolean).join(", ")}
           {missing.length > 0 && ": drop the files anywhere on the page; they are found by name."}
         </Box>
+        {unchanged && <RateOfList reel={reel} />}
         <Button
           small
           tone="bare"
@@ -40,7 +42,12 @@ export function ReelTold({ reel }: { reel: Reel }) {
           {shown ? "Less" : "Which"}
         </Button>
         {!missing.length && (
-          <Button small tone="bare" type="button" onClick={() => useReel.setState({ notes: [] })}>
+          <Button
+            small
+            tone="bare"
+            type="button"
+            onClick={() => useReel.setState({ notes: [], list: null })}
+          >
             I have read this
           </Button>
         )}
@@ -58,5 +65,39 @@ export function ReelTold({ reel }: { reel: Reel }) {
         </Box>
       )}
     </Box>
+  );
+}
+
+const Select = chakra("select");
+
+/** Frames a second that edit lists are made at (common practice, no source). */
+const RATES = [23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60];
+
+/** The rate that an edit list was read at, to be read anew at another. */
+function RateOfList({ reel }: { reel: Reel }) {
+  const rate = reel.rate.numerator / reel.rate.denominator;
+  const now = RATES.find((each) => Math.abs(each - rate) < 0.01);
+  return (
+    <Flex as="label" align="center" gap="6px">
+      Frames a second
+      <Select
+        value={now ?? ""}
+        height="24px"
+        px="6px"
+        bg="sheet"
+        borderWidth="1px"
+        borderColor="line"
+        borderRadius="6px"
+        fontSize="12px"
+        onChange={({ target }) => void readListAt(Number(target.value))}
+      >
+        {now === undefined && <option value="">{Number(rate.toFixed(3))}</option>}
+        {RATES.map((each) => (
+          <option key={each} value={each}>
+            {each}
+          </option>
+        ))}
+      </Select>
+    </Flex>
   );
 }

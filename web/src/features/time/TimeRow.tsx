@@ -10,6 +10,7 @@ import { goTo } from "../../store/playRange";
 import { Button } from "../../ui/Button";
 import { Filmstrip } from "./Filmstrip";
 import { LaneNames, Lanes } from "./Lanes";
+import { ReelStrip } from "./ReelStrip";
 import { TimeButton } from "./TimeButton";
 import { TimeWindow } from "./TimeWindow";
 
@@ -31,6 +32,7 @@ export function TimeRow() {
       px="10px"
       py="3px"
     >
+      <ReelStrip />
       <Flex gap="12px">
         <Box width="220px" flex="none">
           <Flex gap="4px" align="center" height="26px">
