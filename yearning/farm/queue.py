@@ -4,7 +4,7 @@ import logging
 import shutil
 import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
@@ -23,7 +23,9 @@ from yearning.store.project import Project
 from yearning.store.renders import Render
 
 if TYPE_CHECKING:
+    from yearning.farm.ahead import AheadRun
     from yearning.farm.cluster import Cluster
+    from yearning.farm.run import JobRun
 
 NOTED_SECONDS = 2.0
 """Between two notes of a render's progress in the project."""
@@ -33,6 +35,9 @@ IDLE_SECONDS = 30.0
 
 LOOK_SECONDS = 5.0
 """Between two looks for renders that nobody woke this for."""
+
+CLOSE_SECONDS = 5.0
+"""What a render that was begun ahead is given to end."""
 
 ROOM_SECONDS = 3.0
 """Between two looks whether a full disk has room again."""
@@ -74,6 +79,8 @@ class RenderQueue:
         self._closing = False
         self._woken = threading.Event()
         self._cluster: Cluster | None = None
+        self._ahead: dict[int, AheadRun] = {}
+        """Renders that wait, of which chunks are rendered already, by their ids."""
         self._used: FarmSettings | None = None
         self._thread: threading.Thread | None = None
         if project.read_only:
@@ -124,6 +131,9 @@ class RenderQueue:
 
     def discard(self, render: Render) -> None:
         """Delete what is finished of a render that is not to go on."""
+        ahead = self._ahead.pop(render.id, None)
+        if ahead is not None:  # it ends as soon as it sees that it is stopped
+            ahead.join(CLOSE_SECONDS)
         shutil.rmtree(self._project.renders.pieces(render.id), ignore_errors=True)
         self._project.renders.note(render.id, render.state, 0, render.message, ended=True)
         self._change(render.id)
@@ -134,6 +144,8 @@ class RenderQueue:
         self._woken.set()
         if self._thread is not None:
             self._thread.join(timeout=20)
+        for ahead in self._ahead.values():
+            ahead.join(CLOSE_SECONDS)
 
     def _work(self) -> None:
         idle = time.monotonic()
@@ -153,13 +165,38 @@ class RenderQueue:
             self._woken.clear()  # not before: what woke it may have come after the look around
         self._let_workers_go()
 
-    def _next(self) -> Render | None:
+    def _next(self, but: Collection[int] = ()) -> Render | None:
         try:
-            waiting = self._project.renders.all((State.WAITING,))
+            return self._project.renders.first_of(State.WAITING, but)
         except OperationalError as error:  # a full disk, another that writes: it passes
             log.warning("the renders can't be read now: %s", error)
             return None
-        return min(waiting, key=lambda render: render.rank, default=None)
+
+    def _go_ahead(self, run: "JobRun | AheadRun", cluster: "Cluster") -> None:
+        """Begin the next render on workers that are free, once all chunks before it are in hand."""
+        from yearning.farm.ahead import AheadRun
+
+        def in_hand() -> int:
+            return run.in_hand + sum(ahead.in_hand for ahead in self._ahead.values())
+
+        if self._closing or any(ahead.has_more for ahead in self._ahead.values()):
+            return
+        if in_hand() >= cluster.threads():
+            return
+        render = self._next(self._ahead)
+        if render is None or render.id in self._stop:
+            return
+
+        def slots(ahead: AheadRun) -> int:
+            return max(0, cluster.threads() - in_hand() + ahead.in_hand)
+
+        self._ahead[render.id] = AheadRun(
+            lambda: self._job(render),
+            self._project.renders.pieces(render.id),
+            cluster,
+            slots,
+            lambda: Halt.NOW if render.id in self._stop or self._closing else None,
+        )
 
     def _note(self, render: Render, event: Event, done: int, message: str = "", **how: Any) -> None:
         state = next_state(State(render.state), event)
@@ -205,13 +242,33 @@ class RenderQueue:
                 self._keep(render.id, State.RUNNING, progress.done)
 
         event, message, full = Event.FAIL, "", None
+        before = 0.0
+        """Seconds that it was worked on while it was begun ahead, and its turn came."""
         try:
             job, folder = self._job(render), self._project.renders.pieces(render.id)
             live.starting = True
             cluster = self._workers()
             live.where = cluster.summary
+
+            def halt() -> Halt | None:
+                return self._halt(render)
+
+            ahead = self._ahead.pop(render.id, None)
+            if ahead is not None:
+                ahead.take_over(
+                    lambda: max(1, cluster.threads()),
+                    on_progress,
+                    halt,
+                    lambda: self._go_ahead(ahead, cluster),
+                )
+                before = 0.0 if live.progress is None else live.progress.seconds
             live.progress = run(
-                job, folder, cluster, on_progress=on_progress, halt=lambda: self._halt(render)
+                job,
+                folder,
+                cluster,
+                on_progress=on_progress,
+                halt=halt,
+                on_idle=lambda run: self._go_ahead(run, cluster),
             )
             event = Event.FINISH
         except Halted:
@@ -230,7 +287,7 @@ class RenderQueue:
             message = f"it broke off: {type(error).__name__}: {error}"
         done, seconds = render.done, 0.0
         if live.progress is not None:
-            done, seconds = live.progress.kept, live.progress.seconds
+            done, seconds = live.progress.kept, before + live.progress.seconds
         self._note(render, event, done, message.strip(), seconds=seconds)
         if full is not None:
             return self._wait_for_room(render._replace(state=State.PAUSED), full)

@@ -34,6 +34,7 @@ def run(
     *,
     on_progress: Callable[[Progress], object] = lambda progress: None,
     halt: Callable[[], Halt | None] = lambda: None,
+    on_idle: Callable[["JobRun"], object] = lambda run: None,
 ) -> Progress:
     """Render a job in `folder`, and write its result when all is there.
 
@@ -46,6 +47,7 @@ def run(
         cluster: the workers.
         on_progress: called whenever something was done.
         halt: asked a few times a second.
+        on_idle: called a few times a second once its last chunks are in hand: workers may be free.
 
     Raises:
         MediaError: the footage can't be decoded, or the result not written.
@@ -54,9 +56,9 @@ def run(
         Halted: `halt` said so.
         OSError: the folder or the result can't be written.
     """
-    run = _Run(job, folder, cluster, on_progress, halt)
+    run = JobRun(job, folder, cluster)
+    run.on_progress, run.halt, run.on_idle = on_progress, halt, lambda: on_idle(run)
     with _disk_full_said(folder, run):
-        pieces.write_plan(folder, job)
         run.chunks()
         run.join()
     return run.progress()
@@ -75,15 +77,15 @@ def render_pieces(
     Returns:
         The pieces, in order.
     """
-    run = _Run(job, folder, cluster, on_progress, halt)
+    run = JobRun(job, folder, cluster)
+    run.on_progress, run.halt = on_progress, halt
     with _disk_full_said(folder, run):
-        pieces.write_plan(folder, job)
         run.chunks()
     return run.pieces()
 
 
 @contextmanager
-def _disk_full_said(folder: Path, run: "_Run") -> Iterator[None]:
+def _disk_full_said(folder: Path, run: "JobRun") -> Iterator[None]:
     """Say how much room is needed, where the disk is full."""
     try:
         yield
@@ -93,19 +95,21 @@ def _disk_full_said(folder: Path, run: "_Run") -> Iterator[None]:
         raise DiskFull(folder, run.needed()) from None
 
 
-class _Run:
-    """One run of a job."""
+class JobRun:
+    """One run of a job.
 
-    def __init__(
-        self,
-        job: Job,
-        folder: Path,
-        cluster: Cluster,
-        on_progress: Callable[[Progress], object],
-        halt: Callable[[], Halt | None],
-    ) -> None:
+    What is called meanwhile may be set, also while it runs: `on_progress` whenever something was
+    done; `halt`, asked a few times a second; `on_idle`, as often, once its last chunks are in hand;
+    and `slots`, how many chunks may be in hand at once.
+    """
+
+    def __init__(self, job: Job, folder: Path, cluster: Cluster) -> None:
         self._job, self._folder, self._cluster = job, folder, cluster
-        self._on_progress, self._halt = on_progress, halt
+        self.on_progress: Callable[[Progress], object] = lambda progress: None
+        self.halt: Callable[[], Halt | None] = lambda: None
+        self.on_idle: Callable[[], object] = lambda: None
+        self.slots: Callable[[], int] = lambda: max(1, cluster.threads())
+        self._waiting: deque[Chunk] = deque()
         self._all = job.chunks()
         self._lines: dict[int, pieces.Line] = {}
         self._flying: dict[Future[Any], Chunk] = {}
@@ -118,21 +122,25 @@ class _Run:
 
     def chunks(self) -> None:
         """Render every chunk that is not finished yet."""
+        pieces.write_plan(self._folder, self._job)
         self._lines = pieces.finished_lines(self._folder)
         self._before = self._kept()
-        waiting = deque(chunk for chunk in self._all if chunk.number not in self._lines)
+        waiting = self._waiting
+        waiting.extend(chunk for chunk in self._all if chunk.number not in self._lines)
         halted: Halt | None = None
         failed: BaseException | None = None
         topic = unique_topic()
         with self._cluster.subscribed(topic, self._events.put):
             while self._flying or (waiting and not (halted or failed)):
-                slots = max(1, self._cluster.threads())
+                slots = self.slots()
                 while waiting and len(self._flying) < slots and not (halted or failed):
                     self._submit(waiting.popleft(), topic)
+                if not waiting:
+                    self.on_idle()
                 with suppress(Empty):
                     failed = self._handle(self._events.get(timeout=WAKE_SECONDS)) or failed
-                self._on_progress(self.progress())
-                halted = halted or self._halt()
+                self.on_progress(self.progress())
+                halted = halted or self.halt()
                 if halted is Halt.NOW or (failed and not isinstance(failed, OSError)):
                     pieces.withdraw(self._folder)
                     self._cluster.cancel(list(self._flying))
@@ -141,6 +149,16 @@ class _Run:
             raise failed
         if halted:
             raise Halted
+
+    @property
+    def in_hand(self) -> int:
+        """How many chunks workers have."""
+        return len(self._flying)
+
+    @property
+    def has_more(self) -> bool:
+        """Whether chunks wait for a worker."""
+        return bool(self._waiting)
 
     def _submit(self, chunk: Chunk, topic: str) -> None:
         words = (str(self._folder), chunk.number, self._cluster.at_once, topic)

@@ -2,6 +2,7 @@
 
 import json
 import time
+from collections.abc import Collection
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -120,6 +121,14 @@ class Renders:
             rows = rows.where(self._tables.Render.state.in_(states))
         with self._tables.reading():
             return [self._of(row) for row in part.of(rows)]
+
+    def first_of(self, state: str, but: Collection[int] = ()) -> Render | None:
+        """The render in a state that has the lowest rank, of all but some."""
+        table = self._tables.Render
+        rows = table.select().where(table.state == state, table.id.not_in(list(but)))
+        with self._tables.reading():
+            row = rows.order_by(table.rank).first()
+            return None if row is None else self._of(row)
 
     def get(self, render_id: int) -> Render:
         """One render.
