@@ -67,15 +67,15 @@ def test_a_database_that_can_not_be_read_for_a_while_does_not_end_the_queue(
     client, clip_id, monkeypatch
 ):
     monkeypatch.setattr(queue, "LOOK_SECONDS", 0.1)
-    read, refused = Renders.all, []
+    read, refused = Renders.first_of, []
 
-    def locked(self, states=()):
-        if states and len(refused) < 3:
-            refused.append(states)
+    def locked(self, *words):
+        if len(refused) < 3:
+            refused.append(words)
             raise OperationalError("database is locked")
-        return read(self, states)
+        return read(self, *words)
 
-    monkeypatch.setattr(Renders, "all", locked)
+    monkeypatch.setattr(Renders, "first_of", locked)
     assert ended(client, asked(client, clip_id)["id"])["state"] == "done"
     assert len(refused) == 3
 

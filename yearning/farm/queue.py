@@ -79,6 +79,8 @@ class RenderQueue:
         self._closing = False
         self._woken = threading.Event()
         self._cluster: Cluster | None = None
+        self._in_turn: JobRun | AheadRun | None = None
+        """The chunks of the render in hand."""
         self._ahead: dict[int, AheadRun] = {}
         """Renders that wait, of which chunks are rendered already, by their ids."""
         self._used: FarmSettings | None = None
@@ -172,29 +174,28 @@ class RenderQueue:
             log.warning("the renders can't be read now: %s", error)
             return None
 
-    def _go_ahead(self, run: "JobRun | AheadRun", cluster: "Cluster") -> None:
+    def _free(self, cluster: "Cluster") -> int:
+        """How many chunks more the workers can take."""
+        runs = [self._in_turn, *self._ahead.values()]  # a list: threads add to what is ahead
+        return cluster.threads() - sum(run.in_hand for run in runs if run is not None)
+
+    def _go_ahead(self, cluster: "Cluster") -> None:
         """Begin the next render on workers that are free, once all chunks before it are in hand."""
         from yearning.farm.ahead import AheadRun
 
-        def in_hand() -> int:
-            return run.in_hand + sum(ahead.in_hand for ahead in self._ahead.values())
-
-        if self._closing or any(ahead.has_more for ahead in self._ahead.values()):
+        if self._closing or any(ahead.has_more for ahead in list(self._ahead.values())):
             return
-        if in_hand() >= cluster.threads():
+        if self._free(cluster) <= 0:
             return
         render = self._next(self._ahead)
         if render is None or render.id in self._stop:
             return
 
-        def slots(ahead: AheadRun) -> int:
-            return max(0, cluster.threads() - in_hand() + ahead.in_hand)
-
         self._ahead[render.id] = AheadRun(
             lambda: self._job(render),
             self._project.renders.pieces(render.id),
             cluster,
-            slots,
+            lambda ahead: max(0, ahead.in_hand + self._free(cluster)),
             lambda: Halt.NOW if render.id in self._stop or self._closing else None,
         )
 
@@ -220,7 +221,7 @@ class RenderQueue:
             while self._once(render._replace(state=State.RUNNING)) is Event.NO_ROOM:
                 pass
         finally:
-            self.live = None
+            self.live = self._in_turn = None
             self._change(render.id)
             self._stop.discard(render.id)
 
@@ -253,22 +254,23 @@ class RenderQueue:
             def halt() -> Halt | None:
                 return self._halt(render)
 
-            ahead = self._ahead.pop(render.id, None)
+            def go_ahead() -> None:
+                self._go_ahead(cluster)
+
+            def begin(run: "JobRun") -> None:
+                self._in_turn, run.on_idle = run, go_ahead
+
+            ahead = self._in_turn = self._ahead.pop(render.id, None)
             if ahead is not None:
                 ahead.take_over(
                     lambda: max(1, cluster.threads()),
                     on_progress,
                     halt,
-                    lambda: self._go_ahead(ahead, cluster),
+                    go_ahead,
                 )
                 before = 0.0 if live.progress is None else live.progress.seconds
             live.progress = run(
-                job,
-                folder,
-                cluster,
-                on_progress=on_progress,
-                halt=halt,
-                on_idle=lambda run: self._go_ahead(run, cluster),
+                job, folder, cluster, on_progress=on_progress, halt=halt, on_begin=begin
             )
             event = Event.FINISH
         except Halted:

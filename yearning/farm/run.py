@@ -34,7 +34,7 @@ def run(
     *,
     on_progress: Callable[[Progress], object] = lambda progress: None,
     halt: Callable[[], Halt | None] = lambda: None,
-    on_idle: Callable[["JobRun"], object] = lambda run: None,
+    on_begin: Callable[["JobRun"], object] = lambda run: None,
 ) -> Progress:
     """Render a job in `folder`, and write its result when all is there.
 
@@ -47,7 +47,7 @@ def run(
         cluster: the workers.
         on_progress: called whenever something was done.
         halt: asked a few times a second.
-        on_idle: called a few times a second once its last chunks are in hand: workers may be free.
+        on_begin: called with the run before it begins.
 
     Raises:
         MediaError: the footage can't be decoded, or the result not written.
@@ -57,7 +57,8 @@ def run(
         OSError: the folder or the result can't be written.
     """
     run = JobRun(job, folder, cluster)
-    run.on_progress, run.halt, run.on_idle = on_progress, halt, lambda: on_idle(run)
+    run.on_progress, run.halt = on_progress, halt
+    on_begin(run)
     with _disk_full_said(folder, run):
         run.chunks()
         run.join()

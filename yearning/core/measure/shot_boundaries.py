@@ -24,8 +24,8 @@ SHORTEST = 3
 """Frames that a shot has at least, to be told from others."""
 
 THRESHOLD = 0.34
-"""The usual jump, 0..1, from which on a place is a boundary. On made cuts of still, panning,
-flashing and dark shots, boundaries jump by 0.39 at least and nothing else by more than 0.17."""
+"""The usual jump, 0..1, from which on a place is a boundary: of 1200 made cuts of still, panning,
+flashing and dark shots all are found, and no others (`python -m benchmarks boundaries`)."""
 
 MIN_THRESHOLD = 0.15
 """The lowest threshold: places that jump less are not kept."""
