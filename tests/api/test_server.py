@@ -2,12 +2,14 @@
 
 import ipaddress
 import json
+import logging
 import socket
 import subprocess
 import sys
 import time
 import urllib.parse
 import urllib.request
+from asyncio import CancelledError
 from hashlib import sha256
 
 import av
@@ -17,7 +19,7 @@ from websockets.sync.client import connect
 from tests.conftest import THREE_STEPS
 from tests.rendering import kill_all
 from tests.ui.serving import started
-from yearning.cli.serving import own_address
+from yearning.cli.serving import is_error, own_address
 
 LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
 
@@ -144,3 +146,18 @@ def test_a_server_listens_on_an_address_of_version_six(tmp_path):
     finally:
         process.terminate()
         process.wait(timeout=60)
+
+
+@pytest.mark.parametrize(
+    ("message", "error", "seen"),
+    [
+        ("Exception in ASGI application", CancelledError("Task cancelled"), False),
+        ("Cancel 2 running task(s), timeout graceful shutdown exceeded", None, False),
+        ("Exception in ASGI application", ValueError("a fault"), True),
+        ("address already in use", None, True),
+    ],
+)
+def test_requests_that_the_server_s_end_cuts_off_are_no_errors(message, error, seen):
+    info = None if error is None else (type(error), error, None)
+    record = logging.LogRecord("uvicorn.error", logging.ERROR, "", 1, message, (), info)
+    assert is_error(record) is seen

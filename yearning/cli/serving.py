@@ -4,6 +4,7 @@ import ipaddress
 import logging
 import secrets
 import socket
+from asyncio import CancelledError
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -81,10 +82,7 @@ def serve(
         how = " for looking" if read_only else ""
         query = f"?token={token}" if token else ""
         print(f"{opened.name} is open{how} at {address}{query}", flush=True)
-        # an open page listens for ever: that it is cut off at the end is no error
-        logging.getLogger("uvicorn.error").addFilter(
-            lambda record: "graceful shutdown" not in record.getMessage()
-        )
+        logging.getLogger("uvicorn.error").addFilter(is_error)
         uvicorn.run(
             create_app(
                 opened,
@@ -100,6 +98,13 @@ def serve(
             timeout_graceful_shutdown=2,
             ws_per_message_deflate=False,  # play's frames are compressed as they are
         )
+
+
+def is_error(record: logging.LogRecord) -> bool:
+    """Whether what the server logs is an error: that requests are cut off at its end is none, as an
+    open page listens for ever, and a picture may wait for a kernel."""
+    error = record.exc_info[1] if record.exc_info else None
+    return "graceful shutdown" not in record.getMessage() and not isinstance(error, CancelledError)
 
 
 @contextmanager
