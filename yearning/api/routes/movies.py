@@ -8,6 +8,7 @@ from fastapi.responses import FileResponse
 from yearning.api.addresses import V1
 from yearning.api.attachments import answers
 from yearning.api.dependencies import CurrentProject, Movies, Renders
+from yearning.api.problems import problems
 from yearning.api.schemas.movies import MovieOut, MovieRequest
 from yearning.media.containers import CONTAINERS
 from yearning.store.errors import NotThere
@@ -15,7 +16,7 @@ from yearning.store.errors import NotThere
 router = APIRouter(prefix=f"{V1}/movies", tags=["movies"])
 
 
-@router.post("/making", status_code=202)
+@router.post("/making", status_code=202, responses=problems(404))
 def make_movie(
     project: CurrentProject, queue: Renders, movies: Movies, ask: MovieRequest
 ) -> MovieOut:

@@ -4,12 +4,13 @@ from fastapi import APIRouter
 
 from yearning.api.addresses import V1
 from yearning.api.dependencies import CurrentProject, ReelMeasurements
+from yearning.api.problems import problems
 from yearning.api.schemas.reel_steadiness import ReelSteadinessOut, ReelSteadinessRequest
 
 router = APIRouter(prefix=f"{V1}/reel-steadiness", tags=["reels"])
 
 
-@router.post("/measuring", status_code=202)
+@router.post("/measuring", status_code=202, responses=problems(404))
 def measure_reel(
     project: CurrentProject, measurer: ReelMeasurements, ask: ReelSteadinessRequest
 ) -> ReelSteadinessOut:

@@ -1,5 +1,4 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useEffect } from "react";
 import type { LookState, Reel } from "../../api/client";
 import { findingsOf, type ReelFinding } from "../../model/reelFindings";
 import { timecode } from "../../model/timecode";
@@ -14,7 +13,6 @@ import { ProgressLine } from "../../ui/ProgressLine";
 export function ReelMeasured({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   const status = useReelMeasuring((s) => (s.status?.reel === reel.id ? s.status : null));
   const frame = useReel((s) => s.frame);
-  useEffect(() => () => void leaveMeasuring(), []);
   if (!status || status.error) return null;
   const rate = reel.rate.numerator / reel.rate.denominator;
   const found = status.report ? findingsOf(status.report, reel.items, looks) : [];
