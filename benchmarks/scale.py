@@ -204,7 +204,7 @@ def run(effort: Effort) -> Iterator[Row]:
     yield Row("a word on how far a chunk is", 1e3 * costs.report)
     yield Row("joining a frame", 1e3 * costs.join)
     for storage in STORAGES:
-        for workers in WORKERS:
+        for workers in WORKERS[:2] if effort.is_smoke else WORKERS:
             chunk, found = best(costs, storage, workers)
             usual = estimate(costs, storage, workers, 48)
             ideal = FRAMES * costs.frame / workers / 60

@@ -9,7 +9,7 @@ from benchmarks.boundaries import Kind, count, made_cuts
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.measure.shot_boundaries import MIN_THRESHOLD, NEARBY, ShotBoundaries
 
-CUTS = 40
+CUTS = 20
 
 
 def boundaries(frames, part=None):
