@@ -104,7 +104,7 @@ class MovieMaker(LatestWork[MovieStatus]):
             if made is None:
                 return
             folder = self._project.folder / "renders"
-            with TemporaryDirectory(dir=folder, prefix=".gaps-") as gaps:
+            with TemporaryDirectory(dir=self._project.folder / "incoming") as gaps:
                 shots = [
                     self._shot(item, made[item.id])
                     if isinstance(item, ReelShot)
