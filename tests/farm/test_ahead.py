@@ -117,6 +117,7 @@ def test_short_renders_share_the_workers_and_end_in_their_order(project, queue, 
     assert [render.ended for render in ended] == sorted(render.ended for render in ended)
     assert sorted(gate.begun) == [(first, 0), (second, 0), (second, 1), (third, 0)]
     for render, frames in zip(ended, (3, CHUNK + 2, 3), strict=True):
+        assert render.seconds > 0.001
         with open_clip(render.path) as movie:
             assert movie.frames == render.done == frames
 

@@ -35,6 +35,8 @@ class AheadRun:
     ) -> None:
         self._run: JobRun | None = None
         self._error: BaseException | None = None
+        self.seconds = 0.0
+        """How long it was worked on; known once it has ended."""
         self._slots: Callable[[], int] = lambda: slots(self)
         self._halt = halt
         self._on_progress: Callable[[Progress], object] = lambda progress: None
@@ -97,3 +99,5 @@ class AheadRun:
             self._error = error
             if not isinstance(error, Halted):
                 log.info("what was rendered ahead broke off: %s", error)
+        finally:
+            self.seconds = 0.0 if self._run is None else self._run.progress().seconds

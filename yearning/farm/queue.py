@@ -244,7 +244,7 @@ class RenderQueue:
 
         event, message, full = Event.FAIL, "", None
         before = 0.0
-        """Seconds that it was worked on while it was begun ahead, and its turn came."""
+        """Seconds that it was worked on since it was begun ahead."""
         try:
             job, folder = self._job(render), self._project.renders.pieces(render.id)
             live.starting = True
@@ -262,13 +262,8 @@ class RenderQueue:
 
             ahead = self._in_turn = self._ahead.pop(render.id, None)
             if ahead is not None:
-                ahead.take_over(
-                    lambda: max(1, cluster.threads()),
-                    on_progress,
-                    halt,
-                    go_ahead,
-                )
-                before = 0.0 if live.progress is None else live.progress.seconds
+                ahead.take_over(lambda: max(1, cluster.threads()), on_progress, halt, go_ahead)
+                before = ahead.seconds
             live.progress = run(
                 job, folder, cluster, on_progress=on_progress, halt=halt, on_begin=begin
             )

@@ -118,6 +118,7 @@ class JobRun:
         """Frames done of each chunk in hand."""
         self._events: SimpleQueue[Future[Any] | dict[str, int]] = SimpleQueue()
         self._before = 0
+        self._submitted: float | None = None
         self._began: float | None = None
         self._joining = False
 
@@ -165,6 +166,7 @@ class JobRun:
         words = (str(self._folder), chunk.number, self._cluster.at_once, topic)
         future = self._cluster.submit(task, *words)
         self._flying[future] = chunk
+        self._submitted = self._submitted or time.monotonic()
         future.add_done_callback(self._events.put)
 
     def _handle(self, event: Any) -> BaseException | None:
@@ -183,6 +185,7 @@ class JobRun:
             return FarmError(f"{frames}: the scheduler was lost; start it again, then go on")
         error = event.exception() if event.status == "error" else None
         if error is None:
+            self._began = self._began or self._submitted  # a chunk so short that no word came
             line = event.result()
             pieces.append_line(self._folder, line)
             self._lines[line.chunk] = line
