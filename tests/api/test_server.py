@@ -1,4 +1,4 @@
-"""A real server, killed in the middle of a render."""
+"""A real server: what is heard of it, and what holds for its process and its address."""
 
 import ipaddress
 import json
@@ -10,9 +10,7 @@ import time
 import urllib.parse
 import urllib.request
 from asyncio import CancelledError
-from hashlib import sha256
 
-import av
 import pytest
 from websockets.sync.client import connect
 
@@ -31,15 +29,6 @@ def ask(address, path, body=None, data=None):
     return json.loads(urllib.request.urlopen(request, timeout=120).read())
 
 
-def until(address, render_id, reached):
-    for _ in range(6000):
-        found = ask(address, f"/api/v1/renders/{render_id}")
-        if reached(found):
-            return found
-        time.sleep(0.05)
-    raise AssertionError(found)
-
-
 def events(address):
     """The server's events about renders, as they come."""
     with urllib.request.urlopen(f"{address}/api/v1/renders/events", timeout=500) as stream:
@@ -48,42 +37,24 @@ def events(address):
                 yield json.loads(line[5:])
 
 
-def frames(path):
-    """SHA-256 of every decoded frame."""
-    with av.open(str(path)) as movie:
-        return [sha256(f.to_ndarray().tobytes()).hexdigest() for f in movie.decode(video=0)]
-
-
-@pytest.mark.timeout(200)
-def test_a_server_killed_in_a_render_goes_on_and_the_file_is_the_same(make_clip, tmp_path):
-    source = make_clip("long.mp4", "libx264", frames=480, tone=True)
-    project = tmp_path / "work"
-    process, address = started(project)
-    clip = ask(address, "/api/v1/clips?name=long.mp4", data=source.read_bytes())["id"]
-    whole = ask(address, "/api/v1/renders", {"clip": clip, "look": LOOK})
-    heard = []
-    for render in events(address):
-        heard.append(render)
-        if render["state"] == "done":
-            break
-    assert heard[-1]["id"] == whole["id"]
-    assert "running" in [render["state"] for render in heard]
-    with connect(address.replace("http", "ws") + "/api/v1/play") as socket:
-        assert socket.protocol.extensions == []  # JPEGs are not packed again
-    made = ask(address, f"/api/v1/renders/{whole['id']}/repeat", {})
-    until(address, made["id"], lambda r: r["done"] > 0)
-    kill_all(process)
-    renders = project / "renders"
-    assert not (renders / made["file"]).exists()
-    process, address = started(project)
+def test_a_render_is_heard_of_while_it_goes_on(make_clip, tmp_path):
+    source = make_clip("short.mp4", "libx264", frames=48, tone=True)
+    process, address = started(tmp_path / "work")
     try:
-        done = until(address, made["id"], lambda r: r["state"] == "done")
-        assert done["done"] == 480
+        clip = ask(address, "/api/v1/clips?name=short.mp4", data=source.read_bytes())["id"]
+        made = ask(address, "/api/v1/renders", {"clip": clip, "look": LOOK})
+        heard = []
+        for render in events(address):
+            heard.append(render)
+            if render["state"] == "done":
+                break
+        assert {render["id"] for render in heard} == {made["id"]}
+        assert "running" in [render["state"] for render in heard]
+        with connect(address.replace("http", "ws") + "/api/v1/play") as socket:
+            assert socket.protocol.extensions == []  # JPEGs are not packed again
     finally:
         process.terminate()
         process.wait(timeout=120)
-    assert frames(renders / made["file"]) == frames(renders / whole["file"])
-    assert (renders / made["file"]).read_bytes() == (renders / whole["file"]).read_bytes()
 
 
 def test_a_project_has_one_server_and_a_killed_one_gives_it_back(tmp_path):

@@ -118,7 +118,13 @@ class Rounds:
 
     def one(self, number: int) -> str:
         """A round; returns the moment at which it was ended."""
-        moments = (self._random_moment, self._in_a_chunk, self._at_joining, self._at_an_import)
+        moments = (
+            self._random_moment,
+            self._begun_ahead,
+            self._in_a_chunk,
+            self._at_joining,
+            self._at_an_import,
+        )
         moment = moments[number % len(moments)]
         process, address = started(self._project)
         ended = threading.Event()
@@ -126,7 +132,8 @@ class Rounds:
             clip = self._sent(client)
             self.clips[file_digest(self._sound)] = "sound"
             codec = self._codecs[number % len(self._codecs)]
-            self._renders[self._rendered(client, clip, codec)] = codec
+            for _ in range(2):  # the second is begun on the worker that the first one's last leaves
+                self._renders[self._rendered(client, clip, codec)] = codec
         works = [
             threading.Thread(target=self._go_on, args=(address, work, ended))
             for work in (self._edit, self._bring_in)
@@ -185,6 +192,15 @@ class Rounds:
 
         with suppress(Lost):  # a short one may be over
             self._until(working, 20)
+
+    def _begun_ahead(self, address: str) -> None:
+        pieces = Project(self._project, read_only=True).renders.pieces
+
+        def begun() -> bool:
+            found = httpx.get(f"{address}/api/v1/renders", timeout=SECONDS).json()
+            return any(r["state"] == "waiting" and pieces(r["id"]).exists() for r in found)
+
+        self._until(begun)
 
     def _at_joining(self, address: str) -> None:
         results = self._project / "renders"

@@ -1,6 +1,8 @@
 """The project's name, and the catalogue that looks are made from."""
 
-from fastapi import APIRouter
+from functools import cache
+
+from fastapi import APIRouter, Response
 
 from yearning import __version__
 from yearning.api.addresses import V1
@@ -18,10 +20,16 @@ def read_project(project: CurrentProject) -> ProjectOut:
     return ProjectOut(name=project.name, version=__version__, read_only=project.read_only)
 
 
-@router.get("/catalogue")
-def read_catalogue() -> CatalogueOut:
+@router.get("/catalogue", response_model=CatalogueOut)
+def read_catalogue() -> Response:
     """Treatments with their settings, blend modes, and stages."""
-    return catalogue()
+    return Response(_catalogue_json(), media_type="application/json")
+
+
+@cache
+def _catalogue_json() -> str:
+    """Written once: it is the same for as long as the server runs, and each page begins with it."""
+    return catalogue().model_dump_json(by_alias=True)
 
 
 @router.get("/treatments/{kind}")
