@@ -11,8 +11,8 @@ from benchmarks.__main__ import BENCHMARKS, SLOW
 from benchmarks.report import Row, Target, against, cells, page, table
 from benchmarks.scale import STORAGES, WORKERS, Costs, Storage, best, estimate
 
-OF_PROGRAMS = {"command_line", "page", "preview", "render"}
-"""These start servers, browsers and commands: a minute each, and only `make bench` runs them."""
+OF_PROGRAMS = {"command_line", "page", "preview", "render", "scale"}
+"""These start servers, browsers, workers and commands: a minute each, and only `make bench` runs them."""
 
 
 @pytest.mark.timeout(300)

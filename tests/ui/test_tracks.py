@@ -59,7 +59,7 @@ def tracked(page):
     return lane
 
 
-def test_a_shape_follows_what_lies_in_it(page):
+def test_a_shape_follows_what_lies_in_it_and_a_treatment_rides_with_it(page):
     drawn = about(page, "Reed walker", 50, (0.04, 0.06), (0.38, 0.385))
     track(page)
     lane = tracked(page)
@@ -74,21 +74,17 @@ def test_a_shape_follows_what_lies_in_it(page):
     assert 0.45 < x < 0.6
     assert y == pytest.approx(0.385, abs=0.03)
 
-
-def test_it_is_tracked_anew_from_where_it_is_seen(page):
-    about(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
-    track(page)
-    lane = tracked(page)
-    at_frame(page, 30)
-    x, y = middle(page)
-    put(page, "Centre", x + 0.03, y)  # so that it rides elsewhere here
-    lane.get_by_role("button", name=re.compile("^Put right by hand at frame 30")).wait_for()
-    idle(page)
-    page.get_by_role("button", name="Track anew").click()
-    lane.get_by_role("button", name="Followed from frame 30").wait_for(timeout=90_000)
-    idle(page)
-    assert shapes(page)[0]["centre"] == pytest.approx([x + 0.03, y], abs=0.004)
-    assert middle(page) == pytest.approx((x + 0.03, y), abs=0.004)
+    add_step(page, "Focus")
+    page.get_by_label("Rides on").select_option(value=shape["track"])
+    settled(page)
+    there = middle(page)
+    assert there[0] > drawn["centre"][0] + 0.08
+    put(page, "Centre", there[0] - 0.1, there[1])
+    focus = next(s for s in kept_steps(page) if s["treatment"] == "focus")["settings"]
+    assert focus["track"] == shape["track"]
+    at_frame(page, 50)
+    assert middle(page)[0] == pytest.approx(focus["centre"][0], abs=0.01)
+    assert page.get_by_role("group", name="Track of ellipse").is_visible()
 
 
 def test_one_that_is_stopped_keeps_what_was_found(page):
@@ -103,7 +99,7 @@ def test_one_that_is_stopped_keeps_what_was_found(page):
     expect(page.get_by_role("slider", name="Frame")).not_to_have_attribute("aria-valuenow", "20")
 
 
-def test_a_track_is_put_right_by_hand_and_found_anew_about_it(page):
+def test_a_track_is_put_right_by_hand_and_found_anew_from_there(page):
     about(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
     track(page)
     lane = tracked(page)
@@ -126,35 +122,30 @@ def test_a_track_is_put_right_by_hand_and_found_anew_about_it(page):
     idle(page)
     page.keyboard.press("Control+z")
     lane.get_by_role("button", name=re.compile("^Put right by hand at frame 30")).wait_for()
-
-
-def test_a_treatment_rides_on_a_track_and_is_moved_with_it(page):
-    about(page, "Reed walker", 50, (0.04, 0.06), (0.38, 0.385))
-    track(page)
-    tracked(page)
-    name = shapes(page)[0]["track"]
-    add_step(page, "Focus")
-    page.get_by_label("Rides on").select_option(value=name)
+    at_frame(page, 30)
+    page.get_by_role("button", name="Track anew").click()
+    lane.get_by_role("button", name="Followed from frame 30").wait_for(timeout=90_000)
     idle(page)
-    at_frame(page, 50)
-    start = middle(page)
-    at_frame(page, 110)
-    there = middle(page)
-    assert there[0] > start[0] + 0.08
-    put(page, "Centre", there[0] - 0.1, there[1])
-    focus = next(s for s in kept_steps(page) if s["treatment"] == "focus")["settings"]
-    assert focus["track"] == name
-    assert focus["centre"][0] == pytest.approx(start[0] - 0.1, abs=0.01)
-    assert page.get_by_role("group", name="Track of ellipse").is_visible()
+    assert shapes(page)[0]["centre"] == pytest.approx([x + 0.03, y + 0.02], abs=0.004)
+    assert middle(page) == pytest.approx((x + 0.03, y + 0.02), abs=0.004)
 
 
-def test_on_another_clip_its_track_is_said_to_be_of_another_and_tracked_with_one_click(
-    page, address
-):
+def test_a_track_is_smoothed_and_on_another_clip_tracked_anew_with_one_click(page, address):
     about(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
     track(page)
     tracked(page)
+    first = shapes(page)[0]["track"]
+    smooth = page.get_by_role("textbox", name="Smooth")
+    smooth.fill("6")
+    smooth.press("Enter")
+    page.wait_for_function("() => document.body.innerText.includes('smooth')")
+    expect(page.get_by_label("Rides on")).not_to_have_value(first)
+    idle(page)
     (shape,) = shapes(page)
+    assert shape["track"] != first
+    ask(page, "What")
+    expect(page.get_by_role("group", name="Track of ellipse")).to_have_count(0)
+
     step = {"id": "m", "treatment": "mono", "mix": {"mask": [shape]}}
     open_look(page, address, {"format": "yearning-look/2", "name": "Moved", "steps": [step]})
     settled(page)
@@ -167,19 +158,3 @@ def test_on_another_clip_its_track_is_said_to_be_of_another_and_tracked_with_one
     page.get_by_role("button", name="Track it").click()
     tracked(page)
     assert shapes(page)[0]["track"] != shape["track"]
-
-
-def test_a_track_is_smoothed(page):
-    about(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
-    track(page)
-    tracked(page)
-    first = shapes(page)[0]["track"]
-    smooth = page.get_by_role("textbox", name="Smooth")
-    smooth.fill("6")
-    smooth.press("Enter")
-    page.wait_for_function("() => document.body.innerText.includes('smooth')")
-    expect(page.get_by_label("Rides on")).not_to_have_value(first)
-    idle(page)
-    assert shapes(page)[0]["track"] != first
-    ask(page, "What")
-    expect(page.get_by_role("group", name="Track of ellipse")).to_have_count(0)
