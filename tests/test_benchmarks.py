@@ -12,7 +12,8 @@ from benchmarks.report import Row, Target, against, cells, page, table
 from benchmarks.scale import STORAGES, WORKERS, Costs, Storage, best, estimate
 
 OF_PROGRAMS = {"command_line", "page", "preview", "render", "scale"}
-"""These start servers, browsers, workers and commands: a minute each, and only `make bench` runs them."""
+"""These start servers, browsers, workers and commands: a minute each, and only `make bench` runs
+them."""
 
 
 @pytest.mark.timeout(300)

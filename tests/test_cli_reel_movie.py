@@ -1,6 +1,7 @@
 """`yearning reel -o CUT.mkv`: all shots in one movie, each frame and sample as it is alone."""
 
 import json
+import wave
 from fractions import Fraction
 
 import av
@@ -39,6 +40,16 @@ def noisy(path, frames, seed, channels=2):
             out.mux(audio.encode(heard))
         for stream in (video, audio):
             out.mux(stream.encode(None))
+    return samples
+
+
+def noise_file(path, seconds, seed, channels=2):
+    """A WAV file of loud noise; its samples, shape `(count, channels)`."""
+    noise = np.random.default_rng(seed).integers(-32000, 32000, (round(seconds * 48000), channels))
+    samples = noise.astype(np.int16)
+    with wave.open(str(path), "wb") as out:
+        out.setnchannels(channels), out.setsampwidth(2), out.setframerate(48000)
+        out.writeframes(samples.tobytes())
     return samples
 
 
@@ -92,6 +103,32 @@ def test_every_frame_and_sample_is_as_it_is_alone(cut, tmp_path):
     )
     np.testing.assert_array_equal(heard_in(tmp_path / "all.mkv"), expected)
     assert not list(tmp_path.glob(".all.mkv*"))
+
+
+def test_what_is_laid_under_the_shots_is_added_to_their_sound(cut, tmp_path):
+    _, media, sounds = cut
+    music = noise_file(media / "music.wav", 3.0, seed=5)
+    items = [cut_clip("ash", 5, 20), cut_clip("elm", 20, 31), cut_clip("ash", 30, 9)]
+    made = timeline(items, sound=[cut_clip("ash", 5, 20), cut_clip("elm", 20, 31)])
+    score = otio.schema.Track("Music", kind="Audio")
+    score.append(otio.schema.Gap(duration=time(10)))
+    score.append(cut_clip("music", 25, 45))
+    score[1].metadata["yearning"] = {"level": -1.0}
+    made.tracks.append(score)
+    path = written(made, tmp_path / "scored.otio")
+    told = run("reel", path, "--media", media).stdout
+    assert "ash: ash.mov, 30 to 38, not heard" in told
+    assert "under  music: music.wav, frame 10 on, 45 frames, -1 dB" in told
+    done = run("reel", path, "--media", media, "--codec", "FFV1", "-o", tmp_path / "all.mkv")
+    assert done.returncode == 0, done.stderr
+    quiet = np.zeros((9 * SAMPLES, 2))  # its sound is not in the timeline
+    own = [sounds["ash"][5 * SAMPLES : 25 * SAMPLES], sounds["elm"][20 * SAMPLES : 51 * SAMPLES]]
+    expected = np.concatenate([*own, quiet]).astype(np.float64)
+    under = music[25 * SAMPLES : 70 * SAMPLES]
+    expected[10 * SAMPLES : 55 * SAMPLES] += 10 ** (-1 / 20) * under
+    limited = np.clip(np.rint(expected), -32768, 32767)
+    assert np.abs(expected).max() > 32767  # what goes over is cut off there
+    np.testing.assert_array_equal(heard_in(tmp_path / "all.mkv"), limited)
 
 
 @pytest.mark.parametrize("name", ["all.mp4", "all.webm"])

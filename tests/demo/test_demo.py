@@ -9,6 +9,7 @@ from yearning.core.look.document import look_from_json
 from yearning.core.measure.onsets import onsets, spectral_flux
 from yearning.demo import (
     MEDIA,
+    SOUNDS,
     glasshouse,
     lamplighter,
     lantern_barge,
@@ -18,13 +19,18 @@ from yearning.demo import (
 )
 from yearning.demo.seed import LOOK_ORDER, LOOKS, seed
 from yearning.demo.sound import (
+    BAR,
+    SAMPLE_RATE,
+    WALTZ,
     birds_and_drips,
     drum_and_horn,
     evening_lane,
+    evening_waltz,
     steps_and_reeds,
     water_and_bell,
 )
 from yearning.library.project_reels import is_as_it_came
+from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.probe import probe_file
 from yearning.store.project import Project
@@ -165,7 +171,15 @@ def test_neighbouring_frames_move_but_a_little(name):
 
 
 @pytest.mark.parametrize(
-    "make", [water_and_bell, birds_and_drips, steps_and_reeds, drum_and_horn, evening_lane]
+    "make",
+    [
+        water_and_bell,
+        birds_and_drips,
+        steps_and_reeds,
+        drum_and_horn,
+        evening_lane,
+        evening_waltz,
+    ],
 )
 def test_sound_is_stereo_finite_and_fades_at_its_ends(make):
     sound = np.asarray(make(2.0))
@@ -213,6 +227,28 @@ def test_the_demo_has_a_reel_of_nine_shots_with_three_looks(tmp_path):
     ends = {clip.id: clip.probe["frames"] for clip in project.clips.all()}
     assert all(shot.last < ends[shot.clip] for shot in shots)
     assert is_as_it_came(reel.body)
+    assert all(shot.heard for shot in shots)
+    (music,) = reel.body.sounds
+    assert (music.at, music.frames) == (0, reel.body.frames)
+    assert (project.assets / music.file).is_file()
+
+
+def test_the_music_is_what_the_generator_makes_and_in_its_key():
+    """Each bar's bass and chord stand out of its spectrum, by equal temperament (A4 at 440 Hz)."""
+    path = SOUNDS / "evening-waltz.ogg"
+    assert path.stat().st_size < 1_000_000
+    heard = np.concatenate(list(decode_mono(path, SAMPLE_RATE)))
+    made = evening_waltz(len(WALTZ) * BAR).mean(axis=0)
+    count = min(heard.size, made.size)
+    assert np.corrcoef(heard[:count], made[:count])[0, 1] > 0.97
+    for bar, (bass, chord, _) in enumerate(WALTZ):
+        part = heard[round(bar * BAR * SAMPLE_RATE) : round((bar + 1) * BAR * SAMPLE_RATE)]
+        found = np.abs(np.fft.rfft(part * np.hanning(part.size), 1 << 18))
+        hertz = np.fft.rfftfreq(1 << 18, 1 / SAMPLE_RATE)
+        usual = np.median(found[(hertz > 80) & (hertz < 500)])
+        for note in (bass, *chord):
+            tone = 440 * 2 ** ((note - 69) / 12)
+            assert found[np.abs(hertz - tone) < 2].max() > 8 * usual, (bar, note)
 
 
 @pytest.mark.parametrize("path", sorted(LOOKS.glob("*.json")), ids=lambda path: path.stem)

@@ -20,6 +20,7 @@ import httpx
 from tests.conftest import encode
 from tests.hostile.files import Hostile, hostile_files
 from tests.ui.serving import started
+from yearning.media.decode.probe import SOUND_SUFFIXES
 
 SECONDS = 60.0
 """For an answer; what is sent is tried for as long in a process of its own."""
@@ -71,6 +72,10 @@ class Page:
                 step = {"treatment": "plate", "settings": {"file": used}}
                 self._picture(self._clip, LOOK | {"steps": [{"id": "p", **step}]})
             return self._said(made)
+        if file.name.endswith(SOUND_SUFFIXES):
+            made = self._post(f"/api/v1/sounds?name={name}", file.data)
+            if made.status_code == 201:
+                self._ask("GET", f"/api/v1/sounds/{quote(made.json()['file'])}/play")
         made = self._post(f"/api/v1/clips?name={name}", file.data)
         if made.status_code == 201:
             self._use_clip(made.json())

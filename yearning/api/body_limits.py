@@ -13,7 +13,10 @@ MAX_DEPTH = 64
 
 FILES = tuple(
     f"/api/v1/{kind}"
-    for kind in ("clips", "plates", "tracks", "tables", "grades", "grains", "reels/timelines")
+    for kind in (
+        *("clips", "plates", "tracks", "tables", "grades", "grains", "sounds"),
+        "reels/timelines",
+    )
 )
 """Where files are sent, which have limits of their own."""
 

@@ -189,10 +189,15 @@ def _say(reel: Reel, as_json: bool) -> None:
     shots = reel.document.shots
     if as_json:
         missing = list(reel.missing)
-        print_json({"shots": [shot.model_dump() for shot in shots], "missing": missing})
+        sounds = [sound.model_dump() for sound in reel.document.sounds]
+        print_json({"shots": [s.model_dump() for s in shots], "sounds": sounds, "missing": missing})
         return
     for number, shot in enumerate(shots, start=1):
         print(f"{number:4}  {_words(shot)}")
+    for sound in reel.document.sounds:
+        level = f", {sound.level:g} dB" if sound.level else ""
+        part = f"frame {sound.at} on, {sound.frames} frames{level}"
+        print(f"  under  {sound.name}: {Path(sound.media).name}, {part}")
     print(f"{reel.document.name}: {len(shots)} shots, {len(reel.missing)} without media")
 
 
@@ -226,7 +231,9 @@ def _say_measured(
 def _words(shot: Shot) -> str:
     speed = f", {shot.speed:g} times as fast" if shot.speed != 1 else ""
     look = f", {shot.look}" if shot.look else ""
-    return f"{shot.name}: {Path(shot.media).name}, {shot.first} to {shot.last}{speed}{look}"
+    unheard = "" if shot.heard else ", not heard"
+    part = f"{shot.first} to {shot.last}{speed}{look}{unheard}"
+    return f"{shot.name}: {Path(shot.media).name}, {part}"
 
 
 def _say_results(done: RenderedReel, as_json: bool) -> None:

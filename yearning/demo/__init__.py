@@ -7,3 +7,6 @@ MEDIA = Path(__file__).parent / "media"
 
 PLATES = Path(__file__).parent / "plates"
 """Where the plates are."""
+
+SOUNDS = Path(__file__).parent / "sounds"
+"""Where the music is."""

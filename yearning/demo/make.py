@@ -1,4 +1,4 @@
-"""Make the demo's footage and plates: `python -m yearning.demo.make [NAME …]`."""
+"""Make the demo's footage, music and plates: `python -m yearning.demo.make [NAME …]`."""
 
 import sys
 from collections.abc import Callable
@@ -16,6 +16,7 @@ from yearning.core.picture import Picture, Size
 from yearning.demo import (
     MEDIA,
     PLATES,
+    SOUNDS,
     glasshouse,
     lamplighter,
     lantern_barge,
@@ -82,6 +83,29 @@ def make(name: str) -> Path:
     return path
 
 
+MUSIC = "evening waltz"
+
+
+def make_music() -> Path:
+    """Write the music; returns where it was written."""
+    path = SOUNDS / f"{MUSIC.replace(' ', '-')}.ogg"
+    SOUNDS.mkdir(exist_ok=True)
+    samples = sound.evening_waltz(len(sound.WALTZ) * sound.BAR)
+    with av.open(str(path), "w") as out:
+        stream = out.add_stream("libopus", rate=sound.SAMPLE_RATE, layout="stereo")
+        stream.bit_rate = 112_000
+        for first in range(0, samples.shape[1], sound.SAMPLE_RATE):
+            packed = samples[:, first : first + sound.SAMPLE_RATE].T.reshape(1, -1)
+            heard = av.AudioFrame.from_ndarray(
+                np.ascontiguousarray(packed), format="flt", layout="stereo"
+            )
+            heard.sample_rate, heard.pts = sound.SAMPLE_RATE, first
+            heard.time_base = Fraction(1, sound.SAMPLE_RATE)
+            out.mux(stream.encode(heard))
+        out.mux(stream.encode(None))
+    return path
+
+
 PLATE_SIZES = {
     "grain field": (Size(1280, 720), 23),
     "dust and hairs": (Size(1920, 1080), 20),
@@ -102,6 +126,9 @@ def make_plate(kind: str) -> Path:
 
 
 if __name__ == "__main__":
-    for wanted in sys.argv[1:] or (*SHOTS, *PLATE_SIZES):
-        plate = make(wanted) if wanted in SHOTS else make_plate(wanted)
-        print(f"{plate}: {plate.stat().st_size / 1e6:.2f} MB")
+    for wanted in sys.argv[1:] or (*SHOTS, MUSIC, *PLATE_SIZES):
+        if wanted == MUSIC:
+            made = make_music()
+        else:
+            made = make(wanted) if wanted in SHOTS else make_plate(wanted)
+        print(f"{made}: {made.stat().st_size / 1e6:.2f} MB")

@@ -171,3 +171,66 @@ def evening_lane(seconds: float) -> Sound:
         left += 0.10 * bell
         right += 0.16 * bell
     return _finished(left, right, 0.4)
+
+
+BAR = 2.05
+"""Seconds of a bar of the waltz."""
+
+WALTZ = (
+    (57, (60, 64), (76, 74, 72)),
+    (53, (57, 60), (72, 0, 69)),
+    (48, (55, 64), (71, 72, 76)),
+    (52, (56, 62), (74, 0, 71)),
+    (57, (60, 64), (76, 77, 79)),
+    (53, (57, 60), (81, 0, 77)),
+    (50, (57, 65), (76, 74, 72)),
+    (52, (56, 62), (71, 0, 68)),
+    (57, (60, 64), (69, 0, 64)),
+    (45, (57, 64), (69, 0, 0)),
+)
+"""Bars: the bass, the two notes of the chord, and a note for each beat, 0 a rest; MIDI numbers."""
+
+
+def _hertz(note: int) -> float:
+    """The tone of a MIDI note, A4 (69) at 440 Hz, in equal temperament."""
+    return float(440 * 2 ** ((note - 69) / 12))
+
+
+def _bowed(n: int, at: float, hertz: float, lasts: float) -> NDArray[np.float64]:
+    """A reed's tone that swells and dies away, its pitch wavering a little as it goes on."""
+    t = np.arange(n) / SAMPLE_RATE - at
+    swell = np.clip(t / 0.12, 0, 1) * np.clip((lasts - t) / 0.35, 0, 1)
+    waver = 0.0035 * np.clip(t, 0, 1) * np.sin(2 * np.pi * 5.1 * t) * hertz / 5.1
+    return swell * sum(
+        level * np.sin(2 * np.pi * k * hertz * t + k * waver)
+        for k, level in enumerate((1.0, 0.42, 0.30, 0.10, 0.06), start=1)
+    )
+
+
+def evening_waltz(seconds: float) -> Sound:
+    """Music: a slow waltz in A minor of plucked strings and a reed, ten bars."""
+    n = round(seconds * SAMPLE_RATE)
+    left, right = np.zeros(n), np.zeros(n)
+    for bar, (bass, chord, melody) in enumerate(WALTZ):
+        at = bar * BAR
+        tone = _hertz(bass)
+        low = _ring(n, at, [(tone, 1.0, 0.9), (2 * tone, 0.5, 0.5), (3 * tone, 0.2, 0.3)])
+        left += 0.55 * low
+        right += 0.45 * low
+        for beat in (1, 2):
+            for k, note in enumerate(chord):
+                tone = _hertz(note)
+                pluck = _ring(
+                    n,
+                    at + beat * BAR / 3 + 0.012 * k,
+                    [(tone, 0.5, 0.5), (2 * tone, 0.22, 0.28), (3.002 * tone, 0.1, 0.16)],
+                )
+                left += (0.36 - 0.1 * k) * pluck
+                right += (0.26 + 0.1 * k) * pluck
+        for beat, note in enumerate(melody):
+            if note:
+                beats = 2 if beat + 1 < len(melody) and not melody[beat + 1] else 1
+                reed = _bowed(n, at + beat * BAR / 3, _hertz(note), beats * BAR / 3 + 0.25)
+                left += 0.20 * reed
+                right += 0.28 * reed
+    return _finished(left, right, 0.5)

@@ -1,21 +1,27 @@
 """Reels of a project: timelines read with its clips as media, and given back with results."""
 
 import secrets
+import shutil
 from collections import Counter
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from fractions import Fraction
 from pathlib import Path
 from typing import Any, NamedTuple
 
 from yearning.core.look import reel as documents
 from yearning.core.look.reel import Gap, Shot
-from yearning.media.decode.probe import probe_file
+from yearning.media.decode.probe import SOUND_SUFFIXES, probe_file
+from yearning.media.errors import MediaError
 from yearning.media.timeline.media_search import MediaSearch
 from yearning.media.timeline.rates import exact_rate
+from yearning.media.timeline.sound_tracks import ReadSound
+from yearning.store.assets import keep, title_of
 from yearning.store.clips import Clip
 from yearning.store.content_store import file_digest
+from yearning.store.errors import NotThere
 from yearning.store.project import Project
-from yearning.store.reel_body import ReelBody, ReelGap, ReelRate, ReelShot
+from yearning.store.reel_body import ReelBody, ReelGap, ReelRate, ReelShot, ReelSound
 
 
 def new_id() -> str:
@@ -33,11 +39,24 @@ class TimelineReel(NamedTuple):
     """Why shots have no media, by the number of their item."""
 
 
-class _ProjectMedia:
-    """Finds the project's clips by the names that media have, then files in folders."""
+def project_sounds(project: Project) -> list[Path]:
+    """The project's files of sound."""
+    found = project.assets.iterdir() if project.assets.is_dir() else ()
+    return sorted(path for path in found if path.suffix in SOUND_SUFFIXES)
 
-    def __init__(self, clips: Sequence[Clip], folders: Sequence[Path], beside: Path) -> None:
-        self._clips = clips
+
+def keep_sound(project: Project, path: Path, title: str) -> Path:
+    """Move a file of sound into the project; the same one again is kept once."""
+    return keep(path, project.assets, title)
+
+
+class _ProjectMedia:
+    """Finds the project's clips and sounds by the names that media have, then files in folders."""
+
+    def __init__(self, project: Project, folders: Sequence[Path], beside: Path) -> None:
+        self._named = [(clip.name, clip.path) for clip in project.clips.all()]
+        for path in project_sounds(project):
+            self._named += [(title_of(path.name), path), (path.stem, path)]
         self._elsewhere = MediaSearch(beside, folders) if folders else None
 
     def at(self, url: str) -> Path | None:
@@ -45,10 +64,10 @@ class _ProjectMedia:
         return None
 
     def named(self, name: str) -> list[Path]:
-        """Files of clips that are called so, or of such a name."""
+        """Files of clips and sounds that are called so, or of such a name."""
         file = name.replace("\\", "/").rpartition("/")[2]
         keys = {_key(file), _key(file.rpartition(".")[0])}
-        found = [clip.path for clip in self._clips if _key(clip.name) in keys]
+        found = [path for title, path in self._named if _key(title) in keys]
         return found or (self._elsewhere.named(file) if self._elsewhere else [])
 
 
@@ -78,7 +97,7 @@ def read_project_timeline(
 
     clips = project.clips.all()
     usual = rate or _usual_rate(clips)
-    found = read_timeline(path, _ProjectMedia(clips, folders, path.parent), usual)
+    found = read_timeline(path, _ProjectMedia(project, folders, path.parent), usual)
     by_path = {str(clip.path): clip for clip in clips}
     missing = {each.item: each for each in found.missing}
     looks = {each.look.name.casefold(): each.id for each in reversed(project.looks.all())}
@@ -106,6 +125,7 @@ def read_project_timeline(
                     last=item.last,
                     speed=item.speed,
                     look=look,
+                    heard=item.heard,
                     item=n,
                 )
             )
@@ -130,6 +150,7 @@ def read_project_timeline(
         rate=ReelRate(numerator=numerator, denominator=denominator),
         timeline=path.name,
         items=tuple(items),
+        sounds=tuple(_sound(project, each, by_path) for each in found.sounds),
     )
     return TimelineReel(body, notes, {n: each.why for n, each in missing.items()})
 
@@ -147,13 +168,50 @@ def _look_name(item: Any) -> str:
     return name if isinstance(name, str) else ""
 
 
+def _sound(project: Project, sound: ReadSound, clips: Mapping[str, Clip]) -> ReelSound:
+    """A sound of a timeline; a file from elsewhere is copied into the project."""
+    file, clip = None, None
+    if sound.part is not None:
+        path = sound.part.media
+        known = clips.get(str(path))
+        if known is not None:
+            clip = known.id
+        elif path.parent == project.assets:
+            file = path.name
+        else:
+            arriving = project.incoming(path.name)
+            shutil.copyfile(path, arriving)
+            file = keep_sound(project, arriving, path.stem).name
+    return ReelSound(
+        id=new_id(),
+        name=sound.name,
+        file=file,
+        clip=clip,
+        at=sound.at,
+        start=0.0 if sound.part is None else sound.part.start,
+        frames=sound.frames,
+        level=sound.level,
+        item=sound.number,
+    )
+
+
 def _brought_in(project: Project, path: Path) -> Clip:
     title = " ".join(path.stem.replace("_", " ").replace("-", " ").split()) or path.stem
     return project.clips.add(path, title, file_digest(path), probe_file(path).as_json())
 
 
 def with_media_found(body: ReelBody, anew: ReelBody) -> ReelBody:
-    """A reel whose missing shots are those of its timeline as it was read anew."""
+    """A reel whose missing shots and sounds are those of its timeline as it was read anew."""
+    heard = {sound.item: sound for sound in anew.sounds}
+    sounds = []
+    for sound in body.sounds:
+        if sound.file is None and sound.clip is None and sound.item is not None:
+            new_sound = heard.get(sound.item)
+            if new_sound is None:  # by now it is a shot's own
+                continue
+            part = {name: getattr(new_sound, name) for name in ("file", "clip", "start")}
+            sound = sound.model_copy(update=part)
+        sounds.append(sound)
     known = {item.item: item for item in anew.items if isinstance(item, ReelShot)}
 
     def found(item: ReelShot | ReelGap) -> ReelShot | ReelGap:
@@ -162,14 +220,35 @@ def with_media_found(body: ReelBody, anew: ReelBody) -> ReelBody:
         new = known.get(item.item)
         if new is None or new.clip is None:
             return item
-        range_of = {name: getattr(new, name) for name in ("clip", "first", "last", "speed")}
-        return item.model_copy(update=range_of)
+        names = ("clip", "first", "last", "speed", "heard")
+        return item.model_copy(update={name: getattr(new, name) for name in names})
 
-    return body.model_copy(update={"items": tuple(map(found, body.items))})
+    changed = {"items": tuple(map(found, body.items)), "sounds": tuple(sounds)}
+    return body.model_copy(update=changed)
 
 
-def as_document(body: ReelBody, clips: Mapping[int, Clip]) -> documents.Reel:
-    """The reel as `yearning-reel/1` has it, without looks; what has no media is a gap."""
+def sound_path(project: Project, sound: ReelSound) -> Path:
+    """The file of a sound of a reel.
+
+    Raises:
+        MediaError: it has none, or it is gone.
+    """
+    if sound.clip is not None:
+        try:
+            return project.clips.get(sound.clip).path
+        except NotThere:
+            raise MediaError(f"{sound.name}: its clip is gone; bring it in again") from None
+    if sound.file is None:
+        raise MediaError(f"{sound.name}: its media is missing; drop it on the page")
+    path = project.assets / Path(sound.file).name
+    if not path.is_file():
+        raise MediaError(f"{sound.name}: its file is gone; drop it on the page")
+    return path
+
+
+def as_document(project: Project, body: ReelBody) -> documents.Reel:
+    """The reel as `yearning-reel/1` has it, without looks; what has no media is left out."""
+    clips = {clip.id: clip for clip in project.clips.all()}
 
     def of(item: ReelShot | ReelGap) -> Shot | Gap:
         clip = None if isinstance(item, ReelGap) else clips.get(item.clip or 0)
@@ -181,12 +260,19 @@ def as_document(body: ReelBody, clips: Mapping[int, Clip]) -> documents.Reel:
             first=item.first,
             last=item.last,
             speed=item.speed,
+            heard=item.heard,
         )
 
+    sounds = []
+    for sound in body.sounds:
+        with suppress(MediaError):
+            fields = sound.model_dump(include={"name", "at", "start", "frames", "level"})
+            sounds.append(documents.LaidSound(media=str(sound_path(project, sound)), **fields))
     return documents.Reel(
         name=body.name,
         rate=(body.rate.numerator, body.rate.denominator),
         items=tuple(map(of, body.items)),
+        sounds=tuple(sounds),
     )
 
 

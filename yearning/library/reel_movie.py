@@ -11,6 +11,7 @@ from yearning.farm.progress import Halt
 from yearning.library.look import Look
 from yearning.library.reels import Reel, ShotJob, shot_jobs
 from yearning.media.audio.joined import HeardShot
+from yearning.media.audio.mixed import LaidSound, laid_sound
 from yearning.media.decode.probe import Probe
 from yearning.media.encode.joined_shots import JoinedShot, black_gap, check_alike, join_shots
 from yearning.media.encode.results import AS_FOOTAGE, Output, check_result
@@ -50,7 +51,7 @@ def render_movie(
         How many frames it has.
 
     Raises:
-        MediaError: a shot can't be rendered, or is unlike the first.
+        MediaError: a shot can't be rendered, or is unlike the first; or a sound can't be read.
         Halted: `stop` said so.
     """
     check_result(path, output)
@@ -71,6 +72,7 @@ def render_movie(
     named = [(f"'{jobs[item].shot.name}'", probe) for item, probe in probes.items()]
     check_alike(named, ending, output)
     first = named[0][1]
+    laid = _laid(reel)
     lengths = [
         each.gap if isinstance(each, Gap) else jobs[item].seen
         for item, each in enumerate(reel.document.items)
@@ -88,7 +90,7 @@ def render_movie(
             )
         done += lengths[item]
         on_progress(done, sum(lengths))
-    join_shots(path, shots, first, first.rate, output)
+    join_shots(path, shots, first, first.rate, output, laid)
     shutil.rmtree(folder)
     return sum(lengths)
 
@@ -111,8 +113,18 @@ def _shot(
         on_progress=lambda progress: on_progress(before + progress.done, total),
         halt=lambda: Halt.NOW if stop() else None,
     )
+    if not job.shot.heard:
+        return JoinedShot(made, HeardShot.silence(job.job.frames))
     with job.job.open() as footage:
         return JoinedShot(made, HeardShot.of(footage, job.job.first, job.job.frames))
+
+
+def _laid(reel: Reel) -> list[LaidSound]:
+    """What is heard besides the shots."""
+    return [
+        laid_sound(reel.folder / each.media, each.at, each.start, each.frames, each.level)
+        for each in reel.document.sounds
+    ]
 
 
 def _probe(job: Job) -> Probe:

@@ -1,7 +1,7 @@
 """A project's reel as one movie: its shots rendered by the queue, then joined with their sound."""
 
 import threading
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -10,8 +10,10 @@ from tempfile import TemporaryDirectory
 from yearning.analysis.background import LatestWork, Progress
 from yearning.farm.settings import ResultSpec
 from yearning.farm.state import State
+from yearning.library.project_reels import sound_path
 from yearning.library.reel_renders import Results, add_renders, clip_of, shot_render
 from yearning.media.audio.joined import HeardShot
+from yearning.media.audio.mixed import LaidSound, laid_sound
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.probe import Probe
 from yearning.media.decode.reading import Reading
@@ -22,7 +24,7 @@ from yearning.media.encode.segment import SEGMENT, Piece
 from yearning.media.errors import MediaError
 from yearning.store.errors import NotThere
 from yearning.store.project import Project
-from yearning.store.reel_body import ReelBody, ReelShot
+from yearning.store.reel_body import ReelBody, ReelShot, ReelSound
 from yearning.store.renders import Render
 
 LOOK_SECONDS = 0.5
@@ -81,8 +83,14 @@ class MovieMaker(LatestWork[MovieStatus]):
         known = Results(self._project)
         found = {shot: known.same(each) for shot, each in wanted.items()}
         renders = {shot: render.id for shot, render in found.items() if render is not None}
+        laid = [
+            laid_sound(
+                sound_path(self._project, each), each.at, each.start, each.frames, each.level
+            )
+            for each in body.sounds
+        ]
         status = MovieStatus(None, body.name, total=body.frames, reel=reel_id)
-        work = partial(self._make, body, result, renders, probes[0][1])
+        work = partial(self._make, body, result, renders, probes[0][1], laid)
         return added, self.start(status, work)
 
     def _probe(self, shot: ReelShot) -> Probe:
@@ -90,12 +98,17 @@ class MovieMaker(LatestWork[MovieStatus]):
         with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
             return footage.probe
 
+    def _laid(self, sound: ReelSound) -> LaidSound:
+        path = sound_path(self._project, sound)
+        return laid_sound(path, sound.at, sound.start, sound.frames, sound.level)
+
     def _make(
         self,
         body: ReelBody,
         result: ResultSpec,
         renders: Mapping[str, int],
         first: Probe,
+        laid: Sequence[LaidSound],
         status: MovieStatus,
         cancelled: threading.Event,
     ) -> None:
@@ -118,7 +131,7 @@ class MovieMaker(LatestWork[MovieStatus]):
                     for n, item in enumerate(body.items)
                 ]
                 path = _free_name(folder, body.name, result.ending)
-                join_shots(path, shots, first, first.rate, result.output)
+                join_shots(path, shots, first, first.rate, result.output, laid)
             status.done = status.total
             status.file = path.name
         except (MediaError, NotThere, OSError) as error:
@@ -158,6 +171,9 @@ class MovieMaker(LatestWork[MovieStatus]):
         return None
 
     def _shot(self, shot: ReelShot, render: Render) -> JoinedShot:
+        if not shot.heard:
+            silence = HeardShot.silence(render.total)
+            return JoinedShot([Piece(render.path, render.total)], silence)
         clip = clip_of(self._project, shot)
         with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
             heard = HeardShot.of(footage, shot.begins, render.total)

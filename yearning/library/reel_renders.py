@@ -217,6 +217,5 @@ def write_reel_timeline(project: Project, body: ReelBody, path: Path) -> int:
         kept = project.folder / "timelines" / body.timeline
         rate = Fraction(body.rate.numerator, body.rate.denominator)
         timeline, row = timeline_row(kept, rate)
-    clips = {clip.id: clip for clip in project.clips.all()}
-    write_timeline(path, as_document(body, clips), found, row=row, timeline=timeline)
+    write_timeline(path, as_document(project, body), found, row=row, timeline=timeline)
     return without

@@ -17,6 +17,7 @@ from typing import Any
 from yearning.core.picture import Size
 from yearning.core.processes import main_left_out
 from yearning.media.decode.clip import open_clip
+from yearning.media.decode.sound_file import probe_sound
 from yearning.media.errors import MediaError
 from yearning.media.plates.plates import OpenPlate
 
@@ -61,6 +62,19 @@ def check_plate_sandboxed(path: Path, name: str) -> None:
         MediaError: it can't be used, or ended the process, took too long or too much memory.
     """
     tried(_decode_plate, path, name)
+
+
+def check_sound_sandboxed(path: Path, name: str) -> None:
+    """Look at a file of sound, and decode its beginning.
+
+    Args:
+        path: the file.
+        name: what it is called where errors name it.
+
+    Raises:
+        MediaError: it can't be used, or ended the process, took too long or too much memory.
+    """
+    tried(_decode_sound, path, name)
 
 
 def tried(work: Callable[[Path], str], path: Path, name: str) -> str:
@@ -131,6 +145,11 @@ def _decode_plate(path: Path) -> str:
     plate = OpenPlate(path)
     for frame in _spread(plate.frames):
         plate.picture(frame, _small(plate.size))
+    return ""
+
+
+def _decode_sound(path: Path) -> str:
+    probe_sound(path)
     return ""
 
 

@@ -141,10 +141,17 @@ class Clips:
         It lies beside the clip; of a project that is open for looking, which gains no files, in a
         temporary folder.
         """
-        place = clip.path.with_suffix(ending)
+        return self.derived_place(clip.path.with_suffix(ending), f"{clip.digest}{ending}")
+
+    def derived_place(self, place: Path, name: str) -> Path:
+        """Return where a file is that is derived from another.
+
+        It is `place`; of a project that is open for looking, a file of that name in a temporary
+        folder.
+        """
         if self._elsewhere is None or place.exists():
             return place
-        return Path(self._elsewhere.name) / f"{clip.digest}{ending}"
+        return Path(self._elsewhere.name) / name
 
     @staticmethod
     def _intact(clip: Clip) -> bool:

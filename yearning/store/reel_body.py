@@ -7,7 +7,14 @@ from pydantic import Field, ValidationError, model_validator
 
 from yearning.core.look.document import format_location
 from yearning.core.look.fitting import Fitting
-from yearning.core.look.reel import MAX_ITEMS, FarFrame, ReelError
+from yearning.core.look.reel import (
+    MAX_ITEMS,
+    FarFrame,
+    ReelError,
+    SoundFrames,
+    SoundLevel,
+    SoundStart,
+)
 from yearning.core.validation import PlainText, StrictModel, Whole, refusal
 
 ItemId = Annotated[str, Field(min_length=1, max_length=64)]
@@ -27,6 +34,7 @@ class ReelShot(StrictModel):
     fitting: Fitting | None = Field(
         None, description="Of the shot to its look; None for the clip's own."
     )
+    heard: bool = Field(True, description="Whether the clip's own sound is heard.")
     item: Whole | None = Field(None, ge=0, description="Its place in the timeline it came in by.")
 
     @model_validator(mode="after")
@@ -55,6 +63,22 @@ class ReelGap(StrictModel):
     item: Whole | None = Field(None, ge=0, description="Its place in the timeline it came in by.")
 
 
+class ReelSound(StrictModel):
+    """A part of a file's sound, or of a clip's, that is heard besides that of the shots."""
+
+    id: ItemId
+    name: PlainText = Field(min_length=1, max_length=200)
+    file: str | None = Field(None, max_length=400, description="The project's file of it.")
+    clip: Whole | None = Field(
+        None, description="The clip whose sound it is. With neither, its media is missing."
+    )
+    at: FarFrame = Field(description="The reel's frame that it begins with.")
+    start: SoundStart = 0.0
+    frames: SoundFrames
+    level: SoundLevel = 0.0
+    item: Whole | None = Field(None, ge=0, description="Its place in the timeline it came in by.")
+
+
 ReelItem = Annotated[ReelShot | ReelGap, Field(discriminator="kind")]
 
 
@@ -74,10 +98,11 @@ class ReelBody(StrictModel):
         "", max_length=400, description="The project's file of the timeline that it came in by."
     )
     items: tuple[ReelItem, ...] = Field((), max_length=MAX_ITEMS)
+    sounds: tuple[ReelSound, ...] = Field((), max_length=MAX_ITEMS)
 
     @model_validator(mode="after")
     def _unique_ids(self) -> "ReelBody":
-        ids = [item.id for item in self.items]
+        ids = [item.id for item in (*self.items, *self.sounds)]
         if len(set(ids)) < len(ids):
             twice = next(id for n, id in enumerate(ids) if id in ids[:n])
             raise ValueError(f"two of its items have the id {twice}")

@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from yearning.core.look.reel import Gap, Reel, ReelError, Shot, parse_reel, reel_json
+from yearning.core.look.reel import Gap, LaidSound, Reel, ReelError, Shot, parse_reel, reel_json
 
 REEL = Reel(
     name="Tidewater",
@@ -13,14 +13,18 @@ REEL = Reel(
         Shot(name="one", media="a.mov", first=3, last=20, look="warm.json"),
         Gap(gap=12),
         Shot(name="two", media="../b.mov", first=0, last=0, speed=2.0, fitting="two.json"),
+        Shot(name="three", media="c.mov", first=0, last=5, heard=False),
     ),
+    sounds=(LaidSound(name="music", media="m.wav", at=4, start=1.5, frames=20, level=-6),),
 )
 
 
 def test_a_file_holds_all_of_it():
     assert parse_reel(reel_json(REEL)) == REEL
-    assert [shot.name for shot in REEL.shots] == ["one", "two"]
-    assert len(reel_json(REEL).splitlines()) == 5  # an item on a line, to be edited by hand
+    assert [shot.name for shot in REEL.shots] == ["one", "two", "three"]
+    assert len(reel_json(REEL).splitlines()) == 8  # an item on a line, to be edited by hand
+    alone = REEL.model_copy(update={"sounds": ()})
+    assert "sounds" not in reel_json(alone)
 
 
 @pytest.mark.parametrize(
@@ -35,6 +39,8 @@ def test_a_file_holds_all_of_it():
         ({"items": 7}, "items"),
         ({"items": [7]}, r"items\[0\]: is neither"),
         ({"more": 1}, "more: unknown field"),
+        ({"sounds": [{"name": "m", "media": "m", "at": 0, "frames": 0}]}, "sounds.0.frames"),
+        ({"sounds": [{"name": "m", "media": "m", "frames": 3}]}, "sounds.0.at"),
     ],
 )
 def test_what_can_t_be_is_told_by_its_place(change, why):

@@ -1,6 +1,8 @@
 """Timelines that OpenTimelineIO wrote, read as reels: ranges, media, and what is told."""
 
+import wave
 from fractions import Fraction
+from pathlib import Path
 
 import av
 import numpy as np
@@ -218,3 +220,96 @@ def test_a_timeline_of_many_shots_is_read(media, tmp_path):
 def test_items_without_media_stand_as_gaps_of_their_length(media, tmp_path):
     found = read(timeline([cut_clip("nowhere", 3, 9), cut_clip("A001", 0, 2)]), tmp_path, media)
     assert found.reel.items[0] == Gap(gap=9)
+
+
+def test_an_item_that_says_not_how_long_it_is_is_told_and_left_out(media, tmp_path):
+    made = timeline([otio.schema.Clip("torn"), cut_clip("A001", 0, 5)], [otio.schema.Clip("too")])
+    made.tracks.append(otio.schema.Track("A1", kind="Audio", children=[otio.schema.Clip("hum")]))
+    found = read(made, tmp_path, media)
+    assert parts(found) == [(0, 4)]
+    assert [note.partition(":")[0] for note in found.notes] == [
+        "V1, item 1 'torn'",
+        "V2, item 1 'too'",
+        "2 tracks of picture",
+        "A1, item 1 'hum'",
+    ]
+
+
+# Sound
+
+
+def tone_file(path, seconds):
+    with wave.open(str(path), "wb") as out:
+        out.setnchannels(1), out.setsampwidth(2), out.setframerate(8000)
+        out.writeframes(bytes(round(seconds * 8000) * 2))
+    return path
+
+
+@pytest.fixture
+def heard(tmp_path):
+    """Footage with sound, and music of four seconds."""
+    encode(tmp_path / "talk.mp4", "libx264", tone=True)
+    encode(tmp_path / "other.mp4", "libx264", tone=True)
+    tone_file(tmp_path / "music.wav", 4)
+    return tmp_path
+
+
+def test_a_shot_s_own_sound_is_told_from_what_is_laid_under(heard):
+    shots = [cut_clip("talk", 5, 10), cut_clip("other", 0, 8), cut_clip("talk", 20, 6)]
+    made = timeline(shots, sound=[cut_clip("talk", 5, 10), cut_clip("talk", 15, 8)])
+    music = otio.schema.Track("A2", kind="Audio")
+    music.append(otio.schema.Gap(duration=time(12)))
+    music.append(cut_clip("music", 25, 75))
+    music[1].metadata["yearning"] = {"level": -9}
+    made.tracks.append(music)
+    found = read(made, heard, heard)
+    assert [shot.heard for shot in found.reel.shots] == [True, False, False]
+    on, under = found.reel.sounds  # the first shot's sound goes on over the second's picture
+    assert (Path(on.media).name, on.at, on.frames, on.start) == ("talk.mp4", 10, 8, 15 / 25)
+    assert (Path(under.media).name, under.at, under.frames) == ("music.wav", 12, 75)
+    assert (under.start, under.level) == (1.0, -9)
+    assert found.notes == []
+
+
+def test_a_timeline_without_tracks_of_sound_is_heard_as_its_shots(heard):
+    found = read(timeline([cut_clip("talk", 5, 10)]), heard, heard)
+    assert found.reel.shots[0].heard
+    assert found.reel.sounds == ()
+
+
+def test_a_shot_that_runs_faster_is_heard_where_its_sound_does(heard):
+    made = timeline([cut_clip("talk", 0, 10, speed=2)], sound=[cut_clip("talk", 0, 10, speed=2)])
+    found = read(made, heard, heard)
+    assert found.reel.shots[0].heard
+    assert found.reel.sounds == ()
+
+
+def off(clip):
+    clip.enabled = False
+    return clip
+
+
+@pytest.mark.parametrize(
+    ("item", "says"),
+    [
+        (lambda: cut_clip("gone", 0, 5), "no media found (gone); say the folder it is in"),
+        (lambda: cut_clip("music", 500, 5), "begins at 20.00 s of music.wav, which has 4.00 s"),
+        (lambda: off(cut_clip("music", 0, 5)), "is switched off"),
+        (lambda: otio.schema.Stack("three", children=[]), "what is nested in sound is left out"),
+        (lambda: otio.schema.Transition(in_offset=time(2), out_offset=time(2)), "taken as a cut"),
+    ],
+)
+def test_what_of_sound_is_not_taken_is_told_and_the_rest_heard(item, says, heard):
+    sound = [cut_clip("music", 0, 10), item(), cut_clip("music", 30, 10)]
+    found = read(timeline([cut_clip("talk", 0, 30)], sound=sound), heard, heard)
+    assert any(says in note and "A1, item 2" in note for note in found.notes), found.notes
+    assert [(each.start, each.frames) for each in found.reel.sounds] == [(0, 10), (30 / 25, 10)]
+    assert not found.reel.shots[0].heard
+
+
+def test_a_track_of_sound_that_is_off_is_told(heard):
+    made = timeline([cut_clip("talk", 0, 30)], sound=[cut_clip("music", 0, 10)])
+    made.tracks[1].enabled = False
+    found = read(made, heard, heard)
+    assert found.notes == ["A1: is switched off; it is not heard"]
+    assert found.reel.sounds == ()

@@ -39,6 +39,8 @@ export type ReelReport = components["schemas"]["ReelReportOut"];
 export type Reel = components["schemas"]["ReelOut"];
 export type ReelItem = Reel["items"][number];
 export type ReelShot = Extract<ReelItem, { kind: "shot" }>;
+export type ReelSound = Reel["sounds"][number];
+export type Sound = components["schemas"]["SoundFileOut"];
 export type ReelResult = components["schemas"]["ReelResultOut"];
 export type ReelPlayRequest = components["schemas"]["ReelPlayRequest"];
 /** A frame of a clip. */
@@ -252,6 +254,9 @@ export const sendTimeline = (file: File, rate: number | null, sending: Sending) 
     sending,
     rate === null ? {} : { rate },
   );
+
+export const sendSound = (file: File, sending: Sending) =>
+  sendFile<Sound>("/api/v1/sounds", file.name, file, sending);
 
 export const sendGrain = (file: File, sending: Sending) =>
   sendFile<Grain>("/api/v1/grains", file.name, file, sending);

@@ -22,6 +22,9 @@ export const listLooks = () =>
 export const listReels = () =>
   whole((query) => unwrap(api.GET("/api/v1/reels", { params: { query } })));
 
+export const listSounds = () =>
+  whole((query) => unwrap(api.GET("/api/v1/sounds", { params: { query } })));
+
 export const listPlates = () =>
   whole((query) => unwrap(api.GET("/api/v1/plates", { params: { query } })));
 

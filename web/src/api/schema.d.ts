@@ -1931,6 +1931,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sounds
+         * @description The files of sound of the project; what can't be read any more is left out.
+         */
+        get: operations["list_sounds"];
+        put?: never;
+        /**
+         * Add Sound
+         * @description Take in a file of sound, sent as the request's body; the same one again is kept once.
+         */
+        post: operations["add_sound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sounds/{file}/play": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Playable
+         * @description A file of sound as Opus in WebM, for play.
+         */
+        get: operations["read_playable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/starters": {
         parameters: {
             query?: never;
@@ -4238,6 +4282,11 @@ export interface components {
              * @default []
              */
             items: (components["schemas"]["ReelShotDocument"] | components["schemas"]["ReelGap"])[];
+            /**
+             * Sounds
+             * @default []
+             */
+            sounds: components["schemas"]["ReelSound"][];
             /** Revision */
             revision: number;
         };
@@ -4337,6 +4386,11 @@ export interface components {
              * @default []
              */
             items: (components["schemas"]["ReelShotDocument"] | components["schemas"]["ReelGap"])[];
+            /**
+             * Sounds
+             * @default []
+             */
+            sounds: components["schemas"]["ReelSound"][];
         };
         /**
          * ReelOut
@@ -4354,6 +4408,8 @@ export interface components {
             frames: number;
             /** Items */
             items: (components["schemas"]["ReelShotDocument"] | components["schemas"]["ReelGap"])[];
+            /** Sounds */
+            sounds: components["schemas"]["ReelSound"][];
             /**
              * Timeline
              * @description The file that it came in by; none of one made by hand.
@@ -4367,7 +4423,7 @@ export interface components {
             notes: string[];
             /**
              * Missing
-             * @description Why shots have no media, by their ids.
+             * @description Why shots and sounds have no media, by their ids.
              * @default {}
              */
             missing: {
@@ -4499,6 +4555,59 @@ export interface components {
              * @description Of the shot to its look; None for the clip's own.
              */
             fitting?: components["schemas"]["Fitting"] | null;
+            /**
+             * Heard
+             * @description Whether the clip's own sound is heard.
+             * @default true
+             */
+            heard: boolean;
+            /**
+             * Item
+             * @description Its place in the timeline it came in by.
+             */
+            item?: number | null;
+        };
+        /**
+         * ReelSound
+         * @description A part of a file's sound, or of a clip's, that is heard besides that of the shots.
+         */
+        ReelSound: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * File
+             * @description The project's file of it.
+             */
+            file?: string | null;
+            /**
+             * Clip
+             * @description The clip whose sound it is. With neither, its media is missing.
+             */
+            clip?: number | null;
+            /**
+             * At
+             * @description The reel's frame that it begins with.
+             */
+            at: number;
+            /**
+             * Start
+             * @description Seconds of the file at which it begins.
+             * @default 0
+             */
+            start: number;
+            /**
+             * Frames
+             * @description Of the reel over which it is heard.
+             */
+            frames: number;
+            /**
+             * Level
+             * @description In dB; 0 is as it is.
+             * @default 0
+             */
+            level: number;
             /**
              * Item
              * @description Its place in the timeline it came in by.
@@ -5113,6 +5222,22 @@ export interface components {
              * @enum {string}
              */
             kind: "snapshots";
+        };
+        /**
+         * SoundFileOut
+         * @description A file of sound of the project: the name that reels have it under, and what it holds.
+         */
+        SoundFileOut: {
+            /** File */
+            file: string;
+            /** Title */
+            title: string;
+            /** Seconds */
+            seconds: number;
+            /** Rate */
+            rate: number;
+            /** Channels */
+            channels: number;
         };
         /**
          * SoundOut
@@ -22084,6 +22209,169 @@ export interface operations {
             };
             /** @description Insufficient Storage */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_sounds: {
+        parameters: {
+            query?: {
+                /** @description How many at the most. */
+                limit?: number;
+                /** @description How many to skip. */
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundFileOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_sound: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundFileOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_playable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/webm": string;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

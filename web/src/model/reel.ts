@@ -147,6 +147,7 @@ export const shotOf = (clip: Clip, id: string, look: number | null): ReelShot =>
   speed: 1,
   look,
   fitting: null,
+  heard: true,
   item: null,
 });
 

@@ -11,10 +11,13 @@ import { takeFitting } from "./fittings";
 import { takeLook } from "./looks";
 import { notice } from "./notices";
 import { bringTimeline } from "./reel";
+import { bringSound } from "./reelSounds";
 
 const LARGEST_LOOK = 4 << 20;
 
 const COMES_IN = "Bringing in";
+
+const SOUND = /\.(wav|flac|mp3|m4a|aac|og[ga]|opus|aiff?)$/i;
 
 const isPicture = (file: File) => /\.(png|jpe?g|tiff?)$/i.test(file.name);
 
@@ -35,6 +38,7 @@ export async function importFiles(files: File[], as: "what they are" | "plate" =
     else if (/\.json$/i.test(file.name)) await bringLook(file);
     else if (/\.(cube|clf)$/i.test(file.name)) await bringTable(file);
     else if (/\.(otio|edl)$/i.test(file.name)) await bringTimeline(file);
+    else if (SOUND.test(file.name)) await bringSound(file);
     else if (/\.grain$/i.test(file.name)) await bringGrain(file);
     else if (/\.(cc|ccc|cdl)$/i.test(file.name)) await bringGrade(file);
     else await bringClip(file.name, file);

@@ -6,7 +6,7 @@ import { FrameStream } from "./frameStream";
 import { notice } from "./notices";
 import { playRequest } from "./playRequest";
 import { show } from "./previews";
-import { keepSoundAt, loadSound, pauseSound } from "./sound";
+import { clipSound, expectSound, keepSounds, pauseSounds } from "./sound";
 
 /** Play: frames come over a socket and are shown when the clock says; the sound keeps to it. */
 
@@ -38,7 +38,8 @@ export function play() {
   const count = (ask.last ?? clip.frames - 1) + 1 - ask.first;
   clock = { since: 0, start: ask.frame, first: ask.first, count, rate };
   stream(ask, 0);
-  loadSound(clip, slow);
+  const address = clipSound(clip);
+  if (address) expectSound(address);
   ticking = requestAnimationFrame(tick);
 }
 
@@ -69,7 +70,7 @@ export function pause() {
   cancelAnimationFrame(ticking);
   frames?.close();
   frames = null;
-  pauseSound();
+  pauseSounds();
   const { playing, smaller, played } = bench();
   // what was kept of smaller pictures is not kept of those that are shown at rest
   if (playing) setState({ playing: false, smaller: false, played: smaller ? new Set() : played });
@@ -81,7 +82,9 @@ function tick(now: number) {
   if (!clip || !frames || (lastAt < 0 && !frames.isReady)) return;
   if (lastAt < 0) clock.since = now;
   const { due } = dueAt(clock, now);
-  keepSoundAt(soundAt(clock, now, clip.rate), now);
+  const address = clipSound(clip);
+  const seconds = soundAt(clock, now, clip.rate);
+  keepSounds(address ? [{ address, seconds, gain: 1, slow: bench().slow }] : [], now);
   const next = frames.newest(due);
   if (!next) return;
   const left = lastAt < 0 ? 0 : next.at - lastAt - 1;

@@ -4,6 +4,7 @@ import {
   type Clip,
   type Reel,
   type ReelItem,
+  type ReelSound,
   Refusal,
   sendTimeline,
   unwrap,
@@ -24,6 +25,8 @@ interface ReelState {
   kept: Reel | null;
   frame: number;
   chosen: Set<string>;
+  /** The sound that is worked on. */
+  sound: string | null;
   /** Pictures are shown as shot, without looks. */
   plain: boolean;
   playing: boolean;
@@ -44,6 +47,7 @@ export const useReel = create<ReelState>(() => ({
   kept: null,
   frame: 0,
   chosen: new Set(),
+  sound: null,
   plain: false,
   playing: false,
   dropped: 0,
@@ -74,13 +78,14 @@ function fromServer(reel: Reel | null) {
 
 function showReel(reel: Reel | null) {
   const last = reel ? Math.max(lengthOf(reel.items) - 1, 0) : 0;
-  const { reel: before, frame, chosen } = reelState();
+  const { reel: before, frame, chosen, sound } = reelState();
   const same = before?.id === reel?.id;
   const ids = new Set(reel?.items.map((item) => item.id));
   useReel.setState({
     reel,
     frame: same ? Math.min(frame, last) : 0,
     chosen: new Set(same ? [...chosen].filter((id) => ids.has(id)) : []),
+    sound: same ? sound : null,
     notes: reel?.notes?.length ? reel.notes : same ? reelState().notes : [],
   });
   if (reel)
@@ -116,10 +121,20 @@ export const reelKept = () => saving;
 /** Change the open reel; `words` say what was done, for Undo. It is seen at once, and kept in turn. */
 export function editReel(words: string, change: (items: ReelItem[]) => ReelItem[], name?: string) {
   const { reel } = reelState();
-  if (!reel || bench().readOnly) return;
+  if (!reel) return;
   const items = change(reel.items);
   if (items === reel.items && name === undefined) return;
-  const wanted = { ...reel, items, frames: lengthOf(items), name: name ?? reel.name };
+  become({ ...reel, items, frames: lengthOf(items), name: name ?? reel.name }, words);
+}
+
+/** Change what is heard under the open reel's shots. */
+export function editSounds(words: string, change: (sounds: ReelSound[]) => ReelSound[]) {
+  const { reel } = reelState();
+  if (reel) become({ ...reel, sounds: change(reel.sounds) }, words);
+}
+
+function become(wanted: Reel, words: string) {
+  if (bench().readOnly) return;
   showReel(wanted);
   saving = saving.then(() => keep(wanted, words));
 }
@@ -129,8 +144,8 @@ async function keep(wanted: Reel, words: string) {
   const params = { path: { reel_id: wanted.id } };
   const before = revisions.get(wanted.id) ?? wanted.revision;
   try {
-    const { name, rate, items } = wanted;
-    const body = { name, rate, items, revision: before };
+    const { name, rate, items, sounds } = wanted;
+    const body = { name, rate, items, sounds, revision: before };
     const kept = await unwrap(api.PUT("/api/v1/reels/{reel_id}", { params, body }));
     revisions.set(kept.id, kept.revision);
     if (reelState().reel === wanted) fromServer(kept); // else what it is by now is kept next
@@ -175,7 +190,8 @@ export async function newReel(clip: Clip | null) {
   try {
     const rate = clip ? fractionOf(clip) : { numerator: 24, denominator: 1 };
     const taken = (await listReels()).length;
-    const body = { name: taken ? `Reel ${taken + 1}` : "First reel", rate, items: [] };
+    const name = taken ? `Reel ${taken + 1}` : "First reel";
+    const body = { name, rate, items: [], sounds: [] };
     openReel(await unwrap(api.POST("/api/v1/reels", { body })));
   } catch (error) {
     notice("reel", error);

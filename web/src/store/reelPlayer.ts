@@ -1,13 +1,20 @@
 import { busyWith } from "../api/busy";
-import { type Clip, type ReelPlayRequest, refusal } from "../api/client";
+import {
+  type Clip,
+  type ReelItem,
+  type ReelPlayRequest,
+  type ReelSound,
+  refusal,
+} from "../api/client";
 import { queryClient } from "../api/queries";
 import { dueAt, fallsBehind, frameAt, type PlayClock, smallerHeight } from "../model/playClock";
 import { clipFrame, itemAt, lengthOf, placed, reelPicture } from "../model/reel";
+import { gainOf, soundsAt, soundsSoon } from "../model/reelSounds";
 import { FrameStream } from "./frameStream";
 import { holdTurns } from "./imageTurns";
 import { notice } from "./notices";
 import { reelKept, reelState, useReel } from "./reel";
-import { expectSound, keepSoundAt, loadSound, pauseSound } from "./sound";
+import { clipSound, expectSound, fileSound, keepSounds, pauseSounds, type Sounding } from "./sound";
 
 /** The reel's picture: at rest the newest that is wanted, in play those that are due. */
 
@@ -28,7 +35,6 @@ let ticking = 0;
 let lastAt = -1;
 /** Play gave way to smaller pictures: those are kept, and shown when it is played again. */
 let smaller = false;
-let sounding: string | null = null;
 
 /** Say what draws, how large, and which looks the pictures are made with, which may change. */
 export function drawReel(how: Drawn | null, height: number, madeWith: string) {
@@ -90,7 +96,6 @@ async function playReel() {
   useReel.setState({ playing: true, dropped: 0 });
   holdTurns(true);
   lastAt = -1;
-  sounding = null;
   const rate = reel.rate.numerator / reel.rate.denominator;
   clock = { since: 0, start: frame === count - 1 ? 0 : frame, first: 0, count, rate };
   stream(clock.start, 0);
@@ -116,7 +121,7 @@ export function pauseReel() {
   cancelAnimationFrame(ticking);
   frames?.close();
   frames = null;
-  pauseSound();
+  pauseSounds();
   if (!reelState().playing) return;
   useReel.setState({ playing: false });
   holdTurns(false);
@@ -142,28 +147,47 @@ function tick(now: number) {
   }
 }
 
-/** Keep the sound of the shot at a frame at its place; have the next one's on its way. */
+/** Keep what is heard at a frame at its place; have what comes next on its way. */
 function keepSound(frame: number, part: number, now: number) {
-  const all = placed(reelState().reel?.items ?? []);
+  const { reel } = reelState();
+  if (!reel) return;
+  const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
+  const rate = reel.rate.numerator / reel.rate.denominator;
+  const all = placed(reel.items);
   const here = itemAt(all, frame);
   if (!here) return;
-  const clip = soundOf(here.item);
-  if (sounding !== here.item.id) {
-    sounding = here.item.id;
-    loadSound(clip, false);
+  const heard: Sounding[] = [];
+  const own = shotSound(here.item, clips);
+  if (own && here.item.kind === "shot") {
+    const seconds = (clipFrame(here.item, frame - here.begins) + part) / own.clip.rate;
+    heard.push({ address: own.address, seconds, gain: 1, slow: false });
   }
+  for (const sound of soundsAt(reel.sounds, frame)) {
+    const address = laidSound(sound, clips);
+    const seconds = sound.start + (frame - sound.at + part) / rate;
+    if (address) heard.push({ address, seconds, gain: gainOf(sound), slow: false });
+  }
+  keepSounds(heard, now);
   const next = all[all.indexOf(here) + 1] ?? all[0];
-  if (next && here.ends - frame < SOUND_AHEAD) {
-    const coming = soundOf(next.item);
-    if (coming) expectSound(coming);
-  }
-  if (clip && here.item.kind === "shot")
-    keepSoundAt((clipFrame(here.item, frame - here.begins) + part) / clip.rate, now);
+  const coming = soundsSoon(reel.sounds, frame, SOUND_AHEAD).map((each) => laidSound(each, clips));
+  if (next && here.ends - frame < SOUND_AHEAD)
+    coming.push(shotSound(next.item, clips)?.address ?? null);
+  for (const address of coming) if (address) expectSound(address);
 }
 
-/** The clip that sounds in an item: none in a gap, nor where its pictures go at another speed. */
-function soundOf(item: ReturnType<typeof placed>[number]["item"]): Clip | null {
-  if (item.kind === "gap" || item.speed !== 1) return null;
-  const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
-  return clips.find((clip) => clip.id === item.clip) ?? null;
+/** A shot's own sound: none in a gap, nor where its pictures go at another speed. */
+function shotSound(item: ReelItem, clips: Clip[]) {
+  if (item.kind === "gap" || item.speed !== 1 || !item.heard) return null;
+  const clip = clips.find(({ id }) => id === item.clip);
+  const address = clip && clipSound(clip);
+  return clip && address ? { clip, address } : null;
+}
+
+/** The address of a sound that is laid under the shots; null while its media is missing. */
+function laidSound({ file, clip }: ReelSound, clips: Clip[]): string | null {
+  if (file) return fileSound(file);
+  const found = clips.find(({ id }) => id === clip);
+  // another element than a shot's own of the same clip, which may sound at another place
+  const address = found && clipSound(found);
+  return address ? `${address}#laid` : null;
 }

@@ -3,78 +3,104 @@ import { soundAction } from "../model/playClock";
 import { bench } from "./bench";
 import { notice } from "./notices";
 
-/** The sound of what is played: elements of the page, each a clip's, kept at the picture's place. */
+/** The sound of what is played: elements of the page, each kept at its place beside the picture. */
 
-/** Elements that are kept: of the clip that sounds, and of those that come next in a reel. */
-const MOST = 3;
+/** Something that sounds. */
+export interface Sounding {
+  address: string;
+  /** Where it is, in seconds of its own. */
+  seconds: number;
+  /** What it is multiplied with, at the most 1. */
+  gain: number;
+  /** At half speed, its pitch kept. */
+  slow: boolean;
+}
 
-const elements = new Map<string, HTMLAudioElement>();
-let element: HTMLAudioElement | null = null;
-let movedAt = Number.NEGATIVE_INFINITY;
+/** Elements that are kept: of what sounds, and of what comes next in a reel. */
+const MOST = 8;
 
-function elementOf(address: string): HTMLAudioElement {
+interface Element {
+  audio: HTMLAudioElement;
+  movedAt: number;
+  sounding: boolean;
+}
+
+/** By their addresses, those asked for last behind. */
+const elements = new Map<string, Element>();
+
+function elementOf(address: string): Element {
   const known = elements.get(address);
   if (known) {
     elements.delete(address);
     elements.set(address, known);
     return known;
   }
-  const made = new Audio();
-  made.preservesPitch = true;
-  made.preload = "auto";
-  made.hidden = true;
-  made.onerror = () => {
-    if (made === element)
-      notice("picture", "The clip's sound can't be played; its pictures are played without it.");
+  const made = { audio: new Audio(), movedAt: Number.NEGATIVE_INFINITY, sounding: false };
+  const { audio } = made;
+  audio.preservesPitch = true;
+  audio.preload = "auto";
+  audio.hidden = true;
+  audio.onerror = () => {
+    if (made.sounding)
+      notice("picture", "A sound can't be played; the pictures are played without it.");
   };
-  made.src = address;
-  document.body.append(made);
+  audio.src = address;
+  document.body.append(audio);
   elements.set(address, made);
   for (const [old, oldest] of elements) {
     if (elements.size <= MOST) break;
-    oldest.pause();
-    oldest.remove();
+    oldest.audio.pause();
+    oldest.audio.remove();
     elements.delete(old);
   }
   return made;
 }
 
-const addressOf = (clip: Clip) =>
-  `/api/v1/clips/${clip.id}/sound?read=${encodeURIComponent(JSON.stringify(clip.reading))}`;
+/** The address of a clip's sound; none where it has none. */
+export const clipSound = (clip: Clip): string | null =>
+  clip.audio.length
+    ? `/api/v1/clips/${clip.id}/sound?read=${encodeURIComponent(JSON.stringify(clip.reading))}`
+    : null;
 
-/** Have a clip's sound on its way, to be there when its shot begins. */
-export function expectSound(clip: Clip) {
-  if (clip.audio.length) elementOf(addressOf(clip));
+/** The address of a file of sound of the project. */
+export const fileSound = (file: string) => `/api/v1/sounds/${encodeURIComponent(file)}/play`;
+
+/** Have a sound on its way, to be there when it begins. */
+export const expectSound = (address: string) => void elementOf(address);
+
+/** Keep sounds at their places; others pause. What has not come yet is played without. */
+export function keepSounds(wanted: Sounding[], now: number) {
+  if (bench().quiet) return pauseSounds();
+  const addresses = new Set(wanted.map(({ address }) => address));
+  for (const [address, element] of elements) if (!addresses.has(address)) pause(element);
+  for (const each of wanted) keepAt(elementOf(each.address), each, now);
 }
 
-/** Have the clip's sound ready; none where it has none. It begins with the first frame shown. */
-export function loadSound(clip: Clip | null, slow: boolean) {
-  movedAt = Number.NEGATIVE_INFINITY;
-  const next = clip?.audio.length ? elementOf(addressOf(clip)) : null;
-  if (element !== next) pauseSound();
-  element = next;
-  if (element) element.playbackRate = slow ? 0.5 : 1;
-}
-
-/** Keep the sound at a place, in seconds; where it has not come yet, play goes on without. */
-export function keepSoundAt(seconds: number, now: number) {
-  if (!element || bench().quiet) {
-    pauseSound();
-    return;
-  }
-  const { currentTime, duration, paused, readyState, seeking } = element;
+function keepAt(element: Element, { seconds, gain, slow }: Sounding, now: number) {
+  const { audio } = element;
+  element.sounding = true;
+  audio.playbackRate = slow ? 0.5 : 1;
+  audio.volume = gain;
+  const { currentTime, duration, paused, readyState, seeking } = audio;
   const ready = readyState >= HTMLMediaElement.HAVE_CURRENT_DATA && !seeking;
-  const action = soundAction({ currentTime, duration, paused, ready }, seconds, now - movedAt);
+  const action = soundAction(
+    { currentTime, duration, paused, ready },
+    seconds,
+    now - element.movedAt,
+  );
   if (action === "none") return;
-  if (action === "pause") {
-    pauseSound();
-    return;
-  }
-  movedAt = now;
-  if (action === "move") element.currentTime = seconds;
-  if (element.paused) void element.play().catch(() => undefined);
+  if (action === "pause") return pause(element);
+  element.movedAt = now;
+  if (action === "move") audio.currentTime = seconds;
+  if (audio.paused) void audio.play().catch(() => undefined);
 }
 
-export function pauseSound() {
-  if (element && !element.paused) element.pause();
+function pause(element: Element) {
+  element.sounding = false;
+  element.movedAt = Number.NEGATIVE_INFINITY;
+  if (!element.audio.paused) element.audio.pause();
+}
+
+export function pauseSounds() {
+  for (const element of elements.values()) pause(element);
 }

@@ -40,6 +40,7 @@ from yearning.core.picture import Picture, new_picture
 from yearning.core.plates.generated_plates import GENERATED_PLATES
 from yearning.core.treatments.border import Border
 from yearning.core.treatments.plate import Plate
+from yearning.media.decode.probe import SOUND_SUFFIXES
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import (
     GRAIN_SUFFIX,
@@ -78,7 +79,7 @@ def list_plates(project: CurrentProject, page: CurrentPage) -> list[PlateOut]:
 
 
 def _is_named_as_plate(path: Path) -> bool:
-    others = (*TABLE_READERS, TRACK_SUFFIX, GRAIN_SUFFIX)
+    others = (*TABLE_READERS, TRACK_SUFFIX, GRAIN_SUFFIX, *SOUND_SUFFIXES)
     return path.suffix not in others and not path.name.startswith(".")
 
 

@@ -9,7 +9,14 @@ from yearning.api.schemas.look_document import FittingDocument
 from yearning.core.look.reel import MAX_ITEMS
 from yearning.core.validation import PlainText, Whole
 from yearning.farm.settings import ResultSpec
-from yearning.store.reel_body import ReelBody, ReelGap, ReelRate, ReelShot, parse_reel_body
+from yearning.store.reel_body import (
+    ReelBody,
+    ReelGap,
+    ReelRate,
+    ReelShot,
+    ReelSound,
+    parse_reel_body,
+)
 from yearning.store.reels import CurrentReel
 
 MAX_HANDLES = 1000
@@ -35,6 +42,7 @@ class ReelIn(BaseModel):
     name: PlainText = Field("Untitled reel", min_length=1, max_length=120)
     rate: ReelRate = ReelRate()
     items: Items = []
+    sounds: Annotated[list[ReelSound], Field(max_length=MAX_ITEMS)] = []
 
     def body(self, timeline: str = "") -> ReelBody:
         """As the store has it.
@@ -42,7 +50,7 @@ class ReelIn(BaseModel):
         Raises:
             ReelError: two items have one id, or a fitting is none.
         """
-        own = self.model_dump(include={"name", "rate", "items"})
+        own = self.model_dump(include={"name", "rate", "items", "sounds"})
         return parse_reel_body({**own, "timeline": timeline})
 
 
@@ -68,9 +76,12 @@ class ReelOut(BaseModel):
     rate: ReelRate
     frames: int
     items: list[Annotated[ReelShotDocument | ReelGap, Field(discriminator="kind")]]
+    sounds: list[ReelSound]
     timeline: str = Field(description="The file that it came in by; none of one made by hand.")
     notes: list[str] = Field([], description="What is not as it was in its timeline.")
-    missing: dict[str, str] = Field({}, description="Why shots have no media, by their ids.")
+    missing: dict[str, str] = Field(
+        {}, description="Why shots and sounds have no media, by their ids."
+    )
 
     @staticmethod
     def of(
@@ -87,6 +98,11 @@ class ReelOut(BaseModel):
                 item.id: missing.get(-1 if item.item is None else item.item, "Its clip is gone.")
                 for item in body.items
                 if isinstance(item, ReelShot) and item.clip is None
+            }
+            | {
+                sound.id: "Its file was not found; drop it on the page."
+                for sound in body.sounds
+                if sound.clip is None and sound.file is None
             },
             **body.model_dump(),
         )

@@ -14,6 +14,14 @@ MAX_ITEMS = 20_000
 
 FarFrame = Annotated[int, Field(ge=0, le=100_000_000)]
 
+SoundStart = Annotated[
+    float, Field(ge=0, le=1_000_000, description="Seconds of the file at which it begins.")
+]
+SoundFrames = Annotated[
+    int, Field(ge=1, le=100_000_000, description="Of the reel over which it is heard.")
+]
+SoundLevel = Annotated[float, Field(ge=-60, le=0, description="In dB; 0 is as it is.")]
+
 
 class ReelError(YearningError, ValueError):
     """A reel that can't be used; its message says why."""
@@ -31,6 +39,7 @@ class Shot(StrictModel):
     speed: float = Field(1.0, ge=0.1, le=8, description="Frames of the clip to one that is shown.")
     look: str = Field("", max_length=4096, description="Its look's file, from the reel's folder.")
     fitting: str = Field("", max_length=4096, description="Of the shot, to that look.")
+    heard: bool = Field(True, description="Whether the clip's own sound is heard.")
 
     @model_validator(mode="after")
     def _forwards(self) -> "Shot":
@@ -45,8 +54,21 @@ class Gap(StrictModel):
     gap: int = Field(ge=1, le=100_000_000)
 
 
+class LaidSound(StrictModel):
+    """A part of a file's sound that is heard besides that of the shots: music, or what is said."""
+
+    name: PlainText = Field(min_length=1, max_length=200)
+    media: str = Field(
+        min_length=1, max_length=4096, description="The file, from the reel's folder."
+    )
+    at: FarFrame = Field(description="The reel's frame that it begins with.")
+    start: SoundStart = 0.0
+    frames: SoundFrames
+    level: SoundLevel = 0.0
+
+
 class Reel(StrictModel):
-    """Shots in their order, and gaps between them."""
+    """Shots in their order, gaps between them, and what is heard besides."""
 
     format: Literal["yearning-reel/1"] = REEL_FORMAT
     name: PlainText = Field("Untitled reel", min_length=1, max_length=120)
@@ -58,6 +80,7 @@ class Reel(StrictModel):
         "back has its names, ranges, sound and metadata.",
     )
     items: tuple[Shot | Gap, ...] = Field(max_length=MAX_ITEMS)
+    sounds: tuple[LaidSound, ...] = Field((), max_length=MAX_ITEMS)
 
     @property
     def shots(self) -> list[Shot]:
@@ -98,9 +121,14 @@ def reel_json(reel: Reel) -> str:
     """A reel as its file has it, an item on a line."""
     data = reel.model_dump(mode="json", exclude_defaults=True)
     items = data.pop("items", [])
+    sounds = data.pop("sounds", [])
     head = json.dumps({"format": REEL_FORMAT, **data}, ensure_ascii=False)[:-1]
-    lines = ",\n".join(f"  {json.dumps(item, ensure_ascii=False)}" for item in items)
-    return f'{head}, "items": [\n{lines}\n]}}\n'
+    lists = [("items", items), *([("sounds", sounds)] if sounds else [])]
+    return head + "".join(f', "{name}": [\n{_lines(each)}\n]' for name, each in lists) + "}\n"
+
+
+def _lines(items: list[Any]) -> str:
+    return ",\n".join(f"  {json.dumps(item, ensure_ascii=False)}" for item in items)
 
 
 def reel_schema() -> dict[str, Any]:

@@ -1,8 +1,9 @@
-"""The sound of several shots, one after the other, as one stream: each cut to the sample."""
+"""The sound of several shots, one after the other, and what is laid under them, as one stream."""
 
 from collections.abc import Generator, Sequence
 from contextlib import closing
 from fractions import Fraction
+from itertools import islice
 from pathlib import Path
 from typing import NamedTuple
 
@@ -11,6 +12,7 @@ import numpy as np
 from av.container import OutputContainer
 
 from yearning.media.audio.decoded_part import AudioFormat, DecodedPart, frame_of
+from yearning.media.audio.mixed import LaidSound, mixed
 from yearning.media.audio.sound import EncodedFrames, encoded_stream
 from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.probe import Sound
@@ -49,28 +51,37 @@ class HeardShot(NamedTuple):
 class JoinedAudio(EncodedFrames):
     """The sound of shots on its way into a result, with silence where one has none.
 
-    It has the rate and channels of the first that sounds; shot n begins at the sample nearest to
-    its first picture.
+    It has the rate of the first that sounds, and its channels, or those of a sound that is laid
+    under them, if it has more; shot n begins at the sample nearest to its first picture.
 
     Args:
-        shots: in their order; one has sound at least.
+        shots: in their order.
+        laid: what is heard besides; of both one has sound at least.
         rate: pictures a second.
         out: the result.
         encoder: FFmpeg's, of the sound.
     """
 
     def __init__(
-        self, shots: Sequence[HeardShot], rate: Fraction, out: OutputContainer, encoder: str
+        self,
+        shots: Sequence[HeardShot],
+        laid: Sequence[LaidSound],
+        rate: Fraction,
+        out: OutputContainer,
+        encoder: str,
     ) -> None:
-        first = next(shot for shot in shots if shot.sound is not None)
-        assert first.source is not None
-        assert first.sound is not None
-        with closing(DecodedPart(first.source, first.sound, first.start)) as part:
-            self._format = part.format_for(encoder)
+        of_shots = ((shot.source, shot.sound) for shot in shots if shot.source and shot.sound)
+        heard = [*islice(of_shots, 1), *((each.source, each.sound) for each in laid)]
+        source, sound = max(heard, key=lambda each: each[1].channels)
+        with closing(DecodedPart(source, sound, Fraction(0))) as part:
+            wanted = part.format_for(encoder)
+        with closing(DecodedPart(*heard[0], Fraction(0))) as part:
+            self._format = wanted._replace(rate=part.format_for(encoder).rate)
         self._shots, self._picture_rate = shots, rate
-        self._frames = self._joined()
-        stream = encoded_stream(out, encoder, self._format, first.sound)
-        super().__init__(stream, self._frames, self._format.rate)
+        self._frames = mixed(self._joined(), laid, self._format, rate)
+        super().__init__(
+            encoded_stream(out, encoder, self._format, sound), self._frames, self._format.rate
+        )
 
     def close(self) -> None:
         """Close the file that is being read."""

@@ -1,6 +1,7 @@
-"""A clip's sound decoded to samples for analysis, and to a file for the browser."""
+"""Sound decoded to samples for analysis, and written as a file for the browser."""
 
 from collections.abc import Iterator
+from fractions import Fraction
 from pathlib import Path
 
 import av
@@ -9,10 +10,12 @@ from av.audio.resampler import AudioResampler
 from numpy.typing import NDArray
 
 from yearning.media.atomic_write import atomic_write
-from yearning.media.audio.sound import add_audio
+from yearning.media.audio.decoded_part import AS_SHOT
+from yearning.media.audio.sound import EncodedAudio, add_audio
 from yearning.media.containers import CONTAINERS
 from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.probe import open_container
+from yearning.media.decode.sound_file import probe_sound
 from yearning.media.errors import MediaError
 
 
@@ -78,5 +81,29 @@ def write_preview_audio(footage: OpenClip, out: Path) -> None:
                     made.mux(packet)
             finally:
                 sound.close()
+    except av.error.FFmpegError as error:
+        raise MediaError(f"{path.name}: its sound can't be played: {error.strerror}") from None
+
+
+def write_playable(path: Path, out: Path) -> None:
+    """Write a file's first sound as Opus in WebM, its time 0 that of its beginning.
+
+    Raises:
+        MediaError: it has no sound, or none that can be decoded.
+        OSError: there is no room.
+    """
+    found = probe_sound(path)
+    container = CONTAINERS[".webm"]
+    try:
+        with atomic_write(out) as part, av.open(str(part), "w", format="webm") as made:
+            begins = Fraction(found.begins).limit_denominator(1_000_000)
+            heard = EncodedAudio(
+                path, found.sound, made, container.audio_encoder, begins, found.seconds, AS_SHOT
+            )
+            try:
+                for packet in heard.until(float("inf")):
+                    made.mux(packet)
+            finally:
+                heard.close()
     except av.error.FFmpegError as error:
         raise MediaError(f"{path.name}: its sound can't be played: {error.strerror}") from None

@@ -25,6 +25,12 @@ DEMUXERS = (
 )
 """Containers that hold their own pictures. Play lists, which open other files, are left out."""
 
+SOUND_SUFFIXES = (".wav", ".flac", ".mp3", ".m4a", ".aac", ".ogg", ".oga", ".opus", ".aif", ".aiff")
+"""Endings of files that hold sound alone."""
+
+SOUND_DEMUXERS = "wav,w64,flac,mp3,mov,aac,ogg,aiff"
+"""Containers of such files."""
+
 UNSPECIFIED = 2
 LIMITED, FULL = 1, 2
 BT2020_PRIMARIES = 9
@@ -151,7 +157,7 @@ def open_container(path: Path) -> InputContainer:
     """Open a file for reading.
 
     Raises:
-        MediaError: it is missing, empty, or no container of video.
+        MediaError: it is missing, empty, or no container of video, or of sound, as it ends.
     """
     if not path.exists():
         raise MediaError(f"{path.name}: no such file")
@@ -159,11 +165,13 @@ def open_container(path: Path) -> InputContainer:
         raise MediaError(f"{path.name}: a folder; give one file")
     if path.stat().st_size == 0:
         raise MediaError(f"{path.name}: the file is empty (0 bytes); copy or export it again")
-    options = {"protocol_whitelist": "file", "format_whitelist": DEMUXERS}
+    is_sound = path.suffix.lower() in SOUND_SUFFIXES
+    demuxers = SOUND_DEMUXERS if is_sound else DEMUXERS
+    options = {"protocol_whitelist": "file", "format_whitelist": demuxers}
     try:
         return av.open(str(path), options=options, metadata_errors="replace")
     except (av.error.FFmpegError, ValueError):
-        reason = "not a video file that can be read"
+        reason = f"not a {'sound' if is_sound else 'video'} file that can be read"
         if _cut_off_mp4(path):
             reason = "cut off: an MP4 without its index (moov); copy or export it again"
         raise MediaError(f"{path.name}: {reason}") from None

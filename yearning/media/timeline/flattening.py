@@ -15,6 +15,18 @@ class Placed(NamedTuple):
     item: Any
 
 
+NO_LENGTH = "says neither its range nor how long its media is"
+
+
+def has_length(item: Any) -> bool:
+    """Whether an item says how long it is."""
+    try:
+        item.duration()
+    except otio.exceptions.OTIOError:
+        return False
+    return True
+
+
 def flattened(timeline: Any, notes: list[str]) -> list[Placed]:
     """The clips and gaps that are seen, in their order.
 
@@ -54,6 +66,10 @@ def _unwrap(track: Any, where: str, notes: list[str], depth: int = 0) -> None:
         if isinstance(item, otio.schema.Transition):
             del track[at]
             cuts += 1
+            continue
+        if not has_length(item):
+            notes.append(f"{where}, item {at + 1} '{item.name}': {NO_LENGTH}; it is left out")
+            del track[at]
             continue
         if not isinstance(item, otio.schema.Gap) and not item.enabled:
             notes.append(f"{where}, item {at + 1} '{item.name}': switched off; a gap stands for it")

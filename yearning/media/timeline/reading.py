@@ -7,15 +7,17 @@ from typing import Any, NamedTuple, Protocol
 
 import opentimelineio as otio
 
-from yearning.core.look.reel import MAX_ITEMS, Gap, Reel, Shot
+from yearning.core.look.reel import MAX_ITEMS, Gap, LaidSound, Reel, Shot
 from yearning.core.validation import plain_text
-from yearning.media.decode.probe import Probe, probe_file
+from yearning.media.decode.probe import SOUND_SUFFIXES, Probe, probe_file
+from yearning.media.decode.sound_file import SoundFile, probe_sound
 from yearning.media.errors import MediaError
 from yearning.media.timecode import Timecode
 from yearning.media.timeline.edit_lists import read_edit_list
 from yearning.media.timeline.flattening import Placed, flattened
 from yearning.media.timeline.media_search import MediaSearch
 from yearning.media.timeline.rates import exact_rate
+from yearning.media.timeline.sound_tracks import ReadSound, ShotSound, SoundPart, read_sounds
 
 SUFFIXES = (".otio", ".edl")
 
@@ -34,6 +36,8 @@ class ReadTimeline(NamedTuple):
     """OpenTimelineIO's, as it was read."""
     notes: list[str]
     missing: list["Missing"]
+    sounds: list[ReadSound]
+    """What is heard besides the shots; the reel has those of which media were found."""
 
 
 class Missing(NamedTuple):
@@ -61,7 +65,8 @@ def read_timeline(
 ) -> ReadTimeline:
     """Read a timeline as a reel.
 
-    What can't be taken as it is stands in the notes; shots without media become gaps.
+    What can't be taken as it is stands in the notes; shots without media become gaps. Where it has
+    tracks of sound, what they have is heard; else the shots' own.
 
     Args:
         path: of the timeline.
@@ -93,8 +98,50 @@ def read_timeline(
     if not row:
         raise MediaError(f"{path.name}: has no clips in a track of picture")
     name = plain_text(timeline.name or path.stem)[:120] or "Untitled reel"
-    found = Reel(name=name, rate=(shown_at.numerator, shown_at.denominator), items=tuple(items))
-    return ReadTimeline(found, [each.item for each in row], kept, notes, missing)
+    heard_with = _heard_with(items, row, media, shown_at)
+    sounds, heard = read_sounds(
+        timeline, heard_with, shown_at, lambda clip, place: media.sound(clip, place, notes), notes
+    )
+    found = Reel(
+        name=name,
+        rate=(shown_at.numerator, shown_at.denominator),
+        items=tuple(
+            item.model_copy(update={"heard": is_heard}) if isinstance(item, Shot) else item
+            for item, is_heard in zip(items, heard, strict=True)
+        ),
+        sounds=tuple(
+            LaidSound(
+                name=each.name,
+                media=str(each.part.media),
+                at=each.at,
+                start=each.part.start,
+                frames=each.frames,
+                level=each.level,
+            )
+            for each in sounds
+            if each.part is not None
+        ),
+    )
+    return ReadTimeline(found, [each.item for each in row], kept, notes, missing, sounds)
+
+
+def _heard_with(
+    items: Sequence[Shot | Gap], row: Sequence[Placed], media: "_Media", rate: Fraction
+) -> list[ShotSound | None]:
+    """Where shots stand in the timeline, and what would be heard with them."""
+    found: list[ShotSound | None] = []
+    seconds = 0.0
+    for item, placed in zip(items, row, strict=True):
+        begins = round(seconds * rate)
+        lasts = placed.item.duration().to_seconds()
+        seconds += lasts
+        if isinstance(item, Gap):
+            found.append(None)
+            continue
+        path = Path(item.media)
+        part = SoundPart(path, item.first / float(media.probe(path).rate))
+        found.append(ShotSound(begins, max(1, round(lasts * rate)), part))
+    return found
 
 
 def timeline_row(path: Path, rate: Fraction) -> tuple[Any, list[Any]]:
@@ -158,6 +205,7 @@ class _Media:
     def __init__(self, search: Search) -> None:
         self._search = search
         self._probes: dict[Path, Probe | str] = {}
+        self._sounds: dict[Path, SoundFile] = {}
 
     def shot(self, placed: Placed, shown_at: Fraction, notes: list[str]) -> Shot:
         """The shot of a clip.
@@ -168,7 +216,7 @@ class _Media:
         clip = placed.item
         speed = _speed(placed, notes)
         path = self._found(clip, placed.place, notes)
-        probe = self._probe(path)
+        probe = self.probe(path)
         if abs(float(probe.rate / shown_at) - 1) > 1e-4:
             notes.append(
                 f"{placed.place}: {path.name} has {float(probe.rate):g} frames a second and the "
@@ -192,6 +240,34 @@ class _Media:
             last = probe.frames - 1
         name = plain_text(clip.name or path.stem)[:200] or path.stem
         return Shot(name=name, media=str(path), first=first, last=last, speed=speed)
+
+    def sound(self, clip: Any, place: str, notes: list[str]) -> SoundPart:
+        """The part of a file that is heard of a clip of sound.
+
+        Raises:
+            MediaError: its media can't be found or used, or have no such time.
+        """
+        path = self._found(clip, place, notes)
+        wanted = clip.trimmed_range()
+        if path.suffix.lower() in SOUND_SUFFIXES:
+            file = self._sound_file(path)
+            available = getattr(clip.media_reference, "available_range", None)
+            begins = 0.0 if available is None else available.start_time.to_seconds()
+            lasts = file.seconds
+        else:
+            probe = self.probe(path)
+            if not probe.sounds:
+                raise MediaError(f"{path.name}: it has no sound")
+            begins, lasts = _first_of(clip, probe), probe.duration
+        start = wanted.start_time.to_seconds() - begins
+        if not -1e-3 <= start < lasts:
+            raise MediaError(f"begins at {start:.2f} s of {path.name}, which has {lasts:.2f} s")
+        return SoundPart(path, max(start, 0.0))
+
+    def _sound_file(self, path: Path) -> SoundFile:
+        if path not in self._sounds:
+            self._sounds[path] = probe_sound(path)
+        return self._sounds[path]
 
     def _found(self, clip: Any, place: str, notes: list[str]) -> Path:
         reference = clip.media_reference
@@ -217,7 +293,7 @@ class _Media:
     def _holds(self, clip: Any, path: Path) -> bool:
         """Whether a file has the frames that a clip asks for, by its timecode."""
         try:
-            probe = self._probe(path)
+            probe = self.probe(path)
         except MediaError:
             return False
         wanted = clip.trimmed_range()
@@ -225,7 +301,12 @@ class _Media:
         length = float(probe.frames / probe.rate)
         return bool(start >= -1e-3 and start + wanted.duration.to_seconds() <= length + 1e-3)
 
-    def _probe(self, path: Path) -> Probe:
+    def probe(self, path: Path) -> Probe:
+        """What a file holds.
+
+        Raises:
+            MediaError: it can't be used as a clip.
+        """
         if path not in self._probes:
             try:
                 self._probes[path] = probe_file(path)

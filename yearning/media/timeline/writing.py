@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 import opentimelineio as otio
 
-from yearning.core.look.reel import Gap, Reel
+from yearning.core.look.reel import Gap, Reel, Shot
 from yearning.media.atomic_write import atomic_write
 from yearning.media.errors import MediaError
 from yearning.media.timeline.edit_lists import ADAPTER
@@ -63,6 +63,9 @@ def write_timeline(
         track.append(_written(item, result, known, Fraction(*reel.rate), path.parent))
     for each in sound:
         tracks.append(each)
+    if timeline is None and path.suffix.lower() != ".edl":
+        for each in _sound_tracks(reel):
+            tracks.append(each)
     tracks.metadata.update(dict(written.tracks.metadata))
     written.tracks = tracks
     try:
@@ -80,6 +83,30 @@ def write_timeline(
         raise MediaError(f"{path.name}: can't be written so: {said}") from None
 
 
+def _sound_tracks(reel: Reel) -> list[Any]:
+    """Tracks of what is heard besides the shots, as few as have room for all."""
+    rate = Fraction(*reel.rate)
+    tracks: list[Any] = []
+    ends: list[int] = []
+    for sound in sorted(reel.sounds, key=lambda each: each.at):
+        n = next((n for n, end in enumerate(ends) if end <= sound.at), len(tracks))
+        if n == len(tracks):
+            tracks.append(otio.schema.Track(f"A{n + 1}", kind=otio.schema.TrackKind.Audio))
+            ends.append(0)
+        if sound.at > ends[n]:
+            tracks[n].append(otio.schema.Gap(duration=_time(sound.at - ends[n], rate)))
+        start = otio.opentime.RationalTime(sound.start * float(rate), float(rate))
+        made = otio.schema.Clip(
+            sound.name,
+            otio.schema.ExternalReference(target_url=Path(sound.media).resolve().as_uri()),
+            otio.opentime.TimeRange(start, _time(sound.frames, rate)),
+            metadata={"yearning": {"level": sound.level}} if sound.level else {},
+        )
+        tracks[n].append(made)
+        ends[n] = sound.at + sound.frames
+    return tracks
+
+
 def _written(item: Any, result: Result | None, known: Any, shown_at: Fraction, folder: Path) -> Any:
     """An item of the reel as OpenTimelineIO has it."""
     if known is not None:
@@ -89,7 +116,7 @@ def _written(item: Any, result: Result | None, known: Any, shown_at: Fraction, f
     else:
         made = otio.schema.Clip(item.name)
     if result is None:
-        return made
+        return made if known is not None else _as_shot(item, shown_at)
     if known is None:
         made.source_range = otio.opentime.TimeRange(
             _time(result.begins, result.rate), _time(result.seen, result.rate)
@@ -108,6 +135,21 @@ def _written(item: Any, result: Result | None, known: Any, shown_at: Fraction, f
     )
     rest = [each for each in made.effects if not isinstance(each, otio.schema.TimeEffect)]
     made.effects[:] = rest
+    return made
+
+
+def _as_shot(shot: Shot, rate: Fraction) -> Any:
+    """A shot that has no result: its media is missing."""
+    made = otio.schema.Clip(
+        shot.name,
+        otio.schema.MissingReference(),
+        otio.opentime.TimeRange(
+            _time(shot.first, rate),
+            _time(max(1, round((shot.last - shot.first + 1) / shot.speed)), rate),
+        ),
+    )
+    if shot.speed != 1:
+        made.effects.append(otio.schema.LinearTimeWarp(time_scalar=shot.speed))
     return made
 
 

@@ -1,10 +1,12 @@
 import { chakra, Flex } from "@chakra-ui/react";
+import { Volume2, VolumeX } from "lucide-react";
 import type { LookState, Reel } from "../../api/client";
 import { itemAt, placed } from "../../model/reel";
 import { counted } from "../../model/words";
 import { useBench } from "../../store/bench";
 import { useReel } from "../../store/reel";
 import { giveLook, keepFitting, nameShot } from "../../store/reelEdits";
+import { hearShots } from "../../store/reelSounds";
 import { Button } from "../../ui/Button";
 import { NameField } from "./NameField";
 
@@ -31,6 +33,7 @@ export function NameAndLook({ reel, looks }: { reel: Reel; looks: LookState[] })
   });
   const kept = shots.every(({ fitting }) => fitting);
   const [shot] = shots;
+  const heard = shots.some((each) => each.heard);
   return (
     <Flex align="center" gap="6px">
       {shots.length === 1 && shot && (
@@ -68,6 +71,17 @@ export function NameAndLook({ reel, looks }: { reel: Reel; looks: LookState[] })
           </option>
         ))}
       </Select>
+      <Button
+        small
+        type="button"
+        disabled={readOnly}
+        aria-pressed={heard}
+        aria-label="Hear the shots' own sound"
+        title={heard ? "Leave out the shots' own sound" : "Hear the shots' own sound again"}
+        onClick={() => hearShots(!heard)}
+      >
+        {heard ? <Volume2 size={13} /> : <VolumeX size={13} />}
+      </Button>
       {(fits || kept) && (
         <Button
           small

@@ -40,6 +40,7 @@ export function ShotCell({ placed, number, width, looks, pictured, kept }: Props
   const look = shot && looks.find(({ id }) => id === shot.look);
   const name = shot ? shot.name : "gap";
   const said = look ? `${look.name}${shot?.fitting ? ", fitted" : ""}` : shot ? "as shot" : "";
+  const unheard = shot && !shot.heard ? ", not heard" : "";
   const count = Math.max(1, Math.floor(width / WIDE));
   const choose = (more: boolean) => {
     pauseReel();
@@ -53,8 +54,8 @@ export function ShotCell({ placed, number, width, looks, pictured, kept }: Props
       role="option"
       tabIndex={0}
       aria-selected={chosen}
-      aria-label={`Shot ${number}: ${name} ${said}, ${ends - begins} frames`}
-      title={`${name} · ${ends - begins} frames · ${said}\nClick to choose, Ctrl-click for more, double-click to open it on the Bench`}
+      aria-label={`Shot ${number}: ${name} ${said}, ${ends - begins} frames${unheard}`}
+      title={`${name} · ${ends - begins} frames · ${said}${unheard}\nClick to choose, Ctrl-click for more, double-click to open it on the Bench`}
       height={`${TALL}px`}
       position="relative"
       width={`${width}px`}
@@ -128,6 +129,7 @@ export function ShotCell({ placed, number, width, looks, pictured, kept }: Props
         {name}{" "}
         <Box as="span" color={look ? "tide" : "mute"}>
           {said}
+          {unheard}
         </Box>
       </Box>
     </Box>

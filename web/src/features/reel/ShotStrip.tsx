@@ -17,6 +17,8 @@ import { CLIP, draggedId, SHOT } from "./dragging";
 import { NameAndLook } from "./NameAndLook";
 import { ShotCell } from "./ShotCell";
 import { ShotEnds } from "./ShotEnds";
+import { lanesHeight, SoundLanes } from "./SoundLanes";
+import { SoundTools } from "./SoundTools";
 
 /** The reel as a strip of its shots: each as wide as it is long, with its own picture and look. */
 export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
@@ -33,6 +35,7 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   const made = looks.map((look) => look.revision).join(".");
   const pictured = kept && { kept, plain, looks: made };
   const places = new Map(placed(kept?.items ?? []).map((each) => [each.item.id, each]));
+  const under = lanesHeight(reel.sounds);
   const inStrip = ({ clientX }: { clientX: number }) => {
     const box = strip.current?.getBoundingClientRect();
     return clientX - (box?.left ?? 0) + (strip.current?.scrollLeft ?? 0);
@@ -45,7 +48,7 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
         position="relative"
         overflowX="auto"
         overflowY="hidden"
-        height={`${RULER + TALL + 12}px`}
+        height={`${RULER + TALL + 12 + under}px`}
         mt="6px"
         onDragOver={(event) => {
           const types = [...event.dataTransfer.types];
@@ -121,10 +124,11 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
           ))}
         </Flex>
         <ShotEnds all={all} strip={out} />
+        <SoundLanes reel={reel} all={all} strip={out} top={RULER + TALL + 2} />
         <Box
           position="absolute"
           top="0"
-          height={`${RULER + TALL}px`}
+          height={`${RULER + TALL + under}px`}
           width="2px"
           bg="ember"
           pointerEvents="none"
@@ -142,6 +146,7 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
           />
         )}
       </Box>
+      <SoundTools reel={reel} />
     </Box>
   );
 }

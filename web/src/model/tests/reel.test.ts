@@ -26,6 +26,7 @@ const shot = (id: string, first: number, last: number, more = {}): ReelItem => (
   speed: 1,
   look: null,
   fitting: null,
+  heard: true,
   item: 0,
   ...more,
 });

@@ -1,0 +1,145 @@
+"""Files of sound over the API: brought in, played, laid under a reel, and heard in its movie."""
+
+import json
+
+import av
+import numpy as np
+import opentimelineio as otio
+import pytest
+
+from tests.api.conftest import clip_added, problem
+from tests.api.test_movies import made
+from tests.api.test_reels import added, sent, shot
+from tests.media.timeline.making import cut_clip, time, timeline
+from tests.test_cli_reel_movie import SAMPLES, heard_in, noise_file, noisy
+from yearning.media.stills.stills import write_still
+
+pytestmark = pytest.mark.usefixtures("workers_in_this_process")
+
+
+def brought_in(client, path, name="music.wav"):
+    answer = client.post("/api/v1/sounds", params={"name": name}, content=path.read_bytes())
+    assert answer.status_code == 201, answer.text
+    return answer.json()
+
+
+@pytest.fixture
+def music(client, tmp_path):
+    """Two seconds of music in the project, and its samples."""
+    samples = noise_file(tmp_path / "music.wav", 2, seed=7)
+    return brought_in(client, tmp_path / "music.wav"), samples
+
+
+def test_a_file_of_sound_is_kept_once_listed_and_played(client, music, tmp_path):
+    sound, _ = music
+    assert (sound["title"], sound["seconds"], sound["channels"]) == ("music", 2, 2)
+    assert brought_in(client, tmp_path / "music.wav") == sound
+    assert client.get("/api/v1/sounds").json() == [sound]
+    assert sound["file"] not in [plate["file"] for plate in client.get("/api/v1/plates").json()]
+    played = client.get(f"/api/v1/sounds/{sound['file']}/play")
+    assert played.headers["content-type"] == "audio/webm"
+    (tmp_path / "played.webm").write_bytes(played.content)
+    with av.open(str(tmp_path / "played.webm")) as container:
+        assert container.streams.audio[0].codec_context.name.endswith("opus")
+    assert abs(len(heard_in(tmp_path / "played.webm")) - 96000) < 1000
+
+
+@pytest.mark.parametrize(
+    ("name", "content", "says"),
+    [
+        ("music.txt", b"la", "files of sound end in .wav"),
+        ("music.wav", b"RIFF", "not a sound file that can be read"),
+        ("music.mp3", b"\0" * 5000, "not a sound file that can be read"),
+        ("music.flac", b"", "the file is empty"),
+    ],
+)
+def test_what_is_no_sound_is_refused_by_name_and_leaves_nothing(name, content, says, client):
+    answer = client.post("/api/v1/sounds", params={"name": name}, content=content)
+    detail = problem(answer, answer.status_code)
+    assert says in detail
+    assert name in detail
+    assert client.get("/api/v1/sounds").json() == []
+    assert list((client.app.state.project.folder / "incoming").iterdir()) == []
+
+
+def test_a_picture_is_no_sound_to_play(client, tmp_path):
+    write_still(np.full((3, 16, 16), 0.5, np.float32), tmp_path / "dot.png", 8)
+    content = (tmp_path / "dot.png").read_bytes()
+    plate = client.post("/api/v1/plates", params={"name": "dot.png"}, content=content).json()
+    problem(client.get(f"/api/v1/sounds/{plate['file']}/play"), 404)
+
+
+def test_a_movie_has_the_music_under_its_shots_and_those_that_are_not_heard(
+    client, music, tmp_path
+):
+    sound, samples = music
+    own = noisy(tmp_path / "ash.mov", 40, 1)
+    clip = clip_added(client, tmp_path / "ash.mov")
+    lies = {"id": "m", "name": "music", "file": sound["file"], "at": 4, "start": 0.4, "frames": 12}
+    late = {"id": "n", "name": "ash", "clip": clip, "at": 16, "start": 0.2, "frames": 30}
+    reel = added(
+        client,
+        shot("a", clip, 5, 14),
+        shot("b", clip, 20, 29, heard=False),
+        sounds=[lies | {"level": -3}, late],
+    )
+    assert [each["level"] for each in reel["sounds"]] == [-3, 0]
+    heard = heard_in(made(client, reel["id"], codec="FFV1"))
+    expected = np.zeros((20 * SAMPLES, 2))
+    expected[: 10 * SAMPLES] = own[5 * SAMPLES : 15 * SAMPLES]
+    expected[4 * SAMPLES : 16 * SAMPLES] += 10 ** (-3 / 20) * samples[10 * SAMPLES : 22 * SAMPLES]
+    expected[16 * SAMPLES :] += own[5 * SAMPLES : 9 * SAMPLES]  # as far as there is picture
+    limited = np.clip(np.rint(expected), -32768, 32767)
+    np.testing.assert_array_equal(heard, limited)
+
+
+def test_music_that_a_timeline_names_comes_later_and_goes_out_again(client, clip, tmp_path):
+    clip_added(client, clip)  # "small"
+    cut = timeline([cut_clip("small", 5, 8)], sound=[otio.schema.Gap(duration=time(2))])
+    cut.tracks[1].append(cut_clip("music", 10, 6))
+    cut.tracks[1][1].metadata["yearning"] = {"level": -12}
+    reel = sent(client, cut)
+    (missing,) = reel["sounds"]
+    assert (missing["file"], missing["clip"], missing["at"]) == (None, None, 2)
+    assert "not found" in reel["missing"][missing["id"]]
+    assert any("music" in note for note in reel["notes"])
+    ask = {"reel": reel["id"], "result": {"codec": "FFV1"}}
+    told = problem(client.post("/api/v1/movies/making", json=ask), 422)
+    assert "music: its media is missing" in told
+    noise_file(tmp_path / "music.wav", 2, seed=7)
+    file = brought_in(client, tmp_path / "music.wav")["file"]
+    found = client.post(f"/api/v1/reels/{reel['id']}/media").json()
+    assert found["missing"] == {}
+    (there,) = found["sounds"]
+    assert (there["id"], there["file"], there["start"]) == (missing["id"], file, 10 / 25)
+
+    items = [found["items"][0], shot("b", found["items"][0]["clip"], 0, 3)]
+    change = {**{name: found[name] for name in ("name", "rate", "revision", "sounds")}}
+    client.put(f"/api/v1/reels/{reel['id']}", json=change | {"items": items})
+    text = client.get(f"/api/v1/reels/{reel['id']}/timeline").text
+    (track,) = otio.adapters.read_from_string(text, "otio_json").audio_tracks()
+    quiet, laid = track
+    assert (quiet.duration().value, laid.name, laid.duration().value) == (2, "music", 6)
+    assert laid.trimmed_range().start_time.to_seconds() == pytest.approx(0.4)
+    assert laid.media_reference.target_url.endswith(file)
+    assert json.loads(text)  # and so it is read again
+    again = sent(client, otio.adapters.read_from_string(text, "otio_json"))
+    (kept,) = again["sounds"]
+    assert (kept["file"], kept["at"], kept["level"]) == (file, 2, -12)
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"level": 3}, "level"),
+        ({"start": -1}, "start"),
+        ({"frames": 0}, "frames"),
+        ({"id": "a"}, "two of its items have the id a"),
+    ],
+)
+def test_a_sound_that_can_not_be_is_told_by_its_place(change, says, client, clip_id):
+    sound = {"id": "m", "name": "music", "at": 0, "frames": 5} | change
+    body = {"name": "Cut", "items": [shot("a", clip_id, 0, 3)], "sounds": [sound]}
+    answer = client.post("/api/v1/reels", json=body)
+    assert answer.status_code == 422
+    assert says in answer.text

@@ -1,0 +1,143 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Trash2 } from "lucide-react";
+import { useRef } from "react";
+import type { Reel, ReelSound, Sound } from "../../api/client";
+import { changedSound } from "../../model/reelSounds";
+import { useBench } from "../../store/bench";
+import { useClips } from "../../store/clips";
+import { editSounds, useReel } from "../../store/reel";
+import { bringSound, layUnder, soundsQuery, takeSoundOut } from "../../store/reelSounds";
+import { Button } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
+import { NameField } from "./NameField";
+
+const Select = chakra("select");
+
+/** The sound that is worked on, and what can be laid under the shots. */
+export function SoundTools({ reel }: { reel: Reel }) {
+  const readOnly = useBench((s) => s.readOnly);
+  const chosen = useReel((s) => s.sound);
+  const sounds = useQuery(soundsQuery);
+  const picker = useRef<HTMLInputElement>(null);
+  const sound = reel.sounds.find(({ id }) => id === chosen);
+  return (
+    <Flex align="center" gap="6px" wrap="wrap" fontSize="12px">
+      <Select
+        aria-label="Lay a sound under the shots"
+        value=""
+        disabled={readOnly}
+        height="26px"
+        width="150px"
+        px="6px"
+        bg="sheet"
+        borderWidth="1px"
+        borderColor="line"
+        borderRadius="6px"
+        onChange={({ target }) => {
+          if (target.value === "file") return picker.current?.click();
+          const found = sounds.data?.find(({ file }) => file === target.value);
+          if (found) layUnder(found);
+        }}
+      >
+        <option value="">Lay a sound under…</option>
+        {(sounds.data ?? []).map(({ file, title }) => (
+          <option key={file} value={file}>
+            {title}
+          </option>
+        ))}
+        <option value="file">A file…</option>
+      </Select>
+      {sound && <Worked key={sound.id} reel={reel} sound={sound} sounds={sounds.data ?? []} />}
+      <input
+        ref={picker}
+        type="file"
+        hidden
+        accept="audio/*"
+        aria-label="A file of sound"
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          if (file) void bringSound(file);
+          event.target.value = "";
+        }}
+      />
+    </Flex>
+  );
+}
+
+interface WorkedProps {
+  reel: Reel;
+  sound: ReelSound;
+  sounds: Sound[];
+}
+
+/** Frames and seconds that can be typed. */
+const FAR = 1_000_000;
+
+/** Where a sound begins, what of its file is heard, and how loud it is. */
+function Worked({ reel, sound, sounds }: WorkedProps) {
+  const clip = (useClips().data ?? []).find(({ id }) => id === sound.clip);
+  const rate = reel.rate.numerator / reel.rate.denominator;
+  const file = sounds.find((each) => each.file === sound.file);
+  const seconds = file?.seconds ?? (clip ? clip.frames / clip.rate : Number.POSITIVE_INFINITY);
+  const change = (words: string, to: Partial<ReelSound>) =>
+    editSounds(`${words} of ${sound.name}`, (all) =>
+      all.map((each) => (each.id === sound.id ? changedSound(each, to, seconds, rate) : each)),
+    );
+  return (
+    <>
+      <NameField
+        label="Name of the sound"
+        name={sound.name}
+        maxLength={200}
+        small
+        onNamed={(name) => change("the name", { name })}
+      />
+      <Box as="span">at frame</Box>
+      <NumberField
+        label="Frame of the reel it begins at"
+        value={sound.at}
+        minimum={0}
+        maximum={FAR}
+        onEnter={(at) => change("the beginning", { at })}
+      />
+      <Box as="span">from second</Box>
+      <NumberField
+        label="Second of its file it begins at"
+        value={sound.start}
+        minimum={0}
+        maximum={Math.min(seconds, FAR)}
+        digits={2}
+        onEnter={(start) => change("the part", { start })}
+      />
+      <Box as="span">for frames</Box>
+      <NumberField
+        label="Frames it is heard"
+        value={sound.frames}
+        minimum={1}
+        maximum={FAR}
+        onEnter={(frames) => change("the length", { frames })}
+      />
+      <Box as="span">level, dB</Box>
+      <NumberField
+        label="Level in dB"
+        value={sound.level}
+        minimum={-60}
+        maximum={0}
+        digits={1}
+        onEnter={(level) => change("the level", { level })}
+      />
+      <Button
+        small
+        type="button"
+        tone="bare"
+        disabled={reel.sounds.length === 0}
+        aria-label={`Take out ${sound.name}`}
+        title="Take it out from under the shots; it stays in the project"
+        onClick={() => takeSoundOut(sound.id)}
+      >
+        <Trash2 size={13} />
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,29 @@
+"""Responses about files of sound."""
+
+from pathlib import Path
+
+from pydantic import BaseModel
+
+from yearning.media.decode.sound_file import SoundFile
+from yearning.store.assets import title_of
+
+
+class SoundFileOut(BaseModel):
+    """A file of sound of the project: the name that reels have it under, and what it holds."""
+
+    file: str
+    title: str
+    seconds: float
+    rate: int
+    channels: int
+
+    @staticmethod
+    def of(path: Path, found: SoundFile) -> "SoundFileOut":
+        """From what its file holds."""
+        return SoundFileOut(
+            file=path.name,
+            title=title_of(path.name),
+            seconds=found.seconds,
+            rate=found.sound.rate,
+            channels=found.sound.channels,
+        )
