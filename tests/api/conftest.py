@@ -1,5 +1,6 @@
 """The application on a project with one clip."""
 
+import time
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
@@ -32,6 +33,16 @@ def problem(answer: Response, status: int) -> str:
     assert said["title"]
     assert "\n" not in said["detail"]
     return str(said["detail"])
+
+
+def told_once(client: TestClient, address: str, is_so: Callable[[Any], bool]) -> Any:
+    """What an address tells of work in the background, once that is so."""
+    for _ in range(1200):
+        status = client.get(address).json()
+        if is_so(status):
+            return status
+        time.sleep(0.05)
+    raise AssertionError(status)
 
 
 def shown(client: TestClient, clip_id: int, look: dict[str, Any], frame: int = 0) -> Any:

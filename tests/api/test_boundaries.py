@@ -1,11 +1,10 @@
 """Over HTTP: cuts of a clip, found in the background."""
 
 import threading
-import time
 
 import pytest
 
-from tests.api.conftest import clip_added, problem
+from tests.api.conftest import clip_added, problem, told_once
 from tests.media.making import CUT_AT, moving_clip
 
 FRAMES = 30
@@ -24,12 +23,7 @@ def clip_id(client, two_shots):
 
 def until(client, what, value):
     """What is told once that is so."""
-    for _ in range(600):
-        status = client.get(FINDING).json()
-        if status[what] == value:
-            return status
-        time.sleep(0.02)
-    raise AssertionError(status)
+    return told_once(client, FINDING, lambda status: status[what] == value)
 
 
 def found(client, **ask):

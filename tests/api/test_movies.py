@@ -1,12 +1,10 @@
 """Over HTTP: a reel as one movie, of the renders of its shots."""
 
-import time
-
 import av
 import numpy as np
 import pytest
 
-from tests.api.conftest import clip_added, problem
+from tests.api.conftest import clip_added, problem, told_once
 from tests.api.test_reels import BRIGHT, added, gap, shot
 from tests.conftest import encode
 from tests.test_cli_reel_movie import SAMPLES, heard_in, noisy
@@ -33,21 +31,12 @@ def cut(client, tmp_path):
     return added(client, *items)["id"], sounds
 
 
-def until(client, is_so):
-    for _ in range(1200):
-        status = client.get(MAKING).json()
-        if is_so(status):
-            return status
-        time.sleep(0.05)
-    raise AssertionError(status)
-
-
 def made(client, reel, **result):
     """The movie, once it is made."""
     answer = client.post(MAKING, json={"reel": reel, "result": result})
     assert answer.status_code == 202, answer.text
     assert answer.json()["running"]
-    status = until(client, lambda status: not status["running"])
+    status = told_once(client, MAKING, lambda status: not status["running"])
     assert status["error"] is None
     assert status["done"] == status["total"]
     return client.app.state.project.folder / "renders" / status["file"]
@@ -127,7 +116,7 @@ def test_a_shot_that_fails_is_named(client, cut):
     client.post(MAKING, json={"reel": reel, "result": {"codec": "FFV1"}})
     (waiting, *_) = reversed(client.app.state.project.renders.all())
     client.app.state.project.renders.note(waiting.id, "failed", 0, "the cable was pulled")
-    status = until(client, lambda status: not status["running"])
+    status = told_once(client, MAKING, lambda status: not status["running"])
     assert status["error"] == "a: the cable was pulled"
     assert not list(folder.glob("renders/Cut*"))
 

@@ -1,11 +1,10 @@
 """Over HTTP: steadiness and flashes of a whole reel, measured in the background."""
 
 import threading
-import time
 
 import pytest
 
-from tests.api.conftest import clip_added, problem
+from tests.api.conftest import clip_added, problem, told_once
 from tests.api.test_reels import BRIGHT, added, gap, shot
 from tests.conftest import encode_grey
 from tests.test_cli_reel_flashes import DARK, LIGHT
@@ -25,20 +24,11 @@ def clips(client, tmp_path):
     return numbers
 
 
-def until(client, is_so):
-    for _ in range(600):
-        status = client.get(MEASURING).json()
-        if is_so(status):
-            return status
-        time.sleep(0.05)
-    raise AssertionError(status)
-
-
 def measured(client, reel):
     answer = client.post(MEASURING, json={"reel": reel["id"]})
     assert answer.status_code == 202, answer.text
     assert answer.json()["revision"] == reel["revision"]
-    status = until(client, lambda status: not status["running"])
+    status = told_once(client, MEASURING, lambda status: not status["running"])
     assert status["error"] is None
     assert status["done"] == status["total"] == reel["frames"]
     return status["report"]
@@ -75,7 +65,7 @@ def test_it_is_stopped(client, clips):
         client.post(MEASURING, json={"reel": reel["id"]})
         stopping = threading.Thread(target=lambda: client.post(f"{MEASURING}/stop"))
         stopping.start()
-        until(client, lambda status: status["stopped"])
+        told_once(client, MEASURING, lambda status: status["stopped"])
     stopping.join()
     status = client.get(MEASURING).json()
     assert (status["running"], status["report"]) == (False, None)
@@ -86,7 +76,23 @@ def test_what_can_not_be_measured_is_told(client, clips):
     empty = added(client, gap("g", 5), shot("lost", None, 0, 3))
     assert "no shot to look at" in problem(client.post(MEASURING, json={"reel": empty["id"]}), 422)
     assert problem(client.post(MEASURING, json={"reel": 99}), 404)
-    beyond = added(client, shot("a", clips[0], 20, 40))
-    client.post(MEASURING, json={"reel": beyond["id"]})
-    status = until(client, lambda status: not status["running"])
-    assert "a: ends beyond its clip's last frame" in status["error"]
+
+
+def test_shots_that_can_not_be_seen_are_told_and_the_rest_is_measured(client, clips):
+    dark, _, pops = clips
+    gone = client.post("/api/v1/looks", json=BRIGHT).json()["id"]
+    look = client.post("/api/v1/looks", json=BRIGHT).json()["id"]
+    client.delete(f"/api/v1/looks/{gone}")
+    reel = added(
+        client,
+        shot("far", dark, 90, 94),
+        shot("long", dark, 20, 39),
+        shot("bare", dark, 0, 3, look=gone),
+        shot("b", pops, 2, 17, look=look),
+    )
+    report = measured(client, reel)
+    status = client.get(MEASURING).json()
+    assert [note.partition(":")[0] for note in status["notes"]] == ["far", "long", "bare"]
+    assert all("taken as black" in note for note in status["notes"])
+    assert [each["shot"] for each in report["shots"]] == ["long", "b"]
+    assert [flag["frame"] for flag in report["shots"][1]["flags"]] == [29 + 6 - 2]

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.api.conftest import clip_added, problem
+from tests.api.conftest import clip_added, problem, told_once
 from tests.api.rendering import asked, until
 from tests.media.making import CUT_AT, MOVING, STEP_X, STEP_Y, moving_clip
 
@@ -35,12 +35,7 @@ def found(client, clip_id, **ask):
 
 
 def finished(client):
-    for _ in range(600):
-        status = client.get("/api/v1/tracks/finding").json()
-        if not status["running"]:
-            return status
-        time.sleep(0.02)
-    raise AssertionError(status)
+    return told_once(client, "/api/v1/tracks/finding", lambda status: not status["running"])
 
 
 def places(client, file):

@@ -17,7 +17,7 @@ class FlagOut(BaseModel):
     step: str = Field(description="The step that adds most.")
 
 
-class FaultOut(BaseModel):
+class FlashFault(BaseModel):
     """Frames in which too much of the picture flashes too often."""
 
     model_config = ConfigDict(serialize_by_alias=True)
@@ -28,6 +28,11 @@ class FaultOut(BaseModel):
     kind: str
     area: float
     count: float
+
+
+class FaultOut(FlashFault):
+    """Such frames of a clip."""
+
     step: str | None = Field(description="The step that causes it; None if the footage has it.")
 
 

@@ -3,7 +3,7 @@
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, closing, contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
@@ -27,6 +27,8 @@ class MeasuringStatus(Progress):
 
     reel: int = 0
     revision: int = 0
+    notes: list[str] = field(default_factory=list)
+    """What is taken as black."""
     report: dict[str, Any] | None = None
 
 
@@ -52,37 +54,58 @@ class ReelMeasurer(LatestWork[MeasuringStatus]):
             MediaError: no shot of it can be seen.
         """
         body = reel.body
-        segments = list(self._segments(body))
+        notes: list[str] = []
+        segments = list(self._segments(body, notes))
         if not any(segment.opened for segment in segments):
             raise MediaError(f"{body.name}: has no shot to look at")
         analysis = ReelSteadiness(segments, body.rate.numerator / body.rate.denominator)
         status = MeasuringStatus(
-            None, body.name, total=analysis.total, reel=reel.id, revision=reel.revision
+            None,
+            body.name,
+            total=analysis.total,
+            reel=reel.id,
+            revision=reel.revision,
+            notes=notes,
         )
         return self.start(status, partial(self._measure, analysis))
 
-    def _segments(self, body: ReelBody) -> Iterator[Segment]:
-        """Its items; shots without media are black."""
+    def _segments(self, body: ReelBody, notes: list[str]) -> Iterator[Segment]:
+        """Its items; shots that can't be seen are black, and so is what lies beyond their clips."""
         for begins, item in body.placed():
             if not isinstance(item, ReelShot):
                 yield Segment(begins, item.frames, None, None)
             elif item.clip is None:
                 yield Segment(begins, item.frames, item.id, None)
             else:
-                yield Segment(begins, item.frames, item.id, self._opening(item))
+                try:
+                    seen, opening = self._seen(item)
+                except MediaError as error:
+                    notes.append(f"{error}; taken as black")
+                    yield Segment(begins, item.frames, item.id, None)
+                    continue
+                yield Segment(begins, seen, item.id, opening)
+                if seen < item.frames:
+                    notes.append(f"{item.name}: ends beyond its clip; that is taken as black")
+                    yield Segment(begins + seen, item.frames - seen, item.id, None)
 
-    def _opening(self, shot: ReelShot) -> Callable[[], AbstractContextManager[SeenShot]]:
+    def _seen(self, shot: ReelShot) -> tuple[int, Callable[[], AbstractContextManager[SeenShot]]]:
+        """How many frames of a shot there are, and what opens it.
+
+        Raises:
+            MediaError: its clip or its look is gone, or it begins beyond its clip.
+        """
         clip, look = clip_of(self._project, shot), look_of(self._project, shot)
+        seen = min(shot.frames, round(clip.probe["frames"] / shot.speed) - shot.begins)
+        if seen <= 0:
+            raise MediaError(f"{shot.name}: begins beyond its clip")
 
         @contextmanager
         def opened() -> Iterator[SeenShot]:
             self._project.clips.check(clip)
             with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
-                if shot.begins + shot.frames > footage.frames:
-                    raise MediaError(f"{shot.name}: ends beyond its clip's last frame")
                 yield SeenShot(look, footage, self._assets, shot.begins)
 
-        return opened
+        return seen, opened
 
     def _measure(
         self, analysis: ReelSteadiness, status: MeasuringStatus, cancelled: threading.Event

@@ -3038,7 +3038,7 @@ export interface components {
         };
         /**
          * FaultOut
-         * @description Frames in which too much of the picture flashes too often.
+         * @description Such frames of a clip.
          */
         FaultOut: {
             /** From */
@@ -4628,6 +4628,11 @@ export interface components {
             revision: number;
             /** Title */
             title: string;
+            /**
+             * Notes
+             * @description Shots, or parts of them, that were taken as black.
+             */
+            notes: string[];
             /** Done */
             done: number;
             /** Total */

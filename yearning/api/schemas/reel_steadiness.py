@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from yearning.analysis.report import FlagOut
+from yearning.analysis.report import FlagOut, FlashFault
 from yearning.core.validation import Whole
 
 
@@ -14,17 +14,9 @@ class ReelSteadinessRequest(BaseModel):
     reel: Whole
 
 
-class ReelFaultOut(BaseModel):
+class ReelFaultOut(FlashFault):
     """Frames of the reel in which too much of the picture flashes too often."""
 
-    model_config = ConfigDict(serialize_by_alias=True)
-
-    first: int = Field(alias="from")
-    last: int = Field(alias="to")
-    seconds: float
-    kind: str
-    area: float
-    count: float
     shots: list[str]
     by: Literal["look", "cut", "footage"] = Field(description="What makes them.")
 
@@ -56,6 +48,7 @@ class ReelSteadinessOut(BaseModel):
     reel: int
     revision: int = Field(description="The reel's, as it was measured.")
     title: str
+    notes: list[str] = Field(description="Shots, or parts of them, that were taken as black.")
     done: int
     total: int
     rate: float = Field(description="Frames a second.")

@@ -46,6 +46,11 @@ export function ReelMeasured({ reel, looks }: { reel: Reel; looks: LookState[] }
               ))}
             </Flex>
           )}
+          {status.notes.map((note) => (
+            <Box key={note} color="mute" pb="4px">
+              {note}
+            </Box>
+          ))}
           {here && (
             <Box role="status" pb="6px">
               {here.word} {timecode(here.frame, rate)}. {here.says}
