@@ -240,9 +240,10 @@ export async function findMedia() {
   await saving;
   const params = { path: { reel_id: reel.id } };
   try {
-    fromServer(await unwrap(api.POST("/api/v1/reels/{reel_id}/media", { params })));
+    const found = await unwrap(api.POST("/api/v1/reels/{reel_id}/media", { params }));
+    if (reelState().reel?.id === reel.id) fromServer(found);
   } catch (error) {
-    notice("reel", error);
+    if (reelState().reel?.id === reel.id) notice("reel", error); // else it was put away meanwhile
   }
 }
 

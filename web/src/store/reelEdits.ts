@@ -74,7 +74,7 @@ export async function putIn(clip: Clip, at?: number) {
 }
 
 /** Give shots a look: those that are chosen, or one that is said. */
-export function giveLook(look: LookState | null, ids = chosenShots()) {
+export function giveLook(look: Pick<LookState, "id" | "name"> | null, ids = chosenShots()) {
   const words = look ? `${look.name} on ${wordsFor(ids)}` : `no look on ${wordsFor(ids)}`;
   editReel(words, (items) => withLook(items, ids, look?.id ?? null));
 }

@@ -13,10 +13,12 @@ import { importFiles } from "../../store/importFiles";
 import { deleteLook, newLook, openLook, saveAs } from "../../store/looks";
 import { goToPlace } from "../../store/places";
 import { closeSheet, openSheet } from "../../store/proofs";
+import { useReel } from "../../store/reel";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/TextField";
 import { Thumbnail } from "../../ui/Thumbnail";
 import { useClickOutside } from "../../ui/useClickOutside";
+import { beginDrag, LOOK } from "../reel/dragging";
 import { Baked } from "./Baked";
 import { showStarters } from "./Starters";
 import { usePictures } from "./usePictures";
@@ -32,6 +34,7 @@ export function LookMenu() {
   const revision = useBench((s) => s.revision);
   const deleted = useBench((s) => s.deleted);
   const open = useBench((s) => s.looksShown);
+  const onReel = useReel((s) => s.onBench !== null);
   const setOpen = (looksShown: boolean) => setState({ looksShown });
   const [name, setName] = useState("");
   const sheet = useRef<HTMLDivElement>(null);
@@ -62,6 +65,8 @@ export function LookMenu() {
         type="button"
         aria-haspopup="dialog"
         aria-expanded={open}
+        draggable={onReel}
+        onDragStart={(event) => beginDrag(event, LOOK, lookId ?? "")}
         onClick={() => setOpen(!open)}
         maxW={{ base: "150px", xl: "210px" }}
       >

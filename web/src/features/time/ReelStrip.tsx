@@ -1,12 +1,14 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
-import { ChevronLeft, ChevronRight } from "lucide-react";
+import { ChevronLeft, ChevronRight, Paintbrush } from "lucide-react";
+import { useState } from "react";
 import type { Reel } from "../../api/client";
 import { type PlacedItem, placed, reelPicture } from "../../model/reel";
-import { useBench } from "../../store/bench";
+import { bench, useBench } from "../../store/bench";
 import { goToPlace } from "../../store/places";
-import { seekReel, useReel } from "../../store/reel";
-import { leaveShot, showOnBench } from "../../store/reelEdits";
+import { reelState, seekReel, useReel } from "../../store/reel";
+import { giveLook, leaveShot, showOnBench } from "../../store/reelEdits";
 import { Button } from "../../ui/Button";
+import { draggedId, LOOK } from "../reel/dragging";
 import { ImageInTurn } from "../reel/ImageInTurn";
 import { TimeButton } from "./TimeButton";
 
@@ -20,6 +22,9 @@ export function ReelStrip() {
   const reel = useReel((s) => s.reel);
   const id = useReel((s) => s.onBench);
   const clip = useBench((s) => s.clip?.id);
+  const look = useBench((s) => s.lookId);
+  const lookName = useBench((s) => s.look?.name ?? "");
+  const readOnly = useBench((s) => s.readOnly);
   const shots = placed(reel?.items ?? []).filter(
     ({ item }) => item.kind === "shot" && item.clip !== null,
   );
@@ -33,16 +38,32 @@ export function ReelStrip() {
         <TimeButton
           label="The shot before"
           title="The shot before"
+          disabled={n === 0}
           onClick={() => open(shots[n - 1])}
         >
           <ChevronLeft size={13} />
         </TimeButton>
-        <TimeButton label="The next shot" title="The next shot" onClick={() => open(shots[n + 1])}>
+        <TimeButton
+          label="The next shot"
+          title="The next shot"
+          disabled={n === shots.length - 1}
+          onClick={() => open(shots[n + 1])}
+        >
           <ChevronRight size={13} />
         </TimeButton>
-        <Box flex="1" fontSize="12px" truncate title={reel.name}>
-          Shot {n + 1} of {shots.length}
+        <Box flex="1" fontSize="12px" truncate title={`Shot ${n + 1} of ${reel.name}`}>
+          {n + 1} of {shots.length}
         </Box>
+        {look !== null && look !== (here.item.look ?? null) && (
+          <TimeButton
+            label="Use look"
+            title={`Give shot ${n + 1} the look ${lookName}; its name can be dragged on other shots`}
+            disabled={readOnly}
+            onClick={() => giveLook({ id: look, name: lookName }, new Set([here.item.id]))}
+          >
+            <Paintbrush size={13} />
+          </TimeButton>
+        )}
         <Button
           small
           type="button"
@@ -84,6 +105,7 @@ interface ShotButtonProps {
 /** A shot, as wide as it is long: its own picture, its number and its name. */
 function ShotButton({ shot: { item, begins, ends }, number, here, reel }: ShotButtonProps) {
   const name = item.kind === "shot" ? item.name : "";
+  const [under, setUnder] = useState(false);
   return (
     <Cell
       type="button"
@@ -98,10 +120,26 @@ function ShotButton({ shot: { item, begins, ends }, number, here, reel }: ShotBu
       textAlign="left"
       borderRadius="3px"
       borderWidth="1px"
-      borderColor={here ? "chosen" : "line"}
+      borderColor={under ? "tide" : here ? "chosen" : "line"}
       bg={here ? "chosen" : "sheet"}
       color={here ? "chosenInk" : "ink"}
       style={{ flex: `${ends - begins} 0 64px` }}
+      onDragOver={(event) => {
+        if (![...event.dataTransfer.types].includes(LOOK)) return;
+        event.preventDefault();
+        setUnder(true);
+      }}
+      onDragLeave={() => setUnder(false)}
+      onDrop={(event) => {
+        setUnder(false);
+        const { lookId, look } = bench();
+        if (!draggedId(event, LOOK) || lookId === null || !look) return;
+        event.preventDefault();
+        event.stopPropagation();
+        const { chosen } = reelState();
+        const ids = chosen.has(item.id) ? chosen : new Set([item.id]);
+        giveLook({ id: lookId, name: look.name }, ids);
+      }}
       onClick={() => void showOnBench(item.id)}
     >
       <Box height="26px" width="46px" flex="none" bg="black">

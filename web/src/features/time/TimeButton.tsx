@@ -6,12 +6,13 @@ interface Props {
   label: string;
   title: string;
   on?: boolean;
+  disabled?: boolean;
   onClick: () => void;
   children: ReactNode;
 }
 
 /** A small button of the time row. */
-export function TimeButton({ label, title, on, onClick, children }: Props) {
+export function TimeButton({ label, title, on, disabled, onClick, children }: Props) {
   const clip = useBench((s) => s.clip);
   return (
     <Button
@@ -20,7 +21,7 @@ export function TimeButton({ label, title, on, onClick, children }: Props) {
       height="24px"
       px="0"
       tone={on ? "here" : "paper"}
-      disabled={!clip}
+      disabled={!clip || disabled}
       aria-label={label}
       aria-pressed={on}
       title={title}
