@@ -106,6 +106,7 @@ def test_music_that_a_timeline_names_comes_later_and_goes_out_again(client, clip
     ask = {"reel": reel["id"], "result": {"codec": "FFV1"}}
     told = problem(client.post("/api/v1/movies/making", json=ask), 422)
     assert "music: its media is missing" in told
+    assert client.get("/api/v1/renders").json() == []  # nothing is begun for it
     noise_file(tmp_path / "music.wav", 2, seed=7)
     file = brought_in(client, tmp_path / "music.wav")["file"]
     found = client.post(f"/api/v1/reels/{reel['id']}/media").json()

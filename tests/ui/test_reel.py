@@ -194,8 +194,7 @@ def test_the_shots_stand_over_the_filmstrip_while_one_is_worked_on(reel):
     expect(frame).to_have_attribute("aria-valuemax", "39")
     strip.get_by_role("button", name="Use look").click()
     expect(strip.get_by_role("button", name="Use look")).to_have_count(0)
-    idle(reel)
-    reel.keyboard.press("Control+z")
+    reel.keyboard.press("Control+z")  # at once, while it is on its way
     expect(reel.get_by_label("Name of the reel")).to_have_value("By hand")
     assert [words.split()[1] for words in shots(reel)] == ["as", "Brighter,"]
     cell(reel, 1).click()

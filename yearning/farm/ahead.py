@@ -1,9 +1,11 @@
-"""Renders that come next, begun on workers that the one in hand has no use for any more."""
+"""Jobs in turn, the next begun on workers that the one in hand has no use for any more."""
 
 import logging
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Collection
+from functools import partial
 from pathlib import Path
+from typing import NamedTuple
 
 from yearning.farm.cluster import Cluster
 from yearning.farm.errors import Halted
@@ -11,7 +13,103 @@ from yearning.farm.job import Job
 from yearning.farm.progress import Halt, Progress
 from yearning.farm.run import JobRun
 
+CLOSE_SECONDS = 5.0
+"""What a job that was begun ahead is given to end."""
+
 log = logging.getLogger(__name__)
+
+
+class Coming(NamedTuple):
+    """A job whose turn comes."""
+
+    key: int
+    make: Callable[[], Job]
+    """Called in a thread of its own."""
+    folder: Path
+    """Where its pieces go."""
+    halt: Callable[[], Halt | None]
+    """Asked a few times a second, until its turn comes."""
+
+
+class Lookahead:
+    """The jobs that come next, begun as soon as the one in hand leaves workers free.
+
+    Args:
+        coming: gives the first job that waits, but those of some keys; None where there is none.
+    """
+
+    def __init__(self, coming: Callable[[Collection[int]], Coming | None]) -> None:
+        self._coming = coming
+        self._in_turn: JobRun | AheadRun | None = None
+        """The chunks of the job in hand."""
+        self._ahead: dict[int, AheadRun] = {}
+        """By their keys, jobs that wait and of which chunks are rendered already."""
+
+    def take_over(
+        self,
+        key: int,
+        cluster: Cluster,
+        on_progress: Callable[[Progress], object],
+        halt: Callable[[], Halt | None],
+    ) -> float:
+        """Wait until what was begun of a job, whose turn has come, is rendered.
+
+        Returns:
+            Seconds that it was worked on since it was begun ahead.
+
+        Raises:
+            Halted: `halt` said so.
+        """
+        ahead = self._in_turn = self._ahead.pop(key, None)
+        if ahead is None:
+            return 0.0
+        ahead.take_over(
+            lambda: max(1, cluster.threads()),
+            on_progress,
+            halt,
+            partial(self._begin_next, cluster),
+        )
+        return ahead.seconds
+
+    def follow(self, cluster: Cluster, run: JobRun) -> None:
+        """Have the next job begin when this run of the one in hand leaves workers free."""
+        self._in_turn, run.on_idle = run, partial(self._begin_next, cluster)
+
+    def end_turn(self) -> None:
+        """The job in hand has ended."""
+        self._in_turn = None
+
+    def drop(self, key: int) -> None:
+        """Wait for the end of a job that was begun, and is not wanted; its `halt` says so."""
+        ahead = self._ahead.pop(key, None)
+        if ahead is not None:
+            ahead.join(CLOSE_SECONDS)
+
+    def close(self) -> None:
+        """Wait for the end of all that were begun; their `halt` says so."""
+        for ahead in self._ahead.values():
+            ahead.join(CLOSE_SECONDS)
+
+    def _free(self, cluster: Cluster) -> int:
+        """How many chunks more the workers can take."""
+        runs = [self._in_turn, *self._ahead.values()]  # a list: threads add to what is ahead
+        return cluster.threads() - sum(run.in_hand for run in runs if run is not None)
+
+    def _begin_next(self, cluster: Cluster) -> None:
+        """Begin the next job on workers that are free, once all chunks before it are in hand."""
+        if any(ahead.has_more for ahead in list(self._ahead.values())):
+            return
+        if self._free(cluster) <= 0:
+            return
+        coming = self._coming(self._ahead)
+        if coming is not None:
+            self._ahead[coming.key] = AheadRun(
+                coming.make,
+                coming.folder,
+                cluster,
+                lambda ahead: max(0, ahead.in_hand + self._free(cluster)),
+                coming.halt,
+            )
 
 
 class AheadRun:

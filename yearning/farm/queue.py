@@ -6,6 +6,7 @@ import threading
 import time
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from peewee import OperationalError
@@ -23,9 +24,8 @@ from yearning.store.project import Project
 from yearning.store.renders import Render
 
 if TYPE_CHECKING:
-    from yearning.farm.ahead import AheadRun
+    from yearning.farm.ahead import Coming, Lookahead
     from yearning.farm.cluster import Cluster
-    from yearning.farm.run import JobRun
 
 NOTED_SECONDS = 2.0
 """Between two notes of a render's progress in the project."""
@@ -35,9 +35,6 @@ IDLE_SECONDS = 30.0
 
 LOOK_SECONDS = 5.0
 """Between two looks for renders that nobody woke this for."""
-
-CLOSE_SECONDS = 5.0
-"""What a render that was begun ahead is given to end."""
 
 ROOM_SECONDS = 3.0
 """Between two looks whether a full disk has room again."""
@@ -79,10 +76,8 @@ class RenderQueue:
         self._closing = False
         self._woken = threading.Event()
         self._cluster: Cluster | None = None
-        self._in_turn: JobRun | AheadRun | None = None
-        """The chunks of the render in hand."""
-        self._ahead: dict[int, AheadRun] = {}
-        """Renders that wait, of which chunks are rendered already, by their ids."""
+        self._lookahead: Lookahead | None = None
+        """Renders that wait, of which chunks are rendered already; made with the first workers."""
         self._used: FarmSettings | None = None
         self._thread: threading.Thread | None = None
         if project.read_only:
@@ -133,9 +128,8 @@ class RenderQueue:
 
     def discard(self, render: Render) -> None:
         """Delete what is finished of a render that is not to go on."""
-        ahead = self._ahead.pop(render.id, None)
-        if ahead is not None:  # it ends as soon as it sees that it is stopped
-            ahead.join(CLOSE_SECONDS)
+        if self._lookahead is not None:  # it ends as soon as it sees that it is stopped
+            self._lookahead.drop(render.id)
         shutil.rmtree(self._project.renders.pieces(render.id), ignore_errors=True)
         self._project.renders.note(render.id, render.state, 0, render.message, ended=True)
         self._change(render.id)
@@ -146,8 +140,8 @@ class RenderQueue:
         self._woken.set()
         if self._thread is not None:
             self._thread.join(timeout=20)
-        for ahead in self._ahead.values():
-            ahead.join(CLOSE_SECONDS)
+        if self._lookahead is not None:
+            self._lookahead.close()
 
     def _work(self) -> None:
         idle = time.monotonic()
@@ -174,28 +168,17 @@ class RenderQueue:
             log.warning("the renders can't be read now: %s", error)
             return None
 
-    def _free(self, cluster: "Cluster") -> int:
-        """How many chunks more the workers can take."""
-        runs = [self._in_turn, *self._ahead.values()]  # a list: threads add to what is ahead
-        return cluster.threads() - sum(run.in_hand for run in runs if run is not None)
+    def _coming(self, but: Collection[int]) -> "Coming | None":
+        """The render that comes next, but some that are begun."""
+        from yearning.farm.ahead import Coming
 
-    def _go_ahead(self, cluster: "Cluster") -> None:
-        """Begin the next render on workers that are free, once all chunks before it are in hand."""
-        from yearning.farm.ahead import AheadRun
-
-        if self._closing or any(ahead.has_more for ahead in list(self._ahead.values())):
-            return
-        if self._free(cluster) <= 0:
-            return
-        render = self._next(self._ahead)
+        render = None if self._closing else self._next(but)
         if render is None or render.id in self._stop:
-            return
-
-        self._ahead[render.id] = AheadRun(
+            return None
+        return Coming(
+            render.id,
             lambda: self._job(render),
             self._project.renders.pieces(render.id),
-            cluster,
-            lambda ahead: max(0, ahead.in_hand + self._free(cluster)),
             lambda: Halt.NOW if render.id in self._stop or self._closing else None,
         )
 
@@ -221,12 +204,15 @@ class RenderQueue:
             while self._once(render._replace(state=State.RUNNING)) is Event.NO_ROOM:
                 pass
         finally:
-            self.live = self._in_turn = None
+            self.live = None
+            if self._lookahead is not None:
+                self._lookahead.end_turn()
             self._change(render.id)
             self._stop.discard(render.id)
 
     def _once(self, render: Render) -> Event:
         """Work on a render until an event ends that; return the event."""
+        from yearning.farm.ahead import Lookahead
         from yearning.farm.run import run
 
         live = self.live
@@ -254,18 +240,15 @@ class RenderQueue:
             def halt() -> Halt | None:
                 return self._halt(render)
 
-            def go_ahead() -> None:
-                self._go_ahead(cluster)
-
-            def begin(run: "JobRun") -> None:
-                self._in_turn, run.on_idle = run, go_ahead
-
-            ahead = self._in_turn = self._ahead.pop(render.id, None)
-            if ahead is not None:
-                ahead.take_over(lambda: max(1, cluster.threads()), on_progress, halt, go_ahead)
-                before = ahead.seconds
+            lookahead = self._lookahead = self._lookahead or Lookahead(self._coming)
+            before = lookahead.take_over(render.id, cluster, on_progress, halt)
             live.progress = run(
-                job, folder, cluster, on_progress=on_progress, halt=halt, on_begin=begin
+                job,
+                folder,
+                cluster,
+                on_progress=on_progress,
+                halt=halt,
+                on_begin=partial(lookahead.follow, cluster),
             )
             event = Event.FINISH
         except Halted:

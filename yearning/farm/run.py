@@ -72,6 +72,7 @@ def render_pieces(
     *,
     on_progress: Callable[[Progress], object] = lambda progress: None,
     halt: Callable[[], Halt | None] = lambda: None,
+    on_begin: Callable[["JobRun"], object] = lambda run: None,
 ) -> list[Piece]:
     """Render a job in `folder` as `run` does, and leave its pieces there, to be joined with others.
 
@@ -80,6 +81,7 @@ def render_pieces(
     """
     run = JobRun(job, folder, cluster)
     run.on_progress, run.halt = on_progress, halt
+    on_begin(run)
     with _disk_full_said(folder, run):
         run.chunks()
     return run.pieces()

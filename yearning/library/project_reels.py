@@ -267,7 +267,7 @@ def as_document(project: Project, body: ReelBody) -> documents.Reel:
     for sound in body.sounds:
         with suppress(MediaError):
             fields = sound.model_dump(include={"name", "at", "start", "frames", "level"})
-            sounds.append(documents.LaidSound(media=str(sound_path(project, sound)), **fields))
+            sounds.append(documents.SoundClip(media=str(sound_path(project, sound)), **fields))
     return documents.Reel(
         name=body.name,
         rate=(body.rate.numerator, body.rate.denominator),

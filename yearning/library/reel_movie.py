@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING
 
 from yearning.core.look.reel import Gap
 from yearning.farm.job import Job
-from yearning.farm.progress import Halt
+from yearning.farm.progress import Progress
 from yearning.library.look import Look
 from yearning.library.reels import Reel, ShotJob, shot_jobs
+from yearning.library.shot_runs import ShotRuns
 from yearning.media.audio.joined import HeardShot
-from yearning.media.audio.mixed import LaidSound, laid_sound
+from yearning.media.audio.mixing import MixInput, mix_input
 from yearning.media.decode.probe import Probe
 from yearning.media.encode.joined_shots import JoinedShot, black_gap, check_alike, join_shots
 from yearning.media.encode.results import AS_FOOTAGE, Output, check_result
@@ -72,57 +73,44 @@ def render_movie(
     named = [(f"'{jobs[item].shot.name}'", probe) for item, probe in probes.items()]
     check_alike(named, ending, output)
     first = named[0][1]
-    laid = _laid(reel)
+    inputs = _mix_inputs(reel)
     lengths = [
         each.gap if isinstance(each, Gap) else jobs[item].seen
         for item, each in enumerate(reel.document.items)
     ]
+    runs = [(job.job, folder / f"{item:05}") for item, job in jobs.items()]
+    numbers = {item: number for number, item in enumerate(jobs)}
     shots, done = [], 0
-    for item, each in enumerate(reel.document.items):
-        if isinstance(each, Gap):
-            place = folder / f"gap{item}{SEGMENT}"
-            shots.append(black_gap(place, first, each.gap, ending, output))
-        else:
-            shots.append(
-                _shot(
-                    jobs[item], folder / f"{item:05}", farm, on_progress, done, sum(lengths), stop
-                )
-            )
-        done += lengths[item]
-        on_progress(done, sum(lengths))
-    join_shots(path, shots, first, first.rate, output, laid)
+    with ShotRuns(runs, farm, stop) as rendering:
+        for item, each in enumerate(reel.document.items):
+            if isinstance(each, Gap):
+                place = folder / f"gap{item}{SEGMENT}"
+                shots.append(black_gap(place, first, each.gap, ending, output))
+            else:
+
+                def on_shot(progress: Progress, before: int = done) -> None:
+                    on_progress(before + progress.done, sum(lengths))
+
+                made = rendering.pieces(numbers[item], on_shot)
+                shots.append(JoinedShot(made, _heard(jobs[item])))
+            done += lengths[item]
+            on_progress(done, sum(lengths))
+    join_shots(path, shots, first, first.rate, output, inputs)
     shutil.rmtree(folder)
     return sum(lengths)
 
 
-def _shot(
-    job: ShotJob,
-    folder: Path,
-    farm: "Cluster",
-    on_progress: Callable[[int, int], object],
-    before: int,
-    total: int,
-    stop: Callable[[], bool],
-) -> JoinedShot:
-    from yearning.farm.run import render_pieces
-
-    made = render_pieces(
-        job.job,
-        folder,
-        farm,
-        on_progress=lambda progress: on_progress(before + progress.done, total),
-        halt=lambda: Halt.NOW if stop() else None,
-    )
+def _heard(job: ShotJob) -> HeardShot:
     if not job.shot.heard:
-        return JoinedShot(made, HeardShot.silence(job.job.frames))
+        return HeardShot.silence(job.job.frames)
     with job.job.open() as footage:
-        return JoinedShot(made, HeardShot.of(footage, job.job.first, job.job.frames))
+        return HeardShot.of(footage, job.job.first, job.job.frames)
 
 
-def _laid(reel: Reel) -> list[LaidSound]:
+def _mix_inputs(reel: Reel) -> list[MixInput]:
     """What is heard besides the shots."""
     return [
-        laid_sound(reel.folder / each.media, each.at, each.start, each.frames, each.level)
+        mix_input(reel.folder / each.media, each.at, each.start, each.frames, each.level)
         for each in reel.document.sounds
     ]
 

@@ -13,7 +13,7 @@ from yearning.farm.state import State
 from yearning.library.project_reels import sound_path
 from yearning.library.reel_renders import Results, add_renders, clip_of, shot_render
 from yearning.media.audio.joined import HeardShot
-from yearning.media.audio.mixed import LaidSound, laid_sound
+from yearning.media.audio.mixing import MixInput, mix_input
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.probe import Probe
 from yearning.media.decode.reading import Reading
@@ -78,19 +78,14 @@ class MovieMaker(LatestWork[MovieStatus]):
         wanted = {shot.id: shot_render(self._project, shot, result) for shot in shots}
         probes = [(f"'{shot.name}'", self._probe(shot)) for shot in shots]
         check_alike(probes, result.ending, result.output)
+        inputs = [self._mix_input(sound) for sound in body.sounds]
         asked = add_renders(self._project, body, result)
         added = [render.id for render in asked if isinstance(render, Render)]
         known = Results(self._project)
         found = {shot: known.same(each) for shot, each in wanted.items()}
         renders = {shot: render.id for shot, render in found.items() if render is not None}
-        laid = [
-            laid_sound(
-                sound_path(self._project, each), each.at, each.start, each.frames, each.level
-            )
-            for each in body.sounds
-        ]
         status = MovieStatus(None, body.name, total=body.frames, reel=reel_id)
-        work = partial(self._make, body, result, renders, probes[0][1], laid)
+        work = partial(self._make, body, result, renders, probes[0][1], inputs)
         return added, self.start(status, work)
 
     def _probe(self, shot: ReelShot) -> Probe:
@@ -98,9 +93,9 @@ class MovieMaker(LatestWork[MovieStatus]):
         with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
             return footage.probe
 
-    def _laid(self, sound: ReelSound) -> LaidSound:
+    def _mix_input(self, sound: ReelSound) -> MixInput:
         path = sound_path(self._project, sound)
-        return laid_sound(path, sound.at, sound.start, sound.frames, sound.level)
+        return mix_input(path, sound.at, sound.start, sound.frames, sound.level)
 
     def _make(
         self,
@@ -108,7 +103,7 @@ class MovieMaker(LatestWork[MovieStatus]):
         result: ResultSpec,
         renders: Mapping[str, int],
         first: Probe,
-        laid: Sequence[LaidSound],
+        inputs: Sequence[MixInput],
         status: MovieStatus,
         cancelled: threading.Event,
     ) -> None:
@@ -131,7 +126,7 @@ class MovieMaker(LatestWork[MovieStatus]):
                     for n, item in enumerate(body.items)
                 ]
                 path = _free_name(folder, body.name, result.ending)
-                join_shots(path, shots, first, first.rate, result.output, laid)
+                join_shots(path, shots, first, first.rate, result.output, inputs)
             status.done = status.total
             status.file = path.name
         except (MediaError, NotThere, OSError) as error:

@@ -20,7 +20,8 @@ from yearning.library.reels import (
     shot_jobs,
     write_results,
 )
-from yearning.library.rendering import render_job, workers_for
+from yearning.library.rendering import pieces_folder, workers_for
+from yearning.library.shot_runs import ShotRuns
 from yearning.media.codecs import CodecName, Quality
 from yearning.media.containers import CONTAINERS
 from yearning.media.encode.results import AS_FOOTAGE, Output
@@ -163,22 +164,23 @@ def _render_shots(
     on_progress: OnFrames,
     stop: Callable[[], bool],
 ) -> list[str]:
-    """Render shots, one after another; why some could not be, which stops no other.
+    """Render shots in their order; why some could not be, which stops no other.
 
     Raises:
         Halted: `stop` said so.
     """
     total, before = sum(job.job.frames for job in jobs), 0
     refused: list[str] = []
-    for job in jobs:
+    with ShotRuns([(job.job, pieces_folder(job.job)) for job in jobs], farm, stop) as runs:
+        for number, job in enumerate(jobs):
 
-        def on_shot(progress: Progress, before: int = before) -> None:
-            on_progress(before + progress.done, total)
+            def on_shot(progress: Progress, before: int = before) -> None:
+                on_progress(before + progress.done, total)
 
-        try:
-            render_job(job.job, farm, on_shot, stop)
-            rendered.add(job)
-        except (MediaError, FarmError, LookError, OSError) as error:
-            refused.append(f"{job.job.out.name}: {error}")
-        before += job.job.frames
+            try:
+                runs.render(number, on_shot)
+                rendered.add(job)
+            except (MediaError, FarmError, LookError, OSError) as error:
+                refused.append(f"{job.job.out.name}: {error}")
+            before += job.job.frames
     return refused

@@ -100,6 +100,11 @@ def workers_for(workers: int | None, cluster: str | None) -> "Cluster":
     return Cluster(workers, cluster)
 
 
+def pieces_folder(job: Job) -> Path:
+    """Where finished parts of a result lie until it is whole: beside it."""
+    return job.out.with_name(f".{job.out.name}.pieces")
+
+
 def render_job(
     job: Job,
     farm: "Cluster",
@@ -110,7 +115,7 @@ def render_job(
     from yearning.farm.run import run
 
     asked = stop.is_set if isinstance(stop, threading.Event) else stop
-    pieces = job.out.with_name(f".{job.out.name}.pieces")
+    pieces = pieces_folder(job)
     made = run(
         job,
         pieces,

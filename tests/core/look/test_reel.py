@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from yearning.core.look.reel import Gap, LaidSound, Reel, ReelError, Shot, parse_reel, reel_json
+from yearning.core.look.reel import Gap, Reel, ReelError, Shot, SoundClip, parse_reel, reel_json
 
 REEL = Reel(
     name="Tidewater",
@@ -15,7 +15,7 @@ REEL = Reel(
         Shot(name="two", media="../b.mov", first=0, last=0, speed=2.0, fitting="two.json"),
         Shot(name="three", media="c.mov", first=0, last=5, heard=False),
     ),
-    sounds=(LaidSound(name="music", media="m.wav", at=4, start=1.5, frames=20, level=-6),),
+    sounds=(SoundClip(name="music", media="m.wav", at=4, start=1.5, frames=20, level=-6),),
 )
 
 

@@ -271,6 +271,38 @@ def test_a_shot_s_own_sound_is_told_from_what_is_laid_under(heard):
     assert found.notes == []
 
 
+def test_channels_of_one_sound_on_tracks_of_their_own_are_heard_once(heard):
+    made = timeline([cut_clip("talk", 5, 10)], sound=[cut_clip("talk", 5, 10)])
+    for name in ("A2", "A3"):
+        track = otio.schema.Track(name, kind="Audio")
+        track.append(cut_clip("talk", 5, 10))
+        track.append(cut_clip("music", 25, 10))
+        made.tracks.append(track)
+    found = read(made, heard, heard)
+    assert found.reel.shots[0].heard
+    assert [(each.at, each.frames) for each in found.reel.sounds] == [(10, 10)]
+
+
+def test_an_edit_list_s_sound_lies_where_it_is_recorded(heard):
+    (heard / "cut.edl").write_text(
+        """TITLE: Cut
+
+001  AX       V     C        00:00:00:05 00:00:01:00 01:00:00:00 01:00:00:20
+* FROM CLIP NAME: talk
+002  AX       AA/V  C        00:00:00:10 00:00:01:00 01:00:00:20 01:00:01:10
+* FROM CLIP NAME: other
+003  AX       A     C        00:00:01:00 00:00:02:00 01:00:01:10 01:00:02:10
+* FROM CLIP NAME: music
+"""
+    )
+    found = read_timeline(heard / "cut.edl", MediaSearch(heard, [heard]), Fraction(25))
+    assert [shot.heard for shot in found.reel.shots] == [False, True]
+    (music,) = found.reel.sounds
+    assert (Path(music.media).name, music.at, music.frames, music.start) == (
+        "music.wav", 35, 25, 1.0,
+    )  # fmt: skip
+
+
 def test_a_timeline_without_tracks_of_sound_is_heard_as_its_shots(heard):
     found = read(timeline([cut_clip("talk", 5, 10)]), heard, heard)
     assert found.reel.shots[0].heard

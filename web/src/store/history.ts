@@ -9,7 +9,7 @@ import { record, unrecorded, useHistory } from "./historyState";
 import { applyLookState } from "./look";
 import { returnToClip } from "./memory";
 import { notice } from "./notices";
-import { walkReel } from "./reel";
+import { reelKept, walkReel } from "./reel";
 import { setRange, useRenderOptions } from "./renders";
 
 /** One history over looks, how clips are read, their ranges, and reels. */
@@ -114,6 +114,7 @@ function say(way: "undo" | "redo", { words, step }: { words: string; step: strin
 /** Undo or redo what was done last: a look deleted, a reading, a range, or a change of the look. */
 export async function stepHistory(way: "undo" | "redo") {
   await inTurn(async () => {}); // edits on their way are changes of the look
+  await reelKept(); // and of the reel
   const deletion = way === "undo" && isLast(bench().deleted);
   if (!deletion && (await stepOther(way))) return;
   await inTurn(async () => {

@@ -163,13 +163,13 @@ function keepSound(frame: number, part: number, now: number) {
     heard.push({ address: own.address, seconds, gain: 1, slow: false });
   }
   for (const sound of soundsAt(reel.sounds, frame)) {
-    const address = laidSound(sound, clips);
+    const address = addressOf(sound, clips);
     const seconds = sound.start + (frame - sound.at + part) / rate;
     if (address) heard.push({ address, seconds, gain: gainOf(sound), slow: false });
   }
   keepSounds(heard, now);
   const next = all[all.indexOf(here) + 1] ?? all[0];
-  const coming = soundsSoon(reel.sounds, frame, SOUND_AHEAD).map((each) => laidSound(each, clips));
+  const coming = soundsSoon(reel.sounds, frame, SOUND_AHEAD).map((each) => addressOf(each, clips));
   if (next && here.ends - frame < SOUND_AHEAD)
     coming.push(shotSound(next.item, clips)?.address ?? null);
   for (const address of coming) if (address) expectSound(address);
@@ -184,10 +184,10 @@ function shotSound(item: ReelItem, clips: Clip[]) {
 }
 
 /** The address of a sound that is laid under the shots; null while its media is missing. */
-function laidSound({ file, clip }: ReelSound, clips: Clip[]): string | null {
+function addressOf({ file, clip }: ReelSound, clips: Clip[]): string | null {
   if (file) return fileSound(file);
   const found = clips.find(({ id }) => id === clip);
   // another element than a shot's own of the same clip, which may sound at another place
   const address = found && clipSound(found);
-  return address ? `${address}#laid` : null;
+  return address ? `${address}#under` : null;
 }

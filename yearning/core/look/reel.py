@@ -54,7 +54,7 @@ class Gap(StrictModel):
     gap: int = Field(ge=1, le=100_000_000)
 
 
-class LaidSound(StrictModel):
+class SoundClip(StrictModel):
     """A part of a file's sound that is heard besides that of the shots: music, or what is said."""
 
     name: PlainText = Field(min_length=1, max_length=200)
@@ -80,7 +80,7 @@ class Reel(StrictModel):
         "back has its names, ranges, sound and metadata.",
     )
     items: tuple[Shot | Gap, ...] = Field(max_length=MAX_ITEMS)
-    sounds: tuple[LaidSound, ...] = Field((), max_length=MAX_ITEMS)
+    sounds: tuple[SoundClip, ...] = Field((), max_length=MAX_ITEMS)
 
     @property
     def shots(self) -> list[Shot]:

@@ -1,4 +1,4 @@
-"""The sound of several shots, one after the other, and what is laid under them, as one stream."""
+"""The sound of several shots, one after the other, and what is mixed with it, as one stream."""
 
 from collections.abc import Generator, Sequence
 from contextlib import closing
@@ -12,7 +12,7 @@ import numpy as np
 from av.container import OutputContainer
 
 from yearning.media.audio.decoded_part import AudioFormat, DecodedPart, frame_of
-from yearning.media.audio.mixed import LaidSound, mixed
+from yearning.media.audio.mixing import MixInput, mixed
 from yearning.media.audio.sound import EncodedFrames, encoded_stream
 from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.probe import Sound
@@ -51,12 +51,12 @@ class HeardShot(NamedTuple):
 class JoinedAudio(EncodedFrames):
     """The sound of shots on its way into a result, with silence where one has none.
 
-    It has the rate of the first that sounds, and its channels, or those of a sound that is laid
-    under them, if it has more; shot n begins at the sample nearest to its first picture.
+    It has the rate of the first that sounds, and its channels, or those of a sound that is
+    mixed with it, if it has more; shot n begins at the sample nearest to its first picture.
 
     Args:
         shots: in their order.
-        laid: what is heard besides; of both one has sound at least.
+        inputs: what is heard besides; of both one has sound at least.
         rate: pictures a second.
         out: the result.
         encoder: FFmpeg's, of the sound.
@@ -65,20 +65,20 @@ class JoinedAudio(EncodedFrames):
     def __init__(
         self,
         shots: Sequence[HeardShot],
-        laid: Sequence[LaidSound],
+        inputs: Sequence[MixInput],
         rate: Fraction,
         out: OutputContainer,
         encoder: str,
     ) -> None:
         of_shots = ((shot.source, shot.sound) for shot in shots if shot.source and shot.sound)
-        heard = [*islice(of_shots, 1), *((each.source, each.sound) for each in laid)]
+        heard = [*islice(of_shots, 1), *((each.source, each.sound) for each in inputs)]
         source, sound = max(heard, key=lambda each: each[1].channels)
         with closing(DecodedPart(source, sound, Fraction(0))) as part:
             wanted = part.format_for(encoder)
         with closing(DecodedPart(*heard[0], Fraction(0))) as part:
             self._format = wanted._replace(rate=part.format_for(encoder).rate)
         self._shots, self._picture_rate = shots, rate
-        self._frames = mixed(self._joined(), laid, self._format, rate)
+        self._frames = mixed(self._joined(), inputs, self._format, rate)
         super().__init__(
             encoded_stream(out, encoder, self._format, sound), self._frames, self._format.rate
         )

@@ -12,7 +12,7 @@ import numpy as np
 from yearning.core.picture import new_picture
 from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.joined import HeardShot, JoinedAudio
-from yearning.media.audio.mixed import LaidSound
+from yearning.media.audio.mixing import MixInput
 from yearning.media.containers import CONTAINERS
 from yearning.media.decode.probe import Probe
 from yearning.media.encode.encoder import Encoder, stream_shape
@@ -66,7 +66,7 @@ def join_shots(
     probe: Probe,
     rate: Fraction,
     output: Output,
-    laid: Sequence[LaidSound] = (),
+    inputs: Sequence[MixInput] = (),
 ) -> None:
     """Write the movie `path` of shots; it appears only when it is whole.
 
@@ -76,7 +76,7 @@ def join_shots(
         probe: of the first shot's clip, as all are.
         rate: frames a second.
         output: how the segments were written.
-        laid: what is heard besides the shots.
+        inputs: what is heard besides the shots.
 
     Raises:
         MediaError: it can't be written, or a segment is not whole.
@@ -90,8 +90,8 @@ def join_shots(
         try:
             encoder = Encoder(out, probe, container.suffix, output)
             with encoder.reporting_errors(path.name):
-                if laid or any(each.sound is not None for each in heard):
-                    sound = JoinedAudio(heard, laid, rate, out, container.audio_encoder)
+                if inputs or any(each.sound is not None for each in heard):
+                    sound = JoinedAudio(heard, inputs, rate, out, container.audio_encoder)
                 for packet in packets_of([p for shot in shots for p in shot.pieces], encoder):
                     now = float(packet_time(packet))
                     out.mux(packet)

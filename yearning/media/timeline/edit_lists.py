@@ -40,9 +40,27 @@ def read_edit_list(text: str, name: str, rate: Fraction, notes: list[str]) -> An
 
 
 def _parsed(text: str, rate: Fraction) -> Any:
-    return otio.adapters.read_from_string(
+    timeline = otio.adapters.read_from_string(
         text, ADAPTER, rate=float(rate), ignore_timecode_mismatch=True
     )
+    _align_sound(timeline)
+    return timeline
+
+
+def _align_sound(timeline: Any) -> None:
+    """Have tracks of sound begin with the picture, by a gap: the adapter has each begin with its
+    own first event, and its range at minus that event's time."""
+    pictures = [track for track in timeline.video_tracks() if track.source_range is not None]
+    if not pictures:
+        return
+    begins = max(track.source_range.start_time for track in pictures)
+    for track in timeline.audio_tracks():
+        if track.source_range is None:
+            continue
+        late = begins - track.source_range.start_time
+        if late.value > 0:
+            track.insert(0, otio.schema.Gap(duration=late))
+        track.source_range = None
 
 
 def _events(text: str) -> tuple[str, list[tuple[int, str]]]:

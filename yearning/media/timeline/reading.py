@@ -7,7 +7,7 @@ from typing import Any, NamedTuple, Protocol
 
 import opentimelineio as otio
 
-from yearning.core.look.reel import MAX_ITEMS, Gap, LaidSound, Reel, Shot
+from yearning.core.look.reel import MAX_ITEMS, Gap, Reel, Shot, SoundClip
 from yearning.core.validation import plain_text
 from yearning.media.decode.probe import SOUND_SUFFIXES, Probe, probe_file
 from yearning.media.decode.sound_file import SoundFile, probe_sound
@@ -110,7 +110,7 @@ def read_timeline(
             for item, is_heard in zip(items, heard, strict=True)
         ),
         sounds=tuple(
-            LaidSound(
+            SoundClip(
                 name=each.name,
                 media=str(each.part.media),
                 at=each.at,

@@ -55,7 +55,8 @@ def read_sounds(
     """What is heard in a timeline.
 
     A clip of a track of sound that lies under a shot from its beginning to its end, and is the same
-    time of the same media, is the shot's own sound.
+    time of the same media, is the shot's own sound. What stands on several tracks, as editors write
+    the channels of one file, is heard once.
 
     Args:
         timeline: of OpenTimelineIO.
@@ -71,6 +72,7 @@ def read_sounds(
     heard = [False] * len(shots)
     by_frame = {shot.begins: n for n, shot in enumerate(shots) if shot is not None}
     found: list[ReadSound] = []
+    known: set[tuple[SoundPart, int, int]] = set()
     number = -1
     for number, (place, at, clip) in enumerate(_clips(timeline, rate, notes)):
         if number >= MAX_ITEMS:
@@ -87,6 +89,10 @@ def read_sounds(
         if own is not None and shot and part and _is_own(shot, at, frames, part, rate):
             heard[own] = True
             continue
+        if part and (part, at, frames) in known:  # channels of one sound, each on its own track
+            continue
+        if part:
+            known.add((part, at, frames))
         for effect in clip.effects:
             said = effect.effect_name or effect.name or type(effect).__name__
             notes.append(f"{place}: {said} is left out; it is heard as it was recorded")

@@ -1,4 +1,4 @@
-"""Sounds laid under others: added to them sample by sample."""
+"""Sounds mixed: added to others sample by sample."""
 
 from collections import deque
 from collections.abc import Generator, Sequence
@@ -16,7 +16,7 @@ from yearning.media.decode.probe import SOUND_SUFFIXES, Sound
 from yearning.media.decode.sound_file import probe_sound
 
 
-class LaidSound(NamedTuple):
+class MixInput(NamedTuple):
     """A part of a file's sound, and where it is heard."""
 
     source: Path
@@ -31,7 +31,7 @@ class LaidSound(NamedTuple):
     """What its samples are multiplied with."""
 
 
-def laid_sound(path: Path, at: int, start: float, frames: int, level: float) -> LaidSound:
+def mix_input(path: Path, at: int, start: float, frames: int, level: float) -> MixInput:
     """A part of a file's sound, to be heard besides that of shots.
 
     Args:
@@ -50,58 +50,58 @@ def laid_sound(path: Path, at: int, start: float, frames: int, level: float) -> 
         with open_clip(path) as footage:  # a movie's time 0 is its first picture's
             begins = footage.begins
     begins += Fraction(start).limit_denominator(1_000_000)
-    return LaidSound(path, found.sound, at, begins, frames, 10 ** (level / 20))
+    return MixInput(path, found.sound, at, begins, frames, 10 ** (level / 20))
 
 
 def mixed(
     heard: Generator[av.AudioFrame, None, None],
-    laid: Sequence[LaidSound],
+    inputs: Sequence[MixInput],
     wanted: AudioFormat,
     rate: Fraction,
 ) -> Generator[av.AudioFrame, None, None]:
-    """Frames of sound, what is laid under them added; what goes over full scale is cut off there.
+    """Frames of sound, what is mixed with them added; what goes over full scale is cut off there.
 
-    Frames under which nothing lies are given as they are.
+    Frames that nothing is mixed with are given as they are.
 
     Args:
         heard: frames that follow on one another from sample 0 on.
-        laid: in any order.
+        inputs: in any order.
         wanted: what the frames are like.
         rate: pictures a second.
     """
-    waiting = deque(sorted(laid, key=lambda each: each.at))
-    under: list[_Under] = []
+    waiting = deque(sorted(inputs, key=lambda each: each.at))
+    added: list[_OpenInput] = []
     try:
         for frame in heard:
             first = frame.pts or 0
             while waiting and _sample(waiting[0].at, wanted, rate) < first + frame.samples:
-                under.append(_Under(waiting.popleft(), wanted, rate))
-            for each in under:
+                added.append(_OpenInput(waiting.popleft(), wanted, rate))
+            for each in added:
                 if each.ends <= first:
                     each.close()
-            under = [each for each in under if each.ends > first]
-            if not under:
+            added = [each for each in added if each.ends > first]
+            if not added:
                 yield frame
                 continue
             packed = frame.to_ndarray()
             samples = _by_sample(packed, wanted).astype(np.float64)
-            for each in under:
+            for each in added:
                 each.add_to(samples, first)
             yield frame_of(_packed(samples, packed.dtype, wanted), wanted, first)
     finally:
-        for each in under:
+        for each in added:
             each.close()
         heard.close()
 
 
-class _Under:
+class _OpenInput:
     """A sound that is being added: its samples are read in their order."""
 
-    def __init__(self, laid: LaidSound, wanted: AudioFormat, rate: Fraction) -> None:
-        self._begins = _sample(laid.at, wanted, rate)
-        self.ends = _sample(laid.at + laid.frames, wanted, rate)
-        self._gain, self._wanted = laid.gain, wanted
-        self._part = DecodedPart(laid.source, laid.sound, laid.start)
+    def __init__(self, source: MixInput, wanted: AudioFormat, rate: Fraction) -> None:
+        self._begins = _sample(source.at, wanted, rate)
+        self.ends = _sample(source.at + source.frames, wanted, rate)
+        self._gain, self._wanted = source.gain, wanted
+        self._part = DecodedPart(source.source, source.sound, source.start)
         self._frames = self._part.frames(wanted, self.ends - self._begins)
         self._block: NDArray[Any] = np.zeros((0, 1))
         self._at = self._begins
