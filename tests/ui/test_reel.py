@@ -12,7 +12,6 @@ from tests.api.test_reels import EDIT_LIST
 from tests.conftest import encode, encode_grey
 from tests.media.making import CUT_AT, moving_clip
 from tests.media.timeline.making import cut_clip, span, timeline, written
-from tests.test_cli_reel_movie import noise_file
 from tests.ui.acting import LONG, canvas_of, idle, open_look, post_data, post_json, seen_pixels
 from tests.ui.test_standards import faults
 from yearning.core.picture import Size
@@ -235,64 +234,6 @@ def test_it_plays_through_its_cuts_with_sound(reel):
     assert canvas_of(reel).get_attribute("aria-label") == f"Frame {head(reel)} of the reel"
     reel.get_by_role("link", name="Bench").click()
     assert reel.evaluate("[...document.querySelectorAll('audio')].every((a) => a.paused)")
-
-
-def sounds(page):
-    """What lies under the shots: names, with how long from where."""
-    idle(page)
-    found = page.get_by_role("button", name=re.compile("^Sound "))
-    return [each.get_attribute("aria-label") for each in found.all()]
-
-
-def test_music_is_laid_under_the_shots_set_and_heard(reel, tmp_path):
-    put_in(reel, "alder", "birch")
-    noise_file(tmp_path / "slow air.wav", 2, seed=3)
-    reel.get_by_label("A file of sound").set_input_files(tmp_path / "slow air.wav")
-    air = reel.get_by_role("button", name=re.compile("^Sound slow air"))
-    expect(air).to_have_attribute("aria-pressed", "true")
-    assert sounds(reel) == ["Sound slow air, 48 frames from 00:00:00:00"]  # from the play head on
-    for label, value in (
-        ("Frame of the reel it begins at", "10"),
-        ("Second of its file it begins at", "0.4"),
-        ("Frames it is heard", "999"),
-        ("Level in dB", "-12"),
-    ):
-        field = reel.get_by_label(label, exact=True)
-        field.fill(value)
-        field.press("Enter")
-    expect(reel.get_by_label("Frames it is heard")).to_have_value("38")  # as long as it is
-    expect(reel.get_by_label("Level in dB")).to_have_value("-12.0")
-    air.focus()
-    air.press("ArrowRight")
-    assert sounds(reel) == ["Sound slow air, 38 frames from 00:00:00:11"]
-    box = air.bounding_box()
-    reel.mouse.move(box["x"] + 20, box["y"] + 10)
-    reel.mouse.down()
-    reel.mouse.move(box["x"] + 20 + box["width"] / 4, box["y"] + 10, steps=4)
-    reel.mouse.up()
-    ((moved,),) = (re.findall(r"38 frames from 00:00:00:(\d\d)", said) for said in sounds(reel))
-    assert 19 <= int(moved) <= 22
-    assert faults(reel) == []
-
-    cell(reel, 2).click()
-    reel.get_by_role("button", name="Hear the shots' own sound").click()
-    assert [words.endswith("not heard") for words in shots(reel)] == [False, True]
-    cell(reel, 1).click()
-    reel.keyboard.press(" ")
-    reel.wait_for_function(
-        """() => [...document.querySelectorAll("audio")].some(
-          (a) => a.src.includes("slow-air") && !a.paused && Math.abs(a.volume - 0.251) < 0.01)""",
-        timeout=LONG,
-    )
-    reel.get_by_role("button", name="Pause").click()
-    assert reel.evaluate("[...document.querySelectorAll('audio')].every((a) => a.paused)")
-    reel.get_by_role("button", name="Take out slow air").click()
-    assert sounds(reel) == []
-    idle(reel)
-    reel.keyboard.press("Control+z")
-    expect(air).to_be_visible()
-    reel.get_by_label("Lay a sound under the shots").select_option("slow air")
-    expect(air).to_have_count(2)
 
 
 def test_shots_are_rendered_and_the_cut_goes_out_as_a_timeline(reel, tmp_path):
