@@ -5,7 +5,7 @@ from collections.abc import Callable, Collection, Sequence
 from functools import partial
 from pathlib import Path
 from types import TracebackType
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from yearning.farm.job import Job
 from yearning.farm.progress import Halt, Progress
@@ -14,6 +14,8 @@ from yearning.media.encode.segment import Piece
 if TYPE_CHECKING:
     from yearning.farm.ahead import Coming
     from yearning.farm.cluster import Cluster
+
+T = TypeVar("T")
 
 OnProgress = Callable[[Progress], object]
 
@@ -61,16 +63,8 @@ class ShotRuns:
         """
         from yearning.farm.run import run
 
-        job, folder = self._turn(number, on_progress)
-        run(
-            job,
-            folder,
-            self._farm,
-            on_progress=on_progress,
-            halt=self._halt,
-            on_begin=partial(self._lookahead.follow, self._farm),
-        )
-        shutil.rmtree(folder)
+        self._in_turn(run, number, on_progress)
+        shutil.rmtree(self._jobs[number][1])
 
     def pieces(self, number: int, on_progress: OnProgress) -> list[Piece]:
         """A job's finished pieces, in order, which stay in its folder.
@@ -83,20 +77,19 @@ class ShotRuns:
         """
         from yearning.farm.run import render_pieces
 
-        job, folder = self._turn(number, on_progress)
-        return render_pieces(
-            job,
-            folder,
+        return self._in_turn(render_pieces, number, on_progress)
+
+    def _in_turn(self, work: Callable[..., T], number: int, on_progress: OnProgress) -> T:
+        """Do the farm's work on a job whose turn has come."""
+        self._at = number
+        self._lookahead.take_over(number, self._farm, on_progress, self._halt)
+        return work(
+            *self._jobs[number],
             self._farm,
             on_progress=on_progress,
             halt=self._halt,
             on_begin=partial(self._lookahead.follow, self._farm),
         )
-
-    def _turn(self, number: int, on_progress: OnProgress) -> tuple[Job, Path]:
-        self._at = number
-        self._lookahead.take_over(number, self._farm, on_progress, self._halt)
-        return self._jobs[number]
 
     def _coming(self, but: Collection[int]) -> "Coming | None":
         from yearning.farm.ahead import Coming

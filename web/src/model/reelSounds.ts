@@ -36,7 +36,7 @@ export function changedSound(
   const next = { ...sound, ...change };
   const at = Math.max(0, Math.round(next.at));
   const start = Math.min(Math.max(next.start, 0), Math.max(seconds - 1 / rate, 0));
-  const most = Math.max(1, Math.round((seconds - start) * rate));
-  const frames = Math.min(Math.max(1, Math.round(next.frames)), most);
+  const longest = Math.max(1, Math.round((seconds - start) * rate));
+  const frames = Math.min(Math.max(1, Math.round(next.frames)), longest);
   return { ...next, at, start, frames };
 }

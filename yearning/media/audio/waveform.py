@@ -1,17 +1,18 @@
 """Sound decoded to samples for analysis, and written as a file for the browser."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from fractions import Fraction
 from pathlib import Path
 
 import av
 import numpy as np
 from av.audio.resampler import AudioResampler
+from av.container import OutputContainer
 from numpy.typing import NDArray
 
 from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.decoded_part import AS_SHOT
-from yearning.media.audio.sound import EncodedAudio, add_audio
+from yearning.media.audio.sound import AudioOutput, EncodedAudio, add_audio
 from yearning.media.containers import CONTAINERS
 from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.probe import open_container
@@ -64,25 +65,20 @@ def write_preview_audio(footage: OpenClip, out: Path) -> None:
     path, probe = footage.path, footage.probe
     if not probe.sounds:
         raise MediaError(f"{path.name}: it has no sound")
-    try:
-        with atomic_write(out) as part, av.open(str(part), "w", format="webm") as made:
-            sound = add_audio(
-                path,
-                probe.sounds[0],
-                made,
-                CONTAINERS[".webm"],
-                footage.begins,
-                probe.duration,
-                True,
-                footage.reading.pace,
-            )
-            try:
-                for packet in sound.until(float("inf")):
-                    made.mux(packet)
-            finally:
-                sound.close()
-    except av.error.FFmpegError as error:
-        raise MediaError(f"{path.name}: its sound can't be played: {error.strerror}") from None
+    _write_webm(
+        path,
+        out,
+        lambda made: add_audio(
+            path,
+            probe.sounds[0],
+            made,
+            CONTAINERS[".webm"],
+            footage.begins,
+            probe.duration,
+            True,
+            footage.reading.pace,
+        ),
+    )
 
 
 def write_playable(path: Path, out: Path) -> None:
@@ -93,17 +89,24 @@ def write_playable(path: Path, out: Path) -> None:
         OSError: there is no room.
     """
     found = probe_sound(path)
-    container = CONTAINERS[".webm"]
+    begins = Fraction(found.begins).limit_denominator(1_000_000)
+    encoder = CONTAINERS[".webm"].audio_encoder
+    _write_webm(
+        path,
+        out,
+        lambda made: EncodedAudio(path, found.sound, made, encoder, begins, found.seconds, AS_SHOT),
+    )
+
+
+def _write_webm(path: Path, out: Path, add: Callable[[OutputContainer], AudioOutput]) -> None:
+    """Write WebM of the sound that `add` adds to it."""
     try:
         with atomic_write(out) as part, av.open(str(part), "w", format="webm") as made:
-            begins = Fraction(found.begins).limit_denominator(1_000_000)
-            heard = EncodedAudio(
-                path, found.sound, made, container.audio_encoder, begins, found.seconds, AS_SHOT
-            )
+            sound = add(made)
             try:
-                for packet in heard.until(float("inf")):
+                for packet in sound.until(float("inf")):
                     made.mux(packet)
             finally:
-                heard.close()
+                sound.close()
     except av.error.FFmpegError as error:
         raise MediaError(f"{path.name}: its sound can't be played: {error.strerror}") from None
