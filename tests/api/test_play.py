@@ -10,6 +10,7 @@ from tests.conftest import THREE_STEPS, a_look
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.filters import area_resized
+from yearning.core.treatments.glow import Glow
 from yearning.media.decode.footage import Footage
 from yearning.media.quantizing import quantize
 
@@ -79,6 +80,37 @@ def test_frames_are_made_ahead_and_play_finds_them(client, clip_id):
         socket.send_json(start)
         assert socket.receive_json()["frames"] == []  # of another height there are none
         assert _frames(socket, 1)[0] != made[0]
+
+
+def test_a_reels_frames_are_made_ahead_over_its_cuts_and_found(client, clip_id, monkeypatch):
+    gathered = []
+    reduced = Glow.reduce_clip
+    monkeypatch.setattr(Glow, "reduce_clip", lambda *ask: gathered.append(1) or reduced(*ask))
+    look = client.post("/api/v1/looks", json=LOOK).json()["id"]
+    shot = {"kind": "shot", "name": "Shot", "clip": clip_id, "look": look}
+    items = [
+        shot | {"id": "a", "first": 5, "last": 7},
+        {"kind": "gap", "id": "g", "frames": 2},
+        shot | {"id": "b", "first": 30, "last": 31},
+    ]
+    reel = client.post("/api/v1/reels", json={"name": "Cut", "items": items}).json()["id"]
+    ask = {"reel": reel, "frame": 2, "height": 56}
+    address = {"url": "/api/v1/play", "headers": {"host": "127.0.0.1:8765"}}
+    with client.websocket_connect(**address) as socket:
+        socket.send_json(ask | {"type": "start", "height": 48})
+        _frames(socket, 2)
+    with client.websocket_connect(**address) as socket:
+        socket.send_json(ask | {"type": "ahead"})
+        told = [socket.receive_json()["frames"] for _ in range(6)]
+    assert told == [[], [2], [3, 4, 5], [6], [0], [1]]
+    monkeypatch.setattr(Evaluator, "picture_of", None)  # all is there
+    with client.websocket_connect(**address) as socket:
+        socket.send_json(ask | {"type": "ahead"})
+        assert [socket.receive_json()["frames"] for _ in range(2)] == [[], [2, 3, 4, 5, 6, 0, 1]]
+        socket.send_json(ask | {"type": "start"})
+        assert socket.receive_json() == {"type": "held", "frames": []}
+        assert list(_frames(socket, 7)) == list(range(7))
+    assert len(gathered) == 1  # for both shots, and once for all
 
 
 def test_making_ahead_ends_where_it_is_stopped(client, clip_id):

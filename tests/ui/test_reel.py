@@ -12,7 +12,16 @@ from tests.api.test_reels import EDIT_LIST
 from tests.conftest import encode, encode_grey
 from tests.media.making import CUT_AT, moving_clip
 from tests.media.timeline.making import cut_clip, span, timeline, written
-from tests.ui.acting import LONG, canvas_of, idle, open_look, post_data, post_json, seen_pixels
+from tests.ui.acting import (
+    LONG,
+    canvas_of,
+    idle,
+    open_look,
+    post_data,
+    post_json,
+    seen_pixels,
+    with_frames_ahead,
+)
 from tests.ui.test_standards import faults
 from yearning.core.picture import Size
 from yearning.media.decode.clip import open_clip
@@ -234,6 +243,22 @@ def test_it_plays_through_its_cuts_with_sound(reel):
     assert canvas_of(reel).get_attribute("aria-label") == f"Frame {head(reel)} of the reel"
     reel.get_by_role("link", name="Bench").click()
     assert reel.evaluate("[...document.querySelectorAll('audio')].every((a) => a.paused)")
+
+
+def test_at_rest_the_frames_of_all_its_shots_are_made(reel):
+    put_in(reel, "alder", "birch")
+    with_frames_ahead(reel)
+    reel.wait_for_function(
+        """() => {
+            const kept = document.querySelectorAll("[data-kept]");
+            const strip = document.querySelector('[role="listbox"][aria-label="Shots"]');
+            return kept.length === 1 && Math.abs(kept[0].offsetWidth - strip.offsetWidth) <= 1;
+        }""",
+        timeout=LONG,
+    )
+    cell(reel, 2).click()
+    brighter(reel).click()
+    expect(reel.locator("[data-kept]")).to_have_count(0)  # those were of another cut
 
 
 def test_shots_are_rendered_and_the_cut_goes_out_as_a_timeline(reel, tmp_path):

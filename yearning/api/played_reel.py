@@ -89,6 +89,7 @@ class PlayedReel(Generic[Drawn]):
             look,
             footage,
             self._height,
+            keep="nothing",
             pictures=self._pictures,
             is_cancelled=self._is_cancelled,
         )

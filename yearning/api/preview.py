@@ -144,7 +144,8 @@ class PreviewService:
     ) -> Evaluator:
         """Return the evaluator of a look on footage at a height; None for the full size.
 
-        What it makes is kept with all else that is, or in `pictures`.
+        What it makes is kept with all else that is, or its pictures in `pictures`: statistics of
+        whole clips cost frames from all over the clip, and are always kept for everyone.
         """
         size = footage.size if height is None else preview_size(footage, height)
         return Evaluator(
@@ -154,6 +155,7 @@ class PreviewService:
             self.pictures if pictures is None else pictures,
             keep=keep,
             assets=self.assets,
+            clip_cache=self.pictures,
             is_cancelled=is_cancelled,
         )
 

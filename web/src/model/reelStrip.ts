@@ -41,11 +41,11 @@ export function frameUnder(all: PlacedItem[], { cells }: Strip, x: number): numb
   return Math.floor(here.begins + part * (here.ends - here.begins));
 }
 
-/** Where the play head stands in the strip. */
-export function headAt(all: PlacedItem[], { cells }: Strip, frame: number): number {
+/** Where a frame begins in the strip; the strip's end for one past the last. */
+export function headAt(all: PlacedItem[], { cells, whole }: Strip, frame: number): number {
   const n = all.findIndex(({ begins, ends }) => begins <= frame && frame < ends);
   const [here, cell] = [all[n], cells[n]];
-  if (!here || !cell) return 0;
+  if (!here || !cell) return frame > 0 ? whole : 0;
   return cell.left + ((frame - here.begins) / (here.ends - here.begins)) * cell.width;
 }
 

@@ -1,7 +1,10 @@
+import type { PlayRequest, ReelPlayRequest } from "../api/client";
 import { bench, setState, useBench } from "./bench";
 import { isDrawing, useLifting } from "./lifting";
 import { usePlace } from "./places";
 import { playRequest, playSocket } from "./playRequest";
+import { reelState, useReel } from "./reel";
+import { reelPlayRequest } from "./reelPlayer";
 import { useTracking } from "./tracks";
 
 /** While nothing else is done, frames from the play head on are made, so that Play finds them. */
@@ -18,47 +21,69 @@ let content = "";
 /** From now on, have frames made ahead whenever the page is at rest. */
 export function watchAhead() {
   useBench.subscribe(restart);
+  useReel.subscribe(restart);
   usePlace.subscribe(restart);
   useTracking.subscribe(restart);
   useLifting.subscribe(restart);
   document.addEventListener("visibilitychange", restart);
 }
 
-/** What is played, unless it plays already or a control moves; frames are told apart by all of it. */
+/** What is played in this place, unless it plays already or a control moves, with all that frames
+ * are told apart by besides; empty where nothing is to be made. */
 function wanted(): string {
-  const { playing, moving, clip, adding, starters } = bench();
-  const elsewhere = usePlace.getState().place !== "bench" || document.hidden;
   const tracking = useTracking.getState().finding?.running;
   const lifting = isDrawing() || useLifting.getState().finding?.running;
-  if (playing || moving || adding || starters || elsewhere || tracking || lifting) return "";
-  const ask = playRequest();
-  return ask ? JSON.stringify({ type: "ahead", ...ask, reading: clip?.reading }) : "";
+  if (bench().adding || bench().starters || tracking || lifting || document.hidden) return "";
+  const { place } = usePlace.getState();
+  const made = place === "bench" ? wantedOfClip() : place === "reel" ? wantedOfReel() : null;
+  return made ? JSON.stringify(made) : "";
+}
+
+function wantedOfClip() {
+  const { playing, moving, clip } = bench();
+  const ask = playing || moving ? null : playRequest();
+  return ask && { ask, of: clip?.reading };
+}
+
+function wantedOfReel() {
+  const { playing, reel, kept, madeWith } = reelState();
+  const ask = playing || reel !== kept ? null : reelPlayRequest();
+  return ask && { ask, of: [kept?.revision, madeWith] };
 }
 
 function restart() {
   const now = wanted();
   if (now === made) return;
   made = now;
-  const { frame: _, ...rest } = now ? JSON.parse(now) : { frame: 0 };
-  if (now && JSON.stringify(rest) !== content) {
-    content = JSON.stringify(rest);
-    setState({ played: new Set() });
+  if (now) {
+    const { ask, of } = JSON.parse(now);
+    const { frame: _, ...rest } = ask;
+    const other = JSON.stringify([rest, of]);
+    if (other !== content) {
+      content = other;
+      told(ask, () => new Set());
+    }
   }
   socket?.close();
   socket = null;
   clearTimeout(resting);
-  if (now) resting = setTimeout(() => make(now), REST_MS);
+  if (now) resting = setTimeout(() => make(JSON.parse(now).ask), REST_MS);
 }
 
-function make(ask: string) {
+function make(ask: PlayRequest | ReelPlayRequest) {
   const opened = playSocket();
   socket = opened;
-  const { reading, ...start } = JSON.parse(ask);
-  opened.onopen = () => opened.send(JSON.stringify(start));
+  opened.onopen = () => opened.send(JSON.stringify({ type: "ahead", ...ask }));
   opened.onmessage = ({ data }) => {
     if (socket !== opened) return;
     const message = JSON.parse(data);
     if (message.type !== "held") return; // what is wrong is said when it is played
-    setState({ played: new Set([...bench().played, ...message.frames]) });
+    told(ask, (before) => new Set([...before, ...message.frames]));
   };
+}
+
+/** Which frames are kept has changed. */
+function told(ask: PlayRequest | ReelPlayRequest, change: (before: Set<number>) => Set<number>) {
+  if ("reel" in ask) useReel.setState((s) => ({ played: change(s.played) }));
+  else setState({ played: change(bench().played) });
 }

@@ -32,6 +32,12 @@ interface ReelState {
   playing: boolean;
   /** Frames that were left out since play began. */
   dropped: number;
+  /** Frames that play finds made. */
+  played: Set<number>;
+  /** Lines of the pictures that are shown; 0 while none are. */
+  lines: number;
+  /** The looks that pictures are made with, which may change. */
+  madeWith: string;
   /** The shot that was opened on the Bench. */
   onBench: string | null;
   /** What was told of its timeline when it was read. */
@@ -51,6 +57,9 @@ export const useReel = create<ReelState>(() => ({
   plain: false,
   playing: false,
   dropped: 0,
+  played: new Set(),
+  lines: 0,
+  madeWith: "",
   onBench: null,
   notes: [],
   list: null,

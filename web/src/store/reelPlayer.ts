@@ -27,22 +27,18 @@ const LEAD = 6;
 const SOUND_AHEAD = 72;
 
 let draw: Drawn | null = null;
-let lines = 0;
-let looks = "";
 let frames: FrameStream | null = null;
 let clock: PlayClock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
 let ticking = 0;
 let lastAt = -1;
-/** Play gave way to smaller pictures: those are kept, and shown when it is played again. */
+/** Pictures are smaller in this play, to keep its rate. */
 let smaller = false;
 
 /** Say what draws, how large, and which looks the pictures are made with, which may change. */
 export function drawReel(how: Drawn | null, height: number, madeWith: string) {
-  const even = Math.max(32, Math.min(2160, 2 * Math.round(height / 2)));
-  if (even !== lines || madeWith !== looks) smaller = false;
   draw = how;
-  lines = even;
-  looks = madeWith;
+  const lines = how ? Math.max(32, Math.min(2160, 2 * Math.round(height / 2))) : 0;
+  useReel.setState({ lines, madeWith });
   if (draw && !reelState().playing) wantReelPicture();
 }
 
@@ -51,7 +47,7 @@ let pumping = false;
 
 /** The picture that is wanted has changed. */
 export function wantReelPicture() {
-  const { reel, playing } = reelState();
+  const { reel, playing, lines } = reelState();
   if (!reel?.items.length || playing || !lines) return;
   wanted += 1;
   if (!pumping) void busyWith(pump());
@@ -66,8 +62,8 @@ async function pump() {
     made = wanted;
     try {
       await reelKept();
-      const { kept, frame, plain } = reelState();
-      if (!kept) continue;
+      const { kept, frame, plain, lines, madeWith: looks } = reelState();
+      if (!kept || !lines) continue;
       const response = await fetch(reelPicture({ kept, plain, looks }, frame, lines)).catch(() => {
         throw refusal(0, undefined);
       });
@@ -88,26 +84,34 @@ export function toggleReelPlay() {
   else void playReel();
 }
 
+/** What play shows as the reel is now, as the server is asked for it; null where nothing can play. */
+export function reelPlayRequest(): ReelPlayRequest | null {
+  const { reel, frame, plain, lines } = reelState();
+  const count = lengthOf(reel?.items ?? []);
+  if (!reel || count < 2 || !lines) return null;
+  const height = smaller ? smallerHeight(lines) : lines;
+  return { reel: reel.id, frame: startOf(frame, count), height, plain, first: 0, last: null };
+}
+
+/** From its last frame a reel is played from the first. */
+const startOf = (frame: number, count: number) => (frame === count - 1 ? 0 : frame);
+
 async function playReel() {
   await reelKept();
-  const { reel, frame } = reelState();
-  const count = lengthOf(reel?.items ?? []);
-  if (!reel || count < 2 || !lines) return;
+  const { reel } = reelState();
+  const ask = reelPlayRequest();
+  if (!reel || !ask) return;
   useReel.setState({ playing: true, dropped: 0 });
   holdTurns(true);
   lastAt = -1;
   const rate = reel.rate.numerator / reel.rate.denominator;
-  clock = { since: 0, start: frame === count - 1 ? 0 : frame, first: 0, count, rate };
-  stream(clock.start, 0);
+  clock = { since: 0, start: ask.frame, first: 0, count: lengthOf(reel.items), rate };
+  stream(ask, 0);
   ticking = requestAnimationFrame(tick);
 }
 
 /** Have frames come, the first of them due so many after play began. */
-function stream(frame: number, from: number) {
-  const { reel, plain } = reelState();
-  if (!reel) return;
-  const height = smaller ? smallerHeight(lines) : lines;
-  const ask: ReelPlayRequest = { reel: reel.id, frame, height, plain, first: 0, last: null };
+function stream(ask: ReelPlayRequest, from: number) {
   frames = new FrameStream(ask, from, {
     failed: (why) => {
       notice("reel", why);
@@ -117,10 +121,21 @@ function stream(frame: number, from: number) {
   });
 }
 
+/** Go on with smaller pictures, once a play: too many frames were left out. The clock goes on. */
+function giveWay(due: number) {
+  smaller = true;
+  const ask = reelPlayRequest();
+  if (!ask) return;
+  frames?.close();
+  const from = due + LEAD;
+  stream({ ...ask, frame: frameAt(clock, from) }, from);
+}
+
 export function pauseReel() {
   cancelAnimationFrame(ticking);
   frames?.close();
   frames = null;
+  smaller = false;
   pauseSounds();
   if (!reelState().playing) return;
   useReel.setState({ playing: false });
@@ -139,12 +154,14 @@ function tick(now: number) {
   const left = lastAt < 0 ? 0 : next.at - lastAt - 1;
   lastAt = next.at;
   draw?.(next.result);
-  useReel.setState((s) => ({ frame: frameAt(clock, next.at), dropped: s.dropped + left }));
-  if (!smaller && fallsBehind(next.at + 1, reelState().dropped)) {
-    smaller = true;
-    frames.close();
-    stream(frameAt(clock, due + LEAD), due + LEAD);
-  }
+  const frame = frameAt(clock, next.at);
+  useReel.setState(({ dropped, played }) => ({
+    frame,
+    dropped: dropped + left,
+    // what is kept of smaller pictures is not kept of those that are shown at rest
+    played: smaller || played.has(frame) ? played : new Set(played).add(frame),
+  }));
+  if (!smaller && fallsBehind(next.at + 1, reelState().dropped)) giveWay(due);
 }
 
 /** Keep what is heard at a frame at its place; have what comes next on its way. */

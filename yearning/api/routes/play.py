@@ -41,8 +41,8 @@ AHEAD = 10
 AT_ONCE = 3
 """Frames worked on at once: one read, one evaluated, one encoded."""
 
-MADE_AHEAD = 240
-"""Frames made ahead of play at the most, from the play head on: ten seconds of most clips."""
+MADE_AHEAD = 720
+"""Frames made ahead of play at the most, from the play head on: half a minute of most clips."""
 
 PLAY_QUALITY = 88
 
@@ -66,7 +66,7 @@ class Session:
         self._reading = asyncio.Lock()
         self._evaluating = asyncio.Lock()
 
-    async def start(self, ask: PlayRequest, *, ahead: bool = False) -> None:
+    async def start(self, ask: PlayRequest | ReelPlayRequest, *, ahead: bool = False) -> None:
         """Play from a frame on, round and round, until `stop`.
 
         Args:
@@ -74,42 +74,43 @@ class Session:
             ahead: whether frames are only made and kept, so that play finds them.
         """
         await self.stop()
-        look = parse_look(ask.look)
-        clip = self._preview.project.clips.get(ask.clip)
-        footage = await asyncio.to_thread(self._preview.footage, clip)
-        ask.check(footage.frames, "clip")
-        self._begin()
-        work = self._work(look, footage, ask, "nothing" if ahead else "last")
-        await self._send_held_frames(self._preview.played.frames(work.key))
-        if ahead:
-            running = self._make_ahead(work, footage.frames, ask)
+        if isinstance(ask, PlayRequest):
+            played, held = await asyncio.to_thread(self._clip, ask, "nothing" if ahead else "last")
         else:
-            running = self._play(lambda n: (work, ask.frame_at(n, footage.frames)))
+            played, held = await asyncio.to_thread(self._reel, ask), []
+        self._room = asyncio.Semaphore(AHEAD)
+        self._stopped = False
+        self._due = None
+        await self._send_held_frames(held)
+        running = self._make_ahead(played, held) if ahead else self._play(played)
         self._running = asyncio.create_task(running)
 
-    async def start_reel(self, ask: ReelPlayRequest) -> None:
-        """Play a reel from a frame on, round and round, until `stop`."""
-        await self.stop()
-        body = await asyncio.to_thread(lambda: self._preview.project.reels.get(ask.reel).body)
+    def _clip(self, ask: PlayRequest, keep: Keep) -> tuple["_Played", list[int]]:
+        look = parse_look(ask.look)
+        footage = self._preview.footage(self._preview.project.clips.get(ask.clip))
+        ask.check(footage.frames, "clip")
+        work = self._work(look, footage, ask, keep)
+        played = _Played(
+            ask.count(footage.frames),
+            lambda following: ask.frame_at(following, footage.frames),
+            lambda frame: (work, frame),
+        )
+        return played, self._preview.played.frames(work.key)
+
+    def _reel(self, ask: ReelPlayRequest) -> "_Played":
+        body = self._preview.project.reels.get(ask.reel).body
         ask.check(body.frames, "reel")
-        self._begin()
         reel = PlayedReel(
             *(self._preview, body, ask.height),
             lambda evaluator: self._work_of(evaluator, evaluator.number_after(None)),
             plain=ask.plain,
             is_cancelled=lambda: self._stopped,
         )
-
-        def due(following: int) -> tuple[_Work | None, int]:
-            return reel.at(ask.frame_at(following, reel.frames)) or (None, 0)
-
-        await self._send_held_frames([])
-        self._running = asyncio.create_task(self._play(due))
-
-    def _begin(self) -> None:
-        self._room = asyncio.Semaphore(AHEAD)
-        self._stopped = False
-        self._due = None
+        return _Played(
+            ask.count(reel.frames),
+            lambda following: ask.frame_at(following, reel.frames),
+            lambda frame: reel.at(frame) or (None, 0),
+        )
 
     async def stop(self) -> None:
         """Stop what plays; no frame follows."""
@@ -154,24 +155,32 @@ class Session:
         except RuntimeError as error:
             raise WebSocketDisconnect from error
 
-    async def _make_ahead(self, work: "_Work", frames: int, ask: PlayRequest) -> None:
+    async def _make_ahead(self, played: "_Played", told: list[int]) -> None:
         """Make frames one by one, and say so; whatever else is computed goes first."""
+        held = set(told)
+        found: list[int] = []
         with contextlib.suppress(Cancelled, *ENDS_PLAY, WebSocketDisconnect):
-            for n in range(min(ask.count(frames), MADE_AHEAD)):
-                frame = ask.frame_at(n, frames)
-                if self._preview.played.get(work.key, frame) is None:
+            for following in range(min(played.frames, MADE_AHEAD)):
+                shown = played.frame_at(following)
+                if shown in held:
+                    continue
+                work, frame = await asyncio.to_thread(played.drawn, shown)
+                found.append(shown)
+                if work is not None and self._preview.played.get(work.key, frame) is None:
                     await self._frame(work, frame, self._preview.computing)
-                    await self._send_held_frames([frame])
+                    await self._send_held_frames(found)
+                    found = []
+            await self._send_held_frames(found)
 
-    async def _play(self, due: Callable[[int], tuple["_Work | None", int]]) -> None:
-        """Send frames, the number of each after the first as `due` says what it is."""
+    async def _play(self, played: "_Played") -> None:
+        """Send frames in order, those left out that are over before they could be made."""
         following = 0
         coming: deque[tuple[int, asyncio.Task[bytes]]] = deque()
         try:
             while True:
                 # the next ones are worked on while this one is encoded, waits, and travels
                 while len(coming) < AT_ONCE:
-                    task = asyncio.create_task(self._due_frame(due, following))
+                    task = asyncio.create_task(self._due_frame(played, following))
                     coming.append((following, task))
                     following = self._following(following)
                 at, task = coming.popleft()
@@ -189,11 +198,9 @@ class Session:
             self._stopped = True
             await asyncio.gather(*(task for _, task in coming), return_exceptions=True)
 
-    async def _due_frame(
-        self, due: Callable[[int], tuple["_Work | None", int]], following: int
-    ) -> bytes:
+    async def _due_frame(self, played: "_Played", following: int) -> bytes:
         async with self._finding:
-            work, frame = await asyncio.to_thread(due, following)
+            work, frame = await asyncio.to_thread(played.drawn, played.frame_at(following))
         return black_frame() if work is None else await self._frame(work, frame)
 
     def _following(self, at: int) -> int:
@@ -263,12 +270,26 @@ class _Work(NamedTuple):
         return seen, compared
 
 
+class _Played(NamedTuple):
+    """What is played round and round: a clip's range through a look, or a reel's.
+
+    Attributes:
+        frames: how many there are.
+        frame_at: the frame that is due so many after the first, however often round.
+        drawn: what draws a frame, and which of its clip's it is; None where nothing is shown.
+    """
+
+    frames: int
+    frame_at: Callable[[int], int]
+    drawn: Callable[[int], tuple[_Work | None, int]]
+
+
 @router.websocket(f"{V1}/play")
 async def play(socket: WebSocket, preview: Preview) -> None:
     """The client sends `start`, `shown` and `stop`; frames come as JPEGs after a number.
 
-    `start` asks for a clip through a look, or for one of the project's reels. For `ahead`, asked as
-    it is for a clip, frames are made and kept, and only their numbers come.
+    `start` asks for a clip through a look, or for one of the project's reels. For `ahead`, asked in
+    the same way, frames are made and kept, and only their numbers come.
 
     The number is how many frames after the first that was asked for it is due, round and round.
     """
@@ -279,12 +300,9 @@ async def play(socket: WebSocket, preview: Preview) -> None:
             try:
                 message = await _received(socket)
                 match message.get("type"):
-                    case "start" if "reel" in message:
-                        await session.start_reel(ReelPlayRequest.model_validate(message))
                     case "start" | "ahead" as way:
-                        await session.start(
-                            PlayRequest.model_validate(message), ahead=way == "ahead"
-                        )
+                        asks = ReelPlayRequest if "reel" in message else PlayRequest
+                        await session.start(asks.model_validate(message), ahead=way == "ahead")
                     case "shown":
                         session.shown(Shown.model_validate(message).due)
                     case "stop":

@@ -14,6 +14,7 @@ import { pauseReel, toggleReelPlay } from "../../store/reelPlayer";
 import { Button } from "../../ui/Button";
 import { useExtent } from "../../ui/useExtent";
 import { CLIP, draggedId, SHOT } from "./dragging";
+import { KeptFrames } from "./KeptFrames";
 import { NameAndLook } from "./NameAndLook";
 import { ShotCell } from "./ShotCell";
 import { ShotEnds } from "./ShotEnds";
@@ -123,6 +124,7 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
             />
           ))}
         </Flex>
+        <KeptFrames all={all} strip={out} />
         <ShotEnds all={all} strip={out} />
         <SoundLanes reel={reel} all={all} strip={out} top={RULER + TALL + 2} />
         <Box

@@ -57,7 +57,7 @@ function Lane({ reel, sound, all, strip, top }: LaneProps) {
   const [from, setFrom] = useState<number | null>(null);
   const [by, setBy] = useState(0);
   const whole = lengthOf(reel.items);
-  const place = (frame: number) => (frame >= whole ? strip.whole : headAt(all, strip, frame));
+  const place = (frame: number) => headAt(all, strip, frame);
   const at = Math.max(0, sound.at + by);
   const left = place(at);
   const width = Math.max(place(Math.min(at + sound.frames, whole)) - left, LANE);

@@ -1,6 +1,7 @@
 import { Box, chakra } from "@chakra-ui/react";
 import { type PointerEvent, useMemo, useRef } from "react";
 import type { Clip } from "../../api/client";
+import { runs } from "../../model/runs";
 import { timecode } from "../../model/timecode";
 import { setState, useBench } from "../../store/bench";
 import { pause } from "../../store/player";
@@ -163,15 +164,4 @@ function Pictures({ clip, zoom }: { clip: Clip; zoom: number }) {
       ))}
     </Box>
   );
-}
-
-/** Ranges of neighbouring numbers: first, and one past the last. */
-function runs(numbers: Set<number>): [number, number][] {
-  const found: [number, number][] = [];
-  for (const n of [...numbers].sort((a, b) => a - b)) {
-    const last = found.at(-1);
-    if (last && last[1] === n) last[1] = n + 1;
-    else found.push([n, n + 1]);
-  }
-  return found;
 }
