@@ -61,6 +61,15 @@ const SMALLER = 0.6;
 export const fallsBehind = (due: number, leftOut: number): boolean =>
   due >= TRIED && leftOut > TOO_MUCH * due;
 
+/** Frames that play, once it gave way, is to find made before its pictures are whole again. */
+const ASSURED = 240;
+
+/** Whether so many frames from one on are made that play can begin with whole pictures. */
+export function isAssured(made: Set<number>, clock: PlayClock): boolean {
+  const wanted = Math.min(ASSURED, clock.count);
+  return Array.from({ length: wanted }, (_, n) => frameAt(clock, n)).every((n) => made.has(n));
+}
+
 /** The height, even, of pictures that give way. */
 export const smallerHeight = (height: number): number => 2 * Math.round((SMALLER * height) / 2);
 

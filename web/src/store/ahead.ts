@@ -2,12 +2,14 @@ import type { PlayRequest, ReelPlayRequest } from "../api/client";
 import { bench, setState, useBench } from "./bench";
 import { isDrawing, useLifting } from "./lifting";
 import { usePlace } from "./places";
+import { expectClipSound } from "./player";
 import { playRequest, playSocket } from "./playRequest";
 import { reelState, useReel } from "./reel";
-import { reelPlayRequest } from "./reelPlayer";
+import { expectReelSounds, reelPlayRequest } from "./reelPlayer";
 import { useTracking } from "./tracks";
 
-/** While nothing else is done, frames from the play head on are made, so that Play finds them. */
+/** While nothing else is done, frames and sound from the play head on are made, so that Play finds
+ * them. */
 
 /** Milliseconds after which a page at rest has frames made. */
 const REST_MS = 1500;
@@ -71,6 +73,8 @@ function restart() {
 }
 
 function make(ask: PlayRequest | ReelPlayRequest) {
+  if ("reel" in ask) expectReelSounds();
+  else expectClipSound();
   const opened = playSocket();
   socket = opened;
   opened.onopen = () => opened.send(JSON.stringify({ type: "ahead", ...ask }));

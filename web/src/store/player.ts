@@ -1,5 +1,12 @@
-import type { PlayRequest } from "../api/client";
-import { dueAt, fallsBehind, frameAt, type PlayClock, soundAt } from "../model/playClock";
+import type { Look, PlayRequest } from "../api/client";
+import {
+  dueAt,
+  fallsBehind,
+  frameAt,
+  isAssured,
+  type PlayClock,
+  soundAt,
+} from "../model/playClock";
 import { WHOLE } from "../model/viewport";
 import { bench, setState } from "./bench";
 import { FrameStream } from "./frameStream";
@@ -21,6 +28,8 @@ let shownAt: number[] = [];
 let ticking = 0;
 let clock: PlayClock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
 let lastAt = -1;
+/** The look whose play gave way to smaller pictures: it begins with those until others are made. */
+let gaveWay: Look | null = null;
 
 export function togglePlay() {
   if (bench().playing) pause();
@@ -28,19 +37,26 @@ export function togglePlay() {
 }
 
 export function play() {
-  const { clip, slow } = bench();
-  const ask = playRequest();
-  if (!clip || !ask) return;
-  setState({ playing: true, dropped: 0, speed: null });
+  const { clip, look, slow, played } = bench();
+  const whole = playRequest();
+  if (!clip || !whole) return;
   shownAt = [];
   lastAt = -1;
   const rate = clip.rate * (slow ? 0.5 : 1);
-  const count = (ask.last ?? clip.frames - 1) + 1 - ask.first;
-  clock = { since: 0, start: ask.frame, first: ask.first, count, rate };
-  stream(ask, 0);
-  const address = clipSound(clip);
-  if (address) expectSound(address);
+  const count = (whole.last ?? clip.frames - 1) + 1 - whole.first;
+  clock = { since: 0, start: whole.frame, first: whole.first, count, rate };
+  const smaller = gaveWay === look && !isAssured(played, clock);
+  setState({ playing: true, dropped: 0, speed: null, smaller });
+  stream(playRequest() ?? whole, 0);
+  expectClipSound();
   ticking = requestAnimationFrame(tick);
+}
+
+/** Have the clip's sound be there when it is played. */
+export function expectClipSound() {
+  const { clip } = bench();
+  const address = clip && clipSound(clip);
+  if (address) expectSound(address);
 }
 
 /** Have frames come from the one on that is due so many after the first. */
@@ -58,6 +74,7 @@ function stream(ask: PlayRequest, from: number) {
 
 /** Go on with smaller pictures, once a play: too many frames were left out. The clock goes on. */
 function giveWay(due: number) {
+  gaveWay = bench().look;
   setState({ smaller: true });
   const ask = playRequest();
   if (!ask) return;

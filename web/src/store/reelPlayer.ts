@@ -7,7 +7,14 @@ import {
   refusal,
 } from "../api/client";
 import { queryClient } from "../api/queries";
-import { dueAt, fallsBehind, frameAt, type PlayClock, smallerHeight } from "../model/playClock";
+import {
+  dueAt,
+  fallsBehind,
+  frameAt,
+  isAssured,
+  type PlayClock,
+  smallerHeight,
+} from "../model/playClock";
 import { clipFrame, itemAt, lengthOf, placed, reelPicture } from "../model/reel";
 import { gainOf, soundsAt, soundsSoon } from "../model/reelSounds";
 import { FrameStream } from "./frameStream";
@@ -26,6 +33,9 @@ const LEAD = 6;
 /** Frames before a shot's end at which the next one's sound is asked for. */
 const SOUND_AHEAD = 72;
 
+/** Sounds that are asked for before a reel is played. */
+const EXPECTED = 6;
+
 let draw: Drawn | null = null;
 let frames: FrameStream | null = null;
 let clock: PlayClock = { since: 0, start: 0, first: 0, count: 1, rate: 24 };
@@ -33,6 +43,8 @@ let ticking = 0;
 let lastAt = -1;
 /** Pictures are smaller in this play, to keep its rate. */
 let smaller = false;
+/** The cut, and its looks, whose play gave way: it begins with those until others are made. */
+let gaveWay = "";
 
 /** Say what draws, how large, and which looks the pictures are made with, which may change. */
 export function drawReel(how: Drawn | null, height: number, madeWith: string) {
@@ -93,20 +105,24 @@ export function reelPlayRequest(): ReelPlayRequest | null {
   return { reel: reel.id, frame: startOf(frame, count), height, plain, first: 0, last: null };
 }
 
+const content = () =>
+  `${reelState().kept?.id}.${reelState().kept?.revision}.${reelState().madeWith}`;
+
 /** From its last frame a reel is played from the first. */
 const startOf = (frame: number, count: number) => (frame === count - 1 ? 0 : frame);
 
 async function playReel() {
   await reelKept();
-  const { reel } = reelState();
-  const ask = reelPlayRequest();
-  if (!reel || !ask) return;
+  const { reel, played } = reelState();
+  const whole = reelPlayRequest();
+  if (!reel || !whole) return;
   useReel.setState({ playing: true, dropped: 0 });
   holdTurns(true);
   lastAt = -1;
   const rate = reel.rate.numerator / reel.rate.denominator;
-  clock = { since: 0, start: ask.frame, first: 0, count: lengthOf(reel.items), rate };
-  stream(ask, 0);
+  clock = { since: 0, start: whole.frame, first: 0, count: lengthOf(reel.items), rate };
+  smaller = gaveWay === content() && !isAssured(played, clock);
+  stream(reelPlayRequest() ?? whole, 0);
   ticking = requestAnimationFrame(tick);
 }
 
@@ -123,6 +139,7 @@ function stream(ask: ReelPlayRequest, from: number) {
 
 /** Go on with smaller pictures, once a play: too many frames were left out. The clock goes on. */
 function giveWay(due: number) {
+  gaveWay = content();
   smaller = true;
   const ask = reelPlayRequest();
   if (!ask) return;
@@ -190,6 +207,19 @@ function keepSound(frame: number, part: number, now: number) {
   if (next && here.ends - frame < SOUND_AHEAD)
     coming.push(shotSound(next.item, clips)?.address ?? null);
   for (const address of coming) if (address) expectSound(address);
+}
+
+/** Have what is heard from the play head on be there when the reel is played. */
+export function expectReelSounds() {
+  const { reel, frame } = reelState();
+  if (!reel) return;
+  const clips = queryClient.getQueryData<Clip[]>(["clips"]) ?? [];
+  const laid = soundsAt(reel.sounds, frame).map((each) => addressOf(each, clips));
+  const own = placed(reel.items)
+    .filter(({ ends }) => ends > frame)
+    .map(({ item }) => shotSound(item, clips)?.address ?? null);
+  const heard = [...new Set([...laid, ...own])].filter((address) => address !== null);
+  for (const address of heard.slice(0, EXPECTED).reverse()) expectSound(address);
 }
 
 /** A shot's own sound: none in a gap, nor where its pictures go at another speed. */

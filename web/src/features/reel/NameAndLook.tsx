@@ -14,10 +14,9 @@ const Select = chakra("select");
 
 /** The name and the look of the chosen shots, or of the one at the play head. */
 export function NameAndLook({ reel, looks }: { reel: Reel; looks: LookState[] }) {
-  const frame = useReel((s) => s.frame);
+  const here = useReel((s) => itemAt(placed(reel.items), s.frame)?.item);
   const chosen = useReel((s) => s.chosen);
   const readOnly = useBench((s) => s.readOnly);
-  const here = itemAt(placed(reel.items), frame)?.item;
   const shots = reel.items.flatMap((item) =>
     item.kind === "shot" && (chosen.size ? chosen.has(item.id) : item.id === here?.id)
       ? [item]

@@ -12,6 +12,7 @@ import {
 } from "../../model/reel";
 import { timecode } from "../../model/timecode";
 import { useClips } from "../../store/clips";
+import { useReelHead } from "../../store/playHead";
 import { seekReel, useReel } from "../../store/reel";
 import { drawReel, wantReelPicture } from "../../store/reelPlayer";
 import { useExtent } from "../../ui/useExtent";
@@ -25,14 +26,14 @@ const BESIDE = 180;
 
 /** The frame at hand, between the end of the shot before it and the beginning of the one after. */
 export function ReelWall({ reel, looks }: { reel: Reel; looks: LookState[] }) {
-  const frame = useReel((s) => s.frame);
+  const all = placed(reel.items);
+  const here = useReel((s) => itemAt(all, s.frame));
+  const { before, after } = besides(all, here?.begins ?? 0);
   const playing = useReel((s) => s.playing);
   const plain = useReel((s) => s.plain);
-  const dropped = useReel((s) => s.dropped);
   const canvas = useRef<HTMLCanvasElement>(null);
   const room = useRef<HTMLDivElement>(null);
   const { height } = useExtent(room);
-  const clips = useClips().data ?? [];
   const draw = useCallback((picture: ImageBitmap) => {
     const node = canvas.current;
     if (!node) return;
@@ -48,11 +49,17 @@ export function ReelWall({ reel, looks }: { reel: Reel; looks: LookState[] }) {
     return () => drawReel(null, 0, "");
   }, [draw, height, made]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: each of them is another picture
-  useEffect(wantReelPicture, [frame, plain, playing, reel]);
-  const all = placed(reel.items);
-  const here = itemAt(all, frame);
-  const { before, after } = besides(all, frame);
-  const rate = reel.rate.numerator / reel.rate.denominator;
+  useEffect(wantReelPicture, [plain, playing, reel]);
+  useEffect(
+    () =>
+      useReel.subscribe((now, before) => {
+        if (now.frame !== before.frame) wantReelPicture();
+      }),
+    [],
+  );
+  useReelHead((frame) => {
+    canvas.current?.setAttribute("aria-label", `Frame ${frame} of the reel`);
+  });
   return (
     <Flex
       className="on-wall"
@@ -67,13 +74,12 @@ export function ReelWall({ reel, looks }: { reel: Reel; looks: LookState[] }) {
       aria-label="The shot at the play head"
       as="section"
     >
-      <Neighbour of={before} words="before" at={before && before.ends - 1} pictured={pictured} />
+      <Neighbour of={before} words="before" pictured={pictured} />
       <Flex direction="column" flex="1" minW="0" gap="4px">
         <Flex ref={room} flex="1" minH="0" justify="center" position="relative">
           <Canvas
             ref={canvas}
             role="img"
-            aria-label={`Frame ${frame} of the reel`}
             position="absolute"
             inset="0"
             width="100%"
@@ -86,13 +92,25 @@ export function ReelWall({ reel, looks }: { reel: Reel; looks: LookState[] }) {
             </Box>
           )}
         </Flex>
-        <Flex justify="center" gap="12px" fontSize="12px" color="wallMute">
-          <Box color="wallInk">{timecode(frame, rate)}</Box>
-          {here && <Box truncate>{words(here, frame, clips, looks, plain)}</Box>}
-          {dropped > 0 && <Box>{dropped} left out</Box>}
-        </Flex>
+        <Caption reel={reel} here={here} looks={looks} />
       </Flex>
-      <Neighbour of={after} words="after" at={after?.begins} pictured={pictured} />
+      <Neighbour of={after} words="after" pictured={pictured} />
+    </Flex>
+  );
+}
+
+/** What is seen at the play head, and where that is. */
+function Caption({ reel, here, looks }: { reel: Reel; here?: PlacedItem; looks: LookState[] }) {
+  const frame = useReel((s) => s.frame);
+  const plain = useReel((s) => s.plain);
+  const dropped = useReel((s) => s.dropped);
+  const clips = useClips().data ?? [];
+  const rate = reel.rate.numerator / reel.rate.denominator;
+  return (
+    <Flex justify="center" gap="12px" fontSize="12px" color="wallMute">
+      <Box color="wallInk">{timecode(frame, rate)}</Box>
+      {here && <Box truncate>{words(here, frame, clips, looks, plain)}</Box>}
+      {dropped > 0 && <Box>{dropped} left out</Box>}
     </Flex>
   );
 }
@@ -114,14 +132,14 @@ function words(
 
 interface NeighbourProps {
   of?: PlacedItem;
-  words: string;
-  at?: number;
+  words: "before" | "after";
   pictured: Pictured | null;
 }
 
 /** The shot before or after, at the frame where it meets this one; a click goes there. */
-function Neighbour({ of, words, at, pictured }: NeighbourProps) {
-  if (!of || at === undefined) return <Box width="17%" flex="none" />;
+function Neighbour({ of, words, pictured }: NeighbourProps) {
+  if (!of) return <Box width="17%" flex="none" />;
+  const at = words === "before" ? of.ends - 1 : of.begins;
   const name = of.item.kind === "gap" ? "a gap" : of.item.name;
   return (
     <Beside

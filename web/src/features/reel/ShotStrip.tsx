@@ -8,6 +8,7 @@ import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { searchCuts } from "../../store/cutSearch";
+import { useReelHead } from "../../store/playHead";
 import { editReel, newItemId, reelState, seekReel, useReel } from "../../store/reel";
 import { cutHere, putAt, putIn, putOn, showOnBench, takeOut } from "../../store/reelEdits";
 import { pauseReel, toggleReelPlay } from "../../store/reelPlayer";
@@ -26,7 +27,8 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   const strip = useRef<HTMLDivElement>(null);
   const { width } = useExtent(strip);
   const clips = useClips().data ?? [];
-  const frame = useReel((s) => s.frame);
+  const slider = useRef<HTMLDivElement>(null);
+  const head = useRef<HTMLDivElement>(null);
   const [over, setOver] = useState<number | null>(null);
   const kept = useReel((s) => s.kept);
   const plain = useReel((s) => s.plain);
@@ -37,6 +39,10 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
   const pictured = kept && { kept, plain, looks: made };
   const places = new Map(placed(kept?.items ?? []).map((each) => [each.item.id, each]));
   const under = lanesHeight(reel.sounds);
+  useReelHead((frame) => {
+    slider.current?.setAttribute("aria-valuenow", `${frame}`);
+    if (head.current) head.current.style.left = `${headAt(all, out, frame)}px`;
+  });
   const inStrip = ({ clientX }: { clientX: number }) => {
     const box = strip.current?.getBoundingClientRect();
     return clientX - (box?.left ?? 0) + (strip.current?.scrollLeft ?? 0);
@@ -71,12 +77,12 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
         }}
       >
         <Box
+          ref={slider}
           role="slider"
           tabIndex={0}
           aria-label="Frame of the reel"
           aria-valuemin={0}
           aria-valuemax={lengthOf(reel.items) - 1}
-          aria-valuenow={frame}
           height={`${RULER}px`}
           width={`${out.whole}px`}
           position="relative"
@@ -128,13 +134,13 @@ export function ShotStrip({ reel, looks }: { reel: Reel; looks: LookState[] }) {
         <ShotEnds all={all} strip={out} />
         <SoundLanes reel={reel} all={all} strip={out} top={RULER + TALL + 2} />
         <Box
+          ref={head}
           position="absolute"
           top="0"
           height={`${RULER + TALL + under}px`}
           width="2px"
           bg="ember"
           pointerEvents="none"
-          style={{ left: `${headAt(all, out, frame)}px` }}
         />
         {over !== null && (
           <Box

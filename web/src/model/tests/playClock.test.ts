@@ -3,6 +3,7 @@ import {
   dueAt,
   fallsBehind,
   frameAt,
+  isAssured,
   newestDue,
   type PlayClock,
   smallerHeight,
@@ -104,6 +105,16 @@ describe("a play that can't keep its rate", () => {
 
   it("goes on with pictures of an even height", () => {
     expect([540, 511, 327].map(smallerHeight)).toEqual([324, 306, 196]);
+  });
+
+  it("is whole again once what is played next is made: ten seconds of most clips, or all", () => {
+    const made = (from: number, count: number) =>
+      new Set(Array.from({ length: count }, (_, n) => from + n));
+    const long = { ...clock, start: 390, first: 10, count: 400 };
+    expect(isAssured(made(390, 20), long)).toBe(false);
+    expect(isAssured(new Set([...made(390, 20), ...made(10, 219)]), long)).toBe(false);
+    expect(isAssured(new Set([...made(390, 20), ...made(10, 220)]), long)).toBe(true);
+    expect(isAssured(made(10, 5), clock)).toBe(true);
   });
 });
 
