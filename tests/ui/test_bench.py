@@ -59,7 +59,8 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
     page.get_by_role("button", name="Render clip").click()
     expect(page.get_by_role("progressbar")).to_be_visible()
     expect(page.get_by_text("frames/s")).to_be_visible(timeout=LONG)
-    with page.expect_download(timeout=LONG) as download:
+    expect(page.get_by_role("progressbar")).to_have_count(0, timeout=LONG)
+    with page.expect_download(timeout=LONG) as download:  # the last one made is above those of others
         page.get_by_role("link", name="Download").first.click(timeout=LONG)
     path = tmp_path / "result.mp4"
     download.value.save_as(path)
