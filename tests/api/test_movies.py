@@ -98,6 +98,21 @@ def test_what_is_rendered_is_taken_and_each_movie_has_a_name_of_its_own(client, 
     assert 'filename="Cut.mkv"' in taken.headers["content-disposition"]
 
 
+def test_movies_that_were_made_stay_on_the_reels_list(client, cut, make_client):
+    reel, _ = cut
+    first, second = made(client, reel, codec="FFV1"), made(client, reel, codec="FFV1")
+    with make_client() as started_anew:
+        listed = started_anew.get("/api/v1/movies", params={"reel": reel}).json()
+        assert [movie["file"] for movie in listed] == [second.name, first.name]
+        assert listed[0] == {"file": second.name, "title": "Cut", "frames": 34,
+                             "made": listed[0]["made"], "bytes": second.stat().st_size}  # fmt: skip
+        assert 0 <= listed[0]["made"] - listed[1]["made"] < 600
+        first.unlink()
+        listed = started_anew.get("/api/v1/movies", params={"reel": reel}).json()
+        assert [movie["file"] for movie in listed] == [second.name]
+        assert started_anew.get("/api/v1/movies", params={"reel": reel + 1}).json() == []
+
+
 def test_a_movie_is_given_up_and_its_shots_go_on(client, cut, monkeypatch):
     reel, _ = cut
     queue = client.app.state.render_queue

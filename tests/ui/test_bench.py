@@ -60,7 +60,7 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
     expect(page.get_by_role("progressbar")).to_be_visible()
     expect(page.get_by_text("frames/s")).to_be_visible(timeout=LONG)
     expect(page.get_by_role("progressbar")).to_have_count(0, timeout=LONG)
-    with page.expect_download(timeout=LONG) as download:  # the last one made is above those of others
+    with page.expect_download(timeout=LONG) as download:  # the last one is the first
         page.get_by_role("link", name="Download").first.click(timeout=LONG)
     path = tmp_path / "result.mp4"
     download.value.save_as(path)

@@ -327,9 +327,12 @@ def test_the_whole_cut_is_made_one_movie(reel, tmp_path):
     reel.get_by_role("button", name="Take out").click()
     reel.get_by_role("button", name="Render…").click()
     reel.get_by_role("button", name="Make one movie").click()
-    expect(reel.get_by_role("link", name=re.compile("Download By hand \\d"))).to_be_visible(
-        timeout=LONG
-    )
+    second = reel.get_by_role("link", name=re.compile("Download By hand \\d"))
+    expect(second).to_be_visible(timeout=LONG)
+    reel.reload()  # they are the reel's, whoever made them
+    reel.get_by_role("button", name="Render…").click()
+    expect(second).to_be_visible()
+    expect(reel.get_by_role("link", name=re.compile("Download By hand"))).to_have_count(2)
 
 
 def test_an_edit_list_is_read_anew_at_another_rate(reel, address, tmp_path):

@@ -10,6 +10,7 @@ from tempfile import TemporaryDirectory
 from yearning.analysis.background import LatestWork, Progress
 from yearning.farm.settings import ResultSpec
 from yearning.farm.state import State
+from yearning.library.movies_made import note_movie
 from yearning.library.project_reels import sound_path
 from yearning.library.reel_renders import Results, add_renders, clip_of, shot_render
 from yearning.media.audio.joined import HeardShot
@@ -127,6 +128,7 @@ class MovieMaker(LatestWork[MovieStatus]):
                 ]
                 path = _free_name(folder, body.name, result.ending)
                 join_shots(path, shots, first, first.rate, result.output, inputs)
+            note_movie(self._project, status.reel, path.name, body.name, body.frames)
             status.done = status.total
             status.file = path.name
         except (MediaError, NotThere, OSError) as error:

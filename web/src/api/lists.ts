@@ -25,6 +25,9 @@ export const listReels = () =>
 export const listSounds = () =>
   whole((query) => unwrap(api.GET("/api/v1/sounds", { params: { query } })));
 
+export const listMovies = (reel: number) =>
+  whole((query) => unwrap(api.GET("/api/v1/movies", { params: { query: { ...query, reel } } })));
+
 export const listPlates = () =>
   whole((query) => unwrap(api.GET("/api/v1/plates", { params: { query } })));
 

@@ -806,6 +806,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/movies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Movies
+         * @description The movies that were made of a reel and are there, the last one first.
+         */
+        get: operations["list_movies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/movies/making": {
         parameters: {
             query?: never;
@@ -3520,6 +3540,31 @@ export interface components {
             last: number;
             /** Why */
             why: string;
+        };
+        /**
+         * MadeMovieOut
+         * @description A movie that was made.
+         */
+        MadeMovieOut: {
+            /**
+             * File
+             * @description Its file in the project's renders.
+             */
+            file: string;
+            /**
+             * Title
+             * @description The reel's name as it was then.
+             */
+            title: string;
+            /** Frames */
+            frames: number;
+            /**
+             * Made
+             * @description When, in seconds since 1970.
+             */
+            made: number;
+            /** Bytes */
+            bytes: number;
         };
         /**
          * MadeRequest
@@ -18303,6 +18348,50 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_movies: {
+        parameters: {
+            query: {
+                reel: number;
+                /** @description How many at the most. */
+                limit?: number;
+                /** @description How many to skip. */
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeMovieOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -8,6 +8,16 @@ export function fileSize(bytes: number): string {
   return `${(bytes / 1e9).toFixed(1)} GB`;
 }
 
+/** When something was done, in seconds since 1970: the time of today, else the day. */
+export function when(seconds: number | null | undefined): string {
+  if (!seconds) return "";
+  const then = new Date(1000 * seconds);
+  const today = then.toDateString() === new Date().toDateString();
+  return today
+    ? `today ${then.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false })}`
+    : then.toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
+}
+
 /** A number of so many digits; what rounds to nothing has no sign. */
 export const fixed = (value: number, digits: number) =>
   value.toFixed(digits).replace(/^-(0(?:\.0*)?)$/, "$1");

@@ -1,5 +1,7 @@
 import { create } from "zustand";
 import { api, type Movie, type Reel, unwrap } from "../api/client";
+import { listMovies } from "../api/lists";
+import { queryClient } from "../api/queries";
 import { follow } from "./following";
 import { inWords } from "./look";
 import { notice } from "./notices";
@@ -8,6 +10,12 @@ import { useRenderOptions } from "./renders";
 
 /** A reel as one movie: how far the one is that is being made, or was made last. */
 export const useMovie = create<{ movie: Movie | null }>(() => ({ movie: null }));
+
+/** The movies that were made of a reel, the last one first. */
+export const moviesQuery = (reel: number) => ({
+  queryKey: ["movies", reel],
+  queryFn: () => listMovies(reel),
+});
 
 /** Whether somebody asks for news already. */
 let asking = false;
@@ -36,6 +44,7 @@ export async function followMovie() {
       (movie) => {
         const ran = useMovie.getState().movie?.running;
         useMovie.setState({ movie });
+        if (movie?.file) void queryClient.invalidateQueries({ queryKey: ["movies", movie.reel] });
         if (movie?.error && ran)
           notice("reel", `${movie.title}: no movie was made: ${movie.error}`);
         return true;

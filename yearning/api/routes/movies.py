@@ -1,5 +1,6 @@
 """Movies of reels: all shots in one file, with their sound."""
 
+from dataclasses import asdict
 from pathlib import Path
 
 from fastapi import APIRouter
@@ -8,12 +9,26 @@ from fastapi.responses import FileResponse
 from yearning.api.addresses import V1
 from yearning.api.attachments import answers
 from yearning.api.dependencies import CurrentProject, Movies, Renders
+from yearning.api.paging import CurrentPage
 from yearning.api.problems import problems
-from yearning.api.schemas.movies import MovieOut, MovieRequest
+from yearning.api.schemas.movies import MadeMovieOut, MovieOut, MovieRequest
+from yearning.core.validation import Whole
+from yearning.library.movies_made import movies_of
 from yearning.media.containers import CONTAINERS
 from yearning.store.errors import NotThere
 
 router = APIRouter(prefix=f"{V1}/movies", tags=["movies"])
+
+
+@router.get("")
+def list_movies(project: CurrentProject, page: CurrentPage, reel: Whole) -> list[MadeMovieOut]:
+    """The movies that were made of a reel and are there, the last one first."""
+    return page.of_all(
+        [
+            MadeMovieOut(**asdict(movie), bytes=movie.path(project).stat().st_size)
+            for movie in movies_of(project, reel)
+        ]
+    )
 
 
 @router.post("/making", status_code=202, responses=problems(404))

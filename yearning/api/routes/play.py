@@ -170,7 +170,8 @@ class Session:
                     await self._frame(work, frame, self._preview.computing)
                     await self._send_held_frames(found)
                     found = []
-            await self._send_held_frames(found)
+            if found:
+                await self._send_held_frames(found)
 
     async def _play(self, played: "_Played") -> None:
         """Send frames in order, those left out that are over before they could be made."""

@@ -26,3 +26,15 @@ class MovieOut(BaseModel):
     error: str | None
     stopped: bool
     running: bool
+
+
+class MadeMovieOut(BaseModel):
+    """A movie that was made."""
+
+    model_config = ConfigDict(from_attributes=True)
+
+    file: str = Field(description="Its file in the project's renders.")
+    title: str = Field(description="The reel's name as it was then.")
+    frames: int
+    made: float = Field(description="When, in seconds since 1970.")
+    bytes: int

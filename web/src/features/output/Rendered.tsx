@@ -3,7 +3,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import type { LookState, Render } from "../../api/client";
 import { isOlder } from "../../model/olderRenders";
-import { fileSize } from "../../model/words";
+import { fileSize, when } from "../../model/words";
 import { actOnRender, deletePieces, putAway, renderAgain } from "../../store/renders";
 import { Button } from "../../ui/Button";
 
@@ -208,14 +208,4 @@ function Line({ children, strong, ink }: LineProps) {
       {children}
     </Box>
   );
-}
-
-/** When it ended: the time of today, else the day. */
-function when(seconds: number | null | undefined): string {
-  if (!seconds) return "";
-  const then = new Date(1000 * seconds);
-  const today = then.toDateString() === new Date().toDateString();
-  return today
-    ? `today ${then.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false })}`
-    : then.toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
 }

@@ -4,7 +4,7 @@ import { shifted } from "../lookTree";
 import { orderHints } from "../orderHints";
 import { summary } from "../stepSummary";
 import { inPlainWords } from "../wording";
-import { counted, fileSize, fixed } from "../words";
+import { counted, fileSize, fixed, when } from "../words";
 
 const STAGES: Record<string, string> = {
   sharpen: "glass",
@@ -125,6 +125,12 @@ describe("numbers in words", () => {
     [3_240_000, "3.2 MB"],
     [1_400_000_000, "1.4 GB"],
   ])("%d bytes are %s", (bytes, words) => expect(fileSize(bytes)).toBe(words));
+
+  it("says the time of today, and the day of others", () => {
+    expect(when(Date.now() / 1000)).toMatch(/^today \d\d:\d\d$/);
+    expect(when(1_000_000_000)).toMatch(/2001/);
+    expect(when(null)).toBe("");
+  });
 
   it.each([
     [-0.0004, 2, "0.00"],
