@@ -14,8 +14,8 @@ READ_AHEAD = 6
 """Frames that are decoded before the one that is drawn."""
 
 PICTURE_BYTES = 256 << 20
-"""Of pictures that neighbouring frames share, which are a reel's own: all of its frames' would
-drive out what else is kept."""
+"""Of pictures that neighbouring frames share, where they are kept apart: those of all frames of a
+reel, or of all that are made ahead, would drive out what else is kept."""
 
 KEPT_SHOTS = 3
 """Evaluators that are kept: the shot that is shown, those beside it."""
@@ -89,7 +89,6 @@ class PlayedReel(Generic[Drawn]):
             look,
             footage,
             self._height,
-            keep="nothing",
             pictures=self._pictures,
             is_cancelled=self._is_cancelled,
         )

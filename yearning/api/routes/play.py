@@ -21,10 +21,11 @@ from pydantic import ValidationError
 from yearning.api.addresses import V1
 from yearning.api.body_limits import MAX_BYTES, MAX_DEPTH, depth_of
 from yearning.api.dependencies import Preview
-from yearning.api.played_reel import PlayedReel
+from yearning.api.played_reel import PICTURE_BYTES, PlayedReel
 from yearning.api.preview import PreviewService, number_after
 from yearning.api.schemas.play import PlayRequest, ReelPlayRequest, Shown
-from yearning.core.engine.evaluator import Cancelled, Evaluator, Keep
+from yearning.core.cache import Cache
+from yearning.core.engine.evaluator import Cancelled, Evaluator
 from yearning.core.errors import LookError, TreatmentError
 from yearning.core.look.document import Look, parse_look
 from yearning.core.measure.scopes import difference_picture
@@ -75,7 +76,8 @@ class Session:
         """
         await self.stop()
         if isinstance(ask, PlayRequest):
-            played, held = await asyncio.to_thread(self._clip, ask, "nothing" if ahead else "last")
+            pictures = Cache[Picture](PICTURE_BYTES) if ahead else None
+            played, held = await asyncio.to_thread(self._clip, ask, pictures)
         else:
             played, held = await asyncio.to_thread(self._reel, ask), []
         self._room = asyncio.Semaphore(AHEAD)
@@ -85,11 +87,13 @@ class Session:
         running = self._make_ahead(played, held) if ahead else self._play(played)
         self._running = asyncio.create_task(running)
 
-    def _clip(self, ask: PlayRequest, keep: Keep) -> tuple["_Played", list[int]]:
+    def _clip(
+        self, ask: PlayRequest, pictures: Cache[Picture] | None
+    ) -> tuple["_Played", list[int]]:
         look = parse_look(ask.look)
         footage = self._preview.footage(self._preview.project.clips.get(ask.clip))
         ask.check(footage.frames, "clip")
-        work = self._work(look, footage, ask, keep)
+        work = self._work(look, footage, ask, pictures)
         played = _Played(
             ask.count(footage.frames),
             lambda following: ask.frame_at(following, footage.frames),
@@ -125,9 +129,11 @@ class Session:
         self._due = due
         self._room.release()
 
-    def _work(self, look: Look, footage: OpenClip, ask: PlayRequest, keep: Keep) -> "_Work":
+    def _work(
+        self, look: Look, footage: OpenClip, ask: PlayRequest, pictures: Cache[Picture] | None
+    ) -> "_Work":
         evaluator = self._preview.evaluator(
-            look, footage, ask.height, keep=keep, is_cancelled=lambda: self._stopped
+            look, footage, ask.height, pictures=pictures, is_cancelled=lambda: self._stopped
         )
         base = None if ask.base is None else number_after(evaluator, ask.base)
         return self._work_of(evaluator, number_after(evaluator, ask.after), base, ask.change)
