@@ -73,16 +73,19 @@ function restart() {
 }
 
 function make(ask: PlayRequest | ReelPlayRequest) {
-  if ("reel" in ask) expectReelSounds();
-  else expectClipSound();
   const opened = playSocket();
   socket = opened;
+  let begun = false;
   opened.onopen = () => opened.send(JSON.stringify({ type: "ahead", ...ask }));
   opened.onmessage = ({ data }) => {
     if (socket !== opened) return;
     const message = JSON.parse(data);
     if (message.type !== "held") return; // what is wrong is said when it is played
     told(ask, (before) => new Set([...before, ...message.frames]));
+    if (begun) return;
+    begun = true;
+    if ("reel" in ask) expectReelSounds();
+    else expectClipSound();
   };
 }
 
