@@ -37,8 +37,8 @@ function wanted(): string {
   const lifting = isDrawing() || useLifting.getState().finding?.running;
   if (bench().adding || bench().starters || tracking || lifting || document.hidden) return "";
   const { place } = usePlace.getState();
-  const made = place === "bench" ? wantedOfClip() : place === "reel" ? wantedOfReel() : null;
-  return made ? JSON.stringify(made) : "";
+  const found = place === "bench" ? wantedOfClip() : place === "reel" ? wantedOfReel() : null;
+  return found ? JSON.stringify(found) : "";
 }
 
 function wantedOfClip() {
@@ -63,7 +63,7 @@ function restart() {
     const other = JSON.stringify([rest, of]);
     if (other !== content) {
       content = other;
-      told(ask, () => new Set());
+      updateKept(ask, () => new Set());
     }
   }
   socket?.close();
@@ -81,7 +81,7 @@ function make(ask: PlayRequest | ReelPlayRequest) {
     if (socket !== opened) return;
     const message = JSON.parse(data);
     if (message.type !== "held") return; // what is wrong is said when it is played
-    told(ask, (before) => new Set([...before, ...message.frames]));
+    updateKept(ask, (before) => new Set([...before, ...message.frames]));
     if (begun) return;
     begun = true;
     if ("reel" in ask) expectReelSounds();
@@ -90,7 +90,10 @@ function make(ask: PlayRequest | ReelPlayRequest) {
 }
 
 /** Which frames are kept has changed. */
-function told(ask: PlayRequest | ReelPlayRequest, change: (before: Set<number>) => Set<number>) {
+function updateKept(
+  ask: PlayRequest | ReelPlayRequest,
+  change: (before: Set<number>) => Set<number>,
+) {
   if ("reel" in ask) useReel.setState((s) => ({ played: change(s.played) }));
   else setState({ played: change(bench().played) });
 }

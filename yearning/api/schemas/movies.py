@@ -31,8 +31,6 @@ class MovieOut(BaseModel):
 class MadeMovieOut(BaseModel):
     """A movie that was made."""
 
-    model_config = ConfigDict(from_attributes=True)
-
     file: str = Field(description="Its file in the project's renders.")
     title: str = Field(description="The reel's name as it was then.")
     frames: int

@@ -14,7 +14,8 @@ const Select = chakra("select");
 
 /** The name and the look of the chosen shots, or of the one at the play head. */
 export function NameAndLook({ reel, looks }: { reel: Reel; looks: LookState[] }) {
-  const here = useReel((s) => itemAt(placed(reel.items), s.frame)?.item);
+  const all = placed(reel.items);
+  const here = useReel((s) => itemAt(all, s.frame)?.item);
   const chosen = useReel((s) => s.chosen);
   const readOnly = useBench((s) => s.readOnly);
   const shots = reel.items.flatMap((item) =>
