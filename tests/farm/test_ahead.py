@@ -160,14 +160,14 @@ def test_one_that_is_stopped_is_left_and_goes_on_later(project, queue, gate):
 
 
 def test_one_that_can_not_be_rendered_is_told_when_its_turn_comes(project, queue, gate):
-    first, second, third = asked(project, 3, 3, 3)
+    first, second, third = asked(project, CHUNK + 1, 3, 3)  # found without a wake, which would
+    gate.wait_for((first, 0), (first, 1))  # have the one in hand give way to what is put before
     (clip,) = project.clips.all()
     beyond = {"result": {"codec": "FFV1", "first": 9000, "last": 9001}}
     wrong = project.renders.new(clip, LOOK, 2, ".mkv", beyond)
     project.renders.prioritize(wrong.id)
-    project.renders.prioritize(first)
-    queue.wake(first)
-    gate.wait_for((first, 0), (second, 0))
+    gate.let((first, 0))
+    gate.wait_for((second, 0))
     assert project.renders.get(wrong.id).state == "waiting"
     gate.let_all()
     assert "frame" in until(project, wrong.id, "failed").message
