@@ -3,6 +3,9 @@ PY := .venv/bin/python
 BIN := .venv/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 
+# Some environments have Python keep no byte code; every start would compile the program anew.
+unexport PYTHONDONTWRITEBYTECODE
+
 .PHONY: setup demo test quick check bench bench-quick soak hostile crash audit bounds shots pictures schemas media wheel clean
 
 setup: .venv/.warm yearning/web/index.html

@@ -82,7 +82,7 @@ def clip_id(client: TestClient, clip: Path) -> int:
     return clip_added(client, clip)
 
 
-@pytest.fixture
+@pytest.fixture(autouse=True)
 def workers_in_this_process(monkeypatch: pytest.MonkeyPatch) -> None:
     """A process a worker takes two seconds to start; tests of the farm itself use them."""
     monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))

@@ -13,8 +13,6 @@ from yearning.core.picture import Size
 
 MAKING = "/api/v1/movies/making"
 
-pytestmark = pytest.mark.usefixtures("workers_in_this_process")
-
 
 @pytest.fixture
 def cut(client, tmp_path):

@@ -132,7 +132,6 @@ def test_it_is_played_through_its_cuts(client, clip_id, look_id):
         assert "the reel has 8" in message["text"]
 
 
-@pytest.mark.usefixtures("workers_in_this_process")
 def test_shots_are_rendered_once_and_the_timeline_has_the_results(
     client, clip_id, look_id, tmp_path
 ):

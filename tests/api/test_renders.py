@@ -21,7 +21,7 @@ from yearning.media.decode.probe import probe_file
 from yearning.store.project import Project
 from yearning.store.renders import Renders
 
-pytestmark = pytest.mark.usefixtures("workers_in_this_process", "short_chunks")
+pytestmark = pytest.mark.usefixtures("short_chunks")
 
 
 def ended(client, render_id):

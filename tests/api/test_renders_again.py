@@ -10,7 +10,7 @@ from tests.api.rendering import LOOK, SLOW, asked, until
 from tests.conftest import THREE_STEPS
 from yearning.farm.cluster import Cluster
 
-pytestmark = pytest.mark.usefixtures("workers_in_this_process", "short_chunks")
+pytestmark = pytest.mark.usefixtures("short_chunks")
 
 
 def made_with(client, clip_id, look):

@@ -14,8 +14,6 @@ from tests.media.timeline.making import cut_clip, time, timeline
 from tests.test_cli_reel_movie import SAMPLES, heard_in, noise_file, noisy
 from yearning.media.stills.stills import write_still
 
-pytestmark = pytest.mark.usefixtures("workers_in_this_process")
-
 
 def brought_in(client, path, name="music.wav"):
     answer = client.post("/api/v1/sounds", params={"name": name}, content=path.read_bytes())

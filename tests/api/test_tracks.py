@@ -191,7 +191,6 @@ def test_a_frame_beyond_the_clip_is_said(client, moving_id):
     assert "the clip has frames 0 to 17" in found(client, moving_id, frame=400)["error"]
 
 
-@pytest.mark.usefixtures("workers_in_this_process")
 def test_a_track_of_another_clip_is_not_rendered_with(client, moving_id, clip_id):
     file = found(client, moving_id)["file"]
     step = {"id": "e", "treatment": "exposure", "mix": {"mask": [DISC | {"track": file}]}}

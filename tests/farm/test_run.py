@@ -197,46 +197,35 @@ def test_workers_here_give_way_to_what_the_user_does(two_processes):
     assert two_processes.on_each(partial(os.nice, 0)) == [10, 10]
 
 
-@pytest.fixture
-def killed(make_clip, tmp_path):
-    """A command that is rendering four chunks and has finished one; its source, look and result."""
-    source = make_clip("long.mp4", "libx264", frames=4 * CHUNK, tone=True)
-    look = tmp_path / "look.json"
-    look.write_text(LOOK.model_dump_json())
-    (tmp_path / "killed").mkdir()
-    (tmp_path / "once").mkdir()
-    out = tmp_path / "killed" / "a.mp4"
+def finished_of(out):
+    """How many chunks of a result are finished."""
+    return len(list(pieces.read_manifest(pieces_of(out))))
+
+
+def commanded_until_finished(count, source, look, out):
+    """A command that is rendering and has finished so many chunks."""
     process = commanded(source, look, out)
-    manifest = pieces_of(out) / "manifest.jsonl"
-    while not (manifest.exists() and manifest.read_text().endswith("\n")):
+    while finished_of(out) < count:
         assert process.poll() is None, process.stderr.read()
         time.sleep(0.01)
-    return process, source, look, out
+    return process
 
 
-def goes_on(source, look, out):
-    """The same command asked again ends with the file that one command makes."""
-    assert not out.exists()
-    assert 1 <= len(list(pieces.read_manifest(pieces_of(out)))) < 4
-    again = commanded(source, look, out)
-    assert again.wait(timeout=120) == 0, again.stderr.read()
-    assert len(list(out.parent.iterdir())) == 1  # the pieces are gone
-    once = out.parent.with_name("once")
-    with Footage(source) as opened:
-        render(opened, LOOK, once / "a.mp4")
-    assert written(out.parent) == written(once)
-
-
-def test_a_command_killed_with_its_workers_goes_on_from_what_is_finished(killed):
-    process, *asked = killed
-    kill_all(process)
-    goes_on(*asked)
-
-
-def test_workers_end_with_the_command_that_started_them_and_it_goes_on(killed):
-    process, *asked = killed
+def children_of(process):
     children = ["ps", "-o", "pid=", "--ppid", str(process.pid)]
-    started = subprocess.run(children, capture_output=True, text=True).stdout.split()
+    return subprocess.run(children, capture_output=True, text=True).stdout.split()
+
+
+def test_a_killed_command_goes_on_whether_its_workers_were_killed_or_ended_with_it(
+    make_clip, apart
+):
+    chunks = 6
+    source = make_clip("long.mp4", "libx264", frames=chunks * CHUNK, tone=True)
+    once, killed = apart("once"), apart("killed")
+    look, out = once.with_name("look.json"), killed / "a.mp4"
+    look.write_text(LOOK.model_dump_json())
+    process = commanded_until_finished(1, source, look, out)
+    started = children_of(process)
     assert started
     process.kill()
     process.wait()
@@ -246,7 +235,16 @@ def test_workers_end_with_the_command_that_started_them_and_it_goes_on(killed):
             break
         time.sleep(0.1)
     assert left == []
-    goes_on(*asked)
+    before = finished_of(out)
+    kill_all(commanded_until_finished(before + 1, source, look, out))
+    assert not out.exists()
+    assert 1 <= before < finished_of(out) < chunks
+    again = commanded(source, look, out)
+    assert again.wait(timeout=120) == 0, again.stderr.read()
+    assert len(list(killed.iterdir())) == 1  # the pieces are gone
+    with Footage(source) as opened:
+        render(opened, LOOK, once / "a.mp4")
+    assert written(killed) == written(once)
 
 
 def test_what_a_command_left_that_was_killed_while_joining_is_cleared_away(footage, apart):

@@ -65,6 +65,21 @@ def canvas_of(page):
     return page.locator("main canvas[aria-label^=Frame]")
 
 
+def ends_of(found):
+    """Where elements end: left, right, bottom, and their HTML; in one call, as each call looks
+    through the whole page."""
+    ends = """nodes => nodes.map((node) => {
+      const { left, right, bottom } = node.getBoundingClientRect();
+      return [left, right, bottom, node.outerHTML];
+    })"""
+    return found.evaluate_all(ends)
+
+
+def labels_of(found):
+    """The accessible labels that elements have, in one call."""
+    return found.evaluate_all("nodes => nodes.map((node) => node.ariaLabel)")
+
+
 def seen_pixels(page):
     """The canvas's pixels, R first, by way of a lossless PNG."""
     address = canvas_of(page).evaluate("canvas => canvas.toDataURL('image/png')")

@@ -17,6 +17,7 @@ from tests.ui.acting import (
     canvas_of,
     changed,
     closed,
+    ends_of,
     idle,
     kept_steps,
     new_look,
@@ -225,10 +226,10 @@ def test_a_step_is_added_from_where_one_is_whichever_is_open(name, page):
     assert box["x"] + box["width"] <= width
     add.click()
     tiles = page.get_by_role("listbox", name="Treatments").get_by_role("option")
-    boxes = [tile.bounding_box() for tile in tiles.all()]
-    assert max(box["x"] + box["width"] for box in boxes) <= width
+    ends = ends_of(tiles)
+    assert max(right for _, right, _, _ in ends) <= width
     below = page.get_by_role("region", name="Time").bounding_box()["y"]
-    assert max(box["y"] + box["height"] for box in boxes) <= below
+    assert max(bottom for _, _, bottom, _ in ends) <= below
     page.keyboard.press("Escape")
     expect(add).to_be_visible()
 

@@ -6,7 +6,7 @@ import pypdf
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, ask, idle, kept_steps, new_look, open_look, post_json
+from tests.ui.acting import LONG, ask, idle, kept_steps, labels_of, new_look, open_look, post_json
 from tests.ui.test_standards import faults
 
 GLOW = {"id": "g", "treatment": "glow", "settings": {"spread": 60}}
@@ -252,7 +252,7 @@ def test_all_clips_are_on_one_sheet_as_they_were_left_and_a_click_opens_one(benc
     bench.get_by_role("button", name="All clips as they look now").click()
     full(bench)
     left = new.replace("Look", "", 1).strip(" \n▾")
-    names = [cell.get_attribute("aria-label") for cell in cells(bench).all()]
+    names = labels_of(cells(bench))
     assert [name.endswith(f", {left}") for name in names] == ["Glasshouse" in n for n in names]
     bench.get_by_role("button", name=re.compile("^Take Glasshouse")).click()
     expect(bench.get_by_role("link", name="Bench")).to_have_attribute("aria-current", "page")
@@ -280,7 +280,7 @@ def test_the_shots_of_a_reel_are_columns(bench, address):
     bench.get_by_role("button", name="Change shots…").click()
     expect(cells(bench)).to_have_count(30)  # nine values, and as it is now, on each
     full(bench)
-    names = [cell.get_attribute("aria-label") for cell in cells(bench).all()]
+    names = labels_of(cells(bench))
     ends = ["00:00:00:05", "00:00:01:01", "00:00:01:21"]
     assert [name[-11:] for name in names[:3]] == ends
 

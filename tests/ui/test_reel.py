@@ -16,6 +16,7 @@ from tests.ui.acting import (
     LONG,
     canvas_of,
     idle,
+    labels_of,
     open_look,
     post_data,
     post_json,
@@ -55,7 +56,7 @@ def shots(page):
     """What the strip says of each shot, without its number."""
     idle(page)
     cells = page.get_by_role("listbox", name="Shots").get_by_role("option")
-    said = [cell.get_attribute("aria-label") for cell in cells.all()]
+    said = labels_of(cells)
     return [words.partition(": ")[2] for words in said]
 
 

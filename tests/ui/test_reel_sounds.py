@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from tests.test_cli_reel_movie import noise_file
-from tests.ui.acting import LONG, idle
+from tests.ui.acting import LONG, idle, labels_of
 from tests.ui.test_reel import cell, put_in, reel, shots  # noqa: F401 (a fixture)
 from tests.ui.test_standards import faults
 
@@ -14,7 +14,7 @@ def sounds(page):
     """What lies under the shots: names, with how long from where."""
     idle(page)
     found = page.get_by_role("button", name=re.compile("^Sound "))
-    return [each.get_attribute("aria-label") for each in found.all()]
+    return labels_of(found)
 
 
 def test_music_is_laid_under_the_shots_set_and_heard(reel, tmp_path):  # noqa: F811

@@ -12,6 +12,7 @@ from tests.ui.acting import (
     canvas_of,
     changed,
     closed,
+    ends_of,
     idle,
     kept_steps,
     new_look,
@@ -55,13 +56,10 @@ def test_nothing_is_off_the_screen(width, height, question, page):
     ask(page, question)
     settled(page)
     for kind in ("button", "link", "tab", "combobox"):
-        for each in page.get_by_role(kind).all():
-            box = each.bounding_box()
-            if box is None:
-                continue
-            assert box["x"] >= 0, each
-            assert box["x"] + box["width"] <= width + 0.5, each.evaluate("e => e.outerHTML")
-            assert box["y"] + box["height"] <= height + 0.5, each.evaluate("e => e.outerHTML")
+        for left, right, bottom, html in ends_of(page.get_by_role(kind)):
+            assert left >= 0, html
+            assert right <= width + 0.5, html
+            assert bottom <= height + 0.5, html
     assert share(page) >= 0.36
 
 

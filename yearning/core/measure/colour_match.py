@@ -10,7 +10,6 @@ from typing import Any, Literal, NamedTuple, get_args
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import least_squares
 
 from yearning.core.colour.luma import luma_plane
 from yearning.core.colour.transport import (
@@ -189,6 +188,8 @@ def _rms(values: Matrix) -> float:
 
 def _fit(colours: NDArray[np.float32], goal: Matrix, weights: Matrix) -> list[dict[str, Any]]:
     """The steps whose settings take the colours nearest to the goal."""
+    from scipy.optimize import least_squares  # here, since it takes long to import
+
     neutral, low, high = np.array(_BALANCE + _CURVE + _TONE).T
     # Around 1 and never 0, so that the steps of its derivatives are alike for all.
     scale = 1.25 * (neutral - low)

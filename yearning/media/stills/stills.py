@@ -15,6 +15,18 @@ from yearning.media.quantizing import quantize, quantize_with_alpha
 
 JPEG_QUALITY = 92
 
+_FAST_PNG = [
+    cv2.IMWRITE_PNG_COMPRESSION,
+    1,
+    cv2.IMWRITE_PNG_STRATEGY,
+    cv2.IMWRITE_PNG_STRATEGY_RLE,
+    cv2.IMWRITE_PNG_FILTER,
+    cv2.IMWRITE_PNG_FILTER_SUB,
+]
+"""Differences from pixel to pixel, their runs and Huffman codes (ISO/IEC 15948 and RFC 1951): half
+the time of a search for what repeats, of which grain leaves nothing to find. Footage is as large,
+pictures in two tones by a fifth larger."""
+
 
 Write = Callable[[Picture, Plane | None, Path, int], None]
 
@@ -63,7 +75,7 @@ HALF_MOST = 65504.0
 _tiff = _encoded(".tiff", [cv2.IMWRITE_TIFF_COMPRESSION, cv2.IMWRITE_TIFF_COMPRESSION_DEFLATE])
 
 STILLS: dict[str, tuple[tuple[int, ...], Write]] = {
-    ".png": ((16, 8), _encoded(".png", [cv2.IMWRITE_PNG_COMPRESSION, 3])),
+    ".png": ((16, 8), _encoded(".png", _FAST_PNG)),
     ".tif": ((16,), _tiff),
     ".tiff": ((16,), _tiff),
     ".exr": ((32, 16), _write_exr),
@@ -133,4 +145,4 @@ def png(picture: Picture, rows: slice = slice(None), columns: slice = slice(None
     The whole picture is dithered, so that a pixel has its code in whichever window it is seen.
     """
     codes = np.ascontiguousarray(quantize(picture, 8)[rows, columns], np.uint8)
-    return bytes(cv2.imencode(".png", codes, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1])
+    return bytes(cv2.imencode(".png", codes, _FAST_PNG)[1])

@@ -1,4 +1,4 @@
-import { Box, chakra, Flex, Link } from "@chakra-ui/react";
+import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { measureGrain } from "../../api/client";
@@ -73,14 +73,15 @@ export function GrainChoice({
       {set && (
         <Flex color="mute" fontSize="12px" mt="5px" justify="space-between" gap="8px">
           <Box>{toneWords(set.tones)}</Box>
-          <Link
+          <chakra.a
             href={`/api/v1/grains/${encodeURIComponent(set.file)}/file`}
             download
             fontSize="12px"
             color="tide"
+            textDecoration="underline"
           >
             Save
-          </Link>
+          </chakra.a>
         </Flex>
       )}
       <input

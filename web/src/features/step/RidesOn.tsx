@@ -1,4 +1,4 @@
-import { Box, Flex, Link } from "@chakra-ui/react";
+import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Clip, Shape, Step, TrackPlaces } from "../../api/client";
 import { KINDS, type Kind, seenFrame } from "../../model/tracks";
@@ -103,14 +103,15 @@ export function RidesOn({ step, shape }: { step: Step; shape: Shape }) {
       )}
       {track && !running && <Smooth key={track.file} track={track} onChoose={choose} />}
       {track && (
-        <Link
+        <chakra.a
           href={`/api/v1/tracks/${encodeURIComponent(track.file)}/file`}
           download
           fontSize="12px"
           color="tide"
+          textDecoration="underline"
         >
           Save the track as a file
-        </Link>
+        </chakra.a>
       )}
     </>
   );
