@@ -3,6 +3,7 @@
 import os
 from collections.abc import Callable, Iterator, Sequence
 from fractions import Fraction
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +26,7 @@ from yearning.core.treatment.assets import Assets
 from yearning.core.treatment.capabilities import is_lively
 from yearning.core.treatments import TREATMENTS
 from yearning.demo import MEDIA
+from yearning.farm.cluster import Cluster
 from yearning.media.codecs import steady_x264
 from yearning.testing import lamps as lamps
 
@@ -40,6 +42,15 @@ def shares_the_machine() -> Iterator[None]:
     browsers and servers of other tests would stand still."""
     yield
     assert os.sched_getscheduler(0) == os.SCHED_OTHER
+
+
+@pytest.fixture(scope="session", autouse=True)
+def workers_in_this_process() -> Iterator[None]:
+    """Commands and servers within a test have threads for workers, as processes take seconds to
+    start. Tests of the farm start those themselves, and whole programs have them."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
+        yield
 
 
 BARGE = MEDIA / "lantern-barge.mp4"

@@ -8,7 +8,6 @@ import subprocess
 import sys
 import time
 from contextlib import redirect_stderr, redirect_stdout
-from functools import partial
 from typing import NamedTuple
 
 import cv2
@@ -19,7 +18,6 @@ import pytest
 from tests.conftest import THREE_STEPS
 from yearning.cli import main
 from yearning.core.treatments import TREATMENTS
-from yearning.farm.cluster import Cluster
 
 LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
 
@@ -41,12 +39,6 @@ def run(*words):
         except SystemExit as ended:
             code = ended.code
     return Done(code, out.getvalue(), err.getvalue())
-
-
-@pytest.fixture(autouse=True)
-def workers_in_this_process(monkeypatch):
-    """A process a worker takes two seconds to start; tests of the farm itself use them."""
-    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
 
 
 @pytest.fixture

@@ -1,7 +1,6 @@
 """Commands with fittings: one look on many clips, each as it is fitted to."""
 
 import json
-from functools import partial
 
 import av
 import pytest
@@ -9,15 +8,9 @@ import pytest
 import yearning as yn
 from tests.conftest import THREE_STEPS
 from tests.test_cli import run
-from yearning.farm.cluster import Cluster
 
 LOOK = {"format": "yearning-look/2", "name": "Shared", "steps": THREE_STEPS}
 IDS = [step["id"] for step in THREE_STEPS]
-
-
-@pytest.fixture(autouse=True)
-def workers_in_this_process(monkeypatch):
-    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
 
 
 @pytest.fixture

@@ -8,7 +8,6 @@ import subprocess
 import sys
 import threading
 import time
-from functools import partial
 
 import av
 import cv2
@@ -21,7 +20,6 @@ from yearning.cli import watching
 from yearning.cli.progress import progress_of
 from yearning.core.look.document import parse_look
 from yearning.core.look.fitting import FITTING_FORMAT, parse_fitting
-from yearning.farm.cluster import Cluster
 from yearning.media.decode.probe import probe_file
 from yearning.media.plates.plate_writer import write_generated_plate
 from yearning.store.assets import keep
@@ -29,11 +27,6 @@ from yearning.store.content_store import file_digest
 from yearning.store.project import DATABASE, Project
 
 LOOK = {"format": "yearning-look/2", "name": "Three of them", "steps": THREE_STEPS}
-
-
-@pytest.fixture(autouse=True)
-def workers_in_this_process(monkeypatch):
-    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
 
 
 @pytest.fixture

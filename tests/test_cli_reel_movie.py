@@ -11,7 +11,7 @@ import pytest
 
 from tests.conftest import encode, moving_codes
 from tests.media.timeline.making import cut_clip, time, timeline, written
-from tests.test_cli import run, workers_in_this_process  # noqa: F401
+from tests.test_cli import run
 from tests.test_cli_reels import GRAIN, WARM, frames_of
 from yearning.core.picture import Size
 

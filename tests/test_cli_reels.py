@@ -9,7 +9,7 @@ import pytest
 
 from tests.conftest import encode
 from tests.media.timeline.making import cut_clip, span, time, timeline, written
-from tests.test_cli import run, workers_in_this_process  # noqa: F401
+from tests.test_cli import run
 from yearning.media.decode.clip import open_clip
 
 LOOSE = ("--names", "{number}_{name}.mkv", "--codec", "FFV1")
@@ -65,7 +65,6 @@ def test_what_a_cut_holds_is_told_without_rendering(cut, tmp_path):
     assert [(s["first"], s["last"]) for s in found["shots"]] == [(5, 12), (0, 5), (20, 27)]
 
 
-@pytest.mark.usefixtures("workers_in_this_process")
 def test_shots_are_rendered_with_handles_and_the_cut_names_them(cut, looks, tmp_path):
     out = tmp_path / "out"
     words = (cut, "--media", tmp_path / "media", "--look", looks / "warm.json", "-o", out, *LOOSE)
@@ -98,7 +97,6 @@ def test_shots_are_rendered_with_handles_and_the_cut_names_them(cut, looks, tmp_
     assert after.audio_tracks()[0].is_equivalent_to(before.audio_tracks()[0])
 
 
-@pytest.mark.usefixtures("workers_in_this_process")
 def test_only_what_changed_is_rendered_again(cut, looks, tmp_path):
     out, file = tmp_path / "out", tmp_path / "cut.reel.json"
     run("reel", cut, "--media", tmp_path / "media", "--write", file)
@@ -122,7 +120,6 @@ def test_only_what_changed_is_rendered_again(cut, looks, tmp_path):
     assert "1 shots rendered, 2 there already" in reel(*words).stdout
 
 
-@pytest.mark.usefixtures("workers_in_this_process")
 def test_a_reel_made_by_hand_has_a_timeline_of_its_own(looks, tmp_path):
     encode(tmp_path / "C.mp4", "libx264", frames=20)
     shots = [
@@ -145,14 +142,12 @@ def test_a_reel_made_by_hand_has_a_timeline_of_its_own(looks, tmp_path):
     assert [clip.duration() for clip in read.find_clips()] == [time(5), time(8)]
 
 
-@pytest.mark.usefixtures("workers_in_this_process")
 def test_results_are_movies_that_editors_open_unless_said_else(cut, tmp_path):
     done = reel(cut, "--media", tmp_path / "media", "-o", tmp_path / "out", "--height", 56)
     assert "3 shots rendered" in done.stdout
     assert len(list((tmp_path / "out").glob("*.mp4"))) == 3
 
 
-@pytest.mark.usefixtures("workers_in_this_process")
 def test_a_shot_whose_look_is_broken_does_not_hold_the_others_up(cut, tmp_path):
     file = tmp_path / "cut.reel.json"
     reel(cut, "--media", tmp_path / "media", "--write", file)

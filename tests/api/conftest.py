@@ -15,7 +15,6 @@ from httpx import Response
 from yearning.api.app import create_app
 from yearning.api.schemas import renders
 from yearning.farm import queue
-from yearning.farm.cluster import Cluster
 from yearning.farm.job import Job
 from yearning.media.decode.probe import probe_file
 from yearning.store.content_store import file_digest
@@ -80,12 +79,6 @@ def clip_added(client: TestClient, clip: Path) -> int:
 def clip_id(client: TestClient, clip: Path) -> int:
     """The number of a clip of the project."""
     return clip_added(client, clip)
-
-
-@pytest.fixture(autouse=True)
-def workers_in_this_process(monkeypatch: pytest.MonkeyPatch) -> None:
-    """A process a worker takes two seconds to start; tests of the farm itself use them."""
-    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
 
 
 @pytest.fixture

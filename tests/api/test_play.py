@@ -196,3 +196,20 @@ def test_play_says_why_it_ends(client, clip_id):
         project.clips.get(clip_id).path.unlink()
         socket.send_json(start)
         assert "gone" in socket.receive_json()["detail"]
+
+
+def test_what_play_breaks_off_for_is_said_whatever_it_is(client, clip_id, monkeypatch):
+    opened, start = _playing(client, clip=clip_id)
+
+    def no_light(*_):
+        raise ZeroDivisionError("no light")
+
+    with opened as socket:
+        with monkeypatch.context() as patch:
+            patch.setattr("yearning.api.routes.play.jpeg", no_light)
+            socket.send_json(start)
+            assert socket.receive_json() == {"type": "held", "frames": []}
+            said = socket.receive_json()
+        assert said == {"type": "error", "detail": "play broke off: ZeroDivisionError: no light"}
+        socket.send_json(start)
+        assert list(_frames(socket, 2)) == [0, 1]

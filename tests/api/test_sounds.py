@@ -12,6 +12,7 @@ from tests.api.test_movies import made
 from tests.api.test_reels import added, sent, shot
 from tests.media.timeline.making import cut_clip, time, timeline
 from tests.test_cli_reel_movie import SAMPLES, heard_in, noise_file, noisy
+from yearning.media.audio.waveform import audio_levels
 from yearning.media.stills.stills import write_still
 
 
@@ -40,6 +41,21 @@ def test_a_file_of_sound_is_kept_once_listed_and_played(client, music, tmp_path)
     with av.open(str(tmp_path / "played.webm")) as container:
         assert container.streams.audio[0].codec_context.name.endswith("opus")
     assert abs(len(heard_in(tmp_path / "played.webm")) - 96000) < 1000
+
+
+def test_how_loud_a_sound_is_is_told_for_files_and_for_clips_at_their_speed(
+    client, music, clip, clip_id, tmp_path
+):
+    sound, samples = music
+    told = client.get(f"/api/v1/sounds/{sound['file']}/levels")
+    assert "immutable" in told.headers["cache-control"]
+    assert (told.json()["per_second"], len(told.json()["peaks"])) == (50, 100)
+    assert min(told.json()["peaks"]) > 0.8 * 255 * np.abs(samples).max() / 32768
+    of_clip = client.get(f"/api/v1/clips/{clip_id}/sound/levels").json()
+    assert of_clip == {"per_second": 50, "peaks": audio_levels(clip).tolist()}
+    client.put(f"/api/v1/clips/{clip_id}/reading", json={"speed": 0.5, "sound": "stretched"})
+    slow = client.get(f"/api/v1/clips/{clip_id}/sound/levels").json()
+    assert slow == of_clip | {"per_second": 25}
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,6 @@ import pytest
 from tests.conftest import THREE_STEPS
 from yearning.core.look.document import parse_look
 from yearning.farm import queue as queues
-from yearning.farm.cluster import Cluster
 from yearning.farm.job import Job
 from yearning.farm.settings import FarmSettings
 from yearning.media.decode.clip import open_clip
@@ -72,7 +71,6 @@ def project(tmp_path, clip):
 
 @pytest.fixture
 def queue(project, gate, monkeypatch):
-    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
     monkeypatch.setattr(queues, "LOOK_SECONDS", 0.05)
     monkeypatch.setattr(queues.Job, "of", partial(Job.of, chunk=CHUNK))
     made = queues.RenderQueue(project)

@@ -1,7 +1,6 @@
 """The queue goes on whatever becomes of its workers."""
 
 import time
-from functools import partial
 
 import pytest
 
@@ -40,7 +39,6 @@ def rendered(project, queue):
 def test_workers_that_do_not_end_as_they_should_do_not_stop_the_next_render(
     project, monkeypatch, caplog
 ):
-    monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Cluster, processes=False))
     monkeypatch.setattr(queues, "IDLE_SECONDS", 0)
     monkeypatch.setattr(queues, "LOOK_SECONDS", 0.02)
     close, refused = Cluster.close, []

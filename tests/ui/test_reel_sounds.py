@@ -24,6 +24,9 @@ def test_music_is_laid_under_the_shots_set_and_heard(reel, tmp_path):  # noqa: F
     air = reel.get_by_role("button", name=re.compile("^Sound slow air"))
     expect(air).to_have_attribute("aria-pressed", "true")
     assert sounds(reel) == ["Sound slow air, 48 frames from 00:00:00:00"]  # from the play head on
+    wave = air.locator("path")
+    assert 20 < wave.bounding_box()["height"] <= 22  # it is loud: as tall as the lane
+    assert wave.bounding_box()["width"] > 0.95 * air.bounding_box()["width"]
     for label, value in (
         ("Frame of the reel it begins at", "10"),
         ("Second of its file it begins at", "0.4"),
@@ -35,6 +38,7 @@ def test_music_is_laid_under_the_shots_set_and_heard(reel, tmp_path):  # noqa: F
         field.press("Enter")
     expect(reel.get_by_label("Frames it is heard")).to_have_value("38")  # as long as it is
     expect(reel.get_by_label("Level in dB")).to_have_value("-12.0")
+    assert 10 < wave.bounding_box()["height"] < 12  # the root of a quarter
     air.focus()
     air.press("ArrowRight")
     assert sounds(reel) == ["Sound slow air, 38 frames from 00:00:00:11"]

@@ -6,6 +6,9 @@ from urllib.parse import quote
 BYTES = {"type": "string", "format": "binary"}
 """The schema of what is no JSON."""
 
+IMMUTABLE = {"Cache-Control": "private, max-age=31536000, immutable"}
+"""The header of what is never another at its address (RFC 9111, RFC 8246)."""
+
 
 def attachment(name: str) -> dict[str, str]:
     """The header by which a browser saves a response under a name (RFC 6266, RFC 8187).

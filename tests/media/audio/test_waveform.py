@@ -5,7 +5,12 @@ import numpy as np
 import pytest
 
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
-from yearning.media.audio.waveform import decode_mono, write_preview_audio
+from yearning.media.audio.waveform import (
+    LEVELS_A_SECOND,
+    audio_levels,
+    decode_mono,
+    write_preview_audio,
+)
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
@@ -71,3 +76,20 @@ def test_at_another_speed_there_is_no_sound_unless_it_is_asked_for(clicking):
 def test_a_file_without_sound_says_so(make_clip):
     with pytest.raises(MediaError, match="no sound"):
         list(decode_mono(make_clip("quiet.mp4", "libx264"), RATE))
+
+
+@pytest.mark.parametrize("begins", [0.0, 0.2, -0.3])
+def test_its_levels_are_the_largest_samples_of_each_part(clicking, begins):
+    levels = audio_levels(clicking, begins)
+    assert len(levels) == pytest.approx((2 - begins) * LEVELS_A_SECOND, abs=1)
+    clicks = np.flatnonzero((levels > 90) & (np.r_[0, levels[:-1]] < 40))
+    assert clicks == pytest.approx((np.array(TIMES) - begins) * LEVELS_A_SECOND, abs=1)
+    # 900 Hz that decays by 40 a second is largest after its first quarter: exp(-40 / 3600)
+    loudest = 255 * 16000 / 32768 * np.exp(-40 / 3600)
+    assert levels[clicks] == pytest.approx([loudest] * 3, abs=3)
+    assert levels[int((1.9 - begins) * LEVELS_A_SECOND)] == 0
+
+
+def test_what_has_no_sound_has_no_levels(make_clip):
+    with pytest.raises(MediaError, match="it has no sound"):
+        audio_levels(make_clip("silent.mp4", "libx264", frames=2))

@@ -41,6 +41,8 @@ export type ReelItem = Reel["items"][number];
 export type ReelShot = Extract<ReelItem, { kind: "shot" }>;
 export type ReelSound = Reel["sounds"][number];
 export type Sound = components["schemas"]["SoundFileOut"];
+/** How loud a sound is: peaks, so many a second of it, in 255ths of full scale. */
+export type Levels = components["schemas"]["LevelsOut"];
 export type ReelResult = components["schemas"]["ReelResultOut"];
 export type ReelPlayRequest = components["schemas"]["ReelPlayRequest"];
 /** A frame of a clip. */
@@ -257,6 +259,12 @@ export const sendTimeline = (file: File, rate: number | null, sending: Sending) 
 
 export const sendSound = (file: File, sending: Sending) =>
   sendFile<Sound>("/api/v1/sounds", file.name, file, sending);
+
+export const readSoundLevels = (file: string) =>
+  unwrap(api.GET("/api/v1/sounds/{file}/levels", { params: { path: { file } } }));
+
+export const readClipSoundLevels = (clip_id: number) =>
+  unwrap(api.GET("/api/v1/clips/{clip_id}/sound/levels", { params: { path: { clip_id } } }));
 
 export const sendGrain = (file: File, sending: Sending) =>
   sendFile<Grain>("/api/v1/grains", file.name, file, sending);

@@ -1,4 +1,4 @@
-import type { ReelSound } from "../api/client";
+import type { Levels, ReelSound } from "../api/client";
 
 /** What is heard under a reel's shots; frames are the reel's, counted from 0. */
 
@@ -24,6 +24,22 @@ export function inLanes(sounds: ReelSound[]): { lanes: Map<string, number>; coun
     lanes.set(id, lane);
   }
   return { lanes, count: ends.length };
+}
+
+/** The peaks of what is heard of a sound, as loud as it is heard: 0 to 1, in equal parts. */
+export function heardPeaks(
+  sound: ReelSound,
+  { per_second, peaks }: Levels,
+  rate: number,
+  parts: number,
+): number[] {
+  const from = sound.start * per_second;
+  const each = ((sound.frames / rate) * per_second) / parts;
+  return Array.from({ length: parts }, (_, n) => {
+    const first = Math.floor(from + n * each);
+    const last = Math.max(Math.ceil(from + (n + 1) * each), first + 1);
+    return Math.min((Math.max(0, ...peaks.slice(first, last)) / 255) * gainOf(sound), 1);
+  });
 }
 
 /** A sound with other places, within what a file of so many seconds has. */

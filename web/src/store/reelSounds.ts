@@ -1,4 +1,11 @@
-import { type Sound, sendSound } from "../api/client";
+import {
+  type Clip,
+  type ReelSound,
+  readClipSoundLevels,
+  readSoundLevels,
+  type Sound,
+  sendSound,
+} from "../api/client";
 import { listSounds } from "../api/lists";
 import { queryClient } from "../api/queries";
 import { lengthOf } from "../model/reel";
@@ -10,6 +17,16 @@ import { chosenShots } from "./reelEdits";
 /** What an editor does with sounds under the shots. */
 
 export const soundsQuery = { queryKey: ["sounds"], queryFn: listSounds };
+
+/** How loud a sound is; of a clip's, as the clip is read. None while its media is missing. */
+export const levelsQuery = ({ file, clip }: ReelSound, reading?: Clip["reading"]) => ({
+  queryKey: ["levels", file, clip, reading],
+  queryFn: () => {
+    if (file) return readSoundLevels(file);
+    return clip == null ? null : readClipSoundLevels(clip);
+  },
+  staleTime: Number.POSITIVE_INFINITY,
+});
 
 /** Bring a file of sound in; it is laid under the open reel's shots. */
 export async function bringSound(file: File) {

@@ -33,6 +33,7 @@ const config = defineConfig({
         ember: pair("#b8432f", "#dd6a55"),
         emberInk: pair("#ffffff", "#141414"),
         tide: pair("#1f6f78", "#56b3bd"),
+        wave: pair("rgb(0 0 0 / 34%)", "rgb(255 255 255 / 46%)"),
         chosen: pair("#262524", "#ececec"),
         chosenInk: pair("#ffffff", "#141414"),
       },

@@ -10,17 +10,18 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse, Response
 
 from yearning.api.addresses import V1
-from yearning.api.attachments import answers
+from yearning.api.attachments import IMMUTABLE, answers
 from yearning.api.dependencies import CurrentProject, Preview
 from yearning.api.paging import CurrentPage
 from yearning.api.problem_kinds import NO_ROOM
 from yearning.api.problems import Refused, problems
 from yearning.api.schemas.clips import ClipOut, ReadingIn
+from yearning.api.schemas.sounds import LevelsOut
 from yearning.api.uploads import BINARY_BODY, save_body
 from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.picture import Picture, new_picture
 from yearning.media.atomic_write import atomic_write
-from yearning.media.audio.waveform import write_preview_audio
+from yearning.media.audio.waveform import LEVELS_A_SECOND, audio_levels, write_preview_audio
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import Reading
 from yearning.media.sandbox import probe_sandboxed
@@ -34,7 +35,6 @@ MAX_UPLOAD_BYTES = 64 << 30
 STRIP_LINES = 54
 MAX_STRIP_FRAMES = 64
 STRIP_QUALITY = 85
-IMMUTABLE = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 EXACT_STRIP_FRAMES = 1000
 """Clips up to this long have the frame itself in their filmstrip."""
@@ -159,3 +159,12 @@ def read_sound(preview: Preview, clip_id: int) -> FileResponse:
         if not cached.exists():
             write_preview_audio(footage, cached)
     return FileResponse(cached, media_type="audio/webm")
+
+
+@router.get("/{clip_id}/sound/levels", responses=problems(410))
+def read_clip_sound_levels(preview: Preview, clip_id: int) -> LevelsOut:
+    """How loud the clip's sound is, from frame 0 on, at the clip's speed."""
+    footage = preview.footage(preview.project.clips.get(clip_id))
+    peaks = audio_levels(footage.path, float(footage.begins))
+    per_second = LEVELS_A_SECOND * float(footage.reading.pace)
+    return LevelsOut(per_second=per_second, peaks=peaks.tolist())

@@ -7,6 +7,7 @@ frames from where play began; where frames come too late for that, those between
 import asyncio
 import contextlib
 import json
+import logging
 import struct
 from collections import deque
 from collections.abc import Callable, Coroutine
@@ -51,6 +52,8 @@ ENDS_PLAY = (LookError, TreatmentError, MediaError, ClipLost, IndexError, OSErro
 """What play ends for, and says so."""
 
 router = APIRouter()
+
+log = logging.getLogger(__name__)
 
 
 class Session:
@@ -150,6 +153,10 @@ class Session:
     async def _send_held_frames(self, frames: list[int]) -> None:
         await self._sent(self._socket.send_json({"type": "held", "frames": frames}))
 
+    async def _send_error(self, detail: str) -> None:
+        with contextlib.suppress(WebSocketDisconnect):
+            await self._sent(self._socket.send_json({"type": "error", "detail": detail}))
+
     async def _sent(self, sending: Coroutine[Any, Any, None]) -> None:
         """Send something.
 
@@ -194,13 +201,13 @@ class Session:
                 data = await task
                 await self._room.acquire()
                 await self._sent(self._socket.send_bytes(struct.pack("<I", at) + data))
-        except ENDS_PLAY as error:
-            with contextlib.suppress(WebSocketDisconnect):
-                await self._sent(
-                    self._socket.send_json({"type": "error", "detail": reason_of(error)})
-                )
         except (Cancelled, WebSocketDisconnect):
             pass
+        except ENDS_PLAY as error:
+            await self._send_error(reason_of(error))
+        except Exception as error:
+            log.exception("play broke off")
+            await self._send_error(f"play broke off: {type(error).__name__}: {error}")
         finally:
             self._stopped = True
             await asyncio.gather(*(task for _, task in coming), return_exceptions=True)

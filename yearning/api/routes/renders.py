@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import FileResponse, Response, StreamingResponse
 
 from yearning.api.addresses import V1
-from yearning.api.attachments import answers, attachment
+from yearning.api.attachments import IMMUTABLE, answers, attachment
 from yearning.api.dependencies import CurrentProject, Preview, Renders
 from yearning.api.paging import CurrentPage
 from yearning.api.problem_kinds import GONE, NOT_NOW, NOT_THERE
@@ -31,7 +31,6 @@ from yearning.store.renders import Render
 
 EVENT_SECONDS = 0.25
 MEDIA_TYPES = sorted({c.media_type for c in CONTAINERS.values()} | {"application/zip"})
-IMMUTABLE = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 router = APIRouter(prefix=f"{V1}/renders", tags=["renders"])
 farm_router = APIRouter(prefix=f"{V1}/farm", tags=["renders"])

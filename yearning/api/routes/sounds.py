@@ -4,18 +4,18 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Request
+from fastapi import APIRouter, Depends, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 
 from yearning.api.addresses import V1
-from yearning.api.attachments import answers
+from yearning.api.attachments import IMMUTABLE, answers
 from yearning.api.dependencies import AssetFile, CurrentProject, Preview
 from yearning.api.paging import CurrentPage
-from yearning.api.schemas.sounds import SoundFileOut
+from yearning.api.schemas.sounds import LevelsOut, SoundFileOut
 from yearning.api.uploads import BINARY_BODY, file_name, save_body
 from yearning.library.project_reels import keep_sound, project_sounds
-from yearning.media.audio.waveform import write_playable
+from yearning.media.audio.waveform import LEVELS_A_SECOND, audio_levels, write_playable
 from yearning.media.decode.probe import SOUND_SUFFIXES
 from yearning.media.decode.sound_file import probe_sound
 from yearning.media.errors import MediaError
@@ -72,3 +72,11 @@ def read_playable(preview: Preview, path: Annotated[Path, Depends(_sound_file)])
             cached.parent.mkdir(exist_ok=True)
             write_playable(path, cached)
     return FileResponse(cached, media_type="audio/webm")
+
+
+@router.get("/{file}/levels")
+def read_sound_levels(response: Response, path: Annotated[Path, Depends(_sound_file)]) -> LevelsOut:
+    """How loud a file of sound is, from its beginning to its end."""
+    response.headers.update(IMMUTABLE)  # a file's name says what it holds
+    begins = probe_sound(path).begins
+    return LevelsOut(per_second=LEVELS_A_SECOND, peaks=audio_levels(path, begins).tolist())

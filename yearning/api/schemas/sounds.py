@@ -8,6 +8,13 @@ from yearning.media.decode.sound_file import SoundFile
 from yearning.store.assets import title_of
 
 
+class LevelsOut(BaseModel):
+    """How loud a sound is: its peaks, so many a second, in 255ths of full scale."""
+
+    per_second: float
+    peaks: list[int]
+
+
 class SoundFileOut(BaseModel):
     """A file of sound of the project: the name that reels have it under, and what it holds."""
 

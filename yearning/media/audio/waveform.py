@@ -32,27 +32,66 @@ def decode_mono(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[
     Raises:
         MediaError: the file can't be read, or has no sound.
     """
+    for block in _decoded(path, rate, begins, "mono"):
+        yield block[0]
+
+
+def _decoded(
+    path: Path, rate: int, begins: float, layout: str | None
+) -> Iterator[NDArray[np.float32]]:
+    """The file's first sound as blocks of shape `(channels, count)`, its own channels for None."""
     with open_container(path) as container:
         if not container.streams.audio:
             raise MediaError(f"{path.name}: it has no sound")
         stream = container.streams.audio[0]
         stream.codec_context.thread_type = "AUTO"
-        resampler = AudioResampler(format="flt", layout="mono", rate=rate)
+        resampler = AudioResampler(format="fltp", layout=layout, rate=rate)
         skip: int | None = None
         try:
             for frame in container.decode(stream):
                 if skip is None:
                     skip = round((begins - float(frame.time or 0)) * rate)
                     if skip < 0:
-                        yield np.zeros(-skip, np.float32)
+                        yield np.zeros((1, -skip), np.float32)
                 for part in resampler.resample(frame):
-                    samples = np.asarray(part.to_ndarray().reshape(-1), np.float32)
-                    cut = min(max(skip, 0), len(samples))
+                    samples = np.asarray(part.to_ndarray(), np.float32)
+                    cut = min(max(skip, 0), samples.shape[1])
                     skip -= cut
-                    if cut < len(samples):
-                        yield samples[cut:]
+                    if cut < samples.shape[1]:
+                        yield samples[:, cut:]
         except av.error.FFmpegError as error:
             raise MediaError(f"{path.name}: its sound can't be decoded: {error.strerror}") from None
+
+
+LEVELS_A_SECOND = 50
+_LEVELS_RATE = 400 * LEVELS_A_SECOND
+
+
+def audio_levels(path: Path, begins: float = 0.0) -> NDArray[np.uint8]:
+    """How loud a file's first sound is: a peak for each 1/50 s.
+
+    Args:
+        path: the file.
+        begins: the file's time, in seconds, that the first peak is from.
+
+    Returns:
+        The largest sample of any channel without its sign, in 255ths of full scale; shape `(n,)`.
+
+    Raises:
+        MediaError: the file can't be read, or has no sound.
+    """
+    length = _LEVELS_RATE // LEVELS_A_SECOND
+    peaks: list[NDArray[np.float32]] = []
+    rest = np.empty(0, np.float32)
+    for block in _decoded(path, _LEVELS_RATE, begins, None):
+        samples = np.concatenate([rest, np.abs(block).max(0)])
+        whole = len(samples) // length * length
+        peaks.append(samples[:whole].reshape(-1, length).max(1))
+        rest = samples[whole:]
+    if len(rest):
+        peaks.append(rest.max(keepdims=True))
+    found = np.concatenate(peaks) if peaks else rest
+    return np.asarray(np.rint(255 * found.clip(0, 1)), np.uint8)
 
 
 def write_preview_audio(footage: OpenClip, out: Path) -> None:

@@ -8,6 +8,7 @@ import { timecode } from "../../model/timecode";
 import { useBench } from "../../store/bench";
 import { editSounds, useReel } from "../../store/reel";
 import { takeSoundOut } from "../../store/reelSounds";
+import { SoundWave } from "./SoundWave";
 
 /** CSS pixels of a lane: what is taken hold of (WCAG 2.2, 2.5.8). */
 const LANE = 24;
@@ -114,8 +115,17 @@ function Lane({ reel, sound, all, strip, top }: LaneProps) {
         event.stopPropagation();
       }}
     >
-      {sound.name}
-      {missing ? ", no media" : ""}
+      <SoundWave
+        sound={sound}
+        rate={secondOf(reel)}
+        width={width}
+        height={LANE - 2}
+        place={(frames) => place(at + frames) - left}
+      />
+      <Box as="span" position="relative">
+        {sound.name}
+        {missing ? ", no media" : ""}
+      </Box>
     </Box>
   );
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { ReelSound } from "../../api/client";
-import { changedSound, gainOf, inLanes, soundsAt, soundsSoon } from "../reelSounds";
+import { changedSound, gainOf, heardPeaks, inLanes, soundsAt, soundsSoon } from "../reelSounds";
 
 const sound = (id: string, at: number, frames: number, more: Partial<ReelSound> = {}) =>
   ({
@@ -22,6 +22,16 @@ describe("sounds of a reel", () => {
     const heard = (frame: number) => soundsAt(all, frame).map(({ id }) => id);
     expect([heard(4), heard(5), heard(10), heard(15)]).toEqual([["a"], ["a", "b"], ["b", "c"], []]);
     expect(soundsSoon(all, 4, 2).map(({ id }) => id)).toEqual(["b"]);
+  });
+
+  it("show their peaks from where they begin, as loud as they are heard", () => {
+    const levels = { per_second: 2, peaks: [255, 0, 51, 102, 255, 255] };
+    const heard = sound("a", 7, 20, { start: 0.5, level: -20 * Math.log10(2) });
+    const shown = heardPeaks(heard, levels, 10, 4).map((peak) => Number(peak.toFixed(3)));
+    expect(shown).toEqual([0, 0.1, 0.2, 0.5]);
+    expect(heardPeaks(sound("a", 0, 20), levels, 10, 2)).toEqual([1, 0.4]);
+    expect(heardPeaks(sound("a", 0, 50), levels, 10, 5).at(-1)).toBe(0); // the file has ended
+    expect(heardPeaks(sound("a", 0, 20, { level: 20 }), levels, 10, 4)[2]).toBe(1);
   });
 
   it("lie in as few lanes as have room for them", () => {
