@@ -43,6 +43,27 @@ def test_a_file_of_sound_is_kept_once_listed_and_played(client, music, tmp_path)
     assert abs(len(heard_in(tmp_path / "played.webm")) - 96000) < 1000
 
 
+def test_a_sound_is_read_deleted_and_brought_back_but_not_while_a_reel_has_it(
+    client, music, clip_id
+):
+    sound, _ = music
+    one = f"/api/v1/sounds/{sound['file']}"
+    assert client.get(one).json() == sound
+    assert client.delete(one).status_code == 204
+    problem(client.get(one), 404)
+    problem(client.delete(one), 404)
+    assert client.get("/api/v1/sounds").json() == []
+    problem(client.post(f"/api/v1/plates/{sound['file']}/restore"), 404)
+    problem(client.post("/api/v1/sounds/never.there.wav/restore"), 404)
+    assert client.post(f"{one}/restore").json() == sound
+    assert client.get(one).json() == sound
+    laid = {"id": "m", "name": "music", "file": sound["file"], "at": 0, "frames": 10}
+    reel = added(client, shot("a", clip_id, 0, 9), sounds=[laid], name="Quay")
+    assert "used by Quay" in problem(client.delete(one), 409)
+    assert client.delete(f"/api/v1/reels/{reel['id']}").status_code == 204
+    assert client.delete(one).status_code == 204
+
+
 def test_how_loud_a_sound_is_is_told_for_files_and_for_clips_at_their_speed(
     client, music, clip, clip_id, tmp_path
 ):

@@ -1,4 +1,4 @@
-"""Files that looks name: taken out of the project, and brought back."""
+"""Files that looks and reels name: taken out of the project, and brought back."""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -14,12 +14,15 @@ from yearning.store.project import Project
 
 
 def delete_asset(project: Project, path: Path) -> None:
-    """Take a table, plate or track out of the project; it can be restored.
+    """Take a table, plate, track or sound out of the project; it can be restored.
 
     Raises:
-        Refused: a look needs it.
+        Refused: a look or a reel needs it.
     """
     users = [each.look.name for each in project.looks.all() if path.name in _named_by(each)]
+    for reel in project.reels.all():
+        if any(sound.file == path.name for sound in reel.body.sounds):
+            users.append(reel.body.name)
     if users:
         named = ", ".join(users[:3]) + (f" and {len(users) - 3} more" if len(users) > 3 else "")
         raise Refused(IN_USE, f"{path.name} is used by {named}; take it out there first")
@@ -27,7 +30,7 @@ def delete_asset(project: Project, path: Path) -> None:
 
 
 def restore_asset(project: Project, file: str, is_of_kind: Callable[[Path], bool]) -> Path:
-    """Bring a table, plate or track back that was deleted.
+    """Bring a table, plate, track or sound back that was deleted.
 
     Args:
         project: whose it is.

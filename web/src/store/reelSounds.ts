@@ -1,17 +1,19 @@
 import {
+  api,
   type Clip,
   type ReelSound,
   readClipSoundLevels,
   readSoundLevels,
   type Sound,
   sendSound,
+  unwrap,
 } from "../api/client";
 import { listSounds } from "../api/lists";
 import { queryClient } from "../api/queries";
 import { lengthOf } from "../model/reel";
 import { arriving } from "./arrivals";
 import { notice } from "./notices";
-import { editReel, editSounds, newItemId, reelState, useReel } from "./reel";
+import { editReel, editSounds, newItemId, reelKept, reelState, useReel } from "./reel";
 import { chosenShots } from "./reelEdits";
 
 /** What an editor does with sounds under the shots. */
@@ -59,6 +61,29 @@ export function layUnder(sound: Sound) {
     { ...laid, frames: Math.max(1, frames), item: null },
   ]);
   useReel.setState({ sound: id });
+}
+
+/** Delete a file of sound from the project; whether it is deleted. */
+export const deleteSound = ({ file }: Sound) =>
+  done(async () => {
+    await reelKept(); // it may have been taken out of the reel just now
+    return api.DELETE("/api/v1/sounds/{file}", { params: { path: { file } } });
+  });
+
+/** Bring back one that was deleted; whether it is back. */
+export const restoreSound = ({ file }: Sound) =>
+  done(() => api.POST("/api/v1/sounds/{file}/restore", { params: { path: { file } } }));
+
+/** Change the project's sounds; a refusal is told. */
+async function done(ask: () => Parameters<typeof unwrap>[0]): Promise<boolean> {
+  try {
+    await unwrap(ask());
+    await queryClient.invalidateQueries({ queryKey: ["sounds"] });
+    return true;
+  } catch (error) {
+    notice("reel", error);
+    return false;
+  }
 }
 
 export function takeSoundOut(id: string) {

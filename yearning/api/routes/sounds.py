@@ -9,9 +9,11 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 
 from yearning.api.addresses import V1
+from yearning.api.asset_files import delete_asset, restore_asset
 from yearning.api.attachments import IMMUTABLE, answers
 from yearning.api.dependencies import AssetFile, CurrentProject, Preview
 from yearning.api.paging import CurrentPage
+from yearning.api.problems import problems
 from yearning.api.schemas.sounds import LevelsOut, SoundFileOut
 from yearning.api.uploads import BINARY_BODY, file_name, save_body
 from yearning.library.project_reels import keep_sound, project_sounds
@@ -56,14 +58,40 @@ async def add_sound(project: CurrentProject, request: Request, name: str) -> Sou
     return SoundFileOut.of(kept, await run_in_threadpool(probe_sound, kept))
 
 
+def _is_sound(path: Path) -> bool:
+    return path.suffix in SOUND_SUFFIXES
+
+
 def _sound_file(path: AssetFile) -> Path:
-    if path.suffix not in SOUND_SUFFIXES:
+    if not _is_sound(path):
         raise NotThere(f"{path.name} is no file of sound")
     return path
 
 
+SoundPath = Annotated[Path, Depends(_sound_file)]
+
+
+@router.get("/{file}")
+def read_sound_file(path: SoundPath) -> SoundFileOut:
+    """One file of sound."""
+    return SoundFileOut.of(path, probe_sound(path))
+
+
+@router.delete("/{file}", status_code=204, responses=problems(409))
+def delete_sound(project: CurrentProject, path: SoundPath) -> None:
+    """Take a file of sound out; `restore` brings it back. 409 while a reel has it."""
+    delete_asset(project, path)
+
+
+@router.post("/{file}/restore")
+def restore_sound(project: CurrentProject, file: str) -> SoundFileOut:
+    """Bring a deleted file of sound back."""
+    kept = restore_asset(project, file, _is_sound)
+    return SoundFileOut.of(kept, probe_sound(kept))
+
+
 @router.get("/{file}/play", response_class=FileResponse, responses=answers("audio/webm"))
-def read_playable(preview: Preview, path: Annotated[Path, Depends(_sound_file)]) -> FileResponse:
+def read_playable(preview: Preview, path: SoundPath) -> FileResponse:
     """A file of sound as Opus in WebM, for play."""
     name = f"{path.name}.webm"
     cached = preview.project.clips.derived_place(path.parent / PLAYED / name, name)
@@ -75,7 +103,7 @@ def read_playable(preview: Preview, path: Annotated[Path, Depends(_sound_file)])
 
 
 @router.get("/{file}/levels")
-def read_sound_levels(response: Response, path: Annotated[Path, Depends(_sound_file)]) -> LevelsOut:
+def read_sound_levels(response: Response, path: SoundPath) -> LevelsOut:
     """How loud a file of sound is, from its beginning to its end."""
     response.headers.update(IMMUTABLE)  # a file's name says what it holds
     begins = probe_sound(path).begins

@@ -54,7 +54,7 @@ export function ShotCell({ placed, number, width, looks, pictured, kept }: Props
       role="option"
       tabIndex={0}
       aria-selected={chosen}
-      aria-label={`Shot ${number}: ${name} ${said}, ${ends - begins} frames${unheard}`}
+      aria-label={`Shot ${number}: ${name} ${said}${unheard}, ${ends - begins} frames`}
       title={`${name} · ${ends - begins} frames · ${said}${unheard}\nClick to choose, Ctrl-click for more, double-click to open it on the Bench`}
       height={`${TALL}px`}
       position="relative"

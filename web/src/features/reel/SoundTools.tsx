@@ -1,66 +1,25 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
-import { useRef } from "react";
 import type { Reel, ReelSound, Sound } from "../../api/client";
 import { changedSound } from "../../model/reelSounds";
-import { useBench } from "../../store/bench";
 import { useClips } from "../../store/clips";
 import { editSounds, useReel } from "../../store/reel";
-import { bringSound, layUnder, soundsQuery, takeSoundOut } from "../../store/reelSounds";
+import { soundsQuery, takeSoundOut } from "../../store/reelSounds";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { NameField } from "./NameField";
-
-const Select = chakra("select");
+import { SoundMenu } from "./SoundMenu";
 
 /** The sound that is worked on, and what can be laid under the shots. */
 export function SoundTools({ reel }: { reel: Reel }) {
-  const readOnly = useBench((s) => s.readOnly);
   const chosen = useReel((s) => s.sound);
   const sounds = useQuery(soundsQuery);
-  const picker = useRef<HTMLInputElement>(null);
   const sound = reel.sounds.find(({ id }) => id === chosen);
   return (
     <Flex align="center" gap="6px" wrap="wrap" fontSize="12px">
-      <Select
-        aria-label="Lay a sound under the shots"
-        value=""
-        disabled={readOnly}
-        height="26px"
-        width="150px"
-        px="6px"
-        bg="sheet"
-        borderWidth="1px"
-        borderColor="line"
-        borderRadius="6px"
-        onChange={({ target }) => {
-          if (target.value === "file") return picker.current?.click();
-          const found = sounds.data?.find(({ file }) => file === target.value);
-          if (found) layUnder(found);
-        }}
-      >
-        <option value="">Lay a sound under…</option>
-        {(sounds.data ?? []).map(({ file, title }) => (
-          <option key={file} value={file}>
-            {title}
-          </option>
-        ))}
-        <option value="file">A file…</option>
-      </Select>
+      <SoundMenu />
       {sound && <Worked key={sound.id} reel={reel} sound={sound} sounds={sounds.data ?? []} />}
-      <input
-        ref={picker}
-        type="file"
-        hidden
-        accept="audio/*"
-        aria-label="A file of sound"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          if (file) void bringSound(file);
-          event.target.value = "";
-        }}
-      />
     </Flex>
   );
 }
