@@ -171,7 +171,7 @@ def test_a_starter_look_is_one_click_and_one_undo(page, address):
     own = [[step["treatment"] for step in look["look"]["steps"]] for look in looks]
     made = [[step.treatment for step in starter.look.steps] for starter in starters()]
     offered = made + [kinds for kinds in own if kinds]
-    expect(seen).to_have_count(len(offered))
+    expect(seen).to_have_count(len(offered), timeout=LONG)
     which = page.get_by_role("group", name="With steps of")
     which.get_by_role("button", name="ink & signal").click()
     inks = {kind for kind, treatment in TREATMENTS.items() if treatment.stage == "ink & signal"}
