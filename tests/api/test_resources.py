@@ -84,6 +84,22 @@ def test_a_file_that_a_look_needs_stays_until_the_look_is_without_it(asset, clie
     assert client.delete(f"{list_address}/{file}").status_code == 204
 
 
+def test_a_file_that_a_shots_own_fitting_names_stays_while_the_reel_is_there(
+    asset, client, clip_id
+):
+    list_address, file, step = asset
+    plain = LOOK | {"steps": [{key: step[key] for key in ("id", "treatment")}]}
+    look = client.post("/api/v1/looks", json=plain).json()
+    fitting = {"steps": {step["id"]: {"settings": step["settings"]}}}
+    shot = {"kind": "shot", "id": "a", "name": "a", "clip": clip_id, "first": 0, "last": 5}
+    shot |= {"look": look["id"], "fitting": fitting}
+    made = client.post("/api/v1/reels", json={"name": "Quay", "items": [shot]})
+    assert made.status_code == 201, made.text
+    assert "used by Quay" in problem(client.delete(f"{list_address}/{file}"), 409)
+    client.delete(f"/api/v1/reels/{made.json()['id']}")
+    assert client.delete(f"{list_address}/{file}").status_code == 204
+
+
 def test_a_deleted_clip_is_on_no_list_and_comes_back_as_it_was(client, clip_id, clip):
     one = f"/api/v1/clips/{clip_id}"
     before = client.get(one).json()

@@ -1,16 +1,21 @@
 """Files that looks and reels name: taken out of the project, and brought back."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import suppress
 from pathlib import Path
 
 from yearning.api.problem_kinds import IN_USE
 from yearning.api.problems import Refused
 from yearning.api.uploads import file_name
 from yearning.core.look.document import named_files
+from yearning.library.reel_renders import look_of
+from yearning.media.errors import MediaError
 from yearning.store import assets
 from yearning.store.errors import NotThere
 from yearning.store.looks import CurrentRevision
 from yearning.store.project import Project
+from yearning.store.reel_body import ReelShot
+from yearning.store.reels import CurrentReel
 
 
 def delete_asset(project: Project, path: Path) -> None:
@@ -20,9 +25,9 @@ def delete_asset(project: Project, path: Path) -> None:
         Refused: a look or a reel needs it.
     """
     users = [each.look.name for each in project.looks.all() if path.name in _named_by(each)]
-    for reel in project.reels.all():
-        if any(sound.file == path.name for sound in reel.body.sounds):
-            users.append(reel.body.name)
+    users += [
+        each.body.name for each in project.reels.all() if path.name in _named_in(project, each)
+    ]
     if users:
         named = ", ".join(users[:3]) + (f" and {len(users) - 3} more" if len(users) > 3 else "")
         raise Refused(IN_USE, f"{path.name} is used by {named}; take it out there first")
@@ -44,6 +49,15 @@ def restore_asset(project: Project, file: str, is_of_kind: Callable[[Path], bool
     if not is_of_kind(Path(name)):
         raise NotThere(f"{name} is of another kind")
     return assets.restore(project.assets, name)
+
+
+def _named_in(project: Project, reel: CurrentReel) -> Iterator[str]:
+    """The files that a reel has under its shots, and those that its shots' own fittings name."""
+    yield from (sound.file for sound in reel.body.sounds if sound.file)
+    for shot in reel.body.items:
+        if isinstance(shot, ReelShot) and shot.fitting is not None:
+            with suppress(MediaError):  # its look is gone
+                yield from (named.name for named in named_files(look_of(project, shot)))
 
 
 def _named_by(current: CurrentRevision) -> set[str]:

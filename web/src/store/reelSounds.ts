@@ -65,17 +65,17 @@ export function layUnder(sound: Sound) {
 
 /** Delete a file of sound from the project; whether it is deleted. */
 export const deleteSound = ({ file }: Sound) =>
-  done(async () => {
+  succeeds(async () => {
     await reelKept(); // it may have been taken out of the reel just now
     return api.DELETE("/api/v1/sounds/{file}", { params: { path: { file } } });
   });
 
 /** Bring back one that was deleted; whether it is back. */
 export const restoreSound = ({ file }: Sound) =>
-  done(() => api.POST("/api/v1/sounds/{file}/restore", { params: { path: { file } } }));
+  succeeds(() => api.POST("/api/v1/sounds/{file}/restore", { params: { path: { file } } }));
 
-/** Change the project's sounds; a refusal is told. */
-async function done(ask: () => Parameters<typeof unwrap>[0]): Promise<boolean> {
+/** Change the project's sounds; whether it is done. A refusal is told. */
+async function succeeds(ask: () => Parameters<typeof unwrap>[0]): Promise<boolean> {
   try {
     await unwrap(ask());
     await queryClient.invalidateQueries({ queryKey: ["sounds"] });

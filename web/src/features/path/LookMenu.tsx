@@ -1,6 +1,5 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { LookState } from "../../api/client";
 import { listLooks } from "../../api/lists";
@@ -15,6 +14,8 @@ import { goToPlace } from "../../store/places";
 import { closeSheet, openSheet } from "../../store/proofs";
 import { useReel } from "../../store/reel";
 import { Button } from "../../ui/Button";
+import { DeletedRow } from "../../ui/DeletedRow";
+import { ListRow } from "../../ui/ListRow";
 import { TextField } from "../../ui/TextField";
 import { Thumbnail } from "../../ui/Thumbnail";
 import { useClickOutside } from "../../ui/useClickOutside";
@@ -126,14 +127,7 @@ export function LookMenu() {
           <Box color="mute" fontSize="12px" mt="5px">
             Every change is kept as you make it; Undo walks back, also after a restart.
           </Box>
-          {deleted && (
-            <Flex align="center" justify="space-between" fontSize="12px" mt="4px">
-              {deleted.name} is deleted.
-              <Button small type="button" onClick={() => void restoreDeleted()}>
-                Bring it back
-              </Button>
-            </Flex>
-          )}
+          {deleted && <DeletedRow name={deleted.name} onRestore={() => void restoreDeleted()} />}
           <Flex gap="6px" mt="8px" wrap="wrap">
             <Button
               small
@@ -256,41 +250,28 @@ function LookList({ looks }: { looks: LookState[] }) {
         listStyleType="none"
       >
         {found.map((l) => (
-          <Flex as="li" key={l.id} align="center">
-            <Button
-              tone="bare"
-              type="button"
-              height="44px"
-              flex="1"
-              minW="0"
-              justifyContent="flex-start"
-              gap="10px"
-              fontWeight={l.id === lookId ? 700 : 400}
-              aria-current={l.id === lookId}
-              onClick={() => {
-                void openLook(l.id);
-                setState({ looksShown: false });
-              }}
-            >
-              <Thumbnail width={64} source={pictures[l.id]} alt="" />
-              <Box as="span" truncate>
-                {l.name}
-              </Box>
-              <Box as="span" color="mute" fontWeight="400" ml="auto">
-                {counted(l.look.steps.length, "step")}
-              </Box>
-            </Button>
-            <Button
-              tone="bare"
-              small
-              type="button"
-              aria-label={`Delete ${l.name}`}
-              title="Delete it; Undo brings it back"
-              onClick={() => void deleteLook(l)}
-            >
-              <Trash2 size={14} />
-            </Button>
-          </Flex>
+          <ListRow
+            key={l.id}
+            height="44px"
+            gap="10px"
+            fontWeight={l.id === lookId ? 700 : 400}
+            aria-current={l.id === lookId}
+            onClick={() => {
+              void openLook(l.id);
+              setState({ looksShown: false });
+            }}
+            removal={`Delete ${l.name}`}
+            removalHint="Delete it; Undo brings it back"
+            onRemove={() => void deleteLook(l)}
+          >
+            <Thumbnail width={64} source={pictures[l.id]} alt="" />
+            <Box as="span" truncate>
+              {l.name}
+            </Box>
+            <Box as="span" color="mute" fontWeight="400" ml="auto">
+              {counted(l.look.steps.length, "step")}
+            </Box>
+          </ListRow>
         ))}
         {found.length === 0 && looks.length > 0 && (
           <Box color="mute" py="6px">

@@ -1,11 +1,11 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { KeptSheet, Sheet } from "../../api/client";
 import { useBench } from "../../store/bench";
 import { dropSheet, keepSheet, keptSheets, setSheet } from "../../store/proofs";
 import { Button } from "../../ui/Button";
+import { ListRow } from "../../ui/ListRow";
 import { Popover } from "../../ui/Popover";
 import { TextField } from "../../ui/TextField";
 
@@ -80,34 +80,20 @@ export function KeptList() {
 function KeptRow({ kept }: { kept: KeptSheet }) {
   const digest = useBench((s) => s.digest);
   return (
-    <Flex as="li" align="center">
-      <Button
-        tone="bare"
-        small
-        type="button"
-        flex="1"
-        minW="0"
-        justifyContent="flex-start"
-        onClick={() => setSheet(kept.sheet)}
-      >
-        <Box as="span" truncate>
-          {kept.name}
+    <ListRow
+      small
+      onClick={() => setSheet(kept.sheet)}
+      removal={`Let ${kept.name} go`}
+      onRemove={() => void dropSheet(kept.id)}
+    >
+      <Box as="span" truncate>
+        {kept.name}
+      </Box>
+      {digest !== kept.digest && (
+        <Box as="span" color="ember" title="The look is another than when the sheet was kept">
+          look changed since
         </Box>
-        {digest !== kept.digest && (
-          <Box as="span" color="ember" title="The look is another than when the sheet was kept">
-            look changed since
-          </Box>
-        )}
-      </Button>
-      <Button
-        tone="bare"
-        small
-        type="button"
-        aria-label={`Let ${kept.name} go`}
-        onClick={() => void dropSheet(kept.id)}
-      >
-        <Trash2 size={14} />
-      </Button>
-    </Flex>
+      )}
+    </ListRow>
   );
 }

@@ -1,6 +1,5 @@
-import { Box, Flex } from "@chakra-ui/react";
+import { Box } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import type { Sound } from "../../api/client";
 import { useBench } from "../../store/bench";
@@ -12,6 +11,8 @@ import {
   soundsQuery,
 } from "../../store/reelSounds";
 import { Button } from "../../ui/Button";
+import { DeletedRow } from "../../ui/DeletedRow";
+import { ListRow } from "../../ui/ListRow";
 import { Popover } from "../../ui/Popover";
 import { useClickOutside } from "../../ui/useClickOutside";
 
@@ -57,55 +58,36 @@ export function SoundMenu() {
         >
           <Box as="ul" maxH="240px" overflowY="auto" listStyleType="none">
             {(sounds.data ?? []).map((sound) => (
-              <Flex as="li" key={sound.file} align="center">
-                <Button
-                  tone="bare"
-                  type="button"
-                  flex="1"
-                  minW="0"
-                  justifyContent="flex-start"
-                  title="Lay it under the shots, from the play head on"
-                  onClick={() => {
-                    layUnder(sound);
-                    setOpen(false);
-                  }}
-                >
-                  <Box as="span" truncate>
-                    {sound.title}
-                  </Box>
-                  <Box as="span" color="mute" ml="auto">
-                    {sound.seconds.toFixed(1)} s
-                  </Box>
-                </Button>
-                <Button
-                  tone="bare"
-                  small
-                  type="button"
-                  aria-label={`Delete ${sound.title}`}
-                  title="Delete it from the project; it can be brought back"
-                  onClick={async () => {
-                    if (await deleteSound(sound)) setDeleted(sound);
-                  }}
-                >
-                  <Trash2 size={14} />
-                </Button>
-              </Flex>
+              <ListRow
+                key={sound.file}
+                title="Lay it under the shots, from the play head on"
+                onClick={() => {
+                  layUnder(sound);
+                  setOpen(false);
+                }}
+                removal={`Delete ${sound.title}`}
+                removalHint="Delete it from the project; it can be brought back"
+                onRemove={async () => {
+                  if (await deleteSound(sound)) setDeleted(sound);
+                }}
+              >
+                <Box as="span" truncate>
+                  {sound.title}
+                </Box>
+                <Box as="span" color="mute" ml="auto">
+                  {sound.seconds.toFixed(1)} s
+                </Box>
+              </ListRow>
             ))}
           </Box>
           {sounds.data?.length === 0 && <Box color="mute">No sound is in the project.</Box>}
           {deleted && (
-            <Flex align="center" justify="space-between" fontSize="12px" mt="4px">
-              {deleted.title} is deleted.
-              <Button
-                small
-                type="button"
-                onClick={async () => {
-                  if (await restoreSound(deleted)) setDeleted(null);
-                }}
-              >
-                Bring it back
-              </Button>
-            </Flex>
+            <DeletedRow
+              name={deleted.title}
+              onRestore={async () => {
+                if (await restoreSound(deleted)) setDeleted(null);
+              }}
+            />
           )}
           <Button small type="button" mt="8px" onClick={() => picker.current?.click()}>
             A file…
