@@ -8,7 +8,7 @@ const pair = (light: string, dim: string) => ({ value: { base: light, _dark: dim
 /** Paper and ink around a neutral grey wall; nothing near the picture is coloured.
  *
  * The library's own theme is left out: hundreds of tokens and the recipes of components that
- * nothing here uses, which take a quarter of a second to set up each time the page is opened.
+ * nothing here uses, which take a fifth of a second to set up each time the page is opened.
  */
 const config = defineConfig({
   preflight: true,
