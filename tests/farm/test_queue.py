@@ -36,9 +36,7 @@ def rendered(project, queue):
     raise AssertionError("it was not rendered")
 
 
-def test_workers_that_do_not_end_as_they_should_do_not_stop_the_next_render(
-    project, monkeypatch
-):
+def test_workers_that_do_not_end_as_they_should_do_not_stop_the_next_render(project, monkeypatch):
     monkeypatch.setattr(queues, "IDLE_SECONDS", 0)
     monkeypatch.setattr(queues, "LOOK_SECONDS", 0.02)
     close, refused, logged = Cluster.close, [], []

@@ -15,6 +15,7 @@ from tests.ui.acting import (
     idle,
     kept_steps,
     new_look,
+    open_look,
     settled,
 )
 
@@ -268,3 +269,51 @@ def test_a_step_taken_out_leaves_its_shape_to_those_that_share_it(page):
     idle(page)
     (left,) = shapes(page)
     assert left["kind"] == "ellipse"
+
+
+GEOMETRY = [
+    {"id": "b", "treatment": "bend", "settings": {"barrel": 0.5, "fringe": 0}},
+    {"id": "o", "treatment": "border", "settings": {"opening": 0.7, "rough": 0, "shape": "oval"}},
+]
+
+
+def test_shapes_are_held_where_bends_and_borders_have_moved_them(page, address):
+    """Grips lie about what the step changes; a drag leads to where the hand is."""
+    shape = {"id": "s", "kind": "ellipse", "centre": [0.65, 0.35], "size": [0.06, 0.06]}
+    light = {"id": "m", "treatment": "exposure", "settings": {"stops": 2}}
+    light["mix"] = {"mask": [shape]}
+    look = {"format": "yearning-look/2", "name": "Moved", "steps": [light, *GEOMETRY]}
+    open_look(page, address, look)
+    ask(page, "Where")
+    for by in ((0, 0), (-110, 60)):
+        before = middle(grip(page, "Centre"))
+        drag(page, grip(page, "Centre"), *by)
+        held = middle(grip(page, "Centre"))
+        assert held == pytest.approx(np.add(before, by), abs=2.5)
+        left, right, top, bottom = lightened(page)
+        assert held == pytest.approx([(left + right) / 2, (top + bottom) / 2], abs=4)
+        assert middle(grip(page, "Size across"))[0] == pytest.approx(right, abs=5)
+        assert middle(grip(page, "Size down"))[1] == pytest.approx(bottom, abs=5)
+    (kept,) = shapes(page)
+    assert kept["size"] == [0.06, 0.06]
+
+
+def middle(found):
+    box = found.bounding_box()
+    return np.array([box["x"] + box["width"] / 2, box["y"] + box["height"] / 2])
+
+
+def lightened(page):
+    """Where what the open step changes ends on screen: left, right, top, bottom."""
+    shown = settled(page)
+    page.get_by_role("switch", name="Step").click()
+    plain = changed(page, shown)
+    page.get_by_role("switch", name="Step").click()
+    changed(page, plain)
+    differs = np.abs(shown - plain).max(axis=-1) > 24
+    down, across = (np.flatnonzero(differs.mean(axis=k) > 0.01) for k in (1, 0))
+    canvas = canvas_of(page).bounding_box()
+    scale = canvas["width"] / shown.shape[1]
+    return np.array([across[0], across[-1] + 1, down[0], down[-1] + 1]) * scale + (
+        [canvas["x"]] * 2 + [canvas["y"]] * 2
+    )

@@ -19,6 +19,7 @@ COMPUTES = frozenset(
         "make_contact_sheet",
         "make_path_pictures",
         "make_picture",
+        "map_frame",
         "measure_frame_change",
         "measure_held_light",
         "measure_plate_use",

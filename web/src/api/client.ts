@@ -6,6 +6,8 @@ export type Plate = components["schemas"]["PlateOut"];
 export type Grain = components["schemas"]["GrainOut"];
 export type Track = components["schemas"]["TrackOut"];
 export type TrackPlaces = components["schemas"]["TrackPlacesOut"];
+/** Where places of the frame are seen after some steps: a grid of them. */
+export type FrameGrid = components["schemas"]["FrameMapOut"];
 export type Finding = components["schemas"]["FindingOut"];
 export type Matting = components["schemas"]["ProgressOut"];
 export type Stroke = components["schemas"]["Stroke"];

@@ -298,6 +298,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/frame-maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Map Frame
+         * @description Where places of the frame as shot are seen after a look's steps, at a frame.
+         */
+        post: operations["map_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/grains": {
         parameters: {
             query?: never;
@@ -3278,6 +3298,27 @@ export interface components {
             after?: string | null;
         };
         /**
+         * FrameMapOut
+         * @description Where places of the frame as shot are seen after a look: a grid of them, row by row.
+         *
+         *     Its first place is the frame's first corner, its last the last one; between four of them places
+         *     are moved nearly as by a bilinear map.
+         */
+        FrameMapOut: {
+            /** Columns */
+            columns: number;
+            /** Rows */
+            rows: number;
+            /**
+             * Places
+             * @description In parts of the frame; none where nothing is moved.
+             */
+            places: [
+                number,
+                number
+            ][];
+        };
+        /**
          * FrameRef
          * @description A frame of a clip, as shot or through the look.
          */
@@ -5774,6 +5815,11 @@ export interface components {
              * @description What of it is set on the picture itself.
              */
             handle: ("opening" | "ellipse" | "window" | "plate" | "line" | "bow" | "marks" | "blocks") | null;
+            /**
+             * Warps
+             * @description It moves what is in the frame.
+             */
+            warps: boolean;
             /**
              * Fits Clip
              * @description It can be set from the whole clip.
@@ -16543,6 +16589,84 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    map_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrameRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameMapOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Gone */
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };

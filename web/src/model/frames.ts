@@ -4,6 +4,9 @@ import type { Step } from "../api/client";
 
 export type Point = [number, number];
 
+/** Where places come to lie, in parts of the frame. */
+export type Move = (place: Point) => Point;
+
 export interface Size {
   width: number;
   height: number;

@@ -1,5 +1,5 @@
 import type { PathPoint } from "../api/client";
-import type { Box, Point } from "./frames";
+import type { Box, Move, Point } from "./frames";
 
 /** Closed paths of cubic Bézier curves, in fractions of a frame. */
 
@@ -89,6 +89,14 @@ export function extentOf(points: PathPoint[]): { centre: Point; half: Point } {
 /** A path moved as a whole. */
 export const movedPath = (points: PathPoint[], [dx, dy]: Point): PathPoint[] =>
   points.map(([x, y, ...handles]) => [x + dx, y + dy, ...handles] as PathPoint);
+
+/** A path that is moved place by place: its points, and the ends of their handles. */
+export const mappedPath = (points: PathPoint[], move: Move): PathPoint[] =>
+  points.map(([x, y, a, b, c, d]) => {
+    const at = move([x, y]);
+    const [into, out] = [move([x + a, y + b]), move([x + c, y + d])];
+    return [...at, into[0] - at[0], into[1] - at[1], out[0] - at[0], out[1] - at[1]];
+  });
 
 /** A path made larger or smaller about its middle, turned by degrees, on a frame so wide and high. */
 export function sizedPath(

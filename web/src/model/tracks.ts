@@ -1,6 +1,7 @@
-import type { Clip, PathPoint, PlacedLobe, Shape, Step, TrackPlaces } from "../api/client";
-import type { Box, Point } from "./frames";
+import type { Clip, PlacedLobe, Shape, Step, TrackPlaces } from "../api/client";
+import type { Box, Move, Point } from "./frames";
 import { isOutline, isShape } from "./masks";
+import { mappedPath } from "./paths";
 
 /** Tracks: where a part of a clip is at each frame, and what rides on it. */
 
@@ -35,6 +36,11 @@ export function matrixAt(frames: TrackedFrame[], frame: number): Matrix {
   return found?.matrix ?? IDENTITY;
 }
 
+export const moveBy =
+  (matrix: Matrix): Move =>
+  (place) =>
+    mapped(matrix, place);
+
 export function mapped([a, b, c]: Matrix, [x, y]: Point): Point {
   const row = (r: number[]) => (r[0] ?? 0) * x + (r[1] ?? 0) * y + (r[2] ?? 0);
   return [row(a) / row(c), row(b) / row(c)];
@@ -53,12 +59,12 @@ export function runsOf(frames: TrackedFrame[]): { from: number; to: number; sure
 
 const TURN = 180 / Math.PI;
 
-/** How a matrix turns, in degrees, and enlarges what is at a place, on a frame of that shape. */
-function turnAndSize(matrix: Matrix, at: Point, aspect: number): { turn: number; size: number } {
+/** How what is at a place is turned, in degrees, and enlarged, on a frame of that shape. */
+function turnAndSize(move: Move, at: Point, aspect: number): { turn: number; size: number } {
   const far = 1e-4;
-  const [ox, oy] = mapped(matrix, at);
-  const [ax, ay] = mapped(matrix, [at[0] + far / aspect, at[1]]);
-  const [bx, by] = mapped(matrix, [at[0], at[1] + far]);
+  const [ox, oy] = move(at);
+  const [ax, ay] = move([at[0] + far / aspect, at[1]]);
+  const [bx, by] = move([at[0], at[1] + far]);
   const across: Point = [((ax - ox) * aspect) / far, (ay - oy) / far];
   const down: Point = [((bx - ox) * aspect) / far, (by - oy) / far];
   const size = Math.sqrt(Math.abs(across[0] * down[1] - across[1] * down[0]));
@@ -126,21 +132,16 @@ export function middleOf(shape: Shape): Point {
 
 const withinTurn = (degrees: number) => ((((degrees + 180) % 360) + 360) % 360) - 180;
 
-/** A shape as it rides on a track: an ellipse and a box as near as their fields can say. */
-export function ridden(shape: Shape, matrix: Matrix, aspect: number): Shape {
-  const place = (p: Point) => mapped(matrix, p);
+/** A shape that is moved: an ellipse and a box as near as their fields can say. */
+export function ridden(shape: Shape, place: Move, aspect: number): Shape {
   if (isShape(shape, "wash")) return { ...shape, from: place(shape.from), to: place(shape.to) };
   if (!isOutline(shape)) return shape;
   const soft = (size: number) => ({ feather: shape.feather * size });
   if (isShape(shape, "drawn")) {
-    const points = shape.points.map(([x, y, a, b, c, d]): PathPoint => {
-      const at = place([x, y]);
-      const [into, out] = [place([x + a, y + b]), place([x + c, y + d])];
-      return [...at, into[0] - at[0], into[1] - at[1], out[0] - at[0], out[1] - at[1]];
-    });
-    return { ...shape, points, ...soft(turnAndSize(matrix, middleOf(shape), aspect).size) };
+    const points = mappedPath(shape.points, place);
+    return { ...shape, points, ...soft(turnAndSize(place, middleOf(shape), aspect).size) };
   }
-  const { turn, size } = turnAndSize(matrix, shape.centre, aspect);
+  const { turn, size } = turnAndSize(place, shape.centre, aspect);
   return {
     ...shape,
     centre: place(shape.centre),
@@ -161,10 +162,10 @@ const EDGES: Record<string, (v: number) => Point> = {
   bottom: (v) => [v, 1],
 };
 
-/** The settings of a treatment as it rides on a track: its place, and its size and turn if it has them. */
+/** The settings of a treatment that is moved: its place, and its size and turn if it has them. */
 export function riddenSettings(
   settings: Step["settings"],
-  matrix: Matrix,
+  move: Move,
   aspect: number,
 ): Step["settings"] {
   const name = settings.place ? "place" : "centre";
@@ -173,7 +174,7 @@ export function riddenSettings(
     const moved = (edge: string, position: number) => {
       const along = EDGES[edge];
       if (!along) return position;
-      const [x, y] = mapped(matrix, along(position));
+      const [x, y] = move(along(position));
       return along(0)[0] === along(1)[0] ? y : x;
     };
     const placed = settings.placed as PlacedLobe[] | undefined;
@@ -189,8 +190,8 @@ export function riddenSettings(
     };
   }
   if (!at) return settings;
-  const { turn, size } = turnAndSize(matrix, at, aspect);
-  const made: Step["settings"] = { ...settings, [name]: mapped(matrix, at) };
+  const { turn, size } = turnAndSize(move, at, aspect);
+  const made: Step["settings"] = { ...settings, [name]: move(at) };
   if (settings.size) made.size = (settings.size as number[]).map((v) => v * size);
   if (settings.scale !== undefined) made.scale = Number(settings.scale) * size;
   if (settings.turn !== undefined) made.turn = withinTurn(Number(settings.turn) + turn);

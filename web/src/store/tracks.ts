@@ -20,6 +20,7 @@ import {
   IDENTITY,
   type Kind,
   matrixAt,
+  moveBy,
   PLACE_FIELDS,
   ridden,
   shotFrame,
@@ -120,7 +121,8 @@ export async function follow(step: Step, own: Shape, { kind, known, byHand = [] 
 function asSeen(shape: Shape, clip: Clip, frame: number): Shape {
   const track = queryClient.getQueryData<TrackPlaces>(["track", shape.track]);
   if (!track || track.clip !== clip.id) return shape;
-  return ridden(shape, matrixAt(framesOf(track), shotFrame(clip, frame)), clip.width / clip.height);
+  const move = moveBy(matrixAt(framesOf(track), shotFrame(clip, frame)));
+  return ridden(shape, move, clip.width / clip.height);
 }
 
 /** Wait until a track is found, or can't be; null once another was begun. */

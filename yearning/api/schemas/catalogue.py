@@ -18,6 +18,7 @@ from yearning.core.treatment.capabilities import (
     HasLayer,
     Lively,
     StartsFromHighlights,
+    WarpsFrame,
 )
 from yearning.core.treatment.settings import Handle, Stage, Unit
 from yearning.core.treatments import TREATMENTS
@@ -101,6 +102,7 @@ class TreatmentOut(BaseModel):
     lively: bool
     colour_only: bool
     handle: Handle | None = Field(description="What of it is set on the picture itself.")
+    warps: bool = Field(description="It moves what is in the frame.")
     fits_clip: bool = Field(description="It can be set from the whole clip.")
     effect: Effect | None = Field(
         description="What of it is measured, to be made alike on several clips by its amount."
@@ -125,6 +127,7 @@ class TreatmentOut(BaseModel):
             colour_only=issubclass(treatment, ColourOnly),
             fits_clip=issubclass(treatment, FitsClip),
             handle=treatment.handle,
+            warps=issubclass(treatment, WarpsFrame),
             effect=treatment.effect,
             from_highlights=issubclass(treatment, StartsFromHighlights),
             has_layer=issubclass(treatment, HasLayer) and not issubclass(treatment, AppliesLayer),

@@ -1,16 +1,19 @@
 import type { SettingValue, Step } from "../../api/client";
+import { type FrameMap, mapWithin, movingSteps } from "../../model/frameMaps";
 import {
   asShotAfter,
   type Box,
   leftAfter,
+  type Move,
   type Size,
   seenAtEnd,
   wholeOf,
 } from "../../model/frames";
 import { findStep, rowOf } from "../../model/lookTree";
-import { inverse, riddenSettings, within } from "../../model/tracks";
+import { inverse, moveBy, riddenSettings, within } from "../../model/tracks";
 import { useBench } from "../../store/bench";
 import { changeValues } from "../../store/edits";
+import { useFrameMap, warpsFrame } from "../../store/frameMaps";
 import { treatmentOf } from "../../store/look";
 import { useRide } from "../../store/tracks";
 import { beforeWindow } from "../../store/uncropped";
@@ -37,21 +40,47 @@ export function Handles({ width, height }: Size) {
   if (step && where && !uncropped) return <MaskHandles step={step} size={{ width, height }} />;
   if (!step?.on || !handle || (handle === "window" && !uncropped)) return null;
   if (step.settings.thrown_every) return null; // it lies elsewhere in every throw
-  const row = rowOf(steps, step.id);
-  const box = frameOf(handle, step, row, { width, height });
-  const whole = asShotAfter(row, { width, height });
   return (
     <Overlay size={{ width, height }} title="What is set on the picture">
-      <Drawn written={step} box={box} whole={whole} size={{ width, height }} />
+      <Placed handle={handle} step={step} steps={steps} size={{ width, height }} />
     </Overlay>
   );
 }
 
+/** Handles of a kind that are laid in the frame at a place which the look's steps lead to. */
+const IN_FRAME_AT_STEP = ["ellipse", "plate"];
+
+function Placed({
+  handle,
+  step,
+  steps,
+  size,
+}: {
+  handle: string;
+  step: Step;
+  steps: Step[];
+  size: Size;
+}) {
+  const row = rowOf(steps, step.id);
+  const { before, after } = movingSteps(steps, step.id, warpsFrame);
+  const later = useFrameMap(IN_FRAME_AT_STEP.includes(handle) ? after : []);
+  if (!later) {
+    const box = frameOf(handle, step, row, size);
+    return <Drawn written={step} box={box} whole={asShotAfter(row, size)} size={size} map={null} />;
+  }
+  const box = frameAt(handle, before, size);
+  const map = mapWithin(later, box, wholeOf(size));
+  return <Drawn written={step} box={box} whole={asShotAfter(before, size)} size={size} map={map} />;
+}
+
+/** The frame at a step that its places are parts of. */
+const frameAt = (handle: string, before: Step[], size: Size): Box =>
+  handle === "plate" ? leftAfter(before, size) : wholeOf(size);
+
 /** The frame that a step's places are parts of, where the wall shows it. */
 function frameOf(handle: string, step: Step, row: Step[], size: Size): Box {
   if (handle === "opening" || handle === "line") return leftAfter(row, size); // the frame at the end
-  const before = row.slice(0, row.indexOf(step));
-  const frame = handle === "plate" ? leftAfter(before, size) : wholeOf(size);
+  const frame = frameAt(handle, row.slice(0, row.indexOf(step)), size);
   return seenAtEnd(frame, step, row, size);
 }
 
@@ -62,17 +91,22 @@ interface DrawnProps {
   /** The whole frame as it was shot. */
   whole: Box;
   size: Size;
+  /** How later steps move places of the box by more than crops. */
+  map: FrameMap | null;
 }
 
-function Drawn({ written, box, whole, size }: DrawnProps) {
+function Drawn({ written, box, whole, size, map }: DrawnProps) {
   const plain = useAtFrame(written);
   const { track, matrix } = useRide(plain.settings.track);
   const aspect = box.width / box.height;
   const ride = within(matrix, box, whole);
-  const step = track ? { ...plain, settings: riddenSettings(plain.settings, ride, aspect) } : plain;
+  const moved = (settings: Step["settings"], ...moves: (Move | undefined | false)[]) =>
+    moves.reduce((so, move) => (move ? riddenSettings(so, move, aspect) : so), settings);
+  const settings = moved(plain.settings, track && moveBy(ride), map?.to);
+  const step = { ...plain, settings };
   const set = (done: boolean, ...values: [string, SettingValue][]) => {
     const put = { ...step.settings, ...Object.fromEntries(values) };
-    const back = track ? riddenSettings(put, inverse(ride), aspect) : put;
+    const back = moved(put, map?.back, track && moveBy(inverse(ride)));
     const given = values.map(([name]): [string, SettingValue] => [
       name,
       back[name] as SettingValue,

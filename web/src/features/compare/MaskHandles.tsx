@@ -1,11 +1,12 @@
 import type { SVGProps } from "react";
 import type { SettingValue, Shape, ShapeOf, Step } from "../../api/client";
-import { asShotAfter, type Box, type Size } from "../../model/frames";
-import { rowOf } from "../../model/lookTree";
+import { type FrameMap, movingSteps } from "../../model/frameMaps";
+import { asShotAfter, type Box, type Move, type Size, wholeOf } from "../../model/frames";
 import { fieldsOf, isOutline, isShape, keyName, shapesOf, sourceOf } from "../../model/masks";
 import { svgPath } from "../../model/paths";
-import { inverse, middleOf, PLACE_FIELDS, ridden } from "../../model/tracks";
+import { inverse, middleOf, moveBy, PLACE_FIELDS, ridden } from "../../model/tracks";
 import { setState, useBench } from "../../store/bench";
+import { useFrameMap, warpsFrame } from "../../store/frameMaps";
 import { useIsLifting } from "../../store/lifting";
 import { changeShape, chosenShape, removeShape } from "../../store/masks";
 import { isOwnTrack, putRight, useRide, useTracking } from "../../store/tracks";
@@ -32,18 +33,12 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
   const source = set && sourceOf(steps, step, set);
   const lifting = useIsLifting(source?.step, source?.shape);
   const playing = useBench((s) => s.playing);
-  const row = rowOf(steps, step.id);
   // the weight is seen as the picture stands at the step, all else at the end
-  const seen = useBench((s) => s.examined !== null);
-  const box = asShotAfter(
-    seen
-      ? row.slice(
-          0,
-          row.findIndex((s) => s.id === step.id),
-        )
-      : row,
-    size,
-  );
+  const examined = useBench((s) => s.examined !== null);
+  const { before, after } = movingSteps(steps, step.id, warpsFrame);
+  const moving = examined ? before : [...before, ...after];
+  const map = useFrameMap(moving);
+  const frameOnScreen = { box: map ? wholeOf(size) : asShotAfter(moving, size), map };
   /** A shape as it is at the play head, though it be another step's. */
   const shown = (shape: Shape): Shape => {
     if (!shape.same_as) return shape;
@@ -63,18 +58,29 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
       {shapesOf(step)
         .filter((shape) => shape.id !== set?.id)
         .map((shape) => (
-          <Faint key={shape.id} shape={shown(shape)} box={box} />
+          <Faint key={shape.id} shape={shown(shape)} {...frameOnScreen} />
         ))}
-      {set && !drawing && <Held key={set.id} step={step} own={set} shape={shown(set)} box={box} />}
-      {drawing && <NewPath step={step} box={box} />}
+      {set && !drawing && (
+        <Held key={set.id} step={step} own={set} shape={shown(set)} {...frameOnScreen} />
+      )}
+      {drawing && <NewPath step={step} {...frameOnScreen} />}
     </Overlay>
   );
 }
 
+/** The frame as shot, where the wall shows it, and how it is moved there by more than crops. */
+interface OnScreen {
+  box: Box;
+  map: FrameMap | null;
+}
+
+const movedBy = (shape: Shape, move: Move | undefined, { width, height }: Size) =>
+  move ? ridden(shape, move, width / height) : shape;
+
 /** A shape that is not set: its edge; a click sets it. */
-function Faint({ shape: written, box }: { shape: Shape; box: Box }) {
+function Faint({ shape: written, box, map }: { shape: Shape } & OnScreen) {
   const { matrix } = useRide(written.track);
-  const shape = isIn(written) ? ridden(written, matrix, box.width / box.height) : written;
+  const shape = movedBy(movedBy(written, moveBy(matrix), box), map?.to, box);
   const look = {
     fill: "none",
     stroke: "#ffffff",
@@ -130,25 +136,25 @@ function Held({
   own,
   shape: written,
   box,
+  map,
 }: {
   step: Step;
   own: Shape;
   shape: Shape;
-  box: Box;
-}) {
+} & OnScreen) {
   const { track, shot, matrix } = useRide(written.track);
   const hand = useTracking((s) => s.hand);
   if (!isIn(written)) return null;
   const aspect = box.width / box.height;
   const put = hand?.frame === shot && hand.shape.id === written.id ? hand.shape : null;
-  const shape = put ?? ridden(written, matrix, aspect);
+  const shape = movedBy(put ?? ridden(written, moveBy(matrix), aspect), map?.to, box);
   const set = (done: boolean, ...values: Parameters<typeof changeShape>[2]) => {
-    if (!track) return changeShape(step, own, values, done);
-    const moved = { ...shape, ...Object.fromEntries(values) } as Shape;
+    if (!track && !map) return changeShape(step, own, values, done);
+    const now = movedBy({ ...shape, ...Object.fromEntries(values) } as Shape, map?.back, box);
     const places = values.some(([field]) => PLACE_FIELDS.includes(field));
-    if (places && isOwnTrack(track, written) && shot !== track.begin)
-      return putRight({ step, own, track, shot, was: written, now: moved, aspect }, done);
-    const back = ridden(moved, inverse(matrix), aspect);
+    if (track && places && isOwnTrack(track, written) && shot !== track.begin)
+      return putRight({ step, own, track, shot, was: written, now, aspect }, done);
+    const back = ridden(now, moveBy(inverse(matrix)), aspect);
     const given = values.map(([field]): [string, SettingValue] => [
       field,
       back[field] as SettingValue,
@@ -161,7 +167,7 @@ function Held({
   const remove = () => removeShape(step, own.id);
   return (
     <>
-      {track && <TrackLine track={track} middle={middleOf(written)} box={box} />}
+      {track && <TrackLine track={track} middle={middleOf(written)} box={box} map={map} />}
       <ShapeHandles held={held} shape={shape} onRemove={remove} />
     </>
   );

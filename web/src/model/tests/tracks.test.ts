@@ -8,6 +8,7 @@ import {
   type Matrix,
   mapped,
   matrixAt,
+  moveBy,
   ridden,
   riddenSettings,
   runsOf,
@@ -63,7 +64,7 @@ function turned(degrees: number, size: number, about: Point): Matrix {
 
 describe("a shape that rides", () => {
   it("is moved, turned and sized with its part", () => {
-    const moved = ridden(ellipse([0.5, 0.5]), turned(30, 1.5, [0.5, 0.5]), ASPECT);
+    const moved = ridden(ellipse([0.5, 0.5]), moveBy(turned(30, 1.5, [0.5, 0.5])), ASPECT);
     expect(moved.centre).toEqual([expect.closeTo(0.5, 6), expect.closeTo(0.5, 6)]);
     expect(moved.size).toEqual([expect.closeTo(0.15, 5), expect.closeTo(0.3, 5)]);
     expect(moved.turn).toBeCloseTo(30, 4);
@@ -71,7 +72,7 @@ describe("a shape that rides", () => {
 
   it("has its path's handles turned", () => {
     const drawn = { id: "a", kind: "drawn", points: [[0.5, 0.5, 0, -0.1, 0.1, 0]] };
-    const moved = ridden(drawn as unknown as Shape, turned(90, 1, [0.5, 0.5]), ASPECT);
+    const moved = ridden(drawn as unknown as Shape, moveBy(turned(90, 1, [0.5, 0.5])), ASPECT);
     const [, , inX, inY, outX, outY] = (moved.points as number[][])[0] as number[];
     expect([inX, inY]).toEqual([expect.closeTo(0.1 / ASPECT, 6), expect.closeTo(0, 6)]);
     expect([outX, outY]).toEqual([expect.closeTo(0, 6), expect.closeTo(0.1 * ASPECT, 6)]);
@@ -79,7 +80,7 @@ describe("a shape that rides", () => {
 
   it("of a wash has both of its ends moved", () => {
     const wash = { id: "a", kind: "wash", from: [0.1, 0.2], to: [0.3, 0.4] } as unknown as Shape;
-    const moved = ridden(wash, shift(0.1, 0.1), ASPECT);
+    const moved = ridden(wash, moveBy(shift(0.1, 0.1)), ASPECT);
     expect(moved.to).toEqual([0.4, 0.5]);
   });
 });
@@ -87,23 +88,26 @@ describe("a shape that rides", () => {
 describe("a treatment that rides", () => {
   it("has its place moved, and is turned and sized where it can be", () => {
     const focus = { centre: [0.5, 0.5], size: [0.1, 0.2], turn: 170 };
-    const moved = riddenSettings(focus as never, turned(20, 2, [0.5, 0.5]), ASPECT);
+    const moved = riddenSettings(focus as never, moveBy(turned(20, 2, [0.5, 0.5])), ASPECT);
     expect(moved.size).toEqual([expect.closeTo(0.2, 5), expect.closeTo(0.4, 5)]);
     expect(moved.turn).toBeCloseTo(-170, 4);
     const plate = { place: [0.2, 0.3], scale: 0.5, turn: 0 };
-    const laid = riddenSettings(plate as never, shift(0.1, 0.2), ASPECT);
+    const laid = riddenSettings(plate as never, moveBy(shift(0.1, 0.2)), ASPECT);
     expect(laid.place).toEqual([expect.closeTo(0.3, 9), 0.5]);
     expect(laid.scale).toBeCloseTo(0.5, 6);
   });
 
   it("comes in further along its edge", () => {
     const leak = (from_edge: string) => ({ from_edge, position: 0.3 }) as never;
-    expect(riddenSettings(leak("left"), shift(0.1, 0.2), ASPECT).position).toBe(0.5);
-    expect(riddenSettings(leak("bottom"), shift(0.1, 0.2), ASPECT).position).toBeCloseTo(0.4, 9);
-    expect(riddenSettings(leak("top left"), shift(0.1, 0.2), ASPECT).position).toBe(0.3);
+    expect(riddenSettings(leak("left"), moveBy(shift(0.1, 0.2)), ASPECT).position).toBe(0.5);
+    expect(riddenSettings(leak("bottom"), moveBy(shift(0.1, 0.2)), ASPECT).position).toBeCloseTo(
+      0.4,
+      9,
+    );
+    expect(riddenSettings(leak("top left"), moveBy(shift(0.1, 0.2)), ASPECT).position).toBe(0.3);
     const lobe = { from_edge: "top", position: 0.3, reach: 0.5, width: 0.3, light: 1 };
     const placed = { from_edge: "left", position: 0.3, placed: [lobe] } as never;
-    expect(riddenSettings(placed, shift(0.1, 0.2), ASPECT).placed).toEqual([
+    expect(riddenSettings(placed, moveBy(shift(0.1, 0.2)), ASPECT).placed).toEqual([
       { ...lobe, position: expect.closeTo(0.4, 9) },
     ]);
   });
@@ -111,7 +115,11 @@ describe("a treatment that rides", () => {
   it("is put back where it was without its ride", () => {
     const matrix = turned(33, 1.3, [0.2, 0.7]);
     const focus = { centre: [0.4, 0.6], size: [0.1, 0.2], turn: 12 } as never;
-    const back = riddenSettings(riddenSettings(focus, matrix, ASPECT), inverse(matrix), ASPECT);
+    const back = riddenSettings(
+      riddenSettings(focus, moveBy(matrix), ASPECT),
+      moveBy(inverse(matrix)),
+      ASPECT,
+    );
     expect(back.centre).toEqual([expect.closeTo(0.4, 6), expect.closeTo(0.6, 6)]);
     expect(back.turn).toBeCloseTo(12, 3);
   });
@@ -137,7 +145,7 @@ describe("what a hand puts right", () => {
   it("is the motion by which the shape came there", () => {
     const was = ellipse([0.4, 0.4], [0.1, 0.2], 10);
     for (const matrix of [turned(25, 0.8, [0.3, 0.6]), shift(0.2, -0.1)]) {
-      const now = ridden(was, matrix, ASPECT);
+      const now = ridden(was, moveBy(matrix), ASPECT);
       const found = handMatrix(was, now, "turn", ASPECT).flat();
       matrix.flat().forEach((v, i) => {
         expect(found[i]).toBeCloseTo(v, 5);
@@ -159,7 +167,7 @@ describe("what a hand puts right", () => {
       [0.4, 0.6, 0, 0, 0, 0],
     ];
     const was = { id: "a", kind: "drawn", points: path } as unknown as Shape;
-    const now = ridden(was, turned(-15, 1.2, [0.1, 0.1]), ASPECT);
+    const now = ridden(was, moveBy(turned(-15, 1.2, [0.1, 0.1])), ASPECT);
     const found = handMatrix(was, now, "corners", ASPECT);
     expect(mapped(found, [0.9, 0.9])).toEqual(
       mapped(turned(-15, 1.2, [0.1, 0.1]), [0.9, 0.9]).map((v) => expect.closeTo(v, 6)),

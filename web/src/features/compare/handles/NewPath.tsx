@@ -1,7 +1,8 @@
 import { chakra } from "@chakra-ui/react";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import type { PathPoint, Step } from "../../../api/client";
-import { svgPath } from "../../../model/paths";
+import type { FrameMap } from "../../../model/frameMaps";
+import { mappedPath, svgPath } from "../../../model/paths";
 import { setState } from "../../../store/bench";
 import { addPath } from "../../../store/masks";
 import type { Box, Point } from "./shapes";
@@ -12,12 +13,12 @@ const Rect = chakra("rect");
 const CLOSES = 12;
 
 /** A path being drawn: a click is a corner, a drag a round point; the first point, or Enter, closes it. */
-export function NewPath({ step, box }: { step: Step; box: Box }) {
+export function NewPath({ step, box, map }: { step: Step; box: Box; map: FrameMap | null }) {
   const [points, setPoints] = useState<PathPoint[]>([]);
   const held = useRef<number | null>(null);
   const surface = useRef<SVGRectElement>(null);
   const close = () => {
-    if (points.length >= 3) addPath(step, points);
+    if (points.length >= 3) addPath(step, map ? mappedPath(points, map.back) : points);
   };
   useEffect(() => () => setState({ drawing: false }), []);
   useEffect(() => {

@@ -1,13 +1,25 @@
 import type { TrackPlaces } from "../../../api/client";
+import type { FrameMap } from "../../../model/frameMaps";
 import { mapped, type TrackedFrame } from "../../../model/tracks";
 import { framesOf } from "../../../store/tracks";
 import type { Box, Point } from "./shapes";
 
 /** Where a place goes on its track: a dotted line, with dots where a hand put it right. */
-export function TrackLine({ track, middle, box }: { track: TrackPlaces; middle: Point; box: Box }) {
+export function TrackLine({
+  track,
+  middle,
+  box,
+  map,
+}: {
+  track: TrackPlaces;
+  middle: Point;
+  box: Box;
+  map: FrameMap | null;
+}) {
   const frames = framesOf(track);
   const at = ({ matrix }: TrackedFrame) => {
-    const [x, y] = mapped(matrix, middle);
+    const shot = mapped(matrix, middle);
+    const [x, y] = map ? map.to(shot) : shot;
     return `${(box.left + x * box.width).toFixed(1)} ${(box.top + y * box.height).toFixed(1)}`;
   };
   const d = frames

@@ -1,0 +1,33 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, type Step, unwrap } from "../api/client";
+import { type FrameMap, mapOfGrid } from "../model/frameMaps";
+import { isWindow } from "../model/frames";
+import { useBench } from "./bench";
+import { treatmentOf } from "./look";
+
+export const warpsFrame = (step: Step): boolean => treatmentOf(step)?.warps ?? false;
+
+/**
+ * Where steps move the frame at the play head; null while they are crops and letterboxes alone,
+ * which the page knows by itself, and until it is known.
+ */
+export function useFrameMap(moving: Step[]): FrameMap | null {
+  const clip = useBench((s) => s.clip?.id);
+  const playing = useBench((s) => s.playing);
+  const frame = useBench((s) => (s.playing ? 0 : s.frame));
+  const asks = !playing && clip !== undefined && !moving.every(isWindow);
+  const { data } = useQuery({
+    queryKey: ["frame map", clip, frame, moving],
+    queryFn: async ({ signal }) => {
+      const look = { format: "yearning-look/2" as const, name: "What moves", steps: moving };
+      const body = { clip: clip ?? 0, frame, look };
+      const grid = await unwrap(api.POST("/api/v1/frame-maps", { body, signal }));
+      return grid.places.length ? mapOfGrid(grid) : null;
+    },
+    enabled: asks,
+    placeholderData: keepPreviousData,
+    retry: false,
+    gcTime: 20_000,
+  });
+  return asks ? (data ?? null) : null;
+}
