@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 from scipy.signal import fftconvolve
-from shapely.geometry import Polygon, box
-from shapely.ops import unary_union
+from shapely.geometry import LineString, Polygon, box
+from shapely.ops import polygonize, unary_union
 
 from yearning.core.image.filters import area_resized
 from yearning.core.masks.coverage import fill_coverage
@@ -76,12 +76,16 @@ def test_what_a_path_goes_round_twice_is_outside():
 
 
 def _faces(corners):
-    """The faces of a star that are inside by even-odd: its points, and not its middle."""
-    from shapely.geometry import LineString
-    from shapely.ops import polygonize
-
+    """The faces of a path that are inside by even-odd."""
     lines = unary_union(LineString([*corners, corners[0]]))
-    return [face for face in polygonize(lines) if not face.contains(Polygon(corners).centroid)]
+    return [face for face in polygonize(lines) if _turns_are_odd(corners, face)]
+
+
+def _turns_are_odd(corners, face):
+    x, y = face.representative_point().coords[0]
+    sides = zip(corners, np.roll(corners, -1, axis=0), strict=True)
+    passed = [(a, b) for a, b in sides if (a[1] <= y) != (b[1] <= y)]
+    return sum(a[0] + (y - a[1]) * (b[0] - a[0]) / (b[1] - a[1]) > x for a, b in passed) % 2 == 1
 
 
 @pytest.mark.parametrize("feather", [2, 3, 6, 9, 15, 21, 30, 47])
@@ -93,7 +97,7 @@ def test_feather_is_the_raised_cosine_s_blur(shape, feather):
     assert np.abs(drawn(polygon, feather, size) - expected).max() < TOLERANCE
 
 
-@pytest.mark.parametrize("feather", [0.5, 1.0, 1.5])
+@pytest.mark.parametrize("feather", [0.1, 0.25, 0.5, 1.0, 1.5])
 def test_so_is_the_narrowest(feather):
     size = Size(40, 30)
     polygon = SHAPES["path"](size)
@@ -128,3 +132,40 @@ def test_far_inside_it_is_one_and_far_outside_nothing(feather):
     assert out[0, 0] == pytest.approx(0, abs=1e-6)
     beyond = drawn(box_polygon((3, 3), (0.3, 0.3), 0, 0, size), feather, size)
     assert not beyond.any()
+
+
+CROSSED = {
+    "star": [[0.05, 0.9], [0.5, 0.05], [0.95, 0.9], [0.05, 0.35], [0.95, 0.35]],
+    "bow tie through one corner": [
+        *[[0.1, 0.1], [0.5, 0.5], [0.9, 0.9]],
+        *[[0.9, 0.1], [0.5, 0.5], [0.1, 0.9]],
+    ],
+    "two triangles that meet": [
+        *[[0.1, 0.1], [0.5, 0.5], [0.9, 0.1]],
+        *[[0.9, 0.9], [0.5, 0.5], [0.1, 0.9]],
+    ],
+    "there and back": [[0.1, 0.1], [0.9, 0.1], [0.9, 0.9], [0.5, 0.5], [0.9, 0.9]],
+    "twice round": [[0.1, 0.1], [0.9, 0.1], [0.5, 0.9]] * 2,
+}
+
+
+@pytest.mark.parametrize("feather", [1, 5, 14])
+@pytest.mark.parametrize("shape", CROSSED)
+def test_feather_of_what_crosses_itself_is_that_of_what_is_inside_by_even_odd(shape, feather):
+    size = Size(96, 72)
+    polygon = np.array(CROSSED[shape]) * (size.width, size.height)
+    faces = [np.array(face.exterior.coords[:-1]) for face in _faces(polygon)]
+    expected = sum((by_formula(face, feather, size, 9) for face in faces), np.zeros((72, 96)))
+    assert np.abs(drawn(polygon, feather, size) - expected).max() < TOLERANCE
+
+
+@pytest.mark.parametrize("feather", [3, 8, 20])
+def test_corners_and_sides_may_go_through_the_middles_of_pixels(feather):
+    """Half of a plane is half covered on its edge, and a quarter of it a quarter at its corner."""
+    size = Size(160, 120)
+    corners = np.array([[40.5, 30.5], [130.5, 30.5], [130.5, 90.5], [40.5, 90.5]])
+    for polygon in (corners, corners[::-1]):
+        out = drawn(polygon, feather, size)
+        np.testing.assert_allclose(out[60, [40, 130]], 0.5, atol=TOLERANCE)
+        np.testing.assert_allclose(out[[30, 90], [70, 90]], 0.5, atol=TOLERANCE)
+        np.testing.assert_allclose(out[[30, 90], [40, 130]], 0.25, atol=TOLERANCE)
