@@ -1,12 +1,22 @@
 """The Footage card, as an editor uses it."""
 
+import json
 import re
 
 import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, beside, changed, idle, new_look, settled
+from tests.ui.acting import (
+    LONG,
+    beside,
+    changed,
+    idle,
+    new_look,
+    open_look,
+    post_data,
+    settled,
+)
 from yearning.media.stills.stills import write_still
 
 
@@ -72,3 +82,35 @@ def test_a_clip_is_slowed_on_its_card(page):
     page.keyboard.press("Enter")
     expect(page.get_by_text(re.compile("^. of 192$"))).to_be_visible()
     expect(page.get_by_label("Read between as")).to_have_count(0)
+
+
+TABLE = b"LUT_1D_SIZE 2\n0 0 0\n"
+
+
+def test_files_that_no_look_has_are_deleted_and_brought_back(page, address):
+    new_look(page)
+    post_data(f"{address}/api/v1/tables?name=half%20light.cube", TABLE + b"0.5 0.5 0.5")
+    page.reload()
+    settled(page)
+    beside(page, "Footage")
+    files = page.get_by_role("list", name="Files of the project")
+    expect(files.get_by_text("half light")).to_be_visible()
+    page.get_by_role("button", name="Delete the table half light").click()
+    expect(page.get_by_text("half light is deleted.")).to_be_visible()
+    expect(files.get_by_text("half light")).to_have_count(0)
+    page.get_by_role("button", name="Bring it back").click()
+    expect(files.get_by_text("half light")).to_be_visible()
+
+
+def test_a_file_that_a_look_has_stays_and_says_which(page, address):
+    sent = post_data(f"{address}/api/v1/tables?name=in%20use.cube", TABLE + b"0.25 0.25 0.25")
+    found = json.loads(sent)
+    step = {"id": "t", "treatment": "table", "settings": {"file": found["file"]}}
+    open_look(page, address, {"format": "yearning-look/2", "name": "Tabled", "steps": [step]})
+    settled(page)
+    beside(page, "Footage")
+    page.get_by_role("button", name="Delete the table in use").click()
+    expect(page.get_by_text(re.compile("is used by .*Tabled"))).to_be_visible()
+    expect(
+        page.get_by_role("list", name="Files of the project").get_by_text("in use")
+    ).to_be_visible()

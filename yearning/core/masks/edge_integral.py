@@ -245,7 +245,7 @@ def _add_near(
             p, q = ax + (down * along_x - rim) / along_y, ax + (down * along_x + rim) / along_y
             low, high = max(low, min(p, q)), min(high, max(p, q))
         left = max(math.ceil(low - 0.5), 0)
-        right = min(math.floor(high - 0.5) + 1, out.shape[1])
+        right = max(min(math.floor(high - 0.5) + 1, out.shape[1]), left)
         # from the pixel to the side's beginning: along it, and across
         begin_t = ((ax - left - 0.5) * along_x - down * along_y) * per
         begin_d = ((ax - left - 0.5) * along_y + down * along_x) * per

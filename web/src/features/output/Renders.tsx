@@ -10,6 +10,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { Notices } from "../bench/Notices";
 import { FootageCard } from "../footage/FootageCard";
+import { ProjectFiles } from "../footage/ProjectFiles";
 import { ManualPanel } from "../manual/ManualPanel";
 import { ReadingsPanel } from "../readings/ReadingsPanel";
 import { FlashCheck } from "./FlashCheck";
@@ -66,7 +67,12 @@ export function SidePanel({ width }: { width: number }) {
         />
       </Flex>
       {panel === "readings" && <ReadingsPanel />}
-      {panel === "footage" && <FootageCard />}
+      {panel === "footage" && (
+        <>
+          <FootageCard />
+          <ProjectFiles />
+        </>
+      )}
       {panel === "renders" && <Renders />}
       {panel === "manual" && <ManualPanel />}
     </Flex>
