@@ -133,7 +133,8 @@ def outline_sides(polygon: Polygon) -> Sides:
 def _covers_right(polygon: Polygon, begin: NDArray[np.float64], end: NDArray[np.float64]) -> bool:
     """Whether an odd number of turns goes round what is just to the right of a side."""
     along = end - begin
-    x, y = (begin + end) / 2 + STIR * np.array([-along[1], along[0]]) / max(np.hypot(*along), STIR)
+    aside = STIR / 1000  # others may lie along it, as far off as corners are moved
+    x, y = (begin + end) / 2 + aside * np.array([-along[1], along[0]]) / max(np.hypot(*along), STIR)
     (ax, ay), (bx, by) = polygon.T, np.roll(polygon, -1, axis=0).T
     passes = (ay <= y) != (by <= y)
     with np.errstate(divide="ignore", invalid="ignore"):
