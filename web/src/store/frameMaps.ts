@@ -9,25 +9,25 @@ export const warpsFrame = (step: Step): boolean => treatmentOf(step)?.warps ?? f
 
 /**
  * Where steps move the frame at the play head; null while they are crops and letterboxes alone,
- * which the page knows by itself, and until it is known.
+ * which the page knows by itself, and until it is known. In play it stays as it was at rest.
  */
 export function useFrameMap(moving: Step[]): FrameMap | null {
   const clip = useBench((s) => s.clip?.id);
   const playing = useBench((s) => s.playing);
-  const frame = useBench((s) => (s.playing ? 0 : s.frame));
-  const asks = !playing && clip !== undefined && !moving.every(isWindow);
+  const frame = useBench((s) => (s.playing ? null : s.frame));
+  const known = clip === undefined || moving.every(isWindow);
   const { data } = useQuery({
     queryKey: ["frame map", clip, frame, moving],
     queryFn: async ({ signal }) => {
       const look = { format: "yearning-look/2" as const, name: "What moves", steps: moving };
-      const body = { clip: clip ?? 0, frame, look };
+      const body = { clip: clip ?? 0, frame: frame ?? 0, look };
       const grid = await unwrap(api.POST("/api/v1/frame-maps", { body, signal }));
       return grid.places.length ? mapOfGrid(grid) : null;
     },
-    enabled: asks,
+    enabled: !known && !playing,
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 20_000,
   });
-  return asks ? (data ?? null) : null;
+  return known ? null : (data ?? null);
 }
