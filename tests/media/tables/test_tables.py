@@ -204,3 +204,19 @@ def test_what_a_table_can_not_hold_is_not_baked():
     with pytest.raises(LookError, match=r"steps\[1\]: grain works on more than"):
         bake(a_look(step("table", {"file": "x.cube"}), step("grain")), 17, ASSETS)
     bake(a_look(step("table", {"file": "x.cube"}), step("grain") | {"on": False}), 17, ASSETS)
+
+
+def test_what_shows_in_a_part_of_the_frame_is_not_baked():
+    def masked(id, shape, **more):
+        return step("mono") | {"id": id, "mix": {"mask": [shape]}} | more
+
+    dark = {"id": "s", "kind": "tones"}
+    bake(a_look(masked("a", dark), masked("b", {"id": "t", "same_as": "a.s"})), 17)
+    spot = {"id": "s", "kind": "ellipse"}
+    for shape in (spot, {"id": "s", "kind": "matte"}):
+        with pytest.raises(LookError, match=r"steps\[0\]\.mix\.mask\[0\]: it says where"):
+            bake(a_look(masked("a", shape)), 17)
+    off = masked("a", spot, on=False)
+    with pytest.raises(LookError, match=r"steps\[1\]\.mix"):
+        bake(a_look(off, masked("b", {"id": "t", "same_as": "a.s"})), 17)
+    bake(a_look(off), 17)

@@ -9,6 +9,7 @@ from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.errors import LookError
 from yearning.core.look.document import Look, walk_steps
+from yearning.core.masks.shapes import HueRange, Same, ToneRange
 from yearning.core.picture import Picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import Treatment
@@ -27,8 +28,17 @@ def check_colour_only(look: Look) -> None:
     Raises:
         LookError: a step does not; the message names it.
     """
-    for here, _, step in walk_steps(look.steps):
+    placed = list(walk_steps(look.steps))
+    shapes = {f"{step.id}.{shape.id}": shape for _, _, step in placed for shape in step.mix.mask}
+    for here, _, step in placed:
         settings = step.settings
+        for i, shape in enumerate(step.mix.mask):
+            own = shapes[shape.same_as] if isinstance(shape, Same) else shape
+            if step.on and not isinstance(own, ToneRange | HueRange):
+                raise LookError(
+                    f"{here}.mix.mask[{i}]: it says where in the frame the step shows, and a "
+                    "look-up table knows colours alone; take it out, or switch the step off"
+                )
         if step.on and step.timed:
             raise LookError(
                 f"{here}: it changes with time, by keys or bursts, and a look-up table is the same "
