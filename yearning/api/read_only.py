@@ -9,6 +9,7 @@ COMPUTES = frozenset(
     {
         "check_fitting",
         "check_look",
+        "compute_frame_map",
         "compute_step_values",
         "find_even_amounts",
         "find_boundaries",
@@ -19,7 +20,6 @@ COMPUTES = frozenset(
         "make_contact_sheet",
         "make_path_pictures",
         "make_picture",
-        "map_frame",
         "measure_frame_change",
         "measure_held_light",
         "measure_plate_use",

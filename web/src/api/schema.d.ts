@@ -308,10 +308,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Map Frame
+         * Compute Frame Map
          * @description Where places of the frame as shot are seen after a look's steps, at a frame.
          */
-        post: operations["map_frame"];
+        post: operations["compute_frame_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -16616,7 +16616,7 @@ export interface operations {
             };
         };
     };
-    map_frame: {
+    compute_frame_map: {
         parameters: {
             query?: never;
             header?: never;

@@ -22,7 +22,7 @@ router = APIRouter(prefix=V1, tags=["looks"], responses=OF_CLIP)
 
 
 @router.post("/frame-maps")
-def map_frame(preview: Preview, ask: FrameRequest) -> FrameMapOut:
+def compute_frame_map(preview: Preview, ask: FrameRequest) -> FrameMapOut:
     """Where places of the frame as shot are seen after a look's steps, at a frame."""
     footage = preview.footage(preview.project.clips.get(ask.clip))
     graph = RenderGraph(with_clip_seeds(parse_look(ask.look), footage), ask.frame)
