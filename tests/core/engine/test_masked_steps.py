@@ -66,6 +66,30 @@ def test_bands_from_the_footage_give_what_whole_pictures_do(pictures):
     np.testing.assert_allclose(streamed.picture(1), kept.picture(1), atol=1e-6)
 
 
+@pytest.mark.parametrize("keep", ["nothing", "last", "every step"])
+def test_what_is_found_in_a_picture_has_its_feather_however_that_is_made(keep, pictures):
+    soft = {"id": "t", "kind": "tones", "feather": 120}
+    hue = {"id": "h", "kind": "hue", "of": "glow", "feather": 40, "join": "take away"}
+    steps = [
+        step("exposure", {"stops": 1}),
+        step("glow"),
+        step("mono", mask=[soft, hue]),
+        step("curve", mask=[soft | {"of": "as shot"}]),
+    ]
+    path = evaluator(pictures, *steps, keep=keep)
+    weight = step_weight(path, 1, "mono")
+    plain = step_weight(
+        evaluator(pictures, *steps[:2], step("mono", mask=[soft | {"feather": 0}])), 1, "mono"
+    )
+    assert np.abs(np.diff(weight)).max() < 0.5 * np.abs(np.diff(plain)).max()
+    below = path.picture(1, after="glow")
+    mono = evaluator(pictures, *steps[:2], step("mono")).picture(1)
+    expected = below + weight * (mono - below)
+    np.testing.assert_allclose(path.picture(1, after="mono"), expected, atol=3e-5)
+    whole = evaluator(pictures, *steps, keep="every step").picture(1)
+    np.testing.assert_allclose(path.picture(1), whole, atol=1e-6)
+
+
 def test_the_footage_is_brought_back_inside_a_shape(pictures):
     mono = step("mono")
     back = step("exposure", {"stops": 0}, reads="as shot", mask=[HEAD | {"feather": 0}])

@@ -182,3 +182,14 @@ def test_every_step_of_a_starter_look_says_what_it_is_for():
     assert min(map(len, notes)) > 12
     assert all(note.endswith(".") for note in notes)
     assert len(set(notes)) > 60
+
+
+def test_a_look_of_before_shapes_found_in_pictures_had_feathers_has_the_digest_it_had():
+    kinds = {"a": "tones", "b": "hue", "c": "matte", "d": "ellipse"}
+    shapes = [{"id": id, "kind": kind} for id, kind in kinds.items()]
+    masked = {"id": "m", "treatment": "mono", "mix": {"mask": shapes}}
+    look = parse_look({"format": "yearning-look/2", "steps": [masked]})
+    digest = "e23feac4f668d50670d6d5a27b23049f889b7a1d457b46a273995dd1ba244173"
+    assert steps_digest(look) == digest  # as the program before it wrote it
+    shapes[0]["feather"] = 20
+    assert steps_digest(parse_look({"format": "yearning-look/2", "steps": [masked]})) != digest

@@ -2,8 +2,10 @@
 
 import colorsys
 
+import cv2
 import numpy as np
 import pytest
+from scipy.special import j0
 
 from yearning.core.image.filters import area_resized
 from yearning.core.masks.mask import PlacedShape, PreparedMask
@@ -28,7 +30,7 @@ def rectangle(**fields):
 
 def weights(*shapes, size=SIZE, picture=None, warp=None, band=9):
     placed = [PlacedShape(shape, 0 if hasattr(shape, "of") else -1) for shape in shapes]
-    mask = PreparedMask(placed, SIZE, size, warp)
+    mask = PreparedMask(placed, SIZE, size, warp, lambda number: picture)
     rows = []
     for top in range(0, size.height, band):
         end = min(top + band, size.height)
@@ -102,6 +104,58 @@ def test_what_is_paler_than_asked_has_no_weight():
     assert found[:3] == pytest.approx([0, 0, 0], abs=1e-6)
     assert found[3] == pytest.approx(0.5, abs=1e-3)
     assert found[4:] == pytest.approx([1, 1], abs=1e-6)
+
+
+def blots(size, seed=3):
+    """Patches of white and grey on black, with hard edges, shape (3, h, w)."""
+    random = np.random.default_rng(seed).random((18, 32)).astype(np.float32)
+    wide = cv2.resize(random, (size.width, size.height), interpolation=cv2.INTER_CUBIC)
+    hard = (wide > 0.5).astype(np.float32)
+    hard[size.height // 2 :] *= 0.3
+    return np.stack([hard] * 3)
+
+
+def raised_cosine_spectrum(cycles, diameter):
+    """The Hankel transform of 1 + cos(2 pi r / f) for r <= f/2, 1 at 0, by a sum over radii."""
+    r = (np.arange(600) + 0.5) / 1200 * diameter
+    ring = (1 + np.cos(2 * np.pi * r / diameter)) * r
+    radii = np.linspace(0, 0.75, 4000)
+    found = (j0(2 * np.pi * radii[:, None] * r) * ring).sum(1) / ring.sum()
+    return np.interp(cycles, radii, found)
+
+
+@pytest.mark.parametrize("feather", [12, 16, 23, 40, 60, 72, 130, 400])
+def test_the_feather_of_what_is_found_in_a_picture_is_its_weight_s_blur(feather):
+    size = Size(640, 360)
+    plain = cv2.GaussianBlur(blots(size)[0], (0, 0), 1)  # as nothing is sharper in footage
+    whole = np.block([[plain, plain[:, ::-1]], [plain[::-1], plain[::-1, ::-1]]])  # mirrored
+    cycles = np.hypot(*np.meshgrid(*map(np.fft.fftfreq, whole.shape), indexing="ij"))
+    blur = raised_cosine_spectrum(cycles, feather * size.scale)
+    expected = np.fft.ifft2(np.fft.fft2(whole) * blur).real[: size.height, : size.width]
+    shape = ToneRange(id="t", kind="tones", points=((0.0, 0.0), (1.0, 1.0)), feather=feather)
+    found = weights(shape, size=size, picture=np.stack([plain] * 3))
+    assert np.abs(found - expected).max() < 1 / 500
+    assert found.min() >= 0
+    assert found.max() <= 1
+
+
+@pytest.mark.parametrize("feather", [16, 50, 110])
+def test_so_feathered_it_is_the_same_at_half_the_size(feather):
+    full, half = Size(1280, 720), Size(640, 360)
+    shape = ToneRange(id="t", kind="tones", points=((0.0, 0.0), (1.0, 1.0)), feather=feather)
+    picture = cv2.GaussianBlur(blots(full)[0], (0, 0), 2)
+    picture = np.stack([picture] * 3)
+    large = weights(shape, size=full, picture=picture)
+    small = weights(shape, size=half, picture=area_resized(picture, half))
+    reduced = area_resized(np.stack([large] * 3), half)[0]
+    assert np.abs(small - reduced).max() < 1 / 500
+
+
+def test_what_is_all_of_a_tone_is_all_there_with_a_feather_too():
+    shape = ToneRange(id="t", kind="tones", points=((0.0, 0.0), (1.0, 1.0)), feather=80)
+    for value in (0, 1):
+        picture = np.full((3, SIZE.height, SIZE.width), value, np.float32)
+        assert np.array_equal(weights(shape, picture=picture), picture[0])
 
 
 def test_a_mask_is_the_same_at_half_the_size():

@@ -10023,6 +10023,12 @@ export interface components {
              */
             of: string;
             /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
              * Kind
              * @constant
              */
@@ -10087,6 +10093,12 @@ export interface components {
              * @default so far
              */
             of: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
             /**
              * Kind
              * @constant
@@ -11095,6 +11107,12 @@ export interface components {
              */
             invert: boolean;
             /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
              * Kind
              * @constant
              */
@@ -11149,6 +11167,12 @@ export interface components {
              * @default false
              */
             invert: boolean;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
             /**
              * Kind
              * @constant
@@ -13965,6 +13989,12 @@ export interface components {
              */
             of: string;
             /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
              * Kind
              * @constant
              */
@@ -14031,6 +14061,12 @@ export interface components {
              * @default so far
              */
             of: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
             /**
              * Kind
              * @constant

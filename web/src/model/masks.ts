@@ -143,17 +143,19 @@ const percent = (v: number) => Math.round(100 * v);
 export function shapeSays(steps: Step[], step: Step, shape: Shape): string {
   const source = sourceOf(steps, step, shape);
   if (shape.same_as) return `the same as ${stepName(source.step)}'s ${source.shape.id}`;
+  const feather = shape.feather ? `, feather ${Math.round(Number(shape.feather))} px` : "";
   if (isShape(shape, "tones")) {
     const shown = shape.points.filter(([, weight]) => weight > 0);
     const [first, last] = [shown[0]?.[0] ?? 0, shown.at(-1)?.[0] ?? 0];
-    return `${percent(first)} to ${percent(last)} % of ${ofWords(steps, shape)}`;
+    return `${percent(first)} to ${percent(last)} % of ${ofWords(steps, shape)}${feather}`;
   }
-  if (isShape(shape, "hue")) return `${Math.round(shape.hue)}° of ${ofWords(steps, shape)}`;
-  if (isShape(shape, "matte")) return shape.file ? `${shape.use} of a plate` : "no plate yet";
+  if (isShape(shape, "hue"))
+    return `${Math.round(shape.hue)}° of ${ofWords(steps, shape)}${feather}`;
+  if (isShape(shape, "matte"))
+    return shape.file ? `${shape.use} of a plate${feather}` : "no plate yet";
   if (isShape(shape, "wash")) return "from none to all along a line";
-  if (!isOutline(shape)) return "";
-  const feather = shape.feather ? `, feather ${Math.round(shape.feather)} px` : "";
   if (isShape(shape, "drawn")) return `${shape.points.length} points${feather}`;
+  if (!isShape(shape, "ellipse", "box")) return "";
   return `${percent(shape.size[0])} by ${percent(shape.size[1])} %${feather}`;
 }
 

@@ -329,7 +329,7 @@ class Evaluator:
             elif node.reads not in numbers and node.reads not in sources:
                 sources[node.reads] = self.row_source(frame, node.reads)
             if not node.replaces:
-                for needed in node.inputs:
+                for needed in node.row_inputs:
                     visit(needed)
             numbers.append(number)
 
@@ -358,7 +358,8 @@ class Evaluator:
             released = tuple({node.reads, *node.inputs} - used_later)
             crop_box = scale_box(cropped, full, self.size)
             warp = graph.warp_of(node.below, frame, full)
-            mask = PreparedMask(node.mask, full, self.size, warp) if node.mask else None
+            whole = partial(self.whole_picture, frame)
+            mask = PreparedMask(node.mask, full, self.size, warp, whole) if node.mask else None
             prepared_nodes.append(
                 PassNode(number, node, context, prepared, crop_box, released, node.replaces, mask)
             )

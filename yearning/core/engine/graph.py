@@ -67,6 +67,12 @@ class Node(NamedTuple):
         return self.below, *(shape.picture for shape in self.mask if shape.picture >= 0)
 
     @property
+    def row_inputs(self) -> tuple[int, ...]:
+        """Those of which it needs just the rows that it makes."""
+        shapes = (each for each in self.mask if each.picture >= 0 and not each.reads_whole)
+        return self.below, *(shape.picture for shape in shapes)
+
+    @property
     def is_pointwise(self) -> bool:
         """Whether each result pixel depends on the same pixel alone."""
         return self.treatment is None or is_pointwise(self.treatment)
@@ -360,5 +366,7 @@ class RenderGraph:
     def _reads_bands(self, node: Node) -> bool:
         """Return whether a node reads bands that come straight from the footage."""
         if isinstance(node.treatment, ReadsWholePictures):
+            return False
+        if any(shape.reads_whole for shape in node.mask):
             return False
         return self.streamable[node.reads] if node.is_pointwise else node.reads == FOOTAGE

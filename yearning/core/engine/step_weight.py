@@ -1,5 +1,7 @@
 """Where a step shows, as a plane: its tone window and its mask, without its amount."""
 
+from functools import partial
+
 import numpy as np
 
 from yearning.core.compositing.weight import weight_plane
@@ -24,9 +26,9 @@ def step_weight(evaluator: Evaluator, frame: int, step_id: str) -> Plane:
     below = evaluator.whole_picture(frame, node.below)
     mask = None
     if node.mask:
-        prepared = PreparedMask(node.mask, full, size, graph.warp_of(node.below, frame, full))
-        mask = prepared.weights(
-            0, size.height, size.width, lambda number: evaluator.whole_picture(frame, number)
-        )
+        whole = partial(evaluator.whole_picture, frame)
+        warp = graph.warp_of(node.below, frame, full)
+        prepared = PreparedMask(node.mask, full, size, warp, whole)
+        mask = prepared.weights(0, size.height, size.width, whole)
     weights = weight_plane(below, 1.0, node.mix.tones, mask)
     return np.broadcast_to(weights, (size.height, size.width))

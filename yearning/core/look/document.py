@@ -213,10 +213,17 @@ def steps_alone(look: "Look") -> list[Any]:
     return [_without_note(step) for step in look.model_dump(mode="json")["steps"]]
 
 
+FEATHERED_LATER = ("tones", "hue", "matte")
+"""Kinds of shapes that had no feather at first."""
+
+
 def _without_note(step: dict[str, Any]) -> dict[str, Any]:
     plain = {name: value for name, value in step.items() if name != "note"}
     if not plain["seed_by_clip"]:
         del plain["seed_by_clip"]  # the digest is that of looks from before there was such a thing
+    for shape in plain["mix"]["mask"]:
+        if shape.get("kind") in FEATHERED_LATER and not shape["feather"]:
+            del shape["feather"]  # likewise
     if step["treatment"] == "bundle":
         inside = [_without_note(inner) for inner in step["settings"]["steps"]]
         plain["settings"] = {"steps": inside}

@@ -14,6 +14,7 @@ from typing import NamedTuple
 import cv2
 import numba
 import numpy as np
+from numpy.typing import NDArray
 
 from yearning.core import parallel
 from yearning.core.buffers import new_array
@@ -24,7 +25,7 @@ from yearning.core.image.resampling import (
     spline_weights,
     spread_columns,
 )
-from yearning.core.kernel_arrays import new_line, new_lines
+from yearning.core.kernel_arrays import new_line
 from yearning.core.masks.coverage import fill_coverage
 from yearning.core.masks.edge_integral import (
     OFF,
@@ -57,6 +58,12 @@ REACH = 2
 
 OVERSAMPLING = 8
 """Samples a cell at which a kernel is written down before it is taken to frequencies."""
+
+VARIANCE = 0.02910
+"""Of a raised cosine of diameter 1, along one axis."""
+
+SEPARABLE = 3e-4
+"""Products of weights that are smaller than this, beside the largest, are left out."""
 
 BAND = 128
 """Rows of pixels that sides are summed in together."""
@@ -170,12 +177,56 @@ def _covered(polygon: Polygon, size: Size) -> Plane:
 def _enlarged(polygon: Polygon, feather: float, block: int, size: Size) -> tuple[Plane, Taps]:
     """Cover blocks of pixels, blur them, and enlarge them across; and what enlarges them down."""
     kernel = raised_cosine(feather, block)
-    rows, columns = -(-size.height // block) + 4, -(-size.width // block) + 4
+    cells, before = _cells_for(kernel, block, size)
+    halves = new_array((2 * cells.shape[0] + 2, 2 * cells.shape[1] + 2))
+    fill_coverage(polygon / block + before, -0.5, -0.5, 0.5, halves)
+    weigh_halves(halves, cells)
+    return _blurred_cells(cells, kernel, block, size)
+
+
+def feathered_plane(plane: Plane, feather: float) -> Plane:
+    """Weights of pixels, convolved with a feather of so many pixels, mirrored at their edges."""
+    if feather < NONE:
+        return plane
+    size = Size(plane.shape[1], plane.shape[0])
+    half = int(feather / (2 * BLOCKS))
+    if half == 0:
+        parts = [
+            cv2.sepFilter2D(plane, -1, across, down, borderType=cv2.BORDER_REFLECT)
+            for across, down in _separable(feather)
+        ]
+        narrow: Plane = sum(parts[1:], parts[0])
+        _level_ends(narrow)
+        return narrow
+    block = 2 * half
+    kernel = raised_cosine(feather, block)
+    cells, before = _cells_for(kernel, block, size)
+    left = before * block + half
+    right, bottom = ((n + 1) * block - left for n in (cells.shape[1], cells.shape[0]))
+    around = (left, bottom - size.height, left, right - size.width)
+    wide = cv2.copyMakeBorder(plane, *around, cv2.BORDER_REFLECT)
+    halves = (2 * cells.shape[1] + 2, 2 * cells.shape[0] + 2)
+    weigh_halves(cv2.resize(wide, halves, interpolation=cv2.INTER_AREA), cells)
+    lines, taps = _blurred_cells(cells, kernel, block, size)
+    out = new_array(plane.shape)
+    resample_rows(lines, taps.start, taps.weights, out)
+    _level_ends(out)
+    return out
+
+
+def _cells_for(kernel: Plane, block: int, size: Size) -> tuple[Plane, int]:
+    """Cells of `block` pixels that hold a picture, and how many there are before it."""
     reach = len(kernel) // 2
-    cells = new_array((rows + 2 * reach, columns + 2 * reach))
-    _fill_cells(polygon / block + (2 + reach), cells)
+    rows, columns = -(-size.height // block) + 4, -(-size.width // block) + 4
+    return new_array((rows + 2 * reach, columns + 2 * reach)), 2 + reach
+
+
+def _blurred_cells(cells: Plane, kernel: Plane, block: int, size: Size) -> tuple[Plane, Taps]:
+    """Cells blurred and enlarged across to a picture's columns; and what enlarges them down."""
+    reach = len(kernel) // 2
     blurred = cv2.filter2D(cells, -1, kernel, borderType=cv2.BORDER_CONSTANT)
     blocks: Plane = np.ascontiguousarray(blurred[reach:-reach, reach:-reach])
+    rows, columns = blocks.shape
     wide = new_array((rows, columns * block))
     spread_columns(blocks, block, spline_weights(block, columns * block), wide)
     down = spline_taps(rows, rows * block).rows(2 * block, 2 * block + size.height)
@@ -195,7 +246,7 @@ def _level_ends(out: Plane) -> None:
 
 @lru_cache(maxsize=64)
 def raised_cosine(feather: float, cell: float) -> Plane:
-    """A feather's kernel for the coverage of cells, as `_fill_cells` writes it.
+    """A feather's kernel for the coverage of cells, as `weigh_halves` writes it.
 
     Args:
         feather: in pixels.
@@ -215,7 +266,7 @@ def raised_cosine(feather: float, cell: float) -> Plane:
     cycles = np.fft.fftfreq(len(at), step)
     low = np.abs(cycles) <= 0.5 / cell * (1 + 1e-9)
     turns = np.where(low, cycles * cell, 0.0)
-    done = np.sinc(turns / 2) * np.cos(np.pi * turns / 2) ** 3  # what `_fill_cells` blurs
+    done = np.sinc(turns / 2) * np.cos(np.pi * turns / 2) ** 3  # what `weigh_halves` blurs
     line = np.where(low, np.sinc(cycles) / done, 0.0)
     energy = sum(np.sinc(turns + k) ** 8 for k in range(-3, 4))
     line *= np.sinc(turns) ** 4 / energy  # the nearest splines, in the mean square
@@ -227,16 +278,33 @@ def raised_cosine(feather: float, cell: float) -> Plane:
     return np.asarray(kernel / kernel.sum(), np.float32)
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _fill_cells(polygon: Polygon, out: Plane) -> None:
-    """Write a polygon's coverage of cells of side 1, each weighed over the half cells about it.
+@lru_cache(maxsize=64)
+def _separable(feather: float) -> list[tuple[NDArray[np.float32], NDArray[np.float32]]]:
+    """A narrow feather's kernel for pixels, as a sum of products of weights across and down."""
+    reach = math.ceil(0.5 * (feather + 1))
+    side = 2 * reach + 1
+    at = (np.arange(side * OVERSAMPLING) + 0.5) / OVERSAMPLING - side / 2
+    r = np.hypot(at[:, None], at[None])
+    # its mean over pixels is wider by a pixel's variance, 1/12, of which it is made narrower
+    less = math.sqrt(max(feather**2 - 1 / (12 * VARIANCE), 0.25))
+    bell = np.where(r <= less / 2, 1 + np.cos(2 * np.pi * r / less), 0.0)
+    kernel = bell.reshape(side, OVERSAMPLING, side, OVERSAMPLING).sum((1, 3))
+    down, sizes, across = np.linalg.svd(kernel / kernel.sum())
+    count = int(np.count_nonzero(sizes > SEPARABLE * sizes[0]))
+    return [
+        (across[n].astype(np.float32), (down[:, n] * sizes[n]).astype(np.float32))
+        for n in range(count)
+    ]
 
-    By 1, 3, 3, 1 across and down, so that nothing finer than the cells is taken for something
-    coarser.
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def weigh_halves(halves: Plane, out: Plane) -> None:
+    """Weigh the half cells about each cell by 1, 3, 3, 1 across and down.
+
+    So nothing finer than the cells is taken for something coarser. There is a half cell on each
+    side beyond the first and last cells.
     """
     rows, columns = out.shape
-    halves = new_lines(2 * rows + 2, 2 * columns + 2)
-    fill_coverage(polygon, -0.5, -0.5, 0.5, halves)
     line = new_line(2 * columns + 2)
     eighth, three = np.float32(0.125), np.float32(3)
     for y in range(rows):

@@ -12,14 +12,23 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core import parallel
 from yearning.core.buffers import new_array
 from yearning.core.cache import Cache
 from yearning.core.colour.hues import hue_sector
 from yearning.core.colour.luma import fill_luma
 from yearning.core.compositing.tone_window import tone_segments, weigh_tones
-from yearning.core.masks.feather import Coverage, Span
+from yearning.core.masks.feather import Coverage, Span, feathered_plane
 from yearning.core.masks.outlines import Polygon, divided
-from yearning.core.masks.shapes import HueRange, Matte, Outline, Shape, ToneRange, Wash
+from yearning.core.masks.shapes import (
+    Feathered,
+    HueRange,
+    Matte,
+    Outline,
+    Shape,
+    ToneRange,
+    Wash,
+)
 from yearning.core.motion.tracks import Motion, map_places
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
@@ -58,6 +67,11 @@ class PlacedShape(NamedTuple):
     picture: int = -1
     motion: Motion | None = None
 
+    @property
+    def reads_whole(self) -> bool:
+        """Whether it is found in the whole picture rather than in each band by itself."""
+        return self.picture >= 0 and isinstance(self.shape, Feathered) and self.shape.feather > 0
+
     def moved_by(self, warp: Warp | None, full_size: Size) -> Warp | None:
         """All that moves it, in pixels of the footage; None where nothing does."""
         if self.motion is None:
@@ -83,12 +97,25 @@ class PreparedMask:
         full_size: of the footage.
         size: of the picture.
         warp: how what is in the frame has been moved; None where it has not.
+        whole: gives whole pictures by number, in which shapes with a feather are found.
     """
 
     def __init__(
-        self, shapes: Sequence[PlacedShape], full_size: Size, size: Size, warp: Warp | None = None
+        self,
+        shapes: Sequence[PlacedShape],
+        full_size: Size,
+        size: Size,
+        warp: Warp | None = None,
+        whole: Pictures | None = None,
     ) -> None:
-        self._parts = [(placed.shape, _part_of(placed, full_size, size, warp)) for placed in shapes]
+        self._parts: list[tuple[Shape, _Part | Coverage]] = []
+        for placed in shapes:
+            part = _part_of(placed, full_size, size, warp)
+            if placed.reads_whole and not isinstance(part, Coverage):
+                assert whole is not None
+                assert isinstance(placed.shape, Feathered)
+                part = _softened(part, whole, placed.shape.feather * size.scale, size)
+            self._parts.append((placed.shape, part))
 
     def weights(self, top: int, rows: int, width: int, pictures: Pictures) -> Plane:
         """What the mask weighs, shape `(rows, width)`, 0..1, in the rows from `top` on."""
@@ -181,6 +208,24 @@ def _held(points: Polygon, size: Size) -> Polygon:
     """Return points that are finite, and not too far off."""
     far = FAR * max(size)
     return np.clip(np.nan_to_num(points, nan=far, posinf=far, neginf=-far), -far, far)
+
+
+def _softened(part: "_Part", whole: Pictures, feather: float, size: Size) -> "_Made":
+    """A part with its feather, all over the picture."""
+    plane = new_array((size.height, size.width))
+
+    def fill(top: int, bottom: int) -> None:
+        part.fill(top, lambda number: whole(number)[:, top:bottom], plane[top:bottom])
+
+    parallel.for_each_band(size.height, fill, parallel.band_rows(size.width))
+    return _Made(feathered_plane(plane, feather))
+
+
+class _Made(NamedTuple):
+    plane: Plane
+
+    def fill(self, top: int, pictures: Pictures, out: Plane) -> None:
+        out[:] = self.plane[top : top + len(out)]
 
 
 class _Washed(NamedTuple):

@@ -66,8 +66,8 @@ class InPlace(Shape):
     )
 
 
-class Outline(InPlace):
-    """A shape with an edge."""
+class Feathered(Shape):
+    """A shape whose edge may be wide."""
 
     keyed: ClassVar[tuple[str, ...]] = ("strength", "feather")
 
@@ -81,6 +81,10 @@ class Outline(InPlace):
         label="Feather",
         help="How wide its edge is, half of it on either side.",
     )
+
+
+class Outline(Feathered, InPlace):
+    """A shape with an edge."""
 
     def polygon(self, size: Size) -> Polygon:
         """Its edge in pixels of a frame of `size`."""
@@ -179,10 +183,10 @@ class ReadsPicture(Shape):
     )
 
 
-class ToneRange(ReadsPicture):
+class ToneRange(Feathered, ReadsPicture):
     """Where a picture has certain tones."""
 
-    keyed: ClassVar[tuple[str, ...]] = ("points", "strength")
+    keyed: ClassVar[tuple[str, ...]] = ("points", "feather", "strength")
 
     kind: Literal["tones"]
     points: Tones = setting(
@@ -193,10 +197,17 @@ class ToneRange(ReadsPicture):
     )
 
 
-class HueRange(ReadsPicture):
+class HueRange(Feathered, ReadsPicture):
     """Where a picture has certain hues."""
 
-    keyed: ClassVar[tuple[str, ...]] = ("hue", "width", "soft", "least_saturation", "strength")
+    keyed: ClassVar[tuple[str, ...]] = (
+        "hue",
+        "width",
+        "soft",
+        "least_saturation",
+        "feather",
+        "strength",
+    )
 
     kind: Literal["hue"]
     hue: float = setting(30.0, 0, 360, unit="degrees", label="Hue", help="0 is red, 120 green.")
@@ -211,7 +222,7 @@ class HueRange(ReadsPicture):
     )
 
 
-class Matte(Shape):
+class Matte(Feathered):
     """Where a plate is light, or where it covers: a grey picture, or a clip of them."""
 
     kind: Literal["matte"]
