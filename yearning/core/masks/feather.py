@@ -191,13 +191,11 @@ def feathered_plane(plane: Plane, feather: float) -> Plane:
     size = Size(plane.shape[1], plane.shape[0])
     half = int(feather / (2 * BLOCKS))
     if half == 0:
-        parts = [
-            cv2.sepFilter2D(plane, -1, across, down, borderType=cv2.BORDER_REFLECT)
-            for across, down in _separable(feather)
-        ]
-        narrow: Plane = sum(parts[1:], parts[0])
-        _level_ends(narrow)
-        return narrow
+        blurred = np.zeros_like(plane)
+        for across, down in _separable(feather):
+            blurred += cv2.sepFilter2D(plane, -1, across, down, borderType=cv2.BORDER_REFLECT)
+        _level_ends(blurred)
+        return blurred
     block = 2 * half
     kernel = raised_cosine(feather, block)
     cells, before = _cells_for(kernel, block, size)
@@ -206,7 +204,8 @@ def feathered_plane(plane: Plane, feather: float) -> Plane:
     around = (left, bottom - size.height, left, right - size.width)
     wide = cv2.copyMakeBorder(plane, *around, cv2.BORDER_REFLECT)
     halves = (2 * cells.shape[1] + 2, 2 * cells.shape[0] + 2)
-    weigh_halves(cv2.resize(wide, halves, interpolation=cv2.INTER_AREA), cells)
+    means: Plane = np.asarray(cv2.resize(wide, halves, interpolation=cv2.INTER_AREA), np.float32)
+    weigh_halves(means, cells)
     lines, taps = _blurred_cells(cells, kernel, block, size)
     out = new_array(plane.shape)
     resample_rows(lines, taps.start, taps.weights, out)
