@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import RecordingClip, lamps, step
+from yearning.core import parallel
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.graph import RenderGraph
@@ -88,6 +89,17 @@ def test_what_is_found_in_a_picture_has_its_feather_however_that_is_made(keep, p
     np.testing.assert_allclose(path.picture(1, after="mono"), expected, atol=3e-5)
     whole = evaluator(pictures, *steps, keep="every step").picture(1)
     np.testing.assert_allclose(path.picture(1), whole, atol=1e-6)
+
+
+def test_the_picture_that_a_feathered_shape_is_found_in_is_made_once(pictures, monkeypatch):
+    monkeypatch.setattr(parallel, "band_rows", lambda width, multiple=1: 24 * multiple)
+    soft = {"id": "t", "kind": "tones", "feather": 120}
+    path = evaluator(pictures, step("glow"), step("mono", mask=[soft]), keep="nothing")
+    made = []
+    whole = path.whole_picture
+    path.whole_picture = lambda frame, number: made.append(number) or whole(frame, number)
+    path.picture(1)
+    assert made.count(path.graph_at(1).after_step["glow"]) == 1
 
 
 def test_the_footage_is_brought_back_inside_a_shape(pictures):

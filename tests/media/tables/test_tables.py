@@ -213,7 +213,7 @@ def test_what_shows_in_a_part_of_the_frame_is_not_baked():
     dark = {"id": "s", "kind": "tones"}
     bake(a_look(masked("a", dark), masked("b", {"id": "t", "same_as": "a.s"})), 17)
     spot = {"id": "s", "kind": "ellipse"}
-    for shape in (spot, {"id": "s", "kind": "matte"}):
+    for shape in (spot, {"id": "s", "kind": "matte"}, dark | {"feather": 9}):
         with pytest.raises(LookError, match=r"steps\[0\]\.mix\.mask\[0\]: it says where"):
             bake(a_look(masked("a", shape)), 17)
     off = masked("a", spot, on=False)

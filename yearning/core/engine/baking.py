@@ -34,7 +34,8 @@ def check_colour_only(look: Look) -> None:
         settings = step.settings
         for i, shape in enumerate(step.mix.mask):
             own = shapes[shape.same_as] if isinstance(shape, Same) else shape
-            if step.on and not isinstance(own, ToneRange | HueRange):
+            of_colours = isinstance(own, ToneRange | HueRange) and not own.feather
+            if step.on and not of_colours:
                 raise LookError(
                     f"{here}.mix.mask[{i}]: it says where in the frame the step shows, and a "
                     "look-up table knows colours alone; take it out, or switch the step off"

@@ -114,7 +114,8 @@ class PreparedMask:
             if placed.reads_whole and not isinstance(part, Coverage):
                 assert whole is not None
                 assert isinstance(placed.shape, Feathered)
-                part = _softened(part, whole, placed.shape.feather * size.scale, size)
+                feather = placed.shape.feather * size.scale
+                part = _softened(part, whole(placed.picture), feather, size)
             self._parts.append((placed.shape, part))
 
     def weights(self, top: int, rows: int, width: int, pictures: Pictures) -> Plane:
@@ -210,12 +211,12 @@ def _held(points: Polygon, size: Size) -> Polygon:
     return np.clip(np.nan_to_num(points, nan=far, posinf=far, neginf=-far), -far, far)
 
 
-def _softened(part: "_Part", whole: Pictures, feather: float, size: Size) -> "_Made":
-    """A part with its feather, all over the picture."""
+def _softened(part: "_Part", picture: Picture, feather: float, size: Size) -> "_Made":
+    """A part with its feather, all over the picture that it is found in."""
     plane = new_array((size.height, size.width))
 
     def fill(top: int, bottom: int) -> None:
-        part.fill(top, lambda number: whole(number)[:, top:bottom], plane[top:bottom])
+        part.fill(top, lambda number: picture[:, top:bottom], plane[top:bottom])
 
     parallel.for_each_band(size.height, fill, parallel.band_rows(size.width))
     return _Made(feathered_plane(plane, feather))
