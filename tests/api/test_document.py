@@ -45,6 +45,14 @@ def test_another_method_is_told_which_there_are(path, client):
     assert answer.headers["allow"] == ", ".join(sorted(m.upper() for m in documented))
 
 
+@pytest.mark.parametrize("path", ["/api/v1/looks/check", "/api/v1/reels/timelines"])
+@pytest.mark.parametrize("method", ["GET", "PUT", "DELETE"])
+def test_what_stands_where_numbers_do_is_not_taken_for_one(method, path, client):
+    answer = client.request(method, path)
+    assert "Method Not Allowed" in problem(answer, 405)
+    assert answer.headers["allow"] == "POST"
+
+
 def test_what_is_no_address_of_the_api_is_not_there(client):
     for method in ("GET", "POST", "DELETE"):
         problem(client.request(method, "/api/v1/nothing"), 404)

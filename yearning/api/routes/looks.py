@@ -74,20 +74,20 @@ async def check_look(request: Request) -> CheckedLook:
     return CheckedLook(look=look, notes=changed_pictures(json.loads(text)))
 
 
-@router.get("/{look_id}")
+@router.get("/{look_id:row}")
 def read_look(project: CurrentProject, look_id: int) -> LookOut:
     """A look as it is now."""
     return LookOut.of(project.looks.get(look_id))
 
 
-@router.put("/{look_id}", responses=problems(409))
+@router.put("/{look_id:row}", responses=problems(409))
 def change_look(project: CurrentProject, look_id: int, change: LookChange) -> LookOut:
     """A new revision, made from the current one; 409 when another is current by now."""
     look, fittings = parse_look(change.look), change.parsed_fittings()
     return LookOut.of(project.looks.change(look_id, change.revision, look, fittings))
 
 
-@router.delete("/{look_id}", status_code=204)
+@router.delete("/{look_id:row}", status_code=204)
 def delete_look(project: CurrentProject, look_id: int) -> None:
     """Delete a look; `restore` brings it back."""
     project.looks.delete(look_id)

@@ -99,13 +99,13 @@ async def add_timeline(
     return ReelOut.of(project.reels.new(body), list(found.notes), found.missing)
 
 
-@router.get("/{reel_id}")
+@router.get("/{reel_id:row}")
 def read_reel(project: CurrentProject, reel_id: int) -> ReelOut:
     """A reel as it is now."""
     return ReelOut.of(project.reels.get(reel_id))
 
 
-@router.put("/{reel_id}", responses=problems(409))
+@router.put("/{reel_id:row}", responses=problems(409))
 def change_reel(project: CurrentProject, reel_id: int, change: ReelChange) -> ReelOut:
     """A new revision, made from the current one; 409 when another is current by now."""
     body = change.body(project.reels.get(reel_id).body.timeline)
@@ -118,7 +118,7 @@ def undo_reel(project: CurrentProject, reel_id: int, step: ReelStep) -> ReelOut:
     return ReelOut.of(project.reels.go_to(reel_id, step.revision, step.to))
 
 
-@router.delete("/{reel_id}", status_code=204)
+@router.delete("/{reel_id:row}", status_code=204)
 def delete_reel(project: CurrentProject, reel_id: int) -> None:
     """Delete a reel; `restore` brings it back."""
     project.reels.delete(reel_id)
