@@ -9,14 +9,15 @@ export const warpsFrame = (step: Step): boolean => treatmentOf(step)?.warps ?? f
 
 /**
  * Where steps move the frame at the play head; null while they are crops and letterboxes alone,
- * which the page knows by itself, and until it is known. In play it stays as it was at rest.
+ * which the page knows by itself, and undefined until it is known. In play it stays as it was at
+ * rest.
  */
-export function useFrameMap(moving: Step[]): FrameMap | null {
+export function useFrameMap(moving: Step[]): FrameMap | null | undefined {
   const clip = useBench((s) => s.clip?.id);
   const playing = useBench((s) => s.playing);
   const frame = useBench((s) => (s.playing ? null : s.frame));
   const known = clip === undefined || moving.every(isWindow);
-  const { data } = useQuery({
+  const { data, isError } = useQuery({
     queryKey: ["frame map", clip, frame, moving],
     queryFn: async ({ signal }) => {
       const look = { format: "yearning-look/2" as const, name: "What moves", steps: moving };
@@ -29,5 +30,5 @@ export function useFrameMap(moving: Step[]): FrameMap | null {
     retry: false,
     gcTime: 20_000,
   });
-  return known ? null : (data ?? null);
+  return known || isError ? null : data;
 }

@@ -216,7 +216,8 @@ def _softened(part: "_Part", picture: Picture, feather: float, size: Size) -> "_
     plane = new_array((size.height, size.width))
 
     def fill(top: int, bottom: int) -> None:
-        part.fill(top, lambda number: picture[:, top:bottom], plane[top:bottom])
+        rows = np.ascontiguousarray(picture[:, top:bottom])  # as those of bands are
+        part.fill(top, lambda number: rows, plane[top:bottom])
 
     parallel.for_each_band(size.height, fill, parallel.band_rows(size.width))
     return _Made(feathered_plane(plane, feather))

@@ -64,6 +64,7 @@ function Placed({
   const row = rowOf(steps, step.id);
   const { before, after } = movingSteps(steps, step.id, warpsFrame);
   const later = useFrameMap(IN_FRAME_AT_STEP.includes(handle) ? after : []);
+  if (later === undefined) return null;
   if (!later) {
     const box = frameOf(handle, step, row, size);
     return <Drawn written={step} box={box} whole={asShotAfter(row, size)} size={size} map={null} />;

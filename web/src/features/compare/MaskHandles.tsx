@@ -38,7 +38,6 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
   const { before, after } = movingSteps(steps, step.id, warpsFrame);
   const moving = examined ? before : [...before, ...after];
   const map = useFrameMap(moving);
-  const frameOnScreen = { box: map ? wholeOf(size) : asShotAfter(moving, size), map };
   /** A shape as it is at the play head, though it be another step's. */
   const shown = (shape: Shape): Shape => {
     if (!shape.same_as) return shape;
@@ -53,6 +52,8 @@ export function MaskHandles({ step: written, size }: { step: Step; size: Size })
         <Strokes size={size} />
       </Overlay>
     );
+  if (map === undefined) return null;
+  const frameOnScreen = { box: map ? wholeOf(size) : asShotAfter(moving, size), map };
   return (
     <Overlay size={size} title="Where the step shows">
       {shapesOf(step)
