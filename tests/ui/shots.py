@@ -10,7 +10,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from tests.ui.acting import idle, new_look, open_look, settled
+from tests.ui.acting import beside, idle, new_look, open_look, settled
 from tests.ui.serving import VIEW, browsing, serving
 from tests.ui.test_lifting import lifting, stroke
 from tests.ui.test_proofs import full
@@ -145,6 +145,8 @@ def shoot(folder: Path) -> None:
         page.get_by_label("Frames to skip").fill("31, 60-71")
         page.keyboard.press("Enter")
         page.get_by_text("59 of 72 frames used").wait_for()
+        beside(page, "Footage")
+        page.get_by_role("list", name="Files of the project").wait_for()
         page.wait_for_timeout(800)
         _shoot(page, folder, "bench-plate")
         open_look(page, address, {"format": "yearning-look/2", "steps": [PRINTED]})
