@@ -1,9 +1,8 @@
 import { useQueries } from "@tanstack/react-query";
-import { api, unwrap } from "../api/client";
+import { api } from "../api/client";
 import { listGrains, listPlates, listTables, listTracks } from "../api/lists";
-import { queryClient } from "../api/queries";
+import { changesFiles } from "./changingFiles";
 import { inTurn } from "./edits";
-import { notice } from "./notices";
 import { reelKept } from "./reel";
 
 /** Files that looks name: listed by kind, deleted, and brought back. */
@@ -38,25 +37,13 @@ export const useProjectFiles = (): ProjectFile[] =>
 
 /** Delete a file from the project; whether it is deleted. A refusal is told. */
 export const deleteFile = ({ kind, file }: ProjectFile) =>
-  succeeds(kind, async () => {
+  changesFiles(kind, "footage", async () => {
     await Promise.all([inTurn(async () => {}), reelKept()]); // it may have been taken out just now
     return api.DELETE(`/api/v1/${kind}/{file}`, { params: { path: { file } } });
   });
 
 /** Bring back one that was deleted; whether it is back. */
 export const restoreFile = ({ kind, file }: ProjectFile) =>
-  succeeds(kind, () => api.POST(`/api/v1/${kind}/{file}/restore`, { params: { path: { file } } }));
-
-async function succeeds(
-  kind: ProjectFile["kind"],
-  ask: () => Parameters<typeof unwrap>[0],
-): Promise<boolean> {
-  try {
-    await unwrap(ask());
-    await queryClient.invalidateQueries({ queryKey: [kind] });
-    return true;
-  } catch (error) {
-    notice("footage", error);
-    return false;
-  }
-}
+  changesFiles(kind, "footage", () =>
+    api.POST(`/api/v1/${kind}/{file}/restore`, { params: { path: { file } } }),
+  );

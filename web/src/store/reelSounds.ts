@@ -6,12 +6,12 @@ import {
   readSoundLevels,
   type Sound,
   sendSound,
-  unwrap,
 } from "../api/client";
 import { listSounds } from "../api/lists";
 import { queryClient } from "../api/queries";
 import { lengthOf } from "../model/reel";
 import { arriving } from "./arrivals";
+import { changesFiles } from "./changingFiles";
 import { notice } from "./notices";
 import { editReel, editSounds, newItemId, reelKept, reelState, useReel } from "./reel";
 import { chosenShots } from "./reelEdits";
@@ -65,26 +65,16 @@ export function layUnder(sound: Sound) {
 
 /** Delete a file of sound from the project; whether it is deleted. */
 export const deleteSound = ({ file }: Sound) =>
-  succeeds(async () => {
+  changesFiles("sounds", "reel", async () => {
     await reelKept(); // it may have been taken out of the reel just now
     return api.DELETE("/api/v1/sounds/{file}", { params: { path: { file } } });
   });
 
 /** Bring back one that was deleted; whether it is back. */
 export const restoreSound = ({ file }: Sound) =>
-  succeeds(() => api.POST("/api/v1/sounds/{file}/restore", { params: { path: { file } } }));
-
-/** Change the project's sounds; whether it is done. A refusal is told. */
-async function succeeds(ask: () => Parameters<typeof unwrap>[0]): Promise<boolean> {
-  try {
-    await unwrap(ask());
-    await queryClient.invalidateQueries({ queryKey: ["sounds"] });
-    return true;
-  } catch (error) {
-    notice("reel", error);
-    return false;
-  }
-}
+  changesFiles("sounds", "reel", () =>
+    api.POST("/api/v1/sounds/{file}/restore", { params: { path: { file } } }),
+  );
 
 export function takeSoundOut(id: string) {
   const name = reelState().reel?.sounds.find((each) => each.id === id)?.name ?? "a sound";
