@@ -12,6 +12,7 @@ from tests.conftest import ASSETS, RecordingClip, a_look, another_value, lamps, 
 from yearning.core.cache import Cache
 from yearning.core.colour.hues import hue_colour, rgb_of, tint_of
 from yearning.core.colour.power import power
+from yearning.core.colour.transfer import to_code, to_light
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.errors import LookError
 from yearning.core.picture import Size
@@ -51,6 +52,19 @@ def test_powers_of_lines_are_powers(exponent):
     exact = np.sign(line) * np.abs(line.astype(np.float64)) ** np.float64(np.float32(exponent))
     kept = (np.abs(exact) > 1e-36) & (np.abs(exact) < 1e38)
     np.testing.assert_allclose(found[kept], exact[kept], rtol=1e-5)
+    whole = np.empty(3, np.float32)
+    power(np.float32([0, 1, -1]), np.float32(exponent), whole)
+    assert whole.tolist() == [0, 1, -1]
+
+
+def test_light_and_code_are_those_of_the_display():
+    """V^2.4 and back (BT.1886), against float64; nothing of what is below black."""
+    values = np.concatenate([10.0 ** np.linspace(-7, 1.5, 4001), [0, 1, -0.5]]).astype(np.float32)
+    light, code = np.array([[to_light(v), to_code(v)] for v in values]).T
+    above = np.maximum(values, 0).astype(np.float64)
+    np.testing.assert_allclose(light, above**2.4, rtol=4e-6, atol=1e-37)
+    np.testing.assert_allclose(code, above ** (1 / 2.4), rtol=3e-6)
+    assert (light[-3:].tolist(), code[-3:].tolist()) == ([0, 1, 0], [0, 1, 0])
 
 
 NEUTRAL = ["balance", "triad", "levels", "exposure", "hue", "uncast", "curve", "table"]

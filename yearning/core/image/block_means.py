@@ -7,8 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
-from yearning.core.colour.power import power
-from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.colour.transfer import to_light
 from yearning.core.image import filters
 from yearning.core.image.resampling import (
     SPLINE_SIGMA,
@@ -69,7 +68,6 @@ def gather_means(
     columns = out.shape[2]
     sums = new_line(columns * block)
     spare = new_line(columns * block)
-    light = new_line(width if linear else 0)
     share = np.float32(1) / np.float32(block * block)
     for i in range(top // block, -(-(top + rows) // block)):
         for c in range(planes):
@@ -78,9 +76,8 @@ def gather_means(
                 y = i * block + k
                 y = (y if y < height else max(2 * height - 1 - y, top)) - top
                 if linear:
-                    power(band[c, y], DISPLAY_GAMMA, light)
                     for x in range(width):
-                        sums[x] += max(light[x], np.float32(0))
+                        sums[x] += to_light(band[c, y, x])
                 else:
                     for x in range(width):
                         sums[x] += band[c, y, x]

@@ -6,8 +6,7 @@ from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
 from yearning.core.colour.luma import fill_luma, fill_luma_line
-from yearning.core.colour.power import power
-from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.colour.transfer import to_light
 from yearning.core.image.block_means import add_neighbours
 from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Picture, Plane
@@ -97,26 +96,24 @@ def _add_weighed(
     band: Picture, y: int, linear: bool, weight: NDArray[np.float32], sums: Plane
 ) -> None:
     """Add a row, weighted by how bright it is, to the block sums."""
-    light = new_line(weight.shape[0])
     for c in range(3):
         if linear:
             for left in range(0, weight.shape[0], PART):
                 part = slice(left, min(left + PART, weight.shape[0]))
-                _add_light(band[c, y, part], weight[part], light[part], sums[c, part])
+                _add_light(band[c, y, part], weight[part], sums[c, part])
         else:
             for x in range(weight.shape[0]):
                 sums[c, x] += weight[x] * max(band[c, y, x], _ZERO)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _add_light(line: Line, weight: Line, light: Line, sums: Line) -> None:
+def _add_light(line: Line, weight: Line, sums: Line) -> None:
     total = _ZERO
     for x in range(line.shape[0]):
         total += weight[x]
     if total > _ZERO:
-        power(line, DISPLAY_GAMMA, light)
         for x in range(line.shape[0]):
-            sums[x] += weight[x] * max(light[x], _ZERO)
+            sums[x] += weight[x] * to_light(line[x])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")

@@ -5,8 +5,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.luma import bt709_luma
-from yearning.core.colour.power import power
-from yearning.core.colour.transfer import DISPLAY_GAMMA
+from yearning.core.colour.transfer import to_code, to_light
 from yearning.core.image.block_means import EnlargedBlocks
 from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Picture, Plane
@@ -25,7 +24,8 @@ def add_light(
 ) -> None:
     """Add light h to rows of a picture in linear light: L + h (1 − L)², by BT.1886.
 
-    What is full of light takes no more, as an exposed film does; what is beyond white is left.
+    What is full of light takes no more, as an exposed film does; what is beyond white is left, and
+    what is below black is so far below what light would make of black.
 
     Args:
         light: h, linear, as reduced blocks.
@@ -76,7 +76,7 @@ def _lay(
     zero = np.float32(0)
     last = wide.shape[1] - 1
     width = picture.shape[2]
-    light, seen = new_line(width), new_line(width)
+    light = new_line(width)
     for y in range(picture.shape[1]):
         a, b = min(start[y], last), min(start[y] + 1, last)
         c, d = min(start[y] + 2, last), min(start[y] + 3, last)
@@ -89,11 +89,11 @@ def _lay(
                 light[x] = max(h - NEGLIGIBLE, zero)
             for left in range(0, width, CHUNK):
                 part = slice(left, min(left + CHUNK, width))
-                _lay_part(picture[p, y, part], light[part], seen[part], out[p, out_top + y, part])
+                _lay_part(picture[p, y, part], light[part], out[p, out_top + y, part])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _lay_part(picture: Line, light: Line, seen: Line, out: Line) -> None:
+def _lay_part(picture: Line, light: Line, out: Line) -> None:
     zero, one = np.float32(0), np.float32(1)
     total = zero
     for x in range(light.shape[0]):
@@ -102,11 +102,12 @@ def _lay_part(picture: Line, light: Line, seen: Line, out: Line) -> None:
         for x in range(light.shape[0]):
             out[x] = picture[x]
         return
-    power(picture, DISPLAY_GAMMA, seen)
     for x in range(light.shape[0]):
-        room = one - min(max(seen[x], zero), one)
-        light[x] = seen[x] + light[x] * room * room
-    power(light, one / DISPLAY_GAMMA, out)
+        seen = to_light(picture[x])
+        room = one - min(seen, one)
+        light[x] = seen + light[x] * room * room
+    for x in range(light.shape[0]):
+        out[x] = to_code(light[x]) + min(picture[x], zero)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -123,7 +124,6 @@ def _lay_tinting(
     last = wide.shape[1] - 1
     width = picture.shape[2]
     light, rest, lines = new_lines(3, width), new_lines(3, width), new_lines(4, CHUNK)
-    seen_part = new_line(CHUNK)
     for y in range(picture.shape[1]):
         a, b = min(start[y], last), min(start[y] + 1, last)
         c, d = min(start[y] + 2, last), min(start[y] + 3, last)
@@ -135,14 +135,12 @@ def _lay_tinting(
                 line[x] = max(h - NEGLIGIBLE, zero)
         for left in range(0, width, CHUNK):
             part = slice(left, min(left + CHUNK, width))
-            seen, without_room = seen_part[: part.stop - part.start], zero
+            without_room = zero
             for p in range(3):
                 shown = out[p, out_top + y, part]
                 if _sum(light[p, part]) > zero:
-                    power(picture[p, y, part], DISPLAY_GAMMA, seen)
-                    _expose(light[p, part], seen, rest[p, part])
+                    _expose(picture[p, y, part], light[p, part], shown, rest[p, part])
                     without_room += _sum(rest[p, part])
-                    power(seen, np.float32(1) / DISPLAY_GAMMA, shown)
                 else:
                     rest[p, part] = zero
                     shown[:] = picture[p, y, part]
@@ -176,14 +174,17 @@ def _sum(line: Line) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _expose(light: Line, seen: Line, rest: Line) -> None:
-    """Add to a line's light what it has room for; what it has none for is the rest."""
+def _expose(picture: Line, light: Line, shown: Line, rest: Line) -> None:
+    """Add to a line the light that it has room for; what it has none for is the rest."""
     zero, one = np.float32(0), np.float32(1)
-    for x in range(seen.shape[0]):
-        room = one - min(max(seen[x], zero), one)
-        rest[x] = light[x] - light[x] * room * room
-    for x in range(seen.shape[0]):
-        seen[x] += light[x] - rest[x]
+    for x in range(light.shape[0]):
+        seen = to_light(picture[x])
+        room = one - min(seen, one)
+        fits = light[x] * room * room
+        rest[x] = light[x] - fits
+        shown[x] = seen + fits
+    for x in range(light.shape[0]):
+        shown[x] = to_code(shown[x]) + min(picture[x], zero)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")

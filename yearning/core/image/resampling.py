@@ -320,7 +320,7 @@ def spread_columns(src: Plane, block: int, weights: Plane, out: Plane) -> None:
     Each sample is repeated `block` times; the four under a pixel then lie `block` places apart.
     """
     columns, width = src.shape[1], out.shape[1]
-    repeated = new_line((columns + 4) * block)
+    spare, other = new_line((columns + 4) * block), new_line((columns + 4) * block)
     line = new_line(columns + 4)
     shift = (block + 1) // 2
     for y in range(out.shape[0]):
@@ -329,7 +329,7 @@ def spread_columns(src: Plane, block: int, weights: Plane, out: Plane) -> None:
             line[columns + 1 - j] = src[y, max(columns + j, 0)]
         for j in range(columns):
             line[j + 2] = src[y, j]
-        _repeat(line, block, repeated)
+        repeated = _repeat(line, block, spare, other)
         a, b = repeated[shift:], repeated[shift + block :]
         c, d = repeated[shift + 2 * block :], repeated[shift + 3 * block :]
         for x in range(width):
@@ -338,18 +338,33 @@ def spread_columns(src: Plane, block: int, weights: Plane, out: Plane) -> None:
             )
 
 
-@numba.njit(nogil=True, cache=True, inline="always")
-def _repeat(line: NDArray[np.float32], times: int, out: NDArray[np.float32]) -> None:
-    """Each value of a line several times over."""
-    if times == 6:  # written out, for vectors
-        for j in range(line.shape[0]):
-            out[6 * j] = line[j]
-            out[6 * j + 1] = line[j]
-            out[6 * j + 2] = line[j]
-            out[6 * j + 3] = line[j]
-            out[6 * j + 4] = line[j]
-            out[6 * j + 5] = line[j]
-    else:
-        for j in range(line.shape[0]):
-            for k in range(times):
-                out[j * times + k] = line[j]
+@numba.njit(nogil=True, cache=True)
+def _repeat(
+    line: NDArray[np.float32], times: int, out: NDArray[np.float32], spare: NDArray[np.float32]
+) -> NDArray[np.float32]:
+    """Each value of a line several times over, at the begin of `out` or `spare`, or `line` itself.
+
+    Threes and twos of `times` are written from one line to the other by turns, on vectors.
+    """
+    count, whole, odd = line.shape[0], line.shape[0] * times, times
+    while odd % 2 == 0:
+        odd //= 2
+    if odd == 3:
+        for j in range(count):
+            out[3 * j] = line[j]
+            out[3 * j + 1] = line[j]
+            out[3 * j + 2] = line[j]
+    elif odd > 1:
+        for j in range(count):
+            for k in range(odd):
+                out[j * odd + k] = line[j]
+    if odd > 1:
+        line, out, spare = out, spare, out
+    count *= odd
+    while count < whole:
+        for j in range(count):
+            out[2 * j] = line[j]
+            out[2 * j + 1] = line[j]
+        line, out, spare = out, spare, out
+        count *= 2
+    return line

@@ -19,7 +19,8 @@ from yearning.core.image.block_means import (
     mirror_aligned_side,
     pad_mirrored,
 )
-from yearning.core.kernel_arrays import new_line
+from yearning.core.image.resampling import weigh_four
+from yearning.core.kernel_arrays import copy_line, new_line
 from yearning.core.noise import fields
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
@@ -41,6 +42,9 @@ BLOCKS_PER_RADIUS = 4.5
 
 MIN_PART = 1e-3
 """Of what is sharp, that still counts where all around is sharp."""
+
+PART = 240
+"""Pixels of a row that are made together, from as few levels as all of them need."""
 
 GRAIN_SIGMA, GRAIN_RMS = 0.6, 0.04
 """σ in px@1080 of the grain that is put back, and its rms at full `regrain`."""
@@ -162,19 +166,18 @@ class Focus(UsesFrameStatistics, Lively, RidesOnTrack, Treatment[Blurred]):
     def apply(self, band: Band[Blurred]) -> None:
         """Rows sharp within the ellipse, and blurred beyond it."""
         blurred: Blurred = band.prepared
-        shape = band.picture.shape
-        levels = new_array((len(LEVELS), *shape))
-        for level, out in zip(blurred.levels, levels, strict=True):
-            level.fill(*band.rows, out)
         noise = np.zeros((1, 1), np.float32)
         if self.regrain:
-            noise = new_array(shape[1:])
+            noise = new_array(band.picture.shape[1:])
             fields.fill_noise(*blurred.grain_kernel, 1, 0, band.context.frame, band.top, noise)
+        least, more, most = (level.taps(*band.rows) for level in blurred.levels)
         _focus(
             band.picture,
             band.top,
             blurred.ellipse,
-            levels,
+            least[0],
+            more[0],
+            *most,
             noise,
             np.float32(GRAIN_RMS * self.regrain),
             band.out,
@@ -242,31 +245,67 @@ def _focus(
     picture: Picture,
     top: int,
     ellipse: NDArray[np.float32],
-    levels: NDArray[np.float32],
+    least: Picture,
+    more: Picture,
+    most: Picture,
+    start: NDArray[np.int32],
+    weights: Plane,
     noise: Plane,
     grain: np.float32,
     out: Picture,
     out_top: int,
 ) -> None:
+    """Mix the levels, of which those are enlarged down that a part of a row is made from."""
     zero, one = np.float32(0), np.float32(1)
     a, b, c = np.float32(LEVELS[0]), np.float32(LEVELS[1]), np.float32(LEVELS[2])
     height, width = picture.shape[1:]
-    first, second = new_line(width), new_line(width)
-    third, away = new_line(width), new_line(width)
+    first, second, third = new_line(PART), new_line(PART), new_line(PART)
+    seen = new_line(PART)
     for i in range(height):
         down = np.float32(top + i) + np.float32(0.5) - ellipse[1]
-        for x in range(width):
-            w = _away(np.float32(x) + np.float32(0.5) - ellipse[0], down, ellipse)
-            away[x] = min(w / a, one)
-            first[x] = away[x]
-            second[x] = min(max((w - a) / (b - a), zero), one)
-            third[x] = min(max((w - b) / (c - b), zero), one)
-        for p in range(3):
-            for x in range(width):
-                sharp = picture[p, i, x]
-                seen = sharp + first[x] * (levels[0, p, i, x] - sharp)
-                seen += second[x] * (levels[1, p, i, x] - seen)
-                out[p, out_top + i, x] = seen + third[x] * (levels[2, p, i, x] - seen)
+        four = weights[i]
+        for left in range(0, width, PART):
+            count = min(PART, width - left)
+            some, full = zero, zero  # sums, since LLVM vectorizes those and not extremes
+            for x in range(count):
+                w = _away(np.float32(left + x) + np.float32(0.5) - ellipse[0], down, ellipse)
+                first[x] = min(w / a, one)
+                second[x] = min(max((w - a) / (b - a), zero), one)
+                third[x] = min(max((w - b) / (c - b), zero), one)
+            for x in range(count):
+                some += first[x]
+                full += one - third[x]
+            for p in range(3):
+                line = out[p, out_top + i, left : left + count]
+                sharp = picture[p, i, left : left + count]
+                if full <= zero:
+                    _enlarge(most[p], start[i], four, left, line)
+                    continue
+                copy_line(sharp, line)
+                if some <= zero:
+                    continue
+                for level, part in ((least, first), (more, second), (most, third)):
+                    _enlarge(level[p], start[i], four, left, seen[:count])
+                    for x in range(count):
+                        line[x] += part[x] * (seen[x] - line[x])
             if grain > zero:
-                for x in range(width):
-                    out[p, out_top + i, x] += grain * away[x] * noise[i, x]
+                for p in range(3):
+                    for x in range(count):
+                        out[p, out_top + i, left + x] += grain * first[x] * noise[i, left + x]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _enlarge(
+    wide: Plane, start: np.int32, weights: NDArray[np.float32], left: int, out: NDArray[np.float32]
+) -> None:
+    """A part of a row, from `left` on, of a plane that is enlarged down by four rows of it."""
+    last, right = wide.shape[0] - 1, left + out.shape[0]
+    weigh_four(
+        out,
+        weights,
+        wide[min(start, last), left:right],
+        wide[min(start + 1, last), left:right],
+        wide[min(start + 2, last), left:right],
+        wide[min(start + 3, last), left:right],
+        False,
+    )
