@@ -64,7 +64,7 @@ def test_light_and_code_are_those_of_the_display():
     above = np.maximum(values, 0).astype(np.float64)
     np.testing.assert_allclose(light, above**2.4, rtol=4e-6, atol=1e-37)
     np.testing.assert_allclose(code, above ** (1 / 2.4), rtol=3e-6)
-    assert (light[-3:].tolist(), code[-3:].tolist()) == ([0, 1, 0], [0, 1, 0])
+    assert not light[above == 0].any() and not code[above == 0].any()
 
 
 NEUTRAL = ["balance", "triad", "levels", "exposure", "hue", "uncast", "curve", "table"]
