@@ -57,4 +57,4 @@ def to_code(light: np.float32) -> np.float32:
     off = (seen * fourth) * (fourth * fourth)
     two = off * off
     right = (_B0 + off * _B1) + two * ((_B2 + off * _B3) + two * (_B4 + off * _B5))
-    return (np.sqrt(max(light, np.float32(0))) * guess) * right
+    return np.float32((np.sqrt(max(light, np.float32(0))) * guess) * right)
