@@ -12,7 +12,7 @@ from tests.conftest import ASSETS, RecordingClip, a_look, another_value, lamps, 
 from yearning.core.cache import Cache
 from yearning.core.colour.hues import hue_colour, rgb_of, tint_of
 from yearning.core.colour.power import power
-from yearning.core.colour.transfer import to_code, to_light
+from yearning.core.colour.transfer import mirrored_code, mirrored_light, to_code, to_light
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.errors import LookError
 from yearning.core.picture import Size
@@ -58,13 +58,16 @@ def test_powers_of_lines_are_powers(exponent):
 
 
 def test_light_and_code_are_those_of_the_display():
-    """V^2.4 and back (BT.1886), against float64; nothing of what is below black."""
+    """V^2.4 and back (BT.1886), against float64; of what is below black nothing, or mirrored."""
     values = np.concatenate([10.0 ** np.linspace(-7, 1.5, 4001), [0, 1, -0.5]]).astype(np.float32)
     light, code = np.array([[to_light(v), to_code(v)] for v in values]).T
     above = np.maximum(values, 0).astype(np.float64)
     np.testing.assert_allclose(light, above**2.4, rtol=4e-6, atol=1e-37)
     np.testing.assert_allclose(code, above ** (1 / 2.4), rtol=3e-6)
-    assert not light[above == 0].any() and not code[above == 0].any()
+    assert not light[above == 0].any()
+    assert not code[above == 0].any()
+    mirrored = [(mirrored_light(-v), mirrored_code(-v)) for v in values[:-1]]
+    np.testing.assert_array_equal(np.transpose(mirrored), [-light[:-1], -code[:-1]])
 
 
 NEUTRAL = ["balance", "triad", "levels", "exposure", "hue", "uncast", "curve", "table"]

@@ -34,9 +34,9 @@ _B0, _B1, _B2, _B3, _B4, _B5 = (
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def to_light(code: np.float32) -> np.float32:
-    """Light 0..1 of a display-coded value: L = max(V, 0)^2.4 (BT.1886); relative error 4e-6."""
-    seen = max(code, _DARKEST)
+def mirrored_light(code: np.float32) -> np.float32:
+    """Light of a display-coded value: sign(V)·|V|^2.4 (BT.1886); relative error 4e-6."""
+    seen = max(abs(code), _DARKEST)
     guess = float_of_bits(np.int32(_FIFTH_BITS - np.float32(float_bits(seen)) * _FIFTH))
     square = guess * guess
     near = seen * guess
@@ -44,17 +44,31 @@ def to_light(code: np.float32) -> np.float32:
     two = off * off
     right = (_A0 + off * _A1) + two * ((_A2 + off * _A3) + two * _A4)
     part = near * right
-    return (max(code, np.float32(0)) * guess * right) * (part * part)
+    return (code * guess * right) * (part * part)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def to_code(light: np.float32) -> np.float32:
-    """Display-coded value of light: V = max(L, 0)^(1/2.4) (BT.1886); relative error 3e-6."""
-    seen = max(light, _DARKEST)
+def mirrored_code(light: np.float32) -> np.float32:
+    """Display-coded value of light: sign(L)·|L|^(1/2.4) (BT.1886); relative error 3e-6."""
+    size = abs(light)
+    seen = max(size, _DARKEST)
     guess = float_of_bits(np.int32(_TWELFTH_BITS - np.float32(float_bits(seen)) * _TWELFTH))
     square = guess * guess
     fourth = square * square
     off = (seen * fourth) * (fourth * fourth)
     two = off * off
     right = (_B0 + off * _B1) + two * ((_B2 + off * _B3) + two * (_B4 + off * _B5))
-    return np.float32((np.sqrt(max(light, np.float32(0))) * guess) * right)
+    code = np.float32((np.sqrt(size) * guess) * right)
+    return code if light >= np.float32(0) else -code
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def to_light(code: np.float32) -> np.float32:
+    """Light 0..1 of a display-coded value, none below black: max(V, 0)^2.4."""
+    return mirrored_light(max(code, np.float32(0)))
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
+def to_code(light: np.float32) -> np.float32:
+    """Display-coded value of light, of none black: max(L, 0)^(1/2.4)."""
+    return mirrored_code(max(light, np.float32(0)))

@@ -5,7 +5,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.luma import bt709_luma
-from yearning.core.colour.transfer import to_code, to_light
+from yearning.core.colour.transfer import mirrored_code, mirrored_light
 from yearning.core.image.block_means import EnlargedBlocks
 from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Picture, Plane
@@ -24,8 +24,7 @@ def add_light(
 ) -> None:
     """Add light h to rows of a picture in linear light: L + h (1 − L)², by BT.1886.
 
-    What is full of light takes no more, as an exposed film does; what is beyond white is left, and
-    what is below black is so far below what light would make of black.
+    What is full of light takes no more, as an exposed film does; what is beyond white is left.
 
     Args:
         light: h, linear, as reduced blocks.
@@ -103,11 +102,11 @@ def _lay_part(picture: Line, light: Line, out: Line) -> None:
             out[x] = picture[x]
         return
     for x in range(light.shape[0]):
-        seen = to_light(picture[x])
-        room = one - min(seen, one)
+        seen = mirrored_light(picture[x])
+        room = one - min(max(seen, zero), one)
         light[x] = seen + light[x] * room * room
     for x in range(light.shape[0]):
-        out[x] = to_code(light[x]) + min(picture[x], zero)
+        out[x] = mirrored_code(light[x])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -178,13 +177,13 @@ def _expose(picture: Line, light: Line, shown: Line, rest: Line) -> None:
     """Add to a line the light that it has room for; what it has none for is the rest."""
     zero, one = np.float32(0), np.float32(1)
     for x in range(light.shape[0]):
-        seen = to_light(picture[x])
-        room = one - min(seen, one)
+        seen = mirrored_light(picture[x])
+        room = one - min(max(seen, zero), one)
         fits = light[x] * room * room
         rest[x] = light[x] - fits
         shown[x] = seen + fits
     for x in range(light.shape[0]):
-        shown[x] = to_code(shown[x]) + min(picture[x], zero)
+        shown[x] = mirrored_code(shown[x])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
