@@ -22,6 +22,9 @@ from yearning.core.treatments.plate import Plate
 NOISE = np.int64(510)
 """The first layer of noise that edges are rough by."""
 
+FINER = 0.46
+"""How far the two finer ones move an edge at most, as a part of how rough it is."""
+
 ROUGH = 15.0
 """px@1080 by which the roughest edge goes in and out, torn ones five times as far."""
 
@@ -238,28 +241,67 @@ def _bordered(
     edge = 1.4 * rough + soft + pixel
     for y in range(rows.shape[1]):
         down = (top + y + 0.5) * pixel - middle_y
-        x = -1
-        while x + 1 < rows.shape[2]:
+        left, right_of = _not_outside(
+            rows.shape[2], middle_x, down, half_x, half_y, corner, edge, pixel
+        )
+        for c in range(3):
+            rows[c, y, :left] = colour[c]
+            rows[c, y, right_of:] = colour[c]
+        x = left - 1
+        while x + 1 < right_of:
             x += 1
             right = (x + 0.5) * pixel - middle_x
             inside = _inside(right, down, half_x, half_y, corner)
             if inside > edge:  # and so is all as far on the other side: an opening is convex
                 x = max(x, int((middle_x - right) / pixel - 0.5) - 1)
                 continue
-            cover = np.float32(1)
-            if inside > -edge:
-                seen = np.float32(0)
-                for j in range(samples):
-                    v = down + ((j + 0.5) / samples - 0.5) * pixel
-                    for i in range(samples):
-                        u = right + ((i + 0.5) / samples - 0.5) * pixel
-                        deep = _inside(u, v, half_x, half_y, corner)
-                        if rough > 0:
-                            deep -= rough * _rough(seed, u, v)
-                        seen += smoothstep(np.float32((deep + 0.5 * soft) / soft))
-                cover -= np.float32(seen / (samples * samples))
+            seen = np.float32(0)
+            for j in range(samples):
+                v = down + ((j + 0.5) / samples - 0.5) * pixel
+                for i in range(samples):
+                    u = right + ((i + 0.5) / samples - 0.5) * pixel
+                    deep = _inside(u, v, half_x, half_y, corner)
+                    if rough > 0:
+                        deep -= rough * _rough(seed, u, v, deep / rough, soft / rough)
+                    seen += smoothstep(np.float32((deep + 0.5 * soft) / soft))
+            cover = np.float32(1) - np.float32(seen / (samples * samples))
             for c in range(3):
                 rows[c, y, x] += cover * (colour[c] - rows[c, y, x])
+
+
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _not_outside(
+    width: int,
+    middle_x: float,
+    down: float,
+    half_x: float,
+    half_y: float,
+    corner: float,
+    edge: float,
+    pixel: float,
+) -> tuple[int, int]:
+    """Return the first pixel of a row that its edge may touch, and the first after the last one.
+
+    From the middle outwards a row goes ever farther out, so they are found by halving.
+    """
+    middle = min(max(int(middle_x / pixel), 0), width - 1)
+    if _inside((middle + 0.5) * pixel - middle_x, down, half_x, half_y, corner) <= -edge:
+        return width, width
+    low, left = -1, middle
+    while left - low > 1:
+        x = (low + left) // 2
+        if _inside((x + 0.5) * pixel - middle_x, down, half_x, half_y, corner) > -edge:
+            left = x
+        else:
+            low = x
+    last, high = middle, width
+    while high - last > 1:
+        x = (last + high) // 2
+        if _inside((x + 0.5) * pixel - middle_x, down, half_x, half_y, corner) > -edge:
+            last = x
+        else:
+            high = x
+    return left, high
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
@@ -274,10 +316,15 @@ def _inside(right: float, down: float, half_x: float, half_y: float, corner: flo
     return float(corner - np.sqrt(max(u, 0.0) ** 2 + max(v, 0.0) ** 2) - min(max(u, v), 0.0))
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
-def _rough(seed: int, right: float, down: float) -> float:
-    """Return how far a rough edge comes in at a place, 0..1."""
-    wide = noise_2d(seed, NOISE, right / 90, down / 90)
+@numba.njit(nogil=True, cache=True, fastmath=True)
+def _rough(seed: int, right: float, down: float, deep: float, soft: float) -> float:
+    """Return how far a rough edge comes in at a place, 0..1; nearly, where it is not near there.
+
+    `deep` and `soft` are as far inside the even edge the place is, and how wide the edge is.
+    """
+    wide = float(0.55 + 0.6 * noise_2d(seed, NOISE, right / 90, down / 90))
+    if abs(deep - wide) > FINER + soft:
+        return wide
     fine = noise_2d(seed, NOISE + 1, right / 17, down / 17)
     grit = noise_2d(seed, NOISE + 2, right / 4.5, down / 4.5)
-    return float(0.55 + 0.6 * wide + 0.3 * fine + 0.16 * grit)
+    return float(wide + 0.3 * fine + 0.16 * grit)
