@@ -134,21 +134,19 @@ def _lay_tinting(
                 line[x] = max(h - NEGLIGIBLE, zero)
         for left in range(0, width, CHUNK):
             part = slice(left, min(left + CHUNK, width))
-            without_room = zero
+            share = lines[0, : part.stop - part.start]
             for p in range(3):
                 shown = out[p, out_top + y, part]
                 if _sum(light[p, part]) > zero:
                     _expose(picture[p, y, part], light[p, part], shown, rest[p, part])
-                    without_room += _sum(rest[p, part])
                 else:
                     rest[p, part] = zero
                     shown[:] = picture[p, y, part]
-            if without_room > TINT_ABOVE:  # one pixel, at least, may be above it
+            _shares(rest[0, part], rest[1, part], rest[2, part], tint, share)
+            if _sum(share) > zero:
                 for p in range(3):
                     _root(light[p, part])
                 red, green, blue = light[0, part], light[1, part], light[2, part]
-                share = lines[0, : red.shape[0]]
-                _shares(rest[0, part], rest[1, part], rest[2, part], tint, share)
                 row = out_top + y
                 shown_red, shown_green, shown_blue = (
                     out[0, row, part],

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from yearning.core import parallel
 from yearning.core.colour.hues import Colour, rgb_of
+from yearning.core.colour.power import exp2
 from yearning.core.colour.transfer import to_light
 from yearning.core.image.block_means import EnlargedBlocks, block_grid
 from yearning.core.image.linear_light import add_light, add_tinting_light
@@ -333,12 +334,13 @@ def _shine(
             light[y, x] += np.float32(total * streaks)
 
 
-@numba.njit(nogil=True, cache=True, fastmath=True)
+@numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
 def _tinted(light: Plane, base: NDArray[np.float32], out: Picture) -> None:
     """Colour light by its strength: pale where strong, redder than the base colour where weak."""
-    for y in range(light.shape[0]):
-        for x in range(light.shape[1]):
-            s = light[y, x]
-            deeper = np.float32(1) / (np.float32(0.4) + np.float32(1.1) * s)
-            for c in range(3):
-                out[c, y, x] = s * base[c] ** deeper
+    for c in range(3):
+        power = np.float32(np.log2(base[c]))
+        for y in range(light.shape[0]):
+            for x in range(light.shape[1]):
+                s = light[y, x]
+                deeper = np.float32(1) / (np.float32(0.4) + np.float32(1.1) * s)
+                out[c, y, x] = s * exp2(power * deeper)
