@@ -139,6 +139,9 @@ def test_shots_are_rendered_once_and_the_timeline_has_the_results(
              shot("c", None, 0, 5), shot("d", clip_id, 20, 22)]  # fmt: skip
     reel = added(client, *items)
     own = f"/api/v1/reels/{reel['id']}"
+    before = otio.adapters.read_from_string(client.get(f"{own}/timeline").text, "otio_json")
+    media = before.video_tracks()[0][0].media_reference.target_url
+    assert media in [path.as_uri() for path in (tmp_path / "work" / "media").iterdir()]
     ask = {"result": {"codec": "FFV1"}, "handles": 2}
     done = client.post(f"{own}/renders", json=ask).json()
     assert (len(done["added"]), done["kept"]) == (3, 0)

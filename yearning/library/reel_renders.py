@@ -188,6 +188,8 @@ def add_renders(
 def write_reel_timeline(project: Project, body: ReelBody, path: Path) -> int:
     """Write a reel as a timeline, .otio or .edl, whose media are the results that there are.
 
+    Shots without one have their own clip.
+
     Returns:
         How many shots have none yet.
 
@@ -195,21 +197,25 @@ def write_reel_timeline(project: Project, body: ReelBody, path: Path) -> int:
         MediaError: it can't be written so.
     """
     from yearning.media.timeline.reading import timeline_row
-    from yearning.media.timeline.writing import Result, write_timeline
+    from yearning.media.timeline.writing import Original, Result, write_timeline
 
     results, without = Results(project), 0
-    found: list[Result | None] = []
+    clips = {clip.id: clip for clip in project.clips.all()}
+    found: list[Result | Original | None] = []
     for item in body.items:
-        render = results.of(item) if isinstance(item, ReelShot) else None
-        if render is None or render.state != State.DONE:
+        clip = clips.get(item.clip or 0) if isinstance(item, ReelShot) else None
+        if clip is None or not isinstance(item, ReelShot):
             without += isinstance(item, ReelShot)
             found.append(None)
             continue
-        assert isinstance(item, ReelShot)
-        probe = render.clip.probe
-        begins, rate = item.begins, Fraction(probe["rate_exact"])
-        if probe.get("timecode"):
-            begins += Timecode.parse(probe["timecode"], rate).frame
+        render, probe = results.of(item), clip.probe
+        rate = Fraction(probe["rate_exact"])
+        begins = Timecode.parse(probe["timecode"], rate).frame if probe.get("timecode") else 0
+        if render is None or render.state != State.DONE:
+            without += 1
+            found.append(Original(clip.path, probe["frames"], rate, begins))
+            continue
+        begins += item.begins
         before, seen = render.request["before"], render.request["seen"]
         found.append(Result(render.path, before, seen, render.total, rate, begins))
     row, timeline = None, None

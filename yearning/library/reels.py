@@ -18,6 +18,7 @@ from yearning.library.look import Look, read_fitting, read_look
 from yearning.library.rendering import job_of
 from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.clip import open_clip
+from yearning.media.decode.probe import Probe
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.encode.results import AS_FOOTAGE, Output
 from yearning.media.errors import MediaError
@@ -240,25 +241,38 @@ class Rendered:
             place.write_text(json.dumps(self._digests, indent=1))
 
 
+def _begins(probe: Probe) -> int:
+    """The frame of its own time that a clip begins at."""
+    return 0 if probe.timecode is None else Timecode.parse(probe.timecode, probe.rate).frame
+
+
 def write_results(reel: Reel, jobs: Sequence[ShotJob], path: Path) -> None:
     """Write a timeline, .otio or .edl, whose media are the results, ranges as they came.
+
+    Shots without one have their own clip.
 
     Raises:
         MediaError: it can't be written so.
     """
-    from yearning.media.timeline.writing import Result, write_timeline
+    from yearning.media.timeline.writing import Original, Result, write_timeline
 
     by_item = {job.item: job for job in jobs}
-    results: list[Result | None] = []
+    results: list[Result | Original | None] = []
     for item, each in enumerate(reel.document.items):
-        job = None if isinstance(each, Gap) else by_item.get(item)
-        if job is None:
+        if isinstance(each, Gap):
             results.append(None)
             continue
+        job = by_item.get(item)
+        if job is None:
+            try:
+                with open_clip(reel.folder / each.media) as clip:
+                    probe = clip.probe
+                    results.append(Original(clip.path, clip.frames, probe.rate, _begins(probe)))
+            except (YearningError, OSError):
+                results.append(None)  # what is missing was told
+            continue
         with job.job.open() as clip:
-            begins = job.job.first + job.before
-            if clip.probe.timecode is not None:
-                begins = Timecode.parse(clip.probe.timecode, clip.probe.rate).frame + begins
+            begins = job.job.first + job.before + _begins(clip.probe)
             results.append(
                 Result(
                     *(job.job.out, job.before, job.seen, job.job.frames), clip.probe.rate, begins

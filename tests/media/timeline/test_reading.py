@@ -11,11 +11,12 @@ import pytest
 
 from tests.conftest import encode
 from tests.media.timeline.making import cut_clip, span, time, timeline, written
-from yearning.core.look.reel import Gap, Shot
+from yearning.core.look.reel import Gap, Reel, Shot
 from yearning.media.errors import MediaError
 from yearning.media.timeline.media_search import MediaSearch
 from yearning.media.timeline.rates import exact_rate
 from yearning.media.timeline.reading import read_timeline
+from yearning.media.timeline.writing import Original, write_timeline
 
 
 @pytest.fixture(scope="module")
@@ -345,3 +346,27 @@ def test_a_track_of_sound_that_is_off_is_told(heard):
     found = read(made, heard, heard)
     assert found.notes == ["A1: is switched off; it is not heard"]
     assert found.reel.sounds == ()
+
+
+@pytest.mark.parametrize("ending", [".otio", ".edl"])
+def test_a_shot_without_a_result_goes_out_with_its_clip_and_timecode(ending, media, tmp_path):
+    clip, begins, rate = media / "B002.mov", 25 * 3600, Fraction(25)
+    shots = (
+        Shot(name="whole", media=str(clip), first=5, last=14),
+        Shot(name="fast", media=str(clip), first=20, last=39, speed=2),
+    )
+    reel = Reel(name="Cut", rate=(25, 1), items=shots)
+    out = tmp_path / f"cut{ending}"
+    write_timeline(out, reel, [Original(clip, 50, rate, begins)] * 2)
+    if ending == ".edl":
+        assert " 01:00:00:05 01:00:00:15 00:00:00:00 00:00:00:10" in out.read_text()
+        return
+    read = otio.adapters.read_from_string(out.read_text(), "otio_json")
+    whole, fast = read.video_tracks()[0]
+    assert whole.media_reference.target_url == clip.resolve().as_uri()
+    assert whole.media_reference.available_range == span(begins, 50)
+    assert (whole.source_range, fast.source_range) == (span(begins + 5, 10), span(begins + 20, 10))
+    again = read_timeline(out, MediaSearch(tmp_path, [media])).reel
+    assert [(shot.first, shot.last, shot.speed) for shot in again.items] == [
+        (shot.first, shot.last, shot.speed) for shot in shots
+    ]

@@ -30,20 +30,30 @@ class Result(NamedTuple):
     """The frame of the media's time that the shot begins at."""
 
 
+class Original(NamedTuple):
+    """The clip of a shot of which nothing was rendered."""
+
+    path: Path
+    frames: int
+    rate: Fraction
+    begins: int
+    """The frame of its own time that it begins at."""
+
+
 def write_timeline(
     path: Path,
     reel: Reel,
-    results: Sequence[Result | None],
+    results: Sequence[Result | Original | None],
     *,
     row: Sequence[Any] | None = None,
     timeline: Any = None,
 ) -> None:
-    """Write a reel as a timeline whose media are results.
+    """Write a reel as a timeline whose media are results, and the clips where there is none.
 
     Args:
         path: .otio or .edl.
         reel: whose items it has.
-        results: one for each item; None for gaps and for shots without one.
+        results: one for each item, or a shot's clip; None for gaps, and for shots without either.
         row: OpenTimelineIO's clips and gaps, one for each item, whose ranges, names and metadata
             stay; made anew, if left out.
         timeline: OpenTimelineIO's, whose sound, beginning and metadata stay.
@@ -107,7 +117,9 @@ def _sound_tracks(reel: Reel) -> list[Any]:
     return tracks
 
 
-def _written(item: Any, result: Result | None, known: Any, shown_at: Fraction, folder: Path) -> Any:
+def _written(
+    item: Any, result: Result | Original | None, known: Any, shown_at: Fraction, folder: Path
+) -> Any:
     """An item of the reel as OpenTimelineIO has it."""
     if known is not None:
         made = known.deepcopy()
@@ -115,8 +127,8 @@ def _written(item: Any, result: Result | None, known: Any, shown_at: Fraction, f
         return otio.schema.Gap(duration=_time(item.gap, shown_at))
     else:
         made = otio.schema.Clip(item.name)
-    if result is None:
-        return made if known is not None else _as_shot(item, shown_at)
+    if not isinstance(result, Result):
+        return made if known is not None else _as_shot(item, result, shown_at, folder)
     if known is None:
         made.source_range = otio.opentime.TimeRange(
             _time(result.begins, result.rate), _time(result.seen, result.rate)
@@ -124,13 +136,8 @@ def _written(item: Any, result: Result | None, known: Any, shown_at: Fraction, f
     wanted = made.trimmed_range()
     made.source_range = wanted
     start = wanted.start_time - _time(result.before, result.rate)
-    target = result.path
-    try:
-        url = target.resolve().relative_to(folder.resolve()).as_posix()
-    except ValueError:
-        url = target.resolve().as_uri()
     made.media_reference = otio.schema.ExternalReference(
-        target_url=url,
+        target_url=_url(result.path, folder),
         available_range=otio.opentime.TimeRange(start, _time(result.frames, result.rate)),
     )
     rest = [each for each in made.effects if not isinstance(each, otio.schema.TimeEffect)]
@@ -138,19 +145,34 @@ def _written(item: Any, result: Result | None, known: Any, shown_at: Fraction, f
     return made
 
 
-def _as_shot(shot: Shot, rate: Fraction) -> Any:
-    """A shot that has no result: its media is missing."""
+def _as_shot(shot: Shot, original: Original | None, shown_at: Fraction, folder: Path) -> Any:
+    """A shot that has no result, of its own clip; or of what is missing."""
+    media, begins, rate = otio.schema.MissingReference(), 0, shown_at
+    if original is not None:
+        begins, rate = original.begins, original.rate
+        media = otio.schema.ExternalReference(
+            target_url=_url(original.path, folder),
+            available_range=otio.opentime.TimeRange(
+                _time(begins, rate), _time(original.frames, rate)
+            ),
+        )
+    seen = max(1, round((shot.last - shot.first + 1) / shot.speed))
     made = otio.schema.Clip(
         shot.name,
-        otio.schema.MissingReference(),
-        otio.opentime.TimeRange(
-            _time(shot.first, rate),
-            _time(max(1, round((shot.last - shot.first + 1) / shot.speed)), rate),
-        ),
+        media,
+        otio.opentime.TimeRange(_time(begins + shot.first, rate), _time(seen, rate)),
     )
     if shot.speed != 1:
         made.effects.append(otio.schema.LinearTimeWarp(time_scalar=shot.speed))
     return made
+
+
+def _url(target: Path, folder: Path) -> str:
+    """Where a file is, from the timeline's folder if it lies below that."""
+    try:
+        return target.resolve().relative_to(folder.resolve()).as_posix()
+    except ValueError:
+        return target.resolve().as_uri()
 
 
 def _time(frames: int, rate: Fraction) -> Any:
