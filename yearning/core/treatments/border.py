@@ -25,6 +25,9 @@ NOISE = np.int64(510)
 FINER = 0.46
 """How far the two finer ones move an edge at most, as a part of how rough it is."""
 
+LEAST = 0.51
+"""How far out all of them together do, likewise."""
+
 ROUGH = 15.0
 """px@1080 by which the roughest edge goes in and out, torn ones five times as far."""
 
@@ -239,10 +242,11 @@ def _bordered(
     half_x, half_y = 0.5 * box[2], 0.5 * box[3]
     middle_x, middle_y = box[0] + half_x, box[1] + half_y
     edge = 1.4 * rough + soft + pixel
+    beyond = LEAST * rough + soft + pixel
     for y in range(rows.shape[1]):
         down = (top + y + 0.5) * pixel - middle_y
         left, right_of = _not_outside(
-            rows.shape[2], middle_x, down, half_x, half_y, corner, edge, pixel
+            rows.shape[2], middle_x, down, half_x, half_y, corner, beyond, pixel
         )
         for c in range(3):
             rows[c, y, :left] = colour[c]
@@ -277,27 +281,27 @@ def _not_outside(
     half_x: float,
     half_y: float,
     corner: float,
-    edge: float,
+    beyond: float,
     pixel: float,
 ) -> tuple[int, int]:
-    """Return the first pixel of a row that its edge may touch, and the first after the last one.
+    """Return the first pixel of a row that is not farther out than `beyond`, and the one after all.
 
     From the middle outwards a row goes ever farther out, so they are found by halving.
     """
     middle = min(max(int(middle_x / pixel), 0), width - 1)
-    if _inside((middle + 0.5) * pixel - middle_x, down, half_x, half_y, corner) <= -edge:
+    if _inside((middle + 0.5) * pixel - middle_x, down, half_x, half_y, corner) <= -beyond:
         return width, width
     low, left = -1, middle
     while left - low > 1:
         x = (low + left) // 2
-        if _inside((x + 0.5) * pixel - middle_x, down, half_x, half_y, corner) > -edge:
+        if _inside((x + 0.5) * pixel - middle_x, down, half_x, half_y, corner) > -beyond:
             left = x
         else:
             low = x
     last, high = middle, width
     while high - last > 1:
         x = (last + high) // 2
-        if _inside((x + 0.5) * pixel - middle_x, down, half_x, half_y, corner) > -edge:
+        if _inside((x + 0.5) * pixel - middle_x, down, half_x, half_y, corner) > -beyond:
             last = x
         else:
             high = x
@@ -320,7 +324,8 @@ def _inside(right: float, down: float, half_x: float, half_y: float, corner: flo
 def _rough(seed: int, right: float, down: float, deep: float, soft: float) -> float:
     """Return how far a rough edge comes in at a place, 0..1; nearly, where it is not near there.
 
-    `deep` and `soft` are as far inside the even edge the place is, and how wide the edge is.
+    `deep` and `soft` are how far inside the even edge the place is, and how wide the edge is, as
+    parts of how rough it is.
     """
     wide = float(0.55 + 0.6 * noise_2d(seed, NOISE, right / 90, down / 90))
     if abs(deep - wide) > FINER + soft:

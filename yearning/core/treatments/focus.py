@@ -159,7 +159,7 @@ class Focus(UsesFrameStatistics, Lively, RidesOnTrack, Treatment[Blurred]):
             _divided(blurred, out)
             made[n] = EnlargedBlocks(out, block, context.size)
 
-        parallel.for_each(blur, len(LEVELS))
+        parallel.for_each(lambda n: blur(len(LEVELS) - 1 - n), len(LEVELS))  # the longest first
         grain_kernel = fields.noise_kernel(context.size, context.full_size, GRAIN_SIGMA, 0.0)
         return Blurred(tuple(level for level in made if level), ellipse, grain_kernel)
 
