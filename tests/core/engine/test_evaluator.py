@@ -211,23 +211,3 @@ def test_what_was_told_of_the_clip_is_kept_where_it_is_wanted(pictures):
         footage.asked.clear()
         Evaluator(look, footage, SIZE, Cache(0), keep="nothing", clip_cache=told).picture(3)
         assert len(footage.asked) == asked + 2  # and the frame, to be gathered and treated
-
-
-@pytest.mark.parametrize(
-    ("key_frames", "settle", "sampled"),
-    [
-        (range(100), 0, [10, 30, 50, 70, 90]),  # each stands by itself: the middles
-        ([0, 48, 96], 0, [0, 20, 48, 60, 80]),  # key frames, or what is nearest after one
-        ([0, 48, 96], 2, [2, 20, 50, 60, 80]),  # what is read reaches back two frames
-        ([0], 0, [0, 20, 40, 60, 80]),
-    ],
-)
-def test_what_holds_for_a_clip_is_told_by_frames_soon_decoded(key_frames, settle, sampled):
-    size = Size(64, 36)
-    footage = RecordingClip([np.full((3, 36, 64), 0.5, np.float32)] * 100)
-    footage.key_frame = lambda frame: max(key for key in key_frames if key <= frame)
-    look = a_look(step("brush", {"settle": settle}), step("glow", {"settle": 0}))
-    path = Evaluator(look, footage, size, Cache(ROOM), keep="nothing")
-    NodeStatistics(path.overview, 0, path.overview.graph.node(2)).clip_statistics()
-    near = {n for frame in sampled for n in range(max(frame - settle, 0), frame + settle + 1)}
-    assert set(footage.asked) == near

@@ -10,7 +10,3 @@ class AsShot:
     def source_frame(self, frame: int) -> float:
         """Which of the frames as they were shot frame `frame` shows: that one."""
         return frame
-
-    def key_frame(self, frame: int) -> int:
-        """The last frame at or before `frame` that can be had by itself: that one."""
-        return frame

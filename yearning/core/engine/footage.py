@@ -38,9 +38,6 @@ class Footage(Protocol):
     def rows(self, frame: int) -> RowSource:
         """Rows of frame `frame` at full size."""
 
-    def key_frame(self, frame: int) -> int:
-        """The last frame at or before `frame` that can be decoded by itself."""
-
     def keep(self, frames: int) -> None:
         """Keep so many decoded frames for what asks for them again."""
 

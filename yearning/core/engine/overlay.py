@@ -54,10 +54,6 @@ class Backing:
         """Rows of the one grey."""
         return lambda top, bottom: self.picture(frame, Size(self.size.width, bottom - top))
 
-    def key_frame(self, frame: int) -> int:
-        """The last frame at or before `frame` that can be decoded by itself."""
-        return self._footage.key_frame(frame)
-
     def keep(self, frames: int) -> None:
         """Do nothing, because nothing is decoded."""
 

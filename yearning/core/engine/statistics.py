@@ -7,9 +7,8 @@ from numpy.typing import NDArray
 
 from yearning.core.buffers import new_array
 from yearning.core.cache import Cache
-from yearning.core.engine.footage import Footage
 from yearning.core.engine.fused_pass import RowSource
-from yearning.core.engine.graph import Node, RenderGraph
+from yearning.core.engine.graph import Node
 from yearning.core.motion.temporal_filter import flow_both_ways, reduced_luma
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.capabilities import UsesClipStatistics, UsesFrameStatistics
@@ -22,10 +21,8 @@ CLIP_SAMPLES = 5
 
 
 class PictureSource(Protocol):
-    """What statistics need of the evaluator: footage, graph, pictures, rows and cache keys."""
+    """What statistics need of the evaluator: pictures, rows and cache keys."""
 
-    footage: Footage
-    graph: RenderGraph
     size: Size
     cache: Cache[Any]
     clip_cache: Cache[Any]
@@ -99,7 +96,7 @@ class NodeStatistics:
         return both[0 if here == first else 1] if both.size else None
 
     def clip_statistics(self) -> Values:
-        """Values of the whole clip, from frames spread over it, looked at at a small size.
+        """Values of the whole clip, from frames spread evenly over it, looked at at a small size.
 
         They are the same at every frame and size, however the frames are come by.
         """
@@ -107,7 +104,7 @@ class NodeStatistics:
         assert isinstance(treatment, UsesClipStatistics)
         spec = treatment.clip_statistics_spec(overview.size)
         count = min(CLIP_SAMPLES, overview.frames)
-        sampled = [self._sampled(overview, n, count) for n in range(count)]
+        sampled = [(2 * n + 1) * overview.frames // (2 * count) for n in range(count)]
         keys = tuple(overview.cache_key(frame, self._reads) for frame in sampled)
 
         def gathered(frame: int) -> Values:
@@ -122,16 +119,6 @@ class NodeStatistics:
             lambda: treatment.reduce_clip([gathered(frame) for frame in sampled], overview.size),
         )
         return values
-
-    def _sampled(self, overview: PictureSource, n: int, count: int) -> int:
-        """The frame that stands for part n of `count`: soon decoded, as near its middle as may be.
-
-        That is one at a key frame of the first half, as far after it as what is read reaches back;
-        or else the part's first.
-        """
-        first, middle = (half * overview.frames // (2 * count) for half in (2 * n, 2 * n + 1))
-        whole = overview.footage.key_frame(middle) + overview.graph.reaches[self._reads].before
-        return max(first, min(whole, middle))
 
     def _clip_sample(self, overview: PictureSource, frame: int, spec: StatisticsSpec) -> Values:
         values = new_array(spec.shape)

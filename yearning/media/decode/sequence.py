@@ -209,6 +209,10 @@ class Sequence(Closeable, AsShot):
         with self._lock:
             self._recent = enlarged(self._recent, frames)
 
+    def key_frame(self, frame: int) -> int:
+        """Every still stands by itself."""
+        return frame
+
     def _whole(self, frame: int) -> tuple[Picture, Plane | None]:
         still = self._stills[frame]
         picture, alpha, _ = self._read(still)
