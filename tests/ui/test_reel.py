@@ -2,6 +2,7 @@
 
 import json
 import re
+from pathlib import Path
 
 import numpy as np
 import opentimelineio as otio
@@ -280,7 +281,9 @@ def test_shots_are_rendered_and_the_cut_goes_out_as_a_timeline(reel, tmp_path):
     download.value.save_as(tmp_path / "out.otio")
     track = otio.adapters.read_from_file(str(tmp_path / "out.otio")).video_tracks()[0]
     assert [each.name for each in track] == ["alder", "birch"]
-    assert track[0].media_reference.is_missing_reference
+    clip = track[0].media_reference  # its own: it is not rendered
+    assert Path(clip.target_url).parent.name == "media"
+    assert clip.available_range.duration.value == 40
     assert track[1].media_reference.target_url.endswith(".mkv")
     assert track[1].trimmed_range().duration.value == 30
 
