@@ -286,26 +286,20 @@ def _not_outside(
 ) -> tuple[int, int]:
     """Return the first pixel of a row that is not farther out than `beyond`, and the one after all.
 
-    From the middle outwards a row goes ever farther out, so they are found by halving.
+    From the middle outwards, on either side alike, a row goes ever farther out: where it does is
+    found by halving, to within a pixel, which is left in.
     """
-    middle = min(max(int(middle_x / pixel), 0), width - 1)
-    if _inside((middle + 0.5) * pixel - middle_x, down, half_x, half_y, corner) <= -beyond:
+    if _inside(0.0, down, half_x, half_y, corner) <= -beyond:
         return width, width
-    low, left = -1, middle
-    while left - low > 1:
-        x = (low + left) // 2
-        if _inside((x + 0.5) * pixel - middle_x, down, half_x, half_y, corner) > -beyond:
-            left = x
+    near, far = 0.0, max(middle_x, width * pixel - middle_x)
+    while far - near > pixel:
+        right = 0.5 * (near + far)
+        if _inside(right, down, half_x, half_y, corner) > -beyond:
+            near = right
         else:
-            low = x
-    last, high = middle, width
-    while high - last > 1:
-        x = (last + high) // 2
-        if _inside((x + 0.5) * pixel - middle_x, down, half_x, half_y, corner) > -beyond:
-            last = x
-        else:
-            high = x
-    return left, high
+            far = right
+    left = int(max((middle_x - far) / pixel - 0.5, 0.0))
+    return left, min(int((middle_x + far) / pixel + 0.5) + 1, width)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
