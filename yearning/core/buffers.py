@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 MAX_FREE_BYTES = 192 << 20
 """Memory kept for arrays to come; beyond it, sizes longest not asked for go to the system first."""
 
-POOLED_BYTES = 4 << 20
+POOLED_BYTES = 1 << 20
 """Arrays from this size on are worth the keeping of books."""
 
 M_ARENA_MAX, ARENAS = -8, 2

@@ -102,6 +102,24 @@ def test_a_setting_that_does_not_drive_leaves_what_drives_as_it_was(pictures):
     assert footage.asked == [3]
 
 
+@pytest.mark.parametrize(
+    ("kind", "kept"), [("sharpen", False), ("halation", False), ("glow", True)]
+)
+def test_statistics_are_kept_only_for_other_frames_that_ask_for_them(kind, kept, pictures):
+    cache = Cache(ROOM)
+    path = Evaluator(
+        a_look(step(kind)),
+        RecordingClip(pictures),
+        SIZE,
+        cache,
+        keep="nothing",
+        clip_cache=Cache(ROOM),
+    )
+    path.picture(3)
+    assert (cache.used_bytes > 0) == kept
+    assert (path.statistics_bytes(3) > 0) == kept
+
+
 def test_what_holds_for_the_clip_is_told_once_and_the_same_at_any_size_and_frame():
     """Glow's hold on mid-tones: the same frames are seen at one small size, whatever is asked."""
     full, half = Size(960, 540), Size(480, 270)

@@ -93,7 +93,7 @@ class Evaluator:
         self.cache = cache
         self.clip_cache = cache if clip_cache is None else clip_cache
         self._layer_of = layer_of
-        self._keep = keep
+        self.keep = keep
         self._assets = assets
         self._motion = partial(track_motion, footage, assets)
         self.graph = RenderGraph(look, layer_of=layer_of, motions=self._motion)
@@ -119,13 +119,14 @@ class Evaluator:
         return Reach(max(reach.before for reach in reaches), max(reach.after for reach in reaches))
 
     def statistics_bytes(self, frame: int) -> int:
-        """Memory of the statistics that the look's steps gather for one frame."""
+        """Memory of the statistics of one frame that are kept for other frames."""
         total = 0
         for node in self.graph_at(frame).nodes:
-            treatment = None if node is None else node.treatment
-            if isinstance(treatment, ReadsWholePictures):  # kept where other frames read it too
-                if any(treatment.neighbours()):
-                    total += 3 * self.size.width * self.size.height
+            treatment = node.treatment if node else None
+            if treatment is None or not any(treatment.neighbours()):
+                continue
+            if isinstance(treatment, ReadsWholePictures):
+                total += 3 * self.size.width * self.size.height
             elif isinstance(treatment, UsesFrameStatistics):
                 spec = treatment.frame_statistics_spec(self.size)
                 total += math.prod(spec.shape)
@@ -214,7 +215,7 @@ class Evaluator:
             self.footage,
             size or self.size,
             self.cache,
-            keep=self._keep,
+            keep=self.keep,
             assets=self._assets,
             clip_cache=self.clip_cache,
             is_cancelled=self._is_cancelled,
@@ -228,7 +229,7 @@ class Evaluator:
             self.footage,
             self.size,
             cache,
-            keep=self._keep,
+            keep=self.keep,
             assets=self._assets,
             clip_cache=self.clip_cache,
             is_cancelled=self._is_cancelled,
@@ -259,7 +260,7 @@ class Evaluator:
         if number == FOOTAGE:
             return self._keep_picture(frame, FOOTAGE, self.footage.picture(frame, self.size))
         fused = self._fused_pass(frame, number)
-        wanted = fused.nodes if self._keep == "every step" else fused.nodes[-1:]
+        wanted = fused.nodes if self.keep == "every step" else fused.nodes[-1:]
         pictures = {node.number: new_picture(self.size) for node in wanted}
         rows = self._run_pass(fused, pictures)
 
@@ -298,15 +299,14 @@ class Evaluator:
     @property
     def _streams_footage(self) -> bool:
         """Whether footage is read in bands, rather than made whole and kept."""
-        return self.size == self.footage.size and self._keep != "every step"
+        return self.size == self.footage.size and self.keep != "every step"
 
     def _cached(self, frame: int, number: int) -> Picture | None:
         return self.cache.get(self.cache_key(frame, number))
 
     def _keep_picture(self, frame: int, number: int, picture: Picture) -> Picture:
-        if self._keep == "nothing":
-            return picture
-        self.cache.put(self.cache_key(frame, number), picture)
+        if self.keep != "nothing":
+            self.cache.put(self.cache_key(frame, number), picture)
         return picture
 
     def _fused_pass(self, frame: int, end: int) -> FusedPass:

@@ -28,6 +28,10 @@ class PictureSource(Protocol):
     clip_cache: Cache[Any]
 
     @property
+    def keep(self) -> str:
+        """Which pictures are kept, as the evaluator has it."""
+
+    @property
     def frames(self) -> int:
         """Frames of the clip."""
 
@@ -60,16 +64,20 @@ class NodeStatistics:
     def frame_statistics(self, offset: int) -> Values:
         """Return the statistics `offset` frames from this one, held at the clip's ends."""
         pictures, frame, spec = self._pictures, self._clamped(offset), self._frame_spec()
-        values: Values = pictures.cache.get_or_make(
-            ("frame statistics", pictures.cache_key(frame, self._reads), spec.cache_key),
-            lambda: pictures.gather_statistics(spec, pictures.row_source(frame, self._reads)),
-        )
+
+        def gathered() -> Values:
+            return pictures.gather_statistics(spec, pictures.row_source(frame, self._reads))
+
+        if pictures.keep == "nothing" and not self._reads_neighbours:
+            return gathered()  # no other frame asks for them
+        key = ("frame statistics", pictures.cache_key(frame, self._reads), spec.cache_key)
+        values: Values = pictures.cache.get_or_make(key, gathered)
         return values
 
     def whole_picture(self, offset: int = 0) -> Picture:
         """The whole picture it reads, `offset` frames from its own; not to be written to."""
         pictures, frame = self._pictures, self._clamped(offset)
-        if self._treatment is None or not any(self._treatment.neighbours()):
+        if not self._reads_neighbours:
             return pictures.whole_picture(frame, self._reads)
         picture: Picture = pictures.cache.get_or_make(
             ("whole picture", pictures.cache_key(frame, self._reads)),
@@ -124,6 +132,10 @@ class NodeStatistics:
         values = new_array(spec.shape)
         spec.gather(overview.whole_picture(frame, self._reads), 0, values)
         return values
+
+    @property
+    def _reads_neighbours(self) -> bool:
+        return self._treatment is not None and any(self._treatment.neighbours())
 
     def _frame_spec(self) -> StatisticsSpec:
         assert isinstance(self._treatment, UsesFrameStatistics)

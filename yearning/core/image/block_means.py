@@ -6,6 +6,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from yearning.core import parallel
 from yearning.core.buffers import new_array
 from yearning.core.colour.transfer import to_light
 from yearning.core.image import filters
@@ -27,6 +28,9 @@ BLOCKS = [1, 2, 3] + [side << n for n in range(1, 8) for side in (2, 3)]
 
 SPLINE_BEYOND = 2
 """Blocks beyond the last that enlarging reads."""
+
+SPREAD_ROWS = 48
+"""Rows of blocks that are enlarged across at a time."""
 
 
 def block_side(most: float) -> int:
@@ -182,10 +186,14 @@ class EnlargedBlocks:
             self._wide = blocks
             return
         self._down = spline_taps(height, height * block)
-        self._wide = new_array((3, height, size.width))
+        self._wide = wide = new_array((3, height, size.width))
         weights = spline_weights(block, size.width)
-        for plane in range(3):
-            spread_columns(blocks[plane], block, weights, self._wide[plane])
+
+        def work(top: int, bottom: int) -> None:
+            for plane in range(3):
+                spread_columns(blocks[plane, top:bottom], block, weights, wide[plane, top:bottom])
+
+        parallel.for_each_band(height, work, SPREAD_ROWS)
 
     def fill(self, top: int, bottom: int, out: Picture) -> None:
         """Write rows `top` to `bottom` (exclusive) to `out`."""

@@ -1,20 +1,34 @@
 """Sharpen."""
 
+from typing import NamedTuple
+
 import numba
 import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.colour.luma import bt709_luma, fill_luma_line
 from yearning.core.image import filters
-from yearning.core.kernel_arrays import new_line
+from yearning.core.image.convolution import convolve_across, convolve_down, half_gaussian
+from yearning.core.kernel_arrays import Integer, new_line
 from yearning.core.picture import Picture, Plane, Size
 from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import UsesFrameStatistics
 from yearning.core.treatment.settings import setting
 from yearning.core.treatment.statistics import StatisticsSpec
 
+Line = NDArray[np.float32]
 
-class Sharpen(UsesFrameStatistics, Treatment[Plane]):
+NO_TAPS = np.empty(0, np.float32)
+
+
+class Blurred(NamedTuple):
+    """Luma, and half of the taps by which it is still to be blurred down."""
+
+    luma: Plane
+    down: Line
+
+
+class Sharpen(UsesFrameStatistics, Treatment[Blurred]):
     """Fine detail made stronger: an unsharp mask on luma.
 
     What luma differs by from its gaussian blur, less `floor` on both sides of 0, is added to all
@@ -51,35 +65,61 @@ class Sharpen(UsesFrameStatistics, Treatment[Plane]):
     )
 
     def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
-        """Luma, shape `(1, height, width)`."""
-        return StatisticsSpec(("luma",), (1, size.height, size.width), 1, _gather_luma)
+        """Luma, blurred across where the blur is narrow; shape `(1, height, width)`."""
+        half = self._narrow(size)
 
-    def prepare(self, context: FrameContext) -> Plane:
-        """Blurred luma."""
-        blurred: Plane = filters.gaussian(context.frame_statistics(), self.radius * context.scale)[
-            0
-        ]
-        return blurred
+        def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
+            _gather_luma(band, half, values[0, top : top + band.shape[1]])
 
-    def apply(self, band: Band[Plane]) -> None:
+        return StatisticsSpec(("luma", half.tobytes()), (1, size.height, size.width), 1, gather)
+
+    def prepare(self, context: FrameContext) -> Blurred:
+        """Luma that is blurred but for what the taps blur down."""
+        luma = context.frame_statistics()
+        half = self._narrow(context.size)
+        if len(half):
+            return Blurred(luma[0], half)
+        blurred = filters.gaussian(luma, self.radius * context.scale)
+        return Blurred(blurred[0], half_gaussian(0.0))
+
+    def _narrow(self, size: Size) -> NDArray[np.float32]:
+        """Half of the taps of a blur that is narrow enough to be done row by row; else none."""
+        sigma = self.radius * size.scale
+        return half_gaussian(sigma) if sigma < filters.DIRECT_BELOW else NO_TAPS
+
+    def apply(self, band: Band[Blurred]) -> None:
         """The picture with its detail added."""
-        top, bottom = band.rows
-        blurred: Plane = band.prepared[top:bottom]
+        blurred: Blurred = band.prepared
         strength, floor = np.float32(self.strength), np.float32(self.floor)
-        _sharpened(band.picture, blurred, strength, floor, band.out, band.out_top)
+        _sharpened(
+            band.picture,
+            blurred.luma,
+            blurred.down,
+            band.top,
+            strength,
+            floor,
+            band.out,
+            band.out_top,
+        )
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _gather_luma(band: Picture, top: int, values: NDArray[np.float32]) -> None:
+def _gather_luma(band: Picture, half: Line, values: Plane) -> None:
+    luma = new_line(band.shape[2])
     for y in range(band.shape[1]):
-        line = values[0, top + y]
-        fill_luma_line(band[0, y], band[1, y], band[2, y], line)
+        if half.shape[0]:
+            fill_luma_line(band[0, y], band[1, y], band[2, y], luma)
+            convolve_across(luma, half, values[y])
+        else:
+            fill_luma_line(band[0, y], band[1, y], band[2, y], values[y])
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def _sharpened(
     picture: Picture,
-    blurred: Plane,
+    luma: Plane,
+    half: Line,
+    top: Integer,
     strength: np.float32,
     floor: np.float32,
     out: Picture,
@@ -87,11 +127,12 @@ def _sharpened(
 ) -> None:
     zero = np.float32(0)
     width = picture.shape[2]
-    detail = new_line(width)
+    blurred, detail = new_line(width), new_line(width)
     for y in range(picture.shape[1]):
+        convolve_down(luma, top + y, half, blurred)
         for x in range(width):
-            luma = bt709_luma(picture[0, y, x], picture[1, y, x], picture[2, y, x])
-            d = luma - blurred[y, x]
+            own = bt709_luma(picture[0, y, x], picture[1, y, x], picture[2, y, x])
+            d = own - blurred[x]
             more = max(d - floor, zero) - max(-d - floor, zero)
             detail[x] = strength * more
         for c in range(3):
