@@ -1,7 +1,7 @@
 """One server and browser for all, and one tab for a file's tests, each as at a first visit."""
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import TimeoutError, expect
 
 from tests.ui.acting import LONG, put
 from tests.ui.serving import VIEW, browsing, serving
@@ -73,5 +73,8 @@ def tab(one_tab, address):
 def page(tab, address):
     """The page on the look that was changed last, at the first frame."""
     tab.goto(address)
-    tab.get_by_role("img", name="Frame 0").wait_for(timeout=LONG)
+    try:
+        tab.get_by_role("img", name="Frame 0").wait_for(timeout=LONG)
+    except TimeoutError:
+        pytest.fail(f"no first frame is seen; the page says:\n{tab.locator('body').inner_text()}")
     return tab
