@@ -34,3 +34,11 @@ def test_rows_are_convolved_across_and_down_mirrored_as_often_as_needed(shape, s
     for found, axis in ((across, 1), (down, 0)):
         expected = correlate1d(plane.astype(np.float64), _whole(half), axis, mode="reflect")
         np.testing.assert_allclose(found, expected, atol=1e-6)
+
+
+def test_a_row_may_be_convolved_in_place():
+    line, half = np.random.default_rng(4).random(50, np.float32), half_gaussian(1.6)
+    out = np.empty_like(line)
+    convolve_across(line, half, out)
+    convolve_across(line, half, line)
+    np.testing.assert_array_equal(line, out)

@@ -29,7 +29,7 @@ def half_gaussian(sigma: float) -> Line:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def convolve_across(line: Line, half: Line, out: Line) -> None:
-    """Convolve a row by the taps of which `half` is a half."""
+    """Convolve a row by the taps of which `half` is a half; `out` may be `line` itself."""
     width, reach = line.shape[0], half.shape[0] - 1
     padded = new_line(width + 2 * reach)
     for x in range(width):

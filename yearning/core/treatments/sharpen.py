@@ -82,7 +82,7 @@ class Sharpen(UsesFrameStatistics, Treatment[Blurred]):
         blurred = filters.gaussian(luma, self.radius * context.scale)
         return Blurred(blurred[0], half_gaussian(0.0))
 
-    def _narrow(self, size: Size) -> NDArray[np.float32]:
+    def _narrow(self, size: Size) -> Line:
         """Half of the taps of a blur that is narrow enough to be done row by row; else none."""
         sigma = self.radius * size.scale
         return half_gaussian(sigma) if sigma < filters.DIRECT_BELOW else NO_TAPS
@@ -105,13 +105,10 @@ class Sharpen(UsesFrameStatistics, Treatment[Blurred]):
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def _gather_luma(band: Picture, half: Line, values: Plane) -> None:
-    luma = new_line(band.shape[2])
     for y in range(band.shape[1]):
+        fill_luma_line(band[0, y], band[1, y], band[2, y], values[y])
         if half.shape[0]:
-            fill_luma_line(band[0, y], band[1, y], band[2, y], luma)
-            convolve_across(luma, half, values[y])
-        else:
-            fill_luma_line(band[0, y], band[1, y], band[2, y], values[y])
+            convolve_across(values[y], half, values[y])
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
