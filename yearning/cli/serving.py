@@ -23,6 +23,9 @@ CACHE_MB = 1500
 DEMO_PROJECT = Path(".demo") / "Tidewater Lamps"
 OWN_PROJECT = Path("yearning-project")
 
+BACKLOG = 2048
+"""Connections that may wait to be accepted, as uvicorn has it."""
+
 ELSEWHERE = ("192.0.2.1", "2001:db8::1")
 """Addresses for documentation (RFC 5737, RFC 3849), to ask the system which of its own it would
 use; nothing is sent there."""
@@ -33,7 +36,9 @@ def serve(
     demo: Annotated[bool, typer.Option("--demo", help="Open the demo project.")] = False,
     project: Annotated[Path | None, typer.Option(help="The project's folder.")] = None,
     host: Annotated[str, typer.Option(help="Address to listen on.")] = "127.0.0.1",
-    port: Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)] = PORT,
+    port: Annotated[
+        int, typer.Option(help="Port to listen on; 0 is any that is free.", min=0, max=65535)
+    ] = PORT,
     cache: Annotated[
         int, typer.Option(help="MB of memory that pictures are kept in.", min=64, max=1 << 20)
     ] = CACHE_MB,
@@ -69,9 +74,9 @@ def serve(
     folder = project or (DEMO_PROJECT if demo else OWN_PROJECT)
     for scheduler in cluster or []:
         check_address(scheduler)
-    _check_free(host, port)
-    address = f"http://{_in_address(own_address(host))}:{port}/"
-    with _opened(folder, address, read_only) as opened:
+    listening = listen(host, port)
+    address = f"http://{_in_address(own_address(host))}:{listening.getsockname()[1]}/"
+    with listening, _opened(folder, address, read_only) as opened:
         if opened.swept:
             print(f"{opened.swept} left-overs of a server that was killed are cleared away")
         if demo and not read_only:
@@ -83,21 +88,21 @@ def serve(
         query = f"?token={token}" if token else ""
         print(f"{opened.name} is open{how} at {address}{query}", flush=True)
         logging.getLogger("uvicorn.error").addFilter(is_error)
-        uvicorn.run(
-            create_app(
-                opened,
-                token,
-                compiles=True,
-                cache_bytes=cache * 1_000_000,
-                schedulers=cluster or [],
-                media_folders=media or [],
-            ),
-            host=host,
-            port=port,
+        application = create_app(
+            opened,
+            token,
+            compiles=True,
+            cache_bytes=cache * 1_000_000,
+            schedulers=cluster or [],
+            media_folders=media or [],
+        )
+        config = uvicorn.Config(
+            application,
             log_level="warning",
             timeout_graceful_shutdown=2,
             ws_per_message_deflate=False,  # play's frames are compressed as they are
         )
+        uvicorn.Server(config).run(sockets=[listening])
 
 
 def is_error(record: logging.LogRecord) -> bool:
@@ -138,13 +143,27 @@ def own_address(host: str) -> str:
         return str(asking.getsockname()[0])
 
 
-def _check_free(host: str, port: int) -> None:
-    """Make sure that a server can listen on an address."""
+def listen(host: str, port: int) -> socket.socket:
+    """Return a socket that listens on an address: who connects is answered once the server runs.
+
+    Args:
+        host: a name or an IP address of this machine.
+        port: 0 is any that is free.
+
+    Raises:
+        CommandError: there is no such address here, or another program has it.
+    """
     try:
-        family = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0][0]
-        with socket.socket(family) as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            probe.bind((host, port))
+        family, _, _, _, place = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0]
+        listening = socket.socket(family)
+        try:
+            listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            listening.bind(place)
+            listening.listen(BACKLOG)
+        except OSError:
+            listening.close()
+            raise
+        return listening
     except OSError as error:
         raise CommandError(
             f"{_in_address(host)}:{port}: {error.strerror}; choose another with --host or --port"
