@@ -37,6 +37,7 @@ export function App() {
   const place = usePlace((s) => s.place);
   const alone = useBench((s) => s.alone && place === "bench");
   const busy = useBusy((s) => s.count > 0);
+  const unsent = useBusy((s) => s.unsent > 0);
   useEffect(() => {
     void begin();
     subscribeToRenders();
@@ -57,7 +58,15 @@ export function App() {
         <Gone />
         {!alone && <TopBar />}
         {!alone && <GettingReady />}
-        <Flex as="main" direction="column" flex="1" minH="0" position="relative" aria-busy={busy}>
+        <Flex
+          as="main"
+          direction="column"
+          flex="1"
+          minH="0"
+          position="relative"
+          aria-busy={busy}
+          data-unsent={unsent || undefined}
+        >
           {place === "bench" && <Bench />}
           {place === "reel" && <Reel />}
           {place === "proofs" && <Proofs />}

@@ -1,4 +1,4 @@
-import { busyWith } from "../api/busy";
+import { unsentWith } from "../api/busy";
 import { api, type Clip, type LookState, type PageMemory, unwrap } from "../api/client";
 import { bench, setState, useBench } from "./bench";
 import { chooseClip, type Left } from "./clips";
@@ -52,7 +52,7 @@ async function keep() {
 function remember() {
   clearTimeout(resting);
   rested();
-  void busyWith(
+  void unsentWith(
     new Promise<void>((done) => {
       rested = done;
       resting = setTimeout(() => void keep().finally(done), REST_MS);
