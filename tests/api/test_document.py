@@ -4,15 +4,14 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import HOST, problem
+from tests.openapi import DOCUMENT, PATHS, operations
 from yearning.api.app import create_app
 from yearning.api.read_only import COMPUTES
 from yearning.store.project import Project
 
-PATHS = create_app(None).openapi()["paths"]
 OPERATIONS = [
     pytest.param(method, path, operation, id=f"{method} {path}")
-    for path, operations in PATHS.items()
-    for method, operation in operations.items()
+    for method, path, operation in operations()
 ]
 
 
@@ -21,6 +20,10 @@ def client(tmp_path_factory):
     app = create_app(Project(tmp_path_factory.mktemp("document") / "work"))
     with TestClient(app, base_url=HOST) as opened:
         yield opened
+
+
+def test_the_published_document_is_the_applications():
+    assert create_app(None).openapi() == DOCUMENT
 
 
 @pytest.mark.parametrize(("method", "path", "operation"), OPERATIONS)

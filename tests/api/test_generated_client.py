@@ -8,7 +8,6 @@ import json
 import os
 import subprocess
 import sys
-import time
 from io import BytesIO
 from pathlib import Path
 
@@ -17,14 +16,13 @@ import pytest
 from jsonschema import Draft202012Validator
 from openapi_spec_validator import OpenAPIV31SpecValidator
 
+from tests.openapi import DOCUMENT
 from tests.ui.serving import serving
-from yearning.api.app import create_app
+from tests.waiting import wait_for
 from yearning.api.schemas.catalogue import catalogue
 from yearning.core.look.document import parse_look
 from yearning.core.treatments import TREATMENTS
 from yearning.starters import starters
-
-DOCUMENT = create_app(None).openapi()
 
 
 def test_the_document_is_valid_openapi():
@@ -119,11 +117,10 @@ def test_it_brings_a_clip_in_makes_a_look_and_renders(generated, clip, tmp_path)
             clip=added.id, look=wanted, look_id=made.id, result=models.ResultSpec(last=9)
         )
         render = call("renders.add_render", client=client, body=ask)
-        for _ in range(600):
-            now = call("renders.read_render", client=client, render_id=render.id)
-            if now.state not in ("waiting", "running"):
-                break
-            time.sleep(0.5)
+        now = wait_for(
+            lambda: call("renders.read_render", client=client, render_id=render.id),
+            lambda told: told.state not in ("waiting", "running"),
+        )
         assert now.state == "done", now.message
         got = client.get_httpx_client().get(f"/api/v1/renders/{render.id}/file").content
         with av.open(BytesIO(got)) as container:

@@ -7,6 +7,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import clip_added, problem
+from tests.openapi import operations
 from yearning.api.app import create_app
 from yearning.api.body_limits import MAX_BYTES, MAX_DEPTH, MAX_LOOK_BYTES
 from yearning.api.uploads import NAME_BYTES, file_name
@@ -20,10 +21,9 @@ LEFT_OUT = {"/api/v1/renders/events"}
 
 def routes():
     """Every operation that takes something in its address."""
-    for path, operations in create_app(None).openapi()["paths"].items():
-        for method, operation in operations.items():
-            if operation.get("parameters") and path not in LEFT_OUT:
-                yield pytest.param(method, path, operation["parameters"], id=f"{method} {path}")
+    for method, path, operation in operations():
+        if operation.get("parameters") and path not in LEFT_OUT:
+            yield pytest.param(method, path, operation["parameters"], id=f"{method} {path}")
 
 
 @pytest.fixture(scope="module")

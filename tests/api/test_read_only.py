@@ -3,8 +3,6 @@
 import json
 import os
 import re
-import subprocess
-import sys
 import urllib.request
 from pathlib import Path
 
@@ -12,6 +10,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.conftest import HOST, clip_added, problem
+from tests.openapi import operations
+from tests.test_cli import run
 from tests.ui.serving import started
 from yearning.api.app import create_app
 from yearning.api.read_only import COMPUTES
@@ -20,11 +20,11 @@ from yearning.store.project import DATABASE, Project
 LOOK = {"format": "yearning-look/2", "name": "Test", "steps": []}
 
 
-def operations():
-    for path, operations in create_app(None).openapi()["paths"].items():
-        for method, operation in operations.items():
-            if method not in ("get", "head"):
-                yield pytest.param(method, path, operation["operationId"], id=f"{method} {path}")
+WRITING = [
+    pytest.param(method, path, operation["operationId"], id=f"{method} {path}")
+    for method, path, operation in operations()
+    if method not in ("get", "head")
+]
 
 
 @pytest.fixture(scope="module")
@@ -47,7 +47,7 @@ def state(folder: Path) -> list[tuple[str, int, int]]:
     return [(str(path), path.stat().st_size, path.stat().st_mtime_ns) for path in files]
 
 
-@pytest.mark.parametrize(("method", "path", "name"), list(operations()))
+@pytest.mark.parametrize(("method", "path", "name"), WRITING)
 def test_what_would_change_a_project_for_looking_is_refused(method, path, name, looking, folder):
     before = state(folder)
     filled = re.sub(r"\{\w+_id\}", "1", path)  # rows stand under numbers
@@ -89,8 +89,7 @@ def test_what_is_no_project_of_this_version_is_not_made_one(kind, tmp_path):
     if kind == "older":
         Project(folder)._tables.db.execute_sql("PRAGMA user_version = 3")
     before = state(folder)
-    words = [sys.executable, "-m", "yearning.cli", "serve", "--read-only", "--project", str(folder)]
-    done = subprocess.run([*words, "--port", "8799"], capture_output=True, text=True, timeout=60)
+    done = run("serve", "--read-only", "--project", folder, "--port", 0)
     assert done.returncode == 2
     assert "can't be used as a project" in done.stderr or "without --read-only" in done.stderr
     assert "Traceback" not in done.stderr

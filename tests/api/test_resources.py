@@ -8,6 +8,7 @@ import pytest
 
 from tests.api.conftest import HOST, problem
 from tests.conftest import SCANNED, THREE_STEPS
+from tests.openapi import PATHS
 from yearning.api.app import create_app
 from yearning.api.problem_kinds import KINDS
 from yearning.api.problems import KNOWN
@@ -15,7 +16,6 @@ from yearning.core.noise.scanned_grain import grain_json
 from yearning.store.project import Project
 
 LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
-PATHS = create_app(None).openapi()["paths"]
 CUBE = b"LUT_3D_SIZE 2\n" + b"".join(
     b"%d %d %d\n" % (r, g, b) for b in (0, 1) for g in (0, 1) for r in (0, 1)
 )
