@@ -21,6 +21,7 @@ from websockets.sync.client import connect
 from benchmarks.render import repeated
 from tests.hostile.bringing_in import UNENDED, memory_mb
 from tests.ui.serving import started
+from tests.waiting import wait_for
 from yearning.demo import MEDIA
 from yearning.demo.seed import LOOKS
 
@@ -107,8 +108,10 @@ class Work:
         result = {"first": first, "last": first + 23, "height": 270}
         ask = {"clip": 1, "look": self._look, "result": result}
         number = json.loads(self.ask("/api/v1/renders", ask))["id"]
-        while json.loads(self.ask(f"/api/v1/renders/{number}"))["state"] in UNENDED:
-            time.sleep(0.2)
+        wait_for(
+            lambda: json.loads(self.ask(f"/api/v1/renders/{number}"))["state"],
+            lambda state: state not in UNENDED,
+        )
 
 
 class Taken(NamedTuple):

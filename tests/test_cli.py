@@ -6,7 +6,6 @@ import os
 import signal
 import subprocess
 import sys
-import time
 from contextlib import redirect_stderr, redirect_stdout
 from typing import NamedTuple
 
@@ -16,6 +15,7 @@ import OpenEXR
 import pytest
 
 from tests.conftest import THREE_STEPS
+from tests.waiting import wait_for
 from yearning.cli import main
 from yearning.core.treatments import TREATMENTS
 
@@ -165,9 +165,9 @@ def test_an_interrupted_render_says_so_in_one_line_and_goes_on(make_clip, look, 
         [sys.executable, "-m", "yearning.cli", *map(str, words)],
         stderr=subprocess.PIPE, text=True, start_new_session=True,
     )  # fmt: skip
-    while not (tmp_path / ".a.mp4.pieces" / "manifest.jsonl").exists():
-        assert process.poll() is None
-        time.sleep(0.01)
+    manifest = tmp_path / ".a.mp4.pieces" / "manifest.jsonl"
+    wait_for(lambda: manifest.exists() or process.poll() is not None)
+    assert process.poll() is None
     os.killpg(process.pid, signal.SIGINT)  # as Ctrl+C does, to the workers too
     said = process.communicate(timeout=120)[1]
     assert process.returncode == 2

@@ -1,6 +1,5 @@
 """The application on a project with one clip."""
 
-import time
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
@@ -12,6 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 from httpx import Response
 
+from tests.waiting import wait_for
 from yearning.api.app import create_app
 from yearning.api.schemas import renders
 from yearning.farm import queue
@@ -36,12 +36,7 @@ def problem(answer: Response, status: int) -> str:
 
 def told_once(client: TestClient, address: str, is_so: Callable[[Any], bool]) -> Any:
     """What an address tells of work in the background, once that is so."""
-    for _ in range(1200):
-        status = client.get(address).json()
-        if is_so(status):
-            return status
-        time.sleep(0.05)
-    raise AssertionError(status)
+    return wait_for(lambda: client.get(address).json(), is_so)
 
 
 def shown(client: TestClient, clip_id: int, look: dict[str, Any], frame: int = 0) -> Any:

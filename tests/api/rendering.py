@@ -1,8 +1,7 @@
 """Renders over HTTP: asked for and awaited."""
 
-import time
-
 from tests.conftest import THREE_STEPS
+from tests.waiting import wait_for
 
 LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
 SLOW = LOOK | {"steps": [{"id": f"n{n}", "treatment": "grain"} for n in range(60)]}
@@ -15,11 +14,6 @@ def asked(client, clip_id, look=LOOK, **result):
     return answer.json()
 
 
-def until(client, render_id, reached, seconds=300):
+def until(client, render_id, reached):
     """The render once `reached` says yes of it."""
-    for _ in range(seconds * 20):
-        found = client.get(f"/api/v1/renders/{render_id}").json()
-        if reached(found):
-            return found
-        time.sleep(0.05)
-    raise AssertionError(found)
+    return wait_for(lambda: client.get(f"/api/v1/renders/{render_id}").json(), reached)

@@ -2,12 +2,11 @@
 
 import os
 import subprocess
-import time
 
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.conftest import HOST, problem
+from tests.api.conftest import HOST, problem, told_once
 from yearning.api.app import create_app
 from yearning.store.project import Project
 
@@ -66,11 +65,7 @@ def test_what_can_not_be_kept_is_said_and_can_be_done_again(small, clip):
         stroke = {"frame": 0, "kind": "this", "points": [[0.4, 0.5], [0.5, 0.5]], "width": 60}
         lift = {"clip": number, "title": "a", "strokes": [stroke]}
         client.post("/api/v1/mattes/finding", json=lift)
-        for _ in range(600):
-            status = client.get("/api/v1/mattes/finding").json()
-            if not status["running"]:
-                break
-            time.sleep(0.05)
+        status = told_once(client, "/api/v1/mattes/finding", lambda told: not told["running"])
         assert "the disk is full: make room" in status["error"]
         ballast.unlink()
         assert client.get(f"/api/v1/looks/{made['id']}").json()["revision"] == made["revision"]

@@ -1,12 +1,10 @@
 """Over HTTP: figures lifted out of clips in the background, and seen meanwhile."""
 
-import time
-
 import cv2
 import numpy as np
 import pytest
 
-from tests.api.conftest import clip_added, problem
+from tests.api.conftest import clip_added, problem, told_once
 from tests.media.making import MOVING, STEP_X, STEP_Y, moving_clip
 
 FRAMES = 8
@@ -45,12 +43,7 @@ def found(client, clip_id, strokes=DISC, **more):
     """What there is once a matte was found."""
     answer = asked(client, clip_id, strokes, **more)
     assert answer.status_code == 202, answer.text
-    for _ in range(1500):
-        status = client.get("/api/v1/mattes/finding").json()
-        if not status["running"]:
-            return status
-        time.sleep(0.02)
-    raise AssertionError(status)
+    return told_once(client, "/api/v1/mattes/finding", lambda status: not status["running"])
 
 
 def glimpse(client, clip_id, frame, strokes, known=None):

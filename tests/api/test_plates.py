@@ -1,13 +1,12 @@
 """Over HTTP: plates brought in, made, and looked at; marks; what can't be used."""
 
 import threading
-import time
 
 import cv2
 import numpy as np
 import pytest
 
-from tests.api.conftest import problem, shown
+from tests.api.conftest import problem, shown, told_once
 from tests.conftest import encode_grey
 
 
@@ -38,11 +37,7 @@ def test_a_plate_that_is_made_says_how_far_it_is_and_is_stopped(client):
         )
     )
     asking.start()
-    for _ in range(600):
-        found = client.get("/api/v1/plates/generation").json()
-        if found and found["done"] > 0:
-            break
-        time.sleep(0.05)
+    found = told_once(client, "/api/v1/plates/generation", lambda told: told and told["done"] > 0)
     assert (found["kind"], found["total"]) == ("light burn", 96)
     other = problem(client.post("/api/v1/plates/generated", json={"kind": "paper"}), 409)
     assert "light burn is being made" in other

@@ -2,10 +2,10 @@
 
 import subprocess
 import sys
-import time
 
 import pytest
 
+from tests.waiting import wait_for
 from yearning.api import readiness
 from yearning.api.readiness import Readiness
 from yearning.warm import jobs
@@ -22,31 +22,26 @@ def cold(monkeypatch):
         monkeypatch.setattr(
             readiness.subprocess,
             "Popen",
-            lambda command, **more: REAL([sys.executable, "-uc", script], **more),
+            lambda command, **more: REAL(
+                [sys.executable, "-uc", script], **more | {"stdin": subprocess.PIPE}
+            ),
         )
         return Readiness(compiles=True)
 
     return begin
 
 
-def until(holds):
-    end = time.monotonic() + 30
-    while not holds():
-        assert time.monotonic() < end
-        time.sleep(0.02)
-
-
 def test_it_says_how_far_it_is_and_what_it_does(cold):
-    ready = cold("import time; print(3, 44, 'look-up tables'); time.sleep(60)")
-    until(lambda: ready.state.done == 3)
+    ready = cold("import sys; print(3, 44, 'look-up tables'); sys.stdin.read()")
+    wait_for(lambda: ready.state.done == 3)
     assert (ready.state.of, ready.state.now) == (44, "look-up tables")
     ready.close()
-    until(lambda: ready.state.done == 44)
+    wait_for(lambda: ready.state.done == 44)
 
 
 def test_it_is_ready_at_the_end_also_where_compiling_failed(cold):
     ready = cold("print(3, 44, 'glow'); raise SystemExit(1)")
-    until(lambda: ready.state.done == ready.state.of == 44)
+    wait_for(lambda: ready.state.done == ready.state.of == 44)
     assert ready.state.now == ""
 
 

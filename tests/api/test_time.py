@@ -1,7 +1,6 @@
 """Over HTTP: what keys say, bursts by rule, steadiness and flashes."""
 
 import threading
-import time
 
 import cv2
 import numpy as np
@@ -9,6 +8,7 @@ import pytest
 
 from tests.api.conftest import clip_added, problem
 from tests.conftest import THREE_STEPS, step
+from tests.waiting import wait_for
 from yearning.core.measure.steadiness import SteadinessAnalysis
 
 KEYED = {
@@ -75,12 +75,10 @@ def test_of_bursts_beyond_the_clip_is_rendered_what_lies_within(client, clip_id)
 
 
 def until_known(client, ask):
-    for _ in range(6000):
-        told = client.post("/api/v1/analyses", json=ask).json()
-        if told["report"] or told["error"]:
-            return told
-        time.sleep(0.05)
-    raise AssertionError(told)
+    return wait_for(
+        lambda: client.post("/api/v1/analyses", json=ask).json(),
+        lambda told: told["report"] or told["error"],
+    )
 
 
 def test_steadiness_is_found_in_the_background_and_kept(client, clip_id):

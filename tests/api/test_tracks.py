@@ -2,7 +2,6 @@
 
 import json
 import threading
-import time
 
 import cv2
 import numpy as np
@@ -11,6 +10,7 @@ import pytest
 from tests.api.conftest import clip_added, problem, told_once
 from tests.api.rendering import asked, until
 from tests.media.making import CUT_AT, MOVING, STEP_X, STEP_Y, moving_clip
+from tests.waiting import wait_for
 
 DISC = {"id": "disc", "kind": "ellipse", "centre": [120 / 480, 110 / 270], "size": [0.115, 0.2]}
 WIDE, HIGH = MOVING
@@ -123,16 +123,18 @@ def test_one_that_is_stopped_keeps_what_it_has(client, moving_id):
     computing = client.app.state.preview.computing
     with computing:  # it waits after its first step
         client.post("/api/v1/tracks/finding", json=body)
-        for _ in range(500):
-            if client.get("/api/v1/tracks/finding").json()["done"] == 2:
-                break
-            if client.get("/api/v1/tracks/finding").json()["done"] == 1:
+
+        def one_step():
+            done = client.get("/api/v1/tracks/finding").json()["done"]
+            if done == 1:
                 computing.release()
                 computing.acquire()
-            time.sleep(0.01)
+            return done
+
+        wait_for(one_step, lambda done: done == 2)
         stopping = threading.Thread(target=client.post, args=("/api/v1/tracks/finding/stop",))
         stopping.start()
-        time.sleep(0.2)
+        told_once(client, "/api/v1/tracks/finding", lambda status: status["stopped"])
     stopping.join(30)
     status = client.get("/api/v1/tracks/finding").json()
     assert (status["stopped"], status["running"]) == (True, False)
@@ -146,7 +148,7 @@ def test_one_that_is_stopped_at_once_keeps_nothing_and_is_no_failure(client, mov
         client.post("/api/v1/tracks/finding", json=body)
         stopping = threading.Thread(target=client.post, args=("/api/v1/tracks/finding/stop",))
         stopping.start()
-        time.sleep(0.3)
+        told_once(client, "/api/v1/tracks/finding", lambda status: status["stopped"])
     stopping.join(30)
     status = client.get("/api/v1/tracks/finding").json()
     assert (status["stopped"], status["error"]) == (True, None)

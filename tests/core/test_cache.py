@@ -1,13 +1,13 @@
 """Caches under one budget."""
 
 import threading
-import time
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
 from cachetools import LRUCache
 
+from tests.waiting import wait_for
 from yearning.core.cache import OVERHEAD_BYTES, Cache, enlarged
 
 
@@ -59,12 +59,14 @@ def test_a_shared_array_can_not_be_written_to():
         kept[0] = 1
 
 
-def test_one_thread_makes_what_many_wait_for():
-    cache, made, begin = Cache(1000), [], threading.Barrier(8)
+def test_one_thread_makes_what_many_wait_for(monkeypatch):
+    cache, made, asked, begin = Cache(1000), [], [], threading.Barrier(8)
+    get = cache.get
+    monkeypatch.setattr(cache, "get", lambda key: asked.append(key) or get(key))
 
     def make():
         made.append(1)
-        time.sleep(0.05)  # so that the others come while it is made
+        wait_for(lambda: len(asked) >= 8)  # the others come while it is made
         return _bytes(10)
 
     def ask(_):

@@ -1,12 +1,12 @@
 """Renders that come next are begun on workers that the one in hand leaves free."""
 
 import threading
-import time
 from functools import partial
 
 import pytest
 
 from tests.conftest import THREE_STEPS
+from tests.waiting import wait_for
 from yearning.core.look.document import parse_look
 from yearning.farm import queue as queues
 from yearning.farm.job import Job
@@ -91,12 +91,7 @@ def asked(project, *lengths):
 
 
 def until(project, number, *states):
-    for _ in range(1200):
-        found = project.renders.get(number)
-        if found.state in states:
-            return found
-        time.sleep(0.05)
-    raise AssertionError(found)
+    return wait_for(lambda: project.renders.get(number), lambda found: found.state in states)
 
 
 def test_short_renders_share_the_workers_and_end_in_their_order(project, queue, gate):

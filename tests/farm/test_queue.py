@@ -1,10 +1,9 @@
 """The queue goes on whatever becomes of its workers."""
 
-import time
-
 import pytest
 
 from tests.conftest import THREE_STEPS
+from tests.waiting import wait_for
 from yearning.core.look.document import parse_look
 from yearning.farm import queue as queues
 from yearning.farm.cluster import Cluster
@@ -28,12 +27,7 @@ def rendered(project, queue):
     request = {"result": {"last": 1}}
     made = project.renders.new(clip, LOOK, 2, ".mp4", request)
     queue.wake(made.id)
-    for _ in range(1200):
-        found = project.renders.get(made.id)
-        if found.ended is not None:
-            return found
-        time.sleep(0.05)
-    raise AssertionError("it was not rendered")
+    return wait_for(lambda: project.renders.get(made.id), lambda found: found.ended is not None)
 
 
 def test_workers_that_do_not_end_as_they_should_do_not_stop_the_next_render(project, monkeypatch):
@@ -51,10 +45,7 @@ def test_workers_that_do_not_end_as_they_should_do_not_stop_the_next_render(proj
     queue = queues.RenderQueue(project)
     try:
         assert rendered(project, queue).state == "done"
-        for _ in range(600):
-            if refused:
-                break
-            time.sleep(0.05)
+        wait_for(lambda: refused)
         assert rendered(project, queue).state == "done"
     finally:
         queue.close()

@@ -16,6 +16,7 @@ import pytest
 
 from tests.conftest import THREE_STEPS, a_look
 from tests.rendering import kill_all, pieces_of, render
+from tests.waiting import wait_for
 from yearning.core.image.filters import area_resized
 from yearning.farm import pieces
 from yearning.farm.cluster import Cluster, check_address
@@ -205,9 +206,8 @@ def finished_of(out):
 def commanded_until_finished(count, source, look, out):
     """A command that is rendering and has finished so many chunks."""
     process = commanded(source, look, out)
-    while finished_of(out) < count:
-        assert process.poll() is None, process.stderr.read()
-        time.sleep(0.01)
+    wait_for(lambda: finished_of(out) >= count or process.poll() is not None)
+    assert process.poll() is None, process.stderr.read()
     return process
 
 
@@ -229,12 +229,7 @@ def test_a_killed_command_goes_on_whether_its_workers_were_killed_or_ended_with_
     assert started
     process.kill()
     process.wait()
-    for _ in range(200):
-        left = [pid for pid in started if os.path.exists(f"/proc/{pid}")]
-        if not left:
-            break
-        time.sleep(0.1)
-    assert left == []
+    wait_for(lambda: not any(os.path.exists(f"/proc/{pid}") for pid in started))
     before = finished_of(out)
     kill_all(commanded_until_finished(before + 1, source, look, out))
     assert not out.exists()
@@ -279,9 +274,9 @@ def scheduler(folder):
     file = folder / "scheduler.json"
     words = ["--host", "127.0.0.1", "--port", "0", "--scheduler-file", str(file)]
     with dask("scheduler", *words) as process:
-        while not file.exists():  # dask writes it once it listens
-            assert process.poll() is None, process.stderr.read()
-            time.sleep(0.05)
+        # dask writes it once it listens
+        wait_for(lambda: file.exists() or process.poll() is not None)
+        assert process.poll() is None, process.stderr.read()
         yield json.loads(file.read_text())["address"]
 
 
@@ -295,8 +290,7 @@ def test_workers_started_by_hand_share_one_clip(footage, apart, tmp_path):
         dask("worker", address, "--name", "two", *place),
         Cluster(address=address) as cluster,
     ):
-        while cluster.threads() < 2:
-            time.sleep(0.1)
+        wait_for(lambda: cluster.threads() >= 2)
         in_hand = []
         render(
             footage, LOOK, shared / "a.mp4", cluster, chunk=5,
