@@ -45,26 +45,26 @@ class Found(NamedTuple):
 
 
 @cache
-def sources() -> list[Frames]:
-    """The frames of the demo's clips, small."""
+def sources(most: int | None = None) -> list[Frames]:
+    """The frames of the demo's clips, small; of each the first so many, or all."""
     out = []
     for path in sorted(MEDIA.glob("*.mp4")):
         with open_clip(path) as clip:
             size = clip.size.with_height(LINES)
-            pictures = (clip.picture(frame, size) for frame in range(clip.frames))
+            pictures = (clip.picture(frame, size) for frame in range(clip.frames)[:most])
             codes = [np.rint(picture * 255).clip(0, 255).astype(np.uint8) for picture in pictures]
             out.append(np.stack(codes).transpose(0, 2, 3, 1))
     return out
 
 
-def made_cuts(kind: Kind, cuts: int, seed: int) -> MadeCuts:
-    """As many cuts, between shots of different clips."""
+def made_cuts(kind: Kind, cuts: int, seed: int, most: int | None = None) -> MadeCuts:
+    """As many cuts, between shots of different clips, from the first so many frames of each."""
     rng = np.random.default_rng(seed)
     shots, last = [], -1
     for _ in range(cuts + 1):
-        others = [n for n in range(len(sources())) if n != last]
+        others = [n for n in range(len(sources(most))) if n != last]
         last = int(rng.choice(others))
-        shots.append(_shot(sources()[last], kind, int(rng.integers(12, 36)), rng))
+        shots.append(_shot(sources(most)[last], kind, int(rng.integers(12, 36)), rng))
     begins = np.cumsum([len(shot) for shot in shots])
     return MadeCuts(np.concatenate(shots), [int(frame) for frame in begins[:-1]])
 

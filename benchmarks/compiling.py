@@ -46,7 +46,7 @@ class Stopwatch(event.Listener):
 
 
 def _measured(jobs: int | None) -> dict[str, Any]:
-    """Compile all kernels, or those of the first jobs, in this process."""
+    """Compile all kernels, or those of the last jobs, in this process."""
     with tempfile.TemporaryDirectory() as folder:
         config.CACHE_DIR = folder
         from yearning import warm  # once numba knows where to keep its cache
@@ -54,7 +54,7 @@ def _measured(jobs: int | None) -> dict[str, Any]:
         watch = Stopwatch()
         began = time.process_time()
         with event.install_listener("numba:compile", watch):
-            for job in warm.jobs()[:jobs]:
+            for job in warm.jobs()[-(jobs or 0) :]:
                 job.run()
         return {
             "processor": time.process_time() - began,
@@ -101,7 +101,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="python -m benchmarks.compiling", description=__doc__)
     parser.add_argument("--keep", type=Path, metavar="FILE", help="where the figures go, as JSON")
     parser.add_argument("--before", type=Path, metavar="FILE", help="figures kept earlier")
-    parser.add_argument("--jobs", type=int, help="the first so many jobs alone")
+    parser.add_argument("--jobs", type=int, help="the last so many jobs alone")
     asked = parser.parse_args()
     now = _measured(asked.jobs)
     if asked.keep:

@@ -10,15 +10,32 @@ from benchmarks import report
 from benchmarks.__main__ import BENCHMARKS, SLOW
 from benchmarks.report import Row, Target, against, cells, page, table
 from benchmarks.scale import STORAGES, WORKERS, Costs, Storage, best, estimate
+from tests.conftest import encode
+from yearning.core.picture import Size
+from yearning.demo import MEDIA
 
 OF_PROGRAMS = {"command_line", "page", "preview", "render", "scale"}
 """These start servers, browsers, workers and commands: a minute each, and only `make bench` runs
 them."""
 
 
-@pytest.mark.timeout(300)
+REAL_FOOTAGE = {"mattes", "tracking"}
+"""What these find is compared with what is known of the demo's clips."""
+
+
+@pytest.fixture(scope="module")
+def small_media(tmp_path_factory):
+    """Small clips by the names of the demo's."""
+    folder = tmp_path_factory.mktemp("media")
+    for path in MEDIA.glob("*.mp4"):
+        encode(folder / path.name, "libx264", frames=96, size=Size(320, 180), rate=24, tag=1)
+    return folder
+
+
 @pytest.mark.parametrize("name", [name for name in BENCHMARKS if name not in OF_PROGRAMS])
-def test_a_benchmark_runs_and_gives_rows(name):
+def test_a_benchmark_runs_and_gives_rows(name, small_media, monkeypatch):
+    if hasattr(BENCHMARKS[name], "MEDIA") and name not in REAL_FOOTAGE:
+        monkeypatch.setattr(BENCHMARKS[name], "MEDIA", small_media)
     rows = list(BENCHMARKS[name].run(report.EFFORTS["smoke"]))
     assert len(rows) > 0
     for row in rows:

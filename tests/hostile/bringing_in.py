@@ -20,6 +20,7 @@ import httpx
 from tests.conftest import encode
 from tests.hostile.files import Hostile, hostile_files
 from tests.ui.serving import started
+from tests.waiting import wait_for
 from yearning.media.decode.probe import SOUND_SUFFIXES
 
 SECONDS = 60.0
@@ -94,10 +95,14 @@ class Page:
         if made.status_code != 201:
             return
         ends = time.monotonic() + SECONDS
-        while self._ask("GET", f"/api/v1/renders/{made.json()['id']}").json()["state"] in UNENDED:
+        where = f"/api/v1/renders/{made.json()['id']}"
+
+        def has_ended() -> bool:
             if time.monotonic() > ends:
                 raise Broke(f"a render of three frames takes more than {SECONDS} s")
-            time.sleep(0.05)
+            return self._ask("GET", where).json()["state"] not in UNENDED
+
+        wait_for(has_ended)
 
     def _use_look(self, data: bytes) -> str:
         self._post("/api/v1/looks/check", data, "application/json")

@@ -31,6 +31,7 @@ from tests.data import DATA
 from tests.hostile.bringing_in import UNENDED
 from tests.rendering import kill_all
 from tests.ui.serving import started
+from tests.waiting import let_pass, wait_for
 from yearning.core.picture import Size
 from yearning.store.content_store import file_digest
 from yearning.store.migrations import MIGRATIONS
@@ -63,14 +64,17 @@ class Rounds:
         folder: for the project, and for files to send.
         seed: of what is done, and of when it ends.
         codecs: what is rendered, one a round.
+        frames: of each render, more than a chunk's.
     """
 
-    def __init__(self, folder: Path, seed: int, codecs: Sequence[str] = CODECS) -> None:
+    def __init__(
+        self, folder: Path, seed: int, codecs: Sequence[str] = CODECS, frames: int = FRAMES
+    ) -> None:
         self._folder = folder
         self._random = random.Random(seed)
         self._codecs = codecs
         self._project = folder / "work"
-        self._sound = encode(folder / "sound.mp4", "libx264", frames=FRAMES, size=Size(96, 64))
+        self._sound = encode(folder / "sound.mp4", "libx264", frames=frames, size=Size(96, 64))
         self._whole = self._undisturbed()
         self._look, self.edits = 0, 0
         self._acknowledged: dict[str, Any] = {}
@@ -112,9 +116,12 @@ class Rounds:
     @staticmethod
     def _until(reached: Callable[[], bool], seconds: float = SECONDS) -> None:
         ends = time.monotonic() + seconds
-        while not reached():
+
+        def is_over() -> bool:
             _must(time.monotonic() < ends, "what was waited for did not come")
-            time.sleep(0.01)
+            return reached()
+
+        wait_for(is_over)
 
     def one(self, number: int) -> str:
         """A round; returns the moment at which it was ended."""
@@ -177,13 +184,13 @@ class Rounds:
         def slowly() -> Iterator[bytes]:
             for part in (data[: len(data) // 2], data[len(data) // 2 :]):
                 yield part
-                time.sleep(0.1)
+                let_pass(0.1)
 
         sent = client.post(f"/api/v1/clips?name={number}.mp4", content=slowly())
         self.clips[sha256(data).hexdigest()] = sent.raise_for_status().json()["name"]
 
     def _random_moment(self, address: str) -> None:
-        time.sleep(self._random.uniform(0.05, 4))
+        let_pass(self._random.uniform(0.05, 4))
 
     def _in_a_chunk(self, address: str) -> None:
         def working() -> bool:
@@ -210,7 +217,7 @@ class Rounds:
     def _at_an_import(self, address: str) -> None:
         arriving = self._project / "incoming"
         self._until(lambda: any(arriving.iterdir()))
-        time.sleep(self._random.uniform(0, 1.5))
+        let_pass(self._random.uniform(0, 1.5))
 
     def check(self) -> None:
         """Make sure that nothing is lost, and nothing left over.
@@ -285,7 +292,7 @@ class Rounds:
         process = subprocess.Popen(words)
         with suppress(Lost):
             self._until(lambda: any(self._folder.glob(".out.mp4*/*")), 30)
-        time.sleep(self._random.uniform(0, 1))
+        let_pass(self._random.uniform(0, 1))
         kill_all(process)
         subprocess.run(words, check=True, timeout=SECONDS)
         _must(file_digest(out) == self._whole["H.264"], "the command line's result")
@@ -302,7 +309,7 @@ class Rounds:
         process = subprocess.Popen(words)
         with suppress(Lost):
             self._until(lambda: (old / f"{DATABASE}-wal").exists(), 30)
-        time.sleep(self._random.uniform(0, 0.02))
+        let_pass(self._random.uniform(0, 0.02))
         kill_all(process)
         project = Project(old)
         with sqlite3.connect(old / DATABASE) as database:

@@ -51,7 +51,7 @@ def run(seconds: int, *words: str) -> subprocess.CompletedProcess[str]:
             return done
         finally:
             process.terminate()
-            said = process.communicate(timeout=60)[1].decode()
+            said = process.communicate(timeout=60)[1]
             if "Traceback" in said:
                 print(said[-4000:])
 

@@ -10,7 +10,7 @@ from tests.hostile.crash import Rounds
 
 @pytest.mark.timeout(900)
 def test_a_server_killed_in_one_render_and_begun_with_the_next_loses_nothing(tmp_path):
-    work = Rounds(tmp_path, seed=1, codecs=["H.264"])
+    work = Rounds(tmp_path, seed=1, codecs=["H.264"], frames=64)
     assert work.one(1) == "begun ahead"
     work.migration()
     assert work.finish() == 2  # each, byte for byte, an undisturbed server's

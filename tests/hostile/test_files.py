@@ -1,4 +1,4 @@
-"""Sixty files that mean no good, brought into a server; `make hostile` tries five hundred."""
+"""Files that mean no good, brought into a server; `make hostile` tries five hundred."""
 
 import pytest
 

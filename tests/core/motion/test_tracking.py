@@ -42,9 +42,9 @@ def test_a_part_is_where_it_was_moved_to(kind, bar):
 @pytest.mark.parametrize("kind", KINDS)
 def test_it_does_not_drift(kind):
     """The last of many frames are as near as the first, though something has passed before it."""
-    scene = Scene(kind, frames=32, bar=True)
+    scene = Scene(kind, frames=24, bar=True)
     off = errors(scene, follow(scene, SIZE, range(scene.frames), OUTLINE, kind))
-    assert len(off) == 32
+    assert len(off) == 24
     assert np.mean(off[-8:]) < max(2 * np.mean(off[1:9]), 0.15)
 
 

@@ -1,4 +1,7 @@
-"""Three hundred media files gone wrong: no crash, no hang, a reason for each that can't be used."""
+"""Media files gone wrong: no crash, no hang, a reason for each that can't be used.
+
+`make hostile` brings some hundreds more into a server.
+"""
 
 import subprocess
 import sys
@@ -16,7 +19,7 @@ SOURCES = {
     "ts": ("mpeg2video", {"frames": 16}),
     "avi": ("mpeg4", {"frames": 16}),
 }
-EACH = 42
+EACH = 14
 MAX_SECONDS = 20
 
 
@@ -62,4 +65,4 @@ def test_a_broken_file_does_no_harm_however_often_it_is_read(tmp_path):
     codec, how = SOURCES["mkv"]
     path = tmp_path / "broken.mkv"
     path.write_bytes(mutated(encode(tmp_path / "sound.mkv", codec, **how).read_bytes(), 38))
-    assert {what[:7] for what in _said([path] * 500, tmp_path)} == {"refused"}
+    assert {what[:7] for what in _said([path] * 200, tmp_path)} == {"refused"}
