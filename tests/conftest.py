@@ -53,6 +53,15 @@ def workers_in_this_process() -> Iterator[None]:
         yield
 
 
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Any]:
+    """Debian's Chromium, one for all tests of a process: Playwright runs once in each."""
+    from tests.ui.serving import browsing
+
+    with browsing() as started:
+        yield started
+
+
 BARGE = MEDIA / "lantern-barge.mp4"
 GLASSHOUSE = MEDIA / "glasshouse.mp4"
 SIGNAL_TOWER = MEDIA / "signal-tower.mp4"
@@ -65,16 +74,14 @@ THREE_STEPS = [
 
 
 class ByPlace(LoadScopeScheduling):
-    """One process runs the page's tests, which share a server; those of another file keep together.
+    """The tests of a file keep together, in one process.
 
     The page's come first: they take longest. Renders, which come last, are shared one by one, so
     that no process is left with all of them.
     """
 
     def _split_scope(self, nodeid: str) -> str:
-        if nodeid.startswith("tests/farm/"):
-            return nodeid
-        return "page" if nodeid.startswith("tests/ui/") else nodeid.partition("::")[0]
+        return nodeid if nodeid.startswith("tests/farm/") else nodeid.partition("::")[0]
 
 
 def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> ByPlace:

@@ -1,54 +1,77 @@
 """What a user does and sees on the Bench, by its words."""
 
 import base64
-import json
 import re
-import urllib.request
 
 import cv2
 import numpy as np
 from playwright.sync_api import expect
 
+from tests.waiting import wait_for
+
 LONG = 120_000
 """Milliseconds for a render, an analysis or a plate that is made."""
 
 
-def post_data(address, data):
-    request = urllib.request.Request(address, data, method="POST")
-    return urllib.request.urlopen(request).read()
+def look_of(*steps, name="Test"):
+    """A look of some steps: each a kind with its settings as made, or a whole step."""
+    whole = [{"id": f"{s}-1", "treatment": s} if isinstance(s, str) else s for s in steps]
+    return {"format": "yearning-look/2", "name": name, "steps": whole}
 
 
-def post_json(address, path, body):
-    data = json.dumps(body).encode()
-    headers = {"Content-Type": "application/json"}
-    request = urllib.request.Request(address + path, data, headers, method="POST")
-    return urllib.request.urlopen(request).read()
+def get(page, path):
+    """What the server answers, parsed."""
+    answer = page.request.get(path)
+    assert answer.ok, answer.text()
+    return answer.json()
 
 
-def put(address, path, body):
-    headers = {"Content-Type": "application/json"}
-    data = json.dumps(body).encode()
-    request = urllib.request.Request(address + path, data, headers, method="PUT")
-    return json.loads(urllib.request.urlopen(request).read())
+def send(page, path, data, method="POST"):
+    """What the server answers to JSON, or to bytes as a file."""
+    answer = page.request.fetch(path, method=method, data=data, timeout=0)
+    assert answer.ok, answer.text()
+    return answer
 
 
-def open_look(page, address, look):
-    """Add a look and open the page on it, at the first frame, as if no visit had left it."""
-    is_open = page.url.startswith(address)
-    if is_open:
-        idle(page)
-    post_json(address, "/api/v1/looks", look)
-    put(address, "/api/v1/page", {})
-    if is_open:
-        page.reload()
-    else:
-        page.goto(address)
+def open_look(page, look=None, clip=None, frame=0):
+    """Open the page on a new look, as if no visit had left it.
+
+    Args:
+        look: without steps if none is given; the first of its steps is open.
+        clip: its name; the first clip if none is given.
+        frame: at which the play head stands.
+    """
+    look = look or look_of()
+    number = send(page, "/api/v1/looks", look).json()["id"]
+    memory = {}
+    if clip or frame:
+        clips = get(page, "/api/v1/clips")
+        of = next(each["id"] for each in clips if each["name"] == (clip or each["name"]))
+        opens = look["steps"][0]["id"] if look["steps"] else None
+        memory = {"clip": of, "clips": {of: {"frame": frame, "look": number}}, "open": opens}
+    put_away(page)
+    send(page, "/api/v1/page", memory, "PUT")
+    page.goto("/")
+    canvas_of(page).wait_for()
+    idle(page)
+
+
+def put_away(page):
+    """Leave the page, once it has sent what it has to send, for an address of no interest."""
+    at_rest(page)
+    page.goto("/api/v1/memory")
+
+
+def reload(page):
+    """Open the page again, once all that it keeps is with the server."""
+    at_rest(page)
+    page.reload()
 
 
 def with_frames_ahead(page):
     """Open the page anew, with frames made ahead of play while it is at rest."""
     page.evaluate("sessionStorage.setItem('ahead', 'made')")
-    page.reload()
+    reload(page)
 
 
 def zoom_of(page):
@@ -80,6 +103,13 @@ def labels_of(found):
     return found.evaluate_all("nodes => nodes.map((node) => node.ariaLabel)")
 
 
+def played_to(page, frame):
+    """Wait until play has reached a frame; returns the one that is shown then."""
+    head = "Number(document.querySelector('[role=slider][aria-label=Frame]').ariaValueNow)"
+    page.wait_for_function(f"{head} >= {frame}", polling=50)  # a frame may be late to be drawn
+    return page.evaluate(head)
+
+
 def seen_pixels(page):
     """The canvas's pixels, R first, by way of a lossless PNG."""
     address = canvas_of(page).evaluate("canvas => canvas.toDataURL('image/png')")
@@ -87,9 +117,32 @@ def seen_pixels(page):
     return cv2.imdecode(data, cv2.IMREAD_COLOR)[..., ::-1].astype(int)
 
 
+CALM = """async (unsent) => {
+  const isCalm = () => {
+    const main = document.querySelector("main");
+    return main?.ariaBusy === "false" && !(unsent && main.dataset.unsent);
+  };
+  for (let frames = 0; frames < 2; frames = isCalm() ? frames + 1 : 0)
+    await new Promise(requestAnimationFrame);
+}"""
+"""A size that changes is seen in the next frame, and may ask for another picture."""
+
+
+def let_frames_pass(page, count):
+    """Have the page draw some frames, in which what comes late would show."""
+    waits = "async (n) => { while (n--) await new Promise(requestAnimationFrame); }"
+    page.evaluate(waits, count)
+
+
 def idle(page):
     """Wait until nothing is on its way to or from the server."""
-    page.wait_for_function("document.querySelector('main').ariaBusy === 'false'", timeout=LONG)
+    page.evaluate(CALM, False)
+
+
+def at_rest(page):
+    """Wait until nothing is on its way, nor waits to be."""
+    if page.locator("main").count():
+        page.evaluate(CALM, True)
 
 
 def kept_steps(page):
@@ -122,25 +175,22 @@ def stop_renders(page):
 
 
 def settled(page):
-    """The picture once nothing is on its way and it no longer changes."""
-    before = None
-    for _ in range(100):
+    """The picture once nothing is on its way."""
+
+    def picture():
         idle(page)
-        now = seen_pixels(page)
-        if before is not None and now.std() > 0 and np.array_equal(now, before):
-            return now
-        before = now
-        page.wait_for_timeout(120)
-    raise AssertionError("the picture did not come to rest")
+        return seen_pixels(page)
+
+    return wait_for(picture, lambda seen: seen.std() > 0)  # there is one
 
 
 def changed(page, before):
-    """The picture once it has become another than `before`, and no longer changes."""
-    for _ in range(60):
-        now = settled(page)
-        if now.shape != before.shape or not np.array_equal(now, before):
-            return now
-    raise AssertionError("the picture stayed as it was")
+    """The picture once it has become another than `before`, and nothing is on its way."""
+
+    def is_another(now):
+        return now.shape != before.shape or not np.array_equal(now, before)
+
+    return wait_for(lambda: settled(page), is_another)
 
 
 def new_look(page):
@@ -174,14 +224,12 @@ def closed(page):
 
 
 def with_glow(page):
-    new_look(page)
-    add_step(page, "Glow")
+    """Open the page on a glow as made; the control of its spread."""
+    open_look(page, look_of("glow"))
     return page.get_by_role("slider", name="Spread")
 
 
-def opened_alone(page, name):
-    """Open a new look's one step, of a treatment by its name; the picture that it makes."""
-    new_look(page)
-    before = settled(page)
-    add_step(page, name)
-    return changed(page, before)
+def opened_alone(page, name, clip=None):
+    """Open a look of one step, as made, by its treatment's name; the picture that it makes."""
+    open_look(page, look_of(name.lower()), clip)
+    return settled(page)

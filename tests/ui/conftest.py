@@ -1,13 +1,20 @@
-"""One server and browser for all, and one tab for a file's tests, each as at a first visit."""
+"""A server of its own for each process of tests, and a tab for each file, empty for each test.
+
+A test that fails leaves its picture, the page's console and the server's log in `FAILURES`.
+"""
+
+import re
+import shutil
+from pathlib import Path
 
 import pytest
-from playwright.sync_api import TimeoutError, expect
+from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, put
-from tests.ui.serving import VIEW, browsing, serving
+from tests.ui.acting import get, put_away, send
+from tests.ui.serving import VIEW, serving
 
-PATIENT = 30_000
-"""Milliseconds in which the page does what is asked; it takes one or two."""
+PATIENT = 60_000
+"""Milliseconds in which the page does what is asked; it takes one or two where it is alone."""
 
 SCHEDULER = "tcp://127.0.0.1:9"
 """Named at the server's start; none is there."""
@@ -21,60 +28,82 @@ NOTHING_AHEAD = """(() => {
 })()"""
 """No frames are made ahead while a test waits: that takes both cores. `with_frames_ahead` does."""
 
+FAILURES = Path(__file__).parents[2] / ".failures"
+HAS_FAILED = pytest.StashKey[bool]()
+
 expect.set_options(timeout=PATIENT)
 
 
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item):
+    report = yield
+    item.stash[HAS_FAILED] = item.stash.get(HAS_FAILED, False) or report.failed
+    return report
+
+
 @pytest.fixture(scope="session")
-def address(tmp_path_factory):
+def server_log(tmp_path_factory):
+    return tmp_path_factory.mktemp("server") / "server.log"
+
+
+@pytest.fixture(scope="session")
+def address(tmp_path_factory, server_log):
     folder = tmp_path_factory.mktemp("ui") / "Tidewater Lamps"
-    with serving(folder, "--demo", "--cluster", SCHEDULER) as started:
-        yield started
-
-
-@pytest.fixture(scope="session")
-def browser():
-    with browsing() as started:
+    with (
+        server_log.open("wb") as log,
+        serving(folder, "--demo", "--cluster", SCHEDULER, stderr=log) as started,
+    ):
         yield started
 
 
 @pytest.fixture(scope="module")
-def one_tab(browser):
+def one_tab(browser, address):
     """Kept for a file's tests: the program is read and compiled once."""
-    context = browser.new_context(viewport=VIEW, accept_downloads=True, bypass_csp=True)
+    context = browser.new_context(
+        viewport=VIEW, accept_downloads=True, bypass_csp=True, base_url=address
+    )
     context.set_default_timeout(PATIENT)
     context.add_init_script(NOTHING_AHEAD)
-    yield context.new_page()
+    tab = context.new_page()
+    send(tab, "/api/v1/farm", {"workers": 1}, "PUT")  # each takes seconds to start
+    before = {(kind, each["id"]) for kind, each in _rows(tab)}
+    yield tab
+    put_away(tab)
+    for kind, each in _rows(tab):
+        if (kind, each["id"]) not in before:
+            tab.request.delete(f"/api/v1/{kind}/{each['id']}")
     context.close()
 
 
+def _rows(tab):
+    """The looks, reels and clips of the project."""
+    for kind in ("looks", "reels", "clips"):
+        for each in get(tab, f"/api/v1/{kind}"):
+            yield kind, each
+
+
 @pytest.fixture
-def tab(one_tab, address):
-    """The tab with nothing in it, as if it had never been at the server's."""
-    errors = []
+def page(one_tab, server_log, request):
+    """The tab with nothing in it, as if it had never been at the server's; see `open_look`."""
+    errors, console = [], []
     hear = lambda error: errors.append(str(error))  # noqa: E731  (as it is taken off again)
-    if one_tab.url.startswith(address):
-        one_tab.evaluate("sessionStorage.clear()")
-    one_tab.goto("about:blank")
+    note = lambda line: console.append(f"{line.type}: {line.text}")  # noqa: E731
+    put_away(one_tab)
+    one_tab.evaluate("(sessionStorage.clear(), localStorage.clear())")
     one_tab.set_viewport_size(VIEW)
     one_tab.mouse.move(0, 0)
     one_tab.context.clear_permissions()
-    devtools = one_tab.context.new_cdp_session(one_tab)
-    devtools.send("Storage.clearDataForOrigin", {"origin": address, "storageTypes": "all"})
-    devtools.detach()
-    put(address, "/api/v1/page", {})  # as no test before left it
+    send(one_tab, "/api/v1/page", {}, "PUT")  # as no test before left it
     one_tab.on("pageerror", hear)
+    one_tab.on("console", note)
     yield one_tab
+    if request.node.stash.get(HAS_FAILED, False):
+        left = FAILURES / re.sub(r"[^\w.-]+", "-", request.node.nodeid)[:150]
+        left.mkdir(parents=True, exist_ok=True)
+        one_tab.screenshot(path=left / "page.png")
+        (left / "console.txt").write_text("\n".join([*console, *errors]))
+        shutil.copy(server_log, left)
     one_tab.unroute_all(behavior="wait")
     one_tab.remove_listener("pageerror", hear)
+    one_tab.remove_listener("console", note)
     assert errors == []
-
-
-@pytest.fixture
-def page(tab, address):
-    """The page on the look that was changed last, at the first frame."""
-    tab.goto(address)
-    try:
-        tab.get_by_role("img", name="Frame 0").wait_for(timeout=LONG)
-    except TimeoutError:
-        pytest.fail(f"no first frame is seen; the page says:\n{tab.locator('body').inner_text()}")
-    return tab

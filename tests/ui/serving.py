@@ -1,9 +1,7 @@
 """A real server on the demo, and a real browser."""
 
-import socket
 import subprocess
 import sys
-import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -25,29 +23,24 @@ FLAGS = [
 VIEW = {"width": 1280, "height": 800}
 
 
-def _free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
 def started(
     project: Path, *flags: str, python: Path | str = sys.executable, **more: Any
-) -> tuple[subprocess.Popen[bytes], str]:
-    """A server on a project folder, in a process of its own, and its address."""
-    port = _free_port()
-    words = ["serve", *flags, "--project", str(project), "--port", str(port)]
-    process = subprocess.Popen([str(python), "-m", "yearning.cli", *words], **more)
-    address = f"http://127.0.0.1:{port}"
-    for _ in range(1200):
-        try:
-            urllib.request.urlopen(f"{address}/api/v1/project", timeout=1).read()
+) -> tuple[subprocess.Popen[str], str]:
+    """Start a server on a project folder, in a process of its own; return it and its address.
+
+    It listens before it prints its address, so nothing has to wait for it.
+    """
+    words = ["serve", *flags, "--project", str(project), "--port", "0"]
+    process = subprocess.Popen(
+        [str(python), "-m", "yearning.cli", *words], stdout=subprocess.PIPE, text=True, **more
+    )
+    assert process.stdout is not None
+    for line in process.stdout:
+        if " is open " in line:
+            address = line.split()[-1].rstrip("/")
+            urllib.request.urlopen(f"{address}/api/v1/project").read()
             return process, address
-        except OSError:
-            assert process.poll() is None, "the server ended"
-            time.sleep(0.1)
-    process.kill()
-    raise AssertionError("the server does not answer after two minutes")
+    raise AssertionError(f"the server ended with {process.wait()}")
 
 
 @contextmanager

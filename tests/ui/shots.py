@@ -10,7 +10,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from tests.ui.acting import beside, idle, new_look, open_look, settled
+from tests.ui.acting import beside, idle, let_frames_pass, new_look, open_look, settled
 from tests.ui.serving import VIEW, browsing, serving
 from tests.ui.test_lifting import lifting, stroke
 from tests.ui.test_proofs import full
@@ -41,7 +41,7 @@ def _shoot_output(page: Page, folder: Path) -> None:
     page.get_by_label("Size of the result").select_option("720")
     page.get_by_role("button", name=re.compile("^Render . clips")).click()
     page.locator("[data-cell=done]").nth(8).wait_for(timeout=120_000)
-    page.wait_for_timeout(300)
+    let_frames_pass(page, 30)
     page.screenshot(path=folder / "output.png")
     print(folder / "output.png")
 
@@ -77,7 +77,7 @@ def shoot(folder: Path) -> None:
         browsing() as browser,
         serving(Path(place) / "Tidewater Lamps", "--demo") as address,
     ):
-        page = browser.new_page(viewport=VIEW, bypass_csp=True)
+        page = browser.new_page(viewport=VIEW, bypass_csp=True, base_url=address)
         page.goto(address)
         page.get_by_role("img", name="Frame 0").wait_for()
         page.get_by_role("slider", name="Frame").click()
@@ -114,7 +114,7 @@ def shoot(folder: Path) -> None:
         page.get_by_role("button", name="Light room").click()
         _shoot_output(page, folder)
         page.goto(f"{address}/#bench")
-        open_look(page, address, MASKED)
+        open_look(page, MASKED)
         page.get_by_role("tab", name="Where").click()
         page.get_by_role("button", name=re.compile("^figure ")).click()
         page.get_by_role("button", name=re.compile("^Feather: ")).wait_for()
@@ -137,35 +137,35 @@ def shoot(folder: Path) -> None:
         _shoot(page, folder, "bench-manual")
         page.get_by_role("button", name="Leave it").click()
         page.get_by_role("button", name="Readings").click()
-        open_look(page, address, DIRTY)
+        open_look(page, DIRTY)
         page.get_by_role("button", name=re.compile("^Take out hair")).first.wait_for()
         _shoot(page, folder, "bench-dust")
-        open_look(page, address, {"format": "yearning-look/2", "steps": [LAID]})
+        open_look(page, {"format": "yearning-look/2", "steps": [LAID]})
         page.get_by_label("Plate", exact=True).select_option(label="dust and hairs, 72 frames")
         page.get_by_label("Frames to skip").fill("31, 60-71")
         page.keyboard.press("Enter")
         page.get_by_text("59 of 72 frames used").wait_for()
         beside(page, "Footage")
         page.get_by_role("list", name="Files of the project").wait_for()
-        page.wait_for_timeout(800)
+        let_frames_pass(page, 30)
         _shoot(page, folder, "bench-plate")
-        open_look(page, address, {"format": "yearning-look/2", "steps": [PRINTED]})
+        open_look(page, {"format": "yearning-look/2", "steps": [PRINTED]})
         page.get_by_label("Clip", exact=True).select_option("Glasshouse")
         page.get_by_role("region", name="Halftone, open").wait_for()
         page.get_by_role("slider", name="Frame").click()
         _shoot(page, folder, "bench-print")
         page.set_viewport_size({"width": 1920, "height": 1080})
-        open_look(page, address, ON_THE_PICTURE)
+        open_look(page, ON_THE_PICTURE)
         page.get_by_role("button", name=re.compile("^Turn: ")).wait_for()
         _shoot(page, folder, "bench-wide")
         page.set_viewport_size(VIEW)
-        open_look(page, address, TIMED)
+        open_look(page, TIMED)
         page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
         page.get_by_role("button", name=re.compile("^Key at frame 96")).click()
         _shoot(page, folder, "bench-time")
         page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
         page.get_by_role("region", name="By step").wait_for(timeout=240_000)
-        page.wait_for_timeout(1500)
+        let_frames_pass(page, 30)
         page.wait_for_load_state("networkidle")  # its strips ask for one picture after another
         page.screenshot(path=folder / "steadiness.png")
         print(folder / "steadiness.png")
@@ -201,10 +201,10 @@ def shoot_package(folder: Path) -> None:
         subprocess.run([*pip, "--target", site, source], check=True)
         env = os.environ | {"PYTHONPATH": str(site)}
         with serving(Path(place) / "Tidewater Lamps", "--demo", env=env) as address:
-            page = browser.new_page(viewport=VIEW, bypass_csp=True)
+            page = browser.new_page(viewport=VIEW, bypass_csp=True, base_url=address)
             page.goto(address)
             page.get_by_role("img", name="Frame 0").wait_for()
-            open_look(page, address, {"format": "yearning-look/2", "steps": [GRADUATED]})
+            open_look(page, {"format": "yearning-look/2", "steps": [GRADUATED]})
             page.get_by_label("Clip", exact=True).select_option("Reed walker")
             page.get_by_role("slider", name="Stops").wait_for()
             _shoot(page, folder, "bench-package")

@@ -11,6 +11,7 @@ from tests.ui.acting import (
     idle,
     kept_steps,
     new_look,
+    open_look,
     tile,
     treatments_of,
     with_glow,
@@ -22,7 +23,7 @@ def card(page, name):
 
 
 def test_a_dragged_step_lands_where_the_line_shows(page):
-    new_look(page)
+    open_look(page)
     for name in ("Glow", "Exposure", "Grain"):
         add_step(page, name)
     page.get_by_role("button", name="Close step").click()
@@ -42,25 +43,26 @@ def test_a_dragged_step_lands_where_the_line_shows(page):
     assert treatments_of(page) == ["exposure", "grain", "glow"]
 
 
-@pytest.mark.parametrize(
-    ("typed", "added"),
-    [("snow", "flurry"), ("satur", "hue"), ("jitter", "flicker"), ("texture", "plate")],
-)
-def test_a_treatment_is_found_by_what_people_call_it(typed, added, page):
-    new_look(page)
-    page.keyboard.press("n")
-    page.keyboard.type(typed)
-    tiles = page.get_by_role("option")
-    expect(tile(page, added.title())).to_be_visible()
-    chosen = page.locator("[role=option][aria-selected=true]")
-    for _ in range(8):
-        if chosen.get_attribute("data-kind") == added:
-            break
-        page.keyboard.press("ArrowRight")
-    assert tiles.count() > 1
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("region", name=f"{added.title()}, open")).to_be_visible()
-    assert treatments_of(page) == [added]
+CALLED = {"snow": "flurry", "satur": "hue", "jitter": "flicker", "texture": "plate"}
+
+
+def test_a_treatment_is_found_by_what_people_call_it(page):
+    open_look(page)
+    for typed, added in CALLED.items():
+        page.keyboard.press("n")
+        page.keyboard.type(typed)
+        expect(tile(page, added.title())).to_be_visible()
+        chosen = page.locator("[role=option][aria-selected=true]")
+        for _ in range(8):
+            if chosen.get_attribute("data-kind") == added:
+                break
+            page.keyboard.press("ArrowRight")
+        assert page.get_by_role("option").count() > 1
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("region", name=f"{added.title()}, open")).to_be_visible()
+        assert treatments_of(page) == [added]
+        page.keyboard.press("Control+z")
+        idle(page)
 
 
 def test_in_the_sheet_letters_are_typed_and_no_shortcut_works(page):
@@ -81,7 +83,7 @@ def test_in_the_sheet_letters_are_typed_and_no_shortcut_works(page):
 
 
 def test_tiles_are_gone_through_by_the_arrows(page):
-    new_look(page)
+    open_look(page)
     page.keyboard.press("n")
     chosen = page.locator("[role=option][aria-selected=true]")
     seen = [chosen.get_attribute("data-kind")]
@@ -144,7 +146,7 @@ def pasted(page, text):
 
 
 def test_steps_are_copied_as_a_look_and_pasted_into_another(page):
-    new_look(page)
+    open_look(page)
     for name in ("Glow", "Tone", "Grain"):
         add_step(page, name)
     page.get_by_role("button", name="Close step").click()
@@ -174,7 +176,7 @@ def test_steps_are_copied_as_a_look_and_pasted_into_another(page):
 
 
 def test_chosen_steps_are_moved_and_taken_out_together(page):
-    new_look(page)
+    open_look(page)
     for name in ("Exposure", "Tone", "Hue"):
         add_step(page, name)
     page.get_by_role("button", name="Close step").click()
@@ -189,7 +191,7 @@ def test_chosen_steps_are_moved_and_taken_out_together(page):
 
 
 def test_an_unusual_order_is_said_and_mended_by_a_click(page):
-    new_look(page)
+    open_look(page)
     for name in ("Sharpen", "Grain"):
         add_step(page, name)
     hint = page.get_by_role("button", name="It sharpens the grain. Move it before that")

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, add_step, idle, kept_steps, new_look
+from tests.ui.acting import LONG, add_step, idle, kept_steps, look_of, open_look
 
 GREY = cv2.imencode(".png", np.full((20, 40, 3), 128, np.uint8))[1].tobytes()
 
@@ -24,7 +24,7 @@ def asked(page):
 
 
 def test_several_pictures_are_plates_or_neither_and_no_step_takes_the_last(page):
-    new_look(page)
+    open_look(page)
     bring(page, pictures("moth.png", "lace.png", "rust.png"))
     expect(asked(page)).to_contain_text("3 stills: moth.png, lace.png, rust.png")
     expect(asked(page).get_by_role("button", name="One clip")).to_have_count(0)  # no numbers
@@ -45,8 +45,7 @@ def test_several_pictures_are_plates_or_neither_and_no_step_takes_the_last(page)
 
 
 def test_numbered_stills_may_be_plates_too(page):
-    new_look(page)
-    add_step(page, "Plate")
+    open_look(page, look_of("plate"))
     clip = page.get_by_label("Clip", exact=True).locator("option:checked").inner_text()
     bring(page, pictures("scan_01.png", "scan_02.png"))
     expect(asked(page).get_by_role("button", name="One clip of 2 frames")).to_be_visible()
@@ -58,7 +57,7 @@ def test_numbered_stills_may_be_plates_too(page):
 
 
 def test_what_can_not_be_taken_is_one_list_with_what_is_accepted(page):
-    new_look(page)
+    open_look(page)
     broken = [
         {"name": "notes.txt", "mimeType": "text/plain", "buffer": b"not a clip"},
         {"name": "b.cube", "mimeType": "text/plain", "buffer": b"LUT_3D_SIZE 4096\n"},
@@ -75,8 +74,7 @@ def test_what_can_not_be_taken_is_one_list_with_what_is_accepted(page):
 
 
 def test_a_plate_that_is_made_shows_how_far_it_is_and_is_stopped(page):
-    new_look(page)
-    add_step(page, "Plate")
+    open_look(page, look_of("plate"))
     choice = page.get_by_label("Plate", exact=True)
     choice.select_option("make:light burn")
     stop = page.get_by_role("button", name="Stop light burn")

@@ -20,17 +20,24 @@ from tests.ui.acting import (
     ends_of,
     idle,
     kept_steps,
-    new_look,
-    post_json,
+    let_frames_pass,
+    look_of,
+    open_look,
+    reload,
+    send,
     settled,
     with_glow,
 )
+from tests.waiting import wait_for
+from yearning.core.picture import Size
 from yearning.media.decode.probe import probe_file
 
 
-def test_the_job_from_a_clip_to_a_file(page, tmp_path):
-    page.get_by_label("Clip", exact=True).select_option("Lantern barge")
-    new_look(page)
+def test_the_job_from_a_clip_to_a_file(page, make_clip, tmp_path):
+    size = Size(640, 360)
+    source = make_clip("small boat.mp4", "libx264", frames=75, size=size, tone=True, tag=1)
+    send(page, "/api/v1/clips?name=small%20boat.mp4", source.read_bytes())
+    open_look(page, clip="small boat")
     plain = settled(page)
     for name in ("Grain", "Curve", "Glow"):  # each lands at its place in the order of light
         add_step(page, name)
@@ -52,11 +59,10 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
     page.wait_for_function("document.querySelector('[data-timecode]').innerText >= '00:00:00:12'")
     page.get_by_role("button", name="Pause").click()
     page.keyboard.press("Home")
-    expect(page.get_by_text("0 of 192", exact=True)).to_be_visible()
+    expect(page.get_by_text("0 of 75", exact=True)).to_be_visible()
     np.testing.assert_array_equal(settled(page), treated)
 
     beside(page, "Renders")
-    page.get_by_label("Size of the result").select_option("360")  # all of it, but small
     page.get_by_role("button", name="Render clip").click()
     expect(page.get_by_role("progressbar")).to_be_visible()
     expect(page.get_by_text("frames/s")).to_be_visible(timeout=LONG)
@@ -65,16 +71,17 @@ def test_the_job_from_a_clip_to_a_file(page, tmp_path):
         page.get_by_role("link", name="Download").first.click(timeout=LONG)
     path = tmp_path / "result.mp4"
     download.value.save_as(path)
-    before, after = probe_file(BARGE), probe_file(path)
-    assert (after.frames, after.duration) == (192, 8.0)
+    before, after = probe_file(source), probe_file(path)
+    assert (after.frames, after.duration) == (75, 3.0)
     assert (after.matrix, after.tagged, after.primaries, after.transfer) == ("bt709", True, 1, 1)
     assert after.sounds == before.sounds
-    with av.open(str(path)) as made, av.open(str(BARGE)) as source:
-        heard = [[bytes(p) for p in c.demux(audio=0) if p.size] for c in (made, source)]
+    with av.open(str(path)) as made, av.open(str(source)) as given:
+        heard = [[bytes(p) for p in c.demux(audio=0) if p.size] for c in (made, given)]
     assert heard[0] == heard[1]
 
 
-def test_a_file_dropped_on_the_page_becomes_a_clip(page, make_clip, address):
+def test_a_file_dropped_on_the_page_becomes_a_clip(page, make_clip):
+    open_look(page)
     path = make_clip("holiday.mp4", "libx264", frames=12, tone=True)
     drag = {"x": 300, "y": 300, "data": {"items": [], "files": [str(path)]}}
     drag["data"]["dragOperationsMask"] = 1
@@ -89,30 +96,26 @@ def test_a_file_dropped_on_the_page_becomes_a_clip(page, make_clip, address):
     assert settled(page).std() > 10
 
 
-@pytest.mark.parametrize(
-    ("name", "data", "says"),
-    [
-        ("notes.mp4", b"no video at all", "notes.mp4: not a video file"),
-        ("nothing.mov", b"", "nothing.mov: the file is empty"),
-        ("torn.mp4", None, "torn.mp4: cut off"),
-        (
-            "bad.json",
-            b'{"format": "yearning-look/2", "steps": [{"id": "a"}]}',
-            "steps[0].treatment",
-        ),
-    ],
-)
-def test_a_file_that_can_not_be_used_says_so_until_it_is_read(name, data, says, page):
-    if data is None:
-        data = BARGE.read_bytes()[:4000]
-    before = page.get_by_label("Clip", exact=True).locator("option").all_inner_texts()
-    files = [{"name": name, "mimeType": "video/mp4", "buffer": data}]
-    page.get_by_label("Files to bring in").set_input_files(files)
-    told = page.get_by_role("alert").get_by_text(says)
-    expect(told).to_be_visible()
-    assert page.get_by_label("Clip", exact=True).locator("option").all_inner_texts() == before
-    page.get_by_role("button", name="Put away").click()
-    expect(told).not_to_be_visible()
+UNUSABLE = [
+    ("notes.mp4", b"no video at all", "notes.mp4: not a video file"),
+    ("nothing.mov", b"", "nothing.mov: the file is empty"),
+    ("torn.mp4", BARGE.read_bytes()[:4000], "torn.mp4: cut off"),
+    ("bad.json", b'{"format": "yearning-look/2", "steps": [{"id": "a"}]}', "steps[0].treatment"),
+]
+
+
+def test_a_file_that_can_not_be_used_says_so_until_it_is_read(page):
+    open_look(page)
+    clips = page.get_by_label("Clip", exact=True).locator("option")
+    before = clips.all_inner_texts()
+    for name, data, says in UNUSABLE:
+        files = [{"name": name, "mimeType": "video/mp4", "buffer": data}]
+        page.get_by_label("Files to bring in").set_input_files(files)
+        told = page.get_by_role("alert").get_by_text(says)
+        expect(told).to_be_visible()
+        assert clips.all_inner_texts() == before
+        page.get_by_role("button", name="Put away").click()
+        expect(told).not_to_be_visible()
 
 
 def test_numbers_are_stepped_typed_dragged_and_put_back(page):
@@ -172,15 +175,14 @@ def test_undo_and_redo_also_after_the_page_is_opened_again(page):
     page.keyboard.press("Control+Shift+z")
     expect(spread).to_have_attribute("aria-valuenow", "53")
     idle(page)
-    page.reload()
+    reload(page)
     expect(spread).to_have_attribute("aria-valuenow", "53")
     page.get_by_role("button", name="Undo").click()
     expect(spread).to_have_attribute("aria-valuenow", "52")
 
 
 def test_the_curve_is_drawn_by_dragging_its_points(page):
-    new_look(page)
-    add_step(page, "Curve")
+    open_look(page, look_of("curve"))
     plain = settled(page)
     curve = page.get_by_role("group", name="Curve of luma")
     box = curve.bounding_box()
@@ -199,7 +201,7 @@ def test_the_curve_is_drawn_by_dragging_its_points(page):
 
 
 def test_steps_are_moved_switched_off_and_removed(page):
-    new_look(page)
+    open_look(page)
     plain = settled(page)
     add_step(page, "Glow")
     add_step(page, "Curve")
@@ -212,26 +214,25 @@ def test_steps_are_moved_switched_off_and_removed(page):
     np.testing.assert_array_equal(closed(page), plain)
 
 
-@pytest.mark.parametrize("name", ["Glow", "Curve", "Grain"])
-def test_a_step_is_added_from_where_one_is_whichever_is_open(name, page):
+def test_a_step_is_added_from_where_one_is_whichever_is_open(page):
     """At 1280 pixels nothing of the row's last key is cut off, nor of what it opens."""
-    new_look(page)
-    for each in ("Glow", "Curve", "Grain"):
-        add_step(page, each)
-    if name != "Grain":
-        page.get_by_role("button", name=f"After {name.lower()} ").click()
+    open_look(page, look_of("glow", "curve", "grain"))
+    page.get_by_role("button", name="Close step").click()
     width = page.viewport_size["width"]
     add = page.get_by_role("button", name="Add a step")
-    box = add.bounding_box()
-    assert box["x"] + box["width"] <= width
-    add.click()
-    tiles = page.get_by_role("listbox", name="Treatments").get_by_role("option")
-    ends = ends_of(tiles)
-    assert max(right for _, right, _, _ in ends) <= width
-    below = page.get_by_role("region", name="Time").bounding_box()["y"]
-    assert max(bottom for _, _, bottom, _ in ends) <= below
-    page.keyboard.press("Escape")
-    expect(add).to_be_visible()
+    for name in ("Glow", "Curve", "Grain"):
+        page.get_by_role("button", name=f"After {name.lower()} ").click()
+        expect(page.get_by_role("region", name=f"{name}, open")).to_be_visible()
+        box = add.bounding_box()
+        assert box["x"] + box["width"] <= width
+        add.click()
+        tiles = page.get_by_role("listbox", name="Treatments").get_by_role("option")
+        ends = ends_of(tiles)
+        assert max(right for _, right, _, _ in ends) <= width
+        below = page.get_by_role("region", name="Time").bounding_box()["y"]
+        assert max(bottom for _, _, bottom, _ in ends) <= below
+        page.keyboard.press("Escape")
+        expect(add).to_be_visible()
 
 
 def test_a_picture_that_came_late_is_not_shown_over_a_newer_one(page):
@@ -249,25 +250,23 @@ def test_a_picture_that_came_late_is_not_shown_over_a_newer_one(page):
     page.route("**/api/v1/pictures", hold_the_first)
     spread.focus()
     page.keyboard.press("Shift+ArrowUp")
-    page.wait_for_timeout(300)
-    assert len(late) == 1
+    wait_for(lambda: let_frames_pass(page, 1) or late)
     for _ in range(3):
         page.keyboard.press("Shift+ArrowUp")
     newest = changed(page, narrow)
     (route, answer) = late[0]
     route.fulfill(response=answer)
-    page.wait_for_timeout(300)
+    let_frames_pass(page, 10)
     np.testing.assert_array_equal(settled(page), newest)
 
 
 def test_play_keeps_what_it_has_shown(page):
-    new_look(page)
-    add_step(page, "Curve")
+    open_look(page, look_of("curve"))
     page.get_by_role("button", name="Play").click()
     page.wait_for_function("document.querySelector('[data-timecode]').innerText >= '00:00:00:08'")
     page.get_by_role("button", name="Pause").click()
     shown = page.locator("[data-timecode]").inner_text()
-    page.wait_for_timeout(400)
+    let_frames_pass(page, 24)
     assert page.locator("[data-timecode]").inner_text() == shown
 
 
@@ -285,21 +284,20 @@ def test_blend_and_amount_mix_the_step_back(page):
     assert np.abs(_new - other).mean() > 0.5
 
 
-def test_one_to_one_shows_the_true_pixels_of_the_full_result(page, address):
-    new_look(page)
-    add_step(page, "Grain")
+def test_one_to_one_shows_the_true_pixels_of_the_full_result(page):
+    open_look(page, look_of("grain"))
     page.get_by_role("button", name="1 : 1").click()
     seen = settled(page)
     look = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")[0]["look"]
     crop = {"x": 0.5, "y": 0.5, "width": seen.shape[1], "height": seen.shape[0]}
     clip = page.get_by_label("Clip", exact=True).input_value()
     ask = {"clip": int(clip), "frame": 0, "look": look, "height": 1080, "crop": crop}
-    exact = cv2.imdecode(np.frombuffer(post_json(address, "/api/v1/pictures", ask), np.uint8), 1)
+    exact = cv2.imdecode(np.frombuffer(send(page, "/api/v1/pictures", ask).body(), np.uint8), 1)
     np.testing.assert_array_equal(seen, exact[..., ::-1])
 
 
 def test_holding_the_compare_key_shows_the_footage(page):
-    new_look(page)
+    open_look(page)
     plain = settled(page)
     add_step(page, "Glow")
     closed(page)
@@ -311,6 +309,7 @@ def test_holding_the_compare_key_shows_the_footage(page):
 
 
 def test_space_plays_also_after_a_click_on_a_button(page):
+    open_look(page)
     page.get_by_role("button", name="Wipe").click()
     page.keyboard.press("Space")
     expect(page.get_by_role("button", name="Pause")).to_be_visible()
@@ -323,6 +322,7 @@ def test_space_plays_also_after_a_click_on_a_button(page):
 
 
 def test_the_keys_step_through_time(page):
+    open_look(page)
     for key, frame in (
         ("ArrowRight", 1), ("Shift+ArrowRight", 11), ("ArrowLeft", 10), ("End", 191), ("Home", 0),
     ):  # fmt: skip
@@ -333,7 +333,7 @@ def test_the_keys_step_through_time(page):
 
 
 def test_a_render_is_made_as_it_is_wanted(page, tmp_path):
-    new_look(page)
+    open_look(page)
     beside(page, "Renders")
     page.get_by_label("Render as").select_option("AV1")
     page.get_by_label("Quality", exact=True).select_option("draft")
@@ -359,7 +359,7 @@ def test_a_render_is_made_as_it_is_wanted(page, tmp_path):
 
 
 def test_a_render_can_be_stopped(page):
-    new_look(page)
+    open_look(page)
     for name in ("Glow", "Grain", "Grain"):  # it takes a while
         add_step(page, name)
     idle(page)
@@ -369,7 +369,7 @@ def test_a_render_can_be_stopped(page):
 
 
 def test_looks_are_renamed_copied_and_opened(page):
-    new_look(page)
+    open_look(page)
     page.get_by_role("button", name=re.compile("^Look ")).click()
     name = page.get_by_label("Name of the look")
     name.fill("Evening one")

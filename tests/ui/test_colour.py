@@ -16,11 +16,14 @@ from tests.ui.acting import (
     closed,
     idle,
     kept_steps,
-    new_look,
-    post_json,
+    look_of,
+    open_look,
+    reload,
+    send,
     settled,
     with_glow,
 )
+from tests.waiting import wait_for
 from yearning.core.treatments import TREATMENTS
 from yearning.starters import starters
 
@@ -66,7 +69,7 @@ def test_one_drag_after_another_is_taken(page):
 
 
 def test_a_step_reads_the_footage_or_a_step_before_it(page):
-    new_look(page)
+    open_look(page)
     add_step(page, "Ramp")
     add_step(page, "Tone")
     so_far = settled(page)
@@ -84,7 +87,7 @@ def test_a_step_reads_the_footage_or_a_step_before_it(page):
 
 
 def test_chosen_steps_are_bundled_opened_in_place_and_unbundled(page):
-    new_look(page)
+    open_look(page)
     for name in ("Exposure", "Tone", "Ramp"):
         add_step(page, name)
     plain = settled(page)
@@ -115,13 +118,11 @@ def test_chosen_steps_are_bundled_opened_in_place_and_unbundled(page):
 
 
 def test_readings_follow_the_picture_and_the_pointer(page):
-    new_look(page)
+    open_look(page)
     settled(page)
     wave = page.get_by_role("img", name="Reading: waveform")
 
     def lit():
-        page.wait_for_timeout(400)
-        settled(page)
         return wave.evaluate(
             """canvas => {
               const { width, height } = canvas;
@@ -130,17 +131,17 @@ def test_readings_follow_the_picture_and_the_pointer(page):
               for (let i = 0; i < width * height; i++) {
                 sum += data[4 * i + 3] * Math.floor(i / width); all += data[4 * i + 3];
               }
-              return sum / all / height;
+              return all && sum / all / height;
             }"""
         )
 
-    before = lit()
+    before = wait_for(lit)
     assert 0.2 < before < 0.95
     add_step(page, "Exposure")
     page.get_by_role("slider", name="Stops").focus()
     for _ in range(4):
         page.keyboard.press("Shift+ArrowUp")
-    assert lit() < before - 0.05  # brighter is higher
+    wait_for(lambda: lit() < before - 0.05)  # brighter is higher
     box = canvas_of(page).bounding_box()
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 3)
     told = page.get_by_role("status", name="Under the pointer")
@@ -157,11 +158,11 @@ def test_readings_follow_the_picture_and_the_pointer(page):
     assert (changed(page, plain) != plain).any()
 
 
-def test_a_starter_look_is_one_click_and_one_undo(page, address):
+def test_a_starter_look_is_one_click_and_one_undo(page):
     look = {"format": "yearning-look/2", "name": "Mine"}
     for kind in ("glow", "grain", "glow"):  # own looks of one name, of several stages
         step = {"id": kind, "treatment": kind}
-        post_json(address, "/api/v1/looks", look | {"steps": [step]})
+        send(page, "/api/v1/looks", look | {"steps": [step]})
     with_glow(page)
     before = kept_steps(page)
     page.get_by_role("button", name=re.compile("^Look ")).click()
@@ -192,7 +193,7 @@ def test_a_state_is_kept_compared_with_and_gone_back_to(page):
     page.get_by_role("button", name="After glow ").click()
     page.get_by_role("button", name="Remove step").click()
     bare = changed(page, kept)
-    page.reload()
+    reload(page)
     page.get_by_role("button", name="Blink").click()
     page.get_by_label("Compare with").select_option("Snapshot 1")
     expect(page.get_by_role("img", name=re.compile("Snapshot 1"))).to_be_visible()
@@ -215,7 +216,7 @@ CUBE = b"LUT_1D_SIZE 2\n1 1 1\n0 0 0\n"
 
 
 def test_a_dropped_table_and_grade_become_steps(page):
-    new_look(page)
+    open_look(page)
     plain = settled(page)
     files = page.get_by_label("Files to bring in")
     files.set_input_files({"name": "Turned.cube", "mimeType": "text/plain", "buffer": CUBE})
@@ -240,9 +241,7 @@ def test_a_dropped_table_and_grade_become_steps(page):
 
 
 def test_what_should_be_grey_is_picked_from_the_picture(page):
-    page.get_by_label("Clip", exact=True).select_option("Glasshouse")
-    new_look(page)
-    add_step(page, "Uncast")
+    open_look(page, look_of("uncast"), clip="Glasshouse")
     before = settled(page)
     page.get_by_role("button", name="Pick should be grey").click()
     box = canvas_of(page).bounding_box()
@@ -255,9 +254,7 @@ def test_what_should_be_grey_is_picked_from_the_picture(page):
 
 
 def test_discs_bands_ramps_and_levels_are_drawn_on(page):
-    page.get_by_label("Clip", exact=True).select_option("Glasshouse")
-    new_look(page)
-    add_step(page, "Balance")
+    open_look(page, look_of("balance"), clip="Glasshouse")
     disc = page.get_by_role("slider", name="Highlights: hue and strength")
     drag(page, disc.bounding_box(), (0.5, 0.5), (0.9, 0.5))
     found = kept_steps(page)[0]["settings"]
@@ -288,9 +285,10 @@ def test_discs_bands_ramps_and_levels_are_drawn_on(page):
 
 
 def test_the_panel_beside_the_picture_stays_as_it_was_chosen(page):
+    open_look(page)
     beside(page, "Footage")
     idle(page)
-    page.reload()
+    reload(page)
     expect(page.get_by_label("Read range as")).to_be_visible()
 
 
@@ -309,8 +307,7 @@ def test_a_look_is_baked_or_says_why_not(page):
 
 
 def test_levels_are_set_from_the_whole_clip_once(page):
-    new_look(page)
-    add_step(page, "Levels")
+    open_look(page, look_of("levels"))
     page.get_by_role("button", name="Set from clip").click()
     expect(page.get_by_role("slider", name="White", exact=True)).not_to_have_attribute(
         "aria-valuenow", "100", timeout=LONG

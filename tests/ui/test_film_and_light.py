@@ -6,14 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import encode
-from tests.ui.acting import (
-    changed,
-    kept_steps,
-    open_look,
-    opened_alone,
-    post_data,
-    settled,
-)
+from tests.ui.acting import changed, kept_steps, opened_alone, send, settled
 from tests.ui.test_standards import faults
 from yearning.core.picture import Size
 
@@ -49,11 +42,10 @@ def test_what_belongs_to_a_gauge_is_added_where_it_stands_in_the_path(page):
     expect(page.get_by_role("button", name="4:3 frame")).to_be_visible()
 
 
-def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page, address):
+def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page):
     codes = np.random.default_rng(1).normal(0.36, 0.03, (270, 480))
     data = cv2.imencode(".png", np.clip(255 * codes, 0, 255).astype(np.uint8))[1].tobytes()
-    post_data(f"{address}/api/v1/plates?name=livingscan.png", data)
-    page.reload()
+    send(page, "/api/v1/plates?name=livingscan.png", data)
     opened_alone(page, "Plate")
     page.get_by_label("Plate", exact=True).select_option(label="livingscan, a picture")
     page.get_by_role("button", name="Base to mid-grey").click()
@@ -68,13 +60,12 @@ def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page, address):
     assert faults(page) == []
 
 
-def test_grain_is_measured_on_a_scan_of_even_film(page, address):
+def test_grain_is_measured_on_a_scan_of_even_film(page):
     codes = np.random.default_rng(1).normal(0.5, 0.06, (270, 480, 3))
     data = cv2.imencode(".png", np.clip(65535 * codes, 0, 65535).astype(np.uint16))[1].tobytes()
     flat = cv2.imencode(".png", np.full((270, 480), 128, np.uint8))[1].tobytes()
-    post_data(f"{address}/api/v1/plates?name=greyfilm.png", data)
-    post_data(f"{address}/api/v1/plates?name=blankfilm.png", flat)
-    page.reload()
+    send(page, "/api/v1/plates?name=greyfilm.png", data)
+    send(page, "/api/v1/plates?name=blankfilm.png", flat)
     before = opened_alone(page, "Grain")
     page.get_by_label("Gauge", exact=True).select_option("scan")
     expect(page.get_by_role("slider", name="Clump")).to_have_count(0)
@@ -93,12 +84,10 @@ def test_grain_is_measured_on_a_scan_of_even_film(page, address):
     assert given.value.suggested_filename == made["scan"]
 
 
-def test_dots_that_are_too_fine_for_a_small_clip_are_told_and_enlarged(page, address, tmp_path):
+def test_dots_that_are_too_fine_for_a_small_clip_are_told_and_enlarged(page, tmp_path):
     small = encode(tmp_path / "tinyreeds.mp4", "libx264", frames=8, size=Size(480, 270))
-    post_data(f"{address}/api/v1/clips?name=tinyreeds.mp4", small.read_bytes())
-    open_look(page, address, {"format": "yearning-look/2", "name": "Dots", "steps": []})
-    page.get_by_label("Clip", exact=True).select_option(label="tinyreeds")
-    before = opened_alone(page, "Halftone")
+    send(page, "/api/v1/clips?name=tinyreeds.mp4", small.read_bytes())
+    before = opened_alone(page, "Halftone", clip="tinyreeds")
     expect(page.get_by_text("2.0 of this clip’s pixels: too fine to be seen")).to_be_visible()
     page.get_by_role("button", name="Make it 16 px").click()
     changed(page, before)

@@ -34,10 +34,9 @@ def spread(page):
 
 
 @pytest.fixture
-def glow(tab, address):
-    open_look(tab, address, LOOK)
-    tab.locator("[data-open-step]").wait_for()
-    return tab
+def glow(page):
+    open_look(page, LOOK)
+    return page
 
 
 def test_a_value_is_one_clips_own_and_the_others_keep_theirs(glow):

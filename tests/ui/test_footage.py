@@ -1,27 +1,17 @@
 """The Footage card, as an editor uses it."""
 
-import json
 import re
 
 import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import (
-    LONG,
-    beside,
-    changed,
-    idle,
-    new_look,
-    open_look,
-    post_data,
-    settled,
-)
+from tests.ui.acting import LONG, beside, changed, idle, new_look, open_look, reload, send, settled
 from yearning.media.stills.stills import write_still
 
 
 def test_the_footage_is_read_as_said(page):
-    new_look(page)
+    open_look(page)
     beside(page, "Footage")
     plain = settled(page)
     page.get_by_label("Read range as").select_option("full")
@@ -30,7 +20,7 @@ def test_the_footage_is_read_as_said(page):
     page.get_by_label("Read rate as").select_option("25")
     expect(page.get_by_text("0 of 200", exact=True)).to_be_visible()
     idle(page)
-    page.reload()
+    reload(page)
     expect(page.get_by_label("Read range as")).to_have_value("full")
     page.get_by_label("Read range as").select_option("")
     page.get_by_label("Read rate as").select_option("")
@@ -39,6 +29,7 @@ def test_the_footage_is_read_as_said(page):
 
 
 def test_pumping_exposure_is_evened_from_the_footage_card(page, tmp_path):
+    open_look(page)
     paths = [tmp_path / f"pump_{n:03d}.png" for n in range(16)]
     for n, path in enumerate(paths):
         grey = np.linspace(0.5, 1, 96, dtype=np.float32) * np.float32(0.8 + 0.16 * (-1) ** n)
@@ -63,7 +54,7 @@ def test_pumping_exposure_is_evened_from_the_footage_card(page, tmp_path):
 
 
 def test_a_clip_is_slowed_on_its_card(page):
-    new_look(page)
+    open_look(page)
     beside(page, "Footage")
     plain = settled(page)
     page.get_by_label("Read speed as").fill("50")
@@ -87,11 +78,9 @@ def test_a_clip_is_slowed_on_its_card(page):
 TABLE = b"LUT_1D_SIZE 2\n0 0 0\n"
 
 
-def test_files_that_no_look_has_are_deleted_and_brought_back(page, address):
-    new_look(page)
-    post_data(f"{address}/api/v1/tables?name=half%20light.cube", TABLE + b"0.5 0.5 0.5")
-    page.reload()
-    settled(page)
+def test_files_that_no_look_has_are_deleted_and_brought_back(page):
+    send(page, "/api/v1/tables?name=half%20light.cube", TABLE + b"0.5 0.5 0.5")
+    open_look(page)
     beside(page, "Footage")
     files = page.get_by_role("list", name="Files of the project")
     expect(files.get_by_text("half light")).to_be_visible()
@@ -102,11 +91,11 @@ def test_files_that_no_look_has_are_deleted_and_brought_back(page, address):
     expect(files.get_by_text("half light")).to_be_visible()
 
 
-def test_a_file_that_a_look_has_stays_and_says_which(page, address):
-    sent = post_data(f"{address}/api/v1/tables?name=in%20use.cube", TABLE + b"0.25 0.25 0.25")
-    found = json.loads(sent)
+def test_a_file_that_a_look_has_stays_and_says_which(page):
+    sent = send(page, "/api/v1/tables?name=in%20use.cube", TABLE + b"0.25 0.25 0.25")
+    found = sent.json()
     step = {"id": "t", "treatment": "table", "settings": {"file": found["file"]}}
-    open_look(page, address, {"format": "yearning-look/2", "name": "Tabled", "steps": [step]})
+    open_look(page, {"format": "yearning-look/2", "name": "Tabled", "steps": [step]})
     settled(page)
     beside(page, "Footage")
     page.get_by_role("button", name="Delete the table in use").click()

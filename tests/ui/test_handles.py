@@ -15,7 +15,8 @@ from tests.ui.acting import (
     closed,
     idle,
     kept_steps,
-    new_look,
+    look_of,
+    open_look,
     settled,
 )
 from tests.ui.test_standards import faults
@@ -32,7 +33,7 @@ def drag(page, name, dx, dy):
 
 
 def test_a_crop_is_a_rectangle_on_the_whole_picture(page):
-    new_look(page)
+    open_look(page)
     whole = settled(page)
     add_step(page, "Crop")
     uncut = settled(page)
@@ -60,7 +61,7 @@ def window_of(page):
 
 
 def test_a_crop_s_rectangle_goes_the_way_the_hand_goes(page):
-    new_look(page)
+    open_look(page)
     settled(page)
     add_step(page, "Crop")
     page.get_by_role("textbox", name="Size, in %").fill("50")
@@ -84,7 +85,7 @@ def test_a_crop_s_rectangle_goes_the_way_the_hand_goes(page):
 
 
 def test_a_crop_s_corner_sizes_it_and_the_one_across_stays(page):
-    new_look(page)
+    open_look(page)
     settled(page)
     add_step(page, "Crop")
     before = window_of(page)
@@ -99,7 +100,7 @@ def test_a_crop_s_corner_sizes_it_and_the_one_across_stays(page):
 
 
 def test_a_vignette_is_an_opening_on_the_frame_that_is_left(page):
-    new_look(page)
+    open_look(page)
     add_step(page, "Vignette")
     add_step(page, "Crop")
     page.keyboard.press(",")
@@ -122,8 +123,7 @@ def test_a_vignette_is_an_opening_on_the_frame_that_is_left(page):
 
 
 def test_a_plate_is_moved_sized_and_turned_on_the_picture(page):
-    new_look(page)
-    add_step(page, "Plate")
+    open_look(page, look_of("plate"))
     page.get_by_label("Plate", exact=True).select_option("make:paper")
     expect(page.locator("[data-plate]")).to_be_visible(timeout=LONG)
     settled(page)
@@ -147,8 +147,7 @@ def test_a_plate_is_moved_sized_and_turned_on_the_picture(page):
 
 
 def test_what_a_step_lays_is_seen_alone_and_blended_as_is_chosen(page):
-    new_look(page)
-    add_step(page, "Lines")
+    open_look(page, look_of("lines"))
     before = settled(page)
     ask(page, "Mixed")
     expect(page.get_by_label("Lays")).to_have_count(0)  # as made there is no choice
@@ -169,8 +168,7 @@ def test_what_a_step_lays_is_seen_alone_and_blended_as_is_chosen(page):
 
 
 def test_a_leak_is_set_by_a_line_that_goes_all_around_the_frame(page):
-    new_look(page)
-    add_step(page, "Leak")
+    open_look(page, look_of("leak"))
     before = settled(page)
     canvas = canvas_of(page).bounding_box()
     drag(page, "Light comes in", 30, 0.25 * canvas["height"])
@@ -189,8 +187,7 @@ def test_a_leak_is_set_by_a_line_that_goes_all_around_the_frame(page):
 
 
 def test_a_leak_s_lobes_are_placed_one_by_one(page):
-    new_look(page)
-    add_step(page, "Leak")
+    open_look(page, look_of("leak"))
     before = settled(page)
     page.get_by_label("Lobes", exact=True).select_option("placed")
     before = changed(page, before)
@@ -213,8 +210,7 @@ def test_a_leak_s_lobes_are_placed_one_by_one(page):
 
 
 def test_a_line_is_bent_on_the_picture_by_its_middle_and_by_its_corner(page):
-    new_look(page)
-    add_step(page, "Bend")
+    open_look(page, look_of("bend"))
     before = settled(page)
     high = canvas_of(page).bounding_box()["height"]
     middle = page.get_by_role("button", name=re.compile("^Barrel: 0.12")).bounding_box()
@@ -234,8 +230,7 @@ def test_a_line_is_bent_on_the_picture_by_its_middle_and_by_its_corner(page):
 
 
 def test_a_speck_is_taken_out_by_a_click_and_brought_back(page):
-    new_look(page)
-    add_step(page, "Dust")
+    open_look(page, look_of("dust"))
     for name, value in (("Specks, in /s", "200"), ("Size, in ×", "3")):
         page.get_by_role("textbox", name=name).fill(value)
         page.keyboard.press("Enter")
@@ -256,8 +251,7 @@ def test_a_speck_is_taken_out_by_a_click_and_brought_back(page):
 
 
 def test_what_is_set_on_the_picture_is_dragged_moved_by_keys_and_keyed(page):
-    new_look(page)
-    add_step(page, "Focus")
+    open_look(page, look_of("focus"))
     before = settled(page)
     drag(page, "Centre", -90, 30)
     moved = changed(page, before)

@@ -3,7 +3,16 @@
 import numpy as np
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, beside, changed, idle, new_look, settled, treatments_of
+from tests.ui.acting import (
+    add_step,
+    beside,
+    changed,
+    idle,
+    open_look,
+    reload,
+    settled,
+    treatments_of,
+)
 
 
 def undo(page):
@@ -19,7 +28,7 @@ def played(page):
 
 
 def test_how_footage_is_read_is_taken_back_and_made_again(page):
-    new_look(page)
+    open_look(page)
     beside(page, "Footage")
     before = settled(page)
     page.get_by_label("Read range as").select_option("full")
@@ -36,7 +45,7 @@ def test_how_footage_is_read_is_taken_back_and_made_again(page):
 
 
 def test_ranges_and_changes_of_the_look_are_one_history_in_their_order(page):
-    new_look(page)
+    open_look(page)
     add_step(page, "Exposure")
     page.get_by_role("button", name="Close step").click()
     strip = page.get_by_role("slider", name="Frame").bounding_box()
@@ -65,14 +74,12 @@ def test_ranges_and_changes_of_the_look_are_one_history_in_their_order(page):
 
 
 def test_what_a_render_is_to_have_is_taken_back_after_the_page_is_opened_again(page):
-    new_look(page)
+    open_look(page)
     beside(page, "Renders")
     first = page.get_by_label("First frame")
     first.fill("12")
     page.keyboard.press("Tab")
-    page.wait_for_timeout(600)  # what is remembered is kept once it rests
-    idle(page)
-    page.reload()
+    reload(page)
     expect(first).to_have_value("12")
     assert "what of Lantern barge is rendered" in undo(page).get_attribute("title")
     undo(page).click()

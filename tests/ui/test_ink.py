@@ -5,7 +5,16 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import ask, changed, kept_steps, new_look, opened_alone, settled
+from tests.ui.acting import (
+    ask,
+    changed,
+    kept_steps,
+    new_look,
+    open_look,
+    opened_alone,
+    played_to,
+    settled,
+)
 from tests.ui.test_standards import faults
 
 
@@ -78,11 +87,10 @@ def test_a_burst_is_tapped_while_the_clip_plays_and_held_for_a_longer_one(page):
     ask(page, "When")
     tap = page.get_by_role("button", name="Tap a burst")
     page.get_by_role("button", name="Play", exact=True).click()
-    page.wait_for_timeout(800)
+    tapped = played_to(page, 4)
     tap.click()
-    page.wait_for_timeout(900)
+    played_to(page, tapped + 16)
     tap.click()
-    page.wait_for_timeout(100)
     page.keyboard.press("Space")
     first, second = kept_steps(page)[0]["bursts"]
     assert first["to"] - first["from"] == second["to"] - second["from"] == 5
@@ -91,8 +99,7 @@ def test_a_burst_is_tapped_while_the_clip_plays_and_held_for_a_longer_one(page):
 
 
 def test_a_starter_that_hits_does_so_where_the_clips_sound_begins(page):
-    new_look(page)
-    page.get_by_label("Clip", exact=True).select_option("Signal tower")
+    open_look(page, clip="Signal tower")
     settled(page)
     page.get_by_role("button", name="Or begin with a starter look").click()
     page.get_by_role("button", name=re.compile("Three-way split hits")).click()

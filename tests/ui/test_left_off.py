@@ -2,15 +2,15 @@
 
 import re
 
-import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import (
     LONG,
-    add_step,
     ask,
     idle,
-    new_look,
+    look_of,
+    open_look,
+    reload,
     settled,
     treatments_of,
     with_frames_ahead,
@@ -20,8 +20,7 @@ from tests.ui.acting import (
 
 
 def test_looks_are_searched_deleted_and_brought_back_by_undo(page):
-    new_look(page)
-    add_step(page, "Glow")
+    open_look(page, look_of("glow"))
     page.get_by_role("button", name=re.compile("^Look ")).click()
     page.get_by_label("Name of the look").fill("Thrown away")
     page.get_by_label("Name of the look").press("Enter")
@@ -38,16 +37,17 @@ def test_looks_are_searched_deleted_and_brought_back_by_undo(page):
     assert treatments_of(page) == ["glow"]
 
 
-@pytest.mark.parametrize("after", ["Rename", "New look"])
-def test_escape_closes_the_looks_whatever_was_pressed_in_it(after, page):
-    new_look(page)
-    page.get_by_role("button", name=re.compile("^Look ")).click()
-    if after == "Rename":
-        page.get_by_label("Name of the look").fill("Renamed")
-        page.get_by_role("button", name="Rename").click()
-    else:
-        page.get_by_role("button", name="New look", exact=True).click()
-        page.get_by_role("button", name=re.compile("^Look ")).click()
+def test_escape_closes_the_looks_whatever_was_pressed_in_it(page):
+    open_look(page)
+    looks = page.get_by_role("button", name=re.compile("^Look "))
+    looks.click()
+    page.get_by_label("Name of the look").fill("Renamed")
+    page.get_by_role("button", name="Rename").click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog", name="Looks")).to_have_count(0)
+    looks.click()
+    page.get_by_role("button", name="New look", exact=True).click()
+    looks.click()
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog", name="Looks")).to_have_count(0)
 
@@ -67,7 +67,7 @@ def test_the_page_opens_where_it_was_left_and_each_clip_as_it_was(page):
     expect(page.get_by_text("10 of 192", exact=True)).to_be_visible()
     expect(page.get_by_label("Played: frames 10 to 191")).to_be_visible()
     settled(page)
-    page.reload()
+    reload(page)
     page.get_by_role("img", name="Frame 10").wait_for()
     expect(page.get_by_label("Played: frames 10 to 191")).to_be_visible()
     expect(page.get_by_role("tab", name="Where")).to_have_attribute("aria-selected", "true")
@@ -76,8 +76,9 @@ def test_the_page_opens_where_it_was_left_and_each_clip_as_it_was(page):
 
 
 def test_a_server_that_is_gone_is_said_until_it_is_back(page):
+    open_look(page)
     page.route("**/api/v1/renders/events", lambda route: route.abort())
-    page.reload()
+    reload(page)
     gone = page.get_by_role("alert").get_by_text("The server does not answer")
     expect(gone).to_be_visible()
     page.route("**/api/v1/pictures", lambda route: route.abort())
@@ -94,6 +95,7 @@ def test_a_server_that_is_gone_is_said_until_it_is_back(page):
 
 
 def test_at_rest_frames_are_made_so_that_play_finds_them(page):
+    with_glow(page)
     with_frames_ahead(page)
     settled(page)
     page.wait_for_function("document.querySelectorAll('[data-kept]').length > 0", timeout=LONG)

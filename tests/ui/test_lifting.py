@@ -6,9 +6,10 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.media.making import moving_clip
-from tests.ui.acting import add_step, ask, canvas_of, idle, new_look, settled
+from tests.ui.acting import ask, canvas_of, idle, look_of, open_look, reload, send, settled
 from tests.ui.test_tracks import at_frame
 from tests.ui.test_where import shapes
+from tests.waiting import wait_for
 
 AROUND = [(0.26, 0.27), (0.4, 0.27), (0.4, 0.8), (0.3, 0.8)]
 ON_IT = [(0.335, 0.4), (0.335, 0.6)]
@@ -28,12 +29,8 @@ def stroke(page, places):
 
 def lifting(page, clip="Reed walker", frame=40):
     """A mono step, with strokes about to be drawn for a figure of its own."""
-    page.get_by_label("Clip", exact=True).select_option(clip)
-    settled(page)
-    new_look(page)
-    add_step(page, "Mono")
+    open_look(page, look_of("mono"), clip, frame)
     ask(page, "Where")
-    at_frame(page, frame)
     page.get_by_role("button", name="Lift out a figure…").click()
     page.locator("[data-lifted]").wait_for()
     idle(page)
@@ -96,7 +93,7 @@ def test_strokes_are_there_after_the_page_is_opened_anew(page):
     lifting(page)
     stroke(page, AROUND)
     stroke(page, ON_IT)
-    page.reload()
+    reload(page)
     settled(page)
     page.get_by_role("button", name="Lift out of this clip…").click()
     page.locator("[data-lifted]").wait_for()
@@ -122,11 +119,8 @@ def test_it_is_found_in_the_background_and_can_be_stopped(page):
 
 
 def test_its_matte_is_found_in_all_frames_and_anew_where_it_was_wrong(page, tmp_path):
-    page.get_by_label("Files to bring in").set_input_files(
-        moving_clip(tmp_path / "Rolling disc.mp4", frames=8)
-    )
-    expect(page.get_by_label("Clip", exact=True)).to_contain_text("Rolling disc")
-    settled(page)
+    data = moving_clip(tmp_path / "Rolling disc.mp4", frames=8).read_bytes()
+    send(page, "/api/v1/clips?name=Rolling%20disc.mp4", data)
     lifting(page, "Rolling disc", 2)
     stroke(page, [(0.1, 0.13), (0.42, 0.13), (0.42, 0.72), (0.1, 0.72)])
     stroke(page, [(0.2, 0.4), (0.34, 0.45)])
@@ -141,12 +135,7 @@ def test_its_matte_is_found_in_all_frames_and_anew_where_it_was_wrong(page, tmp_
     assert brightness(page, 0.85, 0.85) > 1.5 * outside
     assert brightness(page, 0.32, 0.44) == pytest.approx(inside, abs=12)
     page.get_by_role("button", name="Find it again").click()
-    for _ in range(200):
-        if shapes(page)[0]["file"] != shape["file"]:
-            break
-        page.wait_for_timeout(100)
-    else:
-        raise AssertionError("it was not found again")
+    wait_for(lambda: shapes(page)[0]["file"] != shape["file"])
     page.get_by_role("button", name="Done").click()
     page.get_by_role("button", name="More strokes…").click()
     expect(page.locator("[data-stroke='this']")).to_have_count(1)  # those of the frame at hand

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, settled
+from tests.ui.acting import add_step, reload, settled
 from tests.ui.serving import VIEW, serving
 from tests.ui.test_nothing_lost import exposed
 from yearning.demo.seed import seed
@@ -34,7 +34,7 @@ def test_what_is_tried_in_a_project_for_looking_is_seen_and_not_kept(browser, fo
         exposed(page, 2)
         assert (settled(page) != seen).any()
         assert page.get_by_role("alert").all_inner_texts() == [""] * 3  # nothing is told
-        page.reload()
+        reload(page)
         page.get_by_role("img", name="Frame 0").wait_for()
         expect(page.get_by_role("button", name="Exposure")).to_have_count(0)
         context.close()

@@ -5,14 +5,21 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, beside, idle, kept_steps, new_look, treatments_of
+from tests.ui.acting import (
+    beside,
+    idle,
+    kept_steps,
+    look_of,
+    open_look,
+    reload,
+    treatments_of,
+)
 from yearning.core.treatments import TREATMENTS
 from yearning.starters import starters
 
 
 def test_the_open_step_is_explained_with_a_line_for_each_setting(page):
-    new_look(page)
-    add_step(page, "Vignette")
+    open_look(page, look_of("vignette"))
     page.get_by_role("button", name="How it works").click()
     manual = page.get_by_role("article", name="Manual: Vignette")
     expect(manual).to_contain_text("Outside an opening the picture is darker, or lighter.")
@@ -24,8 +31,7 @@ def test_the_open_step_is_explained_with_a_line_for_each_setting(page):
 
 
 def test_a_note_is_kept_in_the_look_and_said_on_the_tile(page):
-    new_look(page)
-    add_step(page, "Glow")
+    open_look(page, look_of("glow"))
     beside(page, "Manual")
     page.get_by_label("Note on Glow").fill("Only the lamps.")
     page.get_by_role("button", name="Close step").click()
@@ -40,6 +46,7 @@ def test_a_note_is_kept_in_the_look_and_said_on_the_tile(page):
 
 @pytest.mark.parametrize("name", ["Soft mist", "Three-way split hits"])
 def test_a_how_to_is_walked_through_step_by_step(name, page):
+    open_look(page)
     starter = next(s for s in starters() if s.look.name == name)
     beside(page, "Manual")
     if page.get_by_role("button", name="Close step").count():
@@ -61,15 +68,15 @@ def test_a_how_to_is_walked_through_step_by_step(name, page):
 
 
 def test_a_page_that_was_left_at_the_manual_opens_there(page):
-    new_look(page)
+    open_look(page)
     beside(page, "Manual")
     idle(page)
-    page.reload()
+    reload(page)
     expect(page.get_by_role("region", name="How-tos")).to_be_visible()
 
 
 def test_treatments_are_read_about_without_a_step(page):
-    new_look(page)
+    open_look(page)
     beside(page, "Manual")
     page.get_by_role("region", name="Treatments").get_by_role("button", name="Halftone").click()
     expect(page.get_by_role("article", name="Manual: Halftone")).to_be_visible()

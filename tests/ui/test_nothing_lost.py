@@ -1,13 +1,11 @@
 """Edits that the server can't keep at once: shown as such, kept here, and sent again."""
 
-import json
 import re
-import urllib.request
 
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, idle, kept_steps, new_look, put, settled
+from tests.ui.acting import get, idle, kept_steps, look_of, open_look, reload, send, settled
 
 NO_ROOM = {"title": "No room", "status": 507, "detail": "the disk is full: make room on it"}
 
@@ -25,8 +23,7 @@ def kept_stops(page):
 @pytest.fixture
 def edited(page):
     """A look of one step, which the server has."""
-    new_look(page)
-    add_step(page, "Exposure")
+    open_look(page, look_of("exposure"))
     exposed(page, 1)
     settled(page)
     assert kept_stops(page) == 1
@@ -67,44 +64,43 @@ def test_it_is_there_after_the_page_is_opened_anew(edited):
     exposed(page, 2)
     expect(page.get_by_text(re.compile("^Not kept yet: "))).to_be_visible()
     page.unroute("**/api/v1/looks/*")
-    page.reload()
+    reload(page)
     settled(page)
     expect(page.get_by_text(re.compile("^Not kept yet: "))).to_have_count(0)
     assert kept_stops(page) == 2
 
 
-def elsewhere(page, address, stops):
+def elsewhere(page, stops):
     """Change the look as another page would."""
     current = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")[0]
     current["look"]["steps"][0]["settings"]["stops"] = stops
     body = {"revision": current["revision"], "look": current["look"]}
-    put(address, f"/api/v1/looks/{current['id']}", body)
+    send(page, f"/api/v1/looks/{current['id']}", body, "PUT")
     return current["id"]
 
 
-def stops_of(address, look_id):
-    with urllib.request.urlopen(f"{address}/api/v1/looks/{look_id}") as answer:
-        return json.load(answer)["look"]["steps"][0]["settings"]["stops"]
+def stops_of(page, look_id):
+    return get(page, f"/api/v1/looks/{look_id}")["look"]["steps"][0]["settings"]["stops"]
 
 
-def test_an_edit_of_what_was_changed_elsewhere_is_kept_beside_it(edited, address):
+def test_an_edit_of_what_was_changed_elsewhere_is_kept_beside_it(edited):
     page = edited
-    number = elsewhere(page, address, -2)
+    number = elsewhere(page, -2)
     exposed(page, 3)
     expect(page.get_by_text(re.compile("was changed elsewhere meanwhile"))).to_be_visible()
     idle(page)
-    assert stops_of(address, number) == -2
+    assert stops_of(page, number) == -2
     expect(page.get_by_role("textbox", name=re.compile("^Stops, in")).first).to_have_value("-2.00")
     looks = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")
     mine = [each for each in looks if "my edit" in each["name"]]
     assert mine[0]["look"]["steps"][0]["settings"]["stops"] == 3
 
 
-def test_undo_does_not_take_back_what_was_done_elsewhere(edited, address):
+def test_undo_does_not_take_back_what_was_done_elsewhere(edited):
     page = edited
-    number = elsewhere(page, address, -2)
+    number = elsewhere(page, -2)
     page.keyboard.press("Escape")
     page.keyboard.press("Control+z")
     expect(page.get_by_text(re.compile("the look has changed elsewhere"))).to_be_visible()
     idle(page)
-    assert stops_of(address, number) == -2
+    assert stops_of(page, number) == -2

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, add_step, beside, idle, new_look, settled
+from tests.ui.acting import LONG, add_step, beside, idle, open_look, reload, send, settled
 from tests.ui.conftest import SCHEDULER
 from yearning.media.decode.probe import probe_file
 from yearning.media.plates.plates import OpenPlate
@@ -15,15 +15,12 @@ from yearning.media.stills.stills import write_still
 
 
 @pytest.fixture
-def output(page, make_clip, address):
+def output(page, make_clip):
     """The page at Output, with two short clips in the project."""
-    new_look(page)  # another test's may have bursts beyond these clips
-    for name in ("first.mp4", "second.mp4"):
-        frames = 30 if name == "first.mp4" else 40
+    for name, frames in (("first.mp4", 30), ("second.mp4", 40)):
         path = make_clip(name, "libx264", frames=frames, tone=True)
-        page.get_by_label("Files to bring in").set_input_files(path)
-        title = name.removesuffix(".mp4")
-        expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(title)
+        send(page, f"/api/v1/clips?name={name}", path.read_bytes())
+    open_look(page, clip="second")
     page.get_by_role("link", name=re.compile("^Output")).click()
     expect(page.get_by_role("heading", name="Render clips")).to_be_visible()
     choose(page, "first", "second")
@@ -65,7 +62,7 @@ def test_one_look_on_two_clips_and_the_results_are_taken(output, tmp_path):
     # again, and the page is opened anew meanwhile
     before = ended(output, "first").count()
     ended(output, "first").first.get_by_role("button", name="Again").click()
-    output.reload()
+    reload(output)
     ended(output, "first", before + 1)
 
 
@@ -179,15 +176,15 @@ def test_where_renders_are_made_is_chosen_among_what_was_named_at_the_start(outp
     for value in (SCHEDULER, "1"):
         output.get_by_label("Where renders are made").select_option(value)
         idle(output)
-        output.reload()
+        reload(output)
         expect(output.get_by_label("Where renders are made")).to_have_value(value)
     output.get_by_label("Where renders are made").select_option("")
     idle(output)
 
 
 def test_numbered_stills_are_brought_in_as_one_clip(page, tmp_path):
+    open_look(page)
     paths = [tmp_path / f"dusk_{n}.png" for n in (8, 9, 10)]
-    new_look(page)
     for n, path in enumerate(paths):
         write_still(np.full((3, 54, 96), n / 4, np.float32), path, 8)
     page.get_by_label("Files to bring in").set_input_files(paths)

@@ -10,12 +10,12 @@ from playwright.sync_api import expect
 from tests.conftest import encode_grey
 from tests.ui.acting import (
     LONG,
-    add_step,
     changed,
     kept_steps,
-    new_look,
+    look_of,
+    open_look,
     opened_alone,
-    post_data,
+    send,
     settled,
 )
 from tests.ui.test_standards import faults
@@ -36,7 +36,7 @@ def choice(page):
 
 
 def test_a_picture_that_is_brought_in_is_laid_over_as_a_plate(page):
-    new_look(page)
+    open_look(page)
     before = settled(page)
     brought(page, "Warm light.png", LIGHT)
     changed(page, before)
@@ -47,8 +47,7 @@ def test_a_picture_that_is_brought_in_is_laid_over_as_a_plate(page):
 
 
 def test_a_plate_that_is_clear_in_places_covers_what_is_below(page):
-    new_look(page)
-    add_step(page, "Plate")
+    open_look(page, look_of("plate"))
     page.get_by_label("Plate to bring in").set_input_files(
         {"name": "Mask.png", "mimeType": "image/png", "buffer": CLEAR.tobytes()}
     )
@@ -65,12 +64,11 @@ def test_a_plate_that_is_clear_in_places_covers_what_is_below(page):
     np.testing.assert_allclose(seen[:, -third:], plain[:, -third:], atol=1)
 
 
-def test_odd_frames_are_found_skipped_and_seen_one_by_one(page, address, tmp_path):
+def test_odd_frames_are_found_skipped_and_seen_one_by_one(page, tmp_path):
     levels = [60 + n for n in range(60)]
     levels[9] = levels[31] = levels[32] = 220
     data = encode_grey(tmp_path / "cuemarks.mkv", levels).read_bytes()
-    post_data(f"{address}/api/v1/plates?name=cuemarks.mkv", data)
-    page.reload()
+    send(page, "/api/v1/plates?name=cuemarks.mkv", data)
     before = opened_alone(page, "Plate")
     choice(page).select_option(label="cuemarks, 60 frames")
     before = changed(page, before)
@@ -93,7 +91,7 @@ def test_odd_frames_are_found_skipped_and_seen_one_by_one(page, address, tmp_pat
 
 
 def test_a_plate_s_tones_are_redrawn_by_a_curve(page):
-    new_look(page)
+    open_look(page)
     brought(page, "Curved light.png", LIGHT)
     expect(choice(page).locator("option:checked")).to_have_text("Curved light, a picture")
     before = settled(page)
@@ -106,8 +104,7 @@ def test_a_plate_s_tones_are_redrawn_by_a_curve(page):
 
 
 def test_a_second_exposure_has_its_frames_marked_on_its_strip(page):
-    new_look(page)
-    add_step(page, "Plate")
+    open_look(page, look_of("plate"))
     before = settled(page)
     choice(page).select_option(label="Reed walker")
     skip = page.get_by_label("Frames to skip")
@@ -138,8 +135,7 @@ def test_a_second_exposure_has_its_frames_marked_on_its_strip(page):
 
 
 def test_a_stand_in_is_made_here(page):
-    new_look(page)
-    add_step(page, "Plate")
+    open_look(page, look_of("plate"))
     before = settled(page)
     choice(page).select_option("make:paper")
     expect(choice(page).locator("option:checked")).to_have_text("paper 1, a picture", timeout=LONG)
@@ -147,5 +143,6 @@ def test_a_stand_in_is_made_here(page):
 
 
 def test_a_broken_picture_is_refused_by_name(page):
+    open_look(page)
     brought(page, "torn.png", LIGHT[:60])
     expect(page.get_by_text("torn.png: is no picture that can be read")).to_be_visible()

@@ -3,6 +3,9 @@ by expressions that it forbids."""
 
 import re
 
+from playwright.sync_api import expect
+
+from tests.ui.acting import idle
 from tests.ui.serving import VIEW
 
 COUNT = """() => {
@@ -13,15 +16,16 @@ COUNT = """() => {
 
 
 def test_nothing_that_the_page_does_is_refused(browser, address):
-    context = browser.new_context(viewport=VIEW)
+    context = browser.new_context(viewport=VIEW, base_url=address)
     page = context.new_page()
     page.set_default_timeout(30_000)
     page.add_init_script(f"({COUNT})()")
-    page.goto(address)
+    page.goto("/")
     page.get_by_role("img", name=re.compile("^Frame ")).wait_for()
     page.get_by_role("button", name="Play", exact=False).first.click()
     page.get_by_role("button", name="Pause").wait_for()
-    page.wait_for_timeout(1500)
+    head = page.get_by_role("slider", name="Frame", exact=True)
+    expect(head).to_have_attribute("aria-valuenow", re.compile(r"\d\d"))
     page.get_by_role("button", name="Pause").click()
     page.get_by_role("button", name="Manual").click()
     page.get_by_role("button", name=re.compile("^Add (a|the first) step$")).click()
@@ -29,7 +33,7 @@ def test_nothing_that_the_page_does_is_refused(browser, address):
     page.keyboard.press("Escape")
     for place in ("Steadiness", "Output", "Bench"):
         page.get_by_role("link", name=re.compile(f"^{place}")).click()
-        page.wait_for_timeout(500)
+        idle(page)
     assert page.evaluate("window.refused") == []
     page.evaluate("""() => {
         const script = document.createElement("script");
@@ -42,13 +46,13 @@ def test_nothing_that_the_page_does_is_refused(browser, address):
 
 
 def test_the_page_of_the_api_is_drawn_and_asks_no_other_server(browser, address):
-    context = browser.new_context(viewport=VIEW)
+    context = browser.new_context(viewport=VIEW, base_url=address)
     page = context.new_page()
     page.set_default_timeout(30_000)
     page.add_init_script(f"({COUNT})()")
     asked = []
     page.on("request", lambda request: asked.append(request.url))
-    page.goto(f"{address}/api/v1/docs")
+    page.goto("/api/v1/docs")
     page.get_by_role("link", name="in-use").wait_for()
     page.get_by_role("heading", name="renders").get_by_role("button").first.click()
     page.get_by_text("/api/v1/renders/{render_id}/repeat").first.wait_for()

@@ -6,7 +6,17 @@ import pypdf
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, ask, idle, kept_steps, labels_of, new_look, open_look, post_json
+from tests.ui.acting import (
+    LONG,
+    ask,
+    idle,
+    kept_steps,
+    labels_of,
+    new_look,
+    open_look,
+    reload,
+    send,
+)
 from tests.ui.test_standards import faults
 
 GLOW = {"id": "g", "treatment": "glow", "settings": {"spread": 60}}
@@ -15,10 +25,9 @@ LOOK = {"format": "yearning-look/2", "name": "Tried", "steps": [GLOW, GRAIN]}
 
 
 @pytest.fixture
-def bench(tab, address):
-    open_look(tab, address, LOOK)
-    tab.locator("[data-open-step]").wait_for()
-    return tab
+def bench(page):
+    open_look(page, LOOK)
+    return page
 
 
 def cells(page):
@@ -192,7 +201,7 @@ def test_a_sheet_is_kept_opened_again_and_marked_where_the_look_has_changed(benc
     idle(bench)
     kept_aside(bench)
     expect(row).to_contain_text("look changed since")
-    bench.reload()
+    reload(bench)
     bench.get_by_role("link", name="Proofs").click()
     row.click()
     full(bench)
@@ -264,7 +273,7 @@ def test_all_clips_are_on_one_sheet_as_they_were_left_and_a_click_opens_one(benc
     )
 
 
-def test_the_shots_of_a_reel_are_columns(bench, address):
+def test_the_shots_of_a_reel_are_columns(bench):
     clips = bench.evaluate("fetch('/api/v1/clips').then((answer) => answer.json())")
     first, second, *_ = [clip["id"] for clip in clips if clip["frames"] > 60]
     items = [
@@ -272,7 +281,7 @@ def test_the_shots_of_a_reel_are_columns(bench, address):
         for id, clip, begin in (("a", first, 0), ("b", second, 20), ("c", first, 40))
     ]
     gap = {"kind": "gap", "id": "g", "frames": 5}
-    post_json(address, "/api/v1/reels", {"name": "Three shots", "items": [*items, gap]})
+    send(bench, "/api/v1/reels", {"name": "Three shots", "items": [*items, gap]})
     proofs_of(bench, "Spread")
     bench.get_by_role("button", name="Change shots…").click()
     expect(bench.get_by_text("Shots of Three shots")).to_be_visible()
@@ -290,8 +299,8 @@ def test_without_a_control_in_focus_it_is_said_how(bench):
     expect(bench.get_by_text("Put the focus on a control first; S opens")).to_be_visible()
 
 
-def test_looks_are_seen_side_by_side_and_one_is_opened(bench, address):
-    post_json(address, "/api/v1/looks", LOOK | {"name": "Another one"})
+def test_looks_are_seen_side_by_side_and_one_is_opened(bench):
+    send(bench, "/api/v1/looks", LOOK | {"name": "Another one"})
     bench.get_by_role("link", name="Proofs").click()
     bench.get_by_role("button", name="All looks").click()
     full(bench)

@@ -1,6 +1,5 @@
 """The place Reel: shots put together by hand or from a timeline, seen, heard, rendered."""
 
-import json
 import re
 from pathlib import Path
 
@@ -19,9 +18,10 @@ from tests.ui.acting import (
     idle,
     labels_of,
     open_look,
-    post_data,
-    post_json,
+    put_away,
+    reload,
     seen_pixels,
+    send,
     with_frames_ahead,
 )
 from tests.ui.test_standards import faults
@@ -39,18 +39,17 @@ SIZE = Size(160, 96)
 
 
 @pytest.fixture
-def reel(tab, address, make_clip):
+def reel(page, make_clip):
     """The page at a new reel; two clips of 40 and 30 frames are there, and a look."""
     for name, frames in zip(NAMES, (40, 30), strict=True):
         path = make_clip(name, "libx264", frames=frames, size=SIZE, tone=True)
-        post_data(f"{address}/api/v1/clips?name={name}", path.read_bytes())
-    post_json(address, "/api/v1/reels", {"name": "By hand"})
-    open_look(tab, address, BRIGHT)
-    tab.get_by_role("img", name="Frame 0").wait_for(timeout=LONG)
-    tab.get_by_role("link", name="Reel").click()
-    expect(tab.get_by_label("Name of the reel")).to_have_value("By hand")
-    expect(tab.get_by_text("Nothing in this reel yet")).to_be_visible()
-    return tab
+        send(page, f"/api/v1/clips?name={name}", path.read_bytes())
+    send(page, "/api/v1/reels", {"name": "By hand"})
+    open_look(page, BRIGHT)
+    page.get_by_role("link", name="Reel").click()
+    expect(page.get_by_label("Name of the reel")).to_have_value("By hand")
+    expect(page.get_by_text("Nothing in this reel yet")).to_be_visible()
+    return page
 
 
 def shots(page):
@@ -110,15 +109,15 @@ def test_a_reel_is_put_together_cut_and_taken_back(reel):
     reel.keyboard.press("Control+z")
     assert shots(reel) == after_cut
     reel.keyboard.press("Control+Shift+z")
-    reel.reload()
+    reload(reel)
     expect(cell(reel, 2)).to_be_visible()
     assert "the one by the wall as shot, 12 frames" in shots(reel)
 
 
-def test_cuts_within_a_shot_are_found_corrected_and_made(reel, address, tmp_path):
+def test_cuts_within_a_shot_are_found_corrected_and_made(reel, tmp_path):
     take = moving_clip(tmp_path / "take.mp4", 30)
-    post_data(f"{address}/api/v1/clips?name=take.mp4", take.read_bytes())
-    reel.reload()
+    send(reel, "/api/v1/clips?name=take.mp4", take.read_bytes())
+    reload(reel)
     put_in(reel, "alder", "take")
     cell(reel, 2).click()
     find = reel.get_by_role("button", name="Find cuts")
@@ -288,28 +287,28 @@ def test_shots_are_rendered_and_the_cut_goes_out_as_a_timeline(reel, tmp_path):
     assert track[1].trimmed_range().duration.value == 30
 
 
-def test_flashes_that_cuts_make_are_found_and_gone_to(tab, address, tmp_path):
+def test_flashes_that_cuts_make_are_found_and_gone_to(page, tmp_path):
     numbers = []
     for name, grey in (("coal", 40), ("chalk", 210)):
         encode_grey(tmp_path / f"{name}.mkv", [grey] * 31)
-        path = f"{address}/api/v1/clips?name={name}.mkv"
-        answer = post_data(path, (tmp_path / f"{name}.mkv").read_bytes())
-        numbers.append(json.loads(answer)["id"])
+        data = (tmp_path / f"{name}.mkv").read_bytes()
+        numbers.append(send(page, f"/api/v1/clips?name={name}.mkv", data).json()["id"])
     items = [
         {"kind": "shot", "id": f"s{n}", "name": f"s{n}", "clip": numbers[n % 2], "first": 0,
          "last": 29 if n in (0, 11) else 2}
         for n in range(12)
     ]  # fmt: skip
-    post_json(address, "/api/v1/reels", {"name": "Strobe", "items": items})
-    tab.goto(f"{address}/#reel")
-    expect(tab.get_by_label("Name of the reel")).to_have_value("Strobe")
-    tab.get_by_role("button", name="Measure").click()
-    found = tab.get_by_role("region", name="Steadiness and flashes")
+    send(page, "/api/v1/reels", {"name": "Strobe", "items": items})
+    put_away(page)
+    page.goto("/#reel")
+    expect(page.get_by_label("Name of the reel")).to_have_value("Strobe")
+    page.get_by_role("button", name="Measure").click()
+    found = page.get_by_role("region", name="Steadiness and flashes")
     expect(found).to_contain_text("1 finding in Strobe", timeout=LONG)
     found.get_by_role("button", name="Flashes from 00:00:01:06").click()
-    assert head(tab) == 30
+    assert head(page) == 30
     expect(found).to_contain_text("The cuts cause it")
-    assert faults(tab) == []
+    assert faults(page) == []
     found.get_by_role("button", name="Close").click()
     expect(found).to_have_count(0)
 
@@ -333,13 +332,13 @@ def test_the_whole_cut_is_made_one_movie(reel, tmp_path):
     reel.get_by_role("button", name="Make one movie").click()
     second = reel.get_by_role("link", name=re.compile("Download By hand \\d"))
     expect(second).to_be_visible(timeout=LONG)
-    reel.reload()  # they are the reel's, whoever made them
+    reload(reel)  # they are the reel's, whoever made them
     reel.get_by_role("button", name="Render…").click()
     expect(second).to_be_visible()
     expect(reel.get_by_role("link", name=re.compile("Download By hand"))).to_have_count(2)
 
 
-def test_an_edit_list_is_read_anew_at_another_rate(reel, address, tmp_path):
+def test_an_edit_list_is_read_anew_at_another_rate(reel, tmp_path):
     (tmp_path / "list.edl").write_text(EDIT_LIST)
     reel.get_by_label("Files to bring in").set_input_files(tmp_path / "list.edl")
     told = reel.get_by_role("region", name="Told of the timeline")

@@ -7,7 +7,6 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import (
-    add_step,
     ask,
     canvas_of,
     changed,
@@ -15,7 +14,9 @@ from tests.ui.acting import (
     ends_of,
     idle,
     kept_steps,
-    new_look,
+    look_of,
+    open_look,
+    reload,
     settled,
     with_glow,
     zoom_of,
@@ -48,37 +49,35 @@ def test_the_picture_has_the_room_that_was_promised(page):
 
 
 @pytest.mark.parametrize(("width", "height"), [(1024, 700), (1920, 1080), (2560, 1440)])
-@pytest.mark.parametrize("question", ["What", "When"])
-def test_nothing_is_off_the_screen(width, height, question, page):
+def test_nothing_is_off_the_screen(width, height, page):
     page.set_viewport_size({"width": width, "height": height})
-    with_glow(page)
-    add_step(page, "Curve")
-    ask(page, question)
-    settled(page)
-    for kind in ("button", "link", "tab", "combobox"):
-        for left, right, bottom, html in ends_of(page.get_by_role(kind)):
-            assert left >= 0, html
-            assert right <= width + 0.5, html
-            assert bottom <= height + 0.5, html
-    assert share(page) >= 0.36
-
-
-@pytest.mark.parametrize(
-    ("width", "dim"), [(1024, False), (1024, True), (1920, False), (1280, True)]
-)
-def test_the_sheet_and_the_pages_meet_wcag_aa(width, dim, page):
-    page.set_viewport_size({"width": width, "height": 800})
-    with_glow(page)
-    if dim:
-        page.get_by_role("button", name="Dim room").click()
-    for question in ("Where", "Mixed", "When"):
+    open_look(page, look_of("glow", "curve"))
+    for question in ("What", "When"):
         ask(page, question)
+        settled(page)
+        for kind in ("button", "link", "tab", "combobox"):
+            for left, right, bottom, html in ends_of(page.get_by_role(kind)):
+                assert left >= 0, html
+                assert right <= width + 0.5, html
+                assert bottom <= height + 0.5, html
+        assert share(page) >= 0.36
+
+
+def test_the_sheet_and_the_pages_meet_wcag_aa(page):
+    with_glow(page)
+    for width, dim in ((1024, False), (1920, False), (1280, True), (1024, True)):
+        page.set_viewport_size({"width": width, "height": 800})
+        if dim and width == 1280:
+            page.get_by_role("button", name="Dim room").click()
+        for question in ("Where", "Mixed", "When"):
+            ask(page, question)
+            idle(page)
+            assert faults(page) == []
+        page.keyboard.press("n")
+        page.get_by_role("listbox", name="Treatments").wait_for()
         idle(page)
         assert faults(page) == []
-    page.keyboard.press("n")
-    page.get_by_role("listbox", name="Treatments").wait_for()
-    idle(page)
-    assert faults(page) == []
+        page.keyboard.press("Escape")
 
 
 def test_parts_of_the_page_are_dragged_stay_so_and_are_put_back(page):
@@ -100,7 +99,7 @@ def test_parts_of_the_page_are_dragged_stay_so_and_are_put_back(page):
     page.keyboard.press("Shift+ArrowLeft")
     expect(side).to_have_attribute("aria-valuenow", str(wide + 80))
     idle(page)
-    page.reload()
+    reload(page)
     settled(page)
     expect(side).to_have_attribute("aria-valuenow", str(wide + 80))
     bar.dblclick()
@@ -110,7 +109,7 @@ def test_parts_of_the_page_are_dragged_stay_so_and_are_put_back(page):
 
 
 def test_zoom_goes_about_the_pointer_and_is_dragged(page):
-    new_look(page)
+    open_look(page)
     fitted = settled(page)
     box = canvas_of(page).bounding_box()
     at = (round(box["x"] + 0.25 * box["width"]), round(box["y"] + 0.75 * box["height"]))
@@ -136,39 +135,38 @@ def test_zoom_goes_about_the_pointer_and_is_dragged(page):
     np.testing.assert_array_equal(changed(page, moved), fitted)
 
 
-@pytest.mark.parametrize(("press", "zoom"), [("+", 8), ("-", 0.12)])
-def test_zoom_ends_at_eight_to_one_and_an_eighth(press, zoom, page):
-    page.keyboard.press("z")
-    for _ in range(12):
-        page.keyboard.press(press)
-    settled(page)
-    assert zoom_of(page) == pytest.approx(zoom)
-    page.get_by_role("button", name="Fit").click()
-    settled(page)
-    assert 0.4 < zoom_of(page) < 0.6
-
-
-@pytest.mark.parametrize("zoom", ["fit", "near", "far"])
-def test_handles_keep_to_the_picture_at_every_zoom(zoom, page):
-    new_look(page)
-    add_step(page, "Focus")
-    settled(page)
-    if zoom != "fit":
+def test_zoom_ends_at_eight_to_one_and_an_eighth(page):
+    open_look(page)
+    for press, zoom in (("+", 8), ("-", 0.12)):
         page.keyboard.press("z")
-        for _ in range(2):
-            page.keyboard.press("+" if zoom == "near" else "-")
-    settled(page)
+        for _ in range(12):
+            page.keyboard.press(press)
+        settled(page)
+        assert zoom_of(page) == pytest.approx(zoom)
+        page.get_by_role("button", name="Fit").click()
+        settled(page)
+        assert 0.4 < zoom_of(page) < 0.6
+
+
+def test_handles_keep_to_the_picture_at_every_zoom(page):
+    open_look(page, look_of("focus"))
     grip = page.get_by_role("button", name=re.compile("^Centre: "))
-    box = grip.bounding_box()
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    page.mouse.move(x, y)
-    page.mouse.down()
-    page.mouse.move(x + 60, y - 36, steps=4)
-    page.mouse.up()
-    across, down = kept_steps(page)[0]["settings"]["centre"]
-    scale = zoom_of(page)
-    assert across == pytest.approx(0.5 + 60 / (1920 * scale), abs=0.004)
-    assert down == pytest.approx(0.5 - 36 / (1080 * scale), abs=0.004)
+    for presses in ((), ("z", "+", "+"), ("z", "z", "-", "-")):  # fit, near, far
+        for press in presses:
+            page.keyboard.press(press)
+        settled(page)
+        scale = zoom_of(page)
+        box = grip.bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        before = kept_steps(page)[0]["settings"]["centre"]
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + 60, y - 36, steps=4)
+        page.mouse.up()
+        across, down = kept_steps(page)[0]["settings"]["centre"]
+        assert across == pytest.approx(before[0] + 60 / (1920 * scale), abs=0.004)
+        assert down == pytest.approx(before[1] - 36 / (1080 * scale), abs=0.004)
+        page.keyboard.press("Control+z")
 
 
 def test_beside_shows_two_pictures_as_large_as_the_wall_takes_them(page):

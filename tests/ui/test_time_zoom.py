@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, ask, idle, kept_steps, new_look
+from tests.ui.acting import ask, idle, kept_steps, look_of, open_look
 
 
 def zoom(page):
@@ -18,7 +18,7 @@ def head(page):
 
 
 def test_time_is_enlarged_about_the_play_head_and_shown_whole_again(page):
-    new_look(page)
+    open_look(page)
     strip = page.get_by_role("slider", name="Frame")
     whole = strip.bounding_box()
     page.mouse.click(whole["x"] + 0.3 * whole["width"], whole["y"] + 20)
@@ -42,8 +42,7 @@ def test_time_is_enlarged_about_the_play_head_and_shown_whole_again(page):
 
 
 def test_a_burst_is_drawn_to_the_frame_in_enlarged_time(page):
-    new_look(page)
-    add_step(page, "Exposure")
+    open_look(page, look_of("exposure"))
     ask(page, "When")
     for _ in range(3):
         page.get_by_role("button", name="Time enlarged", exact=True).click()

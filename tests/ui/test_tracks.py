@@ -36,10 +36,7 @@ def put(page, name, x, y):
 
 def about(page, clip, frame, size, centre):
     """A mono step in an ellipse about a part of a clip."""
-    page.get_by_label("Clip", exact=True).select_option(clip)
-    settled(page)
-    masked(page, "Ellipse")
-    at_frame(page, frame)
+    masked(page, "Ellipse", clip=clip, frame=frame)
     put(page, "Size across", 0.5 + size[0], 0.5)
     put(page, "Size down", 0.5, 0.5 + size[1])
     put(page, "Centre", *centre)
@@ -130,7 +127,7 @@ def test_a_track_is_put_right_by_hand_and_found_anew_from_there(page):
     assert middle(page) == pytest.approx((x + 0.03, y + 0.02), abs=0.004)
 
 
-def test_a_track_is_smoothed_and_on_another_clip_tracked_anew_with_one_click(page, address):
+def test_a_track_is_smoothed_and_on_another_clip_tracked_anew_with_one_click(page):
     about(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
     track(page)
     tracked(page)
@@ -147,7 +144,7 @@ def test_a_track_is_smoothed_and_on_another_clip_tracked_anew_with_one_click(pag
     expect(page.get_by_role("group", name="Track of ellipse")).to_have_count(0)
 
     step = {"id": "m", "treatment": "mono", "mix": {"mask": [shape]}}
-    open_look(page, address, {"format": "yearning-look/2", "name": "Moved", "steps": [step]})
+    open_look(page, {"format": "yearning-look/2", "name": "Moved", "steps": [step]})
     settled(page)
     shown = page.get_by_label("Clip", exact=True).evaluate("e => e.selectedOptions[0].label")
     assert shown != "Signal tower"
