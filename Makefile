@@ -6,24 +6,25 @@ export PIP_DISABLE_PIP_VERSION_CHECK = 1
 # Some environments have Python keep no byte code; every start would compile the program anew.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: setup demo test quick check bench bench-quick soak hostile crash audit bounds shots pictures schemas media wheel clean
+.PHONY: setup demo test quick check check-program check-page bench bench-quick soak hostile crash fresh-wheel audit bounds shots pictures schemas media wheel clean
 
-setup: .venv/.warm yearning/web/index.html
+setup: .venv/.warm .venv/.installed yearning/web/index.html
 
-# What runs the program, in the versions of the lock.
+# What runs the program, in the versions of the lock. Byte code is made of what is imported, not of
+# all that is installed: that would take longer than the rest.
 .venv/.program: requirements.lock pyproject.toml
 	test -x $(PY) || python3 -m venv .venv
-	$(BIN)/pip install -q -c requirements.lock setuptools
-	$(BIN)/pip install -q -c requirements.lock --no-build-isolation -e .
+	$(BIN)/pip install -q --no-compile -c requirements.lock setuptools
+	$(BIN)/pip install -q --no-compile -c requirements.lock --no-build-isolation -e .
 	touch $@
 
 # And what works on it.
 .venv/.installed: .venv/.program
-	$(BIN)/pip install -q -r requirements.lock
+	$(BIN)/pip install -q --no-compile -r requirements.lock
 	touch $@
 
 # Compile the numba kernels now, so that the first picture does not wait for them.
-.venv/.warm: .venv/.installed $(shell find yearning/core yearning/media -name '*.py')
+.venv/.warm: .venv/.program $(shell find yearning/core yearning/media -name '*.py')
 	$(PY) -m yearning.warm
 	touch $@
 
@@ -52,7 +53,8 @@ wheel: .venv/.program yearning/web/index.html
 	$(BIN)/pip wheel -q --no-deps --no-build-isolation -w dist .
 
 # Debian's: a browser to drive, and ffprobe to read back what was written.
-.venv/.debian: .venv/.installed
+.venv/.debian:
+	mkdir -p .venv
 	test -x /usr/bin/chromium -a -x /usr/bin/ffprobe || (apt-get update -qq && \
 		DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends \
 			chromium ffmpeg)
@@ -69,14 +71,19 @@ quick: setup
 	cd web && npm run --silent check && npm run --silent test
 	$(BIN)/pytest -n 2 tests/core tests/store tests/test_guides.py --ignore=tests/core/measure
 
-check: setup
+check: check-program check-page
+
+check-program: setup
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
+	! grep -rnE 'wait_for_timeout|asyncio\.sleep' tests --include='*.py'  # see tests/waiting.py
 	$(BIN)/mypy
 	$(BIN)/lint-imports
-	cd web && npm run --silent check
 	$(PY) -m yearning.schemas --check schemas
 	$(PY) -m yearning.handbook --check docs
+
+check-page: web/node_modules/.installed
+	cd web && npm run --silent check
 	cd web && npm run --silent types && git diff --exit-code --stat -- src/api/schema.d.ts
 
 # An hour on two slow cores, and best on a machine that does nothing else.
@@ -96,6 +103,10 @@ soak: setup
 hostile: setup
 	$(PY) -m tests.hostile.bringing_in 500
 	$(PY) -m tests.hostile.document 900
+
+# The wheel where there is nothing else: installed with all it names, it serves the page.
+fresh-wheel: setup .venv/.debian
+	$(PY) -m tests.wheel
 
 # Servers killed at work, and whether anything is lost: some fifteen seconds each.
 N = 100
