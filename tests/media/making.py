@@ -1,6 +1,7 @@
 """Clips with whatever a camera may do to them, made frame by frame."""
 
 from fractions import Fraction
+from itertools import islice
 
 import av
 import numpy as np
@@ -47,6 +48,16 @@ def yuv_frame(codes, pixel_format="yuv420p", size=SMALL):
         kind = np.uint8 if plane.line_size < 2 * plane.width else np.uint16
         np.frombuffer(plane, kind).reshape(plane.height, -1)[:, : plane.width] = code
     return frame
+
+
+def small_copy(source, path, frames, size):
+    """Encode the first frames of a clip at another size, without its sound."""
+    with av.open(str(source)) as container:
+        video = container.streams.video[0]
+        taken = [
+            frame.reformat(*size, "yuv420p") for frame in islice(container.decode(video), frames)
+        ]
+        return write_clip(path, taken, rate=video.average_rate, options={"crf": "14"})
 
 
 def counted_frame(n, size=SMALL):

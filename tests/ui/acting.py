@@ -2,6 +2,7 @@
 
 import base64
 import re
+from urllib.parse import quote
 
 import cv2
 import numpy as np
@@ -31,6 +32,12 @@ def send(page, path, data, method="POST"):
     answer = page.request.fetch(path, method=method, data=data, timeout=0)
     assert answer.ok, answer.text()
     return answer
+
+
+def bring_in(page, path):
+    """Have a clip of a file in the project, by the file's name; once for all tests that ask."""
+    if path.stem not in [each["name"] for each in get(page, "/api/v1/clips")]:
+        send(page, f"/api/v1/clips?name={quote(path.name)}", path.read_bytes())
 
 
 def open_look(page, look=None, clip=None, frame=0):

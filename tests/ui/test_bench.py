@@ -14,6 +14,7 @@ from tests.ui.acting import (
     add_step,
     ask,
     beside,
+    bring_in,
     canvas_of,
     changed,
     closed,
@@ -36,7 +37,7 @@ from yearning.media.decode.probe import probe_file
 def test_the_job_from_a_clip_to_a_file(page, make_clip, tmp_path):
     size = Size(640, 360)
     source = make_clip("small boat.mp4", "libx264", frames=75, size=size, tone=True, tag=1)
-    send(page, "/api/v1/clips?name=small%20boat.mp4", source.read_bytes())
+    bring_in(page, source)
     open_look(page, clip="small boat")
     plain = settled(page)
     for name in ("Grain", "Curve", "Glow"):  # each lands at its place in the order of light

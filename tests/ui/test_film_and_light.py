@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import encode
-from tests.ui.acting import changed, kept_steps, opened_alone, send, settled
+from tests.ui.acting import bring_in, changed, kept_steps, opened_alone, send, settled
 from tests.ui.test_standards import faults
 from yearning.core.picture import Size
 
@@ -86,7 +86,7 @@ def test_grain_is_measured_on_a_scan_of_even_film(page):
 
 def test_dots_that_are_too_fine_for_a_small_clip_are_told_and_enlarged(page, tmp_path):
     small = encode(tmp_path / "tinyreeds.mp4", "libx264", frames=8, size=Size(480, 270))
-    send(page, "/api/v1/clips?name=tinyreeds.mp4", small.read_bytes())
+    bring_in(page, small)
     before = opened_alone(page, "Halftone", clip="tinyreeds")
     expect(page.get_by_text("2.0 of this clip’s pixels: too fine to be seen")).to_be_visible()
     page.get_by_role("button", name="Make it 16 px").click()

@@ -5,11 +5,13 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.media.making import moving_clip
-from tests.ui.acting import ask, canvas_of, idle, look_of, open_look, reload, send, settled
+from tests.media.making import moving_clip, small_copy
+from tests.ui.acting import ask, bring_in, canvas_of, idle, look_of, open_look, reload, settled
 from tests.ui.test_tracks import at_frame
 from tests.ui.test_where import shapes
 from tests.waiting import wait_for
+from yearning.core.picture import Size
+from yearning.demo import MEDIA
 
 AROUND = [(0.26, 0.27), (0.4, 0.27), (0.4, 0.8), (0.3, 0.8)]
 ON_IT = [(0.335, 0.4), (0.335, 0.6)]
@@ -27,7 +29,17 @@ def stroke(page, places):
     idle(page)
 
 
-def lifting(page, clip="Reed walker", frame=40):
+WALKER = "Small walker"
+
+
+@pytest.fixture(scope="module")
+def walker(tmp_path_factory):
+    """The demo's walker, small enough that a matte is found while one waits."""
+    path = tmp_path_factory.mktemp("walker") / f"{WALKER}.mp4"
+    return small_copy(MEDIA / "reed-walker.mp4", path, 80, Size(640, 360))
+
+
+def lifting(page, clip, frame=40):
     """A mono step, with strokes about to be drawn for a figure of its own."""
     open_look(page, look_of("mono"), clip, frame)
     ask(page, "Where")
@@ -57,8 +69,9 @@ def tools(page):
     return page.get_by_role("group", name="Lift out a figure")
 
 
-def test_what_is_lifted_out_is_seen_as_strokes_are_drawn(page):
-    lifting(page)
+def test_what_is_lifted_out_is_seen_as_strokes_are_drawn(page, walker):
+    bring_in(page, walker)
+    lifting(page, WALKER)
     sky = brightness(page, 0.6, 0.2)
     find = tools(page).get_by_role("button", name="Find it in all frames")
     expect(find).to_be_disabled()
@@ -89,8 +102,9 @@ def test_what_is_lifted_out_is_seen_as_strokes_are_drawn(page):
     assert brightness(page, 0.6, 0.2) == pytest.approx(sky, abs=3)
 
 
-def test_strokes_are_there_after_the_page_is_opened_anew(page):
-    lifting(page)
+def test_strokes_are_there_after_the_page_is_opened_anew(page, walker):
+    bring_in(page, walker)
+    lifting(page, WALKER)
     stroke(page, AROUND)
     stroke(page, ON_IT)
     reload(page)
@@ -102,8 +116,9 @@ def test_strokes_are_there_after_the_page_is_opened_anew(page):
     expect(page.locator("[data-strokes]")).to_have_count(0)
 
 
-def test_it_is_found_in_the_background_and_can_be_stopped(page):
-    lifting(page, frame=60)
+def test_it_is_found_in_the_background_and_can_be_stopped(page, walker):
+    bring_in(page, walker)
+    lifting(page, WALKER, frame=60)
     stroke(page, [(0.33, 0.27), (0.5, 0.27), (0.5, 0.8), (0.36, 0.8)])
     stroke(page, [(0.4, 0.4), (0.4, 0.6)])
     page.keyboard.press("Enter")
@@ -119,8 +134,7 @@ def test_it_is_found_in_the_background_and_can_be_stopped(page):
 
 
 def test_its_matte_is_found_in_all_frames_and_anew_where_it_was_wrong(page, tmp_path):
-    data = moving_clip(tmp_path / "Rolling disc.mp4", frames=8).read_bytes()
-    send(page, "/api/v1/clips?name=Rolling%20disc.mp4", data)
+    bring_in(page, moving_clip(tmp_path / "Rolling disc.mp4", frames=8))
     lifting(page, "Rolling disc", 2)
     stroke(page, [(0.1, 0.13), (0.42, 0.13), (0.42, 0.72), (0.1, 0.72)])
     stroke(page, [(0.2, 0.4), (0.34, 0.45)])

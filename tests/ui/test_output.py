@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, add_step, beside, idle, open_look, reload, send, settled
+from tests.ui.acting import LONG, add_step, beside, bring_in, idle, open_look, reload, settled
 from tests.ui.conftest import SCHEDULER
 from yearning.media.decode.probe import probe_file
 from yearning.media.plates.plates import OpenPlate
@@ -18,8 +18,7 @@ from yearning.media.stills.stills import write_still
 def output(page, make_clip):
     """The page at Output, with two short clips in the project."""
     for name, frames in (("first.mp4", 30), ("second.mp4", 40)):
-        path = make_clip(name, "libx264", frames=frames, tone=True)
-        send(page, f"/api/v1/clips?name={name}", path.read_bytes())
+        bring_in(page, make_clip(name, "libx264", frames=frames, tone=True))
     open_look(page, clip="second")
     page.get_by_role("link", name=re.compile("^Output")).click()
     expect(page.get_by_role("heading", name="Render clips")).to_be_visible()

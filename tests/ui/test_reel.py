@@ -14,6 +14,7 @@ from tests.media.making import CUT_AT, moving_clip
 from tests.media.timeline.making import cut_clip, span, timeline, written
 from tests.ui.acting import (
     LONG,
+    bring_in,
     canvas_of,
     idle,
     labels_of,
@@ -42,8 +43,7 @@ SIZE = Size(160, 96)
 def reel(page, make_clip):
     """The page at a new reel; two clips of 40 and 30 frames are there, and a look."""
     for name, frames in zip(NAMES, (40, 30), strict=True):
-        path = make_clip(name, "libx264", frames=frames, size=SIZE, tone=True)
-        send(page, f"/api/v1/clips?name={name}", path.read_bytes())
+        bring_in(page, make_clip(name, "libx264", frames=frames, size=SIZE, tone=True))
     send(page, "/api/v1/reels", {"name": "By hand"})
     open_look(page, BRIGHT)
     page.get_by_role("link", name="Reel").click()

@@ -8,7 +8,7 @@ from yearning.core.look.document import Look, parse_look
 from yearning.core.measure.colour_match import HELD, colours_of, match_colours
 
 
-def colours(seed=1, count=6000):
+def colours(seed=1, count=2400):
     """Colours of a scene: warm to cool, some of them greys, some skin."""
     rng = np.random.default_rng(seed)
     grey = np.repeat(rng.uniform(0.15, 0.8, (1, count // 3)), 3, axis=0)
