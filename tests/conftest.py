@@ -1,6 +1,7 @@
 """Footage and looks the tests share. Clips are made here, by the encoders they stand for."""
 
 import os
+from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from fractions import Fraction
 from functools import partial
@@ -109,6 +110,19 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
         return 1 + own[0] if own else 0
 
     items.sort(key=place)
+
+
+def pytest_terminal_summary(terminalreporter: Any) -> None:
+    """Print how many seconds the tests of each folder took, in all processes together."""
+    seconds: Counter[str] = Counter()
+    for reports in terminalreporter.stats.values():
+        for report in reports:
+            path = getattr(report, "nodeid", "").partition("::")[0]
+            seconds["/".join(path.split("/")[:-1][:3])] += getattr(report, "duration", 0)
+    if len(seconds) > 3:
+        terminalreporter.section("seconds by folder")
+        for folder, of_it in seconds.most_common():
+            terminalreporter.write_line(f"{of_it:7.0f}  {folder}")
 
 
 def a_look(*steps: dict[str, Any]) -> Look:

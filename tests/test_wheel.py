@@ -7,7 +7,7 @@ import site
 import subprocess
 
 from tests.conftest import encode
-from tests.wheel import build, cold_server, make_environment, run_pip, shown_before_all_is_compiled
+from tests.wheel import build, cold_server, make_environment, run_pip, wait_for_first_picture
 from yearning.media.decode.probe import probe_file
 from yearning.store.content_store import file_digest
 from yearning.store.project import Project
@@ -26,7 +26,7 @@ def test_the_installed_wheel_serves_the_page_and_gets_ready_meanwhile(browser, t
     project = Project(tmp_path / "work")
     project.clips.add(clip, "Small", file_digest(clip), probe_file(clip).as_json())
     with cold_server(python, project.folder, tmp_path) as address:
-        shown_before_all_is_compiled(browser, address)
+        wait_for_first_picture(browser, address)
     where = [python, "-c", "import yearning; print(yearning.__file__)"]
     found = subprocess.run(where, capture_output=True, text=True, check=True, cwd=tmp_path)
     assert found.stdout.startswith(str(tmp_path / "venv"))

@@ -68,7 +68,7 @@ def cold_server(python: Path, project: Path, folder: Path, *flags: str) -> Itera
         process.wait()
 
 
-def shown_before_all_is_compiled(browser: Any, address: str) -> dict[str, Any]:
+def wait_for_first_picture(browser: Any, address: str) -> dict[str, Any]:
     """Wait for the first picture; return how far compiling is then: not at its end."""
     page = browser.new_page(bypass_csp=True)
     page.set_default_timeout(0)
@@ -92,7 +92,7 @@ def main() -> None:
         run_pip("--python", str(python), "install", *pins, str(build(folder)))
         with cold_server(python, folder / "Tidewater Lamps", folder, "--demo") as address:
             with browsing() as browser:
-                ready = shown_before_all_is_compiled(browser, address)
+                ready = wait_for_first_picture(browser, address)
                 page = browser.new_page()
                 where = f"{address}/api/v1/readiness"
                 further = wait_for(

@@ -56,22 +56,22 @@ def open_look(page, look=None, clip=None, frame=0):
         of = next(each["id"] for each in clips if each["name"] == (clip or each["name"]))
         opens = look["steps"][0]["id"] if look["steps"] else None
         memory = {"clip": of, "clips": {of: {"frame": frame, "look": number}}, "open": opens}
-    put_away(page)
+    leave_page(page)
     send(page, "/api/v1/page", memory, "PUT")
     page.goto("/")
     canvas_of(page).wait_for()
     idle(page)
 
 
-def put_away(page):
+def leave_page(page):
     """Leave the page, once it has sent what it has to send, for an address of no interest."""
-    at_rest(page)
+    wait_until_sent(page)
     page.goto("/api/v1/memory")
 
 
 def reload(page):
     """Open the page again, once all that it keeps is with the server."""
-    at_rest(page)
+    wait_until_sent(page)
     page.reload()
 
 
@@ -146,7 +146,7 @@ def idle(page):
     page.evaluate(CALM, False)
 
 
-def at_rest(page):
+def wait_until_sent(page):
     """Wait until nothing is on its way, nor waits to be."""
     if page.locator("main").count():
         page.evaluate(CALM, True)

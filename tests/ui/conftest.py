@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import get, put_away, send
+from tests.ui.acting import get, leave_page, send
 from tests.ui.serving import VIEW, serving
 
 PATIENT = 60_000
@@ -68,7 +68,7 @@ def one_tab(browser, address):
     send(tab, "/api/v1/farm", {"workers": 1}, "PUT")  # each takes seconds to start
     before = {(kind, each["id"]) for kind, each in _rows(tab)}
     yield tab
-    put_away(tab)
+    leave_page(tab)
     for kind, each in _rows(tab):
         if (kind, each["id"]) not in before:
             tab.request.delete(f"/api/v1/{kind}/{each['id']}")
@@ -88,7 +88,7 @@ def page(one_tab, server_log, request):
     errors, console = [], []
     hear = lambda error: errors.append(str(error))  # noqa: E731  (as it is taken off again)
     note = lambda line: console.append(f"{line.type}: {line.text}")  # noqa: E731
-    put_away(one_tab)
+    leave_page(one_tab)
     one_tab.evaluate("(sessionStorage.clear(), localStorage.clear())")
     one_tab.set_viewport_size(VIEW)
     one_tab.mouse.move(0, 0)

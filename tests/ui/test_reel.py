@@ -18,8 +18,8 @@ from tests.ui.acting import (
     canvas_of,
     idle,
     labels_of,
+    leave_page,
     open_look,
-    put_away,
     reload,
     seen_pixels,
     send,
@@ -299,7 +299,7 @@ def test_flashes_that_cuts_make_are_found_and_gone_to(page, tmp_path):
         for n in range(12)
     ]  # fmt: skip
     send(page, "/api/v1/reels", {"name": "Strobe", "items": items})
-    put_away(page)
+    leave_page(page)
     page.goto("/#reel")
     expect(page.get_by_label("Name of the reel")).to_have_value("Strobe")
     page.get_by_role("button", name="Measure").click()

@@ -43,7 +43,7 @@ def test_the_area_of_a_dot_is_the_tone(dot, settings):
     white = rgb_of(paper).astype(float)
     black = white * rgb_of(ink)
     within = 0.005 if not settings.get("rough") else 0.02
-    for tone in np.linspace(0, 1, 13):
+    for tone in np.linspace(0, 1, 9):
         how = {"dot": dot, "pitch": pitch, "paper": paper, "ink": ink} | settings
         mean = cells(run(how, even([1 - tone] * 3, 1000)), pitch).mean(axis=(1, 2), dtype=float)
         np.testing.assert_allclose((white - mean) / (white - black), tone, atol=within)
