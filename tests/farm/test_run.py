@@ -6,7 +6,7 @@ import signal
 import subprocess
 import sys
 import time
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from functools import partial
 from hashlib import sha256
 
@@ -268,16 +268,22 @@ def dask(*words):
         started.wait(timeout=20)
 
 
+def address_in(text):
+    """The scheduler's address, once all of the file is written."""
+    with suppress(json.JSONDecodeError):
+        return json.loads(text)["address"]
+
+
 @contextmanager
 def scheduler(folder):
     """A `dask scheduler` at a free port, and its address."""
     file = folder / "scheduler.json"
     words = ["--host", "127.0.0.1", "--port", "0", "--scheduler-file", str(file)]
     with dask("scheduler", *words) as process:
-        # dask writes it once it listens
-        wait_for(lambda: file.exists() or process.poll() is not None)
+        # dask writes it once it listens, and not at once: it is there before its words are
+        wait_for(lambda: (file.exists() and file.read_text()) or process.poll() is not None)
         assert process.poll() is None, process.stderr.read()
-        yield json.loads(file.read_text())["address"]
+        yield wait_for(lambda: address_in(file.read_text()))
 
 
 def test_workers_started_by_hand_share_one_clip(footage, apart, tmp_path):

@@ -1,6 +1,10 @@
-"""The guide's code, the examples and the notebook, run as a reader runs them."""
+"""The guide's code, the examples and the notebook, run as a reader runs them.
+
+One of them in a process of its own, with workers in theirs; of the others each would start three.
+"""
 
 import re
+import runpy
 import shutil
 import subprocess
 import sys
@@ -16,12 +20,17 @@ ROOT = Path(__file__).parents[2]
 EXAMPLES = ROOT / "examples"
 
 
-def ran(folder, *words):
-    """What a program prints that is run in a folder."""
-    words = [sys.executable, *map(str, words)]
-    done = subprocess.run(words, capture_output=True, text=True, cwd=folder)
-    assert done.returncode == 0, done.stderr
-    return done.stdout
+@pytest.fixture
+def ran(monkeypatch, capsys):
+    """Runs a program in a folder, in this process; returns what it prints."""
+
+    def run(folder, *words):
+        monkeypatch.chdir(folder)
+        monkeypatch.setattr(sys, "argv", [str(word) for word in words])
+        runpy.run_path(sys.argv[0], run_name="__main__")
+        return capsys.readouterr().out
+
+    return run
 
 
 def code_of(page):
@@ -29,7 +38,7 @@ def code_of(page):
     return "\n".join(re.findall(r"```python\n(.*?)```", page.read_text(), re.DOTALL))
 
 
-def test_the_guide_s_code_does_what_it_says(clip, tmp_path):
+def test_the_guide_s_code_does_what_it_says(ran, clip, tmp_path):
     shutil.copy(clip, tmp_path / "barge.mp4")
     (tmp_path / "guide.py").write_text(code_of(ROOT / "docs" / "library.md"))
     assert "% of change added from frame to frame" in ran(tmp_path, "guide.py")
@@ -45,13 +54,15 @@ def test_readme_s_lines_are_the_example_s():
 
 
 def test_a_look_in_ten_lines(clip, tmp_path):
-    said = ran(tmp_path, EXAMPLES / "ten_lines.py", clip, "out.mp4")
-    assert "of 40 frames" in said
-    assert "'added_steady'" in said
+    words = [sys.executable, EXAMPLES / "ten_lines.py", clip, "out.mp4"]
+    done = subprocess.run(words, capture_output=True, text=True, cwd=tmp_path)
+    assert done.returncode == 0, done.stderr
+    assert "of 40 frames" in done.stdout
+    assert "'added_steady'" in done.stdout
     assert (tmp_path / "out.mp4").stat().st_size > 5000
 
 
-def test_a_folder_is_rendered_past_what_is_no_clip_and_not_twice(clip, tmp_path):
+def test_a_folder_is_rendered_past_what_is_no_clip_and_not_twice(ran, clip, tmp_path):
     folder = tmp_path / "clips"
     folder.mkdir()
     (folder / "broken.mp4").write_bytes(b"not a film")
@@ -64,7 +75,7 @@ def test_a_folder_is_rendered_past_what_is_no_clip_and_not_twice(clip, tmp_path)
     assert made.stat().st_mtime_ns == stamp
 
 
-def test_arrays_of_another_library_come_back_treated(clip, tmp_path):
+def test_arrays_of_another_library_come_back_treated(ran, clip, tmp_path):
     ran(tmp_path, EXAMPLES / "arrays.py", clip, "three.png")
     three = cv2.imread(str(tmp_path / "three.png"))
     assert three.shape == (112, 3 * 192, 3)
