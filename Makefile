@@ -62,6 +62,7 @@ wheel: .venv/.program yearning/web/index.html
 
 test: setup .venv/.debian
 	cd web && npm run --silent test
+	rm -rf .failures
 	$(BIN)/pytest -n 2 --no-loadscope-reorder
 
 # For daily work: formats, types, and the tests of what most changes touch.
