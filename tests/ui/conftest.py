@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
+from tests.openapi import PATHS
 from tests.ui.acting import get, leave_page, send
 from tests.ui.serving import VIEW, serving
 
@@ -82,6 +83,18 @@ def _rows(tab):
             yield kind, each
 
 
+IN_BACKGROUND = [path for path in PATHS if path.endswith("/stop") and "{" not in path]
+
+
+def stop_work(tab):
+    """Stop what a test left the server at work on: it would take the next ones' time."""
+    for path in IN_BACKGROUND:
+        assert tab.request.post(path).ok
+    for render in get(tab, "/api/v1/renders"):
+        if render["state"] in ("waiting", "running", "paused"):
+            assert tab.request.post(f"/api/v1/renders/{render['id']}/stop").ok
+
+
 @pytest.fixture
 def page(one_tab, server_log, request):
     """The tab with nothing in it, as if it had never been at the server's; see `open_look`."""
@@ -89,6 +102,7 @@ def page(one_tab, server_log, request):
     hear = lambda error: errors.append(str(error))  # noqa: E731  (as it is taken off again)
     note = lambda line: console.append(f"{line.type}: {line.text}")  # noqa: E731
     leave_page(one_tab)
+    stop_work(one_tab)
     one_tab.evaluate("(sessionStorage.clear(), localStorage.clear())")
     one_tab.set_viewport_size(VIEW)
     one_tab.mouse.move(0, 0)
