@@ -1,7 +1,6 @@
 """Footage and looks the tests share. Clips are made here, by the encoders they stand for."""
 
 import os
-from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from fractions import Fraction
 from functools import partial
@@ -13,8 +12,10 @@ import hypothesis
 import numpy as np
 import pytest
 from numpy.typing import NDArray
-from xdist.scheduler import LoadScopeScheduling
 
+from tests.scheduling import pytest_collection_modifyitems as pytest_collection_modifyitems
+from tests.scheduling import pytest_terminal_summary as pytest_terminal_summary
+from tests.scheduling import pytest_xdist_make_scheduler as pytest_xdist_make_scheduler
 from yearning.core.colour.tables import Matrix, PreparedTable, Table
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.image.filters import area_resized
@@ -72,57 +73,6 @@ THREE_STEPS = [
     {"id": "c", "treatment": "curve", "settings": {"luma": [[0, 0.06], [0.25, 0.22], [1, 1]]}},
     {"id": "n", "treatment": "grain"},
 ]
-
-
-class ByPlace(LoadScopeScheduling):
-    """The tests of a file keep together, in one process.
-
-    The page's come first: they take longest. Renders, which come last, are shared one by one, so
-    that no process is left with all of them.
-    """
-
-    def _split_scope(self, nodeid: str) -> str:
-        return nodeid if nodeid.startswith("tests/farm/") else nodeid.partition("::")[0]
-
-
-def pytest_xdist_make_scheduler(config: pytest.Config, log: Any) -> ByPlace:
-    """How tests are shared among processes."""
-    return ByPlace(config, log)
-
-
-OWN_PROCESSES = (
-    "tests/api/test_server.py",
-    "tests/test_cli.py",
-    "tests/hostile/test_crash.py",
-    "tests/farm/",
-)
-"""Tests whose workers give way to whatever else the machine does, in their order: one that takes
-minutes comes before many that can be shared."""
-
-
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """The page's tests first; last those that would wait for them."""
-
-    def place(item: pytest.Item) -> int:
-        if item.nodeid.startswith("tests/ui/"):
-            return -1
-        own = [n for n, name in enumerate(OWN_PROCESSES) if item.nodeid.startswith(name)]
-        return 1 + own[0] if own else 0
-
-    items.sort(key=place)
-
-
-def pytest_terminal_summary(terminalreporter: Any) -> None:
-    """Print how many seconds the tests of each folder took, in all processes together."""
-    seconds: Counter[str] = Counter()
-    for reports in terminalreporter.stats.values():
-        for report in reports:
-            path = getattr(report, "nodeid", "").partition("::")[0]
-            seconds["/".join(path.split("/")[:-1][:3])] += getattr(report, "duration", 0)
-    if len(seconds) > 3:
-        terminalreporter.section("seconds by folder")
-        for folder, of_it in seconds.most_common():
-            terminalreporter.write_line(f"{of_it:7.0f}  {folder}")
 
 
 def a_look(*steps: dict[str, Any]) -> Look:
