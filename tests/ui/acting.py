@@ -13,6 +13,9 @@ from tests.waiting import wait_for
 LONG = 120_000
 """Milliseconds for a render, an analysis or a plate that is made."""
 
+EMPTY = "/api/v1/memory"
+"""An address of the server's with no program at it."""
+
 
 def look_of(*steps, name="Test"):
     """A look of some steps: each a kind with its settings as made, or a whole step."""
@@ -66,7 +69,7 @@ def open_look(page, look=None, clip=None, frame=0):
 def leave_page(page):
     """Leave the page, once it has sent what it has to send, for an address of no interest."""
     wait_until_sent(page)
-    page.goto("/api/v1/memory")
+    page.goto(EMPTY)
 
 
 def reload(page):
@@ -129,8 +132,11 @@ CALM = """async (unsent) => {
     const main = document.querySelector("main");
     return main?.ariaBusy === "false" && !(unsent && main.dataset.unsent);
   };
-  for (let frames = 0; frames < 2; frames = isCalm() ? frames + 1 : 0)
+  const began = performance.now();
+  for (let frames = 0; frames < 2; frames = isCalm() ? frames + 1 : 0) {
+    if (performance.now() - began > 120_000) throw Error("The page has been busy for two minutes");
     await new Promise(requestAnimationFrame);
+  }
 }"""
 """A size that changes is seen in the next frame, and may ask for another picture."""
 

@@ -239,24 +239,31 @@ def test_a_step_is_added_from_where_one_is_whichever_is_open(page):
 def test_a_picture_that_came_late_is_not_shown_over_a_newer_one(page):
     spread = with_glow(page)
     narrow = settled(page)
-    late = []
+    held, late = [], []
 
     def hold_the_first(route):
         """The first answer is there, but is not given out until it is too late."""
-        if late:
+        if held:
             route.continue_()
         else:
-            late.append((route, route.fetch()))
+            held.append(route)  # before the answer is here: another may be asked for meanwhile
+            late.append(route.fetch())
 
     page.route("**/api/v1/pictures", hold_the_first)
     spread.focus()
     page.keyboard.press("Shift+ArrowUp")
     wait_for(lambda: let_frames_pass(page, 1) or late)
-    for _ in range(3):
-        page.keyboard.press("Shift+ArrowUp")
+
+    def go_on():
+        """A picture that the page takes for nearly there is not given up at once."""
+        for key in ("ArrowDown", "ArrowUp"):
+            page.keyboard.press(f"Shift+{key}")
+        return held[0].request.failure
+
+    wait_for(go_on)
+    page.keyboard.press("Shift+ArrowUp")
     newest = changed(page, narrow)
-    (route, answer) = late[0]
-    route.fulfill(response=answer)
+    held[0].fulfill(response=late[0])
     let_frames_pass(page, 10)
     np.testing.assert_array_equal(settled(page), newest)
 
