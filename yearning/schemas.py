@@ -5,6 +5,7 @@ import sys
 from pathlib import Path
 
 from yearning.api.app import create_app
+from yearning.api.schemas.catalogue import catalogue
 from yearning.core.look.document import look_schema
 from yearning.core.look.fitting import fitting_schema
 from yearning.core.look.reel import reel_schema
@@ -21,6 +22,7 @@ def documents() -> dict[str, str]:
         "yearning-grain-1.schema.json": grain_schema(),
         "yearning-reel-1.schema.json": reel_schema(),
         "openapi.json": create_app(None).openapi(),
+        "catalogue.json": catalogue().model_dump(mode="json", by_alias=True),
     }
     return {name: json.dumps(schema, indent=1) + "\n" for name, schema in schemas.items()}
 

@@ -5,7 +5,6 @@ import re
 import av
 import cv2
 import numpy as np
-import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import BARGE
@@ -117,44 +116,6 @@ def test_a_file_that_can_not_be_used_says_so_until_it_is_read(page):
         assert clips.all_inner_texts() == before
         page.get_by_role("button", name="Put away").click()
         expect(told).not_to_be_visible()
-
-
-def test_numbers_are_stepped_typed_dragged_and_put_back(page):
-    spread = with_glow(page)
-
-    def shows(value):
-        expect(spread).to_have_attribute("aria-valuenow", re.compile(value))
-
-    shows("^52$")
-    spread.focus()
-    for key, expected in (("ArrowUp", 53), ("Shift+ArrowUp", 63), ("ArrowDown", 62)):
-        page.keyboard.press(key)
-        shows(f"^{expected}$")
-    typed = page.get_by_role("textbox", name="Spread, in px")
-    typed.fill("240")  # beyond the slider, as a file may
-    typed.press("Enter")
-    shows("^240$")
-    typed.fill("wide")
-    typed.press("Enter")
-    expect(typed).to_have_attribute("aria-invalid", "true")
-    typed.press("Escape")
-    shows("^240$")
-    spread.dblclick()
-    shows("^52$")
-    box = spread.bounding_box()
-    page.mouse.move(box["x"] + 20, box["y"] + 10)
-    page.mouse.down()
-    page.mouse.move(box["x"] + box["width"] - 1, box["y"] + 10, steps=8)
-    page.mouse.up()
-    shows("^19[0-9]$")
-
-
-def test_alt_steps_a_tenth(page):
-    with_glow(page)
-    warmth = page.get_by_role("slider", name="Warmth")
-    warmth.focus()
-    page.keyboard.press("Alt+ArrowUp")
-    assert kept_steps(page)[0]["settings"]["warmth"] == pytest.approx(0.151)
 
 
 def test_a_changed_setting_changes_the_picture(page):

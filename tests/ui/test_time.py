@@ -4,12 +4,10 @@ import re
 from itertools import pairwise
 
 import numpy as np
-import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import (
     LONG,
-    ask,
     changed,
     closed,
     idle,
@@ -39,21 +37,6 @@ def away(page):
 
 def lane(page, name):
     return page.get_by_role("group", name=name, exact=True)
-
-
-def draw_burst(page, first, last, frames=192):
-    """Drag from frame to frame in the bursts' lane."""
-    ask(page, "When")
-    box = lane(page, "Bursts").bounding_box()
-
-    def x(frame):
-        return box["x"] + (frame + 0.5) / frames * box["width"]
-
-    page.mouse.move(x(first), box["y"] + 6)
-    page.mouse.down()
-    page.mouse.move(x((first + last) / 2), box["y"] + 6)
-    page.mouse.move(x(last), box["y"] + 6)
-    page.mouse.up()
 
 
 def keyed_glow(page):
@@ -101,58 +84,6 @@ def test_the_picture_follows_the_keys(page):
     expect(lane(page, "Keys").get_by_role("button")).to_have_count(1)
 
 
-def test_keys_are_moved_copied_eased_and_taken_out(page):
-    keyed_glow(page)
-    key = page.get_by_role("button", name=re.compile("^Key at frame 48"))
-    key.click()
-    page.get_by_role("textbox", name="Frame of the key").fill("60")
-    page.keyboard.press("Enter")
-    first = page.get_by_role("button", name=re.compile("^Key at frame 0"))
-    first.click()
-    page.get_by_role("button", name="ease", exact=True).click()
-    page.get_by_role("button", name="by hand").click()
-    handle = page.get_by_role("slider", name="Handle where it arrives")
-    handle.focus()
-    page.keyboard.press("ArrowLeft")
-    away(page)
-    at_frame(page, 100)
-    first.click()
-    page.get_by_role("button", name="Copy to frame 100").click()
-    keys = kept_steps(page)[0]["keys"]["spread"]
-    assert [(key["frame"], key["value"]) for key in keys] == [(0, 52), (60, 120), (100, 52)]
-    assert keys[0]["ease"] == pytest.approx([0.25, 0.1, 0.24, 1])
-    page.get_by_role("button", name="Take out").click()
-    assert len(kept_steps(page)[0]["keys"]["spread"]) == 2
-    page.get_by_role("button", name="Undo").click()
-    assert len(kept_steps(page)[0]["keys"]["spread"]) == 3
-
-
-def test_the_last_key_taken_out_leaves_its_value(page):
-    spread = keyed_glow(page)
-    for _ in range(2):
-        lane(page, "Keys").get_by_role("button").first.focus()
-        page.keyboard.press("Delete")
-        idle(page)
-    glow = kept_steps(page)[0]
-    assert glow["keys"] == {}
-    assert glow["settings"]["spread"] == 120
-    ask(page, "What")
-    expect(spread).to_have_attribute("aria-valuenow", "120")
-
-
-def test_a_key_is_dragged_in_its_lane_and_does_not_land_on_another(page):
-    keyed_glow(page)
-    key = page.get_by_role("button", name=re.compile("^Key at frame 48"))
-    box, track = key.bounding_box(), lane(page, "Keys").bounding_box()
-    y = box["y"] + 6
-    page.mouse.move(box["x"] + 6, y)
-    page.mouse.down()
-    page.mouse.move(track["x"] + track["width"] * 20.5 / 192, y)
-    page.mouse.move(track["x"] + track["width"] * 0.4 / 192, y)
-    page.mouse.up()
-    assert [key["frame"] for key in kept_steps(page)[0]["keys"]["spread"]] == [0, 20]
-
-
 def test_what_is_worth_checking_is_named(page):
     keyed_glow(page)
     idle(page)
@@ -161,52 +92,6 @@ def test_what_is_worth_checking_is_named(page):
     settled(page)
     page.get_by_role("button", name="Check frame 119").click()
     expect(page.get_by_text("119 of 192", exact=True)).to_be_visible()
-
-
-def test_bursts_are_drawn_dragged_and_typed(page):
-    with_glow(page)
-    before = settled(page)
-    draw_burst(page, 24, 47)
-    away(page)
-    page.keyboard.press("Home")
-    changed(page, before)
-    assert kept_steps(page)[0]["bursts"] == [{"from": 24, "to": 47, "ramp": 0}]
-    page.get_by_role("button", name=re.compile("^Burst 1")).focus()
-    page.keyboard.press("ArrowRight")
-    page.keyboard.press("Alt+ArrowRight")
-    page.get_by_role("textbox", name="Ramp of the burst").fill("4")
-    page.keyboard.press("Enter")
-    assert kept_steps(page)[0]["bursts"] == [{"from": 25, "to": 49, "ramp": 4}]
-    page.get_by_role("button", name=re.compile("^Burst 1")).focus()
-    page.keyboard.press("Delete")
-    assert kept_steps(page)[0]["bursts"] == []
-
-
-RULES = {
-    "at an interval": ({"Length of a burst": 5, "Interval": 40}, [0, 40, 80, 120, 160]),
-    "by chance": ({"How many bursts": 4, "Shortest burst": 3, "Longest burst": 3}, 4),
-    "on the sound": ({"Length of a burst": 4}, None),
-}
-
-
-def test_bursts_by_rule(page):
-    with_glow(page)
-    ask(page, "When")
-    page.get_by_role("button", name="By rule").click()
-    for rule, (said, wanted) in RULES.items():
-        page.get_by_role("button", name=rule).click()
-        for label, number in said.items():
-            page.get_by_role("textbox", name=label).fill(str(number))
-            page.keyboard.press("Enter")
-        page.get_by_role("button", name="Make them").click()
-        expect(page.get_by_role("button", name=re.compile("^Burst 1:"))).to_be_visible()
-        bursts = kept_steps(page)[0]["bursts"]
-        if isinstance(wanted, list):
-            assert [burst["from"] for burst in bursts] == wanted
-        elif wanted is not None:
-            assert [burst["to"] - burst["from"] for burst in bursts] == [2] * wanted
-        page.get_by_role("button", name="Take all out").click()
-        assert kept_steps(page)[0]["bursts"] == []
 
 
 def test_holding_u_while_playing_marks_a_burst(page):
@@ -223,14 +108,6 @@ def test_holding_u_while_playing_marks_a_burst(page):
     ended = played_to(page, 0)
     (burst,) = kept_steps(page)[0]["bursts"]
     assert begun <= burst["from"] < begun + 20 <= burst["to"] <= ended
-
-
-def test_nothing_keyed_says_how_to(page):
-    with_glow(page)
-    away(page)
-    page.keyboard.press("k")
-    expect(page.get_by_text("Nothing of this step is keyed yet")).to_be_visible()
-    page.get_by_role("button", name="I have read this").click()
 
 
 def in_play(page, until="new Set(seen.map(([frame]) => frame)).size > 12", plays="Play"):
