@@ -7,7 +7,7 @@ import sqlite3
 import pytest
 
 from tests.conftest import a_look, step
-from yearning.store.assets import keep
+from yearning.store.assets import delete, keep, restore
 from yearning.store.errors import ClipLost, NothingLeft, NotThere, ProjectError, Stale
 from yearning.store.migrations import MIGRATIONS, NewerProject
 from yearning.store.project import DATABASE, Project
@@ -248,3 +248,31 @@ def test_steadiness_is_kept_by_the_steps_and_how_the_clip_is_read(project, file)
     assert project.steadiness.of(clip, a_look()) is None
     read = project.clips.read(clip.id, {"matrix": "bt601"}, PROBE)
     assert project.steadiness.of(read, look) is None
+
+
+def test_a_number_that_the_database_can_not_hold_is_no_clips(project, file):
+    project.clips.add(file, "A", "d1", PROBE)
+    for number in (2**63, -(2**70)):
+        with pytest.raises(NotThere):
+            project.clips.get(number)
+
+
+def test_a_project_for_looking_gains_no_files_beside_its_clips(project, file):
+    clip = project.clips.add(file, "A", "d1", PROBE)
+    beside = project.clips.derived_path(clip, ".levels")
+    assert beside == clip.path.with_suffix(".levels")
+    looking = Project(project.folder, read_only=True).clips
+    assert looking.derived_path(clip, ".levels").parent != clip.path.parent
+    beside.write_bytes(b"of before")
+    assert looking.derived_path(clip, ".levels") == beside
+
+
+def test_a_file_that_was_deleted_is_brought_back(tmp_path):
+    (tmp_path / "a.cube").write_bytes(b"table")
+    delete(tmp_path, "a.cube")
+    assert not (tmp_path / "a.cube").exists()
+    assert restore(tmp_path, "a.cube").read_bytes() == b"table"
+    assert restore(tmp_path, "a.cube").read_bytes() == b"table"  # it stays
+    for change in (delete, restore):
+        with pytest.raises(NotThere, match=r"no file b\.cube"):
+            change(tmp_path, "b.cube")

@@ -13,7 +13,13 @@ from yearning.core.engine.graph import RenderGraph
 from yearning.core.errors import LookError
 from yearning.core.look.bursts import Burst, burst_weight
 from yearning.core.look.document import beyond_end, look_from_json
-from yearning.core.look.keyframes import Key, ease_progress, interpolate, value_at
+from yearning.core.look.keyframes import (
+    Key,
+    ease_progress,
+    interpolate,
+    next_frame_to_check,
+    value_at,
+)
 from yearning.core.look.step import keyable_settings
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
@@ -249,3 +255,24 @@ def test_frames_asked_for_in_any_order_are_the_same_under_keys_and_bursts(kind, 
     jumped = {frame: jumping.picture(frame) for frame in order}
     for frame in range(6):
         assert np.array_equal(forward.picture(frame), jumped[frame])
+
+
+@pytest.mark.parametrize(("t", "colour"), [(-0.5, "#000000"), (1.5, "#ffffff")])
+def test_a_colour_goes_no_further_than_its_ends_where_handles_lead_beyond(t, colour):
+    assert interpolate("#000000", "#ffffff", t) == colour
+
+
+@pytest.mark.parametrize(
+    ("checked", "told"),
+    [
+        ([], 0),
+        ([0], 99),
+        ([0, 99], 49),
+        ([0, 49, 99], 74),  # the widest gap begins at 49
+        ([0, 10, 40, 99], 69),
+        ([0, 40, 99, 250, -3], 69),  # no frames of this clip
+        (range(100), None),
+    ],
+)
+def test_the_frame_that_is_checked_next_is_in_the_middle_of_the_widest_gap(checked, told):
+    assert next_frame_to_check(100, checked) == told

@@ -27,6 +27,15 @@ def test_a_file_holds_all_of_it():
     assert "sounds" not in reel_json(alone)
 
 
+def test_words_stand_in_its_file_as_they_are_written():
+    text = reel_json(
+        REEL.model_copy(update={"name": "Gezeitenlichter, grün", "items": (Gap(gap=1),)})
+    )
+    assert "grün" in text
+    shot = REEL.model_copy(update={"items": (Shot(name="drüben", media="a", first=0, last=1),)})
+    assert "drüben" in reel_json(shot)
+
+
 @pytest.mark.parametrize(
     ("change", "why"),
     [

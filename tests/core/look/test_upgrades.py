@@ -18,7 +18,9 @@ from yearning.core.errors import LookError
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import parse_look
 from yearning.core.look.upgrades import (
+    FIRST_FORMAT,
     FORMAT,
+    changed_pictures,
     keep_flush,
     keep_levels,
     keep_mix,
@@ -144,3 +146,12 @@ def test_a_broken_file_of_an_old_format_is_refused_and_nothing_else_happens(step
 def test_a_format_that_is_not_known_is_refused_by_its_name(name):
     with pytest.raises(LookError, match=r"format: .*yearning-look/2"):
         parse_look({"format": name, "steps": []})
+
+
+def test_what_will_not_look_as_it_did_is_said_of_the_first_format_alone():
+    steps = [{"treatment": "leak"}, {"treatment": "vignette", "on": False}, {"treatment": "crop"}]
+    said = ["The leak before a crop now fits the frame that is left."]
+    assert changed_pictures({"format": FIRST_FORMAT, "steps": steps}) == said
+    assert changed_pictures({"format": FIRST_FORMAT, "steps": steps[:2]}) == []  # nothing is cut
+    assert changed_pictures({"format": FORMAT, "steps": steps}) == []
+    assert changed_pictures([]) == []
