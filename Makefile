@@ -6,7 +6,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK = 1
 # Some environments have Python keep no byte code; every start would compile the program anew.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: setup demo test quick check check-program check-page bench bench-quick soak hostile crash fresh-wheel audit bounds shots pictures schemas media wheel clean
+.PHONY: setup demo test coverage quick check check-program check-page bench bench-quick soak hostile crash fresh-wheel audit bounds shots pictures schemas media wheel clean
 
 setup: .venv/.warm .venv/.installed yearning/web/index.html
 
@@ -64,6 +64,18 @@ test: setup .venv/.debian
 	cd web && npm run --silent test
 	rm -rf .failures
 	$(BIN)/pytest -n 2 --no-loadscope-reorder
+
+# What of the code the tests run: an hour, for all of it is traced. The page is built with its
+# source beside it, and then as it was.
+coverage: setup .venv/.debian
+	rm -rf .coverage && mkdir -p .coverage/page
+	cd web && npm run --silent build -- --mode coverage
+	PAGE_COVERAGE=$(CURDIR)/.coverage/page $(BIN)/coverage run -m pytest -n 2 --no-loadscope-reorder
+	$(BIN)/coverage combine -q && $(BIN)/coverage json -q -o .coverage/python.json
+	cd web && npm run --silent test -- --coverage
+	cd web && node coverage.mjs ../.coverage/page ../.coverage/page.json
+	$(PY) -m tests.coverage_page .coverage/python.json .coverage/page.json docs/coverage.md
+	touch web/index.html && $(MAKE) yearning/web/index.html
 
 # For daily work: formats, types, and the tests of what most changes touch.
 quick: setup

@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 from playwright.sync_api import expect
 
+from tests.ui.counting import write_counts
 from tests.waiting import wait_for
 
 LONG = 120_000
@@ -69,12 +70,14 @@ def open_look(page, look=None, clip=None, frame=0):
 def leave_page(page):
     """Leave the page, once it has sent what it has to send, for an address of no interest."""
     wait_until_sent(page)
+    write_counts(page)
     page.goto(EMPTY)
 
 
 def reload(page):
     """Open the page again, once all that it keeps is with the server."""
     wait_until_sent(page)
+    write_counts(page)
     page.reload()
 
 

@@ -12,6 +12,7 @@ from playwright.sync_api import expect
 
 from tests.openapi import PATHS
 from tests.ui.acting import EMPTY, get, leave_page, send
+from tests.ui.counting import start_counting
 from tests.ui.serving import VIEW, serving
 
 PATIENT = 60_000
@@ -66,6 +67,7 @@ def one_tab(browser, address):
     context.set_default_timeout(PATIENT)
     context.add_init_script(NOTHING_AHEAD)
     tab = context.new_page()
+    start_counting(tab)
     send(tab, "/api/v1/farm", {"workers": 1}, "PUT")  # each takes seconds to start
     before = {(kind, each["id"]) for kind, each in _rows(tab)}
     yield tab
