@@ -1,4 +1,4 @@
-import "./mapGroupBy";
+import "./mapGroupBy.ts";
 import babel from "@rolldown/plugin-babel";
 import react, { reactCompilerPreset } from "@vitejs/plugin-react";
 import { defineConfig } from "vitest/config";

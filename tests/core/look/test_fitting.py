@@ -182,6 +182,15 @@ def test_what_is_no_fitting_is_refused_by_place(data, says):
         fitting_from_json("{")
 
 
+@pytest.mark.parametrize(("wrong", "told", "more"), [(5, 5, ""), (6, 5, "; and 1 more")])
+def test_five_places_that_are_wrong_are_named_and_the_others_counted(wrong, told, more):
+    steps = {f"s{number}": {"on": "maybe"} for number in range(wrong)}
+    with pytest.raises(LookError) as refused:
+        parse_fitting({"format": FITTING_FORMAT, "steps": steps})
+    assert str(refused.value).count("steps.s") == told
+    assert str(refused.value).endswith(f"unable to interpret input{more}")
+
+
 def test_the_schema_takes_what_is_written_and_refuses_what_is_not():
     schema = fitting_schema()
     for steps, _ in CASES.values():

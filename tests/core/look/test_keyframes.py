@@ -262,6 +262,12 @@ def test_a_colour_goes_no_further_than_its_ends_where_handles_lead_beyond(t, col
     assert interpolate("#000000", "#ffffff", t) == colour
 
 
+@pytest.mark.parametrize(("t", "end"), [(-0.5, 0), (1.5, 1)])
+def test_a_curve_goes_no_further_than_its_ends_where_handles_lead_beyond(t, end):
+    rows = ((0.0, 0.2), (1.0, 0.8)), ((0.0, 0.0), (1.0, 1.0))
+    assert interpolate(*rows, t) == rows[end]
+
+
 @pytest.mark.parametrize(
     ("checked", "told"),
     [

@@ -15,6 +15,10 @@ describe("numbered stills", () => {
       ["a.0001.exr", "b.0001.exr", "a.0002.exr", "b.0002.exr"],
       ["a.%04d.exr", "b.%04d.exr"],
     ],
+    [
+      ["a.01.png", "a.02.png", "b.1.png", "b.2.png", "a.1.exr", "a.2.exr"],
+      ["a.%02d.png", "b.%d.png", "a.%d.exr"],
+    ],
     [["a.0001.png"], []],
     [["one.png", "two.png"], []],
     [["a%1.png", "a%2.png"], []],

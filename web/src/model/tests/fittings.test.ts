@@ -100,6 +100,13 @@ describe("an edit on one clip", () => {
     expect(fit.shared).toEqual(SHARED);
   });
 
+  it("has a new step be every clip's, as it is", () => {
+    const after = { ...SHARED, steps: [...SHARED.steps, step("new")] } as Look;
+    const fit = split({ shared: SHARED, own: NO_FITTING }, SHARED, after, "every");
+    expect(fit.shared).toEqual(after);
+    expect(fit.own.steps).toEqual({});
+  });
+
   it("of what is the clip's own changes nothing for others, whatever a change goes to", () => {
     const { own } = edited("this", NO_FITTING, "a", spread);
     const again = edited("every", own, "a", (s) => ({

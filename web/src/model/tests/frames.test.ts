@@ -81,6 +81,7 @@ describe("a window of the picture", () => {
 
   it("grows to the picture's edge and no farther, and never shrinks to nothing", () => {
     const grown = resizedWindow({ ...SQUARE, place: [0.5, 0.6] }, [1, 1], [500, 500], WALL);
+    expect(grown.part).toBeCloseTo(117 / 180); // from its upper left corner, which stays
     const box = windowIn({ ...SQUARE, ...grown }, WALL);
     expect(box.top + box.height).toBeCloseTo(180);
     expect(resizedWindow(SQUARE, [1, 1], [-500, -500], WALL).part).toBe(SMALLEST_PART);

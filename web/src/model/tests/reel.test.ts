@@ -105,7 +105,8 @@ describe("from cut to cut", () => {
   it("knows what is before and after, and the frame of the clip", () => {
     const { before, after } = besides(placed(items), 6);
     expect([before?.item.id, after?.item.id]).toEqual(["a", "b"]);
-    expect(besides(placed(items), 0).before).toBeUndefined();
+    expect(besides(placed(items), 0)).toEqual({ before: undefined, after: placed(items)[1] });
+    expect(besides(placed(items), 999)).toEqual({ before: undefined, after: undefined });
     const last = items[2];
     if (last?.kind !== "shot") throw new Error();
     expect([clipFrame(last, 3), clipFrame(last, 99)]).toEqual([6, 19]);

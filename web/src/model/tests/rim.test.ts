@@ -18,6 +18,15 @@ describe("a place on the frame's rim", () => {
     expect(rimPlaceAt([10, 25], BOX).position).toBeLessThan(0.5);
   });
 
+  it("lets light in by a step of one, away from where it lies", () => {
+    for (const [edge, [x, y]] of Object.entries(INWARD)) {
+      expect(Math.hypot(x, y)).toBeCloseTo(1, 12);
+      const [left, top] = footOf({ edge, position: 0.5 }, BOX);
+      expect(x * (BOX.left + BOX.width / 2 - left)).toBeGreaterThanOrEqual(0);
+      expect(y * (BOX.top + BOX.height / 2 - top)).toBeGreaterThanOrEqual(0);
+    }
+  });
+
   it("is where it was found", () => {
     for (const edge of Object.keys(INWARD))
       for (const position of edge.includes(" ") ? [0.35, 0.5, 0.62] : [0.2, 0.5, 0.7]) {

@@ -8,6 +8,7 @@ import {
   type Matrix,
   mapped,
   matrixAt,
+  middleOf,
   moveBy,
   ridden,
   riddenSettings,
@@ -172,5 +173,48 @@ describe("what a hand puts right", () => {
     expect(mapped(found, [0.9, 0.9])).toEqual(
       mapped(turned(-15, 1.2, [0.1, 0.1]), [0.9, 0.9]).map((v) => expect.closeTo(v, 6)),
     );
+  });
+});
+
+describe("a matrix", () => {
+  it("is undone by its inverse, with all its nine numbers", () => {
+    const matrix: Matrix = [
+      [1.1, 0.2, 0.05],
+      [-0.3, 0.9, 0.1],
+      [0.04, -0.06, 1.2],
+    ];
+    const undone = inverse(matrix);
+    for (const place of [
+      [0.2, 0.7],
+      [0.9, 0.1],
+      [0, 0],
+    ] as Point[]) {
+      const [x, y] = mapped(undone, mapped(matrix, place));
+      expect(x).toBeCloseTo(place[0], 12);
+      expect(y).toBeCloseTo(place[1], 12);
+    }
+    const third = undone.map((row, r) =>
+      row.reduce((sum, value, k) => sum + value * (matrix[k]?.[r] ?? 0), 0),
+    );
+    for (const one of third) expect(one).toBeCloseTo(1, 12); // the diagonal of their product
+  });
+});
+
+describe("the middle of a shape", () => {
+  const middle = (shape: object) => middleOf(shape as Shape);
+
+  it("is half-way along a wash, at a centre, between a path's points; else the frame's", () => {
+    expect(middle({ kind: "wash", from: [0.2, 0.1], to: [0.4, 0.9] })).toEqual([
+      expect.closeTo(0.3),
+      0.5,
+    ]);
+    expect(middle(ellipse([0.2, 0.8]))).toEqual([0.2, 0.8]);
+    const points = [
+      [0.1, 0.2, 0, 0, 0, 0],
+      [0.5, 0.2, 0, 0, 0, 0],
+      [0.3, 0.8, 0, 0, 0, 0],
+    ];
+    expect(middle({ kind: "drawn", points })).toEqual([expect.closeTo(0.3), expect.closeTo(0.4)]);
+    expect(middle({ kind: "tones" })).toEqual([0.5, 0.5]);
   });
 });
