@@ -19,6 +19,7 @@ describe("numbered stills", () => {
       ["a.01.png", "a.02.png", "b.1.png", "b.2.png", "a.1.exr", "a.2.exr"],
       ["a.%02d.png", "b.%d.png", "a.%d.exr"],
     ],
+    [["a.09.png", "a.10.png"], ["a.%02d.png"]],
     [["a.0001.png"], []],
     [["one.png", "two.png"], []],
     [["a%1.png", "a%2.png"], []],
