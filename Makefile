@@ -66,16 +66,16 @@ test: setup .venv/.debian
 	$(BIN)/pytest -n 2 --no-loadscope-reorder
 
 # What of the code the tests run: an hour, for all of it is traced. The page is built with its
-# source beside it, and then as it was.
+# source beside it, and anew as it was by whatever is made next.
 coverage: setup .venv/.debian
 	rm -rf .coverage && mkdir -p .coverage/page
-	cd web && npm run --silent build -- --mode coverage
+	cd web && npm run --silent build -- --mode coverage && touch index.html
 	PAGE_COVERAGE=$(CURDIR)/.coverage/page $(BIN)/coverage run -m pytest -n 2 --no-loadscope-reorder
 	$(BIN)/coverage combine -q && $(BIN)/coverage json -q -o .coverage/python.json
 	cd web && npm run --silent test -- --coverage
 	cd web && node coverage.mjs ../.coverage/page ../.coverage/page.json
 	$(PY) -m tests.coverage_page .coverage/python.json .coverage/page.json docs/coverage.md
-	touch web/index.html && $(MAKE) yearning/web/index.html
+	$(MAKE) yearning/web/index.html
 
 # For daily work: formats, types, and the tests of what most changes touch.
 quick: setup

@@ -3,7 +3,7 @@
  *
  *     node coverage.mjs FOLDER OUT
  *
- * FOLDER has what Chromium's profiler counted, a file for each tab; Vitest's own counts are where
+ * FOLDER has what Chromium's profiler counted, a file for each load; Vitest's own counts are where
  * it writes them. OUT gets, for each source file, its lines and branches: how many, how many run.
  * The page must have been built with `--mode coverage`, so that its code can be traced to its source.
  */

@@ -1,6 +1,7 @@
 // @vitest-environment jsdom
 import { act, fireEvent, screen, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
+import type { Step } from "../api/client";
 import { useBench } from "../store/bench";
 import { blur, button, made, openPage, settingOf, slider } from "./openPage";
 
@@ -14,8 +15,8 @@ const hint = () => screen.queryByRole("button", { name: /^It sharpens the grain/
 const kinds = (steps: { treatment: string }[]) => steps.map((step) => step.treatment);
 
 /** The page with the sheet for adding open. */
-async function openSheet(kind?: string) {
-  const opened = await openPage(kind ? [made(kind)] : []);
+async function openSheet(steps: Step[] = [], answers = {}) {
+  const opened = await openPage(steps, { answers });
   blur();
   await opened.user.keyboard("n");
   return opened;
@@ -42,7 +43,9 @@ describe("the sheet for adding", () => {
   });
 
   it("takes letters for a name, and no shortcut works", async () => {
-    const { user, kept } = await openSheet("glow");
+    const renders: unknown[] = [];
+    const answers = { "POST /api/v1/renders": (body: unknown) => renders.push(body) };
+    const { user, kept } = await openSheet([made("glow")], answers);
     await user.keyboard("rxk?");
     expect(screen.getByText(/^Nothing is called that here/)).toBeTruthy();
     act(() => button("Not now").focus());
@@ -50,6 +53,7 @@ describe("the sheet for adding", () => {
     expect(screen.queryByRole("listbox", { name: "Treatments" })).toBeNull();
     expect((await kept())[0]?.on ?? true).toBe(true);
     expect(useBench.getState().frame).toBe(0);
+    expect(renders).toEqual([]);
     expect(screen.queryByRole("dialog", { name: "Keys" })).toBeNull();
   });
 });
@@ -67,6 +71,9 @@ describe("steps", () => {
     act(() => slider("Spread").focus());
     await user.keyboard("{Shift>}{ArrowUp}{/Shift}");
     expect((await kept()).map((step) => settingOf(step, "spread"))).toEqual([62, 72]);
+    await user.click(button("Undo"));
+    await user.click(button("Undo"));
+    expect(kinds(await kept())).toEqual(["glow"]);
   });
 
   it("that are chosen are moved and taken out together, and come back", async () => {
