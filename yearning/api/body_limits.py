@@ -1,15 +1,24 @@
-"""How large and how deep what is sent as JSON may be: told before any of it is parsed."""
+"""What is sent as JSON: whole, in time, bounded in size and depth, before any of it is parsed."""
 
+import asyncio
 import re
 
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from yearning.api.problem_kinds import NOT_UNDERSTOOD, TOO_LARGE
+from yearning.api.problem_kinds import NOT_UNDERSTOOD, TOO_LARGE, TOO_SLOW
 from yearning.api.problems import Problem, problem_response
+from yearning.core.json_text import JsonError, check_json
 
 MAX_BYTES, MAX_LOOK_BYTES = 4 << 20, 1 << 20
 MAX_DEPTH = 64
+
+SECONDS = 60.0
+"""In which a body is here."""
+
+CHECKED_AT_ONCE = 1 << 14
+"""Bytes that are checked on the event loop; more is left to a thread."""
 
 FILES = tuple(
     f"/api/v1/{kind}"
@@ -22,12 +31,20 @@ FILES = tuple(
 
 LOOK = re.compile(r"/api/v1/looks(/check|/\d+)?")
 
-_STRINGS = re.compile(rb'"(?:[^"\\]|\\.)*"')
-_BRACKETS = re.compile(rb"[][{}]")
+
+class _Disconnected(Exception):
+    """The client went before its body was here."""
+
+
+class _TooLarge(Exception):
+    """More was sent than is taken."""
 
 
 class BodyLimits:
-    """Refuses bodies of JSON that are too large (413) or nested too deeply (422).
+    """Passes requests on once their body of JSON is here, whole.
+
+    Bodies that are too large (413), too slow (408), nested too deeply or with numbers that are none
+    (422) are refused. Of a client that went before its body was here nothing is done.
 
     Args:
         app: the application behind it.
@@ -42,10 +59,25 @@ class BodyLimits:
             await self._app(scope, receive, send)
             return
         most = MAX_LOOK_BYTES if LOOK.fullmatch(scope["path"]) else MAX_BYTES
-        body = await _body(scope, receive, most)
-        problem = _problem(body, most)
-        if problem is not None:
-            await problem_response(problem)(scope, receive, send)
+        try:
+            async with asyncio.timeout(SECONDS):
+                body = await _read_body(scope, receive, most)
+            if len(body) <= CHECKED_AT_ONCE:
+                check_json(body, MAX_DEPTH)
+            else:
+                await run_in_threadpool(check_json, body, MAX_DEPTH)
+        except _Disconnected:
+            return
+        except _TooLarge:
+            detail = f"more than {most >> 20} MB were sent, where that is the most"
+            await problem_response(Problem.of(TOO_LARGE, detail))(scope, receive, send)
+            return
+        except TimeoutError:
+            detail = f"the body was not here within {SECONDS:g} s; send it anew"
+            await problem_response(Problem.of(TOO_SLOW, detail))(scope, receive, send)
+            return
+        except JsonError as error:
+            await problem_response(Problem.of(NOT_UNDERSTOOD, str(error)))(scope, receive, send)
             return
         given = False
 
@@ -59,39 +91,23 @@ class BodyLimits:
         await self._app(scope, receive_again, send)
 
 
-async def _body(scope: Scope, receive: Receive, most: int) -> bytes | None:
-    """A request's body; None where it is larger than `most`."""
+async def _read_body(scope: Scope, receive: Receive, most: int) -> bytes:
+    """Return a request's body.
+
+    Raises:
+        _Disconnected: the client went before it was here.
+        _TooLarge: it is larger than `most` bytes, or says so.
+    """
     said = Headers(scope=scope).get("content-length", "")
     if said.isdecimal() and (len(said) > 12 or int(said) > most):
-        return None
-    body = b""
+        raise _TooLarge
+    body = bytearray()
     while True:
         message = await receive()
-        body += bytes(message.get("body", b""))
+        if message["type"] != "http.request":
+            raise _Disconnected
+        body += message.get("body", b"")
         if len(body) > most:
-            return None
-        if message["type"] != "http.request" or not message.get("more_body", False):
-            return body
-
-
-def _problem(body: bytes | None, most: int) -> Problem | None:
-    if body is None:
-        detail = f"more than {most >> 20} MB were sent, where that is the most"
-        return Problem.of(TOO_LARGE, detail)
-    if depth_of(body) > MAX_DEPTH:
-        detail = f"it is nested more than {MAX_DEPTH} deep"
-        return Problem.of(NOT_UNDERSTOOD, detail)
-    return None
-
-
-def depth_of(body: bytes) -> int:
-    """How deep a JSON text is nested, at the most.
-
-    >>> depth_of(b'{"a": [[1, "[[["]]}')
-    3
-    """
-    depth = deepest = 0
-    for bracket in _BRACKETS.findall(_STRINGS.sub(b"", body)):
-        depth += 1 if bracket in b"[{" else -1
-        deepest = max(deepest, depth)
-    return deepest
+            raise _TooLarge
+        if not message.get("more_body", False):
+            return bytes(body)

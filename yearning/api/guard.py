@@ -9,7 +9,7 @@ from starlette.requests import cookie_parser
 from starlette.responses import RedirectResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from yearning.api.problem_kinds import NOT_ALLOWED
+from yearning.api.problem_kinds import NOT_ALLOWED, TOO_LARGE
 from yearning.api.problems import Problem, problem_response
 
 COOKIE, PARAMETER = "yearning_token", "token"
@@ -29,6 +29,10 @@ def is_loopback(host: str) -> bool:
         return False
 
 
+MAX_HEADERS = 200
+"""Browsers send some twenty."""
+
+
 class Guard:
     """Refuses requests under a foreign Host, from a foreign Origin, or without the token.
 
@@ -45,6 +49,10 @@ class Guard:
         """Pass the request on, or refuse it."""
         if scope["type"] not in ("http", "websocket"):
             await self._app(scope, receive, send)
+            return
+        if len(scope["headers"]) > MAX_HEADERS and scope["type"] == "http":
+            detail = f"more than {MAX_HEADERS} headers were sent, where that is the most"
+            await problem_response(Problem.of(TOO_LARGE, detail))(scope, receive, send)
             return
         reason = self._refusal(scope)
         if reason is None and scope["type"] == "http" and self._is_right(self._queried(scope)):

@@ -90,6 +90,12 @@ GONE = ProblemKind(
     "Gone",
     "A file that the project had was moved, deleted or changed. Bring it in, or render it, again.",
 )
+TOO_SLOW = ProblemKind(
+    "too-slow",
+    408,
+    "Too slow",
+    "What was sent did not come in time, and nothing was done with it. Send it anew.",
+)
 TOO_LARGE = ProblemKind(
     "too-large", 413, "Too large", "More was sent than is taken; the detail says how much is."
 )

@@ -8,6 +8,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 from starlette.exceptions import HTTPException
+from starlette.requests import ClientDisconnect
 from starlette.routing import BaseRoute, Match, Route
 
 from yearning.api import problem_kinds as kinds
@@ -71,6 +72,7 @@ KNOWN: tuple[tuple[type[Exception], ProblemKind], ...] = (
     (InvalidTransition, kinds.NOT_NOW),
     (IndexError, kinds.OUT_OF_RANGE),
     (Cancelled, kinds.OVERTAKEN),
+    (ClientDisconnect, kinds.UNREADABLE),
 )
 """What each kind of error answers."""
 

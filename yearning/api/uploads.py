@@ -1,12 +1,14 @@
 """Files sent as a request's body."""
 
+import asyncio
+from collections.abc import AsyncIterator
 from pathlib import Path
 
 from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 
 from yearning.api.attachments import BYTES
-from yearning.api.problem_kinds import NOT_SUITED, TOO_LARGE
+from yearning.api.problem_kinds import NOT_SUITED, TOO_LARGE, TOO_SLOW
 from yearning.api.problems import Refused
 from yearning.core.validation import plain_text
 
@@ -44,16 +46,41 @@ def _too_large(name: str, max_bytes: int) -> Refused:
     return Refused(TOO_LARGE, f"{name}: more than {limit}")
 
 
+SECONDS = 60.0
+"""In which something more of a file is here."""
+
+
+async def _parts(request: Request) -> AsyncIterator[bytes]:
+    """The parts of a request's body as they come.
+
+    Raises:
+        Refused: nothing came for so long that nothing is waited for any more.
+        ClientDisconnect: the client went before all was here.
+    """
+    stream = request.stream()
+    while True:
+        try:
+            async with asyncio.timeout(SECONDS):
+                part = await anext(stream, None)
+        except TimeoutError:
+            detail = f"nothing came for {SECONDS:g} s; send it anew"
+            raise Refused(TOO_SLOW, detail) from None
+        if part is None:
+            return
+        yield part
+
+
 async def save_body(request: Request, path: Path, name: str, max_bytes: int) -> None:
     """Write a request's body to a file as it comes.
 
     Raises:
-        Refused: it is larger than `max_bytes`.
+        Refused: it is larger than `max_bytes`, or stopped coming.
+        ClientDisconnect: the client went before all was here.
         OSError: there is no room.
     """
     size = 0
     with path.open("wb") as file:
-        async for part in request.stream():
+        async for part in _parts(request):
             size += len(part)
             if size > max_bytes:
                 raise _too_large(name, max_bytes)
@@ -64,10 +91,11 @@ async def read_body(request: Request, name: str, max_bytes: int) -> bytes:
     """A request's body.
 
     Raises:
-        Refused: it is larger than `max_bytes`.
+        Refused: it is larger than `max_bytes`, or stopped coming.
+        ClientDisconnect: the client went before all was here.
     """
     data = bytearray()
-    async for part in request.stream():
+    async for part in _parts(request):
         data += part
         if len(data) > max_bytes:
             raise _too_large(name, max_bytes)

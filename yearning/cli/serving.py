@@ -68,6 +68,7 @@ def serve(
     import uvicorn
 
     from yearning.api.app import create_app
+    from yearning.api.connections import MAX_HEADER_BYTES, TimedConnection
     from yearning.api.guard import is_loopback
 
     share_heaps()
@@ -98,6 +99,8 @@ def serve(
         )
         config = uvicorn.Config(
             application,
+            http=TimedConnection,
+            h11_max_incomplete_event_size=MAX_HEADER_BYTES,
             log_level="warning",
             timeout_graceful_shutdown=2,
             ws_per_message_deflate=False,  # play's frames are compressed as they are

@@ -20,7 +20,7 @@ from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
 
 from yearning.api.addresses import V1
-from yearning.api.body_limits import MAX_BYTES, MAX_DEPTH, depth_of
+from yearning.api.body_limits import MAX_BYTES, MAX_DEPTH
 from yearning.api.dependencies import Preview
 from yearning.api.played_reel import PICTURE_BYTES, PlayedReel
 from yearning.api.preview import PreviewService, number_after
@@ -28,6 +28,7 @@ from yearning.api.schemas.play import PlayRequest, ReelPlayRequest, Shown
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Cancelled, Evaluator
 from yearning.core.errors import LookError, TreatmentError
+from yearning.core.json_text import check_json
 from yearning.core.look.document import Look, parse_look
 from yearning.core.measure.scopes import difference_picture
 from yearning.core.picture import Picture
@@ -335,7 +336,7 @@ async def _received(socket: WebSocket) -> dict[str, Any]:
     """The next message.
 
     Raises:
-        ValueError: it is no object of JSON, or too large, or nested too deeply.
+        ValueError: it is no object of JSON, or too large, nested too deeply, or has no numbers.
         WebSocketDisconnect: there are no more.
     """
     message = await socket.receive()
@@ -344,8 +345,9 @@ async def _received(socket: WebSocket) -> dict[str, Any]:
     text = message.get("text")
     if text is None:
         raise ValueError("what is not text is not understood")
-    if len(text) > MAX_BYTES or depth_of(text.encode(errors="replace")) > MAX_DEPTH:
-        raise ValueError("too much at once, or nested too deeply")
+    if len(text) > MAX_BYTES:
+        raise ValueError("too much at once")
+    await run_in_threadpool(check_json, text.encode(errors="replace"), MAX_DEPTH)
     found = json.loads(text)
     if not isinstance(found, dict):
         raise ValueError("only objects are understood")
