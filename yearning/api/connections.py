@@ -7,7 +7,7 @@ import h11
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
 SECONDS = 20.0
-"""From a connection's beginning, or the first byte of a further request, to the end of its headers."""
+"""From a connection's beginning, or a further request's first byte, to the end of its headers."""
 
 MAX_HEADER_BYTES = 64 << 10
 """Of a request's line and headers that are not all here yet."""

@@ -7,7 +7,7 @@ import numpy as np
 from yearning.core.errors import YearningError
 
 _STRINGS = re.compile(rb'"(?:[^"\\]++|\\.)*+"?', re.DOTALL)
-"""Strings; one without its end goes on to the text's. Possessive, so that nothing is tried twice."""
+"""Strings; one without its end goes on to the text's. Possessive: nothing is tried twice."""
 
 _NO_NUMBER = re.compile(rb"NaN|Infinity|[eE]\+?[0-9]{3}|[0-9]{310}")
 """What Python's parser takes beyond RFC 8259, and numbers from 1e100 on, or of 310 digits: the

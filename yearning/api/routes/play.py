@@ -17,6 +17,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
 from yearning.api.addresses import V1
