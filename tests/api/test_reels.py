@@ -10,6 +10,7 @@ import pytest
 from tests.api.conftest import clip_added, problem, shown
 from tests.api.test_renders import ended
 from tests.conftest import encode
+from tests.hostile.timelines import crafted_timelines
 from tests.media.timeline.making import cut_clip, span, time, timeline
 from yearning.media.decode.clip import open_clip
 
@@ -202,6 +203,28 @@ def test_a_timeline_is_read_with_the_project_s_clips_and_missing_media_come_late
     answer = client.get(f"/api/v1/reels/{reel['id']}/timeline")
     read = otio.adapters.read_from_string(answer.text, "otio_json")
     assert read.metadata["kept"] == {"by": "us"}
+
+
+def test_an_imported_reel_without_its_last_shot_is_given_back(client, clip):
+    clip_added(client, clip)
+    reel = sent(client, timeline([cut_clip("small", 5 * n, 5) for n in range(3)]))
+    items = reel["items"][:2]
+    change = {"name": "Cut", "items": items, "revision": reel["revision"]}
+    assert client.put(f"/api/v1/reels/{reel['id']}", json=change).status_code == 200
+    for ending in (".otio", ".edl"):
+        answer = client.get(f"/api/v1/reels/{reel['id']}/timeline", params={"ending": ending})
+        assert answer.status_code == 200, answer.text
+        if ending == ".otio":
+            read = otio.adapters.read_from_string(answer.text, "otio_json")
+            assert [each.source_range.start_time.value for each in read.video_tracks()[0]] == [0, 5]
+
+
+@pytest.mark.parametrize("name", ["no tracks", "deep stacks", "cyclic", "far"])
+def test_a_timeline_that_means_no_good_leaves_nothing_behind(name, client, tmp_path):
+    content = crafted_timelines()[name].encode()
+    answer = client.post("/api/v1/reels/timelines?name=a.otio", content=content)
+    assert problem(answer, 422).startswith("a.otio: ")
+    assert not list((tmp_path / "work" / "timelines").iterdir())
 
 
 @pytest.mark.parametrize(

@@ -57,6 +57,8 @@ class Page:
             return self._use_look(file.data)
         if file.name.endswith(".track.json"):
             return self._said(self._post(f"/api/v1/tracks?name={name}", file.data))
+        if file.name.endswith(".otio"):
+            return self._use_timeline(file)
         if file.name.endswith(".cdl"):
             return self._said(self._post(f"/api/v1/grades?name={name}", file.data))
         if file.name.endswith((".cube", ".clf")):
@@ -103,6 +105,15 @@ class Page:
             return self._ask("GET", where).json()["state"] not in UNENDED
 
         wait_for(has_ended)
+
+    def _use_timeline(self, file: Hostile) -> str:
+        made = self._post(f"/api/v1/reels/timelines?name={quote(file.name)}", file.data)
+        if made.status_code == 201:
+            reel = f"/api/v1/reels/{made.json()['id']}"
+            for ending in ("otio", "edl"):
+                self._ask("GET", f"{reel}/timeline?ending=.{ending}")
+            self._ask("DELETE", reel)
+        return self._said(made)
 
     def _use_look(self, data: bytes) -> str:
         self._post("/api/v1/looks/check", data, "application/json")

@@ -20,6 +20,7 @@ import cv2
 import numpy as np
 
 from tests.conftest import encode
+from tests.hostile.timelines import crafted_timelines, mutated_timeline, sound_timeline
 from tests.media.making import counted_frame, write_clip
 from tests.media.mutations import mutated
 from yearning.core.picture import Size
@@ -78,6 +79,7 @@ def sound_files(folder: Path) -> list[Hostile]:
     with zipfile.ZipFile(folder / "j.zip", "w") as packed:
         packed.write(folder / "e.png", "e.png")
     texts = {"k.cube": CUBE, "l.clf": CLF, "m.cdl": CDL}
+    texts["q.otio"] = json.dumps(sound_timeline())
     texts |= {"n.look.json": json.dumps(LOOK), "o.track.json": json.dumps(TRACK)}
     for name, text in texts.items():
         (folder / name).write_text(text)
@@ -172,6 +174,8 @@ def crafted_files(folder: Path, sound: dict[str, bytes]) -> Iterator[Hostile]:
     yield Hostile("far.track.json", json.dumps(TRACK | {"frames": [far]}).encode())
     late = TRACK["frames"][0] | {"frame": 10**12}  # type: ignore[index]
     yield Hostile("late.track.json", json.dumps(TRACK | {"frames": [late]}).encode())
+    for name, text in crafted_timelines().items():
+        yield Hostile(f"{name}.otio", text.encode())
     for name, data in (("nothing.mp4", b""), ("nothing.png", b""), ("nothing.cube", b"")):
         yield Hostile(name, data)
 
@@ -184,5 +188,7 @@ def hostile_files(folder: Path, wanted: int) -> list[Hostile]:
         for name, data in sound:
             if len(made) >= wanted:
                 return made
-            made.append(Hostile(name, mutated(data, seed)))
+            is_timeline = name.endswith(".otio")
+            wrong = mutated_timeline(seed).encode() if is_timeline else mutated(data, seed)
+            made.append(Hostile(name, wrong))
     raise AssertionError

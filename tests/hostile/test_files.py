@@ -5,7 +5,7 @@ import pytest
 from tests.hostile.bringing_in import tried
 from tests.hostile.files import hostile_files
 
-COUNT = 60
+COUNT = 72
 
 
 @pytest.mark.timeout(900)

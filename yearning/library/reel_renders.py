@@ -223,5 +223,7 @@ def write_reel_timeline(project: Project, body: ReelBody, path: Path) -> int:
         kept = project.folder / "timelines" / body.timeline
         rate = Fraction(body.rate.numerator, body.rate.denominator)
         timeline, row = timeline_row(kept, rate)
+        if len(row) != len(body.items):  # its last ones were taken out
+            row, timeline = None, None
     write_timeline(path, as_document(project, body), found, row=row, timeline=timeline)
     return without

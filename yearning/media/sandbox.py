@@ -9,7 +9,9 @@ import json
 import multiprocessing
 import os
 import resource
-from collections.abc import Callable, Iterable
+import tempfile
+from collections.abc import Callable, Iterable, Sequence
+from contextlib import suppress
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
@@ -22,6 +24,9 @@ from yearning.media.errors import MediaError
 from yearning.media.plates.plates import OpenPlate
 
 SECONDS = 60
+TIMELINE_SECONDS = 10
+"""The server itself reads again what was read in that time."""
+
 MEMORY = 4 << 30
 """Bytes of address space; Python with its libraries takes about one of the four."""
 
@@ -77,13 +82,27 @@ def check_sound_sandboxed(path: Path, name: str) -> None:
     tried(_decode_sound, path, name)
 
 
-def tried(work: Callable[[Path], str], path: Path, name: str) -> str:
+def check_timeline_sandboxed(path: Path, name: str) -> None:
+    """Read a timeline, without its media, and write it again.
+
+    Args:
+        path: the file, .otio or .edl.
+        name: what it is called where errors name it.
+
+    Raises:
+        MediaError: it can't be used, or ended the process, took too long or too much memory.
+    """
+    tried(_read_timeline, path, name, TIMELINE_SECONDS)
+
+
+def tried(work: Callable[[Path], str], path: Path, name: str, seconds: int = SECONDS) -> str:
     """Do something with a file where it can do no harm.
 
     Args:
         work: the function, of a module.
         path: the file.
         name: what it is called where errors name it.
+        seconds: it may take.
 
     Returns:
         What the function returns.
@@ -93,12 +112,12 @@ def tried(work: Callable[[Path], str], path: Path, name: str) -> str:
             memory.
     """
     answers, answering = _processes.Pipe(duplex=False)
-    process = _processes.Process(target=_answer, args=(work, path, answering, SECONDS), daemon=True)
+    process = _processes.Process(target=_answer, args=(work, path, answering, seconds), daemon=True)
     with main_left_out(), answering:
         process.start()
     with answers:
         try:
-            in_time = answers.poll(SECONDS)
+            in_time = answers.poll(seconds)
             said = json.loads(answers.recv_bytes()) if in_time else None
         except EOFError:
             said = None
@@ -107,7 +126,7 @@ def tried(work: Callable[[Path], str], path: Path, name: str) -> str:
     process.join()
     if not in_time:
         raise MediaError(
-            f"{name}: reading it took more than {SECONDS} s, so it was given up; it may be broken: "
+            f"{name}: reading it took more than {seconds} s, so it was given up; it may be broken: "
             "play it elsewhere, or save it anew"
         )
     if said is None or process.exitcode != 0:
@@ -151,6 +170,30 @@ def _decode_plate(path: Path) -> str:
 def _decode_sound(path: Path) -> str:
     probe_sound(path)
     return ""
+
+
+def _read_timeline(path: Path) -> str:
+    from yearning.media.timeline.reading import SUFFIXES, read_timeline  # few bring one in
+    from yearning.media.timeline.writing import write_timeline
+
+    found = read_timeline(path, _NoMedia())
+    nothing = [None] * len(found.row)
+    with tempfile.TemporaryDirectory() as folder:
+        for suffix in SUFFIXES:
+            place = Path(folder, f"written{suffix}")
+            with suppress(MediaError):  # an edit list can't have all that a timeline has
+                write_timeline(place, found.reel, nothing, row=found.row, timeline=found.timeline)
+    return ""
+
+
+class _NoMedia:
+    """Finds no media."""
+
+    def at(self, url: str) -> Path | None:
+        return None
+
+    def named(self, name: str) -> Sequence[Path]:
+        return ()
 
 
 def _spread(frames: int) -> Iterable[int]:

@@ -10,6 +10,7 @@ import opentimelineio as otio
 import pytest
 
 from tests.conftest import encode
+from tests.hostile.timelines import crafted_timelines, mutated_timeline
 from tests.media.timeline.making import cut_clip, span, time, timeline, written
 from yearning.core.look.reel import Gap, Reel, Shot
 from yearning.media.errors import MediaError
@@ -210,6 +211,30 @@ def test_what_is_no_timeline_is_told(name, text, why, tmp_path):
         path.write_text(text)
     with pytest.raises(MediaError, match=why):
         read_timeline(path)
+
+
+@pytest.mark.parametrize("name", list(crafted_timelines()))
+def test_a_timeline_that_means_no_good_is_refused_in_words(name, tmp_path):
+    path = tmp_path / "a.otio"
+    path.write_text(crafted_timelines()[name])
+    if name == "own metadata":  # is the business of whoever wrote it
+        assert len(read_timeline(path).reel.items) > 1
+        return
+    with pytest.raises(MediaError, match=r"^a\.otio: .{10,300}$"):
+        read_timeline(path)
+
+
+@pytest.mark.parametrize("seed", range(150))
+def test_a_timeline_gone_wrong_is_read_and_written_or_refused(seed, tmp_path):
+    path = tmp_path / "a.otio"
+    path.write_text(mutated_timeline(seed))
+    try:
+        found = read_timeline(path)
+    except MediaError:
+        return
+    nothing = [None] * len(found.row)
+    write_timeline(tmp_path / "b.otio", found.reel, nothing, row=found.row, timeline=found.timeline)
+    assert len(read_timeline(tmp_path / "b.otio").row) == len(found.row)
 
 
 def test_a_timeline_of_many_shots_is_read(media, tmp_path):

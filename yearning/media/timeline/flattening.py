@@ -22,8 +22,8 @@ def has_length(item: Any) -> bool:
     """Whether an item says how long it is."""
     try:
         item.duration()
-    except otio.exceptions.OTIOError:
-        return False
+    except (otio.exceptions.OTIOError, NotImplementedError, AttributeError):
+        return False  # the last two are of schemas that others are made of, as Item
     return True
 
 

@@ -13,6 +13,7 @@ from yearning.media.decode.probe import SOUND_SUFFIXES, Probe, probe_file
 from yearning.media.decode.sound_file import SoundFile, probe_sound
 from yearning.media.errors import MediaError
 from yearning.media.timecode import Timecode
+from yearning.media.timeline.document_check import check_timeline
 from yearning.media.timeline.edit_lists import read_edit_list
 from yearning.media.timeline.flattening import Placed, flattened
 from yearning.media.timeline.media_search import MediaSearch
@@ -21,7 +22,7 @@ from yearning.media.timeline.sound_tracks import ReadSound, ShotSound, SoundPart
 
 SUFFIXES = (".otio", ".edl")
 
-MAX_BYTES = 256 << 20
+MAX_BYTES = 64 << 20
 
 SLOWEST, FASTEST = 0.1, 8.0
 
@@ -168,6 +169,7 @@ def _opened(path: Path, rate: Fraction, notes: list[str]) -> Any:
     if path.suffix.lower() == ".edl":
         found = read_edit_list(text, path.name, rate, notes)
     else:
+        check_timeline(data, path.name)
         try:
             found = otio.adapters.read_from_string(text, "otio_json")
         except Exception as error:
@@ -274,7 +276,8 @@ class _Media:
         url = getattr(reference, "target_url", None) or ""
         if url and (there := self._search.at(url)) is not None:
             return there
-        reel = clip.metadata.get("cmx_3600", {}).get("reel", "")
+        of_list = clip.metadata.get("cmx_3600", {})
+        reel = of_list.get("reel", "") if hasattr(of_list, "get") else ""
         names = [each for each in (url, clip.name, getattr(reference, "name", ""), reel) if each]
         for name in names:
             candidates = self._search.named(str(name))
