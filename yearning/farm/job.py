@@ -11,6 +11,7 @@ from yearning import __version__
 from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.look.document import Look
 from yearning.core.look.output_crop import crop_ratio
+from yearning.core.look.renderable import without_absent
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.encode.results import AS_FOOTAGE, Output, check_footage, check_result
@@ -86,6 +87,7 @@ class Job(BaseModel):
         Raises:
             MediaError: the result can't be written so.
             IndexError: there are no such frames.
+            LookError: a step is of a package that is not installed, and not switched off.
         """
         last = footage.frames - 1 if last is None else last
         if not 0 <= first <= last < footage.frames:
@@ -95,6 +97,7 @@ class Job(BaseModel):
             )
         if out.resolve() == footage.path.resolve():
             raise MediaError(f"{out.name}: that is the footage itself; give another name")
+        look = without_absent(look)
         output = replace(output, ratio=crop_ratio(look))
         check_result(out, output)
         check_assets(look, assets, lambda: footage.footage_id or file_digest(footage.path))

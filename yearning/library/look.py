@@ -13,6 +13,7 @@ from yearning.core.errors import LookError
 from yearning.core.look import document as documents
 from yearning.core.look.bursts import bursts_at_interval, bursts_from
 from yearning.core.look.fitting import Fitting, fitted, fitting_from_json
+from yearning.core.look.renderable import without_absent
 from yearning.core.look.visible_sizes import with_visible_sizes
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
 from yearning.core.treatment.base import Treatment
@@ -64,9 +65,13 @@ class Look:
 
     @classmethod
     def of_document(cls, made: documents.Look, folder: str | Path = ".") -> "Look":
-        """The look that a document describes."""
+        """The look that a document describes.
+
+        Raises:
+            LookError: a step is of a package that is not installed, and not switched off.
+        """
         look = object.__new__(cls)
-        look._set(made, Path(folder))
+        look._set(without_absent(made), Path(folder))
         return look
 
     def _set(self, made: documents.Look, folder: Path) -> None:

@@ -9,8 +9,10 @@ from typing import Any, NamedTuple
 from yearning.core.look.changes import LookChange, describe_change
 from yearning.core.look.document import Look, look_from_json
 from yearning.core.look.fitting import Fitting, check_fitting, fitted, pruned
+from yearning.core.look.renderable import check_absent
 from yearning.store.errors import NothingLeft, NotThere, Stale
 from yearning.store.parts import ALL, Part
+from yearning.store.readable_rows import readable
 from yearning.store.tables import Tables
 
 
@@ -51,7 +53,7 @@ class Looks:
         with self._tables.reading():
             kept = table.select().where(table.deleted.is_null())
             rows = part.of(kept.order_by(table.changed.desc(), table.id.desc()))
-            return [self._current(row) for row in rows]
+            return list(readable(rows, self._current))
 
     def get(self, look_id: int) -> CurrentRevision:
         """A look as it is now.
@@ -82,7 +84,8 @@ class Looks:
         Raises:
             NotThere: no look has that number, or no clip.
             Stale: `made_from` is not the current revision.
-            LookError: a fitting that is new does not go with the look.
+            LookError: a fitting that is new does not go with the look, or a step that is new is of
+                a package that is not installed.
         """
         with self._tables.writing():
             row = self._row(look_id)
@@ -92,6 +95,7 @@ class Looks:
                     f"was made from {made_from}); load it again and repeat the edit"
                 )
             before = self._current(row)
+            check_absent(look, before.look)
             own = before.fittings if fittings is None else self._checked(look, fittings, before)
             own = {clip: pruned(look, fitting) for clip, fitting in own.items()}
             own = {clip: fitting for clip, fitting in own.items() if fitting.steps}
@@ -226,7 +230,8 @@ class Looks:
     def _state(revision: Any) -> CurrentRevision:
         """What a revision says, by itself."""
         fittings = _fittings_of(revision.fittings)
-        return CurrentRevision(0, revision.id, look_from_json(revision.body), None, None, fittings)
+        look = look_from_json(revision.body, keep_absent=True)
+        return CurrentRevision(0, revision.id, look, None, None, fittings)
 
     def _between(self, before: CurrentRevision, after: CurrentRevision) -> LookChange:
         """What makes one revision of another, in words: of one clip alone, its name with it."""

@@ -66,7 +66,7 @@ def _find_reports_again(tables: Tables) -> None:
                 tables.Steadiness.clip == clip, tables.Steadiness.digest == before
             )
             if found is not None:
-                after = digest_of(reading, look_from_json(revision.body))
+                after = digest_of(reading, look_from_json(revision.body, keep_absent=True))
                 tables.Steadiness.replace(
                     clip=clip, digest=after, report=found.report, made=found.made
                 ).execute()

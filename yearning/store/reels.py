@@ -5,6 +5,7 @@ from typing import Any, NamedTuple
 
 from yearning.store.errors import NotThere, Stale
 from yearning.store.parts import ALL, Part
+from yearning.store.readable_rows import readable
 from yearning.store.reel_body import ReelBody
 from yearning.store.tables import Tables
 
@@ -35,7 +36,7 @@ class Reels:
         with self._tables.reading():
             kept = table.select().where(table.deleted.is_null())
             rows = part.of(kept.order_by(table.changed.desc(), table.id.desc()))
-            return [self._current(row) for row in rows]
+            return list(readable(rows, self._current))
 
     def get(self, reel_id: int) -> CurrentReel:
         """A reel as it is now.

@@ -12,6 +12,7 @@ from yearning.core.look.document import Look, look_from_json
 from yearning.store.clips import Clip, Clips
 from yearning.store.errors import NotThere
 from yearning.store.parts import ALL, Part
+from yearning.store.readable_rows import readable
 from yearning.store.tables import Tables
 
 
@@ -120,15 +121,14 @@ class Renders:
         if states:
             rows = rows.where(self._tables.Render.state.in_(states))
         with self._tables.reading():
-            return [self._of(row) for row in part.of(rows)]
+            return list(readable(part.of(rows), self._of))
 
     def first_of(self, state: str, but: Collection[int] = ()) -> Render | None:
         """The render in a state that has the lowest rank, of all but some."""
         table = self._tables.Render
         rows = table.select().where(table.state == state, table.id.not_in(list(but)))
         with self._tables.reading():
-            row = rows.order_by(table.rank).first()
-            return None if row is None else self._of(row)
+            return next(readable(rows.order_by(table.rank), self._of), None)
 
     def get(self, render_id: int) -> Render:
         """One render.
@@ -146,7 +146,7 @@ class Renders:
         return Render(
             row.id,
             self._clips.of(row.clip),
-            look_from_json(row.look),
+            look_from_json(row.look, keep_absent=True),
             self._folder / row.file,
             json.loads(row.request),
             row.state,

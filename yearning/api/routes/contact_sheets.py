@@ -27,7 +27,10 @@ def make_contact_sheet(preview: Preview, ask: ContactSheetRequest) -> Response:
     """Put pictures with their captions on one sheet, a PNG or a PDF page."""
 
     def made(cell: CellRequest) -> Cell:
-        look, footage = parse_look(cell.look), preview.footage(preview.project.clips.get(cell.clip))
+        look, footage = (
+            parse_look(cell.look, keep_absent=True),
+            preview.footage(preview.project.clips.get(cell.clip)),
+        )
         with preview.computing:
             evaluator = preview.evaluator(look, footage, ask.height, keep="every step")
             return Cell(evaluator.picture(cell.frame), cell.caption)

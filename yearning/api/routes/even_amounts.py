@@ -36,7 +36,9 @@ def find_even_amounts(preview: Preview, ask: EvenAmountsRequest) -> StreamingRes
     cache = Cache[Any](CACHE_BYTES)
     for each in ask.clips:
         footage = preview.footage(preview.project.clips.get(each.clip))
-        meter = EffectMeter(parse_look(each.look), ask.step, footage, preview.assets, cache)
+        meter = EffectMeter(
+            parse_look(each.look, keep_absent=True), ask.step, footage, preview.assets, cache
+        )
         meters.append(((footage.id, *meter.cache_key), meter))
     total = sum(len(meter.frames) for _, meter in meters)
 

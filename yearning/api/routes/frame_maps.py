@@ -25,7 +25,7 @@ router = APIRouter(prefix=V1, tags=["looks"], responses=OF_CLIP)
 def compute_frame_map(preview: Preview, ask: FrameRequest) -> FrameMapOut:
     """Where places of the frame as shot are seen after a look's steps, at a frame."""
     footage = preview.footage(preview.project.clips.get(ask.clip))
-    graph = RenderGraph(with_clip_seeds(parse_look(ask.look), footage), ask.frame)
+    graph = RenderGraph(with_clip_seeds(parse_look(ask.look, keep_absent=True), footage), ask.frame)
     warp = graph.warp_of(graph.results[-1], ask.frame, footage.size)
     places = []
     if warp is not None:

@@ -83,7 +83,8 @@ def read_look(project: CurrentProject, look_id: int) -> LookOut:
 @router.put("/{look_id:row}", responses=problems(409))
 def change_look(project: CurrentProject, look_id: int, change: LookChange) -> LookOut:
     """A new revision, made from the current one; 409 when another is current by now."""
-    look, fittings = parse_look(change.look), change.parsed_fittings()
+    look = parse_look(change.look, keep_absent=True)
+    fittings = change.parsed_fittings()
     return LookOut.of(project.looks.change(look_id, change.revision, look, fittings))
 
 

@@ -21,7 +21,7 @@ router = APIRouter(prefix=V1, tags=["marks"], responses=OF_CLIP)
 def find_marks(preview: Preview, ask: MarksRequest) -> list[MarkOut]:
     """The marks of a step at a frame but those that are taken out, where the result shows them."""
     footage = preview.footage(preview.project.clips.get(ask.clip))
-    full_size, look = footage.size, with_clip_seeds(parse_look(ask.look), footage)
+    full_size, look = footage.size, with_clip_seeds(parse_look(ask.look, keep_absent=True), footage)
     ids = [[placed.step.id for placed in walk_steps((step,))] for step in look.steps]
     index = next((i for i, inner in enumerate(ids) if ask.step in inner), None)
     if index is None:

@@ -41,7 +41,9 @@ def find_match(preview: Preview, ask: MatchRequest) -> StreamingResponse:
     """A grade that brings a clip near a picture, from frames spread over it; a line each."""
     like = _colours_like(preview, ask.like)
     footage = preview.footage(preview.project.clips.get(ask.clip))
-    evaluator = preview.evaluator(parse_look(ask.look), footage, LINES).with_cache(Cache(0))
+    evaluator = preview.evaluator(
+        parse_look(ask.look, keep_absent=True), footage, LINES
+    ).with_cache(Cache(0))
     number = number_after(evaluator, ask.after)
     frames = sample_frames(footage.frames)
     key = footage.id, evaluator.content_key(number)
@@ -89,7 +91,7 @@ def _colours_like(preview: PreviewService, like: FrameLike | PlateLike) -> NDArr
             raise LookError(f"{like.file}: this plate can't be read")
         return colours_of(plate.picture(0, plate.size.with_height(min(LINES, plate.size.height))))
     footage = preview.footage(preview.project.clips.get(like.clip))
-    evaluator = preview.evaluator(parse_look(like.look), footage, LINES)
+    evaluator = preview.evaluator(parse_look(like.look, keep_absent=True), footage, LINES)
     if like.frame >= footage.frames:
         raise IndexError(f"frame {like.frame}: the clip has {footage.frames}")
     with preview.computing:

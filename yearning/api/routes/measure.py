@@ -47,7 +47,8 @@ def fit_treatment(preview: Preview, ask: MeasureRequest) -> StreamingResponse:
         raise LookError(f"{ask.treatment}: can't be set from a clip")
     fit = treatment.fit_to_clip
     footage = preview.footage(preview.project.clips.get(ask.clip))
-    evaluator = preview.evaluator(parse_look(ask.look), footage, LINES).with_cache(Cache(0))
+    look = parse_look(ask.look, keep_absent=True)
+    evaluator = preview.evaluator(look, footage, LINES).with_cache(Cache(0))
     number = number_after(evaluator, ask.after)
     frames = sample_frames(footage.frames)
     key = footage.id, evaluator.content_key(number)

@@ -34,7 +34,10 @@ router = APIRouter(prefix=V1, tags=["pictures"], responses=OF_CLIP | problems(40
 def make_picture(preview: Preview, ask: ShownRequest) -> Response:
     """One picture at a size: JPEG of all of it, PNG of a window of it."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
-    look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
+    look, footage = (
+        parse_look(ask.look, keep_absent=True),
+        preview.footage(preview.project.clips.get(ask.clip)),
+    )
     with preview.computing:
         evaluator = preview.evaluator(
             look,
@@ -112,7 +115,7 @@ def _base(evaluator: Evaluator, ask: ShownRequest) -> Picture:
     if ask.base_frame is not None:
         return evaluator.picture_of(ask.base_frame, number_after(evaluator, ask.after))
     if ask.base_look is not None:
-        return evaluator.with_look(parse_look(ask.base_look)).picture(ask.frame)
+        return evaluator.with_look(parse_look(ask.base_look, keep_absent=True)).picture(ask.frame)
     return evaluator.picture_of(ask.frame, number_after(evaluator, ask.base or AS_SHOT))
 
 
@@ -120,7 +123,10 @@ def _base(evaluator: Evaluator, ask: ShownRequest) -> Picture:
 def make_path_pictures(preview: Preview, ask: SizedRequest) -> PathOut:
     """Small pictures after every step, from the same evaluation as the large one."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
-    look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
+    look, footage = (
+        parse_look(ask.look, keep_absent=True),
+        preview.footage(preview.project.clips.get(ask.clip)),
+    )
     size = preview_size(footage, ask.height)
     small = size.with_height(min(THUMBNAIL_LINES, size.height))
     with preview.computing:

@@ -95,7 +95,7 @@ class Session:
     def _clip(
         self, ask: PlayRequest, pictures: Cache[Picture] | None
     ) -> tuple["_Played", list[int]]:
-        look = parse_look(ask.look)
+        look = parse_look(ask.look, keep_absent=True)
         footage = self._preview.footage(self._preview.project.clips.get(ask.clip))
         ask.check(footage.frames, "clip")
         work = self._work(look, footage, ask, pictures)

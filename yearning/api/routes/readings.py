@@ -84,7 +84,10 @@ def sample_picture(preview: Preview, ask: SampleRequest) -> ValueOut:
 def _asked(preview: PreviewService, ask: PictureRequest) -> tuple[Evaluator, int]:
     """The evaluator of the look that is asked about, and the number of the picture."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
-    look, footage = parse_look(ask.look), preview.footage(preview.project.clips.get(ask.clip))
+    look, footage = (
+        parse_look(ask.look, keep_absent=True),
+        preview.footage(preview.project.clips.get(ask.clip)),
+    )
     evaluator = preview.evaluator(look, footage, ask.height, is_cancelled=is_stale)
     return evaluator, number_after(evaluator, ask.after)
 

@@ -18,6 +18,7 @@ from yearning.api.schemas.renders import FarmOut, RenderOut, RenderRequest, Resu
 from yearning.api.zip_stream import zip_stream
 from yearning.core.errors import LookError
 from yearning.core.look.document import parse_look
+from yearning.core.look.renderable import without_absent
 from yearning.core.parallel import CORES
 from yearning.farm import pieces
 from yearning.farm.queue import RenderQueue
@@ -59,7 +60,8 @@ def add_render(preview: Preview, queue: Renders, ask: RenderRequest) -> RenderOu
     """Render a clip through a look, both as they are now, and the clip as it is read now."""
     project = preview.project
     clip, result = project.clips.get(ask.clip), ask.result
-    look = parse_look(ask.look)
+    look = parse_look(ask.look, keep_absent=True)
+    without_absent(look)  # or it is refused
     frames = clip.probe["frames"]
     last = frames - 1 if result.last is None else result.last
     if not result.first <= last < frames:

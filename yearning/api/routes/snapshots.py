@@ -46,7 +46,7 @@ def keep_snapshot(
 ) -> Snapshot:
     """Keep a state of a look, beside those that are kept already."""
     snapshots = _of(project, look_id)
-    look = parse_look(kept.look).model_dump(mode="json")
+    look = parse_look(kept.look, keep_absent=True).model_dump(mode="json")
     snapshot = Snapshot(id=snapshot_id, name=kept.name, look=look)
     snapshots.keep(snapshot.model_dump())
     return snapshot

@@ -29,7 +29,7 @@ def request_analysis(
     project: CurrentProject, analyzer: Analysis, ask: ExaminationRequest
 ) -> SteadinessOut:
     """How steady a look is on a clip, and whether it flashes; ask again until it is done."""
-    clip, look = project.clips.get(ask.clip), parse_look(ask.look)
+    clip, look = project.clips.get(ask.clip), parse_look(ask.look, keep_absent=True)
     return _out(analyzer.request(clip, look, again=ask.again))
 
 
@@ -44,13 +44,13 @@ def read_analysis(
     project: CurrentProject, analyzer: Analysis, ask: SteadinessRequest
 ) -> SteadinessOut:
     """What is known of it, without beginning anything."""
-    return _out(analyzer.known(project.clips.get(ask.clip), parse_look(ask.look)))
+    return _out(analyzer.known(project.clips.get(ask.clip), parse_look(ask.look, keep_absent=True)))
 
 
 @router.post("/frame-changes", responses=OF_CLIP)
 def measure_frame_change(preview: Preview, ask: FrameRequest) -> SteadyFrameOut:
     """The change of one frame alone: to see at once what a changed setting would mend."""
-    clip, look = preview.project.clips.get(ask.clip), parse_look(ask.look)
+    clip, look = preview.project.clips.get(ask.clip), parse_look(ask.look, keep_absent=True)
     footage = preview.footage(clip)
     if not 0 <= ask.frame < footage.frames:
         raise Refused(OUT_OF_RANGE, f"the clip has frames 0 to {footage.frames - 1}")

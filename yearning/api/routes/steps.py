@@ -50,7 +50,8 @@ def replace_kept_steps(project: CurrentProject, kept: list[KeptStep]) -> list[Ke
     if len({each.name for each in kept}) < len(kept):
         raise LookError("two kept steps have one name; give one another")
     for each in kept:
-        parse_look({"format": FORMAT, "name": each.name, "steps": [each.step]})
+        document = {"format": FORMAT, "name": each.name, "steps": [each.step]}
+        parse_look(document, keep_absent=True)
     value = {"format": FORMAT, "kept": [each.model_dump() for each in kept]}
     project.set_setting(NAME, value)
     return kept

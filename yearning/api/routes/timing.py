@@ -38,7 +38,7 @@ router = APIRouter(prefix=V1, tags=["timing"], responses=OF_CLIP)
 def compute_step_values(project: CurrentProject, ask: ValuesRequest) -> ValuesOut:
     """The keyed values of a step at a frame."""
     clip = project.clips.get(ask.clip)
-    placed = walk_steps(parse_look(ask.look).steps)
+    placed = walk_steps(parse_look(ask.look, keep_absent=True).steps)
     step = next((each.step for each in placed if each.step.id == ask.step), None)
     if step is None:
         raise LookError(f"no step has the id '{ask.step}'")

@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from typing import Any, NamedTuple
 
+from yearning.core.look.absent_step import AbsentStep
 from yearning.core.look.document import Bundle, BundleStep, Look, walk_steps
 from yearning.core.look.mix import MASK
 from yearning.core.look.step import Step
@@ -88,14 +89,18 @@ def _named(steps: list[Step]) -> str:
 def _step_name(step: Step) -> str:
     if isinstance(step, BundleStep):
         return step.name or "Bundle"
+    if isinstance(step, AbsentStep):
+        return f"a step of {step.package}"
     return step.treatment.capitalize()
 
 
 def _within(was: Step, now: Step) -> str:
     """What changed within one step."""
     name = _step_name(now)
-    if was.on != now.on:
-        return f"switching {name} {'on' if now.on else 'off'}"
+    if was.treatment != now.treatment:
+        return f"{_step_name(was)} made {name}"
+    if _is_on(was) != _is_on(now):
+        return f"switching {name} {'on' if _is_on(now) else 'off'}"
     parts = [*_settings(was, now), *_mixed(was, now)]
     if was.keys != now.keys:
         parts += [f"keys of {_label(now, key)}" for key in _differing(was.keys, now.keys)]
@@ -105,6 +110,10 @@ def _within(was: Step, now: Step) -> str:
     if len(parts) > MAX_NAMED:
         return f"{name}: {len(parts)} settings"
     return f"{name}: {' and '.join(parts)}" if parts else f"{name}: name"
+
+
+def _is_on(step: Step) -> bool:
+    return step.is_wanted if isinstance(step, AbsentStep) else step.on
 
 
 def _settings(was: Step, now: Step) -> list[str]:

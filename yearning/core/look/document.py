@@ -6,9 +6,18 @@ import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, Annotated, Any, Literal, NamedTuple, Union
 
-from pydantic import Field, ValidationError, create_model, model_validator
+from pydantic import (
+    Field,
+    ValidationError,
+    ValidationInfo,
+    WrapSerializer,
+    WrapValidator,
+    create_model,
+    model_validator,
+)
 
 from yearning.core.errors import LookError
+from yearning.core.look.absent_step import AbsentStep, is_absent
 from yearning.core.look.mix import AS_SHOT, SO_FAR
 from yearning.core.look.step import Location, Step, setting_unit
 from yearning.core.look.upgrades import FORMAT, upgraded
@@ -61,10 +70,30 @@ STEPS: dict[str, type[Step]] = {
 } | {"bundle": BundleStep}
 """The step model of every treatment, and of bundles."""
 
+KEEP_ABSENT = "keep absent"
+"""In the context of a validation: steps of packages that are not installed are kept."""
+
+
+def _known_or_absent(data: Any, validate: Any, info: ValidationInfo) -> Any:
+    if isinstance(data, AbsentStep):
+        return data
+    if info.context and info.context.get(KEEP_ABSENT) and is_absent(data, STEPS):
+        return AbsentStep.model_validate(data)
+    return validate(data)
+
+
+def _as_written(step: Any, serialize: Any) -> Any:
+    return step.model_dump() if isinstance(step, AbsentStep) else serialize(step)
+
+
 if TYPE_CHECKING:
     AnyStep = Step
 else:
-    AnyStep = Annotated[Union[tuple(STEPS.values())], Field(discriminator="treatment")]  # noqa: UP007
+    AnyStep = Annotated[
+        Annotated[Union[tuple(STEPS.values())], Field(discriminator="treatment")],  # noqa: UP007
+        WrapValidator(_known_or_absent),
+        WrapSerializer(_as_written),
+    ]
 
 Bundle.model_rebuild()
 BundleStep.model_rebuild()
@@ -281,13 +310,13 @@ def _message(error: Any) -> str:
         case "union_tag_not_found" if "mask" in error["loc"]:
             return f"{where}.kind: missing"
         case "union_tag_invalid":
-            return f"{where}.treatment: {_unknown(error['ctx']['tag'])}"
+            return f"{where}.treatment: {unknown_treatment(error['ctx']['tag'])}"
         case "union_tag_not_found":
             return f"{where}.treatment: missing"
     return refusal(error, where)
 
 
-def _unknown(kind: str) -> str:
+def unknown_treatment(kind: str) -> str:
     """What is said of a treatment that is not in the catalogue."""
     if kind in LEFT_OUT:
         return f"'{kind}' could not be loaded ({LEFT_OUT[kind]}); install its package anew"
@@ -297,8 +326,13 @@ def _unknown(kind: str) -> str:
     return f"unknown treatment '{kind}'; known are {', '.join(STEPS)}"
 
 
-def parse_look(data: Any) -> Look:
+def parse_look(data: Any, *, keep_absent: bool = False) -> Look:
     """The look that a parsed JSON document describes; one of an older format is upgraded.
+
+    Args:
+        data: parsed JSON.
+        keep_absent: keep steps of packages that are not installed, and pass over them, instead of
+            refusing the look.
 
     Raises:
         LookError: it names each place that is wrong, at most five.
@@ -316,15 +350,15 @@ def parse_look(data: Any) -> Look:
             )
         raise LookError(f'format: not a look file; it must say "format": "{FORMAT}"')
     try:
-        return Look.model_validate(data)
+        return Look.model_validate(data, context={KEEP_ABSENT: keep_absent})
     except ValidationError as error:
         lines = list(dict.fromkeys(_message(e) for e in error.errors()))
         more = [f"and {len(lines) - 5} more"] if len(lines) > 5 else []
         raise LookError("; ".join(lines[:5] + more)) from None
 
 
-def look_from_json(text: str | bytes) -> Look:
-    """The look in a JSON text.
+def look_from_json(text: str | bytes, *, keep_absent: bool = False) -> Look:
+    """The look in a JSON text; see `parse_look`.
 
     Raises:
         LookError: not JSON (with line and column), or not a look.
@@ -341,7 +375,7 @@ def look_from_json(text: str | bytes) -> Look:
         ) from None
     except ValueError:  # Python reads at most 4300 digits
         raise LookError("not JSON that can be read: a number has too many digits") from None
-    return parse_look(data)
+    return parse_look(data, keep_absent=keep_absent)
 
 
 def look_schema() -> dict[str, Any]:

@@ -94,7 +94,7 @@ def fitted(look: Look, fitting: Fitting) -> Fitted:
         whole = copy.deepcopy(document)
         for change in changes:
             change.apply(whole)
-        return Fitted(parse_look(whole), tuple(notes))
+        return Fitted(parse_look(whole, keep_absent=True), tuple(notes))
     except LookError:
         return _one_by_one(document, changes, notes)
 
@@ -120,12 +120,12 @@ def check_fitting(look: Look, fitting: Fitting, place: str) -> None:
 
 def _one_by_one(document: dict[str, Any], changes: list["_Change"], notes: list[str]) -> Fitted:
     """The look with those changes that go with it, each tried on top of those before."""
-    look = parse_look(document)
+    look = parse_look(document, keep_absent=True)
     for change in changes:
         trial = copy.deepcopy(document)
         change.apply(trial)
         try:
-            look = parse_look(trial)
+            look = parse_look(trial, keep_absent=True)
         except LookError as error:
             _, _, reason = str(error).partition(": ")
             notes.append(f"{change.place}: {reason or error}")

@@ -7,8 +7,7 @@ documentation, "OpenTimelineIO Serialized Data Documentation"), in the kinds tha
 
 import json
 from collections.abc import Callable, Iterator
-from numbers import Real
-from typing import Any
+from typing import Any, TypeGuard
 
 from yearning.core.json_text import JsonError, check_json
 from yearning.media.errors import MediaError
@@ -106,16 +105,17 @@ def _range_fault(found: dict[str, Any]) -> str | None:
     duration = found.get("duration")
     if not _is_object(found.get("start_time")) or not _is_object(duration):
         return "a range has a start_time and a duration"
-    if _is_number(duration.get("value")) and duration["value"] < 0:
+    value = duration.get("value")
+    if _is_number(value) and value < 0:
         return "a duration is below 0"
     return None
 
 
-def _is_number(value: Any) -> bool:
-    return isinstance(value, Real) and not isinstance(value, bool)
+def _is_number(value: Any) -> TypeGuard[int | float]:
+    return isinstance(value, int | float) and not isinstance(value, bool)
 
 
-def _is_object(value: Any) -> bool:
+def _is_object(value: Any) -> TypeGuard[dict[str, Any]]:
     return isinstance(value, dict)
 
 
