@@ -8,5 +8,9 @@ export const treatmentName = (kind: string) =>
   titled(kind.slice(kind.lastIndexOf(".") + 1).replaceAll("_", " "));
 
 /** What a step is called on the page. */
+/** The package of others that a step's treatment is of; null for our own and for bundles. */
+export const packageOf = (step: Step): string | null =>
+  step.treatment.includes(".") ? (step.treatment.split(".")[0] ?? null) : null;
+
 export const stepName = (step: Step) =>
   step.treatment === "bundle" ? step.name || "Bundle" : treatmentName(step.treatment);

@@ -1,6 +1,7 @@
 import type { Setting, Step, Treatment } from "../api/client";
 import { keyedNames } from "./keyframes";
 import { innerSteps, isBundle } from "./lookTree";
+import { packageOf } from "./stepNames";
 import { counted, fixed } from "./words";
 
 /** Whether a setting has an effect beside the others' values. */
@@ -18,6 +19,8 @@ export function choiceWord(name: string, value: unknown): string {
 
 /** The step in a few words, and whether it changes with time. */
 export function summary(step: Step, treatment: Treatment | undefined): string {
+  const from = packageOf(step);
+  if (!treatment && from) return `of package ${from}`;
   const bursts = step.bursts?.length ?? 0;
   const keyed = keyedNames(step).length;
   const timed = [keyed ? `${keyed} keyed` : "", bursts ? counted(bursts, "burst") : ""].filter(

@@ -1,6 +1,7 @@
 import type { LookState, Step, Treatment } from "../api/client";
 import { fitted } from "../model/fittings";
 import { findStep } from "../model/lookTree";
+import { packageOf } from "../model/stepNames";
 import { inPlainWords } from "../model/wording";
 import { bench, setState, useBench } from "./bench";
 import { AS_SHOT } from "./slices/compare";
@@ -41,6 +42,10 @@ export function startSelection() {
 export function treatmentOf(step: Step): Treatment | undefined {
   return bench().catalogue?.treatments.find((t) => t.kind === step.treatment);
 }
+
+/** The package that a step's treatment is of, where that is not installed; else null. */
+export const absentPackage = (step: Step): string | null =>
+  bench().catalogue && !treatmentOf(step) ? packageOf(step) : null;
 
 /** What went wrong with the look on the bench, in the page's words. */
 export function inWords(error: unknown): string {

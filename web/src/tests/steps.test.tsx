@@ -98,3 +98,30 @@ describe("steps", () => {
     expect(kinds(await kept())).toEqual(["sharpen", "grain"]);
   });
 });
+
+describe("a step whose package is not installed", () => {
+  const absent = (): Step => ({
+    ...made("glow", { id: "dust", keys: { amount: [{ frame: 0, value: 1, ease: "ease" }] } }),
+    treatment: "film-tools.dust",
+    settings: { amount: 0.25, rows: [[1, 2.5]] } as unknown as Step["settings"],
+  });
+
+  it("is shown as not here, and opened to say why", async () => {
+    const { user } = await openPage([made("grain"), absent()]);
+    expect(within(card("Dust")).getByText("not here")).toBeTruthy();
+    expect(within(card("Dust")).getByText("of package film-tools")).toBeTruthy();
+    await user.click(card("Dust"));
+    expect(screen.getByText("The package “film-tools” is not installed here.")).toBeTruthy();
+    expect(screen.queryByRole("tab", { name: /^What/ })).toBeNull();
+    expect(screen.queryByRole("button", { name: "Make the step twice" })).toBeNull();
+  });
+
+  it("is moved and switched off, and written back as it was", async () => {
+    const { user, kept } = await openPage([absent(), made("grain")]);
+    await user.click(screen.getByRole("button", { name: "Move later" }));
+    await user.click(screen.getByRole("switch", { name: /Step/ }));
+    const [, last] = await kept();
+    expect(last).toEqual({ ...absent(), on: false });
+    expect(screen.getByText(/^It is switched off: renders are made without it/)).toBeTruthy();
+  });
+});

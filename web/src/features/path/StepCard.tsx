@@ -10,7 +10,7 @@ import { summary } from "../../model/stepSummary";
 import { bench, setState, useBench } from "../../store/bench";
 import { moveStep } from "../../store/edits";
 import { useOwn } from "../../store/fittings";
-import { treatmentOf } from "../../store/look";
+import { absentPackage, treatmentOf } from "../../store/look";
 import { Button } from "../../ui/Button";
 import { Stage } from "../../ui/Stage";
 import { Thumbnail } from "../../ui/Thumbnail";
@@ -84,6 +84,8 @@ export function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefin
   const chosen = useBench((s) => s.chosen.has(step.id));
   const own = partsOf(step.id, useOwn(step.id)).length;
   const walked = useBench((s) => s.walked?.step === step.id);
+  const absent = absentPackage(step);
+  const seen = step.on && !absent;
   const words = step.on ? summary(step, treatment) : "off";
   const width = useBench((s) => (findStep(s.look?.steps ?? [], s.open) ? SMALL : LARGE));
   return (
@@ -126,7 +128,7 @@ export function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefin
         }
       >
         <Flex justify="space-between" align="baseline">
-          <Stage>{treatment?.stage ?? "several"}</Stage>
+          <Stage>{absent ? "not here" : (treatment?.stage ?? "several")}</Stage>
           {own > 0 && (
             <Box
               color="ink"
@@ -147,9 +149,9 @@ export function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefin
           width={width}
           source={thumbnail}
           alt={`After ${stepName(step).toLowerCase()}`}
-          dimmed={!step.on}
+          dimmed={!seen}
         />
-        <Box fontWeight="700" mt="2px" color={step.on ? "ink" : "mute"} truncate>
+        <Box fontWeight="700" mt="2px" color={seen ? "ink" : "mute"} truncate>
           {stepName(step)}
         </Box>
         <Box
@@ -165,7 +167,7 @@ export function StepCard({ step, hint }: { step: Step; hint: OrderHint | undefin
           <Box
             height="100%"
             borderRadius="2px"
-            bg={step.on ? "tide" : "mute"}
+            bg={seen ? "tide" : "mute"}
             style={{ width: `${step.mix.amount * 100}%` }}
           />
         </Box>

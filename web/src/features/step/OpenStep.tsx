@@ -10,12 +10,13 @@ import { setState, useBench } from "../../store/bench";
 import { duplicateStep } from "../../store/copying";
 import { changeStep, moveStep, removeSteps } from "../../store/edits";
 import { keepStep } from "../../store/keptSteps";
-import { treatmentOf } from "../../store/look";
+import { absentPackage, treatmentOf } from "../../store/look";
 import { QUESTIONS, type Question } from "../../store/slices/selection";
 import { useAtFrame } from "../../store/values";
 import { Button } from "../../ui/Button";
 import { Switch } from "../../ui/Choice";
 import { Thumbnail } from "../../ui/Thumbnail";
+import { AbsentPage } from "./AbsentPage";
 import { MixedPage } from "./MixedPage";
 import { SetFromClip } from "./SetFromClip";
 import { WhatPage } from "./WhatPage";
@@ -40,6 +41,7 @@ interface OpenStepProps {
 export function OpenStep({ step: written, before, hint }: OpenStepProps) {
   const step = useAtFrame(written);
   const treatment = treatmentOf(step);
+  const absent = absentPackage(step);
   const thumbnails = useBench((s) => s.thumbnails);
   const question = useBench((s) => s.question);
   const name = stepName(step);
@@ -71,12 +73,16 @@ export function OpenStep({ step: written, before, hint }: OpenStepProps) {
     >
       <Header step={written} at={at} hint={hint} />
       <Flex gap="14px" flex="1" minH="0">
-        <Box flex="1" minW="0" overflowY="auto" overflowX="auto" pt="2px" data-page={question}>
-          {question === "what" && <WhatPage step={step} />}
-          {question === "where" && <WherePage step={step} />}
-          {question === "mixed" && <MixedPage step={step} made={treatment?.amount ?? 1} />}
-          {question === "when" && <WhenPage step={step} />}
-        </Box>
+        {absent ? (
+          <AbsentPage name={absent} isOn={step.on} />
+        ) : (
+          <Box flex="1" minW="0" overflowY="auto" overflowX="auto" pt="2px" data-page={question}>
+            {question === "what" && <WhatPage step={step} />}
+            {question === "where" && <WherePage step={step} />}
+            {question === "mixed" && <MixedPage step={step} made={treatment?.amount ?? 1} />}
+            {question === "when" && <WhenPage step={step} />}
+          </Box>
+        )}
         <Flex
           direction="column"
           gap="2px"
@@ -91,7 +97,7 @@ export function OpenStep({ step: written, before, hint }: OpenStepProps) {
             width={78}
             source={thumbnails[step.id]}
             alt={`After ${name}`}
-            dimmed={!step.on}
+            dimmed={!step.on || absent !== null}
           />
           after
         </Flex>
@@ -103,11 +109,12 @@ export function OpenStep({ step: written, before, hint }: OpenStepProps) {
 /** What the step is, its pages, and what is done with it as a whole. */
 function Header({ step, at, hint }: { step: Step; at: number; hint: OrderHint | undefined }) {
   const treatment = treatmentOf(step);
+  const absent = absentPackage(step);
   const last = useBench((s) => rowOf(s.look?.steps ?? [], step.id).length - 1);
   return (
     <Flex align="center" gap="8px" mb="4px" flex="none">
       <Box as="span" fontFamily="felt" fontStyle="italic" color="mute" whiteSpace="nowrap">
-        {treatment?.stage ?? "several"}
+        {absent ? "not here" : (treatment?.stage ?? "several")}
       </Box>
       <Box
         as="h2"
@@ -121,7 +128,7 @@ function Header({ step, at, hint }: { step: Step; at: number; hint: OrderHint | 
         {stepName(step)}
       </Box>
       <Box color="mute" flex="1" minW="0" fontSize="12px" truncate title={treatment?.summary}>
-        {treatment?.summary ?? "steps mixed back as one"}
+        {absent ? `of package ${absent}` : (treatment?.summary ?? "steps mixed back as one")}
       </Box>
       {hint && (
         <Button
@@ -137,29 +144,9 @@ function Header({ step, at, hint }: { step: Step; at: number; hint: OrderHint | 
         </Button>
       )}
       {treatment?.fits_clip && <SetFromClip step={step} />}
-      <Pages step={step} />
+      {!absent && <Pages step={step} />}
       <Flex align="center" gap="0" flex="none">
-        <IconKey
-          label="How it works"
-          hint="How it works, what its settings do, and a note on it"
-          onPress={() => setState({ panel: "manual" })}
-        >
-          <HelpCircle size={14} />
-        </IconKey>
-        <IconKey
-          label="Make the step twice"
-          hint="Make the step twice (D)"
-          onPress={() => duplicateStep(step.id)}
-        >
-          <CopyPlus size={14} />
-        </IconKey>
-        <IconKey
-          label="Keep the step"
-          hint="Keep the step under a name, to be added again"
-          onPress={() => keepStep(step)}
-        >
-          <Bookmark size={14} />
-        </IconKey>
+        {!absent && <Copies step={step} />}
         <IconKey label="Move earlier" disabled={at <= 0} onPress={() => moveStep(step.id, at - 1)}>
           <ArrowLeft size={14} />
         </IconKey>
@@ -180,6 +167,35 @@ function Header({ step, at, hint }: { step: Step; at: number; hint: OrderHint | 
         </IconKey>
       </Flex>
     </Flex>
+  );
+}
+
+/** How the step works, and what makes another of it. */
+function Copies({ step }: { step: Step }) {
+  return (
+    <>
+      <IconKey
+        label="How it works"
+        hint="How it works, what its settings do, and a note on it"
+        onPress={() => setState({ panel: "manual" })}
+      >
+        <HelpCircle size={14} />
+      </IconKey>
+      <IconKey
+        label="Make the step twice"
+        hint="Make the step twice (D)"
+        onPress={() => duplicateStep(step.id)}
+      >
+        <CopyPlus size={14} />
+      </IconKey>
+      <IconKey
+        label="Keep the step"
+        hint="Keep the step under a name, to be added again"
+        onPress={() => keepStep(step)}
+      >
+        <Bookmark size={14} />
+      </IconKey>
+    </>
   );
 }
 
