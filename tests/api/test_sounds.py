@@ -1,6 +1,7 @@
 """Files of sound over the API: brought in, played, laid under a reel, and heard in its movie."""
 
 import json
+import struct
 
 import av
 import numpy as np
@@ -13,6 +14,7 @@ from tests.api.test_reels import added, sent, shot
 from tests.media.timeline.making import cut_clip, time, timeline
 from tests.test_cli_reel_movie import SAMPLES, heard_in, noise_file, noisy
 from yearning.media.audio.waveform import audio_levels
+from yearning.media.decode.probe import MAX_SOUND_RATE, MIN_SOUND_RATE
 from yearning.media.stills.stills import write_still
 
 
@@ -95,6 +97,24 @@ def test_what_is_no_sound_is_refused_by_name_and_leaves_nothing(name, content, s
     assert name in detail
     assert client.get("/api/v1/sounds").json() == []
     assert list((client.app.state.project.folder / "incoming").iterdir()) == []
+
+
+@pytest.mark.parametrize("rate", [1, 100, MIN_SOUND_RATE - 1, MAX_SOUND_RATE + 1, 2**32 - 1])
+def test_sound_of_a_rate_that_none_is_recorded_at_is_refused(rate, client):
+    """80 kB at one sample a second last for a day."""
+    head = struct.pack("<4sI4s4sIHHIIHH4sI", b"RIFF", 80_036, b"WAVE", b"fmt ", 16, 1, 1, rate,
+                       rate * 2 % 2**32, 2, 16, b"data", 80_000)  # fmt: skip
+    sent = client.post("/api/v1/sounds?name=slow.wav", content=head + bytes(80_000))
+    assert problem(sent, 422).startswith("slow.wav: ")
+    assert client.get("/api/v1/sounds").json() == []
+
+
+def test_one_file_of_sound_does_not_wait_for_another(client, tmp_path):
+    writing = client.app.state.preview.writing
+    first = writing(tmp_path / "a.webm")
+    with first:
+        assert writing(tmp_path / "a.webm") is first
+        assert writing(tmp_path / "b.webm").acquire(blocking=False)
 
 
 def test_a_picture_is_no_sound_to_play(client, tmp_path):

@@ -145,6 +145,9 @@ def crafted_files(folder: Path, sound: dict[str, bytes]) -> Iterator[Hostile]:
     riff = struct.pack("<4sI4s4sIHHIIHH4sI", b"RIFF", 2**32 - 1, b"WAVE", b"fmt ", 16, 1, 65535, 0,
                        0, 0, 0, b"data", 2**32 - 1)  # fmt: skip
     yield Hostile("endless.wav", riff)
+    slow = struct.pack("<4sI4s4sIHHIIHH4sI", b"RIFF", 80_036, b"WAVE", b"fmt ", 16, 1, 1, 1, 2, 2,
+                       16, b"data", 80_000)  # fmt: skip
+    yield Hostile("a sample a second.wav", slow + bytes(80_000))
     still = sound["e.png"]
     yield Hostile("up.%04d.png", _tar({"../../up.0001.png": still}))
     yield Hostile("root.%04d.png", _tar({"/tmp/root.0001.png": still}))

@@ -4,7 +4,9 @@ import secrets
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
+from weakref import WeakValueDictionary
 
 import numpy as np
 from cachetools import LRUCache
@@ -93,7 +95,6 @@ class PreviewService:
         latest: which requests are stale.
         computing: held while a picture is computed: two at once would only halve each other's
             speed.
-        writing_audio: held while a clip's sound is written for play.
         making: the plate that is being computed, if one is.
         assets_mark: another whenever tables, plates or tracks came or went.
     """
@@ -110,7 +111,8 @@ class PreviewService:
         self.assets = forgiving_assets_in(project.assets, cache.region("plates"))
         self.latest = LatestRequests()
         self.computing = threading.Lock()
-        self.writing_audio = threading.Lock()
+        self._writing: WeakValueDictionary[Path, threading.Lock] = WeakValueDictionary()
+        self._lock_of_locks = threading.Lock()
         self.making: PlateMaking | None = None
         self._open: LRUCache[tuple[int, Reading], OpenClip] = LRUCache(MAX_OPEN_FOOTAGE)
         self._lock = threading.Lock()
@@ -131,6 +133,11 @@ class PreviewService:
                 footage = open_clip(clip.path, reading, clip.digest)
                 self._open[clip.id, reading] = footage
             return footage
+
+    def writing(self, place: Path) -> threading.Lock:
+        """Return what is held while a file is written that is made when it is first asked for."""
+        with self._lock_of_locks:
+            return self._writing.setdefault(place, threading.Lock())
 
     def evaluator(
         self,

@@ -11,6 +11,7 @@ from yearning.core.motion.tracks import (
     TrackError,
     map_places,
     parse_track,
+    smoothed,
     through_four,
     track_json,
 )
@@ -132,6 +133,30 @@ def test_nothing_is_smoothed_over_a_gap():
     found = track(places, smooth=8)
     assert found.matrix_at(9)[0, 2] == 0
     assert found.matrix_at(12)[0, 2] == 400
+
+
+@pytest.mark.parametrize("reach", [1, 7, 24])
+def test_smoothing_is_the_gaussian_mean_of_where_the_corners_are(reach):
+    """Against the sum written out, frame by frame, with gaps between."""
+    rng = np.random.default_rng(reach)
+    numbers = sorted(rng.choice(90, 70, replace=False).tolist())
+    matrices = np.eye(3) + rng.normal(0, 1e-4, (70, 3, 3))
+    matrices /= matrices[:, 2:, 2:]
+    corners = np.array([[0, 0], [SIZE[0], 0], SIZE, [0, SIZE[1]]], float)
+    found = smoothed(numbers, matrices, reach, Size(*SIZE))
+    for i, number in enumerate(numbers):
+        near = 0
+        while (
+            near < reach and number - near - 1 in numbers and number + near + 1 in numbers
+        ):  # as far on both sides, and over no gap
+            near += 1
+        offsets = range(-near, near + 1)
+        weights = [np.exp(-0.5 * (k / (reach / 2)) ** 2) for k in offsets]
+        mean = sum(
+            weight * map_places(matrices[i + k], corners)
+            for k, weight in zip(offsets, weights, strict=True)
+        ) / sum(weights)
+        assert map_places(found[i], corners) == pytest.approx(mean, abs=1e-6)
 
 
 def test_four_places_give_the_matrix_that_takes_them():

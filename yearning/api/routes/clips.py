@@ -155,7 +155,7 @@ def read_sound(preview: Preview, clip_id: int) -> FileResponse:
     footage = preview.footage(clip)
     mark = hashlib.sha256(footage.id.encode()).hexdigest()[:8]
     cached = preview.project.clips.derived_path(clip, f".{mark}.sound.webm")
-    with preview.writing_audio:
+    with preview.writing(cached):
         if not cached.exists():
             write_preview_audio(footage, cached)
     return FileResponse(cached, media_type="audio/webm")

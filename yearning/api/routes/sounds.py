@@ -95,7 +95,7 @@ def read_playable(preview: Preview, path: SoundPath) -> FileResponse:
     """A file of sound as Opus in WebM, for play."""
     name = f"{path.name}.webm"
     cached = preview.project.clips.derived_place(path.parent / PLAYED / name, name)
-    with preview.writing_audio:
+    with preview.writing(cached):
         if not cached.exists():
             cached.parent.mkdir(exist_ok=True)
             write_playable(path, cached)

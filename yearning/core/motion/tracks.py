@@ -56,8 +56,9 @@ def map_places(matrix: Matrix, places: Points) -> Points:
 
 def can_be_undone(rows: tuple[Row, Row, Row]) -> tuple[Row, Row, Row]:
     """Return a matrix as it is, or raise ValueError where it has no inverse."""
-    matrix = np.array(rows)
-    if abs(matrix[2, 2]) < 1e-9 or abs(np.linalg.det(matrix)) < 1e-9:
+    (a, b, c), (d, e, f), (g, h, i) = rows
+    determinant = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g)
+    if abs(i) < 1e-9 or not abs(determinant) >= 1e-9:
         raise ValueError("a matrix that can't be inverted; leave frames that are lost out")
     return rows
 
@@ -178,29 +179,56 @@ def smoothed(
     """
     w, h = size
     corners = np.array([[0.0, 0.0], [w, 0.0], [w, h], [0.0, h]])
-    places = np.array([map_places(matrix, corners) for matrix in matrices])
-    frames, out = np.array(numbers), matrices.copy()
-    for i in range(len(frames)):
-        near = min(reach, i, len(frames) - 1 - i)
-        while frames[i + near] - frames[i - near] > 2 * near:
-            near -= 1
-        if near == 0:
-            continue
+    homogeneous = corners @ matrices[:, :, :2].transpose(0, 2, 1) + matrices[:, None, :, 2]
+    places = homogeneous[:, :, :2] / homogeneous[:, :, 2:]
+    out = matrices.copy()
+    reaches = _even_reaches(np.array(numbers), reach)
+    for near in range(1, reach + 1):
         weights = np.exp(-0.5 * (np.arange(-near, near + 1) / (reach / 2)) ** 2)
-        mean = np.tensordot(weights / weights.sum(), places[i - near : i + near + 1], 1)
-        out[i] = through_four(corners, mean)
+        weights /= weights.sum()
+        every = np.flatnonzero(reaches == near)
+        for some in np.array_split(every, len(every) // AT_ONCE + 1):
+            windows = places[some[:, None] + np.arange(-near, near + 1)]
+            mean = np.tensordot(windows, weights, ((1,), (0,)))
+            out[some] = through_four(corners, mean)
     return out
 
 
-def through_four(was: Points, now: Points) -> Matrix:
-    """The matrix that takes four places to four others (Hartley, Zisserman, Multiple View
-    Geometry, 2nd edition, 4.1: direct linear transformation)."""
-    rows, values = [], []
-    for (x, y), (u, v) in zip(was, now, strict=True):
-        rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]
-        values += [u, v]
-    found = np.linalg.solve(np.array(rows, np.float64), np.array(values, np.float64))
-    return np.append(found, 1.0).reshape(3, 3)
+AT_ONCE = 4096
+"""Frames that are smoothed together: their windows take some megabytes."""
+
+
+def _even_reaches(frames: NDArray[np.int64], reach: int) -> NDArray[np.int64]:
+    """Return how far each frame's window reaches to either side: as far on both, within its run of
+    frames that follow each other."""
+    at = np.arange(len(frames))
+    begins = np.flatnonzero(np.diff(frames, prepend=frames[0] - 2) != 1)
+    run = np.searchsorted(begins, at, side="right") - 1
+    ends = np.append(begins[1:], len(frames)) - 1
+    return np.asarray(np.minimum(reach, np.minimum(at - begins[run], ends[run] - at)))
+
+
+def through_four(was: Points, now: Points) -> NDArray[np.float64]:
+    """The matrices that take four places to four others (Hartley, Zisserman, Multiple View
+    Geometry, 2nd edition, 4.1: direct linear transformation).
+
+    Args:
+        was: shape `(4, 2)`.
+        now: shape `(n, 4, 2)`, or `(4, 2)` for one matrix.
+    """
+    u, v = now[..., 0], now[..., 1]
+    x, y = (np.broadcast_to(one, u.shape) for one in (was[:, 0], was[:, 1]))
+    none, one = np.zeros_like(u), np.ones_like(u)
+    rows = np.stack(
+        (
+            np.stack((x, y, one, none, none, none, -u * x, -u * y), -1),
+            np.stack((none, none, none, x, y, one, -v * x, -v * y), -1),
+        ),
+        -2,
+    ).reshape(*u.shape[:-1], 8, 8)
+    found = np.linalg.solve(rows, now.reshape(*u.shape[:-1], 8, 1))[..., 0]
+    ones = np.ones((*u.shape[:-1], 1))
+    return np.concatenate((found, ones), -1).reshape(*u.shape[:-1], 3, 3)
 
 
 def parse_track(text: str | bytes) -> Track:

@@ -262,6 +262,9 @@ def probed(
         frames = len(shown_frames(index, rate))
     except MediaError as error:
         raise MediaError(f"{path.name}: {error}") from None
+    for sound in container.streams.audio:
+        if sound.codec_context is not None:
+            check_sound_rate(path.name, sound.rate)
     probe = Probe(
         size=size,
         coded=coded,
@@ -292,6 +295,23 @@ def probed(
         straight=container.metadata.get(ALPHA_TAG) == STRAIGHT,
     )
     return probe, index, stream
+
+
+MIN_SOUND_RATE, MAX_SOUND_RATE = 4_000, 768_000
+"""Samples a second: half of a telephone's, and what converters reach."""
+
+
+def check_sound_rate(name: str, rate: int) -> None:
+    """Refuse sound of a rate that none is recorded at: seconds of it may be made to last for days.
+
+    Raises:
+        MediaError: it is below or above what can be heard.
+    """
+    if not MIN_SOUND_RATE <= rate <= MAX_SOUND_RATE:
+        raise MediaError(
+            f"{name}: its sound has {rate} samples a second, where {MIN_SOUND_RATE} to "
+            f"{MAX_SOUND_RATE} can be used; save it anew"
+        )
 
 
 def _is_full(name: str, said: int) -> bool:

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 import av
 
-from yearning.media.decode.probe import Sound, open_container
+from yearning.media.decode.probe import Sound, check_sound_rate, open_container
 from yearning.media.errors import MediaError
 
 MAX_SECONDS = 24 * 3600.0
@@ -31,6 +31,7 @@ def probe_sound(path: Path) -> SoundFile:
         if not streams or not streams[0].rate:
             raise MediaError(f"{path.name}: it has no sound")
         stream = streams[0]
+        check_sound_rate(path.name, stream.rate)
         context = stream.codec_context
         try:
             first = next(container.decode(stream))
