@@ -6,6 +6,7 @@ import shutil
 import signal
 import subprocess
 from functools import cache
+from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
@@ -54,3 +55,9 @@ def kill_all(process: subprocess.Popen[Any]) -> None:
         except ProcessLookupError:
             continue
     process.wait()
+
+
+def written(folder: Path) -> dict[str, str]:
+    """SHA-256 of every file of a folder, by its name."""
+    found = sorted(path for path in folder.iterdir() if path.is_file())
+    return {path.name: sha256(path.read_bytes()).hexdigest() for path in found}

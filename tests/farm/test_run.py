@@ -6,7 +6,6 @@ import signal
 import subprocess
 import sys
 import time
-from contextlib import contextmanager, suppress
 from functools import partial
 from hashlib import sha256
 
@@ -15,7 +14,8 @@ import numpy as np
 import pytest
 
 from tests.conftest import THREE_STEPS, a_look
-from tests.rendering import kill_all, pieces_of, render
+from tests.farm.schedulers import dask, scheduler
+from tests.rendering import kill_all, pieces_of, render, written
 from tests.waiting import wait_for
 from yearning.core.image.filters import area_resized
 from yearning.farm import pieces
@@ -48,23 +48,6 @@ def footage(clip):
 def two_processes():
     with Cluster(2) as cluster:
         yield cluster
-
-
-def written(folder):
-    """SHA-256 of every file of a folder, by its name."""
-    found = sorted(path for path in folder.iterdir() if path.is_file())
-    return {path.name: sha256(path.read_bytes()).hexdigest() for path in found}
-
-
-@pytest.fixture
-def apart(tmp_path):
-    """Makes folders."""
-
-    def make(name):
-        (tmp_path / name).mkdir()
-        return tmp_path / name
-
-    return make
 
 
 def halting_after(chunks):
@@ -251,39 +234,6 @@ def test_what_a_command_left_that_was_killed_while_joining_is_cleared_away(foota
 
 
 # A cluster that is there already
-
-
-@contextmanager
-def dask(*words):
-    """A `dask scheduler` or `dask worker`, started as by hand."""
-    started = subprocess.Popen(
-        [sys.executable, "-m", "distributed.cli.dask_" + words[0], *words[1:], "--no-dashboard"],
-        stderr=subprocess.PIPE,
-        text=True,
-    )
-    try:
-        yield started
-    finally:
-        started.terminate()
-        started.wait(timeout=20)
-
-
-def address_in(text):
-    """The scheduler's address, once all of the file is written."""
-    with suppress(json.JSONDecodeError):
-        return json.loads(text)["address"]
-
-
-@contextmanager
-def scheduler(folder):
-    """A `dask scheduler` at a free port, and its address."""
-    file = folder / "scheduler.json"
-    words = ["--host", "127.0.0.1", "--port", "0", "--scheduler-file", str(file)]
-    with dask("scheduler", *words) as process:
-        # dask writes it once it listens, and not at once: it is there before its words are
-        wait_for(lambda: (file.exists() and file.read_text()) or process.poll() is not None)
-        assert process.poll() is None, process.stderr.read()
-        yield wait_for(lambda: address_in(file.read_text()))
 
 
 def test_workers_started_by_hand_share_one_clip(footage, apart, tmp_path):

@@ -19,6 +19,7 @@ from yearning.core.errors import YearningError
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, Plane, Size, size_of
 from yearning.farm import pieces
+from yearning.farm.fitness import Needs, Unfit, blindness, difference, missing_file, versions
 from yearning.farm.job import Chunk, Job, preview_frames
 from yearning.media.atomic_write import PART, atomic_write
 from yearning.media.decode.clip import OpenClip
@@ -32,6 +33,10 @@ PICTURE_LINES = 54
 
 class Withdrawn(Exception):
     """Raised where the render's plan was withdrawn; nothing of the chunk is kept."""
+
+
+class Unseen(Exception):
+    """Raised where a file that the render needs is not seen; it says which."""
 
 
 class Pictures(Protocol):
@@ -105,6 +110,7 @@ def render_chunk(
 
     Raises:
         Withdrawn: the plan was taken back.
+        Unseen: the footage, or a file that the look names, is not there as it was.
         MediaError: the footage can't be decoded, or the result not encoded.
         OSError: there is no room.
     """
@@ -113,6 +119,9 @@ def render_chunk(
     except FileNotFoundError:
         raise Withdrawn from None
     chunk = job.chunks()[number]
+    missing = missing_file(job)
+    if missing is not None:
+        raise Unseen(missing)
     footage = _opened(job)
     size, box = result_size(footage.size, job.output), result_box(footage.size, job.output)
     pictures = _frames(job, footage, size, range(chunk.first, chunk.end), at_once)
@@ -178,11 +187,19 @@ def _show(picture: Picture, path: Path) -> None:
 PROGRESS_SECONDS = 0.4
 
 
-def task(folder: str, number: int, at_once: int, topic: str) -> pieces.Line:
-    """`render_chunk` as a Dask task, which logs how far it is under `topic`."""
+def task(folder: str, number: int, at_once: int, topic: str, needs: Needs) -> pieces.Line:
+    """`render_chunk` as a Dask task, which logs how far it is under `topic`.
+
+    Raises:
+        Unfit: this worker is of another version than the render, or does not see its files.
+    """
     from distributed import get_worker
 
     worker = get_worker()
+    own = versions(needs.packages)
+    why = difference(needs.versions, needs.packages) or blindness(Path(folder), needs.mark)
+    if why is not None:
+        raise Unfit(worker.address, why)
     last = 0.0
 
     def on_frame(done: int) -> None:
@@ -193,9 +210,12 @@ def task(folder: str, number: int, at_once: int, topic: str) -> pieces.Line:
             worker.log_event(topic, {"chunk": number, "done": done})
 
     try:
-        return render_chunk(Path(folder), number, at_once, on_frame)
+        line = render_chunk(Path(folder), number, at_once, on_frame)
+        return line._replace(worker=f"{worker.name}, {worker.address}", version=own["Yearning"])
     except OSError as error:
         failed: Exception = OSError(error.errno, error.strerror or str(error), error.filename)
+    except Unseen as error:
+        failed = Unfit(worker.address, str(error))
     except (YearningError, IndexError, Withdrawn) as error:
         failed = type(error)(*error.args)
     raise failed  # without what it came from: PyAV's errors can't be sent to another process

@@ -14,8 +14,11 @@ from distributed import Client, Future, LocalCluster, Worker, WorkerPlugin
 from yearning.core.parallel import CORES
 from yearning.farm.address import check_address
 from yearning.farm.errors import FarmError
+from yearning.farm.fitness import Needs, difference
 from yearning.farm.worker_process import WorkerHost
 from yearning.media.resources import Closeable
+
+log = logging.getLogger("yearning")
 
 CONNECT_SECONDS = 5
 COUNTED_SECONDS = 1.0
@@ -96,7 +99,10 @@ class Cluster(Closeable):
             ) from None
         if self._local is not None and processes:
             self._client.register_plugin(Background())
-        self._counted = (0.0, 0)
+        self._counted: tuple[float, dict[str, int]] = (0.0, {})
+        self.left_out: dict[str, str] = {}
+        """Workers that are given nothing, by address, and why."""
+        self._compared: set[tuple[str, tuple[tuple[str, str], ...]]] = set()
 
     def close(self) -> None:
         """Stop the workers of this machine; those of a scheduler stay."""
@@ -109,26 +115,74 @@ class Cluster(Closeable):
         """Where the work is done, in words."""
         count = self.threads()
         where = "on this machine" if self.address is None else f"at {self.address}"
-        return f"{where}, {count} worker{'' if count == 1 else 's'}"
+        if not count and self.address is not None and not self.left_out:
+            return f"{where}, no worker yet; start one with `dask worker {self.address}`"
+        out = [f"; without {address}: {why}" for address, why in self.left_out.items()]
+        return f"{where}, {count} worker{'' if count == 1 else 's'}{''.join(out)}"
 
     def threads(self) -> int:
         """Chunks that can be worked on at a time; 0 while no worker is there."""
-        asked, count = self._counted
+        return sum(self._fit().values())
+
+    def _fit(self) -> dict[str, int]:
+        """The threads of each worker that is given chunks, by address."""
+        asked, found = self._counted
         if time.monotonic() - asked > COUNTED_SECONDS:
             try:
-                count = sum(self._client.nthreads().values())
+                found = dict(self._client.nthreads())
             except (OSError, RuntimeError, TypeError):  # the scheduler does not answer
-                count = 0
-            self._counted = (time.monotonic(), count)
-        return count
+                found = {}
+            self._counted = (time.monotonic(), found)
+        return {address: count for address, count in found.items() if address not in self.left_out}
+
+    def compare_workers(self, needs: Needs) -> FarmError | None:
+        """Leave out workers of another version than a render needs; each is looked at once.
+
+        Returns:
+            What is said where none is left.
+        """
+        key = needs.versions
+        new = [address for address in self._fit() if (address, key) not in self._compared]
+        if not new:
+            return None
+        try:
+            said = self._client.run(
+                difference, needs.versions, needs.packages, workers=new, on_error="return"
+            )
+        except (OSError, RuntimeError, TypeError):  # the scheduler does not answer
+            return None
+        failed = None
+        for address, why in said.items():
+            if isinstance(why, OSError):  # it is gone by now
+                continue
+            self._compared.add((address, key))
+            if isinstance(why, BaseException):  # it has not even that function
+                why = f"it has another version of Yearning ({type(why).__name__}: {why})"
+            if why is not None:
+                failed = self.leave_out(address, why)
+        return failed
+
+    def leave_out(self, address: str, why: str) -> FarmError | None:
+        """Give a worker nothing more.
+
+        Returns:
+            What is said where none is left: all that are left out, and why.
+        """
+        self.left_out[address] = why
+        log.warning("%s is left out: %s", address, why)
+        if self._fit():
+            return None
+        said = "; ".join(f"{worker}: {why}" for worker, why in self.left_out.items())
+        return FarmError(f"no worker can do this: {said}; mend that, then go on")
 
     def on_each(self, work: Callable[[], Any]) -> list[Any]:
         """What `work` returns in each worker's process."""
         return list(self._client.run(work).values())
 
     def submit(self, work: Callable[..., Any], *arguments: Any) -> "Future[Any]":
-        """Submit a task to a worker."""
-        return self._client.submit(work, *arguments, pure=False, retries=0)
+        """Submit a task to a worker, to none that is left out."""
+        workers = list(self._fit()) if self.left_out else None
+        return self._client.submit(work, *arguments, pure=False, retries=0, workers=workers)
 
     def cancel(self, futures: "list[Future[Any]]") -> None:
         """Cancel tasks that have not begun."""

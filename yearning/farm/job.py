@@ -131,8 +131,8 @@ class Job(BaseModel):
         edges = [*range(self.first, self.last + 1, self.chunk), self.last + 1]
         return [Chunk(n, first, end) for n, (first, end) in enumerate(pairwise(edges))]
 
-    def open(self) -> OpenClip:
-        """Open the footage.
+    def check_source(self) -> None:
+        """Make sure that the footage is there as it was.
 
         Raises:
             MediaError: it is not there any more, or has changed.
@@ -146,6 +146,14 @@ class Job(BaseModel):
             ) from None
         if found != self.stamp:
             raise MediaError(f"{self.source.name}: has changed since the render was begun")
+
+    def open(self) -> OpenClip:
+        """Open the footage.
+
+        Raises:
+            MediaError: it is not there any more, or has changed.
+        """
+        self.check_source()
         return open_clip(self.source, self.reading)
 
 

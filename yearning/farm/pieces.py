@@ -6,6 +6,7 @@ Whatever ends a render, what the manifest names is whole; the rest is made again
 import hashlib
 import json
 import os
+import secrets
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
@@ -17,6 +18,7 @@ from yearning.media.atomic_write import PART, atomic_write
 PLAN = "plan.json"
 WITHDRAWN = "plan.withdrawn.json"
 MANIFEST = "manifest.jsonl"
+MARK = ".mark"
 
 
 class Line(NamedTuple):
@@ -27,6 +29,10 @@ class Line(NamedTuple):
     digest: str
     """SHA-256 of the file, or of the stills' digests."""
     bytes: int
+    worker: str = ""
+    """Which made it: its name and address."""
+    version: str = ""
+    """Of the program there."""
 
 
 def write_plan(folder: Path, job: Job) -> None:
@@ -52,6 +58,15 @@ def read_plan(folder: Path) -> Job:
         FileNotFoundError: none does.
     """
     return Job.model_validate_json((folder / PLAN).read_text())
+
+
+def write_mark(folder: Path) -> str:
+    """Write a file by which workers tell that they see this folder; returns its name."""
+    for left in folder.glob(f"*{MARK}"):
+        left.unlink(missing_ok=True)
+    mark = f"{secrets.token_hex(8)}{MARK}"
+    (folder / mark).touch()
+    return mark
 
 
 def is_planned(folder: Path) -> bool:

@@ -16,6 +16,7 @@ from yearning.farm import pieces
 from yearning.farm.chunk import Withdrawn, task
 from yearning.farm.cluster import Cluster, unique_topic
 from yearning.farm.errors import MIN_FREE_BYTES, DiskFull, FarmError, Halted
+from yearning.farm.fitness import Needs, Unfit, needs_of
 from yearning.farm.job import Chunk, Job
 from yearning.farm.progress import Halt, Progress
 from yearning.media.atomic_write import discard_parts
@@ -128,6 +129,7 @@ class JobRun:
         """Render every chunk that is not finished yet."""
         pieces.write_plan(self._folder, self._job)
         self._lines = pieces.finished_lines(self._folder)
+        needs = needs_of(self._job.look, pieces.write_mark(self._folder))
         self._before = self._kept()
         waiting = self._waiting
         waiting.extend(chunk for chunk in self._all if chunk.number not in self._lines)
@@ -136,9 +138,10 @@ class JobRun:
         topic = unique_topic()
         with self._cluster.subscribed(topic, self._events.put):
             while self._flying or (waiting and not (halted or failed)):
+                failed = failed or self._cluster.compare_workers(needs)
                 slots = self.slots()
                 while waiting and len(self._flying) < slots and not (halted or failed):
-                    self._submit(waiting.popleft(), topic)
+                    self._submit(waiting.popleft(), topic, needs)
                 if not waiting:
                     self.on_idle()
                 with suppress(Empty):
@@ -164,8 +167,8 @@ class JobRun:
         """Whether chunks wait for a worker."""
         return bool(self._waiting)
 
-    def _submit(self, chunk: Chunk, topic: str) -> None:
-        words = (str(self._folder), chunk.number, self._cluster.at_once, topic)
+    def _submit(self, chunk: Chunk, topic: str, needs: Needs) -> None:
+        words = (str(self._folder), chunk.number, self._cluster.at_once, topic, needs)
         future = self._cluster.submit(task, *words)
         self._flying[future] = chunk
         self._submitted = self._submitted or time.monotonic()
@@ -192,6 +195,8 @@ class JobRun:
             pieces.append_line(self._folder, line)
             self._lines[line.chunk] = line
             return None
+        if isinstance(error, Unfit):
+            return self._leave_out(error, chunk)
         if isinstance(error, (MediaError, IndexError, OSError)):
             return error
         if isinstance(error, Withdrawn):
@@ -204,6 +209,15 @@ class JobRun:
         if isinstance(error, YearningError):
             return FarmError(f"{frames}: {error}")
         return FarmError(f"{frames}: {type(error).__name__}: {error}")
+
+    def _leave_out(self, unfit: Unfit, chunk: Chunk) -> BaseException | None:
+        """Leave a worker out and have another do its chunk; return what makes that futile."""
+        self._waiting.appendleft(chunk)
+        try:
+            self._job.check_source()
+        except MediaError as error:  # nobody sees it
+            return error
+        return self._cluster.leave_out(*unfit.args)
 
     def join(self) -> None:
         """Write the result of the finished chunks, under its final name when it is whole."""

@@ -1,0 +1,14 @@
+"""Folders for renders."""
+
+import pytest
+
+
+@pytest.fixture
+def apart(tmp_path):
+    """Makes folders."""
+
+    def make(name):
+        (tmp_path / name).mkdir()
+        return tmp_path / name
+
+    return make
