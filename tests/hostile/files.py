@@ -43,6 +43,21 @@ LOOK = {
         {"id": "n", "treatment": "grain", "mix": {"mask": [{"id": "e", "kind": "ellipse"}]}},
     ],
 }
+FITTING = {
+    "format": "yearning-fitting/1",
+    "steps": {"g": {"settings": {"spread": 30}, "keys": {"light": [{"frame": 3, "value": 0.5}]}}},
+}
+EDIT_LIST = """TITLE: Cut
+FCM: NON-DROP FRAME
+
+001  AX       V     C        00:00:00:00 00:00:02:00 01:00:00:00 01:00:02:00
+* FROM CLIP NAME: a.mp4
+M2   AX       048.0                00:00:00:00
+002  AX       V     D    012 00:00:00:00 00:00:04:00 01:00:02:00 01:00:06:00
+* TO CLIP NAME: b.mkv
+003  BL       V     C        00:00:00:00 00:00:01:00 01:00:06:00 01:00:07:00
+004  AX       B     W001 024 00:00:00:00 00:00:01:00 01:00:07:00 01:00:08:00
+"""
 TRACK = {
     "format": "yearning-track/1",
     "clip": "0" * 64,
@@ -79,7 +94,8 @@ def sound_files(folder: Path) -> list[Hostile]:
     with zipfile.ZipFile(folder / "j.zip", "w") as packed:
         packed.write(folder / "e.png", "e.png")
     texts = {"k.cube": CUBE, "l.clf": CLF, "m.cdl": CDL}
-    texts["q.otio"] = json.dumps(sound_timeline())
+    texts |= {"q.otio": json.dumps(sound_timeline()), "r.edl": EDIT_LIST}
+    texts["s.fitting.json"] = json.dumps(FITTING)
     texts |= {"n.look.json": json.dumps(LOOK), "o.track.json": json.dumps(TRACK)}
     for name, text in texts.items():
         (folder / name).write_text(text)

@@ -13,6 +13,6 @@ def test_a_server_stands_files_that_mean_no_good(tmp_path):
     made, within = tmp_path / "made", tmp_path / "within"
     for folder in (made, within):
         folder.mkdir()
-    said = [what for _, what, _ in tried(hostile_files(made, COUNT), within)]
+    said = [what for _, what, _, _ in tried(hostile_files(made, COUNT), within)]
     assert len(said) == COUNT
     assert {"taken", "refused"} == set(said)
