@@ -3,6 +3,7 @@
 import ipaddress
 import json
 import logging
+import os
 import socket
 import subprocess
 import sys
@@ -16,7 +17,8 @@ from websockets.sync.client import connect
 from tests.conftest import THREE_STEPS
 from tests.rendering import kill_all
 from tests.ui.serving import started
-from yearning.cli.serving import is_error, own_address
+from yearning.cli import serving
+from yearning.cli.serving import is_error, machine_mb, own_address
 
 LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
 
@@ -119,3 +121,13 @@ def test_requests_that_the_server_s_end_cuts_off_are_no_errors(message, error, s
     info = None if error is None else (type(error), error, None)
     record = logging.LogRecord("uvicorn.error", logging.ERROR, "", 1, message, (), info)
     assert is_error(record) is seen
+
+
+@pytest.mark.parametrize(("said", "mb"), [("2000000000\n", 2000), ("max\n", None), (None, None)])
+def test_what_a_container_may_take_is_what_there_is(said, mb, tmp_path, monkeypatch):
+    limit = tmp_path / "memory.max"
+    if said is not None:
+        limit.write_text(said)
+    monkeypatch.setattr(serving, "CGROUP_LIMIT", limit)
+    whole = os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE") // 1_000_000
+    assert machine_mb() == (mb or whole)

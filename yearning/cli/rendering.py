@@ -243,14 +243,14 @@ def _render(
     clip: ProjectClip, job: Job, farm: "Cluster", interrupted: Callable[[], bool]
 ) -> dict[str, object]:
     """Render a clip; returns what is said of the result."""
-    if not farm.threads():
-        typer.echo(farm.summary, err=True)
+    if farm.note:
+        typer.echo(farm.note, err=True)
     with progress_of(job.out.name) as on_frame:
 
         def on_progress(progress: Progress) -> None:
             left = progress.left
             speed = f"{progress.rate:.1f} frames/s, {left:.0f} s left" if left else ""
-            speed = speed if farm.threads() else farm.summary
+            speed = speed or farm.note
             on_frame(progress.done, total=progress.total, speed=speed)
 
         made = render_job(job, farm, on_progress, interrupted)

@@ -2,6 +2,7 @@
 
 import ipaddress
 import logging
+import os
 import secrets
 import socket
 from asyncio import CancelledError
@@ -20,6 +21,16 @@ from yearning.store.project import Project
 
 PORT = 8765
 CACHE_MB = 1500
+"""Where the machine has memory enough."""
+
+ENOUGH_MB = 8000
+"""Of a machine; where it has less, so much less is kept."""
+
+LEAST_MB = 64
+
+CGROUP_LIMIT = Path("/sys/fs/cgroup/memory.max")
+"""What a container may take (cgroup v2 of Linux): bytes, or `max`."""
+
 DEMO_PROJECT = Path(".demo") / "Tidewater Lamps"
 OWN_PROJECT = Path("yearning-project")
 
@@ -40,8 +51,15 @@ def serve(
         int, typer.Option(help="Port to listen on; 0 is any that is free.", min=0, max=65535)
     ] = PORT,
     cache: Annotated[
-        int, typer.Option(help="MB of memory that pictures are kept in.", min=64, max=1 << 20)
-    ] = CACHE_MB,
+        int | None,
+        typer.Option(
+            help=f"MB of memory that pictures are kept in; {CACHE_MB}, or less on a machine of "
+            f"less than {ENOUGH_MB // 1000} GB.",
+            min=LEAST_MB,
+            max=1 << 20,
+            show_default=False,
+        ),
+    ] = None,
     read_only: Annotated[
         bool,
         typer.Option(
@@ -93,7 +111,7 @@ def serve(
             opened,
             token,
             compiles=True,
-            cache_bytes=cache * 1_000_000,
+            cache_bytes=(cache or cache_mb(machine_mb())) * 1_000_000,
             schedulers=cluster or [],
             media_folders=media or [],
         )
@@ -106,6 +124,25 @@ def serve(
             ws_per_message_deflate=False,  # play's frames are compressed as they are
         )
         uvicorn.Server(config).run(sockets=[listening])
+
+
+def machine_mb() -> int:
+    """Return the memory in MB that there is for this process: the machine's, or the container's."""
+    whole = os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
+    try:
+        limit = CGROUP_LIMIT.read_text().strip()
+    except OSError:
+        limit = "max"
+    return min(whole, int(limit) if limit.isdigit() else whole) // 1_000_000
+
+
+def cache_mb(machine: int) -> int:
+    """Return the MB that pictures are kept in on a machine of so many.
+
+    >>> cache_mb(16_000), cache_mb(4000), cache_mb(100)
+    (1500, 750, 64)
+    """
+    return max(LEAST_MB, min(CACHE_MB, CACHE_MB * machine // ENOUGH_MB))
 
 
 def is_error(record: logging.LogRecord) -> bool:

@@ -1,6 +1,7 @@
 """Render one chunk: the task that a worker does."""
 
 import os
+import resource
 import shutil
 import threading
 import time
@@ -211,7 +212,9 @@ def task(folder: str, number: int, at_once: int, topic: str, needs: Needs) -> pi
 
     try:
         line = render_chunk(Path(folder), number, at_once, on_frame)
-        return line._replace(worker=f"{worker.name}, {worker.address}", version=own["Yearning"])
+        peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss << 10
+        made_by = f"{worker.name}, {worker.address}"
+        return line._replace(worker=made_by, version=own["Yearning"], peak=peak)
     except OSError as error:
         failed: Exception = OSError(error.errno, error.strerror or str(error), error.filename)
     except Unseen as error:

@@ -115,10 +115,16 @@ class Cluster(Closeable):
         """Where the work is done, in words."""
         count = self.threads()
         where = "on this machine" if self.address is None else f"at {self.address}"
-        if not count and self.address is not None and not self.left_out:
-            return f"{where}, no worker yet; start one with `dask worker {self.address}`"
-        out = [f"; without {address}: {why}" for address, why in self.left_out.items()]
-        return f"{where}, {count} worker{'' if count == 1 else 's'}{''.join(out)}"
+        return f"{where}, {count} worker{'' if count == 1 else 's'}"
+
+    @property
+    def note(self) -> str:
+        """What is amiss with the workers, and what mends it; empty where nothing is."""
+        if self.left_out:
+            return "; ".join(f"without {at}: {why}" for at, why in self.left_out.items())
+        if self.address is not None and not self.threads():
+            return f"no worker is at {self.address}; start one with `dask worker {self.address}`"
+        return ""
 
     def threads(self) -> int:
         """Chunks that can be worked on at a time; 0 while no worker is there."""

@@ -33,6 +33,8 @@ class Line(NamedTuple):
     """Which made it: its name and address."""
     version: str = ""
     """Of the program there."""
+    peak: int = 0
+    """Bytes of memory that the worker took at the most, till then."""
 
 
 def write_plan(folder: Path, job: Job) -> None:

@@ -24,6 +24,8 @@ class Progress(NamedTuple):
     finished: frozenset[int] = frozenset()
     in_hand: tuple[tuple[int, int], ...] = ()
     """Chunks in hand, each with its frames done."""
+    peak: int = 0
+    """Bytes of memory that a worker took at the most; 0 before one has finished a chunk."""
 
     def __str__(self) -> str:
         speed = f", {self.rate:.1f} frames/s, {self.left:.0f} s left" if self.left else ""
@@ -33,6 +35,11 @@ class Progress(NamedTuple):
     def rate(self) -> float:
         """Frames a second in this run; 0 while it has just begun."""
         return self.made / self.seconds if self.seconds >= TELLING_SECONDS else 0.0
+
+    @property
+    def memory(self) -> str:
+        """What a worker took, in words."""
+        return f", {self.peak / 1e9:.1f} GB in a worker at the most" if self.peak else ""
 
     @property
     def left(self) -> float | None:

@@ -223,7 +223,8 @@ class RenderQueue:
             nonlocal noted
             live.progress = progress
             live.starting = live.starting and not progress.rate
-            live.where = cluster.summary
+            live.where = cluster.summary + progress.memory
+            live.message = cluster.note
             if time.monotonic() - noted > NOTED_SECONDS:
                 noted = time.monotonic()
                 self._keep(render.id, State.RUNNING, progress.done)

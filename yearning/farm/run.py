@@ -265,4 +265,5 @@ class JobRun:
             len(self._all),
             frozenset(self._lines),
             tuple((c.number, self._frames.get(c.number, 0)) for c in self._flying.values()),
+            max((line.peak for line in self._lines.values()), default=0),
         )
