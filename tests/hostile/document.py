@@ -19,14 +19,20 @@ CONFIG = Path(__file__).parent / "schemathesis.toml"
 
 
 def project_with_something(folder: Path) -> None:
-    """A project of one small clip and one look, so that numbers find something."""
+    """A project of one small clip and two looks, so that numbers find something.
+
+    One look has a step of a package that is not installed.
+    """
     from yearning.core.look.document import parse_look
     from yearning.media.decode.probe import probe_file
 
     project, clip = Project(folder), folder.with_name("a.mp4")
     moving_clip(clip)
     project.clips.add(clip, "A", file_digest(clip), probe_file(clip).as_json())
-    project.looks.new(parse_look({"format": "yearning-look/2", "name": "One", "steps": []}))
+    absent = {"id": "dust", "treatment": "film-tools.dust", "settings": {"amount": 0.5}}
+    for name, steps in (("Two", [absent]), ("One", [])):
+        document = {"format": "yearning-look/2", "name": name, "steps": steps}
+        project.looks.new(parse_look(document, keep_absent=True))
 
 
 def run(seconds: int, *words: str) -> subprocess.CompletedProcess[str]:

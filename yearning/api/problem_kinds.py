@@ -173,6 +173,7 @@ KINDS: tuple[ProblemKind, ...] = (
     OVERTAKEN,
     STOPPED,
     GONE,
+    TOO_SLOW,
     TOO_LARGE,
     NOT_UNDERSTOOD,
     NOT_A_LOOK,
