@@ -11,6 +11,7 @@ from yearning.core.errors import LookError
 from yearning.core.look.document import parse_look
 from yearning.core.look.fitting import (
     FITTING_FORMAT,
+    MAX_TRIED,
     Fitting,
     fitted,
     fitting_from_json,
@@ -204,3 +205,14 @@ def test_the_schema_takes_what_is_written_and_refuses_what_is_not():
 
 if __name__ == "__main__":
     OF_THE_PAGE.write_text(json.dumps(in_full(), indent=1) + "\n")
+
+
+def test_of_a_fitting_that_is_all_wrong_so_much_is_tried_and_the_rest_told():
+    glow = {"id": "g", "treatment": "glow"}
+    shared = parse_look({"format": "yearning-look/2", "steps": [glow]})
+    names = {f"no{n}": 1 for n in range(256)}
+    own = Fitting(steps={"g": {"settings": names, "mix": names}})
+    found = fitted(shared, own)
+    assert found.look == shared
+    assert len(found.notes) == MAX_TRIED + 1
+    assert found.notes[-1].endswith(f"left out, with {512 - MAX_TRIED - 1} more after it")

@@ -4,6 +4,7 @@ import json
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
 from yearning.api.addresses import V1
@@ -60,7 +61,8 @@ def list_looks(project: CurrentProject, page: CurrentPage) -> list[LookOut]:
 )
 async def add_look(project: CurrentProject, request: Request) -> LookOut:
     """A new look from a look file."""
-    return LookOut.of(project.looks.new(look_from_json(await request.body())))
+    body = await request.body()
+    return await run_in_threadpool(lambda: LookOut.of(project.looks.new(look_from_json(body))))
 
 
 @router.post(
@@ -70,8 +72,8 @@ async def add_look(project: CurrentProject, request: Request) -> LookOut:
 async def check_look(request: Request) -> CheckedLook:
     """A look file as it is understood here, every setting in it; nothing is kept."""
     text = await request.body()
-    look = look_from_json(text).model_dump(mode="json")
-    return CheckedLook(look=look, notes=changed_pictures(json.loads(text)))
+    look = await run_in_threadpool(look_from_json, text)
+    return CheckedLook(look=look.model_dump(mode="json"), notes=changed_pictures(json.loads(text)))
 
 
 @router.get("/{look_id:row}")
@@ -123,9 +125,14 @@ def read_look_file(project: CurrentProject, look_id: int, clip: OnClip = None) -
 @router.post("/{look_id}/fittings/check", openapi_extra=FITTING_BODY)
 async def check_fitting(project: CurrentProject, look_id: int, request: Request) -> CheckedFitting:
     """A fitting file as it is understood here, and what does not go with the look."""
-    fitting, current = fitting_from_json(await request.body()), project.looks.get(look_id)
-    notes = fitted(current.look, fitting).notes
-    return CheckedFitting(fitting=fitting.model_dump(mode="json"), notes=list(notes))
+    text = await request.body()
+
+    def check() -> CheckedFitting:
+        fitting, current = fitting_from_json(text), project.looks.get(look_id)
+        notes = fitted(current.look, fitting).notes
+        return CheckedFitting(fitting=fitting.model_dump(mode="json"), notes=list(notes))
+
+    return await run_in_threadpool(check)
 
 
 @router.get("/{look_id}/fittings/{clip_id}/file", response_class=Response, responses=FITTING_FILE)

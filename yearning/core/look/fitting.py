@@ -27,6 +27,10 @@ MAX_VALUES = 256
 """Of a step, at the most: more than any has."""
 
 
+MAX_TRIED = 400
+"""Changes that are tried one by one, where not all go with the look: each is a look to check."""
+
+
 class StepFitting(StrictModel):
     """What of a step holds for the clip; what is left out is as the look has it."""
 
@@ -119,9 +123,15 @@ def check_fitting(look: Look, fitting: Fitting, place: str) -> None:
 
 
 def _one_by_one(document: dict[str, Any], changes: list["_Change"], notes: list[str]) -> Fitted:
-    """The look with those changes that go with it, each tried on top of those before."""
+    """The look with those changes that go with it, each tried on top of those before.
+
+    What comes after `MAX_TRIED` of them is left out, and told.
+    """
     look = parse_look(document, keep_absent=True)
-    for change in changes:
+    for tried, change in enumerate(changes):
+        if tried == MAX_TRIED:
+            notes.append(f"{change.place}: left out, with {len(changes) - tried - 1} more after it")
+            break
         trial = copy.deepcopy(document)
         change.apply(trial)
         try:

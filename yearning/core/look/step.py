@@ -75,8 +75,12 @@ class Step(StrictModel):
             )
         # Assigned past the frozen model: the same keys, written in the one way that is compared.
         self.__dict__["keys"] = {name: parsed for name, (_, parsed) in keys.items() if parsed}
+        checked: set[int] = set()
         for name, parsed in keys.values():
             for i, key in enumerate(parsed):
+                if key.frame in checked:
+                    continue
+                checked.add(key.frame)
                 try:
                     self.at(key.frame)
                 except ValidationError as error:
