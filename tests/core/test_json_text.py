@@ -76,3 +76,13 @@ def test_a_megabyte_of_the_worst_is_checked_in_linear_time(name):
 
 def test_nothing_is_no_deeper_than_nothing():
     assert nesting(b"") == 0
+
+
+@pytest.mark.parametrize(
+    ("text", "values"), [('[1, "a,b", [2]]', 4), ("[]", 1), ('{"a": "[,"}', 0)]
+)
+def test_its_values_are_bounded_in_number(text, values):
+    check_json(text.encode(), 9, values)
+    if values:
+        with pytest.raises(JsonError, match="more than"):
+            check_json(text.encode(), 9, values - 1)

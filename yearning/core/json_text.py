@@ -18,7 +18,7 @@ class JsonError(YearningError, ValueError):
     """A JSON text that is refused before it is parsed; its message says why."""
 
 
-def check_json(text: bytes, max_depth: int) -> None:
+def check_json(text: bytes, max_depth: int, max_values: int | None = None) -> None:
     """Refuse a JSON text that is nested too deeply, or has numbers that no setting can have.
 
     The time is linear in the text's length, whatever stands in it. That it is JSON at all is left
@@ -27,9 +27,11 @@ def check_json(text: bytes, max_depth: int) -> None:
     Args:
         text: in UTF-8.
         max_depth: of arrays and objects within each other.
+        max_values: of numbers, texts, arrays and objects in all, about; None for any number.
 
     Raises:
-        JsonError: it is nested more deeply, or has NaN, an infinity, or a number from 1e100 on.
+        JsonError: it is nested more deeply, has more values, or has NaN, an infinity, or a number
+            from 1e100 on.
 
     >>> check_json(b'{"a": [[1, "[[["]]}', max_depth=3)
     >>> check_json(b'[NaN]', max_depth=3)
@@ -39,6 +41,8 @@ def check_json(text: bytes, max_depth: int) -> None:
     bare = _STRINGS.sub(b"", text)
     if nesting(bare) > max_depth:
         raise JsonError(f"it is nested more than {max_depth} deep")
+    if max_values is not None and bare.count(b",") + bare.count(b"[") > max_values:
+        raise JsonError(f"it holds more than {max_values} values")
     found = _NO_NUMBER.search(bare)
     if found is None:
         return

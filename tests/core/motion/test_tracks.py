@@ -7,6 +7,8 @@ import numpy as np
 import pytest
 
 from yearning.core.motion.tracks import (
+    MAX_VALUES,
+    PARSED_AT_ONCE,
     Track,
     TrackError,
     map_places,
@@ -77,6 +79,21 @@ def test_a_track_that_cannot_be_used_says_where_it_is_wrong(change, said):
     parse_track(json.dumps(good))
     with pytest.raises(TrackError, match=said):
         parse_track(json.dumps(good | change))
+
+
+def test_of_many_frames_the_one_that_is_wrong_is_named():
+    frames = [{"frame": n, "matrix": shifted(0)} for n in range(PARSED_AT_ONCE + 500)]
+    frames[-3]["sure"] = 2
+    text = json.dumps({"format": "yearning-track/1", "size": SIZE, "from": 0, "frames": frames})
+    with pytest.raises(TrackError, match=rf"^frames.{PARSED_AT_ONCE + 497}.sure: "):
+        parse_track(text)
+
+
+@pytest.mark.parametrize("rest", ["[],", "1,", "[[0,0,0],[0,0,0],[0,0,1]],", '"' * 2 + ","])
+def test_a_track_that_holds_too_much_is_refused_before_it_is_parsed(rest):
+    text = '{"format": "yearning-track/1", "frames": [' + rest * (MAX_VALUES + 1)
+    with pytest.raises(TrackError, match="more than"):
+        parse_track(text)
 
 
 @pytest.mark.parametrize("text", ["", "{", "[" * 100_000, "null", b"\xff\xfe", '{"format": 3}'])

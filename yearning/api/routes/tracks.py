@@ -38,7 +38,7 @@ from yearning.store.assets import title_of
 from yearning.store.clips import Clip
 from yearning.store.project import Project
 
-MAX_BYTES = 64 << 20
+MAX_BYTES = 32 << 20
 
 router = APIRouter(prefix=f"{V1}/tracks", tags=["tracks"])
 

@@ -12,9 +12,17 @@ from typing import Annotated, Any, Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import AfterValidator, ConfigDict, Field, ValidationError, model_validator
+from pydantic import (
+    AfterValidator,
+    ConfigDict,
+    Field,
+    TypeAdapter,
+    ValidationError,
+    model_validator,
+)
 
 from yearning.core.errors import YearningError
+from yearning.core.json_text import JsonError, check_json
 from yearning.core.picture import Size
 from yearning.core.validation import StrictModel
 
@@ -25,6 +33,14 @@ LOST = 0.35
 
 MAX_SMOOTH = 24
 """Frames on either side over which a track is smoothed, at the most."""
+
+MAX_FRAMES = 200_000
+"""Of a track: more than two hours without a cut."""
+
+MAX_VALUES = 24 * MAX_FRAMES
+"""Of a track's file: a frame has nine numbers, four rows and brackets, and what is said of it."""
+
+MAX_DEPTH = 64
 
 Matrix = NDArray[np.float64]
 """A 3×3 matrix of homogeneous coordinates; its last element is 1."""
@@ -102,7 +118,7 @@ class Track(StrictModel):
     smooth: int = Field(
         0, ge=0, le=MAX_SMOOTH, description="Frames on either side over which it is smoothed."
     )
-    frames: tuple[TrackedFrame, ...] = Field(min_length=1, max_length=1_000_000)
+    frames: tuple[TrackedFrame, ...] = Field(min_length=1, max_length=MAX_FRAMES)
 
     @model_validator(mode="after")
     def _in_order(self) -> "Track":
@@ -238,15 +254,45 @@ def parse_track(text: str | bytes) -> Track:
         TrackError: not JSON, or not a track; it names each place that is wrong, at most three.
     """
     try:
+        check_json(text.encode() if isinstance(text, str) else text, MAX_DEPTH, MAX_VALUES)
         data = json.loads(text)
+    except JsonError as error:
+        raise TrackError(f"not a track: {error}") from None
     except (ValueError, RecursionError) as error:
         raise TrackError(f"not a track: it is no JSON ({error})") from None
     if not isinstance(data, dict) or data.get("format") != TRACK_FORMAT:
         raise TrackError(f'not a track: it must say "format": "{TRACK_FORMAT}"')
     try:
-        return Track.model_validate(data)
+        return Track.model_validate(data | {"frames": _parsed_frames(data.get("frames"))})
     except ValidationError as error:
         raise TrackError("; ".join(_message(each) for each in error.errors()[:3])) from None
+
+
+PARSED_AT_ONCE = 2000
+"""Frames of which the interpreter's lock is held: a twentieth of a second."""
+
+_FRAMES = TypeAdapter[tuple[TrackedFrame, ...]](tuple[TrackedFrame, ...])
+
+
+def _parsed_frames(written: Any) -> Any:
+    """Frames as they are in a file, parsed; what is no list is left as it is.
+
+    Raises:
+        TrackError: it names each place that is wrong, at most three.
+    """
+    if not isinstance(written, list):
+        return written
+    found: list[TrackedFrame] = []
+    for start in range(0, len(written), PARSED_AT_ONCE):
+        try:
+            found += _FRAMES.validate_python(written[start : start + PARSED_AT_ONCE])
+        except ValidationError as error:
+            wrong = [
+                {**each, "loc": ("frames", start + int(each["loc"][0]), *each["loc"][1:])}
+                for each in error.errors()[:3]
+            ]
+            raise TrackError("; ".join(map(_message, wrong))) from None
+    return tuple(found)
 
 
 def _message(error: Any) -> str:
@@ -257,11 +303,14 @@ def _message(error: Any) -> str:
 
 def track_json(track: Track) -> str:
     """A track as its file has it, a frame on a line."""
-    data = track.model_dump(mode="json", exclude_defaults=True, by_alias=True)
-    frames = data.pop("frames")
+    data = track.model_dump(mode="json", exclude_defaults=True, by_alias=True, exclude={"frames"})
     head = json.dumps({"format": TRACK_FORMAT, **data})[:-1]
-    lines = ",\n".join(f"  {json.dumps(frame)}" for frame in frames)
+    lines = ",\n".join(f"  {_frame_json(frame)}" for frame in track.frames)
     return f'{head}, "frames": [\n{lines}\n]}}\n'
+
+
+def _frame_json(frame: TrackedFrame) -> str:
+    return json.dumps(frame.model_dump(mode="json", exclude_defaults=True, by_alias=True))
 
 
 def track_schema() -> dict[str, Any]:
