@@ -1,10 +1,12 @@
 """A project whose looks have steps of a package that is not installed any more: nothing is lost."""
 
 import pytest
+from typer.testing import CliRunner
 
 from tests.api.conftest import clip_added, problem
 from tests.api.test_renders import ended
 from tests.core.look.test_absent_steps import DUST, LIFT, document
+from yearning.cli import app
 from yearning.core.errors import LookError
 from yearning.core.look.document import parse_look
 from yearning.library.projects import OpenProject
@@ -73,6 +75,8 @@ def test_on_the_command_line_and_in_python_it_is_refused(client, look, tmp_path)
     with pytest.raises(LookError, match="the package 'film-tools', which is not installed"):
         OpenProject(tmp_path / "work").look("kept")
     assert OpenProject(tmp_path / "work").look("other") is not None
+    listed = CliRunner().invoke(app, ["looks", "--project", str(tmp_path / "work")])
+    assert "Kept: film-tools.dust, exposure\n" in listed.stdout
 
 
 def test_one_row_that_can_t_be_read_takes_no_other_along(client, look):

@@ -3,9 +3,8 @@
 import typer
 
 from yearning.cli.options import JsonOption, ProjectOption, app, print_json, project_in
-from yearning.core.look.document import look_schema
+from yearning.core.look.document import Look, look_schema
 from yearning.core.treatments import LEFT_OUT
-from yearning.library.look import Look
 from yearning.starters import starters
 
 
@@ -60,4 +59,4 @@ def looks(project: ProjectOption = None, as_json: JsonOption = False) -> None:
 
 
 def _steps_of(look: Look) -> str:
-    return ", ".join(step.treatment for step in look.document.steps) or "the footage as shot"
+    return ", ".join(step.treatment for step in look.steps) or "the footage as shot"

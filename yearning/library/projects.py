@@ -4,6 +4,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from yearning.core.errors import LookError
+from yearning.core.look import document as documents
 from yearning.core.look.fitting import Fitting
 from yearning.library.look import Look, starter_names
 from yearning.media.decode.reading import Reading
@@ -44,14 +45,17 @@ class OpenProject:
         """Where its tables, plates and tracks are."""
 
     @property
-    def looks(self) -> list[Look]:
-        """Its looks, the last changed first."""
-        return [Look.of_document(each.look, self.assets) for each in self._project.looks.all()]
+    def looks(self) -> list[documents.Look]:
+        """The documents of its looks, the last changed first."""
+        return [each.look for each in self._project.looks.all()]
 
     def look(self, name: str, clip: int | None = None) -> Look | None:
         """The look of that name, however it is capitalized; of several the last changed.
 
         With the number of a clip it is as it stands on that.
+
+        Raises:
+            LookError: a step is of a package that is not installed, and not switched off.
         """
         wanted = name.strip().casefold()
         for each in self._project.looks.all():
