@@ -24,8 +24,8 @@ from yearning.media.errors import MediaError
 from yearning.media.plates.plates import OpenPlate
 
 SECONDS = 60
-TIMELINE_SECONDS = 10
-"""The server itself reads again what was read in that time."""
+TIMELINE_SECONDS = 20
+"""Of the processor's time: the server itself reads again what was read in that."""
 
 MEMORY = 4 << 30
 """Bytes of address space; Python with its libraries takes about one of the four."""
@@ -95,14 +95,14 @@ def check_timeline_sandboxed(path: Path, name: str) -> None:
     tried(_read_timeline, path, name, TIMELINE_SECONDS)
 
 
-def tried(work: Callable[[Path], str], path: Path, name: str, seconds: int = SECONDS) -> str:
+def tried(work: Callable[[Path], str], path: Path, name: str, cpu_seconds: int = SECONDS) -> str:
     """Do something with a file where it can do no harm.
 
     Args:
         work: the function, of a module.
         path: the file.
         name: what it is called where errors name it.
-        seconds: it may take.
+        cpu_seconds: of the processor's time it may take.
 
     Returns:
         What the function returns.
@@ -112,12 +112,14 @@ def tried(work: Callable[[Path], str], path: Path, name: str, seconds: int = SEC
             memory.
     """
     answers, answering = _processes.Pipe(duplex=False)
-    process = _processes.Process(target=_answer, args=(work, path, answering, seconds), daemon=True)
+    process = _processes.Process(
+        target=_answer, args=(work, path, answering, cpu_seconds), daemon=True
+    )
     with main_left_out(), answering:
         process.start()
     with answers:
         try:
-            in_time = answers.poll(seconds)
+            in_time = answers.poll(SECONDS)
             said = json.loads(answers.recv_bytes()) if in_time else None
         except EOFError:
             said = None
@@ -126,13 +128,13 @@ def tried(work: Callable[[Path], str], path: Path, name: str, seconds: int = SEC
     process.join()
     if not in_time:
         raise MediaError(
-            f"{name}: reading it took more than {seconds} s, so it was given up; it may be broken: "
-            "play it elsewhere, or save it anew"
+            f"{name}: reading it took more than {SECONDS} s, so it was given up; it may be broken: "
+            "open it elsewhere, or save it anew"
         )
     if said is None or process.exitcode != 0:
         raise MediaError(
-            f"{name}: it ended the decoder, or wanted more than {MEMORY >> 30} GB of memory; it "
-            "may be broken: play it elsewhere, or save it anew"
+            f"{name}: it ended what reads it, or wanted more than {MEMORY >> 30} GB of memory or "
+            f"{cpu_seconds} s; it may be broken: open it elsewhere, or save it anew"
         )
     if "refused" in said:
         raise MediaError(said["refused"].replace(path.name, name))
@@ -178,7 +180,7 @@ def _read_timeline(path: Path) -> str:
 
     found = read_timeline(path, _NoMedia())
     nothing = [None] * len(found.row)
-    with tempfile.TemporaryDirectory() as folder:
+    with tempfile.TemporaryDirectory(dir=path.parent) as folder:
         for suffix in SUFFIXES:
             place = Path(folder, f"written{suffix}")
             with suppress(MediaError):  # an edit list can't have all that a timeline has

@@ -1,5 +1,6 @@
 """Reels: shots in their order, in as timelines and out again with results."""
 
+import shutil
 import tempfile
 from fractions import Fraction
 from pathlib import Path
@@ -94,8 +95,7 @@ async def add_timeline(
             read_project_timeline, project, folder / plain, folders, exact
         )
     except BaseException:
-        (folder / plain).unlink(missing_ok=True)
-        folder.rmdir()
+        shutil.rmtree(folder)
         raise
     body = found.body.model_copy(update={"timeline": f"{folder.name}/{plain}"})
     return ReelOut.of(project.reels.new(body), list(found.notes), found.missing)
