@@ -9,46 +9,15 @@ from pathlib import Path
 import pytest
 
 from tests.openapi import DOCUMENT
+from tests.packages import EXAMPLE, packages_in
 
 ROOT = Path(__file__).parents[1]
-EXAMPLE = ROOT / "examples" / "treatment-package"
-
-FAILING = """
-from yearning.plugin import Treatment
-
-class Failing(Treatment[None]):
-    kind, stage, summary = "failing", "colour", "fails at frame 3"
-
-    def prepare(self, context):
-        if context.frame == 3:
-            raise ZeroDivisionError("no light")
-
-    def apply(self, band):
-        band.copy_through()
-"""
-
-
-def package(site, name, code, entry):
-    """A package with one treatment, as an installer leaves it."""
-    (site / f"{name}.py").write_text(code)
-    info = site / f"{name}-1.0.dist-info"
-    info.mkdir()
-    (info / "METADATA").write_text(f"Metadata-Version: 2.1\nName: {name}\nVersion: 1.0\n")
-    (info / "entry_points.txt").write_text(f"[yearning.treatments]\n{entry}\n")
 
 
 @pytest.fixture(scope="module")
 def site(tmp_path_factory):
-    """A folder of packages: the example as it installs, one that is broken, one that fails."""
-    site = tmp_path_factory.mktemp("site")
-    source = tmp_path_factory.mktemp("source") / "package"
-    subprocess.run(["cp", "-r", EXAMPLE, source], check=True)
-    pip = [sys.executable, "-m", "pip", "install", "-q", "--no-deps", "--no-build-isolation"]
-    subprocess.run([*pip, "--target", site, source], check=True)
-    package(site, "broken", "import nothing_of_that_name", "odd = broken:Odd")
-    package(site, "plain", "Odd = 3", "odd = plain:Odd")
-    package(site, "failing", FAILING, "failing = failing:Failing")
-    return site
+    """A folder of packages: the example as it installs, some that are broken, one that fails."""
+    return packages_in(tmp_path_factory.mktemp("site"))
 
 
 def ran(words, site=None, **how):

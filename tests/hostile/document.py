@@ -5,12 +5,14 @@ the document describes: no answer may be a failure of the server, have a status 
 not documented, or take for right what the document says is wrong.
 """
 
+import os
 import subprocess
 import sys
 import tempfile
 from pathlib import Path
 
 from tests.media.making import moving_clip
+from tests.packages import packages_in
 from tests.ui.serving import started
 from yearning.store.content_store import file_digest
 from yearning.store.project import Project
@@ -18,10 +20,14 @@ from yearning.store.project import Project
 CONFIG = Path(__file__).parent / "schemathesis.toml"
 
 
-def project_with_something(folder: Path) -> None:
-    """A project of one small clip and two looks, so that numbers find something.
+KINDS = {"gone": "film-tools.dust", "broken": "broken.odd", "fails": "failing.failing"}
+"""Treatments of other packages: not installed, not to be loaded, and one that raises."""
 
-    One look has a step of a package that is not installed.
+
+def project_with_something(folder: Path) -> None:
+    """A project of one small clip and some looks, so that numbers find something.
+
+    But one, the looks have each a step of another package, as it may be installed or not.
     """
     from yearning.core.look.document import parse_look
     from yearning.media.decode.probe import probe_file
@@ -29,18 +35,26 @@ def project_with_something(folder: Path) -> None:
     project, clip = Project(folder), folder.with_name("a.mp4")
     moving_clip(clip)
     project.clips.add(clip, "A", file_digest(clip), probe_file(clip).as_json())
-    absent = {"id": "dust", "treatment": "film-tools.dust", "settings": {"amount": 0.5}}
-    for name, steps in (("Two", [absent]), ("One", [])):
+    for name, kind in KINDS.items():
+        steps = [{"id": "one", "treatment": kind, "settings": {}}]
         document = {"format": "yearning-look/2", "name": name, "steps": steps}
         project.looks.new(parse_look(document, keep_absent=True))
+    project.looks.new(parse_look({"format": "yearning-look/2", "name": "One", "steps": []}))
 
 
-def run(seconds: int, *words: str) -> subprocess.CompletedProcess[str]:
-    """Ask a server of its own for so long; the result's return code is 0 where all was right."""
+def run(seconds: int, *words: str, site: Path | None = None) -> subprocess.CompletedProcess[str]:
+    """Ask a server of its own for so long; the result's return code is 0 where all was right.
+
+    Args:
+        seconds: how long.
+        words: for schemathesis.
+        site: a folder of packages that the server has besides.
+    """
     with tempfile.TemporaryDirectory() as place:
         folder = Path(place) / "work"
         project_with_something(folder)
-        process, address = started(folder, stderr=subprocess.PIPE)
+        more = {} if site is None else {"env": os.environ | {"PYTHONPATH": str(site)}}
+        process, address = started(folder, stderr=subprocess.PIPE, **more)
         try:
             done = subprocess.run(
                 [
@@ -62,7 +76,15 @@ def run(seconds: int, *words: str) -> subprocess.CompletedProcess[str]:
                 print(said[-4000:])
 
 
+def main(seconds: int, *words: str) -> int:
+    """Ask for so long, half of it with packages of others; 0 where all was right."""
+    with tempfile.TemporaryDirectory() as folder:
+        site = packages_in(Path(folder))
+        done = [run(seconds // 2, *words), run(seconds // 2, *words, site=site)]
+    for each in done:
+        print(each.stdout, each.stderr)
+    return max(each.returncode for each in done)
+
+
 if __name__ == "__main__":
-    done = run(int(sys.argv[1]) if len(sys.argv) > 1 else 60, *sys.argv[2:])
-    print(done.stdout, done.stderr)
-    sys.exit(done.returncode)
+    sys.exit(main(int(sys.argv[1]) if len(sys.argv) > 1 else 60, *sys.argv[2:]))
