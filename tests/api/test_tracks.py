@@ -42,6 +42,16 @@ def places(client, file):
     return client.get(f"/api/v1/tracks/{file}").json()["places"]
 
 
+def test_a_track_of_a_clip_that_is_too_long_says_where_it_ends(client, moving_id, monkeypatch):
+    monkeypatch.setattr("yearning.analysis.tracks.MAX_FRAMES", 5)
+    status = found(client, moving_id)
+    assert (status["total"], status["error"]) == (5, None)
+    (loss,) = status["losses"]
+    assert (loss["first"], loss["last"]) == (5, 17)
+    assert loss["why"] == "a track has 5 frames at the most"
+    assert [place["frame"] for place in places(client, status["file"])] == [0, 1, 2, 3, 4]
+
+
 def test_a_track_is_found_kept_and_says_where_it_ends_and_why(client, moving_id):
     assert client.get("/api/v1/tracks/finding").json() is None
     status = found(client, moving_id)

@@ -11,7 +11,7 @@ from yearning.core.masks.shapes import Outline
 from yearning.core.motion.cuts import is_cut
 from yearning.core.motion.track_solver import Request, Solver
 from yearning.core.motion.track_template import PixelBox
-from yearning.core.motion.tracks import Kind, Matrix, Track, map_places
+from yearning.core.motion.tracks import MAX_FRAMES, Kind, Matrix, Track, map_places
 from yearning.media.decode.clip import OpenClip
 
 CUT_LINES = 270
@@ -36,7 +36,7 @@ class Wanted:
 
 
 class Tracking:
-    """Finds a track.
+    """Finds a track, of `MAX_FRAMES` frames at the most.
 
     Args:
         clip: as it was shot: not retimed.
@@ -54,8 +54,11 @@ class Tracking:
                 raise IndexError(f"frame {frame} is out of range; the clip has frames 0 to {last}")
         self._clip, self._digest, self._wanted = clip, digest, wanted
         self._outline = wanted.shape.polygon(clip.size)
-        begin = 0 if wanted.backwards else wanted.begin
-        request = Request(wanted.kind, wanted.begin, self._outline, wanted.by_hand, begin, last)
+        begin = max(0, wanted.begin - MAX_FRAMES // 2) if wanted.backwards else wanted.begin
+        last = min(last, begin + MAX_FRAMES - 1)
+        by_hand = {n: each for n, each in wanted.by_hand.items() if begin <= n <= last}
+        request = Request(wanted.kind, wanted.begin, self._outline, by_hand, begin, last)
+        self._range = range(begin, last + 1)
         known = wanted.known
         if known is not None and (
             known.size != tuple(clip.size) or known.shape != wanted.shape.model_dump(mode="json")
@@ -99,6 +102,8 @@ class Tracking:
         ]
 
     def _why(self, track: Track, first: int, last: int) -> str:
+        if first not in self._range and last not in self._range:
+            return f"a track has {MAX_FRAMES} frames at the most"
         beside = first - 1 if first > track.frames[0].frame else last + 1
         lost = first if beside < first else last
         middle = 0.5 * (self._outline.min(0) + self._outline.max(0))

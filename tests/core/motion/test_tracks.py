@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from yearning.core.motion.tracks import (
+    MAX_FRAMES,
     MAX_VALUES,
     PARSED_AT_ONCE,
     Track,
@@ -86,6 +87,12 @@ def test_of_many_frames_the_one_that_is_wrong_is_named():
     frames[-3]["sure"] = 2
     text = json.dumps({"format": "yearning-track/1", "size": SIZE, "from": 0, "frames": frames})
     with pytest.raises(TrackError, match=rf"^frames.{PARSED_AT_ONCE + 497}.sure: "):
+        parse_track(text)
+
+
+def test_a_track_of_too_many_frames_is_refused_before_they_are_parsed():
+    text = json.dumps({"format": "yearning-track/1", "frames": [None] * (MAX_FRAMES + 1)})
+    with pytest.raises(TrackError, match=f"^frames: {MAX_FRAMES + 1}, where {MAX_FRAMES} are"):
         parse_track(text)
 
 

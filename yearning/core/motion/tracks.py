@@ -34,8 +34,8 @@ LOST = 0.35
 MAX_SMOOTH = 24
 """Frames on either side over which a track is smoothed, at the most."""
 
-MAX_FRAMES = 200_000
-"""Of a track: more than two hours without a cut."""
+MAX_FRAMES = 100_000
+"""Of a track: more than an hour without a cut."""
 
 MAX_VALUES = 24 * MAX_FRAMES
 """Of a track's file: a frame has nine numbers, four rows and brackets, and what is said of it."""
@@ -282,6 +282,8 @@ def _parsed_frames(written: Any) -> Any:
     """
     if not isinstance(written, list):
         return written
+    if len(written) > MAX_FRAMES:
+        raise TrackError(f"frames: {len(written)}, where {MAX_FRAMES} are the most")
     found: list[TrackedFrame] = []
     for start in range(0, len(written), PARSED_AT_ONCE):
         try:
