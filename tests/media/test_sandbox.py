@@ -39,14 +39,14 @@ def prints_and_takes(path):
 
 
 def test_a_sound_file_is_what_probing_says(clip):
-    assert sandbox.probe_sandboxed(clip, "x.mp4") == probe_file(clip).as_json()
+    assert sandbox.probe_in_sandbox(clip, "x.mp4") == probe_file(clip).as_json()
 
 
 def test_a_file_that_can_not_be_used_is_refused_under_its_own_name(clip, tmp_path):
     place = tmp_path / "123456.mp4"
     place.write_bytes(clip.read_bytes()[:3000])
     with pytest.raises(MediaError, match=r"holiday\.mp4: ") as refused:
-        sandbox.probe_sandboxed(place, "holiday.mp4")
+        sandbox.probe_in_sandbox(place, "holiday.mp4")
     assert "123456" not in str(refused.value)
 
 
@@ -55,13 +55,13 @@ def test_a_file_that_ends_the_decoder_is_refused(harm, tmp_path):
     with pytest.raises(
         MediaError, match=r"x\.mp4: it ended what reads it, or wanted more than 4 GB"
     ):
-        sandbox.tried(harm, tmp_path / "x.mp4", "x.mp4")
+        sandbox.run_in_sandbox(harm, tmp_path / "x.mp4", "x.mp4")
 
 
 def test_a_file_that_hangs_the_decoder_is_given_up(monkeypatch, tmp_path):
     monkeypatch.setattr(sandbox, "SECONDS", 4)
     with pytest.raises(MediaError, match="took more than 4 s"):
-        sandbox.tried(hangs, tmp_path / "x.mp4", "x.mp4")
+        sandbox.run_in_sandbox(hangs, tmp_path / "x.mp4", "x.mp4")
 
 
 def test_the_limits_end_what_spins(tmp_path):
@@ -75,7 +75,7 @@ def test_the_limits_end_what_spins(tmp_path):
 
 def test_each_is_forked_off_the_one_that_has_imported(tmp_path, capfd):
     """A second costs no start of Python, and nothing is printed where the program prints."""
-    one, other = (sandbox.tried(prints_and_takes, tmp_path / n, n) for n in ("a", "b"))
+    one, other = (sandbox.run_in_sandbox(prints_and_takes, tmp_path / n, n) for n in ("a", "b"))
     assert one.endswith(other.split(" of ")[1])
     assert str(os.getpid()) not in one.split(" of ")[1:]
     assert capfd.readouterr().out == ""

@@ -1,8 +1,10 @@
 """Refresh the screenshots: `python -m tests.ui.shots DIR`. The demo, at 1280x800."""
 
+import json
 import os
 import re
 import shutil
+import sqlite3
 import subprocess
 import sys
 import tempfile
@@ -14,6 +16,7 @@ from tests.ui.acting import beside, idle, let_frames_pass, new_look, open_look, 
 from tests.ui.serving import VIEW, browsing, serving
 from tests.ui.test_lifting import lifting, stroke
 from tests.ui.test_proofs import full
+from yearning.store.project import DATABASE
 
 LIFTED = [
     [(0.19, 0.98), (0.208, 0.7), (0.281, 0.093), (0.51, 0.056), (0.615, 0.278), (0.599, 0.574),
@@ -193,18 +196,28 @@ def _shoot_reel(page: Page, folder: Path) -> None:
 
 
 def shoot_package(folder: Path) -> None:
-    """A treatment of another package, the example, as it is installed, set on the page."""
+    """A treatment of another package, the example, as it is installed, set on the page, before a
+    step of a package that is not."""
     with tempfile.TemporaryDirectory() as place, browsing() as browser:
         site, source = Path(place) / "site", Path(place) / "source"
         shutil.copytree("examples/treatment-package", source)  # where it is, it would be built in
         pip = [sys.executable, "-m", "pip", "install", "-q", "--no-deps", "--no-build-isolation"]
         subprocess.run([*pip, "--target", site, source], check=True)
         env = os.environ | {"PYTHONPATH": str(site)}
-        with serving(Path(place) / "Tidewater Lamps", "--demo", env=env) as address:
+        folder_of_demo = Path(place) / "Tidewater Lamps"
+        with serving(folder_of_demo, "--demo", env=env) as address:
             page = browser.new_page(viewport=VIEW, bypass_csp=True, base_url=address)
             page.goto(address)
             page.get_by_role("img", name="Frame 0").wait_for()
             open_look(page, {"format": "yearning-look/2", "steps": [GRADUATED]})
+            look = page.request.get("/api/v1/looks").json()[0]
+            steps = [*look["look"]["steps"], NOT_HERE]
+            document = json.dumps(look["look"] | {"steps": steps})
+            with sqlite3.connect(folder_of_demo / DATABASE) as database:  # as it was left once
+                words = "UPDATE revision SET body = ? WHERE id = ?"
+                database.execute(words, (document, look["revision"]))
+            page.reload()
+            page.get_by_text("not here").wait_for()
             page.get_by_label("Clip", exact=True).select_option("Reed walker")
             page.get_by_role("slider", name="Stops").wait_for()
             _shoot(page, folder, "bench-package")
@@ -215,6 +228,8 @@ GRADUATED = {
     "treatment": "darkroom-glass.graduated",
     "settings": {"stops": 2.5, "strength": 0.6, "turn": 12},
 }
+
+NOT_HERE = {"id": "dust", "treatment": "film-tools.dust", "settings": {"amount": 0.5}}
 
 PRINTED = {"id": "print", "treatment": "halftone", "settings": {"inks": "four", "pitch": 10}}
 

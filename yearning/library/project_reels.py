@@ -59,16 +59,16 @@ class _ProjectMedia:
             self._named += [(title_of(path.name), path), (path.stem, path)]
         self._elsewhere = MediaSearch(beside, folders) if folders else None
 
-    def at(self, url: str) -> Path | None:
+    def find_at(self, url: str) -> Path | None:
         """None: paths in a file that was sent say nothing of this machine."""
         return None
 
-    def named(self, name: str) -> list[Path]:
+    def find_by_name(self, name: str) -> list[Path]:
         """Files of clips and sounds that are called so, or of such a name."""
         file = name.replace("\\", "/").rpartition("/")[2]
         keys = {_key(file), _key(file.rpartition(".")[0])}
         found = [path for title, path in self._named if _key(title) in keys]
-        return found or (self._elsewhere.named(file) if self._elsewhere else [])
+        return found or (self._elsewhere.find_by_name(file) if self._elsewhere else [])
 
 
 def _key(name: str) -> str:

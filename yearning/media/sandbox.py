@@ -39,7 +39,7 @@ _processes = multiprocessing.get_context("forkserver")
 _processes.set_forkserver_preload([__name__])
 
 
-def probe_sandboxed(path: Path, name: str) -> dict[str, Any]:
+def probe_in_sandbox(path: Path, name: str) -> dict[str, Any]:
     """Probe a clip and decode some of its frames.
 
     Args:
@@ -52,11 +52,11 @@ def probe_sandboxed(path: Path, name: str) -> dict[str, Any]:
     Raises:
         MediaError: it can't be used, or ended the process, took too long or too much memory.
     """
-    found: dict[str, Any] = json.loads(tried(_probe, path, name))
+    found: dict[str, Any] = json.loads(run_in_sandbox(_probe, path, name))
     return found
 
 
-def check_plate_sandboxed(path: Path, name: str) -> None:
+def check_plate_in_sandbox(path: Path, name: str) -> None:
     """Decode a plate, or some of its frames.
 
     Args:
@@ -66,10 +66,10 @@ def check_plate_sandboxed(path: Path, name: str) -> None:
     Raises:
         MediaError: it can't be used, or ended the process, took too long or too much memory.
     """
-    tried(_decode_plate, path, name)
+    run_in_sandbox(_decode_plate, path, name)
 
 
-def check_sound_sandboxed(path: Path, name: str) -> None:
+def check_sound_in_sandbox(path: Path, name: str) -> None:
     """Look at a file of sound, and decode its beginning.
 
     Args:
@@ -79,10 +79,10 @@ def check_sound_sandboxed(path: Path, name: str) -> None:
     Raises:
         MediaError: it can't be used, or ended the process, took too long or too much memory.
     """
-    tried(_decode_sound, path, name)
+    run_in_sandbox(_decode_sound, path, name)
 
 
-def check_timeline_sandboxed(path: Path, name: str) -> None:
+def check_timeline_in_sandbox(path: Path, name: str) -> None:
     """Read a timeline, without its media, and write it again.
 
     Args:
@@ -92,10 +92,12 @@ def check_timeline_sandboxed(path: Path, name: str) -> None:
     Raises:
         MediaError: it can't be used, or ended the process, took too long or too much memory.
     """
-    tried(_read_timeline, path, name, TIMELINE_SECONDS)
+    run_in_sandbox(_read_timeline, path, name, TIMELINE_SECONDS)
 
 
-def tried(work: Callable[[Path], str], path: Path, name: str, cpu_seconds: int = SECONDS) -> str:
+def run_in_sandbox(
+    work: Callable[[Path], str], path: Path, name: str, cpu_seconds: int = SECONDS
+) -> str:
     """Do something with a file where it can do no harm.
 
     Args:
@@ -191,10 +193,10 @@ def _read_timeline(path: Path) -> str:
 class _NoMedia:
     """Finds no media."""
 
-    def at(self, url: str) -> Path | None:
+    def find_at(self, url: str) -> Path | None:
         return None
 
-    def named(self, name: str) -> Sequence[Path]:
+    def find_by_name(self, name: str) -> Sequence[Path]:
         return ()
 
 

@@ -24,7 +24,7 @@ from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.waveform import LEVELS_A_SECOND, audio_levels, write_preview_audio
 from yearning.media.decode.clip import OpenClip, open_clip
 from yearning.media.decode.reading import Reading
-from yearning.media.sandbox import probe_sandboxed
+from yearning.media.sandbox import probe_in_sandbox
 from yearning.media.stills.stills import jpeg
 from yearning.media.stills.tar_stream import unpack_stills
 from yearning.store.clips import Clip
@@ -59,7 +59,7 @@ async def add_clip(project: CurrentProject, request: Request, name: str) -> Clip
 
     def take_in() -> Clip:
         path = unpack_stills(file, stills, name) if is_frame_pattern(Path(name).name) else file
-        probe = probe_sandboxed(path, name)
+        probe = probe_in_sandbox(path, name)
         return project.clips.add(path, _title(name), file_digest(path), probe)
 
     try:

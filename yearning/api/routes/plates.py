@@ -52,7 +52,7 @@ from yearning.media.plates.assets import (
 from yearning.media.plates.plate_writer import plate_suffix, write_generated_plate
 from yearning.media.plates.plates import OpenPlate
 from yearning.media.plates.stills_plate import write_plate_of_stills
-from yearning.media.sandbox import check_plate_sandboxed
+from yearning.media.sandbox import check_plate_in_sandbox
 from yearning.media.stills.stills import jpeg
 from yearning.store.assets import keep, title_of
 from yearning.store.errors import NotThere
@@ -257,7 +257,7 @@ def _take_in(place: Path, preview: PreviewService, title: str, *, known: bool = 
         MediaError: it can't be used as a plate.
     """
     if not known:
-        check_plate_sandboxed(place, place.name)
+        check_plate_in_sandbox(place, place.name)
     kept = keep(place, preview.project.assets, title)
     preview.forget_pictures()
     return _described(kept)

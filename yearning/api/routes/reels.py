@@ -42,7 +42,7 @@ from yearning.library.reel_renders import (
 )
 from yearning.media.encode.results import check_output
 from yearning.media.errors import MediaError
-from yearning.media.sandbox import check_timeline_sandboxed
+from yearning.media.sandbox import check_timeline_in_sandbox
 from yearning.media.stills.stills import jpeg, still_bits
 from yearning.media.timeline.rates import exact_rate
 from yearning.media.timeline.reading import MAX_BYTES
@@ -89,7 +89,7 @@ async def add_timeline(
     folder.mkdir()
     try:
         await save_body(request, folder / plain, plain.name, MAX_BYTES)
-        await run_in_threadpool(check_timeline_sandboxed, folder / plain, plain.name)
+        await run_in_threadpool(check_timeline_in_sandbox, folder / plain, plain.name)
         exact = None if rate is None else exact_rate(rate)
         found = await run_in_threadpool(
             read_project_timeline, project, folder / plain, folders, exact

@@ -21,7 +21,7 @@ from yearning.media.audio.waveform import LEVELS_A_SECOND, audio_levels, write_p
 from yearning.media.decode.probe import SOUND_SUFFIXES
 from yearning.media.decode.sound_file import probe_sound
 from yearning.media.errors import MediaError
-from yearning.media.sandbox import check_sound_sandboxed
+from yearning.media.sandbox import check_sound_in_sandbox
 from yearning.store.errors import NotThere
 
 MAX_BYTES = 4 << 30
@@ -51,7 +51,7 @@ async def add_sound(project: CurrentProject, request: Request, name: str) -> Sou
     place = project.incoming(plain.name)
     try:
         await save_body(request, place, plain.name, MAX_BYTES)
-        await run_in_threadpool(check_sound_sandboxed, place, plain.name)
+        await run_in_threadpool(check_sound_in_sandbox, place, plain.name)
         kept = await run_in_threadpool(keep_sound, project, place, plain.stem)
     finally:
         place.unlink(missing_ok=True)

@@ -52,7 +52,7 @@ class AbsentStep(Step):
         return self.written
 
     @property
-    def is_wanted(self) -> bool:
+    def is_switched_on(self) -> bool:
         """Whether it would be seen, were its treatment here."""
         return bool(self.written["on"])
 

@@ -113,7 +113,7 @@ def _within(was: Step, now: Step) -> str:
 
 
 def _is_on(step: Step) -> bool:
-    return step.is_wanted if isinstance(step, AbsentStep) else step.on
+    return step.is_switched_on if isinstance(step, AbsentStep) else step.on
 
 
 def _settings(was: Step, now: Step) -> list[str]:

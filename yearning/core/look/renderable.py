@@ -48,7 +48,7 @@ def without_absent(look: Look) -> Look:
     wanted = [
         f"{path}.treatment: {unknown_treatment(step.treatment)}, or switch the step off"
         for path, step in found
-        if step.is_wanted
+        if step.is_switched_on
     ]
     if wanted:
         raise LookError("; ".join(wanted[:5]))

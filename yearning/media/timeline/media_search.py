@@ -22,7 +22,7 @@ class MediaSearch:
         self._folders = [folder.resolve() for folder in folders]
         self._by_name: dict[str, list[Path]] | None = None
 
-    def at(self, url: str) -> Path | None:
+    def find_at(self, url: str) -> Path | None:
         """The file at a path or `file:` address; None where there is none."""
         parsed = urlparse(url)
         if parsed.scheme not in ("", "file") and len(parsed.scheme) > 1:
@@ -34,7 +34,7 @@ class MediaSearch:
         except (OSError, ValueError):
             return None
 
-    def named(self, name: str) -> list[Path]:
+    def find_by_name(self, name: str) -> list[Path]:
         """Files of a name, with its ending or without, whatever its case; those beside first."""
         if self._by_name is None:
             self._by_name = {}

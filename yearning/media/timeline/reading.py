@@ -54,10 +54,10 @@ class Missing(NamedTuple):
 class Search(Protocol):
     """How media are found that a timeline names."""
 
-    def at(self, url: str) -> Path | None:
+    def find_at(self, url: str) -> Path | None:
         """The file at a path or `file:` address; None where there is none."""
 
-    def named(self, name: str) -> Sequence[Path]:
+    def find_by_name(self, name: str) -> Sequence[Path]:
         """Files of a name, with its ending or without."""
 
 
@@ -274,13 +274,13 @@ class _Media:
     def _found(self, clip: Any, place: str, notes: list[str]) -> Path:
         reference = clip.media_reference
         url = getattr(reference, "target_url", None) or ""
-        if url and (there := self._search.at(url)) is not None:
+        if url and (there := self._search.find_at(url)) is not None:
             return there
         of_list = clip.metadata.get("cmx_3600", {})
         reel = of_list.get("reel", "") if hasattr(of_list, "get") else ""
         names = [each for each in (url, clip.name, getattr(reference, "name", ""), reel) if each]
         for name in names:
-            candidates = self._search.named(str(name))
+            candidates = self._search.find_by_name(str(name))
             if len(candidates) == 1:
                 return candidates[0]
             if candidates:
