@@ -108,9 +108,10 @@ bench-quick: setup
 	$(PY) -m benchmarks --quick --write docs/measured.md
 
 # Memory of a server that is worked with for a while, on a clip of half an hour.
-MINUTES = 30
+MINUTES = 60
+BUDGET_MB = 750
 soak: setup
-	$(PY) -m tests.soak $(MINUTES)
+	$(PY) -m tests.soak $(MINUTES) $(BUDGET_MB)
 
 # Five hundred files that mean no good, and a quarter of an hour of requests from the document.
 hostile: setup

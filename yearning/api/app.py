@@ -19,6 +19,7 @@ from yearning.api.body_limits import BodyLimits
 from yearning.api.document import document
 from yearning.api.guard import Guard
 from yearning.api.headers import SecurityHeaders
+from yearning.api.memory_limit import MemoryLimit
 from yearning.api.preview import CACHE_BYTES, PreviewService
 from yearning.api.problems import add_problems, add_unknown
 from yearning.api.read_only import refuse_changes
@@ -141,6 +142,7 @@ def create_app(
         app.state.media_folders = tuple(media_folders)
         ready = app.state.readiness = Readiness(compiles)
         preview = app.state.preview = PreviewService(project, cache_bytes)
+        limit = app.state.memory_limit = MemoryLimit(preview.cache)
         render_queue = app.state.render_queue = RenderQueue(project, schedulers)
         analyzer = app.state.analyzer = Analyzer(project, preview.assets, preview.computing)
         tracks_found = app.state.track_finder = TrackFinder(project, preview.computing)
@@ -158,6 +160,7 @@ def create_app(
         tracks_found.close()
         analyzer.close()
         render_queue.close()
+        limit.close()
         preview.close()
         ready.close()
 

@@ -11,6 +11,7 @@ from yearning.analysis.analyzer import Analyzer
 from yearning.analysis.boundary_finder import BoundaryFinder
 from yearning.analysis.matte_finder import MatteFinder
 from yearning.analysis.track_finder import TrackFinder
+from yearning.api.memory_limit import MemoryLimit
 from yearning.api.preview import PreviewService
 from yearning.api.readiness import Readiness
 from yearning.farm.queue import RenderQueue
@@ -80,12 +81,18 @@ def _readiness(connection: HTTPConnection) -> Readiness:
     return readiness
 
 
+def _memory_limit(connection: HTTPConnection) -> MemoryLimit:
+    limit: MemoryLimit = connection.app.state.memory_limit
+    return limit
+
+
 def _media_folders(connection: HTTPConnection) -> Sequence[Path]:
     folders: Sequence[Path] = connection.app.state.media_folders
     return folders
 
 
 Preview = Annotated[PreviewService, Depends(_preview)]
+Limit = Annotated[MemoryLimit, Depends(_memory_limit)]
 CurrentProject = Annotated[Project, Depends(_project)]
 AssetFile = Annotated[Path, Depends(_asset_file)]
 """The path of the table, plate, track or grain that an address names."""

@@ -27,6 +27,21 @@ def share_heaps() -> None:
         mallopt(M_ARENA_MAX, ARENAS)
 
 
+def return_free_memory() -> None:
+    """Give memory back to the system that nothing is in: of arrays to come, and of the heaps.
+
+    The C library keeps what was freed between arrays in use; `malloc_trim(3)` gives back every page
+    of it. Not for each picture: pages that are had anew cost more than a blur's pass.
+    """
+    global _free_bytes
+    with _lock:
+        _free.clear()
+        _free_bytes = 0
+    trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
+    if trim is not None:
+        trim(0)
+
+
 _free: dict[int, list[NDArray[np.uint8]]] = {}  # by size, the one longest not used first
 _free_bytes = 0
 _lock = threading.RLock()  # the collector may give a block back while this thread holds it

@@ -106,6 +106,12 @@ class Cache(Generic[Value]):
         with self._store.lock:
             self._store.values.pop((self._name, key), None)
 
+    def shrink(self, max_bytes: int) -> None:
+        """Forget values of all regions, least recently used first, down to `max_bytes`."""
+        with self._store.lock:
+            while self._store.values and self._store.values.currsize > max_bytes:
+                self._store.values.popitem()
+
     def keys(self) -> list[Hashable]:
         """The keys of this region."""
         with self._store.lock:

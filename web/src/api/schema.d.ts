@@ -3899,6 +3899,11 @@ export interface components {
              * @description All that the server takes now, the kept included.
              */
             process: number;
+            /**
+             * Limit
+             * @description What the server takes at the most, unless work in hand needs more by itself; before it takes more, what is kept goes.
+             */
+            limit: number;
         };
         /**
          * MovieOut

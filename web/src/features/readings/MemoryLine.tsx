@@ -17,9 +17,10 @@ export function MemoryLine() {
     <Box
       color="wallMute"
       fontSize="12px"
-      title="Pictures, played frames and plates are kept in memory, the oldest go first; yearning serve --cache sets how much"
+      title="Pictures, played frames and plates are kept in memory; the oldest go first, sooner where work takes much beside them. yearning serve --cache sets how much"
     >
-      memory: {fileSize(data.kept)} of {fileSize(data.budget)} kept, {fileSize(data.process)} in all
+      memory: {fileSize(data.kept)} of {fileSize(data.budget)} kept; in all {fileSize(data.process)} of{" "}
+      {fileSize(data.limit)}
     </Box>
   );
 }
