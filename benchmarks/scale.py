@@ -166,7 +166,7 @@ def measured(effort: Effort) -> Costs:
 def _report_seconds(cluster: Cluster, count: int) -> float:
     heard: list[object] = []
     topic = unique_topic()
-    with cluster.subscribed(topic, heard.append):
+    with cluster.subscribe(topic, heard.append):
         began = time.perf_counter()
         cluster.submit(_reports, topic, count).result()
         while len(heard) < count:

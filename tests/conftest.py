@@ -202,7 +202,7 @@ class Spots:
 
     frames = 24
     size = Size(120, 80)
-    premultiplied = False
+    was_premultiplied = False
 
     def picture(self, frame: int, size: Size) -> Picture:
         rng = np.random.default_rng(frame)

@@ -51,7 +51,7 @@ def test_a_frame_with_a_fitting_is_that_of_the_look_written_out(look, clip, tmp_
         pictures.append(out.read_bytes())
     assert pictures[0] == pictures[1] != pictures[2]
     with yn.open_clip(clip) as opened:
-        fitted = yn.read_look(look).fitted(yn.read_fitting(own))
+        fitted = yn.read_look(look).with_fitting(yn.read_fitting(own))
         assert (fitted.picture(opened, 5) == yn.read_look(other).picture(opened, 5)).all()
 
 

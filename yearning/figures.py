@@ -41,7 +41,7 @@ def _film(gauge: int) -> Steps:
     return [_step("soften", shape="film", gauge=gauge), _step("grain", gauge=gauge)]
 
 
-def _thrown(id: str, turn: int, seed: int) -> dict[str, Any]:
+def _scan_step(id: str, turn: int, seed: int) -> dict[str, Any]:
     scan = _step("plate", id, file="scan.png", thrown_every=2, turn=turn, seed=seed, colour=0)
     return scan | {"mix": {"blend": "overlay", "amount": 0.7}}
 
@@ -56,7 +56,7 @@ FIGURES = {
         "reed-walker", (_film(8), _film(16), _film(35)), (60,), 480, 380, 420, 420
     ),
     "living-scan": Figure(
-        "glasshouse", ([_thrown("one", 0, 1), _thrown("two", 90, 2)],),
+        "glasshouse", ([_scan_step("one", 0, 1), _scan_step("two", 90, 2)],),
         (0, 2, 70, 142), 600, 300, 320, 300,
     ),
     "pale-leak": Figure(

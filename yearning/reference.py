@@ -47,7 +47,7 @@ def reference() -> str:
     for heading, names in kinds.items():
         said += ["", f"## {heading}"]
         for name in names:
-            said += ["", f"### {name}", *_described(name, public.pop(name))]
+            said += ["", f"### {name}", *_describe(name, public.pop(name))]
     said += ["", "## Treatments", ""]
     said.append("Classes with the settings that [every treatment](treatments.md) has.")
     for name in treatments:
@@ -56,7 +56,7 @@ def reference() -> str:
     return "\n".join(said) + "\n"
 
 
-def _described(name: str, thing: object) -> Iterator[str]:
+def _describe(name: str, thing: object) -> Iterator[str]:
     """A name's signature, docstring, and those of its methods."""
     if not (isinstance(thing, type) and issubclass(thing, Exception)):
         yield from _signature(name, thing)

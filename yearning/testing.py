@@ -71,10 +71,10 @@ def check_frames_are_pure(
 ) -> None:
     """A frame alone is that frame of the whole, in whichever order frames are made."""
     pictures = lamps(SIZE, FRAMES)
-    made = _made(treatment, settings, assets, pictures)
+    made = _evaluate_alone(treatment, settings, assets, pictures)
     whole = [made.picture(frame) for frame in range(FRAMES)]
     for frame in (4, 0, 5):
-        alone = _made(treatment, settings, assets, pictures).picture(frame)
+        alone = _evaluate_alone(treatment, settings, assets, pictures).picture(frame)
         assert np.array_equal(alone, whole[frame]), (
             f"{treatment.kind}: frame {frame} alone is not frame {frame} of the whole clip: "
             "something is carried from frame to frame"
@@ -86,7 +86,7 @@ def check_bands_are_the_whole(
 ) -> None:
     """Bands of rows, whatever their height, give the whole picture, but for rounding."""
     pictures = lamps(SIZE, FRAMES)
-    made = _made(treatment, settings, assets, pictures, keep="nothing")
+    made = _evaluate_alone(treatment, settings, assets, pictures, keep="nothing")
     graph_node = made.graph.results[-1]
     whole = made.picture(3)
     rows = made.row_source(3, graph_node)
@@ -106,8 +106,8 @@ def check_half_size(
     """At half the size the result is the full one, made half as large."""
     full, half = Size(960, 540), Size(480, 270)
     pictures = lamps(full, 3)
-    large = _made(treatment, settings, assets, pictures, full).picture(1)
-    small = _made(treatment, settings, assets, pictures, half).picture(1)
+    large = _evaluate_alone(treatment, settings, assets, pictures, full).picture(1)
+    small = _evaluate_alone(treatment, settings, assets, pictures, half).picture(1)
     error = small - area_resized(large, half)
     mean, most = float(np.sqrt(np.mean(error**2))), float(np.abs(error).max())
     assert mean < 0.003, f"{treatment.kind}: half the size differs by {mean:.4f}, where 0.003 may"
@@ -120,7 +120,7 @@ def check_a_still_stays_still(
     """A clip that does not move does not move after it, unless it is lively by intent."""
     if issubclass(treatment, Lively):
         return
-    made = _made(treatment, settings, assets, [lamps(SIZE, 1)[0]] * 5)
+    made = _evaluate_alone(treatment, settings, assets, [lamps(SIZE, 1)[0]] * 5)
     assert np.array_equal(made.picture(1), made.picture(3)), (
         f"{treatment.kind}: a still clip changes from frame to frame; say that it is Lively, or "
         "take nothing from the frame's number"
@@ -135,7 +135,7 @@ def check_any_picture_is_taken(
     small = [lamps(size, 1)[0] for size in (Size(1, 1), Size(2, 3), Size(97, 51))]
     for picture in (wild, *small):
         size = Size(picture.shape[2], picture.shape[1])
-        found = _made(treatment, settings, assets, [picture] * 3, size).picture(1)
+        found = _evaluate_alone(treatment, settings, assets, [picture] * 3, size).picture(1)
         assert np.isfinite(found).all(), (
             f"{treatment.kind}: a picture of {size.width}x{size.height} has pixels that are no "
             "numbers after it"
@@ -154,7 +154,7 @@ def check_added_change(
         flow = flow_between(now, before, "fine")
         mask = flow_consistency(flow, flow_between(before, now, "fine"))
         at = flow_targets(flow)
-        made = _made(treatment, settings, assets, clip)
+        made = _evaluate_alone(treatment, settings, assets, clip)
         result = warping_error(made.picture(1), made.picture(0), at, mask, fixed=fixed)
         added = result - warping_error(clip[1], clip[0], at, mask, fixed=fixed)
         assert added <= treatment.max_added_change, (
@@ -209,7 +209,7 @@ def _noisy_clips() -> dict[str, list[Picture]]:
     return {"still": noisy((first, first)), "pan": noisy((first, second))}
 
 
-def _made(
+def _evaluate_alone(
     treatment: type[AnyTreatment],
     settings: Settings,
     assets: Assets,

@@ -58,7 +58,7 @@ class _Plate:
 
     frames = 1
     size = Size(64, 36)
-    premultiplied = False
+    was_premultiplied = False
 
     def picture(self, frame: int, size: Size) -> Picture:
         return np.full((3, size.height, size.width), 0.5, np.float32)

@@ -11,7 +11,7 @@ from tests.api.conftest import problem
 from tests.conftest import THREE_STEPS, step
 from yearning.core.cache import Cache
 from yearning.core.colour.luma import luma_plane
-from yearning.core.engine.baking import through
+from yearning.core.engine.baking import apply_to_colours
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.image.histogram import histogram
 from yearning.core.look.document import parse_look
@@ -199,7 +199,9 @@ def test_a_look_is_baked_with_its_error(client, tmp_path):
     assert "Dusk---dawn.17.cube" in answer.headers["content-disposition"]
     (tmp_path / "a.cube").write_bytes(answer.content)
     values = read_cube(tmp_path / "a.cube").parts[0].values
-    corner = through(parse_look(document(*GRADE)), np.full((3, 1, 1), 0.5, np.float32))[:, 0, 0]
+    corner = apply_to_colours(parse_look(document(*GRADE)), np.full((3, 1, 1), 0.5, np.float32))[
+        :, 0, 0
+    ]
     np.testing.assert_allclose(values[8, 8, 8], corner, atol=1e-6)
     assert 0 < error < 0.05
     problem(client.get(address, params={"side": 12}), 422)

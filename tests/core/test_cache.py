@@ -8,7 +8,7 @@ import pytest
 from cachetools import LRUCache
 
 from tests.waiting import wait_for
-from yearning.core.cache import OVERHEAD_BYTES, Cache, enlarged
+from yearning.core.cache import OVERHEAD_BYTES, Cache, enlarge_cache
 
 
 def _bytes(n):
@@ -89,6 +89,6 @@ def test_what_could_not_be_made_is_tried_again():
 def test_a_cache_is_enlarged_with_what_it_holds():
     small = LRUCache(2)
     small.update({1: "one", 2: "two"})
-    large = enlarged(small, 5)
+    large = enlarge_cache(small, 5)
     assert (large.maxsize, dict(large)) == (5, {1: "one", 2: "two"})
-    assert enlarged(large, 3) is large
+    assert enlarge_cache(large, 3) is large

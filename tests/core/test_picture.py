@@ -18,7 +18,7 @@ def test_a_box_is_a_view_of_every_pixel_that_it_touches():
     assert size_of(part) == (5, 4)
     part[:] = 1
     assert picture.sum() == 3 * 5 * 4
-    assert Box(2, 1, 4, 3).scaled(0.5, 2) == (1, 2, 2, 6)
+    assert Box(2, 1, 4, 3).resize(0.5, 2) == (1, 2, 2, 6)
 
 
 def test_what_is_no_number_becomes_one():

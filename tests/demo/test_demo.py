@@ -119,7 +119,7 @@ def test_the_lamplighter_is_near_and_dark_before_a_plain_pale_wall():
 
 def test_the_lamplighter_s_matte_is_what_of_the_wall_it_hides():
     """A white wall in place of the painted one shows through by what is not covered."""
-    figure = lamplighter.painted(60)
+    figure = lamplighter.paint_figure(60)
     assert figure.cover.min() >= 0
     assert figure.cover.max() <= 1 + 1e-6
     np.testing.assert_array_equal(figure.cover, lamplighter.matte(60))

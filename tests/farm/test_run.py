@@ -134,7 +134,7 @@ def test_progress_counts_frames_and_names_the_chunks(footage, apart):
     assert (done.done, done.total, done.made, done.chunks) == (40, 40, 40, 4)
     assert done.finished == {0, 1, 2, 3}
     assert done.rate > 0
-    assert done.left == 0
+    assert done.seconds_left == 0
     assert 0 in [chunk for progress in heard for chunk, _ in progress.in_hand]
     assert [p.done for p in heard] == sorted(p.done for p in heard)
 

@@ -52,7 +52,7 @@ def progress(done, made, seconds):
 def test_time_left_counts_what_this_run_has_made():
     on_the_way = progress(done=60, made=10, seconds=5.0)  # 50 were there already
     assert on_the_way.rate == 2
-    assert on_the_way.left == 20
-    assert progress(done=50, made=0, seconds=5.0).left is None
+    assert on_the_way.seconds_left == 20
+    assert progress(done=50, made=0, seconds=5.0).seconds_left is None
     assert progress(done=50, made=0, seconds=0.0).rate == 0
-    assert progress(done=100, made=50, seconds=5.0).left == 0
+    assert progress(done=100, made=50, seconds=5.0).seconds_left == 0

@@ -6,7 +6,7 @@ import pytest
 
 from yearning.core.errors import LookError
 from yearning.core.look.document import parse_look
-from yearning.core.look.fitting import FITTING_FORMAT, fitted, parse_fitting
+from yearning.core.look.fitting import FITTING_FORMAT, apply_fitting, parse_fitting
 from yearning.store.errors import NotThere
 from yearning.store.migrations import MIGRATIONS, _add_fittings
 from yearning.store.project import Project
@@ -36,13 +36,13 @@ def project(tmp_path):
 
 
 def spread(current, clip):
-    return current.on(clip).steps[0].settings.spread
+    return current.look_on(clip).steps[0].settings.spread
 
 
 def test_a_fitting_holds_for_its_clip_alone_also_when_the_look_changes(project):
     fit = project.looks.change(1, 1, a_look(), {2: own()})
     assert (spread(fit, 1), spread(fit, 2)) == (60, 9)
-    assert fit.on(2) == fitted(fit.look, own()).look
+    assert fit.look_on(2) == apply_fitting(fit.look, own()).look
     changed = project.looks.change(1, fit.revision, a_look(80))
     assert (spread(changed, 1), spread(changed, 2)) == (80, 9)
     assert Project(project.folder).looks.get(1) == changed

@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from tests.conftest import a_look, lamps
 from tests.ui.acting import LONG, ask, beside, idle, look_of, open_look, settled, stop_renders
 from yearning.core.cache import Cache
-from yearning.core.compositing.blend import BLENDS, blended
+from yearning.core.compositing.blend import BLENDS, blend_pictures
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.keyframes import ease_progress
@@ -139,7 +139,7 @@ def test_chromiums_canvas_blends_the_same(mode, blank):
     backdrop = np.ascontiguousarray(np.broadcast_to(colours[None], (216, 216, 3)))
     source = np.ascontiguousarray(np.broadcast_to(colours[:, None], (216, 216, 3)))
     theirs = canvas_blended(blank, mode, backdrop, source)
-    ours = 255 * blended(planes(backdrop), planes(source), mode).transpose(1, 2, 0)
+    ours = 255 * blend_pictures(planes(backdrop), planes(source), mode).transpose(1, 2, 0)
     assert np.abs(theirs - ours).max() <= tolerance(mode)
 
 
@@ -183,7 +183,9 @@ def test_chromiums_canvas_lays_a_treatment_s_layer_the_same(kind, mode, blank):
     evaluator = with_layer(kind, mode, below)
     layer, result = evaluator.layer_picture(0, "a"), evaluator.picture(0)
     theirs = canvas_blended(blank, mode, FOOTAGE, rounded(layer)).transpose(2, 0, 1)
-    rounding = blended(below, planes(rounded(layer)), mode) - blended(below, layer, mode)
+    rounding = blend_pictures(below, planes(rounded(layer)), mode) - blend_pictures(
+        below, layer, mode
+    )
     off = np.abs(theirs - 255 * np.clip(result, 0, 1)) - 255 * np.abs(rounding)
     within = (layer.min(axis=0) >= 0) & (layer.max(axis=0) <= 1)
     assert within.mean() > 0.9
@@ -203,9 +205,10 @@ def test_chromiums_canvas_lays_marks_by_their_coverage_the_same(mode, blank):
     theirs = canvas_blended(blank, mode, FOOTAGE, source).transpose(2, 0, 1)
     ours = 255 * with_layer("dust", mode, below).picture(0)
     step = (1 / 255) / np.maximum(alpha, 1 / 255)
-    whole = blended(below, colour, mode)
+    whole = blend_pictures(below, colour, mode)
     moved = [
-        np.abs(blended(below, np.clip(colour + way, 0, 1), mode) - whole) for way in (-step, step)
+        np.abs(blend_pictures(below, np.clip(colour + way, 0, 1), mode) - whole)
+        for way in (-step, step)
     ]
     allowed = 255 * alpha * np.maximum(*moved) + tolerance(mode) + 1
     seen = alpha > 0.05

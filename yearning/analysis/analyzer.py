@@ -64,7 +64,7 @@ class Analyzer:
         self._work: BackgroundWork | None = None
         self._lock = threading.Lock()
 
-    def known(self, clip: Clip, look: Look) -> AnalysisStatus:
+    def status_of(self, clip: Clip, look: Look) -> AnalysisStatus:
         """Return what was already found for a look on a clip, without starting an analysis."""
         kept = self._project.steadiness.of(clip, look)
         if kept is None:
@@ -77,7 +77,7 @@ class Analyzer:
 
         What was stopped begins anew only with `again`.
         """
-        known = self.known(clip, look)
+        known = self.status_of(clip, look)
         if known.report is not None:
             return known
         with self._lock:

@@ -111,7 +111,7 @@ class MatteFinder(LatestWork[Progress]):
                 place = Path(folder) / "matte.mkv"
                 before = self._solved_of(clip)
                 job = MatteJob(footage, clip.digest, strokes, place, known, before)
-                self._solved.appendleft((clip.digest, job.solved))
+                self._solved.appendleft((clip.digest, job.solved_frames))
                 status.total = job.total
                 with closing(job.run()) as steps:
                     status.follow(steps, cancelled, self._gives_way_to)

@@ -54,7 +54,7 @@ class MatteJob:
         return self._matting.total + self._clip.frames
 
     @property
-    def solved(self) -> Solved:
+    def solved_frames(self) -> Solved:
         """What is solved by now."""
         return self._matting.solved
 
@@ -71,10 +71,10 @@ class MatteJob:
                 stack.callback(known.close)
             write = stack.enter_context(matte_writer(self._out, size, rate, files))
             for frame in range(self._clip.frames):
-                write(self._written(known, frame))
+                write(self._read_written(known, frame))
                 yield self._matting.total + frame + 1
 
-    def _written(self, known: OpenClip | None, frame: int) -> Plane:
+    def _read_written(self, known: OpenClip | None, frame: int) -> Plane:
         before = self._before
         if known is None or before is None or self._matting.is_changed(frame, before):
             return self._matting.matte(frame)

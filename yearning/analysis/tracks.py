@@ -96,12 +96,14 @@ class Tracking:
         """Where the part is lost: the first and last frame, and why, in a few words."""
         track = self.track()
         begin = 0 if self._wanted.backwards else self._wanted.begin
-        lost = [(max(first, begin), last) for first, last in track.lost(self._clip.frames)]
+        lost = [(max(first, begin), last) for first, last in track.lost_ranges(self._clip.frames)]
         return [
-            (first, last, self._why(track, first, last)) for first, last in lost if last >= begin
+            (first, last, self._reason_of_loss(track, first, last))
+            for first, last in lost
+            if last >= begin
         ]
 
-    def _why(self, track: Track, first: int, last: int) -> str:
+    def _reason_of_loss(self, track: Track, first: int, last: int) -> str:
         if first not in self._range and last not in self._range:
             return f"a track has {MAX_FRAMES} frames at the most"
         beside = first - 1 if first > track.frames[0].frame else last + 1

@@ -62,5 +62,5 @@ def _named_in(project: Project, reel: CurrentReel) -> Iterator[str]:
 
 def _named_by(current: CurrentRevision) -> set[str]:
     """The files that a look names, on whatever clip."""
-    looks = [current.look, *map(current.on, current.fittings)]
+    looks = [current.look, *map(current.look_on, current.fittings)]
     return {named.name for look in looks for named in named_files(look)}

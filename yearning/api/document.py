@@ -44,7 +44,7 @@ a `PlayRequest` or a `ReelPlayRequest`.
 """What the document says of the API as a whole, in Markdown."""
 
 
-def _about() -> str:
+def _about_text() -> str:
     rows = [f"| [`{k.name}`]({k.uri}) | {k.status} | {k.title}. {k.summary} |" for k in KINDS]
     return ABOUT.format(v1=V1, problems="\n".join(rows))
 
@@ -55,7 +55,7 @@ def document(app: FastAPI) -> dict[str, Any]:
         title="Yearning",
         version=app.version,
         summary="Looks for moving footage: pictures, play, renders and measures.",
-        description=_about(),
+        description=_about_text(),
         routes=app.routes,
     )
     schemas = made["components"]["schemas"]
@@ -68,7 +68,7 @@ def document(app: FastAPI) -> dict[str, Any]:
     for path, operations in made["paths"].items():
         for method, operation in operations.items():
             answers = operation["responses"]
-            for status in _implied(path, method, operation):
+            for status in _implied_problems(path, method, operation):
                 answers.setdefault(str(status), {})
             for status in sorted(answers):
                 answer = answers.pop(status)  # to stand in this order
@@ -81,7 +81,7 @@ def _problem(status: int) -> dict[str, Any]:
     return {"description": HTTPStatus(status).phrase, "content": content}
 
 
-def _implied(path: str, method: str, operation: dict[str, Any]) -> list[int]:
+def _implied_problems(path: str, method: str, operation: dict[str, Any]) -> list[int]:
     """The problems that an operation answers because of what it is."""
     statuses = [403]
     if "{" in path:

@@ -27,7 +27,9 @@ KNOWN: dict[int | str, dict[str, Any]] = {304: {"description": "The client has i
 """For the `responses` of routes that answer what is tagged."""
 
 
-def tagged(request: Request, tag: str, media_type: str, make: Callable[[], bytes]) -> Response:
+def tagged_response(
+    request: Request, tag: str, media_type: str, make: Callable[[], bytes]
+) -> Response:
     """What `make` gives, under its tag; 304 without a body where the client has it."""
     headers = {"ETag": tag, "Cache-Control": REVALIDATE}
     if is_known(request, tag):

@@ -55,7 +55,11 @@ class Guard:
             await problem_response(Problem.of(TOO_LARGE, detail))(scope, receive, send)
             return
         reason = self._refusal(scope)
-        if reason is None and scope["type"] == "http" and self._is_right(self._queried(scope)):
+        if (
+            reason is None
+            and scope["type"] == "http"
+            and self._is_right(self._token_in_query(scope))
+        ):
             await self._without_token(scope)(scope, receive, send)
         elif reason is None:
             await self._app(scope, receive, send)
@@ -78,14 +82,16 @@ class Guard:
 
     def _has_token(self, scope: Scope, headers: Headers) -> bool:
         cookies = cookie_parser(headers.get("cookie", ""))
-        return self._is_right(self._queried(scope)) or self._is_right(cookies.get(COOKIE, ""))
+        return self._is_right(self._token_in_query(scope)) or self._is_right(
+            cookies.get(COOKIE, "")
+        )
 
     def _is_right(self, given: str) -> bool:
         if self._token is None:
             return False
         return secrets.compare_digest(given.encode(errors="replace"), self._token.encode())
 
-    def _queried(self, scope: Scope) -> str:
+    def _token_in_query(self, scope: Scope) -> str:
         return dict(_query(scope)).get(PARAMETER, "")
 
     def _without_token(self, scope: Scope) -> Response:

@@ -51,7 +51,7 @@ class PlayedReel(Generic[Drawn]):
         self._prepare = prepare
         self._plain = plain
         self._is_cancelled = is_cancelled
-        self._placed = list(body.placed())
+        self._placed = list(body.placed_items())
         self._pictures = Cache[Any](PICTURE_BYTES)
         self._begins = [placed.begins for placed in self._placed]
         self._drawn: dict[str, tuple[Drawn, int]] = {}
@@ -70,7 +70,7 @@ class PlayedReel(Generic[Drawn]):
             return None
         found = self._drawn.get(item.id)
         if found is None:
-            evaluator = self._made(item)
+            evaluator = self._evaluator_of(item)
             for id in list(self._drawn)[: 1 - KEPT_SHOTS]:
                 del self._drawn[id]
             found = self._prepare(evaluator), evaluator.footage.frames - 1
@@ -81,7 +81,7 @@ class PlayedReel(Generic[Drawn]):
     def _item(self, frame: int) -> PlacedItem:
         return self._placed[bisect_right(self._begins, frame) - 1]
 
-    def _made(self, shot: ReelShot) -> Evaluator:
+    def _evaluator_of(self, shot: ReelShot) -> Evaluator:
         footage = self._preview.footage(clip_of(self._preview.project, shot))
         seen = shot.model_copy(update={"look": None}) if self._plain else shot
         look = look_of(self._preview.project, seen)

@@ -107,17 +107,17 @@ def add_unknown(app: FastAPI, routes: Sequence[BaseRoute]) -> None:
 def add_problems(app: FastAPI) -> None:
     """Answer every error with a problem."""
 
-    def known(kind: ProblemKind) -> Any:
+    def answer_problem(kind: ProblemKind) -> Any:
         async def answer(request: Request, error: Exception) -> JSONResponse:
             return problem_response(Problem.of(kind, str(error)))
 
         return answer
 
     for raised, kind in KNOWN:
-        app.add_exception_handler(raised, known(kind))
+        app.add_exception_handler(raised, answer_problem(kind))
 
     @app.exception_handler(Refused)
-    async def refused(request: Request, error: Refused) -> JSONResponse:
+    async def answer_refusal(request: Request, error: Refused) -> JSONResponse:
         return problem_response(error.problem)
 
     @app.exception_handler(HTTPException)
@@ -145,11 +145,11 @@ def add_problems(app: FastAPI) -> None:
     @app.exception_handler(OSError)
     async def on_disk(request: Request, error: OSError) -> JSONResponse:
         if not is_full(error):
-            return await unexpected(request, error)
+            return await answer_unexpected(request, error)
         return problem_response(Problem.of(kinds.NO_ROOM, FULL))
 
     @app.exception_handler(Exception)
-    async def unexpected(request: Request, error: Exception) -> JSONResponse:
+    async def answer_unexpected(request: Request, error: Exception) -> JSONResponse:
         detail = (
             "Yearning failed at this; the project is as it was. The server's own output says more."
         )

@@ -64,7 +64,9 @@ def look_for(
 def fitted_look(look: Look, clip: OpenClip, fitting: Fitting | None, name: str) -> Look:
     """The look as it stands on a clip; says what of it, and of its fitting, does not hold there."""
     if fitting is not None:
-        look = look.fitted(fitting, lambda note: typer.echo(f"{name}: fitting: {note}", err=True))
+        look = look.with_fitting(
+            fitting, lambda note: typer.echo(f"{name}: fitting: {note}", err=True)
+        )
     for note in beyond_end(look.document, clip.frames):
         typer.echo(f"{name}: {note}", err=True)
     return look

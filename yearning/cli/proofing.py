@@ -79,7 +79,7 @@ def proof(
     if opened is not None:
         opened.check_outside(out)
     check_fittings(fitting, fittings, one=len(files) == 1)
-    tried = dict(map(_tried, vary or []))
+    tried = dict(map(_parse_variation, vary or []))
     if len(tried) < len(vary or []):
         raise CommandError("--vary: a setting is named twice; write all its values at once")
     read_once = chosen_look(look, project=opened)
@@ -100,7 +100,7 @@ def proof(
         print_json({"file": str(out), "vary": tried, "shots": [shot.name for shot in shots]})
 
 
-def _tried(text: str) -> tuple[str, Any]:
+def _parse_variation(text: str) -> tuple[str, Any]:
     """What `--vary` says: a place, and its values."""
     place, mark, said = text.partition("=")
     if not mark or not said:

@@ -248,7 +248,7 @@ def _render(
     with progress_of(job.out.name) as on_frame:
 
         def on_progress(progress: Progress) -> None:
-            left = progress.left
+            left = progress.seconds_left
             speed = f"{progress.rate:.1f} frames/s, {left:.0f} s left" if left else ""
             speed = speed or farm.note
             on_frame(progress.done, total=progress.total, speed=speed)

@@ -95,7 +95,7 @@ def serve(
         check_address(scheduler)
     listening = listen(host, port)
     address = f"http://{_in_address(own_address(host))}:{listening.getsockname()[1]}/"
-    with listening, _opened(folder, address, read_only) as opened:
+    with listening, _open_project(folder, address, read_only) as opened:
         if opened.swept:
             print(f"{opened.swept} left-overs of a server that was killed are cleared away")
         if demo and not read_only:
@@ -153,7 +153,7 @@ def is_error(record: logging.LogRecord) -> bool:
 
 
 @contextmanager
-def _opened(folder: Path, address: str, read_only: bool) -> Iterator[Project]:
+def _open_project(folder: Path, address: str, read_only: bool) -> Iterator[Project]:
     """A project: for this process alone, or for looking, whoever else has it."""
     if read_only:
         yield Project(folder, read_only=True)

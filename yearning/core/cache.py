@@ -123,7 +123,7 @@ class Cache(Generic[Value]):
             self.discard(key)
 
 
-def enlarged(cache: "LRUCache[Any, Value]", maxsize: int) -> "LRUCache[Any, Value]":
+def enlarge_cache(cache: "LRUCache[Any, Value]", maxsize: int) -> "LRUCache[Any, Value]":
     """A cache of at least `maxsize` values with the same values in it; itself if it has room."""
     if maxsize <= cache.maxsize:
         return cache

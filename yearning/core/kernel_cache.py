@@ -33,7 +33,7 @@ class LockedCacheFile(caching.IndexDataCacheFile):
         """Load what was saved under a key; None where this process is to compile it."""
         self._unlock()  # a compilation that failed saved nothing
         for kind in (fcntl.LOCK_SH, fcntl.LOCK_EX):
-            lock = self._locked(kind)
+            lock = self._hold_lock(kind)
             found = super().load(key)  # type: ignore[no-untyped-call]
             if found is None and kind == fcntl.LOCK_EX:
                 self._compiling = lock
@@ -45,11 +45,11 @@ class LockedCacheFile(caching.IndexDataCacheFile):
 
     def save(self, key: Any, data: Any) -> None:
         """Save compiled code under a key, and let others have it."""
-        self._compiling = self._compiling or self._locked(fcntl.LOCK_EX)
+        self._compiling = self._compiling or self._hold_lock(fcntl.LOCK_EX)
         super().save(key, data)  # type: ignore[no-untyped-call]
         self._unlock()
 
-    def _locked(self, kind: int) -> IO[bytes] | None:
+    def _hold_lock(self, kind: int) -> IO[bytes] | None:
         """The lock, held; None for a cache that can only be read, which nobody writes to."""
         try:
             lock = open(f"{self._index_path}.lock", "ab")  # noqa: SIM115

@@ -33,7 +33,7 @@ class Box(NamedTuple):
         right, bottom = math.ceil(self.left + self.width), math.ceil(self.top + self.height)
         return picture[:, int(self.top) : bottom, int(self.left) : right]
 
-    def scaled(self, across: float, down: float) -> "Box":
+    def resize(self, across: float, down: float) -> "Box":
         """The same part of a picture so many times as large."""
         return Box(self.left * across, self.top * down, self.width * across, self.height * down)
 
@@ -68,7 +68,7 @@ def size_of(picture: Picture) -> Size:
     return Size(picture.shape[2], picture.shape[1])
 
 
-def checked(picture: NDArray[np.generic]) -> Picture:
+def check_picture(picture: NDArray[np.generic]) -> Picture:
     """Return `picture` as it is if it follows the convention.
 
     Raises:

@@ -12,16 +12,16 @@ from yearning.demo.paint import (
     WIDTH,
     Light,
     Matte,
-    blurred,
+    blur_matte,
     colour,
-    developed,
+    develop,
     fractal_field,
     lay,
     lay_sprite,
     polygon,
-    shifted,
     smooth,
-    turned,
+    sprite_affine,
+    window_of,
 )
 
 FRAMES = 6 * RATE
@@ -50,7 +50,7 @@ def _garden() -> Light:
         field = fractal_field(height, width, 1 / scale, 1 / scale, seed, 0, 5, seed)
         lean = np.linspace(-0.42, 0.75, height, dtype=np.float32)[:, None]
         lay(light, smooth(level - 0.10, level + 0.22, field + lean), tone)
-    return blurred(light, 13)
+    return blur_matte(light, 13)
 
 
 @cache
@@ -88,7 +88,7 @@ def _wall() -> Light:
     lay(light, bars, iron)
     gleam = np.clip(bars - np.roll(bars, 2, axis=1), 0, 1) * 0.7
     lay(light, gleam, colour(0.80, 0.88, 0.78))
-    return blurred(light, 2.2)
+    return blur_matte(light, 2.2)
 
 
 class Leaf(NamedTuple):
@@ -287,7 +287,7 @@ def _lay_plant(light: Light, plant: Plant, x: float, foot: float, level: float, 
         breath = 0.028 * np.sin(1.3 * t + 0.9 * i + 0.01 * x) + 0.016 * np.sin(2.9 * t + 1.7 * i)
         drawing = _leaf_drawings()[leaf.drawing]
         tint = np.array([leaf.light * level] * 3 + [1.0], np.float32)
-        place = turned(
+        place = sprite_affine(
             x + leaf.x * size + 40 * breath,
             mouth + leaf.y * size,
             leaf.angle + breath,
@@ -310,7 +310,7 @@ def _lay_pot(
     first: int = 0,
 ) -> None:
     tint = np.array([level] * 3 + [1.0], np.float32)
-    lay_sprite(light, pot[first:] * tint, turned(x, foot, 0, size, (130, 280 - first)))
+    lay_sprite(light, pot[first:] * tint, sprite_affine(x, foot, 0, size, (130, 280 - first)))
 
 
 @cache
@@ -357,7 +357,7 @@ def picture(frame: int) -> NDArray[np.float32]:
     """Frame `frame`, display-coded `(3, 1080, 1920)`."""
     t = frame / RATE
     go = camera(t)
-    light = shifted(_wall(), 0.22 * go)
+    light = window_of(_wall(), 0.22 * go)
     for share, foot, level, plants in _rows():
         if share == 1.0:
             lay_sprite(light, _bench(), np.array([[1.0, 0, -go], [0, 1.0, BENCH - 46]]))
@@ -371,9 +371,9 @@ def picture(frame: int) -> NDArray[np.float32]:
         for plant in plants:
             _lay_plant(light, plant, plant.x - share * go, foot, level, t)
         if share < 1.0:
-            light = blurred(light, 2.0)
+            light = blur_matte(light, 2.0)
             light += 0.018 * colour(1.0, 1.05, 0.8)
-    light += (0.16 * shifted(_shafts(), 0.5 * go))[..., None] * colour(1.0, 0.86, 0.55)
+    light += (0.16 * window_of(_shafts(), 0.5 * go))[..., None] * colour(1.0, 0.86, 0.55)
     front = np.zeros((HEIGHT, WIDTH, 4), np.float32)
     for i, leaf in enumerate(_near_leaves()):
         sway = 0.03 * np.sin(1.1 * t + i)
@@ -381,9 +381,9 @@ def picture(frame: int) -> NDArray[np.float32]:
         lay_sprite(
             front,
             drawing,
-            turned(leaf.x - 1.7 * (go - 80), leaf.y, leaf.angle + sway, leaf.size, (20, 80)),
+            sprite_affine(leaf.x - 1.7 * (go - 80), leaf.y, leaf.angle + sway, leaf.size, (20, 80)),
         )
-    front = blurred(front, 9)
+    front = blur_matte(front, 9)
     light *= 1 - front[..., 3:]
     light += front[..., :3]
-    return developed(light, 1.35)
+    return develop(light, 1.35)

@@ -10,7 +10,7 @@ from yearning.demo.paint import (
     WIDTH,
     Light,
     Matte,
-    blurred,
+    blur_matte,
     colour,
     fractal_field,
     smooth,
@@ -64,7 +64,7 @@ class Figure:
         cover += weight * (1 - cover)
 
 
-def lit(normal: NDArray[np.float32], ambient: float = 0.26) -> NDArray[np.float32]:
+def surface_light(normal: NDArray[np.float32], ambient: float = 0.26) -> NDArray[np.float32]:
     """How much light a surface gives back: low sun from the left, and what the wall returns."""
     sun = np.clip(normal @ (SUN / np.linalg.norm(SUN)), 0, 1)
     sky = 0.5 - 0.5 * normal[..., 1]
@@ -134,7 +134,7 @@ def _relief(head: Surface) -> NDArray[np.float32]:
         head, 0.38, -0.07, 0.20, 0.075
     )
     height += 0.12 * _blob(head, 0, 0.375, 0.24, 0.045)
-    height = blurred(height.astype(np.float32), 3.0)
+    height = blur_matte(height.astype(np.float32), 3.0)
     down, across = np.gradient(height)
     raised = head.normal.copy()
     raised[..., 0] -= 26 * across
@@ -181,6 +181,6 @@ def lay_face(figure: Figure, head: Surface, at: Pose, t: float) -> None:
     hair = np.maximum(grown, tash)
     paint += 0.94 * hair[..., None] * (BEARD * (1 + 0.55 * stubble[..., None]) - paint)
     brim = 1 - 0.72 * smooth(-0.02, -0.34, head.down + 0.10 * np.sin(head.azimuth + at.yaw))
-    shade = lit(_relief(head)) * brim
+    shade = surface_light(_relief(head)) * brim
     edge = np.clip(head.normal[..., 2], 0, 1)
     figure.lay(head.matte, paint * (shade * (0.62 + 0.38 * edge))[..., None], head.part)

@@ -22,7 +22,7 @@ from yearning.demo.head import (
     Pose,
     head_surface,
     lay_face,
-    lit,
+    surface_light,
 )
 from yearning.demo.paint import (
     HEIGHT,
@@ -30,9 +30,9 @@ from yearning.demo.paint import (
     WIDTH,
     Light,
     Matte,
-    blurred,
+    blur_matte,
     colour,
-    developed,
+    develop,
     fractal_field,
     noise,
     polygon,
@@ -79,7 +79,7 @@ def _turn(points: Any, at: Pose) -> Points:
     return np.asarray(turned + np.array([at.x, at.y]))
 
 
-def _rounded(points: Any) -> Points:
+def _round_corners(points: Any) -> Points:
     """A closed outline with its corners cut, three times (Chaikin 1974)."""
     outline = np.array(points, np.float64)
     for _ in range(3):
@@ -96,15 +96,15 @@ def _folds(seed: int, ox: float, oy: float, sx: float, sy: float) -> NDArray[np.
     return 1 + 0.22 * fractal_field(HEIGHT, WIDTH, 1 / sx, 1 / sy, -ox / sx, -oy / sy, 4, seed)
 
 
-def _across(middle: float, half: float) -> NDArray[np.float32]:
+def _cylinder_light(middle: float, half: float) -> NDArray[np.float32]:
     """Light on something round that stands upright: by the place across it, −1..1."""
     x = (np.arange(WIDTH, dtype=np.float32) + 0.5 - middle) / half
     n = np.clip(x, -1, 1)
     normal = np.stack([n, np.full_like(n, -0.15), np.sqrt(1 - n * n)], -1)
-    return lit(normal)[None, :]
+    return surface_light(normal)[None, :]
 
 
-def _moved(matte: Matte, right: float, down: float) -> Matte:
+def _move_matte(matte: Matte, right: float, down: float) -> Matte:
     """A matte moved as a whole; nothing comes in from outside."""
     place = np.array([[1, 0, right], [0, 1, down]], np.float64)
     return np.asarray(cv2.warpAffine(matte, place, (WIDTH, HEIGHT)), np.float32)
@@ -113,19 +113,19 @@ def _moved(matte: Matte, right: float, down: float) -> Matte:
 def _coat(figure: Figure, at: Pose, t: float) -> None:
     breath = 3 * np.sin(1.4 * t)
     x, y = at.x - 26 * at.yaw - 0.25 * (at.x - 840), at.y
-    outline = _rounded(
+    outline = _round_corners(
         [(x - 96, y + 214), (x - 200, y + 268 - breath), (x - 356, y + 330 - breath),
          (x - 430, y + 470), (x - 470, HEIGHT + 400), (x + 480, HEIGHT + 400), (x + 436, y + 470),
          (x + 360, y + 322 - breath), (x + 196, y + 262 - breath), (x + 96, y + 214)]
     )  # fmt: skip
     down = np.arange(HEIGHT, dtype=np.float32)[:, None] - (y + 250)
     upper = 1 + 0.9 * np.exp(-np.maximum(down, 0) / 90)
-    shade = _across(x, 460) * upper * _folds(31, x, y, 150, 420)
+    shade = _cylinder_light(x, 460) * upper * _folds(31, x, y, 150, 420)
     figure.lay(polygon(SHAPE, outline), COAT * shade[..., None])
     opening = polygon(
         SHAPE, [(x - 10, y + 250), (x + 26, y + 250), (x + 22, HEIGHT), (x + 2, HEIGHT)]
     )
-    figure.lay(0.55 * blurred(opening, 3), COAT * 0.35)
+    figure.lay(0.55 * blur_matte(opening, 3), COAT * 0.35)
     for k in range(2):
         button = (x + 46, y + 420 + 150 * k)
         a = np.linspace(0, 2 * np.pi, 24)
@@ -134,7 +134,7 @@ def _coat(figure: Figure, at: Pose, t: float) -> None:
         shine = np.stack([button[0] - 4 + 4 * np.cos(a), button[1] - 4 + 4 * np.sin(a)], 1)
         figure.lay(0.7 * polygon(SHAPE, shine, 1.0), colour(0.30, 0.26, 0.22))
     for way in (-1, 1):
-        collar = _rounded(
+        collar = _round_corners(
             [(x + way * 70, y + 178), (x + way * 168, y + 206), (x + way * 214, y + 276),
              (x + way * 150, y + 366), (x + way * 40, y + 400), (x + way * 36, y + 300)]
         )  # fmt: skip
@@ -154,14 +154,14 @@ def _scarf(figure: Figure, at: Pose, t: float) -> None:
         ring = np.stack([x + wide * np.cos(a), y + top + 44 + 0.5 * tall * np.sin(a) - sag], 1)
         bands = np.arange(HEIGHT, dtype=np.float32)[:, None] - (y + top + 44)
         round_ = np.sqrt(np.clip(1 - (bands / (0.52 * tall)) ** 2, 0.05, 1))
-        shade = _across(x, wide * 1.05) * round_ * (1 + 0.16 * knit)
+        shade = _cylinder_light(x, wide * 1.05) * round_ * (1 + 0.16 * knit)
         figure.lay(
             0.6 * polygon(SHAPE, ring + np.array([4, 12]), 8) * (figure.cover > 0.99), SCARF * 0.12
         )
         figure.lay(polygon(SHAPE, ring), SCARF * (0.92 + 0.1 * k) * shade[..., None])
     end = [(x + 30, y + 236), (x + 96, y + 232), (x + 128 + 5 * np.sin(t), y + 420),
            (x + 54 + 5 * np.sin(t), y + 428)]  # fmt: skip
-    shade = _across(x + 80, 60) * (1 + 0.2 * knit)
+    shade = _cylinder_light(x + 80, 60) * (1 + 0.2 * knit)
     figure.lay(
         0.55 * polygon(SHAPE, np.array(end) + np.array([5, 9]), 8) * (figure.cover > 0.99),
         COAT * 0.2,
@@ -221,7 +221,7 @@ def _hair(figure: Figure, at: Pose, t: float, behind: bool) -> None:
     corner = np.array([max(int(at.x - 330), 0), max(int(at.y - 160), 0)])
     wide, tall = 660, 520
     part = (slice(corner[1], corner[1] + tall), slice(corner[0], corner[0] + wide))
-    lit = _across(at.x, 240)[:, part[1]] * np.float32(0.45 if behind else 0.9)
+    lit = _cylinder_light(at.x, 240)[:, part[1]] * np.float32(0.45 if behind else 0.9)
     for tone, strands in enumerate(_strands()):
         lines: dict[bool, list[NDArray[np.int32]]] = {False: [], True: []}
         for i, hair in enumerate(strands):
@@ -243,18 +243,19 @@ def _hat(figure: Figure, at: Pose) -> None:
     lean = 22 * np.sin(at.yaw)
     bend = 15 * np.cos(2 * a + 0.3 + at.yaw)
     brim = np.stack([262 * np.cos(a) + lean, -98 + 46 * np.sin(a) - bend], 1)
-    crown = _rounded(
+    crown = _round_corners(
         [(-158 + lean, -100), (-150 + lean, -190), (-132 + lean, -270), (-60 + lean, -292),
          (0 + lean, -276), (64 + lean, -294), (134 + lean, -266), (150 + lean, -190),
          (158 + lean, -100), (80 + lean, -72), (-80 + lean, -72)]
     )  # fmt: skip
     felt = _folds(61, at.x, at.y, 9, 9) ** 0.5 * _folds(63, at.x, at.y, 220, 150) ** 0.6
-    shade = _across(at.x + lean, 190) * felt
+    shade = _cylinder_light(at.x + lean, 190) * felt
     figure.lay(
-        polygon(SHAPE, _turn(brim, at)), FELT * (0.72 * _across(at.x, 330) * felt)[..., None]
+        polygon(SHAPE, _turn(brim, at)),
+        FELT * (0.72 * _cylinder_light(at.x, 330) * felt)[..., None],
     )
     figure.lay(polygon(SHAPE, _turn(crown, at)), FELT * (1.35 * shade)[..., None])
-    dent = _rounded(
+    dent = _round_corners(
         [
             (-70 + lean, -284),
             (0 + lean, -268),
@@ -281,23 +282,24 @@ def _hat(figure: Figure, at: Pose) -> None:
         ]
     )
     figure.lay(
-        polygon(SHAPE, _turn(edge, at)), FELT * (1.15 * _across(at.x, 330) * felt)[..., None]
+        polygon(SHAPE, _turn(edge, at)),
+        FELT * (1.15 * _cylinder_light(at.x, 330) * felt)[..., None],
     )
 
 
-def painted(frame: int) -> Figure:
+def paint_figure(frame: int) -> Figure:
     """The figure at frame `frame`."""
     t = frame / RATE
     at, figure = pose(t), Figure()
     _hair(figure, at, t, behind=True)
     _coat(figure, at, t)
     neck = [(-70, 120), (70, 120), (92, 260), (-92, 260)]
-    figure.lay(polygon(SHAPE, _turn(neck, at)), SKIN * 0.35 * _across(at.x, 100)[..., None])
+    figure.lay(polygon(SHAPE, _turn(neck, at)), SKIN * 0.35 * _cylinder_light(at.x, 100)[..., None])
     _scarf(figure, at, t)
     head = head_surface(at)
     whole = np.zeros(SHAPE, np.float32)
     whole[head.part] = head.matte
-    shadow = blurred(_moved(whole, 10, 26), 14) * (figure.cover > 0.99)
+    shadow = blur_matte(_move_matte(whole, 10, 26), 14) * (figure.cover > 0.99)
     figure.lay(0.55 * shadow, COAT * 0.25)
     lay_face(figure, head, at, t)
     _hair(figure, at, t, behind=False)
@@ -307,12 +309,12 @@ def painted(frame: int) -> Figure:
 
 def matte(frame: int) -> Matte:
     """What the figure covers of frame `frame`, 0..1, shape `(1080, 1920)`."""
-    return painted(frame).cover
+    return paint_figure(frame).cover
 
 
 def picture(frame: int) -> NDArray[np.float32]:
     """Frame `frame`, display-coded `(3, 1080, 1920)`."""
-    figure = painted(frame)
-    cast = _moved(blurred(figure.cover, 42), 120, 46)
+    figure = paint_figure(frame)
+    cast = _move_matte(blur_matte(figure.cover, 42), 120, 46)
     wall = _wall() * (1 - 0.16 * cast)[..., None]
-    return developed(wall * (1 - figure.cover)[..., None] + figure.light, 2.0)
+    return develop(wall * (1 - figure.cover)[..., None] + figure.light, 2.0)

@@ -12,18 +12,18 @@ from yearning.demo.paint import (
     WIDTH,
     Light,
     Matte,
-    blurred,
+    blur_matte,
     box,
     colour,
-    developed,
+    develop,
     fractal,
     fractal_field,
     lay,
     noise,
     polygon,
-    shifted,
     smooth,
     stroke,
+    window_of,
 )
 from yearning.demo.water import lay_water
 
@@ -184,12 +184,12 @@ POSTS = ((1560, 0.34, 90), (1390, 0.26, 62), (1266, 0.20, 44), (340, 0.38, 104),
 """Lamp posts of the channel: column, share of the camera's travel, height."""
 
 
-def _above(t: float) -> Light:
+def _scene_above_water(t: float) -> Light:
     """Everything above the water line, with what stands on it, as wide as the picture."""
     go = camera(t)
-    light = shifted(_sky(), 0.05 * go + 0.8 * t)
+    light = window_of(_sky(), 0.05 * go + 0.8 * t)
     for matte, tone, share in _hills():
-        lay(light, shifted(matte, share * go), tone)
+        lay(light, window_of(matte, share * go), tone)
     haze = smooth(HORIZON - 70, HORIZON + 4, np.arange(light.shape[0], dtype=np.float32))
     light += (0.030 * haze)[:, None, None] * colour(1.0, 0.45, 0.30)
     for i, (x, share, height) in enumerate(POSTS):
@@ -250,14 +250,14 @@ def _lay_reeds(light: Light, t: float) -> None:
             tip = np.stack([cx[-2] + 6 * np.cos(a), cy[-2] - 26 + 34 * np.sin(a) - box.start], 1)
             part = np.maximum(part, polygon(part.shape, tip))
         matte[box] = np.maximum(matte[box], part)
-    matte = blurred(matte, 1.5)
+    matte = blur_matte(matte, 1.5)
     lay(light, 0.985 * matte, colour(0.0011, 0.0011, 0.0019))
 
 
 def picture(frame: int) -> NDArray[np.float32]:
     """Frame `frame`, display-coded `(3, 1080, 1920)`."""
     t = frame / RATE
-    above = _above(t)
+    above = _scene_above_water(t)
     light = np.empty((HEIGHT, WIDTH, 3), np.float32)
     light[:HORIZON] = above[:HORIZON]
     go = camera(t)
@@ -265,10 +265,10 @@ def picture(frame: int) -> NDArray[np.float32]:
     # the hull reaches below the horizon line, in front of the water
     reach = slice(HORIZON, above.shape[0])
     lay(light[reach], _standing(t)[HORIZON:], above[reach])
-    mist = shifted(_mist(), 80 + 0.4 * go - 7 * t)
+    mist = window_of(_mist(), 80 + 0.4 * go - 7 * t)
     light += (0.034 * mist)[..., None] * colour(1.0, 0.58, 0.52)
     _lay_reeds(light, t)
-    return developed(light, 1.7)
+    return develop(light, 1.7)
 
 
 def _standing(t: float) -> Matte:

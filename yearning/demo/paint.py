@@ -77,10 +77,10 @@ def polygon(shape: tuple[int, int], points: Any, soft: float = 0.0) -> Matte:
     fixed = np.round(np.asarray(points, np.float64) * 16).astype(np.int32)
     cv2.fillPoly(matte, [fixed], 255, lineType=cv2.LINE_AA, shift=4)
     out: Matte = matte.astype(np.float32) / np.float32(255)
-    return blurred(out, soft) if soft else out
+    return blur_matte(out, soft) if soft else out
 
 
-def blurred(matte: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
+def blur_matte(matte: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
     """A gaussian blur."""
     return np.asarray(cv2.GaussianBlur(matte, (0, 0), sigma), np.float32)
 
@@ -138,14 +138,14 @@ def lay_sprite(light: Light, sprite: NDArray[np.float32], place: NDArray[np.floa
     target += part[..., : target.shape[2]]
 
 
-def turned(x: float, y: float, angle: float, size: float, pivot: tuple[float, float]) -> Any:
+def sprite_affine(x: float, y: float, angle: float, size: float, pivot: tuple[float, float]) -> Any:
     """Affine that puts a sprite's `pivot` at (x, y), turned by `angle` rad and scaled by `size`."""
     c, s = size * np.cos(angle), size * np.sin(angle)
     px, py = pivot
     return np.array([[c, -s, x - c * px + s * py], [s, c, y - s * px - c * py]])
 
 
-def shifted(picture: NDArray[np.float32], x: float, width: int = WIDTH) -> NDArray[np.float32]:
+def window_of(picture: NDArray[np.float32], x: float, width: int = WIDTH) -> NDArray[np.float32]:
     """A window `width` wide of a wider picture, from column `x`, to a fraction of a pixel."""
     place = np.array([[1, 0, -x], [0, 1, 0]], np.float64)
     return np.asarray(
@@ -160,7 +160,7 @@ def shifted(picture: NDArray[np.float32], x: float, width: int = WIDTH) -> NDArr
     )
 
 
-def developed(light: Light, exposure: float) -> NDArray[np.float32]:
+def develop(light: Light, exposure: float) -> NDArray[np.float32]:
     """Light to a display-coded picture `(3, height, width)`: a soft shoulder, then BT.1886."""
     exposed = np.maximum(light * exposure, 0)
     shoulder = exposed * (1 + exposed / 9.0) / (1 + exposed)  # Reinhard et al. 2002, white at 3

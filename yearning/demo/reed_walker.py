@@ -13,18 +13,18 @@ from yearning.demo.paint import (
     WIDTH,
     Light,
     Matte,
-    blurred,
+    blur_matte,
     box,
     colour,
-    developed,
+    develop,
     fractal,
     fractal_field,
     lay,
     noise,
     polygon,
-    shifted,
     smooth,
     stroke,
+    window_of,
 )
 from yearning.demo.water import lay_water
 
@@ -109,7 +109,7 @@ def _reeds(
     )
 
 
-def _grown(blades: tuple[Blade, ...], foot: float, t: float, soft: float) -> Matte:
+def _reed_coverage(blades: tuple[Blade, ...], foot: float, t: float, soft: float) -> Matte:
     """Coverage of reeds in the wind."""
     matte = np.zeros((HEIGHT, WIDTH), np.float32)
     for i, blade in enumerate(blades):
@@ -135,7 +135,7 @@ def _grown(blades: tuple[Blade, ...], foot: float, t: float, soft: float) -> Mat
             )
             part = np.maximum(part, polygon(part.shape, body + np.array([cx[-2], cy[-2] - top])))
         matte[top:high] = np.maximum(matte[top:high], part)
-    return blurred(matte, soft)
+    return blur_matte(matte, soft)
 
 
 def _boardwalk(light: Light, t: float) -> Matte:
@@ -161,11 +161,11 @@ def _boardwalk(light: Light, t: float) -> Matte:
     return covered
 
 
-def _from(place: NDArray[np.float64], right: float, down: float) -> NDArray[np.float64]:
+def _offset_point(place: NDArray[np.float64], right: float, down: float) -> NDArray[np.float64]:
     return np.asarray(place + np.array([right, down]), np.float64)
 
 
-def _rounded(points: Any) -> NDArray[np.float64]:
+def _round_corners(points: Any) -> NDArray[np.float64]:
     """A closed outline with its corners cut, three times (Chaikin 1974)."""
     outline = np.array(points, np.float64)
     for _ in range(3):
@@ -238,7 +238,7 @@ def _walker(t: float) -> tuple[Matte, Matte]:
     x = 500 + PACE * t - camera(t)
     bob = 5.0 * np.cos(4 * np.pi * (phase - 0.32))
     hip = np.array([x, BOARDS - 217 + bob])
-    near, far = leg(hip, phase), leg(_from(hip, 2, 0), (phase + 0.5) % 1.0)
+    near, far = leg(hip, phase), leg(_offset_point(hip, 2, 0), (phase + 0.5) % 1.0)
     behind = np.zeros(shape, np.float32)
     for part in (
         _limb(shape, hip, far.knee, 24, 16),
@@ -247,7 +247,7 @@ def _walker(t: float) -> tuple[Matte, Matte]:
     ):
         behind = np.maximum(behind, part)
     swing = 0.42 * np.cos(2 * np.pi * (phase + 0.02))
-    shoulder = _from(hip, 7 + 2 * np.cos(4 * np.pi * phase), -128)
+    shoulder = _offset_point(hip, 7 + 2 * np.cos(4 * np.pi * phase), -128)
     reach = shoulder + 66 * np.array([np.sin(swing), np.cos(swing)])
     bent = swing + 0.28 + 0.12 * np.cos(2 * np.pi * phase)
     hand = reach + 62 * np.array([np.sin(bent), np.cos(bent)])
@@ -258,7 +258,7 @@ def _walker(t: float) -> tuple[Matte, Matte]:
         _coat(shape, hip, shoulder, near, far, t, phase),
         _limb(shape, shoulder, reach, 17, 13),
         _limb(shape, reach, hand, 13, 9),
-        _limb(shape, hand, _from(hand, 2, 10), 9, 6),
+        _limb(shape, hand, _offset_point(hand, 2, 10), 9, 6),
         *_head(shape, shoulder, t, phase),
         *_pole(shape, shoulder, t, phase),
     ]
@@ -280,29 +280,29 @@ def _coat(
     low = hip[1] + 128
     blown = 15 * noise(1.3 * t, 0.3, 41) + 9 * np.sin(4 * np.pi * phase)
     outline = [
-        _from(shoulder, -12, -18),
-        _from(shoulder, -29, 6),
-        _from(hip, -27, -52),
-        _from(hip, -29, 0),
+        _offset_point(shoulder, -12, -18),
+        _offset_point(shoulder, -29, 6),
+        _offset_point(hip, -27, -52),
+        _offset_point(hip, -29, 0),
         (back - 6, hip[1] + 62),
         (back - 18 - 0.8 * abs(blown), low - 6 + 0.3 * blown),
         (back + 0.30 * (front - back), low + 7),
         (back + 0.66 * (front - back), low + 3),
         (front + 2, low - 3),
         (front - 3, hip[1] + 62),
-        _from(hip, 24, 0),
-        _from(hip, 23, -52),
-        _from(shoulder, 22, 8),
-        _from(shoulder, 13, -18),
+        _offset_point(hip, 24, 0),
+        _offset_point(hip, 23, -52),
+        _offset_point(shoulder, 22, 8),
+        _offset_point(shoulder, 13, -18),
     ]
-    return polygon(shape, _rounded(outline))
+    return polygon(shape, _round_corners(outline))
 
 
 def _head(
     shape: tuple[int, int], shoulder: NDArray[np.float64], t: float, phase: float
 ) -> list[Matte]:
     """Neck, face in profile, a brimmed hat, and a scarf's end in the wind."""
-    at = _from(shoulder, 7 + 1.5 * np.cos(4 * np.pi * phase + 0.7), -50)
+    at = _offset_point(shoulder, 7 + 1.5 * np.cos(4 * np.pi * phase + 0.7), -50)
     face = [
         (-19, -10), (-20, 4), (-14, 17), (-8, 24), (4, 25), (14, 22), (16, 16), (15, 11), (18, 9),
         (18, 5), (23, 3), (18, -6), (17, -12), (10, -20), (-10, -20),
@@ -337,7 +337,10 @@ def _pole(
     """A lamplighter's pole on the shoulder, with a lantern that swings behind."""
     nod = 0.025 * np.cos(4 * np.pi * phase + 0.4)
     along = np.array([np.cos(0.62 + nod), np.sin(0.62 + nod)])
-    front, back = _from(shoulder, 4, -17) + 96 * along, _from(shoulder, 4, -17) - 186 * along
+    front, back = (
+        _offset_point(shoulder, 4, -17) + 96 * along,
+        _offset_point(shoulder, 4, -17) - 186 * along,
+    )
     swing = 0.16 * np.cos(4 * np.pi * phase - 0.6) + 0.05 * noise(t, 0.1, 77)
     down = np.array([np.sin(swing), np.cos(swing)])
     side = np.array([down[1], -down[0]])
@@ -349,14 +352,14 @@ def _pole(
     ]  # fmt: skip
     glass = [top + a * side + b * down for a, b in ((-8, 20), (8, 20), (8, 42), (-8, 42))]
     lantern = np.clip(polygon(shape, body) - 0.62 * polygon(shape, glass), 0, 1)
-    fist = _from(shoulder, 4, -17) + 62 * along
+    fist = _offset_point(shoulder, 4, -17) + 62 * along
     return [
         stroke(shape, [back, front], 6),
         stroke(shape, [back, back + 22 * down], 2),
         lantern,
         stroke(shape, [top + 20 * down, top + 42 * down], 2),
-        _limb(shape, _from(shoulder, 2, 4), _from(shoulder, 52, 46), 15, 11),
-        _limb(shape, _from(shoulder, 52, 46), _from(fist, 2, 2), 11, 9),
+        _limb(shape, _offset_point(shoulder, 2, 4), _offset_point(shoulder, 52, 46), 15, 11),
+        _limb(shape, _offset_point(shoulder, 52, 46), _offset_point(fist, 2, 2), 11, 9),
     ]
 
 
@@ -364,7 +367,7 @@ WATER = BOARDS + 78
 """The row where the posts stand in the water."""
 
 
-def _mirrored(matte: Matte, t: float) -> Matte:
+def _mirror_in_water(matte: Matte, t: float) -> Matte:
     """A matte that ends at the water, mirrored in it and broken by ripples."""
     deep = np.arange(HEIGHT - WATER, dtype=np.float32)
     rows = WATER - 1 - 1.04 * deep
@@ -375,31 +378,31 @@ def _mirrored(matte: Matte, t: float) -> Matte:
     right = np.arange(WIDTH, dtype=np.float32)[None, :] + shift[:, None]
     wave = fractal_field(HEIGHT - WATER, WIDTH, 1 / 70, 1 / 9, 0.02 * camera(t), 1.1 * t, 3, 29)
     down = rows[:, None] + (3 + 0.12 * deep)[:, None] * wave
-    return blurred(np.asarray(cv2.remap(matte, right, down, cv2.INTER_LINEAR), np.float32), 2.2)
+    return blur_matte(np.asarray(cv2.remap(matte, right, down, cv2.INTER_LINEAR), np.float32), 2.2)
 
 
 def picture(frame: int) -> NDArray[np.float32]:
     """Frame `frame`, display-coded `(3, 1080, 1920)`."""
     t = frame / RATE
     go = camera(t)
-    above = shifted(_sky(), 40 + 0.03 * go)
+    above = window_of(_sky(), 40 + 0.03 * go)
     for matte, tone, share in _shores():
-        lay(above, shifted(matte, 20 + share * go), tone)
+        lay(above, window_of(matte, 20 + share * go), tone)
     haze = smooth(HORIZON - 90, HORIZON, np.arange(above.shape[0], dtype=np.float32))
     above += 0.10 * haze[:, None, None] * (colour(1.05, 0.88, 0.66) - above)
     light = np.empty((HEIGHT, WIDTH, 3), np.float32)
     light[:HORIZON] = above[:HORIZON]
     lay_water(light, above, HORIZON, 0.9 * go, t, 0.20)
     middle = _reeds(4, tuple(np.arange(-40, 3600, 233) + 60 * np.sin(np.arange(16))), 0.62, 128, 46)
-    lay(light, 0.94 * _grown(middle, HORIZON + 24, t, 0.9), colour(0.060, 0.057, 0.047))
-    behind, walker = (blurred(part, 0.7) for part in _walker(t))
+    lay(light, 0.94 * _reed_coverage(middle, HORIZON + 24, t, 0.9), colour(0.060, 0.057, 0.047))
+    behind, walker = (blur_matte(part, 0.7) for part in _walker(t))
     boards = _boardwalk(light, t)
     standing = np.maximum.reduce([boards, behind, walker])
-    mirror = _mirrored(standing, t)
+    mirror = _mirror_in_water(standing, t)
     fade = np.linspace(0.80, 0.45, HEIGHT - WATER, dtype=np.float32)[:, None]
     lay(light[WATER:], fade * mirror, DARK * 4)
     lay(light, behind, FAR_LIMB)
     lay(light, walker, DARK)
     close = _reeds(14, (-30, 330, 1150, 1560, 2240, 2900, 3240, 3700), 1.42, 430, 26)
-    lay(light, 0.99 * _grown(close, HEIGHT + 26, t, 2.4), colour(0.0070, 0.0070, 0.0080))
-    return developed(light, 2.1)
+    lay(light, 0.99 * _reed_coverage(close, HEIGHT + 26, t, 2.4), colour(0.0070, 0.0070, 0.0080))
+    return develop(light, 2.1)

@@ -16,15 +16,15 @@ from yearning.demo.paint import (
     Matte,
     box,
     colour,
-    developed,
+    develop,
     fractal,
     fractal_field,
     lay,
     noise,
     polygon,
-    shifted,
     smooth,
     stroke,
+    window_of,
 )
 from yearning.demo.water import lay_water
 
@@ -307,14 +307,14 @@ def _beams(light: Light, x: float, y: float, t: float) -> None:
 
 def _sharp(go: float, t: float) -> Light:
     """The picture from where the camera points, without its motion."""
-    above = shifted(_sky(), 20 + 0.34 * go)
+    above = window_of(_sky(), 20 + 0.34 * go)
     for matte, tone, share in _hills():
-        lay(above, shifted(matte, 10 + share * go), tone)
+        lay(above, window_of(matte, 10 + share * go), tone)
     haze = smooth(HORIZON - 110, HORIZON + 4, np.arange(above.shape[0], dtype=np.float32))
     above += (0.030 * haze)[:, None, None] * colour(0.75, 0.65, 0.80)
     coast, cover = _coast()
-    near = shifted(cover, go)
-    lay(above, near, shifted(coast, go))
+    near = window_of(cover, go)
+    lay(above, near, window_of(coast, go))
     x, y = TOWER[0] + 40 - go, TOWER[1]
     if -1500 < x < WIDTH + 1500:
         lay_lamp(above, x, y, 9.0, 0.5, colour(1.0, 0.84, 0.55))
@@ -337,11 +337,11 @@ def picture(frame: int) -> NDArray[np.float32]:
     light = _sharp(camera(t), t)
     turns = abs(camera(t + SHUTTER / RATE / 2) - camera(t - SHUTTER / RATE / 2))
     if turns > 2:
-        light = _smeared(light, turns)
-    return developed(light, 1.35)
+        light = _smear(light, turns)
+    return develop(light, 1.35)
 
 
-def _smeared(light: Light, length: float) -> Light:
+def _smear(light: Light, length: float) -> Light:
     """The mean of a picture along `length` columns, to a fraction of one."""
     whole = int(length) // 2
     kernel = np.ones(2 * whole + 3, np.float32)

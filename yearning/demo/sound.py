@@ -33,7 +33,7 @@ def _ring(n: int, at: float, partials: list[tuple[float, float, float]]) -> NDAr
     )
 
 
-def _finished(left: NDArray[np.float64], right: NDArray[np.float64], level: float) -> Sound:
+def _finish_mix(left: NDArray[np.float64], right: NDArray[np.float64], level: float) -> Sound:
     rng = np.random.default_rng(9)
     room = rng.standard_normal((2, SAMPLE_RATE)) * np.exp(-np.arange(SAMPLE_RATE) / 9000.0)
     dry = np.stack([left, right])
@@ -59,7 +59,7 @@ def water_and_bell(seconds: float) -> Sound:
         _ring(n, at, [(392, 1.0, 2.2), (784.8, 0.5, 1.3), (1181, 0.28, 0.8), (466, 0.3, 1.6)])
         for at in (1.2, 5.2)
     )
-    return _finished(sides[0] + creak + 0.30 * bell, sides[1] + 0.6 * creak + 0.42 * bell, 0.5)
+    return _finish_mix(sides[0] + creak + 0.30 * bell, sides[1] + 0.6 * creak + 0.42 * bell, 0.5)
 
 
 def birds_and_drips(seconds: float) -> Sound:
@@ -87,7 +87,7 @@ def birds_and_drips(seconds: float) -> Sound:
         drip = _ring(n, at, [(tone, 0.5, 0.03), (tone * 2.7, 0.25, 0.015)])
         left += (1 - place) * drip
         right += place * drip
-    return _finished(left, right, 0.4)
+    return _finish_mix(left, right, 0.4)
 
 
 def _thud(n: int, at: float, low: float, high: float, fade: float, seed: int) -> Any:
@@ -118,7 +118,7 @@ def steps_and_reeds(seconds: float) -> Sound:
             note = np.sin(np.pi * np.clip(u / 0.28, 0, 1)) ** 1.5 * np.sin(2 * np.pi * hertz * u)
             left += 0.10 * note
             right += 0.22 * note
-    return _finished(left, right, 0.45)
+    return _finish_mix(left, right, 0.45)
 
 
 def drum_and_horn(seconds: float) -> Sound:
@@ -143,7 +143,7 @@ def drum_and_horn(seconds: float) -> Sound:
             tone = np.sin(2 * np.pi * 87.3 * (k + 1) * t + 0.004 * k * np.sin(31 * t))
             left += 0.55 * level * swell * tone
             right += 0.80 * level * swell * tone
-    return _finished(left, right, 0.55)
+    return _finish_mix(left, right, 0.55)
 
 
 def evening_lane(seconds: float) -> Sound:
@@ -170,7 +170,7 @@ def evening_lane(seconds: float) -> Sound:
         bell = _ring(n, at, [(523.0, 1.0, 1.6), (1057.0, 0.4, 0.9), (1571.0, 0.2, 0.6)])
         left += 0.10 * bell
         right += 0.16 * bell
-    return _finished(left, right, 0.4)
+    return _finish_mix(left, right, 0.4)
 
 
 BAR = 2.05
@@ -196,7 +196,7 @@ def _hertz(note: int) -> float:
     return float(440 * 2 ** ((note - 69) / 12))
 
 
-def _bowed(n: int, at: float, hertz: float, lasts: float) -> NDArray[np.float64]:
+def _reed_tone(n: int, at: float, hertz: float, lasts: float) -> NDArray[np.float64]:
     """A reed's tone that swells and dies away, its pitch wavering a little as it goes on."""
     t = np.arange(n) / SAMPLE_RATE - at
     swell = np.clip(t / 0.12, 0, 1) * np.clip((lasts - t) / 0.35, 0, 1)
@@ -230,7 +230,7 @@ def evening_waltz(seconds: float) -> Sound:
         for beat, note in enumerate(melody):
             if note:
                 beats = 2 if beat + 1 < len(melody) and not melody[beat + 1] else 1
-                reed = _bowed(n, at + beat * BAR / 3, _hertz(note), beats * BAR / 3 + 0.25)
+                reed = _reed_tone(n, at + beat * BAR / 3, _hertz(note), beats * BAR / 3 + 0.25)
                 left += 0.20 * reed
                 right += 0.28 * reed
-    return _finished(left, right, 0.5)
+    return _finish_mix(left, right, 0.5)

@@ -82,7 +82,7 @@ _here = threading.local()
 is most likely of the same."""
 
 
-def _opened(job: Job) -> OpenClip:
+def _open_clip(job: Job) -> OpenClip:
     key = (job.source, job.stamp, job.reading)
     if getattr(_here, "key", None) != key:
         if hasattr(_here, "clip"):
@@ -123,7 +123,7 @@ def render_chunk(
     missing = missing_file(job)
     if missing is not None:
         raise Unseen(missing)
-    footage = _opened(job)
+    footage = _open_clip(job)
     size, box = result_size(footage.size, job.output), result_box(footage.size, job.output)
     pictures = _frames(job, footage, size, range(chunk.first, chunk.end), at_once)
     seen = set(preview_frames(job.first, job.frames))

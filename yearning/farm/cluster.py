@@ -195,7 +195,7 @@ class Cluster(Closeable):
         self._client.cancel(futures, force=True)
 
     @contextmanager
-    def subscribed(self, topic: str, handle: Callable[[Any], None]) -> Iterator[None]:
+    def subscribe(self, topic: str, handle: Callable[[Any], None]) -> Iterator[None]:
         """Call `handle` with what workers log under `topic`."""
         self._client.subscribe_topic(topic, lambda event: handle(event[1]))
         try:

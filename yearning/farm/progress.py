@@ -28,7 +28,7 @@ class Progress(NamedTuple):
     """Bytes of memory that a worker took at the most; 0 before one has finished a chunk."""
 
     def __str__(self) -> str:
-        speed = f", {self.rate:.1f} frames/s, {self.left:.0f} s left" if self.left else ""
+        speed = f", {self.rate:.1f} frames/s, {self.seconds_left:.0f} s left" if self.seconds_left else ""
         return f"{self.done} of {self.total} frames{speed}"
 
     @property
@@ -42,7 +42,7 @@ class Progress(NamedTuple):
         return f", {self.peak / 1e9:.1f} GB in a worker at the most" if self.peak else ""
 
     @property
-    def left(self) -> float | None:
+    def seconds_left(self) -> float | None:
         """Seconds left at that rate; None before there is one."""
         return (self.total - self.done) / self.rate if self.rate else None
 

@@ -92,7 +92,7 @@ class RenderQueue:
         self._change(render_id)
         self._woken.set()
 
-    def changed(self, since: int) -> tuple[int, set[int]]:
+    def changed_renders(self, since: int) -> tuple[int, set[int]]:
         """The renders of the changes after the first `since`, and the one in hand.
 
         Returns:
@@ -146,7 +146,7 @@ class RenderQueue:
     def _work(self) -> None:
         idle = time.monotonic()
         while not self._closing:
-            render = self._next()
+            render = self._next_render()
             if render is not None:
                 try:
                     self._run(render)
@@ -161,7 +161,7 @@ class RenderQueue:
             self._woken.clear()  # not before: what woke it may have come after the look around
         self._let_workers_go()
 
-    def _next(self, but: Collection[int] = ()) -> Render | None:
+    def _next_render(self, but: Collection[int] = ()) -> Render | None:
         try:
             return self._project.renders.first_of(State.WAITING, but)
         except OperationalError as error:  # a full disk, another that writes: it passes
@@ -172,7 +172,7 @@ class RenderQueue:
         """The render that comes next, but some that are begun."""
         from yearning.farm.ahead import Coming
 
-        render = None if self._closing else self._next(but)
+        render = None if self._closing else self._next_render(but)
         if render is None or render.id in self._stop:
             return None
         return Coming(
@@ -201,7 +201,7 @@ class RenderQueue:
         self.live = Live(render.id)
         try:
             self._note(render, Event.BEGIN, render.done)
-            while self._once(render._replace(state=State.RUNNING)) is Event.NO_ROOM:
+            while self._run_until_event(render._replace(state=State.RUNNING)) is Event.NO_ROOM:
                 pass
         finally:
             self.live = None
@@ -210,7 +210,7 @@ class RenderQueue:
             self._change(render.id)
             self._stop.discard(render.id)
 
-    def _once(self, render: Render) -> Event:
+    def _run_until_event(self, render: Render) -> Event:
         """Work on a render until an event ends that; return the event."""
         from yearning.farm.ahead import Lookahead
         from yearning.farm.run import run
@@ -291,7 +291,7 @@ class RenderQueue:
             return Halt.NOW
         if self._woken.is_set():
             self._woken.clear()
-            first = self._next()
+            first = self._next_render()
             if first is not None and first.rank < render.rank:
                 return Halt.SOON
         return None

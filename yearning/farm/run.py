@@ -96,7 +96,7 @@ def _disk_full_said(folder: Path, run: "JobRun") -> Iterator[None]:
     except OSError as error:
         if not is_full(error):
             raise
-        raise DiskFull(folder, run.needed()) from None
+        raise DiskFull(folder, run.bytes_needed()) from None
 
 
 class JobRun:
@@ -130,13 +130,13 @@ class JobRun:
         pieces.write_plan(self._folder, self._job)
         self._lines = pieces.finished_lines(self._folder)
         needs = needs_of(self._job.look, pieces.write_mark(self._folder))
-        self._before = self._kept()
+        self._before = self._frames_kept()
         waiting = self._waiting
         waiting.extend(chunk for chunk in self._all if chunk.number not in self._lines)
         halted: Halt | None = None
         failed: BaseException | None = None
         topic = unique_topic()
-        with self._cluster.subscribed(topic, self._events.put):
+        with self._cluster.subscribe(topic, self._events.put):
             while self._flying or (waiting and not (halted or failed)):
                 failed = failed or self._cluster.compare_workers(needs)
                 slots = self.slots()
@@ -242,19 +242,19 @@ class JobRun:
             for chunk in self._all
         ]
 
-    def needed(self) -> int:
+    def bytes_needed(self) -> int:
         """Bytes that should be free before a full disk is tried again."""
         sizes = [line.bytes for line in self._lines.values()]
         if self._joining:
             return sum(sizes) + MIN_FREE_BYTES
         return 2 * max(1, self._cluster.threads()) * max(sizes, default=0) + MIN_FREE_BYTES
 
-    def _kept(self) -> int:
+    def _frames_kept(self) -> int:
         return sum(c.end - c.first for c in self._all if c.number in self._lines)
 
     def progress(self) -> Progress:
         """How far it is."""
-        kept = self._kept()
+        kept = self._frames_kept()
         done = kept + sum(self._frames.values())
         return Progress(
             done,

@@ -12,7 +12,7 @@ import numpy as np
 from yearning.core.errors import LookError
 from yearning.core.look import document as documents
 from yearning.core.look.bursts import bursts_at_interval, bursts_from
-from yearning.core.look.fitting import Fitting, fitted, fitting_from_json
+from yearning.core.look.fitting import Fitting, apply_fitting, fitting_from_json
 from yearning.core.look.renderable import without_absent
 from yearning.core.look.visible_sizes import with_visible_sizes
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
@@ -100,9 +100,9 @@ class Look:
             LookError: no step of the look has its id, or they do not go together.
         """
         self[str(step.id)]
-        return Look(_replaced(self.steps, step), self.name, folder=self.folder)
+        return Look(_replace_step(self.steps, step), self.name, folder=self.folder)
 
-    def fitted(
+    def with_fitting(
         self, fitting: Fitting, on_note: Callable[[str], object] = lambda note: None
     ) -> "Look":
         """The look as it stands on the clip of a fitting, with values, keys and masks of its own.
@@ -117,7 +117,7 @@ class Look:
         >>> look.fitted(own)["bloom"].treatment.spread
         20.0
         """
-        found = fitted(self.document, fitting)
+        found = apply_fitting(self.document, fitting)
         for note in found.notes:
             on_note(note)
         return Look.of_document(found.look, self.folder)
@@ -168,7 +168,7 @@ class Look:
     def _repr_html_(self) -> str:
         """A table of the steps, for notebooks."""
         rows = "".join(
-            f"<tr><td>{escape(str(step.id))}</td><td>{escape(_said(step))}</td>"
+            f"<tr><td>{escape(str(step.id))}</td><td>{escape(_format_step(step))}</td>"
             f"<td>{escape(str(step.mix.blend))}, {100 * (step.mix.amount or 0):.4g} %</td></tr>"
             for step in self.steps
         )
@@ -183,18 +183,18 @@ def _all_steps(steps: Iterable[Step]) -> Iterator[Step]:
             yield from _all_steps(step.treatment.steps)
 
 
-def _replaced(steps: Iterable[Step], other: Step) -> Iterator[Step]:
+def _replace_step(steps: Iterable[Step], other: Step) -> Iterator[Step]:
     for step in steps:
         if step.id == other.id:
             yield other
         elif isinstance(step.treatment, Bundle):
-            inside = _replaced(step.treatment.steps, other)
+            inside = _replace_step(step.treatment.steps, other)
             yield replace(step, treatment=Bundle(inside, step.treatment.name))
         else:
             yield step
 
 
-def _said(step: Step) -> str:
+def _format_step(step: Step) -> str:
     """A step's treatment with what is not as made."""
     if isinstance(step.treatment, Bundle):
         return f"Bundle of {', '.join(str(inner.id) for inner in step.treatment.steps)}"

@@ -9,12 +9,12 @@ from numpy.typing import NDArray
 
 from yearning.core.measure import colour_match
 from yearning.core.measure.colour_match import HELD
-from yearning.core.picture import Picture, checked
+from yearning.core.picture import Picture, check_picture
 from yearning.core.treatment.clip_tones import sample_frames
 from yearning.library.clips import Clip, RequestError
 from yearning.library.look import Look
 from yearning.library.measuring import OnFrame
-from yearning.library.pictures import sampled
+from yearning.library.pictures import sampled_frames
 from yearning.library.steps import Step, steps_from
 from yearning.media.plates.assets import open_plate
 
@@ -77,13 +77,15 @@ def match(
     for kind in held:
         if kind not in HELD:
             raise RequestError(f"'{kind}' can't be held; it is one of {', '.join(HELD)}")
-    picture = _still(Path(like)) if isinstance(like, str | Path) else like
-    wanted = colour_match.colours_of(checked(np.ascontiguousarray(picture)))
+    picture = _read_still(Path(like)) if isinstance(like, str | Path) else like
+    wanted = colour_match.colours_of(check_picture(np.ascontiguousarray(picture)))
     before = Look() if look is None else look
     frames = sample_frames(clip.frames)
     lines = min(colour_match.LINES, clip.size.height)
     seen = []
-    for done, made in enumerate(sampled(before.document, before.folder, clip, lines), start=1):
+    for done, made in enumerate(
+        sampled_frames(before.document, before.folder, clip, lines), start=1
+    ):
         seen.append(colour_match.colours_of(made, len(frames)))
         on_frame(done)
     found = colour_match.match_colours(
@@ -93,7 +95,7 @@ def match(
     return Match(step, found.before, found.after, {each.kind: each.off for each in found.held})
 
 
-def _still(path: Path) -> Picture:
+def _read_still(path: Path) -> Picture:
     """A still's picture, as small as frames are looked at."""
     still = open_plate(path)
     return still.picture(0, still.size.with_height(min(colour_match.LINES, still.size.height)))

@@ -17,7 +17,7 @@ from yearning.core.image.window import crop_box_at
 from yearning.core.look.document import Look
 from yearning.core.look.output_crop import crop_ratio
 from yearning.core.parallel import CORES
-from yearning.core.picture import Box, Size, checked
+from yearning.core.picture import Box, Size, check_picture
 from yearning.library.clips import Clip, digest_of, size_at
 from yearning.media.plates.assets import assets_in, check_assets
 from yearning.media.stills.stills import png, write_still
@@ -60,7 +60,7 @@ def frame_picture(
     With a cache the picture after every step is kept in it, for looks that begin with the same.
     """
     evaluator = _evaluator(look, folder, clip, height, after, cache)
-    return _kept(evaluator.picture(frame, after), _box(look, clip, evaluator.size, after))
+    return _copy_of_box(evaluator.picture(frame, after), _box(look, clip, evaluator.size, after))
 
 
 def frame_pictures(
@@ -71,7 +71,9 @@ def frame_pictures(
     return _in_order(look, folder, clip, frames, size, after)
 
 
-def sampled(look: Look, folder: Path, clip: Clip, height: int) -> Iterator[NDArray[np.float32]]:
+def sampled_frames(
+    look: Look, folder: Path, clip: Clip, height: int
+) -> Iterator[NDArray[np.float32]]:
     """Frames spread over a clip through a look, whole, as what is measured of it takes them."""
     statistics = Cache[Any](CLIP_CACHE_BYTES)
     evaluator = _evaluator(look, folder, clip, height, None, statistics).with_cache(Cache(0))
@@ -117,7 +119,7 @@ def _in_order(
         )
         with closing(made):
             for _, picture in made:
-                yield _kept(picture, box)
+                yield _copy_of_box(picture, box)
 
 
 def _box(look: Look, clip: Clip, size: Size, after: str | None) -> Box | None:
@@ -126,7 +128,7 @@ def _box(look: Look, clip: Clip, size: Size, after: str | None) -> Box | None:
     return None if ratio is None else crop_box_at(ratio, clip.size, size)
 
 
-def _kept(picture: NDArray[np.float32], box: Box | None) -> Picture:
+def _copy_of_box(picture: NDArray[np.float32], box: Box | None) -> Picture:
     return (picture if box is None else np.ascontiguousarray(box.of(picture))).view(Picture)
 
 
@@ -147,4 +149,4 @@ def save(picture: NDArray[np.float32], path: str | Path, bits: int | None = None
     >>> with TemporaryDirectory() as folder:
     ...     save(np.zeros((3, 90, 160), np.float32), f"{folder}/black.png")
     """
-    write_still(checked(np.ascontiguousarray(picture)), Path(path), bits)
+    write_still(check_picture(np.ascontiguousarray(picture)), Path(path), bits)

@@ -214,7 +214,7 @@ def with_media_found(body: ReelBody, anew: ReelBody) -> ReelBody:
         sounds.append(sound)
     known = {item.item: item for item in anew.items if isinstance(item, ReelShot)}
 
-    def found(item: ReelShot | ReelGap) -> ReelShot | ReelGap:
+    def find_media(item: ReelShot | ReelGap) -> ReelShot | ReelGap:
         if isinstance(item, ReelGap) or item.clip is not None or item.item is None:
             return item
         new = known.get(item.item)
@@ -223,7 +223,7 @@ def with_media_found(body: ReelBody, anew: ReelBody) -> ReelBody:
         names = ("clip", "first", "last", "speed", "heard")
         return item.model_copy(update={name: getattr(new, name) for name in names})
 
-    changed = {"items": tuple(map(found, body.items)), "sounds": tuple(sounds)}
+    changed = {"items": tuple(map(find_media, body.items)), "sounds": tuple(sounds)}
     return body.model_copy(update=changed)
 
 

@@ -60,7 +60,7 @@ class OpenProject:
         wanted = name.strip().casefold()
         for each in self._project.looks.all():
             if each.look.name.casefold() == wanted:
-                look = each.look if clip is None else each.on(clip)
+                look = each.look if clip is None else each.look_on(clip)
                 return Look.of_document(look, self.assets)
         return None
 

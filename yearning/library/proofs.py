@@ -139,11 +139,11 @@ def columns_for(count: int, size: Size) -> int:
     5
     """
 
-    def off(columns: int) -> float:
+    def distance_from_square(columns: int) -> float:
         lines = math.ceil(count / columns) * CAPTIONED * size.height
         return abs(math.log(columns * size.width / lines / math.sqrt(2)))
 
-    return min(range(1, count + 1), key=off)
+    return min(range(1, count + 1), key=distance_from_square)
 
 
 def _variants(look: Look, place: Place, values: Sequence[Any] | Literal["all"]) -> list[_Variant]:

@@ -71,14 +71,14 @@ class ReelMeasurer(LatestWork[MeasuringStatus]):
 
     def _segments(self, body: ReelBody, notes: list[str]) -> Iterator[Segment]:
         """Its items; shots that can't be seen are black, and so is what lies beyond their clips."""
-        for begins, item in body.placed():
+        for begins, item in body.placed_items():
             if not isinstance(item, ReelShot):
                 yield Segment(begins, item.frames, None, None)
             elif item.clip is None:
                 yield Segment(begins, item.frames, item.id, None)
             else:
                 try:
-                    seen, opening = self._seen(item)
+                    seen, opening = self._opener_of(item)
                 except MediaError as error:
                     notes.append(f"{error}; taken as black")
                     yield Segment(begins, item.frames, item.id, None)
@@ -88,7 +88,9 @@ class ReelMeasurer(LatestWork[MeasuringStatus]):
                     notes.append(f"{item.name}: ends beyond its clip; that is taken as black")
                     yield Segment(begins + seen, item.frames - seen, item.id, None)
 
-    def _seen(self, shot: ReelShot) -> tuple[int, Callable[[], AbstractContextManager[SeenShot]]]:
+    def _opener_of(
+        self, shot: ReelShot
+    ) -> tuple[int, Callable[[], AbstractContextManager[SeenShot]]]:
         """How many frames of a shot there are, and what opens it.
 
         Raises:
@@ -100,12 +102,12 @@ class ReelMeasurer(LatestWork[MeasuringStatus]):
             raise MediaError(f"{shot.name}: begins beyond its clip")
 
         @contextmanager
-        def opened() -> Iterator[SeenShot]:
+        def open_shot() -> Iterator[SeenShot]:
             self._project.clips.check(clip)
             with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
                 yield SeenShot(look, footage, self._assets, shot.begins)
 
-        return seen, opened
+        return seen, open_shot
 
     def _measure(
         self, analysis: ReelSteadiness, status: MeasuringStatus, cancelled: threading.Event

@@ -112,9 +112,9 @@ def _segments(reel: Reel, look: Look | None, on_note: OnNote) -> Iterator[Segmen
 
 def _opening(shot: ShotJob) -> Callable[[], AbstractContextManager[SeenShot]]:
     @contextmanager
-    def opened() -> Iterator[SeenShot]:
+    def open_shot() -> Iterator[SeenShot]:
         with shot.job.open() as footage:
             begins = shot.job.first + shot.before
             yield SeenShot(shot.job.look, footage, assets_in(shot.job.assets), begins)
 
-    return opened
+    return open_shot

@@ -92,7 +92,7 @@ def render_movie(
                     on_progress(before + progress.done, sum(lengths))
 
                 made = rendering.pieces(numbers[item], on_shot)
-                shots.append(JoinedShot(made, _heard(jobs[item])))
+                shots.append(JoinedShot(made, _heard_shot(jobs[item])))
             done += lengths[item]
             on_progress(done, sum(lengths))
     join_shots(path, shots, first, first.rate, output, inputs)
@@ -100,7 +100,7 @@ def render_movie(
     return sum(lengths)
 
 
-def _heard(job: ShotJob) -> HeardShot:
+def _heard_shot(job: ShotJob) -> HeardShot:
     if not job.shot.heard:
         return HeardShot.silence(job.job.frames)
     with job.job.open() as footage:

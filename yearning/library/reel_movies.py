@@ -109,7 +109,7 @@ class MovieMaker(LatestWork[MovieStatus]):
         cancelled: threading.Event,
     ) -> None:
         try:
-            made = self._rendered(body, renders, status, cancelled)
+            made = self._finished_renders(body, renders, status, cancelled)
             if made is None:
                 return
             folder = self._project.folder / "renders"
@@ -136,7 +136,7 @@ class MovieMaker(LatestWork[MovieStatus]):
         finally:
             status.running = False
 
-    def _rendered(
+    def _finished_renders(
         self,
         body: ReelBody,
         renders: Mapping[str, int],

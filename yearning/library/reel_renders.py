@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from yearning.core.look.document import Look
-from yearning.core.look.fitting import fitted
+from yearning.core.look.fitting import apply_fitting
 from yearning.farm.settings import ResultSpec
 from yearning.farm.state import UNENDED, State
 from yearning.library.project_reels import as_document, is_as_it_came
@@ -55,8 +55,8 @@ def look_of(project: Project, shot: ReelShot) -> Look:
     except NotThere:
         raise MediaError(f"{shot.name}: its look is gone; give it another") from None
     if shot.fitting is not None:
-        return fitted(current.look, shot.fitting).look
-    return current.on(shot.clip or 0)
+        return apply_fitting(current.look, shot.fitting).look
+    return current.look_on(shot.clip or 0)
 
 
 class ShotRender(NamedTuple):

@@ -190,7 +190,7 @@ def _shot_job(
     with open_clip(reel.folder / shot.media, reading) as clip:
         if shot.fitting:
             fitting = read_fitting(reel.folder / shot.fitting)
-            look = look.fitted(fitting, lambda note: on_note(f"{where}: fitting: {note}"))
+            look = look.with_fitting(fitting, lambda note: on_note(f"{where}: fitting: {note}"))
         begin = round(shot.first / shot.speed)
         count = max(1, round((shot.last - shot.first + 1) / shot.speed))
         last = min(begin + count, clip.frames) - 1

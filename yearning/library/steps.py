@@ -171,7 +171,7 @@ def document_of(steps: Sequence[Step], name: str) -> document.Look:
         LookError: it names each place that is wrong.
     """
     taken = set(_ids(steps))
-    written = [_written(one, taken) for one in steps]
+    written = [_write_step(one, taken) for one in steps]
     return document.parse_look({"format": FORMAT, "name": name, "steps": written})
 
 
@@ -183,7 +183,7 @@ def _ids(steps: Sequence[Step]) -> Iterable[str]:
             yield from _ids(one.treatment.steps)
 
 
-def _written(one: Step, taken: set[str]) -> dict[str, Any]:
+def _write_step(one: Step, taken: set[str]) -> dict[str, Any]:
     """A step as a look file has it."""
     treatment = one.treatment
     kind = "bundle" if isinstance(treatment, Bundle) else treatment.kind
@@ -201,7 +201,7 @@ def _written(one: Step, taken: set[str]) -> dict[str, Any]:
         "note": one.note,
     }
     if isinstance(treatment, Bundle):
-        inner = [_written(each, taken) for each in treatment.steps]
+        inner = [_write_step(each, taken) for each in treatment.steps]
         return {**data, "name": treatment.name, "settings": {"steps": inner}}
     return {**data, "settings": treatment.model_dump()}
 

@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from yearning.core.look.changes import LookChange, describe_change
 from yearning.core.look.document import Look, look_from_json
-from yearning.core.look.fitting import Fitting, check_fitting, fitted, pruned
+from yearning.core.look.fitting import Fitting, apply_fitting, check_fitting, prune_fitting
 from yearning.core.look.renderable import check_absent
 from yearning.store.errors import NothingLeft, NotThere, Stale
 from yearning.store.parts import ALL, Part
@@ -29,10 +29,10 @@ class CurrentRevision(NamedTuple):
     fittings: Mapping[int, Fitting]
     """What of it holds for one clip alone, by the clips' numbers."""
 
-    def on(self, clip: int) -> Look:
+    def look_on(self, clip: int) -> Look:
         """The look as it stands on a clip."""
         own = self.fittings.get(clip)
-        return self.look if own is None else fitted(self.look, own).look
+        return self.look if own is None else apply_fitting(self.look, own).look
 
 
 class Looks:
@@ -96,8 +96,12 @@ class Looks:
                 )
             before = self._current(row)
             check_absent(look, before.look)
-            own = before.fittings if fittings is None else self._checked(look, fittings, before)
-            own = {clip: pruned(look, fitting) for clip, fitting in own.items()}
+            own = (
+                before.fittings
+                if fittings is None
+                else self._validate_fittings(look, fittings, before)
+            )
+            own = {clip: prune_fitting(look, fitting) for clip, fitting in own.items()}
             own = {clip: fitting for clip, fitting in own.items() if fitting.steps}
             if before.look == look and before.fittings == own:
                 return before
@@ -183,7 +187,7 @@ class Looks:
             )
         return row
 
-    def _checked(
+    def _validate_fittings(
         self, look: Look, fittings: Mapping[int, Fitting], before: CurrentRevision
     ) -> Mapping[int, Fitting]:
         """Fittings as they are given, those that are new of clips there are, and going with it."""
@@ -191,7 +195,7 @@ class Looks:
             if fitting != before.fittings.get(clip):
                 if self._tables.Clip.get_or_none(self._tables.Clip.id == clip) is None:
                     raise NotThere(f"fittings.{clip}: no clip has that number")
-                check_fitting(look, pruned(look, fitting), f"fittings.{clip}")
+                check_fitting(look, prune_fitting(look, fitting), f"fittings.{clip}")
         return fittings
 
     def _revise(self, row: Any, look: Look, fittings: Mapping[int, Fitting]) -> CurrentRevision:
@@ -221,9 +225,9 @@ class Looks:
         following = self._following(row.head)
         undoes = redoes = None
         if head.parent_id is not None:
-            undoes = self._between(self._state(head.parent), here)
+            undoes = self._describe_change(self._state(head.parent), here)
         if following is not None:
-            redoes = self._between(here, self._state(following))
+            redoes = self._describe_change(here, self._state(following))
         return here._replace(id=row.id, undoes=undoes, redoes=redoes)
 
     @staticmethod
@@ -233,7 +237,7 @@ class Looks:
         look = look_from_json(revision.body, keep_absent=True)
         return CurrentRevision(0, revision.id, look, None, None, fittings)
 
-    def _between(self, before: CurrentRevision, after: CurrentRevision) -> LookChange:
+    def _describe_change(self, before: CurrentRevision, after: CurrentRevision) -> LookChange:
         """What makes one revision of another, in words: of one clip alone, its name with it."""
         clips = before.fittings.keys() | after.fittings.keys()
         other = [c for c in sorted(clips) if before.fittings.get(c) != after.fittings.get(c)]
@@ -243,7 +247,7 @@ class Looks:
             return LookChange(f"what {len(other)} clips have of their own", None)
         (clip,) = other
         name = self._tables.Clip.get_by_id(clip).name
-        was, now = before.on(clip), after.on(clip)
+        was, now = before.look_on(clip), after.look_on(clip)
         if was == now:
             return LookChange(f"what {name} has of its own", None)
         found = describe_change(was, now)

@@ -38,7 +38,7 @@ class ReelShot(StrictModel):
     item: Whole | None = Field(None, ge=0, description="Its place in the timeline it came in by.")
 
     @model_validator(mode="after")
-    def _forwards(self) -> "ReelShot":
+    def _check_order(self) -> "ReelShot":
         if self.last < self.first:
             raise ValueError(f"it ends at frame {self.last}, before it begins at {self.first}")
         return self
@@ -113,7 +113,7 @@ class ReelBody(StrictModel):
         """How many frames it has."""
         return sum(item.frames for item in self.items)
 
-    def placed(self) -> Iterator["PlacedItem"]:
+    def placed_items(self) -> Iterator["PlacedItem"]:
         """Its items, each with the frame of the reel that it begins at."""
         begins = 0
         for item in self.items:
@@ -126,7 +126,7 @@ class ReelBody(StrictModel):
         Raises:
             IndexError: it has no such frame.
         """
-        for placed in self.placed():
+        for placed in self.placed_items():
             if placed.begins <= frame < placed.begins + placed.item.frames:
                 return placed
         raise IndexError(f"frame {frame} is out of range; the reel has {self.frames} frames")

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from yearning.core.compositing.blend import BLENDS, BlendMode, blended, mix
+from yearning.core.compositing.blend import BLENDS, BlendMode, blend_pictures, mix
 from yearning.core.compositing.weight import weight_plane
 
 
@@ -95,7 +95,7 @@ def pair():
 def test_every_mode_is_the_published_formula(mode, pair):
     b, s = pair
     expected = W3C[mode](b.astype(np.float64), s.astype(np.float64))
-    np.testing.assert_allclose(blended(b, s, mode), expected, atol=2e-6)
+    np.testing.assert_allclose(blend_pictures(b, s, mode), expected, atol=2e-6)
 
 
 @pytest.mark.parametrize("mode", BLENDS)
@@ -119,7 +119,7 @@ NEUTRAL = {
 def test_a_neutral_source_leaves_values_beyond_white_and_black_alone(mode):
     beyond = np.linspace(-0.5, 1.8, 24, dtype=np.float32).reshape(3, 2, 4)
     source = np.full_like(beyond, NEUTRAL[mode])
-    np.testing.assert_allclose(blended(beyond, source, mode), beyond, atol=1e-6)
+    np.testing.assert_allclose(blend_pictures(beyond, source, mode), beyond, atol=1e-6)
 
 
 BEYOND = np.array([-0.6, -0.3, 0, 0.2, 0.5, 0.8, 1, 1.4, 2.5], np.float32)
@@ -144,7 +144,7 @@ def kept(backdrop, source, mode):
 def test_a_source_that_hides_the_picture_hides_what_lies_beyond_too(mode, source, result):
     """White screened on what was crushed is white, to a display."""
     b = beyond_pair()[0]
-    shown = np.clip(blended(b, np.full_like(b, source), mode), 0, 1)
+    shown = np.clip(blend_pictures(b, np.full_like(b, source), mode), 0, 1)
     np.testing.assert_allclose(shown, result, atol=1e-6)
 
 
@@ -152,7 +152,7 @@ def test_a_source_that_hides_the_picture_hides_what_lies_beyond_too(mode, source
 def test_what_a_display_shows_of_a_backdrop_beyond_is_no_less_than_of_a_darker_one(mode):
     """Where a mode grows with the backdrop within 0..1, it does not turn round beyond."""
     b, s = beyond_pair()
-    shown = blended(b, s, mode)[0]
+    shown = blend_pictures(b, s, mode)[0]
     within = W3C[mode](*(np.clip(v, 0, 1).astype(np.float64) for v in (b, s)))[0]
     grows = np.diff(within[2:7], axis=0).min(axis=0) >= 0
     below, above = np.diff(shown[:3], axis=0), np.diff(shown[6:], axis=0)
@@ -164,7 +164,7 @@ def test_what_a_display_shows_of_a_backdrop_beyond_is_no_less_than_of_a_darker_o
 def test_within_black_and_white_it_is_the_same_whether_beyond_is_cut_or_kept(mode):
     b, s = beyond_pair()
     inside = (b >= 0) & (b <= 1) & (s >= 0) & (s <= 1)
-    np.testing.assert_array_equal(blended(b, s, mode)[inside], kept(b, s, mode)[inside])
+    np.testing.assert_array_equal(blend_pictures(b, s, mode)[inside], kept(b, s, mode)[inside])
 
 
 def test_a_screened_light_beyond_white_and_a_pull_below_black_are_not_held():
@@ -172,9 +172,11 @@ def test_a_screened_light_beyond_white_and_a_pull_below_black_are_not_held():
     b, s = beyond_pair()
     inside = (b >= 0) & (b <= 1)
     np.testing.assert_allclose(
-        blended(b, s, "screen")[inside], (b + s * (1 - b))[inside], atol=1e-6
+        blend_pictures(b, s, "screen")[inside], (b + s * (1 - b))[inside], atol=1e-6
     )
-    np.testing.assert_array_equal(blended(b, s, "screen")[b >= 0], kept(b, s, "screen")[b >= 0])
+    np.testing.assert_array_equal(
+        blend_pictures(b, s, "screen")[b >= 0], kept(b, s, "screen")[b >= 0]
+    )
 
 
 @pytest.mark.parametrize("mode", BLENDS)
@@ -187,7 +189,7 @@ def test_keeping_what_lies_beyond_is_the_formula_of_the_first_format(mode):
     elif mode == "normal":
         expected = s
     else:
-        expected = b - inside + blended(inside, s, mode)
+        expected = b - inside + blend_pictures(inside, s, mode)
         outside = (s < 0) | (s > 1)
         expected[outside] = kept(inside, s, mode)[outside] + (b - inside)[outside]
     np.testing.assert_allclose(kept(b, s, mode), expected, atol=2e-6)
@@ -198,8 +200,8 @@ def test_only_rows_with_something_beyond_take_the_slower_way_and_join_the_others
     b, s = rng.random((2, 3, 6, 50), np.float32)
     b[:, 3, 7] = -0.4
     for mode in BLENDS:
-        out = blended(b, s, mode)
-        plain = blended(np.clip(b, 0, 1), s, mode)
+        out = blend_pictures(b, s, mode)
+        plain = blend_pictures(np.clip(b, 0, 1), s, mode)
         rest = np.ones((6, 50), bool)
         rest[3, 7] = False
         np.testing.assert_allclose(out[:, rest], plain[:, rest], atol=1e-6)
@@ -209,7 +211,7 @@ def test_only_rows_with_something_beyond_take_the_slower_way_and_join_the_others
 def test_no_mode_makes_nan_or_infinity_of_values_outside(mode):
     values = np.array([-3, -1e-7, 0, 1e-7, 0.5, 1 - 1e-7, 1, 1 + 1e-7, 4], np.float32)
     b, s = np.meshgrid(values, values)
-    out = blended(np.stack([b] * 3), np.stack([s] * 3), mode)
+    out = blend_pictures(np.stack([b] * 3), np.stack([s] * 3), mode)
     assert np.isfinite(out).all()
 
 
@@ -217,7 +219,7 @@ def test_no_mode_makes_nan_or_infinity_of_values_outside(mode):
 def test_a_tone_window_weighs_by_the_luma_of_the_picture_below(mode, pair):
     b, s = pair
     window = ((0.1, 0.0), (0.4, 1.0), (0.7, 0.25))
-    mixed, whole = np.empty_like(b), blended(b, s, mode)
+    mixed, whole = np.empty_like(b), blend_pictures(b, s, mode)
     mix(b, s, mode, weight_plane(b, 0.8, window), mixed)
     luma = np.tensordot([0.2126, 0.7152, 0.0722], b, 1)  # BT.709-6, item 3.2
     weight = 0.8 * np.interp(luma, *np.transpose(window))

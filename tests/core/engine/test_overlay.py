@@ -6,7 +6,7 @@ import pytest
 from tests.conftest import RecordingClip, a_look, step
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.engine.overlay import overlay_sequence, triangulated
+from yearning.core.engine.overlay import overlay_sequence, triangulation_matte
 from yearning.core.picture import Size
 
 SIZE = Size(160, 90)
@@ -18,14 +18,14 @@ def test_colour_and_alpha_of_a_known_layer_are_found():
     colour = noise.random((3, 40, 60), np.float32)
     alpha = noise.random((40, 60), np.float32)
     alpha[:10] = 0
-    found, cover = triangulated(alpha * colour, alpha * colour + (1 - alpha))
+    found, cover = triangulation_matte(alpha * colour, alpha * colour + (1 - alpha))
     np.testing.assert_allclose(cover, alpha, atol=1e-6)
     np.testing.assert_allclose(cover * found, alpha * colour, atol=1e-6)
     assert not found[:, :10].any()
 
 
 def test_what_is_lighter_than_white_is_cut_before():
-    found, cover = triangulated(
+    found, cover = triangulation_matte(
         np.full((3, 1, 1), 0.25, np.float32), np.full((3, 1, 1), 1.25, np.float32)
     )
     assert (cover[0, 0], found[0, 0, 0]) == (0.25, 1)

@@ -10,7 +10,7 @@ from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.graph import RenderGraph
 from yearning.core.engine.step_weight import step_weight
 from yearning.core.image.filters import area_resized
-from yearning.core.image.unwarp import unwarped
+from yearning.core.image.unwarp import invert_warp
 from yearning.core.look.document import named_files, parse_look
 from yearning.core.motion.tracks import Track, map_places
 from yearning.core.picture import Size
@@ -179,10 +179,10 @@ def test_a_place_in_a_bent_picture_rides_as_what_is_seen_there(pictures):
     warp = graph.warp_of(graph.node(number).below, 5, full)
     start = np.array(RIDING["focus"]["centre"]) * (full.width, full.height)
     matrix = TRACK.motion_at(5).pixels(full)
-    expected = warp(map_places(matrix, unwarped(warp, start[None])))[0]
+    expected = warp(map_places(matrix, invert_warp(warp, start[None])))[0]
     found = graph.ridden_node(number, 5, full).treatment.centre
     assert np.allclose(np.array(found) * (full.width, full.height), expected, atol=1e-6)
-    assert np.allclose(unwarped(warp, warp(start[None])), start, atol=1e-4)
+    assert np.allclose(invert_warp(warp, warp(start[None])), start, atol=1e-4)
     assert np.abs(expected - map_places(matrix, start[None])[0]).max() > 0.5
 
 

@@ -5,7 +5,7 @@ import pytest
 from scipy.ndimage import gaussian_filter
 
 from yearning.core.image.filters import area_resized, gaussian, gaussian_sum
-from yearning.core.image.resampling import mirrored
+from yearning.core.image.resampling import mirror_indices
 from yearning.core.picture import Size
 
 
@@ -56,7 +56,7 @@ def test_a_flat_picture_stays_flat_up_to_its_edges(sigma):
 
 
 def test_mirroring_repeats_the_edge_as_often_as_needed():
-    assert mirrored(np.arange(-4, 7), 3).tolist() == [2, 2, 1, 0, 0, 1, 2, 2, 1, 0, 0]
+    assert mirror_indices(np.arange(-4, 7), 3).tolist() == [2, 2, 1, 0, 0, 1, 2, 2, 1, 0, 0]
 
 
 def test_making_smaller_averages_areas():

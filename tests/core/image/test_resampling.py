@@ -87,7 +87,7 @@ def test_averages_are_opencvs(count, to):
     plane = _plane(count, 5)
     # INTER_AREA, in both directions at once, the second of them kept
     expected = cv2.resize(plane, (5, to), interpolation=cv2.INTER_AREA)
-    np.testing.assert_allclose(area_taps(count, to).down(plane), expected, atol=2e-5)
+    np.testing.assert_allclose(area_taps(count, to).resample_vertically(plane), expected, atol=2e-5)
 
 
 def test_the_spline_is_the_cubic_b_spline():
@@ -104,7 +104,7 @@ def test_the_spline_is_the_cubic_b_spline():
 def test_spreading_blocks_is_resampling_by_b_splines(block, columns):
     src = _plane(4, columns)
     width = columns * block
-    expected = spline_taps(columns, width).across(src)
+    expected = spline_taps(columns, width).resample_horizontally(src)
     out = np.empty((4, width), np.float32)
     spread_columns(src, block, spline_weights(block, width), out)
     np.testing.assert_allclose(out, expected, atol=2e-6)

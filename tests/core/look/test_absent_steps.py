@@ -11,7 +11,7 @@ from yearning.core.engine.evaluator import Evaluator
 from yearning.core.errors import LookError
 from yearning.core.look.changes import describe_change
 from yearning.core.look.document import look_from_json, parse_look, steps_digest
-from yearning.core.look.fitting import Fitting, fitted
+from yearning.core.look.fitting import Fitting, apply_fitting
 from yearning.core.look.renderable import absent_steps, check_absent, without_absent
 
 DUST = {
@@ -120,5 +120,5 @@ def test_what_was_done_to_it_is_said(before, after, words):
 
 def test_a_look_with_it_is_fitted_to_clips():
     own = Fitting(steps={"lift": {"settings": {"stops": 1.5}}, "dust": {"settings": {"amount": 1}}})
-    found = fitted(kept(DUST, LIFT), own)
+    found = apply_fitting(kept(DUST, LIFT), own)
     assert found.look.steps[1].settings.stops == 1.5

@@ -15,7 +15,7 @@ from tests.data import DATA
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.look.document import look_from_json, parse_look
-from yearning.core.look.upgrades import upgraded
+from yearning.core.look.upgrades import upgrade_look
 from yearning.core.picture import Size
 
 SIZE = Size(192, 108)
@@ -26,7 +26,7 @@ def with_the_vignette_of_the_whole_frame():
 
     Of 192 x 108 a ratio of 1.5 leaves 162 x 108, and the place 0.4 from edge to edge begins at 12.
     """
-    look = upgraded(json.loads((DATA / "first-format.look.json").read_text()))
+    look = upgrade_look(json.loads((DATA / "first-format.look.json").read_text()))
     edge = next(step for step in look["steps"] if step["id"] == "edge")["settings"]
     wide, high = edge["size"]
     edge["centre"] = [(96 - 12) / 162, 0.5]

@@ -13,7 +13,7 @@ from yearning.core.look.fitting import (
     FITTING_FORMAT,
     MAX_TRIED,
     Fitting,
-    fitted,
+    apply_fitting,
     fitting_from_json,
     fitting_schema,
     parse_fitting,
@@ -48,7 +48,9 @@ SHARED = {
 
 
 def with_fitting(**steps):
-    found = fitted(parse_look(SHARED), parse_fitting({"format": FITTING_FORMAT, "steps": steps}))
+    found = apply_fitting(
+        parse_look(SHARED), parse_fitting({"format": FITTING_FORMAT, "steps": steps})
+    )
     return found.look.model_dump(mode="json"), list(found.notes)
 
 
@@ -140,7 +142,7 @@ def test_the_page_is_held_to_the_same_cases():
 def test_the_shared_look_stays_as_it_is():
     look = parse_look(SHARED)
     before = look.model_dump(mode="json")
-    fitted(look, Fitting(steps={"bloom": {"settings": {"spread": 5}, "on": False}}))
+    apply_fitting(look, Fitting(steps={"bloom": {"settings": {"spread": 5}, "on": False}}))
     assert look.model_dump(mode="json") == before
 
 
@@ -212,7 +214,7 @@ def test_of_a_fitting_that_is_all_wrong_so_much_is_tried_and_the_rest_told():
     shared = parse_look({"format": "yearning-look/2", "steps": [glow]})
     names = {f"no{n}": 1 for n in range(256)}
     own = Fitting(steps={"g": {"settings": names, "mix": names}})
-    found = fitted(shared, own)
+    found = apply_fitting(shared, own)
     assert found.look == shared
     assert len(found.notes) == MAX_TRIED + 1
     assert found.notes[-1].endswith(f"left out, with {512 - MAX_TRIED - 1} more after it")

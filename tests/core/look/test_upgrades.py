@@ -26,7 +26,7 @@ from yearning.core.look.upgrades import (
     keep_mix,
     open_vignette,
     rename_pale_colours,
-    upgraded,
+    upgrade_look,
 )
 from yearning.core.picture import size_of
 from yearning.core.treatment.assets import NO_ASSETS
@@ -63,9 +63,9 @@ def test_a_look_of_the_first_format_has_the_picture_it_had(number):
 @pytest.mark.parametrize("look", LOOKS, ids=[look["name"] for look in LOOKS])
 def test_upgrading_changes_nothing_of_what_it_is_given_and_is_done_once(look):
     before = copy.deepcopy(look)
-    once = upgraded(look)
+    once = upgrade_look(look)
     assert look == before
-    assert upgraded(once) == once
+    assert upgrade_look(once) == once
     assert parse_look(json.loads(parse_look(look).model_dump_json())) == parse_look(look)
 
 

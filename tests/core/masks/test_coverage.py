@@ -30,7 +30,7 @@ def drawn(polygon, feather, size, band=7):
     out = np.zeros((size.height, size.width), np.float32)
     coverage = Coverage(polygon, feather, size)
     for top in range(0, size.height, band):
-        part = coverage.within(top, min(band, size.height - top))
+        part = coverage.span_of_rows(top, min(band, size.height - top))
         if part.is_empty:
             continue
         rows = np.empty((part.bottom - part.top, part.right - part.left), np.float32)

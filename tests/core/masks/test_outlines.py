@@ -10,8 +10,8 @@ from shapely.geometry import Polygon
 from yearning.core.masks.outlines import (
     bezier_polygon,
     box_polygon,
-    divided,
     ellipse_polygon,
+    subdivide,
 )
 from yearning.core.picture import Size
 
@@ -68,7 +68,7 @@ def _point(x, y):
 
 def test_divided_sides_are_short_and_leave_the_area():
     polygon = np.array([[0, 0], [100, 0], [100, 50], [0, 50]], np.float64)
-    fine = divided(polygon, 7)
+    fine = subdivide(polygon, 7)
     sides = np.hypot(*(np.roll(fine, -1, axis=0) - fine).T)
     assert sides.max() <= 7
     assert Polygon(fine).area == pytest.approx(5000)

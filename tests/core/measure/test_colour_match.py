@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from yearning.core.engine.baking import through
+from yearning.core.engine.baking import apply_to_colours
 from yearning.core.look.document import Look, parse_look
 from yearning.core.measure.colour_match import HELD, colours_of, match_colours
 
@@ -20,7 +20,7 @@ def colours(seed=1, count=2400):
 def graded(seen, kind, **settings):
     step = {"id": "s", "treatment": kind, "settings": settings}
     look = parse_look({"format": "yearning-look/2", "name": "Known", "steps": [step]})
-    return through(look, seen[:, None])[:, 0]
+    return apply_to_colours(look, seen[:, None])[:, 0]
 
 
 KNOWN = {
@@ -76,7 +76,7 @@ def test_the_same_colours_get_a_grade_that_changes_nothing_to_speak_of():
     look = Look.model_validate(
         {"format": "yearning-look/2", "name": "Same", "steps": [match.step.model_dump(mode="json")]}
     )
-    assert np.abs(through(look, seen[:, None])[:, 0] - seen).max() < 4 / 255
+    assert np.abs(apply_to_colours(look, seen[:, None])[:, 0] - seen).max() < 4 / 255
     assert match == match_colours(seen, seen)
 
 

@@ -13,7 +13,7 @@ def light_of(pictures):
     light = Light()
     for picture in pictures:
         light.add(picture)
-    return light.measured()
+    return light.measurements()
 
 
 def test_exposure_does_not_change_how_like_frames_are_and_a_cut_does():

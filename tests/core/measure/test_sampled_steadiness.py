@@ -70,8 +70,8 @@ def test_a_still_clip_stays_still():
 def test_what_is_steady_is_measured_now_and_then_and_the_rest_interpolated():
     exact, sampled = both(a_look(CALM, GRAIN), PAN)
     assert flagged(exact) == flagged(sampled) == []
-    assert len(sampled.measured) <= len(PAN) / EVERY + 1
-    assert sampled.report()["measured"] == sampled.measured
+    assert len(sampled.measured_frames) <= len(PAN) / EVERY + 1
+    assert sampled.report()["measured"] == sampled.measured_frames
     assert [change.frame for change in sampled.changes] == list(range(len(PAN)))
     assert sampled.steps() == pytest.approx(exact.steps(), abs=1e-3)
     for name in ("change_footage", "added", "added_steady", "lift_steady"):
@@ -84,7 +84,7 @@ def test_a_look_that_is_never_steady_is_flagged_and_still_sampled():
     look = a_look(step("halftone", {"pitch": 60}) | {"keys": {"turn": turns}})
     exact, sampled = both(look, STILL)
     assert [why for _, why, _ in flagged(sampled)] == [why for _, why, _ in flagged(exact)]
-    assert len(sampled.measured) < 2 * len(STILL) / EVERY + 2
+    assert len(sampled.measured_frames) < 2 * len(STILL) / EVERY + 2
 
 
 def test_a_cut_is_found_and_nothing_is_interpolated_across_it():
@@ -125,5 +125,5 @@ def test_motion_is_estimated_of_no_more_frames_than_are_said(monkeypatch):
 
     monkeypatch.setattr(sampled_steadiness.SampledSteadiness, "at", counted)
     sampled = both(a_look(CALM, POPS["light"]), PAN)[1]
-    assert sorted(asked) == sampled.measured
+    assert sorted(asked) == sampled.measured_frames
     assert {5, 6, 19, 20, 23, 24, 38, 39} <= set(asked)

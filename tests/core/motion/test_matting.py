@@ -13,7 +13,7 @@ from yearning.core.motion.figure_cut import cut_coarse_to_fine
 from yearning.core.motion.guided_filter import guided_filter
 from yearning.core.motion.hard_mattes import Solved
 from yearning.core.motion.matting import Matting
-from yearning.core.motion.strokes import Strokes, marked
+from yearning.core.motion.strokes import Strokes, mark_strokes
 from yearning.core.picture import Size
 from yearning.demo import MEDIA, lamplighter
 from yearning.media.decode.footage import Footage
@@ -169,12 +169,12 @@ def test_more_strokes_solve_only_what_they_change_and_the_result_is_as_from_scra
     scratch = small_matting(DISC + more, shifting)
     list(scratch.solve())
     for n in range(9):
-        assert again.solved.out.packed(n) == scratch.solved.out.packed(n)
-        assert again.solved.back.packed(n) == scratch.solved.back.packed(n)
+        assert again.solved.out.packed_bits(n) == scratch.solved.out.packed_bits(n)
+        assert again.solved.back.packed_bits(n) == scratch.solved.back.packed_bits(n)
         if not again.is_changed(n, before.solved):
             np.testing.assert_array_equal(again.matte(n), before.matte(n))
-    assert [again.solved.out.packed(n) for n in reused] == [
-        before.solved.out.packed(n) for n in reused
+    assert [again.solved.out.packed_bits(n) for n in reused] == [
+        before.solved.out.packed_bits(n) for n in reused
     ]
     assert again.is_changed(6, before.solved) == bool(more)
 
@@ -289,8 +289,8 @@ def test_what_is_large_is_cut_coarse_to_fine_to_the_same():
 
 def test_strokes_are_drawn_over_what_was_there():
     mask = np.full((90, 160), cv2.GC_BGD, np.uint8)
-    strokes = Strokes.model_validate({"strokes": DISC}).on(0)
-    out = marked(strokes, mask)
+    strokes = Strokes.model_validate({"strokes": DISC}).strokes_of(0)
+    out = mark_strokes(strokes, mask)
     assert out[5, 5] == cv2.GC_BGD
     assert out[45, 60] == cv2.GC_PR_FGD
     assert out[36, 72] == cv2.GC_FGD

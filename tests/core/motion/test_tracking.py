@@ -8,7 +8,7 @@ import pytest
 from tests.core.motion.moving_parts import HEIGHT, OUTLINE, WIDTH, Scene
 from yearning.core.motion.motion_fit import fit_motion, nearest_motion
 from yearning.core.motion.track_solver import Request, Solver
-from yearning.core.motion.track_template import PixelBox, levelled
+from yearning.core.motion.track_template import PixelBox, normalize_contrast
 from yearning.core.motion.tracking import Followed, follow
 from yearning.core.motion.tracks import LOST, Track, map_places
 from yearning.core.picture import Size
@@ -90,8 +90,11 @@ def test_nothing_is_found_where_there_are_no_corners():
 def test_levelled_light_does_not_depend_on_exposure(brighter):
     codes = Scene("shift", noise=0.0)(0, PixelBox(700, 400, 400, 300)) // 2
     other = np.asarray(codes * brighter, np.uint8)
-    assert np.corrcoef(levelled(codes).ravel(), levelled(other).ravel())[0, 1] > 0.995
-    assert levelled(codes).std() > 20
+    assert (
+        np.corrcoef(normalize_contrast(codes).ravel(), normalize_contrast(other).ravel())[0, 1]
+        > 0.995
+    )
+    assert normalize_contrast(codes).std() > 20
 
 
 def solved(scene: Scene, **how) -> Solver:

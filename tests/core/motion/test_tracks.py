@@ -14,7 +14,7 @@ from yearning.core.motion.tracks import (
     TrackError,
     map_places,
     parse_track,
-    smoothed,
+    smooth_matrices,
     through_four,
     track_json,
 )
@@ -117,8 +117,8 @@ def test_between_frames_it_is_between_and_beyond_it_stays():
 
 def test_lost_frames_are_those_left_out():
     found = track({2: 0.0, 3: 0.0, 7: 0.0})
-    assert found.lost(10) == [(0, 1), (4, 6), (8, 9)]
-    assert track(dict.fromkeys(range(5), 0.0)).lost(5) == []
+    assert found.lost_ranges(10) == [(0, 1), (4, 6), (8, 9)]
+    assert track(dict.fromkeys(range(5), 0.0)).lost_ranges(5) == []
 
 
 def test_a_motion_is_the_same_at_every_size():
@@ -167,7 +167,7 @@ def test_smoothing_is_the_gaussian_mean_of_where_the_corners_are(reach):
     matrices = np.eye(3) + rng.normal(0, 1e-4, (70, 3, 3))
     matrices /= matrices[:, 2:, 2:]
     corners = np.array([[0, 0], [SIZE[0], 0], SIZE, [0, SIZE[1]]], float)
-    found = smoothed(numbers, matrices, reach, Size(*SIZE))
+    found = smooth_matrices(numbers, matrices, reach, Size(*SIZE))
     for i, number in enumerate(numbers):
         near = 0
         while (

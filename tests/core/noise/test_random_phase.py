@@ -161,7 +161,9 @@ def test_larger_pixels_average_over_the_scan_s(pitch, prepared):
                     grain_of(7)]).astype(np.float32)  # fmt: skip
     down = area_taps(cut.shape[1], small.height)
     across = area_taps(cut.shape[2], small.width)
-    wanted = np.stack([across.across(down.down(plane)) for plane in cut])
+    wanted = np.stack(
+        [across.resample_horizontally(down.resample_vertically(plane)) for plane in cut]
+    )
     made = np.stack([frame_of(prepared, n, pitch=pitch, size=small) for n in range(4)])
     assert made.std((0, 2, 3)) == pytest.approx(wanted.std((1, 2)), rel=0.06)
 

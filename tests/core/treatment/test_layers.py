@@ -5,7 +5,7 @@ import pytest
 
 from tests.conftest import ASSETS, RecordingClip, a_look, lamps, step, with_asset
 from yearning.core.cache import Cache
-from yearning.core.compositing.blend import BLENDS, blended
+from yearning.core.compositing.blend import BLENDS, blend_pictures
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.picture import Size
 from yearning.core.treatment.capabilities import (
@@ -117,7 +117,7 @@ WHOLE = [kind for kind in kinds(HasLayer) if kind not in (*kinds(PaintsOver), "p
 @pytest.mark.parametrize("kind", WHOLE)
 @pytest.mark.parametrize("mode", [mode for mode in BLENDS if mode != "normal"])
 def test_in_another_mode_the_layer_is_blended_and_not_the_picture_with_itself(kind, mode):
-    expected = blended(PICTURES[1], run(kind, alone=True), mode)
+    expected = blend_pictures(PICTURES[1], run(kind, alone=True), mode)
     np.testing.assert_allclose(run(kind, blend=mode, amount=1), expected, atol=2e-6)
 
 
@@ -136,7 +136,7 @@ def test_paint_is_blended_where_it_covers_and_nowhere_else(kind, mode):
     np.testing.assert_allclose(found[:, clear], below[:, clear], atol=1e-4)
     full = cover > 0.999
     if full.any():
-        expected = blended(below, colour.astype(np.float32), mode)
+        expected = blend_pictures(below, colour.astype(np.float32), mode)
         np.testing.assert_allclose(found[:, full], expected[:, full], atol=5e-3)
     assert np.abs(found - below).max() > 0.05
 

@@ -11,7 +11,7 @@ from scipy.interpolate import PchipInterpolator
 from tests.conftest import ASSETS, RecordingClip, Spots, a_look, lamps, step
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.noise.shuffle import shuffled
+from yearning.core.noise.shuffle import shuffled_frame
 from yearning.core.picture import Size
 from yearning.core.treatments.plate import Plate
 
@@ -54,7 +54,7 @@ def laid(plate=None, frame=0, below=BELOW, mix=None, **settings):
 @pytest.mark.parametrize("count", [2, 3, 4, 5, 8, 24, 25, 72])
 @pytest.mark.parametrize("seed", [1, 12])
 def test_a_shuffle_has_every_frame_once_a_round_and_none_after_itself(count, seed):
-    found = [shuffled(seed, count, n) for n in range(count * (count + 2))]
+    found = [shuffled_frame(seed, count, n) for n in range(count * (count + 2))]
     for turn in range(count + 2):
         assert sorted(found[turn * count : (turn + 1) * count]) == list(range(count))
     assert all(a != b for a, b in pairwise(found))
@@ -63,7 +63,7 @@ def test_a_shuffle_has_every_frame_once_a_round_and_none_after_itself(count, see
 @pytest.mark.parametrize("count", [4, 8, 24, 72])
 def test_a_shuffle_repeats_no_pair_within_as_many_rounds_as_there_are_frames(count):
     """Williams 1949: a row-complete Latin square has each ordered pair of neighbours once."""
-    rounds = [[shuffled(5, count, n * count + k) for k in range(count)] for n in range(count)]
+    rounds = [[shuffled_frame(5, count, n * count + k) for k in range(count)] for n in range(count)]
     pairs = Counter(pair for row in rounds for pair in pairwise(row))
     assert len(pairs) == count * (count - 1)
     assert max(pairs.values()) == 1

@@ -10,7 +10,7 @@ from tests.conftest import a_look
 from tests.media.making import SMALL, counted_frame, write_clip, yuv_frame
 from tests.rendering import render
 from yearning.core.colour import hdr
-from yearning.core.colour.primaries import BT709, BT2020, between
+from yearning.core.colour.primaries import BT709, BT2020, primaries_matrix
 from yearning.core.picture import Size
 from yearning.media.decode.footage import Footage
 from yearning.media.decode.probe import probe_file
@@ -47,7 +47,9 @@ def _flat_clip(path, rgb, tags, **how):
 
 
 def test_bt_2020_footage_shows_its_colours_in_bt_709(tmp_path):
-    inside = np.tensordot(between(BT709, BT2020), RED.astype(np.float64) ** 2.4, 1) ** (1 / 2.4)
+    inside = np.tensordot(primaries_matrix(BT709, BT2020), RED.astype(np.float64) ** 2.4, 1) ** (
+        1 / 2.4
+    )
     path = _flat_clip(tmp_path / "wide.mp4", inside, WIDE)
     np.testing.assert_allclose(_middle(path), RED, atol=0.012)  # within 10-bit chroma steps
 
@@ -56,7 +58,7 @@ def test_bt_2020_footage_shows_its_colours_in_bt_709(tmp_path):
 def test_bright_footage_is_brought_down_as_bt_2446_has_it(tags, light, tmp_path):
     code = np.array([0.55, 0.5, 0.42])
     shown = hdr.pq_light(code) if light == "PQ" else hdr.hlg_light(hdr.hlg_scene(code))
-    lit = np.tensordot(between(BT2020, BT709), hdr.method_c(shown), 1)
+    lit = np.tensordot(primaries_matrix(BT2020, BT709), hdr.method_c(shown), 1)
     expected = lit ** (1 / 2.4)
     path = _flat_clip(tmp_path / "bright.mp4", code, tags)
     assert probe_file(path).light == light
@@ -273,7 +275,9 @@ def test_timecode_is_read_and_carried_through(rate, said, tmp_path):
 
 def test_a_telephones_clip_comes_out_upright_in_step_and_in_the_right_colours(tmp_path):
     """Turned, uneven, 10-bit, BT.2020: rendered, it is an even upright BT.709 clip."""
-    rgb = np.tensordot(between(BT709, BT2020), RED.astype(np.float64) ** 2.4, 1) ** (1 / 2.4)
+    rgb = np.tensordot(primaries_matrix(BT709, BT2020), RED.astype(np.float64) ** 2.4, 1) ** (
+        1 / 2.4
+    )
     times = [0, 33, 66, 110, 133, 200, 233]
     frames = [yuv_frame(_codes(rgb), "yuv420p10le") for _ in times]
     path = write_clip(

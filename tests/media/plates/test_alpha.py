@@ -16,7 +16,7 @@ from yearning.core.picture import Size
 from yearning.media.decode.footage import Footage
 from yearning.media.errors import MediaError
 from yearning.media.plates.alpha import (
-    averaged,
+    average_layer,
     averaged_alpha,
     straighten,
     tells_premultiplied,
@@ -81,7 +81,7 @@ def test_a_movie_s_alpha_covers_as_libavfilter_s_overlay_does(kind, premultiplie
     name, codec, pixel_format, within, options = MOVIES[kind]
     path = encoded(tmp_path / name, codec, pixel_format, premultiplied, options)
     plate = OpenPlate(path)
-    assert (plate.frames, plate.has_matte, plate.premultiplied) == (FRAMES, True, premultiplied)
+    assert (plate.frames, plate.has_matte, plate.was_premultiplied) == (FRAMES, True, premultiplied)
     below = np.full((3, SIZE.height, SIZE.width), 0.25, np.float32)
     below[1] = np.linspace(0.1, 0.9, SIZE.width)
     look = a_look(step("plate", {"file": name, "loop": "repeat"}, blend="normal", amount=1))
@@ -176,7 +176,7 @@ def reduced(colour, alpha, size, premultiplied):
     if size == SIZE:
         return whole_layer(rows, alpha_rows, size, premultiplied)
     if not premultiplied:
-        return averaged(rows, alpha_rows, SIZE, size)
+        return average_layer(rows, alpha_rows, SIZE, size)
     small = averaged_alpha(alpha_rows, SIZE, size)
     picture = area_resized(colour, size).copy()
     straighten(picture, small)
@@ -228,7 +228,7 @@ def test_a_tiff_says_how_its_alpha_was_written(tmp_path):
     codes = np.concatenate([colour[::-1], alpha[None]]).transpose(1, 2, 0)
     path = tmp_path / "p.tif"
     cv2.imwrite(str(path), np.rint(codes * 65535).astype(np.uint16))
-    assert not OpenPlate(path).premultiplied
+    assert not OpenPlate(path).was_premultiplied
     np.testing.assert_allclose(OpenPlate(path).matte(0, SIZE), alpha, atol=2e-5)
 
 
@@ -253,7 +253,7 @@ def test_numbered_stills_are_written_as_one_movie_with_their_alpha(ending, tmp_p
     write_plate_of_stills(pattern, tmp_path / "p.mkv")
     plate, same = OpenPlate(tmp_path / "p.mkv"), OpenPlate(pattern)
     assert (plate.frames, plate.size, plate.rate) == (FRAMES, SIZE, 24)
-    assert not plate.premultiplied
+    assert not plate.was_premultiplied
     for frame in (0, 5):
         seen = plate.matte(frame, SIZE) > 0
         np.testing.assert_allclose(plate.matte(frame, SIZE), same.matte(frame, SIZE), atol=2e-5)

@@ -6,7 +6,7 @@ import pytest
 
 from tests.conftest import ASSETS, a_look, step
 from yearning.core.colour.tables import apply_table
-from yearning.core.engine.baking import bake, lattice, through
+from yearning.core.engine.baking import apply_to_colours, bake, lattice
 from yearning.core.errors import LookError
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import prepared_table, read_table
@@ -188,7 +188,7 @@ def test_a_baked_look_is_the_look_within_the_error_that_is_said(tmp_path):
         write_cube(tmp_path / "a.cube", look.name, values)
         inside = np.clip(COLOURS, 0, 1)
         found = apply_table(read_table(tmp_path / "a.cube"), inside)
-        assert np.abs(found - through(look, inside)).max() <= 1.5 * error
+        assert np.abs(found - apply_to_colours(look, inside)).max() <= 1.5 * error
     assert errors[0] > errors[1] > errors[2]
     assert errors[1] < 0.01
 

@@ -26,7 +26,7 @@ router = APIRouter(prefix=V1, tags=["pictures"], responses=OF_CLIP)
 def make_contact_sheet(preview: Preview, ask: ContactSheetRequest) -> Response:
     """Put pictures with their captions on one sheet, a PNG or a PDF page."""
 
-    def made(cell: CellRequest) -> Cell:
+    def make_cell(cell: CellRequest) -> Cell:
         look, footage = (
             parse_look(cell.look, keep_absent=True),
             preview.footage(preview.project.clips.get(cell.clip)),
@@ -37,7 +37,7 @@ def make_contact_sheet(preview: Preview, ask: ContactSheetRequest) -> Response:
 
     shown = [preview.footage(preview.project.clips.get(cell.clip)) for cell in ask.cells]
     check_sheet_size([preview_size(footage, ask.height) for footage in shown])
-    cells = list(map(made, ask.cells))
+    cells = list(map(make_cell, ask.cells))
     rows = [cells[n : n + ask.columns] for n in range(0, len(cells), ask.columns)]
     sheet = ContactSheet(ask.title, rows, ask.row_captions, ask.column_captions)
     name = f"{file_stem(ask.title) or 'sheet'}.{ask.file}"

@@ -64,12 +64,14 @@ def find_even_amounts(preview: Preview, ask: EvenAmountsRequest) -> StreamingRes
                 kept = preview.effects.put(key, meter.effect())
             effects.append(kept)
             before += len(meter.frames)
-        yield line(total, amounts=_even(ask, meters[0][1], effects))
+        yield line(total, amounts=_find_even_amounts(ask, meters[0][1], effects))
 
     return StreamingResponse(lines(), media_type=LINES_MEDIA_TYPE)
 
 
-def _even(ask: EvenAmountsRequest, meter: EffectMeter, effects: list[float]) -> EvenAmounts:
+def _find_even_amounts(
+    ask: EvenAmountsRequest, meter: EffectMeter, effects: list[float]
+) -> EvenAmounts:
     wanted = ask.amount * effects[0]
     clips = []
     for each, effect in zip(ask.clips, effects, strict=True):

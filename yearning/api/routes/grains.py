@@ -35,7 +35,7 @@ def list_grains(project: CurrentProject, page: CurrentPage) -> list[GrainOut]:
     found = []
     for path in sorted(project.assets.glob(f"*{GRAIN_SUFFIX}")):
         with suppress(MediaError):
-            found.append(_described(path))
+            found.append(_describe_grain(path))
     return page.of_all(found)
 
 
@@ -51,7 +51,7 @@ GrainFile = Annotated[Path, Depends(_grain_file)]
 @router.get("/grains/{file}")
 def read_grain(path: GrainFile) -> GrainOut:
     """Grain that was measured."""
-    return _described(path)
+    return _describe_grain(path)
 
 
 @router.get(
@@ -76,7 +76,7 @@ def restore_grain(preview: Preview, file: str) -> GrainOut:
     """Bring deleted grain back."""
     kept = restore_asset(preview.project, file, lambda path: path.suffix == GRAIN_SUFFIX)
     preview.forget_pictures()
-    return _described(kept)
+    return _describe_grain(kept)
 
 
 @router.post("/grains", status_code=201, openapi_extra=BINARY_BODY)
@@ -101,10 +101,10 @@ def _keep(project: Project, data: bytes, name: str) -> GrainOut:
         place = Path(trial) / name
         place.write_bytes(data)
         grain_in(place)
-        return _described(keep(place, project.assets, place.stem))
+        return _describe_grain(keep(place, project.assets, place.stem))
 
 
-def _described(path: Path) -> GrainOut:
+def _describe_grain(path: Path) -> GrainOut:
     grain = grain_in(path)
     tones = [ToneOut(luma=tone.luma, rms=list(tone.rms)) for tone in grain.tones]
     return GrainOut(file=path.name, title=title_of(path.name), lines=grain.lines, tones=tones)

@@ -21,7 +21,7 @@ from yearning.api.schemas.looks import (
     OnClip,
 )
 from yearning.core.look.document import look_from_json, parse_look
-from yearning.core.look.fitting import FITTING_FORMAT, Fitting, fitted, fitting_from_json
+from yearning.core.look.fitting import FITTING_FORMAT, Fitting, apply_fitting, fitting_from_json
 from yearning.core.look.upgrades import changed_pictures
 
 LOOK_FILE: dict[int | str, dict[str, Any]] = {
@@ -118,7 +118,7 @@ def redo_look(project: CurrentProject, look_id: int, revision: Revision = None) 
 def read_look_file(project: CurrentProject, look_id: int, clip: OnClip = None) -> Response:
     """The look as a file, to keep or to send: what clips share, or as it stands on one of them."""
     current = project.looks.get(look_id)
-    look = current.look if clip is None else current.on(project.clips.get(clip).id)
+    look = current.look if clip is None else current.look_on(project.clips.get(clip).id)
     return _file(look.model_dump(mode="json"), f"{look.name}.look")
 
 
@@ -129,7 +129,7 @@ async def check_fitting(project: CurrentProject, look_id: int, request: Request)
 
     def check() -> CheckedFitting:
         fitting, current = fitting_from_json(text), project.looks.get(look_id)
-        notes = fitted(current.look, fitting).notes
+        notes = apply_fitting(current.look, fitting).notes
         return CheckedFitting(fitting=fitting.model_dump(mode="json"), notes=list(notes))
 
     return await run_in_threadpool(check)

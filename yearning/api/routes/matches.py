@@ -71,7 +71,7 @@ def find_match(preview: Preview, ask: MatchRequest) -> StreamingResponse:
         yield line(len(frames))
         with preview.computing:
             match = match_colours(kept, like, ask.held, ask.name)
-        yield line(total, match=_found(match))
+        yield line(total, match=_match_found(match))
 
     return StreamingResponse(lines(), media_type=LINES_MEDIA_TYPE)
 
@@ -98,7 +98,7 @@ def _colours_like(preview: PreviewService, like: FrameLike | PlateLike) -> NDArr
         return colours_of(evaluator.picture_of(like.frame, number_after(evaluator, like.after)))
 
 
-def _found(match: ColourMatch) -> MatchFound:
+def _match_found(match: ColourMatch) -> MatchFound:
     return MatchFound(
         step=match.step.model_dump(mode="json"),
         before=match.before,

@@ -83,7 +83,7 @@ def preview_matte(preview: Preview, finder: Mattes, ask: GlimpseRequest) -> Resp
                 matte = finder.glimpse(clip, footage, strokes, ask.known, frame, size)
             except ValueError as error:
                 raise Refused(OUT_OF_RANGE, str(error)) from None
-    return Response(jpeg(_dimmed(picture, matte)), media_type="image/jpeg")
+    return Response(jpeg(_dim_outside(picture, matte)), media_type="image/jpeg")
 
 
 @router.get("/drafts")
@@ -119,7 +119,7 @@ def _say_what(strokes: list[Stroke]) -> bool:
     return any(stroke.kind != "not this" for stroke in strokes)
 
 
-def _dimmed(picture: Picture, matte: Plane | None) -> Picture:
+def _dim_outside(picture: Picture, matte: Plane | None) -> Picture:
     """A picture, grey and dim where a matte is not."""
     if matte is None:
         return picture

@@ -10,7 +10,7 @@ from fastapi.responses import Response
 from yearning.api.addresses import V1
 from yearning.api.attachments import answers
 from yearning.api.dependencies import Preview
-from yearning.api.etags import KNOWN, entity_tag, tagged
+from yearning.api.etags import KNOWN, entity_tag, tagged_response
 from yearning.api.preview import number_after, preview_size
 from yearning.api.problems import OF_CLIP, problems
 from yearning.api.schemas.pictures import After, Height, PathOut, ShownRequest, SizedRequest, Window
@@ -47,7 +47,7 @@ def make_picture(preview: Preview, ask: ShownRequest) -> Response:
             is_cancelled=is_stale,
         )
         footage.keep(sum(evaluator.reach(ask.frame)) + 1)
-        result = _requested(evaluator, ask)
+        result = _requested_picture(evaluator, ask)
         if ask.show == "change":
             result = scopes.difference_picture(result, _base(evaluator, ask), ask.gain)
     if ask.crop:
@@ -71,23 +71,23 @@ def read_picture(
     file: Literal["jpeg", "png"] = "jpeg",
 ) -> Response:
     """One of the project's looks on a clip at a frame, as it is now; 304 where it is known."""
-    look = preview.project.looks.get(look_id).on(clip_id)
+    look = preview.project.looks.get(look_id).look_on(clip_id)
     footage = preview.footage(preview.project.clips.get(clip_id))
     evaluator = preview.evaluator(look, footage, height)
     number = number_after(evaluator, after)
     if not 0 <= frame < footage.frames:
         raise IndexError(f"frame {frame} is out of range; the clip has 0 to {footage.frames - 1}")
 
-    def made() -> bytes:
+    def encode_picture() -> bytes:
         with preview.computing:
             picture = evaluator.picture_of(frame, number)
         return png(picture) if file == "png" else jpeg(picture)
 
     tag = entity_tag(preview.assets_mark, evaluator.cache_key(frame, number), file)
-    return tagged(request, tag, f"image/{file}", made)
+    return tagged_response(request, tag, f"image/{file}", encode_picture)
 
 
-def _requested(evaluator: Evaluator, ask: ShownRequest) -> Picture:
+def _requested_picture(evaluator: Evaluator, ask: ShownRequest) -> Picture:
     """The picture, its warnings, or where a step shows, or its layer."""
     number = number_after(evaluator, ask.after)
     if ask.show == "layer":

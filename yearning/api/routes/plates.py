@@ -17,7 +17,7 @@ from yearning.api.addresses import V1
 from yearning.api.asset_files import delete_asset, restore_asset
 from yearning.api.attachments import answers
 from yearning.api.dependencies import AssetFile, CurrentProject, Preview
-from yearning.api.etags import KNOWN, entity_tag, tagged
+from yearning.api.etags import KNOWN, entity_tag, tagged_response
 from yearning.api.paging import CurrentPage
 from yearning.api.preview import PlateMaking, PreviewService
 from yearning.api.problem_kinds import NOT_NOW, STOPPED
@@ -74,7 +74,7 @@ def list_plates(project: CurrentProject, page: CurrentPage) -> list[PlateOut]:
     found = []
     for path in sorted(filter(_is_plate, project.assets.iterdir())):
         with suppress(MediaError):
-            found.append(_described(path))
+            found.append(_describe_plate(path))
     return page.of_all(found)
 
 
@@ -171,7 +171,7 @@ def add_plate_of_clip(preview: Preview, clip_id: int) -> PlateOut:
 @router.get("/{file}")
 def read_plate(path: PlateFile) -> PlateOut:
     """One plate."""
-    return _described(path)
+    return _describe_plate(path)
 
 
 @router.delete("/{file}", status_code=204, responses=problems(409))
@@ -186,7 +186,7 @@ def restore_plate(preview: Preview, file: str) -> PlateOut:
     """Bring a deleted plate back."""
     kept = restore_asset(preview.project, file, _is_named_as_plate)
     preview.forget_pictures()
-    return _described(kept)
+    return _describe_plate(kept)
 
 
 @router.get("/{file}/strip", response_class=Response, responses=answers("image/jpeg") | KNOWN)
@@ -198,7 +198,7 @@ def read_plate_strip(
     A `last` of -1 is its last.
     """
     tag = entity_tag(path.name, path.stat().st_mtime_ns, count, first, last)
-    return tagged(request, tag, "image/jpeg", lambda: _strip(path, count, first, last))
+    return tagged_response(request, tag, "image/jpeg", lambda: _strip(path, count, first, last))
 
 
 def _strip(path: Path, count: int, first: int, last: int) -> bytes:
@@ -246,7 +246,7 @@ def measure_plate_use(project: CurrentProject, ask: UsedRequest) -> UsedOut:
         plate = open_plate(asset_path(project.assets, settings.file))
     except MediaError as error:
         return UsedOut(frames=0, used=0, problem=f"{error}; bring it in again, or choose another")
-    count = len(settings.used(plate.frames)) if isinstance(settings, Plate) else 1
+    count = len(settings.used_frames(plate.frames)) if isinstance(settings, Plate) else 1
     return UsedOut(frames=plate.frames, used=count, problem=settings.validate_plate(plate))
 
 
@@ -260,10 +260,10 @@ def _take_in(place: Path, preview: PreviewService, title: str, *, known: bool = 
         check_plate_in_sandbox(place, place.name)
     kept = keep(place, preview.project.assets, title)
     preview.forget_pictures()
-    return _described(kept)
+    return _describe_plate(kept)
 
 
-def _described(path: Path) -> PlateOut:
+def _describe_plate(path: Path) -> PlateOut:
     """What a plate is; its file is opened once while it stays as it is."""
     found = path.stat()
     return _description(path, found.st_size, found.st_mtime_ns)
@@ -281,6 +281,6 @@ def _description(path: Path, size: int, changed: int) -> PlateOut:
         height=plate.size.height,
         rate=plate.rate,
         matte=plate.has_matte,
-        premultiplied=plate.premultiplied,
+        premultiplied=plate.was_premultiplied,
         histogram=histogram(plate.picture(plate.frames // 2, small), BINS).tolist(),
     )

@@ -129,7 +129,7 @@ class Session:
             await asyncio.wait({self._running})  # its end is not taken for one of this task
             self._running = None
 
-    def shown(self, due: int | None) -> None:
+    def acknowledge(self, due: int | None) -> None:
         """The client is done with a frame: there is room for another, from where its clock is."""
         self._due = due
         self._room.release()
@@ -153,13 +153,13 @@ class Session:
         return _Work(evaluator, number, base, change, key)
 
     async def _send_held_frames(self, frames: list[int]) -> None:
-        await self._sent(self._socket.send_json({"type": "held", "frames": frames}))
+        await self._send(self._socket.send_json({"type": "held", "frames": frames}))
 
     async def _send_error(self, detail: str) -> None:
         with contextlib.suppress(WebSocketDisconnect):
-            await self._sent(self._socket.send_json({"type": "error", "detail": detail}))
+            await self._send(self._socket.send_json({"type": "error", "detail": detail}))
 
-    async def _sent(self, sending: Coroutine[Any, Any, None]) -> None:
+    async def _send(self, sending: Coroutine[Any, Any, None]) -> None:
         """Send something.
 
         Raises:
@@ -202,7 +202,7 @@ class Session:
                 at, task = coming.popleft()
                 data = await task
                 await self._room.acquire()
-                await self._sent(self._socket.send_bytes(struct.pack("<I", at) + data))
+                await self._send(self._socket.send_bytes(struct.pack("<I", at) + data))
         except (Cancelled, WebSocketDisconnect):
             pass
         except ENDS_PLAY as error:
@@ -242,7 +242,7 @@ class Session:
             await asyncio.to_thread(work.read, frame)
         async with self._evaluating:
             seen, compared = await asyncio.to_thread(work.evaluate, frame, after)
-        data = await asyncio.to_thread(_encoded, seen, compared)
+        data = await asyncio.to_thread(_encode_frame, seen, compared)
         self._preview.played.put(work.key, frame, data)
         return data
 
@@ -250,10 +250,10 @@ class Session:
 @cache
 def black_frame() -> bytes:
     """What is shown where there is nothing."""
-    return _encoded(np.zeros((3, 90, 160), np.float32), None)
+    return _encode_frame(np.zeros((3, 90, 160), np.float32), None)
 
 
-def _encoded(seen: Picture, compared: Picture | None) -> bytes:
+def _encode_frame(seen: Picture, compared: Picture | None) -> bytes:
     result = jpeg(seen, PLAY_QUALITY)
     other = b"" if compared is None else jpeg(compared, PLAY_QUALITY)
     return struct.pack("<I", len(result)) + result + other
@@ -314,13 +314,13 @@ async def play(socket: WebSocket, preview: Preview) -> None:
     try:
         while True:
             try:
-                message = await _received(socket)
+                message = await _receive_message(socket)
                 match message.get("type"):
                     case "start" | "ahead" as way:
                         asks = ReelPlayRequest if "reel" in message else PlayRequest
                         await session.start(asks.model_validate(message), ahead=way == "ahead")
                     case "shown":
-                        session.shown(Shown.model_validate(message).due)
+                        session.acknowledge(Shown.model_validate(message).due)
                     case "stop":
                         await session.stop()
             except ValidationError as error:
@@ -333,7 +333,7 @@ async def play(socket: WebSocket, preview: Preview) -> None:
         await session.stop()
 
 
-async def _received(socket: WebSocket) -> dict[str, Any]:
+async def _receive_message(socket: WebSocket) -> dict[str, Any]:
     """The next message.
 
     Raises:

@@ -34,7 +34,7 @@ router = APIRouter(prefix=V1, tags=["readings"], responses=OF_CLIP | problems(40
 def measure_held_light(preview: Preview, ask: PictureRequest) -> HeldLightOut:
     """How much light the step `after` takes from the mid-tones, so that they stay as bright."""
     with preview.computing:
-        evaluator, _ = _asked(preview, ask)
+        evaluator, _ = _evaluator_and_picture(preview, ask)
         held = held_light(evaluator, ask.frame, ask.after) if ask.after else 0.0
     return HeldLightOut(held=held)
 
@@ -46,7 +46,7 @@ def measure_readings(preview: Preview, ask: PictureRequest) -> ReadingsOut:
     What is beyond is counted between bars.
     """
     with preview.computing:
-        evaluator, number = _asked(preview, ask)
+        evaluator, number = _evaluator_and_picture(preview, ask)
         whole = evaluator.picture_of(ask.frame, number)
         picture = evaluator.visible_box(ask.frame, number, cropped_only=True).of(whole)
         waves = scopes.waveform(picture, COLUMNS, LEVELS)
@@ -76,12 +76,12 @@ def measure_readings(preview: Preview, ask: PictureRequest) -> ReadingsOut:
 def sample_picture(preview: Preview, ask: SampleRequest) -> ValueOut:
     """What a place of a picture holds."""
     with preview.computing:
-        evaluator, number = _asked(preview, ask)
+        evaluator, number = _evaluator_and_picture(preview, ask)
         picture = evaluator.picture_of(ask.frame, number)
     return ValueOut(**scopes.sample_at(picture, ask.at.x, ask.at.y)._asdict())
 
 
-def _asked(preview: PreviewService, ask: PictureRequest) -> tuple[Evaluator, int]:
+def _evaluator_and_picture(preview: PreviewService, ask: PictureRequest) -> tuple[Evaluator, int]:
     """The evaluator of the look that is asked about, and the number of the picture."""
     is_stale = preview.latest.register(ask.channel, ask.sequence)
     look, footage = (

@@ -14,7 +14,7 @@ from fastapi.responses import Response
 from yearning.api.addresses import V1
 from yearning.api.attachments import answers, attachment, file_stem
 from yearning.api.dependencies import CurrentProject, MediaFolders, Preview, Renders
-from yearning.api.etags import KNOWN, entity_tag, tagged
+from yearning.api.etags import KNOWN, entity_tag, tagged_response
 from yearning.api.paging import CurrentPage
 from yearning.api.preview import number_after
 from yearning.api.problems import problems
@@ -164,7 +164,9 @@ def read_reel_picture(
     """A frame of the reel, through its shot's look; black in gaps and where media is missing."""
     begins, item = preview.project.reels.get(reel_id).body.at(frame)
     if isinstance(item, ReelGap) or item.clip is None:
-        return tagged(request, entity_tag("black", height), "image/jpeg", lambda: _black(height))
+        return tagged_response(
+            request, entity_tag("black", height), "image/jpeg", lambda: _black(height)
+        )
     footage = preview.footage(clip_of(preview.project, item))
     evaluator = preview.evaluator(look_of(preview.project, item), footage, height)
     number = number_after(evaluator, AS_SHOT if plain else None)
@@ -173,16 +175,16 @@ def read_reel_picture(
     if at >= footage.frames:
         raise IndexError(f"{item.name}: frame {at} is beyond its clip's last, {footage.frames - 1}")
 
-    def made() -> bytes:
+    def encode_picture() -> bytes:
         with preview.computing:
             picture = evaluator.picture_of(at, number)
         return jpeg(picture, PICTURE_QUALITY)
 
-    return tagged(
+    return tagged_response(
         request,
         entity_tag(preview.assets_mark, evaluator.cache_key(at, number)),
         "image/jpeg",
-        made,
+        encode_picture,
     )
 
 

@@ -37,7 +37,7 @@ router = APIRouter(prefix=f"{V1}/renders", tags=["renders"])
 farm_router = APIRouter(prefix=f"{V1}/farm", tags=["renders"])
 
 
-def _out(project: Project, queue: RenderQueue, render: Render) -> RenderOut:
+def _render_out(project: Project, queue: RenderQueue, render: Render) -> RenderOut:
     live = queue.live
     folder = project.renders.pieces(render.id)
     if live is None or live.id != render.id:
@@ -52,7 +52,7 @@ def _out(project: Project, queue: RenderQueue, render: Render) -> RenderOut:
 def list_renders(project: CurrentProject, queue: Renders, page: CurrentPage) -> list[RenderOut]:
     """The renders, the last asked for first."""
     renders = page.of(project.renders.all(part=page.part))
-    return [_out(project, queue, render) for render in renders]
+    return [_render_out(project, queue, render) for render in renders]
 
 
 @router.post("", status_code=201, responses=OF_CLIP)
@@ -81,7 +81,7 @@ def add_render(preview: Preview, queue: Renders, ask: RenderRequest) -> RenderOu
     total = last - result.first + 1
     render = project.renders.new(clip, look, total, result.ending, request, result.is_stills)
     queue.wake(render.id)
-    return _out(project, queue, render)
+    return _render_out(project, queue, render)
 
 
 @router.get("/kinds")
@@ -94,11 +94,11 @@ def list_render_kinds() -> list[ResultOut]:
 def watch_renders(project: CurrentProject, queue: Renders, request: Request) -> StreamingResponse:
     """Renders as they change, as Server-Sent Events: first all there are."""
 
-    def changed(since: int, *, first: bool) -> tuple[int, list[RenderOut]]:
+    def changed_renders(since: int, *, first: bool) -> tuple[int, list[RenderOut]]:
         """How many changes there were, and the renders of those after the first `since`."""
-        count, ids = queue.changed(since)
+        count, ids = queue.changed_renders(since)
         found = project.renders.all() if first else map(project.renders.get, sorted(ids))
-        return count, [_out(project, queue, render) for render in found]
+        return count, [_render_out(project, queue, render) for render in found]
 
     async def events() -> AsyncIterator[str]:
         sent: dict[int, str] = {}
@@ -106,7 +106,7 @@ def watch_renders(project: CurrentProject, queue: Renders, request: Request) -> 
         yield ": renders\n\n"
         while not await request.is_disconnected():
             every = not sent or project.read_only  # then another server changes them
-            since, renders = await asyncio.to_thread(changed, since, first=every)
+            since, renders = await asyncio.to_thread(changed_renders, since, first=every)
             for render in renders:
                 text = json.dumps(render.model_dump(mode="json"))
                 if sent.get(render.id) != text:
@@ -126,21 +126,21 @@ def _current(project: Project, queue: RenderQueue, render_id: int) -> Render:
 @router.get("/{render_id}")
 def read_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """One render."""
-    return _out(project, queue, project.renders.get(render_id))
+    return _render_out(project, queue, project.renders.get(render_id))
 
 
 @router.post("/{render_id}/stop", responses=problems(409))
 def stop_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Stop a render; what is finished of it stays, and it can go on."""
     queue.stop(_current(project, queue, render_id))
-    return _out(project, queue, project.renders.get(render_id))
+    return _render_out(project, queue, project.renders.get(render_id))
 
 
 @router.post("/{render_id}/resume", responses=problems(409))
 def resume_render(project: CurrentProject, queue: Renders, render_id: int) -> RenderOut:
     """Have a stopped or failed render go on from what is finished of it."""
     queue.resume(_current(project, queue, render_id))
-    return _out(project, queue, project.renders.get(render_id))
+    return _render_out(project, queue, project.renders.get(render_id))
 
 
 @router.post("/{render_id}/prioritize", responses=problems(409))
@@ -150,7 +150,7 @@ def prioritize_render(project: CurrentProject, queue: Renders, render_id: int) -
         raise Refused(NOT_NOW, "the render has ended; have it go on, or render it again")
     project.renders.prioritize(render_id)
     queue.wake(render_id)
-    return _out(project, queue, project.renders.get(render_id))
+    return _render_out(project, queue, project.renders.get(render_id))
 
 
 @router.delete("/{render_id}/pieces", responses=problems(409))
@@ -160,7 +160,7 @@ def delete_render_pieces(project: CurrentProject, queue: Renders, render_id: int
     if render.state not in (State.STOPPED, State.FAILED):
         raise Refused(NOT_NOW, f"the render is {render.state}; stop it first")
     queue.discard(render)
-    return _out(project, queue, project.renders.get(render_id))
+    return _render_out(project, queue, project.renders.get(render_id))
 
 
 @router.delete("/{render_id}", responses=problems(409))
@@ -171,7 +171,7 @@ def delete_render(project: CurrentProject, queue: Renders, render_id: int) -> Re
         raise Refused(NOT_NOW, f"the render is {state}; stop it first")
     project.renders.put_away(render_id)
     queue.wake(render_id)
-    return _out(project, queue, project.renders.get(render_id))
+    return _render_out(project, queue, project.renders.get(render_id))
 
 
 @router.post("/{render_id}/restore")
@@ -180,7 +180,7 @@ def restore_render(project: CurrentProject, queue: Renders, render_id: int) -> R
     project.renders.get(render_id)
     project.renders.put_away(render_id, away=False)
     queue.wake(render_id)
-    return _out(project, queue, project.renders.get(render_id))
+    return _render_out(project, queue, project.renders.get(render_id))
 
 
 @router.post("/{render_id}/repeat", status_code=201, responses=problems(410))
@@ -198,12 +198,12 @@ def repeat_render(
         look_id = found.request.get("look")
         if look_id is None:
             raise LookError("which look it was made with is not known; render it with its own")
-        steps = project.looks.get(look_id).on(found.clip.id)
+        steps = project.looks.get(look_id).look_on(found.clip.id)
     render = project.renders.new(
         found.clip, steps, found.total, result.ending, found.request, result.is_stills
     )
     queue.wake(render.id)
-    return _out(project, queue, render)
+    return _render_out(project, queue, render)
 
 
 @router.get(

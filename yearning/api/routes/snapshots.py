@@ -8,7 +8,7 @@ from yearning.api.addresses import V1
 from yearning.api.dependencies import CurrentProject
 from yearning.api.schemas.snapshots import Snapshot, SnapshotIn
 from yearning.core.look.document import parse_look
-from yearning.core.look.upgrades import upgraded
+from yearning.core.look.upgrades import upgrade_look
 from yearning.store.errors import NotThere
 from yearning.store.kept_list import KeptList
 from yearning.store.project import Project
@@ -28,7 +28,7 @@ def _of(project: Project, look_id: int) -> KeptList:
 def list_snapshots(project: CurrentProject, look_id: int) -> list[Snapshot]:
     """The states of a look that are kept, in the order they were kept in."""
     kept = _of(project, look_id).all()
-    return [Snapshot(**{**snapshot, "look": upgraded(snapshot["look"])}) for snapshot in kept]
+    return [Snapshot(**{**snapshot, "look": upgrade_look(snapshot["look"])}) for snapshot in kept]
 
 
 @router.get("/{snapshot_id}")

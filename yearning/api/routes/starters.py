@@ -13,7 +13,7 @@ router = APIRouter(prefix=V1, tags=["looks"])
 @router.get("/starters")
 def list_starters() -> list[StarterOut]:
     """All starter looks."""
-    return [_out(starter) for starter in starters()]
+    return [_starter_out(starter) for starter in starters()]
 
 
 @router.get("/starters/{name}")
@@ -23,10 +23,10 @@ def read_starter(name: str) -> StarterOut:
     if not found:
         known = ", ".join(starter.look.name for starter in starters())
         raise NotThere(f"no starter look is called '{name}'; there are {known}")
-    return _out(found[0])
+    return _starter_out(found[0])
 
 
-def _out(starter: Starter) -> StarterOut:
+def _starter_out(starter: Starter) -> StarterOut:
     return StarterOut(
         name=starter.look.name,
         summary=starter.summary,

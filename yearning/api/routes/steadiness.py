@@ -20,7 +20,7 @@ from yearning.core.measure.steadiness import SteadinessAnalysis
 router = APIRouter(prefix=V1, tags=["steadiness"])
 
 
-def _out(status: AnalysisStatus) -> SteadinessOut:
+def _steadiness_out(status: AnalysisStatus) -> SteadinessOut:
     return SteadinessOut(**vars(status))
 
 
@@ -30,7 +30,7 @@ def request_analysis(
 ) -> SteadinessOut:
     """How steady a look is on a clip, and whether it flashes; ask again until it is done."""
     clip, look = project.clips.get(ask.clip), parse_look(ask.look, keep_absent=True)
-    return _out(analyzer.request(clip, look, again=ask.again))
+    return _steadiness_out(analyzer.request(clip, look, again=ask.again))
 
 
 @router.post("/analyses/stop", status_code=204)
@@ -44,7 +44,9 @@ def read_analysis(
     project: CurrentProject, analyzer: Analysis, ask: SteadinessRequest
 ) -> SteadinessOut:
     """What is known of it, without beginning anything."""
-    return _out(analyzer.known(project.clips.get(ask.clip), parse_look(ask.look, keep_absent=True)))
+    return _steadiness_out(
+        analyzer.status_of(project.clips.get(ask.clip), parse_look(ask.look, keep_absent=True))
+    )
 
 
 @router.post("/frame-changes", responses=OF_CLIP)

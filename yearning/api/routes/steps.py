@@ -7,7 +7,7 @@ from yearning.api.dependencies import CurrentProject
 from yearning.api.schemas.steps import KeptStep
 from yearning.core.errors import LookError
 from yearning.core.look.document import parse_look
-from yearning.core.look.upgrades import FIRST_FORMAT, FORMAT, upgraded
+from yearning.core.look.upgrades import FIRST_FORMAT, FORMAT, upgrade_look
 from yearning.store.errors import NotThere
 
 NAME = "kept steps"
@@ -22,7 +22,7 @@ def list_kept_steps(project: CurrentProject) -> list[KeptStep]:
     setting = project.setting(NAME)
     kept = setting.get("kept", [])
     written = {"format": setting.get("format", FIRST_FORMAT), "steps": [e["step"] for e in kept]}
-    steps = upgraded(written)["steps"]
+    steps = upgrade_look(written)["steps"]
     return [KeptStep(name=e["name"], step=step) for e, step in zip(kept, steps, strict=True)]
 
 

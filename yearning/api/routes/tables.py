@@ -119,7 +119,7 @@ def measure_table_error(
 
 def _look(preview: Preview, look_id: int, clip: int | None) -> Look:
     current = preview.project.looks.get(look_id)
-    return current.look if clip is None else current.on(clip)
+    return current.look if clip is None else current.look_on(clip)
 
 
 def _checked_side(side: int) -> int:

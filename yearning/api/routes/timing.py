@@ -88,7 +88,7 @@ def _flux(preview: PreviewService, footage: OpenClip) -> NDArray[np.float64]:
     if not footage.probe.sounds:
         raise MediaError(f"{footage.path.name}: it has no sound to take bursts from")
 
-    def computed() -> NDArray[np.float64]:
+    def compute_flux() -> NDArray[np.float64]:
         return spectral_flux(decode_mono(footage.path, RATE, float(footage.begins)))
 
-    return preview.spectral_flux.get_or_make(footage.id, computed)
+    return preview.spectral_flux.get_or_make(footage.id, compute_flux)

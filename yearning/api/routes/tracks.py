@@ -51,7 +51,7 @@ def list_tracks(project: CurrentProject, page: CurrentPage) -> list[TrackOut]:
     found = []
     for path in sorted(project.assets.glob(f"*{TRACK_SUFFIX}")):
         with suppress(MediaError):
-            found.append(TrackOut(**_described(project, path.name, track_in(path))))
+            found.append(TrackOut(**_describe_track(project, path.name, track_in(path))))
     return page.of_all(found)
 
 
@@ -63,7 +63,7 @@ async def add_track(project: CurrentProject, request: Request, name: str) -> Tra
         await save_body(request, place, name, MAX_BYTES)
         track = await run_in_threadpool(track_in, place)
     file = keep_track(project, track, file_name(name).partition(".")[0] or "track")
-    return TrackOut(**_described(project, file, track))
+    return TrackOut(**_describe_track(project, file, track))
 
 
 @router.post("/finding", status_code=202, responses=OF_CLIP | problems(409))
@@ -88,13 +88,13 @@ def find_track(project: CurrentProject, finder: Tracks, ask: FindRequest) -> Fin
         ask.smooth,
         known=known,
     )
-    return _out(finder.find(clip, ask.title, wanted))
+    return _finding_out(finder.find(clip, ask.title, wanted))
 
 
 @router.get("/finding")
 def read_track_finding(finder: Tracks) -> FindingOut | None:
     """The track that is being found or was found last, and how far it is."""
-    return None if finder.status is None else _out(finder.status)
+    return None if finder.status is None else _finding_out(finder.status)
 
 
 @router.post("/finding/stop", status_code=204)
@@ -116,7 +116,7 @@ def read_track(project: CurrentProject, path: AssetFile) -> TrackPlacesOut:
         )
         for each in found.frames
     ]
-    return TrackPlacesOut(**_described(project, path.name, found), places=places)
+    return TrackPlacesOut(**_describe_track(project, path.name, found), places=places)
 
 
 @router.delete("/{file}", status_code=204, responses=problems(409))
@@ -132,7 +132,7 @@ def restore_track(preview: Preview, file: str) -> TrackOut:
     """Bring a deleted track back."""
     kept = restore_asset(preview.project, file, lambda path: path.suffix == TRACK_SUFFIX)
     preview.forget_pictures()
-    return TrackOut(**_described(preview.project, kept.name, track_in(kept)))
+    return TrackOut(**_describe_track(preview.project, kept.name, track_in(kept)))
 
 
 @router.get(
@@ -152,15 +152,15 @@ def smooth_track(project: CurrentProject, path: AssetFile, ask: SmoothRequest) -
     found = track_in(path)
     other = Track.model_validate(found.model_dump(by_alias=True) | {"smooth": ask.smooth})
     kept = keep_track(project, other, title_of(path.name))
-    return TrackOut(**_described(project, kept, other))
+    return TrackOut(**_describe_track(project, kept, other))
 
 
-def _out(status: TrackingStatus) -> FindingOut:
+def _finding_out(status: TrackingStatus) -> FindingOut:
     losses = [LossOut(first=first, last=last, why=why) for first, last, why in status.losses]
     return FindingOut(**{**vars(status), "losses": losses})
 
 
-def _described(project: Project, file: str, track: Track) -> dict[str, object]:
+def _describe_track(project: Project, file: str, track: Track) -> dict[str, object]:
     clips = [clip for clip in project.clips.all() if clip.digest == track.clip]
     shot = _shot_frames(clips[0]) if clips else track.frames[-1].frame + 1
     return {
@@ -173,7 +173,7 @@ def _described(project: Project, file: str, track: Track) -> dict[str, object]:
         "smooth": track.smooth,
         "frames": len(track.frames),
         "by_hand": [each.frame for each in track.frames if each.by_hand],
-        "lost": track.lost(shot),
+        "lost": track.lost_ranges(shot),
     }
 
 

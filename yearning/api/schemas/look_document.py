@@ -103,8 +103,8 @@ def components() -> dict[str, JsonSchema]:
     }
     out: dict[str, JsonSchema] = {}
     for name, one in made.items():
-        out[name] = _complete(_named(one, ""))
-        out[f"{name}Input"] = _named(one, "Input")
+        out[name] = _complete(_with_suffixed_references(one, ""))
+        out[f"{name}Input"] = _with_suffixed_references(one, "Input")
     needed = set().union(*(_named_by(name, out) for name in USED))  # of foreign ones nothing
     return {name: one for name, one in out.items() if name in needed}
 
@@ -159,7 +159,7 @@ def _open_step(like: JsonSchema) -> JsonSchema:
         "name": {"type": "string", "title": "Name", "description": "Of a bundle alone."},
     }
     return {
-        **_opened(like, own, ["id", "treatment", "settings", "mix", "on"]),
+        **_schema_with(like, own, ["id", "treatment", "settings", "mix", "on"]),
         "title": "OpenStep",
         "description": "A step of a treatment of another package, by its full name. Steps of every "
         "treatment have this form.",
@@ -168,7 +168,7 @@ def _open_step(like: JsonSchema) -> JsonSchema:
 
 def _open_mix(like: JsonSchema) -> JsonSchema:
     mask = {"type": "array", "items": {COMPONENT: "OpenShape"}, "maxItems": 32, "title": "Mask"}
-    opened = _opened(like, {"mask": mask}, ["blend", "amount"])
+    opened = _schema_with(like, {"mask": mask}, ["blend", "amount"])
     return {**opened, "title": "OpenMix", "description": "A mix, in the form of every step's."}
 
 
@@ -188,14 +188,14 @@ def _open_shape(like: JsonSchema) -> JsonSchema:
         "same_as": {"type": "string", "description": "A step's id, a full stop, a shape's id."},
     }
     return {
-        **_opened(like, own, ["id", "join", "strength", "invert"]),
+        **_schema_with(like, own, ["id", "join", "strength", "invert"]),
         "title": "OpenShape",
         "description": "A shape of a mask, in the form that every kind has.",
         "additionalProperties": {COMPONENT: "SettingValue"},
     }
 
 
-def _opened(like: JsonSchema, own: JsonSchema, required: list[str]) -> JsonSchema:
+def _schema_with(like: JsonSchema, own: JsonSchema, required: list[str]) -> JsonSchema:
     """A schema with some properties of its own in place of those it is made from."""
     properties = {
         name: {key: value for key, value in one.items() if key != "default"}
@@ -204,10 +204,10 @@ def _opened(like: JsonSchema, own: JsonSchema, required: list[str]) -> JsonSchem
     return {**like, "properties": properties, "required": required}
 
 
-def _named(schema: Any, suffix: str) -> Any:
+def _with_suffixed_references(schema: Any, suffix: str) -> Any:
     """A schema that names components of the document, each with that suffix."""
     if isinstance(schema, list):
-        return [_named(one, suffix) for one in schema]
+        return [_with_suffixed_references(one, suffix) for one in schema]
     if not isinstance(schema, dict):
         return schema
     if COMPONENT in schema:
@@ -215,7 +215,9 @@ def _named(schema: Any, suffix: str) -> Any:
     if "$ref" in schema:
         rest = {key: value for key, value in schema.items() if key != "$ref"}
         return {**_ref(schema["$ref"].rpartition("/")[2] + suffix), **rest}
-    named = _of_one_type({key: _named(value, suffix) for key, value in schema.items()})
+    named = _of_one_type(
+        {key: _with_suffixed_references(value, suffix) for key, value in schema.items()}
+    )
     if suffix and "title" in named and "properties" in named:
         named["title"] += suffix
     return named

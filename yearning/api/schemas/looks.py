@@ -61,7 +61,7 @@ class LookOut(BaseModel):
             look=current.look.model_dump(mode="json"),
             digest=steps_digest(current.look),
             fittings={str(c): own.model_dump(mode="json") for c, own in current.fittings.items()},
-            digests={str(c): steps_digest(current.on(c)) for c in current.fittings},
+            digests={str(c): steps_digest(current.look_on(c)) for c in current.fittings},
             undoes=LookChangeOut.of(current.undoes),
             redoes=LookChangeOut.of(current.redoes),
         )
@@ -94,7 +94,7 @@ class LookChange(BaseModel):
         """
         if self.fittings is None:
             return None
-        return {_clip_number(clip): _parsed(clip, own) for clip, own in self.fittings.items()}
+        return {_clip_number(clip): _parse_own(clip, own) for clip, own in self.fittings.items()}
 
 
 def _clip_number(clip: str) -> int:
@@ -103,7 +103,7 @@ def _clip_number(clip: str) -> int:
     return int(clip)
 
 
-def _parsed(clip: str, own: dict[str, Any]) -> Fitting:
+def _parse_own(clip: str, own: dict[str, Any]) -> Fitting:
     try:
         return parse_fitting(own)
     except LookError as error:

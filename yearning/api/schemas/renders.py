@@ -183,7 +183,7 @@ class RenderOut(BaseModel):
         finished = {line.chunk for line in pieces.read_manifest(folder)}
         in_hand = {}
         if progress is not None:
-            out.done, out.rate, out.left = progress.done, progress.rate, progress.left
+            out.done, out.rate, out.left = progress.done, progress.rate, progress.seconds_left
             in_hand = dict(progress.in_hand)
         out.strip = strip(result.first, render.total, CHUNK, finished, in_hand, seen)
         if out.state not in UNENDED:

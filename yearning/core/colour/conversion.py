@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from yearning.core.buffers import new_like
 from yearning.core.colour import hdr
-from yearning.core.colour.primaries import BT709, BT2020, between
+from yearning.core.colour.primaries import BT709, BT2020, primaries_matrix
 from yearning.core.kernel_arrays import new_line, new_lines
 from yearning.core.picture import Picture
 
@@ -41,7 +41,7 @@ class Conversion:
     def convert(self, picture: Picture) -> Picture:
         """A picture or band of rows, shape `(3, height, width)`, as BT.709."""
         out = new_like(picture)
-        _converted(picture, self.light, self.gain, *_gamut(), out)
+        _convert_pixels(picture, self.light, self.gain, *_gamut(), out)
         return out
 
 
@@ -54,11 +54,11 @@ def conversion(light: Light, wide: bool) -> Conversion | None:
     at = np.linspace(0, 1, CELLS + 1)
     luminance = np.maximum(at, 0.5 / CELLS) ** 4
     if light == "PQ":
-        gain = hdr.toned(hdr.PEAK_PQ * luminance) / luminance / hdr.PEAK_SDR
+        gain = hdr.tone_map(hdr.PEAK_PQ * luminance) / luminance / hdr.PEAK_SDR
         return Conversion(_table(hdr.pq_light(at) / hdr.PEAK_PQ), _table(gain))
     if light == "HLG":
         shown = hdr.PEAK_HLG * luminance**hdr.HLG_SYSTEM_GAMMA
-        gain = hdr.toned(shown) / luminance / hdr.PEAK_SDR
+        gain = hdr.tone_map(shown) / luminance / hdr.PEAK_SDR
         return Conversion(_table(hdr.hlg_scene(at)), _table(gain))
     return Conversion(_table(at**hdr.GAMMA), np.zeros(0, np.float32)) if wide else None
 
@@ -71,7 +71,7 @@ def _table(values: NDArray[np.float64]) -> NDArray[np.float32]:
 def _gamut() -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """Convert light to BT.709 primaries and code it, by a table over the square root of light."""
     at = np.linspace(0, 1, CELLS + 1)
-    return _table(between(BT2020, BT709)), _table(at ** (2 / hdr.GAMMA))
+    return _table(primaries_matrix(BT2020, BT709)), _table(at ** (2 / hdr.GAMMA))
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
@@ -88,7 +88,7 @@ def _look_up(
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _converted(
+def _convert_pixels(
     picture: Picture,
     light: NDArray[np.float32],
     gain: NDArray[np.float32],

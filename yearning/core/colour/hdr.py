@@ -66,7 +66,7 @@ INFLECTION = 58.5 / K1
 the tests hold that the two join in value and slope."""
 
 
-def toned(luminance: Array) -> Array:
+def tone_map(luminance: Array) -> Array:
     """Map HDR luminance to SDR luminance, both in cd/m² (BT.2446-1, section 6.4: method C).
 
     HDR reference white, 203 cd/m² (BT.2408), comes to 91 of 100; brighter light above that.
@@ -82,5 +82,5 @@ def method_c(light: Array) -> Array:
     """
     luminance = np.tensordot(BT2020_LUMA, light, 1)
     with np.errstate(divide="ignore", invalid="ignore"):
-        gain = np.where(luminance > 0, toned(luminance) / luminance, K1)
+        gain = np.where(luminance > 0, tone_map(luminance) / luminance, K1)
     return np.asarray(gain * light / PEAK_SDR, np.float64)

@@ -22,6 +22,6 @@ def to_xyz(primaries: Chromaticities) -> NDArray[np.float64]:
     return np.asarray(xyz * np.linalg.solve(xyz, white), np.float64)
 
 
-def between(source: Chromaticities, target: Chromaticities) -> NDArray[np.float64]:
+def primaries_matrix(source: Chromaticities, target: Chromaticities) -> NDArray[np.float64]:
     """The matrix from light of one set of primaries to that of another, both of white D65."""
     return np.asarray(np.linalg.solve(to_xyz(target), to_xyz(source)), np.float64)

@@ -129,10 +129,10 @@ def _kernel_of(part: Part):  # type: ignore[no-untyped-def]
         case Matrix(rows, offset):
             return _through_matrix, (rows, offset)
         case Clamp(low, high):
-            return _clamped, (np.float32(low), np.float32(high))
+            return _clamp_pixels, (np.float32(low), np.float32(high))
         case Grade(slope, offset, power, saturation, clamped):
             graded = np.array([slope, offset, power], np.float32)
-            return _graded, (graded, np.float32(saturation), clamped)
+            return _grade_pixels, (graded, np.float32(saturation), clamped)
 
 
 @numba.njit(nogil=True, cache=True)
@@ -216,14 +216,14 @@ def _through_matrix(picture: Picture, rows: Array, offset: Array, out: Picture) 
 
 
 @numba.njit(nogil=True, cache=True)
-def _clamped(picture: Picture, low: np.float32, high: np.float32, out: Picture) -> None:
+def _clamp_pixels(picture: Picture, low: np.float32, high: np.float32, out: Picture) -> None:
     for c in range(3):
         for y in range(picture.shape[1]):
             for x in range(picture.shape[2]):
                 out[c, y, x] = min(max(picture[c, y, x], low), high)
 
 
-def _graded(
+def _grade_pixels(
     picture: Picture, values: Array, saturation: np.float32, clamped: bool, out: Picture
 ) -> None:
     grade(picture, values, saturation, clamped, out, 0)

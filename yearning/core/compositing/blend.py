@@ -126,7 +126,7 @@ def _soft_light(cb: np.float32, cs: np.float32) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
-def _blended(mode: int, cb: np.float32, cs: np.float32) -> np.float32:
+def _blend_channel(mode: int, cb: np.float32, cs: np.float32) -> np.float32:
     """B(cb, cs) of a separable mode, with `cb` within 0..1."""
     if mode == BlendMode.MULTIPLY:
         return cb * cs
@@ -183,7 +183,7 @@ def _whole(line: Picture, x: int) -> tuple[np.float32, np.float32, np.float32]:
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
-def _pulled(
+def _pull_to_light(
     r: np.float32, g: np.float32, b: np.float32, light: np.float32, part: np.float32
 ) -> tuple[np.float32, np.float32, np.float32]:
     """Move each channel towards `light` by a factor (a part of ClipColor in §9.2)."""
@@ -224,10 +224,10 @@ def _mix_colours(
         low, high = min(r, min(g, b)), max(r, max(g, b))  # ClipColor
         if low < _ZERO and light > low:
             part = light / (light - low)
-            r, g, b = _pulled(r, g, b, light, part)
+            r, g, b = _pull_to_light(r, g, b, light, part)
         if high > _ONE and high > light:
             part = (_ONE - light) / (high - light)
-            r, g, b = _pulled(r, g, b, light, part)
+            r, g, b = _pull_to_light(r, g, b, light, part)
         if takes_light:
             beyond = _lum(source[0, y, x], source[1, y, x], source[2, y, x]) - _lum(rs, gs, bs)
             r, g, b = r + beyond, g + beyond, b + beyond
@@ -238,7 +238,7 @@ def _mix_colours(
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
-def _held(value: np.float32) -> np.float32:
+def _clamp_unit(value: np.float32) -> np.float32:
     return min(max(value, _ZERO), _ONE)
 
 
@@ -246,21 +246,21 @@ def _held(value: np.float32) -> np.float32:
 def _mix_separable(mode: int, backdrop: Line, source: Line, weight: Line, out: Line) -> None:
     """Mix a row by a separable mode, the backdrop held, and what lies beyond added again whole."""
     for x in range(weight.shape[0]):
-        inside = _held(backdrop[x])
-        out[x] = backdrop[x] + weight[x] * (_blended(mode, inside, source[x]) - inside)
+        inside = _clamp_unit(backdrop[x])
+        out[x] = backdrop[x] + weight[x] * (_blend_channel(mode, inside, source[x]) - inside)
 
 
 @numba.njit(nogil=True, cache=True, error_model="numpy")
 def _mix_beyond(mode: int, backdrop: Line, source: Line, weight: Line, out: Line) -> None:
     """Mix a row by a separable mode, both sides held, what lies beyond added as far as it shows."""
     for x in range(weight.shape[0]):
-        cb, cs = _held(backdrop[x]), _held(source[x])
-        white = _blended(mode, _ONE, cs)
-        through = _held(white - _blended(mode, _ZERO, cs))
+        cb, cs = _clamp_unit(backdrop[x]), _clamp_unit(source[x])
+        white = _blend_channel(mode, _ONE, cs)
+        through = _clamp_unit(white - _blend_channel(mode, _ZERO, cs))
         if backdrop[x] > _ONE and white >= _ONE:
             through = _ONE
-        shows = _held(_blended(mode, cb, _ONE) - _blended(mode, cb, _ZERO))
-        value = _blended(mode, cb, cs)
+        shows = _clamp_unit(_blend_channel(mode, cb, _ONE) - _blend_channel(mode, cb, _ZERO))
+        value = _blend_channel(mode, cb, cs)
         if mode == BlendMode.DIFFERENCE:
             through = _ONE if cb >= cs else -_ONE
             shows = -through
@@ -301,10 +301,10 @@ def _mix(
                     to[x] = b[x] + weight[x] * (s[x] - b[x])
             elif mode == BlendMode.SCREEN:
                 for x in range(width):
-                    to[x] = b[x] + weight[x] * s[x] * (_ONE - _held(b[x]))
+                    to[x] = b[x] + weight[x] * s[x] * (_ONE - _clamp_unit(b[x]))
                 if not keep_beyond and _is_beyond(b):
                     for x in range(width):  # blacker than black, only what is not covered stays
-                        to[x] -= weight[x] * _held(s[x]) * min(b[x], _ZERO)
+                        to[x] -= weight[x] * _clamp_unit(s[x]) * min(b[x], _ZERO)
             elif not keep_beyond and (_is_beyond(b) or _is_beyond(s)):
                 _mix_beyond(mode, b, s, weight, to)
             else:
@@ -336,7 +336,7 @@ def mix(
     _mix(backdrop, source, int(BlendMode.of(blend)), weights, keep_beyond, out, out_top)
 
 
-def blended(backdrop: Picture, source: Picture, blend: Blend) -> Picture:
+def blend_pictures(backdrop: Picture, source: Picture, blend: Blend) -> Picture:
     """B(backdrop, source) as a new picture, shape `(3, height, width)`.
 
     >>> grey = np.full((3, 1, 1), 0.5, np.float32)

@@ -22,7 +22,7 @@ TonePoints = tuple[tuple[float, float], ...]
 """Points (luma 0..1, weight 0..1), ascending."""
 
 
-def _validated(points: TonePoints) -> TonePoints:
+def _validate_points(points: TonePoints) -> TonePoints:
     if not 1 <= len(points) <= MAX_POINTS:
         raise ValueError(f"a tone window has 1 to {MAX_POINTS} points, not {len(points)}")
     if any(not (0 <= x <= 1 and 0 <= weight <= 1) for x, weight in points):
@@ -34,7 +34,7 @@ def _validated(points: TonePoints) -> TonePoints:
     return points
 
 
-Tones = Annotated[TonePoints, AfterValidator(_validated)]
+Tones = Annotated[TonePoints, AfterValidator(_validate_points)]
 """A tone window: straight between its points, level beyond the ends."""
 
 FLAT: TonePoints = ((0.0, 1.0), (1.0, 1.0))

@@ -99,7 +99,7 @@ class ArrayClip(AsShot):
         Raises:
             ArrayError: the frame can't be used.
         """
-        picture = self._planar(self._checked(frame))
+        picture = self._planar(self._checked_frame(frame))
         return picture if size == self.size else area_resized(picture, size)
 
     def rows(self, frame: int) -> RowSource:
@@ -108,7 +108,7 @@ class ArrayClip(AsShot):
         Raises:
             ArrayError: the frame can't be used.
         """
-        picture = self._checked(frame)
+        picture = self._checked_frame(frame)
         if self.channel_axis == 0:
             return lambda top, bottom: self._planar(picture[:, top:bottom])
         return lambda top, bottom: self._planar(picture[top:bottom])
@@ -119,7 +119,7 @@ class ArrayClip(AsShot):
     def ready(self, frame: int) -> None:
         """Do nothing, because frames are in memory."""
 
-    def _checked(self, frame: int) -> NDArray[Any]:
+    def _checked_frame(self, frame: int) -> NDArray[Any]:
         """A frame as it was given."""
         picture = self.pictures[frame]
         if frame in self._usable:

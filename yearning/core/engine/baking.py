@@ -40,7 +40,7 @@ def check_colour_only(look: Look) -> None:
                     f"{here}.mix.mask[{i}]: it says where in the frame the step shows, and a "
                     "look-up table knows colours alone; take it out, or switch the step off"
                 )
-        if step.on and step.timed:
+        if step.on and step.is_timed:
             raise LookError(
                 f"{here}: it changes with time, by keys or bursts, and a look-up table is the same "
                 "on every frame; take those out, or switch it off"
@@ -52,7 +52,7 @@ def check_colour_only(look: Look) -> None:
             )
 
 
-def through(look: Look, colours: Picture, assets: Assets = NO_ASSETS) -> Picture:
+def apply_to_colours(look: Look, colours: Picture, assets: Assets = NO_ASSETS) -> Picture:
     """Colours, shape `(3, height, width)`, taken through a look.
 
     Raises:
@@ -80,9 +80,9 @@ def bake(look: Look, side: int, assets: Assets = NO_ASSETS) -> tuple[NDArray[np.
     Raises:
         LookError: the look does not work on colours alone.
     """
-    made = through(look, lattice(side), assets)
+    made = apply_to_colours(look, lattice(side), assets)
     values = np.ascontiguousarray(made.reshape(3, side, side, side).transpose(1, 2, 3, 0))
     colours = np.random.default_rng(1).random((3, 64, TRIED // 64), np.float32)
     none, all_ = np.zeros(3, np.float32), np.ones(3, np.float32)
     read = apply_table(Table(look.name, (Lut3D(values, none, all_),)), colours)
-    return values, float(np.abs(read - through(look, colours, assets)).max())
+    return values, float(np.abs(read - apply_to_colours(look, colours, assets)).max())

@@ -254,7 +254,7 @@ class Evaluator:
         """The whole picture of that number at a frame; not to be written to."""
         self._check_cancelled()
         number = self.graph_at(frame).aliases[number]
-        cached = self._cached(frame, number)
+        cached = self._cached_picture(frame, number)
         if cached is not None:
             return cached
         if number == FOOTAGE:
@@ -276,7 +276,7 @@ class Evaluator:
         """Rows of the picture of that number at a frame, each to be read once."""
         graph = self.graph_at(frame)
         number = graph.aliases[number]
-        picture = self._cached(frame, number)
+        picture = self._cached_picture(frame, number)
         if picture is None and self._streams_footage:
             if number == FOOTAGE:
                 return self.footage.rows(frame)
@@ -301,7 +301,7 @@ class Evaluator:
         """Whether footage is read in bands, rather than made whole and kept."""
         return self.size == self.footage.size and self.keep != "every step"
 
-    def _cached(self, frame: int, number: int) -> Picture | None:
+    def _cached_picture(self, frame: int, number: int) -> Picture | None:
         return self.cache.get(self.cache_key(frame, number))
 
     def _keep_picture(self, frame: int, number: int, picture: Picture) -> Picture:
@@ -318,7 +318,9 @@ class Evaluator:
         def visit(number: int) -> None:
             if number in sources or number in numbers:
                 return
-            if number == FOOTAGE or (number != end and self._cached(frame, number) is not None):
+            if number == FOOTAGE or (
+                number != end and self._cached_picture(frame, number) is not None
+            ):
                 sources[number] = self.row_source(frame, number)
                 return
             node = graph.node(number)

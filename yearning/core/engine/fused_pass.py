@@ -136,7 +136,7 @@ def apply_node(
         _show_alone(treated, coverage, out[:, out_top : out_top + treated.shape[1]])
     else:
         if pass_node.mask is not None:
-            coverage = _masked(pass_node.mask, inputs, top, coverage, treated)
+            coverage = _mask_coverage(pass_node.mask, inputs, top, coverage, treated)
         _mix_back(node, inputs[node.below], treated, coverage, out, out_top)
 
 
@@ -161,7 +161,7 @@ def _show_alone(layer: Picture, coverage: Coverage, out: Picture) -> None:
         out += np.float32(MID_GREY)
 
 
-def _masked(
+def _mask_coverage(
     mask: PreparedMask, inputs: dict[int, Picture], top: int, coverage: Coverage, rows: Picture
 ) -> Coverage:
     """A layer's coverage where a mask lets it show."""

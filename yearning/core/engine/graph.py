@@ -11,7 +11,7 @@ import json
 from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
-from yearning.core.image.unwarp import unwarped
+from yearning.core.image.unwarp import invert_warp
 from yearning.core.look.document import Bundle, Look, named_files, walk_steps
 from yearning.core.look.mix import AS_SHOT, SO_FAR, Mix
 from yearning.core.look.step import Step
@@ -129,7 +129,7 @@ class RenderGraph:
         motions: Motions = _no_motion,
     ) -> None:
         self.frame = frame
-        self.timed = any(placed.step.timed for placed in walk_steps(look.steps)) or any(
+        self.timed = any(placed.step.is_timed for placed in walk_steps(look.steps)) or any(
             named.kind == "track" for named in named_files(look)
         )
         self._motions = motions
@@ -180,13 +180,13 @@ class RenderGraph:
         def move(points: Points) -> Points:
             if warp is None:
                 return map_places(matrix, points)
-            return warp(map_places(matrix, unwarped(warp, points)))
+            return warp(map_places(matrix, invert_warp(warp, points)))
 
         final = isinstance(treatment, FillsFinalFrame)
         box = (
             self.final_box(number, full_size) if final else self.visible_box(node.below, full_size)
         )
-        settings = treatment.ridden(Ride(move, box))
+        settings = treatment.settings_on_track(Ride(move, box))
         return node._replace(treatment=node.treatment.model_copy(update=settings))
 
     def visible_box(self, number: int, full_size: Size, *, cropped_only: bool = False) -> Box:
@@ -228,12 +228,12 @@ class RenderGraph:
         reads = (
             below
             if step.mix.reads == SO_FAR
-            else self._aligned(self.after_step[step.mix.reads], below)
+            else self._aligned_input(self.after_step[step.mix.reads], below)
         )
         if isinstance(step.settings, Bundle):
             for inner in step.settings.steps:
                 reads = self._add_step(inner, reads)
-        placed = (self._placed(shape, below) for shape in at_frame.mix.mask)
+        placed = (self._place_shape(shape, below) for shape in at_frame.mix.mask)
         mask = tuple(shape for shape in placed if shape is not None)
         motion = self._motion_of(treatment.track) if isinstance(treatment, RidesOnTrack) else None
         node = Node(
@@ -246,13 +246,13 @@ class RenderGraph:
         )
         self.step_nodes[step.id] = node
         result = below
-        if step.on and (at_frame.mix.amount > 0 or step.timed):
+        if step.on and (at_frame.mix.amount > 0 or step.is_timed):
             alias = None
             if at_frame.mix.amount == 0:
                 alias = below
             elif treatment is None and node.replaces:
                 alias = reads
-            if step.timed or alias is None:
+            if step.is_timed or alias is None:
                 warps = isinstance(treatment, WarpsFrame)
                 takes_place = treatment is None or warps
                 plain_mix = step.mix.blend == "normal" and step.mix.is_everywhere
@@ -268,7 +268,7 @@ class RenderGraph:
             self.layer = self._append(alone, None, self.warps[below])
         return result
 
-    def _placed(self, shape: Shape, below: int) -> PlacedShape | None:
+    def _place_shape(self, shape: Shape, below: int) -> PlacedShape | None:
         """A shape, and the picture that it is found in; None of a matte without a plate.
 
         One that is the same as an earlier step's is found where that step finds it.
@@ -288,7 +288,7 @@ class RenderGraph:
             return PlacedShape(shape, motion=self._motion_of(shape.track))
         assert isinstance(shape, ReadsPicture)
         found_in = so_far if shape.of == SO_FAR else self.after_step[shape.of]
-        return PlacedShape(shape, self.aliases[self._aligned(found_in, below)])
+        return PlacedShape(shape, self.aliases[self._aligned_input(found_in, below)])
 
     def _motion_of(self, track: str) -> Motion | None:
         """What the track of a name does at this frame; None of no track."""
@@ -301,9 +301,9 @@ class RenderGraph:
         if number is None:
             number = self._append(Node(FOOTAGE, FOOTAGE, drawn, Mix()), None, ())
             self._mattes[drawn] = number
-        return PlacedShape(shape, self.aliases[self._aligned(number, below)])
+        return PlacedShape(shape, self.aliases[self._aligned_input(number, below)])
 
-    def _aligned(self, reads: int, below: int) -> int:
+    def _aligned_input(self, reads: int, below: int) -> int:
         """A picture that a step reads, warped as the one below the step was."""
         for warp in self.warps[below]:
             if warp in self.warps[reads]:

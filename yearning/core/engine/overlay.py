@@ -78,7 +78,7 @@ def _triangulate(black: Picture, white: Picture, top: int, bottom: int, alpha: P
                 black[c, y, x] = min(value / cover, one) if cover > zero else zero
 
 
-def triangulated(over_black: Picture, over_white: Picture) -> tuple[Picture, Plane]:
+def triangulation_matte(over_black: Picture, over_white: Picture) -> tuple[Picture, Plane]:
     """Straight colour and alpha, each 0..1, of what was drawn over black and over white.
 
     Where the three channels are covered to different parts, alpha is their mean. What is lighter
@@ -139,4 +139,4 @@ def overlay_sequence(
     ]
     with closing(over[0]), closing(over[1]):
         for (frame, black), (_, white) in zip(*over, strict=True):
-            yield frame, *triangulated(black, white)
+            yield frame, *triangulation_matte(black, white)

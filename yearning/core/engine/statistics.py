@@ -63,20 +63,20 @@ class NodeStatistics:
 
     def frame_statistics(self, offset: int) -> Values:
         """Return the statistics `offset` frames from this one, held at the clip's ends."""
-        pictures, frame, spec = self._pictures, self._clamped(offset), self._frame_spec()
+        pictures, frame, spec = self._pictures, self._clamped_frame(offset), self._frame_spec()
 
-        def gathered() -> Values:
+        def gather_sample() -> Values:
             return pictures.gather_statistics(spec, pictures.row_source(frame, self._reads))
 
         if pictures.keep == "nothing" and not self._reads_neighbours:
-            return gathered()  # no other frame asks for them
+            return gather_sample()  # no other frame asks for them
         key = ("frame statistics", pictures.cache_key(frame, self._reads), spec.cache_key)
-        values: Values = pictures.cache.get_or_make(key, gathered)
+        values: Values = pictures.cache.get_or_make(key, gather_sample)
         return values
 
     def whole_picture(self, offset: int = 0) -> Picture:
         """The whole picture it reads, `offset` frames from its own; not to be written to."""
-        pictures, frame = self._pictures, self._clamped(offset)
+        pictures, frame = self._pictures, self._clamped_frame(offset)
         if not self._reads_neighbours:
             return pictures.whole_picture(frame, self._reads)
         picture: Picture = pictures.cache.get_or_make(
@@ -115,7 +115,7 @@ class NodeStatistics:
         sampled = [(2 * n + 1) * overview.frames // (2 * count) for n in range(count)]
         keys = tuple(overview.cache_key(frame, self._reads) for frame in sampled)
 
-        def gathered(frame: int) -> Values:
+        def gather_sample(frame: int) -> Values:
             key = ("clip sample", overview.cache_key(frame, self._reads), spec.cache_key)
             sample: Values = overview.cache.get_or_make(
                 key, lambda: self._clip_sample(overview, frame, spec)
@@ -124,7 +124,9 @@ class NodeStatistics:
 
         values: Values = overview.clip_cache.get_or_make(
             ("clip statistics", keys, treatment),
-            lambda: treatment.reduce_clip([gathered(frame) for frame in sampled], overview.size),
+            lambda: treatment.reduce_clip(
+                [gather_sample(frame) for frame in sampled], overview.size
+            ),
         )
         return values
 
@@ -141,7 +143,7 @@ class NodeStatistics:
         assert isinstance(self._treatment, UsesFrameStatistics)
         return self._treatment.frame_statistics_spec(self._pictures.size)
 
-    def _clamped(self, offset: int) -> int:
+    def _clamped_frame(self, offset: int) -> int:
         return min(max(self._frame + offset, 0), self._pictures.frames - 1)
 
     def _reduced_luma(self, offset: int, spec: StatisticsSpec) -> Values:

@@ -9,7 +9,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from yearning.core.halftone.spot_functions import inked, spot_edges
+from yearning.core.halftone.spot_functions import coverage_of_distances, spot_edges
 from yearning.core.kernel_arrays import new_int_line, new_line, new_lines
 from yearning.core.picture import Picture, Plane
 
@@ -36,7 +36,7 @@ def roughness_tile(seed: int) -> Plane:
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _located(
+def _locate_dots(
     columns: np.int32,
     u0: np.float32,
     v0: np.float32,
@@ -58,7 +58,7 @@ def _located(
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _between(
+def _interpolate_thresholds(
     grid: NDArray[np.float32],
     columns: int,
     dots: NDArray[np.int32],
@@ -76,7 +76,7 @@ def _between(
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _centred(u: NDArray[np.float32], v: NDArray[np.float32]) -> None:
+def _offsets_from_centre(u: NDArray[np.float32], v: NDArray[np.float32]) -> None:
     """Turn fractions from the dot before into offsets from the nearest dot."""
     for x in range(u.shape[0]):
         u[x] = u[x] - _ONE if u[x] >= _HALF else u[x]
@@ -84,7 +84,7 @@ def _centred(u: NDArray[np.float32], v: NDArray[np.float32]) -> None:
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _roughened(
+def _sample_noise_tile(
     tile: Plane, right: np.float32, down: np.float32, step: np.float32, out: NDArray[np.float32]
 ) -> None:
     """Sample the tile's noise along a line from a place in px@1080, bilinearly."""
@@ -102,7 +102,7 @@ def _roughened(
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _worn(
+def _add_noise(
     noise: NDArray[np.float32],
     by: np.float32,
     low: np.float32,
@@ -116,7 +116,9 @@ def _worn(
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _faded(tone: NDArray[np.float32], seen: np.float32, cover: NDArray[np.float32]) -> None:
+def _limit_contrast(
+    tone: NDArray[np.float32], seen: np.float32, cover: NDArray[np.float32]
+) -> None:
     """Bring coverages near the tone that their cell has on average."""
     for x in range(cover.shape[0]):
         cover[x] = tone[x] + seen * (cover[x] - tone[x])
@@ -135,7 +137,7 @@ def _lay(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _gathered(
+def _accumulate_samples(
     line: NDArray[np.float32], finer: int, share: np.float32, out: NDArray[np.float32]
 ) -> None:
     """Add the average of each pixel's samples along a line to the pixel."""
@@ -201,7 +203,7 @@ def print_rows(
             for begin in range(0, width, piece):
                 count = min(piece, width - begin)
                 if rough[0] > 0:
-                    _roughened(
+                    _sample_noise_tile(
                         tile,
                         np.float32(rough[1] + begin * rough[3]),
                         np.float32(rough[2] + line * rough[3]),
@@ -211,7 +213,7 @@ def print_rows(
                 for n in range(absorbs.shape[0]):
                     first, columns = int(places[n, 0]), int(places[n, 1])
                     along, across = places[n, 4], places[n, 5]
-                    _located(
+                    _locate_dots(
                         np.int32(columns),
                         np.float32(places[n, 2] + begin * along - line * across),
                         np.float32(places[n, 3] + begin * across + line * along),
@@ -222,15 +224,15 @@ def print_rows(
                         dots,
                     )
                     if seen < 1:
-                        _between(tones[first:], columns, dots, u, v, tone[:count])
-                    _between(grids[first:], columns, dots, u, v, threshold[:count])
-                    _centred(u[:count], v)
+                        _interpolate_thresholds(tones[first:], columns, dots, u, v, tone[:count])
+                    _interpolate_thresholds(grids[first:], columns, dots, u, v, threshold[:count])
+                    _offsets_from_centre(u[:count], v)
                     if rough[0] > 0:
-                        _worn(noise, np.float32(rough[0]), low, high, threshold[:count])
+                        _add_noise(noise, np.float32(rough[0]), low, high, threshold[:count])
                     spot_edges(dot, u, v, threshold, np.float32(places[n, 6]), cover[:count])
-                    inked(cover[:count])
+                    coverage_of_distances(cover[:count])
                     if seen < 1:
-                        _faded(tone, np.float32(seen), cover[:count])
+                        _limit_contrast(tone, np.float32(seen), cover[:count])
                     for c in range(3):
                         before = blank[c] if n == 0 else light[(n - 1) % 2, c]
                         after = light[n % 2, c]
@@ -243,4 +245,4 @@ def print_rows(
                         to = out[c, y, at : at + count // finer]
                         if k == 0:
                             to[:] = np.float32(0)
-                        _gathered(light[final, c], finer, share, to)
+                        _accumulate_samples(light[final, c], finer, share, to)

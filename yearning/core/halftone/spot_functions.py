@@ -69,7 +69,7 @@ def spot_edges(
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def inked(line: NDArray[np.float32]) -> None:
+def coverage_of_distances(line: NDArray[np.float32]) -> None:
     """Turn distances inside a dot into ink coverage 0..1, in place."""
     for x in range(line.shape[0]):
         line[x] = smoothstep(line[x] + _HALF)
@@ -89,7 +89,7 @@ def _areas(dot: int, soft: np.float32, low: float, high: float) -> NDArray[np.fl
         for j in range(PLACES):
             v[:] = u[j]
             spot_edges(dot, u, v, threshold, _ONE / soft, line)
-            inked(line)
+            coverage_of_distances(line)
             total = np.float32(0)
             for x in range(PLACES):
                 total += line[x]

@@ -35,8 +35,8 @@ def convolve_across(line: Line, half: Line, out: Line) -> None:
     for x in range(width):
         padded[reach + x] = line[x]
     for x in range(reach):
-        padded[reach - 1 - x] = line[_mirrored(x, width)]
-        padded[reach + width + x] = line[_mirrored(width - 1 - x, width)]
+        padded[reach - 1 - x] = line[_mirror_index(x, width)]
+        padded[reach + width + x] = line[_mirror_index(width - 1 - x, width)]
     for t in range(0, half.shape[0], 4):
         left, right = reach - t, reach + t
         _weigh_pairs(
@@ -60,14 +60,14 @@ def convolve_down(plane: Plane, y: Integer, half: Line, out: Line) -> None:
     height = plane.shape[0]
     for t in range(0, half.shape[0], 4):
         _weigh_pairs(
-            plane[_mirrored(y - t, height)],
-            plane[_mirrored(y + t, height)],
-            plane[_mirrored(y - t - 1, height)],
-            plane[_mirrored(y + t + 1, height)],
-            plane[_mirrored(y - t - 2, height)],
-            plane[_mirrored(y + t + 2, height)],
-            plane[_mirrored(y - t - 3, height)],
-            plane[_mirrored(y + t + 3, height)],
+            plane[_mirror_index(y - t, height)],
+            plane[_mirror_index(y + t, height)],
+            plane[_mirror_index(y - t - 1, height)],
+            plane[_mirror_index(y + t + 1, height)],
+            plane[_mirror_index(y - t - 2, height)],
+            plane[_mirror_index(y + t + 2, height)],
+            plane[_mirror_index(y - t - 3, height)],
+            plane[_mirror_index(y + t + 3, height)],
             half[t : t + 4],
             t > 0,
             out,
@@ -75,7 +75,7 @@ def convolve_down(plane: Plane, y: Integer, half: Line, out: Line) -> None:
 
 
 @numba.njit(nogil=True, cache=True)
-def _mirrored(i: Integer, count: Integer) -> Integer:
+def _mirror_index(i: Integer, count: Integer) -> Integer:
     """Return an index into 0..count−1, mirrored at both ends as often as needed."""
     folded = i % (2 * count)
     return min(folded, 2 * count - 1 - folded)

@@ -38,7 +38,7 @@ ANTI_ALIAS = 0.7
 rate, the worst case, comes through at e^(−2π²·0.49) = 6e-5."""
 
 
-def _reduced(count: int, sigma: float) -> int:
+def _reduced_count(count: int, sigma: float) -> int:
     """Samples an axis of `count` is reduced to for a blur of `sigma`; a short one is kept."""
     return count if count <= 96 else max(96, round(count * SAMPLES_PER_SIGMA / sigma))
 
@@ -54,7 +54,7 @@ def reduced_for(size: Size, sigma: float) -> Size:
     """Size of the picture on which a blur of `sigma` pixels runs; `size` for a small σ."""
     if sigma < DIRECT_BELOW:
         return size
-    return Size(_reduced(size.width, sigma), _reduced(size.height, sigma))
+    return Size(_reduced_count(size.width, sigma), _reduced_count(size.height, sigma))
 
 
 def reduce(picture: Picture, to: Size) -> Picture:
@@ -69,8 +69,10 @@ def reduce(picture: Picture, to: Size) -> Picture:
     def work(top: int, bottom: int) -> None:
         for plane in range(picture.shape[0]):
             source = picture[plane]
-            lines = down.rows(top, bottom).down(source) if down else source[top:bottom]
-            out[plane, top:bottom] = across.across(lines) if across else lines
+            lines = (
+                down.rows(top, bottom).resample_vertically(source) if down else source[top:bottom]
+            )
+            out[plane, top:bottom] = across.resample_horizontally(lines) if across else lines
 
     parallel.for_each_band(to.height, work, _rows(to))
     return out
@@ -103,7 +105,7 @@ def _enlarged_across(picture: Picture, taps: Taps) -> Picture:
 
     def work(top: int, bottom: int) -> None:
         for plane in range(picture.shape[0]):
-            wide[plane, top:bottom] = taps.across(picture[plane, top:bottom])
+            wide[plane, top:bottom] = taps.resample_horizontally(picture[plane, top:bottom])
 
     parallel.for_each_band(picture.shape[1], work, _rows(size_of(wide)))
     return wide
@@ -128,7 +130,11 @@ def _blur_axes(picture: Picture, sigma_x: float, sigma_y: float, weight: float) 
         across = gaussian_taps(width, width, sigma_x)
         down = gaussian_taps(height, height, sigma_y)
         for plane in range(picture.shape[0]):
-            np.multiply(down.down(across.across(picture[plane])), weight, out=out[plane])
+            np.multiply(
+                down.resample_vertically(across.resample_horizontally(picture[plane])),
+                weight,
+                out=out[plane],
+            )
         return out
     weighted_x = np.multiply(_kernel(sigma_x), weight, dtype=np.float32)
     kernel_y = _kernel(sigma_y)

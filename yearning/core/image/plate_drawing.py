@@ -36,7 +36,7 @@ def drawn_plate(
     return drawn, cover
 
 
-def dissolved(first: Layer, other: Layer, part: float) -> Layer:
+def dissolve_layers(first: Layer, other: Layer, part: float) -> Layer:
     """A layer dissolved into another, of which a part is seen; colours as far as each covers."""
     (picture, cover), (coming, covering), share = first, other, np.float32(part)
     if cover is None and covering is None:

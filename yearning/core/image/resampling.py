@@ -163,7 +163,7 @@ class Taps:
         padded[:, : weights.shape[1]] = weights
         return Taps(start.astype(np.int32), padded)
 
-    def trimmed(self) -> NDArray[np.float32]:
+    def trimmed_weights(self) -> NDArray[np.float32]:
         """The weights without the zeros that pad them."""
         used = 1 + int(np.flatnonzero(np.abs(self.weights).max(axis=0))[-1])
         return np.ascontiguousarray(self.weights[:, :used])
@@ -182,20 +182,22 @@ class Taps:
         even = len(steps) > 0 and steps.min() == steps.max() and steps[0] in (1, 2)
         return int(steps[0]) if even and np.all(self.weights == self.weights[0]) else 0
 
-    def down(self, plane: Plane) -> Plane:
+    def resample_vertically(self, plane: Plane) -> Plane:
         """Resample the rows of a plane."""
         out = new_array((len(self.start), plane.shape[1]))
         resample_rows(plane, self.start, self.weights, out)
         return out
 
-    def across(self, plane: Plane) -> Plane:
+    def resample_horizontally(self, plane: Plane) -> Plane:
         """Resample the columns of a plane."""
         out = new_array((plane.shape[0], len(self.start)))
         resample_columns(plane, self.start, self.weights, out)
         return out
 
 
-def covered(count: int, scale: float) -> Iterator[tuple[NDArray[np.float64], NDArray[np.float64]]]:
+def covered_samples(
+    count: int, scale: float
+) -> Iterator[tuple[NDArray[np.float64], NDArray[np.float64]]]:
     """Find the small samples that lie under each of `count` larger ones.
 
     Yields the first sample under each and its share of the area, then the second, to the last.
@@ -211,7 +213,7 @@ def covered(count: int, scale: float) -> Iterator[tuple[NDArray[np.float64], NDA
 @lru_cache(maxsize=64)
 def area_taps(count_in: int, count_out: int) -> Taps:
     """Averages of the samples under each output: `count_in` samples to fewer, `count_out`."""
-    parts = list(covered(count_out, count_out / count_in))
+    parts = list(covered_samples(count_out, count_out / count_in))
     weights = np.stack([share for _, share in parts], axis=1)
     start = np.minimum(parts[0][0].astype(np.int64), count_in - 1)
     while weights.shape[1] > 1 and weights[:, -1].max() < 1e-9:
@@ -219,7 +221,7 @@ def area_taps(count_in: int, count_out: int) -> Taps:
     return Taps.of(start, weights)
 
 
-def mirrored(index: NDArray[np.int64], count: int) -> NDArray[np.int64]:
+def mirror_indices(index: NDArray[np.int64], count: int) -> NDArray[np.int64]:
     """Indices into 0..count−1 for any integers, mirrored at both ends as often as needed.
 
     >>> mirrored(np.arange(-2, 5), 3).tolist()
@@ -234,13 +236,13 @@ TRUNCATE = 4.2
 """Gaussians are cut at this many σ: less than 3e-5 of the weight lies beyond."""
 
 
-def _folded(low: NDArray[np.int64], weights: NDArray[np.float64], count_in: int) -> Taps:
+def _fold_taps(low: NDArray[np.int64], weights: NDArray[np.float64], count_in: int) -> Taps:
     """Fold taps that reach beyond an axis' ends back onto it, mirrored."""
     count_out, reach = weights.shape
     taps = min(reach, count_in)
     start = np.clip(low, 0, count_in - taps)
     folded = np.zeros((count_out, taps))
-    index = mirrored(low[:, None] + np.arange(reach), count_in)
+    index = mirror_indices(low[:, None] + np.arange(reach), count_in)
     np.add.at(folded, (np.arange(count_out)[:, None], index - start[:, None]), weights)
     return Taps.of(start, folded)
 
@@ -256,7 +258,7 @@ def gaussian_taps(count_in: int, count_out: int, sigma: float) -> Taps:
     low = np.ceil(centre - radius).astype(np.int64)
     index = low[:, None] + np.arange(int(2 * radius) + 1)
     weights = np.exp(-0.5 * ((index - centre[:, None]) / sigma) ** 2)
-    return _folded(low, weights / weights.sum(axis=1, keepdims=True), count_in)
+    return _fold_taps(low, weights / weights.sum(axis=1, keepdims=True), count_in)
 
 
 SPLINE_SIGMA = 3**-0.5
@@ -282,7 +284,7 @@ def cubic_taps(count_in: int, count_out: int, first: float, step: float) -> Taps
     near = (1.5 * s - 2.5) * s * s + 1
     far = ((-0.5 * s + 2.5) * s - 4) * s + 2
     weights = np.where(s <= 1, near, np.where(s < 2, far, 0.0))
-    return _folded(low, weights / weights.sum(axis=1, keepdims=True), count_in)
+    return _fold_taps(low, weights / weights.sum(axis=1, keepdims=True), count_in)
 
 
 def spline(distance: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -302,7 +304,7 @@ def spline_taps(count_in: int, count_out: int) -> Taps:
     """Enlarging of a mirrored axis by cubic B-splines: a blur of `SPLINE_SIGMA` input samples."""
     centre = (np.arange(count_out) + 0.5) * (count_in / count_out) - 0.5
     low = np.floor(centre).astype(np.int64) - 1
-    return _folded(low, spline(low[:, None] + np.arange(4) - centre[:, None]), count_in)
+    return _fold_taps(low, spline(low[:, None] + np.arange(4) - centre[:, None]), count_in)
 
 
 @lru_cache(maxsize=64)

@@ -39,9 +39,9 @@ def shift_row(line: Line, by: float, left: Integer, right: int, out: Line) -> No
     begin = min(max(1 - first, left), right)
     end = max(min(width - 2 - first, right), begin)
     for x in range(left, begin):
-        out[x] = _mirrored(line, x + first, w0, w1, w2, w3)
+        out[x] = _sample_mirrored(line, x + first, w0, w1, w2, w3)
     for x in range(end, right):
-        out[x] = _mirrored(line, x + first, w0, w1, w2, w3)
+        out[x] = _sample_mirrored(line, x + first, w0, w1, w2, w3)
     if begin == end:
         return
     inner, at = out[begin:end], begin + first
@@ -54,7 +54,7 @@ def shift_row(line: Line, by: float, left: Integer, right: int, out: Line) -> No
 
 
 @numba.njit(nogil=True, cache=True)
-def _mirrored(
+def _sample_mirrored(
     line: Line, at: int, w0: np.float32, w1: np.float32, w2: np.float32, w3: np.float32
 ) -> np.float32:
     width = line.shape[0]

@@ -13,7 +13,7 @@ CLOSE = 1e-6
 """Pixels within which a point is found."""
 
 
-def unwarped(warp: Callable[[Points], Points], points: Points) -> Points:
+def invert_warp(warp: Callable[[Points], Points], points: Points) -> Points:
     """The points that a warp takes to those given, by Newton's method, its slopes by differences.
 
     Args:

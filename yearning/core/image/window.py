@@ -38,7 +38,7 @@ def scale_box(box: Box, full_size: Size, size: Size) -> Box:
     >>> scale_box(Box(0, 140, 1920, 800), Size(1920, 1080), Size(960, 540))
     Box(left=0.0, top=70.0, width=960.0, height=400.0)
     """
-    return box.scaled(size.width / full_size.width, size.height / full_size.height)
+    return box.resize(size.width / full_size.width, size.height / full_size.height)
 
 
 def crop_box_at(ratio: float, full_size: Size, size: Size) -> Box:
@@ -66,7 +66,7 @@ def map_to_window(
     return np.asarray((points - np.array(offset)) / part + corner, np.float64)
 
 
-def centred(box: Box, part: float, size: Size) -> tuple[float, float]:
+def centre_offset(box: Box, part: float, size: Size) -> tuple[float, float]:
     """The offset of a window in the middle of a picture of `size`."""
     return 0.5 * (size.width - box.width * part), 0.5 * (size.height - box.height * part)
 

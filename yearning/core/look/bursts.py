@@ -22,7 +22,7 @@ class Burst(StrictModel):
     )
 
     @model_validator(mode="after")
-    def _forward(self) -> Self:
+    def _check_order(self) -> Self:
         if self.last < self.first:
             raise ValueError(f"a burst goes forward; this is from {self.first} to {self.last}")
         return self

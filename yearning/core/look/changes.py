@@ -46,11 +46,11 @@ def describe_change(before: Look, after: Look) -> LookChange:
     if gone:
         bundles = [step for step in gone if isinstance(step.settings, Bundle)]
         if any(inner.id in now for step in bundles for inner in _inner(step)):
-            return LookChange(f"taking apart {_named(bundles)}", None)
-        return LookChange(f"taking out {_named(gone)}", None)
+            return LookChange(f"taking apart {_name_steps(bundles)}", None)
+        return LookChange(f"taking out {_name_steps(gone)}", None)
     if len(changed) == 1:
         step = now[changed[0]]
-        return LookChange(_within(was[step.id], step), step.id)
+        return LookChange(_describe_step_change(was[step.id], step), step.id)
     if changed:
         return LookChange(f"{len(changed)} steps", None)
     if before.steps != after.steps:
@@ -79,10 +79,10 @@ def _of_new(new: list[Step], changed: list[str]) -> LookChange:
         return LookChange(f"bundling {len(_inner(around[0]))} steps", around[0].id)
     inner = {s.id for step in bundles for s in _inner(step)}
     outer = [step for step in new if step.id not in inner]
-    return LookChange(f"adding {_named(outer)}", outer[0].id if len(outer) == 1 else None)
+    return LookChange(f"adding {_name_steps(outer)}", outer[0].id if len(outer) == 1 else None)
 
 
-def _named(steps: list[Step]) -> str:
+def _name_steps(steps: list[Step]) -> str:
     return _step_name(steps[0]) if len(steps) == 1 else f"{len(steps)} steps"
 
 
@@ -94,14 +94,14 @@ def _step_name(step: Step) -> str:
     return step.treatment.capitalize()
 
 
-def _within(was: Step, now: Step) -> str:
+def _describe_step_change(was: Step, now: Step) -> str:
     """What changed within one step."""
     name = _step_name(now)
     if was.treatment != now.treatment:
         return f"{_step_name(was)} made {name}"
     if _is_on(was) != _is_on(now):
         return f"switching {name} {'on' if _is_on(now) else 'off'}"
-    parts = [*_settings(was, now), *_mixed(was, now)]
+    parts = [*_settings(was, now), *_mix_changes(was, now)]
     if was.keys != now.keys:
         parts += [f"keys of {_label(now, key)}" for key in _differing(was.keys, now.keys)]
     parts += ["seed for every clip"] if was.seed_by_clip != now.seed_by_clip else []
@@ -123,7 +123,7 @@ def _settings(was: Step, now: Step) -> list[str]:
     return [_label(now, name) for name in names]
 
 
-def _mixed(was: Step, now: Step) -> list[str]:
+def _mix_changes(was: Step, now: Step) -> list[str]:
     return [_label(now, f"mix.{name}") for name in _differing(dict(was.mix), dict(now.mix))]
 
 

@@ -26,7 +26,9 @@ def with_clip_seeds(look: Look, clip: KnownByContent) -> Look:
     """
     if not any(_by_clip(step) for step in look.steps):
         return look
-    return look.model_copy(update={"steps": tuple(_seeded(step, clip) for step in look.steps)})
+    return look.model_copy(
+        update={"steps": tuple(_with_clip_seed(step, clip) for step in look.steps)}
+    )
 
 
 def _by_clip(step: Step) -> bool:
@@ -35,12 +37,12 @@ def _by_clip(step: Step) -> bool:
     return step.seed_by_clip
 
 
-def _seeded(step: Step, clip: KnownByContent) -> Step:
+def _with_clip_seed(step: Step, clip: KnownByContent) -> Step:
     if not _by_clip(step):
         return step
     settings = step.settings
     if isinstance(settings, Bundle):
-        inner = tuple(_seeded(one, clip) for one in settings.steps)
+        inner = tuple(_with_clip_seed(one, clip) for one in settings.steps)
         return step.model_copy(update={"settings": settings.model_copy(update={"steps": inner})})
     seeds = {name: seed_on(getattr(settings, name), clip.content_id) for name in step.seeds}
     changes = {"settings": settings.model_copy(update=seeds), "seed_by_clip": False}

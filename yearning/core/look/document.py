@@ -20,7 +20,7 @@ from yearning.core.errors import LookError
 from yearning.core.look.absent_step import AbsentStep, is_absent
 from yearning.core.look.mix import AS_SHOT, SO_FAR
 from yearning.core.look.step import Location, Step, setting_unit
-from yearning.core.look.upgrades import FORMAT, upgraded
+from yearning.core.look.upgrades import FORMAT, upgrade_look
 from yearning.core.masks.matte import MattePicture
 from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, InPlace, Matte, ReadsPicture, Same, Shape
 from yearning.core.treatment.base import AnyTreatment, Treatment
@@ -340,7 +340,7 @@ def parse_look(data: Any, *, keep_absent: bool = False) -> Look:
     >>> parse_look({"format": "yearning-look/2", "steps": []}).name
     'Untitled look'
     """
-    data = upgraded(data)
+    data = upgrade_look(data)
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         said = data.get("format") if isinstance(data, dict) else None
         if isinstance(said, str) and LATER_FORMAT.fullmatch(said):

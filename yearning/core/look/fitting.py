@@ -76,7 +76,7 @@ class Fitted(NamedTuple):
     """What of the fitting does not hold any more, and why; the rest does."""
 
 
-def fitted(look: Look, fitting: Fitting) -> Fitted:
+def apply_fitting(look: Look, fitting: Fitting) -> Fitted:
     """The look as it stands on the clip of a fitting.
 
     What of the fitting no longer goes with the look (a step that went away, a setting of another
@@ -103,7 +103,7 @@ def fitted(look: Look, fitting: Fitting) -> Fitted:
         return _one_by_one(document, changes, notes)
 
 
-def pruned(look: Look, fitting: Fitting) -> Fitting:
+def prune_fitting(look: Look, fitting: Fitting) -> Fitting:
     """A fitting without what it says of steps that the look no longer has, or nothing of."""
     known = {step.id for _, _, step in walk_steps(look.steps)}
     kept = {id: own for id, own in fitting.steps.items() if id in known and own != StepFitting()}
@@ -116,7 +116,7 @@ def check_fitting(look: Look, fitting: Fitting, place: str) -> None:
     Raises:
         LookError: some does not; it names each place, at most five.
     """
-    notes = fitted(look, fitting).notes
+    notes = apply_fitting(look, fitting).notes
     if notes:
         more = [f"and {len(notes) - 5} more"] if len(notes) > 5 else []
         raise LookError("; ".join([*(f"{place}.{note}" for note in notes[:5]), *more]))

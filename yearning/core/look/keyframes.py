@@ -23,7 +23,9 @@ BISECTIONS = 48
 """Halvings of 0..1 that leave less than the precision of a float64."""
 
 
-def _validated(handles: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
+def _validate_handles(
+    handles: tuple[float, float, float, float],
+) -> tuple[float, float, float, float]:
     x1, y1, x2, y2 = handles
     if not (0 <= x1 <= 1 and 0 <= x2 <= 1):
         raise ValueError("the handles [x1, y1, x2, y2] of an ease have x1 and x2 within 0 and 1")
@@ -32,7 +34,7 @@ def _validated(handles: tuple[float, float, float, float]) -> tuple[float, float
     return handles
 
 
-Handles = Annotated[tuple[float, float, float, float], AfterValidator(_validated)]
+Handles = Annotated[tuple[float, float, float, float], AfterValidator(_validate_handles)]
 
 Ease = Literal["hold", "straight", "ease"] | Handles
 """How a key moves to the next: it stays, goes straight, or along a cubic Bezier."""

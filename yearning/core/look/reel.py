@@ -42,7 +42,7 @@ class Shot(StrictModel):
     heard: bool = Field(True, description="Whether the clip's own sound is heard.")
 
     @model_validator(mode="after")
-    def _forwards(self) -> "Shot":
+    def _check_order(self) -> "Shot":
         if self.last < self.first:
             raise ValueError(f"it ends at frame {self.last}, before it begins at {self.first}")
         return self

@@ -144,7 +144,7 @@ class Step(StrictModel):
         return type(self.settings), name
 
     @property
-    def timed(self) -> bool:
+    def is_timed(self) -> bool:
         """Whether it changes with the frame by keys or bursts."""
         return bool(self.keys or self.bursts)
 
@@ -154,7 +154,7 @@ class Step(StrictModel):
         Raises:
             ValidationError: values that the keys give there do not go together.
         """
-        if not self.timed:
+        if not self.is_timed:
             return self
         settings, mix = self.settings, self.mix
         of_mix: dict[str, Any] = {}
@@ -163,7 +163,7 @@ class Step(StrictModel):
         for name, keys in self.keys.items():
             model, field = self._keyed_field(name)
             smooth = setting_unit(model, field) == "points"
-            value = _bounded(model, field, value_at(keys, frame, smooth=smooth))
+            value = _clamp_to_bounds(model, field, value_at(keys, frame, smooth=smooth))
             if name.startswith(MASK):
                 of_shapes.setdefault(name.removeprefix(MASK).rpartition(".")[0], {})[field] = value
             else:
@@ -259,7 +259,7 @@ def _field_adapter(model: type[BaseModel], field: str) -> TypeAdapter[Any]:
     return TypeAdapter(Annotated[info.annotation, None, *info.metadata])  # type: ignore[arg-type]
 
 
-def _bounded(model: type[BaseModel], field: str, value: Any) -> Any:
+def _clamp_to_bounds(model: type[BaseModel], field: str, value: Any) -> Any:
     """Clamp a number to its field's bounds, since an ease may overshoot them."""
     for bound in _field_info(model, field).metadata:
         if isinstance(bound, Ge):

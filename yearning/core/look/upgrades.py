@@ -18,11 +18,11 @@ FIRST_FORMAT = "yearning-look/1"
 StepData = dict[str, Any]
 
 
-def upgraded(data: Any) -> Any:
+def upgrade_look(data: Any) -> Any:
     """A parsed look file in the newest format; one of no older format is given back as it is."""
     while isinstance(data, dict) and str(data.get("format")) in CHANGES:
         newer, changes = CHANGES[str(data["format"])]
-        data = {**data, "format": newer, "steps": _changed(data.get("steps", []), changes)}
+        data = {**data, "format": newer, "steps": _change_steps(data.get("steps", []), changes)}
     return data
 
 
@@ -46,7 +46,7 @@ def changed_pictures(data: Any) -> list[str]:
     return said
 
 
-def _changed(steps: Any, changes: tuple[Callable[[StepData], StepData], ...]) -> Any:
+def _change_steps(steps: Any, changes: tuple[Callable[[StepData], StepData], ...]) -> Any:
     """Steps with all changes made, those inside bundles too."""
     if not isinstance(steps, list | tuple):
         return steps
@@ -57,7 +57,7 @@ def _changed(steps: Any, changes: tuple[Callable[[StepData], StepData], ...]) ->
                 step = change(step)
             settings = step.get("settings")
             if step.get("treatment") == "bundle" and isinstance(settings, dict):
-                inside = _changed(settings.get("steps", []), changes)
+                inside = _change_steps(settings.get("steps", []), changes)
                 step = {**step, "settings": {**settings, "steps": inside}}
         changed.append(step)
     return changed
@@ -102,7 +102,7 @@ def rename_pale_colours(step: StepData) -> StepData:
     """Version 1 of `tone` called `pale_colours` by another name."""
     if step.get("treatment") != "tone":
         return step
-    return _renamed(step, {"vibrance": "pale_colours"})
+    return _rename_settings(step, {"vibrance": "pale_colours"})
 
 
 def keep_flush(step: StepData) -> StepData:
@@ -150,7 +150,7 @@ def open_vignette(step: StepData) -> StepData:
     """Version 1's vignette began at a reach from the frame's sides, and had no opening."""
     if step.get("treatment") != "vignette":
         return step
-    step = _renamed(step, {"shape": "roundness"})
+    step = _rename_settings(step, {"shape": "roundness"})
     settings, keys = _settings(step), _keys(step)
     old = {name: settings.pop(name, default) for name, default in V1_VIGNETTE.items()}
     numbers = (old["strength"], old["reach"], old["softness"])
@@ -160,12 +160,12 @@ def open_vignette(step: StepData) -> StepData:
     settings |= {"stops": V1_STOPS * old["strength"], "keep_hue": hue, "keep_lights": lights}
     settings |= _v1_opening(old["reach"], old["softness"])
     try:
-        old_keys = {name: _parsed(keys.pop(name)) for name in V1_VIGNETTE if name in keys}
+        old_keys = {name: _parse_keys(keys.pop(name)) for name in V1_VIGNETTE if name in keys}
     except (TypeError, ValueError):
         return step
     if "strength" in old_keys:
         stops = [(key.frame, V1_STOPS * key.value, key.ease) for key in old_keys["strength"]]
-        keys["stops"] = _written(stops)
+        keys["stops"] = _write_keys(stops)
     if "reach" in old_keys or "softness" in old_keys:
         keys |= _v1_opening_keys(old_keys, old)
     return {**step, "settings": settings, "keys": keys}
@@ -192,10 +192,10 @@ def _v1_opening_keys(keys: dict[str, list[Key]], old: dict[str, Any]) -> dict[st
         )
         for name, value in _v1_opening(reach, softness).items():
             made.setdefault(name, []).append((frame, value, ease))
-    return {name: _written(values) for name, values in made.items()}
+    return {name: _write_keys(values) for name, values in made.items()}
 
 
-def _parsed(keys: Any) -> list[Key]:
+def _parse_keys(keys: Any) -> list[Key]:
     """Keys of a number, in the order of their frames."""
     parsed = sorted((Key.model_validate(key) for key in keys), key=lambda key: key.frame)
     if not all(isinstance(key.value, int | float) for key in parsed):
@@ -203,11 +203,11 @@ def _parsed(keys: Any) -> list[Key]:
     return parsed
 
 
-def _written(keys: list[tuple[int, Any, Ease]]) -> list[dict[str, Any]]:
+def _write_keys(keys: list[tuple[int, Any, Ease]]) -> list[dict[str, Any]]:
     return [{"frame": frame, "value": value, "ease": ease} for frame, value, ease in keys]
 
 
-def _renamed(step: StepData, names: dict[str, str]) -> StepData:
+def _rename_settings(step: StepData, names: dict[str, str]) -> StepData:
     """A step with settings, and their keys, under other names."""
     step = dict(step)
     for part in ("settings", "keys"):

@@ -5,7 +5,7 @@ from typing import Any, NamedTuple
 from yearning.core.compositing.blend import BLENDS
 from yearning.core.errors import LookError
 from yearning.core.look.document import Look, walk_steps
-from yearning.core.look.fitting import Fitting, StepFitting, fitted
+from yearning.core.look.fitting import Fitting, StepFitting, apply_fitting
 from yearning.core.look.step import Step
 
 OF_MIX = "mix."
@@ -62,7 +62,7 @@ def with_value(look: Look, place: Place, value: Any) -> Look:
         check_setting(look, place)
         own = StepFitting(settings={place.name: value})
     check_step(look, place)
-    found = fitted(look, Fitting(steps={place.step: own}))
+    found = apply_fitting(look, Fitting(steps={place.step: own}))
     for note in found.notes:
         raise LookError(f"{place}: {note.partition(': ')[2]}")
     return found.look

@@ -103,14 +103,14 @@ class Coverage:
         inner = Size(self.span.right - self.span.left, self.span.bottom - self.span.top)
         block = int(feather / BLOCKS)
         if block > 1:
-            self._plane, self._down = _enlarged(moved, feather, block, inner)
+            self._plane, self._down = _block_coverage(moved, feather, block, inner)
         elif feather < NONE:
-            self._plane = _covered(moved, inner)
+            self._plane = _hard_coverage(moved, inner)
         else:
-            self._plane = _feathered(moved, feather, inner)
+            self._plane = _narrow_coverage(moved, feather, inner)
             _level_ends(self._plane)
 
-    def within(self, top: int, rows: int) -> Span:
+    def span_of_rows(self, top: int, rows: int) -> Span:
         """The part of the rows from `top` on where there is any; rows counted from `top`."""
         first, last = max(self.span.top, top), min(self.span.bottom, top + rows)
         return self.span._replace(top=first - top, bottom=last - top)
@@ -143,7 +143,7 @@ def _span(polygon: Polygon, feather: float, size: Size) -> Span:
     )
 
 
-def _feathered(polygon: Polygon, feather: float, size: Size) -> Plane:
+def _narrow_coverage(polygon: Polygon, feather: float, size: Size) -> Plane:
     """Cover pixels with a narrow feather: parts of them with the narrowest."""
     parts = min(math.ceil(ROUND / feather), MAX_PARTS)
     sides = outline_sides(fewer_sides(polygon, OFF * feather)) * parts
@@ -163,7 +163,7 @@ def _feathered(polygon: Polygon, feather: float, size: Size) -> Plane:
     return plane
 
 
-def _covered(polygon: Polygon, size: Size) -> Plane:
+def _hard_coverage(polygon: Polygon, size: Size) -> Plane:
     """Cover pixels, without a feather."""
     plane = new_array((size.height, size.width))
     parallel.for_each_band(
@@ -174,7 +174,7 @@ def _covered(polygon: Polygon, size: Size) -> Plane:
     return plane
 
 
-def _enlarged(polygon: Polygon, feather: float, block: int, size: Size) -> tuple[Plane, Taps]:
+def _block_coverage(polygon: Polygon, feather: float, block: int, size: Size) -> tuple[Plane, Taps]:
     """Cover blocks of pixels, blur them, and enlarge them across; and what enlarges them down."""
     kernel = raised_cosine(feather, block)
     cells, before = _cells_for(kernel, block, size)

@@ -19,7 +19,7 @@ from yearning.core.colour.hues import hue_sector
 from yearning.core.colour.luma import fill_luma
 from yearning.core.compositing.tone_window import tone_segments, weigh_tones
 from yearning.core.masks.feather import Coverage, Span, feathered_plane
-from yearning.core.masks.outlines import Polygon, divided
+from yearning.core.masks.outlines import Polygon, subdivide
 from yearning.core.masks.shapes import (
     Feathered,
     HueRange,
@@ -115,7 +115,7 @@ class PreparedMask:
                 assert whole is not None
                 assert isinstance(placed.shape, Feathered)
                 feather = placed.shape.feather * size.scale
-                part = _softened(part, whole(placed.picture), feather, size)
+                part = _feather_term(part, whole(placed.picture), feather, size)
             self._parts.append((placed.shape, part))
 
     def weights(self, top: int, rows: int, width: int, pictures: Pictures) -> Plane:
@@ -135,7 +135,7 @@ class PreparedMask:
 
 def _join_area(out: Plane, area: Coverage, top: int, shape: Shape) -> None:
     """Join a shape with an edge, outside of whose span there is none of it."""
-    span = area.within(top, len(out))
+    span = area.span_of_rows(top, len(out))
     join, strength = JOINS[shape.join], np.float32(shape.strength)
     if shape.invert:
         whole = np.zeros_like(out)
@@ -175,7 +175,7 @@ def _part_of(
         return _warped_coverage(shape, full_size, size, warp)
     if isinstance(shape, Wash):
         ends = np.array([shape.begin, shape.end]) * (full_size.width, full_size.height)
-        moved = ends if warp is None else _held(warp(ends), full_size)
+        moved = ends if warp is None else _clamp_points(warp(ends), full_size)
         return _Washed(moved * (size.height / full_size.height))
     if isinstance(shape, Matte):
         return _Weighed(placed.picture)
@@ -195,23 +195,25 @@ def _coverage(shape: Outline, size: Size) -> Coverage:
 
 def _warped_coverage(shape: Outline, full_size: Size, size: Size, warp: Warp) -> Coverage:
     """Return the coverage of a shape whose edge is moved, and its feather scaled as its middle."""
-    polygon = divided(shape.polygon(full_size), full_size.height / SIDES_PER_HEIGHT)
+    polygon = subdivide(shape.polygon(full_size), full_size.height / SIDES_PER_HEIGHT)
     middle = 0.5 * (polygon.min(axis=0) + polygon.max(axis=0))
-    o, x, y = _held(warp(middle + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])), full_size)
+    o, x, y = _clamp_points(
+        warp(middle + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])), full_size
+    )
     (a, b), (c, d) = x - o, y - o
     feather = shape.feather * full_size.scale * abs(a * d - b * c) ** 0.5
     part = size.height / full_size.height
     # to a hundredth of a pixel: a kernel is kept, and made anew for each other feather
-    return Coverage(_held(warp(polygon), full_size) * part, round(feather * part, 2), size)
+    return Coverage(_clamp_points(warp(polygon), full_size) * part, round(feather * part, 2), size)
 
 
-def _held(points: Polygon, size: Size) -> Polygon:
+def _clamp_points(points: Polygon, size: Size) -> Polygon:
     """Return points that are finite, and not too far off."""
     far = FAR * max(size)
     return np.clip(np.nan_to_num(points, nan=far, posinf=far, neginf=-far), -far, far)
 
 
-def _softened(part: "_Part", picture: Picture, feather: float, size: Size) -> "_Made":
+def _feather_term(part: "_Part", picture: Picture, feather: float, size: Size) -> "_Made":
     """A part with its feather, all over the picture that it is found in."""
     plane = new_array((size.height, size.width))
 

@@ -35,7 +35,7 @@ def ellipse_polygon(
     # a polygon of n sides in a circle has sin θ / θ of its area, θ = 2π/n
     grown = math.sqrt((2 * math.pi / count) / math.sin(2 * math.pi / count))
     round_it = np.stack([wide * np.cos(angle), high * np.sin(angle)], axis=1) * grown
-    return _placed(round_it, centre, turn, size)
+    return _place_points(round_it, centre, turn, size)
 
 
 def box_polygon(
@@ -61,7 +61,7 @@ def box_polygon(
             turned = angle + n * math.pi / 2
             arcs.append(middle + radius * np.stack([np.cos(turned), np.sin(turned)], axis=1))
         corners = np.concatenate(arcs)
-    return _placed(corners, centre, turn, size)
+    return _place_points(corners, centre, turn, size)
 
 
 def bezier_polygon(points: tuple[BezierPoint, ...], size: Size) -> Polygon:
@@ -83,7 +83,7 @@ def bezier_polygon(points: tuple[BezierPoint, ...], size: Size) -> Polygon:
     return np.concatenate(out)
 
 
-def divided(polygon: Polygon, longest: float) -> Polygon:
+def subdivide(polygon: Polygon, longest: float) -> Polygon:
     """The same outline with sides no longer than `longest`, so that it can be bent."""
     ends = np.roll(polygon, -1, axis=0)
     out = []
@@ -99,7 +99,7 @@ def _arc_sides(angle: float, radius: float) -> int:
     return max(8, math.ceil(angle / per_side))
 
 
-def _placed(points: Polygon, centre: tuple[float, float], turn: float, size: Size) -> Polygon:
+def _place_points(points: Polygon, centre: tuple[float, float], turn: float, size: Size) -> Polygon:
     """Turn points about the origin, and move them to a centre."""
     c, s = math.cos(math.radians(turn)), math.sin(math.radians(turn))
     turned = points @ np.array([[c, s], [-s, c]])

@@ -283,7 +283,7 @@ AnyShape = Annotated[
 ]
 
 
-def _validated(shapes: tuple[Shape, ...]) -> tuple[Shape, ...]:
+def _validate_shapes(shapes: tuple[Shape, ...]) -> tuple[Shape, ...]:
     seen: set[str] = set()
     for shape in shapes:
         if shape.id in seen:
@@ -292,5 +292,7 @@ def _validated(shapes: tuple[Shape, ...]) -> tuple[Shape, ...]:
     return shapes
 
 
-Mask = Annotated[tuple[AnyShape, ...], Field(max_length=MAX_SHAPES), AfterValidator(_validated)]
+Mask = Annotated[
+    tuple[AnyShape, ...], Field(max_length=MAX_SHAPES), AfterValidator(_validate_shapes)
+]
 """Shapes joined in their order; with none, a step shows everywhere."""

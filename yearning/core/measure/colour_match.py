@@ -18,7 +18,7 @@ from yearning.core.colour.transport import (
     transport,
     transport_distance,
 )
-from yearning.core.engine.baking import through
+from yearning.core.engine.baking import apply_to_colours
 from yearning.core.look.document import BundleStep, Look, parse_look
 from yearning.core.look.upgrades import FORMAT
 from yearning.core.picture import Picture
@@ -113,7 +113,7 @@ def match_colours(
     """
     aim = distribution_of(like)
     mapped = transport(distribution_of(clip), aim)
-    fitted = _some(clip, FITTED)
+    fitted = _subsample(clip, FITTED)
     goal = np.clip(mapped.apply(fitted), 0, 1)
     kinds = [(kind, _is(kind, fitted)) for kind in HELD if kind in held]
     stays = _with_luma_of(goal, fitted)
@@ -122,14 +122,14 @@ def match_colours(
         goal[:, chosen] = stays[:, chosen]
         weights[chosen] = HELD_WEIGHT
     look = _look(_fit(fitted, goal, weights), name)
-    graded = _graded(look, fitted)
+    graded = _apply_grade(look, fitted)
     free = np.clip(mapped.apply(fitted), 0, 1)
     (step,) = look.steps
     assert isinstance(step, BundleStep)
     return ColourMatch(
         step,
         transport_distance(distribution_of(clip), aim),
-        transport_distance(distribution_of(_graded(look, clip)), aim),
+        transport_distance(distribution_of(_apply_grade(look, clip)), aim),
         tuple(
             HeldColours(
                 kind,
@@ -148,10 +148,10 @@ def colours_of(picture: Picture, frames: int = 1) -> NDArray[np.float32]:
     >>> colours_of(np.zeros((3, 90, 160), np.float32), frames=60).shape
     (3, 1000)
     """
-    return _some(picture.reshape(3, -1), max(COMPARED // frames, 1))
+    return _subsample(picture.reshape(3, -1), max(COMPARED // frames, 1))
 
 
-def _some(colours: NDArray[np.float32], count: int) -> NDArray[np.float32]:
+def _subsample(colours: NDArray[np.float32], count: int) -> NDArray[np.float32]:
     """At most so many of the colours, spread evenly over them."""
     n = colours.shape[1]
     return np.ascontiguousarray(colours[:, np.linspace(0, n - 1, min(n, count)).astype(int)])
@@ -195,13 +195,15 @@ def _fit(colours: NDArray[np.float32], goal: Matrix, weights: Matrix) -> list[di
     scale = 1.25 * (neutral - low)
     weigh = np.sqrt(weights / (3 * weights.sum()))
 
-    def off(at: Matrix) -> Matrix:
-        graded = _graded(_look(_steps(neutral + scale * (at - 1))), colours)
+    def residuals(at: Matrix) -> Matrix:
+        graded = _apply_grade(_look(_steps(neutral + scale * (at - 1))), colours)
         moved = SIMPLE * (at - 1) * scale / (high - low)
         return np.concatenate([((graded - goal) * weigh).ravel(), moved])
 
     bounds = (1 + (low - neutral) / scale, 1 + (high - neutral) / scale)
-    found = least_squares(off, np.ones(len(scale)), bounds=bounds, diff_step=2e-3, max_nfev=30)
+    found = least_squares(
+        residuals, np.ones(len(scale)), bounds=bounds, diff_step=2e-3, max_nfev=30
+    )
     return _steps(np.round(neutral + scale * (found.x - 1), 4))
 
 
@@ -240,5 +242,5 @@ def _look(steps: Sequence[dict[str, Any]], name: str = "") -> Look:
     return parse_look({"format": FORMAT, "name": "Match", "steps": [bundle]})
 
 
-def _graded(look: Look, colours: NDArray[np.float32]) -> Matrix:
-    return through(look, colours[:, None])[:, 0].astype(np.float64)
+def _apply_grade(look: Look, colours: NDArray[np.float32]) -> Matrix:
+    return apply_to_colours(look, colours[:, None])[:, 0].astype(np.float64)

@@ -33,7 +33,7 @@ class Light:
         self._before = centred
         self._found.append((float(luma.mean(dtype=np.float64)), like))
 
-    def measured(self) -> Array:
+    def measurements(self) -> Array:
         """What was found, shape `(frames, 2)`."""
         return np.array(self._found).reshape(-1, 2)
 

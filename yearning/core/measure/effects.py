@@ -17,7 +17,7 @@ from yearning.core.engine.footage import Footage
 from yearning.core.engine.sampling import read_forward
 from yearning.core.errors import LookError
 from yearning.core.look.document import Look, walk_steps
-from yearning.core.look.fitting import Fitting, StepFitting, fitted
+from yearning.core.look.fitting import Fitting, StepFitting, apply_fitting
 from yearning.core.picture import Plane
 from yearning.core.smoothstep import smoothstep_array
 from yearning.core.treatment.assets import Assets
@@ -118,7 +118,7 @@ class EffectMeter:
 
         def evaluator(amount: float) -> Evaluator:
             own = StepFitting(mix={"amount": amount}, bursts=(), on=True)
-            made = fitted(look, Fitting(steps={step_id: own})).look
+            made = apply_fitting(look, Fitting(steps={step_id: own})).look
             return Evaluator(made, footage, size, cache, keep="every step", assets=assets)
 
         self._whole, self._none = evaluator(1.0), evaluator(0.0)
@@ -137,7 +137,7 @@ class EffectMeter:
             read_forward(self._whole, frame)
             whole = luma_plane(self._whole.picture_of(frame, self._numbers[0]))
             below = luma_plane(self._none.picture_of(frame, self._numbers[1]))
-            self._sums += _summed(self.kind, whole, below)
+            self._sums += _sum_change(self.kind, whole, below)
             yield done
 
     def effect(self) -> float:
@@ -159,7 +159,7 @@ def noise_of(luma: Plane) -> float:
 _IMMERKAER = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
 
 
-def _summed(kind: Effect, whole: Plane, below: Plane) -> tuple[float, float]:
+def _sum_change(kind: Effect, whole: Plane, below: Plane) -> tuple[float, float]:
     """What a frame adds to a measure: the change, and what it is counted by."""
     change = whole - below
     match kind:

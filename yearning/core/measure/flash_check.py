@@ -57,7 +57,7 @@ class FlashAnalysis:
     def report(self) -> dict[str, Any]:
         """What was found in the result, and in the footage, as JSON has it."""
 
-        def said(after: int) -> dict[str, Any]:
+        def summarize(after: int) -> dict[str, Any]:
             faults = attribute_faults(self._look, self._flashes, after)
             return {
                 "passes": not faults,
@@ -65,7 +65,7 @@ class FlashAnalysis:
                 "faults": [step_fault_to_json(fault, self._rate) for fault in faults],
             }
 
-        return {**said(len(self._look.steps)), "footage": said(0)}
+        return {**summarize(len(self._look.steps)), "footage": summarize(0)}
 
 
 def attribute_faults(look: Look, flashes: list[Flashes], after: int) -> list[StepFlashes]:

@@ -132,7 +132,7 @@ def _frames_of(faults: list[Fault]) -> Iterator[int]:
         yield from range(fault.first, fault.last + 1)
 
 
-def _decoded() -> NDArray[np.float32]:
+def _linear_light_table() -> NDArray[np.float32]:
     """Light of evenly spaced values 0..1 (IEC 61966-2-1), and once more the last."""
     value = np.minimum(np.arange(DECODED + 2) / DECODED, 1)
     light = np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
@@ -140,7 +140,7 @@ def _decoded() -> NDArray[np.float32]:
 
 
 DECODED = 1024
-_LIGHT = _decoded()
+_LIGHT = _linear_light_table()
 """sRGB's decoding, as relative luminance has it (WCAG 2.2)."""
 
 
@@ -193,7 +193,7 @@ def _note_extreme(
 
 
 @numba.njit(nogil=True, cache=True)
-def _turned(
+def _is_transition(
     kind: int,
     low: NDArray[np.float32],
     high: NDArray[np.float32],
@@ -237,8 +237,8 @@ def _follow(
                 may_turn = high[kind, 0, place] >= RED_FROM - 1e-6
             if not may_turn:  # most places: the states themselves need not be compared
                 continue
-            rises = way[kind, place] != 1 and _turned(kind, low[kind, :, place], now)
-            falls = way[kind, place] != -1 and _turned(kind, now, high[kind, :, place])
+            rises = way[kind, place] != 1 and _is_transition(kind, low[kind, :, place], now)
+            falls = way[kind, place] != -1 and _is_transition(kind, now, high[kind, :, place])
             if rises or falls:
                 way[kind, place] = 1 if rises else -1
                 _note_extreme(high, kind, place, now)

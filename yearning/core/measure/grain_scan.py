@@ -128,7 +128,9 @@ def measure_grain(pictures: Iterable[Picture], name: str = "Grain") -> ScannedGr
             f"not a scan of even film: what is on it is alike over {FAR} pixels and more, as detail"
             " or very large grain is; frame bare grey, or bring it in at fewer lines"
         )
-    return ScannedGrain(name=name, lines=lines, tones=tuple(tones), correlation=_rounded(lags))
+    return ScannedGrain(
+        name=name, lines=lines, tones=tuple(tones), correlation=_round_correlation(lags)
+    )
 
 
 def _even_blocks(picture: Picture, side: int) -> tuple[_Blocks, int]:
@@ -236,7 +238,7 @@ def _correlation(grain: NDArray[np.float32], mask: NDArray[np.float32]) -> NDArr
     return np.asarray(np.clip(lags, -1, 1))
 
 
-def _rounded(lags: NDArray[np.float64]) -> Correlation:
+def _round_correlation(lags: NDArray[np.float64]) -> Correlation:
     """Correlations as the file has them, without the lags that are nothing but noise."""
     strong = np.abs(lags).max(0) > NEGLIGIBLE
     reach = min(int(_DISTANCE[strong].max()) + 1, REACH)

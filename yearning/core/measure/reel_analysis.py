@@ -94,10 +94,10 @@ class ReelFlashes:
         return {
             "passes": not faults,
             "seconds": seconds_at_fault(faults, self._rate),
-            "faults": [self._said(fault, plain) for fault in faults],
+            "faults": [self._describe_fault(fault, plain) for fault in faults],
         }
 
-    def _said(self, fault: Fault, plain: list[Fault]) -> dict[str, Any]:
+    def _describe_fault(self, fault: Fault, plain: list[Fault]) -> dict[str, Any]:
         """A fault with the shots it is in and what makes it."""
         within = [
             s for s in self._segments if s.first <= fault.last and fault.first < s.first + s.frames

@@ -82,7 +82,7 @@ class SampledSteadiness(SteadinessAnalysis):
         """Measured frames that do not stand out: others are interpolated between them."""
 
     @property
-    def measured(self) -> list[int]:
+    def measured_frames(self) -> list[int]:
         """The frames whose motion was estimated."""
         return sorted(self._measured)
 
@@ -97,7 +97,7 @@ class SampledSteadiness(SteadinessAnalysis):
                     yield frame + 1
             self._measure(block)
             if block.stop == frames:
-                self.changes = self._filled()
+                self.changes = self._changes_of_all_frames()
                 self._flashes = self._flashes_by_step()
             yield block.stop
 
@@ -108,9 +108,9 @@ class SampledSteadiness(SteadinessAnalysis):
         before, self._before = self._before, pictures
         if before is None:
             return Glance(whole - moved, calm - moved, 0.0, 0.0, 0.0)
-        footage = _apart(pictures[2], before[2])
+        footage = _mean_difference(pictures[2], before[2])
         jump = calm - moved - self._glances[-1].lift_steady
-        added = _apart(pictures[1], before[1]) - footage
+        added = _mean_difference(pictures[1], before[1]) - footage
         return Glance(whole - moved, calm - moved, jump, footage, added)
 
     def _flashes_by_step(self) -> list[Flashes]:
@@ -153,7 +153,7 @@ class SampledSteadiness(SteadinessAnalysis):
         may_be_cut = glance.footage > 2 * usual[0] + CUT_CHANGE
         return bool(may_be_cut or glance.added > usual[1] + MAX_ADDED / 4)
 
-    def _filled(self) -> list[Change]:
+    def _changes_of_all_frames(self) -> list[Change]:
         """The changes of all frames: of those between two that were measured, interpolated."""
         cuts = [frame for frame, change in sorted(self._measured.items()) if change.cut]
         changes = []
@@ -164,11 +164,11 @@ class SampledSteadiness(SteadinessAnalysis):
                 change = self._measured.get(frame)
                 if change is None:
                     found = [float(np.interp(frame, usual, column)) for column in known.T]
-                    change = self._interpolated(frame, found if frame > begin else [])
+                    change = self._interpolate_change(frame, found if frame > begin else [])
                 changes.append(change)
         return changes
 
-    def _interpolated(self, frame: int, found: list[float]) -> Change:
+    def _interpolate_change(self, frame: int, found: list[float]) -> Change:
         """A frame's change from what was seen of it, and what was found of motion about it."""
         none = [0.0] * len(self.look.steps)
         footage, added, steady, *steps = found or [0.0, 0.0, 0.0, *none]
@@ -189,10 +189,10 @@ class SampledSteadiness(SteadinessAnalysis):
 
     def report(self) -> dict[str, Any]:
         """What was found, as JSON has it, and on which frames motion was estimated."""
-        return {**super().report(), "measured": self.measured}
+        return {**super().report(), "measured": self.measured_frames}
 
 
-def _apart(one: Picture, other: Picture) -> float:
+def _mean_difference(one: Picture, other: Picture) -> float:
     return float(np.abs(one - other).mean())
 
 

@@ -137,7 +137,7 @@ def out_of_range(picture: Picture) -> tuple[NDArray[np.uint8], OutOfRange]:
     marks = np.zeros(picture.shape[1:], np.uint8)
 
     def work(top: int, bottom: int) -> None:
-        _marked(picture[:, top:bottom], marks[top:bottom])
+        _mark_out_of_range(picture[:, top:bottom], marks[top:bottom])
 
     parallel.for_each_band(picture.shape[1], work, parallel.band_rows(picture.shape[2]))
     parts = (np.count_nonzero(marks == mark) / marks.size for mark in (BLACK, WHITE, GAMUT))
@@ -145,7 +145,7 @@ def out_of_range(picture: Picture) -> tuple[NDArray[np.uint8], OutOfRange]:
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _marked(picture: Picture, marks: NDArray[np.uint8]) -> None:
+def _mark_out_of_range(picture: Picture, marks: NDArray[np.uint8]) -> None:
     low, high = np.float32(-SLACK), np.float32(1 + SLACK)
     dark, light = np.float32(NEAR), np.float32(1 - NEAR)
     none, black, white, gamut = np.uint8(0), np.uint8(BLACK), np.uint8(WHITE), np.uint8(GAMUT)

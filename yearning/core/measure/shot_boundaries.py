@@ -145,7 +145,7 @@ class ShotBoundaries:
         clear = [pair for pair in pairs if not any(self._at(n).burnt_out for n in pair)]
         best = 0.0
         for pair in clear or pairs:
-            best = max(best, self._alike(pair))
+            best = max(best, self._likeness_of(pair))
             if best > ALIKE:
                 break
         return best
@@ -153,7 +153,7 @@ class ShotBoundaries:
     def _at(self, frame: int) -> _Frame:
         return self._frames[frame - self._count + len(self._frames)]
 
-    def _alike(self, pair: tuple[int, int]) -> float:
+    def _likeness_of(self, pair: tuple[int, int]) -> float:
         if pair not in self._likeness:
             self._likeness[pair] = _likeness(self._at(pair[0]), self._at(pair[1]))
         return self._likeness[pair]

@@ -148,23 +148,23 @@ class SteadinessAnalysis:
         Raises:
             IndexError: the clip has no such frame.
         """
-        before = self._seen(frame - 1) if frame > 0 else None
-        return self._compared(frame, self._seen(frame), before)
+        before = self._see_frame(frame - 1) if frame > 0 else None
+        return self._compare_frames(frame, self._see_frame(frame), before)
 
-    def _seen(self, frame: int) -> "_Seen":
+    def _see_frame(self, frame: int) -> "_Seen":
         steps = range(len(self.look.steps) + 1)
         whole = [self._whole.picture(frame, n) for n in steps]
         calm = [self._calm.picture(frame, n) for n in steps]
         return _Seen(whole, calm, [self._moved.picture(frame, n) for n in steps])
 
     def _examine(self, frame: int, before: "_Seen | None") -> "_Seen":
-        now = self._seen(frame)
+        now = self._see_frame(frame)
         for picture, flashes in zip(now.rows[0], self._flashes, strict=True):
             flashes.add(picture)
-        self.changes.append(self._compared(frame, now, before))
+        self.changes.append(self._compare_frames(frame, now, before))
         return now
 
-    def _compared(self, frame: int, now: "_Seen", before: "_Seen | None") -> Change:
+    def _compare_frames(self, frame: int, now: "_Seen", before: "_Seen | None") -> Change:
         """Compare a frame with the one before it."""
         footage, added, jumps = 0.0, np.zeros_like(now.lifts), np.zeros_like(now.lifts)
         cut = False

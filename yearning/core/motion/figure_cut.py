@@ -28,7 +28,7 @@ def cut(colours: NDArray[np.uint8], mask: Mask, rounds: int) -> Mask:
         rounds: how often colours are learnt and the figure is cut anew.
     """
     out = np.zeros(mask.shape, np.uint8)
-    part = about(mask != cv2.GC_BGD, MARGIN)
+    part = bounding_slices(mask != cv2.GC_BGD, MARGIN)
     inner = np.ascontiguousarray(mask[part])
     if not (np.any(inner & 1) and np.any((inner & 1) == 0)):
         out[part] = inner & 1
@@ -56,7 +56,7 @@ def cut_coarse_to_fine(
         again: at the size itself.
         reach: pixels about the edge that are cut anew.
     """
-    rows, columns = about(mask != cv2.GC_BGD, MARGIN)
+    rows, columns = bounding_slices(mask != cv2.GC_BGD, MARGIN)
     if (rows.stop - rows.start) * (columns.stop - columns.start) < COARSE_PIXELS:
         return cut(colours, mask, rounds)
     height, width = mask.shape
@@ -79,7 +79,7 @@ def band(hard: Mask, reach: int) -> NDArray[np.bool_]:
     return np.asarray(cv2.dilate(hard, kernel) != cv2.erode(hard, kernel))
 
 
-def about(seen: NDArray[np.bool_], margin: int) -> tuple[slice, slice]:
+def bounding_slices(seen: NDArray[np.bool_], margin: int) -> tuple[slice, slice]:
     """Rows and columns that hold all that is seen, with a margin; none where nothing is."""
     rows, columns = np.flatnonzero(seen.any(1)), np.flatnonzero(seen.any(0))
     if rows.size == 0:

@@ -72,8 +72,8 @@ def estimate_motion(before: Codes, after: Codes) -> BidirectionalFlow | None:
         forth = flow_between(before, after, "fast")
     back = later.result()
     known = (
-        flow_consistency(forth, back) & _alike(before, after, forth),
-        flow_consistency(back, forth) & _alike(after, before, back),
+        flow_consistency(forth, back) & _similarity_mask(before, after, forth),
+        flow_consistency(back, forth) & _similarity_mask(after, before, back),
     )
     if min(float(k.mean()) for k in known) < MIN_KNOWN:
         return None
@@ -84,7 +84,7 @@ def estimate_motion(before: Codes, after: Codes) -> BidirectionalFlow | None:
     return BidirectionalFlow(forth, back, first, second, *lumas)
 
 
-def _alike(first: Codes, second: Codes, flow: Flow) -> Mask:
+def _similarity_mask(first: Codes, second: Codes, flow: Flow) -> Mask:
     """Compare the first picture with the second warped along the flow."""
     found = cv2.remap(
         second, flow_targets(flow), None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
@@ -124,7 +124,7 @@ def interpolate_frame(
         led = new_array((PLANES, bottom - top, width))
         _enlarge_down(wide, top, height, led)
         first, second = (
-            _drawn(picture, led[n], led[n + 1]) for picture, n in ((before, 0), (after, 2))
+            _warp_rows(picture, led[n], led[n + 1]) for picture, n in ((before, 0), (after, 2))
         )
         band = np.s_[:, top:bottom]
         seen_first, seen_second, trust = led[4:]
@@ -144,12 +144,12 @@ def _guide(between: BidirectionalFlow, t: np.float32) -> Picture:
     """
     rest = np.float32(1) - t
     with ThreadPoolExecutor(1) as beside:
-        later = beside.submit(_splatted, between.back, between.known_after, rest)
-        first = _splatted(between.forth, between.known_before, t)
+        later = beside.submit(_splat_flow, between.back, between.known_after, rest)
+        first = _splat_flow(between.forth, between.known_before, t)
     guide = np.empty((PLANES, *between.before.shape), np.float32)
     found = np.empty(between.before.shape, np.float32)
     _weigh(first, later.result(), t, guide, found)
-    along = _apart(between, guide[0:2], guide[2:4])
+    along = _mismatch(between, guide[0:2], guide[2:4])
     in_place = _unlike(between.before, between.after)
     _trust(along, in_place, found, guide[6])
     for plane in guide[4:]:
@@ -157,7 +157,7 @@ def _guide(between: BidirectionalFlow, t: np.float32) -> Picture:
     return guide
 
 
-def _splatted(flow: Flow, known: Plane, part: np.float32) -> NDArray[np.float32]:
+def _splat_flow(flow: Flow, known: Plane, part: np.float32) -> NDArray[np.float32]:
     """A frame's flow where its pixels are `part` of the way along it, with a border of a pixel.
 
     Shape `(rows + 2, columns + 2, 5)`: sums of flow by weight, x and y, and of weight; of how many
@@ -261,7 +261,7 @@ def _splat(flow: Flow, known: Plane, part: np.float32, sums: NDArray[np.float32]
                     at[4] += share * found
 
 
-def _apart(
+def _mismatch(
     between: BidirectionalFlow, to_before: NDArray[np.float32], to_after: NDArray[np.float32]
 ) -> Plane:
     """How unlike both frames are where flows lead to, of white, about each pixel."""
@@ -282,7 +282,7 @@ def _unlike(before: Plane, after: Plane) -> Plane:
     return np.asarray(cv2.blur(cv2.absdiff(before, after), (ABOUT, ABOUT)), np.float32)
 
 
-def _drawn(picture: Picture, x: Plane, y: Plane) -> Picture:
+def _warp_rows(picture: Picture, x: Plane, y: Plane) -> Picture:
     """Warp rows of a picture bilinearly, with mirrored edges."""
     out = new_array((3, *x.shape))
     for plane, drawn in zip(picture, out, strict=True):

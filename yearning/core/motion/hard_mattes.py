@@ -27,12 +27,14 @@ class HardMattes:
         return iter(self._packed)
 
     def __getitem__(self, frame: int) -> Mask:
-        return _unpacked(np.frombuffer(zlib.decompress(self._packed[frame]), np.uint8), self.shape)
+        return _unpack_mask(
+            np.frombuffer(zlib.decompress(self._packed[frame]), np.uint8), self.shape
+        )
 
     def __setitem__(self, frame: int, hard: Mask) -> None:
         self._packed[frame] = zlib.compress(np.packbits(hard).tobytes(), 1)
 
-    def packed(self, frame: int) -> bytes | None:
+    def packed_bits(self, frame: int) -> bytes | None:
         """A frame's, packed: equal where two are the same; None where it has none."""
         return self._packed.get(frame)
 
@@ -84,13 +86,13 @@ class Solved:
                 for name in WAYS:
                     mattes = HardMattes((height, width))
                     for frame, bits in zip(arrays[f"{name}_frames"], arrays[name], strict=True):
-                        mattes[int(frame)] = _unpacked(bits, mattes.shape)
+                        mattes[int(frame)] = _unpack_mask(bits, mattes.shape)
                     ways.append(mattes)
         except (OSError, KeyError, TypeError, zipfile.BadZipFile) as error:
             raise ValueError(f"no mattes: {error}") from None
         return cls(strokes, size, frames, *ways)
 
 
-def _unpacked(bits: NDArray[np.uint8], shape: tuple[int, int]) -> Mask:
+def _unpack_mask(bits: NDArray[np.uint8], shape: tuple[int, int]) -> Mask:
     height, width = shape
     return np.unpackbits(bits, count=height * width).reshape(height, width)

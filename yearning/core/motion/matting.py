@@ -18,11 +18,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.motion.colour_model import ColourModel, colour_models, log_ratio
-from yearning.core.motion.figure_cut import MARGIN, about, band, cut, cut_coarse_to_fine
+from yearning.core.motion.figure_cut import MARGIN, band, bounding_slices, cut, cut_coarse_to_fine
 from yearning.core.motion.flow import Codes, Flow, flow_between
 from yearning.core.motion.guided_filter import guided_filter
 from yearning.core.motion.hard_mattes import HardMattes, Solved
-from yearning.core.motion.strokes import Mask, Strokes, marked, unsettled
+from yearning.core.motion.strokes import Mask, Strokes, mark_strokes, mark_unsure
 from yearning.core.picture import Picture, Plane, Size
 
 SOLVE_LINES = 540
@@ -101,7 +101,7 @@ class Matting:
     @property
     def total(self) -> int:
         """Steps that `solve` takes."""
-        return self.frames + sum(abs(b - a) - 1 for a, b in _between(self._strokes))
+        return self.frames + sum(abs(b - a) - 1 for a, b in _frame_pairs(self._strokes))
 
     def solve(self) -> Generator[int, None, None]:
         """Part the figure from the rest in all frames; yields how many steps are done."""
@@ -113,16 +113,16 @@ class Matting:
         done = 1
         yield done
         for frames in (range(start, self.frames), range(start, -1, -1)):
-            for _ in self._carried(out, frames, models):
+            for _ in self._carry_matte(out, frames, models):
                 done += 1
                 yield done
-        for near, far in _between(self._strokes):
+        for near, far in _frame_pairs(self._strokes):
             way = -1 if far > near else 1
             frames, end = range(far, near, way), done + abs(far - near) - 1
-            for frame in self._carried(back, frames, models):
+            for frame in self._carry_matte(back, frames, models):
                 done += 1
                 yield done
-                if _alike(back[frame], out[frame]):
+                if _are_alike(back[frame], out[frame]):
                     break
             if done < end:
                 done = end
@@ -142,7 +142,7 @@ class Matting:
             by = self.size.height / self.small.height
             wide = cv2.resize(flow, tuple(self.size)) * np.float32(by)
             sure = cv2.resize(agrees.astype(np.float32), tuple(self.size))
-            change += sure * (_warped(self._edges(other), wide) - own)
+            change += sure * (_warp_plane(self._edges(other), wide) - own)
             weight += sure
         for old in [n for n in self._soft if abs(n - frame) > 1]:
             del self._soft[old]
@@ -169,12 +169,12 @@ class Matting:
         Returns:
             The matte, 0..1; None where nothing is known of the frame.
         """
-        strokes = self._strokes.on(frame)
+        strokes = self._strokes.strokes_of(frame)
         known = next((old for old in self._known if frame in old.out), None)
         low: Plane | None = None
         if known is not None:
-            low = _mixed(known, frame)
-            if known.strokes.on(frame) != strokes:
+            low = _mix_sides(known, frame)
+            if known.strokes.strokes_of(frame) != strokes:
                 hard = (low > 0.5).astype(np.uint8)
                 sure = np.where(hard > 0, np.uint8(cv2.GC_FGD), np.uint8(cv2.GC_BGD))
                 sure[band(hard, NEAR)] |= 2  # probable
@@ -190,28 +190,28 @@ class Matting:
             (known.size, known.frames, known.out.shape)
             == (self.size, self.frames, self.solved.out.shape)
             and known.strokes.start == start
-            and known.strokes.on(start) == self._strokes.on(start)
+            and known.strokes.strokes_of(start) == self._strokes.strokes_of(start)
         )
 
     def _first(self, frame: int) -> Mask:
         """The figure in a frame by its strokes alone."""
-        around = any(stroke.kind == "around" for stroke in self._strokes.on(frame))
+        around = any(stroke.kind == "around" for stroke in self._strokes.strokes_of(frame))
         ground = cv2.GC_BGD if around else cv2.GC_PR_BGD
         shape = self.small.height, self.small.width
         hard = self._cut_by_strokes(frame, np.full(shape, ground, np.uint8))
         colours = self._small(frame).colours
         models = colour_models(colours, hard, MARGIN)  # as it will be carried on
         mask = self._unsure(frame, hard, np.ones(shape, np.bool_), models)
-        return cut(colours, marked(self._strokes.on(frame), mask), ROUNDS)
+        return cut(colours, mark_strokes(self._strokes.strokes_of(frame), mask), ROUNDS)
 
     def _cut_by_strokes(self, frame: int, mask: Mask) -> Mask:
         """The figure in a frame by its strokes, drawn over what is held to be it."""
-        strokes = self._strokes.on(frame)
-        mask = marked(strokes, unsettled(strokes, mask))
+        strokes = self._strokes.strokes_of(frame)
+        mask = mark_strokes(strokes, mark_unsure(strokes, mask))
         colours = self._small(frame).colours
         return cut_coarse_to_fine(colours, mask, FIRST_ROUNDS, ROUNDS, FIRST_REACH)
 
-    def _carried(
+    def _carry_matte(
         self, kept: HardMattes, frames: Sequence[int], models: tuple[ColourModel, ColourModel]
     ) -> Generator[int, None, None]:
         """Carry the matte of the first of some frames to the others; yields each once it is."""
@@ -221,21 +221,21 @@ class Matting:
             old = (
                 _still_holds(known, back, before, frame, hard)
                 for known in self._known
-                if known.strokes.on(frame) == self._strokes.on(frame)
+                if known.strokes.strokes_of(frame) == self._strokes.strokes_of(frame)
             )
             found = next((each for each in old if each is not None), None)
-            hard = self._propagated(before, frame, hard, models) if found is None else found
+            hard = self._propagate_figure(before, frame, hard, models) if found is None else found
             kept[frame] = hard
             yield frame
 
-    def _propagated(
+    def _propagate_figure(
         self, before: int, frame: int, hard: Mask, models: tuple[ColourModel, ColourModel]
     ) -> Mask:
         """The figure in a frame, from a neighbour's, and by the strokes that it may have."""
         flow, agrees = self._motion(frame, before)
-        prior = (_warped(hard.astype(np.float32), flow) > 0.5).astype(np.uint8)
+        prior = (_warp_plane(hard.astype(np.float32), flow) > 0.5).astype(np.uint8)
         mask = self._unsure(frame, prior, agrees, models)
-        if self._strokes.on(frame):
+        if self._strokes.strokes_of(frame):
             return self._cut_by_strokes(frame, mask)
         return cut(self._small(frame).colours, mask, ROUNDS)
 
@@ -260,14 +260,14 @@ class Matting:
         """The matte of a frame with the picture's edges, not smoothed along the motion."""
         found = self._soft.get(frame)
         if found is None:
-            found = self._with_edges(_mixed(self.solved, frame), frame, self.size)
+            found = self._with_edges(_mix_sides(self.solved, frame), frame, self.size)
             self._soft[frame] = found
         return found
 
     def _with_edges(self, low: Plane, frame: int, size: Size) -> Plane:
         """A matte of reduced size at another, with the edges that the picture has there."""
         edged = np.zeros((size.height, size.width), np.float32)
-        rows, columns = about(low > 0, MARGIN)
+        rows, columns = bounding_slices(low > 0, MARGIN)
         if rows.stop == 0:
             return edged
         by = size.height / self.small.height
@@ -294,7 +294,7 @@ class Matting:
     def _motion(self, frame: int, other: int) -> tuple[Flow, NDArray[np.bool_]]:
         """Where each pixel of a frame is in another, and where the way back agrees."""
         flow, back = self._flow(frame, other), self._flow(other, frame)
-        away = flow + np.stack([_warped(back[..., k], flow) for k in (0, 1)], -1)
+        away = flow + np.stack([_warp_plane(back[..., k], flow) for k in (0, 1)], -1)
         apart, far = np.hypot(away[..., 0], away[..., 1]), np.hypot(flow[..., 0], flow[..., 1])
         return flow, apart < 0.5 + 0.05 * far
 
@@ -308,13 +308,13 @@ class Matting:
         return found
 
 
-def _between(strokes: Strokes) -> list[tuple[int, int]]:
+def _frame_pairs(strokes: Strokes) -> list[tuple[int, int]]:
     """Neighbouring frames with strokes, the one nearer to the start first."""
     pairs = pairwise(strokes.frames)
     return [(a, b) if a >= strokes.start else (b, a) for a, b in pairs]
 
 
-def _alike(one: Mask, other: Mask) -> bool:
+def _are_alike(one: Mask, other: Mask) -> bool:
     """Whether two hard mattes differ by no more than their edges do by chance."""
     return not cv2.erode(one ^ other, np.ones((THICK, THICK), np.uint8)).any()
 
@@ -323,14 +323,14 @@ def _mixture(solved: Solved, frame: int) -> tuple[bytes | None, bytes | None, fl
     """What a frame's matte is mixed of: from either side, packed, and the share of the second."""
     share = 0.0
     if frame in solved.back:
-        near, far = next(p for p in _between(solved.strokes) if min(p) < frame < max(p))
+        near, far = next(p for p in _frame_pairs(solved.strokes) if min(p) < frame < max(p))
         way = 1 if far > near else -1
         last = next(n for n in range(frame, near - way, -way) if n not in solved.back)
         share = (frame - last) / (far - last)
-    return solved.out.packed(frame), solved.back.packed(frame), share
+    return solved.out.packed_bits(frame), solved.back.packed_bits(frame), share
 
 
-def _mixed(solved: Solved, frame: int) -> Plane:
+def _mix_sides(solved: Solved, frame: int) -> Plane:
     """A frame's matte of reduced size, from both sides."""
     low: Plane = solved.out[frame].astype(np.float32)
     if frame in solved.back:
@@ -348,7 +348,7 @@ def _still_holds(known: Solved, back: bool, before: int, frame: int, hard: Mask)
     return old[frame]
 
 
-def _warped(plane: Plane, flow: Flow) -> Plane:
+def _warp_plane(plane: Plane, flow: Flow) -> Plane:
     """A plane seen along a flow."""
     height, width = plane.shape
     x = flow[..., 0] + np.arange(width, dtype=np.float32)

@@ -65,12 +65,12 @@ class Strokes(StrictModel):
         this = [stroke.frame for stroke in self.strokes if stroke.kind == "this"]
         return min(around or this)
 
-    def on(self, frame: int) -> list[Stroke]:
+    def strokes_of(self, frame: int) -> list[Stroke]:
         """The strokes of a frame, in their order."""
         return [stroke for stroke in self.strokes if stroke.frame == frame]
 
 
-def marked(strokes: list[Stroke], mask: Mask) -> Mask:
+def mark_strokes(strokes: list[Stroke], mask: Mask) -> Mask:
     """A mask as GrabCut takes it with a frame's strokes drawn in; another array.
 
     What lies outside of a line around is surely not it; inside stays as it was, or may be it where
@@ -86,7 +86,7 @@ def marked(strokes: list[Stroke], mask: Mask) -> Mask:
     if loops:
         inside = np.zeros_like(mask)
         for stroke in loops:
-            cv2.fillPoly(inside, [_fixed(stroke, width, height)], 1, shift=4)
+            cv2.fillPoly(inside, [_fixed_point(stroke, width, height)], 1, shift=4)
         out[inside == 0] = cv2.GC_BGD
         out[(inside == 1) & (out == cv2.GC_BGD)] = cv2.GC_PR_FGD
     for stroke in strokes:
@@ -95,7 +95,7 @@ def marked(strokes: list[Stroke], mask: Mask) -> Mask:
     return out
 
 
-def unsettled(strokes: list[Stroke], mask: Mask) -> Mask:
+def mark_unsure(strokes: list[Stroke], mask: Mask) -> Mask:
     """A mask as GrabCut takes it, not sure any more about where a frame's strokes say otherwise;
     another array.
 
@@ -122,12 +122,12 @@ def unsettled(strokes: list[Stroke], mask: Mask) -> Mask:
 def _draw(stroke: Stroke, mask: Mask, value: int) -> None:
     height, width = mask.shape
     thick = max(2, round(stroke.width * height / LINES))
-    line = _fixed(stroke, width, height)
+    line = _fixed_point(stroke, width, height)
     line = np.concatenate([line, line[-1:]])  # of one point alone nothing is drawn
     cv2.polylines(mask, [line], False, value, thick, cv2.LINE_8, 4)
 
 
-def _fixed(stroke: Stroke, width: int, height: int) -> NDArray[np.int32]:
+def _fixed_point(stroke: Stroke, width: int, height: int) -> NDArray[np.int32]:
     """A stroke's points in sixteenths of a pixel."""
     points = np.array(stroke.points) * (width, height) - 0.5
     return np.round(points * 16).astype(np.int32)

@@ -104,7 +104,7 @@ def temporally_filtered(
             found = flow(way * (k - 1), way * k)
             if found is None:
                 break
-            going = found if going is None else _onward(going, found)
+            going = found if going is None else _compose_flows(going, found)
             others.append((weights[k], statistics(way * k), going))
     more = new_like(own)
     columns = others[0][2].shape[2] if others else 1
@@ -124,7 +124,7 @@ def temporally_filtered(
     return more
 
 
-def _onward(going: Array, then: Array) -> Array:
+def _compose_flows(going: Array, then: Array) -> Array:
     """Chain two flows: follow one, and from there the other; trust is the product."""
     at = flow_targets(np.ascontiguousarray(np.moveaxis(going[:2], 0, -1)))
     further = np.empty_like(then)
@@ -136,7 +136,7 @@ def _onward(going: Array, then: Array) -> Array:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
-def _widened(row: Line, before: NDArray[np.int32], part: Line, out: Line) -> None:
+def _enlarge_row(row: Line, before: NDArray[np.int32], part: Line, out: Line) -> None:
     """Enlarge a row linearly."""
     others = row[min(1, row.shape[0] - 1) :]
     for x in range(out.shape[0]):
@@ -145,13 +145,15 @@ def _widened(row: Line, before: NDArray[np.int32], part: Line, out: Line) -> Non
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
-def _between(upper: Line, lower: Line, fy: np.float32, out: Line) -> None:
+def _interpolate_rows(upper: Line, lower: Line, fy: np.float32, out: Line) -> None:
     for x in range(out.shape[0]):
         out[x] = upper[x] + fy * (lower[x] - upper[x])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
-def _followed(y: np.float32, across: np.float32, down: np.float32, x: Line, below: Line) -> None:
+def _follow_flows(
+    y: np.float32, across: np.float32, down: np.float32, x: Line, below: Line
+) -> None:
     """Replace the flows of a row by the coordinates they lead to."""
     for i in range(x.shape[0]):
         x[i] = np.float32(i) + x[i] * across
@@ -195,14 +197,14 @@ def _bring(
         for line in range(row, row + 2):
             if line < have or line > have + 1:
                 for p in range(3):
-                    _widened(going[p, min(line, lines - 1)], before, part, wide[line % 2, p])
+                    _enlarge_row(going[p, min(line, lines - 1)], before, part, wide[line % 2, p])
         have = row
         upper, lower = wide[row % 2], wide[(row + 1) % 2]
-        _between(upper[0], lower[0], fy, right)
-        _between(upper[1], lower[1], fy, below)
-        _between(upper[2], lower[2], fy, trust)
+        _interpolate_rows(upper[0], lower[0], fy, right)
+        _interpolate_rows(upper[1], lower[1], fy, below)
+        _interpolate_rows(upper[2], lower[2], fy, trust)
         across, down = np.float32(width / columns), np.float32(height / lines)
-        _followed(np.float32(top + i), across, down, right, below)
+        _follow_flows(np.float32(top + i), across, down, right, below)
         bilinear_coordinates(right, below, height, width, at)
         for x in range(width):
             weight[i, x] += share * trust[x]

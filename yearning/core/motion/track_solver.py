@@ -58,7 +58,7 @@ class Solver:
         self._anchors: dict[int, Matrix] = dict(request.by_hand) | {request.begin: np.eye(3)}
         for frame, matrix in self._anchors.items():
             by_hand = frame in request.by_hand
-            self.found[frame] = _tracked(Followed(frame, matrix, 1.0), by_hand)
+            self.found[frame] = _tracked_frame(Followed(frame, matrix, 1.0), by_hand)
         self._left = [part for part in self._parts() if not self._take_known(part, known)]
         self.total = sum(len(frames) for part in self._left for frames in part.ways)
         """Steps from a frame to the next that are to be taken."""
@@ -133,7 +133,7 @@ class Solver:
                 places += part * (map_places(other.matrix, corners) - places)
                 sure = one.sure + part * (other.sure - one.sure)
                 one = Followed(frame, through_four(corners, places), sure)
-            self.found[frame] = _tracked(one, False)
+            self.found[frame] = _tracked_frame(one, False)
 
 
 class _Part(NamedTuple):
@@ -143,7 +143,7 @@ class _Part(NamedTuple):
     ends: tuple[int, ...]
 
 
-def _tracked(found: Followed, by_hand: bool) -> TrackedFrame:
+def _tracked_frame(found: Followed, by_hand: bool) -> TrackedFrame:
     a, b, c = np.round(found.matrix / found.matrix[2, 2], 9).tolist()
     rows = tuple(a), tuple(b), tuple(c)
     sure = round(found.sure, 4)

@@ -82,7 +82,7 @@ class Template:
         self, now: Codes, box: PixelBox, outline: Points, matrix: Matrix, kind: Kind
     ) -> None:
         self._kind = kind
-        mask = filled(map_places(matrix, outline), box)
+        mask = fill_outline(map_places(matrix, outline), box)
         left, top, width, height = cv2.boundingRect(mask)
         left, top, width, height = left - RIM, top - RIM, width + 2 * RIM, height + 2 * RIM
         s = self._scale = min(1.0, LONGEST / max(width, height))
@@ -90,14 +90,14 @@ class Template:
         enlarge = np.array([[1 / s, 0, left], [0, 1 / s, top], [0, 0, 1.0]])
         place = np.linalg.inv(CENTRE) @ enlarge @ CENTRE
         self._to_first = np.linalg.inv(matrix) @ box.place @ place
-        self._picture = self._drawn(self._reduced(now), place)
-        self._mask = self._drawn(mask, place)
+        self._picture = self._warp_codes(self._blur_for_reduction(now), place)
+        self._mask = self._warp_codes(mask, place)
         ys, xs = np.nonzero(self._mask)
         some = np.linspace(0, len(xs) - 1, min(len(xs), 200)).astype(int)
         spread = np.column_stack([xs[some], ys[some]]).astype(np.float64)
         self._spread = map_places(self._to_first, spread)
 
-    def aligned(self, now: Codes, box: PixelBox, guess: Matrix) -> tuple[Matrix, float]:
+    def align(self, now: Codes, box: PixelBox, guess: Matrix) -> tuple[Matrix, float]:
         """A matrix from the first frame set right by all of the part (ECC), and the correlation.
 
         Args:
@@ -106,7 +106,7 @@ class Template:
             guess: about from the first frame to that one.
         """
         there = np.linalg.inv(box.place) @ guess @ self._to_first
-        image = self._drawn(self._reduced(now), there)
+        image = self._warp_codes(self._blur_for_reduction(now), there)
         seen = np.where(local_correlation(self._picture, image) > HIDDEN, self._mask, np.uint8(0))
         if np.count_nonzero(seen) < SEEN * np.count_nonzero(self._mask):
             return guess, -1.0
@@ -123,7 +123,7 @@ class Template:
         right = box.place @ there @ whole @ np.linalg.inv(self._to_first)
         return nearest_motion(self._kind, right / right[2, 2], self._spread), float(correlation)
 
-    def alike(
+    def corners_alike(
         self, now: Codes, box: PixelBox, matrix: Matrix, corners: Points
     ) -> NDArray[np.bool_]:
         """About which corners, as places of the first frame, another frame looks as this one.
@@ -134,7 +134,9 @@ class Template:
             matrix: from the first frame to that one.
             corners: shape `(n, 2)`.
         """
-        image = self._drawn(self._reduced(now), np.linalg.inv(box.place) @ matrix @ self._to_first)
+        image = self._warp_codes(
+            self._blur_for_reduction(now), np.linalg.inv(box.place) @ matrix @ self._to_first
+        )
         alike = local_correlation(self._picture, image)
         back = np.asarray(np.linalg.inv(self._to_first), np.float64)
         x, y = np.round(map_places(back, corners)).astype(int).T
@@ -143,13 +145,13 @@ class Template:
         seen = alike[np.clip(y, 0, height - 1), np.clip(x, 0, width - 1)]
         return np.asarray(inside & (seen > LOOKS_ALIKE))
 
-    def _reduced(self, codes: Codes) -> Codes:
+    def _blur_for_reduction(self, codes: Codes) -> Codes:
         """Blur codes as far as they are going to be reduced."""
         if self._scale == 1:
             return codes
         return np.asarray(cv2.GaussianBlur(codes, (0, 0), 0.5 / self._scale), np.uint8)
 
-    def _drawn(self, codes: Codes, matrix: Matrix) -> Codes:
+    def _warp_codes(self, codes: Codes, matrix: Matrix) -> Codes:
         how = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
         drawn = cv2.warpPerspective(
             codes, matrix, self._size, flags=how, borderMode=cv2.BORDER_REPLICATE
@@ -172,7 +174,7 @@ def local_correlation(one: Codes, other: Codes) -> NDArray[np.float32]:
     return np.asarray(both / np.maximum(spread, 1.0), np.float32)
 
 
-def levelled(codes: Codes) -> Codes:
+def normalize_contrast(codes: Codes) -> Codes:
     """Codes less their local mean, over their local deviation, about 128."""
     height, width = codes.shape
     small = max(1, -(-width // REDUCED)), max(1, -(-height // REDUCED))
@@ -190,7 +192,7 @@ def levelled(codes: Codes) -> Codes:
     return np.clip(grey, 0, 255, out=grey).astype(np.uint8)
 
 
-def filled(outline: Points, box: PixelBox) -> Mask:
+def fill_outline(outline: Points, box: PixelBox) -> Mask:
     """Which pixels of a box lie within an outline: 255, or 0."""
     mask = np.zeros((box.height, box.width), np.uint8)
     places = np.round((outline - box.corner) * 16).astype(np.int32)

@@ -22,8 +22,8 @@ from yearning.core.motion.track_template import (
     LEVEL_SIGMA,
     PixelBox,
     Template,
-    filled,
-    levelled,
+    fill_outline,
+    normalize_contrast,
 )
 from yearning.core.motion.tracks import LOST, Kind, Matrix, Points, map_places
 
@@ -113,7 +113,7 @@ class _Part:
         self.is_empty = min(box.width, box.height) < SMALLEST or extent < SMALLEST_PART
         if self.is_empty:
             return
-        first = levelled(grey(frame, box))
+        first = normalize_contrast(grey(frame, box))
         self._corners = self._corners_of(first, box)
         self._templates = [Template(first, box, self._outline, self._moved, kind)]
         self.is_empty = len(self._corners) < 2
@@ -126,17 +126,19 @@ class _Part:
 
     def move_to(self, frame: int) -> float | None:
         """Follow it to another frame; returns how sure that is, or None where it is lost."""
-        near = self._sought(frame, REACH)
+        near = self._seek_corners(frame, REACH)
         if near is None:
             return None
         if near.sure < FAR_SURE:
-            far = self._sought(frame, FAR_PART * self._size[1], coarse=True)
+            far = self._seek_corners(frame, FAR_PART * self._size[1], coarse=True)
             near = far if far is not None and far.sure > near.sure else near
         if near.sure < LOST:
             return None
         guess = near.box.place @ near.matrix @ np.linalg.inv(near.box.place) @ self._moved
         moved = self._set_right(near, guess)
-        alike = [each.alike(near.now, near.box, moved, self._corners) for each in self._templates]
+        alike = [
+            each.corners_alike(near.now, near.box, moved, self._corners) for each in self._templates
+        ]
         shares = [float(each.mean()) for each in alike]
         sure = min(near.sure, max(shares))
         if sure < LOST:
@@ -148,11 +150,11 @@ class _Part:
     def _set_right(self, near: "_Sought", guess: Matrix) -> Matrix:
         """Set a matrix right against the first frame, or else against a later one."""
         for template in self._templates:
-            as_guessed = template.alike(near.now, near.box, guess, self._corners).mean()
+            as_guessed = template.corners_alike(near.now, near.box, guess, self._corners).mean()
             if as_guessed < GUESSED:
                 continue
-            right, correlation = template.aligned(near.now, near.box, guess)
-            as_right = template.alike(near.now, near.box, right, self._corners).mean()
+            right, correlation = template.align(near.now, near.box, guess)
+            as_right = template.corners_alike(near.now, near.box, right, self._corners).mean()
             if correlation > ALIKE and as_right >= max(as_guessed, KNOWN):
                 return right
         return guess
@@ -167,12 +169,14 @@ class _Part:
         if near.sure >= CHANGED:
             return
         corners = self._corners_of(near.now, near.box)
-        known = [each.alike(near.now, near.box, self._moved, corners) for each in self._templates]
+        known = [
+            each.corners_alike(near.now, near.box, self._moved, corners) for each in self._templates
+        ]
         corners = corners[np.any(known, axis=0)]
         if len(corners) > len(self._corners) // 2:
             self._corners = corners
 
-    def _sought(self, frame: int, reach: float, *, coarse: bool = False) -> "_Sought | None":
+    def _seek_corners(self, frame: int, reach: float, *, coarse: bool = False) -> "_Sought | None":
         """Look for the part's corners in a frame, so far about it; None where it is not in it.
 
         With `coarse`, from where the part as a whole is most like what it was.
@@ -185,12 +189,12 @@ class _Part:
         if coarse:
             edge = map_places(self._moved, self._outline) - box.corner
             shift = _coarse_shift(was_grey, now_grey, edge)
-        now = levelled(now_grey)
+        now = normalize_contrast(now_grey)
         was = map_places(self._moved, self._corners) - box.corner
-        matrix, sure = self._followed(levelled(was_grey), now, was, shift)
+        matrix, sure = self._fit_motion(normalize_contrast(was_grey), now, was, shift)
         return _Sought(box, now, matrix, sure)
 
-    def _followed(
+    def _fit_motion(
         self, before: Codes, now: Codes, was: Points, shift: Points
     ) -> tuple[Matrix, float]:
         """Fit the motion of corners to the next frame; the share of them that agree with it."""
@@ -214,7 +218,7 @@ class _Part:
 
     def _corners_of(self, levelled: Codes, box: PixelBox) -> Points:
         """Corners of the part in a box of the frame that it is in, as places of the first frame."""
-        mask = filled(map_places(self._moved, self._outline), box)
+        mask = fill_outline(map_places(self._moved, self._outline), box)
         apart = max(3, max(cv2.boundingRect(mask)[2:]) / 40)
         found = cv2.goodFeaturesToTrack(
             levelled, CORNERS, CORNER_QUALITY, apart, mask=mask, blockSize=5
@@ -269,11 +273,11 @@ def _coarse_shift(before: Codes, now: Codes, edge: Points) -> Points:
     right, bottom = np.clip(edge.max(0) + 1, (left + 1, top + 1), (width, height)).astype(int)
     by = min(1.0, COARSE / max(right - left, bottom - top))
 
-    def reduced(codes: Codes) -> Codes:
+    def reduce_codes(codes: Codes) -> Codes:
         size = max(1, round(codes.shape[1] * by)), max(1, round(codes.shape[0] * by))
         return np.asarray(cv2.resize(codes, size, interpolation=cv2.INTER_AREA), np.uint8)
 
-    part, whole = reduced(before[top:bottom, left:right]), reduced(now)
+    part, whole = reduce_codes(before[top:bottom, left:right]), reduce_codes(now)
     if part.shape[0] > whole.shape[0] or part.shape[1] > whole.shape[1]:
         return np.zeros(2)
     alike = cv2.matchTemplate(whole, part, cv2.TM_CCOEFF_NORMED)

@@ -150,7 +150,7 @@ class Track(StrictModel):
         if not self.smooth:
             return found
         fixed = np.array([each.by_hand or each.frame == self.begin for each in self.frames])
-        even = smoothed(self._numbers, found, self.smooth, self.pixels)
+        even = smooth_matrices(self._numbers, found, self.smooth, self.pixels)
         return np.where(fixed[:, None, None], found, even)
 
     def matrix_at(self, position: float) -> Matrix:
@@ -173,13 +173,13 @@ class Track(StrictModel):
         a, b, c = np.round(matrix / matrix[2, 2], 12).tolist()
         return Motion((tuple(a), tuple(b), tuple(c)))
 
-    def lost(self, frames: int) -> list[tuple[int, int]]:
+    def lost_ranges(self, frames: int) -> list[tuple[int, int]]:
         """Ranges of a clip's frames at which the part is lost: their first and last."""
         edges = [-1, *self._numbers, frames]
         return [(a + 1, b - 1) for a, b in pairwise(edges) if b - a > 1 and a + 1 < frames]
 
 
-def smoothed(
+def smooth_matrices(
     numbers: list[int], matrices: NDArray[np.float64], reach: int, size: Size
 ) -> NDArray[np.float64]:
     """Matrices smoothed along time by a gaussian, of σ half of `reach` frames.

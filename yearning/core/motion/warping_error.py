@@ -16,11 +16,13 @@ def warping_error(
     if not mask.any():
         return 0.0
     drawn = warp(before, at)
-    return float(_apart(now, drawn, before if fixed else drawn, mask)) / (3 * int(mask.sum()))
+    return float(_sum_differences(now, drawn, before if fixed else drawn, mask)) / (
+        3 * int(mask.sum())
+    )
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _apart(now: Picture, drawn: Picture, other: Picture, mask: Mask) -> float:
+def _sum_differences(now: Picture, drawn: Picture, other: Picture, mask: Mask) -> float:
     """Sum, where `mask` holds, the lesser of two differences."""
     total = 0.0
     for c in range(3):

@@ -16,7 +16,7 @@ from yearning.core.buffers import new_array
 from yearning.core.image.resampling import (
     Taps,
     area_taps,
-    covered,
+    covered_samples,
     gather_columns,
     resample_columns,
     resample_evenly,
@@ -193,7 +193,7 @@ def _lattice_taps(count: int, full: int, pitch: float, sigma: float, energy: flo
     starts, parts = [], []
     width = sigma / pitch
     radius = max(1.0, REACH * width)
-    for pixel, share in covered(count, count / full):
+    for pixel, share in covered_samples(count, count / full):
         at = (pixel + 0.5) / pitch - 0.5
         start = np.ceil(at - radius).astype(np.int64)
         distance = start[:, None] + np.arange(int(2 * radius) + 1) - at[:, None]

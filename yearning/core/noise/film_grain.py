@@ -27,7 +27,7 @@ def add_grain(
     if layers == 1:
         _laid_grey(picture, dyes[0], clumps, grey + own, flecks, rms, out, out_top)
     else:
-        _laid(picture, dyes, clumps, grey, own, flecks, rms, out, out_top)
+        _add_grain(picture, dyes, clumps, grey, own, flecks, rms, out, out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
@@ -56,7 +56,7 @@ def _laid_grey(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _laid(
+def _add_grain(
     picture: Picture,
     dyes: Picture,
     clumps: Plane,

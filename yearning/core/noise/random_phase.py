@@ -76,13 +76,15 @@ class PreparedGrain:
         first, end = rows
         fields = self._fields(pitch)
         if size == full_size:
-            return _laid(fields, seed, frame, rows, size.width)
+            return _combine_fields(fields, seed, frame, rows, size.width)
         down = area_taps(full_size.height, size.height).rows(first, end)
         top, bottom = down.window()
-        whole = _laid(fields, seed, frame, (top, bottom), full_size.width)
+        whole = _combine_fields(fields, seed, frame, (top, bottom), full_size.width)
         lowered = Taps(down.start - np.int32(top), down.weights)
         across = area_taps(full_size.width, size.width)
-        return np.stack([across.across(lowered.down(plane)) for plane in whole])
+        return np.stack(
+            [across.resample_horizontally(lowered.resample_vertically(plane)) for plane in whole]
+        )
 
 
 def grain_fields(lags: NDArray[np.float64], pitch: float) -> Fields:
@@ -171,7 +173,9 @@ def _mean_power(power: NDArray[np.complex64]) -> float:
     return float(np.sum(np.maximum(power.real, 0) @ twice)) / SIDE**2
 
 
-def _laid(fields: Fields, seed: int, frame: int, rows: tuple[int, int], width: int) -> Picture:
+def _combine_fields(
+    fields: Fields, seed: int, frame: int, rows: tuple[int, int], width: int
+) -> Picture:
     made = new_array((3, rows[1] - rows[0], width))
     _lay(fields, Word(seed & 0xFFFFFFFF), Word(frame & 0xFFFFFFFF), rows[0], made)
     return made

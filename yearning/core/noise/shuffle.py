@@ -17,7 +17,7 @@ def _names(seed: int, count: int) -> tuple[int, ...]:
     return tuple(np.argsort(uniforms(seed, ORDER, count, 0, count), kind="stable").tolist())
 
 
-def shuffled(seed: int, count: int, position: int) -> int:
+def shuffled_frame(seed: int, count: int, position: int) -> int:
     """Return which of `count` frames is at a position of an endless shuffle.
 
     Each round of `count` positions has every frame once. For an even count rounds are rows of a

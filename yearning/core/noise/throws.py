@@ -38,7 +38,7 @@ def throw(seed: int, number: int) -> Throw:
     return Throw(int(4 * drawn[0]), bool(drawn[1] < 0.5), float(drawn[2]), float(drawn[3]))
 
 
-def placed(
+def placement_matrix(
     thrown: Throw, linear: NDArray[np.float64], drawn: tuple[int, int], full: tuple[int, int],
     middle: tuple[float, float],
 ) -> NDArray[np.float64]:  # fmt: skip

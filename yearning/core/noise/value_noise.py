@@ -26,7 +26,7 @@ def _corner(seed: int, layer: Integer, a: int, b: int) -> np.float32:
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
-def _eased(t: np.float32) -> np.float32:
+def _smootherstep(t: np.float32) -> np.float32:
     """Return 6t⁵ − 15t⁴ + 10t³, whose first two derivatives vanish at 0 and 1."""
     return np.float32(t * t * t * (t * (t * np.float32(6) - np.float32(15)) + np.float32(10)))
 
@@ -41,7 +41,7 @@ def noise_1d(seed: int, layer: Integer, t: float) -> np.float32:
     for octave in range(2):
         at = t * (1 + octave) + 0.37 * octave
         first = int(np.floor(at))
-        part = _eased(np.float32(at - first))
+        part = _smootherstep(np.float32(at - first))
         a = _corner(seed, layer, first, octave)
         b = _corner(seed, layer, first + 1, octave)
         total += (a + part * (b - a)) / np.float32(1.5 * (1 + octave))
@@ -86,6 +86,6 @@ def _within_cell(
     a: np.float32, b: np.float32, c: np.float32, d: np.float32, x: np.float32, y: np.float32
 ) -> np.float32:
     """Interpolate between the values of a cell's corners, given from its upper left by rows."""
-    u, v = _eased(x), _eased(y)
+    u, v = _smootherstep(x), _smootherstep(y)
     upper, lower = a + u * (b - a), c + u * (d - c)
     return np.float32(upper + v * (lower - upper))

@@ -180,7 +180,7 @@ def _border_cover(seed: int, size: Size) -> Plane:
     wide, tall = size.width, size.height
     cover = np.ones((tall, wide), np.float32)
     for box, corner in ((_opening(size), 0.05), *((hole, 0.3) for hole in _holes(size))):
-        cover = np.minimum(cover, 1 - _rounded(box, corner * (box[3] - box[1]), size))
+        cover = np.minimum(cover, 1 - _rounded_box(box, corner * (box[3] - box[1]), size))
     rough = _field(seed, 480, 1.6, size) * 0.5 + _field(seed, 481, 7.0, size)
     edge = cv2.GaussianBlur(cover, (0, 0), 1.6 * size.scale)
     return np.clip((edge - 0.5 + 0.05 * rough) * 4 + 0.5, 0, 1).astype(np.float32)
@@ -200,7 +200,7 @@ def _holes(size: Size) -> list[tuple[float, float, float, float]]:
     ]
 
 
-def _rounded(box: tuple[float, ...], corner: float, size: Size) -> NDArray[np.float32]:
+def _rounded_box(box: tuple[float, ...], corner: float, size: Size) -> NDArray[np.float32]:
     y, x = np.ogrid[0 : size.height, 0 : size.width]
     u = np.abs(x + 0.5 - (box[0] + box[2]) / 2) - (box[2] - box[0]) / 2 + corner
     v = np.abs(y + 0.5 - (box[1] + box[3]) / 2) - (box[3] - box[1]) / 2 + corner
@@ -213,7 +213,7 @@ def _border(seed: int, frame: int, size: Size) -> Picture:
     base = np.array([0.030, 0.026, 0.024], np.float32)[:, None, None]
     picture = np.broadcast_to(base, (3, size.height, size.width)).copy()
     picture += 0.006 * _field(seed, 482, 1.4, size)
-    holes = np.maximum.reduce([_rounded(hole, 0.1 * hole[3], size) for hole in _holes(size)])
+    holes = np.maximum.reduce([_rounded_box(hole, 0.1 * hole[3], size) for hole in _holes(size)])
     bleed = cv2.GaussianBlur(holes, (0, 0), 7 * size.scale)
     picture += bleed * np.array([0.22, 0.09, 0.03], np.float32)[:, None, None]
     print_ = np.zeros((size.width, size.height), np.uint8)  # a side lies along the film

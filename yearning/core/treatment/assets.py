@@ -21,7 +21,7 @@ class PlateSource(Protocol):
         """Its full size."""
 
     @property
-    def premultiplied(self) -> bool:
+    def was_premultiplied(self) -> bool:
         """Whether its colour was found to have its alpha in it, and was taken apart from it."""
 
     def picture(self, frame: int, size: Size) -> Picture:

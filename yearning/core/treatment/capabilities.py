@@ -128,7 +128,7 @@ class RidesOnTrack(ABC):
     track: str
 
     @abstractmethod
-    def ridden(self, ride: Ride) -> dict[str, Any]:
+    def settings_on_track(self, ride: Ride) -> dict[str, Any]:
         """Its settings that a track changes, as they are at a frame."""
 
 

@@ -54,15 +54,15 @@ class ClipCounts:
         """The tones of what was counted."""
         luma, *channels = self._counts
         return ClipTones(
-            black=min(_below(channel, END) for channel in channels),
-            dark=_below(luma, EDGE),
-            median=_below(luma, 0.5),
-            bright=_below(luma, 1 - EDGE),
-            white=max(_below(channel, 1 - END) for channel in channels),
+            black=min(_quantile(channel, END) for channel in channels),
+            dark=_quantile(luma, EDGE),
+            median=_quantile(luma, 0.5),
+            bright=_quantile(luma, 1 - EDGE),
+            white=max(_quantile(channel, 1 - END) for channel in channels),
         )
 
 
-def _below(counts: NDArray[np.int64], part: float) -> float:
+def _quantile(counts: NDArray[np.int64], part: float) -> float:
     """Return a quantile of the counts, interpolated linearly within a bin."""
     total = np.concatenate([[0], np.cumsum(counts)])
     return float(np.interp(part * total[-1], total, np.arange(len(total)))) / BINS

@@ -18,7 +18,7 @@ LEFT_OUT: dict[str, str] = {}
 """By their names in files, why treatments of other packages could not be taken."""
 
 
-def _found() -> dict[str, type[AnyTreatment]]:
+def _find_treatments() -> dict[str, type[AnyTreatment]]:
     treatments: dict[str, type[AnyTreatment]] = {}
     for info in pkgutil.iter_modules(__path__):
         module = importlib.import_module(f"{__name__}.{info.name}")
@@ -35,12 +35,12 @@ def _of_others() -> Iterator[tuple[str, type[AnyTreatment]]]:
         package = point.dist.name.lower() if point.dist else "unknown"
         name = f"{package}.{point.name}"
         try:
-            yield name, _taken(point, name)
+            yield name, _load_treatment(point, name)
         except Exception as error:  # whatever somebody else's code may raise
             LEFT_OUT[name] = f"{type(error).__name__}: {error}".replace("\n", " ")
 
 
-def _taken(point: EntryPoint, name: str) -> type[AnyTreatment]:
+def _load_treatment(point: EntryPoint, name: str) -> type[AnyTreatment]:
     """The class that an entry point names, under its name in files."""
     if not NAME.fullmatch(name):
         raise ValueError(f"its name has to be like {NAME.pattern}")
@@ -60,5 +60,5 @@ def is_foreign(kind: str) -> bool:
     return "." in kind
 
 
-TREATMENTS: dict[str, type[AnyTreatment]] = _found()
+TREATMENTS: dict[str, type[AnyTreatment]] = _find_treatments()
 """Every treatment, by its kind."""

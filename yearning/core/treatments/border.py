@@ -9,7 +9,13 @@ from numpy.typing import NDArray
 
 from yearning.core.colour.hues import Colour, rgb_of
 from yearning.core.image.marks import supersampling
-from yearning.core.image.window import centred, draw_window, map_to_window, ratio_box, scale_box
+from yearning.core.image.window import (
+    centre_offset,
+    draw_window,
+    map_to_window,
+    ratio_box,
+    scale_box,
+)
 from yearning.core.noise.value_noise import noise_2d
 from yearning.core.picture import Box, Picture, Plane, Size
 from yearning.core.smoothstep import smoothstep
@@ -168,7 +174,7 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
         if self.file:
             return points
         box, part = self._opening(full_size)
-        return map_to_window(points, box, part, centred(box, part, full_size))
+        return map_to_window(points, box, part, centre_offset(box, part, full_size))
 
     def apply(self, band: Band[Opening]) -> None:
         """The picture in its opening, and the border around."""
@@ -180,7 +186,7 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
         drawn = Box(box.left - more, box.top - more, box.width + 2 * more, box.height + 2 * more)
         red, green, blue = map(float, colour)
         surround = red, green, blue
-        offset = centred(drawn, opening.part, band.context.size)
+        offset = centre_offset(drawn, opening.part, band.context.size)
         draw_window(
             opening.picture, drawn, opening.part, offset, surround, band.top, *band.result_rows
         )
@@ -188,7 +194,7 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
             self._lay(opening, band)
             return
         corner = {"rounded": self.corner, "oval": -1.0, "torn": 0.0}[self.shape]
-        _bordered(
+        _border_coverage(
             *band.result_rows,
             band.top,
             np.array([box.left, box.top, box.width, box.height]) / scale,
@@ -223,7 +229,7 @@ def _clear(cover: Plane) -> Box | None:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _bordered(
+def _border_coverage(
     whole: Picture,
     first: int,
     last: int,
@@ -255,7 +261,7 @@ def _bordered(
         while x + 1 < right_of:
             x += 1
             right = (x + 0.5) * pixel - middle_x
-            inside = _inside(right, down, half_x, half_y, corner)
+            inside = _distance_inside(right, down, half_x, half_y, corner)
             if inside > edge:  # and so is all as far on the other side: an opening is convex
                 x = max(x, int((middle_x - right) / pixel - 0.5) - 1)
                 continue
@@ -264,7 +270,7 @@ def _bordered(
                 v = down + ((j + 0.5) / samples - 0.5) * pixel
                 for i in range(samples):
                     u = right + ((i + 0.5) / samples - 0.5) * pixel
-                    deep = _inside(u, v, half_x, half_y, corner)
+                    deep = _distance_inside(u, v, half_x, half_y, corner)
                     if rough > 0:
                         deep -= rough * _rough(seed, u, v, deep / rough, soft / rough)
                     seen += smoothstep(np.float32((deep + 0.5 * soft) / soft))
@@ -289,12 +295,12 @@ def _not_outside(
     From the middle outwards, on either side alike, a row goes ever farther out: where it does is
     found by halving, to within a pixel, which is left in.
     """
-    if _inside(0.0, down, half_x, half_y, corner) <= -beyond:
+    if _distance_inside(0.0, down, half_x, half_y, corner) <= -beyond:
         return width, width
     near, far = 0.0, max(middle_x, width * pixel - middle_x)
     while far - near > pixel:
         right = 0.5 * (near + far)
-        if _inside(right, down, half_x, half_y, corner) > -beyond:
+        if _distance_inside(right, down, half_x, half_y, corner) > -beyond:
             near = right
         else:
             far = right
@@ -303,7 +309,9 @@ def _not_outside(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
-def _inside(right: float, down: float, half_x: float, half_y: float, corner: float) -> float:
+def _distance_inside(
+    right: float, down: float, half_x: float, half_y: float, corner: float
+) -> float:
     """Return the distance inside the edge in px@1080; below 0 outside."""
     if corner < 0:
         u, v = right / half_x, down / half_y

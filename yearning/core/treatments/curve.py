@@ -44,7 +44,7 @@ class Curve(ColourOnly, Treatment[None]):
     def apply(self, band: Band[None]) -> None:
         """The picture with its luma, then its channels, taken through the curves."""
         counts, pieces = _pieces(self.luma, self.red, self.green, self.blue)
-        _through(band.picture, counts, pieces, band.out, band.out_top)
+        _apply_curves(band.picture, counts, pieces, band.out, band.out_top)
 
 
 @lru_cache(maxsize=256)
@@ -61,7 +61,7 @@ def _pieces(
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _through(
+def _apply_curves(
     picture: Picture,
     counts: NDArray[np.int32],
     pieces: NDArray[np.float32],

@@ -149,15 +149,15 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
                 yield mark._replace(line=line, soft=max(mark.soft * self.softness, SHARPEST))
 
     def _all(self, frame: int, wide: float) -> Iterator[Mark]:
-        for n, u in _arrived(self.seed, BLOTCHES, frame, self.blotches / SECOND):
+        for n, u in _draw_arrivals(self.seed, BLOTCHES, frame, self.blotches / SECOND):
             yield self._blotch(f"blotch {frame}.{n}", u, wide)
-        for n, u in _arrived(self.seed, SPECKS, frame, self.specks / SECOND):
+        for n, u in _draw_arrivals(self.seed, SPECKS, frame, self.specks / SECOND):
             yield self._speck(f"speck {frame}.{n}", u, wide)
-        for n, u in _arrived(self.seed, HAIRS, frame, self.hairs / SECOND):
+        for n, u in _draw_arrivals(self.seed, HAIRS, frame, self.hairs / SECOND):
             yield self._hair(f"hair {frame}.{n}", u, wide)
         last = frame // REEL
         for reel in range(last - REELS, last + 1):
-            for n, u in _arrived(self.seed, SCRATCHES, reel, self.scratches * REEL / SECOND):
+            for n, u in _draw_arrivals(self.seed, SCRATCHES, reel, self.scratches * REEL / SECOND):
                 age = frame - reel * REEL - int(u[0] * REEL)
                 lives = int(10 - 34 * math.log(u[1]))
                 if 0 <= age < min(lives, (REELS - 1) * REEL):
@@ -204,7 +204,9 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
         length = self.size * min(34 * math.exp(0.55 * _normal(u[0], u[1])) + 14, 260.0)
         thick = self.size**0.5 * (0.55 + 0.75 * u[2])
         x, y = _curl(length, u)
-        line = np.stack([x + wide * u[5], y + 1080 * u[6], *_tapered(thick, 0.6 + 0.35 * u[7])], 1)
+        line = np.stack(
+            [x + wide * u[5], y + 1080 * u[6], *_taper_hair(thick, 0.6 + 0.35 * u[7])], 1
+        )
         return Mark(name, line.astype(np.float32), 0.55 + 0.5 * u[8], self._tone(u[16]))
 
     def _scratch(
@@ -242,7 +244,7 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
         at = 0.1 + 0.8 * u[5]
         foot = ((-3.0, 1080 * at), (wide * at, -3.0), (wide + 3, 1080 * at), (wide * at, 1083.0))
         thick = self.size**0.5 * (1.0 + 0.8 * u[6])
-        radius, opacity = _tapered(thick, strength * (0.8 + 0.15 * u[7]))
+        radius, opacity = _taper_hair(thick, strength * (0.8 + 0.15 * u[7]))
         opacity[:4] = opacity[4]
         line = np.stack(
             [foot[side][0] + c * x - s * y, foot[side][1] + s * x + c * y, radius, opacity], 1
@@ -251,7 +253,7 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
         return Mark(name, line.astype(np.float32), 0.9, tone)
 
 
-def _arrived(
+def _draw_arrivals(
     seed: int, layer: int, when: int, expected: float
 ) -> Iterator[tuple[int, NDArray[np.float64]]]:
     """Draw the marks of a frame, a Poisson number of them, with 20 random numbers each.
@@ -293,7 +295,7 @@ def _curl(length: float, u: NDArray[np.float64]) -> tuple[Any, Any]:
     return x - x.mean(), y - y.mean()
 
 
-def _tapered(thick: float, opacity: float) -> tuple[Any, Any]:
+def _taper_hair(thick: float, opacity: float) -> tuple[Any, Any]:
     """Radii and opacities along a hair: thinner towards its ends."""
     along = np.linspace(-1, 1, JOINTS)
     return thick * (1 - 0.55 * along**4), np.full(JOINTS, opacity) * (1 - 0.5 * along**8)

@@ -70,11 +70,11 @@ class Flicker(Lively, Treatment[Lamp]):
         """The picture in that light."""
         lamp: Lamp = band.prepared
         height = band.context.size.height
-        _lit(band.picture, band.top - 0.5 * height + 0.5, *lamp, band.out, band.out_top)
+        _apply_gain(band.picture, band.top - 0.5 * height + 0.5, *lamp, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _lit(
+def _apply_gain(
     picture: Picture,
     top: float,
     gain: np.float32,

@@ -162,7 +162,7 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         flakes = self.flakes(context.frame, context.full_size.width / context.full_size.height)
         colour = rgb_of(self.colour).astype(np.float32)
         solid = self.streaks == "solid"
-        _widened(flakes, np.float32(LEAST / context.full_size.height), solid)
+        _widen_flakes(flakes, np.float32(LEAST / context.full_size.height), solid)
         flakes[:, :6] *= np.float32(context.size.height)
         return Flakes(
             flakes,
@@ -187,11 +187,11 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
     def flakes(self, frame: int, wide: float) -> NDArray[np.float32]:
         """Each flake's place, streak, radius, softness and opacity, in heights; far ones first."""
         count = math.ceil(self.amount)
-        fixed = _fixed(self.seed, np.empty((count, 8)))
+        fixed = _fixed_numbers(self.seed, np.empty((count, 8)))
         away = np.cbrt(1 + fixed[:, 0] ** (1 + NEARER * self.near) * (DEEP**3 - 1))
         near = 1 / away
-        begun, ended = (self._moved(frame + d, near, fixed) for d in (-0.25, 0.25))
-        now = self._moved(frame, near, fixed)
+        begun, ended = (self._positions(frame + d, near, fixed) for d in (-0.25, 0.25))
+        now = self._positions(frame, near, fixed)
         streak = (ended - begun) * (OPEN / 0.5) / 2
         tall = 1 + 2 * MARGIN
         turn = np.floor((fixed[:, 1] * tall + now[:, 1]) / tall)
@@ -215,7 +215,7 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         flakes = np.stack([x, y, streak[:, 0], streak[:, 1], seen, soft, opacity * part], 1)
         return flakes[np.argsort(-away, kind="stable")].astype(np.float32)
 
-    def _moved(self, frame: float, near: Any, fixed: Any) -> NDArray[np.float64]:
+    def _positions(self, frame: float, near: Any, fixed: Any) -> NDArray[np.float64]:
         """How far each flake has come since frame 0, in heights."""
         t = frame / 24
         gusts = [float(noise_1d(self.seed, GUSTS + k, 0.45 * t)) for k in (0, 1)]
@@ -228,7 +228,7 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
 
 
 @numba.njit(nogil=True, cache=True)
-def _fixed(seed: int, out: NDArray[np.float64]) -> NDArray[np.float64]:
+def _fixed_numbers(seed: int, out: NDArray[np.float64]) -> NDArray[np.float64]:
     """Eight numbers each flake has for ever."""
     for n in range(out.shape[0]):
         drawn = uniforms(seed, np.int64(PLACES), n, np.int64(0), np.int64(8))
@@ -247,7 +247,7 @@ def _columns(seed: int, turns: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 @numba.njit(nogil=True, cache=True)
-def _widened(flakes: Plane, least: np.float32, solid: bool) -> None:
+def _widen_flakes(flakes: Plane, least: np.float32, solid: bool) -> None:
     """Widen what is smaller than a pixel of the full size, and thin it as much."""
     for n in range(flakes.shape[0]):
         radius, soft = flakes[n, 4], flakes[n, 5]

@@ -118,7 +118,7 @@ class Focus(UsesFrameStatistics, Lively, RidesOnTrack, Treatment[Blurred]):
 
     track: str = track_setting()
 
-    def ridden(self, ride: Ride) -> dict[str, Any]:
+    def settings_on_track(self, ride: Ride) -> dict[str, Any]:
         """The ellipse where its track has taken it."""
         turn, size = ride.turn_and_size(self.centre)
         wide, high = self.size
@@ -156,7 +156,7 @@ class Focus(UsesFrameStatistics, Lively, RidesOnTrack, Treatment[Blurred]):
             wider = pad_mirrored(weighed, block, context.size, round(radius) + 1)
             blurred = crop_blocks(filters.disc_blur(wider, radius), weighed)
             out = new_array((3, *blurred.shape[1:]))
-            _divided(blurred, out)
+            _divide_by_weight(blurred, out)
             made[n] = EnlargedBlocks(out, block, context.size)
 
         parallel.for_each(lambda n: blur(len(LEVELS) - 1 - n), len(LEVELS))  # the longest first
@@ -208,7 +208,7 @@ class Focus(UsesFrameStatistics, Lively, RidesOnTrack, Treatment[Blurred]):
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, inline="always")
-def _away(x: np.float32, y: np.float32, ellipse: NDArray[np.float32]) -> np.float32:
+def _defocus(x: np.float32, y: np.float32, ellipse: NDArray[np.float32]) -> np.float32:
     """Return how far out of focus a place is, 0..1."""
     u = x * ellipse[2] + y * ellipse[3]
     v = x * ellipse[4] + y * ellipse[5]
@@ -223,7 +223,7 @@ def _weigh(light: Picture, ellipse: NDArray[np.float32], block: int, out: Pictur
         down = np.float32(y * block) + half - ellipse[1]
         for x in range(light.shape[2]):
             across = np.float32(x * block) + half - ellipse[0]
-            away = _away(across, down, ellipse)
+            away = _defocus(across, down, ellipse)
             weight = max(min(np.float32(4) * away, np.float32(1)), np.float32(MIN_PART))
             out[3, y, x] = weight
             for c in range(3):
@@ -231,7 +231,7 @@ def _weigh(light: Picture, ellipse: NDArray[np.float32], block: int, out: Pictur
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _divided(weighed: Picture, out: Picture) -> None:
+def _divide_by_weight(weighed: Picture, out: Picture) -> None:
     """Divide weighted light by its weight, and code it for display."""
     for c in range(3):
         for y in range(out.shape[1]):
@@ -268,7 +268,7 @@ def _focus(
             count = min(PART, width - left)
             some, full = zero, zero  # sums, since LLVM vectorizes those and not extremes
             for x in range(count):
-                w = _away(np.float32(left + x) + np.float32(0.5) - ellipse[0], down, ellipse)
+                w = _defocus(np.float32(left + x) + np.float32(0.5) - ellipse[0], down, ellipse)
                 first[x] = min(w / a, one)
                 second[x] = min(max((w - a) / (b - a), zero), one)
                 third[x] = min(max((w - b) / (c - b), zero), one)

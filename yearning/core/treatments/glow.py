@@ -176,7 +176,7 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
             for part, (_, weight), exponent in zip(parts, reaches, GAINS, strict=True):
                 _add_gained(part, np.float32(self.gain**exponent), np.float32(weight), light)
         if self.linear:
-            _coded(light)
+            _encode_halo(light)
         light *= self._tint()[:, None, None]
         return light
 
@@ -239,7 +239,7 @@ def _add_gained(part: Picture, gain: np.float32, weight: np.float32, halo: Pictu
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _coded(halo: Picture) -> None:
+def _encode_halo(halo: Picture) -> None:
     for c in range(3):
         for y in range(halo.shape[1]):
             for x in range(halo.shape[2]):

@@ -139,7 +139,7 @@ class Halation(UsesFrameStatistics, StartsFromHighlights, AddsLight, Treatment[E
         if self.wide_light < 1:
             wide = [(WIDE * self.spread * context.scale, 1.0)]
             around = blur_block_means(light, block, context.size, wide)[0]
-            _held(light[0], around, np.float32(self.wide_light))
+            _limit_light(light[0], around, np.float32(self.wide_light))
         outer = blur_block_means(light, block, context.size, _ring(self.spread * context.scale))[0]
         inner = blur_block_means(
             light, block, context.size, _ring(NEAR * self.spread * context.scale)
@@ -147,7 +147,7 @@ class Halation(UsesFrameStatistics, StartsFromHighlights, AddsLight, Treatment[E
         tints = np.array([self._tint(0), self._tint(ORANGER)], np.float32)
         tints *= np.float32(self.strength) * np.array(SHARES, np.float32)[:, None]
         rings = np.empty((3, *outer.shape), np.float32)
-        _returned(outer, inner, tints, rings)
+        _tint_halo(outer, inner, tints, rings)
         return EnlargedBlocks(rings, block, context.size)
 
     def highlights(self, picture: Picture) -> Picture:
@@ -177,7 +177,7 @@ def _ring(sigma: float) -> list[tuple[float, float]]:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _held(light: Plane, around: Plane, part: np.float32) -> None:
+def _limit_light(light: Plane, around: Plane, part: np.float32) -> None:
     """Weaken light by how full of light it is around it, and to no less than a part."""
     one, full = np.float32(1), np.float32(FULL)
     for y in range(light.shape[0]):
@@ -187,7 +187,7 @@ def _held(light: Plane, around: Plane, part: np.float32) -> None:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _returned(outer: Plane, inner: Plane, tints: Plane, out: Picture) -> None:
+def _tint_halo(outer: Plane, inner: Plane, tints: Plane, out: Picture) -> None:
     zero = np.float32(0)
     for c in range(3):
         a, b = tints[0, c], tints[1, c]

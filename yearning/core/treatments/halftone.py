@@ -216,7 +216,7 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
             DOTS.index(self.dot),
             np.concatenate(grids),
             np.concatenate(wanted),
-            1.0 if self.keep_fine else _seen(apart),
+            1.0 if self.keep_fine else _visibility(apart),
             np.array(places),
             self._absorbs(),
             rgb_of(self.paper),
@@ -265,6 +265,6 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
         print_rows(*printed[:-1], band.top, printed.finer, *band.result_rows)
 
 
-def _seen(apart: float) -> float:
+def _visibility(apart: float) -> float:
     """How far dots so many pixels apart are seen, 0..1."""
     return float(smoothstep(np.float32((apart - APART) / (SEEN - APART))))

@@ -47,7 +47,7 @@ class Hue(ColourOnly, Treatment[NDArray[np.float32]]):
 
     def apply(self, band: Band[NDArray[np.float32]]) -> None:
         """The picture with its hues moved."""
-        _moved(band.picture, band.prepared, band.out, band.out_top)
+        _apply_hue_table(band.picture, band.prepared, band.out, band.out_top)
 
     def prepare(self, context: FrameContext) -> NDArray[np.float32]:
         """Along and across its direction, how a colour difference is scaled, and the lift by its
@@ -56,18 +56,20 @@ class Hue(ColourOnly, Treatment[NDArray[np.float32]]):
         band = np.minimum(sector.astype(int), 5)
         weight = 0.5 - 0.5 * np.cos(np.pi * (sector - band))
 
-        def between(values: Six) -> NDArray[np.float64]:
+        def interpolate_bands(values: Six) -> NDArray[np.float64]:
             of = np.array([*values, values[0]])
             return np.asarray(of[band] + weight * (of[band + 1] - of[band]), np.float64)
 
-        scale = np.maximum(1 + between(self.saturation), 0)
-        angle = np.radians(between(self.turn))
-        lift = LIFT * between(self.lightness)
+        scale = np.maximum(1 + interpolate_bands(self.saturation), 0)
+        angle = np.radians(interpolate_bands(self.turn))
+        lift = LIFT * interpolate_bands(self.lightness)
         return np.stack([scale * np.cos(angle), scale * np.sin(angle), lift], 1).astype(np.float32)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"}, error_model="numpy")
-def _moved(picture: Picture, table: NDArray[np.float32], out: Picture, out_top: int) -> None:
+def _apply_hue_table(
+    picture: Picture, table: NDArray[np.float32], out: Picture, out_top: int
+) -> None:
     to_cb, to_cr = np.float32(1 / 1.8556), np.float32(1 / 1.5748)  # BT.709-6, item 3.3
     from_cb, from_cr = np.float32(1.8556), np.float32(1.5748)
     green_cb, green_cr = from_cb * KB / KG, from_cr * KR / KG

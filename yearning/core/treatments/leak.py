@@ -178,13 +178,18 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
 
     track: str = track_setting()
 
-    def ridden(self, ride: Ride) -> dict[str, Any]:
+    def settings_on_track(self, ride: Ride) -> dict[str, Any]:
         """Where along its edge its track has taken it; from a corner it leans no other way."""
         placed = tuple(
-            lobe.model_copy(update={"position": _ridden(lobe.from_edge, lobe.position, ride)})
+            lobe.model_copy(
+                update={"position": _position_on_track(lobe.from_edge, lobe.position, ride)}
+            )
             for lobe in self.placed
         )
-        return {"position": _ridden(self.from_edge, self.position, ride), "placed": placed}
+        return {
+            "position": _position_on_track(self.from_edge, self.position, ride),
+            "placed": placed,
+        }
 
     def prepare(self, context: FrameContext) -> EnlargedBlocks:
         """The light, at reduced size."""
@@ -214,7 +219,7 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
             parallel.for_each_band(rows, shine, -(-rows // parallel.CORES))
         base = np.array([to_light(np.float32(c)) for c in rgb_of(self.colour)], np.float32)
         out = np.empty((3, rows, columns), np.float32)
-        _tinted(light, np.maximum(base, 1e-3), out)
+        _tint_light(light, np.maximum(base, 1e-3), out)
         return EnlargedBlocks(out, block, context.size)
 
     def apply(self, band: Band[EnlargedBlocks]) -> None:
@@ -268,7 +273,7 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
         return lobes
 
 
-def _ridden(edge: str, position: float, ride: Ride) -> float:
+def _position_on_track(edge: str, position: float, ride: Ride) -> float:
     """Where along its edge a track has taken a place; from a corner it stays."""
     if edge in ("left", "right"):
         return ride.place((0.0 if edge == "left" else 1.0, position))[1]
@@ -335,7 +340,7 @@ def _shine(
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _tinted(light: Plane, base: NDArray[np.float32], out: Picture) -> None:
+def _tint_light(light: Plane, base: NDArray[np.float32], out: Picture) -> None:
     """Colour light by its strength: pale where strong, redder than the base colour where weak."""
     for c in range(3):
         power = np.float32(np.log2(base[c]))

@@ -89,11 +89,11 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
 
     def apply(self, band: Band[Mapping]) -> None:
         """The picture at its new levels."""
-        _levelled(band.picture, *band.prepared, band.out, band.out_top)
+        _apply_levels(band.picture, *band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _levelled(
+def _apply_levels(
     picture: Picture,
     gain: np.float32,
     offset: np.float32,

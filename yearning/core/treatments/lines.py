@@ -64,10 +64,10 @@ class Lines(FixedPattern, Lively, AddsTexture, Treatment[NDArray[np.float32]]):
         """What each row is multiplied by."""
         edges = np.arange(context.size.height + 1) / (self.pitch * context.size.scale)
         passed = np.fmod(self.roll * context.frame / 24, 1.0)
-        dark = np.diff(self._darkened(edges - passed)) * self.pitch * context.size.scale
+        dark = np.diff(self._darkness_integral(edges - passed)) * self.pitch * context.size.scale
         return (1 - self.darkness * dark).astype(np.float32)
 
-    def _darkened(self, at: NDArray[np.float64]) -> NDArray[np.float64]:
+    def _darkness_integral(self, at: NDArray[np.float64]) -> NDArray[np.float64]:
         """The integral of p from the middle of a light line on, in pitches."""
         whole = np.floor(at)
         far = at - whole - 0.5  # from the dark line's middle

@@ -15,12 +15,12 @@ from yearning.core.image.plate_drawing import (
     LEAST_ALPHA,
     WITHIN,
     cut_beyond,
-    dissolved,
+    dissolve_layers,
     drawn_plate,
 )
 from yearning.core.kernel_arrays import copy_line, new_line
-from yearning.core.noise.shuffle import shuffled
-from yearning.core.noise.throws import placed, throw
+from yearning.core.noise.shuffle import shuffled_frame
+from yearning.core.noise.throws import placement_matrix, throw
 from yearning.core.picture import Box, Picture, Plane, Size
 from yearning.core.treatment.assets import PlateSource
 from yearning.core.treatment.base import Band, FrameContext, Treatment
@@ -37,14 +37,14 @@ from yearning.core.treatment.curve_points import STRAIGHT, CurvePoints
 from yearning.core.treatment.settings import Place, setting, track_setting
 
 
-def _ordered(span: tuple[int, int]) -> tuple[int, int]:
+def _check_span(span: tuple[int, int]) -> tuple[int, int]:
     if span[0] > span[1]:
         raise ValueError(f"it ends at {span[1]}, before it begins at {span[0]}")
     return span
 
 
 Frame = Annotated[int, Field(ge=0)]
-Span = Annotated[tuple[Frame, Frame], AfterValidator(_ordered)]
+Span = Annotated[tuple[Frame, Frame], AfterValidator(_check_span)]
 """Frames from one to another, both among them."""
 
 
@@ -195,7 +195,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
 
     track: str = track_setting()
 
-    def ridden(self, ride: Ride) -> dict[str, Any]:
+    def settings_on_track(self, ride: Ride) -> dict[str, Any]:
         """The plate where its track has taken its middle; it is turned and sized as that."""
         if self.flush or self.thrown_every:
             return {}
@@ -210,7 +210,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         """Whether there is a plate, which may be a clip."""
         return bool(self.file)
 
-    def used(self, frames: int) -> list[int]:
+    def used_frames(self, frames: int) -> list[int]:
         """The frames of a plate of so many that are used, in their order."""
         last = frames - 1 if self.to_frame < 0 else min(self.to_frame, frames - 1)
         return [
@@ -221,7 +221,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
 
     def validate_plate(self, source: PlateSource) -> str | None:
         """Why nothing of a plate is seen, and what to do; None where something is."""
-        if source.frames == 0 or self.used(source.frames):
+        if source.frames == 0 or self.used_frames(source.frames):
             return None
         last = source.frames - 1
         if self.from_frame > last:
@@ -232,13 +232,13 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
 
     def frames_at(self, frame: int, frames: int) -> list[tuple[int, float]]:
         """Which frames of a plate of so many are seen at a frame, and how much of each."""
-        used = self.used(frames)
+        used = self.used_frames(frames)
         if not used:
             return []
         count = len(used)
         position = math.floor(frame * self.speed + 1e-6)
         if self.loop == "shuffle":
-            return [(used[shuffled(self.seed, count, position)], 1.0)]
+            return [(used[shuffled_frame(self.seed, count, position)], 1.0)]
         if self.loop == "back-and-forth" and count > 1:
             way = position % (2 * count - 2)
             return [(used[min(way, 2 * count - 2 - way)], 1.0)]
@@ -258,25 +258,25 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         if not seen:
             return Laid(None, None)
         (first, part), *others = seen
-        picture, cover = self._laid(source, first, context)
+        picture, cover = self._draw_plate(source, first, context)
         for other, _ in others:
-            layer = self._laid(source, other, context)
-            picture, cover = dissolved((picture, cover), layer, 1 - part)
+            layer = self._draw_plate(source, other, context)
+            picture, cover = dissolve_layers((picture, cover), layer, 1 - part)
         return Laid(picture, cover)
 
-    def _laid(
+    def _draw_plate(
         self, source: PlateSource, frame: int, context: FrameContext
     ) -> tuple[Picture, Plane | None]:
-        place, size = self._placed(source.size, context.visible_box, context.size)
+        place, size = self._placement(source.size, context.visible_box, context.size)
         picture, matte = source.picture(frame, size), source.matte(frame, size)
         if matte is not None and self.alpha != "as found":
             premultiplied = self.alpha == "premultiplied"
-            if premultiplied and not source.premultiplied:
+            if premultiplied and not source.was_premultiplied:
                 picture = np.divide(picture, np.maximum(matte, LEAST_ALPHA))
-            elif source.premultiplied and not premultiplied:
+            elif source.was_premultiplied and not premultiplied:
                 picture = np.multiply(picture, matte)
         if self.thrown_every:
-            place = self._thrown(place[:, :2], source.size, size, context)
+            place = self._thrown_placement(place[:, :2], source.size, size, context)
             return drawn_plate(picture, matte, place, context.size, cv2.BORDER_REFLECT)
         across, down = place[0, 2], place[1, 2]
         upright = np.array_equal(place[:, :2], np.eye(2)) and size == context.size
@@ -289,12 +289,12 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         whole = cut_beyond(back, size.width, size.height, cover)
         return drawn, None if whole and matte is None else cover
 
-    def _thrown(
+    def _thrown_placement(
         self, linear: NDArray[np.float64], own: Size, drawn: Size, context: FrameContext
     ) -> NDArray[np.float64]:
         box, larger = context.visible_box, context.full_size.height / context.size.height
         full = [min(whole, round(side * larger)) for side, whole in zip(drawn, own, strict=True)]
-        return placed(
+        return placement_matrix(
             throw(self.seed, context.frame // self.thrown_every),
             linear,
             (drawn.width, drawn.height),
@@ -302,7 +302,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
             (box.left + box.width / 2, box.top + box.height / 2),
         )
 
-    def _placed(self, own: Size, box: Box, size: Size) -> tuple[NDArray[np.float64], Size]:
+    def _placement(self, own: Size, box: Box, size: Size) -> tuple[NDArray[np.float64], Size]:
         """Where the plate's pixels come to lie, 2×3, and at which of its sizes it is drawn."""
         angle = math.radians(self.turn)
         c, s = abs(math.cos(angle)), abs(math.sin(angle))
@@ -341,7 +341,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
             return
         span = self.white - self.black
         gain = (1.0 if abs(span) < 1e-4 else 1 / span) * 4.0**self.contrast
-        _toned(
+        _tone_plate(
             laid.picture,
             *band.rows,
             np.float32(self.colour),
@@ -352,7 +352,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
             band.out_top,
         )
         if self.curve != STRAIGHT:
-            _curved(curve_segments(self.curve), *band.result_rows)
+            _apply_response(curve_segments(self.curve), *band.result_rows)
 
     def coverage(self, band: Band[Laid]) -> Coverage:
         """Coverage of the plate, and how far the picture below is dimmed."""
@@ -364,7 +364,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _toned(
+def _tone_plate(
     picture: Picture,
     top: int,
     bottom: int,
@@ -389,7 +389,7 @@ def _toned(
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _curved(segments: NDArray[np.float32], out: Picture, top: int, bottom: int) -> None:
+def _apply_response(segments: NDArray[np.float32], out: Picture, top: int, bottom: int) -> None:
     line = new_line(out.shape[2])
     for c in range(3):
         for y in range(top, bottom):

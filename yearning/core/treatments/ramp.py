@@ -70,11 +70,11 @@ class Ramp(ColourOnly, Treatment[Segments]):
 
     def apply(self, band: Band[Segments]) -> None:
         """The ramp's colour of each pixel's luma."""
-        _drawn(band.picture, *band.prepared, band.out, band.out_top)
+        _draw_ramp(band.picture, *band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _drawn(
+def _draw_ramp(
     picture: Picture,
     at: NDArray[np.float32],
     colours: NDArray[np.float32],

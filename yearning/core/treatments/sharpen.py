@@ -91,7 +91,7 @@ class Sharpen(UsesFrameStatistics, Treatment[Blurred]):
         """The picture with its detail added."""
         blurred: Blurred = band.prepared
         strength, floor = np.float32(self.strength), np.float32(self.floor)
-        _sharpened(
+        _add_detail(
             band.picture,
             blurred.luma,
             blurred.down,
@@ -112,7 +112,7 @@ def _gather_luma(band: Picture, half: Line, values: Plane) -> None:
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _sharpened(
+def _add_detail(
     picture: Picture,
     luma: Plane,
     half: Line,

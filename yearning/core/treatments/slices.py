@@ -115,7 +115,7 @@ class Slices(Lively, Treatment[NDArray[np.float64]]):
         right.
         """
         slices = [
-            *self._thrown(context.frame, context.full_size),
+            *self._random_slices(context.frame, context.full_size),
             *self._by_hand(context.full_size),
         ]
         down, across = (
@@ -125,7 +125,7 @@ class Slices(Lively, Treatment[NDArray[np.float64]]):
         ratio = np.array([across, down, across, down, across, across, across])
         return np.asarray(np.array(slices, np.float64).reshape(-1, 7) * ratio)
 
-    def _thrown(self, frame: int, full_size: Size) -> list[list[float]]:
+    def _random_slices(self, frame: int, full_size: Size) -> list[list[float]]:
         """Those of chance, in whole pixels of the full size."""
         layer = BANDS if self.shape == "bands" else BLOCKS
         pattern, found = frame // self.hold, []
@@ -163,7 +163,7 @@ class Slices(Lively, Treatment[NDArray[np.float64]]):
 
 
 @numba.njit(nogil=True, cache=True, inline="always")
-def _within(begin: float, end: float, pixel: int) -> np.float32:
+def _pixel_share(begin: float, end: float, pixel: int) -> np.float32:
     """What of a pixel lies between two places."""
     return np.float32(max(min(end, pixel + 1.0) - max(begin, float(pixel)), 0.0))
 
@@ -178,7 +178,7 @@ def _throw(
         for c in range(3):
             copy_line(picture[c, y], out[c, out_top + y])
         for n in range(slices.shape[0]):
-            high = _within(slices[n, 1], slices[n, 3], top + y)
+            high = _pixel_share(slices[n, 1], slices[n, 3], top + y)
             if high == 0:
                 continue
             for c in range(3):
@@ -193,4 +193,4 @@ def _throw(
                     copy_line(drawn[begin:], to[begin:end])
                     continue
                 for x in range(begin, end):
-                    to[x] += high * _within(left, right, x) * (drawn[x] - to[x])
+                    to[x] += high * _pixel_share(left, right, x) * (drawn[x] - to[x])

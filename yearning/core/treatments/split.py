@@ -53,13 +53,13 @@ class _Drawn(NamedTuple):
     """Where pixel (x, y) is drawn from, as an affine map of shape (2, 3), where it is turned."""
 
 
-def _moved(label: str, help: str, default: float = 0.0) -> Any:
+def _offset_setting(label: str, help: str, default: float = 0.0) -> Any:
     return setting(
         default, -80, 80, unit="px@1080", minimum=-4000, maximum=4000, label=label, help=help
     )
 
 
-def _magnified(label: str) -> Any:
+def _magnification_setting(label: str) -> Any:
     return setting(
         1.0,
         0.9,
@@ -78,7 +78,7 @@ def _turned_by(label: str) -> Any:
     )
 
 
-def _delayed(label: str) -> Any:
+def _delay_setting(label: str) -> Any:
     return setting(
         0, 0, 12, unit="frames", minimum=0, maximum=48, label=label, help="A ghost of what moves."
     )
@@ -109,21 +109,21 @@ class Split(ReadsWholePictures, Treatment[list[_Drawn]]):
     shown = {"red_x": 26, "red_y": 6, "blue_x": -26, "blue_y": -6}
     max_added_change = 0.03
 
-    red_x: float = _moved("Red across", "To the right.", 8.0)
-    red_y: float = _moved("Red down", "Downwards.")
-    red_magnify: float = _magnified("Red size")
+    red_x: float = _offset_setting("Red across", "To the right.", 8.0)
+    red_y: float = _offset_setting("Red down", "Downwards.")
+    red_magnify: float = _magnification_setting("Red size")
     red_turn: float = _turned_by("Red turned")
-    red_delay: int = _delayed("Red delayed")
-    green_x: float = _moved("Green across", "To the right.", 0.0)
-    green_y: float = _moved("Green down", "Downwards.")
-    green_magnify: float = _magnified("Green size")
+    red_delay: int = _delay_setting("Red delayed")
+    green_x: float = _offset_setting("Green across", "To the right.", 0.0)
+    green_y: float = _offset_setting("Green down", "Downwards.")
+    green_magnify: float = _magnification_setting("Green size")
     green_turn: float = _turned_by("Green turned")
-    green_delay: int = _delayed("Green delayed")
-    blue_x: float = _moved("Blue across", "To the right.", -8.0)
-    blue_y: float = _moved("Blue down", "Downwards.")
-    blue_magnify: float = _magnified("Blue size")
+    green_delay: int = _delay_setting("Green delayed")
+    blue_x: float = _offset_setting("Blue across", "To the right.", -8.0)
+    blue_y: float = _offset_setting("Blue down", "Downwards.")
+    blue_magnify: float = _magnification_setting("Blue size")
     blue_turn: float = _turned_by("Blue turned")
-    blue_delay: int = _delayed("Blue delayed")
+    blue_delay: int = _delay_setting("Blue delayed")
     tints: Tints = setting(
         PRIMARIES,
         unit="tints",
@@ -138,19 +138,19 @@ class Split(ReadsWholePictures, Treatment[list[_Drawn]]):
     def prepare(self, context: FrameContext) -> list[_Drawn]:
         """The channels, and from where they are drawn."""
         return [
-            self._drawn(
+            self._prepare_channel(
                 name, context.whole_picture(-int(getattr(self, f"{name}_delay")))[c], context.size
             )
             for c, name in enumerate(CHANNELS)
         ]
 
-    def _drawn(self, name: str, plane: Plane, size: Size) -> _Drawn:
+    def _prepare_channel(self, name: str, plane: Plane, size: Size) -> _Drawn:
         right, below, magnify, turn = (
             float(getattr(self, f"{name}_{what}")) for what in ("x", "y", "magnify", "turn")
         )
         right, below = right * size.scale, below * size.scale
         if turn:
-            return _Drawn(plane, turned=_turned(size, right, below, magnify, turn))
+            return _Drawn(plane, turned=_rotated_coordinates(size, right, below, magnify, turn))
         down = _taps(size.height, below, magnify)
         across = _taps(size.width, right, magnify)
         if across is None:
@@ -170,7 +170,7 @@ class Split(ReadsWholePictures, Treatment[list[_Drawn]]):
         channels = new_array((3, bottom - top, band.result.shape[2]))
         for channel, out in zip(drawn, channels, strict=True):
             _draw(channel, top, bottom, out)
-        _tinted(channels, tints, band.out, band.out_top)
+        _tint_channels(channels, tints, band.out, band.out_top)
 
 
 def _taps(count: int, moved: float, magnified: float) -> Taps | None:
@@ -189,7 +189,7 @@ def _runs(start: NDArray[np.int32]) -> NDArray[np.int32]:
     return np.stack([first, end, by[first]], axis=1).astype(np.int32)
 
 
-def _turned(
+def _rotated_coordinates(
     size: Size, right: float, below: float, magnified: float, turn: float
 ) -> NDArray[np.float32]:
     """Compute the source coordinates of a turned channel, from the first pixel's centre."""
@@ -225,7 +225,7 @@ def _draw(channel: _Drawn, top: int, bottom: int, out: Plane) -> None:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
-def _weighed(
+def _weigh_samples(
     line: Line, start: NDArray[np.int32], weights: Plane, first: int, more: bool, out: Line
 ) -> None:
     """Weight four samples of a line for each pixel, each from its own start."""
@@ -251,7 +251,7 @@ def _draw_columns(rows: Plane, start: NDArray[np.int32], weights: Plane, out: Pl
         for x in range(width):
             line[x] = rows[i, x]
         for t in range(0, taps, 4):
-            _weighed(line, start, weights, t, t > 0, out[i])
+            _weigh_samples(line, start, weights, t, t > 0, out[i])
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
@@ -279,7 +279,7 @@ def _draw_runs(rows: Plane, runs: NDArray[np.int32], weights: Plane, out: Plane)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _tinted(channels: Picture, tints: Plane, out: Picture, out_top: int) -> None:
+def _tint_channels(channels: Picture, tints: Plane, out: Picture, out_top: int) -> None:
     for y in range(channels.shape[1]):
         red, green, blue = channels[0, y], channels[1, y], channels[2, y]
         for c in range(3):

@@ -94,7 +94,7 @@ class Tape(Lively, Treatment[Played]):
         moved = np.empty(context.size.height)
         sway = float(noise_1d(self.seed, HEAD, context.frame / 9))
         high = self.head_switch * (1 + 0.25 * sway)
-        _moved(self.seed, context.frame, context.scale, self.jitter, high, self.skew, moved)
+        _row_offsets(self.seed, context.frame, context.scale, self.jitter, high, self.skew, moved)
         wide = self.smear * context.scale
         return Played(moved, np.float32(math.exp(-1 / wide) if wide > 0 else 0))
 
@@ -105,7 +105,7 @@ class Tape(Lively, Treatment[Played]):
 
 
 @numba.njit(nogil=True, cache=True)
-def _moved(
+def _row_offsets(
     seed: int,
     frame: int,
     scale: float,

@@ -110,11 +110,11 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
 
     def apply(self, band: Band[NDArray[np.float32]]) -> None:
         """The picture with its tones and colours moved."""
-        _toned(band.picture, band.prepared, band.out, band.out_top)
+        _apply_tone(band.picture, band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"}, error_model="numpy")
-def _toned(picture: Picture, values: NDArray[np.float32], out: Picture, out_top: int) -> None:
+def _apply_tone(picture: Picture, values: NDArray[np.float32], out: Picture, out_top: int) -> None:
     zero, one = np.float32(0), np.float32(1)
     slope, pivot, blacks, shadows, highlights, saturation, pale = values
     per_low, per_high = one / pivot, one / (one - pivot)

@@ -70,11 +70,11 @@ class Triad(ColourOnly, Treatment[Weights]):
 
     def apply(self, band: Band[Weights]) -> None:
         """The three pictures added up."""
-        _added(band.picture, *band.prepared, band.out, band.out_top)
+        _add_colours(band.picture, *band.prepared, band.out, band.out_top)
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
-def _added(
+def _add_colours(
     picture: Picture,
     colours: NDArray[np.float32],
     red: NDArray[np.float32],

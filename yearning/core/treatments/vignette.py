@@ -113,7 +113,7 @@ class Vignette(FillsFinalFrame, RidesOnTrack, Treatment[None]):
 
     track: str = track_setting()
 
-    def ridden(self, ride: Ride) -> dict[str, Any]:
+    def settings_on_track(self, ride: Ride) -> dict[str, Any]:
         """The opening where its track has taken it; it is not turned."""
         _, size = ride.turn_and_size(self.centre)
         wide, high = self.size
@@ -124,7 +124,7 @@ class Vignette(FillsFinalFrame, RidesOnTrack, Treatment[None]):
         box = band.context.final_box
         wide, high = (max(axis, MIN_SIZE) for axis in self.size)
         outside = 2.0 ** (self.stops / float(DISPLAY_GAMMA))
-        _outside(
+        _darken_outside(
             band.picture,
             band.top,
             np.float32(box.left + self.centre[0] * box.width),
@@ -144,7 +144,7 @@ class Vignette(FillsFinalFrame, RidesOnTrack, Treatment[None]):
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True, error_model="numpy")
-def _outside(
+def _darken_outside(
     picture: Picture,
     top: int,
     centre_x: np.float32,

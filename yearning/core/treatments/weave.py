@@ -80,8 +80,8 @@ class Weave(Lively, WarpsFrame, Treatment[Shifted]):
         right, down = self.place(context.frame)
         return Shifted(
             context.whole_picture(),
-            *_between(-right * context.scale),
-            *_between(-down * context.scale),
+            *_cubic_taps(-right * context.scale),
+            *_cubic_taps(-down * context.scale),
         )
 
     def place(self, frame: int) -> tuple[float, float]:
@@ -100,10 +100,10 @@ class Weave(Lively, WarpsFrame, Treatment[Shifted]):
 
     def apply(self, band: Band[Shifted]) -> None:
         """Rows of the picture where it is."""
-        _shifted(*band.prepared, band.top, *band.result_rows)
+        _shift_picture(*band.prepared, band.top, *band.result_rows)
 
 
-def _between(places: float) -> tuple[int, NDArray[np.float32]]:
+def _cubic_taps(places: float) -> tuple[int, NDArray[np.float32]]:
     """Return the sample before a place, and cubic weights of the four around it."""
     whole = math.floor(places)
     s = np.abs(np.arange(-1, 3) - (places - whole))
@@ -112,7 +112,7 @@ def _between(places: float) -> tuple[int, NDArray[np.float32]]:
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
-def _shifted(
+def _shift_picture(
     picture: Picture,
     right: int,
     across: NDArray[np.float32],

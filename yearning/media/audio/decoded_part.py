@@ -73,18 +73,18 @@ class DecodedPart:
     def frames(self, wanted: AudioFormat, total: int) -> Iterator[av.AudioFrame]:
         """Yield `total` samples, or as many as there are, counted from 0, without a gap."""
         resampler = AudioResampler(format=wanted.name, layout=wanted.layout, rate=wanted.rate)
-        heard = self._resampled(resampler)
+        heard = self._resampled_frames(resampler)
         if self._pace == AS_SHOT:
             yield from _cut(heard, self._start, total, wanted.rate)
             return
         cut = _cut(heard, self._start, round(total * self._pace), wanted.rate)
-        yield from _cut(_stretched(cut, self._pace, wanted), Fraction(0), total, wanted.rate)
+        yield from _cut(_stretch_time(cut, self._pace, wanted), Fraction(0), total, wanted.rate)
 
     def close(self) -> None:
         """Close the file."""
         self._container.close()
 
-    def _resampled(self, resampler: AudioResampler) -> Iterator[av.AudioFrame]:
+    def _resampled_frames(self, resampler: AudioResampler) -> Iterator[av.AudioFrame]:
         packets: Iterator[AnyPacket] = self._container.demux(self._stream)
         for packet in packets:
             try:
@@ -117,7 +117,7 @@ def _tempos(pace: float) -> list[float]:
     return [*tempos, pace]
 
 
-def _pulled(graph: av.filter.Graph) -> Iterator[av.AudioFrame]:
+def _pull_frames(graph: av.filter.Graph) -> Iterator[av.AudioFrame]:
     """Yield the frames that a filter graph has ready."""
     while True:
         try:
@@ -128,7 +128,7 @@ def _pulled(graph: av.filter.Graph) -> Iterator[av.AudioFrame]:
         yield frame
 
 
-def _stretched(
+def _stretch_time(
     frames: Iterator[av.AudioFrame], pace: Fraction, wanted: AudioFormat
 ) -> Iterator[av.AudioFrame]:
     """The frames, their time 0 kept, made to go `pace` times as fast at the same pitch."""
@@ -143,13 +143,13 @@ def _stretched(
     last = None
     for last in frames:
         graph.push(last)
-        yield from _pulled(graph)
+        yield from _pull_frames(graph)
     if last is not None:  # atempo keeps back what its windows do not fill
         quiet = _silence(last, round(rate * WINDOWS * max(float(pace), 1.0)))
         graph.push(frame_of(quiet, AudioFormat(last.format.name, last.layout.name, rate),
                             (last.pts or 0) + last.samples))  # fmt: skip
     graph.push(None)
-    yield from _pulled(graph)
+    yield from _pull_frames(graph)
 
 
 def _cut(

@@ -12,7 +12,7 @@ import numpy as np
 from av.container import OutputContainer
 
 from yearning.media.audio.decoded_part import AudioFormat, DecodedPart, frame_of
-from yearning.media.audio.mixing import MixInput, mixed
+from yearning.media.audio.mixing import MixInput, mix_frames
 from yearning.media.audio.sound import EncodedFrames, encoded_stream
 from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.probe import Sound
@@ -78,7 +78,7 @@ class JoinedAudio(EncodedFrames):
         with closing(DecodedPart(*heard[0], Fraction(0))) as part:
             self._format = wanted._replace(rate=part.format_for(encoder).rate)
         self._shots, self._picture_rate = shots, rate
-        self._frames = mixed(self._joined(), inputs, self._format, rate)
+        self._frames = mix_frames(self._join_shots(), inputs, self._format, rate)
         super().__init__(
             encoded_stream(out, encoder, self._format, sound), self._frames, self._format.rate
         )
@@ -87,7 +87,7 @@ class JoinedAudio(EncodedFrames):
         """Close the file that is being read."""
         self._frames.close()
 
-    def _joined(self) -> Generator[av.AudioFrame, None, None]:
+    def _join_shots(self) -> Generator[av.AudioFrame, None, None]:
         shown, begins = 0, 0
         for shot in self._shots:
             shown += shot.frames

@@ -53,7 +53,7 @@ def mix_input(path: Path, at: int, start: float, frames: int, level: float) -> M
     return MixInput(path, found.sound, at, begins, frames, 10 ** (level / 20))
 
 
-def mixed(
+def mix_frames(
     heard: Generator[av.AudioFrame, None, None],
     inputs: Sequence[MixInput],
     wanted: AudioFormat,
@@ -87,7 +87,7 @@ def mixed(
             samples = _by_sample(packed, wanted).astype(np.float64)
             for each in added:
                 each.add_to(samples, first)
-            yield frame_of(_packed(samples, packed.dtype, wanted), wanted, first)
+            yield frame_of(_pack_samples(samples, packed.dtype, wanted), wanted, first)
     finally:
         for each in added:
             each.close()
@@ -139,7 +139,9 @@ def _by_sample(packed: NDArray[Any], wanted: AudioFormat) -> NDArray[Any]:
     return packed.reshape(-1, len(av.AudioLayout(wanted.layout).channels))
 
 
-def _packed(samples: NDArray[np.float64], kind: np.dtype[Any], wanted: AudioFormat) -> NDArray[Any]:
+def _pack_samples(
+    samples: NDArray[np.float64], kind: np.dtype[Any], wanted: AudioFormat
+) -> NDArray[Any]:
     """Samples of shape `(n, channels)` as PyAV lays them out, within full scale."""
     if kind.kind == "f":
         limited = np.clip(samples, -1, 1).astype(kind)

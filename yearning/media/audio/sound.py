@@ -20,7 +20,7 @@ BIT_RATE_A_CHANNEL = {"aac": 128_000, "libopus": 96_000}
 class AudioOutput(Protocol):
     """One stream of sound on its way into a result."""
 
-    def until(self, seconds: float) -> Iterator[AnyPacket]:
+    def packets_until(self, seconds: float) -> Iterator[AnyPacket]:
         """The packets that begin before the result's time `seconds` and were not given yet."""
 
     def close(self) -> None:
@@ -75,7 +75,7 @@ class CopiedAudio:
         self._packets = self._container.demux(stream)
         self._waiting: AnyPacket | None = None
 
-    def until(self, seconds: float) -> Iterator[AnyPacket]:
+    def packets_until(self, seconds: float) -> Iterator[AnyPacket]:
         """The packets that begin before the result's time `seconds` and were not given yet."""
         while True:
             packet = self._waiting or next(self._packets, None)
@@ -121,7 +121,7 @@ class EncodedFrames:
         self._given = 0
         self._done = False
 
-    def until(self, seconds: float) -> Iterator[AnyPacket]:
+    def packets_until(self, seconds: float) -> Iterator[AnyPacket]:
         """The packets of the sound before the result's time `seconds` and not given yet."""
         while not self._done and self._given < seconds * self._rate:
             frame = next(self._heard, None)

@@ -32,11 +32,11 @@ def decode_mono(path: Path, rate: int, begins: float = 0.0) -> Iterator[NDArray[
     Raises:
         MediaError: the file can't be read, or has no sound.
     """
-    for block in _decoded(path, rate, begins, "mono"):
+    for block in _decoded_blocks(path, rate, begins, "mono"):
         yield block[0]
 
 
-def _decoded(
+def _decoded_blocks(
     path: Path, rate: int, begins: float, layout: str | None
 ) -> Iterator[NDArray[np.float32]]:
     """The file's first sound as blocks of shape `(channels, count)`, its own channels for None."""
@@ -83,7 +83,7 @@ def audio_levels(path: Path, begins: float = 0.0) -> NDArray[np.uint8]:
     length = _LEVELS_RATE // LEVELS_A_SECOND
     peaks: list[NDArray[np.float32]] = []
     rest = np.empty(0, np.float32)
-    for block in _decoded(path, _LEVELS_RATE, begins, None):
+    for block in _decoded_blocks(path, _LEVELS_RATE, begins, None):
         samples = np.concatenate([rest, np.abs(block).max(0)])
         whole = len(samples) // length * length
         peaks.append(samples[:whole].reshape(-1, length).max(1))
@@ -143,7 +143,7 @@ def _write_webm(path: Path, out: Path, add: Callable[[OutputContainer], AudioOut
         with atomic_write(out) as part, av.open(str(part), "w", format="webm") as made:
             sound = add(made)
             try:
-                for packet in sound.until(float("inf")):
+                for packet in sound.packets_until(float("inf")):
                     made.mux(packet)
             finally:
                 sound.close()

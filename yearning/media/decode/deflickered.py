@@ -62,7 +62,7 @@ def measure_light(clip: Footage | Sequence) -> Iterator[int]:
         light.add(clip.picture(frame, size))
         yield frame + 1
     with atomic_write(place) as part, part.open("wb") as file:
-        np.save(file, light.measured())
+        np.save(file, light.measurements())
 
 
 def _light(clip: Footage | Sequence) -> NDArray[np.float64]:

@@ -11,7 +11,7 @@ from yearning.media.decode.reading import Fields
 PARITY = {"interlaced": "auto", "top first": "tff", "bottom first": "bff"}
 
 
-def deinterlaced(frames: Sequence[av.VideoFrame], which: int, fields: Fields) -> av.VideoFrame:
+def deinterlace(frames: Sequence[av.VideoFrame], which: int, fields: Fields) -> av.VideoFrame:
     """Frame `which` of neighbours in time, made whole; the rate stays as it was.
 
     bwdif (Bob Weaver: w3fdif's filter, steered by yadif's decisions) reads the frame before and

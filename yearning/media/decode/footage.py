@@ -14,14 +14,14 @@ from cachetools import LRUCache
 
 from yearning.core import parallel
 from yearning.core.buffers import new_array
-from yearning.core.cache import enlarged
+from yearning.core.cache import enlarge_cache
 from yearning.core.colour.conversion import conversion
 from yearning.core.colour.matrices import Coding
 from yearning.core.engine.as_shot import AsShot
 from yearning.core.image.filters import area_resized, enlarge_cubic
 from yearning.core.picture import Picture, Plane, Size, new_picture
 from yearning.media.decode.content_id import content_id
-from yearning.media.decode.deinterlace import deinterlaced
+from yearning.media.decode.deinterlace import deinterlace
 from yearning.media.decode.frames import FrameIndex, shown_frames
 from yearning.media.decode.planes import (
     Codes,
@@ -37,10 +37,10 @@ from yearning.media.decode.probe import (
     RGB_VIA,
     VIA,
     Probe,
-    decoded,
+    decoded_frames,
     open_container,
     picture_stream,
-    probed,
+    probe_container,
 )
 from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.errors import MediaError
@@ -81,7 +81,7 @@ class Footage(Closeable, AsShot):
             self.probe: Probe
             self.index: FrameIndex
             self._stream: VideoStream
-            self.probe, self.index, self._stream = probed(self._container, path, reading)
+            self.probe, self.index, self._stream = probe_container(self._container, path, reading)
         except BaseException:
             self._container.close()
             raise
@@ -139,7 +139,7 @@ class Footage(Closeable, AsShot):
             picture = area_resized(self._rgb_picture(video), coded)
         else:
             picture = planes_to_picture(*self._codes(video), coded)
-        picture = self._converted(enlarge_cubic(picture, upright))
+        picture = self._convert(enlarge_cubic(picture, upright))
         if turns:
             picture = np.ascontiguousarray(np.rot90(picture, turns, axes=(1, 2)))
         return picture
@@ -171,7 +171,7 @@ class Footage(Closeable, AsShot):
         turned = cv2.resize(alpha, tuple(self.size), interpolation=cv2.INTER_LINEAR)
         return lambda top, bottom: np.asarray(turned[top:bottom], np.float32)
 
-    def _converted(self, picture: Picture) -> Picture:
+    def _convert(self, picture: Picture) -> Picture:
         return picture if self._conversion is None else self._conversion.convert(picture)
 
     def rows(self, frame: int) -> Callable[[int, int], Picture]:
@@ -187,9 +187,9 @@ class Footage(Closeable, AsShot):
             return lambda top, bottom: np.ascontiguousarray(picture[:, top:bottom])
         if probe.rgb:
             rgb = self._rgb_rows(self.video_frame(frame))
-            return lambda top, bottom: self._converted(rgb(top, bottom))
+            return lambda top, bottom: self._convert(rgb(top, bottom))
         codes = self._codes(self.video_frame(frame))
-        return lambda top, bottom: self._converted(planes_to_rows(*codes, top, bottom))
+        return lambda top, bottom: self._convert(planes_to_rows(*codes, top, bottom))
 
     def key_frame(self, frame: int) -> int:
         """The frame at or before `frame` that can be decoded by itself, or that frame."""
@@ -201,8 +201,8 @@ class Footage(Closeable, AsShot):
     def keep(self, frames: int) -> None:
         """Keep at least so many decoded frames: as many as are read around one."""
         with self._lock:
-            self._recent = enlarged(self._recent, frames)
-            self._deinterlaced = enlarged(self._deinterlaced, frames)
+            self._recent = enlarge_cache(self._recent, frames)
+            self._deinterlaced = enlarge_cache(self._deinterlaced, frames)
 
     def ready(self, frame: int) -> None:
         """Decode frame `frame` ahead, so that its rows are there when they are asked for."""
@@ -228,13 +228,13 @@ class Footage(Closeable, AsShot):
         """Rows of R', G' and B', before they are converted, from one to another (exclusive)."""
         bits = self.probe.bits
         if frame.format.name in PACKED:
-            packed, places = _packed(frame), PACKED[frame.format.name][:3]
+            packed, places = _packed_samples(frame), PACKED[frame.format.name][:3]
 
-            def unpacked(top: int, bottom: int) -> Picture:
+            def unpack_rows(top: int, bottom: int) -> Picture:
                 codes = cv2.split(packed[top:bottom])
                 return rgb_to_rows([codes[place] for place in places], bits)
 
-            return unpacked
+            return unpack_rows
         via = RGB_VIA[bits]
         if frame.format.name not in (via, via.replace("gbrp", "gbrap")):  # a fourth is alpha
             frame = frame.reformat(format=via)
@@ -278,7 +278,7 @@ class Footage(Closeable, AsShot):
         """A whole frame from its fields and those of the frames before and after it."""
         near = range(max(source - 1, 0), min(source + 2, self.index.frames))
         frames = [self._decoded_frame(n) for n in near]
-        return deinterlaced(frames, near.index(source), self.probe.fields)
+        return deinterlace(frames, near.index(source), self.probe.fields)
 
     def _decoded_frame(self, frame: int) -> av.VideoFrame:
         found = self._recent.get(frame)
@@ -317,7 +317,7 @@ class Footage(Closeable, AsShot):
             self._container.seek(start, stream=self._stream, backward=True, any_frame=False)
         except av.error.FFmpegError:
             return  # it can't be sought there: the file is read from its beginning in the end
-        self._decoded = self._numbered() if self.index.timed else self._counted()
+        self._decoded = self._numbered_frames() if self.index.timed else self._counted_frames()
 
     def _reopen(self) -> None:
         """Begin at the file's first byte: some containers can't be sought to their start."""
@@ -325,16 +325,16 @@ class Footage(Closeable, AsShot):
         self._container = open_container(self.path)
         self._stream = picture_stream(self._container, self.path)
         self._next = -1
-        self._decoded = self._numbered() if self.index.timed else self._counted()
+        self._decoded = self._numbered_frames() if self.index.timed else self._counted_frames()
 
-    def _numbered(self) -> Iterator[tuple[int, av.VideoFrame]]:
-        for frame in decoded(self._container, self._stream):
+    def _numbered_frames(self) -> Iterator[tuple[int, av.VideoFrame]]:
+        for frame in decoded_frames(self._container, self._stream):
             number = None if frame.pts is None else self._number.get(frame.pts)
             if number is not None:
                 yield number, frame
 
-    def _counted(self) -> Iterator[tuple[int, av.VideoFrame]]:
-        return enumerate(decoded(self._container, self._stream))
+    def _counted_frames(self) -> Iterator[tuple[int, av.VideoFrame]]:
+        return enumerate(decoded_frames(self._container, self._stream))
 
     def _read_to(self, frame: int) -> av.VideoFrame | None:
         """Decode on to `frame`; None when it is not ahead after all."""
@@ -364,7 +364,7 @@ def _view(plane: av.video.plane.VideoPlane, kind: type, shape: tuple[int, int]) 
     return flat[: lines * plane.line_size // item].reshape(lines, -1)[:, :columns]
 
 
-def _packed(frame: av.VideoFrame) -> Codes:
+def _packed_samples(frame: av.VideoFrame) -> Codes:
     """The samples of a frame of four bytes a pixel, shape `(lines, columns, 4)`."""
     shape = (frame.height, 4 * frame.width)
     return _view(frame.planes[0], np.uint8, shape).reshape(frame.height, frame.width, 4)
@@ -374,7 +374,7 @@ def _alpha_codes(frame: av.VideoFrame) -> tuple[Codes, int]:
     """The codes of a frame's alpha, and that of what hides all."""
     name = frame.format.name
     if name in PACKED:
-        return cv2.extractChannel(_packed(frame), PACKED[name][3]), 255
+        return cv2.extractChannel(_packed_samples(frame), PACKED[name][3]), 255
     bits = max(part.bits for part in frame.format.components if part.is_alpha)
     if not name.startswith(ALPHA_APART) or name.endswith(("be", "f16le", "f32le")):
         bits = 8 if bits <= 8 else 16

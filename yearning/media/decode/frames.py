@@ -59,7 +59,7 @@ def frame_index(container: InputContainer, stream: VideoStream, path: Path) -> F
                 keys.append(packet.pts)
     except av.error.FFmpegError:
         pass  # what could be read is counted below against what should be there
-    if stream.frames > count and not _edited(stream, count):
+    if stream.frames > count and not _has_edit_list(stream, count):
         raise MediaError(
             f"{path.name}: cut off: {count} of {stream.frames} frames are there; "
             "copy or export it again"
@@ -72,7 +72,7 @@ def frame_index(container: InputContainer, stream: VideoStream, path: Path) -> F
     return FrameIndex(np.unique(times), np.unique(keys), base, True)
 
 
-def _edited(stream: VideoStream, count: int) -> bool:
+def _has_edit_list(stream: VideoStream, count: int) -> bool:
     """Whether an edit list, not a loss, makes fewer frames show than the header counts."""
     if stream.duration is None or stream.time_base is None or not stream.average_rate:
         return False
@@ -101,7 +101,7 @@ def stream_rate(index: FrameIndex, stream: VideoStream) -> tuple[Fraction, bool]
     if not index.timed or index.frames < 3:
         return (said or [Fraction(25)])[0], False
     for rate in said:
-        if _even(index, rate):
+        if _is_even(index, rate):
             return rate, False
     spacing = float(np.median(np.diff(index.times)) * index.time_base)
     near = min(TRADE_RATES, key=lambda rate: abs(float(rate) * spacing - 1))
@@ -109,7 +109,7 @@ def stream_rate(index: FrameIndex, stream: VideoStream) -> tuple[Fraction, bool]
         near = Fraction(1 / spacing).limit_denominator(1001)
     if near == 0:
         raise MediaError(f"its times are absurd: its frames lie {spacing:.0f} s apart")
-    return near, not _even(index, near)
+    return near, not _is_even(index, near)
 
 
 def _numbers(index: FrameIndex, rate: Fraction) -> NDArray[np.float64]:
@@ -117,7 +117,7 @@ def _numbers(index: FrameIndex, rate: Fraction) -> NDArray[np.float64]:
     return np.asarray((index.times - index.times[0]) * float(index.time_base * rate))
 
 
-def _even(index: FrameIndex, rate: Fraction) -> bool:
+def _is_even(index: FrameIndex, rate: Fraction) -> bool:
     return bool(np.all(np.rint(_numbers(index, rate)) == np.arange(index.frames)))
 
 
@@ -130,7 +130,7 @@ def shown_frames(index: FrameIndex, rate: Fraction) -> NDArray[np.int64]:
     Raises:
         MediaError: the clip would have absurdly many frames.
     """
-    if not index.timed or _even(index, rate):
+    if not index.timed or _is_even(index, rate):
         return np.arange(index.frames)
     numbers = _numbers(index, rate)
     last = float(np.median(np.diff(numbers))) if index.frames > 1 else 1.0

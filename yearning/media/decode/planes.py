@@ -230,13 +230,13 @@ def planes_to_picture(
     luma_y, luma_x, chroma_y, chroma_x = taps
     arrays = (
         luma_y.start,
-        luma_y.trimmed(),
+        luma_y.trimmed_weights(),
         luma_x.start,
-        np.ascontiguousarray(luma_x.trimmed().T),
+        np.ascontiguousarray(luma_x.trimmed_weights().T),
         chroma_y.start,
-        chroma_y.trimmed(),
+        chroma_y.trimmed_weights(),
         chroma_x.start,
-        np.ascontiguousarray(chroma_x.trimmed().T),
+        np.ascontiguousarray(chroma_x.trimmed_weights().T),
     )
     parallel.for_each_band(
         size.height,

@@ -216,7 +216,7 @@ WITH_ALPHA = {"vp8": "libvpx", "vp9": "libvpx-vp9"}
 these codecs leave it."""
 
 
-def decoded(container: InputContainer, stream: VideoStream) -> Iterator[av.VideoFrame]:
+def decoded_frames(container: InputContainer, stream: VideoStream) -> Iterator[av.VideoFrame]:
     """Frames of a stream from where its container stands, with their alpha."""
     decoder = WITH_ALPHA.get(stream.codec_context.codec.canonical_name)
     said = {name.lower(): value for name, value in stream.metadata.items()}
@@ -228,7 +228,7 @@ def decoded(container: InputContainer, stream: VideoStream) -> Iterator[av.Video
         yield from context.decode(packet)
 
 
-def probed(
+def probe_container(
     container: InputContainer, path: Path, reading: Reading
 ) -> tuple[Probe, FrameIndex, VideoStream]:
     """What an open container holds, read as `reading` says.
@@ -346,13 +346,13 @@ def _timecode(container: InputContainer, rate: Fraction) -> str | None:
 def _first_frame(container: InputContainer, stream: VideoStream, path: Path) -> av.VideoFrame:
     try:
         container.seek(0, backward=True, any_frame=False)
-        for frame in decoded(container, stream):
+        for frame in decoded_frames(container, stream):
             return frame
     except av.error.FFmpegError:
         pass
     try:
         with open_container(path) as again:  # some can't be sought to their start
-            for frame in decoded(again, picture_stream(again, path)):
+            for frame in decoded_frames(again, picture_stream(again, path)):
                 return frame
     except av.error.FFmpegError:
         pass
@@ -366,4 +366,4 @@ def probe_file(path: Path, reading: Reading = AS_TAGGED) -> Probe:
         MediaError: it can't be used as a clip.
     """
     with open_container(path) as container:
-        return probed(container, path, reading)[0]
+        return probe_container(container, path, reading)[0]

@@ -14,7 +14,7 @@ from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from yearning.core.buffers import copy_of
-from yearning.core.cache import enlarged
+from yearning.core.cache import enlarge_cache
 from yearning.core.colour.transfer import DISPLAY_GAMMA
 from yearning.core.engine.as_shot import AsShot
 from yearning.core.frame_pattern import frame_number, has_one_number
@@ -165,7 +165,7 @@ class Sequence(Closeable, AsShot):
             IndexError: no such frame.
             MediaError: the still can't be read, or has another size than the first.
         """
-        return area_resized(self._kept(frame)[0], size or self.size)
+        return area_resized(self._kept_frame(frame)[0], size or self.size)
 
     def alpha_rows(self, frame: int) -> Callable[[int, int], Plane]:
         """Rows of the alpha, 0..1, of frame `frame`, asked for as `rows` are.
@@ -174,12 +174,12 @@ class Sequence(Closeable, AsShot):
             IndexError: no such frame.
             MediaError: the still can't be read, or has another size than the first.
         """
-        alpha = self._kept(frame)[1]
+        alpha = self._kept_frame(frame)[1]
         if alpha is None:  # a still among others that hides all
             alpha = np.ones((self.size.height, self.size.width), np.float32)
         return lambda top, bottom: alpha[top:bottom]
 
-    def _kept(self, frame: int) -> tuple[Picture, Plane | None]:
+    def _kept_frame(self, frame: int) -> tuple[Picture, Plane | None]:
         if not 0 <= frame < self.frames:
             raise IndexError(
                 f"frame {frame} is out of range; {self.path.name} has frames 0 to {self.frames - 1}"
@@ -207,7 +207,7 @@ class Sequence(Closeable, AsShot):
     def keep(self, frames: int) -> None:
         """Keep at least so many stills."""
         with self._lock:
-            self._recent = enlarged(self._recent, frames)
+            self._recent = enlarge_cache(self._recent, frames)
 
     def key_frame(self, frame: int) -> int:
         """Every still stands by itself."""
@@ -232,7 +232,7 @@ class Sequence(Closeable, AsShot):
                 light = remove_nan(light)
                 if alpha is not None and self._straight:
                     light = np.where(alpha > 0, light / np.maximum(alpha, LEAST_ALPHA), light)
-                return _coded(light, self._light), alpha, 16
+                return _encode_light(light, self._light), alpha, 16
             codes = cv2.imread(str(still), cv2.IMREAD_UNCHANGED)
         except (OSError, RuntimeError, ValueError, cv2.error) as error:
             raise MediaError(f"{still.name}: can't be read: {error}") from None
@@ -267,7 +267,7 @@ def _exr(still: Path) -> tuple[Picture, Plane | None]:
     raise ValueError(f"it has the channels {', '.join(channels)}, and not R, G and B")
 
 
-def _coded(light: NDArray[np.float32], of: str) -> Picture:
+def _encode_light(light: NDArray[np.float32], of: str) -> Picture:
     size = np.abs(light)
     if of == "display":
         code = size ** (1 / DISPLAY_GAMMA)

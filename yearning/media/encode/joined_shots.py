@@ -95,9 +95,9 @@ def join_shots(
                 for packet in packets_of([p for shot in shots for p in shot.pieces], encoder):
                     now = float(packet_time(packet))
                     out.mux(packet)
-                    for each in sound.until(now) if sound else ():
+                    for each in sound.packets_until(now) if sound else ():
                         out.mux(each)
-                for each in sound.until(float("inf")) if sound else ():
+                for each in sound.packets_until(float("inf")) if sound else ():
                     out.mux(each)
                 out.close()
         except BaseException:

@@ -80,8 +80,8 @@ def _write(
         now = float(packet_time(packet))
         out.mux(packet)
         for audio in outputs:
-            for heard in audio.until(now):
+            for heard in audio.packets_until(now):
                 out.mux(heard)
     for audio in outputs:
-        for heard in audio.until(float("inf")):
+        for heard in audio.packets_until(float("inf")):
             out.mux(heard)

@@ -46,7 +46,7 @@ class Segment:
         with ExitStack() as undone:
             part = undone.enter_context(atomic_write(path))
             self._out: OutputContainer = av.open(str(part), "w", format="nut")
-            undone.push(self._closed)
+            undone.push(self._close)
             self._encoder = Encoder(self._out, probe, ending, output)
             self._undone = undone.pop_all()
 
@@ -61,7 +61,7 @@ class Segment:
         with self._encoder.reporting_errors(self._path.name):
             self._out.mux(self._encoder.packets(frame - self._first, picture, alpha))
 
-    def _closed(self, kind: object, *reason: object) -> None:
+    def _close(self, kind: object, *reason: object) -> None:
         try:
             if kind is None:
                 with self._encoder.reporting_errors(self._path.name):
@@ -93,7 +93,7 @@ def packets_of(pieces: list[Piece], encoder: Encoder) -> Iterator[AnyPacket]:
     begun, delay = 0, max((_delay(piece, encoder.rate) for piece in pieces), default=0)
     for piece in pieces:
         count = 0
-        for packet, number in _numbered(piece, encoder.rate):
+        for packet, number in _numbered_packets(piece, encoder.rate):
             packet.time_base = 1 / encoder.rate
             packet.pts = begun + number
             packet.dts = begun + count - delay
@@ -108,7 +108,7 @@ def packets_of(pieces: list[Piece], encoder: Encoder) -> Iterator[AnyPacket]:
         begun += count
 
 
-def _numbered(piece: Piece, rate: Fraction) -> Iterator[tuple[AnyPacket, int]]:
+def _numbered_packets(piece: Piece, rate: Fraction) -> Iterator[tuple[AnyPacket, int]]:
     """A piece's packets as they are decoded, each with the number of its picture."""
     with closing(av.open(str(piece.path))) as container:
         stream = container.streams.video[0]
@@ -138,7 +138,9 @@ def _delay(piece: Piece, rate: Fraction) -> int:
     A segment begins with the decoding time 0, so it is what its first picture is shown at.
     """
     if piece.path.suffix != SEGMENT:
-        return max((n - number for n, (_, number) in enumerate(_numbered(piece, rate))), default=0)
+        return max(
+            (n - number for n, (_, number) in enumerate(_numbered_packets(piece, rate))), default=0
+        )
     with closing(av.open(str(piece.path))) as container:
         for packet in container.demux(container.streams.video[0]):
             if packet.size:

@@ -84,7 +84,9 @@ def whole_layer(
     return picture, alpha
 
 
-def averaged(rows: Rows, alpha_rows: AlphaRows, full: Size, size: Size) -> tuple[Picture, Plane]:
+def average_layer(
+    rows: Rows, alpha_rows: AlphaRows, full: Size, size: Size
+) -> tuple[Picture, Plane]:
     """Straight colour and alpha at a smaller size than their own, averaged as they are seen.
 
     What is clear does not colour what is not. Neither is held at full size: rows are taken as they
@@ -92,7 +94,7 @@ def averaged(rows: Rows, alpha_rows: AlphaRows, full: Size, size: Size) -> tuple
     """
     picture, alpha = new_picture(size), new_array((size.height, size.width))
     down, across = area_taps(full.height, size.height), area_taps(full.width, size.width)
-    weights_y, weights_x = down.trimmed(), np.ascontiguousarray(across.trimmed().T)
+    weights_y, weights_x = down.trimmed_weights(), np.ascontiguousarray(across.trimmed_weights().T)
     reach = weights_y.shape[1]
 
     def reduce(top: int, bottom: int) -> None:

@@ -27,7 +27,7 @@ def asset_notes(look: Look, folder: Path, clip: OpenClip, first: int, last: int)
     for named in named_files(look):
         if named.kind == "track":
             track = found.track(named.name)
-            for begin, end in track.lost(shot[1] + 1) if track is not None else ():
+            for begin, end in track.lost_ranges(shot[1] + 1) if track is not None else ():
                 if end >= shot[0]:
                     at = f"frames {begin} to {end}" if end > begin else f"frame {begin}"
                     yield f"{named.path}: {named.name} is lost at {at}; what rides on it stays"

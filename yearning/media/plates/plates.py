@@ -18,7 +18,7 @@ from yearning.media.picture_limits import check_still_size
 from yearning.media.plates.alpha import (
     AlphaRows,
     Rows,
-    averaged,
+    average_layer,
     averaged_alpha,
     straighten,
     tells_premultiplied,
@@ -76,7 +76,7 @@ class OpenPlate:
             coded = 2 * self.size.width * self.size.height
             self._clip.keep(max(2, min(self.frames, CODED_BYTES // coded)))
             self.has_matte = self._clip.has_alpha
-        self.premultiplied = self.has_matte and self._finds_premultiplied()
+        self.was_premultiplied = self.has_matte and self._finds_premultiplied()
 
     @property
     def nbytes(self) -> int:
@@ -108,13 +108,13 @@ class OpenPlate:
         other."""
         rows, alpha_rows = self._rows(frame), self._alpha_rows(frame)
         if size == self.size:
-            picture, alpha = whole_layer(rows, alpha_rows, size, self.premultiplied)
-        elif self.premultiplied:
+            picture, alpha = whole_layer(rows, alpha_rows, size, self.was_premultiplied)
+        elif self.was_premultiplied:
             picture = area_resized(self._colour(frame, size), size)
             alpha = averaged_alpha(alpha_rows, self.size, size)
             straighten(picture, alpha)
         else:
-            picture, alpha = averaged(rows, alpha_rows, self.size, size)
+            picture, alpha = average_layer(rows, alpha_rows, self.size, size)
         self._kept.put((frame, size), picture)
         self._kept.put(("alpha", frame, size), alpha)
         return picture, alpha

@@ -145,7 +145,9 @@ def _laid_out(sheet: ContactSheet) -> _Layout:
     gap, line = round(0.8 * text), round(1.8 * text)
     head = 0
     if any(sheet.row_captions):
-        longest = max(_font(text).getlength(_known(caption)) for caption in sheet.row_captions)
+        longest = max(
+            _font(text).getlength(_replace_unknown(caption)) for caption in sheet.row_captions
+        )
         head = gap + round(min(longest, 12 * text))
     lefts = [gap + head + sum(widths[:n]) + n * gap for n in range(columns)]
     pictures, words = [], []
@@ -251,14 +253,14 @@ def _letters() -> frozenset[int]:
         return frozenset(font.getBestCmap())
 
 
-def _known(text: str) -> str:
+def _replace_unknown(text: str) -> str:
     """Words with a question mark for what the font has not."""
     return "".join(letter if ord(letter) in _letters() else "?" for letter in text)
 
 
 def _fitting_words(text: str, height: float, room: float) -> str:
     """Words cut where they have no room, with an ellipsis then."""
-    text, font = _known(text), _font(height)
+    text, font = _replace_unknown(text), _font(height)
     if font.getlength(text) <= room:
         return text
     return next((cut for cut in _shorter(text) if font.getlength(cut) <= room), "")

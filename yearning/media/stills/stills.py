@@ -31,7 +31,7 @@ pictures in two tones by a fifth larger."""
 Write = Callable[[Picture, Plane | None, Path, int], None]
 
 
-def _encoded(ending: str, options: list[int]) -> Write:
+def _encoder_of(ending: str, options: list[int]) -> Write:
     def write(picture: Picture, alpha: Plane | None, path: Path, bits: int) -> None:
         if alpha is None:
             codes = quantize(picture, bits)
@@ -72,10 +72,10 @@ def _write_exr(picture: Picture, alpha: Plane | None, path: Path, bits: int) -> 
 HALF_MOST = 65504.0
 """The largest number of IEEE 754's half precision."""
 
-_tiff = _encoded(".tiff", [cv2.IMWRITE_TIFF_COMPRESSION, cv2.IMWRITE_TIFF_COMPRESSION_DEFLATE])
+_tiff = _encoder_of(".tiff", [cv2.IMWRITE_TIFF_COMPRESSION, cv2.IMWRITE_TIFF_COMPRESSION_DEFLATE])
 
 STILLS: dict[str, tuple[tuple[int, ...], Write]] = {
-    ".png": ((16, 8), _encoded(".png", _FAST_PNG)),
+    ".png": ((16, 8), _encoder_of(".png", _FAST_PNG)),
     ".tif": ((16,), _tiff),
     ".tiff": ((16,), _tiff),
     ".exr": ((32, 16), _write_exr),

@@ -100,12 +100,12 @@ class _Clf(Markup):
     def _range(self, node: Node) -> list[Part]:
         into, out = self.depths(node)
 
-        def bound(name: str, depth: float) -> float | None:
+        def read_bound(name: str, depth: float) -> float | None:
             found = node.child(name)
             return None if found is None else float(self.numbers(found, node, 1)[0]) / depth
 
-        low_in, high_in = bound("minInValue", into), bound("maxInValue", into)
-        low_out, high_out = bound("minOutValue", out), bound("maxOutValue", out)
+        low_in, high_in = read_bound("minInValue", into), read_bound("maxInValue", into)
+        low_out, high_out = read_bound("minOutValue", out), read_bound("maxOutValue", out)
         if (low_in is None) != (low_out is None) or (high_in is None) != (high_out is None):
             raise self.refuse(node.line, "Range has a bound in without one out, or the reverse")
         bounds = (low_in, low_out, high_in, high_out)

@@ -58,12 +58,12 @@ class _CubeReader:
             return
         if not (self.line_size or self.cube_size):
             raise self.refuse("colours before LUT_1D_SIZE or LUT_3D_SIZE")
-        if len(self.rows) == self.wanted:
-            raise self.refuse(f"more than the {self.wanted} colours that the sizes ask for")
+        if len(self.rows) == self.colours_expected:
+            raise self.refuse(f"more than the {self.colours_expected} colours that the sizes ask for")
         self.rows.append(self._numbers(line.decode("latin-1"), 3))
 
     @property
-    def wanted(self) -> int:
+    def colours_expected(self) -> int:
         """Colours that the sizes ask for."""
         return self.line_size + self.cube_size**3
 
@@ -112,11 +112,11 @@ def read_cube(path: Path) -> Table:
         OSError: it can't be read.
     """
     found = _CubeReader(path)
-    if not found.wanted:
+    if not found.colours_expected:
         raise MediaError(f"{path.name}: has no LUT_1D_SIZE or LUT_3D_SIZE: not a .cube file")
-    if len(found.rows) < found.wanted:
+    if len(found.rows) < found.colours_expected:
         raise found.refuse(
-            f"ends after {len(found.rows)} of the {found.wanted} colours that the sizes ask for"
+            f"ends after {len(found.rows)} of the {found.colours_expected} colours that the sizes ask for"
         )
     rows = np.array(found.rows, np.float32)
     parts: list[Part] = []

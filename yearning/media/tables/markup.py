@@ -54,14 +54,14 @@ class Markup:
             if len(open_nodes) > MAX_DEPTH:
                 raise self.refuse(node.line, f"it is nested more than {MAX_DEPTH} deep")
 
-        def declared(*_: object) -> None:
+        def refuse_doctype(*_: object) -> None:
             raise self.refuse(parser.CurrentLineNumber, "a DOCTYPE, which such files have not")
 
         parser.buffer_text = True
         parser.StartElementHandler = begin
         parser.EndElementHandler = lambda _: open_nodes.pop()
         parser.CharacterDataHandler = lambda text: open_nodes[-1].text.append(text)
-        parser.StartDoctypeDeclHandler = declared
+        parser.StartDoctypeDeclHandler = refuse_doctype
         try:
             parser.Parse(data, True)
         except expat.ExpatError as error:

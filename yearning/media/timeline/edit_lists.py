@@ -21,12 +21,12 @@ def read_edit_list(text: str, name: str, rate: Fraction, notes: list[str]) -> An
         MediaError: nothing of it can be read.
     """
     with suppress(Exception):  # the adapter raises what its parts raise; then events are tried
-        return _parsed(text, rate)
+        return _parse_edit_list(text, rate)
     head, events = _events(text)
     good = []
     for line, event in events:
         try:
-            _parsed(head + event, rate)
+            _parse_edit_list(head + event, rate)
         except Exception as error:
             notes.append(f"{name}, line {line}: {_one_line(error)}; this event is left out")
         else:
@@ -34,12 +34,12 @@ def read_edit_list(text: str, name: str, rate: Fraction, notes: list[str]) -> An
     if not good:
         raise MediaError(f"{name}: not an edit decision list that can be read; none of its events")
     try:
-        return _parsed(head + "".join(good), rate)
+        return _parse_edit_list(head + "".join(good), rate)
     except Exception as error:
         raise MediaError(f"{name}: {_one_line(error)}") from None
 
 
-def _parsed(text: str, rate: Fraction) -> Any:
+def _parse_edit_list(text: str, rate: Fraction) -> Any:
     timeline = otio.adapters.read_from_string(
         text, ADAPTER, rate=float(rate), ignore_timecode_mismatch=True
     )

@@ -27,7 +27,7 @@ def has_length(item: Any) -> bool:
     return True
 
 
-def flattened(timeline: Any, notes: list[str]) -> list[Placed]:
+def flatten_timeline(timeline: Any, notes: list[str]) -> list[Placed]:
     """The clips and gaps that are seen, in their order.
 
     Args:
@@ -48,10 +48,10 @@ def flattened(timeline: Any, notes: list[str]) -> list[Placed]:
     else:
         return []
     where = "V1" if len(tracks) > 1 else (tracks[0].name or "V1")
-    return list(_placed(row, where))
+    return list(_place_items(row, where))
 
 
-def _placed(row: Any, where: str) -> Iterator[Placed]:
+def _place_items(row: Any, where: str) -> Iterator[Placed]:
     for number, item in enumerate(row, start=1):
         named = f" '{item.name}'" if item.name else ""
         yield Placed(f"{where}, item {number}{named}", item)
@@ -75,7 +75,7 @@ def _unwrap(track: Any, where: str, notes: list[str], depth: int = 0) -> None:
             notes.append(f"{where}, item {at + 1} '{item.name}': switched off; a gap stands for it")
             track[at] = otio.schema.Gap(duration=item.duration())
         elif isinstance(item, otio.schema.Stack | otio.schema.Track):
-            inner = _inside(item, f"{where}, item {at + 1} '{item.name}'", notes, depth)
+            inner = _nested_items(item, f"{where}, item {at + 1} '{item.name}'", notes, depth)
             del track[at]
             for more, each in enumerate(inner):
                 track.insert(at + more, each)
@@ -86,7 +86,7 @@ def _unwrap(track: Any, where: str, notes: list[str], depth: int = 0) -> None:
         notes.append(f"{where}: {cuts} transitions are taken as cuts")
 
 
-def _inside(item: Any, where: str, notes: list[str], depth: int) -> list[Any]:
+def _nested_items(item: Any, where: str, notes: list[str], depth: int) -> list[Any]:
     """The clips and gaps of a composition that is nested in a track."""
     if depth >= MAX_NESTED:
         notes.append(f"{where}: nested more than {MAX_NESTED} deep; a gap stands for it")
@@ -96,7 +96,7 @@ def _inside(item: Any, where: str, notes: list[str], depth: int) -> list[Any]:
     layers = [item] if isinstance(item, otio.schema.Track) else list(item)
     tracks = []
     for layer in layers:
-        track = layer if isinstance(layer, otio.schema.Track) else _alone(layer)
+        track = layer if isinstance(layer, otio.schema.Track) else _as_track(layer)
         if track.enabled and track.kind != otio.schema.TrackKind.Audio:
             track = track.deepcopy()
             track.source_range = None
@@ -109,7 +109,7 @@ def _inside(item: Any, where: str, notes: list[str], depth: int) -> list[Any]:
     return [each.deepcopy() for each in row]
 
 
-def _alone(item: Any) -> Any:
+def _as_track(item: Any) -> Any:
     track = otio.schema.Track(kind=otio.schema.TrackKind.Video)
     track.append(item.deepcopy())
     return track

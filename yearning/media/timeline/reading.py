@@ -15,7 +15,7 @@ from yearning.media.errors import MediaError
 from yearning.media.timecode import Timecode
 from yearning.media.timeline.document_check import check_timeline
 from yearning.media.timeline.edit_lists import read_edit_list
-from yearning.media.timeline.flattening import Placed, flattened
+from yearning.media.timeline.flattening import Placed, flatten_timeline
 from yearning.media.timeline.media_search import MediaSearch
 from yearning.media.timeline.rates import exact_rate
 from yearning.media.timeline.sound_tracks import ReadSound, ShotSound, SoundPart, read_sounds
@@ -78,9 +78,9 @@ def read_timeline(
         MediaError: the file can't be read, or is no timeline.
     """
     notes: list[str] = []
-    timeline = _opened(path, rate, notes)
+    timeline = _open_timeline(path, rate, notes)
     kept = timeline.deepcopy()
-    row = flattened(timeline, notes)
+    row = flatten_timeline(timeline, notes)
     if len(row) > MAX_ITEMS:
         raise MediaError(f"{path.name}: has {len(row)} items; a reel has {MAX_ITEMS} at the most")
     shown_at = _rate(timeline, row, rate)
@@ -151,12 +151,12 @@ def timeline_row(path: Path, rate: Fraction) -> tuple[Any, list[Any]]:
     Raises:
         MediaError: the file can't be read, or is no timeline.
     """
-    timeline = _opened(path, rate, [])
+    timeline = _open_timeline(path, rate, [])
     kept = timeline.deepcopy()
-    return kept, [each.item for each in flattened(timeline, [])]
+    return kept, [each.item for each in flatten_timeline(timeline, [])]
 
 
-def _opened(path: Path, rate: Fraction, notes: list[str]) -> Any:
+def _open_timeline(path: Path, rate: Fraction, notes: list[str]) -> Any:
     if path.suffix.lower() not in SUFFIXES:
         raise MediaError(f"{path.name}: timelines end in {' or '.join(SUFFIXES)}")
     try:
@@ -217,7 +217,7 @@ class _Media:
         """
         clip = placed.item
         speed = _speed(placed, notes)
-        path = self._found(clip, placed.place, notes)
+        path = self._find_media(clip, placed.place, notes)
         probe = self.probe(path)
         if abs(float(probe.rate / shown_at) - 1) > 1e-4:
             notes.append(
@@ -249,7 +249,7 @@ class _Media:
         Raises:
             MediaError: its media can't be found or used, or have no such time.
         """
-        path = self._found(clip, place, notes)
+        path = self._find_media(clip, place, notes)
         wanted = clip.trimmed_range()
         if path.suffix.lower() in SOUND_SUFFIXES:
             file = self._sound_file(path)
@@ -271,7 +271,7 @@ class _Media:
             self._sounds[path] = probe_sound(path)
         return self._sounds[path]
 
-    def _found(self, clip: Any, place: str, notes: list[str]) -> Path:
+    def _find_media(self, clip: Any, place: str, notes: list[str]) -> Path:
         reference = clip.media_reference
         url = getattr(reference, "target_url", None) or ""
         if url and (there := self._search.find_at(url)) is not None:

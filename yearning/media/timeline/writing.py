@@ -70,7 +70,7 @@ def write_timeline(
     tracks.append(track)
     items = [None] * len(reel.items) if row is None else row
     for item, result, known in zip(reel.items, results, items, strict=True):
-        track.append(_written(item, result, known, Fraction(*reel.rate), path.parent))
+        track.append(_write_item(item, result, known, Fraction(*reel.rate), path.parent))
     for each in sound:
         tracks.append(each)
     if timeline is None and path.suffix.lower() != ".edl":
@@ -117,7 +117,7 @@ def _sound_tracks(reel: Reel) -> list[Any]:
     return tracks
 
 
-def _written(
+def _write_item(
     item: Any, result: Result | Original | None, known: Any, shown_at: Fraction, folder: Path
 ) -> Any:
     """An item of the reel as OpenTimelineIO has it."""
