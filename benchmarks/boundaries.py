@@ -71,7 +71,7 @@ def made_cuts(kind: Kind, cuts: int, seed: int, most: int | None = None) -> Made
 
 def _shot(source: Frames, kind: Kind, frames: int, rng: np.random.Generator) -> Frames:
     begin = int(rng.integers(0, len(source) - frames + 1))
-    taken = _framed(source[begin : begin + frames], kind == "panning", rng)
+    taken = _frame_window(source[begin : begin + frames], kind == "panning", rng)
     if kind == "flashing":
         _flash(taken, rng)
     if kind == "dark":
@@ -80,7 +80,7 @@ def _shot(source: Frames, kind: Kind, frames: int, rng: np.random.Generator) -> 
     return np.rint(taken).clip(0, 255).astype(np.uint8)
 
 
-def _framed(source: Frames, pans: bool, rng: np.random.Generator) -> NDArray[np.float32]:
+def _frame_window(source: Frames, pans: bool, rng: np.random.Generator) -> NDArray[np.float32]:
     """Part of the picture; panning, at up to 12 % of its width a frame, it turns at the edges."""
     height, width = source.shape[1:3]
     part = float(rng.uniform(0.4, 0.75) if pans else rng.choice([1, rng.uniform(0.4, 0.9)]))
@@ -134,6 +134,6 @@ def run(effort: Effort) -> Iterator[Row]:
         search = ShotBoundaries(clip, frames)
         spent = seconds(lambda: list(search.run()))
     with open_clip(path) as clip:
-        decoded = seconds(lambda: [clip.ready(frame) for frame in frames])
+        decoded = seconds(lambda: [clip.prefetch(frame) for frame in frames])
     each = 1e3 / len(frames)
     yield against("looking through a frame", spent * each, "decoding alone", decoded * each)

@@ -45,7 +45,7 @@ class Stopwatch(event.Listener):
         self.signatures[name] += 1
 
 
-def _measured(jobs: int | None) -> dict[str, Any]:
+def _measure_compiling(jobs: int | None) -> dict[str, Any]:
     """Compile all kernels, or those of the last jobs, in this process."""
     with tempfile.TemporaryDirectory() as folder:
         config.CACHE_DIR = folder
@@ -103,7 +103,7 @@ def main() -> None:
     parser.add_argument("--before", type=Path, metavar="FILE", help="figures kept earlier")
     parser.add_argument("--jobs", type=int, help="the last so many jobs alone")
     asked = parser.parse_args()
-    now = _measured(asked.jobs)
+    now = _measure_compiling(asked.jobs)
     if asked.keep:
         asked.keep.write_text(json.dumps(now))
     before = json.loads(asked.before.read_text()) if asked.before else None

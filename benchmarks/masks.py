@@ -62,10 +62,10 @@ def _on_a_step(effort: Effort) -> Iterator[Row]:
         def with_mask(masked: Evaluator = masked, frames: Iterator[int] = frames) -> None:
             masked.picture(next(frames))
 
-        def without(frames: Iterator[int] = frames) -> None:
+        def draw_plain(frames: Iterator[int] = frames) -> None:
             plain.picture(next(frames))
 
-        ours, theirs, _ = in_turn(with_mask, without, effort.rounds(ROUNDS))
+        ours, theirs, _ = in_turn(with_mask, draw_plain, effort.rounds(ROUNDS))
         target = Target("at most", 12, "found")
         added = 1e3 * (ours - theirs)
         yield Row(f"four shapes with a feather of 100 px, {says}: added", added, target=target)

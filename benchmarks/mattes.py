@@ -47,7 +47,7 @@ def run(effort: Effort) -> Iterator[Row]:
         frames = max(effort.rounds(clip.frames), 2)
         path, more = Path(folder) / "matte.mkv", [{**MORE, "frame": frames * 3 // 4}]
 
-        def made(strokes: list[dict[str, Any]], known: Sequence[Solved] = ()) -> Matting:
+        def solve_matte(strokes: list[dict[str, Any]], known: Sequence[Solved] = ()) -> Matting:
             drawn = Strokes.model_validate({"strokes": strokes})
             matting = Matting(drawn, clip.picture, clip.size, frames, known)
             list(matting.solve())
@@ -58,9 +58,9 @@ def run(effort: Effort) -> Iterator[Row]:
                 for frame in range(frames):
                     out(matting.matte(frame))
 
-        solved_in, matting = timed(lambda: made(STROKES))
+        solved_in, matting = time_solving(lambda: solve_matte(STROKES))
         spent = solved_in + seconds(write)
-        decoded = seconds(lambda: [clip.ready(n) for n in range(frames)])
+        decoded = seconds(lambda: [clip.prefetch(n) for n in range(frames)])
         by = FRAMES / frames
         yield against(
             "a matte of 200 frames", spent * by, "decoding alone", decoded * by, "s",
@@ -68,7 +68,7 @@ def run(effort: Effort) -> Iterator[Row]:
         )  # fmt: skip
         yield from _nearness(OpenPlate(path))
         solved = matting.solved
-        anew, matting = timed(lambda: made(STROKES + more, [solved]))
+        anew, matting = time_solving(lambda: solve_matte(STROKES + more, [solved]))
         yield against(
             "solved again with a stroke at three quarters more",
             anew * by,
@@ -80,7 +80,7 @@ def run(effort: Effort) -> Iterator[Row]:
         yield Row("frames that this has changed", 100 * changed / frames, "%")
 
 
-def timed(made: Callable[[], Matting]) -> tuple[float, Matting]:
+def time_solving(made: Callable[[], Matting]) -> tuple[float, Matting]:
     """How many seconds it takes to solve one, and what it is."""
     began = time.perf_counter()
     matting = made()

@@ -33,7 +33,7 @@ NOISE = 0.02
 """Rms of the noise of a camera in dim light, about."""
 
 
-def thresholded(picture: Picture, print_: Halftone) -> Picture:
+def threshold_picture(picture: Picture, print_: Halftone) -> Picture:
     """Ink where the pixel is darker than the screen is there, paper elsewhere: no cell, no edge."""
     _, height, width = picture.shape
     y, x = np.mgrid[:height, :width] + 0.5
@@ -64,7 +64,7 @@ def run(effort: Effort) -> Iterator[Row]:
             size = footage.size.with_height(lines)
             for sigma in (0.0, NOISE):
                 noisy = _Noisy(footage, size, sigma)
-                found = [_added(noisy, n, look, before, print_) for n in frames]
+                found = [_added_changes(noisy, n, look, before, print_) for n in frames]
                 (ours, along), (plain, plain_along) = 100 * np.mean(found, axis=0)
                 what = f"news print at {lines} lines{f', noise {sigma}' if sigma else ''}"
                 yield against(what, ours, PEER, plain, "%", target=None if sigma else HALF)
@@ -93,7 +93,7 @@ class _Noisy(AsShot):
         """It comes when it is asked for."""
 
 
-def _added(
+def _added_changes(
     footage: _Noisy, n: int, look: Look, before: Look, print_: Halftone
 ) -> list[tuple[float, float]]:
     """What the print and plain thresholding add to a frame; and along the motion alone."""
@@ -106,13 +106,13 @@ def _added(
     at = flow_targets(flow)
     pairs = [
         [whole.picture(k) for k in (n - 1, n)],
-        [thresholded(bare.picture(k), print_) for k in (n - 1, n)],
+        [threshold_picture(bare.picture(k), print_) for k in (n - 1, n)],
     ]
 
-    def added(pair: list[Picture], fixed: bool) -> float:
+    def added_change(pair: list[Picture], fixed: bool) -> float:
         result, footage = (
             warping_error(second, first, at, mask, fixed=fixed) for first, second in (pair, shot)
         )
         return result - footage
 
-    return [(added(pair, True), added(pair, False)) for pair in pairs]
+    return [(added_change(pair, True), added_change(pair, False)) for pair in pairs]

@@ -43,7 +43,7 @@ def transcode(clip: Path, out: Path, frames: int) -> None:
         target.mux(stream.encode(None))
 
 
-def _rendered(clip: Path, look: Path, out: Path, frames: int, workers: int) -> tuple[float, int]:
+def _time_render(clip: Path, look: Path, out: Path, frames: int, workers: int) -> tuple[float, int]:
     """Render by new workers; returns frames a second and the peak memory of one, in MB.
 
     The workers' start is not counted: they stay for the renders that follow.
@@ -64,7 +64,7 @@ def _peak() -> int:
     return int(status.partition("VmHWM:")[2].split()[0]) // 1024
 
 
-def repeated(clip: Path, out: Path, times: int) -> None:
+def repeat_clip(clip: Path, out: Path, times: int) -> None:
     """The clip's packets several times over, without encoding."""
     with av.open(str(out), "w") as target:
         stream, shift = None, 0
@@ -115,8 +115,8 @@ def run(effort: Effort) -> Iterator[Row]:
         five.write_text(json.dumps(FIVE_STEPS))
         found: dict[str, list[float]] = {"two": [], "one": [], "clip": [], "result": []}
         for _ in range(effort.rounds(3)):
-            found["two"].append(_rendered(CLIP, five, out, frames, 2)[0])
-            found["one"].append(_rendered(CLIP, five, out, frames, 1)[0])
+            found["two"].append(_time_render(CLIP, five, out, frames, 2)[0])
+            found["one"].append(_time_render(CLIP, five, out, frames, 1)[0])
             for what, source in (("clip", CLIP), ("result", out)):
                 began = time.monotonic()
                 transcode(source, bare, frames)
@@ -133,13 +133,13 @@ def run(effort: Effort) -> Iterator[Row]:
             )  # fmt: skip
         if effort.name != "full":
             return
-        repeated(CLIP, long, 3)
-        short = _rendered(CLIP, LOOK, out, 48, 1)[1]
-        longer = _rendered(long, LOOK, out, 480, 1)[1]
+        repeat_clip(CLIP, long, 3)
+        short = _time_render(CLIP, LOOK, out, 48, 1)[1]
+        longer = _time_render(long, LOOK, out, 480, 1)[1]
         yield against(
             "peak memory of a worker, 480 frames", longer, "48 frames", short, "MB",
             target=Target("at most", 1.05, "ratio"),
         )  # fmt: skip
         _larger(CLIP, large, 48)
-        peak = _rendered(large, LOOK, out, 48, 2)[1]
+        peak = _time_render(large, LOOK, out, 48, 2)[1]
         yield Row("the same at 3840x2160", peak, "MB", target=Target("at most", 2500, "found"))

@@ -130,7 +130,7 @@ def _reports(topic: str, count: int) -> None:
         get_worker().log_event(topic, {"chunk": 0, "done": done})
 
 
-def measured(effort: Effort) -> Costs:
+def measure_costs(effort: Effort) -> Costs:
     """The costs on this machine, from chunks of two lengths and an idle scheduler."""
     look = parse_look(FIVE_STEPS)
     short, long = (2, 4) if effort.is_smoke else (4, 28)
@@ -139,14 +139,16 @@ def measured(effort: Effort) -> Costs:
 
         repeats = effort.rounds(3)
 
-        def rendered(frames: int, cluster: Cluster) -> float:
+        def time_render(frames: int, cluster: Cluster) -> float:
             out = folder / f"{frames}.mp4"
             job = Job.of(footage, look, out, first=48, last=47 + 2 * frames, chunk=frames)
             return seconds(lambda: run_job(job, folder / "pieces", cluster)) / 2
 
         with Cluster(1) as cluster:
-            rendered(short, cluster)
-            times = {n: median(rendered(n, cluster) for _ in range(repeats)) for n in (short, long)}
+            time_render(short, cluster)
+            times = {
+                n: median(time_render(n, cluster) for _ in range(repeats)) for n in (short, long)
+            }
             frame = (times[long] - times[short]) / (long - short)
             count = max(10, effort.rounds(500))
             task = seconds(lambda: _all_done([cluster.submit(_nothing) for _ in range(count)]))
@@ -181,10 +183,10 @@ def _join_seconds(footage: Footage, folder: Path, frames: int, repeats: int) -> 
     line = render_chunk(folder / "joining", 0, 2)
     segment = Piece(folder / "joining" / line.file, frames)
 
-    def joined(times: int) -> float:
+    def time_joining(times: int) -> float:
         return seconds(lambda: join(job.out, footage, 0, job.output, [segment] * times))
 
-    few, many = (median(joined(times) for _ in range(repeats)) for times in JOINED)
+    few, many = (median(time_joining(times) for _ in range(repeats)) for times in JOINED)
     return max((many - few) / (frames * (JOINED[1] - JOINED[0])), 1e-6)
 
 
@@ -197,7 +199,7 @@ def best(costs: Costs, storage: Storage, workers: int) -> tuple[int, Estimate]:
 
 def run(effort: Effort) -> Iterator[Row]:
     """What was measured, then the time by workers and storage."""
-    costs = measured(effort)
+    costs = measure_costs(effort)
     yield Row("a frame", 1e3 * costs.frame)
     yield Row("a chunk's beginning and end", 1e3 * costs.chunk)
     yield Row("a task", 1e3 * costs.task)
@@ -222,7 +224,7 @@ def main() -> None:
     parser.add_argument("--client", type=float, default=125, help="MB/s that it gives to one")
     asked = parser.parse_args()
     storage = Storage("as asked", asked.total * 1e6, asked.client * 1e6)
-    costs = measured(Effort("full", 1))
+    costs = measure_costs(Effort("full", 1))
     print(costs)
     for workers in WORKERS:
         for chunk in CHUNKS:

@@ -40,7 +40,7 @@ def run(effort: Effort) -> Iterator[Row]:
     """Seconds for 200 frames, from those of the clip's."""
     with Footage(MEDIA / "lantern-barge.mp4") as footage:
         frames = EVERY * max(1, effort.rounds(footage.frames - 2 * EVERY) // EVERY)
-        footage.keep(2 * EVERY)
+        footage.reserve_cache(2 * EVERY)
         rate, look = float(footage.probe.rate), parse_look(LOOK)
         ours = _seconds_a_frame(SteadinessAnalysis(look, footage, rate), frames)
         sampled = _seconds_a_frame(SampledSteadiness(look, footage, rate), frames)

@@ -42,7 +42,7 @@ def _time(effort: Effort) -> Row:
         spent = seconds(lambda: list(islice(tracking.run(), steps))) * FRAMES / steps
     with open_clip(MEDIA / "reed-walker.mp4") as clip:
         frames = max(effort.rounds(clip.frames), 2)
-        decoded = seconds(lambda: [clip.ready(n) for n in range(frames)])
+        decoded = seconds(lambda: [clip.prefetch(n) for n in range(frames)])
         decoded *= FRAMES / frames
     return against(
         "a track of 200 frames", spent, "decoding alone", decoded, "s",

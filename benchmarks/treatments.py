@@ -80,32 +80,32 @@ class InMemory(AsShot):
         """It is."""
 
 
-def _blurred(size: Size) -> Callable[[av.VideoFrame], None]:
+def _blur_and_screen(size: Size) -> Callable[[av.VideoFrame], None]:
     """gblur and blend screen on planar R'G'B' of 32 bits."""
-    graph, source = _begun(size, "gbrpf32le")
+    graph, source = _begin_graph(size, "gbrpf32le")
     split, blur = graph.add("split"), graph.add("gblur", f"sigma={SPREAD}")
     blend = graph.add("blend", "all_mode=screen:all_opacity=0.75")
     source.link_to(split)
     split.link_to(blend, 0, 0)
     split.link_to(blur, 1, 0)
     blur.link_to(blend, 0, 1)
-    return _ended(graph, blend)
+    return _end_graph(graph, blend)
 
 
 def _noisy(size: Size) -> Callable[[av.VideoFrame], None]:
     """noise, another on each frame, on planar R'G'B' of 8 bits: it takes no more."""
-    graph, source = _begun(size, "gbrp")
+    graph, source = _begin_graph(size, "gbrp")
     noise = graph.add("noise", "alls=8:allf=t")
     source.link_to(noise)
-    return _ended(graph, noise)
+    return _end_graph(graph, noise)
 
 
-def _shifted(size: Size) -> Callable[[av.VideoFrame], None]:
+def _shift_channels(size: Size) -> Callable[[av.VideoFrame], None]:
     """rgbashift by whole pixels, on planar R'G'B' of 16 bits: it takes no floats."""
-    graph, source = _begun(size, "gbrp16le")
+    graph, source = _begin_graph(size, "gbrp16le")
     shift = graph.add("rgbashift", "rh=8:bh=-8:edge=smear")
     source.link_to(shift)
-    return _ended(graph, shift)
+    return _end_graph(graph, shift)
 
 
 def _kuwahara(picture: Picture, radius: int) -> Picture:
@@ -126,14 +126,14 @@ def _kuwahara(picture: Picture, radius: int) -> Picture:
     return np.asarray(sums / weights)
 
 
-def _begun(size: Size, pixels: str) -> tuple[Graph, FilterContext]:
+def _begin_graph(size: Size, pixels: str) -> tuple[Graph, FilterContext]:
     graph = Graph()
     return graph, graph.add_buffer(
         width=size.width, height=size.height, format=pixels, time_base="1/24"
     )
 
 
-def _ended(graph: Graph, last: FilterContext) -> Callable[[av.VideoFrame], None]:
+def _end_graph(graph: Graph, last: FilterContext) -> Callable[[av.VideoFrame], None]:
     last.link_to(graph.add("buffersink"))
     graph.configure()
 
@@ -172,15 +172,15 @@ def run(effort: Effort) -> Iterator[Row]:
         frames = iter(range(memory.frames))
         return lambda: path.picture(next(frames))
 
-    def copied(what: str, kind: str, settings: dict[str, object], target: Target) -> Row:
+    def compare_with_copy(what: str, kind: str, settings: dict[str, object], target: Target) -> Row:
         work = of(kind, settings)
         took, its, ratio = in_turn(work, lambda: np.copyto(to, pictures[0]), rounds)
         return against(what, 1e3 * took, "a copy", 1e3 * its, ratio=ratio, target=target)
 
     for kind in TREATMENTS:
         if kind != "table":  # of which there are rows among those of colour
-            yield copied(kind, kind, AS_ASKED.get(kind, {}), _target(kind))
-    yield copied("halftone, four inks", "halftone", {"inks": "four"}, FOUR_INKS)
+            yield compare_with_copy(kind, kind, AS_ASKED.get(kind, {}), _target(kind))
+    yield compare_with_copy("halftone, four inks", "halftone", {"inks": "four"}, FOUR_INKS)
     brush, few = of("brush", {}), effort.rounds(3)
     painted, plain, ratio = in_turn(brush, lambda: _kuwahara(pictures[0], round(Brush().size)), few)
     yield against(
@@ -188,12 +188,18 @@ def run(effort: Effort) -> Iterator[Row]:
         ratio=ratio,
     )  # fmt: skip
     for kind, what, filters, pixels, peer in (
-        ("glow", f"glow, spread {SPREAD}, settled", _blurred, "gbrpf32le", "gblur and blend"),
+        (
+            "glow",
+            f"glow, spread {SPREAD}, settled",
+            _blur_and_screen,
+            "gbrpf32le",
+            "gblur and blend",
+        ),
         ("grain", "grain, 16 mm, three dyes and clumps", _noisy, "gbrp", "noise, 8 bit"),
-        ("split", "split, by whole pixels", _shifted, "gbrp16le", "rgbashift, 16 bit"),
+        ("split", "split, by whole pixels", _shift_channels, "gbrp16le", "rgbashift, 16 bit"),
     ):
         mine = of(kind, {"spread": SPREAD} if kind == "glow" else {})
-        theirs = _fed(filters(memory.size), frame.reformat(format=pixels))
+        theirs = _feed_again(filters(memory.size), frame.reformat(format=pixels))
         took, others, ratio = in_turn(mine, theirs, rounds)
         yield against(what, 1e3 * took, f"{peer}, of libavfilter", 1e3 * others, ratio=ratio)
     with tempfile.TemporaryDirectory() as folder:
@@ -206,7 +212,7 @@ def run(effort: Effort) -> Iterator[Row]:
     )  # fmt: skip
 
 
-def _fed(peer: Callable[[av.VideoFrame], None], frame: av.VideoFrame) -> Callable[[], None]:
+def _feed_again(peer: Callable[[av.VideoFrame], None], frame: av.VideoFrame) -> Callable[[], None]:
     """The filters with the same frame again, as the next one."""
     numbers = count()
 

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from tests.scheduling import pytest_collection_modifyitems as pytest_collection_modifyitems
 from tests.scheduling import pytest_terminal_summary as pytest_terminal_summary
 from tests.scheduling import pytest_xdist_make_scheduler as pytest_xdist_make_scheduler
-from yearning.core.colour.tables import Matrix, PreparedTable, Table
+from yearning.core.colour.tables import Lut, Matrix, PreparedTable
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import Look, parse_look
@@ -194,7 +194,7 @@ def changed_settings(kind: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:
 def inverse(name: str) -> PreparedTable:
     """Finds one look-up table under every name: black for white."""
     turned = Matrix(-np.eye(3, dtype=np.float32), np.ones(3, np.float32))
-    return PreparedTable(Table(name, (turned,)))
+    return PreparedTable(Lut(name, (turned,)))
 
 
 class Spots:

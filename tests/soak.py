@@ -22,7 +22,7 @@ from typing import NamedTuple
 
 from websockets.sync.client import connect
 
-from benchmarks.render import repeated
+from benchmarks.render import repeat_clip
 from tests.hostile.bringing_in import UNENDED, memory_mb
 from tests.ui.serving import started
 from tests.waiting import let_pass, wait_for
@@ -262,7 +262,7 @@ def main(minutes: float, budget_mb: int) -> int:
     """Work so long; 0 where what the server took was within its budget, and flat."""
     with tempfile.TemporaryDirectory() as folder:
         long = Path(folder) / "long.mp4"
-        repeated(MEDIA / "lantern-barge.mp4", long, TIMES)
+        repeat_clip(MEDIA / "lantern-barge.mp4", long, TIMES)
         server = Server(Path(folder), budget_mb)
         try:
             server.bring_in(long)

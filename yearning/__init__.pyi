@@ -2,9 +2,9 @@
 
 from .core.engine.array_clip import ArrayClip as ArrayClip
 from .core.engine.array_clip import ArrayError as ArrayError
-from .core.errors import LookError as LookError
+from .core.errors import InvalidLookError as InvalidLookError
 from .core.errors import YearningError as YearningError
-from .core.look.fitting import Fitting as Fitting
+from .core.look.fitting import ClipOverrides as ClipOverrides
 from .core.treatments.balance import Balance as Balance
 from .core.treatments.bend import Bend as Bend
 from .core.treatments.border import Border as Border
@@ -77,7 +77,7 @@ from .library.steps import Burst as Burst
 from .library.steps import Key as Key
 from .library.steps import Mix as Mix
 from .library.steps import Step as Step
-from .media.decode.reading import Reading as Reading
+from .media.decode.input_overrides import InputOverrides as InputOverrides
 from .media.errors import MediaError as MediaError
 
 __all__: list[str]

@@ -15,9 +15,9 @@ ENTRY = re.compile(r"^(\*{0,2}\w[\w, ]*): ", re.MULTILINE)
 
 KINDS = {
     "Looks": ("Look", "read_look", "write_look", "starter", "starter_names"),
-    "Fittings": ("Fitting", "read_fitting"),
+    "Fittings": ("ClipOverrides", "read_fitting"),
     "Steps": ("Step", "Mix", "Key", "Burst", "Bundle"),
-    "Clips": ("open_clip", "Reading", "ArrayClip"),
+    "Clips": ("open_clip", "InputOverrides", "ArrayClip"),
     "Pictures": ("Picture", "save"),
     "Proof sheets": ("Shot", "proof_sheet"),
     "Colours like another picture's": ("match", "Match"),

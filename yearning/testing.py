@@ -12,7 +12,7 @@ import numpy as np
 
 from yearning.core.cache import Cache
 from yearning.core.engine.array_clip import ArrayClip
-from yearning.core.engine.evaluator import Evaluator, Keep
+from yearning.core.engine.evaluator import CachePolicy, Evaluator
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import parse_look
 from yearning.core.motion.flow import (
@@ -215,7 +215,7 @@ def _evaluate_alone(
     assets: Assets,
     pictures: Sequence[Picture],
     size: Size = SIZE,
-    keep: Keep = "last",
+    keep: CachePolicy = "last",
 ) -> Evaluator:
     """The treatment alone on pictures, as a new step of it is mixed back."""
     step = {"id": "checked", "treatment": treatment.kind, "settings": dict(settings)}

@@ -16,11 +16,11 @@ from yearning.core.colour.matrices import Coding
 from yearning.core.colour.tables import (
     Clamp,
     Grade,
+    Lut,
     Lut1D,
     Lut3D,
     Matrix,
     Part,
-    Table,
     apply_table,
 )
 from yearning.core.compositing.blend import BLENDS, mix
@@ -230,7 +230,7 @@ def _steadiness() -> None:
 def _tables() -> None:
     for _, picture in _ramps():
         for part in _parts():
-            apply_table(Table("", (part,)), picture)
+            apply_table(Lut("", (part,)), picture)
 
 
 def _in_betweens() -> None:

@@ -7,7 +7,7 @@ from tests.api.conftest import clip_added, problem
 from tests.api.test_renders import ended
 from tests.core.look.test_absent_steps import DUST, LIFT, document
 from yearning.cli import app
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.library.projects import OpenProject
 
@@ -72,7 +72,7 @@ def test_a_render_is_refused_until_it_is_switched_off(client, clip, look):
 
 
 def test_on_the_command_line_and_in_python_it_is_refused(client, look, tmp_path):
-    with pytest.raises(LookError, match="the package 'film-tools', which is not installed"):
+    with pytest.raises(InvalidLookError, match="the package 'film-tools', which is not installed"):
         OpenProject(tmp_path / "work").look("kept")
     assert OpenProject(tmp_path / "work").look("other") is not None
     listed = CliRunner().invoke(app, ["looks", "--project", str(tmp_path / "work")])

@@ -9,7 +9,7 @@ import pytest
 from tests.conftest import ASSETS, RecordingClip, a_look, lamps, step, with_asset
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.masks.shapes import KINDS
 from yearning.core.picture import Size
 from yearning.core.treatments import TREATMENTS
@@ -39,7 +39,7 @@ def test_a_number_however_far_out_is_refused_or_makes_a_picture(kind):
         for value in (*FAR, *bounds(kind, name)):
             try:
                 look = a_look(step(kind, with_asset(kind) | {name: of(value)}))
-            except LookError:
+            except InvalidLookError:
                 continue
             seen = Evaluator(look, clip, SIZE, cache, assets=ASSETS).picture(1)
             assert np.isfinite(seen).all(), (name, value)
@@ -47,7 +47,7 @@ def test_a_number_however_far_out_is_refused_or_makes_a_picture(kind):
 
 def test_seeds_are_numbers_that_generators_take():
     for seed in (-1, 1 << 31, int("9" * 24)):
-        with pytest.raises(LookError, match="seed"):
+        with pytest.raises(InvalidLookError, match="seed"):
             a_look(step("grain", {"seed": seed}))
     a_look(step("grain", {"seed": (1 << 31) - 1}))
 
@@ -92,7 +92,7 @@ def test_a_shape_however_far_out_is_refused_or_makes_a_picture(kind):
                 shape = plain | {name: value}
                 try:
                     look = a_look(step("glow", amount=1, mask=[shape]))
-                except LookError:
+                except InvalidLookError:
                     continue
                 seen = Evaluator(look, clip, SIZE, cache, assets=ASSETS).picture(1)
                 assert np.isfinite(seen).all(), (name, value, field)

@@ -142,7 +142,7 @@ REFUSED = {
 @pytest.mark.parametrize("what", REFUSED)
 def test_what_is_refused_is_told_by_its_place(what):
     make, words = REFUSED[what]
-    with pytest.raises(yn.LookError, match=words):
+    with pytest.raises(yn.InvalidLookError, match=words):
         make()
 
 
@@ -150,7 +150,7 @@ def test_a_look_file_that_is_none_is_told_by_name(tmp_path):
     with pytest.raises(yn.MediaError, match=r"none\.json: No such file"):
         yn.read_look(tmp_path / "none.json")
     (tmp_path / "later.json").write_text('{"format": "yearning-look/9", "steps": []}')
-    with pytest.raises(yn.LookError, match=r"later.json: format: .*yearning-look/9"):
+    with pytest.raises(yn.InvalidLookError, match=r"later.json: format: .*yearning-look/9"):
         yn.read_look(tmp_path / "later.json")
 
 

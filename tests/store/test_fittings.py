@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.core.look.fitting import FITTING_FORMAT, apply_fitting, parse_fitting
 from yearning.store.errors import NotThere
@@ -81,12 +81,12 @@ REFUSED = {
     "a clip that is not there": ({9: own()}, NotThere, "fittings.9: no clip has that number"),
     "a value out of range": (
         {2: own(settings={"spread": -1})},
-        LookError,
+        InvalidLookError,
         r"fittings\.2\.steps\.g\.settings\.spread",
     ),
     "a setting there is not": (
         {1: own(settings={"sprad": 1})},
-        LookError,
+        InvalidLookError,
         r"fittings\.1\.steps\.g\.settings\.sprad",
     ),
 }
@@ -112,6 +112,6 @@ def test_a_project_from_before_has_none(project):
 
 def test_only_what_differs_is_kept(project):
     project.looks.change(1, 1, a_look(), {2: own()})
-    with project._tables.reading():
+    with project._tables.connection():
         row = project._tables.Revision.get_by_id(2)
     assert json.loads(row.fittings) == {"2": {"steps": {"g": {"settings": {"spread": 9}}}}}

@@ -12,7 +12,7 @@ from yearning.core.measure.sampled_steadiness import EVERY, SampledSteadiness
 from yearning.core.measure.steadiness import SteadinessAnalysis
 from yearning.core.treatment.assets import Assets
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.disk import reason_of
 from yearning.media.errors import MediaError
 from yearning.store.clips import Clip
@@ -53,13 +53,13 @@ class Analyzer:
     Args:
         project: where reports are kept.
         assets: finds look-up tables and plates.
-        gives_way_to: a lock; between two frames the analysis waits while another holds it.
+        preview_lock: a lock; between two frames the analysis waits while another holds it.
     """
 
-    def __init__(self, project: Project, assets: Assets, gives_way_to: threading.Lock) -> None:
+    def __init__(self, project: Project, assets: Assets, preview_lock: threading.Lock) -> None:
         self._project = project
         self._assets = assets
-        self._gives_way_to = gives_way_to
+        self._preview_lock = preview_lock
         self._task: _Task | None = None
         self._work: BackgroundWork | None = None
         self._lock = threading.Lock()
@@ -109,10 +109,10 @@ class Analyzer:
         clip, look, status = task.clip, task.look, task.status
         try:
             self._project.clips.check(clip)
-            with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
+            with open_clip(clip.path, InputOverrides.of(clip.reading), clip.digest) as footage:
                 rate, is_long = float(footage.probe.rate), footage.frames > EXACT_FRAMES
                 if is_long:
-                    footage.keep(2 * EVERY)
+                    footage.reserve_cache(2 * EVERY)
                 kind = SampledSteadiness if is_long else SteadinessAnalysis
                 analysis = kind(look, footage, rate, assets=self._assets)
                 began = time.monotonic()
@@ -121,7 +121,7 @@ class Analyzer:
                     status.rate = done / max(time.monotonic() - began, 1e-6)
                     if cancelled.is_set():
                         return
-                    with self._gives_way_to:
+                    with self._preview_lock:
                         pass
             report = report_of(analysis)
             self._project.steadiness.keep(clip, look, report.model_dump(mode="json"))

@@ -46,15 +46,15 @@ class Progress:
     """It was stopped before its end."""
     running: bool = True
 
-    def follow(
-        self, steps: Iterable[int], cancelled: threading.Event, gives_way_to: threading.Lock
+    def track_progress(
+        self, steps: Iterable[int], cancelled: threading.Event, preview_lock: threading.Lock
     ) -> None:
         """Take steps until there are no more, or it is cancelled.
 
         Args:
             steps: yield how many are done.
             cancelled: ends it after the step in hand.
-            gives_way_to: between two steps it waits while another holds this.
+            preview_lock: between two steps it waits while another holds this.
         """
         began = time.monotonic()
         for done in steps:
@@ -62,7 +62,7 @@ class Progress:
             self.rate = done / max(time.monotonic() - began, 1e-6)
             if cancelled.is_set():
                 return
-            with gives_way_to:
+            with preview_lock:
                 pass
 
 

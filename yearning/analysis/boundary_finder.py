@@ -9,7 +9,7 @@ from functools import partial
 from yearning.analysis.background import LatestWork, Progress
 from yearning.core.measure.shot_boundaries import Boundary, ShotBoundaries
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.disk import reason_of
 from yearning.media.errors import MediaError
 from yearning.store.clips import Clip
@@ -30,13 +30,13 @@ class BoundaryFinder(LatestWork[BoundaryStatus]):
 
     Args:
         project: whose clips they are.
-        gives_way_to: a lock; between two frames it waits while another holds it.
+        preview_lock: a lock; between two frames it waits while another holds it.
     """
 
-    def __init__(self, project: Project, gives_way_to: threading.Lock) -> None:
+    def __init__(self, project: Project, preview_lock: threading.Lock) -> None:
         super().__init__("boundaries")
         self._project = project
-        self._gives_way_to = gives_way_to
+        self._preview_lock = preview_lock
 
     def find(self, clip: Clip, frames: range) -> BoundaryStatus:
         """Begin to look through a part of a clip, in place of what is being looked through.
@@ -53,7 +53,7 @@ class BoundaryFinder(LatestWork[BoundaryStatus]):
     ) -> None:
         try:
             self._project.clips.check(clip)
-            reading = Reading.of(clip.reading)
+            reading = InputOverrides.of(clip.reading)
             with open_clip(clip.path, reading.as_shot, clip.digest) as footage:
                 first, last = (
                     math.floor(frame * reading.pace) for frame in (frames[0], frames[-1])
@@ -61,7 +61,7 @@ class BoundaryFinder(LatestWork[BoundaryStatus]):
                 search = ShotBoundaries(footage, range(first, min(last + 1, footage.frames)))
                 status.total = search.total
                 with closing(search.run()) as steps:
-                    status.follow(steps, cancelled, self._gives_way_to)
+                    status.track_progress(steps, cancelled, self._preview_lock)
                 status.boundaries = [
                     each._replace(frame=math.ceil(each.frame / reading.pace))
                     for each in search.boundaries()

@@ -14,7 +14,7 @@ from yearning.core.motion.matting import Matting
 from yearning.core.motion.strokes import Strokes
 from yearning.core.picture import Plane, Size
 from yearning.media.decode.clip import OpenClip, open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.disk import reason_of
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import asset_path
@@ -36,13 +36,13 @@ class MatteFinder(LatestWork[Progress]):
 
     Args:
         project: where mattes are kept.
-        gives_way_to: a lock; between two frames it waits while another holds it.
+        preview_lock: a lock; between two frames it waits while another holds it.
     """
 
-    def __init__(self, project: Project, gives_way_to: threading.Lock) -> None:
+    def __init__(self, project: Project, preview_lock: threading.Lock) -> None:
         super().__init__("matte")
         self._project = project
-        self._gives_way_to = gives_way_to
+        self._preview_lock = preview_lock
         self._solved: deque[tuple[str, Solved]] = deque(maxlen=REMEMBERED)
 
     def find(self, clip: Clip, title: str, strokes: Strokes, known: str | None) -> Progress:
@@ -105,7 +105,7 @@ class MatteFinder(LatestWork[Progress]):
         try:
             self._project.clips.check(clip)
             with (
-                open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage,
+                open_clip(clip.path, InputOverrides.of(clip.reading), clip.digest) as footage,
                 tempfile.TemporaryDirectory(dir=self._project.assets) as folder,
             ):
                 place = Path(folder) / "matte.mkv"
@@ -114,7 +114,7 @@ class MatteFinder(LatestWork[Progress]):
                 self._solved.appendleft((clip.digest, job.solved_frames))
                 status.total = job.total
                 with closing(job.run()) as steps:
-                    status.follow(steps, cancelled, self._gives_way_to)
+                    status.track_progress(steps, cancelled, self._preview_lock)
                 if not cancelled.is_set():
                     status.file = keep(place, self._project.assets, status.title).name
         except (MediaError, ClipLost, OSError, ValueError) as error:

@@ -11,7 +11,7 @@ from yearning.analysis.background import LatestWork, Progress
 from yearning.analysis.tracks import Tracking, Wanted
 from yearning.core.motion.tracks import Track, track_json
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.disk import reason_of
 from yearning.media.errors import MediaError
 from yearning.store.assets import keep
@@ -41,13 +41,13 @@ class TrackFinder(LatestWork[TrackingStatus]):
 
     Args:
         project: where tracks are kept.
-        gives_way_to: a lock; between two frames it waits while another holds it.
+        preview_lock: a lock; between two frames it waits while another holds it.
     """
 
-    def __init__(self, project: Project, gives_way_to: threading.Lock) -> None:
+    def __init__(self, project: Project, preview_lock: threading.Lock) -> None:
         super().__init__("track")
         self._project = project
-        self._gives_way_to = gives_way_to
+        self._preview_lock = preview_lock
 
     def find(self, clip: Clip, title: str, wanted: Wanted) -> TrackingStatus:
         """Begin to find a track, in place of one that is being found."""
@@ -58,12 +58,12 @@ class TrackFinder(LatestWork[TrackingStatus]):
     ) -> None:
         try:
             self._project.clips.check(clip)
-            reading = Reading.of(clip.reading).as_shot
+            reading = InputOverrides.of(clip.reading).as_shot
             with open_clip(clip.path, reading, clip.digest) as footage:
                 tracking = Tracking(footage, clip.digest, wanted)
                 status.total = tracking.total
                 with closing(tracking.run()) as steps:
-                    status.follow(steps, cancelled, self._gives_way_to)
+                    status.track_progress(steps, cancelled, self._preview_lock)
                 if cancelled.is_set() and not status.stopped:
                     return
                 track = tracking.track()

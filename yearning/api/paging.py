@@ -5,7 +5,7 @@ from typing import Annotated, TypeVar
 from fastapi import Depends, Query, Request, Response
 
 from yearning.core.validation import Whole
-from yearning.store.parts import Part
+from yearning.store.slices import Slice
 
 PAGE, MAX_PAGE = 100, 1000
 """How many of a list are answered where nothing is said, and at the most."""
@@ -29,9 +29,9 @@ class Page:
         self._limit, self._offset = limit, offset
 
     @property
-    def part(self) -> Part:
+    def part(self) -> Slice:
         """The part of the list that is needed: one more, which tells that there are more."""
-        return Part(self._limit + 1, self._offset)
+        return Slice(self._limit + 1, self._offset)
 
     def of(self, part: list[Row]) -> list[Row]:
         """The page out of its `part`; says where the next is (RFC 8288), if there is one."""

@@ -92,5 +92,5 @@ class PlayedReel(Generic[Drawn]):
             pictures=self._pictures,
             is_cancelled=self._is_cancelled,
         )
-        footage.keep(sum(evaluator.reach(shot.begins)) + READ_AHEAD)
+        footage.reserve_cache(sum(evaluator.reach(shot.begins)) + READ_AHEAD)
         return evaluator

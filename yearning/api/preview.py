@@ -13,13 +13,13 @@ from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Evaluator, Keep
-from yearning.core.errors import LookError
+from yearning.core.engine.evaluator import CachePolicy, Evaluator
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import Look
 from yearning.core.picture import Picture, Size
 from yearning.core.treatment.clip_tones import ClipTones
 from yearning.media.decode.clip import OpenClip, open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.plates.assets import forgiving_assets_in
 from yearning.store.clips import Clip
 from yearning.store.project import Project
@@ -114,7 +114,7 @@ class PreviewService:
         self._writing: WeakValueDictionary[Path, threading.Lock] = WeakValueDictionary()
         self._lock_of_locks = threading.Lock()
         self.making: PlateMaking | None = None
-        self._open: LRUCache[tuple[int, Reading], OpenClip] = LRUCache(MAX_OPEN_FOOTAGE)
+        self._open: LRUCache[tuple[int, InputOverrides], OpenClip] = LRUCache(MAX_OPEN_FOOTAGE)
         self._lock = threading.Lock()
         self.assets_mark = secrets.token_hex(8)
 
@@ -126,7 +126,7 @@ class PreviewService:
             MediaError: it can't be read.
         """
         with self._lock:
-            reading = Reading.of(clip.reading)
+            reading = InputOverrides.of(clip.reading)
             self.project.clips.check(clip)
             footage = self._open.get((clip.id, reading))
             if footage is None:  # what the cache drops stays open for whoever still reads it
@@ -145,7 +145,7 @@ class PreviewService:
         footage: OpenClip,
         height: int | None = None,
         *,
-        keep: Keep = "last",
+        keep: CachePolicy = "last",
         pictures: Cache[Picture] | None = None,
         is_cancelled: Callable[[], bool] = lambda: False,
     ) -> Evaluator:
@@ -189,9 +189,9 @@ def number_after(evaluator: Evaluator, after: str | None) -> int:
     """The number in the graph of the picture after a step; of the result for None.
 
     Raises:
-        LookError: no step has that id.
+        InvalidLookError: no step has that id.
     """
     try:
         return evaluator.number_after(after)
     except KeyError as error:
-        raise LookError(str(error.args[0])) from None
+        raise InvalidLookError(str(error.args[0])) from None

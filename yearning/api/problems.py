@@ -14,7 +14,7 @@ from starlette.routing import BaseRoute, Match, Route
 from yearning.api import problem_kinds as kinds
 from yearning.api.problem_kinds import ProblemKind
 from yearning.core.engine.evaluator import Cancelled
-from yearning.core.errors import LookError, TreatmentError
+from yearning.core.errors import InvalidLookError, TreatmentError
 from yearning.core.look.document import format_location
 from yearning.core.look.reel import ReelError
 from yearning.farm.errors import FarmError
@@ -63,7 +63,7 @@ KNOWN: tuple[tuple[type[Exception], ProblemKind], ...] = (
     (NotThere, kinds.NOT_THERE),
     (Stale, kinds.STALE),
     (NothingLeft, kinds.NOTHING_LEFT),
-    (LookError, kinds.NOT_A_LOOK),
+    (InvalidLookError, kinds.NOT_A_LOOK),
     (ReelError, kinds.NOT_A_REEL),
     (TreatmentError, kinds.TREATMENT_FAILED),
     (MediaError, kinds.NOT_A_FILE),

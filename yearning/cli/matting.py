@@ -18,7 +18,7 @@ from yearning.cli.options import (
 from yearning.cli.progress import progress_of
 from yearning.core.motion.strokes import Strokes
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 
 
 def read_strokes(path: Path) -> Strokes:
@@ -53,7 +53,7 @@ def matte(
     from yearning.store.content_store import file_digest
 
     drawn = read_strokes(strokes)
-    with open_clip(file, parse_reading(read) or Reading()) as clip:
+    with open_clip(file, parse_reading(read) or InputOverrides()) as clip:
         try:
             known = out if out.is_file() else None
             job = MatteJob(clip, file_digest(clip.path), drawn, out, known)

@@ -10,12 +10,12 @@ import typer
 from yearning.core.errors import YearningError
 from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.look.document import beyond_end
-from yearning.core.look.fitting import Fitting
+from yearning.core.look.fitting import ClipOverrides
 from yearning.core.look.upgrades import changed_pictures
 from yearning.library.look import Look, read_fitting, read_look, starter, starter_names
 from yearning.library.projects import OpenProject, ProjectClip
 from yearning.media.decode.clip import OpenClip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 
 app = typer.Typer(no_args_is_help=True, pretty_exceptions_enable=False)
 
@@ -61,7 +61,7 @@ def look_for(
     return read if Path(given).exists() else chosen_look(given, clip, project, fits)
 
 
-def fitted_look(look: Look, clip: OpenClip, fitting: Fitting | None, name: str) -> Look:
+def fitted_look(look: Look, clip: OpenClip, fitting: ClipOverrides | None, name: str) -> Look:
     """The look as it stands on a clip; says what of it, and of its fitting, does not hold there."""
     if fitting is not None:
         look = look.with_fitting(
@@ -72,17 +72,17 @@ def fitted_look(look: Look, clip: OpenClip, fitting: Fitting | None, name: str) 
     return look
 
 
-def own_reading(fitting: Fitting | None) -> Reading | None:
+def own_reading(fitting: ClipOverrides | None) -> InputOverrides | None:
     """How a fitting says that its clip is read; None where it says nothing."""
-    return Reading.of(fitting.reading) if fitting is not None and fitting.reading else None
+    return InputOverrides.of(fitting.reading) if fitting is not None and fitting.reading else None
 
 
-def fitting_in(file: Path | None) -> Fitting | None:
+def fitting_in(file: Path | None) -> ClipOverrides | None:
     """The fitting that `--fitting` names."""
     return None if file is None else read_fitting(file)
 
 
-def fitting_for(clip: ProjectClip, given: Path | None) -> Fitting | None:
+def fitting_for(clip: ProjectClip, given: Path | None) -> ClipOverrides | None:
     """A clip's fitting: in a folder of them the file of its name; None where it has none."""
     if given is not None and given.is_dir():
         given = given / f"{short_name(clip)}.fitting.json"
@@ -111,7 +111,7 @@ def short_name(clip: ProjectClip) -> str:
 
 
 def chosen_clip(
-    given: Path, reading: Reading | None, project: OpenProject | None = None
+    given: Path, reading: InputOverrides | None, project: OpenProject | None = None
 ) -> ProjectClip:
     """The clip that is asked for: a file, or one of the project's by its name.
 
@@ -126,7 +126,7 @@ def chosen_clip(
         if found is None:
             raise project.missing_clip(str(given))
     if found is None:
-        return ProjectClip(given.name, given, reading or Reading())
+        return ProjectClip(given.name, given, reading or InputOverrides())
     return found if reading is None else found._replace(reading=reading)
 
 
@@ -201,14 +201,14 @@ def print_json(value: Any) -> None:
     print(json.dumps(value, indent=2))
 
 
-def parse_reading(read: list[str] | None) -> Reading | None:
+def parse_reading(read: list[str] | None) -> InputOverrides | None:
     """How a clip is read, as `--read` says; None where it says nothing."""
     if not read:
         return None
     pairs = [item.partition("=") for item in read]
     if any(not mark for _, mark, _ in pairs):
         raise CommandError("--read: write NAME=VALUE, like --read matrix=bt601")
-    return Reading.of({name.strip(): value.strip() for name, _, value in pairs})
+    return InputOverrides.of({name.strip(): value.strip() for name, _, value in pairs})
 
 
 Clip = Annotated[

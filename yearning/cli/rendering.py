@@ -40,7 +40,7 @@ from yearning.cli.result_options import (
     WorkersOption,
 )
 from yearning.cli.watching import is_made_since, whole_files
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.farm.errors import FarmError
 from yearning.farm.job import Job
 from yearning.farm.progress import Progress
@@ -48,7 +48,7 @@ from yearning.library.look import Look
 from yearning.library.projects import OpenProject, ProjectClip
 from yearning.library.rendering import job_of, render_job, workers_for
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.encode.results import AS_FOOTAGE, ENDINGS, Output
 from yearning.media.errors import MediaError
 from yearning.media.plates.asset_notes import asset_notes
@@ -59,7 +59,7 @@ if TYPE_CHECKING:
 NAME = "{name}"
 """Stands for a clip's own name in a result's."""
 
-REFUSALS = (MediaError, FarmError, LookError, IndexError, OSError)
+REFUSALS = (MediaError, FarmError, InvalidLookError, IndexError, OSError)
 """Of one clip; others still have their turn."""
 
 
@@ -72,7 +72,7 @@ class Wanted(NamedTuple):
     out: Path
     frames: tuple[int, int | None]
     output: Output
-    reading: Reading | None
+    reading: InputOverrides | None
     project: OpenProject | None
     fitting: Path | None
     """Of the clip, or a folder of those of many."""
@@ -217,7 +217,7 @@ def _render_dropped(
         raise CommandError(f"{wanted.out}: results would be taken for clips; write them elsewhere")
 
     def clip_in(path: Path) -> ProjectClip:
-        return ProjectClip(path.name, path, wanted.reading or Reading())
+        return ProjectClip(path.name, path, wanted.reading or InputOverrides())
 
     def is_done(path: Path) -> bool:
         return is_made_since(wanted.target(clip_in(path)), path)

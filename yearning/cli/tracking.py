@@ -21,7 +21,7 @@ from yearning.core.masks.shapes import AnyShape, Outline
 from yearning.core.motion.tracks import Kind, track_json
 from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 
 
 def read_shape(path: Path) -> Outline:
@@ -64,7 +64,7 @@ def track(
     if kind not in get_args(Kind):
         raise CommandError(f"--kind: '{kind}' is not one of {', '.join(get_args(Kind))}")
     wanted = Wanted(read_shape(shape), frame, kind, smooth=smooth)  # type: ignore[arg-type]
-    with open_clip(file, (parse_reading(read) or Reading()).as_shot) as clip:
+    with open_clip(file, (parse_reading(read) or InputOverrides()).as_shot) as clip:
         tracking = Tracking(clip, file_digest(clip.path), wanted)
         with progress_of(file.name, tracking.total) as on_frame:
             for done in tracking.run():

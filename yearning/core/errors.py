@@ -5,7 +5,7 @@ class YearningError(Exception):
     """A request that can't be met; the message says where, why and what to do, in one line."""
 
 
-class LookError(YearningError, ValueError):
+class InvalidLookError(YearningError, ValueError):
     """A look that can't be used; its message names each place and what is wrong there."""
 
 

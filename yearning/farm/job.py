@@ -13,7 +13,7 @@ from yearning.core.look.document import Look
 from yearning.core.look.output_crop import crop_ratio
 from yearning.core.look.renderable import without_absent
 from yearning.media.decode.clip import OpenClip, open_clip
-from yearning.media.decode.reading import AS_TAGGED, Reading
+from yearning.media.decode.input_overrides import AS_TAGGED, InputOverrides
 from yearning.media.encode.results import AS_FOOTAGE, Output, check_footage, check_result
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import check_assets
@@ -59,7 +59,7 @@ class Job(BaseModel):
     source: Path
     stamp: tuple[int, int]
     """The source's bytes, and when it was changed last, in nanoseconds."""
-    reading: Reading = AS_TAGGED
+    reading: InputOverrides = AS_TAGGED
     look: Look
     assets: Path = Field(alias="materials")
     """The folder that the look's tables and plates are named from."""
@@ -87,7 +87,7 @@ class Job(BaseModel):
         Raises:
             MediaError: the result can't be written so.
             IndexError: there are no such frames.
-            LookError: a step is of a package that is not installed, and not switched off.
+            InvalidLookError: a step is of a package that is not installed, and not switched off.
         """
         last = footage.frames - 1 if last is None else last
         if not 0 <= first <= last < footage.frames:

@@ -28,7 +28,11 @@ class Progress(NamedTuple):
     """Bytes of memory that a worker took at the most; 0 before one has finished a chunk."""
 
     def __str__(self) -> str:
-        speed = f", {self.rate:.1f} frames/s, {self.seconds_left:.0f} s left" if self.seconds_left else ""
+        speed = (
+            f", {self.rate:.1f} frames/s, {self.seconds_left:.0f} s left"
+            if self.seconds_left
+            else ""
+        )
         return f"{self.done} of {self.total} frames{speed}"
 
     @property

@@ -17,7 +17,7 @@ from yearning.farm.progress import Halt, Progress
 from yearning.farm.settings import FarmSettings, ResultSpec
 from yearning.farm.state import UNENDED, Event, State, next_state
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.errors import MediaError
 from yearning.store.errors import ClipLost
 from yearning.store.project import Project
@@ -304,7 +304,7 @@ class RenderQueue:
             MediaError: it can't be rendered so.
         """
         self._project.clips.check(render.clip)
-        reading = Reading.of(render.request.get("reading", {}))
+        reading = InputOverrides.of(render.request.get("reading", {}))
         result = ResultSpec(**render.request.get("result", {}))
         render.path.parent.mkdir(exist_ok=True)
         with open_clip(render.clip.path, reading, render.clip.digest) as footage:

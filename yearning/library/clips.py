@@ -9,7 +9,7 @@ from yearning.core.errors import YearningError
 from yearning.core.picture import Size
 from yearning.media.decode.clip import OpenClip
 from yearning.media.decode.clip import open_clip as _open_clip
-from yearning.media.decode.reading import AS_TAGGED, Reading
+from yearning.media.decode.input_overrides import AS_TAGGED, InputOverrides
 from yearning.store.content_store import file_digest
 
 Clip = OpenClip | ArrayClip
@@ -19,7 +19,7 @@ class RequestError(YearningError, ValueError):
     """What was asked for can't be had of this clip; the message says why."""
 
 
-def open_clip(path: str | Path, reading: Reading = AS_TAGGED) -> OpenClip:
+def open_clip(path: str | Path, reading: InputOverrides = AS_TAGGED) -> OpenClip:
     """Open a movie, or the numbered stills of a pattern like `DIR/%05d.png`; a context manager.
 
     Args:

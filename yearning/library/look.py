@@ -9,10 +9,10 @@ from typing import Any
 
 import numpy as np
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look import document as documents
 from yearning.core.look.bursts import bursts_at_interval, bursts_from
-from yearning.core.look.fitting import Fitting, apply_fitting, fitting_from_json
+from yearning.core.look.fitting import ClipOverrides, apply_fitting, fitting_from_json
 from yearning.core.look.renderable import without_absent
 from yearning.core.look.visible_sizes import with_visible_sizes
 from yearning.core.measure.onsets import RATE, onsets, spectral_flux
@@ -23,7 +23,7 @@ from yearning.library.steps import Bundle, Burst, Step, as_steps, document_of, s
 from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.waveform import decode_mono
 from yearning.media.decode.clip import OpenClip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import asset_path
 from yearning.starters import StarterBursts, starter_named, starters
@@ -40,7 +40,7 @@ class Look:
         folder: that its tables, plates and tracks are named from.
 
     Raises:
-        LookError: it names each place that is wrong.
+        InvalidLookError: it names each place that is wrong.
 
     >>> import yearning as yn
     >>> look = yn.Look([yn.Glow(spread=60), yn.Exposure(stops=-0.5)], name="Lamps")
@@ -68,7 +68,7 @@ class Look:
         """The look that a document describes.
 
         Raises:
-            LookError: a step is of a package that is not installed, and not switched off.
+            InvalidLookError: a step is of a package that is not installed, and not switched off.
         """
         look = object.__new__(cls)
         look._set(without_absent(made), Path(folder))
@@ -91,19 +91,19 @@ class Look:
             if step.id == step_id:
                 return step
         known = ", ".join(str(step.id) for step in _all_steps(self.steps)) or "none"
-        raise LookError(f"no step has the id '{step_id}'; there are {known}")
+        raise InvalidLookError(f"no step has the id '{step_id}'; there are {known}")
 
     def with_step(self, step: Step) -> "Look":
         """The same look with another step in place of the one of its id.
 
         Raises:
-            LookError: no step of the look has its id, or they do not go together.
+            InvalidLookError: no step of the look has its id, or they do not go together.
         """
         self[str(step.id)]
         return Look(_replace_step(self.steps, step), self.name, folder=self.folder)
 
     def with_fitting(
-        self, fitting: Fitting, on_note: Callable[[str], object] = lambda note: None
+        self, fitting: ClipOverrides, on_note: Callable[[str], object] = lambda note: None
     ) -> "Look":
         """The look as it stands on the clip of a fitting, with values, keys and masks of its own.
 
@@ -113,8 +113,8 @@ class Look:
 
         >>> import yearning as yn
         >>> look = yn.Look([yn.Step(yn.Glow(spread=60), "bloom")])
-        >>> own = yn.Fitting(steps={"bloom": {"settings": {"spread": 20}}})
-        >>> look.fitted(own)["bloom"].treatment.spread
+        >>> own = yn.ClipOverrides(steps={"bloom": {"settings": {"spread": 20}}})
+        >>> look.with_fitting(own)["bloom"].treatment.spread
         20.0
         """
         found = apply_fitting(self.document, fitting)
@@ -137,7 +137,7 @@ class Look:
             float32, shape `(3, height, width)`, of what the look's crop leaves.
 
         Raises:
-            LookError: no step has the id.
+            InvalidLookError: no step has the id.
             MediaError: the clip, or a file that the look names, can't be used.
             IndexError: the clip has no such frame.
             RequestError: the clip has not so many lines.
@@ -158,7 +158,7 @@ class Look:
         `picture`, but for `frames`: which, ascending; all, if left out.
 
         Raises:
-            LookError, MediaError, IndexError, RequestError: as `picture` does.
+            InvalidLookError, MediaError, IndexError, RequestError: as `picture` does.
         """
         chosen = range(clip.frames) if frames is None else frames
         if chosen and (chosen.step < 1 or chosen[0] < 0 or chosen[-1] >= clip.frames):
@@ -214,7 +214,7 @@ def read_look(path: str | Path) -> Look:
         path: of the look file; one of an older format is upgraded.
 
     Raises:
-        LookError: not a look; the message names each place that is wrong.
+        InvalidLookError: not a look; the message names each place that is wrong.
         MediaError: the file can't be read.
     """
     path = Path(path)
@@ -224,18 +224,18 @@ def read_look(path: str | Path) -> Look:
         raise MediaError(f"{path}: {error.strerror or error}") from None
     try:
         return Look.of_document(documents.look_from_json(text), path.parent)
-    except LookError as error:
-        raise LookError(f"{path.name}: {error}") from None
+    except InvalidLookError as error:
+        raise InvalidLookError(f"{path.name}: {error}") from None
 
 
-def read_fitting(path: str | Path) -> Fitting:
+def read_fitting(path: str | Path) -> ClipOverrides:
     """What of a look holds for one clip alone, from a file of the format `yearning-fitting/1`.
 
     Args:
         path: of the file.
 
     Raises:
-        LookError: not a fitting; the message names each place that is wrong.
+        InvalidLookError: not a fitting; the message names each place that is wrong.
         MediaError: the file can't be read, or its reading is none.
     """
     path = Path(path)
@@ -245,9 +245,9 @@ def read_fitting(path: str | Path) -> Fitting:
         raise MediaError(f"{path}: {error.strerror or error}") from None
     try:
         fitting = fitting_from_json(text)
-        Reading.of(fitting.reading)
-    except LookError as error:
-        raise LookError(f"{path.name}: {error}") from None
+        InputOverrides.of(fitting.reading)
+    except InvalidLookError as error:
+        raise InvalidLookError(f"{path.name}: {error}") from None
     except MediaError as error:
         raise MediaError(f"{path.name}: reading: {error}") from None
     return fitting
@@ -293,7 +293,7 @@ def starter(name: str, clip: Clip | None = None) -> Look:
             always active.
 
     Raises:
-        LookError: there is none; the message names those that there are.
+        InvalidLookError: there is none; the message names those that there are.
     """
     found = starter_named(name)
     if clip is None:

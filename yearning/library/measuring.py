@@ -83,7 +83,7 @@ def bake(look: Look, path: str | Path, side: int = 33) -> float:
         By how much a channel is off at most, in parts of full scale.
 
     Raises:
-        LookError: a step works on more than a pixel's colour.
+        InvalidLookError: a step works on more than a pixel's colour.
         RequestError: the name does not end in .cube, or there is no such side.
     """
     path = Path(path)

@@ -9,10 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.cache import Cache
-from yearning.core.engine.evaluator import Evaluator, Keep
+from yearning.core.engine.evaluator import CachePolicy, Evaluator
 from yearning.core.engine.frame_sequence import CLIP_CACHE_BYTES, frame_sequence
 from yearning.core.engine.sampling import sampled_pictures
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.image.window import crop_box_at
 from yearning.core.look.document import Look
 from yearning.core.look.output_crop import crop_ratio
@@ -91,13 +91,13 @@ def _evaluator(
     """A look on a clip, once it is known that all that is asked can be had."""
     size = size_at(clip, height)
     check_look(look, folder, clip)
-    keep: Keep = "last" if cache is None else "every step"
+    keep: CachePolicy = "last" if cache is None else "every step"
     kept = Cache[Any](0) if cache is None else cache
     evaluator = Evaluator(look, clip, size, kept, keep=keep, assets=assets_in(folder))
     try:
         evaluator.number_after(after)
     except KeyError as error:
-        raise LookError(f"after: {error.args[0]}") from None
+        raise InvalidLookError(f"after: {error.args[0]}") from None
     return evaluator
 
 

@@ -3,11 +3,11 @@
 from pathlib import Path
 from typing import NamedTuple
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look import document as documents
-from yearning.core.look.fitting import Fitting
+from yearning.core.look.fitting import ClipOverrides
 from yearning.library.look import Look, starter_names
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.errors import MediaError
 from yearning.store.errors import ClipLost, ProjectError
 from yearning.store.project import DATABASE, Project
@@ -18,11 +18,11 @@ class ProjectClip(NamedTuple):
 
     name: str
     path: Path
-    reading: Reading
+    reading: InputOverrides
     id: int | None = None
     """Its number in the project; None of a file that is not of it."""
 
-    def fits(self, own: Fitting | None) -> int | None:
+    def fits(self, own: ClipOverrides | None) -> int | None:
         """The clip whose fitting the project's looks have: none where another is given."""
         return self.id if own is None else None
 
@@ -55,7 +55,7 @@ class OpenProject:
         With the number of a clip it is as it stands on that.
 
         Raises:
-            LookError: a step is of a package that is not installed, and not switched off.
+            InvalidLookError: a step is of a package that is not installed, and not switched off.
         """
         wanted = name.strip().casefold()
         for each in self._project.looks.all():
@@ -77,14 +77,14 @@ class OpenProject:
                     self._project.clips.check(clip)
                 except ClipLost as error:
                     raise MediaError(str(error)) from None
-                return ProjectClip(clip.name, clip.path, Reading.of(clip.reading), clip.id)
+                return ProjectClip(clip.name, clip.path, InputOverrides.of(clip.reading), clip.id)
         return None
 
-    def missing_look(self, name: str) -> LookError:
+    def missing_look(self, name: str) -> InvalidLookError:
         """What is said where neither the project nor the starters have a look of that name."""
         known = ", ".join(look.name for look in self.looks) or "none"
         starters = ", ".join(starter_names())
-        return LookError(
+        return InvalidLookError(
             f"no look is called '{name}'; the project has {known}; starters are {starters}"
         )
 

@@ -70,7 +70,7 @@ def proof_sheet(
         height: lines of each picture; 270, if left out.
 
     Raises:
-        LookError: a look has no such step or setting, or it can't have a value.
+        InvalidLookError: a look has no such step or setting, or it can't have a value.
         RequestError: more than two things varied, or two on several shots.
         MediaError: more than 64 pictures, or too large ones; or it can't be written there, or a
             file that is needed can't be used.

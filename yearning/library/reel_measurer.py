@@ -12,7 +12,7 @@ from yearning.core.measure.reel_analysis import ReelSteadiness, SeenShot, Segmen
 from yearning.core.treatment.assets import Assets
 from yearning.library.reel_renders import clip_of, look_of
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.disk import reason_of
 from yearning.media.errors import MediaError
 from yearning.store.errors import ClipLost
@@ -38,14 +38,14 @@ class ReelMeasurer(LatestWork[MeasuringStatus]):
     Args:
         project: whose reels they are.
         assets: finds look-up tables and plates.
-        gives_way_to: a lock; between two frames it waits while another holds it.
+        preview_lock: a lock; between two frames it waits while another holds it.
     """
 
-    def __init__(self, project: Project, assets: Assets, gives_way_to: threading.Lock) -> None:
+    def __init__(self, project: Project, assets: Assets, preview_lock: threading.Lock) -> None:
         super().__init__("reel")
         self._project = project
         self._assets = assets
-        self._gives_way_to = gives_way_to
+        self._preview_lock = preview_lock
 
     def measure(self, reel: CurrentReel) -> MeasuringStatus:
         """Begin to measure a reel as it is, in place of what is being measured.
@@ -104,7 +104,7 @@ class ReelMeasurer(LatestWork[MeasuringStatus]):
         @contextmanager
         def open_shot() -> Iterator[SeenShot]:
             self._project.clips.check(clip)
-            with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
+            with open_clip(clip.path, InputOverrides.of(clip.reading), clip.digest) as footage:
                 yield SeenShot(look, footage, self._assets, shot.begins)
 
         return seen, open_shot
@@ -114,7 +114,7 @@ class ReelMeasurer(LatestWork[MeasuringStatus]):
     ) -> None:
         try:
             with closing(analysis.run()) as steps:
-                status.follow(steps, cancelled, self._gives_way_to)
+                status.track_progress(steps, cancelled, self._preview_lock)
             if not cancelled.is_set():
                 status.report = analysis.report()
         except (MediaError, ClipLost, OSError, LookupError) as error:

@@ -16,8 +16,8 @@ from yearning.library.reel_renders import Results, add_renders, clip_of, shot_re
 from yearning.media.audio.joined import HeardShot
 from yearning.media.audio.mixing import MixInput, mix_input
 from yearning.media.decode.clip import open_clip
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.decode.probe import Probe
-from yearning.media.decode.reading import Reading
 from yearning.media.disk import reason_of
 from yearning.media.encode.joined_shots import JoinedShot, black_gap, check_alike, join_shots
 from yearning.media.encode.results import check_output
@@ -91,7 +91,7 @@ class MovieMaker(LatestWork[MovieStatus]):
 
     def _probe(self, shot: ReelShot) -> Probe:
         clip = clip_of(self._project, shot)
-        with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
+        with open_clip(clip.path, InputOverrides.of(clip.reading), clip.digest) as footage:
             return footage.probe
 
     def _mix_input(self, sound: ReelSound) -> MixInput:
@@ -172,7 +172,7 @@ class MovieMaker(LatestWork[MovieStatus]):
             silence = HeardShot.silence(render.total)
             return JoinedShot([Piece(render.path, render.total)], silence)
         clip = clip_of(self._project, shot)
-        with open_clip(clip.path, Reading.of(clip.reading), clip.digest) as footage:
+        with open_clip(clip.path, InputOverrides.of(clip.reading), clip.digest) as footage:
             heard = HeardShot.of(footage, shot.begins, render.total)
         return JoinedShot([Piece(render.path, render.total)], heard)
 

@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.farm.errors import FarmError
 from yearning.farm.progress import Progress
 from yearning.library.clips import RequestError
@@ -180,7 +180,7 @@ def _render_shots(
             try:
                 runs.render(number, on_shot)
                 rendered.add(job)
-            except (MediaError, FarmError, LookError, OSError) as error:
+            except (MediaError, FarmError, InvalidLookError, OSError) as error:
                 refused.append(f"{job.job.out.name}: {error}")
             before += job.job.frames
     return refused

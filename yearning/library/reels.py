@@ -18,8 +18,8 @@ from yearning.library.look import Look, read_fitting, read_look
 from yearning.library.rendering import job_of
 from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.clip import open_clip
+from yearning.media.decode.input_overrides import AS_TAGGED, InputOverrides
 from yearning.media.decode.probe import Probe
-from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.encode.results import AS_FOOTAGE, Output
 from yearning.media.errors import MediaError
 from yearning.media.timecode import Timecode
@@ -186,7 +186,7 @@ def _shot_job(
     where: str,
     on_note: Callable[[str], object],
 ) -> ShotJob:
-    reading = AS_TAGGED if shot.speed == 1 else Reading(speed=shot.speed)
+    reading = AS_TAGGED if shot.speed == 1 else InputOverrides(speed=shot.speed)
     with open_clip(reel.folder / shot.media, reading) as clip:
         if shot.fitting:
             fitting = read_fitting(reel.folder / shot.fitting)

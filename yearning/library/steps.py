@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
 from yearning.core.compositing.blend import Blend
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look import document, step
 from yearning.core.look.keyframes import Ease
 from yearning.core.look.upgrades import FORMAT
@@ -99,10 +99,10 @@ class Step:
         """The same step with other settings of its treatment.
 
         Raises:
-            LookError: the treatment has no such setting, or refuses the value.
+            InvalidLookError: the treatment has no such setting, or refuses the value.
         """
         if isinstance(self.treatment, Bundle):
-            raise LookError("a bundle has no settings; change the steps within")
+            raise InvalidLookError("a bundle has no settings; change the steps within")
         kind = type(self.treatment)
         return replace(self, treatment=kind(**(dict(self.treatment) | changes)))
 
@@ -133,7 +133,7 @@ def as_steps(steps: "Iterable[Treatment[Any] | Bundle | Step]") -> tuple[Step, .
         elif isinstance(one, Step):
             made.append(one)
         else:
-            raise LookError(
+            raise InvalidLookError(
                 f"steps[{i}]: a treatment, a Bundle or a Step, not {type(one).__name__}"
             )
     return tuple(made)
@@ -168,7 +168,7 @@ def document_of(steps: Sequence[Step], name: str) -> document.Look:
     """Steps as a look document; ids that are left out are made.
 
     Raises:
-        LookError: it names each place that is wrong.
+        InvalidLookError: it names each place that is wrong.
     """
     taken = set(_ids(steps))
     written = [_write_step(one, taken) for one in steps]

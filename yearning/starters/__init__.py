@@ -10,7 +10,7 @@ from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import Look, look_from_json
 
 BEAT = 4.0
@@ -52,7 +52,7 @@ def starter_named(name: str) -> Starter:
     """The starter look of that name, however it is capitalized.
 
     Raises:
-        LookError: there is none; the message names those that there are.
+        InvalidLookError: there is none; the message names those that there are.
 
     >>> starter_named("worn print").look.name
     'Worn print'
@@ -62,4 +62,4 @@ def starter_named(name: str) -> Starter:
         if starter.look.name.casefold() == wanted:
             return starter
     known = ", ".join(starter.look.name for starter in starters())
-    raise LookError(f"no starter look is called '{name}'; there are {known}")
+    raise InvalidLookError(f"no starter look is called '{name}'; there are {known}")

@@ -11,7 +11,7 @@ from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.validation import plain_text
 from yearning.store import content_store
 from yearning.store.errors import ClipLost, NotThere
-from yearning.store.parts import ALL, Part
+from yearning.store.slices import ALL, Slice
 from yearning.store.tables import Tables
 
 NAME_LENGTH = 200
@@ -44,7 +44,7 @@ class Clips:
         A `source` in the project's `incoming` is moved, another is copied. Where the project's own
         copy is gone or was changed, the new one takes its place.
         """
-        with self._tables.reading():
+        with self._tables.connection():
             known = self._tables.Clip.get_or_none(self._tables.Clip.digest == digest)
         if known is None:
             file = (
@@ -170,11 +170,11 @@ class Clips:
             row.save()
             return self.of(row)
 
-    def all(self, part: Part = ALL) -> list[Clip]:
+    def all(self, part: Slice = ALL) -> list[Clip]:
         """All clips but those deleted, in the order they came; or a part of them."""
         table = self._tables.Clip
         rows = part.of(table.select().where(table.deleted.is_null()).order_by(table.id))
-        with self._tables.reading():
+        with self._tables.connection():
             return [self.of(row) for row in rows]
 
     def get(self, clip_id: int) -> Clip:
@@ -183,7 +183,7 @@ class Clips:
         Raises:
             NotThere: no clip has that number.
         """
-        with self._tables.reading():
+        with self._tables.connection():
             table = self._tables.Clip
             row = table.get_or_none(table.id == clip_id, table.deleted.is_null())
         if row is None:

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.store.project import Project
 
 
@@ -35,12 +35,12 @@ class KeptList:
         """Keep one more, in the place of what had its id.
 
         Raises:
-            LookError: there are as many as there may be.
+            InvalidLookError: there are as many as there may be.
         """
         with self._project.changing_setting(self._name) as value:
             others = [each for each in value.get("kept", []) if each["id"] != one["id"]]
             if len(others) >= self._maximum:
-                raise LookError(
+                raise InvalidLookError(
                     f"a look keeps at most {self._maximum} {self._kind}; let one go first"
                 )
             value["kept"] = [*others, one]

@@ -8,11 +8,11 @@ from typing import Any, NamedTuple
 
 from yearning.core.look.changes import LookChange, describe_change
 from yearning.core.look.document import Look, look_from_json
-from yearning.core.look.fitting import Fitting, apply_fitting, check_fitting, prune_fitting
+from yearning.core.look.fitting import ClipOverrides, apply_fitting, check_fitting, prune_fitting
 from yearning.core.look.renderable import check_absent
 from yearning.store.errors import NothingLeft, NotThere, Stale
-from yearning.store.parts import ALL, Part
 from yearning.store.readable_rows import readable
+from yearning.store.slices import ALL, Slice
 from yearning.store.tables import Tables
 
 
@@ -26,7 +26,7 @@ class CurrentRevision(NamedTuple):
     """What Undo takes back; None at the first revision."""
     redoes: LookChange | None
     """What Redo makes again; None at the last."""
-    fittings: Mapping[int, Fitting]
+    fittings: Mapping[int, ClipOverrides]
     """What of it holds for one clip alone, by the clips' numbers."""
 
     def look_on(self, clip: int) -> Look:
@@ -47,10 +47,10 @@ class Looks:
             row = self._tables.Look.create(changed=time.time())
             return self._revise(row, look, {})
 
-    def all(self, part: Part = ALL) -> list[CurrentRevision]:
+    def all(self, part: Slice = ALL) -> list[CurrentRevision]:
         """All looks but those deleted, the last changed first; or a part of them."""
         table = self._tables.Look
-        with self._tables.reading():
+        with self._tables.connection():
             kept = table.select().where(table.deleted.is_null())
             rows = part.of(kept.order_by(table.changed.desc(), table.id.desc()))
             return list(readable(rows, self._current))
@@ -61,7 +61,7 @@ class Looks:
         Raises:
             NotThere: no look has that number.
         """
-        with self._tables.reading():
+        with self._tables.connection():
             return self._current(self._row(look_id))
 
     def change(
@@ -69,7 +69,7 @@ class Looks:
         look_id: int,
         made_from: int,
         look: Look,
-        fittings: Mapping[int, Fitting] | None = None,
+        fittings: Mapping[int, ClipOverrides] | None = None,
     ) -> CurrentRevision:
         """A new revision of a look.
 
@@ -84,8 +84,8 @@ class Looks:
         Raises:
             NotThere: no look has that number, or no clip.
             Stale: `made_from` is not the current revision.
-            LookError: a fitting that is new does not go with the look, or a step that is new is of
-                a package that is not installed.
+            InvalidLookError: a fitting that is new does not go with the look, or a step that is new
+                is of a package that is not installed.
         """
         with self._tables.writing():
             row = self._row(look_id)
@@ -188,8 +188,8 @@ class Looks:
         return row
 
     def _validate_fittings(
-        self, look: Look, fittings: Mapping[int, Fitting], before: CurrentRevision
-    ) -> Mapping[int, Fitting]:
+        self, look: Look, fittings: Mapping[int, ClipOverrides], before: CurrentRevision
+    ) -> Mapping[int, ClipOverrides]:
         """Fittings as they are given, those that are new of clips there are, and going with it."""
         for clip, fitting in fittings.items():
             if fitting != before.fittings.get(clip):
@@ -198,7 +198,9 @@ class Looks:
                 check_fitting(look, prune_fitting(look, fitting), f"fittings.{clip}")
         return fittings
 
-    def _revise(self, row: Any, look: Look, fittings: Mapping[int, Fitting]) -> CurrentRevision:
+    def _revise(
+        self, row: Any, look: Look, fittings: Mapping[int, ClipOverrides]
+    ) -> CurrentRevision:
         body = look.model_dump_json()
         revision = self._tables.Revision.create(
             look=row,
@@ -254,11 +256,11 @@ class Looks:
         return found._replace(words=f"{found.words}, on {name} alone")
 
 
-def _fittings_of(text: str) -> dict[int, Fitting]:
-    return {int(clip): Fitting.model_validate(own) for clip, own in json.loads(text).items()}
+def _fittings_of(text: str) -> dict[int, ClipOverrides]:
+    return {int(clip): ClipOverrides.model_validate(own) for clip, own in json.loads(text).items()}
 
 
-def _fittings_json(fittings: Mapping[int, Fitting]) -> str:
+def _fittings_json(fittings: Mapping[int, ClipOverrides]) -> str:
     return json.dumps(
         {clip: own.model_dump(mode="json", exclude_defaults=True) for clip, own in fittings.items()}
     )

@@ -52,7 +52,7 @@ class Project:
             self._tables = Tables(
                 SqliteDatabase(address, uri=True, pragmas=pragmas), read_only=read_only
             )
-            with self._tables.reading():
+            with self._tables.connection():
                 check_version(self._tables) if read_only else bring_up_to_date(self._tables)
             # While one connection stays open, SQLite's own files beside the database stay too: a
             # full disk, which has no room to make them anew, can still be read.
@@ -107,7 +107,7 @@ class Project:
 
     def setting(self, name: str) -> dict[str, Any]:
         """A setting of the project; empty if it was never set."""
-        with self._tables.reading():
+        with self._tables.connection():
             row = self._tables.Setting.get_or_none(self._tables.Setting.name == name)
             return {} if row is None else json.loads(row.value)
 

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal, NamedTuple
 from pydantic import Field, ValidationError, model_validator
 
 from yearning.core.look.document import format_location
-from yearning.core.look.fitting import Fitting
+from yearning.core.look.fitting import ClipOverrides
 from yearning.core.look.reel import (
     MAX_ITEMS,
     FarFrame,
@@ -31,7 +31,7 @@ class ReelShot(StrictModel):
     last: FarFrame = Field(description="The last one.")
     speed: float = Field(1.0, ge=0.1, le=8, description="Frames of the clip to one that is shown.")
     look: Whole | None = Field(None, description="The look's number; None for the clip as shot.")
-    fitting: Fitting | None = Field(
+    fitting: ClipOverrides | None = Field(
         None, description="Of the shot to its look; None for the clip's own."
     )
     heard: bool = Field(True, description="Whether the clip's own sound is heard.")

@@ -4,9 +4,9 @@ import time
 from typing import Any, NamedTuple
 
 from yearning.store.errors import NotThere, Stale
-from yearning.store.parts import ALL, Part
 from yearning.store.readable_rows import readable
 from yearning.store.reel_body import ReelBody
+from yearning.store.slices import ALL, Slice
 from yearning.store.tables import Tables
 
 
@@ -30,10 +30,10 @@ class Reels:
             row = self._tables.Reel.create(changed=time.time())
             return self._revise(row, body)
 
-    def all(self, part: Part = ALL) -> list[CurrentReel]:
+    def all(self, part: Slice = ALL) -> list[CurrentReel]:
         """All reels but those deleted, the last changed first; or a part of them."""
         table = self._tables.Reel
-        with self._tables.reading():
+        with self._tables.connection():
             kept = table.select().where(table.deleted.is_null())
             rows = part.of(kept.order_by(table.changed.desc(), table.id.desc()))
             return list(readable(rows, self._current))
@@ -44,7 +44,7 @@ class Reels:
         Raises:
             NotThere: no reel has that number.
         """
-        with self._tables.reading():
+        with self._tables.connection():
             return self._current(self._row(reel_id))
 
     def change(self, reel_id: int, made_from: int, body: ReelBody) -> CurrentReel:

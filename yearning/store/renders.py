@@ -11,8 +11,8 @@ from peewee import fn
 from yearning.core.look.document import Look, look_from_json
 from yearning.store.clips import Clip, Clips
 from yearning.store.errors import NotThere
-from yearning.store.parts import ALL, Part
 from yearning.store.readable_rows import readable
+from yearning.store.slices import ALL, Slice
 from yearning.store.tables import Tables
 
 
@@ -115,19 +115,19 @@ class Renders:
         """Return the folder of a render's pieces while it is made, and of its small pictures."""
         return self._folder / "pieces" / str(render_id)
 
-    def all(self, states: tuple[str, ...] = (), part: Part = ALL) -> list[Render]:
+    def all(self, states: tuple[str, ...] = (), part: Slice = ALL) -> list[Render]:
         """All renders, or those in one of `states`, the last asked for first; or a part of them."""
         rows = self._tables.Render.select().order_by(self._tables.Render.id.desc())
         if states:
             rows = rows.where(self._tables.Render.state.in_(states))
-        with self._tables.reading():
+        with self._tables.connection():
             return list(readable(part.of(rows), self._of))
 
     def first_of(self, state: str, but: Collection[int] = ()) -> Render | None:
         """The render in a state that has the lowest rank, of all but some."""
         table = self._tables.Render
         rows = table.select().where(table.state == state, table.id.not_in(list(but)))
-        with self._tables.reading():
+        with self._tables.connection():
             return next(readable(rows.order_by(table.rank), self._of), None)
 
     def get(self, render_id: int) -> Render:
@@ -136,7 +136,7 @@ class Renders:
         Raises:
             NotThere: no render has that number.
         """
-        with self._tables.reading():
+        with self._tables.connection():
             row = self._tables.Render.get_or_none(self._tables.Render.id == render_id)
             if row is None:
                 raise NotThere(f"no render has the number {render_id}")

@@ -18,7 +18,7 @@ class Reports:
 
     def of(self, clip: Clip, look: Look) -> dict[str, Any] | None:
         """Return the kept report of a look on a clip as it is read, or None."""
-        with self._tables.reading():
+        with self._tables.connection():
             row = self._tables.Steadiness.get_or_none(
                 self._tables.Steadiness.clip == clip.id,
                 self._tables.Steadiness.digest == digest_of(clip.reading, look),

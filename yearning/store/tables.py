@@ -187,7 +187,7 @@ class Tables:
         self.Render, self.Setting, self.Steadiness = Render, Setting, Steadiness
 
     @contextmanager
-    def reading(self) -> Iterator[None]:
+    def connection(self) -> Iterator[None]:
         """Open a connection for reading."""
         with self.db.connection_context():
             yield

@@ -8,10 +8,10 @@ import pytest
 from yearning.core.cache import Cache
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.changes import describe_change
 from yearning.core.look.document import look_from_json, parse_look, steps_digest
-from yearning.core.look.fitting import Fitting, apply_fitting
+from yearning.core.look.fitting import ClipOverrides, apply_fitting
 from yearning.core.look.renderable import absent_steps, check_absent, without_absent
 
 DUST = {
@@ -39,7 +39,9 @@ def bundle(*steps):
 
 
 def test_it_is_refused_where_nothing_else_is_said():
-    with pytest.raises(LookError, match=r"steps\[1\].*the package 'film-tools', which is not inst"):
+    with pytest.raises(
+        InvalidLookError, match=r"steps\[1\].*the package 'film-tools', which is not inst"
+    ):
         parse_look(document(LIFT, DUST))
 
 
@@ -84,13 +86,13 @@ def test_it_is_passed_over_in_pictures_and_its_mask_is_there_for_others():
 
 
 def test_no_render_is_without_it_unless_it_is_off():
-    with pytest.raises(LookError, match=r"^steps\[0\].treatment: .*or switch the step off$"):
+    with pytest.raises(InvalidLookError, match=r"^steps\[0\].treatment: .*or switch the step off$"):
         without_absent(kept(DUST, LIFT))
     off = DUST | {"on": False}
     assert without_absent(kept(off, LIFT)) == parse_look(document(LIFT))
     assert without_absent(kept(bundle(off, LIFT))) == parse_look(document(bundle(LIFT)))
     reads = LIFT | {"mix": {"reads": "dust"}}
-    with pytest.raises(LookError, match=r"steps\[0\].mix.reads: 'dust' is no step"):
+    with pytest.raises(InvalidLookError, match=r"steps\[0\].mix.reads: 'dust' is no step"):
         without_absent(kept(off, reads))
 
 
@@ -98,9 +100,9 @@ def test_it_may_be_moved_and_switched_but_not_changed():
     before = kept(DUST, LIFT)
     check_absent(kept(LIFT, DUST | {"on": False}), before)
     check_absent(kept(LIFT), before)
-    with pytest.raises(LookError, match="they stay as they are"):
+    with pytest.raises(InvalidLookError, match="they stay as they are"):
         check_absent(kept(DUST | {"settings": {"amount": 1}}), before)
-    with pytest.raises(LookError, match="not installed"):
+    with pytest.raises(InvalidLookError, match="not installed"):
         check_absent(kept(DUST, DUST | {"id": "two"}), before)
 
 
@@ -119,6 +121,8 @@ def test_what_was_done_to_it_is_said(before, after, words):
 
 
 def test_a_look_with_it_is_fitted_to_clips():
-    own = Fitting(steps={"lift": {"settings": {"stops": 1.5}}, "dust": {"settings": {"amount": 1}}})
+    own = ClipOverrides(
+        steps={"lift": {"settings": {"stops": 1.5}}, "dust": {"settings": {"amount": 1}}}
+    )
     found = apply_fitting(kept(DUST, LIFT), own)
     assert found.look.steps[1].settings.stops == 1.5

@@ -9,7 +9,7 @@ from tests.conftest import THREE_STEPS
 from yearning.core.cache import Cache
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.changes import describe_change
 from yearning.core.look.clip_seeds import SEEDS, seed_on, with_clip_seeds
 from yearning.core.look.document import parse_look, steps_digest
@@ -79,7 +79,7 @@ def test_steps_within_bundles_have_theirs():
 
 
 def test_what_has_no_seed_says_so():
-    with pytest.raises(LookError, match=r"steps\[0\]\.seed_by_clip: a glow has no seed"):
+    with pytest.raises(InvalidLookError, match=r"steps\[0\]\.seed_by_clip: a glow has no seed"):
         a_look("glow", seed_by_clip=True)
 
 

@@ -7,7 +7,7 @@ import pytest
 
 from tests.conftest import THREE_STEPS, a_look
 from yearning.core.engine.graph import RenderGraph
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import look_from_json, look_schema, parse_look, steps_digest
 from yearning.starters import starters
 
@@ -102,7 +102,7 @@ REFUSED = {
 @pytest.mark.parametrize("what", REFUSED)
 def test_refused_with_its_place(what):
     data, says = REFUSED[what]
-    with pytest.raises(LookError) as refusal:
+    with pytest.raises(InvalidLookError) as refusal:
         parse_look(data)
     assert says in str(refusal.value)
     assert "\n" not in str(refusal.value)
@@ -110,13 +110,13 @@ def test_refused_with_its_place(what):
 
 @pytest.mark.parametrize("points", [[[0, 0]], [[0, 0], [0, 1]], [[1, 0], [0, 1]], [[0, 0]] * 99])
 def test_a_curve_that_goes_back_is_refused(points):
-    with pytest.raises(LookError, match=r"steps\[0\]\.settings\.red"):
+    with pytest.raises(InvalidLookError, match=r"steps\[0\]\.settings\.red"):
         a_look({"id": "a", "treatment": "curve", "settings": {"red": points}})
 
 
 @pytest.mark.parametrize("text", ["", "{", '{"a": }', "[" * 99999])
 def test_text_that_is_no_json_is_refused_with_its_place(text):
-    with pytest.raises(LookError, match="not JSON"):
+    with pytest.raises(InvalidLookError, match="not JSON"):
         look_from_json(text)
 
 
@@ -139,7 +139,9 @@ def test_a_bundle_survives_its_file_and_names_places_within():
     look = a_look(GRAIN, _bundle(GLOW, CURVE, name="Mist", mix={"amount": 0.5}))
     assert look_from_json(look.model_dump_json()) == look
     jsonschema.validate(look.model_dump(mode="json"), look_schema())
-    with pytest.raises(LookError, match=r"^steps\[0\]\.settings\.steps\[1\]\.settings\.spread: "):
+    with pytest.raises(
+        InvalidLookError, match=r"^steps\[0\]\.settings\.steps\[1\]\.settings\.spread: "
+    ):
         a_look(_bundle(CURVE, GLOW | {"settings": {"spread": "wide"}}))
 
 
@@ -152,7 +154,7 @@ def test_a_bundle_survives_its_file_and_names_places_within():
     ],
 )
 def test_bundles_that_can_not_be(steps, says):
-    with pytest.raises(LookError) as refusal:
+    with pytest.raises(InvalidLookError) as refusal:
         a_look(*steps)
     assert says in str(refusal.value)
 
@@ -161,7 +163,7 @@ def test_bundles_in_bundles_end_somewhere():
     step = GLOW
     for n in range(6):
         step = _bundle(step, id=f"b{n}")
-    with pytest.raises(LookError, match="at most 4 deep"):
+    with pytest.raises(InvalidLookError, match="at most 4 deep"):
         a_look(step)
 
 
@@ -173,7 +175,7 @@ def test_a_note_is_kept_and_no_part_of_what_is_seen():
     plain = a_look({**bundle, "settings": {"steps": [{**noted, "note": ""}]}})
     assert steps_digest(look) == steps_digest(plain)
     assert RenderGraph(look).cache_keys == RenderGraph(plain).cache_keys
-    with pytest.raises(LookError, match="note"):
+    with pytest.raises(InvalidLookError, match="note"):
         a_look({**noted, "note": "a" * 501})
 
 

@@ -7,12 +7,12 @@ from pathlib import Path
 import jsonschema
 import pytest
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.core.look.fitting import (
     FITTING_FORMAT,
     MAX_TRIED,
-    Fitting,
+    ClipOverrides,
     apply_fitting,
     fitting_from_json,
     fitting_schema,
@@ -142,7 +142,7 @@ def test_the_page_is_held_to_the_same_cases():
 def test_the_shared_look_stays_as_it_is():
     look = parse_look(SHARED)
     before = look.model_dump(mode="json")
-    apply_fitting(look, Fitting(steps={"bloom": {"settings": {"spread": 5}, "on": False}}))
+    apply_fitting(look, ClipOverrides(steps={"bloom": {"settings": {"spread": 5}, "on": False}}))
     assert look.model_dump(mode="json") == before
 
 
@@ -179,16 +179,16 @@ def test_what_does_not_hold_any_more_is_told_and_the_rest_holds(steps, place, sa
     ],
 )
 def test_what_is_no_fitting_is_refused_by_place(data, says):
-    with pytest.raises(LookError, match=says.replace("[", r"\[")):
+    with pytest.raises(InvalidLookError, match=says.replace("[", r"\[")):
         parse_fitting(data)
-    with pytest.raises(LookError, match="not JSON"):
+    with pytest.raises(InvalidLookError, match="not JSON"):
         fitting_from_json("{")
 
 
 @pytest.mark.parametrize(("wrong", "told", "more"), [(5, 5, ""), (6, 5, "; and 1 more")])
 def test_five_places_that_are_wrong_are_named_and_the_others_counted(wrong, told, more):
     steps = {f"s{number}": {"on": "maybe"} for number in range(wrong)}
-    with pytest.raises(LookError) as refused:
+    with pytest.raises(InvalidLookError) as refused:
         parse_fitting({"format": FITTING_FORMAT, "steps": steps})
     assert str(refused.value).count("steps.s") == told
     assert str(refused.value).endswith(f"unable to interpret input{more}")
@@ -213,7 +213,7 @@ def test_of_a_fitting_that_is_all_wrong_so_much_is_tried_and_the_rest_told():
     glow = {"id": "g", "treatment": "glow"}
     shared = parse_look({"format": "yearning-look/2", "steps": [glow]})
     names = {f"no{n}": 1 for n in range(256)}
-    own = Fitting(steps={"g": {"settings": names, "mix": names}})
+    own = ClipOverrides(steps={"g": {"settings": names, "mix": names}})
     found = apply_fitting(shared, own)
     assert found.look == shared
     assert len(found.notes) == MAX_TRIED + 1

@@ -10,7 +10,7 @@ from yearning.core.cache import Cache
 from yearning.core.engine.baking import bake
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.graph import RenderGraph
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.bursts import Burst, burst_weight
 from yearning.core.look.document import beyond_end, look_from_json
 from yearning.core.look.keyframes import (
@@ -209,7 +209,7 @@ def test_keys_and_bursts_beyond_the_clip_are_told_with_their_place(place):
 
 def test_a_look_that_changes_with_time_is_not_baked():
     look = a_look(EXPOSURE | {"bursts": [{"from": 0, "to": 1}]})
-    with pytest.raises(LookError, match=r"steps\[0\]: it changes with time"):
+    with pytest.raises(InvalidLookError, match=r"steps\[0\]: it changes with time"):
         bake(look, 17)
 
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 
 HEAD = {"id": "head", "kind": "ellipse", "centre": [0.5, 0.4], "size": [0.1, 0.2], "feather": 40}
@@ -70,20 +70,22 @@ def test_no_mask_is_written_in_several_ways(nothing):
     ],
 )
 def test_what_is_wrong_is_said_at_its_place(mask, said):
-    with pytest.raises(LookError) as refused:
+    with pytest.raises(InvalidLookError) as refused:
         look(mask)
     assert said in str(refused.value)
 
 
 def test_a_shape_is_the_same_as_one_of_its_own():
     first = [{"id": "a", "same_as": "s1.b"}]
-    with pytest.raises(LookError, match=r"'s1\.b' is itself the same as 's2\.head'; name that"):
+    with pytest.raises(
+        InvalidLookError, match=r"'s1\.b' is itself the same as 's2\.head'; name that"
+    ):
         look(first, [{"id": "b", "same_as": "s2.head"}], [HEAD])
 
 
 def test_a_shape_found_in_a_later_picture_is_shared_by_no_earlier_step():
     found = [{"id": "t", "kind": "tones", "of": "s1"}]
-    with pytest.raises(LookError, match=r"steps\[0\]\.mix\.mask\[0\]\.of: 's1' comes later"):
+    with pytest.raises(InvalidLookError, match=r"steps\[0\]\.mix\.mask\[0\]\.of: 's1' comes later"):
         look([{"id": "its", "same_as": "s2.t"}], None, found)
 
 
@@ -125,7 +127,7 @@ def test_shapes_move_by_keys():
     ],
 )
 def test_keys_that_pin_no_shape_are_refused(keys, said):
-    with pytest.raises(LookError) as refused:
+    with pytest.raises(InvalidLookError) as refused:
         look([HEAD, PATH], keys=keys)
     assert said in str(refused.value)
 

@@ -14,7 +14,7 @@ from tests.data import DATA
 from yearning.core.cache import Cache
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import parse_look
 from yearning.core.look.upgrades import (
@@ -125,7 +125,7 @@ def test_a_vignette_s_edge_is_where_it_was(protect, reach, softness):
 )
 def test_what_an_old_file_has_wrong_is_named_as_the_file_names_it(settings, place):
     step = {"id": "v", "treatment": "vignette", "settings": settings}
-    with pytest.raises(LookError) as error:
+    with pytest.raises(InvalidLookError) as error:
         parse_look({"format": "yearning-look/1", "steps": [step]})
     assert place in str(error.value)
 
@@ -138,13 +138,13 @@ def test_what_an_old_file_has_wrong_is_named_as_the_file_names_it(settings, plac
      [{"treatment": "tone", "settings": [], "keys": []}]],
 )  # fmt: skip
 def test_a_broken_file_of_an_old_format_is_refused_and_nothing_else_happens(steps):
-    with pytest.raises(LookError):
+    with pytest.raises(InvalidLookError):
         parse_look({"format": "yearning-look/1", "steps": steps})
 
 
 @pytest.mark.parametrize("name", ["yearning-look/0", "yearning-look/3", "look", None, [1], {}])
 def test_a_format_that_is_not_known_is_refused_by_its_name(name):
-    with pytest.raises(LookError, match=r"format: .*yearning-look/2"):
+    with pytest.raises(InvalidLookError, match=r"format: .*yearning-look/2"):
         parse_look({"format": name, "steps": []})
 
 

@@ -6,7 +6,7 @@ import pytest
 
 from tests.conftest import a_look, step
 from yearning.core.compositing.blend import BLENDS
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.core.look.variants import (
     Place,
@@ -48,7 +48,7 @@ def test_it_is_the_look_written_out(place, value, by_hand):
     ],
 )
 def test_what_can_not_be_is_told_with_its_place(place, value, said):
-    with pytest.raises(LookError) as told:
+    with pytest.raises(InvalidLookError) as told:
         with_value(LOOK, Place.parse(place), value)
     assert said in str(told.value)
 
@@ -57,7 +57,7 @@ def test_choices_are_those_of_the_treatment():
     assert choices_of(LOOK, Place("glow", "mix.blend")) == tuple(BLENDS)
     declared = json.dumps(type(LOOK.steps[1].settings).model_json_schema())
     assert all(f'"{each}"' in declared for each in choices_of(LOOK, Place("soften", "shape")))
-    with pytest.raises(LookError, match=r"glow\.spread: is no choice"):
+    with pytest.raises(InvalidLookError, match=r"glow\.spread: is no choice"):
         choices_of(LOOK, Place("glow", "spread"))
 
 

@@ -9,7 +9,7 @@ from scipy.special import j0
 
 from yearning.core.image.filters import area_resized
 from yearning.core.masks.mask import PlacedShape, PreparedMask
-from yearning.core.masks.shapes import Drawn, Ellipse, HueRange, Rectangle, ToneRange, Wash
+from yearning.core.masks.shapes import BezierPath, Ellipse, HueRange, Rectangle, ToneRange, Wash
 from yearning.core.picture import Size
 
 SIZE = Size(192, 108)
@@ -177,7 +177,7 @@ def test_shapes_go_where_the_picture_has_been_moved():
 
     shapes = (
         ellipse(feather=60),
-        Drawn(
+        BezierPath(
             id="d",
             kind="drawn",
             points=((0.4, 0.4, 0, 0, 0, 0), (0.6, 0.4, 0, 0, 0, 0), (0.5, 0.6, 0, 0, 0, 0)),

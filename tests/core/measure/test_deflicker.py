@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from tests.conftest import lamps
-from yearning.core.measure.deflicker import MAX_GAIN, Light, even_gains
+from yearning.core.measure.deflicker import MAX_GAIN, ExposureTrace, even_gains
 from yearning.core.motion.cuts import MIN_CORRELATION
 from yearning.core.picture import Size
 
 
 def light_of(pictures):
-    light = Light()
+    light = ExposureTrace()
     for picture in pictures:
         light.add(picture)
     return light.measurements()

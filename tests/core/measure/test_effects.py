@@ -5,7 +5,7 @@ import pytest
 
 from yearning.core.colour.luma import luma_plane
 from yearning.core.engine.array_clip import ArrayClip
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.core.measure.effects import EffectMeter, even_amount, noise_of
 from yearning.core.picture import Size
@@ -88,5 +88,5 @@ def test_noise_is_found_in_a_picture_with_edges(sigma):
 
 @pytest.mark.parametrize(("kind", "id"), [("curve", "s"), ("glow", "gone")])
 def test_what_is_not_measured_is_told(kind, id):
-    with pytest.raises(LookError, match=r"is not measured|no step 'gone'"):
+    with pytest.raises(InvalidLookError, match=r"is not measured|no step 'gone'"):
         EffectMeter(look(kind, 1.0), id, DIM, NO_ASSETS)

@@ -14,7 +14,7 @@ from yearning.core.colour.hues import hue_colour, rgb_of, tint_of
 from yearning.core.colour.power import power
 from yearning.core.colour.transfer import mirrored_code, mirrored_light, to_code, to_light
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.picture import Size
 from yearning.core.treatment.capabilities import ColourOnly
 from yearning.core.treatments import TREATMENTS
@@ -112,7 +112,7 @@ def test_levels_bend_between_black_and_white():
     how = {"black": 0.2, "white": 0.8, "gamma": 2.0, "out_black": 0.1, "out_white": 0.9}
     expected = 0.1 + 0.8 * np.linspace(0, 1, 61) ** 0.5
     np.testing.assert_allclose(run(grey, "levels", how)[0, 0], expected, atol=2e-4)
-    with pytest.raises(LookError, match=r"steps\[0\]\.settings: white lies above black"):
+    with pytest.raises(InvalidLookError, match=r"steps\[0\]\.settings: white lies above black"):
         a_look(step("levels", {"black": 0.5, "white": 0.5}))
 
 

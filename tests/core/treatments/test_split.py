@@ -9,7 +9,7 @@ from scipy.ndimage import affine_transform, gaussian_filter
 from tests.conftest import RecordingClip, a_look, step
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.picture import Size
 from yearning.core.treatments.split import CHANNELS, Split
 
@@ -111,5 +111,5 @@ def test_in_other_tints_grey_stays_grey_and_colours_are_the_tints(clip):
     [(["#ff0000", "#00ff00", "#0000fe"], "255, 255, 254"), (["#ffffff"] * 3, "765, 765, 765")],
 )
 def test_tints_that_are_not_white_together_are_refused_with_what_they_add_up_to(tints, total):
-    with pytest.raises(LookError, match=f"white.*{total}"):
+    with pytest.raises(InvalidLookError, match=f"white.*{total}"):
         Split(tints=tints)

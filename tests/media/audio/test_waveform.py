@@ -12,7 +12,7 @@ from yearning.media.audio.waveform import (
     write_preview_audio,
 )
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.errors import MediaError
 
 TIMES = [0.5, 1.1, 1.62]
@@ -55,7 +55,7 @@ def test_at_another_speed_clicks_come_when_their_picture_does_at_the_same_pitch(
 ):
     """FFmpeg's atempo moves sound within a window, 43 ms of what it reads (from memory)."""
     out = tmp_path / "stretched.webm"
-    with open_clip(clicking, Reading(speed=speed, sound="stretched")) as clip:
+    with open_clip(clicking, InputOverrides(speed=speed, sound="stretched")) as clip:
         write_preview_audio(clip, out)
         seconds = clip.probe.duration
     sound = np.concatenate(list(decode_mono(out, RATE)))
@@ -69,7 +69,7 @@ def test_at_another_speed_clicks_come_when_their_picture_does_at_the_same_pitch(
 
 
 def test_at_another_speed_there_is_no_sound_unless_it_is_asked_for(clicking):
-    with open_clip(clicking, Reading(speed=0.5)) as clip:
+    with open_clip(clicking, InputOverrides(speed=0.5)) as clip:
         assert clip.probe.sounds == ()
 
 

@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from tests.conftest import lamps
-from yearning.core.measure.deflicker import Light, even_gains
+from yearning.core.measure.deflicker import ExposureTrace, even_gains
 from yearning.core.picture import Size
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.deflickered import Deflickered
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.errors import MediaError
 from yearning.media.stills.stills import write_still
 
@@ -42,7 +42,7 @@ def lumas(clip):
 
 
 def test_pumping_is_evened_and_not_over_the_cut(pumping):
-    with open_clip(pumping) as plain, open_clip(pumping, Reading(deflicker=9)) as evened:
+    with open_clip(pumping) as plain, open_clip(pumping, InputOverrides(deflicker=9)) as evened:
         assert isinstance(evened, Deflickered)
         before, after = lumas(plain), lumas(evened)
         for shot in (slice(0, 24), slice(24, 48)):
@@ -55,24 +55,24 @@ def test_pumping_is_evened_and_not_over_the_cut(pumping):
 
 def test_a_steady_clip_stays_as_it_is(tmp_path):
     still = written(tmp_path / "still", [lamps(SIZE, 1)[0]] * 12)
-    with open_clip(still) as plain, open_clip(still, Reading(deflicker=24)) as evened:
+    with open_clip(still) as plain, open_clip(still, InputOverrides(deflicker=24)) as evened:
         for n in (0, 5, 11):
             np.testing.assert_array_equal(evened.picture(n), plain.picture(n))
 
 
 def test_light_is_measured_once_until_the_clip_changes(pumping, monkeypatch):
-    asked, add = [], Light.add
+    asked, add = [], ExposureTrace.add
 
     def counted(self, picture):
         asked.append(picture.shape)
         add(self, picture)
 
-    monkeypatch.setattr(Light, "add", counted)
+    monkeypatch.setattr(ExposureTrace, "add", counted)
     for _ in range(2):
-        open_clip(pumping, Reading(deflicker=9)).close()
+        open_clip(pumping, InputOverrides(deflicker=9)).close()
     assert len(asked) == 48
     write_still(np.full((3, *SIZE[::-1]), 0.5, np.float32), pumping.parent / "s003.png", 16)
-    open_clip(pumping, Reading(deflicker=5)).close()
+    open_clip(pumping, InputOverrides(deflicker=5)).close()
     assert len(asked) == 96
 
 
@@ -87,4 +87,4 @@ def test_gains_are_bounded_and_black_frames_are_left():
 @pytest.mark.parametrize("frames", [0, 999, "soon"])
 def test_what_is_no_window_is_refused(frames):
     with pytest.raises(MediaError, match="deflicker: "):
-        Reading.of({"deflicker": frames})
+        InputOverrides.of({"deflicker": frames})

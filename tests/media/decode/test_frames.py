@@ -10,8 +10,8 @@ from tests.conftest import a_look
 from tests.media.making import SMALL, counted_frame, write_clip, yuv_frame
 from tests.rendering import render
 from yearning.media.decode.footage import Footage
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.decode.probe import probe_file
-from yearning.media.decode.reading import Reading
 
 LOSSLESS = {"qp": "0", "preset": "ultrafast"}
 SIZE = SMALL
@@ -51,7 +51,7 @@ def test_an_uneven_clip_is_shown_at_a_constant_rate_by_its_times(uneven):
 
 @pytest.mark.parametrize("rate", ["10", "24", "25", "60000/1001", "100"])
 def test_the_rate_may_be_chosen_and_the_length_stays(rate, uneven):
-    with Footage(uneven, reading=Reading(rate=rate)) as footage:
+    with Footage(uneven, reading=InputOverrides(rate=rate)) as footage:
         assert footage.probe.rate == Fraction(rate)
         assert footage.probe.duration == pytest.approx(0.36, abs=0.6 / float(Fraction(rate)))
         seen = _numbers(footage)

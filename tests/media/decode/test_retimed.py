@@ -10,7 +10,7 @@ from yearning.core.motion.flow import luma_codes
 from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
 from yearning.core.picture import Size
 from yearning.media.decode.clip import open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.decode.retimed import Retimed
 from yearning.media.errors import MediaError
 
@@ -100,7 +100,7 @@ def panning(tmp_path_factory):
 
 
 def test_at_half_speed_every_other_frame_is_the_clips(panning):
-    with open_clip(panning) as plain, open_clip(panning, Reading(speed=0.5)) as slow:
+    with open_clip(panning) as plain, open_clip(panning, InputOverrides(speed=0.5)) as slow:
         assert isinstance(slow, Retimed)
         assert slow.frames == 20
         for n in range(10):
@@ -110,7 +110,7 @@ def test_at_half_speed_every_other_frame_is_the_clips(panning):
 
 def test_nothing_is_shown_between_two_shots(panning):
     for between in ("dissolve", "motion"):
-        reading = Reading(speed=0.25, between=between)
+        reading = InputOverrides(speed=0.25, between=between)
         with open_clip(panning) as plain, open_clip(panning, reading) as slow:
             for n in (21, 22, 23):
                 np.testing.assert_array_equal(slow.picture(n), plain.picture(5))
@@ -120,17 +120,17 @@ def test_nothing_is_shown_between_two_shots(panning):
 def test_dissolve_is_the_mean_and_hold_the_first(panning):
     with open_clip(panning) as plain:
         first, second = plain.picture(1), plain.picture(2)
-    with open_clip(panning, Reading(speed=0.5, between="dissolve")) as slow:
+    with open_clip(panning, InputOverrides(speed=0.5, between="dissolve")) as slow:
         np.testing.assert_allclose(slow.picture(3), (first + second) / 2, atol=1e-6)
-    with open_clip(panning, Reading(speed=0.5, between="hold")) as slow:
+    with open_clip(panning, InputOverrides(speed=0.5, between="hold")) as slow:
         np.testing.assert_array_equal(slow.picture(3), first)
 
 
 @pytest.mark.parametrize("speed", [0.1, 0.3, 0.75, 1.5, 2, 8])
 def test_any_frame_is_as_in_order_at_any_speed(speed, panning):
     with (
-        open_clip(panning, Reading(speed=speed)) as ahead,
-        open_clip(panning, Reading(speed=speed)) as by_chance,
+        open_clip(panning, InputOverrides(speed=speed)) as ahead,
+        open_clip(panning, InputOverrides(speed=speed)) as by_chance,
     ):
         frames = ahead.frames
         assert frames == max(1, int(np.ceil(10 / speed - 1e-9)))
@@ -146,32 +146,32 @@ def test_any_frame_is_as_in_order_at_any_speed(speed, panning):
 @pytest.mark.parametrize("speed", [0.1, 8])
 def test_a_clip_of_one_frame_has_one_at_any_speed(speed, tmp_path):
     one = written(tmp_path / "one", lamps(SIZE, 1))
-    with open_clip(one, Reading(speed=speed)) as retimed:
+    with open_clip(one, InputOverrides(speed=speed)) as retimed:
         count = 10 if speed < 1 else 1
         assert retimed.frames == count
         np.testing.assert_array_equal(retimed.picture(count - 1), retimed.picture(0))
 
 
 def test_at_its_own_speed_a_clip_is_itself(panning):
-    with open_clip(panning, Reading(speed=1.0)) as same:
+    with open_clip(panning, InputOverrides(speed=1.0)) as same:
         assert not isinstance(same, Retimed)
 
 
 def test_exposure_is_evened_before_the_clip_is_slowed(panning, tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
-    both = Reading(speed=0.5, deflicker=3)
-    with open_clip(panning, both) as slow, open_clip(panning, Reading(deflicker=3)) as even:
+    both = InputOverrides(speed=0.5, deflicker=3)
+    with open_clip(panning, both) as slow, open_clip(panning, InputOverrides(deflicker=3)) as even:
         np.testing.assert_array_equal(slow.picture(4), even.picture(2))
 
 
 @pytest.mark.parametrize("said", [{"speed": 0}, {"speed": "0"}, {"speed": -1}, {"speed": 8.5}])
 def test_a_speed_that_can_not_be_is_refused(said):
     with pytest.raises(MediaError, match=r"speed: .* is not 0\.1 to 8 times"):
-        Reading.of(said)
+        InputOverrides.of(said)
 
 
 def test_a_speed_that_is_no_number_is_refused():
     with pytest.raises(MediaError, match="speed: 'fast' is no number"):
-        Reading.of({"speed": "fast"})
+        InputOverrides.of({"speed": "fast"})
     with pytest.raises(MediaError, match="between: 'blur' is not one of hold"):
-        Reading.of({"between": "blur"})
+        InputOverrides.of({"between": "blur"})

@@ -12,8 +12,8 @@ from yearning.core.image.filters import area_resized
 from yearning.core.picture import Size
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.footage import Footage
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.decode.probe import probe_file
-from yearning.media.decode.reading import Reading
 from yearning.media.decode.sequence import Sequence
 from yearning.media.encode.results import Output
 from yearning.media.errors import MediaError
@@ -91,7 +91,7 @@ def test_scene_light_is_coded_by_bt_709s_camera_curve(tmp_path):
 
 def test_display_light_gives_back_what_was_written(pictures, tmp_path):
     pattern = _written(tmp_path, pictures, "a%d.exr")
-    with open_clip(pattern, Reading(light="display")) as clip:
+    with open_clip(pattern, InputOverrides(light="display")) as clip:
         np.testing.assert_allclose(clip.picture(2), pictures[2], atol=2e-6)
 
 
@@ -112,7 +112,7 @@ def test_what_is_no_number_in_a_still_is_removed_once(tmp_path):
 
 def test_stills_are_rendered_to_a_movie_at_the_rate_said(pictures, tmp_path):
     pattern = _written(tmp_path, pictures)
-    with open_clip(pattern, Reading(rate="30000/1001")) as clip:
+    with open_clip(pattern, InputOverrides(rate="30000/1001")) as clip:
         render(clip, LOOK, tmp_path / "a.mp4")
     found = probe_file(tmp_path / "a.mp4")
     assert (found.frames, found.size, str(found.rate)) == (5, SIZE, "30000/1001")
@@ -159,12 +159,12 @@ def test_stills_that_can_not_be_used_say_which_and_why(what, pictures, tmp_path)
 @pytest.mark.parametrize("said", [{"light": "scene"}, {"matrix": "bt601"}, {"range": "full"}])
 def test_what_stills_have_not_can_not_be_said(said, pictures, tmp_path):
     with pytest.raises(MediaError, match=next(iter(said))):
-        open_clip(_written(tmp_path, pictures), Reading.of(said))
+        open_clip(_written(tmp_path, pictures), InputOverrides.of(said))
 
 
 def test_a_movie_has_no_scene_light(clip):
     with pytest.raises(MediaError, match="OpenEXR"):
-        open_clip(clip, Reading(light="scene"))
+        open_clip(clip, InputOverrides(light="scene"))
 
 
 @pytest.mark.parametrize("frame", [-1, 5])

@@ -7,7 +7,7 @@ import pytest
 from tests.conftest import ASSETS, a_look, step
 from yearning.core.colour.tables import apply_table
 from yearning.core.engine.baking import apply_to_colours, bake, lattice
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import prepared_table, read_table
 from yearning.media.tables.cube import read_cube, write_cube
@@ -201,7 +201,7 @@ def test_what_levels_cut_costs_a_table_more_and_that_is_said():
 
 
 def test_what_a_table_can_not_hold_is_not_baked():
-    with pytest.raises(LookError, match=r"steps\[1\]: grain works on more than"):
+    with pytest.raises(InvalidLookError, match=r"steps\[1\]: grain works on more than"):
         bake(a_look(step("table", {"file": "x.cube"}), step("grain")), 17, ASSETS)
     bake(a_look(step("table", {"file": "x.cube"}), step("grain") | {"on": False}), 17, ASSETS)
 
@@ -214,9 +214,9 @@ def test_what_shows_in_a_part_of_the_frame_is_not_baked():
     bake(a_look(masked("a", dark), masked("b", {"id": "t", "same_as": "a.s"})), 17)
     spot = {"id": "s", "kind": "ellipse"}
     for shape in (spot, {"id": "s", "kind": "matte"}, dark | {"feather": 9}):
-        with pytest.raises(LookError, match=r"steps\[0\]\.mix\.mask\[0\]: it says where"):
+        with pytest.raises(InvalidLookError, match=r"steps\[0\]\.mix\.mask\[0\]: it says where"):
             bake(a_look(masked("a", shape)), 17)
     off = masked("a", spot, on=False)
-    with pytest.raises(LookError, match=r"steps\[1\]\.mix"):
+    with pytest.raises(InvalidLookError, match=r"steps\[1\]\.mix"):
         bake(a_look(off, masked("b", {"id": "t", "same_as": "a.s"})), 17)
     bake(a_look(off), 17)

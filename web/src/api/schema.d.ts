@@ -6533,6 +6533,126 @@ export interface components {
             note: string;
         };
         /**
+         * BezierPath
+         * @description A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
+         *     outside (even-odd).
+         */
+        BezierPath: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "drawn";
+            /**
+             * Path
+             * @description [x, y, in_x, in_y, out_x, out_y] each, handles relative to the point.
+             */
+            points: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * BezierPathInput
+         * @description A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
+         *     outside (even-odd).
+         */
+        BezierPathInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Rides on
+             * @description A track; it moves as what that follows.
+             * @default
+             */
+            track: string;
+            /**
+             * Feather
+             * @description How wide its edge is, half of it on either side.
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "drawn";
+            /**
+             * Path
+             * @description [x, y, in_x, in_y, out_x, out_y] each, handles relative to the point.
+             */
+            points: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * Border
          * @description The picture scaled into an opening: of a plate, or a gate, an oval, or torn paper.
          *
@@ -7521,126 +7641,6 @@ export interface components {
              * @default
              */
             note: string;
-        };
-        /**
-         * Drawn
-         * @description A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
-         *     outside (even-odd).
-         */
-        Drawn: {
-            /**
-             * Id
-             * @description A name of its own within the step.
-             */
-            id: string;
-            /**
-             * Join
-             * @description What it does with the shapes before it.
-             * @default add
-             * @enum {string}
-             */
-            join: "add" | "take away" | "keep common";
-            /**
-             * Strength
-             * @description Its weight.
-             * @default 1
-             */
-            strength: number;
-            /**
-             * Invert
-             * @description Its outside instead.
-             * @default false
-             */
-            invert: boolean;
-            /**
-             * Rides on
-             * @description A track; it moves as what that follows.
-             * @default
-             */
-            track: string;
-            /**
-             * Feather
-             * @description How wide its edge is, half of it on either side.
-             * @default 0
-             */
-            feather: number;
-            /**
-             * Kind
-             * @constant
-             */
-            kind: "drawn";
-            /**
-             * Path
-             * @description [x, y, in_x, in_y, out_x, out_y] each, handles relative to the point.
-             */
-            points: [
-                number,
-                number,
-                number,
-                number,
-                number,
-                number
-            ][];
-        };
-        /**
-         * DrawnInput
-         * @description A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
-         *     outside (even-odd).
-         */
-        DrawnInput: {
-            /**
-             * Id
-             * @description A name of its own within the step.
-             */
-            id: string;
-            /**
-             * Join
-             * @description What it does with the shapes before it.
-             * @default add
-             * @enum {string}
-             */
-            join: "add" | "take away" | "keep common";
-            /**
-             * Strength
-             * @description Its weight.
-             * @default 1
-             */
-            strength: number;
-            /**
-             * Invert
-             * @description Its outside instead.
-             * @default false
-             */
-            invert: boolean;
-            /**
-             * Rides on
-             * @description A track; it moves as what that follows.
-             * @default
-             */
-            track: string;
-            /**
-             * Feather
-             * @description How wide its edge is, half of it on either side.
-             * @default 0
-             */
-            feather: number;
-            /**
-             * Kind
-             * @constant
-             */
-            kind: "drawn";
-            /**
-             * Path
-             * @description [x, y, in_x, in_y, out_x, out_y] each, handles relative to the point.
-             */
-            points: [
-                number,
-                number,
-                number,
-                number,
-                number,
-                number
-            ][];
         };
         /**
          * Dust
@@ -11083,6 +11083,76 @@ export interface components {
             note: string;
         };
         /**
+         * LinkedShape
+         * @description A shape of another step, which stays one with it but for how it joins.
+         */
+        LinkedShape: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Same As
+             * @description The step's id, a full stop, the shape's id.
+             */
+            same_as: string;
+        };
+        /**
+         * LinkedShapeInput
+         * @description A shape of another step, which stays one with it but for how it joins.
+         */
+        LinkedShapeInput: {
+            /**
+             * Id
+             * @description A name of its own within the step.
+             */
+            id: string;
+            /**
+             * Join
+             * @description What it does with the shapes before it.
+             * @default add
+             * @enum {string}
+             */
+            join: "add" | "take away" | "keep common";
+            /**
+             * Strength
+             * @description Its weight.
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Invert
+             * @description Its outside instead.
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Same As
+             * @description The step's id, a full stop, the shape's id.
+             */
+            same_as: string;
+        };
+        /**
          * Matte
          * @description Where a plate is light, or where it covers: a grey picture, or a clip of them.
          */
@@ -12423,76 +12493,6 @@ export interface components {
              * @default 0
              */
             round: number;
-        };
-        /**
-         * Same
-         * @description A shape of another step, which stays one with it but for how it joins.
-         */
-        Same: {
-            /**
-             * Id
-             * @description A name of its own within the step.
-             */
-            id: string;
-            /**
-             * Join
-             * @description What it does with the shapes before it.
-             * @default add
-             * @enum {string}
-             */
-            join: "add" | "take away" | "keep common";
-            /**
-             * Strength
-             * @description Its weight.
-             * @default 1
-             */
-            strength: number;
-            /**
-             * Invert
-             * @description Its outside instead.
-             * @default false
-             */
-            invert: boolean;
-            /**
-             * Same As
-             * @description The step's id, a full stop, the shape's id.
-             */
-            same_as: string;
-        };
-        /**
-         * SameInput
-         * @description A shape of another step, which stays one with it but for how it joins.
-         */
-        SameInput: {
-            /**
-             * Id
-             * @description A name of its own within the step.
-             */
-            id: string;
-            /**
-             * Join
-             * @description What it does with the shapes before it.
-             * @default add
-             * @enum {string}
-             */
-            join: "add" | "take away" | "keep common";
-            /**
-             * Strength
-             * @description Its weight.
-             * @default 1
-             */
-            strength: number;
-            /**
-             * Invert
-             * @description Its outside instead.
-             * @default false
-             */
-            invert: boolean;
-            /**
-             * Same As
-             * @description The step's id, a full stop, the shape's id.
-             */
-            same_as: string;
         };
         /**
          * Sharpen
@@ -15642,10 +15642,10 @@ export interface components {
         };
         Step: components["schemas"]["BalanceStep"] | components["schemas"]["BendStep"] | components["schemas"]["BorderStep"] | components["schemas"]["BrushStep"] | components["schemas"]["BundleStep"] | components["schemas"]["CropStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DustStep"] | components["schemas"]["ExposureStep"] | components["schemas"]["FlickerStep"] | components["schemas"]["FlurryStep"] | components["schemas"]["FocusStep"] | components["schemas"]["GlowStep"] | components["schemas"]["GrainStep"] | components["schemas"]["HalationStep"] | components["schemas"]["HalftoneStep"] | components["schemas"]["HueStep"] | components["schemas"]["LeakStep"] | components["schemas"]["LetterboxStep"] | components["schemas"]["LevelsStep"] | components["schemas"]["LinesStep"] | components["schemas"]["MonoStep"] | components["schemas"]["PlateStep"] | components["schemas"]["RampStep"] | components["schemas"]["SharpenStep"] | components["schemas"]["SlicesStep"] | components["schemas"]["SoftenStep"] | components["schemas"]["SplitStep"] | components["schemas"]["StaticStep"] | components["schemas"]["TableStep"] | components["schemas"]["TapeStep"] | components["schemas"]["ToneStep"] | components["schemas"]["TriadStep"] | components["schemas"]["UncastStep"] | components["schemas"]["VignetteStep"] | components["schemas"]["WeaveStep"] | components["schemas"]["OpenStep"];
         StepInput: components["schemas"]["BalanceStepInput"] | components["schemas"]["BendStepInput"] | components["schemas"]["BorderStepInput"] | components["schemas"]["BrushStepInput"] | components["schemas"]["BundleStepInput"] | components["schemas"]["CropStepInput"] | components["schemas"]["CurveStepInput"] | components["schemas"]["DustStepInput"] | components["schemas"]["ExposureStepInput"] | components["schemas"]["FlickerStepInput"] | components["schemas"]["FlurryStepInput"] | components["schemas"]["FocusStepInput"] | components["schemas"]["GlowStepInput"] | components["schemas"]["GrainStepInput"] | components["schemas"]["HalationStepInput"] | components["schemas"]["HalftoneStepInput"] | components["schemas"]["HueStepInput"] | components["schemas"]["LeakStepInput"] | components["schemas"]["LetterboxStepInput"] | components["schemas"]["LevelsStepInput"] | components["schemas"]["LinesStepInput"] | components["schemas"]["MonoStepInput"] | components["schemas"]["PlateStepInput"] | components["schemas"]["RampStepInput"] | components["schemas"]["SharpenStepInput"] | components["schemas"]["SlicesStepInput"] | components["schemas"]["SoftenStepInput"] | components["schemas"]["SplitStepInput"] | components["schemas"]["StaticStepInput"] | components["schemas"]["TableStepInput"] | components["schemas"]["TapeStepInput"] | components["schemas"]["ToneStepInput"] | components["schemas"]["TriadStepInput"] | components["schemas"]["UncastStepInput"] | components["schemas"]["VignetteStepInput"] | components["schemas"]["WeaveStepInput"] | components["schemas"]["OpenStepInput"];
-        Shape: components["schemas"]["Ellipse"] | components["schemas"]["Rectangle"] | components["schemas"]["Drawn"] | components["schemas"]["Wash"] | components["schemas"]["ToneRange"] | components["schemas"]["HueRange"] | components["schemas"]["Matte"] | components["schemas"]["Same"];
-        ShapeInput: components["schemas"]["EllipseInput"] | components["schemas"]["RectangleInput"] | components["schemas"]["DrawnInput"] | components["schemas"]["WashInput"] | components["schemas"]["ToneRangeInput"] | components["schemas"]["HueRangeInput"] | components["schemas"]["MatteInput"] | components["schemas"]["SameInput"];
-        Outline: components["schemas"]["Ellipse"] | components["schemas"]["Rectangle"] | components["schemas"]["Drawn"];
-        OutlineInput: components["schemas"]["EllipseInput"] | components["schemas"]["RectangleInput"] | components["schemas"]["DrawnInput"];
+        Shape: components["schemas"]["Ellipse"] | components["schemas"]["Rectangle"] | components["schemas"]["BezierPath"] | components["schemas"]["Wash"] | components["schemas"]["ToneRange"] | components["schemas"]["HueRange"] | components["schemas"]["Matte"] | components["schemas"]["LinkedShape"];
+        ShapeInput: components["schemas"]["EllipseInput"] | components["schemas"]["RectangleInput"] | components["schemas"]["BezierPathInput"] | components["schemas"]["WashInput"] | components["schemas"]["ToneRangeInput"] | components["schemas"]["HueRangeInput"] | components["schemas"]["MatteInput"] | components["schemas"]["LinkedShapeInput"];
+        Outline: components["schemas"]["Ellipse"] | components["schemas"]["Rectangle"] | components["schemas"]["BezierPath"];
+        OutlineInput: components["schemas"]["EllipseInput"] | components["schemas"]["RectangleInput"] | components["schemas"]["BezierPathInput"];
         /**
          * Look
          * @description An ordered list of steps. An empty one is the footage itself.

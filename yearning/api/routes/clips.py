@@ -23,7 +23,7 @@ from yearning.core.picture import Picture, new_picture
 from yearning.media.atomic_write import atomic_write
 from yearning.media.audio.waveform import LEVELS_A_SECOND, audio_levels, write_preview_audio
 from yearning.media.decode.clip import OpenClip, open_clip
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.sandbox import probe_in_sandbox
 from yearning.media.stills.stills import jpeg
 from yearning.media.stills.tar_stream import unpack_stills
@@ -102,7 +102,7 @@ def replace_reading(project: CurrentProject, clip_id: int, wanted: ReadingIn) ->
     """Say how a clip is to be read where its tags are wrong; what is left out is as tagged."""
     clip = project.clips.get(clip_id)
     project.clips.check(clip)
-    reading = Reading.of(wanted.model_dump(exclude_none=True))
+    reading = InputOverrides.of(wanted.model_dump(exclude_none=True))
     with open_clip(clip.path, reading) as opened:
         probe = opened.probe.as_json()
     return ClipOut.of(project.clips.read(clip_id, reading.as_json(), probe))
@@ -122,7 +122,7 @@ def read_filmstrip(project: CurrentProject, clip_id: int, count: int = 16) -> Re
 
 
 def _filmstrip(project: Project, clip: Clip, count: int) -> bytes:
-    reading = Reading.of(clip.reading)
+    reading = InputOverrides.of(clip.reading)
     mark = hashlib.sha256(reading.key.encode()).hexdigest()[:8] if reading.key else ""
     cached = project.clips.derived_path(clip, f".strip{count}{mark}.jpg")
     if not cached.exists():

@@ -17,7 +17,7 @@ from yearning.api.schemas.even_amounts import (
     EvenAmountsRequest,
 )
 from yearning.core.cache import Cache
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.core.measure.effects import CACHE_BYTES, EffectMeter, even_amount
 from yearning.media.errors import MediaError
@@ -58,7 +58,7 @@ def find_even_amounts(preview: Preview, ask: EvenAmountsRequest) -> StreamingRes
                     try:
                         with preview.computing:
                             next(measured)
-                    except (MediaError, LookError) as error:
+                    except (MediaError, InvalidLookError) as error:
                         yield line(before + done, error=str(error))
                         return
                 kept = preview.effects.put(key, meter.effect())

@@ -21,7 +21,12 @@ from yearning.api.schemas.looks import (
     OnClip,
 )
 from yearning.core.look.document import look_from_json, parse_look
-from yearning.core.look.fitting import FITTING_FORMAT, Fitting, apply_fitting, fitting_from_json
+from yearning.core.look.fitting import (
+    FITTING_FORMAT,
+    ClipOverrides,
+    apply_fitting,
+    fitting_from_json,
+)
 from yearning.core.look.upgrades import changed_pictures
 
 LOOK_FILE: dict[int | str, dict[str, Any]] = {
@@ -139,7 +144,7 @@ async def check_fitting(project: CurrentProject, look_id: int, request: Request)
 def read_fitting_file(project: CurrentProject, look_id: int, clip_id: int) -> Response:
     """What a look has of its own on a clip, and how that is read, as a file."""
     current, clip = project.looks.get(look_id), project.clips.get(clip_id)
-    own = current.fittings.get(clip.id, Fitting())
+    own = current.fittings.get(clip.id, ClipOverrides())
     own = own.model_copy(update={"reading": {**clip.reading, **own.reading}})
     document = own.model_dump(mode="json", exclude_defaults=True)
     return _file({"format": FITTING_FORMAT} | document, f"{clip.name}.fitting")

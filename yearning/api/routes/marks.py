@@ -7,7 +7,7 @@ from yearning.api.addresses import V1
 from yearning.api.dependencies import Preview
 from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.marks import MarkOut, MarksRequest
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.image.marks import Mark
 from yearning.core.look.clip_seeds import with_clip_seeds
 from yearning.core.look.document import parse_look, walk_steps
@@ -25,7 +25,7 @@ def find_marks(preview: Preview, ask: MarksRequest) -> list[MarkOut]:
     ids = [[placed.step.id for placed in walk_steps((step,))] for step in look.steps]
     index = next((i for i, inner in enumerate(ids) if ask.step in inner), None)
     if index is None:
-        raise LookError(f"no step has the id '{ask.step}'")
+        raise InvalidLookError(f"no step has the id '{ask.step}'")
     step = next(placed.step for placed in walk_steps(look.steps) if placed.step.id == ask.step)
     treatment = step.at(ask.frame).settings
     if not isinstance(treatment, DrawsMarks):

@@ -23,7 +23,7 @@ from yearning.api.schemas.matches import (
 )
 from yearning.core.cache import Cache
 from yearning.core.engine.sampling import sampled_pictures
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.core.measure.colour_match import LINES, ColourMatch, colours_of, match_colours
 from yearning.core.treatment.clip_tones import sample_frames
@@ -63,7 +63,7 @@ def find_match(preview: Preview, ask: MatchRequest) -> StreamingResponse:
                 try:
                     with preview.computing:
                         picture = next(pictures)
-                except (MediaError, LookError) as error:
+                except (MediaError, InvalidLookError) as error:
                     yield line(done, error=str(error))
                     return
                 found.append(colours_of(picture, len(frames)))
@@ -80,15 +80,15 @@ def _colours_like(preview: PreviewService, like: FrameLike | PlateLike) -> NDArr
     """The colours that a clip is to come near.
 
     Raises:
-        LookError: there is no such plate.
+        InvalidLookError: there is no such plate.
     """
     if isinstance(like, PlateLike):
         try:
             plate = preview.assets.plate(like.file)
         except LookupError as error:
-            raise LookError(str(error.args[0])) from None
+            raise InvalidLookError(str(error.args[0])) from None
         if not plate.frames:
-            raise LookError(f"{like.file}: this plate can't be read")
+            raise InvalidLookError(f"{like.file}: this plate can't be read")
         return colours_of(plate.picture(0, plate.size.with_height(min(LINES, plate.size.height))))
     footage = preview.footage(preview.project.clips.get(like.clip))
     evaluator = preview.evaluator(parse_look(like.look, keep_absent=True), footage, LINES)

@@ -13,14 +13,14 @@ from yearning.api.problems import OF_CLIP
 from yearning.api.schemas.measure import Measured, MeasureRequest
 from yearning.core.cache import Cache
 from yearning.core.engine.sampling import sampled_pictures
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.core.treatment.capabilities import FitsClip
 from yearning.core.treatment.clip_tones import ClipCounts, ClipTones, sample_frames
 from yearning.core.treatments import TREATMENTS
 from yearning.media.decode.clip import open_clip
 from yearning.media.decode.deflickered import Deflickered, measure_light
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.decode.retimed import Retimed
 from yearning.media.errors import MediaError
 
@@ -44,7 +44,7 @@ def fit_treatment(preview: Preview, ask: MeasureRequest) -> StreamingResponse:
     """Settings that suit the clip, from frames spread over it; a `Measured` a line."""
     treatment = TREATMENTS.get(ask.treatment)
     if treatment is None or not issubclass(treatment, FitsClip):
-        raise LookError(f"{ask.treatment}: can't be set from a clip")
+        raise InvalidLookError(f"{ask.treatment}: can't be set from a clip")
     fit = treatment.fit_to_clip
     footage = preview.footage(preview.project.clips.get(ask.clip))
     look = parse_look(ask.look, keep_absent=True)
@@ -86,7 +86,7 @@ def measure_clip_light(project: CurrentProject, clip_id: int) -> StreamingRespon
     """Measure a clip's light, so that its exposure can be evened at once; a `Measured` a line."""
     clip = project.clips.get(clip_id)
     project.clips.check(clip)
-    reading = replace(Reading.of(clip.reading).as_shot, deflicker=None)
+    reading = replace(InputOverrides.of(clip.reading).as_shot, deflicker=None)
     footage = open_clip(clip.path, reading, clip.digest)
     assert not isinstance(footage, Deflickered | Retimed)
 

@@ -46,7 +46,7 @@ def make_picture(preview: Preview, ask: ShownRequest) -> Response:
             keep="last" if ask.crop else "every step",
             is_cancelled=is_stale,
         )
-        footage.keep(sum(evaluator.reach(ask.frame)) + 1)
+        footage.reserve_cache(sum(evaluator.reach(ask.frame)) + 1)
         result = _requested_picture(evaluator, ask)
         if ask.show == "change":
             result = scopes.difference_picture(result, _base(evaluator, ask), ask.gain)

@@ -28,7 +28,7 @@ from yearning.api.preview import PreviewService, number_after
 from yearning.api.schemas.play import PlayRequest, ReelPlayRequest, Shown
 from yearning.core.cache import Cache
 from yearning.core.engine.evaluator import Cancelled, Evaluator
-from yearning.core.errors import LookError, TreatmentError
+from yearning.core.errors import InvalidLookError, TreatmentError
 from yearning.core.json_text import check_json
 from yearning.core.look.document import Look, parse_look
 from yearning.core.measure.scopes import difference_picture
@@ -50,7 +50,7 @@ MADE_AHEAD = 720
 
 PLAY_QUALITY = 88
 
-ENDS_PLAY = (LookError, TreatmentError, MediaError, ClipLost, IndexError, OSError)
+ENDS_PLAY = (InvalidLookError, TreatmentError, MediaError, ClipLost, IndexError, OSError)
 """What play ends for, and says so."""
 
 router = APIRouter()

@@ -170,7 +170,7 @@ def read_reel_picture(
     footage = preview.footage(clip_of(preview.project, item))
     evaluator = preview.evaluator(look_of(preview.project, item), footage, height)
     number = number_after(evaluator, AS_SHOT if plain else None)
-    footage.keep(sum(evaluator.reach(item.begins)) + 1)
+    footage.reserve_cache(sum(evaluator.reach(item.begins)) + 1)
     at = item.begins + frame - begins
     if at >= footage.frames:
         raise IndexError(f"{item.name}: frame {at} is beyond its clip's last, {footage.frames - 1}")

@@ -16,7 +16,7 @@ from yearning.api.problem_kinds import GONE, NOT_NOW, NOT_THERE
 from yearning.api.problems import OF_CLIP, Refused, problems
 from yearning.api.schemas.renders import FarmOut, RenderOut, RenderRequest, ResultOut, results
 from yearning.api.zip_stream import zip_stream
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.core.look.renderable import without_absent
 from yearning.core.parallel import CORES
@@ -197,7 +197,9 @@ def repeat_render(
     if look == "now":
         look_id = found.request.get("look")
         if look_id is None:
-            raise LookError("which look it was made with is not known; render it with its own")
+            raise InvalidLookError(
+                "which look it was made with is not known; render it with its own"
+            )
         steps = project.looks.get(look_id).look_on(found.clip.id)
     render = project.renders.new(
         found.clip, steps, found.total, result.ending, found.request, result.is_stills

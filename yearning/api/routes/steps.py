@@ -5,7 +5,7 @@ from fastapi import APIRouter
 from yearning.api.addresses import V1
 from yearning.api.dependencies import CurrentProject
 from yearning.api.schemas.steps import KeptStep
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import parse_look
 from yearning.core.look.upgrades import FIRST_FORMAT, FORMAT, upgrade_look
 from yearning.store.errors import NotThere
@@ -46,9 +46,9 @@ def delete_kept_step(project: CurrentProject, name: str) -> None:
 def replace_kept_steps(project: CurrentProject, kept: list[KeptStep]) -> list[KeptStep]:
     """Keep those steps, and no others."""
     if len(kept) > MAX_KEPT:
-        raise LookError(f"at most {MAX_KEPT} steps are kept; let one go first")
+        raise InvalidLookError(f"at most {MAX_KEPT} steps are kept; let one go first")
     if len({each.name for each in kept}) < len(kept):
-        raise LookError("two kept steps have one name; give one another")
+        raise InvalidLookError("two kept steps have one name; give one another")
     for each in kept:
         document = {"format": FORMAT, "name": each.name, "steps": [each.step]}
         parse_look(document, keep_absent=True)

@@ -18,7 +18,7 @@ from yearning.api.schemas.looks import OnClip
 from yearning.api.schemas.tables import BakedOut, Grade, TableOut
 from yearning.api.uploads import BINARY_BODY, file_name, read_body
 from yearning.core.engine.baking import SIDES, bake
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import Look
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import TABLE_READERS
@@ -112,7 +112,7 @@ def measure_table_error(
     look, checked = _look(preview, look_id, clip), _checked_side(side)
     try:
         _, error = bake(look, checked, preview.assets)
-    except LookError as refusal:
+    except InvalidLookError as refusal:
         return BakedOut(side=side, reason=str(refusal))
     return BakedOut(side=side, error=error)
 

@@ -16,7 +16,7 @@ from yearning.api.schemas.timing import (
     ValuesOut,
     ValuesRequest,
 )
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.bursts import (
     Burst,
     burst_weight,
@@ -41,7 +41,7 @@ def compute_step_values(project: CurrentProject, ask: ValuesRequest) -> ValuesOu
     placed = walk_steps(parse_look(ask.look, keep_absent=True).steps)
     step = next((each.step for each in placed if each.step.id == ask.step), None)
     if step is None:
-        raise LookError(f"no step has the id '{ask.step}'")
+        raise InvalidLookError(f"no step has the id '{ask.step}'")
     now = step.model_copy(update={"bursts": ()}).at(ask.frame)
     of_settings, of_mix = now.settings.model_dump(mode="json"), now.mix.model_dump(mode="json")
     of_mix |= {
@@ -80,7 +80,7 @@ def make_bursts(preview: Preview, clip_id: int, ask: BurstsRequest) -> list[Burs
                 firsts = np.floor(times * float(footage.probe.rate)).astype(int)
                 return bursts_from(frames, firsts.tolist(), ask.length, ask.ramp)
     except ValueError as error:
-        raise LookError(str(error)) from None
+        raise InvalidLookError(str(error)) from None
 
 
 def _flux(preview: PreviewService, footage: OpenClip) -> NDArray[np.float64]:

@@ -30,7 +30,7 @@ from yearning.api.uploads import BINARY_BODY, file_name, save_body
 from yearning.core.masks.shapes import AnyShape, Outline
 from yearning.core.motion.tracks import Motion, Track
 from yearning.core.picture import Size
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.errors import MediaError
 from yearning.media.plates.assets import TRACK_SUFFIX, asset_path
 from yearning.media.plates.assets import read_track as track_in
@@ -187,4 +187,4 @@ def _whole(shape: dict[str, object] | None) -> dict[str, object] | None:
 
 def _shot_frames(clip: Clip) -> int:
     """How many frames a clip has as shot, but for the last ones that its speed leaves out."""
-    return int((clip.probe["frames"] - 1) * Reading.of(clip.reading).pace) + 1
+    return int((clip.probe["frames"] - 1) * InputOverrides.of(clip.reading).pace) + 1

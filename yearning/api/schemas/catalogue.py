@@ -20,7 +20,7 @@ from yearning.core.treatment.capabilities import (
     StartsFromHighlights,
     WarpsFrame,
 )
-from yearning.core.treatment.settings import Handle, Stage, Unit
+from yearning.core.treatment.settings import Handle, SettingKind, Stage
 from yearning.core.treatments import TREATMENTS
 
 COPIED = (
@@ -42,7 +42,7 @@ class SettingOut(BaseModel):
     name: str
     label: str
     help: str
-    unit: Unit
+    unit: SettingKind
     default: SettingValue | None = Field(description="None where it has to be said.")
     soft_minimum: float | None = None
     soft_maximum: float | None = None

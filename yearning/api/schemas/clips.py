@@ -5,7 +5,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from yearning.core.colour.conversion import Light
 from yearning.core.colour.matrices import Matrix, Range
 from yearning.core.validation import Number, Whole
-from yearning.media.decode.reading import BetweenFrames, Fields, StillLight, Stretching
+from yearning.media.decode.input_overrides import BetweenFrames, Fields, StillLight, Stretching
 from yearning.store.clips import Clip
 
 

@@ -94,10 +94,10 @@ def components() -> dict[str, JsonSchema]:
         "OpenMixFields": _mix_fields(definitions["Mix"]),
         "OpenStep": _open_step(definitions["GlowStep"]),
         "OpenMix": _open_mix(definitions["Mix"]),
-        "OpenShape": _open_shape(definitions["Same"]),
+        "OpenShape": _open_shape(definitions["LinkedShape"]),
         "Step": {"oneOf": [{COMPONENT: name} for name in (*kinds, "OpenStep")]},
         "Shape": {"oneOf": shape["oneOf"]},
-        "Outline": {"oneOf": [{COMPONENT: n} for n in ("Ellipse", "Rectangle", "Drawn")]},
+        "Outline": {"oneOf": [{COMPONENT: n} for n in ("Ellipse", "Rectangle", "BezierPath")]},
         "Look": schema,
         "SettingValue": SETTING_VALUE,
     }

@@ -12,10 +12,10 @@ from yearning.api.schemas.look_document import (
     LookDocument,
     LookInput,
 )
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look import changes
 from yearning.core.look.document import steps_digest
-from yearning.core.look.fitting import Fitting, parse_fitting
+from yearning.core.look.fitting import ClipOverrides, parse_fitting
 from yearning.core.validation import Whole, plain_text
 from yearning.store.looks import CurrentRevision
 
@@ -86,11 +86,11 @@ class LookChange(BaseModel):
         "is.",
     )
 
-    def parsed_fittings(self) -> dict[int, Fitting] | None:
+    def parsed_fittings(self) -> dict[int, ClipOverrides] | None:
         """The fittings, by clip.
 
         Raises:
-            LookError: one is none, or of no clip; it names the place.
+            InvalidLookError: one is none, or of no clip; it names the place.
         """
         if self.fittings is None:
             return None
@@ -99,15 +99,15 @@ class LookChange(BaseModel):
 
 def _clip_number(clip: str) -> int:
     if re.fullmatch("[0-9]{1,18}", clip) is None:
-        raise LookError(f"fittings: '{plain_text(clip)[:40]}' is no clip's number")
+        raise InvalidLookError(f"fittings: '{plain_text(clip)[:40]}' is no clip's number")
     return int(clip)
 
 
-def _parse_own(clip: str, own: dict[str, Any]) -> Fitting:
+def _parse_own(clip: str, own: dict[str, Any]) -> ClipOverrides:
     try:
         return parse_fitting(own)
-    except LookError as error:
-        raise LookError(f"fittings.{clip}.{error}") from None
+    except InvalidLookError as error:
+        raise InvalidLookError(f"fittings.{clip}.{error}") from None
 
 
 class CheckedFitting(BaseModel):

@@ -83,7 +83,7 @@ Part = Lut1D | Lut3D | Matrix | Clamp | Grade
 
 
 @dataclass(frozen=True)
-class Table:
+class Lut:
     """A look-up table: its parts in the order of their work, and what it is called."""
 
     title: str
@@ -93,7 +93,7 @@ class Table:
 class PreparedTable:
     """A table, ready for rows of pictures."""
 
-    def __init__(self, table: Table) -> None:
+    def __init__(self, table: Lut) -> None:
         self._parts = [_kernel_of(part) for part in table.parts]
 
     def apply(self, picture: Picture, out: Picture, out_top: int) -> None:
@@ -107,7 +107,7 @@ class PreparedTable:
             rows[...] = picture
 
 
-def apply_table(table: Table, picture: Picture) -> Picture:
+def apply_table(table: Lut, picture: Picture) -> Picture:
     """A picture, shape `(3, height, width)`, taken through a table."""
     out = np.empty_like(picture)
     PreparedTable(table).apply(picture, out, 0)

@@ -340,7 +340,7 @@ def blend_pictures(backdrop: Picture, source: Picture, blend: Blend) -> Picture:
     """B(backdrop, source) as a new picture, shape `(3, height, width)`.
 
     >>> grey = np.full((3, 1, 1), 0.5, np.float32)
-    >>> float(blended(grey, grey, "screen")[0, 0, 0])
+    >>> float(blend_pictures(grey, grey, "screen")[0, 0, 0])
     0.75
     """
     out = np.empty_like(backdrop)

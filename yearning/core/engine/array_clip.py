@@ -113,10 +113,10 @@ class ArrayClip(AsShot):
             return lambda top, bottom: self._planar(picture[:, top:bottom])
         return lambda top, bottom: self._planar(picture[top:bottom])
 
-    def keep(self, frames: int) -> None:
+    def reserve_cache(self, frames: int) -> None:
         """Do nothing, because all frames are kept."""
 
-    def ready(self, frame: int) -> None:
+    def prefetch(self, frame: int) -> None:
         """Do nothing, because frames are in memory."""
 
     def _checked_frame(self, frame: int) -> NDArray[Any]:

@@ -4,12 +4,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yearning.core.cache import Cache
-from yearning.core.colour.tables import Lut3D, Table, apply_table
+from yearning.core.colour.tables import Lut, Lut3D, apply_table
 from yearning.core.engine.array_clip import ArrayClip
 from yearning.core.engine.evaluator import Evaluator
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import Look, walk_steps
-from yearning.core.masks.shapes import HueRange, Same, ToneRange
+from yearning.core.masks.shapes import HueRange, LinkedShape, ToneRange
 from yearning.core.picture import Picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import Treatment
@@ -26,27 +26,27 @@ def check_colour_only(look: Look) -> None:
     """Make sure that a look works on colours alone.
 
     Raises:
-        LookError: a step does not; the message names it.
+        InvalidLookError: a step does not; the message names it.
     """
     placed = list(walk_steps(look.steps))
     shapes = {f"{step.id}.{shape.id}": shape for _, _, step in placed for shape in step.mix.mask}
     for here, _, step in placed:
         settings = step.settings
         for i, shape in enumerate(step.mix.mask):
-            own = shapes[shape.same_as] if isinstance(shape, Same) else shape
+            own = shapes[shape.same_as] if isinstance(shape, LinkedShape) else shape
             of_colours = isinstance(own, ToneRange | HueRange) and not own.feather
             if step.on and not of_colours:
-                raise LookError(
+                raise InvalidLookError(
                     f"{here}.mix.mask[{i}]: it says where in the frame the step shows, and a "
                     "look-up table knows colours alone; take it out, or switch the step off"
                 )
         if step.on and step.is_timed:
-            raise LookError(
+            raise InvalidLookError(
                 f"{here}: it changes with time, by keys or bursts, and a look-up table is the same "
                 "on every frame; take those out, or switch it off"
             )
         if isinstance(settings, Treatment) and step.on and not isinstance(settings, ColourOnly):
-            raise LookError(
+            raise InvalidLookError(
                 f"{here}: {step.treatment} works on more than a pixel's colour, which a look-up "
                 "table can not hold; switch it off, or bake the look without it"
             )
@@ -56,7 +56,7 @@ def apply_to_colours(look: Look, colours: Picture, assets: Assets = NO_ASSETS) -
     """Colours, shape `(3, height, width)`, taken through a look.
 
     Raises:
-        LookError: the look does not work on colours alone.
+        InvalidLookError: the look does not work on colours alone.
     """
     check_colour_only(look)
     footage = ArrayClip([colours])
@@ -78,11 +78,11 @@ def bake(look: Look, side: int, assets: Assets = NO_ASSETS) -> tuple[NDArray[np.
     points, read tetrahedrally.
 
     Raises:
-        LookError: the look does not work on colours alone.
+        InvalidLookError: the look does not work on colours alone.
     """
     made = apply_to_colours(look, lattice(side), assets)
     values = np.ascontiguousarray(made.reshape(3, side, side, side).transpose(1, 2, 3, 0))
     colours = np.random.default_rng(1).random((3, 64, TRIED // 64), np.float32)
     none, all_ = np.zeros(3, np.float32), np.ones(3, np.float32)
-    read = apply_table(Table(look.name, (Lut3D(values, none, all_),)), colours)
+    read = apply_table(Lut(look.name, (Lut3D(values, none, all_),)), colours)
     return values, float(np.abs(read - apply_to_colours(look, colours, assets)).max())

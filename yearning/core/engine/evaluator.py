@@ -49,7 +49,7 @@ OVERVIEW_LINES = 270
 MAX_GRAPHS = 64
 """Frames whose graphs are kept, of a look that changes with the frame."""
 
-Keep = Literal["every step", "last", "nothing"]
+CachePolicy = Literal["every step", "last", "nothing"]
 """Which pictures go into the cache: those after every step, those asked for, or none."""
 
 
@@ -81,7 +81,7 @@ class Evaluator:
         size: Size,
         cache: Cache[Any],
         *,
-        keep: Keep = "last",
+        keep: CachePolicy = "last",
         assets: Assets = NO_ASSETS,
         clip_cache: Cache[Any] | None = None,
         is_cancelled: Callable[[], bool] = lambda: False,
@@ -246,7 +246,7 @@ class Evaluator:
         if not 0 <= frame < self.frames:
             return
         if self._streams_footage:
-            self.footage.ready(frame)
+            self.footage.prefetch(frame)
         else:
             self.whole_picture(frame, FOOTAGE)
 

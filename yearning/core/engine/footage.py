@@ -38,8 +38,8 @@ class Footage(Protocol):
     def rows(self, frame: int) -> RowSource:
         """Rows of frame `frame` at full size."""
 
-    def keep(self, frames: int) -> None:
+    def reserve_cache(self, frames: int) -> None:
         """Keep so many decoded frames for what asks for them again."""
 
-    def ready(self, frame: int) -> None:
+    def prefetch(self, frame: int) -> None:
         """Decode frame `frame` ahead, so that its rows are there when they are asked for."""

@@ -60,7 +60,7 @@ def frame_sequence(
     planning.number_after(after)
     reach = planning.reach(*frames)
     around = sum(reach) + 2 * at_once + 2
-    footage.keep(around)
+    footage.reserve_cache(around)
     made = evaluator(Cache(around * max(map(planning.statistics_bytes, frames))))
     with (
         ThreadPoolExecutor(at_once, initializer=parallel.use_one_thread) as workers,

@@ -17,7 +17,7 @@ from yearning.core.look.mix import AS_SHOT, SO_FAR, Mix
 from yearning.core.look.step import Step
 from yearning.core.masks.mask import PlacedShape, Warp
 from yearning.core.masks.matte import MattePicture
-from yearning.core.masks.shapes import InPlace, Matte, ReadsPicture, Same, Shape
+from yearning.core.masks.shapes import LinkedShape, Matte, PositionedShape, ReadsPicture, Shape
 from yearning.core.motion.tracks import Motion, map_places
 from yearning.core.picture import Box, Size
 from yearning.core.treatment.base import AnyTreatment, Reach, Treatment
@@ -274,7 +274,7 @@ class RenderGraph:
         One that is the same as an earlier step's is found where that step finds it.
         """
         so_far = below
-        if isinstance(shape, Same):
+        if isinstance(shape, LinkedShape):
             step, id = shape.source
             source = self._steps[step].at(self.frame).mix.shape(id)
             assert source is not None
@@ -284,7 +284,7 @@ class RenderGraph:
                 so_far = self.step_nodes[step].below
         if isinstance(shape, Matte):
             return self._placed_matte(shape, below) if shape.file else None
-        if isinstance(shape, InPlace):
+        if isinstance(shape, PositionedShape):
             return PlacedShape(shape, motion=self._motion_of(shape.track))
         assert isinstance(shape, ReadsPicture)
         found_in = so_far if shape.of == SO_FAR else self.after_step[shape.of]

@@ -54,10 +54,10 @@ class Backing:
         """Rows of the one grey."""
         return lambda top, bottom: self.picture(frame, Size(self.size.width, bottom - top))
 
-    def keep(self, frames: int) -> None:
+    def reserve_cache(self, frames: int) -> None:
         """Do nothing, because nothing is decoded."""
 
-    def ready(self, frame: int) -> None:
+    def prefetch(self, frame: int) -> None:
         """Do nothing, because nothing is decoded."""
 
 
@@ -86,7 +86,7 @@ def triangulation_matte(over_black: Picture, over_white: Picture) -> tuple[Pictu
     up.
 
     >>> grey = np.full((3, 1, 1), 0.25, np.float32)
-    >>> colour, alpha = triangulated(grey.copy(), grey + np.float32(0.5))
+    >>> colour, alpha = triangulation_matte(grey.copy(), grey + np.float32(0.5))
     >>> float(colour[0, 0, 0]), float(alpha[0, 0])
     (0.5, 0.5)
     """

@@ -224,7 +224,7 @@ def area_taps(count_in: int, count_out: int) -> Taps:
 def mirror_indices(index: NDArray[np.int64], count: int) -> NDArray[np.int64]:
     """Indices into 0..count−1 for any integers, mirrored at both ends as often as needed.
 
-    >>> mirrored(np.arange(-2, 5), 3).tolist()
+    >>> mirror_indices(np.arange(-2, 5), 3).tolist()
     [1, 0, 0, 1, 2, 2, 1]
     """
     folded = np.mod(index, 2 * count)

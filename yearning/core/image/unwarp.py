@@ -21,7 +21,7 @@ def invert_warp(warp: Callable[[Points], Points], points: Points) -> Points:
         points: shape `(n, 2)`.
 
     >>> import numpy as np
-    >>> unwarped(lambda p: 2 * p + 3, np.array([[5.0, 7.0]])).round(6).tolist()
+    >>> invert_warp(lambda p: 2 * p + 3, np.array([[5.0, 7.0]])).round(6).tolist()
     [[1.0, 2.0]]
     """
     found = np.array(points, np.float64)

@@ -16,13 +16,21 @@ from pydantic import (
     model_validator,
 )
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.absent_step import AbsentStep, is_absent
 from yearning.core.look.mix import AS_SHOT, SO_FAR
 from yearning.core.look.step import Location, Step, setting_unit
 from yearning.core.look.upgrades import FORMAT, upgrade_look
 from yearning.core.masks.matte import MattePicture
-from yearning.core.masks.shapes import KINDS, SHAPE_TAGS, InPlace, Matte, ReadsPicture, Same, Shape
+from yearning.core.masks.shapes import (
+    KINDS,
+    SHAPE_TAGS,
+    LinkedShape,
+    Matte,
+    PositionedShape,
+    ReadsPicture,
+    Shape,
+)
 from yearning.core.treatment.base import AnyTreatment, Treatment
 from yearning.core.treatments import LEFT_OUT, TREATMENTS, is_foreign
 from yearning.core.validation import PlainText, StrictModel, refusal
@@ -148,7 +156,7 @@ def named_files(look: "Look") -> Iterator[NamedFile]:
             if isinstance(shape, Matte) and shape.file:
                 drawn = MattePicture(file=shape.file, fit=shape.fit, use=shape.use)
                 yield NamedFile(f"{here}.file", "plate", shape.file, drawn)
-            if isinstance(shape, InPlace) and shape.track:
+            if isinstance(shape, PositionedShape) and shape.track:
                 yield NamedFile(f"{here}.track", "track", shape.track)
         if not isinstance(step.settings, Treatment):
             continue
@@ -187,7 +195,7 @@ class Look(StrictModel):
         masks = {step.id: step.mix.mask for _, _, step in found}
         for here, _, step in found:
             for i, shape in enumerate(step.mix.mask):
-                if isinstance(shape, Same):
+                if isinstance(shape, LinkedShape):
                     _check_same(shape, f"{here}.mix.mask[{i}]", masks)
         self._check_reads(self.steps, "steps", set(), masks)
         return self
@@ -198,7 +206,7 @@ class Look(StrictModel):
         for i, step in enumerate(steps):
             named = {f"{path}[{i}].mix.reads": step.mix.reads}
             for n, shape in enumerate(step.mix.mask):
-                source = shape if not isinstance(shape, Same) else _source(shape, masks)
+                source = shape if not isinstance(shape, LinkedShape) else _source(shape, masks)
                 if isinstance(source, ReadsPicture):
                     named[f"{path}[{i}].mix.mask[{n}].of"] = source.of
             for here, reads in named.items():
@@ -215,13 +223,13 @@ class Look(StrictModel):
             earlier.add(step.id)
 
 
-def _source(shape: Same, masks: Masks) -> Shape | None:
+def _source(shape: LinkedShape, masks: Masks) -> Shape | None:
     """The shape that one is the same as; None where there is none."""
     step, id = shape.source
     return next((each for each in masks.get(step, ()) if each.id == id), None)
 
 
-def _check_same(shape: Same, here: str, masks: Masks) -> None:
+def _check_same(shape: LinkedShape, here: str, masks: Masks) -> None:
     """Make sure that the shape that one is the same as is there, and is one of its own."""
     source = _source(shape, masks)
     if source is None:
@@ -231,7 +239,7 @@ def _check_same(shape: Same, here: str, masks: Masks) -> None:
             f"{here}.same_as: '{shape.same_as}' is no shape of this look; write a step's id, a "
             f"full stop and a shape's id; there are {', '.join(others[:5])}"
         )
-    if isinstance(source, Same):
+    if isinstance(source, LinkedShape):
         raise ValueError(
             f"{here}.same_as: '{shape.same_as}' is itself the same as '{source.same_as}'; name that"
         )
@@ -335,7 +343,7 @@ def parse_look(data: Any, *, keep_absent: bool = False) -> Look:
             refusing the look.
 
     Raises:
-        LookError: it names each place that is wrong, at most five.
+        InvalidLookError: it names each place that is wrong, at most five.
 
     >>> parse_look({"format": "yearning-look/2", "steps": []}).name
     'Untitled look'
@@ -344,37 +352,37 @@ def parse_look(data: Any, *, keep_absent: bool = False) -> Look:
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         said = data.get("format") if isinstance(data, dict) else None
         if isinstance(said, str) and LATER_FORMAT.fullmatch(said):
-            raise LookError(
+            raise InvalidLookError(
                 f"format: '{said}' is of a later version of this program; this one reads looks up "
                 f"to '{FORMAT}'"
             )
-        raise LookError(f'format: not a look file; it must say "format": "{FORMAT}"')
+        raise InvalidLookError(f'format: not a look file; it must say "format": "{FORMAT}"')
     try:
         return Look.model_validate(data, context={KEEP_ABSENT: keep_absent})
     except ValidationError as error:
         lines = list(dict.fromkeys(_message(e) for e in error.errors()))
         more = [f"and {len(lines) - 5} more"] if len(lines) > 5 else []
-        raise LookError("; ".join(lines[:5] + more)) from None
+        raise InvalidLookError("; ".join(lines[:5] + more)) from None
 
 
 def look_from_json(text: str | bytes, *, keep_absent: bool = False) -> Look:
     """The look in a JSON text; see `parse_look`.
 
     Raises:
-        LookError: not JSON (with line and column), or not a look.
+        InvalidLookError: not JSON (with line and column), or not a look.
     """
     try:
         data = json.loads(text)
     except RecursionError:
-        raise LookError("not JSON that can be read: it is nested too deeply") from None
+        raise InvalidLookError("not JSON that can be read: it is nested too deeply") from None
     except UnicodeDecodeError:
-        raise LookError("not a look file: it is not text") from None
+        raise InvalidLookError("not a look file: it is not text") from None
     except json.JSONDecodeError as error:
-        raise LookError(
+        raise InvalidLookError(
             f"not JSON: line {error.lineno}, column {error.colno}: {error.msg}"
         ) from None
     except ValueError:  # Python reads at most 4300 digits
-        raise LookError("not JSON that can be read: a number has too many digits") from None
+        raise InvalidLookError("not JSON that can be read: a number has too many digits") from None
     return parse_look(data, keep_absent=keep_absent)
 
 

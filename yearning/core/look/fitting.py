@@ -12,7 +12,7 @@ from typing import Any, Literal, NamedTuple
 
 from pydantic import Field, ValidationError
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.bursts import MAX_BURSTS, Burst
 from yearning.core.look.document import Look, format_location, parse_look, walk_steps
 from yearning.core.look.keyframes import MAX_KEYS, Key
@@ -56,7 +56,7 @@ class StepFitting(StrictModel):
     on: bool | None = None
 
 
-class Fitting(StrictModel):
+class ClipOverrides(StrictModel):
     """What of a look holds for one clip alone."""
 
     format: Literal["yearning-fitting/1"] = FITTING_FORMAT
@@ -76,7 +76,7 @@ class Fitted(NamedTuple):
     """What of the fitting does not hold any more, and why; the rest does."""
 
 
-def apply_fitting(look: Look, fitting: Fitting) -> Fitted:
+def apply_fitting(look: Look, fitting: ClipOverrides) -> Fitted:
     """The look as it stands on the clip of a fitting.
 
     What of the fitting no longer goes with the look (a step that went away, a setting of another
@@ -85,8 +85,8 @@ def apply_fitting(look: Look, fitting: Fitting) -> Fitted:
     >>> from yearning.core.look.document import parse_look
     >>> glow = {"id": "g", "treatment": "glow"}
     >>> shared = parse_look({"format": "yearning-look/2", "steps": [glow]})
-    >>> own = Fitting(steps={"g": {"settings": {"spread": 20}}, "gone": {"on": False}})
-    >>> found = fitted(shared, own)
+    >>> own = ClipOverrides(steps={"g": {"settings": {"spread": 20}}, "gone": {"on": False}})
+    >>> found = apply_fitting(shared, own)
     >>> found.look.steps[0].settings.spread, found.notes
     (20.0, ('steps.gone: the look has no such step',))
     """
@@ -99,27 +99,27 @@ def apply_fitting(look: Look, fitting: Fitting) -> Fitted:
         for change in changes:
             change.apply(whole)
         return Fitted(parse_look(whole, keep_absent=True), tuple(notes))
-    except LookError:
+    except InvalidLookError:
         return _one_by_one(document, changes, notes)
 
 
-def prune_fitting(look: Look, fitting: Fitting) -> Fitting:
+def prune_fitting(look: Look, fitting: ClipOverrides) -> ClipOverrides:
     """A fitting without what it says of steps that the look no longer has, or nothing of."""
     known = {step.id for _, _, step in walk_steps(look.steps)}
     kept = {id: own for id, own in fitting.steps.items() if id in known and own != StepFitting()}
     return fitting.model_copy(update={"steps": kept})
 
 
-def check_fitting(look: Look, fitting: Fitting, place: str) -> None:
+def check_fitting(look: Look, fitting: ClipOverrides, place: str) -> None:
     """Make sure that all of a fitting goes with a look.
 
     Raises:
-        LookError: some does not; it names each place, at most five.
+        InvalidLookError: some does not; it names each place, at most five.
     """
     notes = apply_fitting(look, fitting).notes
     if notes:
         more = [f"and {len(notes) - 5} more"] if len(notes) > 5 else []
-        raise LookError("; ".join([*(f"{place}.{note}" for note in notes[:5]), *more]))
+        raise InvalidLookError("; ".join([*(f"{place}.{note}" for note in notes[:5]), *more]))
 
 
 def _one_by_one(document: dict[str, Any], changes: list["_Change"], notes: list[str]) -> Fitted:
@@ -136,7 +136,7 @@ def _one_by_one(document: dict[str, Any], changes: list["_Change"], notes: list[
         change.apply(trial)
         try:
             look = parse_look(trial, keep_absent=True)
-        except LookError as error:
+        except InvalidLookError as error:
             _, _, reason = str(error).partition(": ")
             notes.append(f"{change.place}: {reason or error}")
         else:
@@ -176,7 +176,7 @@ class _Change(NamedTuple):
             }
 
 
-def _changes(fitting: Fitting, id: str) -> Iterator[_Change]:
+def _changes(fitting: ClipOverrides, id: str) -> Iterator[_Change]:
     """What a fitting says of a step; keys come after the values that they stand over."""
     own = fitting.steps[id].model_dump(mode="json")
     for field in ("settings", "mix", "keys"):
@@ -195,49 +195,49 @@ def _walk(steps: list[dict[str, Any]]) -> Iterator[dict[str, Any]]:
             yield from _walk(step["settings"]["steps"])
 
 
-def parse_fitting(data: Any) -> Fitting:
+def parse_fitting(data: Any) -> ClipOverrides:
     """The fitting that a parsed JSON document describes.
 
     Raises:
-        LookError: it names each place that is wrong, at most five.
+        InvalidLookError: it names each place that is wrong, at most five.
     """
     said = data.get("format") if isinstance(data, dict) else None
     if said != FITTING_FORMAT:
         if isinstance(said, str) and LATER_FORMAT.fullmatch(said):
-            raise LookError(
+            raise InvalidLookError(
                 f"format: '{said}' is of a later version of this program; this one reads fittings "
                 f"up to '{FITTING_FORMAT}'"
             )
-        raise LookError(f'format: not a fitting; it must say "format": "{FITTING_FORMAT}"')
+        raise InvalidLookError(f'format: not a fitting; it must say "format": "{FITTING_FORMAT}"')
     try:
-        fitting = Fitting.model_validate(data)
+        fitting = ClipOverrides.model_validate(data)
     except ValidationError as error:
         lines = [refusal(e, format_location(e["loc"])) for e in error.errors()]
         more = [f"and {len(lines) - 5} more"] if len(lines) > 5 else []
-        raise LookError("; ".join(lines[:5] + more)) from None
+        raise InvalidLookError("; ".join(lines[:5] + more)) from None
     for id, own in fitting.steps.items():
         for name, keys in own.keys.items():
             if len(keys) > MAX_KEYS:
-                raise LookError(f"steps.{id}.keys.{name}: there are at most {MAX_KEYS} keys")
+                raise InvalidLookError(f"steps.{id}.keys.{name}: there are at most {MAX_KEYS} keys")
     return fitting
 
 
-def fitting_from_json(text: str | bytes) -> Fitting:
+def fitting_from_json(text: str | bytes) -> ClipOverrides:
     """The fitting in a JSON text.
 
     Raises:
-        LookError: not JSON, or not a fitting.
+        InvalidLookError: not JSON, or not a fitting.
     """
     try:
         data = json.loads(text)
     except (RecursionError, ValueError) as error:
-        raise LookError(f"not JSON that can be read: {error}") from None
+        raise InvalidLookError(f"not JSON that can be read: {error}") from None
     return parse_fitting(data)
 
 
 def fitting_schema() -> dict[str, Any]:
     """The published JSON Schema of `yearning-fitting/1`."""
-    schema = Fitting.model_json_schema()
+    schema = ClipOverrides.model_json_schema() | {"title": "Fitting"}
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["required"] = ["format"]
     return schema

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator
 from typing import Any
 
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.absent_step import AbsentStep
 from yearning.core.look.document import Bundle, Look, parse_look, unknown_treatment, walk_steps
 from yearning.core.look.step import Step
@@ -22,15 +22,15 @@ def check_absent(look: Look, before: Look) -> None:
     Switched on or off, moved and mixed otherwise they may be.
 
     Raises:
-        LookError: one is new, or other settings; the message names it.
+        InvalidLookError: one is new, or other settings; the message names it.
     """
     known = {step.id: step for _, step in absent_steps(before)}
     for path, step in absent_steps(look):
         was = known.get(step.id)
         if was is None or was.treatment != step.treatment:
-            raise LookError(f"{path}.treatment: {unknown_treatment(step.treatment)}")
+            raise InvalidLookError(f"{path}.treatment: {unknown_treatment(step.treatment)}")
         if was.written["settings"] != step.written["settings"]:
-            raise LookError(
+            raise InvalidLookError(
                 f"{path}.settings: they stay as they are while the package '{step.package}' is "
                 "not installed"
             )
@@ -40,7 +40,7 @@ def without_absent(look: Look) -> Look:
     """A look without steps of packages that are not installed, all of which are switched off.
 
     Raises:
-        LookError: one is on, or another step reads one; the message names it.
+        InvalidLookError: one is on, or another step reads one; the message names it.
     """
     found = list(absent_steps(look))
     if not found:
@@ -51,7 +51,7 @@ def without_absent(look: Look) -> Look:
         if step.is_switched_on
     ]
     if wanted:
-        raise LookError("; ".join(wanted[:5]))
+        raise InvalidLookError("; ".join(wanted[:5]))
     gone = {step.id for _, step in found}
     return parse_look({**look.model_dump(mode="json"), "steps": _steps_but(look.steps, gone)})
 

@@ -14,7 +14,7 @@ from yearning.core.compositing.tone_window import FLAT
 from yearning.core.look.bursts import MAX_BURSTS, Burst, burst_weight
 from yearning.core.look.keyframes import MAX_KEYS, Key, value_at
 from yearning.core.look.mix import KEYABLE_OF_MIX, MASK, Mix
-from yearning.core.masks.shapes import Drawn, Shape
+from yearning.core.masks.shapes import BezierPath, Shape
 from yearning.core.treatment.base import Treatment
 from yearning.core.validation import StrictModel
 
@@ -128,7 +128,7 @@ class Step(StrictModel):
                     ("keys", written, i), f"there are two keys at frame {key.frame}; keep one"
                 )
             value = FLAT if value is None else value  # no tone window is one that is flat
-            if model is Drawn and field == "points" and parsed:
+            if model is BezierPath and field == "points" and parsed:
                 _check_counts(written, i, value, parsed[0].value)
             parsed.append(key.model_copy(update={"value": value}))
         return tuple(sorted(parsed, key=lambda key: key.frame))

@@ -3,9 +3,9 @@
 from typing import Any, NamedTuple
 
 from yearning.core.compositing.blend import BLENDS
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import Look, walk_steps
-from yearning.core.look.fitting import Fitting, StepFitting, apply_fitting
+from yearning.core.look.fitting import ClipOverrides, StepFitting, apply_fitting
 from yearning.core.look.step import Step
 
 OF_MIX = "mix."
@@ -25,14 +25,16 @@ class Place(NamedTuple):
         """A place as it is written: `bloom.spread`, `bloom.mix.blend`.
 
         Raises:
-            LookError: it is not written so.
+            InvalidLookError: it is not written so.
 
         >>> Place.parse("bloom.mix.amount")
         Place(step='bloom', name='mix.amount')
         """
         step, _, name = text.partition(".")
         if not step or not name:
-            raise LookError(f"'{text}': write STEP.SETTING or STEP.mix.FIELD, like 'glow-1.spread'")
+            raise InvalidLookError(
+                f"'{text}': write STEP.SETTING or STEP.mix.FIELD, like 'glow-1.spread'"
+            )
         return Place(step, name)
 
     def __str__(self) -> str:
@@ -48,7 +50,7 @@ def with_value(look: Look, place: Place, value: Any) -> Look:
         value: as look files have it.
 
     Raises:
-        LookError: there is no such step or setting, or it can't have the value.
+        InvalidLookError: there is no such step or setting, or it can't have the value.
 
     >>> from yearning.core.look.document import parse_look
     >>> glow = {"id": "bloom", "treatment": "glow"}
@@ -62,9 +64,9 @@ def with_value(look: Look, place: Place, value: Any) -> Look:
         check_setting(look, place)
         own = StepFitting(settings={place.name: value})
     check_step(look, place)
-    found = apply_fitting(look, Fitting(steps={place.step: own}))
+    found = apply_fitting(look, ClipOverrides(steps={place.step: own}))
     for note in found.notes:
-        raise LookError(f"{place}: {note.partition(': ')[2]}")
+        raise InvalidLookError(f"{place}: {note.partition(': ')[2]}")
     return found.look
 
 
@@ -72,7 +74,7 @@ def choices_of(look: Look, place: Place) -> tuple[Any, ...]:
     """All that a choice can be: every blend mode, say.
 
     Raises:
-        LookError: there is no such step, or it is no choice.
+        InvalidLookError: there is no such step, or it is no choice.
     """
     if place.name == f"{OF_MIX}blend":
         check_step(look, place)
@@ -80,7 +82,7 @@ def choices_of(look: Look, place: Place) -> tuple[Any, ...]:
     setting = check_setting(look, place)
     choices = (False, True) if setting.get("unit") == "switch" else setting.get("enum")
     if not choices:
-        raise LookError(f"{place}: is no choice; write out the values to be tried")
+        raise InvalidLookError(f"{place}: is no choice; write out the values to be tried")
     return tuple(choices)
 
 
@@ -109,7 +111,7 @@ def value_caption(look: Look, place: Place, value: Any) -> str:
     """A value as a sheet says it.
 
     Raises:
-        LookError: the look has no such step.
+        InvalidLookError: the look has no such step.
     """
     of_mix = place.name.startswith(OF_MIX)
     unit = "fraction" if of_mix else check_setting(look, place).get("unit")
@@ -126,12 +128,12 @@ def check_step(look: Look, place: Place) -> Step:
     """The step of a place.
 
     Raises:
-        LookError: the look has none of that id.
+        InvalidLookError: the look has none of that id.
     """
     steps = {step.id: step for _, _, step in walk_steps(look.steps)}
     if place.step not in steps:
         known = ", ".join(steps) or "none"
-        raise LookError(f"{place}: the look has no step '{place.step}'; there are {known}")
+        raise InvalidLookError(f"{place}: the look has no step '{place.step}'; there are {known}")
     return steps[place.step]
 
 
@@ -139,11 +141,13 @@ def check_setting(look: Look, place: Place) -> dict[str, Any]:
     """What the setting of a place is declared as, in its treatment's schema.
 
     Raises:
-        LookError: the look has no such step, or that no such setting.
+        InvalidLookError: the look has no such step, or that no such setting.
     """
     step = check_step(look, place)
     declared: dict[str, dict[str, Any]] = type(step.settings).model_json_schema()["properties"]
     if place.name not in declared:
         known = ", ".join(declared) or "none"
-        raise LookError(f"{place}: {step.treatment} has no setting '{place.name}'; it has {known}")
+        raise InvalidLookError(
+            f"{place}: {step.treatment} has no setting '{place.name}'; it has {known}"
+        )
     return declared[place.name]

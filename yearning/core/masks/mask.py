@@ -82,7 +82,7 @@ class PlacedShape(NamedTuple):
         return lambda points: warp(map_places(matrix, points))
 
 
-class _Part(Protocol):
+class _MaskTerm(Protocol):
     """What a shape weighs in a picture of a size."""
 
     def fill(self, top: int, pictures: Pictures, out: Plane) -> None:
@@ -108,7 +108,7 @@ class PreparedMask:
         warp: Warp | None = None,
         whole: Pictures | None = None,
     ) -> None:
-        self._parts: list[tuple[Shape, _Part | Coverage]] = []
+        self._parts: list[tuple[Shape, _MaskTerm | Coverage]] = []
         for placed in shapes:
             part = _part_of(placed, full_size, size, warp)
             if placed.reads_whole and not isinstance(part, Coverage):
@@ -167,7 +167,7 @@ def _keep_within(out: Plane, span: Span) -> None:
 
 def _part_of(
     placed: PlacedShape, full_size: Size, size: Size, warp: Warp | None
-) -> _Part | Coverage:
+) -> _MaskTerm | Coverage:
     shape, warp = placed.shape, placed.moved_by(warp, full_size)
     if isinstance(shape, Outline):
         if warp is None:
@@ -213,7 +213,7 @@ def _clamp_points(points: Polygon, size: Size) -> Polygon:
     return np.clip(np.nan_to_num(points, nan=far, posinf=far, neginf=-far), -far, far)
 
 
-def _feather_term(part: "_Part", picture: Picture, feather: float, size: Size) -> "_Made":
+def _feather_term(part: "_MaskTerm", picture: Picture, feather: float, size: Size) -> "_Made":
     """A part with its feather, all over the picture that it is found in."""
     plane = new_array((size.height, size.width))
 

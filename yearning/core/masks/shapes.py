@@ -58,7 +58,7 @@ class Shape(StrictModel):
     invert: bool = setting(False, unit="switch", label="Invert", help="Its outside instead.")
 
 
-class InPlace(Shape):
+class PositionedShape(Shape):
     """A shape that lies at a place of the frame, and may ride on what moves there."""
 
     track: str = setting(
@@ -83,7 +83,7 @@ class Feathered(Shape):
     )
 
 
-class Outline(Feathered, InPlace):
+class Outline(Feathered, PositionedShape):
     """A shape with an edge."""
 
     def polygon(self, size: Size) -> Polygon:
@@ -128,7 +128,7 @@ class Rectangle(Outline):
         return box_polygon(self.centre, self.size, self.turn, self.round, size)
 
 
-class Drawn(Outline):
+class BezierPath(Outline):
     """A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
     outside (even-odd)."""
 
@@ -148,7 +148,7 @@ class Drawn(Outline):
         return bezier_polygon(self.points, size)
 
 
-class Wash(InPlace):
+class Wash(PositionedShape):
     """Weight that rises along a line, from 0 at one place to 1 at the other, by a raised cosine."""
 
     keyed: ClassVar[tuple[str, ...]] = ("from", "to", "strength")
@@ -235,7 +235,7 @@ class Matte(Feathered):
     )
 
 
-class Same(Shape):
+class LinkedShape(Shape):
     """A shape of another step, which stays one with it but for how it joins."""
 
     same_as: str = Field(
@@ -252,7 +252,7 @@ class Same(Shape):
 KINDS: dict[str, type[Shape]] = {
     "ellipse": Ellipse,
     "box": Rectangle,
-    "drawn": Drawn,
+    "drawn": BezierPath,
     "wash": Wash,
     "tones": ToneRange,
     "hue": HueRange,
@@ -267,18 +267,18 @@ def _tag(data: Any) -> str | None:
     """Return which kind of shape data are of."""
     if isinstance(data, dict):
         return "same_as" if "same_as" in data else data.get("kind")
-    return "same_as" if isinstance(data, Same) else getattr(data, "kind", None)
+    return "same_as" if isinstance(data, LinkedShape) else getattr(data, "kind", None)
 
 
 AnyShape = Annotated[
     Annotated[Ellipse, Tag("ellipse")]
     | Annotated[Rectangle, Tag("box")]
-    | Annotated[Drawn, Tag("drawn")]
+    | Annotated[BezierPath, Tag("drawn")]
     | Annotated[Wash, Tag("wash")]
     | Annotated[ToneRange, Tag("tones")]
     | Annotated[HueRange, Tag("hue")]
     | Annotated[Matte, Tag("matte")]
-    | Annotated[Same, Tag("same_as")],
+    | Annotated[LinkedShape, Tag("same_as")],
     Discriminator(_tag),
 ]
 

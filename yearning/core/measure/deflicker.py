@@ -18,7 +18,7 @@ DARK = 1 / 255
 """Mean luma below which a frame is taken as black, and left."""
 
 
-class Light:
+class ExposureTrace:
     """A clip's light, frame after frame: mean luma, and how like the frame before each one is."""
 
     def __init__(self) -> None:
@@ -39,7 +39,7 @@ class Light:
 
 
 def even_gains(light: Array, frames: int) -> Array:
-    """What each frame's display-coded values are multiplied by, from what `Light` measured.
+    """What each frame's display-coded values are multiplied by, from what `ExposureTrace` measured.
 
     Within a shot the logarithm of mean luma is smoothed by a gaussian window of `frames` on each
     side (σ a third of that), mirrored at the shot's ends; each frame is brought to what comes out,

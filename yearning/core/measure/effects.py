@@ -15,9 +15,9 @@ from yearning.core.colour.luma import luma_plane
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.footage import Footage
 from yearning.core.engine.sampling import read_forward
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import Look, walk_steps
-from yearning.core.look.fitting import Fitting, StepFitting, apply_fitting
+from yearning.core.look.fitting import ClipOverrides, StepFitting, apply_fitting
 from yearning.core.picture import Plane
 from yearning.core.smoothstep import smoothstep_array
 from yearning.core.treatment.assets import Assets
@@ -78,15 +78,15 @@ def effect_of(look: Look, step_id: str) -> Effect:
     """What of a step is measured.
 
     Raises:
-        LookError: there is no such step, or nothing of it is.
+        InvalidLookError: there is no such step, or nothing of it is.
     """
     for here, _, step in walk_steps(look.steps):
         if step.id == step_id:
             effect = step.settings.effect if isinstance(step.settings, Treatment) else None
             if effect is None:
-                raise LookError(f"{here}: what a {step.treatment} does is not measured")
+                raise InvalidLookError(f"{here}: what a {step.treatment} does is not measured")
             return effect
-    raise LookError(f"the look has no step '{step_id}'")
+    raise InvalidLookError(f"the look has no step '{step_id}'")
 
 
 class EffectMeter:
@@ -100,7 +100,7 @@ class EffectMeter:
         cache: of pictures, where several clips are measured within one budget.
 
     Raises:
-        LookError: there is no such step, or what it does is not measured.
+        InvalidLookError: there is no such step, or what it does is not measured.
     """
 
     def __init__(
@@ -118,7 +118,7 @@ class EffectMeter:
 
         def evaluator(amount: float) -> Evaluator:
             own = StepFitting(mix={"amount": amount}, bursts=(), on=True)
-            made = apply_fitting(look, Fitting(steps={step_id: own})).look
+            made = apply_fitting(look, ClipOverrides(steps={step_id: own})).look
             return Evaluator(made, footage, size, cache, keep="every step", assets=assets)
 
         self._whole, self._none = evaluator(1.0), evaluator(0.0)

@@ -117,7 +117,7 @@ def temporally_filtered(
         more[:, top:bottom] = 0
         for share, values, going in others:
             flat = values.reshape(len(values), -1)
-            _bring(flat, own, going, before, part, share, top, more, weight)
+            _accumulate_warped(flat, own, going, before, part, share, top, more, weight)
         _finish(own, weight, top, more)
 
     parallel.for_each_band(height, add, -(-height // (2 * parallel.CORES)))
@@ -167,7 +167,7 @@ def _add(there: Line, own: Line, trust: Line, share: np.float32, more: Line) -> 
 
 
 @numba.njit(nogil=True, cache=True, fastmath=EXACT)
-def _bring(
+def _accumulate_warped(
     flat: Plane,
     own: Array,
     going: Array,

@@ -79,18 +79,18 @@ class Solver:
             finally:
                 self._take(ways)
 
-    def _parts(self) -> list["_Part"]:
+    def _parts(self) -> list["_Segment"]:
         """The pieces of the clip between frames at which the part's place is known."""
         known = sorted(self._anchors)
-        parts = [_Part((range(a, b), range(b, a, -1)), (a, b)) for a, b in pairwise(known)]
+        parts = [_Segment((range(a, b), range(b, a, -1)), (a, b)) for a, b in pairwise(known)]
         if known[0] > self._request.first:
             back = range(known[0], self._request.first - 1, -1)
-            parts.append(_Part((back,), (known[0],)))
+            parts.append(_Segment((back,), (known[0],)))
         if known[-1] < self._request.last:
-            parts.append(_Part((range(known[-1], self._request.last + 1),), (known[-1],)))
+            parts.append(_Segment((range(known[-1], self._request.last + 1),), (known[-1],)))
         return [part for part in parts if max(map(len, part.ways)) > 1]
 
-    def _take_known(self, part: "_Part", known: Track | None) -> bool:
+    def _take_known(self, part: "_Segment", known: Track | None) -> bool:
         """Take a piece from an earlier track, where that was found from the same frames."""
         if known is None or (known.kind, known.begin) != (self._request.kind, self._request.begin):
             return False
@@ -136,7 +136,7 @@ class Solver:
             self.found[frame] = _tracked_frame(one, False)
 
 
-class _Part(NamedTuple):
+class _Segment(NamedTuple):
     """A piece of a clip: which frames are gone through, one way or both, and its known ends."""
 
     ways: tuple[range, ...]

@@ -85,7 +85,7 @@ def follow(
         The first frame itself, and each after it; none where there are no corners to follow.
     """
     numbers = iter(frames)
-    part = _Part(grey, size, next(numbers), outline, kind)
+    part = _Region(grey, size, next(numbers), outline, kind)
     if part.is_empty:
         return
     yield Followed(part.frame, part.matrix, 1.0)
@@ -96,7 +96,7 @@ def follow(
         yield Followed(frame, part.matrix, sure)
 
 
-class _Part:
+class _Region:
     """A part of a first frame, and where it is in the frame that it was followed to.
 
     Matrices are OpenCV's inside: they count from the centre of the first pixel.

@@ -26,7 +26,7 @@ def shuffled_frame(seed: int, count: int, position: int) -> int:
     follows another twice. For an odd one they are rows of that of the next even count, the frame
     too many left out, which closes one gap a round. No frame follows itself.
 
-    >>> sorted(shuffled(1, 4, position) for position in range(4))
+    >>> sorted(shuffled_frame(1, 4, position) for position in range(4))
     [0, 1, 2, 3]
     """
     if count == 1:

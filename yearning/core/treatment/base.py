@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, ValidationError, field_validator
 
 from yearning.core.compositing.blend import Blend
-from yearning.core.errors import LookError
+from yearning.core.errors import InvalidLookError
 from yearning.core.motion.temporal_filter import temporally_filtered
 from yearning.core.picture import Box, Picture, Size
 from yearning.core.treatment.assets import Assets
@@ -152,7 +152,7 @@ class _Checked(ModelMetaclass):
             kind = getattr(cls, "kind", cls.__name__)
             refused = [(one, (kind, *one["loc"])) for one in error.errors()]
             lines = [refusal(one, ".".join(map(str, place))) for one, place in refused]
-            raise LookError("; ".join(lines)) from None
+            raise InvalidLookError("; ".join(lines)) from None
 
 
 class Treatment(BaseModel, Generic[Prepared], metaclass=_Checked):

@@ -13,7 +13,7 @@ from pydantic import Field
 Stage = Literal["time", "glass", "light", "colour", "ink & signal", "film", "gate"]
 """The order in which light meets things; a new step lands at its stage's place."""
 
-Unit = Literal[
+SettingKind = Literal[
     "fraction",
     "px@1080",
     "frames",
@@ -86,7 +86,7 @@ def setting(
     soft_maximum: float | None = None,
     *,
     label: str,
-    unit: Unit = "fraction",
+    unit: SettingKind = "fraction",
     help: str = "",
     minimum: float | None = None,
     maximum: float | None = None,

@@ -6,14 +6,16 @@ from pathlib import Path
 from yearning.core.frame_pattern import is_frame_pattern
 from yearning.media.decode.deflickered import Deflickered
 from yearning.media.decode.footage import Footage
-from yearning.media.decode.reading import AS_TAGGED, Reading
+from yearning.media.decode.input_overrides import AS_TAGGED, InputOverrides
 from yearning.media.decode.retimed import Retimed
 from yearning.media.decode.sequence import Sequence
 
 OpenClip = Footage | Sequence | Deflickered | Retimed
 
 
-def open_clip(path: Path, reading: Reading = AS_TAGGED, footage_id: str | None = None) -> OpenClip:
+def open_clip(
+    path: Path, reading: InputOverrides = AS_TAGGED, footage_id: str | None = None
+) -> OpenClip:
     """Open a movie, or the stills of a pattern like `DIR/%05d.png`; a context manager.
 
     `footage_id` tells it from every other clip; its path does where none is given.

@@ -5,8 +5,8 @@ from pathlib import Path
 from typing import Generic, Protocol, TypeVar
 
 from yearning.core.picture import Size
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.decode.probe import Probe
-from yearning.media.decode.reading import Reading
 from yearning.media.resources import Closeable
 
 
@@ -47,7 +47,7 @@ Wrapped = TypeVar("Wrapped", bound=WrappedClip)
 class ClipWrapper(Closeable, Generic[Wrapped]):
     """A clip that takes its frames from another one, which it closes."""
 
-    def __init__(self, clip: Wrapped, reading: Reading, added: str, probe: Probe) -> None:
+    def __init__(self, clip: Wrapped, reading: InputOverrides, added: str, probe: Probe) -> None:
         self._clip = clip
         self.reading = reading
         self.id = f"{clip.id}|{added}"

@@ -11,13 +11,13 @@ from numpy.typing import NDArray
 
 from yearning.core.buffers import new_like
 from yearning.core.frame_pattern import is_frame_pattern
-from yearning.core.measure.deflicker import Light, even_gains
+from yearning.core.measure.deflicker import ExposureTrace, even_gains
 from yearning.core.motion.cuts import COLUMNS, ROWS
 from yearning.core.picture import Picture, Size
 from yearning.media.atomic_write import atomic_write
 from yearning.media.decode.clip_wrapper import ClipWrapper
 from yearning.media.decode.footage import Footage
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.decode.sequence import Sequence, found_stills
 
 LINES = 72
@@ -57,7 +57,7 @@ def measure_light(clip: Footage | Sequence) -> Iterator[int]:
         return
     wide = max(LINES, -(-LINES * COLUMNS * clip.size.height // (ROWS * clip.size.width)))
     size = clip.size.with_height(min(wide, clip.size.height))
-    light = Light()
+    light = ExposureTrace()
     for frame in range(clip.frames):
         light.add(clip.picture(frame, size))
         yield frame + 1
@@ -78,7 +78,7 @@ class Deflickered(ClipWrapper[Footage | Sequence]):
     Opening one whose light was not measured yet reads it through.
     """
 
-    def __init__(self, clip: Footage | Sequence, reading: Reading, frames: int) -> None:
+    def __init__(self, clip: Footage | Sequence, reading: InputOverrides, frames: int) -> None:
         super().__init__(clip, reading, f"deflicker={frames}", clip.probe)
         self._gains = even_gains(_light(clip), frames)
 
@@ -91,13 +91,13 @@ class Deflickered(ClipWrapper[Footage | Sequence]):
         rows = self._clip.rows(frame)
         return lambda top, bottom: self._deflicker(rows(top, bottom), frame)
 
-    def ready(self, frame: int) -> None:
+    def prefetch(self, frame: int) -> None:
         """Decode frame `frame` ahead."""
-        self._clip.ready(frame)
+        self._clip.prefetch(frame)
 
-    def keep(self, frames: int) -> None:
+    def reserve_cache(self, frames: int) -> None:
         """Keep at least so many decoded frames."""
-        self._clip.keep(frames)
+        self._clip.reserve_cache(frames)
 
     def key_frame(self, frame: int) -> int:
         """The frame nearest before that is decoded by itself."""

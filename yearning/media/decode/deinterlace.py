@@ -6,7 +6,7 @@ from fractions import Fraction
 import av
 from av.filter import Graph
 
-from yearning.media.decode.reading import Fields
+from yearning.media.decode.input_overrides import Fields
 
 PARITY = {"interlaced": "auto", "top first": "tff", "bottom first": "bff"}
 

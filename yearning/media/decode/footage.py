@@ -23,6 +23,7 @@ from yearning.core.picture import Picture, Plane, Size, new_picture
 from yearning.media.decode.content_id import content_id
 from yearning.media.decode.deinterlace import deinterlace
 from yearning.media.decode.frames import FrameIndex, shown_frames
+from yearning.media.decode.input_overrides import AS_TAGGED, InputOverrides
 from yearning.media.decode.planes import (
     Codes,
     Planes,
@@ -42,7 +43,6 @@ from yearning.media.decode.probe import (
     picture_stream,
     probe_container,
 )
-from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.errors import MediaError
 from yearning.media.resources import Closeable
 
@@ -70,7 +70,7 @@ class Footage(Closeable, AsShot):
     """
 
     def __init__(
-        self, path: Path, footage_id: str | None = None, reading: Reading = AS_TAGGED
+        self, path: Path, footage_id: str | None = None, reading: InputOverrides = AS_TAGGED
     ) -> None:
         self.path = path
         self.reading = reading
@@ -198,13 +198,13 @@ class Footage(Closeable, AsShot):
         source = np.searchsorted(self.index.times, self.index.key_for(int(self._shown[frame])))
         return min(frame, int(np.searchsorted(self._shown, source)))
 
-    def keep(self, frames: int) -> None:
+    def reserve_cache(self, frames: int) -> None:
         """Keep at least so many decoded frames: as many as are read around one."""
         with self._lock:
             self._recent = enlarge_cache(self._recent, frames)
             self._deinterlaced = enlarge_cache(self._deinterlaced, frames)
 
-    def ready(self, frame: int) -> None:
+    def prefetch(self, frame: int) -> None:
         """Decode frame `frame` ahead, so that its rows are there when they are asked for."""
         self.video_frame(frame)
 

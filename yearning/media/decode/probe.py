@@ -14,7 +14,7 @@ from yearning.core.colour.conversion import Light
 from yearning.core.colour.matrices import Coding, Matrix, Range, guessed_matrix
 from yearning.core.picture import Size
 from yearning.media.decode.frames import FrameIndex, frame_index, shown_frames, stream_rate
-from yearning.media.decode.reading import AS_TAGGED, Fields, Reading
+from yearning.media.decode.input_overrides import AS_TAGGED, Fields, InputOverrides
 from yearning.media.errors import MediaError
 from yearning.media.picture_limits import check_picture_size
 from yearning.media.timecode import Timecode
@@ -229,7 +229,7 @@ def decoded_frames(container: InputContainer, stream: VideoStream) -> Iterator[a
 
 
 def probe_container(
-    container: InputContainer, path: Path, reading: Reading
+    container: InputContainer, path: Path, reading: InputOverrides
 ) -> tuple[Probe, FrameIndex, VideoStream]:
     """What an open container holds, read as `reading` says.
 
@@ -359,7 +359,7 @@ def _first_frame(container: InputContainer, stream: VideoStream, path: Path) -> 
     raise MediaError(f"{path.name}: its first frame can't be decoded; copy or export it again")
 
 
-def probe_file(path: Path, reading: Reading = AS_TAGGED) -> Probe:
+def probe_file(path: Path, reading: InputOverrides = AS_TAGGED) -> Probe:
     """What the file at `path` holds, read as `reading` says.
 
     Raises:

@@ -21,7 +21,7 @@ from yearning.core.picture import Picture, Size
 from yearning.media.decode.clip_wrapper import ClipWrapper
 from yearning.media.decode.deflickered import Deflickered
 from yearning.media.decode.footage import Footage
-from yearning.media.decode.reading import Reading
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.decode.sequence import Sequence
 
 FLOW_LINES = 360
@@ -39,7 +39,7 @@ class Retimed(ClipWrapper[Footage | Sequence | Deflickered]):
     but where that is to be stretched.
     """
 
-    def __init__(self, clip: Footage | Sequence | Deflickered, reading: Reading) -> None:
+    def __init__(self, clip: Footage | Sequence | Deflickered, reading: InputOverrides) -> None:
         self._speed = reading.pace
         self._between = reading.between or "motion"
         frames = max(1, math.ceil(clip.frames / self._speed))
@@ -85,16 +85,16 @@ class Retimed(ClipWrapper[Footage | Sequence | Deflickered]):
         picture = self.picture(frame)
         return lambda top, bottom: copy_of(picture[:, top:bottom])
 
-    def ready(self, frame: int) -> None:
+    def prefetch(self, frame: int) -> None:
         """Decode ahead what frame `frame` is made of."""
         first, part = self._place(frame)
-        self._clip.ready(first)
+        self._clip.prefetch(first)
         if part:
-            self._clip.ready(first + 1)
+            self._clip.prefetch(first + 1)
 
-    def keep(self, frames: int) -> None:
+    def reserve_cache(self, frames: int) -> None:
         """Keep at least so many decoded frames."""
-        self._clip.keep(math.ceil(frames * max(self._speed, Fraction(1))) + 1)
+        self._clip.reserve_cache(math.ceil(frames * max(self._speed, Fraction(1))) + 1)
 
     def key_frame(self, frame: int) -> int:
         """The frame nearest before that shows one which is decoded by itself."""

@@ -21,8 +21,8 @@ from yearning.core.frame_pattern import frame_number, has_one_number
 from yearning.core.image.filters import area_resized
 from yearning.core.picture import Picture, Plane, Size, remove_nan, size_of
 from yearning.media.decode.content_id import content_id
+from yearning.media.decode.input_overrides import AS_TAGGED, InputOverrides
 from yearning.media.decode.probe import Probe
-from yearning.media.decode.reading import AS_TAGGED, Reading
 from yearning.media.errors import MediaError
 from yearning.media.picture_limits import check_still_size
 from yearning.media.resources import Closeable
@@ -85,7 +85,7 @@ class Sequence(Closeable, AsShot):
         self,
         path: Path,
         footage_id: str | None = None,
-        reading: Reading = AS_TAGGED,
+        reading: InputOverrides = AS_TAGGED,
         *,
         straight: bool = False,
     ) -> None:
@@ -200,11 +200,11 @@ class Sequence(Closeable, AsShot):
         picture = self.picture(frame)
         return lambda top, bottom: copy_of(picture[:, top:bottom])
 
-    def ready(self, frame: int) -> None:
+    def prefetch(self, frame: int) -> None:
         """Have frame `frame` read."""
         self.picture(frame)
 
-    def keep(self, frames: int) -> None:
+    def reserve_cache(self, frames: int) -> None:
         """Keep at least so many stills."""
         with self._lock:
             self._recent = enlarge_cache(self._recent, frames)

@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any
 
 from yearning.core.cache import Cache
-from yearning.core.colour.tables import PreparedTable, Table
+from yearning.core.colour.tables import Lut, PreparedTable
 from yearning.core.frame_pattern import is_frame_pattern
 from yearning.core.look.document import Look, named_files
 from yearning.core.motion.tracks import Track, TrackError, parse_track
@@ -27,7 +27,7 @@ GRAIN_SUFFIX = ".grain"
 MAX_GRAIN_BYTES = 4 << 20
 """No grain's file is larger."""
 
-TABLE_READERS: dict[str, Callable[[Path], Table]] = {".cube": read_cube, ".clf": read_clf}
+TABLE_READERS: dict[str, Callable[[Path], Lut]] = {".cube": read_cube, ".clf": read_clf}
 """What reads look-up tables, by suffix."""
 
 DEFAULT_CACHE = Cache[Any](104 << 20)
@@ -40,7 +40,7 @@ DEFAULT_PLATES = Cache[Any](768 << 20)
 """Open plates, where no other cache is given: the largest still that can be used fits."""
 
 
-def read_table(path: Path) -> Table:
+def read_table(path: Path) -> Lut:
     """The table in a file.
 
     Raises:

@@ -74,7 +74,7 @@ class OpenPlate:
             self.frames, self.size = self._clip.frames, self._clip.size
             self.rate = float(self._clip.probe.rate)
             coded = 2 * self.size.width * self.size.height
-            self._clip.keep(max(2, min(self.frames, CODED_BYTES // coded)))
+            self._clip.reserve_cache(max(2, min(self.frames, CODED_BYTES // coded)))
             self.has_matte = self._clip.has_alpha
         self.was_premultiplied = self.has_matte and self._finds_premultiplied()
 

@@ -14,11 +14,11 @@ from yearning.core.colour.tables import (
     MAX_LINE_LENGTH,
     Clamp,
     Grade,
+    Lut,
     Lut1D,
     Lut3D,
     Matrix,
     Part,
-    Table,
 )
 from yearning.core.validation import is_count
 from yearning.media.errors import MediaError
@@ -154,7 +154,7 @@ _NONE = np.zeros(3, np.float32)
 _ALL = np.ones(3, np.float32)
 
 
-def read_clf(path: Path) -> Table:
+def read_clf(path: Path) -> Lut:
     """The transform in a CLF file.
 
     Raises:
@@ -171,4 +171,4 @@ def read_clf(path: Path) -> Table:
     parts = [part for node in nodes for part in clf.parts(node)]
     if not parts:
         raise clf.refuse(root.line, "ProcessList has no node that does anything")
-    return Table(root.attributes.get("name") or path.stem, tuple(parts))
+    return Lut(root.attributes.get("name") or path.stem, tuple(parts))

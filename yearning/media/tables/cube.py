@@ -15,10 +15,10 @@ from yearning.core.colour.tables import (
     MAX_CUBE_SIDE,
     MAX_LINE_LENGTH,
     Array,
+    Lut,
     Lut1D,
     Lut3D,
     Part,
-    Table,
 )
 from yearning.media.atomic_write import atomic_write
 from yearning.media.errors import MediaError
@@ -59,7 +59,9 @@ class _CubeReader:
         if not (self.line_size or self.cube_size):
             raise self.refuse("colours before LUT_1D_SIZE or LUT_3D_SIZE")
         if len(self.rows) == self.colours_expected:
-            raise self.refuse(f"more than the {self.colours_expected} colours that the sizes ask for")
+            raise self.refuse(
+                f"more than the {self.colours_expected} colours that the sizes ask for"
+            )
         self.rows.append(self._numbers(line.decode("latin-1"), 3))
 
     @property
@@ -104,7 +106,7 @@ class _CubeReader:
         takes[word]()
 
 
-def read_cube(path: Path) -> Table:
+def read_cube(path: Path) -> Lut:
     """The table in a .cube file: of one dimension, of three, or the first before the second.
 
     Raises:
@@ -116,7 +118,8 @@ def read_cube(path: Path) -> Table:
         raise MediaError(f"{path.name}: has no LUT_1D_SIZE or LUT_3D_SIZE: not a .cube file")
     if len(found.rows) < found.colours_expected:
         raise found.refuse(
-            f"ends after {len(found.rows)} of the {found.colours_expected} colours that the sizes ask for"
+            f"ends after {len(found.rows)} of the {found.colours_expected} colours that the sizes "
+            "ask for"
         )
     rows = np.array(found.rows, np.float32)
     parts: list[Part] = []
@@ -128,7 +131,7 @@ def read_cube(path: Path) -> Table:
         side = found.cube_size
         values = rows[found.line_size :].reshape(side, side, side, 3)  # red changes fastest
         parts.append(Lut3D(np.ascontiguousarray(values.transpose(2, 1, 0, 3)), low, high))
-    return Table(found.title, tuple(parts))
+    return Lut(found.title, tuple(parts))
 
 
 def _domain(path: Path, found: _CubeReader, said: list[float]) -> tuple[Array, Array]:

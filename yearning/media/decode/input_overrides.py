@@ -43,7 +43,7 @@ SLOWEST, FASTEST = 0.1, 8.0
 
 
 @dataclass(frozen=True)
-class Reading:
+class InputOverrides:
     """Overrides of a clip's tags; None leaves a value to the file.
 
     Raises:
@@ -98,7 +98,7 @@ class Reading:
         return None if self.rate is None else self._checked_rate(self.rate)
 
     @property
-    def as_shot(self) -> "Reading":
+    def as_shot(self) -> "InputOverrides":
         """The same reading at the speed it was shot at."""
         return replace(self, speed=None, between=None, sound=None)
 
@@ -117,13 +117,13 @@ class Reading:
         return {name: value for name, value in asdict(self).items() if value is not None}
 
     @staticmethod
-    def of(said: dict[str, Any]) -> "Reading":
+    def of(said: dict[str, Any]) -> "InputOverrides":
         """From what `as_json` gave.
 
         Raises:
             MediaError: an unknown setting, or a value that can't stand there.
         """
-        known = {field.name for field in fields(Reading)}
+        known = {field.name for field in fields(InputOverrides)}
         unknown = set(said) - known
         if unknown:
             raise MediaError(f"{min(unknown)}: unknown; known are {', '.join(sorted(known))}")
@@ -138,8 +138,8 @@ class Reading:
                 said = said | {"speed": float(speed)}
             except ValueError:
                 raise MediaError(f"speed: '{speed}' is no number, like 0.3") from None
-        return Reading(**said)
+        return InputOverrides(**said)
 
 
-AS_TAGGED = Reading()
+AS_TAGGED = InputOverrides()
 """Nothing said: the file's tags rule."""

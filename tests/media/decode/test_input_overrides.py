@@ -13,8 +13,8 @@ from yearning.core.colour import hdr
 from yearning.core.colour.primaries import BT709, BT2020, primaries_matrix
 from yearning.core.picture import Size
 from yearning.media.decode.footage import Footage
+from yearning.media.decode.input_overrides import InputOverrides
 from yearning.media.decode.probe import probe_file
-from yearning.media.decode.reading import Reading
 from yearning.media.errors import MediaError
 
 SIZE = SMALL
@@ -32,7 +32,7 @@ def _codes(rgb, bits=10, weights=(0.2627, 0.0593)):
 
 
 def _middle(path, reading=None, frame=1):
-    with Footage(path, reading=reading or Reading()) as footage:
+    with Footage(path, reading=reading or InputOverrides()) as footage:
         picture = footage.picture(frame)
         return picture[:, picture.shape[1] // 2, picture.shape[2] // 2]
 
@@ -63,14 +63,14 @@ def test_bright_footage_is_brought_down_as_bt_2446_has_it(tags, light, tmp_path)
     path = _flat_clip(tmp_path / "bright.mp4", code, tags)
     assert probe_file(path).light == light
     np.testing.assert_allclose(_middle(path), expected, atol=0.015)
-    plain = _middle(path, Reading(light="SDR"))
+    plain = _middle(path, InputOverrides(light="SDR"))
     assert np.abs(plain - expected).max() > 0.05
 
 
 def test_what_is_said_of_a_clip_stands_before_its_tags(tmp_path):
     path = _flat_clip(tmp_path / "said.mp4", (0.8, 0.5, 0.2), (1, 1, 1))
-    assert np.abs(_middle(path) - _middle(path, Reading(matrix="bt601"))).max() > 0.02
-    full = _middle(path, Reading(range="full"))
+    assert np.abs(_middle(path) - _middle(path, InputOverrides(matrix="bt601"))).max() > 0.02
+    full = _middle(path, InputOverrides(range="full"))
     limited = _middle(path)
     # limited codes read as full: (16 + 219 v) / 255, the chroma by 224 / 255
     assert full.mean() == pytest.approx((16 + 219 * limited.mean()) / 255, abs=0.01)
@@ -86,13 +86,13 @@ def test_what_is_said_of_a_clip_stands_before_its_tags(tmp_path):
 )  # fmt: skip
 def test_what_can_not_be_said_of_a_clip_is_refused(said, names):
     with pytest.raises(MediaError, match=names):
-        Reading.of(said)
+        InputOverrides.of(said)
 
 
 def test_what_is_said_is_kept_and_tells_footage_apart(clip):
     said = {"matrix": "bt601", "rate": "30000/1001"}
-    assert Reading.of(said).as_json() == said
-    with Footage(clip) as plain, Footage(clip, reading=Reading.of(said)) as other:
+    assert InputOverrides.of(said).as_json() == said
+    with Footage(clip) as plain, Footage(clip, reading=InputOverrides.of(said)) as other:
         assert plain.id != other.id
 
 
@@ -181,7 +181,7 @@ def test_interlaced_footage_is_made_whole(first, tmp_path):
     assert probe_file(path).fields == "interlaced"
     with (
         Footage(path) as footage,
-        Footage(path, reading=Reading(fields="progressive")) as woven,
+        Footage(path, reading=InputOverrides(fields="progressive")) as woven,
     ):
         assert footage.frames == 6
         for n in range(6):

@@ -3,7 +3,7 @@
 from typing import Any, NamedTuple
 
 
-class Part(NamedTuple):
+class Slice(NamedTuple):
     """So many rows of a list, from a place on."""
 
     limit: int | None = None
@@ -17,4 +17,4 @@ class Part(NamedTuple):
         return rows.limit(-1 if self.limit is None else self.limit).offset(self.offset)
 
 
-ALL = Part()
+ALL = Slice()
