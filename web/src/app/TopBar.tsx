@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, type Clip, unwrap } from "../api/client";
-import { WhoseSwitch } from "../features/fitting/WhoseSwitch";
+import { OverrideScopeSwitch } from "../features/fitting/OverrideScopeSwitch";
 import { LookMenu } from "../features/path/LookMenu";
 import { lastDone, lastUndone } from "../model/history";
 import { titled } from "../model/stepNames";
@@ -120,7 +120,7 @@ export function TopBar() {
             ))}
             <option value="bring">Bring in a clip…</option>
           </Select>
-          {place === "bench" && <WhoseSwitch />}
+          {place === "bench" && <OverrideScopeSwitch />}
         </>
       )}
       <input

@@ -7,7 +7,7 @@ import { liftOut } from "../../store/lifting";
 import { bringBackFootage, chosenShape } from "../../store/masks";
 import { Button } from "../../ui/Button";
 import { ToneWindow } from "../../ui/ToneWindow";
-import { Whose } from "../fitting/Whose";
+import { OverrideScope } from "../fitting/OverrideScope";
 import { Examine } from "./Examine";
 import { Keyed } from "./Keyed";
 import { NewShape, ShapeList } from "./ShapeList";
@@ -53,7 +53,7 @@ export function WherePage({ step }: { step: Step }) {
         <NewShape step={step} />
         {shapesOf(step).length > 0 && (
           <Flex justify="flex-end" my="-4px">
-            <Whose step={step} lane="mask" />
+            <OverrideScope step={step} lane="mask" />
           </Flex>
         )}
         <ShapeList step={step} set={set} />

@@ -9,7 +9,7 @@ import { bench, setState, useBench } from "../../store/bench";
 import { changeStep } from "../../store/edits";
 import { goTo } from "../../store/playRange";
 import { Button } from "../../ui/Button";
-import { Whose } from "../fitting/Whose";
+import { OverrideScope } from "../fitting/OverrideScope";
 import { StrokesLane, useStrokesShown } from "./StrokesLane";
 import { TrackLane, useTrackShown } from "./TrackLane";
 
@@ -89,7 +89,7 @@ export function LaneNames() {
             {name === null || !step ? "Keys" : labelOf(step, name)}
           </Box>
           {step && keyedNames(step).length > 0 && (
-            <Whose step={step} lane={name === null ? keyedNames(step) : [name]} />
+            <OverrideScope step={step} lane={name === null ? keyedNames(step) : [name]} />
           )}
           {i === 0 && several && (
             <Button
@@ -111,7 +111,7 @@ export function LaneNames() {
         <Flex height={LANE} align="center" justify="space-between" color="ember">
           Bursts
           <Beyond step={step} />
-          {step && burstsOf(step).length > 0 && <Whose step={step} lane="bursts" />}
+          {step && burstsOf(step).length > 0 && <OverrideScope step={step} lane="bursts" />}
         </Flex>
       )}
     </Box>

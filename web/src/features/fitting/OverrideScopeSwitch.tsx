@@ -14,7 +14,7 @@ const WORDS: Record<Scope, [string, string]> = {
 };
 
 /** What a change goes to, beside the clip; and what of the look is this clip's own. */
-export function WhoseSwitch() {
+export function OverrideScopeSwitch() {
   const scope = useBench((s) => s.scope);
   const clip = useBench((s) => s.clip);
   const several = (useClips().data?.length ?? 0) > 1;

@@ -10,7 +10,7 @@ interface Props {
 }
 
 /** Says whose a lane or a mask is, this clip's or every clip's; a click makes it the other's. */
-export function Whose({ step, lane }: Props) {
+export function OverrideScope({ step, lane }: Props) {
   const own = useOwn(step.id);
   const several = (useClips().data?.length ?? 0) > 1;
   if (!several) return null;
