@@ -90,7 +90,7 @@ check-program: setup
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	! grep -rnE 'wait_for_timeout|asyncio\.sleep' tests --include='*.py'  # see tests/waiting.py
-	$(PY) -m tests.plain_names
+	$(PY) -m tests.naming
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	$(PY) -m yearning.schemas --check schemas

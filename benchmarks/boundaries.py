@@ -58,7 +58,14 @@ def sources(most: int | None = None) -> list[Frames]:
 
 
 def made_cuts(kind: Kind, cuts: int, seed: int, most: int | None = None) -> MadeCuts:
-    """As many cuts, between shots of different clips, from the first so many frames of each."""
+    """Return cuts between shots of different clips.
+
+    Args:
+        kind: of the cuts.
+        cuts: how many.
+        seed: another gives other shots.
+        most: frames of each clip that shots are taken from; None for all.
+    """
     rng = np.random.default_rng(seed)
     shots, last = [], -1
     for _ in range(cuts + 1):

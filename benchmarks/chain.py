@@ -90,7 +90,12 @@ def libavfilter(template: av.VideoFrame) -> Graph:
 
 
 def opencv(picture: Picture, table: NDArray[np.float32]) -> NDArray[np.float32]:
-    """The same by OpenCV's blur and NumPy's arithmetic, in float32."""
+    """Return the same chain's result by OpenCV's blur and NumPy's arithmetic, in float32.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        table: of the curve.
+    """
     blurred = np.stack([cv2.GaussianBlur(p, (0, 0), 52) for p in picture])
     screened = picture + 0.75 * blurred * (1 - picture)
     curved = np.interp(screened, np.linspace(0, 1, len(table)), table).astype(np.float32)

@@ -76,7 +76,13 @@ def run(effort: Effort) -> Iterator[Row]:
 
 
 def table(now: dict[str, Any], before: dict[str, Any] | None, shown: int) -> Iterator[str]:
-    """The kernels that take longest, or took longest before, and the sums."""
+    """Yield lines of the kernels that take longest, or took longest before, and of the sums.
+
+    Args:
+        now: as `_measure_compiling` gave it.
+        before: of an earlier run; None for none.
+        shown: kernels that have a line.
+    """
     rows = [now] if before is None else [before, now]
     yield "  ".join(f"{what:>13}" for what in ("before", "now")[-len(rows) :]) + "\n"
     names = sorted(

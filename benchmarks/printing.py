@@ -34,7 +34,12 @@ NOISE = 0.02
 
 
 def threshold_picture(picture: Picture, print_: Halftone) -> Picture:
-    """Ink where the pixel is darker than the screen is there, paper elsewhere: no cell, no edge."""
+    """Return ink where the pixel is darker than the screen is there, paper elsewhere.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        print_: whose screen and colours are taken.
+    """
     _, height, width = picture.shape
     y, x = np.mgrid[:height, :width] + 0.5
     cell = print_.pitch * height / 1080
@@ -79,7 +84,12 @@ class _Noisy(AsShot):
         self.id, self.frames, self.size = f"{sigma}", footage.frames, size
 
     def picture(self, frame: int, size: Size) -> Picture:
-        """The frame, always at that size."""
+        """Return the frame, always at its own size.
+
+        Args:
+            frame: from 0.
+            size: is not looked at.
+        """
         shot = self._footage.picture(frame, self.size)
         noise = np.random.default_rng(frame).normal(0, self._sigma, shot.shape)
         return (shot + noise).astype(np.float32)

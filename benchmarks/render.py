@@ -28,7 +28,13 @@ LOOK = LOOKS / "lamps-at-dusk.json"
 
 
 def transcode(clip: Path, out: Path, frames: int) -> None:
-    """Decode and encode a clip with the same encoder settings, nothing between."""
+    """Decode and encode a clip with the same encoder settings, nothing between.
+
+    Args:
+        clip: a file.
+        out: the new one.
+        frames: of it.
+    """
     with av.open(str(clip)) as source, av.open(str(out), "w") as target:
         source.streams.video[0].thread_type = "AUTO"
         stream = target.add_stream("libx264", rate=24)
@@ -65,7 +71,13 @@ def _peak() -> int:
 
 
 def repeat_clip(clip: Path, out: Path, times: int) -> None:
-    """The clip's packets several times over, without encoding."""
+    """Write a clip's packets several times over, without encoding.
+
+    Args:
+        clip: a file.
+        out: the new one.
+        times: how often.
+    """
     with av.open(str(out), "w") as target:
         stream, shift = None, 0
         for _ in range(times):

@@ -69,7 +69,17 @@ def against(
     ratio: float | None = None,
     target: Target | None = None,
 ) -> Row:
-    """A row with a peer; the ratio is that of the two figures if none is given."""
+    """Return a row with a peer.
+
+    Args:
+        what: was measured.
+        found: the figure.
+        peer: what it is compared with.
+        peer_found: the peer's figure.
+        unit: of both.
+        ratio: of the two; None for that of the two figures.
+        target: None for none.
+    """
     given = found / peer_found if ratio is None else ratio
     return Row(what, found, unit, peer, peer_found, given, target)
 
@@ -121,7 +131,12 @@ bold misses what is wanted. How exact results are is in [accuracy.md](accuracy.m
 
 
 def page(sections: Iterable[tuple[ModuleType, list[Row]]], effort: Effort) -> str:
-    """The page of all benchmarks that were run: each module's own words, then its table."""
+    """Return the page of all benchmarks that were run: each module's own words, then its table.
+
+    Args:
+        sections: each module with its rows.
+        effort: how much was measured.
+    """
     lines = [
         INTRODUCTION.format(
             command="make bench" if effort.name == "full" else "make bench-quick",

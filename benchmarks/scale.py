@@ -93,11 +93,18 @@ class Estimate(NamedTuple):
 def estimate(
     costs: Costs, storage: Storage, workers: int, chunk: int, frames: int = FRAMES
 ) -> Estimate:
-    """How long `workers` take, by events in order.
+    """Return how long a render takes, by events in order.
 
     A worker reads and writes while it computes, so a frame takes the longer of the two; storage is
     shared evenly. The scheduler hands out one task at a time, and is slowed by the reports it
     passes on meanwhile. The result is joined by one process at the end.
+
+    Args:
+        costs: of a chunk, a frame and a task.
+        storage: that all workers share.
+        workers: how many.
+        chunk: frames of one.
+        frames: of the render.
     """
     share = min(storage.client, storage.total / workers)
     frame = max(costs.frame, (costs.read_bytes + costs.written_bytes) / share)
@@ -191,7 +198,13 @@ def _join_seconds(footage: Footage, folder: Path, frames: int, repeats: int) -> 
 
 
 def best(costs: Costs, storage: Storage, workers: int) -> tuple[int, Estimate]:
-    """The size of chunk that is quickest."""
+    """Return the size of chunk that is quickest, and how long it takes.
+
+    Args:
+        costs: of a chunk, a frame and a task.
+        storage: that all workers share.
+        workers: how many.
+    """
     found = {chunk: estimate(costs, storage, workers, chunk) for chunk in CHUNKS}
     chunk = min(found, key=lambda chunk: found[chunk].whole)
     return chunk, found[chunk]

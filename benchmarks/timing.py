@@ -15,7 +15,13 @@ def seconds(work: Callable[[], object]) -> float:
 def in_turn(
     a: Callable[[], object], b: Callable[[], object], rounds: int
 ) -> tuple[float, float, float]:
-    """Medians of `a` and of `b`, and of a/b pair by pair, the two called by turns."""
+    """Return medians of `a` and of `b`, and of a/b pair by pair, the two called by turns.
+
+    Args:
+        a: is called first in each round.
+        b: is called next.
+        rounds: how many.
+    """
     a(), b()
     pairs = [(seconds(a), seconds(b)) for _ in range(rounds)]
     return (

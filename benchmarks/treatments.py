@@ -66,7 +66,12 @@ class InMemory(AsShot):
         self._small: dict[tuple[int, Size], Picture] = {}
 
     def picture(self, frame: int, size: Size) -> Picture:
-        """The frame, which at another size is made small once."""
+        """Return the frame, which at another size is made small once.
+
+        Args:
+            frame: from 0.
+            size: of the picture.
+        """
         if size == self.size:
             return self._pictures[frame]
         step = self.size.height // size.height

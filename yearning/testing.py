@@ -69,7 +69,13 @@ def check_treatment(
 def check_frames_are_pure(
     treatment: type[AnyTreatment], settings: Settings, assets: Assets = NO_ASSETS
 ) -> None:
-    """A frame alone is that frame of the whole, in whichever order frames are made."""
+    """Check that a frame alone is that frame of the whole, in whichever order frames are made.
+
+    Args:
+        treatment: its class.
+        settings: of the step.
+        assets: that it uses.
+    """
     pictures = lamps(SIZE, FRAMES)
     made = _evaluate_alone(treatment, settings, assets, pictures)
     whole = [made.picture(frame) for frame in range(FRAMES)]
@@ -84,7 +90,13 @@ def check_frames_are_pure(
 def check_bands_are_the_whole(
     treatment: type[AnyTreatment], settings: Settings, assets: Assets = NO_ASSETS
 ) -> None:
-    """Bands of rows, whatever their height, give the whole picture, but for rounding."""
+    """Check that bands of rows, whatever their height, give the whole picture, but for rounding.
+
+    Args:
+        treatment: its class.
+        settings: of the step.
+        assets: that it uses.
+    """
     pictures = lamps(SIZE, FRAMES)
     made = _evaluate_alone(treatment, settings, assets, pictures, keep="nothing")
     graph_node = made.graph.results[-1]
@@ -103,7 +115,13 @@ def check_bands_are_the_whole(
 def check_half_size(
     treatment: type[AnyTreatment], settings: Settings, assets: Assets = NO_ASSETS
 ) -> None:
-    """At half the size the result is the full one, made half as large."""
+    """Check that at half the size the result is the full one, made half as large.
+
+    Args:
+        treatment: its class.
+        settings: of the step.
+        assets: that it uses.
+    """
     full, half = Size(960, 540), Size(480, 270)
     pictures = lamps(full, 3)
     large = _evaluate_alone(treatment, settings, assets, pictures, full).picture(1)
@@ -117,7 +135,13 @@ def check_half_size(
 def check_a_still_stays_still(
     treatment: type[AnyTreatment], settings: Settings, assets: Assets = NO_ASSETS
 ) -> None:
-    """A clip that does not move does not move after it, unless it is lively by intent."""
+    """Check that a clip that does not move does not move after it, unless it is lively by intent.
+
+    Args:
+        treatment: its class.
+        settings: of the step.
+        assets: that it uses.
+    """
     if issubclass(treatment, Lively):
         return
     made = _evaluate_alone(treatment, settings, assets, [lamps(SIZE, 1)[0]] * 5)
@@ -130,7 +154,13 @@ def check_a_still_stays_still(
 def check_any_picture_is_taken(
     treatment: type[AnyTreatment], settings: Settings, assets: Assets = NO_ASSETS
 ) -> None:
-    """Pictures of a pixel, of odd sizes, and of values beyond black and white stay finite."""
+    """Check that pictures of a pixel, of odd sizes, and beyond black and white stay finite.
+
+    Args:
+        treatment: its class.
+        settings: of the step.
+        assets: that it uses.
+    """
     wild = np.linspace(-4, 9, 3 * 40 * 60, dtype=np.float32).reshape(3, 40, 60)
     small = [lamps(size, 1)[0] for size in (Size(1, 1), Size(2, 3), Size(97, 51))]
     for picture in (wild, *small):
@@ -145,7 +175,13 @@ def check_any_picture_is_taken(
 def check_added_change(
     treatment: type[AnyTreatment], settings: Settings, assets: Assets = NO_ASSETS
 ) -> None:
-    """It adds no more change from frame to frame to noisy footage than it says."""
+    """Check that it adds no more change from frame to frame to noisy footage than it says.
+
+    Args:
+        treatment: its class.
+        settings: of the step.
+        assets: that it uses.
+    """
     if issubclass(treatment, WarpsFrame):
         return
     fixed = issubclass(treatment, FixedPattern)
@@ -175,7 +211,13 @@ CHECKS: tuple[Callable[[type[AnyTreatment], Settings, Assets], None], ...] = (
 
 
 def lamps(size: Size, frames: int = FRAMES, seed: int = 1) -> list[Picture]:
-    """Footage: dim texture with small bright lamps that drift: highlights, mid-tones and blacks."""
+    """Return footage of dim texture with small bright lamps that drift.
+
+    Args:
+        size: of the pictures.
+        frames: how many.
+        seed: another gives other lamps.
+    """
     rng = np.random.default_rng(seed)
     y, x = np.mgrid[0 : size.height, 0 : size.width].astype(np.float32) / size.height
     ground = 0.25 + 0.2 * np.sin(7 * x + 3 * y) + 0.1 * np.cos(23 * y)

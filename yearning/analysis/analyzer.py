@@ -65,7 +65,12 @@ class Analyzer:
         self._lock = threading.Lock()
 
     def status_of(self, clip: Clip, look: Look) -> AnalysisStatus:
-        """Return what was already found for a look on a clip, without starting an analysis."""
+        """Return what was already found for a look on a clip, without starting an analysis.
+
+        Args:
+            clip: of the project.
+            look: as it is on the clip.
+        """
         kept = self._project.steadiness.of(clip, look)
         if kept is None:
             return AnalysisStatus(0, clip.probe["frames"])
@@ -75,7 +80,10 @@ class Analyzer:
     def request(self, clip: Clip, look: Look, *, again: bool = False) -> AnalysisStatus:
         """Return what was found for a look on a clip, or start finding it in place of what runs.
 
-        What was stopped begins anew only with `again`.
+        Args:
+            clip: of the project.
+            look: as it is on the clip.
+            again: begin anew what was stopped.
         """
         known = self.status_of(clip, look)
         if known.report is not None:

@@ -84,7 +84,12 @@ class LatestWork(Generic[P]):
         """Of what is worked at, or was last."""
 
     def start(self, status: P, work: Callable[[P, threading.Event], None]) -> P:
-        """Begin, in place of what is worked at."""
+        """Begin work in a thread, in place of what is worked at.
+
+        Args:
+            status: of the new work; returned.
+            work: is given the status and the event that cancels it.
+        """
         with self._lock:
             self._cancel()
             self.status = status

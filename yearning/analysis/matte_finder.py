@@ -77,8 +77,15 @@ class MatteFinder(LatestWork[Progress]):
         frame: int,
         size: Size,
     ) -> Plane | None:
-        """The matte of one frame, by what is solved and by its strokes as they are now; None where
-        nothing is known of it.
+        """Return the matte of one frame, from what is solved and its strokes; None where unknown.
+
+        Args:
+            clip: of the project.
+            footage: the same, opened.
+            strokes: on the clip, as they are now.
+            known: name of an earlier matte of the project.
+            frame: of the clip.
+            size: of the matte.
 
         Raises:
             ValueError: a stroke lies on no frame of the clip.

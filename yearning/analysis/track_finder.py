@@ -29,7 +29,13 @@ class TrackingStatus(Progress):
 
 
 def keep_track(project: Project, track: Track, title: str) -> str:
-    """Keep a track in the project; returns the name that looks have for it."""
+    """Keep a track in the project; return the name that looks have for it.
+
+    Args:
+        project: takes the track.
+        track: as it was found.
+        title: what it is called.
+    """
     with tempfile.TemporaryDirectory(dir=project.assets) as folder:
         place = Path(folder) / "track.json"
         place.write_text(track_json(track))
@@ -50,7 +56,13 @@ class TrackFinder(LatestWork[TrackingStatus]):
         self._preview_lock = preview_lock
 
     def find(self, clip: Clip, title: str, wanted: Wanted) -> TrackingStatus:
-        """Begin to find a track, in place of one that is being found."""
+        """Begin to find a track, in place of one that is being found.
+
+        Args:
+            clip: of the project.
+            title: what the track is called.
+            wanted: the part that is followed, and how.
+        """
         return self.start(TrackingStatus(clip.id, title), partial(self._find, clip, wanted))
 
     def _find(

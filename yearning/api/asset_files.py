@@ -21,6 +21,10 @@ from yearning.store.reels import CurrentReel
 def delete_asset(project: Project, path: Path) -> None:
     """Take a table, plate, track or sound out of the project; it can be restored.
 
+    Args:
+        project: that has the file.
+        path: of the file.
+
     Raises:
         Refused: a look or a reel needs it.
     """

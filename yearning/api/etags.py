@@ -17,7 +17,12 @@ def entity_tag(*content: object) -> str:
 
 
 def is_known(request: Request, tag: str) -> bool:
-    """Whether the client has what the tag is of (If-None-Match, section 13.1.2)."""
+    """Tell whether the client has what a tag is of (If-None-Match, section 13.1.2).
+
+    Args:
+        request: of the client.
+        tag: quoted.
+    """
     given = request.headers.get("if-none-match", "")
     known = [one.strip().removeprefix("W/") for one in given.split(",")]
     return tag in known or "*" in known
@@ -30,7 +35,14 @@ KNOWN: dict[int | str, dict[str, Any]] = {304: {"description": "The client has i
 def tagged_response(
     request: Request, tag: str, media_type: str, make: Callable[[], bytes]
 ) -> Response:
-    """What `make` gives, under its tag; 304 without a body where the client has it."""
+    """Return a response under a tag; 304 without a body where the client has it.
+
+    Args:
+        request: of the client.
+        tag: quoted.
+        media_type: of the body.
+        make: gives the body.
+    """
     headers = {"ETag": tag, "Cache-Control": REVALIDATE}
     if is_known(request, tag):
         return Response(status_code=304, headers=headers)

@@ -58,11 +58,22 @@ class PlayedFrames:
         self._cache = cache
 
     def get(self, content: str, frame: int) -> bytes | None:
-        """The encoded frame, or None."""
+        """Return an encoded frame, or None.
+
+        Args:
+            content: digest of what is played.
+            frame: of it.
+        """
         return self._cache.get((content, frame))
 
     def put(self, content: str, frame: int, data: bytes) -> None:
-        """Keep an encoded frame."""
+        """Keep an encoded frame.
+
+        Args:
+            content: digest of what is played.
+            frame: of it.
+            data: as it is sent.
+        """
         self._cache.put((content, frame), data)
 
     def frames(self, content: str) -> list[int]:
@@ -149,10 +160,18 @@ class PreviewService:
         pictures: Cache[Picture] | None = None,
         is_cancelled: Callable[[], bool] = lambda: False,
     ) -> Evaluator:
-        """Return the evaluator of a look on footage at a height; None for the full size.
+        """Return the evaluator of a look on footage.
 
         What it makes is kept with all else that is, or its pictures in `pictures`: statistics of
         whole clips cost frames from all over the clip, and are always kept for everyone.
+
+        Args:
+            look: as it is on the clip.
+            footage: opened.
+            height: in lines; None for the full size.
+            keep: which pictures are kept.
+            pictures: keeps them in place of the cache of all.
+            is_cancelled: says when to give up.
         """
         size = footage.size if height is None else preview_size(footage, height)
         return Evaluator(
@@ -181,12 +200,21 @@ class PreviewService:
 
 
 def preview_size(footage: OpenClip, height: int) -> Size:
-    """The size of a picture asked for at `height` lines: never larger than the footage."""
+    """Return the size of a picture asked for: never larger than the footage.
+
+    Args:
+        footage: opened.
+        height: in lines.
+    """
     return footage.size.with_height(min(height, footage.size.height))
 
 
 def number_after(evaluator: Evaluator, after: str | None) -> int:
-    """The number in the graph of the picture after a step; of the result for None.
+    """Return the number in the graph of the picture after a step.
+
+    Args:
+        evaluator: of the look.
+        after: the step's id; `as shot` for the footage; None for the result.
 
     Raises:
         InvalidLookError: no step has that id.

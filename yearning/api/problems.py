@@ -34,7 +34,12 @@ class Problem(BaseModel):
 
     @staticmethod
     def of(kind: ProblemKind, detail: str) -> "Problem":
-        """A problem of a kind."""
+        """Return a problem of a kind.
+
+        Args:
+            kind: with its status and title.
+            detail: in words.
+        """
         return Problem(type=kind.uri, title=kind.title, status=kind.status, detail=detail)
 
 
@@ -86,6 +91,10 @@ def add_unknown(app: FastAPI, routes: Sequence[BaseRoute]) -> None:
     """Answer what none of the API's routes does: 405 where another method may be asked, else 404.
 
     Without it the built page, which takes every other address, would say that nothing is there.
+
+    Args:
+        app: the application.
+        routes: of the API.
     """
 
     async def unknown(request: Request) -> None:

@@ -73,6 +73,12 @@ async def _parts(request: Request) -> AsyncIterator[bytes]:
 async def save_body(request: Request, path: Path, name: str, max_bytes: int) -> None:
     """Write a request's body to a file as it comes.
 
+    Args:
+        request: of the client.
+        path: of the file.
+        name: what errors begin with.
+        max_bytes: of the body.
+
     Raises:
         Refused: it is larger than `max_bytes`, or stopped coming.
         ClientDisconnect: the client went before all was here.
@@ -88,7 +94,12 @@ async def save_body(request: Request, path: Path, name: str, max_bytes: int) -> 
 
 
 async def read_body(request: Request, name: str, max_bytes: int) -> bytes:
-    """A request's body.
+    """Return a request's body.
+
+    Args:
+        request: of the client.
+        name: what errors begin with.
+        max_bytes: of the body.
 
     Raises:
         Refused: it is larger than `max_bytes`, or stopped coming.

@@ -57,12 +57,27 @@ def chosen_look(
 def look_for(
     given: str, read: Look, clip: OpenClip, project: OpenProject | None, fits: int | None
 ) -> Look:
-    """The look for one of several clips: a file's as it was read, one by name made for the clip."""
+    """Return the look for one of several clips: a file's as read, one by name made for the clip.
+
+    Args:
+        given: as the command has it.
+        read: the look of that.
+        clip: opened.
+        project: that may have the look; None for none.
+        fits: number of the clip in the project; None where it is a file.
+    """
     return read if Path(given).exists() else chosen_look(given, clip, project, fits)
 
 
 def fitted_look(look: Look, clip: OpenClip, fitting: ClipOverrides | None, name: str) -> Look:
-    """The look as it stands on a clip; says what of it, and of its fitting, does not hold there."""
+    """Return the look as it stands on a clip; print what of it does not hold there.
+
+    Args:
+        look: as it was read.
+        clip: opened.
+        fitting: of the clip; None for none.
+        name: what is printed begins with.
+    """
     if fitting is not None:
         look = look.with_fitting(
             fitting, lambda note: typer.echo(f"{name}: fitting: {note}", err=True)
@@ -83,7 +98,12 @@ def fitting_in(file: Path | None) -> ClipOverrides | None:
 
 
 def fitting_for(clip: ProjectClip, given: Path | None) -> ClipOverrides | None:
-    """A clip's fitting: in a folder of them the file of its name; None where it has none."""
+    """Return a clip's fitting: in a folder of them the file of its name; None where it has none.
+
+    Args:
+        clip: of the project, or a file.
+        given: a file or a folder; None for none.
+    """
     if given is not None and given.is_dir():
         given = given / f"{short_name(clip)}.fitting.json"
         return fitting_in(given) if given.exists() else None
@@ -91,7 +111,13 @@ def fitting_for(clip: ProjectClip, given: Path | None) -> ClipOverrides | None:
 
 
 def check_fittings(fitting: Path | None, fittings: Path | None, *, one: bool) -> None:
-    """Make sure that there is one fitting for one clip, or a folder of them."""
+    """Make sure that there is one fitting for one clip, or a folder of them.
+
+    Args:
+        fitting: of the option; None where it is left out.
+        fittings: of the other.
+        one: there is one clip.
+    """
     if fitting is not None and (fittings is not None or not one):
         raise CommandError("--fitting is of one clip; give those of several as --fittings DIR")
     if fittings is not None and not fittings.is_dir():

@@ -74,7 +74,12 @@ class Cache(Generic[Value]):
             return self._store.values.get((self._name, key))
 
     def put(self, key: Hashable, value: Value) -> Value:
-        """Keep a value under `key` and return it."""
+        """Keep a value under `key` and return it.
+
+        Args:
+            key: of this region.
+            value: an array becomes read-only.
+        """
         if isinstance(value, np.ndarray):
             value.flags.writeable = False
         with self._store.lock:
@@ -83,7 +88,12 @@ class Cache(Generic[Value]):
         return value
 
     def get_or_make(self, key: Hashable, make: Callable[[], Value]) -> Value:
-        """The value under `key`, made if it is not there: by one thread, for all that wait."""
+        """Return the value under `key`, made if it is not there: by one thread, for all that wait.
+
+        Args:
+            key: of this region.
+            make: is called without a lock held; what it raises is raised here.
+        """
         own = (self._name, key)
         while (value := self.get(key)) is None:
             with self._store.lock:
@@ -124,7 +134,12 @@ class Cache(Generic[Value]):
 
 
 def enlarge_cache(cache: "LRUCache[Any, Value]", maxsize: int) -> "LRUCache[Any, Value]":
-    """A cache of at least `maxsize` values with the same values in it; itself if it has room."""
+    """Return a cache of at least `maxsize` with the same values: itself if it has room.
+
+    Args:
+        cache: the one that may be too small.
+        maxsize: in its own measure.
+    """
     if maxsize <= cache.maxsize:
         return cache
     larger: LRUCache[Any, Value] = LRUCache(maxsize)

@@ -31,7 +31,11 @@ def as_gauge(value: Any) -> Any:
 
 
 def film_mtf(gauge: int, cycles: float) -> float:
-    """Contrast left of so many cycles per mm, 0..1.
+    """Return the contrast left, 0..1.
+
+    Args:
+        gauge: of the film, in mm.
+        cycles: per mm.
 
     >>> round(film_mtf(8, 0), 2), round(film_mtf(8, 26.7), 2)
     (1.0, 0.52)
@@ -41,9 +45,11 @@ def film_mtf(gauge: int, cycles: float) -> float:
 
 
 def film_blur(gauge: int, width: float) -> list[tuple[float, float]]:
-    """(σ, weight) of the gaussians that blur as a gauge and its lens do, narrow ones first.
+    """Return (σ, weight) of gaussians that blur as a gauge and its lens do, narrow ones first.
 
-    `width` is of the whole picture, in the unit that σ is wanted in.
+    Args:
+        gauge: of the film, in mm.
+        width: of the whole picture, in the unit that σ is wanted in.
     """
     nodes, weights = np.polynomial.laguerre.laggauss(NODES)
     falls = nodes / FILM**2 + math.log(2) / LENSES[gauge] ** 2  # of e^(−fall f²), f in cycles/mm

@@ -22,7 +22,11 @@ def has_one_number(pattern: str) -> bool:
 
 
 def frame_number(pattern: str, name: str) -> int | None:
-    """The number of the still called `name`, or None if the pattern has none of that name.
+    """Return the number of a still of a pattern, or None where it has none of that name.
+
+    Args:
+        pattern: like `shot.%04d.png`.
+        name: of the still.
 
     >>> frame_number("shot.%04d.png", "shot.0012.png")
     12

@@ -22,7 +22,12 @@ def new_line(width: Integer) -> NDArray[np.float32]:
 
 @numba.njit("float32[:,::1](int64, int64)", nogil=True, cache=True)
 def new_lines(count: Integer, width: Integer) -> NDArray[np.float32]:
-    """Return an array of shape `(count, width)`, whatever is in it."""
+    """Return an array of shape `(count, width)`, whatever is in it.
+
+    Args:
+        count: of the lines.
+        width: of each.
+    """
     return np.empty((count, width), np.float32)
 
 
@@ -50,6 +55,11 @@ _READ_LINE = numba.types.Array(numba.float32, 1, "C", readonly=True)
 
 @numba.njit(numba.void(_READ_LINE, numba.float32[::1]), nogil=True, cache=True)
 def copy_line(line: NDArray[np.float32], out: NDArray[np.float32]) -> None:
-    """Write to `out` as many numbers of a line, from its first on."""
+    """Write to `out` as many numbers of a line, from its first on.
+
+    Args:
+        line: at least as long as `out`.
+        out: takes as many numbers as it has.
+    """
     for x in range(out.shape[0]):
         out[x] = line[x]

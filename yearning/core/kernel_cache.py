@@ -44,7 +44,12 @@ class LockedCacheFile(caching.IndexDataCacheFile):
         return None
 
     def save(self, key: Any, data: Any) -> None:
-        """Save compiled code under a key, and let others have it."""
+        """Save compiled code under a key, and let others have it.
+
+        Args:
+            key: numba's.
+            data: the code.
+        """
         self._compiling = self._compiling or self._hold_lock(fcntl.LOCK_EX)
         super().save(key, data)  # type: ignore[no-untyped-call]
         self._unlock()

@@ -35,6 +35,10 @@ def for_each(work: Callable[[int], None], count: int) -> None:
 
     The calling thread works too, so nothing waits for a core to wake. `work` must release the GIL
     where it is slow. The first exception is raised again here, and what was not begun is left.
+
+    Args:
+        work: is given a number.
+        count: of the calls.
     """
     if getattr(_here, "alone", False):
         for i in range(count):
@@ -61,7 +65,12 @@ def for_each(work: Callable[[int], None], count: int) -> None:
 
 
 def band_rows(width: int, multiple: int = 1) -> int:
-    """Rows of a band of a picture `width` wide: a whole multiple of `multiple`."""
+    """Return the rows of a band: a whole multiple of `multiple`.
+
+    Args:
+        width: of the picture, in pixels.
+        multiple: rows that go together.
+    """
     return max(1, BAND_PIXELS // (width * multiple)) * multiple
 
 
@@ -71,6 +80,12 @@ def for_each_band(
     """Call `work(top, bottom)` for every band of `rows` rows of a picture `height` rows high.
 
     A rest of fewer than `min_rows` rows goes to the last band.
+
+    Args:
+        height: of the picture.
+        work: is given a band's first row and the one after its last.
+        rows: of a band.
+        min_rows: of the last.
     """
     count = max(1, -(-(height - min_rows + 1) // rows))
     for_each(lambda i: work(i * rows, height if i == count - 1 else (i + 1) * rows), count)

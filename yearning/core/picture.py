@@ -34,7 +34,12 @@ class Box(NamedTuple):
         return picture[:, int(self.top) : bottom, int(self.left) : right]
 
     def resize(self, across: float, down: float) -> "Box":
-        """The same part of a picture so many times as large."""
+        """Return the same part of a picture so many times as large.
+
+        Args:
+            across: factor of its width.
+            down: factor of its height.
+        """
         return Box(self.left * across, self.top * down, self.width * across, self.height * down)
 
 

@@ -16,7 +16,11 @@ class StrictModel(BaseModel):
 
 
 def refusal(error: Any, where: str) -> str:
-    """One of Pydantic's validation errors as `place: what is wrong`.
+    """Return one of Pydantic's validation errors as `place: what is wrong`.
+
+    Args:
+        error: as Pydantic lists it.
+        where: the place.
 
     >>> refusal({"type": "missing", "msg": "Field required"}, "steps[0].id")
     'steps[0].id: missing'

@@ -51,7 +51,13 @@ class Figure:
         self.cover: Matte = np.zeros((HEIGHT, WIDTH), np.float32)
 
     def lay(self, matte: Matte, paint: Any, part: Part = ALL) -> None:
-        """Lay a colour, or a picture, over a part of it; the light is premultiplied."""
+        """Lay a colour, or a picture, over a part of it; the light is premultiplied.
+
+        Args:
+            matte: of what is laid.
+            paint: a colour or a picture.
+            part: of the figure.
+        """
         rows = np.flatnonzero(matte.any(axis=1))
         if rows.size == 0:
             return
@@ -65,7 +71,12 @@ class Figure:
 
 
 def surface_light(normal: NDArray[np.float32], ambient: float = 0.26) -> NDArray[np.float32]:
-    """How much light a surface gives back: low sun from the left, and what the wall returns."""
+    """Return how much light a surface gives back: low sun from the left, and what the wall returns.
+
+    Args:
+        normal: of each pixel, shape `(3, height, width)`.
+        ambient: light of the wall.
+    """
     sun = np.clip(normal @ (SUN / np.linalg.norm(SUN)), 0, 1)
     sky = 0.5 - 0.5 * normal[..., 1]
     wall = np.clip(normal[..., 0], 0, 1) ** 2
@@ -144,7 +155,14 @@ def _relief(head: Surface) -> NDArray[np.float32]:
 
 
 def lay_face(figure: Figure, head: Surface, at: Pose, t: float) -> None:
-    """Paint the face over a figure, at `t` seconds."""
+    """Paint the face over a figure, at `t` seconds.
+
+    Args:
+        figure: painted on.
+        head: its surface.
+        at: where it is.
+        t: in seconds.
+    """
     tall, wide = head.matte.shape
     paint = np.broadcast_to(SKIN, (tall, wide, 3)).copy()
     warm = _blob(head, -0.5, 0.14, 0.3, 0.16) + _blob(head, 0.5, 0.14, 0.3, 0.16)

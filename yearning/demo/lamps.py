@@ -8,14 +8,27 @@ LAMP = colour(1.0, 0.50, 0.16)
 
 
 def flicker(t: float, seed: int) -> float:
-    """A flame's brightness about 1."""
+    """Return a flame's brightness about 1.
+
+    Args:
+        t: in seconds.
+        seed: another gives another flame.
+    """
     return 1 + 0.10 * noise(t * 3.1, 0.3, seed) + 0.05 * noise(t * 9.0, 0.7, seed + 1)
 
 
 def lay_lamp(
     light: Light, x: float, y: float, radius: float, power: float, tint: Light = LAMP
 ) -> None:
-    """A flame behind glass: a hot core and the little halo of the air."""
+    """Lay a flame behind glass: a hot core and the little halo of the air.
+
+    Args:
+        light: painted on.
+        x, y: of the flame, in pixels.
+        radius: in pixels.
+        power: of the light.
+        tint: colour of the light.
+    """
     reach = int(radius * 16)
     y0, y1 = max(int(y) - reach, 0), min(int(y) + reach, light.shape[0])
     x0, x1 = max(int(x) - reach, 0), min(int(x) + reach, light.shape[1])

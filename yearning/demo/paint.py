@@ -29,7 +29,12 @@ def _corner(x: int, y: int, seed: int) -> float:
 
 @numba.njit(nogil=True, cache=True)
 def noise(x: float, y: float, seed: int) -> float:
-    """Smooth value noise, −1..1, with features about one unit across."""
+    """Return smooth value noise, −1..1, with features about one unit across.
+
+    Args:
+        x, y: the place.
+        seed: another gives another noise.
+    """
     i, j = int(np.floor(x)), int(np.floor(y))
     u, v = x - i, y - j
     u = u * u * u * (u * (u * 6 - 15) + 10)
@@ -41,7 +46,13 @@ def noise(x: float, y: float, seed: int) -> float:
 
 @numba.njit(nogil=True, cache=True)
 def fractal(x: float, y: float, octaves: int, seed: int) -> float:
-    """Noise summed over octaves, each half as large and half as strong; about −1..1."""
+    """Return noise summed over octaves, each half as large and half as strong; about −1..1.
+
+    Args:
+        x, y: the place.
+        octaves: how many.
+        seed: another gives another noise.
+    """
     total, strength = 0.0, 0.5
     for k in range(octaves):
         total += strength * noise(x, y, seed + 17 * k)
@@ -53,7 +64,15 @@ def fractal(x: float, y: float, octaves: int, seed: int) -> float:
 def fractal_field(
     height: int, width: int, sx: float, sy: float, ox: float, oy: float, octaves: int, seed: int
 ) -> Matte:
-    """`fractal` at every pixel, features `1/sx` by `1/sy` pixels."""
+    """Return `fractal` at every pixel.
+
+    Args:
+        height, width: in pixels.
+        sx, sy: units to a pixel.
+        ox, oy: place of the first pixel.
+        octaves: how many.
+        seed: another gives another noise.
+    """
     out = np.empty((height, width), np.float32)
     for y in range(height):
         for x in range(width):
@@ -67,12 +86,23 @@ def colour(*rgb: float) -> NDArray[np.float32]:
 
 
 def smooth(low: float, high: float, value: Any) -> Any:
-    """0 below `low`, 1 above `high`, smooth between."""
+    """Return 0 below `low`, 1 above `high`, and smooth values between.
+
+    Args:
+        low, high: the ends.
+        value: a number or an array.
+    """
     return smoothstep_array((np.asarray(value) - low) / (high - low))
 
 
 def polygon(shape: tuple[int, int], points: Any, soft: float = 0.0) -> Matte:
-    """Coverage of a polygon of `(x, y)` points, drawn with sixteenths of a pixel."""
+    """Return the coverage of a polygon, drawn with sixteenths of a pixel.
+
+    Args:
+        shape: (rows, columns).
+        points: (x, y) in pixels.
+        soft: σ of a blur, in pixels.
+    """
     matte = np.zeros(shape, np.uint8)
     fixed = np.round(np.asarray(points, np.float64) * 16).astype(np.int32)
     cv2.fillPoly(matte, [fixed], 255, lineType=cv2.LINE_AA, shift=4)
@@ -81,12 +111,23 @@ def polygon(shape: tuple[int, int], points: Any, soft: float = 0.0) -> Matte:
 
 
 def blur_matte(matte: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
-    """A gaussian blur."""
+    """Blur a matte by a gaussian.
+
+    Args:
+        matte: 0..1.
+        sigma: in pixels.
+    """
     return np.asarray(cv2.GaussianBlur(matte, (0, 0), sigma), np.float32)
 
 
 def box(x: float, y: float, s: float, *sides: float) -> list[tuple[float, float]]:
-    """Corners of a box: its sides from (x, y), times `s`."""
+    """Return the corners of a box.
+
+    Args:
+        x, y: of its middle.
+        s: factor of its sides.
+        sides: left, top, right and bottom, from the middle.
+    """
     left, top, right, bottom = (s * side for side in sides)
     return [
         (x + left, y + top),
@@ -97,7 +138,13 @@ def box(x: float, y: float, s: float, *sides: float) -> list[tuple[float, float]
 
 
 def stroke(shape: tuple[int, int], points: Any, thickness: int) -> Matte:
-    """Coverage of a line through `(x, y)` points."""
+    """Return the coverage of a line through points.
+
+    Args:
+        shape: (rows, columns).
+        points: (x, y) in pixels.
+        thickness: in pixels.
+    """
     matte = np.zeros(shape, np.uint8)
     fixed = np.round(np.asarray(points, np.float64) * 16).astype(np.int32)
     cv2.polylines(matte, [fixed], False, 255, thickness, lineType=cv2.LINE_AA, shift=4)
@@ -106,7 +153,13 @@ def stroke(shape: tuple[int, int], points: Any, thickness: int) -> Matte:
 
 
 def lay(light: Light, matte: Matte, paint: Any) -> None:
-    """Paint a colour, or a picture, through a matte, in place."""
+    """Paint a colour, or a picture, through a matte, in place.
+
+    Args:
+        light: painted on.
+        matte: 0..1.
+        paint: a colour or a picture.
+    """
     rows = np.flatnonzero(matte.any(axis=1))
     if rows.size == 0:
         return
@@ -120,7 +173,10 @@ def lay(light: Light, matte: Matte, paint: Any) -> None:
 def lay_sprite(light: Light, sprite: NDArray[np.float32], place: NDArray[np.float64]) -> None:
     """Lay an RGBA sprite (premultiplied) through the affine `place` (2×3), in place.
 
-    `light` may itself be a premultiplied RGBA canvas.
+    Args:
+        light: painted on; may be a premultiplied RGBA canvas.
+        sprite: premultiplied RGBA.
+        place: where its pixels come to lie, 2×3.
     """
     height, width = sprite.shape[:2]
     corners = np.array([[0, 0, 1], [width, 0, 1], [width, height, 1], [0, height, 1]]) @ place.T
@@ -139,14 +195,27 @@ def lay_sprite(light: Light, sprite: NDArray[np.float32], place: NDArray[np.floa
 
 
 def sprite_affine(x: float, y: float, angle: float, size: float, pivot: tuple[float, float]) -> Any:
-    """Affine that puts a sprite's `pivot` at (x, y), turned by `angle` rad and scaled by `size`."""
+    """Return the affine matrix that places a sprite.
+
+    Args:
+        x, y: where its pivot comes to lie.
+        angle: in radians.
+        size: factor.
+        pivot: of the sprite.
+    """
     c, s = size * np.cos(angle), size * np.sin(angle)
     px, py = pivot
     return np.array([[c, -s, x - c * px + s * py], [s, c, y - s * px - c * py]])
 
 
 def window_of(picture: NDArray[np.float32], x: float, width: int = WIDTH) -> NDArray[np.float32]:
-    """A window `width` wide of a wider picture, from column `x`, to a fraction of a pixel."""
+    """Return a window of a wider picture, to a fraction of a pixel.
+
+    Args:
+        picture: the wider one.
+        x: the window's first column.
+        width: of the window.
+    """
     place = np.array([[1, 0, -x], [0, 1, 0]], np.float64)
     return np.asarray(
         cv2.warpAffine(
@@ -161,7 +230,12 @@ def window_of(picture: NDArray[np.float32], x: float, width: int = WIDTH) -> NDA
 
 
 def develop(light: Light, exposure: float) -> NDArray[np.float32]:
-    """Light to a display-coded picture `(3, height, width)`: a soft shoulder, then BT.1886."""
+    """Return light as a display-coded picture: a soft shoulder, then BT.1886.
+
+    Args:
+        light: shape `(height, width, 3)`.
+        exposure: factor.
+    """
     exposed = np.maximum(light * exposure, 0)
     shoulder = exposed * (1 + exposed / 9.0) / (1 + exposed)  # Reinhard et al. 2002, white at 3
     code = np.minimum(shoulder, 1.0) ** (1 / 2.4)

@@ -189,7 +189,12 @@ PLANTED = 0.60
 
 
 def leg(hip: NDArray[np.float64], phase: float) -> Leg:
-    """A leg at a phase of its stride: the standing foot keeps its place on the boards."""
+    """Return a leg at a phase of its stride: the standing foot keeps its place on the boards.
+
+    Args:
+        hip: its place, in pixels.
+        phase: of the stride.
+    """
     travel = STRIDE * PLANTED
     if phase < PLANTED:
         u = phase / PLANTED

@@ -54,6 +54,12 @@ class Lookahead:
     ) -> float:
         """Wait until what was begun of a job, whose turn has come, is rendered.
 
+        Args:
+            key: of the job.
+            cluster: the workers.
+            on_progress: is told how far it is.
+            halt: says whether to stop, and how.
+
         Returns:
             Seconds that it was worked on since it was begun ahead.
 
@@ -72,7 +78,12 @@ class Lookahead:
         return ahead.seconds
 
     def follow(self, cluster: Cluster, run: JobRun) -> None:
-        """Have the next job begin when this run of the one in hand leaves workers free."""
+        """Have the next job begin when this run of the one in hand leaves workers free.
+
+        Args:
+            cluster: the workers.
+            run: of the job in hand.
+        """
         self._in_turn, run.on_idle = run, partial(self._begin_next, cluster)
 
     def end_turn(self) -> None:
@@ -169,6 +180,12 @@ class AheadRun:
         """Wait until its chunks are rendered: its turn has come, and it has all workers.
 
         What went wrong is left to the run that follows, which meets it again.
+
+        Args:
+            slots: gives how many chunks the workers can have in hand.
+            on_progress: is told how far it is.
+            halt: says whether to stop, and how.
+            on_idle: is called where workers are free and no chunk waits.
 
         Raises:
             Halted: `halt` said so.

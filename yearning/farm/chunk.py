@@ -50,7 +50,13 @@ class Pictures(Protocol):
         """Finish, or undo."""
 
     def write(self, frame: int, picture: Picture, alpha: Plane | None = None) -> None:
-        """Take the picture of footage frame `frame`, and an overlay's alpha."""
+        """Take the picture of a frame.
+
+        Args:
+            frame: of the footage.
+            picture: display-coded, shape `(3, height, width)`.
+            alpha: of an overlay; None for none.
+        """
 
 
 class Stills:
@@ -73,7 +79,13 @@ class Stills:
             shutil.rmtree(self._part, ignore_errors=True)
 
     def write(self, frame: int, picture: Picture, alpha: Plane | None = None) -> None:
-        """Write one still."""
+        """Write one still.
+
+        Args:
+            frame: of the footage.
+            picture: display-coded, shape `(3, height, width)`.
+            alpha: of an overlay; None for none.
+        """
         write_still(picture, self._part / (self._name % frame), self._bits, alpha)
 
 
@@ -189,7 +201,14 @@ PROGRESS_SECONDS = 0.4
 
 
 def task(folder: str, number: int, at_once: int, topic: str, needs: Needs) -> pieces.Line:
-    """`render_chunk` as a Dask task, which logs how far it is under `topic`.
+    """Render a chunk as a Dask task, which logs how far it is.
+
+    Args:
+        folder: of the job.
+        number: of the chunk.
+        at_once: chunks that workers of this machine have in hand.
+        topic: under which it logs.
+        needs: versions and files that the worker must have.
 
     Raises:
         Unfit: this worker is of another version than the render, or does not see its files.

@@ -171,6 +171,10 @@ class Cluster(Closeable):
     def leave_out(self, address: str, why: str) -> FarmError | None:
         """Give a worker nothing more.
 
+        Args:
+            address: the worker's.
+            why: in words, for the user.
+
         Returns:
             What is said where none is left: all that are left out, and why.
         """
@@ -196,7 +200,12 @@ class Cluster(Closeable):
 
     @contextmanager
     def subscribe(self, topic: str, handle: Callable[[Any], None]) -> Iterator[None]:
-        """Call `handle` with what workers log under `topic`."""
+        """Call `handle` with what workers log under `topic`.
+
+        Args:
+            topic: of a render.
+            handle: is called with each message, in a thread.
+        """
         self._client.subscribe_topic(topic, lambda event: handle(event[1]))
         try:
             yield

@@ -93,13 +93,23 @@ def _digest(files: Iterable[Path], folder: Path) -> str:
 
 
 def needs_of(look: Look, mark: str) -> Needs:
-    """Return what a worker must have for a render of a look: what this process has."""
+    """Return what a worker must have for a render of a look: what this process has.
+
+    Args:
+        look: whose packages are needed.
+        mark: what the file in the render's folder says.
+    """
     packages = packages_of(look)
     return Needs(tuple(versions(packages).items()), packages, mark)
 
 
 def difference(wanted: Iterable[tuple[str, str]], packages: tuple[str, ...]) -> str | None:
-    """Say what of the wanted versions this process has not; None where it has all."""
+    """Say what of the wanted versions this process has not; None where it has all.
+
+    Args:
+        wanted: names and versions.
+        packages: names of those that the look needs.
+    """
     own = versions(packages)
     for name, asked in wanted:
         if name not in own:
@@ -110,7 +120,12 @@ def difference(wanted: Iterable[tuple[str, str]], packages: tuple[str, ...]) -> 
 
 
 def blindness(folder: Path, mark: str) -> str | None:
-    """Say why a render's folder can't be worked in from here; None where it can."""
+    """Say why a render's folder can't be worked in from here; None where it can.
+
+    Args:
+        folder: of the render.
+        mark: what the file in it says.
+    """
     if not folder.is_dir():
         return f"it does not see {folder}"
     if not (folder / mark).exists():

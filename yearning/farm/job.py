@@ -28,7 +28,11 @@ SHOWN = 20
 
 
 def preview_frames(first: int, frames: int) -> list[int]:
-    """The frames, spread over a render's `frames` from `first` on, that pictures are made of.
+    """Return the frames, spread over a render, that small pictures are made of.
+
+    Args:
+        first: the render's first frame.
+        frames: how many it has.
 
     >>> preview_frames(10, 40)[:4]
     [10, 12, 14, 16]
@@ -82,7 +86,17 @@ class Job(BaseModel):
         last: int | None = None,
         chunk: int = CHUNK,
     ) -> Self:
-        """The render of frames `first` to `last` (inclusive; None for the clip's last).
+        """Return the render job of a range of a clip.
+
+        Args:
+            footage: opened.
+            look: as it is on the clip.
+            out: path of the result.
+            assets: folder of the files that the look names.
+            output: how the result is written.
+            first: the first frame.
+            last: the last frame, inclusive; None for the clip's last.
+            chunk: frames of a chunk.
 
         Raises:
             MediaError: the result can't be written so.

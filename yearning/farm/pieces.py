@@ -38,7 +38,12 @@ class Line(NamedTuple):
 
 
 def write_plan(folder: Path, job: Job) -> None:
-    """Write the job's plan into `folder`; pieces of another job there are deleted."""
+    """Write the job's plan into `folder`; pieces of another job there are deleted.
+
+    Args:
+        folder: of the job.
+        job: what is rendered.
+    """
     folder.mkdir(parents=True, exist_ok=True)
     for left in folder.glob(f"*{PART}"):
         remove(left)
@@ -83,7 +88,12 @@ def withdraw(folder: Path) -> None:
 
 
 def append_line(folder: Path, line: Line) -> None:
-    """Add a line to the manifest, to stay also after a power cut."""
+    """Add a line to the manifest, to stay also after a power cut.
+
+    Args:
+        folder: of the job.
+        line: of a finished chunk.
+    """
     with (folder / MANIFEST).open("a") as file:
         file.write(json.dumps(line._asdict()) + "\n")
         file.flush()
@@ -133,7 +143,12 @@ def finished_lines(folder: Path) -> dict[int, Line]:
 
 
 def picture_path(folder: Path, frame: int) -> Path:
-    """A small picture of a frame, as it was rendered."""
+    """Return the path of a small picture of a rendered frame.
+
+    Args:
+        folder: of the job.
+        frame: of the clip.
+    """
     return folder / f"{frame}.jpg"
 
 

@@ -77,6 +77,14 @@ def render_pieces(
 ) -> list[Piece]:
     """Render a job in `folder` as `run` does, and leave its pieces there, to be joined with others.
 
+    Args:
+        job: what is rendered.
+        folder: takes plan, manifest and pieces.
+        cluster: the workers.
+        on_progress: is told how far it is.
+        halt: says whether to stop, and how.
+        on_begin: is given the run once it works.
+
     Returns:
         The pieces, in order.
     """

@@ -54,7 +54,11 @@ UNENDED = (State.WAITING, State.RUNNING, State.PAUSED)
 
 
 def next_state(state: State, event: Event) -> State:
-    """The state after `event`.
+    """Return the state of a render after an event.
+
+    Args:
+        state: as it is.
+        event: what happens.
 
     Raises:
         InvalidTransition: the event can't happen in that state.

@@ -45,7 +45,11 @@ def digest_of(clip: Clip) -> Callable[[], str] | None:
 
 
 def size_at(clip: Clip, height: int | None) -> Size:
-    """The size of a clip's pictures of `height` lines; None for its own.
+    """Return the size of a clip's pictures of so many lines.
+
+    Args:
+        clip: opened.
+        height: in lines; None for the clip's own.
 
     Raises:
         RequestError: it has not so many.

@@ -65,7 +65,11 @@ class Look:
 
     @classmethod
     def of_document(cls, made: documents.Look, folder: str | Path = ".") -> "Look":
-        """The look that a document describes.
+        """Return the look that a document describes.
+
+        Args:
+            made: as it was read.
+            folder: in which the files that it names lie.
 
         Raises:
             InvalidLookError: a step is of a package that is not installed, and not switched off.
@@ -152,10 +156,15 @@ class Look:
         height: int | None = None,
         after: str | None = None,
     ) -> Iterator[Picture]:
-        """Many frames of a clip through this look, in order; the next ones are made meanwhile.
+        """Yield frames of a clip through this look, in order; the next ones are made meanwhile.
 
-        Memory is bounded by the size, whatever the number of frames. The arguments are those of
-        `picture`, but for `frames`: which, ascending; all, if left out.
+        Memory is bounded by the size, whatever the number of frames.
+
+        Args:
+            clip: opened, or pictures in memory.
+            frames: which, ascending; all, if left out.
+            height: in lines; the clip's own, if left out.
+            after: a step's id; all steps, if left out.
 
         Raises:
             InvalidLookError, MediaError, IndexError, RequestError: as `picture` does.

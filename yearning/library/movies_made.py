@@ -33,13 +33,26 @@ def _setting(reel_id: int) -> str:
 
 
 def note_movie(project: Project, reel_id: int, file: str, title: str, frames: int) -> None:
-    """Note that a movie was made of a reel."""
+    """Note that a movie was made of a reel.
+
+    Args:
+        project: that has the reel.
+        reel_id: the reel's number.
+        file: the movie's name in the project.
+        title: what it is called.
+        frames: of the movie.
+    """
     movie = MadeMovie(file, title, frames, time.time())
     with project.changing_setting(_setting(reel_id)) as value:
         value["made"] = [*value.get("made", []), asdict(movie)]
 
 
 def movies_of(project: Project, reel_id: int) -> list[MadeMovie]:
-    """The movies of a reel whose files are there, the last one first."""
+    """Return the movies of a reel whose files are there, the last one first.
+
+    Args:
+        project: that has the reel.
+        reel_id: the reel's number.
+    """
     made = [MadeMovie(**each) for each in project.setting(_setting(reel_id)).get("made", [])]
     return [movie for movie in reversed(made) if movie.path(project).is_file()]

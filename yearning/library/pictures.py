@@ -40,6 +40,11 @@ class Picture(NDArray[np.float32]):
 def check_look(look: Look, folder: Path, clip: Clip) -> None:
     """Make sure that a look's files can be used on a clip.
 
+    Args:
+        look: as it was read.
+        folder: in which the files that it names lie.
+        clip: opened.
+
     Raises:
         MediaError: one can't.
     """
@@ -55,9 +60,16 @@ def frame_picture(
     after: str | None = None,
     cache: Cache[Any] | None = None,
 ) -> Picture:
-    """One frame of a clip through a look; `yearning.Look.picture` says what of it is asked.
+    """Return one frame of a clip through a look; see `yearning.Look.picture`.
 
-    With a cache the picture after every step is kept in it, for looks that begin with the same.
+    Args:
+        look: as it was read.
+        folder: in which the files that it names lie.
+        clip: opened.
+        frame: of the clip, from 0.
+        height: in lines; None for the clip's own.
+        after: a step's id; None for all steps.
+        cache: keeps the picture after every step, for looks that begin with the same.
     """
     evaluator = _evaluator(look, folder, clip, height, after, cache)
     return _copy_of_box(evaluator.picture(frame, after), _box(look, clip, evaluator.size, after))
@@ -66,7 +78,16 @@ def frame_picture(
 def frame_pictures(
     look: Look, folder: Path, clip: Clip, frames: range, height: int | None, after: str | None
 ) -> Iterator[Picture]:
-    """Many frames in order; `yearning.Look.pictures` says what of them is asked."""
+    """Yield frames of a clip through a look, in order; see `yearning.Look.pictures`.
+
+    Args:
+        look: as it was read.
+        folder: in which the files that it names lie.
+        clip: opened.
+        frames: which, ascending.
+        height: in lines; None for the clip's own.
+        after: a step's id; None for all steps.
+    """
     size = _evaluator(look, folder, clip, height, after).size
     return _in_order(look, folder, clip, frames, size, after)
 
@@ -74,7 +95,14 @@ def frame_pictures(
 def sampled_frames(
     look: Look, folder: Path, clip: Clip, height: int
 ) -> Iterator[NDArray[np.float32]]:
-    """Frames spread over a clip through a look, whole, as what is measured of it takes them."""
+    """Yield frames spread over a clip through a look, whole, as they are measured.
+
+    Args:
+        look: as it was read.
+        folder: in which the files that it names lie.
+        clip: opened.
+        height: in lines.
+    """
     statistics = Cache[Any](CLIP_CACHE_BYTES)
     evaluator = _evaluator(look, folder, clip, height, None, statistics).with_cache(Cache(0))
     return sampled_pictures(evaluator, evaluator.number_after(None))

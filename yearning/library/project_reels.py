@@ -46,7 +46,13 @@ def project_sounds(project: Project) -> list[Path]:
 
 
 def keep_sound(project: Project, path: Path, title: str) -> Path:
-    """Move a file of sound into the project; the same one again is kept once."""
+    """Move a file of sound into the project and return where it is; the same again is kept once.
+
+    Args:
+        project: takes the file.
+        path: the file.
+        title: what it is called.
+    """
     return keep(path, project.assets, title)
 
 
@@ -201,7 +207,12 @@ def _brought_in(project: Project, path: Path) -> Clip:
 
 
 def with_media_found(body: ReelBody, anew: ReelBody) -> ReelBody:
-    """A reel whose missing shots and sounds are those of its timeline as it was read anew."""
+    """Return a reel with missing shots and sounds filled in from its timeline.
+
+    Args:
+        body: the reel.
+        anew: its timeline, read again.
+    """
     heard = {sound.item: sound for sound in anew.sounds}
     sounds = []
     for sound in body.sounds:
@@ -228,7 +239,11 @@ def with_media_found(body: ReelBody, anew: ReelBody) -> ReelBody:
 
 
 def sound_path(project: Project, sound: ReelSound) -> Path:
-    """The file of a sound of a reel.
+    """Return the file of a sound of a reel.
+
+    Args:
+        project: that has the reel.
+        sound: of the reel.
 
     Raises:
         MediaError: it has none, or it is gone.
@@ -247,7 +262,12 @@ def sound_path(project: Project, sound: ReelSound) -> Path:
 
 
 def as_document(project: Project, body: ReelBody) -> documents.Reel:
-    """The reel as `yearning-reel/1` has it, without looks; what has no media is left out."""
+    """Return a reel as `yearning-reel/1` has it, without looks and what has no media.
+
+    Args:
+        project: that has the clips.
+        body: the reel.
+    """
     clips = {clip.id: clip for clip in project.clips.all()}
 
     def of(item: ReelShot | ReelGap) -> Shot | Gap:

@@ -50,9 +50,11 @@ class OpenProject:
         return [each.look for each in self._project.looks.all()]
 
     def look(self, name: str, clip: int | None = None) -> Look | None:
-        """The look of that name, however it is capitalized; of several the last changed.
+        """Return the look of a name, however it is capitalized; of several the last changed.
 
-        With the number of a clip it is as it stands on that.
+        Args:
+            name: the look's.
+            clip: number of the clip whose fitting is applied; None for the look shared by all.
 
         Raises:
             InvalidLookError: a step is of a package that is not installed, and not switched off.

@@ -133,7 +133,11 @@ def _sheet(
 
 
 def columns_for(count: int, size: Size) -> int:
-    """In how many columns so many pictures of a size, with captions, are nearest to A4's shape.
+    """Return the columns in which pictures with captions come nearest to the shape of A4.
+
+    Args:
+        count: of the pictures.
+        size: of each, in pixels.
 
     >>> columns_for(21, Size(480, 270))
     5

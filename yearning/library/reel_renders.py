@@ -25,7 +25,11 @@ FOUND = (*UNENDED, State.DONE)
 
 
 def clip_of(project: Project, shot: ReelShot) -> Clip:
-    """The clip of a shot, read at the shot's speed.
+    """Return the clip of a shot, read at the shot's speed.
+
+    Args:
+        project: that has the clip.
+        shot: of a reel.
 
     Raises:
         MediaError: it has none.
@@ -43,7 +47,11 @@ def clip_of(project: Project, shot: ReelShot) -> Clip:
 
 
 def look_of(project: Project, shot: ReelShot) -> Look:
-    """The look of a shot, as it is fitted to that or to its clip; without one, nothing is done.
+    """Return a shot's look with its overrides applied; the empty look where it has none.
+
+    Args:
+        project: that has the look.
+        shot: of a reel; its own fitting goes before its clip's.
 
     Raises:
         MediaError: the look is gone.
@@ -189,6 +197,11 @@ def write_reel_timeline(project: Project, body: ReelBody, path: Path) -> int:
     """Write a reel as a timeline, .otio or .edl, whose media are the results that there are.
 
     Shots without one have their own clip.
+
+    Args:
+        project: that has the results.
+        body: the reel.
+        path: ends in .otio or .edl.
 
     Returns:
         How many shots have none yet.

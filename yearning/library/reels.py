@@ -251,6 +251,11 @@ def write_results(reel: Reel, jobs: Sequence[ShotJob], path: Path) -> None:
 
     Shots without one have their own clip.
 
+    Args:
+        reel: as it came in.
+        jobs: of its shots, in their order.
+        path: ends in .otio or .edl.
+
     Raises:
         MediaError: it can't be written so.
     """

@@ -76,7 +76,15 @@ def render(
 def job_of(
     clip: Clip, look: Look, path: Path, frames: tuple[int, int] | None, output: Output
 ) -> Job:
-    """What a render is to be, in full; the folder for stills is made."""
+    """Return the render job of a clip; the folder for stills is made.
+
+    Args:
+        clip: opened.
+        look: as it was read.
+        path: of the result.
+        frames: the first and the last, inclusive; None for all.
+        output: how the result is written.
+    """
     if isinstance(clip, ArrayClip):
         raise RequestError(
             "a clip in memory has no file that workers could open; go through look.pictures, and "
@@ -92,7 +100,12 @@ def job_of(
 
 
 def workers_for(workers: int | None, cluster: str | None) -> "Cluster":
-    """Workers on this machine, or those of a scheduler; a context manager."""
+    """Return workers as a context manager: of this machine, or of a scheduler.
+
+    Args:
+        workers: how many of this machine; None for as many as suit it.
+        cluster: the scheduler's address; None for this machine.
+    """
     if cluster is not None:
         check_address(cluster)
     from yearning.farm.cluster import Cluster
@@ -111,7 +124,14 @@ def render_job(
     on_progress: Callable[[Progress], object],
     stop: Callable[[], bool] | threading.Event,
 ) -> Progress:
-    """Have workers render a job; its pieces go when the result is whole."""
+    """Have workers render a job; its pieces go when the result is whole.
+
+    Args:
+        job: what is rendered.
+        farm: the workers.
+        on_progress: is told how far it is.
+        stop: says when to give up.
+    """
     from yearning.farm.run import run
 
     asked = stop.is_set if isinstance(stop, threading.Event) else stop

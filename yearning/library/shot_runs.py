@@ -53,7 +53,11 @@ class ShotRuns:
         self._lookahead.close()
 
     def render(self, number: int, on_progress: OnProgress) -> None:
-        """Have a job's result be written; its pieces go.
+        """Render a job and write its result; its pieces go.
+
+        Args:
+            number: of the job.
+            on_progress: is told how far it is.
 
         Raises:
             MediaError: it can't be rendered, or not written so.
@@ -67,7 +71,11 @@ class ShotRuns:
         shutil.rmtree(self._jobs[number][1])
 
     def pieces(self, number: int, on_progress: OnProgress) -> list[Piece]:
-        """A job's finished pieces, in order, which stay in its folder.
+        """Render a job and return its finished pieces, in order, which stay in its folder.
+
+        Args:
+            number: of the job.
+            on_progress: is told how far it is.
 
         Raises:
             MediaError: it can't be rendered.

@@ -165,7 +165,11 @@ def _step_from(one: step.Step) -> Step:
 
 
 def document_of(steps: Sequence[Step], name: str) -> document.Look:
-    """Steps as a look document; ids that are left out are made.
+    """Return steps as a look document; ids that are left out are made.
+
+    Args:
+        steps: in their order.
+        name: of the look.
 
     Raises:
         InvalidLookError: it names each place that is wrong.

@@ -18,6 +18,10 @@ MAX_PIXELS = 64 << 20
 def check_picture_size(name: str, size: Size) -> None:
     """Refuse a picture that is too large.
 
+    Args:
+        name: what messages begin with.
+        size: of the picture.
+
     Raises:
         MediaError: its sides or its pixels are more than can be used; the message says how many.
     """

@@ -93,7 +93,13 @@ def _dither_pattern() -> NDArray[np.float32]:
 
 
 def picture_to_planes(picture: Picture, coding: Coding, subsampling: tuple[int, int]) -> Planes:
-    """Planes of codes of a picture, dithered to whole codes, chroma averaged for its siting."""
+    """Return planes of codes of a picture, dithered to whole codes, chroma averaged for its siting.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        coding: range, matrix and bits.
+        subsampling: of chroma, (across, down).
+    """
     size = Size(picture.shape[2], picture.shape[1])
     kind = np.uint8 if coding.bits == 8 else np.uint16
     shape = chroma_shape(size, subsampling)
@@ -150,9 +156,13 @@ _ROUNDING = np.full((1, 1), 0.5, np.float32)
 
 
 def quantize(picture: Picture, bits: int) -> NDArray[np.uint8] | NDArray[np.uint16]:
-    """Full-range codes of 8 to 16 bits, shape `(height, width, 3)`, B first as OpenCV takes them.
+    """Return full-range codes, shape `(height, width, 3)`, B first as OpenCV takes them.
 
     16 bits are rounded, fewer are dithered as video is.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        bits: of a code, 8 to 16.
     """
     out = np.empty((*picture.shape[1:], 3), np.uint8 if bits == 8 else np.uint16)
     _quantize(picture, np.float32(2**bits - 1), _ROUNDING if bits == 16 else _dither_pattern(), out)
@@ -162,7 +172,13 @@ def quantize(picture: Picture, bits: int) -> NDArray[np.uint8] | NDArray[np.uint
 def quantize_with_alpha(
     picture: Picture, alpha: Plane, bits: int
 ) -> NDArray[np.uint8] | NDArray[np.uint16]:
-    """As `quantize`, with alpha of 0..1 as the fourth channel, rounded: what is clear stays so."""
+    """Return codes as `quantize` does, with alpha as the fourth channel, rounded.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        alpha: 0..1; what is clear stays so.
+        bits: of a code, 8 to 16.
+    """
     top = 2**bits - 1
     codes = quantize(picture, bits)
     return np.dstack([codes, np.rint(alpha * np.float32(top)).astype(codes.dtype)])

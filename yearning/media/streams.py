@@ -15,14 +15,27 @@ else:
 
 
 def add_video_stream(out: OutputContainer, encoder: str, rate: Fraction | int) -> VideoStream:
-    """Add a stream of pictures, encoded by FFmpeg's `encoder`."""
+    """Add a stream of pictures to a container and return it.
+
+    Args:
+        out: open for writing.
+        encoder: FFmpeg's name of it.
+        rate: frames a second.
+    """
     stream = out.add_stream(encoder, rate=rate)
     assert isinstance(stream, VideoStream)
     return stream
 
 
 def add_audio_stream(out: OutputContainer, encoder: str, rate: int, layout: str) -> AudioStream:
-    """Add a stream of sound, encoded by FFmpeg's `encoder`."""
+    """Add a stream of sound to a container and return it.
+
+    Args:
+        out: open for writing.
+        encoder: FFmpeg's name of it.
+        rate: samples a second.
+        layout: FFmpeg's name of the channels.
+    """
     stream = out.add_stream(encoder, rate=rate, layout=layout)
     assert isinstance(stream, AudioStream)
     return stream

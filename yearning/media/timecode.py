@@ -28,7 +28,11 @@ class Timecode(NamedTuple):
 
     @staticmethod
     def parse(text: str, rate: Fraction) -> "Timecode":
-        """The timecode written as `HH:MM:SS:FF`, or with `;` before the frames for drop-frame.
+        """Return the timecode written as `HH:MM:SS:FF`, with `;` before the frames for drop-frame.
+
+        Args:
+            text: the timecode.
+            rate: frames a second.
 
         Raises:
             ValueError: not a timecode, or a number that is beyond its place or dropped.

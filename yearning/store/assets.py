@@ -14,7 +14,12 @@ TITLE_BYTES = 120
 
 
 def kept_name(title: str, data: Path) -> str:
-    """The name a file is kept under: its title, a part of its digest, and its ending."""
+    """Return the name a file is kept under: its title, a part of its digest, and its ending.
+
+    Args:
+        title: what it is called.
+        data: the file.
+    """
     with data.open("rb") as file:
         mark = hashlib.file_digest(file, "sha256").hexdigest()[:MARK]
     plain = "".join(c if c.isalnum() else "-" for c in title)
@@ -28,7 +33,13 @@ def title_of(name: str) -> str:
 
 
 def keep(data: Path, folder: Path, title: str) -> Path:
-    """Move a file into the folder; the same one again is kept once."""
+    """Move a file into a folder and return where it is; the same one again is kept once.
+
+    Args:
+        data: the file.
+        folder: of the project.
+        title: what it is called.
+    """
     sync(data)
     kept = data.replace(folder / kept_name(title, data))
     sync(folder)
@@ -42,6 +53,10 @@ DELETED = ".deleted"
 def delete(folder: Path, name: str) -> None:
     """Take a file out of the folder; `restore` brings it back.
 
+    Args:
+        folder: of the project.
+        name: of the file.
+
     Raises:
         NotThere: there is no such file.
     """
@@ -50,7 +65,11 @@ def delete(folder: Path, name: str) -> None:
 
 
 def restore(folder: Path, name: str) -> Path:
-    """Bring a deleted file back; one that is there stays.
+    """Bring a deleted file back and return where it is; one that is there stays.
+
+    Args:
+        folder: of the project.
+        name: of the file.
 
     Raises:
         NotThere: there never was such a file.

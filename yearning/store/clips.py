@@ -41,8 +41,13 @@ class Clips:
     def add(self, source: Path, name: str, digest: str, probe: dict[str, Any]) -> Clip:
         """Take a file into the project, by its digest; one that is there already is that clip.
 
-        A `source` in the project's `incoming` is moved, another is copied. Where the project's own
-        copy is gone or was changed, the new one takes its place.
+        Where the project's own copy is gone or was changed, the new one takes its place.
+
+        Args:
+            source: the file; moved from the project's `incoming`, copied from elsewhere.
+            name: what the clip is called.
+            digest: its SHA-256.
+            probe: what it was found to be.
         """
         with self._tables.connection():
             known = self._tables.Clip.get_or_none(self._tables.Clip.digest == digest)
@@ -140,6 +145,10 @@ class Clips:
 
         It lies beside the clip; of a project that is open for looking, which gains no files, in a
         temporary folder.
+
+        Args:
+            clip: of the project.
+            ending: of the file.
         """
         return self.derived_place(clip.path.with_suffix(ending), f"{clip.digest}{ending}")
 
@@ -148,6 +157,10 @@ class Clips:
 
         It is `place`; of a project that is open for looking, a file of that name in a temporary
         folder.
+
+        Args:
+            place: where it is kept.
+            name: of the file, where the project gains none.
         """
         if self._elsewhere is None or place.exists():
             return place
@@ -158,7 +171,12 @@ class Clips:
         return content_store.intact(clip.path, clip.digest, clip.stamp)
 
     def read(self, clip_id: int, reading: dict[str, Any], probe: dict[str, Any]) -> Clip:
-        """Keep what the user says of a clip, and what it is when read so.
+        """Keep how a clip is read, and what it is when read so; return it.
+
+        Args:
+            clip_id: the clip's number.
+            reading: what the user says of it.
+            probe: what it is found to be.
 
         Raises:
             NotThere: no clip has that number.

@@ -40,7 +40,13 @@ def stamp(path: Path) -> str:
 
 
 def intact(path: Path, digest: str, stamped: str) -> bool:
-    """Whether a clip holds what it held; its bytes are read only if its stamp has changed."""
+    """Tell whether a clip holds what it held; its bytes are read only if its stamp has changed.
+
+    Args:
+        path: of its file.
+        digest: its SHA-256.
+        stamped: its size and time as they were.
+    """
     if not files(path):
         return False
     return stamp(path) == stamped or file_digest(path) == digest

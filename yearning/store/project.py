@@ -112,7 +112,12 @@ class Project:
             return {} if row is None else json.loads(row.value)
 
     def set_setting(self, name: str, value: dict[str, Any]) -> None:
-        """Keep a setting of the project."""
+        """Keep a setting of the project.
+
+        Args:
+            name: of the setting.
+            value: as it is given back.
+        """
         with self._tables.writing():
             self._set_setting(name, value)
 

@@ -65,7 +65,12 @@ class Reels:
             return current if current.body == body else self._revise(row, body)
 
     def go_to(self, reel_id: int, shown: int, revision: int) -> CurrentReel:
-        """Have another of its revisions be current: Undo and Redo.
+        """Make another revision of a reel current: Undo and Redo.
+
+        Args:
+            reel_id: the reel's number.
+            shown: the revision that it is asked from.
+            revision: the one that is to be current.
 
         Raises:
             NotThere: no reel has that number, or no revision of it.

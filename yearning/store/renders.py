@@ -53,10 +53,16 @@ class Renders:
         numbered: bool = False,
         name: str | None = None,
     ) -> Render:
-        """Add a render that waits; its file, or its folder of numbered ones, gets a name of its
-        own in `renders`: the clip's and the look's, if it is left out.
+        """Add a render that waits, with a name of its own in `renders`.
 
-        `request` is what was asked of the result, to be given back as it is.
+        Args:
+            clip: that is rendered.
+            look: as it is on the clip.
+            total: its frames.
+            ending: of the file.
+            request: what was asked of the result, to be given back as it is.
+            numbered: a folder of numbered files, not one file.
+            name: of the file; the clip's and the look's where it is left out.
         """
         with self._tables.writing():
             row = self._tables.Render.create(
@@ -85,7 +91,16 @@ class Renders:
         ended: bool = False,
         seconds: float = 0,
     ) -> None:
-        """Store how far a render is, and add to the seconds it was worked on."""
+        """Store how far a render is, and add to the seconds it was worked on.
+
+        Args:
+            render_id: the render's number.
+            state: as it is now.
+            done: frames.
+            message: in words; empty for none.
+            ended: note the time as that of its end.
+            seconds: it was worked on since the last note.
+        """
         with self._tables.writing():
             changes = {
                 self._tables.Render.state: state,
@@ -97,7 +112,12 @@ class Renders:
             self._tables.Render.update(changes).where(self._tables.Render.id == render_id).execute()
 
     def put_away(self, render_id: int, *, away: bool = True) -> None:
-        """Take a render off the list, or put it back; its files stay where they are."""
+        """Take a render off the list, or put it back; its files stay where they are.
+
+        Args:
+            render_id: the render's number.
+            away: False puts it back.
+        """
         with self._tables.writing():
             self._tables.Render.update(put_away=time.time() if away else None).where(
                 self._tables.Render.id == render_id
@@ -116,7 +136,12 @@ class Renders:
         return self._folder / "pieces" / str(render_id)
 
     def all(self, states: tuple[str, ...] = (), part: Slice = ALL) -> list[Render]:
-        """All renders, or those in one of `states`, the last asked for first; or a part of them."""
+        """Return renders, the last asked for first.
+
+        Args:
+            states: of which; of any where it is empty.
+            part: which of them.
+        """
         rows = self._tables.Render.select().order_by(self._tables.Render.id.desc())
         if states:
             rows = rows.where(self._tables.Render.state.in_(states))
@@ -124,7 +149,12 @@ class Renders:
             return list(readable(part.of(rows), self._of))
 
     def first_of(self, state: str, but: Collection[int] = ()) -> Render | None:
-        """The render in a state that has the lowest rank, of all but some."""
+        """Return the render of a state that has the lowest rank; None where there is none.
+
+        Args:
+            state: of the render.
+            but: numbers of those that do not count.
+        """
         table = self._tables.Render
         rows = table.select().where(table.state == state, table.id.not_in(list(but)))
         with self._tables.connection():

@@ -83,7 +83,12 @@ class ShapeOut(BaseModel):
 
     @staticmethod
     def of(kind: str, shape: type[Shape]) -> "ShapeOut":
-        """Describe a kind of shape."""
+        """Describe a kind of shape.
+
+        Args:
+            kind: as files name it.
+            shape: its class.
+        """
         summary = " ".join(inspect.cleandoc(shape.__doc__ or "").split())
         return ShapeOut(kind=kind, summary=summary, settings=_settings(shape, shape.keyed))
 

@@ -18,11 +18,20 @@ class _Range(BaseModel):
         return (frames if self.last is None else self.last + 1) - self.first
 
     def frame_at(self, following: int, frames: int) -> int:
-        """The frame that is due so many after the first, of so many."""
+        """Return the frame that is due so many after the first, round and round.
+
+        Args:
+            following: how many after.
+            frames: of the clip.
+        """
         return self.first + (self.frame - self.first + following) % self.count(frames)
 
     def check(self, frames: int, whose: str) -> None:
         """Make sure that there are such frames.
+
+        Args:
+            frames: of the clip.
+            whose: what errors begin with.
 
         Raises:
             IndexError: there are not.

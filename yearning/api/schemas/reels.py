@@ -87,7 +87,13 @@ class ReelOut(BaseModel):
     def of(
         current: CurrentReel, notes: list[str] | None = None, missing: Mapping[int, str] = {}
     ) -> "ReelOut":
-        """From the store's, and what was told when its timeline was read."""
+        """Return a reel as the API has it.
+
+        Args:
+            current: the store's.
+            notes: told when its timeline was read.
+            missing: what is said of missing media, by items.
+        """
         body = current.body
         return ReelOut(
             id=current.id,

@@ -151,7 +151,13 @@ class RenderOut(BaseModel):
 
     @staticmethod
     def of(render: Render, folder: Path, progress: Progress | None = None) -> "RenderOut":
-        """From the store's, its pieces' `folder`, and the progress of the one in hand."""
+        """Return a render as the API has it.
+
+        Args:
+            render: the store's.
+            folder: of its pieces.
+            progress: of the one in hand; None for others.
+        """
         result = ResultSpec(**render.request.get("result", {}))
         out = RenderOut(
             id=render.id,

@@ -26,7 +26,12 @@ class SoundFileOut(BaseModel):
 
     @staticmethod
     def of(path: Path, found: SoundFile) -> "SoundFileOut":
-        """From what its file holds."""
+        """Return a file of sound as the API has it.
+
+        Args:
+            path: of the file.
+            found: what it holds.
+        """
         return SoundFileOut(
             file=path.name,
             title=title_of(path.name),

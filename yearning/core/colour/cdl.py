@@ -19,11 +19,18 @@ def grade(
     out: Picture,
     out_top: int,
 ) -> None:
-    """Grade rows of a picture, into the rows of `out` from `into` on; `out` may be the picture.
+    """Grade rows of a picture by an ASC CDL.
 
     V' = clamp(V · slope + offset)^power, then clamp(luma + saturation · (V' − luma)), with BT.709's
-    luma, which the CDL prescribes. `values` has shape `(3, 3)`: slopes, offsets and powers of R, G
-    and B. Where `clamped` is False nothing is, and what is negative is not raised.
+    luma, which the CDL prescribes.
+
+    Args:
+        picture: display-coded, shape `(3, rows, width)`.
+        values: shape `(3, 3)`: slopes, offsets and powers of R, G and B.
+        saturation: factor.
+        clamped: cut to 0..1 after each part; if not, what is negative is not raised.
+        out: takes the rows; may be the picture.
+        out_top: from which row of it on.
     """
     zero, one = np.float32(0), np.float32(1)
     width = picture.shape[2]

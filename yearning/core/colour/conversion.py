@@ -50,6 +50,10 @@ def conversion(light: Light, wide: bool) -> Conversion | None:
     """Return the conversion of footage of such light and primaries; None if none is needed.
 
     HLG and PQ footage is taken as BT.2020, which BT.2100 has for both.
+
+    Args:
+        light: how it is coded.
+        wide: its primaries are BT.2020's.
     """
     at = np.linspace(0, 1, CELLS + 1)
     luminance = np.maximum(at, 0.5 / CELLS) ** 4

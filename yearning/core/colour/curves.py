@@ -91,8 +91,13 @@ def apply_curve(
 ) -> None:
     """Take a row of values through a curve; beyond 0..1 the change at the end goes on.
 
-    `out` is another array than `line`. Every segment is computed for every value and the last that
-    holds is kept: no table is indexed, so the loops are vectorized.
+    Every segment is computed for every value and the last that holds is kept: no table is indexed,
+    so the loops are vectorized.
+
+    Args:
+        line: the values.
+        segments: of the curve.
+        out: another line than `line`.
     """
     zero, one = np.float32(0), np.float32(1)
     start, c0, c1, c2, c3 = segments[0]

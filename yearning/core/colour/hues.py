@@ -56,7 +56,12 @@ def tint_of(degrees: float) -> NDArray[np.float32]:
 
 @numba.njit(nogil=True, cache=True, inline="always")
 def hue_sector(r: np.float32, g: np.float32, b: np.float32, spread: np.float32) -> np.float32:
-    """Hue in sixths of a turn, 0..6, of a colour whose channels lie `spread` (above 0) apart."""
+    """Return the hue of a colour in sixths of a turn, 0..6.
+
+    Args:
+        r, g, b: the channels.
+        spread: from the least of them to the greatest, above 0.
+    """
     high = max(r, max(g, b))
     per = np.float32(1) / spread
     of_red, of_green = (g - b) * per, np.float32(2) + (b - r) * per

@@ -30,16 +30,26 @@ def _part(value: np.float32) -> np.float32:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def separate_one(lumas: Plane, out: Plane) -> None:
-    """Separate lumas, shape `(1, n)`, into amounts 0..1 of a black ink."""
+    """Separate lumas into amounts of a black ink.
+
+    Args:
+        lumas: shape `(1, n)`.
+        out: takes the amounts, 0..1.
+    """
     for x in range(out.shape[1]):
         out[0, x] = _ONE - _part(lumas[0, x])
 
 
 def separate_two(colours: Plane, inks: Plane, out: Plane) -> None:
-    """Separate colours, shape `(3, n)`, into amounts of two inks that absorb `inks`.
+    """Separate colours into amounts of two inks.
 
     The two amounts, 0..1, whose absorptions add up nearest to the colours' own, in least squares
     weighed as luma is.
+
+    Args:
+        colours: shape `(3, n)`.
+        inks: what each absorbs of each channel.
+        out: takes the amounts, 0..1.
     """
     weighed = np.array([KR, KG, KB], np.float32) * inks
     return _two_of(colours, weighed, (weighed @ inks.T).astype(np.float32), out)
@@ -69,10 +79,16 @@ def separate_four(
     under: np.float32,
     out: Plane,
 ) -> None:
-    """Separate colours, shape `(3, n)`, into amounts of cyan, magenta, yellow and black.
+    """Separate colours into amounts of cyan, magenta, yellow and black.
 
     Black takes the part `under` of what all three colours would have in common (under-colour
     removal); the three then bring the rest of each channel, as far as they can.
+
+    Args:
+        colours: shape `(3, n)`.
+        black: what black absorbs of each channel.
+        under: under-colour removal, 0..1.
+        out: takes the amounts, 0..1.
     """
     for x in range(out.shape[1]):
         r, g, b = _part(colours[0, x]), _part(colours[1, x]), _part(colours[2, x])

@@ -19,20 +19,34 @@ Line = NDArray[np.float32]
 
 @numba.njit(nogil=True, cache=True, inline="always")
 def bt709_luma(red: np.float32, green: np.float32, blue: np.float32) -> np.float32:
-    """Luma of one pixel; for kernels."""
+    """Return the luma of one pixel; for kernels.
+
+    Args:
+        red, green, blue: display-coded.
+    """
     return KR * red + KG * green + KB * blue
 
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def fill_luma_line(red: Line, green: Line, blue: Line, out: Line) -> None:
-    """Write the luma of a row of pixels to `out`; for kernels."""
+    """Write the luma of a row of pixels; for kernels.
+
+    Args:
+        red, green, blue: display-coded.
+        out: takes it.
+    """
     for x in range(out.shape[0]):
         out[x] = bt709_luma(red[x], green[x], blue[x])
 
 
 @numba.njit(nogil=True, cache=True)
 def fill_luma(picture: Picture, out: Plane) -> None:
-    """Write the luma of a picture, shape `(3, height, width)`, to `out`."""
+    """Write the luma of a picture.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        out: takes it.
+    """
     for y in range(out.shape[0]):
         fill_luma_line(picture[0, y], picture[1, y], picture[2, y], out[y])
 

@@ -28,9 +28,14 @@ _E0, _E1, _E2, _E3, _E4 = (
 
 @numba.njit(nogil=True, cache=True, fastmath={"nsz", "contract"})
 def power(line: NDArray[np.float32], exponent: np.float32, out: NDArray[np.float32]) -> None:
-    """out = sign(v)·|v|^exponent for every v of a line; relative error below 1e-5; 0 and 1 stay.
+    """Write sign(v)·|v|^exponent for every v of a line; relative error below 1e-5; 0 and 1 stay.
 
-    `exponent` is above 0; `out` is another line than `line`. What would be below 1e-38 is 0.
+    What would be below 1e-38 is 0.
+
+    Args:
+        line: the values.
+        exponent: above 0.
+        out: another line than `line`.
     """
     for x in range(line.shape[0]):
         out[x] = min(max(exponent * _log2(line[x]), np.float32(-126)), np.float32(127))

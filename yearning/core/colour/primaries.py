@@ -23,5 +23,10 @@ def to_xyz(primaries: Chromaticities) -> NDArray[np.float64]:
 
 
 def primaries_matrix(source: Chromaticities, target: Chromaticities) -> NDArray[np.float64]:
-    """The matrix from light of one set of primaries to that of another, both of white D65."""
+    """Return the matrix from light of one set of primaries to that of another, both of white D65.
+
+    Args:
+        source: (x, y) of R, G and B.
+        target: the same.
+    """
     return np.asarray(np.linalg.solve(to_xyz(target), to_xyz(source)), np.float64)

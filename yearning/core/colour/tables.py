@@ -97,7 +97,13 @@ class PreparedTable:
         self._parts = [_kernel_of(part) for part in table.parts]
 
     def apply(self, picture: Picture, out: Picture, out_top: int) -> None:
-        """Take rows of a picture through the table, into the rows of `out` from `out_top` on."""
+        """Take rows of a picture through the table.
+
+        Args:
+            picture: display-coded, shape `(3, rows, width)`.
+            out: takes the rows.
+            out_top: from which row of it on.
+        """
         rows = out[:, out_top : out_top + picture.shape[1]]
         source = picture
         for kernel, values in self._parts:
@@ -108,7 +114,12 @@ class PreparedTable:
 
 
 def apply_table(table: Lut, picture: Picture) -> Picture:
-    """A picture, shape `(3, height, width)`, taken through a table."""
+    """Return a picture taken through a table.
+
+    Args:
+        table: of any dimension.
+        picture: display-coded, shape `(3, height, width)`.
+    """
     out = np.empty_like(picture)
     PreparedTable(table).apply(picture, out, 0)
     return out

@@ -41,9 +41,13 @@ def distribution_of(colours: NDArray[np.floating]) -> ColourDistribution:
 
 
 def transport(source: ColourDistribution, target: ColourDistribution) -> ColourMap:
-    """The map that takes one Gaussian to another and moves colours least, squared and on average.
+    """Return the map that takes one Gaussian to another and moves colours least.
 
     Its matrix is U^-½ (U^½ V U^½)^½ U^-½, of the covariances U and V (section 3, equation 6).
+
+    Args:
+        source: mean and covariance of what is mapped.
+        target: of what it becomes.
 
     >>> wide = ColourDistribution(np.zeros(3), 4 * np.eye(3))
     >>> transport(wide, ColourDistribution(np.ones(3), np.eye(3))).matrix.round(6).tolist()
@@ -56,7 +60,11 @@ def transport(source: ColourDistribution, target: ColourDistribution) -> ColourM
 
 
 def transport_distance(source: ColourDistribution, target: ColourDistribution) -> float:
-    """How far that map moves a channel, as a root mean square: the 2-Wasserstein distance by √3.
+    """Return the root mean square by which that map moves a channel: 2-Wasserstein distance / √3.
+
+    Args:
+        source: mean and covariance of what is mapped.
+        target: of what it becomes.
 
     Source: D. C. Dowson and B. V. Landau, The Fréchet Distance between Multivariate Normal
     Distributions, Journal of Multivariate Analysis 12, 1982.

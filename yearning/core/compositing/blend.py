@@ -337,7 +337,12 @@ def mix(
 
 
 def blend_pictures(backdrop: Picture, source: Picture, blend: Blend) -> Picture:
-    """B(backdrop, source) as a new picture, shape `(3, height, width)`.
+    """Return B(backdrop, source), shape `(3, height, width)`.
+
+    Args:
+        backdrop: the picture below.
+        source: the picture above.
+        blend: the mode.
 
     >>> grey = np.full((3, 1, 1), 0.5, np.float32)
     >>> float(blend_pictures(grey, grey, "screen")[0, 0, 0])

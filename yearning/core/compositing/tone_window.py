@@ -65,7 +65,13 @@ def tone_segments(points: TonePoints) -> NDArray[np.float32]:
 def weigh_tones(
     line: NDArray[np.float32], segments: NDArray[np.float32], out: NDArray[np.float32]
 ) -> None:
-    """Write the weight of each luma of a row to `out`, which is another array than `line`."""
+    """Write the weight of each luma of a row.
+
+    Args:
+        line: the lumas.
+        segments: of the window.
+        out: another array than `line`.
+    """
     first = segments[0, 1]
     for i in range(line.shape[0]):
         out[i] = first

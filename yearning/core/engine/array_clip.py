@@ -94,7 +94,11 @@ class ArrayClip(AsShot):
         return Size(columns, lines)
 
     def picture(self, frame: int, size: Size) -> Picture:
-        """Frame `frame` at `size`, as a new array.
+        """Return a frame as a new array.
+
+        Args:
+            frame: from 0.
+            size: no larger than the pictures given.
 
         Raises:
             ArrayError: the frame can't be used.

@@ -53,7 +53,12 @@ def check_colour_only(look: Look) -> None:
 
 
 def apply_to_colours(look: Look, colours: Picture, assets: Assets = NO_ASSETS) -> Picture:
-    """Colours, shape `(3, height, width)`, taken through a look.
+    """Return colours taken through a look.
+
+    Args:
+        look: of steps that work on colours alone.
+        colours: display-coded, shape `(3, height, width)`.
+        assets: tables that it names.
 
     Raises:
         InvalidLookError: the look does not work on colours alone.
@@ -72,10 +77,15 @@ def lattice(side: int) -> Picture:
 
 
 def bake(look: Look, side: int, assets: Assets = NO_ASSETS) -> tuple[NDArray[np.float32], float]:
-    """The look as a lattice of shape `(side, side, side, 3)`, and its largest error.
+    """Return a look as a lattice of shape `(side, side, side, 3)`, and its largest error.
 
     The error is that of a channel, in parts of full scale, over colours between the lattice's
     points, read tetrahedrally.
+
+    Args:
+        look: of steps that work on colours alone.
+        side: points along an edge.
+        assets: tables that it names.
 
     Raises:
         InvalidLookError: the look does not work on colours alone.

@@ -143,7 +143,12 @@ class Evaluator:
         return hashlib.sha256(content.encode()).hexdigest()
 
     def cache_key(self, frame: int, number: int) -> Hashable:
-        """Return the key of a picture at a frame, equal only for equal pictures."""
+        """Return the key of a picture at a frame, equal only for equal pictures.
+
+        Args:
+            frame: of the footage.
+            number: of the picture in the graph.
+        """
         return (self.footage.id, frame, self.size, self.graph_at(frame).cache_keys[number])
 
     def picture(self, frame: int, after: int | str | None = None) -> Picture:
@@ -162,7 +167,11 @@ class Evaluator:
         return self.picture_of(frame, self.number_after(after))
 
     def picture_of(self, frame: int, number: int) -> Picture:
-        """The picture of the graph with that number, at a frame.
+        """Return a picture of the graph at a frame.
+
+        Args:
+            frame: of the footage.
+            number: of the picture in the graph.
 
         Raises:
             IndexError: the footage has no such frame.
@@ -187,15 +196,25 @@ class Evaluator:
         return self.graph.results[-1 if after is None else after]
 
     def visible_box(self, frame: int, number: int, *, cropped_only: bool = False) -> Box:
-        """What bars and crops, or crops only, have left of a picture of the graph, in pixels."""
+        """Return what bars and crops, or crops only, have left of a picture, in pixels.
+
+        Args:
+            frame: of the footage.
+            number: of the picture in the graph.
+            cropped_only: what bars cover counts as visible.
+        """
         graph, full = self.graph_at(frame), self.footage.size
         box = graph.visible_box(number, full, cropped_only=cropped_only)
         return scale_box(box, full, self.size)
 
     def layer_picture(self, frame: int, step_id: str) -> Picture:
-        """What a step lays on the picture below it, alone, at a frame.
+        """Return what a step lays on the picture below it, alone, at a frame.
 
         It is what the treatment adds, on black or mid-grey, or else the treated picture.
+
+        Args:
+            frame: of the footage.
+            step_id: of a step of the look.
 
         Raises:
             IndexError: the footage has no such frame.
@@ -209,7 +228,13 @@ class Evaluator:
     def with_look(
         self, look: Look, size: Size | None = None, *, layer_of: str | None = None
     ) -> "Evaluator":
-        """An evaluator of another look, or at another size, with all else the same."""
+        """Return an evaluator of another look, or at another size, with all else the same.
+
+        Args:
+            look: as it is on the clip.
+            size: None for the same.
+            layer_of: id of the step whose layer alone is wanted.
+        """
         return Evaluator(
             look,
             self.footage,
@@ -251,7 +276,12 @@ class Evaluator:
             self.whole_picture(frame, FOOTAGE)
 
     def whole_picture(self, frame: int, number: int) -> Picture:
-        """The whole picture of that number at a frame; not to be written to."""
+        """Return the whole picture of a number at a frame; not to be written to.
+
+        Args:
+            frame: of the footage.
+            number: of the picture in the graph.
+        """
         self._check_cancelled()
         number = self.graph_at(frame).aliases[number]
         cached = self._cached_picture(frame, number)
@@ -273,7 +303,12 @@ class Evaluator:
         return pictures[number]
 
     def row_source(self, frame: int, number: int) -> RowSource:
-        """Rows of the picture of that number at a frame, each to be read once."""
+        """Return a function that gives rows of a picture at a frame, each to be read once.
+
+        Args:
+            frame: of the footage.
+            number: of the picture in the graph.
+        """
         graph = self.graph_at(frame)
         number = graph.aliases[number]
         picture = self._cached_picture(frame, number)
@@ -286,7 +321,12 @@ class Evaluator:
         return lambda top, bottom: copy_of(whole[:, top:bottom])
 
     def gather_statistics(self, spec: StatisticsSpec, rows: RowSource) -> Values:
-        """Values of a picture as a spec has them, gathered band by band from its rows."""
+        """Return values of a picture as a spec has them, gathered band by band from its rows.
+
+        Args:
+            spec: what is gathered.
+            rows: gives the picture's rows.
+        """
         values = new_array(spec.shape)
 
         def gather(top: int, bottom: int) -> None:

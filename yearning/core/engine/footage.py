@@ -33,7 +33,12 @@ class Footage(Protocol):
         """Its full size."""
 
     def picture(self, frame: int, size: Size) -> Picture:
-        """Frame `frame` at `size`."""
+        """Return a frame.
+
+        Args:
+            frame: from 0.
+            size: no larger than its own.
+        """
 
     def rows(self, frame: int) -> RowSource:
         """Rows of frame `frame` at full size."""

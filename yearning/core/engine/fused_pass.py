@@ -65,7 +65,13 @@ class FusedPass(NamedTuple):
 
 
 def black_outside(rows: Picture, top: int, box: Box) -> None:
-    """Blacken what lies outside a box, in rows that begin at `top`, in place."""
+    """Blacken what lies outside a box, in rows that begin at `top`, in place.
+
+    Args:
+        rows: of a picture; written to.
+        top: the frame's row that is the first of them.
+        box: what stays, in pixels of the frame.
+    """
     rows[:, : max(int(box.top) - top, 0)] = 0
     rows[:, max(math.ceil(box.top + box.height) - top, 0) :] = 0
     rows[:, :, : int(box.left)] = 0
@@ -73,7 +79,11 @@ def black_outside(rows: Picture, top: int, box: Box) -> None:
 
 
 def prepare_node(node: Node, context: FrameContext) -> Any:
-    """What a node's treatment prepares for a frame; None of one that only mixes.
+    """Return what a node's treatment prepares for a frame; None of one that only mixes.
+
+    Args:
+        node: of the graph.
+        context: of the frame.
 
     Raises:
         TreatmentError: the treatment is of another package, and failed.

@@ -159,7 +159,13 @@ class RenderGraph:
         return node
 
     def warp_of(self, number: int, frame: int, full_size: Size) -> Warp | None:
-        """What has moved the contents of a picture at a frame; None where nothing has."""
+        """Return what has moved the contents of a picture at a frame; None where nothing has.
+
+        Args:
+            number: of the picture.
+            frame: of the footage.
+            full_size: of the footage.
+        """
         warps = self._warps_of(self.warps[number])
 
         def warp(points: Points) -> Points:
@@ -170,7 +176,13 @@ class RenderGraph:
         return warp if warps else None
 
     def ridden_node(self, number: int, frame: int, full_size: Size) -> Node:
-        """A node with its treatment's place where its track has taken it at a frame."""
+        """Return a node with its treatment's place where its track has taken it at a frame.
+
+        Args:
+            number: of the node.
+            frame: of the footage.
+            full_size: of the footage.
+        """
         node = self.node(number)
         treatment, motion = node.treatment, node.motion
         if motion is None or not isinstance(treatment, RidesOnTrack):
@@ -190,9 +202,12 @@ class RenderGraph:
         return node._replace(treatment=node.treatment.model_copy(update=settings))
 
     def visible_box(self, number: int, full_size: Size, *, cropped_only: bool = False) -> Box:
-        """The part of the frame that warps have left visible of a picture, in footage pixels.
+        """Return the part of the frame that warps have left visible, in footage pixels.
 
-        With `cropped_only`, only what was cut off counts as not visible.
+        Args:
+            number: of the picture.
+            full_size: of the footage.
+            cropped_only: only what was cut off counts as not visible.
         """
         box = Box(0, 0, full_size.width, full_size.height)
         for treatment in self._warps_of(self.warps[number]):
@@ -201,7 +216,12 @@ class RenderGraph:
         return box
 
     def final_box(self, number: int, full_size: Size) -> Box:
-        """The part of a picture that the frame left at the path's end shows, in footage pixels."""
+        """Return the part of a picture that the result shows, in footage pixels.
+
+        Args:
+            number: of the picture.
+            full_size: of the footage.
+        """
         box = self.visible_box(self.results[-1], full_size)
         for warp in reversed(self._later_warps(number)):
             box = warp.source_box(box, full_size)

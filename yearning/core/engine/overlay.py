@@ -45,7 +45,12 @@ class Backing:
         return self._footage.source_frame(frame)
 
     def picture(self, frame: int, size: Size) -> Picture:
-        """The one grey."""
+        """The one grey.
+
+        Args:
+            frame: any.
+            size: of the picture.
+        """
         picture = new_picture(size)
         picture.fill(self._value)
         return picture
@@ -79,11 +84,14 @@ def _triangulate(black: Picture, white: Picture, top: int, bottom: int, alpha: P
 
 
 def triangulation_matte(over_black: Picture, over_white: Picture) -> tuple[Picture, Plane]:
-    """Straight colour and alpha, each 0..1, of what was drawn over black and over white.
+    """Return straight colour and alpha, each 0..1, of what was drawn over black and over white.
 
     Where the three channels are covered to different parts, alpha is their mean. What is lighter
-    than white or darker than black is cut first, as it is when it is shown. `over_black` is used
-    up.
+    than white or darker than black is cut first, as it is when it is shown.
+
+    Args:
+        over_black: the result over black; overwritten.
+        over_white: the result over white.
 
     >>> grey = np.full((3, 1, 1), 0.25, np.float32)
     >>> colour, alpha = triangulation_matte(grey.copy(), grey + np.float32(0.5))

@@ -40,16 +40,36 @@ class PictureSource(Protocol):
         """The same look at the small size at which whole clips are looked over."""
 
     def cache_key(self, frame: int, number: int) -> Any:
-        """Tells a picture at a frame from all others."""
+        """Return a key that tells a picture at a frame from all others.
+
+        Args:
+            frame: of the footage.
+            number: of the picture in the graph.
+        """
 
     def whole_picture(self, frame: int, number: int) -> Picture:
-        """A picture of the graph, whole."""
+        """Return a picture of the graph, whole.
+
+        Args:
+            frame: of the footage.
+            number: of the picture in the graph.
+        """
 
     def row_source(self, frame: int, number: int) -> RowSource:
-        """Rows of a picture of the graph."""
+        """Return what gives rows of a picture of the graph.
+
+        Args:
+            frame: of the footage.
+            number: of the picture in the graph.
+        """
 
     def gather_statistics(self, spec: StatisticsSpec, rows: RowSource) -> Values:
-        """Values gathered from the rows of a picture, band by band."""
+        """Return values gathered from the rows of a picture, band by band.
+
+        Args:
+            spec: what is gathered.
+            rows: gives the picture's rows.
+        """
 
 
 class NodeStatistics:
@@ -86,7 +106,12 @@ class NodeStatistics:
         return picture
 
     def flow_between(self, here: int, there: int) -> Values | None:
-        """Return flow to a neighbouring frame and its trust; None over a cut and at the ends."""
+        """Return flow to a neighbouring frame and its trust; None over a cut and at the ends.
+
+        Args:
+            here: the one frame.
+            there: the other.
+        """
         if not 0 <= self._frame + there < self._pictures.frames:
             return None
         spec = self._frame_spec()

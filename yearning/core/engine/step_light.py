@@ -10,7 +10,12 @@ from yearning.core.treatment.capabilities import HoldsLight, StartsFromHighlight
 
 
 def step_highlights(evaluator: Evaluator, frame: int, step_id: str) -> Picture:
-    """The highlights of what a step reads that it starts from, whether or not it is on.
+    """Return the highlights that a step starts from, in what it reads, whether or not it is on.
+
+    Args:
+        evaluator: of the look.
+        frame: of the footage.
+        step_id: of a step of the look.
 
     Returns:
         Shape `(3, height, width)`, on black; of a step that starts from none, all black.
@@ -26,7 +31,12 @@ def step_highlights(evaluator: Evaluator, frame: int, step_id: str) -> Picture:
 
 
 def held_light(evaluator: Evaluator, frame: int, step_id: str) -> float:
-    """How much a step takes from mid-grey at a frame, 0..1 of white; of most steps nothing.
+    """Return how much a step takes from mid-grey at a frame, 0..1 of white; 0 of most steps.
+
+    Args:
+        evaluator: of the look.
+        frame: of the footage.
+        step_id: of a step of the look.
 
     Raises:
         KeyError: no step has that id.

@@ -11,7 +11,12 @@ from yearning.core.picture import Plane
 
 
 def step_weight(evaluator: Evaluator, frame: int, step_id: str) -> Plane:
-    """How strongly a step shows at each pixel of a frame, whether or not it is on.
+    """Return how strongly a step shows at each pixel of a frame, whether or not it is on.
+
+    Args:
+        evaluator: of the look.
+        frame: of the footage.
+        step_id: of a step of the look.
 
     Returns:
         Shape `(height, width)`, 0..1.

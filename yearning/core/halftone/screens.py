@@ -39,9 +39,13 @@ class Screen(NamedTuple):
 def place_screen(
     pitch: float, degrees: float, size: Size, finer: int
 ) -> tuple[Screen, tuple[int, int]]:
-    """Lay a screen with a dot in the middle of a picture; return it and its grid's shape.
+    """Return a screen with a dot in the middle of a picture, and its grid's shape.
 
-    `pitch` is in px@1080; the picture is drawn with `finer` samples to a pixel each way.
+    Args:
+        pitch: in px@1080.
+        degrees: angle of the screen.
+        size: of the picture.
+        finer: samples to a pixel each way.
     """
     c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
     cells = 1 / (pitch * size.scale)  # a pixel's
@@ -64,11 +68,17 @@ def place_screen(
 
 
 def cell_means(means: Plane, block: int, size: Size, pitch: float, degrees: float) -> Plane:
-    """Averages over the cells of a screen, shape `(rows, columns)`.
+    """Return averages over the cells of a screen, shape `(rows, columns)`.
 
-    `means` are over `block` × `block` pixels of a picture of `size`. A cell is averaged over
-    places at most a block and a third apart, each between the means around it; beyond the picture
-    are its last ones.
+    A cell is averaged over places at most a block and a third apart, each between the means around
+    it; beyond the picture are its last ones.
+
+    Args:
+        means: over `block` × `block` pixels.
+        block: pixels along a block.
+        size: of the picture.
+        pitch: of the screen, in px@1080.
+        degrees: angle of the screen.
     """
     screen, shape = place_screen(pitch, degrees, size, 1)
     out = new_array(shape)
@@ -140,7 +150,16 @@ def _average(
 def screen_thresholds(
     tones: Plane, pitch: float, degrees: float, size: Size, finer: int, table: NDArray[np.float32]
 ) -> Screen:
-    """Return the screen with thresholds for tones 0..1, at `finer` samples to a pixel."""
+    """Return the screen with thresholds for tones.
+
+    Args:
+        tones: of its cells, 0..1.
+        pitch: in px@1080.
+        degrees: angle of the screen.
+        size: of the picture.
+        finer: samples to a pixel each way.
+        table: as `spot_thresholds` gives it.
+    """
     screen, _ = place_screen(pitch, degrees, size, finer)
     return screen._replace(grid=_looked_up(tones, table))
 

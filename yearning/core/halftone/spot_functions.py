@@ -48,6 +48,13 @@ def spot_edges(
     """Compute how far samples lie inside their dots, in widths of the dot's edge.
 
     (threshold − s) / |∇s|, with s the spot function.
+
+    Args:
+        dot: number of the spot function.
+        u, v: offsets from the dot's middle, in pitches.
+        threshold: of each sample.
+        sharp: widths of the edge to a pitch.
+        out: takes them.
     """
     if dot == 0:
         for x in range(out.shape[0]):
@@ -100,7 +107,12 @@ def _areas(dot: int, soft: np.float32, low: float, high: float) -> NDArray[np.fl
 
 @lru_cache(maxsize=64)
 def spot_thresholds(dot: Dot, soft: float) -> NDArray[np.float32]:
-    """Compute the thresholds at which dots cover as much as evenly spaced tones ask for."""
+    """Return the thresholds at which dots cover as much as evenly spaced tones ask for.
+
+    Args:
+        dot: the spot function.
+        soft: width of its edge.
+    """
     kind = DOTS.index(dot)
     steepest = {"round": 1.0, "ellipse": float(STRETCH), "diamond": 2**0.5, "line": 1.0}[dot]
     furthest = {"round": 0.5**0.5, "ellipse": 0.76, "diamond": 1.0, "line": 0.5}[dot]

@@ -15,8 +15,12 @@ EXACT = {"nsz", "contract"}
 def bilinear_coordinates(x: Line, y: Line, rows: int, columns: int, at: NDArray[np.int32]) -> None:
     """Find the sample before and above each place of a line, and the fractions between samples.
 
-    Its number in the flat plane goes to `at`, and how far on the places are, 0..1, replaces them.
     Places beyond the edges are those at the edges.
+
+    Args:
+        x, y: places in pixels from the first sample's centre; replaced by the fractions, 0..1.
+        rows, columns: of the plane.
+        at: takes the flat number of the sample before and above each place.
     """
     last_x, last_y = np.float32(columns - 1), np.float32(rows - 1)
     far_x, far_y = np.int32(max(columns - 2, 0)), np.int32(max(rows - 2, 0))
@@ -43,6 +47,13 @@ def add_bilinear(
     """Add a weighted bilinear sample of a flattened plane at each located place.
 
     At samples it is exactly theirs.
+
+    Args:
+        flat: the plane's samples, row after row.
+        rows, columns: of the plane.
+        at, fx, fy: as `bilinear_coordinates` leaves them.
+        share: weight of what is added.
+        out: a value for each place; added to.
     """
     right, below = min(1, columns - 1), min(1, rows - 1) * columns
     others, lower, last = flat[right:], flat[below:], flat[right + below :]

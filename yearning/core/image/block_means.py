@@ -42,6 +42,13 @@ def mirror_aligned_side(most: float, size: Size) -> int:
     """The side of the largest blocks, no larger than `most`, that a picture's mirror falls on.
 
     Where only far smaller ones would do, the largest are taken.
+
+    Args:
+        most: the largest side, in pixels.
+        size: of the picture.
+
+    Returns:
+        Pixels along a block.
     """
     largest = block_side(most)
     double = 2 * size.width, 2 * size.height
@@ -50,7 +57,12 @@ def mirror_aligned_side(most: float, size: Size) -> int:
 
 
 def block_grid(size: Size, block: int) -> tuple[int, int]:
-    """Rows and columns of the blocks that cover a picture."""
+    """Return the rows and columns of the blocks that cover a picture.
+
+    Args:
+        size: of the picture.
+        block: pixels along a block.
+    """
     return -(-size.height // block), -(-size.width // block)
 
 
@@ -63,10 +75,17 @@ def block_variance(block: int) -> float:
 def gather_means(
     band: Picture, top: int, height: int, block: int, linear: bool, out: NDArray[np.float32]
 ) -> None:
-    """Block means, shape `(planes, rows, columns)`, of the rows from `top`, a multiple of `block`.
+    """Write the means of blocks of a band's rows.
 
-    Of display-coded values, or of their light where `linear`. Blocks beyond the picture's edge, at
-    `height`, see it mirrored.
+    Blocks beyond the picture's edge, at `height`, see it mirrored.
+
+    Args:
+        band: rows of the picture, shape `(planes, rows, width)`.
+        top: the first of them, a multiple of `block`.
+        height: rows of the whole picture.
+        block: pixels along a block.
+        linear: average light, not display-coded values.
+        out: shape `(planes, rows, columns)` of blocks.
     """
     planes, rows, width = band.shape
     columns = out.shape[2]
@@ -99,6 +118,14 @@ def add_neighbours(
     """Sum groups of `block` neighbours along a line, at the begin of `line` or `spare`.
 
     Written from one line to the other by turns, so that the loops run on vectors.
+
+    Args:
+        line: the samples; overwritten.
+        block: how many are summed: a power of two, or three times one.
+        spare: as long as `line`; overwritten.
+
+    Returns:
+        The one of the two that begins with the sums.
     """
     count = line.shape[0]
     while block % 2 == 0:
@@ -119,6 +146,12 @@ def pad_mirrored(means: Picture, block: int, size: Size, margin: int) -> Picture
 
     Where `block` divides the picture, its edge and the blocks' are one, and what blurs mirrors
     there; else the mirror stands within the last block, and those beyond are taken from two.
+
+    Args:
+        means: of blocks, shape `(planes, rows, columns)`.
+        block: pixels along a block.
+        size: of the picture.
+        margin: rows and columns more on each side.
     """
     axes = ((1, size.height), (2, size.width))
     for axis, length in axes:
@@ -157,7 +190,14 @@ def blurred_blocks(
 def blur_block_means(
     means: Picture, block: int, size: Size, parts: Sequence[tuple[float, float]]
 ) -> Picture:
-    """Blur block means, with the extra blocks beyond the edges that enlarging reads."""
+    """Blur block means, with the extra blocks beyond the edges that enlarging reads.
+
+    Args:
+        means: of blocks, shape `(planes, rows, columns)`.
+        block: pixels along a block.
+        size: of the picture.
+        parts: (σ in pixels of the picture, weight) of each gaussian.
+    """
     done = block_variance(block)
     left = [(max((sigma / block) ** 2 - done, 0.01) ** 0.5, weight) for sigma, weight in parts]
     margin = round(TRUNCATE * left[-1][0]) + 1
@@ -165,7 +205,12 @@ def blur_block_means(
 
 
 def crop_blocks(wider: Picture, means: Picture) -> Picture:
-    """Crop blocks that were padded for a blur to what enlarging reads."""
+    """Crop blocks that were padded for a blur to what enlarging reads.
+
+    Args:
+        wider: as `pad_mirrored` gave them.
+        means: the blocks before that.
+    """
     rows, columns = means.shape[1:]
     return np.ascontiguousarray(wider[:, : rows + SPLINE_BEYOND, : columns + SPLINE_BEYOND])
 
@@ -196,12 +241,23 @@ class EnlargedBlocks:
         parallel.for_each_band(height, work, SPREAD_ROWS)
 
     def fill(self, top: int, bottom: int, out: Picture) -> None:
-        """Write rows `top` to `bottom` (exclusive) to `out`."""
+        """Write rows of the enlarged picture.
+
+        Args:
+            top: the first row.
+            bottom: the one after the last.
+            out: takes them.
+        """
         wide, start, weights = self.taps(top, bottom)
         for plane in range(3):
             resample_rows(wide[plane], start, weights, out[plane])
 
     def taps(self, top: int, bottom: int) -> tuple[Picture, NDArray[np.int32], Plane]:
-        """Return the lines, starts and weights that make rows `top` to `bottom` (exclusive)."""
+        """Return the lines, starts and weights that make rows of the enlarged picture.
+
+        Args:
+            top: the first row.
+            bottom: the one after the last.
+        """
         part = self._down.rows(top, bottom)
         return self._wide, part.start, part.weights

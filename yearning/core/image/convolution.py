@@ -29,7 +29,13 @@ def half_gaussian(sigma: float) -> Line:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def convolve_across(line: Line, half: Line, out: Line) -> None:
-    """Convolve a row by the taps of which `half` is a half; `out` may be `line` itself."""
+    """Convolve a row by the taps of which `half` is a half; `out` may be `line` itself.
+
+    Args:
+        line: the row; its edges are mirrored.
+        half: the middle tap and those on one side of it.
+        out: takes the result.
+    """
     width, reach = line.shape[0], half.shape[0] - 1
     padded = new_line(width + 2 * reach)
     for x in range(width):
@@ -56,7 +62,14 @@ def convolve_across(line: Line, half: Line, out: Line) -> None:
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def convolve_down(plane: Plane, y: Integer, half: Line, out: Line) -> None:
-    """Row `y` of a plane convolved down by the taps of which `half` is a half."""
+    """Convolve row `y` of a plane along its columns, edges mirrored.
+
+    Args:
+        plane: the rows.
+        y: which of them.
+        half: the middle tap and those on one side of it.
+        out: takes the row.
+    """
     height = plane.shape[0]
     for t in range(0, half.shape[0], 4):
         _weigh_pairs(

@@ -51,14 +51,24 @@ def _residual(count: int, reduced: int, sigma: float) -> float:
 
 
 def reduced_for(size: Size, sigma: float) -> Size:
-    """Size of the picture on which a blur of `sigma` pixels runs; `size` for a small σ."""
+    """Return the size at which a blur of `sigma` pixels runs: `size` itself for a small σ.
+
+    Args:
+        size: of the picture.
+        sigma: in its pixels.
+    """
     if sigma < DIRECT_BELOW:
         return size
     return Size(_reduced_count(size.width, sigma), _reduced_count(size.height, sigma))
 
 
 def reduce(picture: Picture, to: Size) -> Picture:
-    """Reduce by gaussian resampling of `ANTI_ALIAS` reduced pixels on each axis that shrinks."""
+    """Reduce by gaussian resampling of `ANTI_ALIAS` reduced pixels on each axis that shrinks.
+
+    Args:
+        picture: shape `(planes, height, width)`.
+        to: no larger than that.
+    """
     size = size_of(picture)
     if to == size:
         return picture
@@ -79,7 +89,12 @@ def reduce(picture: Picture, to: Size) -> Picture:
 
 
 def enlarge(picture: Picture, to: Size) -> Picture:
-    """Enlarge by cubic B-splines."""
+    """Enlarge by cubic B-splines.
+
+    Args:
+        picture: shape `(planes, height, width)`.
+        to: no smaller than that.
+    """
     size = size_of(picture)
     if to == size:
         return picture
@@ -164,10 +179,14 @@ def _kernel(sigma: float) -> NDArray[np.float32]:
 
 
 def gaussian_sum(picture: Picture, parts: Sequence[tuple[float, float]]) -> Picture:
-    """Weighted sum of gaussian blurs of a picture, each as wide or wider than the one before.
+    """Return the weighted sum of gaussian blurs of a picture, each as wide or wider than the last.
 
-    `parts` are (σ in pixels, weight), σ above 0. Each blur is within 1/1000 of full scale of the
-    exact one: wide blurs run on a reduced picture, the wider ones on one reduced further.
+    Each blur is within 1/1000 of full scale of the exact one: wide blurs run on a reduced picture,
+    the wider ones on one reduced further.
+
+    Args:
+        picture: shape `(planes, height, width)`; edges are mirrored.
+        parts: (σ in pixels, above 0, and weight) of each.
     """
     size = size_of(picture)
     return _gaussian_sum(picture, [(sigma, sigma, weight) for sigma, weight in parts], size)
@@ -226,8 +245,11 @@ def _nearest_taps(sigma: float) -> NDArray[np.float32]:
 def exact_gaussian_sum(picture: Picture, parts: Sequence[tuple[float, float]]) -> Picture:
     """Weighted sum of gaussian blurs that keep of each frequency what a gaussian does.
 
-    `parts` are (σ in pixels, weight). They run at the picture's own size, edges mirrored, so σ
-    should be small.
+    They run at the picture's own size, edges mirrored, so σ should be small.
+
+    Args:
+        picture: shape `(planes, height, width)`.
+        parts: (σ in pixels, weight) of each.
     """
     out = new_like(picture)
 
@@ -248,12 +270,22 @@ def exact_gaussian_sum(picture: Picture, parts: Sequence[tuple[float, float]]) -
 
 
 def gaussian(picture: Picture, sigma: float) -> Picture:
-    """Gaussian blur of σ `sigma` pixels, edges mirrored; shape `(planes, height, width)`."""
+    """Blur a picture by a gaussian, edges mirrored.
+
+    Args:
+        picture: shape `(planes, height, width)`.
+        sigma: σ in pixels.
+    """
     return gaussian_sum(picture, [(sigma, 1.0)]) if sigma > 0 else picture
 
 
 def disc_blur(picture: Picture, radius: float) -> Picture:
-    """Blur by a disc of `radius` pixels, its rim's pixels weighed by what of them it covers."""
+    """Blur by a disc of `radius` pixels, its rim's pixels weighed by what of them it covers.
+
+    Args:
+        picture: shape `(planes, height, width)`.
+        radius: in pixels.
+    """
     out = new_like(picture)
     kernel = _disc(radius)
 
@@ -283,6 +315,10 @@ def _disc(radius: float) -> Plane:
 def area_resized(picture: Picture, to: Size) -> Picture:
     """Reduce to `to` by averaging the area under each new pixel; a picture of that size as is.
 
+    Args:
+        picture: shape `(planes, height, width)`.
+        to: no larger than that.
+
     Raises:
         ValueError: `to` is larger than the picture.
     """
@@ -301,7 +337,12 @@ def area_resized(picture: Picture, to: Size) -> Picture:
 
 
 def enlarge_cubic(picture: Picture, to: Size) -> Picture:
-    """Enlarge to `to` by cubic convolution (Keys 1981), for pixels that are not square."""
+    """Enlarge to `to` by cubic convolution (Keys 1981), for pixels that are not square.
+
+    Args:
+        picture: shape `(planes, height, width)`.
+        to: no smaller than that.
+    """
     if size_of(picture) == to:
         return picture
     out = new_picture(to)

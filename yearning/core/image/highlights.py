@@ -22,7 +22,13 @@ PART = 384
 
 
 def highlights_of(picture: Picture, low: float, roll: float) -> Picture:
-    """A picture's highlights alone, on black: what `gather_highlights` averages, not as light."""
+    """Return a picture's highlights alone, on black, display-coded as it is.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        low: luma from which they begin, 0..1.
+        roll: width of the knee there, in luma.
+    """
     luma = new_array(picture.shape[1:])
     fill_luma(picture, luma)
     weight = smoothstep_array((luma - np.float32(low)) / np.float32(max(roll, 1e-4)))
@@ -46,6 +52,17 @@ def gather_highlights(
     R', G', B' where luma is above `low`, taken with a smooth knee `roll` wide, as light where
     `linear`; mid-tones are taken with the weight `mids`. Blocks beyond the picture's edge, at
     `height`, see it mirrored. `out` has the shape `(4, rows, columns)`, luma last.
+
+    Args:
+        band: rows of the picture, display-coded, shape `(3, rows, width)`.
+        top: the first of them, a multiple of `block`.
+        height: rows of the whole picture.
+        block: pixels along a block.
+        low: luma from which highlights begin, 0..1.
+        roll: width of the knee there, in luma.
+        linear: average light, not display-coded values.
+        mids: weight of mid-tones, 0..1.
+        out: shape `(4, rows, columns)` of blocks, luma last.
     """
     rows, width = band.shape[1:]
     columns = out.shape[2]

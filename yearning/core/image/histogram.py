@@ -33,7 +33,13 @@ def histogram(picture: Picture, bins: int = 256) -> Counts:
 
 
 def count_in_parts(picture: Picture, count: Callable[[Picture, int], None], parts: int) -> None:
-    """Call `count(rows, n)` for `parts` parts of a picture's rows, side by side."""
+    """Call `count(rows, n)` for `parts` parts of a picture's rows, side by side.
+
+    Args:
+        picture: shape `(planes, height, width)`.
+        count: is given some rows and the number of their part.
+        parts: how many.
+    """
     edges = np.linspace(0, picture.shape[1], parts + 1).astype(int)
     parallel.for_each(lambda n: count(picture[:, edges[n] : edges[n + 1]], n), parts)
 

@@ -61,7 +61,12 @@ class MarkArrays(NamedTuple):
 
 
 def supersampling(size: Size, full_size: Size) -> int:
-    """How many pixels of footage of `full_size` lie along a pixel of a picture of `size`, about."""
+    """Return about how many pixels of the full size lie along one of a smaller picture, 1 to 6.
+
+    Args:
+        size: of the smaller picture.
+        full_size: of the footage.
+    """
     return max(1, min(6, round(full_size.height / size.height)))
 
 
@@ -69,6 +74,11 @@ def mark_arrays(marks: list[Mark], size: Size, full_size: Size) -> MarkArrays:
     """Marks as `draw_marks` takes them, for a picture of `size`.
 
     At less than `full_size`, pixels are the means of those of the full size.
+
+    Args:
+        marks: in px of the full size, in the order in which they are drawn.
+        size: of the picture that they are drawn on.
+        full_size: of the footage.
     """
     points = [mark.line for mark in marks] or [np.zeros((0, 4), np.float32)]
     ends = np.cumsum([0, *(len(mark.line) for mark in marks)])
@@ -96,7 +106,11 @@ def mark_arrays(marks: list[Mark], size: Size, full_size: Size) -> MarkArrays:
 def draw_marks(marks: MarkArrays, picture: Picture, first: int, last: int, top: int) -> None:
     """Draw marks, each over those before it, on rows `first` to `last` of a picture, in place.
 
-    The first of them is row `top` of the frame that the marks are of.
+    Args:
+        marks: of the whole frame.
+        picture: display-coded, shape `(3, rows, width)`; drawn on.
+        first, last: its rows that are drawn on, `last` exclusive.
+        top: the frame's row that is its first.
     """
     _draw(picture, first, last, top, *marks)
 

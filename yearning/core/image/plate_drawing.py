@@ -20,7 +20,18 @@ WITHIN = 1e-3
 def drawn_plate(
     picture: Picture, matte: Plane | None, place: NDArray[np.float64], size: Size, border: int
 ) -> tuple[Picture, Plane | None]:
-    """Draw a plate's picture and its matte where its pixels come to lie."""
+    """Draw a plate's picture and its matte where its pixels come to lie.
+
+    Args:
+        picture: the plate's, shape `(3, height, width)`.
+        matte: its alpha, 0..1; None where it covers all.
+        place: where its pixels come to lie, 2×3, in OpenCV's coordinates.
+        size: of the picture that is drawn.
+        border: OpenCV's border mode, of what lies beyond the plate.
+
+    Returns:
+        The picture and the coverage at `size`; None where all is covered.
+    """
     to = (size.width, size.height)
     # pixels on pixels, however turned by quarters and flipped
     whole = np.isin(np.abs(place[:, :2]), (0, 1)).all() and not np.any(place[:, 2] % 1)
@@ -37,7 +48,12 @@ def drawn_plate(
 
 
 def dissolve_layers(first: Layer, other: Layer, part: float) -> Layer:
-    """A layer dissolved into another, of which a part is seen; colours as far as each covers."""
+    """A layer dissolved into another, of which a part is seen; colours as far as each covers.
+
+    Args:
+        first, other: colours and coverage, None where all is covered.
+        part: of `other`, 0..1.
+    """
     (picture, cover), (coming, covering), share = first, other, np.float32(part)
     if cover is None and covering is None:
         return picture + share * (coming - picture), None
@@ -54,6 +70,11 @@ def cut_beyond(back: NDArray[np.float64], width: int, height: int, cover: Plane)
 
     `back` gives each pixel's place in the plate; a pixel on the edge is covered by as much of its
     width as lies within.
+
+    Args:
+        back: from pixels of the picture to places in the plate, 2×3.
+        width, height: of the plate, in its pixels.
+        cover: 0..1; cleared in place.
     """
     across = np.sqrt(back[0, 0] ** 2 + back[0, 1] ** 2)
     down = np.sqrt(back[1, 0] ** 2 + back[1, 1] ** 2)

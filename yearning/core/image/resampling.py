@@ -27,7 +27,14 @@ def weigh_four(
     r3: NDArray[np.float32],
     more: bool,
 ) -> None:
-    """Four rows weighed and summed into `line`, or added to what it has."""
+    """Sum four weighed rows into `line`, or add them to what it has.
+
+    Args:
+        line: the sum.
+        w: four weights.
+        r0, r1, r2, r3: the rows.
+        more: add to what is there.
+    """
     w0, w1, w2, w3 = w[0], w[1], w[2], w[3]
     if more:
         for x in range(line.shape[0]):
@@ -39,7 +46,14 @@ def weigh_four(
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def resample_rows(src: Plane, start: NDArray[np.int32], weights: Plane, out: Plane) -> None:
-    """Rows of `out` from rows of `src`; the number of taps is a multiple of four."""
+    """Make rows of `out` from weighed rows of `src`.
+
+    Args:
+        src: the plane.
+        start: for each row of `out`, its first row of `src`.
+        weights: shape `(rows, taps)`; the number of taps is a multiple of four.
+        out: takes the rows.
+    """
     last = src.shape[0] - 1
     for i in range(out.shape[0]):
         for t in range(0, weights.shape[1], 4):
@@ -80,7 +94,14 @@ def resample_columns(
     weights: Plane,
     out: Plane,
 ) -> None:
-    """Columns of `out` from those of `src`, turned into rows, which are weighed whole."""
+    """Columns of `out` from those of `src`, turned into rows, which are weighed whole.
+
+    Args:
+        src: the plane.
+        start: for each column of `out`, its first column of `src`.
+        weights: shape `(columns, taps)`.
+        out: takes the columns.
+    """
     rows, columns = src.shape
     turned = new_lines(columns, rows)
     result = new_lines(out.shape[1], rows)
@@ -99,6 +120,12 @@ def gather_columns(
     """out[x] = Σ_t weights[t, x] · line[start[x] + t]; the number of taps is a multiple of four.
 
     For a few taps this is quicker than turning: indices without a sign let LLVM gather in vectors.
+
+    Args:
+        line: a row.
+        start: for each sample of `out`, its first sample of `line`.
+        weights: shape `(taps, samples)`.
+        out: takes the samples.
     """
     for t in range(0, weights.shape[0], 4):
         w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
@@ -118,6 +145,12 @@ def resample_evenly(src: Plane, step: Integer, weights: NDArray[np.float32], out
     """out[y, x] = Σ_t weights[t] · src[y, step·x + t], `step` 1 or 2: nothing is turned.
 
     The number of taps is a multiple of four.
+
+    Args:
+        src: the plane.
+        step: samples of `src` from one of `out` to the next, 1 or 2.
+        weights: of the taps, the same for all samples.
+        out: takes the samples.
     """
     for y in range(out.shape[0]):
         to = out[y]
@@ -158,7 +191,12 @@ class Taps:
 
     @staticmethod
     def of(start: NDArray[np.int64], weights: NDArray[np.float64]) -> "Taps":
-        """Taps from starts, shape `(n,)`, and weights, shape `(n, taps)`."""
+        """Return taps padded to a multiple of four.
+
+        Args:
+            start: the first input of each output, shape `(n,)`.
+            weights: shape `(n, taps)`.
+        """
         padded = np.zeros((len(weights), -(-weights.shape[1] // 4) * 4), np.float32)
         padded[:, : weights.shape[1]] = weights
         return Taps(start.astype(np.int32), padded)
@@ -169,7 +207,12 @@ class Taps:
         return np.ascontiguousarray(self.weights[:, :used])
 
     def rows(self, first: int, end: int) -> "Taps":
-        """The taps of outputs `first` to `end` (exclusive) alone."""
+        """Return the taps of outputs `first` to `end` (exclusive) alone.
+
+        Args:
+            first: the first output.
+            end: the one after the last.
+        """
         return Taps(self.start[first:end], self.weights[first:end])
 
     def window(self) -> tuple[int, int]:
@@ -201,6 +244,10 @@ def covered_samples(
     """Find the small samples that lie under each of `count` larger ones.
 
     Yields the first sample under each and its share of the area, then the second, to the last.
+
+    Args:
+        count: of the larger samples.
+        scale: small samples along a larger one.
     """
     edges = np.arange(count + 1) / scale
     first = np.floor(edges[:-1] + 1e-9)
@@ -212,7 +259,12 @@ def covered_samples(
 
 @lru_cache(maxsize=64)
 def area_taps(count_in: int, count_out: int) -> Taps:
-    """Averages of the samples under each output: `count_in` samples to fewer, `count_out`."""
+    """Return taps that average the samples under each output.
+
+    Args:
+        count_in: samples of the axis.
+        count_out: fewer.
+    """
     parts = list(covered_samples(count_out, count_out / count_in))
     weights = np.stack([share for _, share in parts], axis=1)
     start = np.minimum(parts[0][0].astype(np.int64), count_in - 1)
@@ -222,7 +274,11 @@ def area_taps(count_in: int, count_out: int) -> Taps:
 
 
 def mirror_indices(index: NDArray[np.int64], count: int) -> NDArray[np.int64]:
-    """Indices into 0..count−1 for any integers, mirrored at both ends as often as needed.
+    """Return indices mirrored at both ends of an axis, as often as needed, into 0..count−1.
+
+    Args:
+        index: any integers.
+        count: samples of the axis.
 
     >>> mirror_indices(np.arange(-2, 5), 3).tolist()
     [1, 0, 0, 1, 2, 2, 1]
@@ -251,7 +307,12 @@ def _fold_taps(low: NDArray[np.int64], weights: NDArray[np.float64], count_in: i
 def gaussian_taps(count_in: int, count_out: int, sigma: float) -> Taps:
     """Gaussian resampling of a mirrored axis: `count_in` samples to `count_out` over one extent.
 
-    `sigma` is in input samples. Weights of each output sum to 1.
+    Weights of each output sum to 1.
+
+    Args:
+        count_in: samples of the axis.
+        count_out: samples that are made, over the same extent.
+        sigma: σ in input samples.
     """
     centre = (np.arange(count_out) + 0.5) * (count_in / count_out) - 0.5
     radius = max(1.0, TRUNCATE * sigma)
@@ -273,6 +334,12 @@ def cubic_taps(count_in: int, count_out: int, first: float, step: float) -> Taps
     Acoustics, Speech, and Signal Processing 29 (1981), eq. 15, with a = −½. At a `step` beyond 1
     the kernel is as much wider, so that nothing aliases. Beyond its ends the input is mirrored.
     Where outputs are inputs, they are exactly those.
+
+    Args:
+        count_in: samples of the axis.
+        count_out: samples that are made.
+        first: the place, in input samples, at which the first output begins.
+        step: input samples to one that is made.
     """
     wide = max(step, 1.0)
     place = np.mod(first + (np.arange(count_out) + 0.5) * step, 2 * count_in)
@@ -301,7 +368,12 @@ def spline(distance: NDArray[np.float64]) -> NDArray[np.float64]:
 
 @lru_cache(maxsize=256)
 def spline_taps(count_in: int, count_out: int) -> Taps:
-    """Enlarging of a mirrored axis by cubic B-splines: a blur of `SPLINE_SIGMA` input samples."""
+    """Return taps that enlarge a mirrored axis by cubic B-splines: a blur of `SPLINE_SIGMA`.
+
+    Args:
+        count_in: samples of the axis.
+        count_out: samples that are made, over the same extent.
+    """
     centre = (np.arange(count_out) + 0.5) * (count_in / count_out) - 0.5
     low = np.floor(centre).astype(np.int64) - 1
     return _fold_taps(low, spline(low[:, None] + np.arange(4) - centre[:, None]), count_in)
@@ -309,7 +381,12 @@ def spline_taps(count_in: int, count_out: int) -> Taps:
 
 @lru_cache(maxsize=64)
 def spline_weights(block: int, width: int) -> NDArray[np.float32]:
-    """Four weights a pixel, shape `(4, width)`, of the samples around it, `block` pixels apart."""
+    """Return cubic B-spline weights, shape `(4, width)`, of the four samples around each pixel.
+
+    Args:
+        block: pixels from a sample to the next.
+        width: in pixels.
+    """
     centre = (np.arange(width) + 0.5) / block - 0.5
     distance = np.floor(centre) - 1 + np.arange(4)[:, None] - centre
     return spline(distance).astype(np.float32)
@@ -320,6 +397,12 @@ def spread_columns(src: Plane, block: int, weights: Plane, out: Plane) -> None:
     """Enlarge rows `block` times by cubic B-splines, `weights` as `spline_weights` has them.
 
     Each sample is repeated `block` times; the four under a pixel then lie `block` places apart.
+
+    Args:
+        src: rows of samples.
+        block: pixels from a sample to the next.
+        weights: as `spline_weights` gives them.
+        out: takes the rows.
     """
     columns, width = src.shape[1], out.shape[1]
     spare, other = new_line((columns + 4) * block), new_line((columns + 4) * block)

@@ -13,7 +13,12 @@ Line = NDArray[np.float32]
 
 @numba.njit(nogil=True, cache=True, inline="always")
 def mirror(place: int, count: int) -> int:
-    """Mirror an index beyond the ends back into 0..count − 1."""
+    """Return an index beyond the ends mirrored back into 0..count − 1.
+
+    Args:
+        place: any integer.
+        count: samples of the line.
+    """
     folded = place % (2 * count)
     return min(folded, 2 * count - 1 - folded)
 
@@ -26,6 +31,13 @@ def shift_row(line: Line, by: float, left: Integer, right: int, out: Line) -> No
 
     R. G. Keys, Cubic Convolution Interpolation for Digital Image Processing, IEEE Transactions on
     Acoustics, Speech, and Signal Processing 29 (1981), eq. 15, with a = −½.
+
+    Args:
+        line: the row's samples.
+        by: pixels to the right; to the left below 0.
+        left: the first pixel that is drawn.
+        right: the one after the last.
+        out: takes the row.
     """
     width = line.shape[0]
     first = math.floor(-by)

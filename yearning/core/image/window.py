@@ -19,6 +19,10 @@ def ratio_box(ratio: float, size: Size) -> Box:
     Its sides are even numbers of pixels where the picture's are, as subsampled chroma asks for, and
     so it is within a pixel of the ratio.
 
+    Args:
+        ratio: width to height.
+        size: of the picture.
+
     >>> ratio_box(1.0, Size(1920, 1080))
     Box(left=420, top=0, width=1080, height=1080)
     """
@@ -33,7 +37,12 @@ def _same_parity(wanted: float, whole: int) -> int:
 
 
 def scale_box(box: Box, full_size: Size, size: Size) -> Box:
-    """A box of a picture of `full_size`, in pixels of the same picture at `size`.
+    """Return a box of a picture of `full_size` in pixels of the same picture at `size`.
+
+    Args:
+        box: in pixels of the full size.
+        full_size: of the footage.
+        size: of the smaller picture.
 
     >>> scale_box(Box(0, 140, 1920, 800), Size(1920, 1080), Size(960, 540))
     Box(left=0.0, top=70.0, width=960.0, height=400.0)
@@ -42,7 +51,13 @@ def scale_box(box: Box, full_size: Size, size: Size) -> Box:
 
 
 def crop_box_at(ratio: float, full_size: Size, size: Size) -> Box:
-    """What a crop leaves of footage of `full_size`, in whole, even pixels of a result of `size`."""
+    """Return what a crop leaves, in whole, even pixels of a result.
+
+    Args:
+        ratio: width to height.
+        full_size: of the footage.
+        size: of the result.
+    """
     box = scale_box(ratio_box(ratio, full_size), full_size, size)
     left, top = math.ceil(box.left - 1e-6), math.ceil(box.top - 1e-6)
     width = math.floor(box.left + box.width + 1e-6) - left
@@ -60,14 +75,22 @@ def map_to_window(
 ) -> NDArray[np.float64]:
     """Map points of a picture to where they are in a window of it drawn by `draw_window`.
 
-    `points` has shape `(n, 2)`, x then y, in pixels; the other arguments are as there.
+    Args:
+        points: shape `(n, 2)`, x then y, in pixels of the picture.
+        box, part, offset: as `draw_window` takes them.
     """
     corner = np.array([box.left, box.top])
     return np.asarray((points - np.array(offset)) / part + corner, np.float64)
 
 
 def centre_offset(box: Box, part: float, size: Size) -> tuple[float, float]:
-    """The offset of a window in the middle of a picture of `size`."""
+    """Return the offset of a window in the middle of a picture.
+
+    Args:
+        box: the window, in pixels.
+        part: pixels of the result along one of the picture.
+        size: of the picture.
+    """
     return 0.5 * (size.width - box.width * part), 0.5 * (size.height - box.height * part)
 
 

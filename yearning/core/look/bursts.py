@@ -29,9 +29,13 @@ class Burst(StrictModel):
 
 
 def burst_weight(bursts: Sequence[Burst], frame: int) -> float:
-    """How active a step is at a frame, 0..1; 1 at every frame where it has no bursts.
+    """Return how active a step is at a frame, 0..1; 1 at every frame where it has no bursts.
 
     A ramp of n frames rises by 1/(n + 1) a frame, and falls likewise.
+
+    Args:
+        bursts: of a step, in the order of their frames.
+        frame: of the clip.
 
     >>> burst = Burst.model_validate({"from": 10, "to": 19, "ramp": 1})
     >>> [burst_weight([burst], frame) for frame in (9, 10, 11)]
@@ -49,7 +53,14 @@ def burst_weight(bursts: Sequence[Burst], frame: int) -> float:
 def bursts_at_interval(
     frames: int, first: int, length: int, interval: int, ramp: int = 0
 ) -> list[Burst]:
-    """Bursts of `length` frames, one every `interval` frames from frame `first` of a clip on.
+    """Return bursts of one length at equal intervals, from a frame of a clip on.
+
+    Args:
+        frames: of the clip.
+        first: the frame at which the first begins.
+        length: frames of each.
+        interval: frames from the begin of one to that of the next.
+        ramp: frames in which each rises, and falls.
 
     Raises:
         ValueError: they would run into each other.
@@ -96,7 +107,14 @@ def random_bursts(
 
 
 def bursts_from(frames: int, firsts: Sequence[int], length: int, ramp: int = 0) -> list[Burst]:
-    """Bursts that begin at given frames of a clip, cut short where the next one begins."""
+    """Return bursts that begin at given frames of a clip, cut short where the next one begins.
+
+    Args:
+        frames: of the clip.
+        firsts: the frames at which they begin.
+        length: frames of each.
+        ramp: frames in which each rises, and falls.
+    """
     return _within_clip(sorted(set(firsts)), length, frames, ramp)
 
 

@@ -26,7 +26,11 @@ class LookChange(NamedTuple):
 
 
 def describe_change(before: Look, after: Look) -> LookChange:
-    """What makes `after` of `before`, in a few words, and the step it is seen at.
+    """Describe what makes one look of another, in a few words, with the step at which it is seen.
+
+    Args:
+        before: the look as it was.
+        after: the look as it is.
 
     Example:
         >>> from yearning.core.look.document import look_from_json

@@ -19,10 +19,14 @@ class KnownByContent(Protocol):
 
 
 def with_clip_seeds(look: Look, clip: KnownByContent) -> Look:
-    """The look with the seeds that its steps have on a clip.
+    """Return a look with the seeds that its steps have on a clip.
 
     Of steps that say `seed_by_clip`, a seed is made of theirs and of the clip's content: the same
     in preview and render, on any machine.
+
+    Args:
+        look: whose steps may say `seed_by_clip`.
+        clip: known by its content.
     """
     if not any(_by_clip(step) for step in look.steps):
         return look
@@ -50,7 +54,11 @@ def _with_clip_seed(step: Step, clip: KnownByContent) -> Step:
 
 
 def seed_on(seed: int, content_id: str) -> int:
-    """The seed that a step has on a clip.
+    """Return the seed that a step has on a clip.
+
+    Args:
+        seed: the step's own.
+        content_id: of the clip.
 
     >>> seed_on(1, "one clip") == seed_on(1, "one clip") != seed_on(1, "another")
     True

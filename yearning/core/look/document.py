@@ -117,7 +117,13 @@ class PlacedStep(NamedTuple):
 
 
 def walk_steps(steps: Iterable[Step], path: str = "steps", depth: int = 0) -> Iterator[PlacedStep]:
-    """Every step in the order in which they are evaluated: a bundle after the steps it holds."""
+    """Yield every step in the order in which they are evaluated: a bundle after the steps it holds.
+
+    Args:
+        steps: of a look, or of a bundle.
+        path: where they stand in the look, as errors name it.
+        depth: of bundles around them.
+    """
     for i, step in enumerate(steps):
         here = f"{path}[{i}]"
         if isinstance(step.settings, Bundle):
@@ -277,6 +283,10 @@ def beyond_end(look: "Look", frames: int) -> list[str]:
 
     A look is made once for clips of many lengths: what of it lies within counts.
 
+    Args:
+        look: with keys or bursts, or without.
+        frames: of the clip.
+
     Returns:
         A line a step, that begins with the place of its farthest.
     """
@@ -366,7 +376,11 @@ def parse_look(data: Any, *, keep_absent: bool = False) -> Look:
 
 
 def look_from_json(text: str | bytes, *, keep_absent: bool = False) -> Look:
-    """The look in a JSON text; see `parse_look`.
+    """Return the look in a JSON text; see `parse_look`.
+
+    Args:
+        text: in UTF-8 where it is bytes.
+        keep_absent: keep steps of packages that are not installed, to be passed over.
 
     Raises:
         InvalidLookError: not JSON (with line and column), or not a look.

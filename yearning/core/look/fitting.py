@@ -77,10 +77,14 @@ class Fitted(NamedTuple):
 
 
 def apply_fitting(look: Look, fitting: ClipOverrides) -> Fitted:
-    """The look as it stands on the clip of a fitting.
+    """Return the look as it stands on the clip of a fitting, and notes of what was left out.
 
     What of the fitting no longer goes with the look (a step that went away, a setting of another
     kind) is left out and told.
+
+    Args:
+        look: shared by all clips.
+        fitting: of one clip.
 
     >>> from yearning.core.look.document import parse_look
     >>> glow = {"id": "g", "treatment": "glow"}
@@ -104,7 +108,12 @@ def apply_fitting(look: Look, fitting: ClipOverrides) -> Fitted:
 
 
 def prune_fitting(look: Look, fitting: ClipOverrides) -> ClipOverrides:
-    """A fitting without what it says of steps that the look no longer has, or nothing of."""
+    """Return a fitting without what it says of steps that the look does not have, or nothing of.
+
+    Args:
+        look: as it is now.
+        fitting: of a clip to an earlier look.
+    """
     known = {step.id for _, _, step in walk_steps(look.steps)}
     kept = {id: own for id, own in fitting.steps.items() if id in known and own != StepFitting()}
     return fitting.model_copy(update={"steps": kept})
@@ -112,6 +121,11 @@ def prune_fitting(look: Look, fitting: ClipOverrides) -> ClipOverrides:
 
 def check_fitting(look: Look, fitting: ClipOverrides, place: str) -> None:
     """Make sure that all of a fitting goes with a look.
+
+    Args:
+        look: shared by all clips.
+        fitting: of one clip.
+        place: what messages begin with.
 
     Raises:
         InvalidLookError: some does not; it names each place, at most five.

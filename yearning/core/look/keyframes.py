@@ -114,11 +114,17 @@ def value_at(keys: Sequence[Key], frame: int, *, smooth: bool = False) -> Any:
 
 
 def interpolate(first: Any, second: Any, t: float, *, smooth: bool = False) -> Any:
-    """The value at `t` on the way from one value to another, 0 at the first and 1 at the second.
+    """Return the value at `t` on the way from one value to another.
 
     Whole numbers are rounded, colours go straight in their code values. Points along an axis move
     with each other if there are as many in both; else both rows are first given points at the
     places of the other. Values that can't be interpolated stay as the first.
+
+    Args:
+        first: the value at 0.
+        second: the value at 1.
+        t: may overshoot 0..1, as eases do.
+        smooth: find the points of a row at places of the other on a smooth curve.
 
     >>> interpolate("#000000", "#ffffff", 0.5)
     '#808080'

@@ -21,6 +21,10 @@ def check_absent(look: Look, before: Look) -> None:
 
     Switched on or off, moved and mixed otherwise they may be.
 
+    Args:
+        look: as it is to be.
+        before: as it was.
+
     Raises:
         InvalidLookError: one is new, or other settings; the message names it.
     """

@@ -223,7 +223,12 @@ def _field_info(model: type[BaseModel], field: str) -> FieldInfo:
 
 
 def setting_unit(model: type[BaseModel], field: str) -> str | None:
-    """The unit that a treatment's setting was declared with."""
+    """Return the unit that a treatment's setting was declared with; None of no setting.
+
+    Args:
+        model: of the treatment, or of a part of its settings.
+        field: the setting's name.
+    """
     extra = _field_info(model, field).json_schema_extra
     return str(extra.get("unit")) if isinstance(extra, dict) else None
 

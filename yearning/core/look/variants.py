@@ -71,7 +71,11 @@ def with_value(look: Look, place: Place, value: Any) -> Look:
 
 
 def choices_of(look: Look, place: Place) -> tuple[Any, ...]:
-    """All that a choice can be: every blend mode, say.
+    """Return all values of a setting that is a choice: every blend mode, say.
+
+    Args:
+        look: that has the step.
+        place: the step and the setting.
 
     Raises:
         InvalidLookError: there is no such step, or it is no choice.
@@ -87,7 +91,12 @@ def choices_of(look: Look, place: Place) -> tuple[Any, ...]:
 
 
 def even_values(low: float, high: float, count: int) -> list[float]:
-    """So many values evenly from one to another, of four digits.
+    """Return values evenly from one to another, of four digits.
+
+    Args:
+        low: the first.
+        high: the last.
+        count: how many.
 
     >>> even_values(0, 1, 4)
     [0.0, 0.3333, 0.6667, 1.0]
@@ -108,7 +117,12 @@ UNITS = {
 
 
 def value_caption(look: Look, place: Place, value: Any) -> str:
-    """A value as a sheet says it.
+    """Return a value as a sheet captions it.
+
+    Args:
+        look: that has the step.
+        place: the step and the setting.
+        value: of the setting.
 
     Raises:
         InvalidLookError: the look has no such step.
@@ -125,7 +139,11 @@ def value_caption(look: Look, place: Place, value: Any) -> str:
 
 
 def check_step(look: Look, place: Place) -> Step:
-    """The step of a place.
+    """Return the step of a place.
+
+    Args:
+        look: to find it in.
+        place: the step and the setting.
 
     Raises:
         InvalidLookError: the look has none of that id.
@@ -138,7 +156,11 @@ def check_step(look: Look, place: Place) -> Step:
 
 
 def check_setting(look: Look, place: Place) -> dict[str, Any]:
-    """What the setting of a place is declared as, in its treatment's schema.
+    """Return what a setting is declared as in its treatment's schema.
+
+    Args:
+        look: that has the step.
+        place: the step and the setting.
 
     Raises:
         InvalidLookError: the look has no such step, or that no such setting.

@@ -9,10 +9,14 @@ from yearning.core.picture import REFERENCE_LINES
 
 
 def with_visible_sizes(look: Look, lines: int) -> Look:
-    """The look with no size that can't be seen on footage of so many lines.
+    """Return a look with no size too small to be seen on footage of so many lines.
 
     Settings that say from how many pixels on they are seen are at least as large, rounded up to
     halves of a px@1080; those that are keyed stay.
+
+    Args:
+        look: as it was made.
+        lines: of the footage.
     """
     steps = tuple(_visible(step, lines) for step in look.steps)
     return look.model_copy(update={"steps": steps})

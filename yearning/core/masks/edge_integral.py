@@ -73,7 +73,12 @@ def side_table(feather: float) -> Plane:
 
 
 def fewer_sides(polygon: Polygon, off: float) -> Polygon:
-    """A polygon with corners left out that lie no farther than `off` from its sides."""
+    """Return a polygon without corners that lie very near to its sides.
+
+    Args:
+        polygon: shape `(n, 2)`, in pixels.
+        off: how near, in pixels.
+    """
     kept = np.empty_like(polygon)
     return kept[: _keep_corners(polygon, off, kept)]
 

@@ -111,12 +111,22 @@ class Coverage:
             _level_ends(self._plane)
 
     def span_of_rows(self, top: int, rows: int) -> Span:
-        """The part of the rows from `top` on where there is any; rows counted from `top`."""
+        """Return the part of some rows where there is any coverage, counted from the first row.
+
+        Args:
+            top: the first row.
+            rows: how many.
+        """
         first, last = max(self.span.top, top), min(self.span.bottom, top + rows)
         return self.span._replace(top=first - top, bottom=last - top)
 
     def fill(self, top: int, out: Plane) -> None:
-        """Write the span's columns of the rows from `top` on, all within the span, to `out`."""
+        """Write the span's columns of the rows from `top` on, all within the span, to `out`.
+
+        Args:
+            top: the first row.
+            out: takes the span's columns.
+        """
         first = top - self.span.top
         if self._down is None:
             out[:] = self._plane[first : first + len(out)]
@@ -185,7 +195,12 @@ def _block_coverage(polygon: Polygon, feather: float, block: int, size: Size) ->
 
 
 def feathered_plane(plane: Plane, feather: float) -> Plane:
-    """Weights of pixels, convolved with a feather of so many pixels, mirrored at their edges."""
+    """Return weights convolved with a feather, mirrored at their edges.
+
+    Args:
+        plane: weights 0..1.
+        feather: in pixels.
+    """
     if feather < NONE:
         return plane
     size = Size(plane.shape[1], plane.shape[0])
@@ -302,6 +317,10 @@ def weigh_halves(halves: Plane, out: Plane) -> None:
 
     So nothing finer than the cells is taken for something coarser. There is a half cell on each
     side beyond the first and last cells.
+
+    Args:
+        halves: of the cells, one more on each side.
+        out: takes the cells.
     """
     rows, columns = out.shape
     line = new_line(2 * columns + 2)

@@ -73,7 +73,12 @@ class PlacedShape(NamedTuple):
         return self.picture >= 0 and isinstance(self.shape, Feathered) and self.shape.feather > 0
 
     def moved_by(self, warp: Warp | None, full_size: Size) -> Warp | None:
-        """All that moves it, in pixels of the footage; None where nothing does."""
+        """Return all that moves it, in pixels of the footage; None where nothing does.
+
+        Args:
+            warp: of the picture that it lies on.
+            full_size: of the footage.
+        """
         if self.motion is None:
             return warp
         matrix = self.motion.pixels(full_size)
@@ -86,7 +91,13 @@ class _MaskTerm(Protocol):
     """What a shape weighs in a picture of a size."""
 
     def fill(self, top: int, pictures: Pictures, out: Plane) -> None:
-        """Write the weights of the rows from `top` on, shape `(rows, width)`, 0..1."""
+        """Write the weights of rows, shape `(rows, width)`, 0..1.
+
+        Args:
+            top: the first row.
+            pictures: gives those that it is found in.
+            out: takes the weights.
+        """
 
 
 class PreparedMask:
@@ -119,7 +130,14 @@ class PreparedMask:
             self._parts.append((placed.shape, part))
 
     def weights(self, top: int, rows: int, width: int, pictures: Pictures) -> Plane:
-        """What the mask weighs, shape `(rows, width)`, 0..1, in the rows from `top` on."""
+        """Return what the mask weighs, shape `(rows, width)`, 0..1.
+
+        Args:
+            top: the first row.
+            rows: how many.
+            width: of the picture.
+            pictures: gives those that parts of it are found in.
+        """
         out = new_array((rows, width))
         plane = new_array((rows, width))
         first = self._parts[0][0]

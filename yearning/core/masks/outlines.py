@@ -45,9 +45,14 @@ def box_polygon(
     roundness: float,
     size: Size,
 ) -> Polygon:
-    """A box in a picture of `size`; `roundness` is its corners' radius, 0..1 of the shorter side.
+    """Return the outline of a box in a picture.
 
-    The other arguments are as of `ellipse_polygon`.
+    Args:
+        centre: in fractions of the picture.
+        half_axes: as of `ellipse_polygon`.
+        turn: as of `ellipse_polygon`.
+        roundness: its corners' radius, 0..1 of the shorter side.
+        size: of the picture.
     """
     wide, high = half_axes[0] * size.width, half_axes[1] * size.height
     radius = roundness * min(wide, high)
@@ -65,7 +70,12 @@ def box_polygon(
 
 
 def bezier_polygon(points: tuple[BezierPoint, ...], size: Size) -> Polygon:
-    """A closed path of cubic Bezier curves in a picture of `size`."""
+    """Return the outline of a closed path of cubic Bezier curves in a picture.
+
+    Args:
+        points: with their handles, in fractions of the picture.
+        size: of the picture.
+    """
     scale = np.array([size.width, size.height], np.float64)
     given = np.array(points, np.float64).reshape(-1, 3, 2) * scale
     place, before, after = given[:, 0], given[:, 1], given[:, 2]
@@ -84,7 +94,12 @@ def bezier_polygon(points: tuple[BezierPoint, ...], size: Size) -> Polygon:
 
 
 def subdivide(polygon: Polygon, longest: float) -> Polygon:
-    """The same outline with sides no longer than `longest`, so that it can be bent."""
+    """Return the same outline with shorter sides, so that it can be bent.
+
+    Args:
+        polygon: shape `(n, 2)`, in pixels.
+        longest: side, in pixels.
+    """
     ends = np.roll(polygon, -1, axis=0)
     out = []
     for start, end in zip(polygon, ends, strict=True):

@@ -143,7 +143,11 @@ def match_colours(
 
 
 def colours_of(picture: Picture, frames: int = 1) -> NDArray[np.float32]:
-    """Colours spread over a picture, shape `(3, n)`: the part that is due to one of so many frames.
+    """Return colours spread over a picture, shape `(3, n)`.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        frames: how many share the colours that are taken.
 
     >>> colours_of(np.zeros((3, 90, 160), np.float32), frames=60).shape
     (3, 1000)

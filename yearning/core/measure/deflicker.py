@@ -39,11 +39,15 @@ class ExposureTrace:
 
 
 def even_gains(light: Array, frames: int) -> Array:
-    """What each frame's display-coded values are multiplied by, from what `ExposureTrace` measured.
+    """Return the gain of each frame's display-coded values that evens its brightness.
 
     Within a shot the logarithm of mean luma is smoothed by a gaussian window of `frames` on each
     side (σ a third of that), mirrored at the shot's ends; each frame is brought to what comes out,
     by a factor of at most `MAX_GAIN`. Nothing is smoothed over a cut.
+
+    Args:
+        light: as `ExposureTrace` measured it.
+        frames: half of the window.
     """
     luma, like = light.T
     gains = np.ones(len(luma))

@@ -75,7 +75,11 @@ def even_amount(wanted: float, effect: float) -> EvenAmount | None:
 
 
 def effect_of(look: Look, step_id: str) -> Effect:
-    """What of a step is measured.
+    """Return what of a step is measured.
+
+    Args:
+        look: that has the step.
+        step_id: of the step.
 
     Raises:
         InvalidLookError: there is no such step, or nothing of it is.

@@ -69,7 +69,13 @@ class FlashAnalysis:
 
 
 def attribute_faults(look: Look, flashes: list[Flashes], after: int) -> list[StepFlashes]:
-    """Faults after so many steps, each with the first step after which it is there."""
+    """Return faults after a number of steps, each with the first step after which it is there.
+
+    Args:
+        look: that was measured.
+        flashes: after none, one, … all steps.
+        after: the number of steps.
+    """
     found = []
     for fault in flashes[after].faults():
         first = next(
@@ -82,12 +88,22 @@ def attribute_faults(look: Look, flashes: list[Flashes], after: int) -> list[Ste
 
 
 def step_fault_to_json(said: StepFlashes, rate: float) -> dict[str, Any]:
-    """A fault and its cause, as JSON has them."""
+    """Return a fault and its cause, as JSON has them.
+
+    Args:
+        said: the fault and its step.
+        rate: frames a second.
+    """
     return {**fault_to_json(said.fault, rate), "step": said.step}
 
 
 def fault_to_json(fault: Fault, rate: float) -> dict[str, Any]:
-    """A fault as JSON has it, without its cause."""
+    """Return a fault as JSON has it, without its cause.
+
+    Args:
+        fault: of a clip.
+        rate: frames a second.
+    """
     return {
         "from": fault.first,
         "to": fault.last,

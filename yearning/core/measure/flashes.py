@@ -123,7 +123,12 @@ class Flashes:
 
 
 def seconds_at_fault(faults: list[Fault], rate: float) -> float:
-    """How long it flashes too often, overlapping faults counted once."""
+    """Return how long it flashes too often, overlapping faults counted once.
+
+    Args:
+        faults: of a clip.
+        rate: frames a second.
+    """
     return len(set(_frames_of(faults))) / rate
 
 

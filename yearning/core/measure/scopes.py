@@ -33,10 +33,15 @@ Counts = NDArray[np.uint32]
 
 
 def waveform(picture: Picture, columns: int, levels: int) -> Counts:
-    """How often each value comes in each part of the picture's width.
+    """Count how often each value comes in each part of the picture's width.
 
     Shape `(4, levels, columns)`: luma, R', G', B'; level 0 is `LOW`, the last `HIGH`, and what
     lies beyond counts there.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        columns: parts of the width.
+        levels: of the values.
     """
     found = np.zeros((parallel.CORES, 4, levels, columns), np.uint32)
     count_in_parts(picture, lambda part, n: _wave(part, found[n]), len(found))
@@ -44,8 +49,14 @@ def waveform(picture: Picture, columns: int, levels: int) -> Counts:
 
 
 def vectorscope(picture: Picture, side: int) -> Counts:
-    """How often each colour difference comes, shape `(side, side)`: C'R from high to low, then C'B
-    from low to high, from −`REACH` to `REACH`."""
+    """Count how often each colour difference comes, shape `(side, side)`.
+
+    C'R from high to low, then C'B from low to high, from −`REACH` to `REACH`.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        side: bins each way.
+    """
     found = np.zeros((parallel.CORES, side, side), np.uint32)
     count_in_parts(picture, lambda part, n: _vectors(part, found[n]), len(found))
     return np.asarray(found.sum(axis=0), np.uint32)
@@ -167,8 +178,15 @@ SHOWN_AS = {BLACK: (0.35, 0.62, 1.0), WHITE: (1.0, 0.45, 0.3), GAMUT: (1.0, 0.9,
 
 
 def with_warnings(picture: Picture, marks: NDArray[np.uint8]) -> Picture:
-    """The picture with what is beyond striped: one way for black, the other for white, both for
-    colours that are too strong; so they can be distinguished without colour too."""
+    """Return the picture with what is out of range striped.
+
+    One way for black, the other for white, both for colours that are too strong; so they can be
+    distinguished without colour too.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        marks: `BLACK`, `WHITE` or `GAMUT` of each pixel; 0 for none.
+    """
     y, x = np.mgrid[: picture.shape[1], : picture.shape[2]]
     rising, falling = (x + y) % STRIPE < 2, (x - y) % STRIPE < 2
     out = picture.copy()
@@ -193,7 +211,12 @@ AROUND = 1
 
 
 def sample_at(picture: Picture, x: float, y: float) -> Value:
-    """The mean around a place, in parts of width and height."""
+    """Return the mean around a place.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        x, y: in parts of width and height.
+    """
     height, width = picture.shape[1:]
     column = min(max(int(x * width), 0), width - 1)
     row = min(max(int(y * height), 0), height - 1)
@@ -211,7 +234,13 @@ GREY = np.float32(0.5)
 
 
 def difference_picture(picture: Picture, base: Picture, gain: float) -> Picture:
-    """How a picture differs from another, magnified `gain` times about grey."""
+    """Return how a picture differs from another, magnified about grey.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        base: of the same shape.
+        gain: factor.
+    """
     out = picture - base
     out *= np.float32(gain)
     out += GREY

@@ -37,7 +37,13 @@ class ColourModel(NamedTuple):
 def colour_models(
     colours: NDArray[np.uint8], hard: NDArray[np.uint8], margin: int
 ) -> tuple[ColourModel, ColourModel]:
-    """Models of a figure's colours, and of those about it within twice a margin."""
+    """Return models of a figure's colours, and of those about it within twice a margin.
+
+    Args:
+        colours: of the frame, 8 bits.
+        hard: the figure's matte.
+        margin: in pixels.
+    """
     kernel = np.ones((4 * margin + 1, 4 * margin + 1), np.uint8)
     about = (cv2.dilate(hard, kernel) > 0) & (hard == 0)
     return _model(colours[hard > 0]), _model(colours[about])
@@ -46,7 +52,13 @@ def colour_models(
 def log_ratio(
     colours: NDArray[np.uint8], figure: ColourModel, behind: ColourModel
 ) -> NDArray[np.float32]:
-    """How much more likely (of its logarithm) colours, shape `(n, 3)`, are the figure's."""
+    """Return by how much more likely colours are the figure's, as the logarithm of the ratio.
+
+    Args:
+        colours: shape `(n, 3)`.
+        figure: model of the figure's.
+        behind: model of those about it.
+    """
     return figure.log_density(colours) - behind.log_density(colours)
 
 

@@ -23,11 +23,21 @@ def luma_layout(luma: Plane) -> Layout:
 
 
 def layout_correlation(before: Layout, now: Layout) -> float:
-    """The correlation of two frames' layouts; 1 where one is flat."""
+    """Return the correlation of two frames' layouts; 1 where one is flat.
+
+    Args:
+        before: of the one frame.
+        now: of the next.
+    """
     size = np.sqrt((now**2).sum() * (before**2).sum())
     return float((now * before).sum() / size) if size > 0 else 1.0
 
 
 def is_cut(before: Plane, now: Plane) -> bool:
-    """Whether one shot ends and another begins between two frames, given their luma."""
+    """Whether one shot ends and another begins between two frames, given their luma.
+
+    Args:
+        before: luma of the one frame.
+        now: luma of the next.
+    """
     return layout_correlation(luma_layout(before), luma_layout(now)) < MIN_CORRELATION

@@ -74,13 +74,23 @@ def cut_coarse_to_fine(
 
 
 def band(hard: Mask, reach: int) -> NDArray[np.bool_]:
-    """Pixels within a reach of the edge of a hard matte."""
+    """Return which pixels lie within a reach of the edge of a hard matte.
+
+    Args:
+        hard: the matte.
+        reach: in pixels.
+    """
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))
     return np.asarray(cv2.dilate(hard, kernel) != cv2.erode(hard, kernel))
 
 
 def bounding_slices(seen: NDArray[np.bool_], margin: int) -> tuple[slice, slice]:
-    """Rows and columns that hold all that is seen, with a margin; none where nothing is."""
+    """Return rows and columns that hold all that is seen, with a margin; none where nothing is.
+
+    Args:
+        seen: which pixels are.
+        margin: in pixels.
+    """
     rows, columns = np.flatnonzero(seen.any(1)), np.flatnonzero(seen.any(0))
     if rows.size == 0:
         return slice(0, 0), slice(0, 0)

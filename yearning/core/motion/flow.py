@@ -36,11 +36,16 @@ PRESETS = {"fast": cv2.DISOPTICAL_FLOW_PRESET_FAST, "fine": cv2.DISOPTICAL_FLOW_
 
 
 def flow_between(first: Codes, second: Codes, search_for: Literal["fast", "fine"]) -> Flow:
-    """Where each pixel of the first picture is in the second.
+    """Return where each pixel of the first picture is in the second.
 
     Dense inverse search (Kroeger et al., Fast Optical Flow Using Dense Inverse Search, ECCV 2016),
     as OpenCV has it: `fine` searches with denser patches, at four times the cost of `fast`. The
     same pictures give the same flow, and equal ones none.
+
+    Args:
+        first: grey, 8 bits.
+        second: of the same size.
+        search_for: how densely patches are searched.
     """
     if min(first.shape) < MIN_LINES:
         return np.zeros((*first.shape, 2), np.float32)
@@ -58,7 +63,12 @@ def flow_targets(flow: Flow) -> Flow:
 
 
 def warp(picture: Picture, at: Flow) -> Picture:
-    """Warp a picture bilinearly to coordinates of it, with mirrored edges."""
+    """Warp a picture bilinearly to coordinates of it, with mirrored edges.
+
+    Args:
+        picture: shape `(planes, height, width)`.
+        at: coordinates in pixels, x then y.
+    """
     out = new_like(picture)
     for plane, drawn in zip(picture, out, strict=True):
         cv2.remap(plane, at, None, cv2.INTER_LINEAR, dst=drawn, borderMode=cv2.BORDER_REFLECT)  # type: ignore[call-overload]
@@ -66,11 +76,15 @@ def warp(picture: Picture, at: Flow) -> Picture:
 
 
 def flow_consistency(flow: Flow, back: Flow) -> Mask:
-    """Where a flow and the one back agree, and lead to a place within the picture.
+    """Tell where a flow and the one back agree, and lead to a place within the picture.
 
     With w̃ the flow back where the flow w leads: not where |w + w̃|² > 0.01 (|w|² + |w̃|²) + 0.5
     (Ruder et al., Artistic Style Transfer for Videos, GCPR 2016, eq. 5; taken over by Lai et al.,
     ECCV 2018, for the warping error).
+
+    Args:
+        flow: where each pixel is in the other frame.
+        back: the same from there.
     """
     at = flow_targets(flow)
     returned = cv2.remap(back, at, None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # type: ignore[call-overload]

@@ -66,6 +66,10 @@ def estimate_motion(before: Codes, after: Codes) -> BidirectionalFlow | None:
     """Estimate flow both ways between two frames, and where each is consistent.
 
     None where the flow fails: too little of the one frame is found in the other.
+
+    Args:
+        before: grey, 8 bits.
+        after: of the same size.
     """
     with ThreadPoolExecutor(1) as other:
         later = other.submit(flow_between, after, before, "fast")

@@ -70,7 +70,13 @@ class Solved:
 
     @classmethod
     def from_bytes(cls, data: bytes, strokes: Strokes, size: Size, frames: int) -> "Solved":
-        """What `to_bytes` gave.
+        """Return what `to_bytes` gave.
+
+        Args:
+            data: its bytes.
+            strokes: that it was solved from.
+            size: of the clip.
+            frames: of the clip.
 
         Raises:
             ValueError: it is something else.

@@ -150,7 +150,12 @@ class Matting:
         return out
 
     def is_changed(self, frame: int, before: Solved) -> bool:
-        """Whether the matte of a frame may be another than that of what was solved before."""
+        """Tell whether the matte of a frame may be another than that of what was solved before.
+
+        Args:
+            frame: of the clip.
+            before: what was solved, from earlier strokes.
+        """
         return any(
             _mixture(self.solved, n) != _mixture(before, n)
             for n in range(max(frame - 1, 0), min(frame + 2, self.frames))

@@ -29,7 +29,12 @@ SOFT = 1.0
 
 
 def flow_shape(height: int, width: int) -> tuple[int, int, int, int]:
-    """Return the shape of the flow found between lumas of a shape."""
+    """Return the shape of the flow found between two lumas.
+
+    Args:
+        height: of the lumas.
+        width: of the lumas.
+    """
     lines = min(LINES, height)
     return 2, 3, lines, max(1, round(width * lines / height))
 
@@ -45,6 +50,10 @@ def flow_both_ways(first: Plane, second: Plane) -> Array:
 
     Each way has the flow across and down in pixels of that size, and how far it is to be trusted,
     0..1. Over a cut there is none: it has no lines.
+
+    Args:
+        first: luma, 0..1.
+        second: luma of the same size.
     """
     if is_cut(first, second):
         return np.zeros((2, 3, 0, 0), np.float32)

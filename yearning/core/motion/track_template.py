@@ -160,7 +160,12 @@ class Template:
 
 
 def local_correlation(one: Codes, other: Codes) -> NDArray[np.float32]:
-    """The correlation of two pictures about each pixel, −1..1; 0 where one of them is even."""
+    """Return the correlation of two pictures about each pixel, −1..1; 0 where one of them is even.
+
+    Args:
+        one: grey, 8 bits.
+        other: of the same size.
+    """
     a, b = one.astype(np.float32), other.astype(np.float32)
 
     def mean(values: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -193,7 +198,12 @@ def normalize_contrast(codes: Codes) -> Codes:
 
 
 def fill_outline(outline: Points, box: PixelBox) -> Mask:
-    """Which pixels of a box lie within an outline: 255, or 0."""
+    """Return which pixels of a box lie within an outline: 255, or 0.
+
+    Args:
+        outline: a polygon, in pixels of the box.
+        box: in which it is drawn.
+    """
     mask = np.zeros((box.height, box.width), np.uint8)
     places = np.round((outline - box.corner) * 16).astype(np.int32)
     cv2.fillPoly(mask, [places], 255, shift=4)

@@ -59,7 +59,11 @@ class TrackError(YearningError, ValueError):
 
 
 def map_places(matrix: Matrix, places: Points) -> Points:
-    """Places taken through a matrix of homogeneous coordinates.
+    """Return places taken through a matrix of homogeneous coordinates.
+
+    Args:
+        matrix: 3×3.
+        places: shape `(n, 2)`, x then y.
 
     >>> import numpy as np
     >>> shift = np.array([[1.0, 0, 3], [0, 1, -1], [0, 0, 1]])

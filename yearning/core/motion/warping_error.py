@@ -9,9 +9,14 @@ from yearning.core.picture import Picture
 def warping_error(
     now: Picture, before: Picture, at: Flow, mask: Mask, *, fixed: bool = False
 ) -> float:
-    """mean over `mask` of |now − before drawn from `at`|, over all three planes.
+    """Return the mean over a mask of |now − before drawn from `at`|, over all three planes.
 
-    With `fixed`, of the lesser of that and |now − before|.
+    Args:
+        now: shape `(3, height, width)`.
+        before: the frame before it.
+        at: where its pixels are in `before`.
+        mask: pixels that count.
+        fixed: take the lesser of that and |now − before|.
     """
     if not mask.any():
         return 0.0

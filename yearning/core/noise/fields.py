@@ -73,9 +73,12 @@ def _rounds_4_to_7(a: Word, b: Word, c: Word, d: Word) -> Four:
 
 @numba.njit(nogil=True, cache=True, inline="always")
 def threefry(a: Word, b: Word, c: Word, d: Word, k0: Word, k1: Word, eights: int) -> Four:
-    """Four random words of the counter (a, b, c, d) under the key (k0, k1, 0, 0).
+    """Return four random words of the counter (a, b, c, d) under the key (k0, k1, 0, 0).
 
-    Four rounds, then `eights` times eight more: 12 rounds for 1, 20 rounds for 2.
+    Args:
+        a, b, c, d: the counter's words.
+        k0, k1: the key's.
+        eights: rounds beyond the first four, divided by eight: 12 rounds for 1, 20 rounds for 2.
     """
     k2 = Word(0)
     k3 = Word(0)
@@ -133,11 +136,18 @@ def _fill(seed: Word, layer: Word, frame: Word, top: Integer, left: Integer, out
 def white_noise(
     seed: int, layer: int, frame: int, top: int, left: int, shape: tuple[int, int]
 ) -> Plane:
-    """White noise of zero mean and unit variance on a window of an endless lattice.
+    """Return white noise of zero mean and unit variance on a window of an endless lattice.
 
-    Each lattice point has an independent value, evenly distributed over ±√3; the
-    window chosen does not change it. `top` and `left` are the window's first row and column
-    and may be negative; `shape` is (rows, columns); `layer` tells fields of one seed apart.
+    Each lattice point has an independent value, evenly distributed over ±√3; the window chosen does
+    not change it.
+
+    Args:
+        seed: another gives another field.
+        layer: tells fields of one seed apart.
+        frame: the time.
+        top: the window's first row; may be negative.
+        left: its first column; may be negative.
+        shape: (rows, columns).
     """
     out = new_array(shape)
     mask = 0xFFFFFFFF
@@ -147,9 +157,13 @@ def white_noise(
 
 @numba.njit(nogil=True, cache=True)
 def uniforms(seed: int, layer: Integer, a: int, b: Integer, count: Integer) -> NDArray[np.float64]:
-    """`count` numbers evenly spread over 0..1, neither end, of a counter (layer, a, b).
+    """Return numbers evenly spread over 0..1, neither end, of a counter (layer, a, b).
 
-    Counters may be any whole numbers; of more numbers the first ones stay as they are.
+    Args:
+        seed: the key.
+        layer: tells uses of one seed apart.
+        a, b: any whole numbers.
+        count: of the numbers; of more the first ones stay as they are.
     """
     mask = 0xFFFFFFFF
     out = new_double_line(count)
@@ -241,11 +255,17 @@ then weighed as they lie."""
 
 @lru_cache(maxsize=64)
 def noise_kernel(size: Size, full_size: Size, sigma: float, soft: float) -> NoiseKernel:
-    """The kernel of a field of correlated noise, fixed to the frame, not to its pixels.
+    """Return the kernel of a field of correlated noise, fixed to the frame, not to its pixels.
 
     A field of zero mean: white noise under a gaussian of σ `sigma` px@1080, blurred by `soft`
     px@1080, and averaged over each pixel of footage of `full_size`; at another `size`, the average
     of that. With `soft` 0 it has unit variance at 1080 lines.
+
+    Args:
+        size: of the picture.
+        full_size: of the footage.
+        sigma: σ of the gaussian, in px@1080.
+        soft: of a second one, in px@1080; 0 for none.
     """
     # a box of width w has the variance w²/12; a pixel averages over such a box
     reference = sigma**2 + 1 / 12
@@ -308,9 +328,15 @@ def fill_noise(
     first: int,
     out: Plane,
 ) -> None:
-    """Fill `out` with rows from `first` on of the field of (seed, layer, frame).
+    """Fill rows with the field of (seed, layer, frame).
 
-    `counts` and `weights` are a noise kernel; `layer` tells fields of one seed apart.
+    Args:
+        counts, weights: of a noise kernel.
+        seed: another gives another field.
+        layer: tells fields of one seed apart.
+        frame: the time.
+        first: the first row.
+        out: takes the rows.
     """
     left, columns, n_down, t_down, n_across, t_across, step, t_full = counts[:_HEAD]
     height, width = out.shape

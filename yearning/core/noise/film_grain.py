@@ -20,7 +20,17 @@ def add_grain(
     out: Picture,
     out_top: int,
 ) -> None:
-    """Add grain to a band: noise of each dye and of clumps, weighted by tone."""
+    """Add noise of each dye and of clumps to a band, weighed by tone.
+
+    Args:
+        picture: display-coded, shape `(3, rows, width)`.
+        made: noise of the dyes and of clumps.
+        colour: how far the dyes' noise differs, 0..1.
+        clump: share of the clumps, 0..1.
+        rms: of each tone.
+        out: takes the rows.
+        out_top: from which row of it on.
+    """
     layers = made.shape[0] - 1
     dyes, clumps = made[:layers], made[layers]
     grey, own, flecks = _shares(colour, clump, layers)

@@ -38,7 +38,12 @@ class ScanResponse:
 
     @staticmethod
     def of(grain: PreparedGrain, strength: float) -> "ScanResponse":
-        """A scan's response, its grain `strength` times as strong."""
+        """Return a scan's response.
+
+        Args:
+            grain: of the scan.
+            strength: factor of its grain.
+        """
         known = np.array([tone.luma for tone in grain.tones])
         rms = np.array([tone.rms for tone in grain.tones]).T
         tones = known
@@ -59,7 +64,14 @@ class ScanResponse:
         )
 
     def lay(self, picture: Picture, noise: Picture, out: Picture, out_top: int) -> None:
-        """Write rows of a picture with noise of unit variance, into `out` from `out_top` on."""
+        """Write rows of a picture with noise.
+
+        Args:
+            picture: display-coded, shape `(3, rows, width)`.
+            noise: of unit variance, of the same shape.
+            out: takes the rows.
+            out_top: from which row of it on.
+        """
         _lay(picture, noise, self.darkest, self.tones, self.bends, out, out_top)
 
 

@@ -26,6 +26,11 @@ def shuffled_frame(seed: int, count: int, position: int) -> int:
     follows another twice. For an odd one they are rows of that of the next even count, the frame
     too many left out, which closes one gap a round. No frame follows itself.
 
+    Args:
+        seed: another gives another order.
+        count: of the frames.
+        position: from 0.
+
     >>> sorted(shuffled_frame(1, 4, position) for position in range(4))
     [0, 1, 2, 3]
     """

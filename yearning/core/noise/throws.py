@@ -31,6 +31,10 @@ class Throw(NamedTuple):
 def throw(seed: int, number: int) -> Throw:
     """Return the throw of a number; any part of the plate comes anywhere as often as another.
 
+    Args:
+        seed: another gives other throws.
+        number: from 0.
+
     >>> throw(1, 7) == throw(1, 7) != throw(1, 8)
     True
     """

@@ -36,6 +36,11 @@ def noise_1d(seed: int, layer: Integer, t: float) -> np.float32:
     """Return value noise within ±1 along time, with one lattice point a unit of `t`.
 
     Two such sums, the second twice as fast and half as strong, so that no beat is heard.
+
+    Args:
+        seed: another gives another noise.
+        layer: tells uses of one seed apart.
+        t: time, in lattice points.
     """
     total = np.float32(0)
     for octave in range(2):
@@ -50,7 +55,13 @@ def noise_1d(seed: int, layer: Integer, t: float) -> np.float32:
 
 @numba.njit(nogil=True, cache=True)
 def noise_2d(seed: int, layer: Integer, x: float, y: float) -> np.float32:
-    """Return value noise within ±1 over a plane, with one lattice point a unit of `x` and `y`."""
+    """Return value noise within ±1 over a plane, with one lattice point a unit of `x` and `y`.
+
+    Args:
+        seed: another gives another noise.
+        layer: tells uses of one seed apart.
+        x, y: place, in lattice points.
+    """
     left, top = int(np.floor(x)), int(np.floor(y))
     a, b = _corner(seed, layer, left, top), _corner(seed, layer, left + 1, top)
     c, d = _corner(seed, layer, left, top + 1), _corner(seed, layer, left + 1, top + 1)
@@ -68,7 +79,12 @@ def noise_2d_cached(
 ) -> np.float32:
     """Return `noise_2d`, with the corners of the last cell kept for places that follow closely.
 
-    `cell` (2) and `corners` (4) are the caller's own, one pair a layer; `cell` begins as `NO_CELL`.
+    Args:
+        seed: another gives another noise.
+        layer: tells uses of one seed apart.
+        x, y: place, in lattice points.
+        cell: of two; the caller's own, one for each layer; begins as `NO_CELL`.
+        corners: of four; the caller's own, one for each layer.
     """
     left, top = int(np.floor(x)), int(np.floor(y))
     if left != cell[0] or top != cell[1]:

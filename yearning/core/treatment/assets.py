@@ -25,12 +25,20 @@ class PlateSource(Protocol):
         """Whether its colour was found to have its alpha in it, and was taken apart from it."""
 
     def picture(self, frame: int, size: Size) -> Picture:
-        """Frame `frame` at `size`, no larger than its own, its colour straight; not to be written
-        to."""
+        """Return a frame, its colour straight; not to be written to.
+
+        Args:
+            frame: of the plate.
+            size: no larger than its own.
+        """
 
     def matte(self, frame: int, size: Size) -> Plane | None:
-        """How much of what is below it hides, 0..1, or None where it hides all; not to be written
-        to."""
+        """Return how much it hides of what is below, 0..1; None for all; not to be written to.
+
+        Args:
+            frame: of the plate.
+            size: no larger than its own.
+        """
 
 
 class Assets(NamedTuple):

@@ -38,7 +38,12 @@ class UsesClipStatistics(ABC):
 
     @abstractmethod
     def reduce_clip(self, frames: list[NDArray[np.float32]], size: Size) -> NDArray[np.float32]:
-        """What holds for the whole clip, from the values gathered from each frame."""
+        """Return what holds for the whole clip, from the values gathered from each frame.
+
+        Args:
+            frames: values of each sampled frame.
+            size: of the picture that they were gathered from.
+        """
 
 
 class StartsFromHighlights(ABC):
@@ -91,7 +96,12 @@ class WarpsFrame(ReadsWholePictures, ABC):
         return None
 
     def source_box(self, box: Box, full_size: Size) -> Box:
-        """The part of the picture below that is seen in a box of the result."""
+        """Return the part of the picture below that is seen in a box of the result.
+
+        Args:
+            box: in footage pixels.
+            full_size: of the footage.
+        """
         return box
 
 
@@ -232,7 +242,12 @@ class DrawsMarks(ABC):
 
     @abstractmethod
     def marks(self, frame: int, full_size: Size) -> Iterable[Mark]:
-        """The marks on a frame, in px@1080 of footage of `full_size`."""
+        """Return the marks on a frame, in px@1080.
+
+        Args:
+            frame: of the footage.
+            full_size: of the footage.
+        """
 
 
 class FitsClip(ABC):
@@ -279,7 +294,12 @@ def band_multiple(treatment: object) -> int:
 
 
 def coverage_of(treatment: object, band: Band[Any]) -> Coverage:
-    """Where a treatment's rows lie over the picture below."""
+    """Return where a treatment's rows lie over the picture below.
+
+    Args:
+        treatment: any.
+        band: the rows.
+    """
     return treatment.coverage(band) if isinstance(treatment, CoversPart) else FULL_COVERAGE
 
 

@@ -35,7 +35,12 @@ class ClipTones(NamedTuple):
 
 
 def sample_frames(frames: int, count: int = SAMPLED) -> list[int]:
-    """The frames that are measured of a clip of so many, `count` at the most, in order."""
+    """Return the frames that are measured of a clip, in order, spread over all of it.
+
+    Args:
+        frames: of the clip.
+        count: of those that are measured, at the most.
+    """
     count = min(frames, count)
     return [(2 * i + 1) * frames // (2 * count) for i in range(count)]
 

@@ -47,12 +47,23 @@ class FramedWindow(WarpsFrame, Treatment[Picture]):
         return ratio_box(self.ratio, full_size)
 
     def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
-        """Where points are seen in the box."""
+        """Return where points are seen in the box.
+
+        Args:
+            points: shape `(n, 2)`, x then y, in footage pixels.
+            frame: of the footage.
+            full_size: of the footage.
+        """
         box = ratio_box(self.ratio, full_size)
         return map_to_window(points, box, self.size, self._offset(full_size, full_size))
 
     def source_box(self, box: Box, full_size: Size) -> Box:
-        """What of the picture is seen in a box of the result."""
+        """Return what of the picture is seen in a box of the result.
+
+        Args:
+            box: in footage pixels.
+            full_size: of the footage.
+        """
         frame = ratio_box(self.ratio, full_size)
         left, top = self._offset(full_size, full_size)
         return Box(
@@ -87,7 +98,12 @@ class FramedWindow(WarpsFrame, Treatment[Picture]):
 
 
 def ratio_setting(default: float, help: str) -> float:
-    """The setting of the box's ratio, width to height."""
+    """Return the setting of a box's ratio, width to height.
+
+    Args:
+        default: the ratio as it is made.
+        help: what it does, in a sentence.
+    """
     ratio: float = setting(
         default, 0.5, 2.76, unit="ratio", minimum=0.1, maximum=10, label="Ratio", help=help
     )

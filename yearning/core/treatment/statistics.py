@@ -51,8 +51,12 @@ class StatisticsSource(Protocol):
         """The whole picture that the treatment reads; not to be written to."""
 
     def flow_between(self, here: int, there: int) -> Values | None:
-        """Optical flow from one frame to a neighbouring one, and how far it is to be trusted.
+        """Return optical flow from a frame to a neighbouring one, and how far it is to be trusted.
 
         Shape `(3, lines, columns)`: x and y in pixels of that size, then trust 0..1. None over a
         cut, and beyond the clip's ends.
+
+        Args:
+            here: the one frame.
+            there: the other.
         """

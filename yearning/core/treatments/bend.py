@@ -78,7 +78,13 @@ class Bend(WarpsFrame, Treatment[Bent]):
         return Bent(context.whole_picture(), (part / (1 + by), part, part / (1 - by)))
 
     def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
-        """Map points as they are seen in the green plane, to about a thousandth of a pixel."""
+        """Map points as they are seen in the green plane, to about a thousandth of a pixel.
+
+        Args:
+            points: shape `(n, 2)`, x then y, in footage pixels.
+            frame: of the footage.
+            full_size: of the footage.
+        """
         middle = np.array([full_size.width, full_size.height]) / 2
         unit = float(np.hypot(*middle))
         was = (points - middle) / unit

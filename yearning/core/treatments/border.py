@@ -170,7 +170,13 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
         return box, min(full_size.width / wide, full_size.height / high)
 
     def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
-        """Where places are seen in the opening; in a plate's they are left where they were."""
+        """Return where places are seen in the opening; in a plate's they are left where they were.
+
+        Args:
+            points: shape `(n, 2)`, x then y, in footage pixels.
+            frame: of the footage.
+            full_size: of the footage.
+        """
         if self.file:
             return points
         box, part = self._opening(full_size)

@@ -140,7 +140,12 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
         draw_marks(band.prepared, *band.result_rows, band.top)
 
     def marks(self, frame: int, full_size: Size) -> Iterator[Mark]:
-        """The frame's marks, in px@1080 of footage of `full_size`."""
+        """Return the frame's marks, in px@1080.
+
+        Args:
+            frame: of the footage.
+            full_size: of the footage.
+        """
         wide = full_size.width / full_size.scale
         out = set(self.removed)
         for mark in self._all(frame, wide):

@@ -185,7 +185,12 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         return super().layer(replace(band, prepared=dull))
 
     def flakes(self, frame: int, wide: float) -> NDArray[np.float32]:
-        """Each flake's place, streak, radius, softness and opacity, in heights; far ones first."""
+        """Return each flake's place, streak, radius, softness, opacity, in heights, far ones first.
+
+        Args:
+            frame: of the footage.
+            wide: width to height of the picture.
+        """
         count = math.ceil(self.amount)
         fixed = _fixed_numbers(self.seed, np.empty((count, 8)))
         away = np.cbrt(1 + fixed[:, 0] ** (1 + NEARER * self.near) * (DEEP**3 - 1))

@@ -181,7 +181,12 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
         return light
 
     def reduce_clip(self, frames: list[NDArray[np.float32]], size: Size) -> NDArray[np.float32]:
-        """How far mid-tones are pulled down to be, over the clip, as bright as they were."""
+        """Return how far mid-tones are pulled down to be, over the clip, as bright as they were.
+
+        Args:
+            frames: values of each sampled frame.
+            size: of the picture that they were gathered from.
+        """
         block = self._overview_block(size)
         lift = room = 0.0
         for frame in frames:

@@ -231,7 +231,12 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         return f"skip: all of its frames are left out, of 0 to {last}; keep at least one"
 
     def frames_at(self, frame: int, frames: int) -> list[tuple[int, float]]:
-        """Which frames of a plate of so many are seen at a frame, and how much of each."""
+        """Return which frames of a plate are seen at a frame, and how much of each.
+
+        Args:
+            frame: of the footage.
+            frames: of the plate.
+        """
         used = self.used_frames(frames)
         if not used:
             return []

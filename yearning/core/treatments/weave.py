@@ -95,7 +95,13 @@ class Weave(Lively, WarpsFrame, Treatment[Shifted]):
         return places[0], places[1]
 
     def map_points(self, points: Points, frame: int, full_size: Size) -> Points:
-        """Where places are seen at a frame."""
+        """Return where places are seen at a frame.
+
+        Args:
+            points: shape `(n, 2)`, x then y, in footage pixels.
+            frame: of the footage.
+            full_size: of the footage.
+        """
         return points + np.array(self.place(frame)) * full_size.scale
 
     def apply(self, band: Band[Shifted]) -> None:

@@ -71,7 +71,12 @@ class DecodedPart:
         return AudioFormat(name, self._layout, rate)
 
     def frames(self, wanted: AudioFormat, total: int) -> Iterator[av.AudioFrame]:
-        """Yield `total` samples, or as many as there are, counted from 0, without a gap."""
+        """Yield samples without a gap, counted from 0.
+
+        Args:
+            wanted: rate, layout and kind of samples.
+            total: of the samples; there may be fewer.
+        """
         resampler = AudioResampler(format=wanted.name, layout=wanted.layout, rate=wanted.rate)
         heard = self._resampled_frames(resampler)
         if self._pace == AS_SHOT:
@@ -188,7 +193,13 @@ def _silence(like: av.AudioFrame, count: int) -> NDArray[Any]:
 
 
 def frame_of(samples: NDArray[Any], wanted: AudioFormat, at: int) -> av.AudioFrame:
-    """A frame of samples, as PyAV lays them out, that begins at sample `at`."""
+    """Return a frame of samples as PyAV has it.
+
+    Args:
+        samples: as they lie in it.
+        wanted: rate, layout and kind of samples.
+        at: number of the first of them.
+    """
     frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(samples), wanted.name, wanted.layout)
     frame.sample_rate, frame.pts, frame.time_base = wanted.rate, at, Fraction(1, wanted.rate)
     return frame

@@ -35,7 +35,13 @@ class HeardShot(NamedTuple):
 
     @staticmethod
     def of(footage: OpenClip, first: int, frames: int) -> "HeardShot":
-        """The first sound of a clip, over so many of its frames; silence where it has none."""
+        """Return the first sound of a clip over a range; silence where it has none.
+
+        Args:
+            footage: opened.
+            first: frame of the clip.
+            frames: of the range.
+        """
         sounds, pace = footage.probe.sounds, footage.reading.pace
         if not sounds:
             return HeardShot.silence(frames)
@@ -108,7 +114,13 @@ class JoinedAudio(EncodedFrames):
 
 
 def silence(wanted: AudioFormat, count: int, at: int) -> av.AudioFrame:
-    """So many samples of nothing, which begin at sample `at`."""
+    """Return a frame of samples of nothing.
+
+    Args:
+        wanted: rate, layout and kind of samples.
+        count: of the samples.
+        at: number of the first of them.
+    """
     layout = av.AudioLayout(wanted.layout)
     channels = len(layout.channels)
     kind = {"s16": np.int16, "s32": np.int32}.get(wanted.name, np.float32)

@@ -108,7 +108,12 @@ class _OpenInput:
         """The sample that the block begins at."""
 
     def add_to(self, samples: NDArray[np.float64], first: int) -> None:
-        """Add what is heard from sample `first` on."""
+        """Add what is heard, from a sample on.
+
+        Args:
+            samples: shape `(n, channels)`; added to.
+            first: number of the first of them.
+        """
         at, end = max(first, self._begins), min(first + len(samples), self.ends)
         while at < end:
             if at >= self._at + len(self._block):

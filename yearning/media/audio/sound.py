@@ -159,7 +159,14 @@ class EncodedAudio(EncodedFrames):
 def encoded_stream(
     out: OutputContainer, encoder: str, wanted: AudioFormat, sound: Sound
 ) -> AudioStream:
-    """A stream of sound that is encoded anew."""
+    """Add a stream of sound that is encoded anew, and return it.
+
+    Args:
+        out: open for writing.
+        encoder: FFmpeg's name of it.
+        wanted: rate, layout and kind of samples.
+        sound: that is encoded.
+    """
     stream = add_audio_stream(out, encoder, wanted.rate, wanted.layout)
     stream.codec_context.format = wanted.name
     if encoder in BIT_RATE_A_CHANNEL:

@@ -97,6 +97,10 @@ def audio_levels(path: Path, begins: float = 0.0) -> NDArray[np.uint8]:
 def write_preview_audio(footage: OpenClip, out: Path) -> None:
     """Write the clip's first sound as Opus in WebM, its time 0 that of the first frame.
 
+    Args:
+        footage: opened.
+        out: path of the file.
+
     Raises:
         MediaError: it has no sound, or none that can be decoded.
         OSError: there is no room.
@@ -122,6 +126,10 @@ def write_preview_audio(footage: OpenClip, out: Path) -> None:
 
 def write_playable(path: Path, out: Path) -> None:
     """Write a file's first sound as Opus in WebM, its time 0 that of its beginning.
+
+    Args:
+        path: of a file with sound.
+        out: path of the file that is written.
 
     Raises:
         MediaError: it has no sound, or none that can be decoded.

@@ -18,7 +18,10 @@ def open_clip(
 ) -> OpenClip:
     """Open a movie, or the stills of a pattern like `DIR/%05d.png`; a context manager.
 
-    `footage_id` tells it from every other clip; its path does where none is given.
+    Args:
+        path: of a movie, or a pattern.
+        reading: what is said of it where its tags are wrong.
+        footage_id: tells it from every other clip; its path does where none is given.
 
     Raises:
         MediaError: it can't be used as a clip.

@@ -83,7 +83,12 @@ class Deflickered(ClipWrapper[Footage | Sequence]):
         self._gains = even_gains(_light(clip), frames)
 
     def picture(self, frame: int, size: Size | None = None) -> Picture:
-        """Frame `frame`, averaged down to `size`, as bright as those around it."""
+        """Return a frame as bright as those around it.
+
+        Args:
+            frame: of the clip.
+            size: that it is averaged down to; None for its own.
+        """
         return self._deflicker(self._clip.picture(frame, size), frame)
 
     def rows(self, frame: int) -> Callable[[int, int], Picture]:

@@ -12,10 +12,15 @@ PARITY = {"interlaced": "auto", "top first": "tff", "bottom first": "bff"}
 
 
 def deinterlace(frames: Sequence[av.VideoFrame], which: int, fields: Fields) -> av.VideoFrame:
-    """Frame `which` of neighbours in time, made whole; the rate stays as it was.
+    """Return one of neighbouring frames made whole; the rate stays as it was.
 
     bwdif (Bob Weaver: w3fdif's filter, steered by yadif's decisions) reads the frame before and
     the one after, and no others, so three neighbours give what the whole clip would.
+
+    Args:
+        frames: neighbours in time.
+        which: of them.
+        fields: which field comes first.
     """
     # "interlaced" trusts each frame's flag: those that are whole already stay as they are
     deint = "interlaced" if fields == "interlaced" else "all"

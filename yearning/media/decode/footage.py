@@ -124,7 +124,11 @@ class Footage(Closeable, AsShot):
         return self.probe.size
 
     def picture(self, frame: int, size: Size | None = None) -> Picture:
-        """Frame `frame` as R'G'B', averaged down to `size`.
+        """Return a frame as R'G'B'.
+
+        Args:
+            frame: of the clip.
+            size: that it is averaged down to; None for its own.
 
         Raises:
             IndexError: no such frame.

@@ -31,13 +31,23 @@ class FrameIndex:
         return len(self.times)
 
     def key_for(self, frame: int, earlier: int = 0) -> int:
-        """Time of the last key frame at or before `frame`, or one `earlier` ones before it."""
+        """Return the time of the last key frame at or before a frame, or of one before that.
+
+        Args:
+            frame: of the stream.
+            earlier: key frames before that one.
+        """
         at = int(np.searchsorted(self.keys, self.times[frame], side="right")) - 1
         return int(self.keys[max(at - earlier, 0)])
 
 
 def frame_index(container: InputContainer, stream: VideoStream, path: Path) -> FrameIndex:
     """Read every packet of the stream, without decoding, and note times and key frames.
+
+    Args:
+        container: open.
+        stream: of it.
+        path: what messages name.
 
     Raises:
         MediaError: there are no frames, or fewer than the container's header says.
@@ -90,9 +100,13 @@ NEAR_RATE = 0.015
 
 
 def stream_rate(index: FrameIndex, stream: VideoStream) -> tuple[Fraction, bool]:
-    """The stream's rate in frames a second, and whether its frames come unevenly.
+    """Return a stream's rate in frames a second, and whether its frames come unevenly.
 
     Uneven ones have the rate of their commonest spacing.
+
+    Args:
+        index: of its frames.
+        stream: of an open container.
 
     Raises:
         MediaError: they lie too far apart to be footage.
@@ -126,6 +140,10 @@ def shown_frames(index: FrameIndex, rate: Fraction) -> NDArray[np.int64]:
 
     It is the one on screen at the middle of the frame's time, so frames drop out or stand longer
     and none is early or late by more than half a frame.
+
+    Args:
+        index: of the stream's frames.
+        rate: frames a second of the clip.
 
     Raises:
         MediaError: the clip would have absurdly many frames.

@@ -35,7 +35,12 @@ class Planes(NamedTuple):
 
 
 def chroma_shape(size: Size, subsampling: tuple[int, int]) -> tuple[int, int]:
-    """Lines and columns of a chroma plane; `subsampling` is (across, down), 1 or 2 each."""
+    """Return the lines and columns of a chroma plane.
+
+    Args:
+        size: of the picture.
+        subsampling: (across, down), 1 or 2 each.
+    """
     across, down = subsampling
     return -(-size.height // down), -(-size.width // across)
 
@@ -193,7 +198,15 @@ def _decoding(coding: Coding) -> NDArray[np.float32]:
 def planes_to_rows(
     planes: Planes, coding: Coding, subsampling: tuple[int, int], top: int, bottom: int
 ) -> Picture:
-    """Rows `top` to `bottom` (exclusive) of the R'G'B' picture of planes of codes."""
+    """Return rows of the R'G'B' picture of planes of codes.
+
+    Args:
+        planes: Y', C'B and C'R.
+        coding: range, matrix and bits.
+        subsampling: of chroma, (across, down).
+        top: the first row.
+        bottom: the one after the last.
+    """
     rows = new_array((3, bottom - top, planes.luma.shape[1]))
     across, down = subsampling
     _decode_rows(*planes, down, across, _decoding(coding), top, rows)
@@ -203,10 +216,16 @@ def planes_to_rows(
 def planes_to_picture(
     planes: Planes, coding: Coding, subsampling: tuple[int, int], size: Size | None = None
 ) -> Picture:
-    """The R'G'B' picture, shape `(3, lines, columns)`, of planes of codes.
+    """Return the R'G'B' picture, shape `(3, lines, columns)`, of planes of codes.
 
     With a smaller `size` it is averaged down to that. Conversion is linear, so the planes are
     averaged first and far fewer pixels converted.
+
+    Args:
+        planes: Y', C'B and C'R.
+        coding: range, matrix and bits.
+        subsampling: of chroma, (across, down).
+        size: that it is averaged down to; None for its own.
     """
     height, width = planes.luma.shape
     size = size or Size(width, height)
@@ -250,7 +269,13 @@ def planes_to_picture(
 
 @numba.njit(nogil=True, cache=True, fastmath=True)
 def scale_codes(codes: Codes, scale: np.float32, out: Plane) -> None:
-    """Write codes, times `scale`, to a plane."""
+    """Write codes, times `scale`, to a plane.
+
+    Args:
+        codes: of any kind of whole number.
+        scale: factor.
+        out: takes them.
+    """
     for y in range(out.shape[0]):
         row, line = codes[y], out[y]
         for x in range(line.shape[0]):
@@ -258,7 +283,12 @@ def scale_codes(codes: Codes, scale: np.float32, out: Plane) -> None:
 
 
 def rgb_to_rows(planes: Sequence[Codes], bits: int) -> Picture:
-    """Rows of a picture, of planes of full-range codes of R', G' and B'."""
+    """Return rows of a picture, of planes of full-range codes of R', G' and B'.
+
+    Args:
+        planes: in that order.
+        bits: of a code.
+    """
     height, width = planes[0].shape
     rows = new_array((3, height, width))
     for out, codes in zip(rows, planes, strict=True):

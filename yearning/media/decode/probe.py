@@ -189,7 +189,11 @@ shares a frame's slices among threads instead."""
 
 
 def picture_stream(container: InputContainer, path: Path) -> VideoStream:
-    """The video stream that is not a cover picture.
+    """Return the video stream that is not a cover picture.
+
+    Args:
+        container: open.
+        path: what messages name.
 
     Raises:
         MediaError: there is none, or no decoder for it.
@@ -217,7 +221,12 @@ these codecs leave it."""
 
 
 def decoded_frames(container: InputContainer, stream: VideoStream) -> Iterator[av.VideoFrame]:
-    """Frames of a stream from where its container stands, with their alpha."""
+    """Yield frames of a stream from where its container stands, with their alpha.
+
+    Args:
+        container: open.
+        stream: of it.
+    """
     decoder = WITH_ALPHA.get(stream.codec_context.codec.canonical_name)
     said = {name.lower(): value for name, value in stream.metadata.items()}
     if decoder is None or said.get("alpha_mode") != "1":
@@ -231,7 +240,12 @@ def decoded_frames(container: InputContainer, stream: VideoStream) -> Iterator[a
 def probe_container(
     container: InputContainer, path: Path, reading: InputOverrides
 ) -> tuple[Probe, FrameIndex, VideoStream]:
-    """What an open container holds, read as `reading` says.
+    """Return what an open container holds, with the index and the stream of its pictures.
+
+    Args:
+        container: open.
+        path: what messages name.
+        reading: what is said of it where its tags are wrong.
 
     Raises:
         MediaError: no stream of picture, or a file that is cut off or can't be decoded.
@@ -304,6 +318,10 @@ MIN_SOUND_RATE, MAX_SOUND_RATE = 4_000, 768_000
 def check_sound_rate(name: str, rate: int) -> None:
     """Refuse sound of a rate that none is recorded at: seconds of it may be made to last for days.
 
+    Args:
+        name: what messages begin with.
+        rate: samples a second.
+
     Raises:
         MediaError: it is below or above what can be heard.
     """
@@ -360,7 +378,11 @@ def _first_frame(container: InputContainer, stream: VideoStream, path: Path) -> 
 
 
 def probe_file(path: Path, reading: InputOverrides = AS_TAGGED) -> Probe:
-    """What the file at `path` holds, read as `reading` says.
+    """Return what a file holds.
+
+    Args:
+        path: of the file.
+        reading: what is said of it where its tags are wrong.
 
     Raises:
         MediaError: it can't be used as a clip.

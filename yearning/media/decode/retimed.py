@@ -55,7 +55,11 @@ class Retimed(ClipWrapper[Footage | Sequence | Deflickered]):
         self._lock = threading.Lock()
 
     def picture(self, frame: int, size: Size | None = None) -> Picture:
-        """Frame `frame`, averaged down to `size`.
+        """Return a frame.
+
+        Args:
+            frame: of the retimed clip.
+            size: that it is averaged down to; None for its own.
 
         Raises:
             IndexError: no such frame.

@@ -159,7 +159,11 @@ class Sequence(Closeable, AsShot):
         return Fraction(0)
 
     def picture(self, frame: int, size: Size | None = None) -> Picture:
-        """Frame `frame` as R'G'B', averaged down to `size`.
+        """Return a frame as R'G'B'.
+
+        Args:
+            frame: from 0, the first still's.
+            size: that it is averaged down to; None for its own.
 
         Raises:
             IndexError: no such frame.

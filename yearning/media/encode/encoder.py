@@ -72,7 +72,12 @@ class StreamShape(NamedTuple):
 
 
 def stream_shape(probe: Probe, ending: str, output: Output) -> StreamShape:
-    """What pictures of a clip are as a stream of a result.
+    """Return what pictures of a clip are as a stream of a result.
+
+    Args:
+        probe: of the clip.
+        ending: of the result.
+        output: how it is written.
 
     Raises:
         MediaError: what is asked can't be had.
@@ -185,7 +190,12 @@ def _fill(plane: Any, codes: NDArray[Any]) -> None:
 
 
 def video_frame(planes: Planes, name: str) -> av.VideoFrame:
-    """A frame for the encoder, of pixel format `name`, with the codes of `planes`."""
+    """Return a frame for the encoder with the codes of planes.
+
+    Args:
+        planes: Y', C'B and C'R.
+        name: of the pixel format, FFmpeg's.
+    """
     height, width = planes.luma.shape
     frame = av.VideoFrame(width, height, name)
     for plane, codes in zip(frame.planes, planes, strict=True):
@@ -194,7 +204,13 @@ def video_frame(planes: Planes, name: str) -> av.VideoFrame:
 
 
 def rgb_frame(picture: Picture, bits: int, alpha: Plane | None = None) -> av.VideoFrame:
-    """A frame of full-range R'G'B' codes, and alpha's: packed for 8 bits, else planar."""
+    """Return a frame of full-range R'G'B' codes, and alpha's: packed for 8 bits, else planar.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        bits: of a code.
+        alpha: 0..1; None for none.
+    """
     codes = quantize(picture, bits) if alpha is None else quantize_with_alpha(picture, alpha, bits)
     formats = RGB if alpha is None else RGBA
     frame = av.VideoFrame(codes.shape[1], codes.shape[0], formats[bits])

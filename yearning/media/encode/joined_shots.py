@@ -51,7 +51,15 @@ def check_alike(probes: Sequence[tuple[str, Probe]], ending: str, output: Output
 
 
 def black_gap(path: Path, probe: Probe, frames: int, ending: str, output: Output) -> JoinedShot:
-    """Silence and black, as pictures of that clip are encoded, in a segment that is written."""
+    """Write a segment of black and silence, and return it as a shot to be joined.
+
+    Args:
+        path: of the segment.
+        probe: of a clip as whose pictures it is encoded.
+        frames: of the gap.
+        ending: of the result.
+        output: how the result is written.
+    """
     black = new_picture(stream_shape(probe, ending, output).size)
     black.fill(np.float32(0))
     with Segment(path, probe, 0, ending, output) as segment:

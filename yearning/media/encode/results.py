@@ -45,6 +45,10 @@ NAME_BYTES = 200
 def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
     """Raise `MediaError` for a result that can't be written.
 
+    Args:
+        path: of the result.
+        output: how it is written.
+
     Raises:
         MediaError: the name's ending, its folder, or what is asked of it.
     """
@@ -77,6 +81,10 @@ def check_result(path: Path, output: Output = AS_FOOTAGE) -> None:
 def check_output(ending: str, output: Output) -> None:
     """Raise `MediaError` for options that a movie of that ending can't have.
 
+    Args:
+        ending: of the result.
+        output: how it is written.
+
     Raises:
         MediaError: which setting, and what it may be.
     """
@@ -108,7 +116,11 @@ MIN_HEIGHT = 16
 
 
 def codec_of(ending: str, output: Output) -> Codec:
-    """The codec of a movie of that ending.
+    """Return the codec of a movie.
+
+    Args:
+        ending: of the result.
+        output: how it is written.
 
     Raises:
         MediaError: the ending does not go with it.
@@ -121,7 +133,11 @@ def codec_of(ending: str, output: Output) -> Codec:
 
 
 def result_size(footage: Size, output: Output) -> Size:
-    """The result's size: even on both sides where it is made smaller.
+    """Return the result's size: even on both sides where it is made smaller.
+
+    Args:
+        footage: its size.
+        output: how the result is written.
 
     Raises:
         MediaError: it would be larger than the footage.
@@ -137,13 +153,23 @@ def result_size(footage: Size, output: Output) -> Size:
 
 
 def result_box(footage: Size, output: Output) -> Box:
-    """The part of a frame of `result_size` that is written."""
+    """Return the part of a frame of `result_size` that is written.
+
+    Args:
+        footage: its size.
+        output: how the result is written.
+    """
     size = result_size(footage, output)
     return Box(0, 0, *size) if output.ratio is None else crop_box_at(output.ratio, footage, size)
 
 
 def check_footage(probe: Probe, ending: str, output: Output) -> None:
     """Raise `MediaError` for a result that this footage can't be made into.
+
+    Args:
+        probe: of the footage.
+        ending: of the result.
+        output: how it is written.
 
     Raises:
         MediaError: its size.
@@ -155,14 +181,25 @@ def check_footage(probe: Probe, ending: str, output: Output) -> None:
 
 
 def depth(probe: Probe, codec: Codec, output: Output) -> int:
-    """Bits of the result: those asked for, else the fewest that hold the footage's."""
+    """Return the bits of the result: those asked for, else the fewest that hold the footage's.
+
+    Args:
+        probe: of the footage.
+        codec: of the result.
+        output: how it is written.
+    """
     if output.bits is not None:
         return output.bits
     return next((bits for bits in codec.depths if bits >= probe.bits), codec.depths[-1])
 
 
 def subsampling(probe: Probe, codec: Codec, size: Size) -> tuple[int, int]:
-    """The result's chroma: the footage's where the codec has it and the size can be divided so.
+    """Return the result's chroma: the footage's, where codec and size allow it.
+
+    Args:
+        probe: of the footage.
+        codec: of the result.
+        size: of the result.
 
     Raises:
         MediaError: the codec takes even sizes alone, and this one is odd.

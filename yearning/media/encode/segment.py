@@ -57,7 +57,13 @@ class Segment:
         self._undone.__exit__(kind, *reason)
 
     def write(self, frame: int, picture: Picture, alpha: Plane | None = None) -> None:
-        """Encode the picture of the footage's frame `frame`, and an overlay's alpha."""
+        """Encode the picture of the footage's frame `frame`, and an overlay's alpha.
+
+        Args:
+            frame: of the footage.
+            picture: display-coded, shape `(3, height, width)`.
+            alpha: of an overlay; None for none.
+        """
         with self._encoder.reporting_errors(self._path.name):
             self._out.mux(self._encoder.packets(frame - self._first, picture, alpha))
 
@@ -85,7 +91,11 @@ class Piece(NamedTuple):
 
 
 def packets_of(pieces: list[Piece], encoder: Encoder) -> Iterator[AnyPacket]:
-    """The packets of segments one after the other, with the times they have in the whole.
+    """Yield the packets of segments one after the other, with the times they have in the whole.
+
+    Args:
+        pieces: in their order.
+        encoder: of the whole.
 
     Raises:
         MediaError: a segment has not the frames it should have.

@@ -49,9 +49,13 @@ reads it."""
 
 
 def tells_premultiplied(picture: Picture, alpha: Plane) -> bool | None:
-    """Whether a picture is premultiplied, by its soft parts; None where they do not tell.
+    """Tell whether a picture is premultiplied, by its soft parts; None where they do not tell.
 
     No premultiplied colour exceeds its alpha, and it falls with it; straight colour does not.
+
+    Args:
+        picture: shape `(3, height, width)`.
+        alpha: 0..1.
     """
     soft = (alpha > SOFT[0]) & (alpha < SOFT[1])
     if np.count_nonzero(soft) < ENOUGH:
@@ -68,7 +72,14 @@ def tells_premultiplied(picture: Picture, alpha: Plane) -> bool | None:
 def whole_layer(
     rows: Rows, alpha_rows: AlphaRows, size: Size, premultiplied: bool
 ) -> tuple[Picture, Plane]:
-    """Straight colour and alpha at their own size."""
+    """Return straight colour and alpha at their own size.
+
+    Args:
+        rows: gives rows of colour.
+        alpha_rows: gives rows of alpha.
+        size: of both.
+        premultiplied: whether colour has its alpha in it.
+    """
     picture, alpha = new_picture(size), new_array((size.height, size.width))
 
     def take(top: int, bottom: int) -> None:
@@ -87,10 +98,16 @@ def whole_layer(
 def average_layer(
     rows: Rows, alpha_rows: AlphaRows, full: Size, size: Size
 ) -> tuple[Picture, Plane]:
-    """Straight colour and alpha at a smaller size than their own, averaged as they are seen.
+    """Return straight colour and alpha at a smaller size, averaged as they are seen.
 
     What is clear does not colour what is not. Neither is held at full size: rows are taken as they
     are needed.
+
+    Args:
+        rows: gives rows of colour.
+        alpha_rows: gives rows of alpha.
+        full: their own size.
+        size: the smaller one.
     """
     picture, alpha = new_picture(size), new_array((size.height, size.width))
     down, across = area_taps(full.height, size.height), area_taps(full.width, size.width)
@@ -119,7 +136,13 @@ def average_layer(
 
 
 def averaged_alpha(alpha_rows: AlphaRows, full: Size, size: Size) -> Plane:
-    """Alpha alone, at a smaller size than its own."""
+    """Return alpha alone, at a smaller size than its own.
+
+    Args:
+        alpha_rows: gives rows of alpha.
+        full: their own size.
+        size: the smaller one.
+    """
     alpha = new_array((full.height, full.width))
 
     def take(top: int, bottom: int) -> None:
@@ -132,7 +155,12 @@ def averaged_alpha(alpha_rows: AlphaRows, full: Size, size: Size) -> Plane:
 
 
 def straighten(picture: Picture, alpha: Plane) -> None:
-    """Divide colour by alpha, in place; where that is about 0 it becomes that around it."""
+    """Divide colour by alpha, in place; where that is about 0 it becomes that around it.
+
+    Args:
+        picture: premultiplied, shape `(3, height, width)`; written to.
+        alpha: 0..1.
+    """
     _divide_rows(picture, alpha)
     _spread(picture, alpha)
 

@@ -56,7 +56,11 @@ def read_table(path: Path) -> Lut:
 
 
 def prepared_table(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> PreparedTable:
-    """The table in a file, ready for pictures; kept while the file stays as it is.
+    """Return the table in a file, ready for pictures; kept while the file stays as it is.
+
+    Args:
+        path: of the file.
+        cache: that keeps it.
 
     Raises:
         MediaError: it is not there, or can't be used.
@@ -68,7 +72,11 @@ def prepared_table(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> PreparedTab
 
 
 def open_plate(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> OpenPlate:
-    """The plate in a file; kept open while the file stays as it is.
+    """Return the plate in a file; kept open while the file stays as it is.
+
+    Args:
+        path: of the file.
+        cache: that keeps it.
 
     Raises:
         MediaError: it is not there, or can't be used.
@@ -82,7 +90,11 @@ def open_plate(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> OpenPlate:
 
 
 def read_track(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Track:
-    """The track in a file; kept while the file stays as it is.
+    """Return the track in a file; kept while the file stays as it is.
+
+    Args:
+        path: of the file.
+        cache: that keeps it.
 
     Raises:
         MediaError: it is not there, or can't be used.
@@ -115,7 +127,11 @@ def read_grain(path: Path) -> ScannedGrain:
 
 
 def prepared_grain(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> PreparedGrain:
-    """The grain in a file, ready for pictures; kept while the file stays as it is.
+    """Return the grain in a file, ready for pictures; kept while the file stays as it is.
+
+    Args:
+        path: of the file.
+        cache: that keeps it.
 
     Raises:
         MediaError: it is not there, or can't be used.
@@ -128,6 +144,10 @@ def prepared_grain(path: Path, cache: Cache[Any] = DEFAULT_CACHE) -> PreparedGra
 
 def asset_path(folder: Path, name: str) -> Path:
     """Return the path of a file that a look names, within the folder.
+
+    Args:
+        folder: of the look or project.
+        name: as the look has it.
 
     Raises:
         MediaError: the name leads out of the folder.
@@ -142,7 +162,12 @@ def asset_path(folder: Path, name: str) -> Path:
 
 
 def assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Assets:
-    """Finds files in a folder, by the names that looks have for them."""
+    """Return what finds files in a folder, by the names that looks have for them.
+
+    Args:
+        folder: of the look or project.
+        cache: keeps what was read.
+    """
     return Assets(
         lambda name: prepared_table(asset_path(folder, name), cache),
         lambda name: open_plate(asset_path(folder, name), cache),
@@ -161,8 +186,14 @@ class _MissingPlate:
 
 
 def forgiving_assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Assets:
-    """Find files for previews, where plates that can't be read are left out,
-    and what rides on a track that can't be read stays where it is."""
+    """Return what finds files for previews, where some may be unreadable.
+
+    Such plates are left out, and what rides on such a track stays where it is.
+
+    Args:
+        folder: of the project.
+        cache: keeps what was read.
+    """
     found = assets_in(folder, cache)
 
     def plate(name: str) -> PlateSource:

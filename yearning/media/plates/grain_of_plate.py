@@ -12,7 +12,11 @@ FRAMES = 4
 
 
 def grain_of_plate(plate: OpenPlate, name: str) -> ScannedGrain:
-    """The grain of a plate that is a scan of even film.
+    """Return the grain measured on a plate that is a scan of even film.
+
+    Args:
+        plate: opened.
+        name: what messages begin with.
 
     Raises:
         MediaError: it can't be read, or no grain can be measured on it; the message says why.

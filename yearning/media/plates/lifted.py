@@ -37,7 +37,12 @@ class Lifted(NamedTuple):
 
 
 def attachments(clip: str, solved: Solved) -> Mapping[str, bytes]:
-    """The files that a matte has attached, by name."""
+    """Return the files that a matte has attached, by name.
+
+    Args:
+        clip: digest of the clip that it is of.
+        solved: strokes, and hard mattes of frames.
+    """
     told = _StrokesFile(
         clip=clip, size=tuple(solved.size), frames=solved.frames, strokes=solved.strokes
     )

@@ -45,6 +45,14 @@ def write_generated_plate(
 ) -> None:
     """Make a plate and write it: one picture as PNG, more as H.264 in MP4.
 
+    Args:
+        kind: of `generated_plates`.
+        path: of the file.
+        seed: another gives another plate.
+        size: in pixels.
+        crf: constant rate factor of H.264.
+        on_frame: is told the frames done, and of how many.
+
     Raises:
         MediaError: there is no such kind, or it can't be written so.
         OSError: there is no room.

@@ -84,8 +84,15 @@ class OpenPlate:
         return sum(each.nbytes for each in (self._still, self._alpha) if each is not None)
 
     def picture(self, frame: int, size: Size) -> Picture:
-        """Frame `frame` at `size`, no larger than its own, its colour straight; not to be written
-        to.
+        """Return a frame, its colour straight; not to be written to.
+
+        Args:
+            frame: of the plate.
+            size: no larger than its own.
+
+        Args:
+            frame: of the plate.
+            size: no larger than its own.
 
         Raises:
             IndexError: no such frame.
@@ -98,7 +105,12 @@ class OpenPlate:
         )
 
     def matte(self, frame: int, size: Size) -> Plane | None:
-        """How much it hides, 0..1; None where it hides all."""
+        """Return how much it hides, 0..1; None where it hides all.
+
+        Args:
+            frame: of the plate.
+            size: no larger than its own.
+        """
         if not self.has_matte:
             return None
         return self._kept.get_or_make(("alpha", frame, size), lambda: self._layer(frame, size)[1])

@@ -20,6 +20,10 @@ def write_plate_of_stills(pattern: Path, path: Path) -> None:
 
     Their colour is straight, whatever it was; what lies beyond black and white is cut.
 
+    Args:
+        pattern: of the stills, like `DIR/%05d.png`.
+        path: of the plate.
+
     Raises:
         MediaError: a still is missing, or can't be read.
         OSError: there is no room.

@@ -118,6 +118,10 @@ def contact_sheet_file(sheet: ContactSheet, ending: str) -> bytes:
 def write_contact_sheet(sheet: ContactSheet, path: Path) -> None:
     """Write a sheet by the name's ending; it appears only when whole.
 
+    Args:
+        sheet: with its pictures.
+        path: its ending says of what kind it is.
+
     Raises:
         MediaError: it can't be written so.
     """

@@ -92,7 +92,11 @@ KINDS = {"PNG": ".png", "TIFF": ".tif", "OpenEXR": ".exr"}
 
 
 def still_bits(ending: str, bits: int | None) -> int:
-    """Bits a channel of a still.
+    """Return the bits a channel of a still.
+
+    Args:
+        ending: of the file.
+        bits: that are asked for; None for those of the kind.
 
     Raises:
         MediaError: it can't have so many.
@@ -129,7 +133,12 @@ def write_still(
 
 
 def jpeg(picture: Picture, quality: int = JPEG_QUALITY) -> bytes:
-    """A JPEG with full colour resolution, for pictures on screen."""
+    """Return a JPEG with full colour resolution, for pictures on screen.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        quality: 0..100, libjpeg's.
+    """
     options = [
         cv2.IMWRITE_JPEG_QUALITY,
         quality,
@@ -140,9 +149,14 @@ def jpeg(picture: Picture, quality: int = JPEG_QUALITY) -> bytes:
 
 
 def png(picture: Picture, rows: slice = slice(None), columns: slice = slice(None)) -> bytes:
-    """A PNG of 8 bits a channel, lossless, of a window of a picture, for true pixels on screen.
+    """Return a lossless PNG of 8 bits a channel of a window of a picture.
 
     The whole picture is dithered, so that a pixel has its code in whichever window it is seen.
+
+    Args:
+        picture: display-coded, shape `(3, height, width)`.
+        rows: of the window.
+        columns: of the window.
     """
     codes = np.ascontiguousarray(quantize(picture, 8)[rows, columns], np.uint8)
     return bytes(cv2.imencode(".png", codes, _FAST_PNG)[1])

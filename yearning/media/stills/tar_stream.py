@@ -10,7 +10,12 @@ from yearning.media.errors import MediaError
 
 
 def unpack_stills(archive: Path, folder: Path, name: str) -> Path:
-    """Unpack the stills that `name`, like `shot.%04d.png`, stands for; returns their pattern.
+    """Unpack numbered stills and return their pattern.
+
+    Args:
+        archive: a tar file.
+        folder: takes them.
+        name: of their pattern, like `shot.%04d.png`.
 
     Raises:
         MediaError: `name` is no such name, or the archive can't be read or holds other files.

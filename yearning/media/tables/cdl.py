@@ -24,7 +24,11 @@ class Cdl(NamedTuple):
 
 
 def read_cdl(name: str, data: bytes) -> Cdl:
-    """The first grade of a file called `name`.
+    """Return the first grade of a file.
+
+    Args:
+        name: of the file; its ending says of what kind it is.
+        data: its bytes.
 
     Raises:
         MediaError: it holds none that can be used; the message names the line.

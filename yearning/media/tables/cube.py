@@ -46,7 +46,12 @@ class _CubeReader:
                     self._take(line)
 
     def refuse(self, why: str, at: int | None = None) -> MediaError:
-        """The error that names a line."""
+        """Return the error that names a line of the file.
+
+        Args:
+            why: in words.
+            at: the line's number; None for the one that is being read.
+        """
         return MediaError(f"{self._name}: line {at or self._at}: {why}")
 
     def _take(self, line: bytes) -> None:
@@ -142,7 +147,12 @@ def _domain(path: Path, found: _CubeReader, said: list[float]) -> tuple[Array, A
 
 
 def write_cube(path: Path, title: str, values: Array) -> None:
-    """Write a lattice of colours over 0..1, shape `(n, n, n, 3)`, red on the first axis.
+    """Write a lattice of colours over 0..1 as a .cube file.
+
+    Args:
+        path: of the file.
+        title: of the table.
+        values: shape `(n, n, n, 3)`, red on the first axis.
 
     Raises:
         OSError: it can't be written.

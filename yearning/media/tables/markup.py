@@ -34,7 +34,12 @@ class Markup:
         self._name = name
 
     def refuse(self, line: int, why: str) -> MediaError:
-        """The error that names a line."""
+        """Return the error that names a line of the file.
+
+        Args:
+            line: its number.
+            why: in words.
+        """
         return MediaError(f"{self._name}: line {line}: {why}")
 
     def tree(self, data: bytes) -> Node:
@@ -73,6 +78,11 @@ class Markup:
 
     def numbers(self, node: Node | None, of: Node, count: int) -> Array:
         """Return the numbers in a node's text.
+
+        Args:
+            node: with the numbers; None where it is missing.
+            of: the node that should have it.
+            count: of the numbers.
 
         Raises:
             MediaError: other than `count` finite numbers.

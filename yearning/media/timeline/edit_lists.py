@@ -15,7 +15,13 @@ EVENT = re.compile(r"^\s*\d{3,6}\s+\S")
 
 
 def read_edit_list(text: str, name: str, rate: Fraction, notes: list[str]) -> Any:
-    """The timeline of an edit list, at a rate, since lists don't say theirs.
+    """Return the timeline of an edit list.
+
+    Args:
+        text: the list.
+        name: of the file.
+        rate: frames a second, since lists don't say theirs.
+        notes: takes what is left out.
 
     Raises:
         MediaError: nothing of it can be read.

@@ -146,7 +146,11 @@ def _heard_with(
 
 
 def timeline_row(path: Path, rate: Fraction) -> tuple[Any, list[Any]]:
-    """A timeline, and its row of clips and gaps, both OpenTimelineIO's.
+    """Return a timeline and its row of clips and gaps, both OpenTimelineIO's.
+
+    Args:
+        path: of the file.
+        rate: frames a second of an edit list, which says none.
 
     Raises:
         MediaError: the file can't be read, or is no timeline.
@@ -210,7 +214,12 @@ class _Media:
         self._sounds: dict[Path, SoundFile] = {}
 
     def shot(self, placed: Placed, shown_at: Fraction, notes: list[str]) -> Shot:
-        """The shot of a clip.
+        """Return the shot of a clip of a timeline.
+
+        Args:
+            placed: the clip, and where it stands.
+            shown_at: the reel's frames a second.
+            notes: takes what is left out.
 
         Raises:
             MediaError: its media can't be found or used, or have not such frames.
@@ -244,7 +253,12 @@ class _Media:
         return Shot(name=name, media=str(path), first=first, last=last, speed=speed)
 
     def sound(self, clip: Any, place: str, notes: list[str]) -> SoundPart:
-        """The part of a file that is heard of a clip of sound.
+        """Return the part of a file that is heard of a clip of sound.
+
+        Args:
+            clip: OpenTimelineIO's.
+            place: what messages begin with.
+            notes: takes what is left out.
 
         Raises:
             MediaError: its media can't be found or used, or have no such time.
