@@ -12,6 +12,7 @@ from tests.ui.serving import started
 from tests.waiting import let_pass, wait_for
 from yearning.api.connections import MAX_HEADER_BYTES
 from yearning.api.guard import MAX_HEADERS
+from yearning.cli.serving import KEEP_ALIVE_SECONDS
 
 LOOK = json.dumps({"format": "yearning-look/2", "name": "Half", "steps": []}).encode()
 
@@ -115,3 +116,14 @@ def test_others_are_answered_while_a_body_of_the_worst_is_checked(address):
     ) as opened:
         settled(address)
         assert opened.recv(100).startswith(b"HTTP/1.1 4")
+
+
+def test_a_connection_stays_open_between_requests_for_as_long_as_it_says(address):
+    own_limit = httpx.Limits(keepalive_expiry=60)  # else httpx itself gives it up after five
+    with httpx.Client(base_url=address, limits=own_limit) as client:
+        first = client.get("/api/v1/looks")
+        assert first.headers["keep-alive"] == f"timeout={KEEP_ALIVE_SECONDS}"
+        own = first.extensions["network_stream"].get_extra_info("client_addr")
+        let_pass(6)  # uvicorn's own would be five
+        again = client.get("/api/v1/looks")
+        assert again.extensions["network_stream"].get_extra_info("client_addr") == own

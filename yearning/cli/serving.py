@@ -20,6 +20,13 @@ from yearning.store.lock import served_by
 from yearning.store.project import Project
 
 PORT = 8765
+KEEP_ALIVE_SECONDS = 75
+"""For which a connection stays open between two requests, as clients are told (RFC 2068, 19.7.1.1).
+
+A request that is sent as its connection is closed is lost: after uvicorn's five seconds that
+happened to clients that ask every few seconds.
+"""
+
 CACHE_MB = 1500
 """Where the machine has memory enough."""
 
@@ -121,6 +128,8 @@ def serve(
             h11_max_incomplete_event_size=MAX_HEADER_BYTES,
             log_level="warning",
             timeout_graceful_shutdown=2,
+            timeout_keep_alive=KEEP_ALIVE_SECONDS,
+            headers=[("Keep-Alive", f"timeout={KEEP_ALIVE_SECONDS}")],
             ws_per_message_deflate=False,  # play's frames are compressed as they are
         )
         uvicorn.Server(config).run(sockets=[listening])

@@ -19,8 +19,9 @@ export function MemoryLine() {
       fontSize="12px"
       title="Pictures, played frames and plates are kept in memory; the oldest go first, sooner where work takes much beside them. yearning serve --cache sets how much"
     >
-      memory: {fileSize(data.kept)} of {fileSize(data.budget)} kept; in all {fileSize(data.process)}{" "}
-      of {fileSize(data.limit)}
+      memory: {fileSize(data.kept)} of {fileSize(data.budget)} kept;
+      <br />
+      in all {fileSize(data.process)} of {fileSize(data.limit)}
     </Box>
   );
 }
