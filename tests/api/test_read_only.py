@@ -87,7 +87,10 @@ def test_what_is_no_project_of_this_version_is_not_made_one(kind, tmp_path):
     if kind != "none":
         folder.mkdir()
     if kind == "older":
-        Project(folder)._tables.db.execute_sql("PRAGMA user_version = 3")
+        older = Project(folder)
+        older._tables.db.execute_sql("PRAGMA user_version = 3")
+        older._tables.db.close()
+        older._open.close()  # the last one writes SQLite's log into the database: now, not later
     before = state(folder)
     done = run("serve", "--read-only", "--project", folder, "--port", 0)
     assert done.returncode == 2
