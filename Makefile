@@ -151,6 +151,6 @@ CLIP = yearning/demo/media/glasshouse.mp4
 
 pictures: setup
 	$(PY) -m yearning.handbook --pictures docs
-	$(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/faded-monochrome.json --after "as shot" -o docs/looks/as-shot.png
+	$(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/faded-monochrome.json --after footage -o docs/looks/as-shot.png
 	for step in grey fade; do $(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/faded-monochrome.json --after $$step -o docs/looks/$$step.png; done
 	for step in sides edge snap; do $(BIN)/yearning frame $(CLIP) 60 --height 270 --bits 8 --look docs/looks/cold-warm.json --after $$step -o docs/looks/$$step.png; done

@@ -26,7 +26,7 @@ from yearning.demo import MEDIA
 from yearning.media.decode.footage import Footage
 
 CURVE = [[0, 0.06], [0.25, 0.22], [1, 1]]
-GREY = {"gauge": "free", "strength": 0.03, "size": 1.2, "clump": 0, "colour": 0}
+GREY = {"gauge": "free", "strength": 0.03, "size": 1.2, "clumping": 0, "colour": 0}
 LOOKS = {
     "one plane of noise": GREY,
     "as made: 16 mm grain, three dyes and clumps": {},
@@ -37,11 +37,11 @@ COPIES = Target("at most", 4, "ratio")
 
 def _look(grain: dict[str, object]) -> Look:
     steps = [
-        {"id": "g", "treatment": "glow", "settings": {"settle": 0}},
+        {"id": "g", "treatment": "glow", "settings": {"temporal_smoothing": 0}},
         {"id": "c", "treatment": "curve", "settings": {"luma": CURVE}},
         {"id": "n", "treatment": "grain", "settings": grain},
     ]
-    return parse_look({"format": "yearning-look/2", "steps": steps})
+    return parse_look({"format": "yearning-look/3", "steps": steps})
 
 
 def _ours(look: Look, footage: Footage) -> Callable[[], object]:

@@ -40,7 +40,7 @@ ROUNDS = 15
 def _path(kinds: list[str], footage: Footage, folder: Path) -> Evaluator:
     settings = STEPS | {"table": {"file": "bent.cube"}}
     steps = [{"id": kind, "treatment": kind, "settings": settings[kind]} for kind in kinds]
-    look = parse_look({"format": "yearning-look/2", "steps": steps})
+    look = parse_look({"format": "yearning-look/3", "steps": steps})
     cache = Cache(1 << 28)
     return Evaluator(look, footage, footage.size, cache, keep="nothing", assets=assets_in(folder))
 

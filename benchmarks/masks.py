@@ -73,7 +73,7 @@ def _on_a_step(effort: Effort) -> Iterator[Row]:
 
 def _evaluator(clip: ArrayClip, mix: dict, keys: dict | None = None) -> Evaluator:
     step = {"id": "s", "treatment": "exposure", "mix": {"amount": 0.5} | mix, "keys": keys or {}}
-    look = parse_look({"format": "yearning-look/2", "steps": [step]})
+    look = parse_look({"format": "yearning-look/3", "steps": [step]})
     return Evaluator(look, clip, SIZE, Cache(1), keep="nothing")
 
 

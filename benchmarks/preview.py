@@ -22,7 +22,7 @@ CHANGES = 40
 F: Literal["found"] = "found"
 
 SIX_STEPS = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "steps": [
         {
             "id": "glow",
@@ -46,7 +46,7 @@ SIX_STEPS = {
         {
             "id": "grain",
             "treatment": "grain",
-            "keys": {"clump": [{"frame": 0, "value": 0.1}, {"frame": 96, "value": 0.5}]},
+            "keys": {"clumping": [{"frame": 0, "value": 0.1}, {"frame": 96, "value": 0.5}]},
         },
     ],
 }
@@ -111,7 +111,7 @@ def run(effort: Effort) -> Iterator[Row]:
             _picture(address, _look())
             for name, step, setting in (
                 ("glow's spread", 0, "spread"),
-                ("grain's clump", 2, "clump"),
+                ("grain's clumping", 2, "clumping"),
             ):
                 scale = 40 if setting == "spread" else 0.2
                 values = [scale * (1 + n / changes) for n in range(changes)]

@@ -106,7 +106,7 @@ def _larger(clip: Path, out: Path, frames: int) -> None:
 
 
 FIVE_STEPS = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "Five steps",
     "steps": [
         {"id": "lift", "treatment": "curve", "settings": {"luma": [[0, 0.04], [1, 1]]}},

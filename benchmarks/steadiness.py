@@ -18,7 +18,7 @@ from yearning.media.decode.footage import Footage
 FRAMES = 200
 
 LOOK = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "steps": [
         {"id": "glow", "treatment": "glow"},
         {"id": "sharpen", "treatment": "sharpen"},

@@ -167,7 +167,7 @@ def run(effort: Effort) -> Iterator[Row]:
     def of(kind: str, settings: dict[str, object], folder: Path = PLATES) -> Callable[[], object]:
         step = {"id": "a", "treatment": kind, "settings": settings}
         path = Evaluator(
-            parse_look({"format": "yearning-look/2", "steps": [step]}),
+            parse_look({"format": "yearning-look/3", "steps": [step]}),
             memory,
             memory.size,
             cache,

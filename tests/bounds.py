@@ -28,7 +28,7 @@ def _masked(feather: float) -> Look:
         {"id": "b", "kind": "box", "centre": [0.9, 0.9], "round": 0.5, "invert": True, **edge},
         {"id": "c", "kind": "drawn", "points": path, "join": "take away", **edge},
         {"id": "d", "kind": "wash", "join": "keep common"},
-        {"id": "e", "kind": "tones", "of": "as shot"},
+        {"id": "e", "kind": "tones", "of": "footage"},
         {"id": "f", "kind": "hue"},
         {"id": "g", "kind": "matte", "file": "spots.mp4", "join": "take away"},
         {"id": "h", "kind": "ellipse", "track": "drifting.json", **edge},
@@ -38,7 +38,7 @@ def _masked(feather: float) -> Look:
         {"id": "glow", "treatment": "glow", "mix": {"mask": mask}},
     ]
     name = f"shapes with a feather of {feather:g}"
-    return parse_look({"format": "yearning-look/2", "name": name, "steps": steps})
+    return parse_look({"format": "yearning-look/3", "name": name, "steps": steps})
 
 
 def main() -> int:
@@ -49,7 +49,7 @@ def main() -> int:
     looks: list[Look] = [starter.look for starter in starters()]
     for kind in TREATMENTS:
         step = {"id": kind, "treatment": kind, "settings": {}}
-        looks.append(parse_look({"format": "yearning-look/2", "name": kind, "steps": [step]}))
+        looks.append(parse_look({"format": "yearning-look/3", "name": kind, "steps": [step]}))
     looks += [_masked(feather) for feather in (0, 3, 30, 300)]
     faults = 0
     for size in SIZES:

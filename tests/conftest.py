@@ -77,7 +77,7 @@ THREE_STEPS = [
 
 def a_look(*steps: dict[str, Any]) -> Look:
     """A look of the steps given."""
-    return parse_look({"format": "yearning-look/2", "name": "Test", "steps": list(steps)})
+    return parse_look({"format": "yearning-look/3", "name": "Test", "steps": list(steps)})
 
 
 def step(kind: str, settings: dict[str, Any] | None = None, **mix: Any) -> dict[str, Any]:
@@ -142,14 +142,14 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("sharpen", "strength"): {"radius": 20},
     ("sharpen", "floor"): {"radius": 20},
     ("dust", "removed"): {"gate_hair": 1},
-    ("plate", "from_frame"): {"loop": "repeat"},
-    ("plate", "skip"): {"loop": "repeat"},
-    ("plate", "join"): {"speed": 6},
+    ("plate", "first"): {"loop": "repeat"},
+    ("plate", "exclude"): {"loop": "repeat"},
+    ("plate", "seam"): {"speed": 6},
     ("plate", "seed"): {"loop": "shuffle"},
     ("plate", "loop"): {"speed": 6},
     ("halftone", "dot"): {"pitch": 40},
-    ("halftone", "press"): {"pitch": 40},
-    ("halftone", "rough"): {"pitch": 40},
+    ("halftone", "softness"): {"pitch": 40},
+    ("halftone", "roughness"): {"pitch": 40},
     ("lines", "softness"): {"pitch": 40},
     ("lines", "roll"): {"pitch": 40},
     ("dust", "polarity"): {"specks": 2000},
@@ -159,11 +159,11 @@ SEEN_WITH: dict[tuple[str, str], dict[str, Any]] = {
     ("dust", "strength"): {"specks": 2000},
     ("leak", "lobes"): {"placed": [PLACED_LOBE]},
     ("levels", "keep_beyond"): {"black": 0.3},
-    ("crop", "flush"): {"place": [0.4, 0.5]},
-    ("letterbox", "flush"): {"place": [0.5, 0.4]},
+    ("crop", "align"): {"place": [0.4, 0.5]},
+    ("letterbox", "align"): {"place": [0.5, 0.4]},
     ("grain", "scan_size"): {"scan": "scanned.grain"},
     ("grain", "scan_strength"): {"scan": "scanned.grain"},
-    ("plate", "flush"): {"scale": 0.5, "place": [0.3, 0.3]},
+    ("plate", "align"): {"scale": 0.5, "place": [0.3, 0.3]},
 }
 """What must stand for a setting's effect to be seen on small pictures."""
 

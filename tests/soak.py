@@ -84,7 +84,7 @@ class Work:
         """A picture of each treatment as it comes."""
         for treatment in json.loads(self.ask("/api/v1/catalogue"))["treatments"]:
             step = {"id": "t", "treatment": treatment["kind"]}
-            look = {"format": "yearning-look/2", "steps": [step]}
+            look = {"format": "yearning-look/3", "steps": [step]}
             self.ask("/api/v1/pictures", self._about(0, look=look))
         self.ask("/api/v1/looks", self._look)
 

@@ -19,7 +19,7 @@ from tests.waiting import wait_for
 from yearning.cli import main
 from yearning.core.treatments import TREATMENTS
 
-LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Test", "steps": THREE_STEPS}
 
 
 class Done(NamedTuple):

@@ -9,7 +9,7 @@ import yearning as yn
 from tests.conftest import THREE_STEPS
 from tests.test_cli import run
 
-LOOK = {"format": "yearning-look/2", "name": "Shared", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Shared", "steps": THREE_STEPS}
 IDS = [step["id"] for step in THREE_STEPS]
 
 
@@ -22,7 +22,7 @@ def look(tmp_path):
 
 def fitting(path, steps, **more):
     path.parent.mkdir(exist_ok=True)
-    path.write_text(json.dumps({"format": "yearning-fitting/1", "steps": steps} | more))
+    path.write_text(json.dumps({"format": "yearning-fitting/2", "steps": steps} | more))
     return path
 
 
@@ -74,7 +74,7 @@ def test_clips_rendered_with_their_fittings_are_as_each_rendered_alone(look, mak
 
 
 def test_a_fitting_says_how_its_clip_is_read_and_read_says_otherwise(look, clip, tmp_path):
-    own = fitting(tmp_path / "a.fitting.json", {}, reading={"rate": "50"})
+    own = fitting(tmp_path / "a.fitting.json", {}, input={"rate": "50"})
     words = ["render", clip, "--look", look, "--fitting", own, "--to", 3]
     for more, rate in ([], 50), (["--read", "rate=30"], 30):
         out = tmp_path / f"{rate}.mp4"
@@ -103,7 +103,7 @@ def test_what_of_a_fitting_holds_no_more_is_told_and_the_rest_is_rendered(look, 
         (["a.mp4", "--fitting", "dir"], "dir: is a folder"),
         (["a.mp4", "--fitting", "none.json"], "none.json: No such file"),
         (["a.mp4", "--fitting", "f.json"], "f.json: format: 'yearning-fitting/9' is of a later"),
-        (["a.mp4", "--fitting", "r.json"], "r.json: reading: "),
+        (["a.mp4", "--fitting", "r.json"], "r.json: input: "),
     ],
 )
 def test_fittings_that_can_not_be_used(words, says, look, clip, tmp_path, monkeypatch):
@@ -112,7 +112,7 @@ def test_fittings_that_can_not_be_used(words, says, look, clip, tmp_path, monkey
     for name in ("a.mp4", "b.mp4"):
         (tmp_path / name).write_bytes(clip.read_bytes())
     (tmp_path / "f.json").write_text('{"format": "yearning-fitting/9"}')
-    fitting(tmp_path / "r.json", {}, reading={"rate": "fast"})
+    fitting(tmp_path / "r.json", {}, input={"rate": "fast"})
     done = run("render", *words, "--look", look, "-o", "out-{name}.mp4")
     assert (done.returncode, done.stderr.count("\n")) == (2, 1)
     assert says in done.stderr

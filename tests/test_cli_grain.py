@@ -38,7 +38,7 @@ def test_grain_of_patches_is_measured_and_laid(scan, clip, tmp_path):
         settings = {"gauge": "scan", "scan": "chart.grain", "scan_strength": strength}
         step = {"id": "g", "treatment": "grain", "settings": settings}
         look = tmp_path / "a.look.json"
-        look.write_text(json.dumps({"format": "yearning-look/2", "steps": [step]}))
+        look.write_text(json.dumps({"format": "yearning-look/3", "steps": [step]}))
         still = tmp_path / f"{strength}.png"
         done = run("frame", clip, 0, "--look", look, "-o", still)
         assert done.returncode == 0, done.stderr

@@ -55,7 +55,7 @@ def test_a_matte_is_written_as_a_grey_plate_and_laid_as_a_shape(moving, tmp_path
     mask = [{"id": "m", "kind": "matte", "file": "disc.mkv"}]
     step = {"id": "e", "treatment": "exposure", "settings": {"stops": -9}, "mix": {"mask": mask}}
     look = tmp_path / "a.look.json"
-    look.write_text(json.dumps({"format": "yearning-look/2", "steps": [step]}))
+    look.write_text(json.dumps({"format": "yearning-look/3", "steps": [step]}))
     done = run("frame", moving, 5, "--look", look, "-o", tmp_path / "o.png")
     assert done.returncode == 0, done.stderr
     dark = cv2.imread(str(tmp_path / "o.png"), cv2.IMREAD_GRAYSCALE) < 30

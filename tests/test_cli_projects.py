@@ -25,7 +25,7 @@ from yearning.store.assets import keep
 from yearning.store.content_store import file_digest
 from yearning.store.project import DATABASE, Project
 
-LOOK = {"format": "yearning-look/2", "name": "Three of them", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Three of them", "steps": THREE_STEPS}
 
 
 @pytest.fixture

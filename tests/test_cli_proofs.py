@@ -12,7 +12,7 @@ from tests.media.stills.test_contact_sheet import places_in
 from tests.test_cli import run
 from yearning.core.treatments.glow import Glow
 
-LOOK = {"format": "yearning-look/2", "name": "Shared", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Shared", "steps": THREE_STEPS}
 
 
 @pytest.fixture
@@ -59,7 +59,7 @@ def test_two_settings_are_rows_and_columns_at_a_height(look, clip, tmp_path):
 
 
 def test_each_clip_is_as_it_is_fitted(look, clip, tmp_path):
-    own = {"format": "yearning-fitting/1", "steps": {"g": {"settings": {"spread": 9}}}}
+    own = {"format": "yearning-fitting/2", "steps": {"g": {"settings": {"spread": 9}}}}
     file = tmp_path / "own.json"
     file.write_text(json.dumps(own))
     out = tmp_path / "sheet.png"

@@ -8,7 +8,7 @@ from tests.conftest import encode_grey
 from tests.test_cli import run
 
 BRIGHTER = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "Brighter",
     "steps": [{"id": "e", "treatment": "exposure", "settings": {"stops": 4}}],
 }

@@ -14,7 +14,7 @@ from yearning.media.decode.clip import open_clip
 
 LOOSE = ("--names", "{number}_{name}.mkv", "--codec", "FFV1")
 WARM = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "Warm",
     "steps": [{"id": "e", "treatment": "exposure", "settings": {"stops": 1}}],
 }

@@ -51,7 +51,7 @@ def test_a_look_s_shapes_ride_on_a_track_beside_it(moving, shape, tmp_path):
     mask = [DISC | {"track": "t.json"}]
     step = {"id": "e", "treatment": "exposure", "settings": {"stops": -6}, "mix": {"mask": mask}}
     look = tmp_path / "a.look.json"
-    look.write_text(json.dumps({"format": "yearning-look/2", "steps": [step]}))
+    look.write_text(json.dumps({"format": "yearning-look/3", "steps": [step]}))
     middles = []
     for frame in (0, 10):
         out = tmp_path / f"{frame}.png"
@@ -93,7 +93,7 @@ def test_a_track_that_can_not_be_used_is_said_by_its_place(
         step = {"id": "e", "treatment": "focus", "settings": {"track": name}}
         place = "steps[0].settings.track"
     look = folder / "a.look.json"
-    look.write_text(json.dumps({"format": "yearning-look/2", "steps": [step]}))
+    look.write_text(json.dumps({"format": "yearning-look/3", "steps": [step]}))
     done = run("frame", moving, 0, "--look", look, "-o", tmp_path / "o.png")
     assert done.returncode == 2
     assert done.stderr.count("\n") == 1
@@ -148,7 +148,7 @@ def test_a_track_that_is_lost_and_a_matte_of_another_length_are_said_and_the_res
     ]
     step = {"id": "m", "treatment": "mono", "mix": {"mask": mask}}
     look = tmp_path / "a.look.json"
-    look.write_text(json.dumps({"format": "yearning-look/2", "steps": [step]}))
+    look.write_text(json.dumps({"format": "yearning-look/3", "steps": [step]}))
     done = run("frame", moving, 8, "--look", look, "-o", tmp_path / "o.png")
     assert done.returncode == 0, done.stderr
     lost, short = done.stderr.splitlines()

@@ -28,7 +28,7 @@ def ran(words, site=None, **how):
 
 def look(path, kind, **settings):
     step = {"id": "a", "treatment": kind, "settings": settings}
-    path.write_text(json.dumps({"format": "yearning-look/2", "steps": [step]}))
+    path.write_text(json.dumps({"format": "yearning-look/3", "steps": [step]}))
     return path
 
 

@@ -26,6 +26,7 @@ from .core.treatments.letterbox import Letterbox as Letterbox
 from .core.treatments.levels import Levels as Levels
 from .core.treatments.lines import Lines as Lines
 from .core.treatments.mono import Mono as Mono
+from .core.treatments.neutralize import Neutralize as Neutralize
 from .core.treatments.plate import Plate as Plate
 from .core.treatments.ramp import Ramp as Ramp
 from .core.treatments.sharpen import Sharpen as Sharpen
@@ -37,7 +38,6 @@ from .core.treatments.table import Table as Table
 from .core.treatments.tape import Tape as Tape
 from .core.treatments.tone import Tone as Tone
 from .core.treatments.triad import Triad as Triad
-from .core.treatments.uncast import Uncast as Uncast
 from .core.treatments.vignette import Vignette as Vignette
 from .core.treatments.weave import Weave as Weave
 from .farm.errors import DiskFull as DiskFull

@@ -42,7 +42,7 @@ def _film(gauge: int) -> Steps:
 
 
 def _scan_step(id: str, turn: int, seed: int) -> dict[str, Any]:
-    scan = _step("plate", id, file="scan.png", thrown_every=2, turn=turn, seed=seed, colour=0)
+    scan = _step("plate", id, file="scan.png", reposition_every=2, turn=turn, seed=seed, colour=0)
     return scan | {"mix": {"blend": "overlay", "amount": 0.7}}
 
 
@@ -86,7 +86,7 @@ def figures(folder: Path) -> None:
 
 def _write_dust(folder: Path) -> None:
     with open_clip(MEDIA / "lantern-barge.mp4") as clip:
-        look = parse_look({"format": "yearning-look/2", "steps": DUST})
+        look = parse_look({"format": "yearning-look/3", "steps": DUST})
         for frame, colour, alpha in overlay_sequence(look, clip, clip.size, range(72), 2):
             write_still(colour, folder / f"dust.{frame:02d}.png", 8, alpha)
 
@@ -94,7 +94,7 @@ def _write_dust(folder: Path) -> None:
 def _parts(figure: Figure, plates: Path) -> Iterator[Picture]:
     with open_clip(MEDIA / f"{figure.clip}.mp4") as footage:
         for steps in figure.looks:
-            look = parse_look({"format": "yearning-look/2", "steps": steps})
+            look = parse_look({"format": "yearning-look/3", "steps": steps})
             path = Evaluator(look, footage, footage.size, Cache(1 << 28), assets=assets_in(plates))
             for frame in figure.frames:
                 rows = slice(figure.top, figure.top + figure.height)

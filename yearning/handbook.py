@@ -87,7 +87,7 @@ def pictures(folder: Path) -> None:
         clip = "lantern-barge" if kind in AT_DUSK else "glasshouse"
         with open_clip(MEDIA / f"{clip}.mp4") as footage:
             path = Evaluator(
-                parse_look({"format": "yearning-look/2", "steps": [step]}),
+                parse_look({"format": "yearning-look/3", "steps": [step]}),
                 footage,
                 footage.size.with_height(LINES),
                 Cache(1 << 28),

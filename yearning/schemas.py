@@ -16,8 +16,8 @@ from yearning.core.noise.scanned_grain import grain_schema
 def documents() -> dict[str, str]:
     """Each schema file's name and text."""
     schemas = {
-        "yearning-look-2.schema.json": look_schema(),
-        "yearning-fitting-1.schema.json": fitting_schema(),
+        "yearning-look-3.schema.json": look_schema(),
+        "yearning-fitting-2.schema.json": fitting_schema(),
         "yearning-track-1.schema.json": track_schema(),
         "yearning-grain-1.schema.json": grain_schema(),
         "yearning-reel-1.schema.json": reel_schema(),

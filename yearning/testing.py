@@ -261,5 +261,5 @@ def _evaluate_alone(
 ) -> Evaluator:
     """The treatment alone on pictures, as a new step of it is mixed back."""
     step = {"id": "checked", "treatment": treatment.kind, "settings": dict(settings)}
-    look = parse_look({"format": "yearning-look/2", "steps": [step]})
+    look = parse_look({"format": "yearning-look/3", "steps": [step]})
     return Evaluator(look, ArrayClip(pictures), size, Cache(ROOM), keep=keep, assets=assets)

@@ -93,18 +93,18 @@ VARIANTS: dict[str, list[dict[str, Any]]] = {
     "focus": [{}, {"regrain": 0.5}],
     "halation": [{}, {"mid_warmth": 1}],
     "dust": [{"specks": 240, "hairs": 24, "blotches": 12, "scratches": 6, "gate_hair": 1}],
-    "flurry": [{}, {"shine": 1}],
+    "flurry": [{}, {"glint": 1}],
     "plate": [{"file": "any", "turn": 10, "curve": [[0, 0.1], [1, 1]]}],
     "leak": [{"second": 1}, {"on_pale": 0}],
     "split": [{"red_x": 8.3, "red_magnify": 0.98}, {"red_turn": 2, "tints": TINTS}],
     "slices": [{}, {"shape": "blocks"}],
     "static": [{}, {"colour": 0}],
     "tape": [{}, {"smear": 0}],
-    "brush": [{}, {"settle": 0}],
+    "brush": [{}, {"temporal_smoothing": 0}],
     "halftone": [
-        {"rough": 0.5, "press": 2, "dot": "line"},
+        {"roughness": 0.5, "softness": 2, "dot": "line"},
         {"inks": "two", "pitch": 20},
-        {"inks": "four", "settle": 0},
+        {"inks": "four", "temporal_smoothing": 0},
     ],
     "grain": [{}, {"colour": 0}, {"gauge": "free", "size": 5}, {"gauge": "scan", "scan": "any"}],
 }
@@ -191,7 +191,7 @@ def _treatment(kind: str) -> None:
     for size in SIZES:
         for settings in VARIANTS.get(kind, [{}]):
             step = {"id": "a", "treatment": kind, "settings": settings}
-            look = parse_look({"format": "yearning-look/2", "steps": [step]})
+            look = parse_look({"format": "yearning-look/3", "steps": [step]})
             Evaluator(look, ramp, size, Cache(1 << 24), assets=ASSETS).picture(1)
 
 
@@ -202,10 +202,10 @@ def _masks() -> None:
         {"id": "c", "kind": "ellipse", "feather": 300, "join": "keep common"},
         {"id": "d", "kind": "wash"},
         {"id": "e", "kind": "tones"},
-        {"id": "f", "kind": "hue", "of": "as shot", "invert": True},
+        {"id": "f", "kind": "hue", "of": "footage", "invert": True},
     ]
     step = {"id": "s", "treatment": "exposure", "mix": {"amount": 0.5, "mask": shapes}}
-    look = parse_look({"format": "yearning-look/2", "steps": [step]})
+    look = parse_look({"format": "yearning-look/3", "steps": [step]})
     for size in SIZES:
         path = Evaluator(look, _ramp(SIZES[0]), size, Cache(1 << 24))
         path.picture(1)
@@ -222,7 +222,7 @@ def _readings() -> None:
 
 
 def _steadiness() -> None:
-    nothing = parse_look({"format": "yearning-look/2"})
+    nothing = parse_look({"format": "yearning-look/3"})
     for _ in SteadinessAnalysis(nothing, _ramp(SIZES[0]), 24.0).run():
         pass
 

@@ -3,7 +3,7 @@
 from tests.conftest import THREE_STEPS
 from tests.waiting import wait_for
 
-LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Test", "steps": THREE_STEPS}
 SLOW = LOOK | {"steps": [{"id": f"n{n}", "treatment": "grain"} for n in range(60)]}
 
 

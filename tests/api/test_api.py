@@ -21,7 +21,7 @@ from yearning.media.quantizing import quantize
 from yearning.media.stills.stills import write_still
 from yearning.store.project import Project
 
-LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Test", "steps": THREE_STEPS}
 
 
 def test_the_catalogue_is_the_treatments(client):

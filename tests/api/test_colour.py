@@ -26,7 +26,7 @@ GRADE = [step("levels", {"gamma": 1.3}), step("tone", {"contrast": 0.3})]
 
 
 def document(*steps):
-    return {"format": "yearning-look/2", "name": "Dusk & dawn", "steps": list(steps)}
+    return {"format": "yearning-look/3", "name": "Dusk & dawn", "steps": list(steps)}
 
 
 def seen(client, **ask):
@@ -66,8 +66,8 @@ def test_readings_are_those_of_the_core(client, clip_id, core):
     _, parts = scopes.out_of_range(picture)
     assert (found["black"], found["white"], found["gamut"]) == pytest.approx(tuple(parts))
     assert [t["name"] for t in found["targets"]] == ["R", "Yl", "G", "Cy", "B", "Mg"]
-    after = client.post("/api/v1/readings", json=ask | {"after": "as shot"}).json()
-    assert after["histogram"] == histogram(core(look, after="as shot"), 128).tolist()
+    after = client.post("/api/v1/readings", json=ask | {"after": "footage"}).json()
+    assert after["histogram"] == histogram(core(look, after="footage"), 128).tolist()
 
 
 def test_what_is_crushed_is_counted_between_the_bars(client, clip_id):
@@ -93,16 +93,16 @@ def test_a_place_s_value_is_read(client, clip_id, core):
 
 
 def test_highlights_are_shown_and_what_a_glow_holds_is_told(client, clip_id, core):
-    glow = step("glow", {"from_light": 0.3, "roll_in": 0.2, "hold_light": 1.0})
+    glow = step("glow", {"threshold": 0.3, "knee": 0.2, "keep_midtones": 1.0})
     look = document(glow, step("exposure", {"stops": 0.5}))
     ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112}
-    below = core(look, after="as shot")
+    below = core(look, after="footage")
     part = np.clip((luma_plane(below) - 0.3) / 0.2, 0, 1)
     wanted = 255 * np.clip(below, 0, 1) * part * part * (3 - 2 * part)
     shown = seen(client, **ask, show="highlights", after="glow")[..., ::-1].transpose(2, 0, 1)
     assert np.abs(shown - wanted).mean() < 2.5
     assert seen(client, **ask, show="highlights", after="exposure").max() < 3
-    assert seen(client, **ask, show="highlights", after="as shot").max() < 3
+    assert seen(client, **ask, show="highlights", after="footage").max() < 3
 
     def held(after, **settings):
         changed = {**glow, "settings": glow["settings"] | settings}
@@ -111,7 +111,7 @@ def test_highlights_are_shown_and_what_a_glow_holds_is_told(client, clip_id, cor
         return found.json()["held"]
 
     assert held("glow") > 0
-    assert held("glow", hold_light=0.5) == pytest.approx(held("glow") / 2)
+    assert held("glow", keep_midtones=0.5) == pytest.approx(held("glow") / 2)
     assert held("exposure") == held(None) == 0
     assert client.post("/api/v1/held-light", json=ask | {"after": "none"}).status_code == 422
 
@@ -119,14 +119,14 @@ def test_highlights_are_shown_and_what_a_glow_holds_is_told(client, clip_id, cor
 def test_change_weight_and_warnings_are_shown(client, clip_id, core):
     look = document(step("exposure", {"stops": 2}, tones=[[0.2, 0], [0.8, 1]]))
     ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112}
-    difference = core(look) - core(look, after="as shot")
+    difference = core(look) - core(look, after="footage")
     shown = seen(client, **ask, show="change", gain=4)[..., ::-1].transpose(2, 0, 1) / 255
     expected = np.clip(0.5 + 4 * difference, 0, 1)
     assert np.abs(shown - expected).mean() < 0.02
     same = seen(client, **ask, show="change", base_look=look)
     assert np.abs(same.astype(int) - 128).max() <= 2
     weight = seen(client, **ask, show="weight", after="exposure")
-    below = core(look, after="as shot")
+    below = core(look, after="footage")
     expected = 255 * np.interp(luma_plane(below), [0.2, 0.8], [0, 1])
     assert np.abs(weight[..., 1] - expected).mean() < 3
     layer = seen(client, **ask, show="layer", after="exposure")
@@ -268,7 +268,7 @@ def test_a_snapshot_of_an_older_format_is_given_in_the_newest(client):
     address = f"/api/v1/looks/{made['id']}/snapshots"
     client.put(f"{address}/s1", json={"name": "Old", "look": OLD})
     (found,) = client.get(address).json()
-    assert found["look"]["format"] == "yearning-look/2"
+    assert found["look"]["format"] == "yearning-look/3"
     settings = found["look"]["steps"][0]["settings"]
     assert settings["pale_colours"] == 0.3
     assert "vibrance" not in settings
@@ -278,7 +278,7 @@ def test_a_look_file_of_an_older_format_says_what_has_changed_of_its_picture(cli
     edge, crop = {"id": "v", "treatment": "vignette"}, {"id": "c", "treatment": "crop"}
     before = client.post("/api/v1/looks/check", json={**OLD, "steps": [edge, crop]}).json()
     assert before["notes"] == ["The vignette before a crop now fits the frame that is left."]
-    assert before["look"]["format"] == "yearning-look/2"
+    assert before["look"]["format"] == "yearning-look/3"
     for steps in ([crop, edge], [edge | {"on": False}, crop], [OLD_TONE]):
         found = client.post("/api/v1/looks/check", json={**OLD, "steps": steps}).json()
         assert found["notes"] == []
@@ -290,7 +290,7 @@ def test_the_catalogue_says_what_a_table_can_hold(client):
 
 
 def test_levels_and_tone_are_set_from_the_whole_clip(client, clip_id, clip):
-    ask = {"clip": clip_id, "look": document(*GRADE), "after": "as shot"}
+    ask = {"clip": clip_id, "look": document(*GRADE), "after": "footage"}
     with Footage(clip) as footage:
         frames = np.stack([footage.picture(n) for n in range(footage.frames)], 1)
     luma = np.tensordot([0.2126, 0.7152, 0.0722], frames, 1)

@@ -14,7 +14,7 @@ from yearning.api.connections import MAX_HEADER_BYTES
 from yearning.api.guard import MAX_HEADERS
 from yearning.cli.serving import KEEP_ALIVE_SECONDS
 
-LOOK = json.dumps({"format": "yearning-look/2", "name": "Half", "steps": []}).encode()
+LOOK = json.dumps({"format": "yearning-look/3", "name": "Half", "steps": []}).encode()
 
 
 @pytest.fixture(scope="module")

@@ -9,7 +9,7 @@ from tests.api.conftest import clip_added, problem
 
 def look(**settings):
     step = {"id": "e", "treatment": "exposure", "settings": {"stops": 0.5} | settings}
-    return {"format": "yearning-look/2", "name": "Even", "steps": [step]}
+    return {"format": "yearning-look/3", "name": "Even", "steps": [step]}
 
 
 @pytest.fixture

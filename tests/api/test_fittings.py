@@ -7,8 +7,8 @@ from tests.api.conftest import problem
 from yearning.core.look.fitting import fitting_schema
 
 GLOW = {"id": "g", "treatment": "glow", "settings": {"spread": 60}}
-LOOK = {"format": "yearning-look/2", "name": "Shared", "steps": [GLOW]}
-OWN = {"format": "yearning-fitting/1", "steps": {"g": {"settings": {"spread": 9}}}}
+LOOK = {"format": "yearning-look/3", "name": "Shared", "steps": [GLOW]}
+OWN = {"format": "yearning-fitting/2", "steps": {"g": {"settings": {"spread": 9}}}}
 
 
 @pytest.fixture
@@ -57,7 +57,7 @@ def test_pictures_and_files_are_of_the_look_as_it_stands_on_the_clip(client, cli
 def test_the_file_of_a_fitting_says_what_differs_and_how_the_clip_is_read(client, clip_id, look):
     client.put(f"/api/v1/clips/{clip_id}/reading", json={"range": "full"})
     answer = client.get(address(look, "fittings", clip_id, "file"))
-    assert answer.json() == OWN | {"reading": {"range": "full"}}
+    assert answer.json() == OWN | {"input": {"range": "full"}}
     assert "fitting.json" in answer.headers["content-disposition"]
     jsonschema.validate(answer.json(), fitting_schema())
 
@@ -74,7 +74,7 @@ def test_a_fitting_file_is_checked_against_the_look(client, look):
 REFUSED = {
     "of no clip": ({"front": OWN}, 422, "fittings: 'front' is no clip's number"),
     "of a clip that is gone": ({"99": OWN}, 404, "fittings.99"),
-    "of a later version": ({"1": OWN | {"format": "yearning-fitting/2"}}, 422, "later version"),
+    "of a later version": ({"1": OWN | {"format": "yearning-fitting/3"}}, 422, "later version"),
     "no fitting": ({"1": LOOK}, 422, "fittings.1.format: not a fitting"),
     "a value out of range": (
         {"1": OWN | {"steps": {"g": {"settings": {"spread": -4}}}}},

@@ -13,7 +13,7 @@ BORDER = {"id": "b", "treatment": "border", "settings": {"opening": 0.5, "ratio"
 
 
 def grid(client, clip_id, steps, frame=0):
-    look = {"format": "yearning-look/2", "steps": steps}
+    look = {"format": "yearning-look/3", "steps": steps}
     ask = {"clip": clip_id, "frame": frame, "look": look}
     answer = client.post("/api/v1/frame-maps", json=ask)
     assert answer.status_code == 200, answer.text
@@ -22,7 +22,7 @@ def grid(client, clip_id, steps, frame=0):
 
 
 def test_nothing_is_moved_by_colour(client, clip_id):
-    look = {"format": "yearning-look/2", "steps": [{"id": "g", "treatment": "glow"}]}
+    look = {"format": "yearning-look/3", "steps": [{"id": "g", "treatment": "glow"}]}
     ask = {"clip": clip_id, "frame": 0, "look": look}
     assert client.post("/api/v1/frame-maps", json=ask).json()["places"] == []
 
@@ -64,7 +64,7 @@ def test_steps_move_it_in_their_order_at_the_frame_asked_for(client, clip_id):
 
 
 def test_bad_input_is_told(client, clip_id):
-    look = {"format": "yearning-look/2", "steps": [{**BEND, "treatment": "fold"}]}
+    look = {"format": "yearning-look/3", "steps": [{**BEND, "treatment": "fold"}]}
     ask = {"clip": clip_id, "frame": 0, "look": look}
     assert "steps[0].treatment" in problem(client.post("/api/v1/frame-maps", json=ask), 422)
     gone = client.post(

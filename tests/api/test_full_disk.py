@@ -42,7 +42,7 @@ def test_what_can_not_be_kept_is_said_and_can_be_done_again(small, clip):
     with TestClient(create_app(Project(small / "work")), base_url=HOST) as client:
         sent = client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
         number = sent.json()["id"]
-        look = {"format": "yearning-look/2", "name": "x" * 100, "steps": []}
+        look = {"format": "yearning-look/3", "name": "x" * 100, "steps": []}
         made = client.post("/api/v1/looks", json=look).json()
         ballast = filled(small)
         steps = [{"id": f"s{n}", "treatment": "glow", "note": "n" * 400} for n in range(60)]

@@ -50,7 +50,7 @@ def of_component(name):
 
 def test_looks_as_they_are_answered_and_sent_are_what_the_document_says():
     every = [{"id": kind, "treatment": kind} for kind in TREATMENTS]
-    sent = {"format": "yearning-look/2", "steps": every}
+    sent = {"format": "yearning-look/3", "steps": every}
     of_component("LookInput").validate(sent)
     foreign = {"id": "a", "treatment": "glass-works.haze", "settings": {"near": 3, "at": [0, 1]}}
     mixed = foreign | {"mix": {"blend": "normal", "amount": 1}, "on": True}
@@ -106,7 +106,7 @@ def test_it_brings_a_clip_in_makes_a_look_and_renders(generated, clip, tmp_path)
         glow = models.GlowStepInput(
             id="g", treatment="glow", settings=models.GlowInput(spread=20.0, linear=True)
         )
-        wanted = models.LookInput(format_="yearning-look/2", name="Made", steps=[glow])
+        wanted = models.LookInput(format_="yearning-look/3", name="Made", steps=[glow])
         made = call("looks.add_look", client=client, body=wanted)
         (step,) = made.look.steps
         assert isinstance(step, models.GlowStep)

@@ -18,7 +18,7 @@ def scan(client, base=0.5, rms=0.04):
 
 def look_with(file, **settings):
     step = {"id": "g", "treatment": "grain", "settings": {"gauge": "scan", "scan": file} | settings}
-    return {"format": "yearning-look/2", "steps": [step]}
+    return {"format": "yearning-look/3", "steps": [step]}
 
 
 def test_grain_is_measured_on_a_plate_laid_and_given_out(client, clip_id):

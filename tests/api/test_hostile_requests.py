@@ -56,9 +56,9 @@ def test_whatever_stands_in_an_address_is_no_failure_of_the_server(
 @pytest.mark.parametrize(
     ("path", "body"),
     [
-        ("/api/v1/pictures", {"look": {"format": "yearning-look/2"}, "frame": 0, "height": 90}),
+        ("/api/v1/pictures", {"look": {"format": "yearning-look/3"}, "frame": 0, "height": 90}),
         ("/api/v1/mattes/previews", {"frame": 0, "strokes": [], "height": 90}),
-        ("/api/v1/renders", {"look": {"format": "yearning-look/2"}}),
+        ("/api/v1/renders", {"look": {"format": "yearning-look/3"}}),
     ],
 )
 @pytest.mark.parametrize("number", [1 << 63, 10**30, 0, -1])
@@ -89,7 +89,7 @@ def test_numbers_are_bounded_before_they_are_made_exact(reading, says, client, c
     [("a\0b\nc", "a b c"), ("墨 и €", "墨 и €"), ('"; a', '"; a')],
 )
 def test_looks_are_called_in_one_line(name, kept, client):
-    body = json.dumps({"format": "yearning-look/2", "name": name, "steps": []})
+    body = json.dumps({"format": "yearning-look/3", "name": name, "steps": []})
     made = client.post("/api/v1/looks", content=body, headers={"Content-Type": "application/json"})
     assert made.json()["name"] == kept
     file = client.get(f"/api/v1/looks/{made.json()['id']}/file")
@@ -101,7 +101,7 @@ def test_looks_are_called_in_one_line(name, kept, client):
 
 
 def test_half_of_a_surrogate_pair_is_no_text(client):
-    body = b'{"format": "yearning-look/2", "name": "half \\ud800 a pair", "steps": []}'
+    body = b'{"format": "yearning-look/3", "name": "half \\ud800 a pair", "steps": []}'
     json_type = {"Content-Type": "application/json"}
     problem(client.post("/api/v1/looks", content=body, headers=json_type), 422)
 
@@ -203,7 +203,7 @@ def test_what_other_sites_ask_of_the_api_is_refused(site, client):
 
 
 def test_undo_and_redo_are_of_the_revision_that_is_shown(client):
-    look = {"format": "yearning-look/2", "name": "One", "steps": []}
+    look = {"format": "yearning-look/3", "name": "One", "steps": []}
     made = client.post("/api/v1/looks", json=look).json()
     address = f"/api/v1/looks/{made['id']}"
     change = {"revision": made["revision"], "look": look | {"name": "Two"}}
@@ -241,7 +241,7 @@ def test_what_is_too_large_or_too_deep_is_refused_before_it_is_parsed(path, clie
 
 
 def test_what_is_as_large_as_it_may_be_comes_whole(client):
-    look = {"format": "yearning-look/2", "name": "Long", "steps": []}
+    look = {"format": "yearning-look/3", "name": "Long", "steps": []}
     body = json.dumps(look).encode().ljust(MAX_LOOK_BYTES)
     answer = client.post(
         "/api/v1/looks", content=body, headers={"content-type": "application/json"}

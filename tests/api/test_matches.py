@@ -9,7 +9,7 @@ from tests.api.conftest import problem
 from tests.api.test_plates import add
 from tests.conftest import THREE_STEPS
 
-EMPTY = {"format": "yearning-look/2", "name": "Nothing yet", "steps": []}
+EMPTY = {"format": "yearning-look/3", "name": "Nothing yet", "steps": []}
 WARM = EMPTY | {
     "steps": [
         {
@@ -23,7 +23,7 @@ WARM = EMPTY | {
 
 def ask(clip_id, **more):
     like = {"kind": "frame", "clip": clip_id, "frame": 5, "look": WARM}
-    return {"clip": clip_id, "look": EMPTY, "after": "as shot", "like": like} | more
+    return {"clip": clip_id, "look": EMPTY, "after": "footage", "like": like} | more
 
 
 def lines(client, request):

@@ -65,7 +65,7 @@ def test_a_figure_is_lifted_out_and_kept_as_a_plate_with_its_strokes(client, mov
     assert [stroke["kind"] for stroke in lifted["strokes"]] == ["around", "this"]
     mask = [{"id": "m", "kind": "matte", "file": plate["file"]}]
     step = {"id": "e", "treatment": "exposure", "settings": {"stops": -9}, "mix": {"mask": mask}}
-    look = {"format": "yearning-look/2", "steps": [step]}
+    look = {"format": "yearning-look/3", "steps": [step]}
     body = {"clip": moving_id, "look": look, "frame": 5, "height": 270}
     shown = client.post("/api/v1/pictures", json=body)
     picture = cv2.imdecode(np.frombuffer(shown.content, np.uint8), cv2.IMREAD_GRAYSCALE)

@@ -46,7 +46,7 @@ def _kept(client, clip):
     """What is kept after each of some pictures."""
     ask = {"clip": clip_added(client, clip), "height": 56}
     steps = [{"id": "glow", "treatment": "glow"}, {"id": "grain", "treatment": "grain"}]
-    ask["look"] = {"format": "yearning-look/2", "steps": steps}
+    ask["look"] = {"format": "yearning-look/3", "steps": steps}
     for frame in range(12):
         assert client.post("/api/v1/pictures", json=ask | {"frame": frame}).status_code == 200
         yield client.get("/api/v1/memory").json()
@@ -62,7 +62,7 @@ def test_all_that_is_kept_stays_within_the_budget(tight, client, clip):
 
 def test_play_is_kept_in_the_same_budget(tight, clip):
     start = {"type": "ahead", "clip": clip_added(tight, clip), "frame": 0, "height": 56}
-    start["look"] = {"format": "yearning-look/2", "steps": []}
+    start["look"] = {"format": "yearning-look/3", "steps": []}
     with tight.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"}) as socket:
         before = tight.get("/api/v1/memory").json()["kept"]
         socket.send_json(start)

@@ -5,7 +5,7 @@ import pytest
 from tests.api.conftest import problem
 from yearning.core.treatments import TREATMENTS
 
-LOOK = {"format": "yearning-look/2", "name": "Dusk", "steps": [{"id": "g", "treatment": "glow"}]}
+LOOK = {"format": "yearning-look/3", "name": "Dusk", "steps": [{"id": "g", "treatment": "glow"}]}
 
 
 def test_a_page_that_was_never_left_is_as_it_is_made(client):
@@ -95,7 +95,7 @@ def test_a_look_file_is_checked_and_given_back_with_every_setting(client):
 @pytest.mark.parametrize(
     ("given", "says"),
     [
-        ({"format": "yearning-look/2", "steps": [{"id": "a", "treatment": "gleam"}]}, "gleam"),
+        ({"format": "yearning-look/3", "steps": [{"id": "a", "treatment": "gleam"}]}, "gleam"),
         ({"format": "yearning-look/9", "steps": []}, "of a later version of this program"),
         ([], "look"),
     ],
@@ -151,7 +151,7 @@ def test_a_step_kept_by_an_older_version_is_given_in_the_newest_format(client):
     project = client.app.state.preview.project
     project.set_setting("kept steps", {"kept": [{"name": "Overlaid", "step": old}]})
     (kept,) = client.get("/api/v1/kept-steps").json()
-    assert kept["step"]["mix"] == {"layer": "treated", "beyond": "keep", "blend": "overlay"}
+    assert kept["step"]["mix"] == {"layer": "treated", "out_of_range": "keep", "blend": "overlay"}
     client.put("/api/v1/kept-steps", json=[{"name": "New", "step": old}])
     assert client.get("/api/v1/kept-steps").json()[0]["step"]["mix"] == {"blend": "overlay"}
 

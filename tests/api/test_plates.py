@@ -24,7 +24,7 @@ def add(client, name="Warm light.png", data=LIGHT):
 def look_with(**settings):
     step = {"id": "p", "treatment": "plate", "settings": settings}
     step["mix"] = {"blend": "normal", "amount": 1}
-    return {"format": "yearning-look/2", "steps": [step]}
+    return {"format": "yearning-look/3", "steps": [step]}
 
 
 def test_a_plate_that_is_made_says_how_far_it_is_and_is_stopped(client):
@@ -65,7 +65,7 @@ def test_a_plate_is_taken_in_once_and_told(client):
 
 def test_a_plate_is_seen_and_one_that_is_gone_leaves_the_rest(client, clip_id):
     file = add(client).json()["file"]
-    plain = shown(client, clip_id, {"format": "yearning-look/2", "steps": []})
+    plain = shown(client, clip_id, {"format": "yearning-look/3", "steps": []})
     assert np.abs(shown(client, clip_id, look_with(file=file)) - 200).max() <= 2
     gone = look_with(file="gone.png")
     assert np.abs(shown(client, clip_id, gone) - plain).max() <= 2
@@ -88,7 +88,7 @@ def test_a_clip_is_a_second_exposure(client, clip_id):
     made = client.post(f"/api/v1/plates/of-clips/{clip_id}").json()
     assert made["title"] == "small"
     assert made["frames"] > 1
-    step = look_with(file=made["file"], skip=[[0, 0]])["steps"][0]
+    step = look_with(file=made["file"], exclude=[[0, 0]])["steps"][0]
     said = client.post("/api/v1/plates/uses", json={"step": step}).json()
     assert said == {"frames": made["frames"], "used": made["frames"] - 1, "problem": None}
     assert client.post("/api/v1/plates/of-clips/99").status_code == 404
@@ -122,7 +122,7 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
     step = {"id": "d", "treatment": "dust", "settings": {"specks": 200, "scratches": 3}}
 
     def asked(step):
-        look = {"format": "yearning-look/2", "steps": [step]}
+        look = {"format": "yearning-look/3", "steps": [step]}
         return client.post(
             "/api/v1/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
         )
@@ -138,14 +138,14 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
         json={
             "clip": clip_id,
             "frame": 2,
-            "look": {"format": "yearning-look/2", "steps": [step, crop]},
+            "look": {"format": "yearning-look/3", "steps": [step, crop]},
             "step": "d",
         },
     ).json()
     for before, after in zip(marks, cut, strict=True):  # it is at its size there
         np.testing.assert_allclose(after["points"], before["points"], atol=1e-9)
     crop["settings"]["size"] = 0.5
-    look = {"format": "yearning-look/2", "steps": [step, crop]}
+    look = {"format": "yearning-look/3", "steps": [step, crop]}
     grown = client.post(
         "/api/v1/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
     ).json()

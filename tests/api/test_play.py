@@ -14,7 +14,7 @@ from yearning.core.treatments.glow import Glow
 from yearning.media.decode.footage import Footage
 from yearning.media.quantizing import quantize
 
-LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Test", "steps": THREE_STEPS}
 
 
 def _frames(socket, count, due=None):
@@ -44,7 +44,7 @@ def test_play_streams_frames_in_order_and_round_again(client, clip_id, clip):
 def test_play_sends_what_it_is_compared_with(client, clip_id):
     start = {"type": "start", "clip": clip_id, "look": LOOK, "frame": 0, "height": 56}
     with client.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"}) as socket:
-        socket.send_json(start | {"base": "as shot"})
+        socket.send_json(start | {"base": "footage"})
         result, base = _frames(socket, 1)[0]
     assert base.startswith(b"\xff\xd8")
     assert base != result
@@ -142,13 +142,13 @@ def test_where_the_clock_is_ahead_frames_are_left_out_and_never_come_late(client
 
 
 def test_a_steps_own_change_is_played(client, clip_id):
-    opened, start = _playing(client, clip=clip_id, after="g", base="as shot", change=8)
+    opened, start = _playing(client, clip=clip_id, after="g", base="footage", change=8)
     with opened as socket:
         socket.send_json(start)
         result, base = _frames(socket, 1)[0]
     assert base == b""
     ask = {"clip": clip_id, "frame": 0, "look": LOOK, "height": 56}
-    ask |= {"show": "change", "after": "g", "base": "as shot", "gain": 8}
+    ask |= {"show": "change", "after": "g", "base": "footage", "gain": 8}
     still = client.post("/api/v1/pictures", json=ask).content
     both = [cv2.imdecode(np.frombuffer(data, np.uint8), 1).astype(int) for data in (result, still)]
     assert np.abs(both[0] - both[1]).mean() < 3

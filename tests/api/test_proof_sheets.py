@@ -11,7 +11,7 @@ from tests.api.conftest import problem
 from tests.conftest import THREE_STEPS
 from tests.media.stills.test_contact_sheet import places_in
 
-LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Test", "steps": THREE_STEPS}
 SPAN = {
     "kind": "span",
     "step": "g",

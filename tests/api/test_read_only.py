@@ -17,7 +17,7 @@ from yearning.api.app import create_app
 from yearning.api.read_only import COMPUTES
 from yearning.store.project import DATABASE, Project
 
-LOOK = {"format": "yearning-look/2", "name": "Test", "steps": []}
+LOOK = {"format": "yearning-look/3", "name": "Test", "steps": []}
 
 
 WRITING = [

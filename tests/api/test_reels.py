@@ -15,11 +15,11 @@ from tests.media.timeline.making import cut_clip, span, time, timeline
 from yearning.media.decode.clip import open_clip
 
 BRIGHT = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "Bright",
     "steps": [{"id": "e", "treatment": "exposure", "settings": {"stops": 1}}],
 }
-PLAIN = {"format": "yearning-look/2", "steps": []}
+PLAIN = {"format": "yearning-look/3", "steps": []}
 
 
 @pytest.fixture
@@ -91,7 +91,7 @@ def test_what_can_be_no_reel_is_refused(items, says, client):
 
 
 def test_its_pictures_are_those_of_its_shots_through_their_looks(client, clip_id, look_id):
-    fitting = {"format": "yearning-fitting/1", "steps": {"e": {"settings": {"stops": 0.5}}}}
+    fitting = {"format": "yearning-fitting/2", "steps": {"e": {"settings": {"stops": 0.5}}}}
     items = [
         shot("a", clip_id, 5, 9, look=look_id),
         gap("g", 3),

@@ -15,7 +15,7 @@ from yearning.api.problems import KNOWN
 from yearning.core.noise.scanned_grain import grain_json
 from yearning.store.project import Project
 
-LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Test", "steps": THREE_STEPS}
 CUBE = b"LUT_3D_SIZE 2\n" + b"".join(
     b"%d %d %d\n" % (r, g, b) for b in (0, 1) for g in (0, 1) for r in (0, 1)
 )
@@ -186,7 +186,7 @@ def test_a_picture_by_get_is_the_one_by_post_and_is_not_sent_twice(client, clip_
     others = [
         address.replace("/7?", "/8?"),
         address.replace("90", "92"),
-        f"{address}&after=as shot",
+        f"{address}&after=footage",
         f"{address}&file=png",
     ]
     change = {"revision": look["revision"], "look": LOOK | {"steps": THREE_STEPS[:1]}}

@@ -20,7 +20,7 @@ from tests.ui.serving import started
 from yearning.cli import serving
 from yearning.cli.serving import is_error, machine_mb, own_address
 
-LOOK = {"format": "yearning-look/2", "name": "Test", "steps": THREE_STEPS}
+LOOK = {"format": "yearning-look/3", "name": "Test", "steps": THREE_STEPS}
 
 
 def ask(address, path, body=None, data=None):

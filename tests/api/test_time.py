@@ -26,7 +26,7 @@ STROBE = {"id": "s", "treatment": "exposure", "settings": {"stops": 4}} | {
 
 
 def document(*steps):
-    return {"format": "yearning-look/2", "name": "A", "steps": list(steps)}
+    return {"format": "yearning-look/3", "name": "A", "steps": list(steps)}
 
 
 def test_values_of_a_step_at_a_frame(client, clip_id):

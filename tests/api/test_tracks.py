@@ -77,7 +77,7 @@ def test_what_rides_on_it_moves_in_previews(client, moving_id):
     def weight(frame, track):
         shape = DISC | {"track": track}
         step = {"id": "e", "treatment": "exposure", "mix": {"mask": [shape]}}
-        look = {"format": "yearning-look/2", "steps": [step]}
+        look = {"format": "yearning-look/3", "steps": [step]}
         ask = {"clip": moving_id, "frame": frame, "look": look, "height": HIGH}
         ask |= {"show": "weight", "after": "e"}
         answer = client.post("/api/v1/pictures", json=ask)
@@ -206,7 +206,7 @@ def test_a_frame_beyond_the_clip_is_said(client, moving_id):
 def test_a_track_of_another_clip_is_not_rendered_with(client, moving_id, clip_id):
     file = found(client, moving_id)["file"]
     step = {"id": "e", "treatment": "exposure", "mix": {"mask": [DISC | {"track": file}]}}
-    look = {"format": "yearning-look/2", "steps": [step]}
+    look = {"format": "yearning-look/3", "steps": [step]}
     made = asked(client, clip_id, look)
     failed = until(client, made["id"], lambda r: r["state"] in ("done", "failed"))
     assert failed["state"] == "failed"

@@ -27,5 +27,5 @@ def test_the_effect_is_plain_in_a_small_picture(kind, footage):
     step = {"id": "a", "treatment": kind, "settings": dict(TREATMENTS[kind].shown)}
     size = footage.size.with_height(180)
     evaluator = Evaluator(a_look(step), footage, size, Cache(1 << 26))
-    before, after = evaluator.picture(60, "as shot"), evaluator.picture(60)
+    before, after = evaluator.picture(60, "footage"), evaluator.picture(60)
     assert np.percentile(np.abs(after - before), PART) > PLAIN

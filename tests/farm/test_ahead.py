@@ -16,7 +16,7 @@ from yearning.media.decode.probe import probe_file
 from yearning.store.content_store import file_digest
 from yearning.store.project import Project
 
-LOOK = parse_look({"format": "yearning-look/2", "name": "Three", "steps": THREE_STEPS})
+LOOK = parse_look({"format": "yearning-look/3", "name": "Three", "steps": THREE_STEPS})
 CHUNK = 4
 
 

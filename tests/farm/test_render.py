@@ -67,10 +67,10 @@ def test_one_frame_is_the_frame_of_the_whole_render_bit_for_bit(footage, tmp_pat
 def test_what_reads_other_frames_is_the_same_in_every_chunk(footage, tmp_path):
     """Delayed channels, settled dots and strokes, where a chunk begins and further on."""
     look = a_look(
-        step("brush", {"settle": 1}),
+        step("brush", {"temporal_smoothing": 1}),
         step("split", {"red_delay": 5, "blue_delay": 2}),
         step("slices", {"hold": 4}),
-        step("halftone", {"inks": "four", "settle": 2}),
+        step("halftone", {"inks": "four", "temporal_smoothing": 2}),
     )
     render(footage, look, tmp_path / "%05d.png", chunk=10)
     path = Evaluator(look, footage, footage.size, Cache(0))

@@ -36,7 +36,7 @@ MOST_MB = 3000
 """Of the server at any moment: a picture of 64 million pixels is 800 MB as it is worked on."""
 
 STEPS = [{"id": kind, "treatment": kind} for kind in ("glow", "halftone", "grain")]
-LOOK: dict[str, Any] = {"format": "yearning-look/2", "name": "Test", "steps": STEPS}
+LOOK: dict[str, Any] = {"format": "yearning-look/3", "name": "Test", "steps": STEPS}
 
 STILLS = (".png", ".tif", ".jpg", ".exr")
 

@@ -45,7 +45,7 @@ SECONDS = 240.0
 """For a moment that is waited for, and for renders to end."""
 
 STEPS = [{"id": kind, "treatment": kind} for kind in ("glow", "curve", "grain")]
-LOOK: dict[str, Any] = {"format": "yearning-look/2", "name": "Test", "steps": STEPS}
+LOOK: dict[str, Any] = {"format": "yearning-look/3", "name": "Test", "steps": STEPS}
 
 
 class Lost(AssertionError):

@@ -37,9 +37,9 @@ def project_with_something(folder: Path) -> None:
     project.clips.add(clip, "A", file_digest(clip), probe_file(clip).as_json())
     for name, kind in KINDS.items():
         steps = [{"id": "one", "treatment": kind, "settings": {}}]
-        document = {"format": "yearning-look/2", "name": name, "steps": steps}
+        document = {"format": "yearning-look/3", "name": name, "steps": steps}
         project.looks.new(parse_look(document, keep_absent=True))
-    project.looks.new(parse_look({"format": "yearning-look/2", "name": "One", "steps": []}))
+    project.looks.new(parse_look({"format": "yearning-look/3", "name": "One", "steps": []}))
 
 
 def run(seconds: int, *words: str, site: Path | None = None) -> subprocess.CompletedProcess[str]:

@@ -36,7 +36,7 @@ CDL = (
     "<Power>1 1 1</Power></SOPNode></ColorCorrection>"
 )
 LOOK = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "A",
     "steps": [
         {"id": "g", "treatment": "glow", "keys": {"spread": [{"frame": 0, "value": 20}]}},
@@ -44,7 +44,7 @@ LOOK = {
     ],
 }
 FITTING = {
-    "format": "yearning-fitting/1",
+    "format": "yearning-fitting/2",
     "steps": {"g": {"settings": {"spread": 30}, "keys": {"light": [{"frame": 3, "value": 0.5}]}}},
 }
 EDIT_LIST = """TITLE: Cut
@@ -177,10 +177,10 @@ def crafted_files(folder: Path, sound: dict[str, bytes]) -> Iterator[Hostile]:
     yield Hostile("bogus.clf", b'<?xml version="1.0" encoding="bogus"?>' + CLF.encode())
     yield Hostile("vast.cube", b"LUT_3D_SIZE 999999999\n0 0 0\n")
     yield Hostile("long.cube", b"LUT_1D_SIZE 2\n" + b"0" * (2 << 20))
-    yield Hostile("deep.look.json", b'{"format": "yearning-look/2", "steps": ' + b"[" * 60_000)
+    yield Hostile("deep.look.json", b'{"format": "yearning-look/3", "steps": ' + b"[" * 60_000)
     for setting, value in (("spread", "1e999"), ("spread", "-" + "9" * 5000), ("light", '"²"')):
         steps = f'[{{"id": "g", "treatment": "glow", "settings": {{"{setting}": {value}}}}}]'
-        text = f'{{"format": "yearning-look/2", "name": "\\u0000", "steps": {steps}}}'
+        text = f'{{"format": "yearning-look/3", "name": "\\u0000", "steps": {steps}}}'
         yield Hostile("numbers.look.json", text.encode())
     for name in ("../../../../etc/passwd", "/dev/zero", "/dev/stdin", "\0", "x" * 5000):
         step = {"id": "p", "treatment": "plate", "settings": {"file": name}}

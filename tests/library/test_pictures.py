@@ -13,7 +13,7 @@ from yearning.cli import main
 from yearning.core.picture import Size
 
 LOOK = yn.Look([yn.Glow(), yn.Curve(luma=[(0, 0.06), (1, 1)]), yn.Grain()], name="Lamps")
-REACHING = yn.Look([yn.Split(red_delay=2), yn.Glow(settle=2)])
+REACHING = yn.Look([yn.Split(red_delay=2), yn.Glow(temporal_smoothing=2)])
 
 
 @pytest.fixture
@@ -64,7 +64,7 @@ def test_a_crop_leaves_what_it_leaves_in_a_render(opened):
     (made,) = square.pictures(opened, range(1))
     assert made.shape == (3, 112, 112)
     assert square.picture(opened, 0).shape == (3, 112, 112)
-    assert square.picture(opened, 0, after="as shot").shape == (3, 112, 192)
+    assert square.picture(opened, 0, after="footage").shape == (3, 112, 192)
 
 
 def test_pictures_are_shown_by_notebooks(opened):

@@ -17,7 +17,7 @@ ALL_OF_IT = a_look(
         "treatment": "bundle",
         "name": "A print",
         "settings": {"steps": [step("grain", {"gauge": 16}), step("mono", blend="soft light")]},
-        "mix": {"reads": "glow"},
+        "mix": {"input": "glow"},
     },
     step(
         "leak",
@@ -58,7 +58,7 @@ def test_what_is_made_in_python_is_what_a_file_says(tmp_path):
         name="Made",
     )
     said = {
-        "format": "yearning-look/2",
+        "format": "yearning-look/3",
         "name": "Made",
         "steps": [
             {

@@ -14,7 +14,7 @@ from yearning.media.errors import MediaError
 
 LOOK = parse_look(
     {
-        "format": "yearning-look/2",
+        "format": "yearning-look/3",
         "steps": [{"id": "c", "treatment": "curve", "settings": {"luma": [[0, 0.1], [1, 1]]}}],
     }
 )

@@ -16,7 +16,7 @@ PROBE = {"frames": 40}
 
 def a_look(spread=60, *more):
     glow = {"id": "g", "treatment": "glow", "settings": {"spread": spread}}
-    return parse_look({"format": "yearning-look/2", "name": "Shared", "steps": [glow, *more]})
+    return parse_look({"format": "yearning-look/3", "name": "Shared", "steps": [glow, *more]})
 
 
 def own(step="g", **fields):

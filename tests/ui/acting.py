@@ -21,7 +21,7 @@ EMPTY = "/api/v1/memory"
 def look_of(*steps, name="Test"):
     """A look of some steps: each a kind with its settings as made, or a whole step."""
     whole = [{"id": f"{s}-1", "treatment": s} if isinstance(s, str) else s for s in steps]
-    return {"format": "yearning-look/2", "name": name, "steps": whole}
+    return {"format": "yearning-look/3", "name": name, "steps": whole}
 
 
 def get(page, path):

@@ -143,7 +143,7 @@ def shoot(folder: Path) -> None:
         open_look(page, DIRTY)
         page.get_by_role("button", name=re.compile("^Take out hair")).first.wait_for()
         _shoot(page, folder, "bench-dust")
-        open_look(page, {"format": "yearning-look/2", "steps": [LAID]})
+        open_look(page, {"format": "yearning-look/3", "steps": [LAID]})
         page.get_by_label("Plate", exact=True).select_option(label="dust and hairs, 72 frames")
         page.get_by_label("Frames to skip").fill("31, 60-71")
         page.keyboard.press("Enter")
@@ -152,7 +152,7 @@ def shoot(folder: Path) -> None:
         page.get_by_role("list", name="Files of the project").wait_for()
         let_frames_pass(page, 30)
         _shoot(page, folder, "bench-plate")
-        open_look(page, {"format": "yearning-look/2", "steps": [PRINTED]})
+        open_look(page, {"format": "yearning-look/3", "steps": [PRINTED]})
         page.get_by_label("Clip", exact=True).select_option("Glasshouse")
         page.get_by_role("region", name="Halftone, open").wait_for()
         page.get_by_role("slider", name="Frame").click()
@@ -209,7 +209,7 @@ def shoot_package(folder: Path) -> None:
             page = browser.new_page(viewport=VIEW, bypass_csp=True, base_url=address)
             page.goto(address)
             page.get_by_role("img", name="Frame 0").wait_for()
-            open_look(page, {"format": "yearning-look/2", "steps": [GRADUATED]})
+            open_look(page, {"format": "yearning-look/3", "steps": [GRADUATED]})
             look = page.request.get("/api/v1/looks").json()[0]
             steps = [*look["look"]["steps"], NOT_HERE]
             document = json.dumps(look["look"] | {"steps": steps})
@@ -236,12 +236,12 @@ PRINTED = {"id": "print", "treatment": "halftone", "settings": {"inks": "four", 
 LAID = {
     "id": "dirt",
     "treatment": "plate",
-    "settings": {"make_room": 0.15, "loop": "shuffle"},
+    "settings": {"dim_below": 0.15, "loop": "shuffle"},
     "mix": {"amount": 0.9},
 }
 
 DIRTY = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "Found in a tin",
     "steps": [
         {
@@ -293,10 +293,10 @@ HAZE = {
     },
 }
 
-MASKED = {"format": "yearning-look/2", "name": "Haze on the lamps", "steps": [HAZE]}
+MASKED = {"format": "yearning-look/3", "name": "Haze on the lamps", "steps": [HAZE]}
 
 ON_THE_PICTURE = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "One lamp sharp",
     "steps": [
         {
@@ -312,13 +312,13 @@ ON_THE_PICTURE = {
 }
 
 TIMED = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "Lamps that swell",
     "steps": [
         {
             "id": "bloom",
             "treatment": "glow",
-            "settings": {"from_light": 0.5, "spread": 24},
+            "settings": {"threshold": 0.5, "spread": 24},
             "keys": {
                 "spread": [
                     {"frame": 48, "value": 24, "ease": "ease"},

@@ -100,7 +100,7 @@ UNUSABLE = [
     ("notes.mp4", b"no video at all", "notes.mp4: not a video file"),
     ("nothing.mov", b"", "nothing.mov: the file is empty"),
     ("torn.mp4", BARGE.read_bytes()[:4000], "torn.mp4: cut off"),
-    ("bad.json", b'{"format": "yearning-look/2", "steps": [{"id": "a"}]}', "steps[0].treatment"),
+    ("bad.json", b'{"format": "yearning-look/3", "steps": [{"id": "a"}]}', "steps[0].treatment"),
 ]
 
 
@@ -121,7 +121,7 @@ def test_a_file_that_can_not_be_used_says_so_until_it_is_read(page):
 def test_a_changed_setting_changes_the_picture(page):
     with_glow(page)
     before = settled(page)
-    page.get_by_role("slider", name="From light").focus()
+    page.get_by_role("slider", name="Threshold").focus()
     page.keyboard.press("Shift+ArrowDown")
     page.keyboard.press("Shift+ArrowDown")
     assert np.abs(changed(page, before) - before).mean() > 0.5

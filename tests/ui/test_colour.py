@@ -74,16 +74,16 @@ def test_a_step_reads_the_footage_or_a_step_before_it(page):
     add_step(page, "Tone")
     so_far = settled(page)
     ask(page, "Mixed")
-    page.get_by_label("Reads").select_option("as shot")
+    page.get_by_label("Input", exact=True).select_option("footage")
     plain = changed(page, so_far)
-    assert kept_steps(page)[1]["mix"]["reads"] == "as shot"
-    choices = page.get_by_label("Reads").locator("option").all_inner_texts()
-    assert choices == ["the picture so far", "the footage as shot", "after Ramp (ramp-1)"]
-    page.get_by_label("Reads").select_option("ramp-1")
+    assert kept_steps(page)[1]["mix"]["input"] == "footage"
+    choices = page.get_by_label("Input", exact=True).locator("option").all_inner_texts()
+    assert choices == ["the step before", "the footage", "after Ramp (ramp-1)"]
+    page.get_by_label("Input", exact=True).select_option("ramp-1")
     np.testing.assert_array_equal(changed(page, plain), so_far)
     page.get_by_role("button", name="After ramp ").click()
     page.get_by_role("button", name="Remove step").click()
-    assert [step["mix"]["reads"] for step in kept_steps(page)] == ["so far"]
+    assert [step["mix"]["input"] for step in kept_steps(page)] == ["previous"]
 
 
 def test_chosen_steps_are_bundled_opened_in_place_and_unbundled(page):
@@ -159,7 +159,7 @@ def test_readings_follow_the_picture_and_the_pointer(page):
 
 
 def test_a_starter_look_is_one_click_and_one_undo(page):
-    look = {"format": "yearning-look/2", "name": "Mine"}
+    look = {"format": "yearning-look/3", "name": "Mine"}
     for kind in ("glow", "grain", "glow"):  # own looks of one name, of several stages
         step = {"id": kind, "treatment": kind}
         send(page, "/api/v1/looks", look | {"steps": [step]})
@@ -208,7 +208,7 @@ def test_a_state_is_kept_compared_with_and_gone_back_to(page):
     page.get_by_label("Compare with").select_option("Snapshot 1")
     page.get_by_role("button", name="Let Snapshot 1 go").click()
     compared = page.get_by_label("Compare with")
-    expect(compared).to_have_value("as shot")
+    expect(compared).to_have_value("footage")
     expect(compared.get_by_role("option", name="Snapshot 1")).to_have_count(0)
 
 
@@ -241,9 +241,9 @@ def test_a_dropped_table_and_grade_become_steps(page):
 
 
 def test_what_should_be_grey_is_picked_from_the_picture(page):
-    open_look(page, look_of("uncast"), clip="Glasshouse")
+    open_look(page, look_of("neutralize"), clip="Glasshouse")
     before = settled(page)
-    page.get_by_role("button", name="Pick should be grey").click()
+    page.get_by_role("button", name="Pick grey reference").click()
     box = canvas_of(page).bounding_box()
     canvas_of(page).click(position={"x": box["width"] * 0.6, "y": box["height"] * 0.75})
     after = changed(page, before)

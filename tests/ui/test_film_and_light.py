@@ -13,7 +13,7 @@ from yearning.core.picture import Size
 
 def test_the_highlights_of_a_glow_are_seen_by_a_key_and_what_it_holds_is_told(page):
     before = opened_alone(page, "Glow")
-    expect(page.get_by_text("Hold light takes")).to_be_visible()
+    expect(page.get_by_text("Keep mid-tones takes")).to_be_visible()
     page.keyboard.press("h")
     before = changed(page, before)
     expect(page.get_by_text("the highlights that Glow starts from")).to_be_visible()
@@ -50,12 +50,12 @@ def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page):
     page.get_by_label("Plate", exact=True).select_option(label="livingscan, a picture")
     page.get_by_role("button", name="Base to mid-grey").click()
     expect(page.get_by_role("slider", name="Place across")).to_be_visible()
-    page.get_by_role("slider", name="Thrown every").focus()
+    page.get_by_role("slider", name="New position every").focus()
     page.keyboard.press("ArrowRight")
     expect(page.get_by_role("slider", name="Place across")).to_have_count(0)
     settled(page)
     settings = kept_steps(page)[0]["settings"]
-    assert settings["thrown_every"] == 1
+    assert settings["reposition_every"] == 1
     assert (settings["black"] + settings["white"]) / 2 == pytest.approx(0.36, abs=0.02)
     assert faults(page) == []
 
@@ -68,7 +68,7 @@ def test_grain_is_measured_on_a_scan_of_even_film(page):
     send(page, "/api/v1/plates?name=blankfilm.png", flat)
     before = opened_alone(page, "Grain")
     page.get_by_label("Gauge", exact=True).select_option("scan")
-    expect(page.get_by_role("slider", name="Clump")).to_have_count(0)
+    expect(page.get_by_role("slider", name="Clumping")).to_have_count(0)
     scan = page.get_by_label("Scan", exact=True)
     scan.select_option(label="blankfilm")
     expect(page.get_by_text("there is no grain on this scan")).to_be_visible()

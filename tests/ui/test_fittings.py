@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from tests.ui.acting import changed, idle, kept_steps, open_look, settled
 
 GLOW = {"id": "g", "treatment": "glow", "settings": {"spread": 60}}
-LOOK = {"format": "yearning-look/2", "name": "Fitted", "steps": [GLOW]}
+LOOK = {"format": "yearning-look/3", "name": "Fitted", "steps": [GLOW]}
 
 
 def open_clip(page, name):

@@ -95,7 +95,7 @@ def test_a_file_that_a_look_has_stays_and_says_which(page):
     sent = send(page, "/api/v1/tables?name=in%20use.cube", TABLE + b"0.25 0.25 0.25")
     found = sent.json()
     step = {"id": "t", "treatment": "table", "settings": {"file": found["file"]}}
-    open_look(page, {"format": "yearning-look/2", "name": "Tabled", "steps": [step]})
+    open_look(page, {"format": "yearning-look/3", "name": "Tabled", "steps": [step]})
     settled(page)
     beside(page, "Footage")
     page.get_by_role("button", name="Delete the table in use").click()

@@ -161,10 +161,10 @@ def test_what_a_step_lays_is_seen_alone_and_blended_as_is_chosen(page):
     np.testing.assert_array_equal(changed(page, layer), soft)
     page.get_by_label("Lays").select_option("the whole treated picture")
     treated = changed(page, soft)
-    page.get_by_label("Beyond").select_option("blended as it is")
+    page.get_by_label("Below black, above white").select_option("keep")
     np.testing.assert_array_equal(settled(page), treated)  # nothing lies beyond here
     (lines,) = kept_steps(page)
-    assert (lines["mix"]["layer"], lines["mix"]["beyond"]) == ("treated", "keep")
+    assert (lines["mix"]["layer"], lines["mix"]["out_of_range"]) == ("treated", "keep")
 
 
 def test_a_leak_is_set_by_a_line_that_goes_all_around_the_frame(page):
@@ -173,7 +173,7 @@ def test_a_leak_is_set_by_a_line_that_goes_all_around_the_frame(page):
     canvas = canvas_of(page).bounding_box()
     drag(page, "Light comes in", 30, 0.25 * canvas["height"])
     moved = changed(page, before)
-    drag(page, "Reach", 0.3 * canvas["height"], 40)
+    drag(page, "Length", 0.3 * canvas["height"], 40)
     changed(page, moved)
     (leak,) = kept_steps(page)
     assert leak["settings"]["position"] == pytest.approx(0.65, abs=0.01)
@@ -189,7 +189,7 @@ def test_a_leak_is_set_by_a_line_that_goes_all_around_the_frame(page):
 def test_a_leak_s_lobes_are_placed_one_by_one(page):
     open_look(page, look_of("leak"))
     before = settled(page)
-    page.get_by_label("Lobes", exact=True).select_option("placed")
+    page.get_by_label("Patches", exact=True).select_option("placed")
     before = changed(page, before)
     for _ in range(2):
         page.get_by_role("button", name="Add a lobe").click()

@@ -86,7 +86,7 @@ def test_odd_frames_are_found_skipped_and_seen_one_by_one(page, tmp_path):
     strip = page.locator("svg", has=page.locator("[data-odd]")).bounding_box()
     page.mouse.click(strip["x"] + 2.5 / 8 * strip["width"], strip["y"] + 20)  # the third of eight
     settled(page)
-    skipped = {n for a, b in kept_steps(page)[0]["settings"]["skip"] for n in range(a, b + 1)}
+    skipped = {n for a, b in kept_steps(page)[0]["settings"]["exclude"] for n in range(a, b + 1)}
     assert {9, 31, 32} ^ skipped == {first + 2}
 
 
@@ -120,7 +120,7 @@ def test_a_second_exposure_has_its_frames_marked_on_its_strip(page):
     page.mouse.up()
     expect(skip).to_have_value(re.compile(r"^31, 40-44, 9\d-14\d$"))
     (plate,) = kept_steps(page)
-    (first, last) = plate["settings"]["skip"][2]
+    (first, last) = plate["settings"]["exclude"][2]
     assert (first, last) == pytest.approx((96, 144), abs=2)
     use = page.get_by_label("Frames to use")
     use.fill("20-10-3")

@@ -21,7 +21,7 @@ from tests.ui.test_standards import faults
 
 GLOW = {"id": "g", "treatment": "glow", "settings": {"spread": 60}}
 GRAIN = {"id": "n", "treatment": "grain"}
-LOOK = {"format": "yearning-look/2", "name": "Tried", "steps": [GLOW, GRAIN]}
+LOOK = {"format": "yearning-look/3", "name": "Tried", "steps": [GLOW, GRAIN]}
 
 
 @pytest.fixture

@@ -30,7 +30,7 @@ from yearning.core.picture import Size
 from yearning.media.decode.clip import open_clip
 
 BRIGHT = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "Brighter",
     "steps": [{"id": "e", "treatment": "exposure", "settings": {"stops": 2}}],
 }

@@ -13,7 +13,7 @@ from tests.ui.test_standards import faults_in_both_rooms
 
 HELD = [{"frame": 0, "value": 0, "ease": "hold"}, {"frame": 90, "value": 0.4}]
 UNSTEADY = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "Unsteady",
     "steps": [
         {"id": "tone", "treatment": "tone", "settings": {"contrast": 0.1}},
@@ -95,7 +95,7 @@ def test_output_warns_before_a_clip_that_fails_is_rendered(unsteady):
 
 def test_looking_through_a_clip_can_be_stopped_and_begun_again(page):
     look = {
-        "format": "yearning-look/2",
+        "format": "yearning-look/3",
         "name": "Slow",
         "steps": [{"id": "b", "treatment": "brush"}],
     }
@@ -119,7 +119,7 @@ def test_steadiness_meets_wcag_aa(unsteady):
 def test_a_glow_that_jumps_is_settled_with_one_click(page):
     """Its amount is pinned low on a frame, so that what its own settling brings is seen."""
     look = {
-        "format": "yearning-look/2",
+        "format": "yearning-look/3",
         "name": "Steady",
         "steps": [{"id": "tone", "treatment": "tone", "settings": {"contrast": 0.1}}],
     }
@@ -129,7 +129,7 @@ def test_a_glow_that_jumps_is_settled_with_one_click(page):
     glow = {
         "id": "g",
         "treatment": "glow",
-        "settings": {"settle": 0, "roll_in": 0, "hold_light": 0},
+        "settings": {"temporal_smoothing": 0, "knee": 0, "keep_midtones": 0},
         "mix": {"amount": 1},
     }
 
@@ -147,4 +147,4 @@ def test_a_glow_that_jumps_is_settled_with_one_click(page):
     settle = page.get_by_role("button", name="Settle Glow over 2 frames")
     expect(settle).to_be_visible(timeout=LONG)
     settle.click()
-    assert kept_steps(page)[0]["settings"]["settle"] == 2
+    assert kept_steps(page)[0]["settings"]["temporal_smoothing"] == 2

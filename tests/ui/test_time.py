@@ -207,7 +207,7 @@ def test_change_of_the_open_step_alone_is_seen_and_played(page):
 def test_play_that_falls_behind_goes_on_smaller_and_is_whole_again_at_rest(page):
     kinds = ("brush", "halftone", "focus")
     steps = [{"id": kind, "treatment": kind} for kind in kinds]
-    open_look(page, {"format": "yearning-look/2", "name": "Slow", "steps": steps})
+    open_look(page, {"format": "yearning-look/3", "name": "Slow", "steps": steps})
     whole = closed(page)
     page.get_by_role("button", name="Play", exact=True).click()
     speed = page.locator("[data-speed]")

@@ -72,7 +72,7 @@ def test_a_shape_follows_what_lies_in_it_and_a_treatment_rides_with_it(page):
     assert y == pytest.approx(0.385, abs=0.03)
 
     add_step(page, "Focus")
-    page.get_by_label("Rides on").select_option(value=shape["track"])
+    page.get_by_label("Follows").select_option(value=shape["track"])
     settled(page)
     there = middle(page)
     assert there[0] > drawn["centre"][0] + 0.08
@@ -136,7 +136,7 @@ def test_a_track_is_smoothed_and_on_another_clip_tracked_anew_with_one_click(pag
     smooth.fill("6")
     smooth.press("Enter")
     page.wait_for_function("() => document.body.innerText.includes('smooth')")
-    expect(page.get_by_label("Rides on")).not_to_have_value(first)
+    expect(page.get_by_label("Follows")).not_to_have_value(first)
     idle(page)
     (shape,) = shapes(page)
     assert shape["track"] != first
@@ -144,7 +144,7 @@ def test_a_track_is_smoothed_and_on_another_clip_tracked_anew_with_one_click(pag
     expect(page.get_by_role("group", name="Track of ellipse")).to_have_count(0)
 
     step = {"id": "m", "treatment": "mono", "mix": {"mask": [shape]}}
-    open_look(page, {"format": "yearning-look/2", "name": "Moved", "steps": [step]})
+    open_look(page, {"format": "yearning-look/3", "name": "Moved", "steps": [step]})
     settled(page)
     shown = page.get_by_label("Clip", exact=True).evaluate("e => e.selectedOptions[0].label")
     assert shown != "Signal tower"

@@ -185,10 +185,10 @@ def test_the_weight_is_seen_as_a_picture(page):
 
 def test_tones_are_found_in_the_picture_that_is_chosen(page):
     masked(page, "Tones")
-    page.get_by_label("Found in").select_option("as shot")
+    page.get_by_label("Found in").select_option("footage")
     idle(page)
     (found,) = shapes(page)
-    assert found["of"] == "as shot"
+    assert found["of"] == "footage"
     expect(page.get_by_role("button", name=re.compile("^tones .* of the footage"))).to_be_visible()
 
 
@@ -233,7 +233,7 @@ def test_the_footage_is_brought_back_in_one_click(page):
     page.get_by_role("button", name="Bring back the footage here").click()
     idle(page)
     mono, back = kept_steps(page)
-    assert back["mix"]["reads"] == "as shot"
+    assert back["mix"]["input"] == "footage"
     assert back["mix"]["mask"][0]["same_as"] == f"{mono['id']}.ellipse"
     expect(page.get_by_text("One with Mono's: both change.")).to_be_visible()
     shown = closed(page)
@@ -272,7 +272,11 @@ def test_a_step_taken_out_leaves_its_shape_to_those_that_share_it(page):
 
 GEOMETRY = [
     {"id": "b", "treatment": "bend", "settings": {"barrel": 0.5, "fringe": 0}},
-    {"id": "o", "treatment": "border", "settings": {"opening": 0.7, "rough": 0, "shape": "oval"}},
+    {
+        "id": "o",
+        "treatment": "border",
+        "settings": {"opening": 0.7, "roughness": 0, "shape": "oval"},
+    },
 ]
 
 
@@ -282,7 +286,7 @@ def test_shapes_are_held_where_bends_and_borders_have_moved_them(page):
     shape = {"id": "s", "kind": "ellipse", "centre": [0.65, 0.35], "size": [0.06, 0.06]}
     light = {"id": "m", "treatment": "exposure", "settings": {"stops": 2}}
     light["mix"] = {"mask": [shape]}
-    look = {"format": "yearning-look/2", "name": "Moved", "steps": [light, *GEOMETRY]}
+    look = {"format": "yearning-look/3", "name": "Moved", "steps": [light, *GEOMETRY]}
     open_look(page, look)
     ask(page, "Where")
     for by in ((0, 0), (-110, 60)):

@@ -20,7 +20,7 @@ from yearning.api.schemas.play import PlayRequest, ReelPlayRequest
 ABOUT = """\
 Everything the page does, over HTTP. Addresses under `{v1}` stay as they are within version 1.
 
-**Looks** are documents of the format `yearning-look/2`: `LookInput` as they are sent, what has a
+**Looks** are documents of the format `yearning-look/3`: `LookInput` as they are sent, what has a
 default left out; `Look` as they are answered. A step is a union by its treatment; `OpenStep` is one
 of a treatment of another package.
 

@@ -214,7 +214,7 @@ def number_after(evaluator: Evaluator, after: str | None) -> int:
 
     Args:
         evaluator: of the look.
-        after: the step's id; `as shot` for the footage; None for the result.
+        after: the step's id; `footage` for the footage; None for the result.
 
     Raises:
         InvalidLookError: no step has that id.

@@ -89,7 +89,7 @@ def fitted_look(look: Look, clip: OpenClip, fitting: ClipOverrides | None, name:
 
 def own_reading(fitting: ClipOverrides | None) -> InputOverrides | None:
     """How a fitting says that its clip is read; None where it says nothing."""
-    return InputOverrides.of(fitting.reading) if fitting is not None and fitting.reading else None
+    return InputOverrides.of(fitting.input) if fitting is not None and fitting.input else None
 
 
 def fitting_in(file: Path | None) -> ClipOverrides | None:
@@ -205,7 +205,7 @@ FittingOption = Annotated[
     typer.Option(
         "--fitting",
         metavar="FILE",
-        help="What of the look holds for this clip alone: a file of yearning-fitting/1.",
+        help="What of the look holds for this clip alone: a file of yearning-fitting/2.",
         show_default=False,
     ),
 ]

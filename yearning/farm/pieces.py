@@ -12,6 +12,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
 
+from yearning.core.look.upgrades import upgrade_look
 from yearning.farm.job import Job
 from yearning.media.atomic_write import PART, atomic_write
 
@@ -50,12 +51,24 @@ def write_plan(folder: Path, job: Job) -> None:
     if (folder / WITHDRAWN).exists():
         (folder / WITHDRAWN).replace(folder / PLAN)
     text = job.model_dump_json(indent=1)
-    if (folder / PLAN).exists() and (folder / PLAN).read_text() == text:
+    known = (folder / PLAN).read_text() if (folder / PLAN).exists() else None
+    if known == text:
         return
-    for entry in folder.iterdir():
-        remove(entry)
+    if known is None or not _is_of(known, job):
+        for entry in folder.iterdir():
+            remove(entry)
     with atomic_write(folder / PLAN) as part:
         part.write_text(text)
+
+
+def _is_of(plan: str, job: Job) -> bool:
+    """Whether a plan that an earlier version of the program wrote is of a job."""
+    try:
+        written = json.loads(plan)
+        written["look"] = upgrade_look(written["look"])
+    except (ValueError, TypeError, KeyError):
+        return False
+    return bool(written == job.model_dump(mode="json"))
 
 
 def read_plan(folder: Path) -> Job:

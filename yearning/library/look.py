@@ -238,14 +238,16 @@ def read_look(path: str | Path) -> Look:
 
 
 def read_fitting(path: str | Path) -> ClipOverrides:
-    """What of a look holds for one clip alone, from a file of the format `yearning-fitting/1`.
+    """What of a look holds for one clip alone, from a file of the format `yearning-fitting/2`.
+
+    One of an older format is upgraded together with its look.
 
     Args:
         path: of the file.
 
     Raises:
         InvalidLookError: not a fitting; the message names each place that is wrong.
-        MediaError: the file can't be read, or its reading is none.
+        MediaError: the file can't be read, or its input is none.
     """
     path = Path(path)
     try:
@@ -254,11 +256,11 @@ def read_fitting(path: str | Path) -> ClipOverrides:
         raise MediaError(f"{path}: {error.strerror or error}") from None
     try:
         fitting = fitting_from_json(text)
-        InputOverrides.of(fitting.reading)
+        InputOverrides.of(fitting.input)
     except InvalidLookError as error:
         raise InvalidLookError(f"{path.name}: {error}") from None
     except MediaError as error:
-        raise MediaError(f"{path.name}: reading: {error}") from None
+        raise MediaError(f"{path.name}: input: {error}") from None
     return fitting
 
 

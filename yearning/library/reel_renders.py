@@ -1,7 +1,5 @@
 """Renders of a project's reel: one for each shot, asked for only where it would be another."""
 
-import hashlib
-import json
 from collections.abc import Iterator
 from fractions import Fraction
 from pathlib import Path
@@ -18,7 +16,7 @@ from yearning.store.clips import Clip
 from yearning.store.errors import NotThere
 from yearning.store.project import Project
 from yearning.store.reel_body import ReelBody, ReelShot
-from yearning.store.renders import Render
+from yearning.store.renders import Render, result_digest
 
 FOUND = (*UNENDED, State.DONE)
 """States of renders that stand for a shot's result."""
@@ -105,9 +103,7 @@ def shot_render(
         "seen": end - shot.begins,
         "handles": handles,
     }
-    made_of = [clip.digest, look.model_dump(mode="json"), request]
-    text = json.dumps(made_of, sort_keys=True).encode()
-    request["made_of"] = hashlib.sha256(text).hexdigest()
+    request["made_of"] = result_digest(clip.digest, look.model_dump(mode="json"), request)
     return ShotRender(clip, look, request, last - first + 1)
 
 

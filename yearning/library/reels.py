@@ -11,7 +11,9 @@ from typing import Any, NamedTuple
 from yearning.core.errors import YearningError
 from yearning.core.look import reel as documents
 from yearning.core.look.document import named_files
+from yearning.core.look.former_names import former_steps
 from yearning.core.look.reel import Gap, ReelError, Shot, parse_reel, reel_json
+from yearning.core.look.upgrades import SECOND_FORMAT
 from yearning.farm.job import Job
 from yearning.library.clips import RequestError
 from yearning.library.look import Look, read_fitting, read_look
@@ -202,7 +204,19 @@ def _shot_job(
 
 def _digest(job: Job) -> str:
     """What a job's pictures depend on: footage, range, look, its files, size, codec."""
-    made_of: list[Any] = [job.model_dump(mode="json", exclude={"out", "chunk"})]
+    return _digest_of(job, job.model_dump(mode="json", exclude={"out", "chunk"}))
+
+
+def _former_digest(job: Job) -> str:
+    """What the digest was where the look was written in `yearning-look/2`."""
+    written = job.model_dump(mode="json", exclude={"out", "chunk"})
+    steps = former_steps(written["look"]["steps"])
+    written["look"] = {**written["look"], "format": SECOND_FORMAT, "steps": steps}
+    return _digest_of(job, written)
+
+
+def _digest_of(job: Job, written: dict[str, Any]) -> str:
+    made_of: list[Any] = [written]
     for named in named_files(job.look):
         try:
             found = (job.assets / named.name).stat()
@@ -232,7 +246,8 @@ class Rendered:
     def has(self, job: ShotJob) -> bool:
         """Whether a shot's result is there, as it is to be."""
         out = job.job.out
-        return out.is_file() and self._digests.get(out.name) == job.digest
+        known = self._digests.get(out.name)
+        return out.is_file() and known in (job.digest, _former_digest(job.job))
 
     def add(self, job: ShotJob) -> None:
         """A shot's result is there."""

@@ -56,18 +56,18 @@ class Mix:
         amount: 0 leaves the picture as it was, 1 lays the result back in full.
         tones: tone window: `(tone, weight)` points over the luma of the picture below.
         mask: shapes that say where the step shows: mappings, as look files have them.
-        reads: `so far`, `as shot`, or the id of an earlier step.
+        input: `previous`, `footage`, or the id of an earlier step.
         layer: `own` or `treated`: what another blend mode than the treatment's own lays on.
-        beyond: `cut` or `keep`: what a blend does with values outside 0..1.
+        out_of_range: `limit` or `keep`: what a blend does with values outside 0..1.
     """
 
     blend: Blend | None = None
     amount: float | None = None
     tones: Sequence[tuple[float, float]] | None = None
     mask: Sequence[Mapping[str, Any] | Shape] | None = None
-    reads: str | None = None
+    input: str | None = None
     layer: str | None = None
-    beyond: str | None = None
+    out_of_range: str | None = None
 
 
 @dataclass(frozen=True)

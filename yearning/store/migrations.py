@@ -14,6 +14,7 @@ from playhouse.migrate import SqliteMigrator, migrate
 from yearning.core.errors import YearningError
 from yearning.core.look.document import look_from_json
 from yearning.store.errors import ProjectError
+from yearning.store.renamed_fields import rename_fields
 from yearning.store.reports import digest_of, steps_digest
 from yearning.store.tables import Tables
 
@@ -100,6 +101,7 @@ MIGRATIONS: tuple[Callable[[Tables], None], ...] = (
     _add_deletion_of_clips,
     _add_fittings,
     _add_reels,
+    rename_fields,
 )
 """Migration n takes version n to n + 1."""
 

@@ -3,9 +3,11 @@
 import time
 from typing import Any, NamedTuple
 
+from yearning.core.look.document import look_from_json
+from yearning.core.look.fitting import upgrade_fitting
 from yearning.store.errors import NotThere, Stale
 from yearning.store.readable_rows import readable
-from yearning.store.reel_body import ReelBody
+from yearning.store.reel_body import ReelBody, ReelShot
 from yearning.store.slices import ALL, Slice
 from yearning.store.tables import Tables
 
@@ -127,12 +129,26 @@ class Reels:
         return row
 
     def _revise(self, row: Any, body: ReelBody) -> CurrentReel:
+        body = self._with_upgraded_fittings(body)
         made = self._tables.ReelRevision.create(
             reel=row, body=body.model_dump_json(), made=time.time()
         )
         row.head, row.changed = made.id, made.made
         row.save()
         return CurrentReel(row.id, made.id, body)
+
+    def _with_upgraded_fittings(self, body: ReelBody) -> ReelBody:
+        items = list(body.items)
+        for i, item in enumerate(items):
+            if not isinstance(item, ReelShot) or item.fitting is None or item.look is None:
+                continue
+            row = self._tables.Look.get_or_none(self._tables.Look.id == item.look)
+            if row is not None:
+                head: Any = self._tables.Revision.get_by_id(row.head)
+                look = look_from_json(head.body, keep_absent=True)
+                fitting = upgrade_fitting(look, item.fitting)
+                items[i] = item.model_copy(update={"fitting": fitting})
+        return body.model_copy(update={"items": tuple(items)})
 
     def _current(self, row: Any) -> CurrentReel:
         revision: Any = self._tables.ReelRevision.get_by_id(row.head)

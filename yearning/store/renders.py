@@ -1,5 +1,6 @@
 """The renders of a project: what was asked, how far they are, and how they ended."""
 
+import hashlib
 import json
 import time
 from collections.abc import Collection
@@ -199,3 +200,15 @@ def _file_name(name: str) -> str:
     """A name as part of a file's name: letters and digits joined by hyphens."""
     words = "".join(c.lower() if c.isalnum() else " " for c in name).split()
     return "-".join(words).encode()[:NAME_BYTES].decode(errors="ignore") or "untitled"
+
+
+def result_digest(clip: str, look: dict[str, Any], request: dict[str, Any]) -> str:
+    """Return a digest of what a result is made of.
+
+    Args:
+        clip: the digest of its file.
+        look: as it is on the clip, as JSON.
+        request: what is asked of the result, without its digest.
+    """
+    text = json.dumps([clip, look, request], sort_keys=True)
+    return hashlib.sha256(text.encode()).hexdigest()

@@ -16,7 +16,7 @@ SIZE = Size(96, 54)
 PICTURES = lamps(SIZE, 3)
 
 KINDS = {
-    "glow": {"settle": 0, "hold_light": 0},
+    "glow": {"temporal_smoothing": 0, "keep_midtones": 0},
     "soften": {"radius": 30},
     "sharpen": {"radius": 20},
     "curve": {"luma": [[0, 0.2], [1, 0.8]]},
@@ -46,8 +46,8 @@ def rows(draw, depth=0, earlier=(), within="s"):
         mixing = {
             "blend": draw(st.sampled_from(BLENDS)),
             "amount": draw(st.sampled_from([0.0, 0.4, 1.0])),
-            "beyond": draw(st.sampled_from(["cut", "keep"])),
-            "reads": draw(st.sampled_from(["so far", "so far", "as shot", *known])),
+            "out_of_range": draw(st.sampled_from(["limit", "keep"])),
+            "input": draw(st.sampled_from(["previous", "previous", "footage", *known])),
         }
         if draw(st.booleans()):
             mixing["tones"] = [[0.1, 0.2], [0.6, 1.0]]
@@ -75,8 +75,8 @@ def plainly(steps, so_far, shown):
     """The picture after the steps; `shown` gets what stands after each by its id."""
     for timed in steps:
         made = timed.at(1)
-        reads = made.mix.reads
-        read = so_far if reads == "so far" else shown[reads]
+        reads = made.mix.input
+        read = so_far if reads == "previous" else shown[reads]
         if isinstance(made.settings, Bundle):
             treated = plainly(made.settings.steps, read, shown)
         elif made.on and made.mix.amount:
@@ -84,7 +84,7 @@ def plainly(steps, so_far, shown):
         if made.on and made.mix.amount:
             out = np.empty_like(so_far)
             weights = weight_plane(so_far, made.mix.amount, made.mix.tones)
-            keeps = made.mix.beyond == "keep"
+            keeps = made.mix.out_of_range == "keep"
             mix(so_far, treated, made.mix.blend, weights, out, keep_beyond=keeps)
             so_far = out
         shown[made.id] = so_far
@@ -96,7 +96,7 @@ def plainly(steps, so_far, shown):
 def test_any_look_is_what_its_steps_say_however_pictures_are_kept(made):
     steps, _ = made
     look = a_look(*steps)
-    shown = {"as shot": PICTURES[1]}
+    shown = {"footage": PICTURES[1]}
     plainly(look.steps, PICTURES[1], shown)
     for keep in ("last", "every step", "nothing"):
         path = Evaluator(look, RecordingClip(PICTURES), SIZE, Cache(1 << 26), keep=keep)

@@ -74,7 +74,7 @@ def test_bands_from_the_footage_give_what_whole_pictures_do(name, pictures):
             np.testing.assert_array_equal(streamed.picture(2, after), kept.picture(2, after))
 
 
-FREE = [step("glow", {"hold_light": 0}), *THREE_STEPS[1:]]
+FREE = [step("glow", {"keep_midtones": 0}), *THREE_STEPS[1:]]
 """A glow that asks nothing of the whole clip."""
 
 
@@ -94,7 +94,7 @@ def test_what_drives_a_step_is_gathered_once_for_all_frames(pictures):
 
 def test_a_setting_that_does_not_drive_leaves_what_drives_as_it_was(pictures):
     footage, cache = RecordingClip(pictures), Cache(ROOM)
-    glow = {"hold_light": 0}
+    glow = {"keep_midtones": 0}
     Evaluator(a_look(step("glow", glow)), footage, SIZE, cache, keep="nothing").picture(3)
     footage.asked.clear()
     glow |= {"warmth": 0.9}
@@ -128,7 +128,11 @@ def test_what_holds_for_the_clip_is_told_once_and_the_same_at_any_size_and_frame
     for size in (full, half):
         for frame in (1, 4):
             path = Evaluator(
-                a_look(step("glow", {"settle": 0})), footage, size, cache, keep="nothing"
+                a_look(step("glow", {"temporal_smoothing": 0})),
+                footage,
+                size,
+                cache,
+                keep="nothing",
             )
             path.picture(frame)
             node = path.graph.node(1)
@@ -224,7 +228,7 @@ def test_a_treatment_keeps_what_every_treatment_promises(kind, check):
 
 def test_what_was_told_of_the_clip_is_kept_where_it_is_wanted(pictures):
     footage, told = RecordingClip(pictures), Cache(1 << 16)
-    look = a_look(step("glow", {"settle": 0}))
+    look = a_look(step("glow", {"temporal_smoothing": 0}))
     for asked in (5, 0):
         footage.asked.clear()
         Evaluator(look, footage, SIZE, Cache(0), keep="nothing", clip_cache=told).picture(3)

@@ -40,27 +40,27 @@ def test_a_step_reads_the_footage_or_an_earlier_step(keep, pictures):
     """A blurred copy of the original screened over the graded picture is one step."""
     graded = _picture(pictures, step("curve", FADE))
     glowing = _picture(pictures, GLOW)
-    reading = GLOW | {"mix": {"reads": "as shot", "blend": "overlay", "amount": 0.6}}
+    reading = GLOW | {"mix": {"input": "footage", "blend": "overlay", "amount": 0.6}}
     alone = _picture(pictures, GLOW | {"mix": {"blend": "normal", "amount": 1}})
     found = _picture(pictures, step("curve", FADE), reading, keep=keep)
     np.testing.assert_allclose(found, _mixed(graded, alone, "overlay", 0.6), atol=1e-6)
-    over = {"id": "o", "treatment": "curve", "mix": {"reads": "g", "blend": "add", "amount": 0.5}}
+    over = {"id": "o", "treatment": "curve", "mix": {"input": "g", "blend": "add", "amount": 0.5}}
     found = _picture(pictures, GLOW, step("curve", FADE), over, keep=keep)
     below = _picture(pictures, GLOW, step("curve", FADE))
     np.testing.assert_allclose(found, _mixed(below, glowing, "add", 0.5), atol=1e-6)
 
 
 @pytest.mark.parametrize("keep", KEEPS)
-@pytest.mark.parametrize("reads", ["so far", "as shot", "n"])
+@pytest.mark.parametrize("reads", ["previous", "footage", "n"])
 def test_a_bundle_is_its_steps_mixed_back_as_one(reads, keep, pictures):
     window = ((0.2, 0.0), (0.6, 1.0))
-    glow = GLOW | {"settings": {"settle": 0, "hold_light": 0}}
+    glow = GLOW | {"settings": {"temporal_smoothing": 0, "keep_midtones": 0}}
     bundle = {
         "id": "b", "treatment": "bundle", "settings": {"steps": [glow, CURVE]},
-        "mix": {"blend": "soft light", "amount": 0.7, "tones": window, "reads": reads},
+        "mix": {"blend": "soft light", "amount": 0.7, "tones": window, "input": reads},
     }  # fmt: skip
     below = _picture(pictures, GRAIN, step("curve", FADE) | {"id": "f"})
-    read = {"so far": below, "as shot": pictures[2], "n": _picture(pictures, GRAIN)}[reads]
+    read = {"previous": below, "footage": pictures[2], "n": _picture(pictures, GRAIN)}[reads]
     found = _picture(pictures, GRAIN, step("curve", FADE) | {"id": "f"}, bundle, keep=keep)
     inside = _picture([read] * 6, glow, CURVE)
     expected = _mixed(below, inside, "soft light", 0.7, window)
@@ -78,7 +78,7 @@ def test_a_bundle_laid_back_plainly_is_its_steps(pictures):
 
 def test_a_bundle_without_steps_reads_another_picture_back(pictures):
     again = {
-        "id": "b", "treatment": "bundle", "mix": {"reads": "as shot", "blend": "darken"},
+        "id": "b", "treatment": "bundle", "mix": {"input": "footage", "blend": "darken"},
     }  # fmt: skip
     found = _picture(pictures, step("curve", FADE), again)
     expected = np.minimum(np.clip(_picture(pictures, step("curve", FADE)), 0, 1), pictures[2])
@@ -90,26 +90,26 @@ def test_equal_pictures_have_equal_keys_whatever_the_names():
     a = RenderGraph(a_look({"id": "a", "treatment": "glow"}))
     b = RenderGraph(a_look({"id": "b", "treatment": "glow", "settings": {"spread": 52}}))
     off = {"id": "c", "treatment": "curve", "on": False}
-    c = RenderGraph(a_look(off, {"id": "b", "treatment": "glow", "mix": {"reads": "c"}}))
+    c = RenderGraph(a_look(off, {"id": "b", "treatment": "glow", "mix": {"input": "c"}}))
     assert a.cache_keys[-1] == b.cache_keys[-1] == c.cache_keys[-1]
     other = RenderGraph(
-        a_look(GRAIN, {"id": "b", "treatment": "glow", "mix": {"reads": "as shot"}})
+        a_look(GRAIN, {"id": "b", "treatment": "glow", "mix": {"input": "footage"}})
     )
     so_far = RenderGraph(a_look(GRAIN, {"id": "b", "treatment": "glow"}))
     assert other.cache_keys[-1] != so_far.cache_keys[-1]
 
 
 def test_the_reach_is_the_longest_way_back_to_the_footage():
-    glow = {"settings": {"settle": 2}}
+    glow = {"settings": {"temporal_smoothing": 2}}
     along = a_look(GLOW | glow, GLOW | glow | {"id": "h"})
-    beside = a_look(GLOW | glow, GLOW | glow | {"id": "h", "mix": {"reads": "as shot"}})
+    beside = a_look(GLOW | glow, GLOW | glow | {"id": "h", "mix": {"input": "footage"}})
     assert RenderGraph(along).reaches[-1] == (4, 4)
     assert RenderGraph(beside).reaches[-1] == (2, 2)
 
 
 def test_what_is_read_and_not_shown_is_not_asked_of_the_footage_twice(pictures):
     footage = RecordingClip(pictures)
-    look = a_look(step("curve", FADE), CURVE | {"id": "o", "mix": {"reads": "as shot"}})
+    look = a_look(step("curve", FADE), CURVE | {"id": "o", "mix": {"input": "footage"}})
     path = Evaluator(look, footage, SIZE, Cache(1 << 28), keep="nothing")
     path.picture(2)
     assert footage.asked == [2]

@@ -27,7 +27,7 @@ def pictures():
 
 
 def evaluator(pictures, *steps, size=SIZE, **how):
-    look = parse_look({"format": "yearning-look/2", "steps": list(steps)})
+    look = parse_look({"format": "yearning-look/3", "steps": list(steps)})
     return Evaluator(look, RecordingClip(pictures), size, Cache(1 << 26), **how)
 
 
@@ -56,7 +56,7 @@ def test_every_blend_shows_by_the_mask(blend, pictures):
 
 
 def test_bands_from_the_footage_give_what_whole_pictures_do(pictures):
-    tones = {"id": "t", "kind": "tones", "of": "as shot", "join": "keep common"}
+    tones = {"id": "t", "kind": "tones", "of": "footage", "join": "keep common"}
     steps = [
         step("exposure", {"stops": 1}, mask=MASK),
         step("glow"),
@@ -75,7 +75,7 @@ def test_what_is_found_in_a_picture_has_its_feather_however_that_is_made(keep, p
         step("exposure", {"stops": 1}),
         step("glow"),
         step("mono", mask=[soft, hue]),
-        step("curve", mask=[soft | {"of": "as shot"}]),
+        step("curve", mask=[soft | {"of": "footage"}]),
     ]
     path = evaluator(pictures, *steps, keep=keep)
     weight = step_weight(path, 1, "mono")
@@ -104,7 +104,7 @@ def test_the_picture_that_a_feathered_shape_is_found_in_is_made_once(pictures, m
 
 def test_the_footage_is_brought_back_inside_a_shape(pictures):
     mono = step("mono")
-    back = step("exposure", {"stops": 0}, reads="as shot", mask=[HEAD | {"feather": 0}])
+    back = step("exposure", {"stops": 0}, input="footage", mask=[HEAD | {"feather": 0}])
     path = evaluator(pictures, mono, back)
     weight = step_weight(path, 0, "exposure")
     np.testing.assert_allclose(
@@ -119,7 +119,7 @@ def test_tones_of_an_earlier_picture_are_found_there(pictures):
     shape = {"id": "dark", "kind": "tones", "points": dark}
     black = step("exposure", {"stops": -9})
     so_far = evaluator(pictures, black, step("mono", mask=[shape]))
-    as_shot = evaluator(pictures, black, step("mono", mask=[shape | {"of": "as shot"}]))
+    as_shot = evaluator(pictures, black, step("mono", mask=[shape | {"of": "footage"}]))
     named = evaluator(pictures, black, step("mono", mask=[shape | {"of": "exposure"}]))
     assert step_weight(so_far, 0, "mono").min() == 1
     assert step_weight(as_shot, 0, "mono").min() == 0
@@ -132,7 +132,7 @@ def test_tones_of_an_earlier_picture_are_found_there(pictures):
         ("crop", {"ratio": 1.0, "size": 0.6, "place": [0.4, 0.5]}, 0.012),
         ("bend", {"barrel": 0.3, "fringe": 0}, 0.02),  # a feather is scaled as the shape's middle
         ("weave", {"across": 9, "down": 9}, 0.012),
-        ("border", {"opening": 0.7, "rough": 0}, 0.012),
+        ("border", {"opening": 0.7, "roughness": 0}, 0.012),
     ],
 )
 def test_shapes_are_carried_with_the_picture(kind, settings, tolerance, pictures):
@@ -189,7 +189,7 @@ def test_a_bundle_shows_by_its_mask(pictures):
 
 def test_another_mask_is_another_picture_and_the_same_one_is_not():
     def key(*mask):
-        look = {"format": "yearning-look/2", "steps": [step("mono", mask=list(mask))]}
+        look = {"format": "yearning-look/3", "steps": [step("mono", mask=list(mask))]}
         return RenderGraph(parse_look(look)).cache_keys[-1]
 
     assert key(HEAD) == key(dict(HEAD))
@@ -263,7 +263,7 @@ def test_a_matte_without_a_plate_is_as_if_it_were_not_there(pictures):
 @pytest.mark.parametrize("blend", ["normal", "screen"])
 def test_a_plate_shows_by_the_mask_where_it_covers(blend, pictures):
     assets = NO_ASSETS._replace(plate=lambda name: GreyPlate())
-    settings = {"file": "grey", "make_room": 0.4}  # what is below is dimmed under it
+    settings = {"file": "grey", "dim_below": 0.4}  # what is below is dimmed under it
     plain = evaluator(pictures, step("plate", settings, blend=blend), assets=assets)
     masked = evaluator(pictures, step("plate", settings, blend=blend, mask=MASK), assets=assets)
     weight = step_weight(masked, 0, "plate")

@@ -48,7 +48,7 @@ def pictures():
 
 
 def look_of(*steps):
-    return parse_look({"format": "yearning-look/2", "steps": list(steps)})
+    return parse_look({"format": "yearning-look/3", "steps": list(steps)})
 
 
 def evaluator(pictures, *steps, size=SIZE, clip=RecordingClip, assets=ASSETS, **how):

@@ -27,7 +27,7 @@ LIFT = {"id": "lift", "treatment": "exposure", "settings": {"stops": 0.5}}
 
 
 def document(*steps, **more):
-    return {"format": "yearning-look/2", "name": "Kept", "steps": list(steps), **more}
+    return {"format": "yearning-look/3", "name": "Kept", "steps": list(steps), **more}
 
 
 def kept(*steps):
@@ -91,8 +91,8 @@ def test_no_render_is_without_it_unless_it_is_off():
     off = DUST | {"on": False}
     assert without_absent(kept(off, LIFT)) == parse_look(document(LIFT))
     assert without_absent(kept(bundle(off, LIFT))) == parse_look(document(bundle(LIFT)))
-    reads = LIFT | {"mix": {"reads": "dust"}}
-    with pytest.raises(InvalidLookError, match=r"steps\[0\].mix.reads: 'dust' is no step"):
+    reads = LIFT | {"mix": {"input": "dust"}}
+    with pytest.raises(InvalidLookError, match=r"steps\[0\].mix.input: 'dust' is no step"):
         without_absent(kept(off, reads))
 
 

@@ -42,7 +42,7 @@ def _bundle(*steps, **fields):
         ([GLOW], [_glow(spread=9, warmth=0.2)], "Glow: spread and warmth", "glow"),
         (
             [GLOW],
-            [_glow(spread=9, warmth=0.3, settle=2)],
+            [_glow(spread=9, warmth=0.3, temporal_smoothing=2)],
             "Glow: 3 settings",
             "glow",
         ),

@@ -32,7 +32,7 @@ def grey(value):
 
 def a_look(kind, **step):
     one = {"id": "s", "treatment": kind}
-    return parse_look({"format": "yearning-look/2", "name": "Seeds", "steps": [one | step]})
+    return parse_look({"format": "yearning-look/3", "name": "Seeds", "steps": [one | step]})
 
 
 def seeded(kind, clip):
@@ -72,7 +72,7 @@ def test_pictures_are_those_of_the_seed_written_out():
 def test_steps_within_bundles_have_theirs():
     inner = {"id": "d", "treatment": "dust", "seed_by_clip": True}
     bundle = {"id": "b", "treatment": "bundle", "settings": {"steps": [inner, *THREE_STEPS]}}
-    look = parse_look({"format": "yearning-look/2", "name": "Seeds", "steps": [bundle]})
+    look = parse_look({"format": "yearning-look/3", "name": "Seeds", "steps": [bundle]})
     first, second = (with_clip_seeds(look, grey(v)).steps[0].settings.steps for v in (0.2, 0.3))
     assert first[0].settings.seed != second[0].settings.seed
     assert first[1:] == second[1:] == look.steps[0].settings.steps[1:]

@@ -8,10 +8,16 @@ import pytest
 from tests.conftest import THREE_STEPS, a_look
 from yearning.core.engine.graph import RenderGraph
 from yearning.core.errors import InvalidLookError
-from yearning.core.look.document import look_from_json, look_schema, parse_look, steps_digest
+from yearning.core.look.document import (
+    former_steps_digest,
+    look_from_json,
+    look_schema,
+    parse_look,
+    steps_digest,
+)
 from yearning.starters import starters
 
-GOOD = {"format": "yearning-look/2", "name": "Good", "steps": THREE_STEPS}
+GOOD = {"format": "yearning-look/3", "name": "Good", "steps": THREE_STEPS}
 
 
 def _with(**changes):
@@ -33,7 +39,7 @@ def test_a_look_survives_its_file():
 
 
 def test_an_empty_look_is_the_footage():
-    assert parse_look({"format": "yearning-look/2", "steps": []}).steps == ()
+    assert parse_look({"format": "yearning-look/3", "steps": []}).steps == ()
 
 
 def test_what_the_mix_leaves_out_is_as_the_treatment_has_it():
@@ -51,10 +57,10 @@ REFUSED = {
     "tones that go back": (_with(mix={"tones": [[1, 0], [0, 1]]}), "steps[0].mix.tones: "),
     "tones beyond white": (_with(mix={"tones": [[0, 0], [2, 1]]}), "steps[0].mix.tones: "),
     "a shape of no kind": (_with(mix={"mask": [{}]}), "steps[0].mix.mask[0].kind: missing"),
-    "a step that reads itself": (_with(mix={"reads": "g"}), "steps[0].mix.reads: 'g' comes later"),
-    "a step that reads a later": (_with(mix={"reads": "n"}), "steps[0].mix.reads: 'n' comes later"),
-    "a step that reads none": (_with(mix={"reads": "x"}), "steps[0].mix.reads: 'x' is no step"),
-    "an id of what is read": (_with(id="as shot"), "steps[0].id: 'as shot'"),
+    "a step that reads itself": (_with(mix={"input": "g"}), "steps[0].mix.input: 'g' comes later"),
+    "a step that reads a later": (_with(mix={"input": "n"}), "steps[0].mix.input: 'n' comes later"),
+    "a step that reads none": (_with(mix={"input": "x"}), "steps[0].mix.input: 'x' is no step"),
+    "an id of what is read": (_with(id="footage"), "steps[0].id: 'footage'"),
     "a key of no value": (_keyed(frame=0), "steps[0].keys.spread[1].value: missing"),
     "a key of a word": (_keyed(frame=0, value="wide"), "steps[0].keys.spread[1].value: input"),
     "a key beyond what can be": (_keyed(frame=0, value=0), "steps[0].keys.spread[1].value: input"),
@@ -148,7 +154,7 @@ def test_a_bundle_survives_its_file_and_names_places_within():
 @pytest.mark.parametrize(
     ("steps", "says"),
     [
-        ([_bundle(GLOW | {"mix": {"reads": "b"}})], "steps[0].settings.steps[0].mix.reads: 'b'"),
+        ([_bundle(GLOW | {"mix": {"input": "b"}})], "steps[0].settings.steps[0].mix.input: 'b'"),
         ([_bundle(GLOW, CURVE), GLOW], "two steps have the id 'g'"),
         ([_bundle(*[GRAIN | {"id": str(n)} for n in range(64)])], "at most 64 steps, not 65"),
     ],
@@ -190,8 +196,9 @@ def test_a_look_of_before_shapes_found_in_pictures_had_feathers_has_the_digest_i
     kinds = {"a": "tones", "b": "hue", "c": "matte", "d": "ellipse"}
     shapes = [{"id": id, "kind": kind} for id, kind in kinds.items()]
     masked = {"id": "m", "treatment": "mono", "mix": {"mask": shapes}}
-    look = parse_look({"format": "yearning-look/2", "steps": [masked]})
+    look = parse_look({"format": "yearning-look/3", "steps": [masked]})
     digest = "e23feac4f668d50670d6d5a27b23049f889b7a1d457b46a273995dd1ba244173"
-    assert steps_digest(look) == digest  # as the program before it wrote it
+    assert former_steps_digest(look) == digest  # as the program before it wrote it
     shapes[0]["feather"] = 20
-    assert steps_digest(parse_look({"format": "yearning-look/2", "steps": [masked]})) != digest
+    feathered = parse_look({"format": "yearning-look/3", "steps": [masked]})
+    assert former_steps_digest(feathered) != digest

@@ -24,13 +24,13 @@ OF_THE_PAGE = Path(__file__).parents[2] / "data/fittings.json"
 
 FACE = {"id": "face", "kind": "ellipse", "centre": [0.5, 0.4], "size": [0.1, 0.2]}
 SHARED = {
-    "format": "yearning-look/2",
+    "format": "yearning-look/3",
     "name": "Shared",
     "steps": [
         {
             "id": "bloom",
             "treatment": "glow",
-            "settings": {"from_light": 0.6},
+            "settings": {"threshold": 0.6},
             "mix": {"blend": "screen", "amount": 0.75, "mask": [FACE]},
             "keys": {
                 "spread": [{"frame": 0, "value": 20}, {"frame": 9, "value": 60}],
@@ -67,8 +67,8 @@ KEY = {"frame": 3, "value": 12.0, "ease": "hold"}
 
 CASES = {
     "a value": (
-        {"bloom": {"settings": {"from_light": 0.3}}},
-        lambda steps: steps[0]["settings"].update(from_light=0.3),
+        {"bloom": {"settings": {"threshold": 0.3}}},
+        lambda steps: steps[0]["settings"].update(threshold=0.3),
     ),
     "a value that the look keys is keyed no more": (
         {"bloom": {"settings": {"spread": 33}}},
@@ -152,7 +152,7 @@ def test_the_shared_look_stays_as_it_is():
         ({"gone": {"on": False}}, "steps.gone", "the look has no such step"),
         ({"bloom": {"settings": {"warm": 1}}}, "steps.bloom.settings.warm", "unknown field"),
         ({"bloom": {"settings": {"spread": "wide"}}}, "steps.bloom.settings.spread", "number"),
-        ({"bloom": {"mix": {"reads": "later"}}}, "steps.bloom.mix.reads", "later"),
+        ({"bloom": {"mix": {"input": "later"}}}, "steps.bloom.mix.input", "later"),
         ({"bloom": {"keys": {"linear": [KEY]}}}, "steps.bloom.keys.linear", "no such thing to key"),
         ({"split": {"bursts": [BURST, BURST]}}, "steps.split.bursts", "do not cross"),
     ],
@@ -170,8 +170,8 @@ def test_what_does_not_hold_any_more_is_told_and_the_rest_holds(steps, place, sa
     ("data", "says"),
     [
         ([], "format: not a fitting"),
-        ({"format": "yearning-look/2"}, "format: not a fitting"),
-        ({"format": "yearning-fitting/2"}, "is of a later version"),
+        ({"format": "yearning-look/3"}, "format: not a fitting"),
+        ({"format": "yearning-fitting/3"}, "is of a later version"),
         ({"format": FITTING_FORMAT, "step": {}}, "step: unknown field"),
         ({"format": FITTING_FORMAT, "steps": {"a": {"setting": {}}}}, "steps.a.setting: unknown"),
         ({"format": FITTING_FORMAT, "steps": {"a": {"on": "perhaps"}}}, "steps.a.on: input"),
@@ -211,7 +211,7 @@ if __name__ == "__main__":
 
 def test_of_a_fitting_that_is_all_wrong_so_much_is_tried_and_the_rest_told():
     glow = {"id": "g", "treatment": "glow"}
-    shared = parse_look({"format": "yearning-look/2", "steps": [glow]})
+    shared = parse_look({"format": "yearning-look/3", "steps": [glow]})
     names = {f"no{n}": 1 for n in range(256)}
     own = ClipOverrides(steps={"g": {"settings": names, "mix": names}})
     found = apply_fitting(shared, own)

@@ -103,7 +103,7 @@ def footage():
     return RecordingClip(lamps(size))
 
 
-GLOW = {"id": "g", "treatment": "glow", "settings": {"settle": 0, "hold_light": 0}}
+GLOW = {"id": "g", "treatment": "glow", "settings": {"temporal_smoothing": 0, "keep_midtones": 0}}
 EXPOSURE = {"id": "e", "treatment": "exposure"}
 
 
@@ -139,14 +139,14 @@ def test_outside_its_bursts_a_step_does_nothing_at_all(footage):
     look = a_look(GLOW | {"bursts": [{"from": 2, "to": 3}]})
     path = _path(look, footage)
     for frame in (0, 1, 4):
-        assert np.array_equal(path.picture(frame), path.picture(frame, "as shot"))
-    assert not np.array_equal(path.picture(2), path.picture(2, "as shot"))
+        assert np.array_equal(path.picture(frame), path.picture(frame, "footage"))
+    assert not np.array_equal(path.picture(2), path.picture(2, "footage"))
 
 
 def test_a_step_reads_a_timed_one_as_it_is_at_the_frame(footage):
     """In a bundle, through a plain bundle, and by its id; active or not."""
     burst = EXPOSURE | {"settings": {"stops": 1}, "bursts": [{"from": 2, "to": 3}]}
-    reader = {"id": "r", "treatment": "mono", "mix": {"reads": "b", "amount": 0.5}}
+    reader = {"id": "r", "treatment": "mono", "mix": {"input": "b", "amount": 0.5}}
     held = {"id": "b", "treatment": "bundle", "settings": {"steps": [burst]}}
     look = a_look(held, GLOW, reader)
     for frame in (1, 2):
@@ -160,7 +160,7 @@ def test_a_step_reads_a_timed_one_as_it_is_at_the_frame(footage):
 def test_pictures_have_one_number_at_every_frame():
     timed = GLOW | {"bursts": [{"from": 2, "to": 3}]}
     held = {"id": "b", "treatment": "bundle", "settings": {"steps": [timed]}}
-    look = a_look(held, EXPOSURE, {"id": "x", "treatment": "mono", "mix": {"reads": "b"}})
+    look = a_look(held, EXPOSURE, {"id": "x", "treatment": "mono", "mix": {"input": "b"}})
     graphs = [RenderGraph(look, frame) for frame in range(5)]
     assert all(graph.after_step == graphs[0].after_step for graph in graphs)
     assert all(graph.results == graphs[0].results for graph in graphs)
@@ -172,7 +172,10 @@ def test_frames_between_two_equal_keys_are_known_for_equal():
 
 
 def test_a_glow_keyed_by_its_settle_reaches_as_far_as_it_then_does(footage):
-    look = a_look(GLOW | {"keys": {"settle": [{"frame": 0, "value": 0}, {"frame": 4, "value": 4}]}})
+    look = a_look(
+        GLOW
+        | {"keys": {"temporal_smoothing": [{"frame": 0, "value": 0}, {"frame": 4, "value": 4}]}}
+    )
     path = _path(look, footage)
     assert [path.reach(frame).after for frame in range(5)] == [0, 1, 2, 3, 4]
     assert path.reach(0, 4).before == 4
@@ -249,7 +252,7 @@ def test_frames_asked_for_in_any_order_are_the_same_under_keys_and_bursts(kind, 
         keys[name] = [{"frame": 0, "value": first, "ease": "ease"}, {"frame": 5, "value": last}]
     timed = {"id": "a", "treatment": kind, "keys": keys}
     timed["bursts"] = [{"from": 1, "to": 5, "ramp": 2}]
-    look = a_look(timed, GLOW | {"settings": {"settle": 1}})
+    look = a_look(timed, GLOW | {"settings": {"temporal_smoothing": 1}})
     forward, jumping = _path(look, footage), _path(look, footage)
     order = [5, 0, 3, 1, 4, 2]
     jumped = {frame: jumping.picture(frame) for frame in order}

@@ -16,7 +16,7 @@ def look(*masks, keys=None):
     ]
     if keys:
         steps[0]["keys"] = keys
-    return parse_look({"format": "yearning-look/2", "steps": steps})
+    return parse_look({"format": "yearning-look/3", "steps": steps})
 
 
 def test_a_mask_is_written_as_it_was_read():
@@ -25,7 +25,7 @@ def test_a_mask_is_written_as_it_was_read():
         {"id": "b", "kind": "box", "join": "take away", "round": 0.5},
         PATH,
         {"id": "w", "kind": "wash", "from": [0, 0.5], "to": [1, 0.5], "join": "keep common"},
-        {"id": "t", "kind": "tones", "of": "as shot", "points": [[0, 1], [1, 0]]},
+        {"id": "t", "kind": "tones", "of": "footage", "points": [[0, 1], [1, 0]]},
         {"id": "h", "kind": "hue", "hue": 200, "least_saturation": 0.2},
     ]
     shared = [{"id": "its", "same_as": "s0.head", "join": "take away"}]

@@ -19,7 +19,7 @@ def colours(seed=1, count=2400):
 
 def graded(seen, kind, **settings):
     step = {"id": "s", "treatment": kind, "settings": settings}
-    look = parse_look({"format": "yearning-look/2", "name": "Known", "steps": [step]})
+    look = parse_look({"format": "yearning-look/3", "name": "Known", "steps": [step]})
     return apply_to_colours(look, seen[:, None])[:, 0]
 
 
@@ -74,7 +74,7 @@ def test_the_same_colours_get_a_grade_that_changes_nothing_to_speak_of():
     seen = colours()
     match = match_colours(seen, seen)
     look = Look.model_validate(
-        {"format": "yearning-look/2", "name": "Same", "steps": [match.step.model_dump(mode="json")]}
+        {"format": "yearning-look/3", "name": "Same", "steps": [match.step.model_dump(mode="json")]}
     )
     assert np.abs(apply_to_colours(look, seen[:, None])[:, 0] - seen).max() < 4 / 255
     assert match == match_colours(seen, seen)

@@ -22,7 +22,7 @@ BRIGHT = ArrayClip([picture * np.float32(1.2) for picture in lamps(Size(160, 90)
 def look(kind, amount, **more):
     settings = dict(TREATMENTS[kind].shown)
     step = {"id": "s", "treatment": kind, "settings": settings, "mix": {"amount": amount}} | more
-    return parse_look({"format": "yearning-look/2", "name": "Measured", "steps": [step]})
+    return parse_look({"format": "yearning-look/3", "name": "Measured", "steps": [step]})
 
 
 def measured(kind, clip, amount=1.0, **more):

@@ -194,8 +194,10 @@ def noisy(frames=5):
 
 
 def hard(settle):
-    settings = {"from_light": 0.55, "roll_in": 0.0, "spread": 40, "hold_light": 0}
-    return a_look({"id": "g", "treatment": "glow", "settings": settings | {"settle": settle}})
+    settings = {"threshold": 0.55, "knee": 0.0, "spread": 40, "keep_midtones": 0}
+    return a_look(
+        {"id": "g", "treatment": "glow", "settings": settings | {"temporal_smoothing": settle}}
+    )
 
 
 def test_a_settled_glow_adds_at_most_half_the_change_of_a_hard_one_on_noisy_footage():

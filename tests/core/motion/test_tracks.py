@@ -59,7 +59,7 @@ def test_a_file_is_read_as_it_was_written():
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"format": "yearning-look/2"}, "yearning-track/1"),
+        ({"format": "yearning-look/3"}, "yearning-track/1"),
         ({"frames": []}, "frames"),
         ({"from": -1}, "from"),
         ({"size": [0, 1080]}, "size"),

@@ -24,9 +24,9 @@ STRONG = {
     "static": {"size": 10, "dropouts": 400},
     "lines": {"pitch": 60},
     "dust": {"specks": 1500, "size": 6},
-    "flurry": {"amount": 300, "size_near": 40, "size_far": 20},
+    "flurry": {"amount": 300, "near_size": 40, "far_size": 20},
     "leak": {"reach": 1},
-    "halation": {"spread": 60, "from_light": 0.3},
+    "halation": {"spread": 60, "threshold": 0.3},
 }
 """Settings under which there is something to see on a small picture."""
 
@@ -102,11 +102,11 @@ def test_paint_s_layer_is_its_colour_on_grey_as_far_as_it_covers(kind):
 
 
 def test_embers_layer_is_their_colour_and_not_their_shine():
-    look = a_look(step("flurry", {**STRONG["flurry"], "colour": "#cc6611", "shine": 1}))
+    look = a_look(step("flurry", {**STRONG["flurry"], "colour": "#cc6611", "glint": 1}))
     layer = Evaluator(look, RecordingClip(PICTURES), SIZE, Cache(1 << 26)).layer_picture(
         1, "flurry"
     )
-    dull = a_look(step("flurry", {**STRONG["flurry"], "colour": "#cc6611", "shine": 0}))
+    dull = a_look(step("flurry", {**STRONG["flurry"], "colour": "#cc6611", "glint": 0}))
     grey = Evaluator(dull, RecordingClip(flat(0.5)), SIZE, Cache(1 << 26)).picture(1)
     np.testing.assert_allclose(layer, grey, atol=2e-6)
 

@@ -16,7 +16,7 @@ from yearning.core.treatments import brush
 def run(settings, clip, frame=0):
     clip = clip if isinstance(clip, list) else [clip]
     size = Size(clip[0].shape[2], clip[0].shape[1])
-    look = a_look(step("brush", {"settle": 0} | settings))
+    look = a_look(step("brush", {"temporal_smoothing": 0} | settings))
     return Evaluator(look, RecordingClip(clip), size, Cache(1 << 28)).picture(frame)
 
 
@@ -127,7 +127,7 @@ def test_settled_strokes_boil_less_on_noisy_footage():
     clip = [(picture + rng.normal(0, 0.03, picture.shape)).astype(np.float32) for _ in range(6)]
 
     def change(settle):
-        a, b = (run({"settle": settle, "size": 20}, clip, n) for n in (2, 3))
+        a, b = (run({"temporal_smoothing": settle, "size": 20}, clip, n) for n in (2, 3))
         return np.abs(a - b).mean()
 
     raw = np.abs(clip[2] - clip[3]).mean()

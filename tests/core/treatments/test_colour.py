@@ -70,7 +70,7 @@ def test_light_and_code_are_those_of_the_display():
     np.testing.assert_array_equal(np.transpose(mirrored), [-light[:-1], -code[:-1]])
 
 
-NEUTRAL = ["balance", "triad", "levels", "exposure", "hue", "uncast", "curve", "table"]
+NEUTRAL = ["balance", "triad", "levels", "exposure", "hue", "neutralize", "curve", "table"]
 
 
 @pytest.mark.parametrize("kind", NEUTRAL)
@@ -196,7 +196,7 @@ def test_the_triad_adds_coloured_channels(colours):
 
 def test_what_was_picked_becomes_grey_at_its_luma():
     picked = rgb_of("#b09870")
-    found = run(picked[:, None, None].repeat(2, 1), "uncast", {"colour": "#b09870"})
+    found = run(picked[:, None, None].repeat(2, 1), "neutralize", {"colour": "#b09870"})
     np.testing.assert_allclose(found, LUMA @ picked, atol=1e-6)
 
 

@@ -146,7 +146,7 @@ def test_a_disc_covers_its_area_at_any_size(radius, lines):
 
 def test_a_flake_goes_on_from_frame_to_frame_and_comes_in_from_outside():
     wide = 16 / 9
-    flurry = Flurry(amount=800, wind=0.6, gust=1, flutter=1)
+    flurry = Flurry(amount=800, wind=0.6, gusts=1, sway=1)
     frames = [flurry.flakes(n, wide) for n in range(0, 60)]
     anew = 0
     for before, after in itertools.pairwise(frames):
@@ -167,7 +167,7 @@ def test_a_flake_goes_on_from_frame_to_frame_and_comes_in_from_outside():
 
 
 def test_flakes_fill_the_frame_evenly_and_near_ones_are_large_and_fast():
-    flurry = Flurry(amount=6000, flutter=0, gust=0, blur=0)
+    flurry = Flurry(amount=6000, sway=0, gusts=0, blur=0)
     now, later = flurry.flakes(40, 1.5), flurry.flakes(41, 1.5)
     inside = (now[:, :2] > -MARGIN) & (now[:, :2] < np.array([1.5, 1]) + MARGIN)
     assert inside.all()
@@ -183,7 +183,8 @@ def test_flakes_fill_the_frame_evenly_and_near_ones_are_large_and_fast():
 
 def test_more_of_them_are_near_when_asked():
     radius = [
-        np.sort(Flurry(amount=3000, near=near, blur=0).flakes(9, 1.5)[:, 4]) for near in (0, 0.5, 1)
+        np.sort(Flurry(amount=3000, near_share=near, blur=0).flakes(9, 1.5)[:, 4])
+        for near in (0, 0.5, 1)
     ]
     few, more, most = ((one > 3 / 1080).mean() for one in radius)
     assert few < 0.02
@@ -192,7 +193,7 @@ def test_more_of_them_are_near_when_asked():
 
 
 def test_a_streak_is_as_long_as_half_a_frame_s_way():
-    flurry = Flurry(amount=500, gust=0, flutter=0)
+    flurry = Flurry(amount=500, gusts=0, sway=0)
     before, now, after = (flurry.flakes(n, 1.5) for n in (9, 10, 11))
     way = (after - before)[:, :2] / 2
     steady = np.hypot(*way.T) < 0.1
@@ -255,7 +256,7 @@ def test_a_lamp_that_flutters_as_it_is_made_is_no_flash():
 def test_the_whole_height_of_the_picture_is_seen_in_the_opening(shape):
     y = np.linspace(0, 1, 1080, dtype=np.float32)
     picture = np.broadcast_to(0.2 + 0.6 * y[:, None], (3, 1080, 1920)).copy()
-    settings = {"shape": shape, "ratio": 1.5, "opening": 0.8, "rough": 0, "colour": "#000000"}
+    settings = {"shape": shape, "ratio": 1.5, "opening": 0.8, "roughness": 0, "colour": "#000000"}
     seen = run("border", settings, picture)[0]
     assert seen[:, :300].max() == seen[:, -300:].max() == 0  # beside the opening
     middle = seen[:, 960]

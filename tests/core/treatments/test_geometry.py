@@ -63,18 +63,18 @@ def test_a_bend_of_nothing_is_the_picture():
 
 def test_what_is_read_is_moved_as_the_picture_below_was():
     """The footage laid over itself bent and cropped: nothing differs."""
-    over = {"id": "o", "treatment": "exposure", "mix": {"reads": "as shot", "blend": "difference"}}
+    over = {"id": "o", "treatment": "exposure", "mix": {"input": "footage", "blend": "difference"}}
     for movers in ([step("bend")], [step("crop", {"size": 0.6})], [step("bend"), step("crop")]):
         assert np.abs(run(*movers, over)).max() < 1e-6
     grade = {"id": "c", "treatment": "exposure", "settings": {"stops": 0.5}}
-    late = over | {"mix": {"reads": "c", "blend": "difference"}}
+    late = over | {"mix": {"input": "c", "blend": "difference"}}
     assert np.abs(run(grade, step("bend"), late)).max() < 1e-6
 
 
 @pytest.mark.parametrize("frame", [0, 1, 2])
 def test_what_is_read_is_moved_only_while_the_picture_below_is(frame):
     bend = step("bend") | {"bursts": [{"from": 1, "to": 1}]}
-    over = {"id": "o", "treatment": "exposure", "mix": {"reads": "as shot", "blend": "difference"}}
+    over = {"id": "o", "treatment": "exposure", "mix": {"input": "footage", "blend": "difference"}}
     assert np.abs(run(bend, over, frame=frame)).max() < 1e-6
 
 
@@ -101,7 +101,7 @@ def test_a_crop_leaves_its_pixels_as_they_are_and_black_beside_them():
 def test_what_a_letterbox_hides_is_brought_out_from_under_it():
     picture = LAMPS[1]
     box = ratio_box(2.39, SIZE)
-    lowest = run(step("letterbox", {"place": [0.5, 1.0], "flush": True, "colour": "#336699"}))
+    lowest = run(step("letterbox", {"place": [0.5, 1.0], "align": True, "colour": "#336699"}))
     np.testing.assert_allclose(box.of(lowest), picture[:, -box.height :], atol=1e-6)
     np.testing.assert_allclose(lowest[:, 0, 0], [0.2, 0.4, 0.6], atol=1e-6)
 
@@ -273,7 +273,7 @@ def test_what_is_cut_of_a_smaller_result_is_even_and_has_no_dark_edge(ratio):
 CARRIERS = [
     ("crop", {"ratio": 1.2, "size": 0.8, "place": [0.46, 0.52]}),
     ("letterbox", {"ratio": 2.0, "size": 0.9}),
-    ("border", {"ratio": 1.4, "opening": 0.8, "rough": 0}),
+    ("border", {"ratio": 1.4, "opening": 0.8, "roughness": 0}),
     ("weave", {"across": 60, "down": 60, "seed": 3}),
     ("bend", {"barrel": 0.3, "edge_barrel": -0.1, "fringe": 0}),
     ("bend", {"barrel": -0.2, "cover": "mirror", "fringe": 0}),

@@ -37,8 +37,8 @@ def _mid_mean(picture, of):
 
 
 def test_glow_lifts_and_hold_light_takes_the_lift_back_from_the_mid_tones(scene):
-    free = _mid_mean(_run(scene, "glow", {"hold_light": 0, "from_light": 0.3}), scene)
-    held = _mid_mean(_run(scene, "glow", {"hold_light": 1, "from_light": 0.3}), scene)
+    free = _mid_mean(_run(scene, "glow", {"keep_midtones": 0, "threshold": 0.3}), scene)
+    held = _mid_mean(_run(scene, "glow", {"keep_midtones": 1, "threshold": 0.3}), scene)
     plain = _mid_mean(scene, scene)
     assert free - plain > 0.01
     assert abs(held - plain) < 0.06 * (free - plain)
@@ -50,8 +50,8 @@ def test_hold_light_holds_the_clips_mid_tones_within_a_hundredth():
     pictures = lamps(size, 7)
     for n in (2, 3):
         pictures[n][:, 100:140, 300:340] = 1.0
-    path = Evaluator(a_look(step("glow", {"hold_light": 1, "from_light": 0.4, "settle": 0})),
-                RecordingClip(pictures), size, Cache(1 << 28))  # fmt: skip
+    glow = step("glow", {"keep_midtones": 1, "threshold": 0.4, "temporal_smoothing": 0})
+    path = Evaluator(a_look(glow), RecordingClip(pictures), size, Cache(1 << 28))
     results = [path.picture(n) for n in range(7)]
     before = np.mean([_mid_mean(p, p) for p in pictures])
     after = np.mean([_mid_mean(r, p) for r, p in zip(results, pictures, strict=True)])
@@ -64,7 +64,7 @@ def test_hold_light_holds_the_clips_mid_tones_within_a_hundredth():
 def test_light_beyond_white_glows_as_much_as_it_is():
     picture = np.zeros((3, 180, 320), np.float32)
     picture[:, 85:95, 155:165] = 1.0
-    how = {"hold_light": 0, "settle": 0, "linear": True, "warmth": 0}
+    how = {"keep_midtones": 0, "temporal_smoothing": 0, "linear": True, "warmth": 0}
     white = _run(picture, "glow", how, blend="normal", amount=1.0)
     lamp = _run(2 * picture, "glow", how, blend="normal", amount=1.0)
     # twice the code is 2^2.4 times the light, which the blur spreads
@@ -75,19 +75,19 @@ def test_hold_light_leaves_black_black():
     picture = np.zeros((3, 90, 160), np.float32)
     picture[:, 30:60, 60:90] = 1
     picture[:, :, 100:] = 0.4
-    result = _run(picture, "glow", {"hold_light": 1})
+    result = _run(picture, "glow", {"keep_midtones": 1})
     assert result[:, :, :100].min() >= -1e-6
 
 
 def test_nothing_glows_below_its_light(scene):
     dim = scene * 0.3
-    np.testing.assert_allclose(_run(dim, "glow", {"from_light": 0.5}), dim, atol=1e-6)
+    np.testing.assert_allclose(_run(dim, "glow", {"threshold": 0.5}), dim, atol=1e-6)
 
 
 def test_a_glow_has_no_visible_edge():
     picture = np.zeros((3, 540, 960), np.float32)
     picture[:, 262:278, 472:488] = 1
-    row = _run(picture, "glow", {"hold_light": 0, "settle": 0})[1, 270, 500:900]
+    row = _run(picture, "glow", {"keep_midtones": 0, "temporal_smoothing": 0})[1, 270, 500:900]
     steps = np.diff(row)
     assert steps.max() <= 1e-5  # it only falls
     assert np.abs(np.diff(steps)[10:]).max() < 1 / 1000  # and bends softly
@@ -95,7 +95,7 @@ def test_a_glow_has_no_visible_edge():
 
 def test_warmth_tints_without_changing_luma():
     picture = np.full((3, 60, 100), 0.9, np.float32)
-    how = {"hold_light": 0, "from_light": 0.2}
+    how = {"keep_midtones": 0, "threshold": 0.2}
     cool = _run(picture, "glow", how | {"warmth": 0}, blend="normal", amount=1.0)
     warm = _run(picture, "glow", how | {"warmth": 1}, blend="normal", amount=1.0)
     assert warm[0].mean() > cool[0].mean() > warm[2].mean()
@@ -115,7 +115,7 @@ def test_the_glow_is_the_exact_sum_of_three_gaussians(spread):
         weight * np.stack([gaussian_filter(p, sigma * part, mode="reflect") for p in bright])
         for part, weight in PARTS
     )
-    how = {"spread": spread, "hold_light": 0, "settle": 0, "warmth": 0}
+    how = {"spread": spread, "keep_midtones": 0, "temporal_smoothing": 0, "warmth": 0}
     found = _run(picture, "glow", how, blend="normal", amount=1.0)
     assert np.abs(found - exact).max() < 1e-3
 
@@ -124,7 +124,7 @@ def test_the_glow_spreads_light_and_adds_none():
     assert sum(weight for _, weight in PARTS) == pytest.approx(1)
     picture = np.zeros((3, 540, 960), np.float32)
     picture[:, 265:275, 475:485] = 1
-    how = {"spread": 20, "hold_light": 0, "settle": 0, "warmth": 0}
+    how = {"spread": 20, "keep_midtones": 0, "temporal_smoothing": 0, "warmth": 0}
     glow = _run(picture, "glow", how, blend="normal", amount=1.0)
     assert glow.sum() == pytest.approx(picture.sum(), rel=1e-3)
 
@@ -134,7 +134,13 @@ def test_gain_makes_a_small_lamp_s_haze_wide_and_has_no_edge(linear):
     """Each of the three gaussians as 1 − (1 − h)ⁿ, n = gain to the 1.5th, 3rd and 4.5th power."""
     picture = np.zeros((3, 540, 960), np.float32)
     picture[:, 264:276, 474:486] = 1
-    how = {"spread": 200, "hold_light": 0, "settle": 0, "warmth": 0, "linear": linear}
+    how = {
+        "spread": 200,
+        "keep_midtones": 0,
+        "temporal_smoothing": 0,
+        "warmth": 0,
+        "linear": linear,
+    }
     plain, strong = (
         _run(picture, "glow", how | {"gain": gain}, blend="normal", amount=1.0)[1]
         for gain in (1.0, 4.0)
@@ -155,7 +161,7 @@ def test_gain_makes_a_small_lamp_s_haze_wide_and_has_no_edge(linear):
 
 def test_gain_on_light_far_beyond_white_stays_within_it():
     picture = np.full((3, 90, 160), 3.0, np.float32)
-    how = {"gain": 4, "hold_light": 0, "settle": 0, "warmth": 0}
+    how = {"gain": 4, "keep_midtones": 0, "temporal_smoothing": 0, "warmth": 0}
     np.testing.assert_allclose(_run(picture, "glow", how, blend="normal", amount=1.0), 3, rtol=1e-3)
 
 
@@ -166,7 +172,7 @@ def test_a_lamp_that_moves_by_parts_of_a_pixel_glows_evenly(move):
 
     def lit(at):
         spot = np.exp(-((x - 240 - at) ** 2 + (y - 135) ** 2) / 6).astype(np.float32)
-        how = {"spread": 80, "hold_light": 0, "settle": 0, "from_light": 0.2}
+        how = {"spread": 80, "keep_midtones": 0, "temporal_smoothing": 0, "threshold": 0.2}
         return _run(np.stack([spot] * 3), "glow", how, blend="normal", amount=1.0)
 
     peaks = [lit(8 * n + move).max() for n in range(4)]
@@ -177,7 +183,13 @@ def test_a_lamp_that_moves_by_parts_of_a_pixel_glows_evenly(move):
 @pytest.mark.parametrize("size", [Size(321, 181), Size(322, 183), Size(97, 51)])
 def test_a_glow_reaches_edges_no_block_divides(linear, size):
     flat = np.full((3, size.height, size.width), 0.9, np.float32)
-    how = {"spread": 200, "hold_light": 0, "settle": 0, "linear": linear, "warmth": 0}
+    how = {
+        "spread": 200,
+        "keep_midtones": 0,
+        "temporal_smoothing": 0,
+        "linear": linear,
+        "warmth": 0,
+    }
     glow = _run(flat, "glow", how, size, blend="normal", amount=1.0)
     np.testing.assert_allclose(glow, 0.9, atol=2e-4)
 
@@ -189,7 +201,7 @@ def test_settle_spreads_a_flash_over_its_neighbours():
     lift = {}
     for settle in (0, 1, 2):
         path = Evaluator(
-            a_look(step("glow", {"settle": settle, "hold_light": 0})),
+            a_look(step("glow", {"temporal_smoothing": settle, "keep_midtones": 0})),
             pictures, Size(100, 60), Cache(1 << 26),
         )  # fmt: skip
         lift[settle] = [float((path.picture(n) - pictures.pictures[n]).mean()) for n in range(5)]
@@ -256,14 +268,14 @@ def test_mono_grain_is_as_strong_as_a_print_s(gauge):
 
 def test_a_smaller_gauge_and_a_faster_film_show_more_grain():
     by_gauge = [_grain({"gauge": g, "colour": 0}).std() for g in (35, 16, 8)]
-    by_speed = [_grain({"speed": s, "colour": 0}).std() for s in ("fine", "medium", "coarse")]
+    by_speed = [_grain({"coarseness": s, "colour": 0}).std() for s in ("fine", "medium", "coarse")]
     assert by_gauge == sorted(by_gauge)
     assert by_speed == sorted(by_speed)
 
 
 def test_a_smaller_gauge_has_larger_grain():
     def neighbour_correlation(gauge):
-        noise = _grain({"gauge": gauge, "colour": 0, "clump": 0})[0]
+        noise = _grain({"gauge": gauge, "colour": 0, "clumping": 0})[0]
         return np.corrcoef(noise[:, :-1].ravel(), noise[:, 1:].ravel())[0, 1]
 
     found = [neighbour_correlation(gauge) for gauge in (35, 16, 8)]
@@ -279,7 +291,7 @@ def _under_square_apertures(noise, side):
 
 @pytest.mark.parametrize("speed", ["fine", "medium", "coarse"])
 def test_grain_has_the_films_granularity_and_follows_selwyns_law(speed):
-    how = {"gauge": 8, "speed": speed, "colour": 0, "clump": 0, "response_mid": 1}
+    how = {"gauge": 8, "coarseness": speed, "colour": 0, "clumping": 0, "response_mid": 1}
     noise = _grain(how)[0] / CODE_PER_DENSITY
     pixel = 1000 * GAUGE_WIDTH[8] / 1920  # µm
     # ISO 10505's round aperture of 48 µm, as a square of its area: 42.5 µm, 14 pixels
@@ -292,7 +304,7 @@ def test_grain_has_the_films_granularity_and_follows_selwyns_law(speed):
 
 @pytest.mark.parametrize("gauge", [8, 16, 35])
 def test_grain_is_as_fine_across_as_down(gauge):
-    noise = _grain({"gauge": gauge, "speed": "fine", "colour": 0, "clump": 0})[0]
+    noise = _grain({"gauge": gauge, "coarseness": "fine", "colour": 0, "clumping": 0})[0]
     across = np.corrcoef(noise[:, :-1].ravel(), noise[:, 1:].ravel())[0, 1]
     down = np.corrcoef(noise[:-1].ravel(), noise[1:].ravel())[0, 1]
     assert across == pytest.approx(down, abs=0.02)
@@ -306,7 +318,7 @@ def test_free_grain_has_the_strength_asked_for():
 
 def test_cadence_holds_grain_for_its_frames():
     path = Evaluator(
-        a_look(step("grain", {"cadence": 2})),
+        a_look(step("grain", {"interval": 2})),
         RecordingClip([np.full((3, 90, 160), 0.5, np.float32)] * 6),
         Size(160, 90),
         Cache(1 << 26),
@@ -318,7 +330,7 @@ def test_cadence_holds_grain_for_its_frames():
 
 def test_colour_parts_the_channels():
     def likeness(colour):
-        noise = _grain({"colour": colour, "clump": 0}, size=Size(960, 540))
+        noise = _grain({"colour": colour, "clumping": 0}, size=Size(960, 540))
         return np.corrcoef(noise[0].ravel(), noise[1].ravel())[0, 1]
 
     assert likeness(0) == pytest.approx(1)

@@ -35,14 +35,14 @@ def cells(picture, pitch):
 
 
 @pytest.mark.parametrize("dot", DOTS)
-@pytest.mark.parametrize("settings", [{}, {"press": 6}, {"pitch": 5}, {"rough": 0.5}])
+@pytest.mark.parametrize("settings", [{}, {"softness": 6}, {"pitch": 5}, {"roughness": 0.5}])
 def test_the_area_of_a_dot_is_the_tone(dot, settings):
     """Murray–Davies: a = (R_paper − R) / (R_paper − R_ink) of the mean, within half a per cent."""
     paper, ink = "#f0e8d0", "#203040"
     pitch = settings.get("pitch", 14)
     white = rgb_of(paper).astype(float)
     black = white * rgb_of(ink)
-    within = 0.005 if not settings.get("rough") else 0.02
+    within = 0.005 if not settings.get("roughness") else 0.02
     for tone in np.linspace(0, 1, 9):
         how = {"dot": dot, "pitch": pitch, "paper": paper, "ink": ink} | settings
         mean = cells(run(how, even([1 - tone] * 3, 1000)), pitch).mean(axis=(1, 2), dtype=float)
@@ -51,7 +51,7 @@ def test_the_area_of_a_dot_is_the_tone(dot, settings):
 
 def test_white_is_the_paper_and_black_the_ink_everywhere():
     for rough in (0, 1):
-        how = {"paper": "#f0e8d0", "ink": "#203040", "rough": rough}
+        how = {"paper": "#f0e8d0", "ink": "#203040", "roughness": rough}
         paper, ink = rgb_of("#f0e8d0"), rgb_of("#203040")
         white, black = run(how, even([1, 1, 1], 200)), run(how, even([0, 0, 0], 200))
         np.testing.assert_allclose(white, paper[:, None, None] * np.ones_like(white), atol=1e-6)
@@ -88,7 +88,7 @@ def test_the_spectrum_has_its_peak_at_the_pitch_and_the_angle(inks, turn):
 @pytest.mark.parametrize("under", [0.0, 0.5])
 def test_four_inks_together_are_the_colour_on_average(under):
     for colour in ([0.3, 0.55, 0.2], [0.8, 0.35, 0.25], [0.5, 0.5, 0.5], [0.15, 0.15, 0.15]):
-        how = {"inks": "four", "pitch": 16, "paper": "#ffffff", "under_colour": under}
+        how = {"inks": "four", "pitch": 16, "paper": "#ffffff", "ucr": under}
         mean = run(how, even(colour))[:, 100:980, 100:980].mean(axis=(1, 2))
         np.testing.assert_allclose(mean, colour, atol=0.012)
 
@@ -130,7 +130,7 @@ def test_the_screen_is_fixed_to_the_frame_however_the_picture_moves():
     along = (x + y) / 2**0.5 / (pitch / 2)
     phases = []
     for n in range(3):
-        found = run({"pitch": pitch, "settle": 1}, clip, n)[1]
+        found = run({"pitch": pitch, "temporal_smoothing": 1}, clip, n)[1]
         phases.append(np.angle(np.sum((found - found.mean()) * np.exp(-2j * np.pi * along))))
     assert np.ptp(np.unwrap(phases)) < 0.05
 
@@ -141,7 +141,7 @@ def test_settled_dots_are_stiller_on_noisy_footage():
     clip = [(shot + rng.normal(0, 0.03, shot.shape)).astype(np.float32) for _ in range(6)]
 
     def change(settle):
-        a, b = (run({"settle": settle, "pitch": 20}, clip, n) for n in (2, 3))
+        a, b = (run({"temporal_smoothing": settle, "pitch": 20}, clip, n) for n in (2, 3))
         return np.abs(a - b).mean()
 
     assert change(2) < 0.5 * change(0)
@@ -164,13 +164,13 @@ def test_a_smaller_picture_shows_the_full_dots_averaged(lines, inks):
 def test_a_worn_edge_is_held_and_an_even_one_is_not_worn():
     shot = even([0.5] * 3, 300)
     plain = run({"pitch": 20}, shot)
-    worn, again = (run({"rough": 1, "pitch": 20}, shot, n) for n in (0, 3))
+    worn, again = (run({"roughness": 1, "pitch": 20}, shot, n) for n in (0, 3))
     np.testing.assert_array_equal(worn, again)
     assert np.abs(worn - plain).mean() > 0.02
 
 
 def test_halftone_reaches_for_the_frames_it_is_settled_over():
-    assert Halftone(settle=3).neighbours() == (3, 3)
+    assert Halftone(temporal_smoothing=3).neighbours() == (3, 3)
 
 
 def local(values):
@@ -190,7 +190,7 @@ def test_dots_too_fine_for_the_footage_do_not_beat_with_its_pixels(pixels, inks,
             "pitch": max(pixels / size.scale, 1.5),
             "inks": inks,
             "dot": dot,
-            "press": 0,
+            "softness": 0,
             "turn": 7,
         }
         light = run(how, flat)[1].astype(float)
@@ -205,7 +205,9 @@ def test_dots_too_fine_for_the_footage_do_not_beat_with_its_pixels(pixels, inks,
 
 def test_dots_of_four_pixels_are_seen_whole():
     flat = np.full((3, 272, 320), 0.5, np.float32)
-    contrast = [run({"pitch": n * 1080 / 272, "press": 0}, flat)[1].std() for n in (2.5, 3.2, 4, 8)]
+    contrast = [
+        run({"pitch": n * 1080 / 272, "softness": 0}, flat)[1].std() for n in (2.5, 3.2, 4, 8)
+    ]
     assert contrast[0] < 1e-6
     assert 0.05 < contrast[1] < contrast[2]
     assert contrast[2] > 0.75 * contrast[3]

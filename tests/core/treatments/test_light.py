@@ -41,7 +41,7 @@ def test_a_ring_has_an_energy_of_one_and_nothing_at_its_middle():
 @pytest.mark.parametrize("spread", [12, 40])
 def test_the_returned_light_is_the_exact_sum_of_rings(spread):
     """Against scipy in float64, in light: within 1/500 of full scale, in display-coded values."""
-    settings = {"spread": spread, "strength": 1.0, "from_light": 0.5, "wide_light": 1.0}
+    settings = {"spread": spread, "strength": 1.0, "threshold": 0.5, "wide_light": 1.0}
     found = run("halation", settings, lamp())
     light = (sum(SEES_RED) * lamp()[0]).astype(np.float64)
     halation, exact = Halation(**settings), np.zeros((3, 360, 640))
@@ -83,8 +83,8 @@ def test_a_narrow_dark_figure_before_a_wide_sky_is_not_red_all_over():
 
 def test_a_clip_below_its_light_has_no_halation():
     dim = np.full((3, 360, 640), 0.5, np.float32)
-    np.testing.assert_array_equal(run("halation", {"from_light": 0.6}, dim), dim)
-    veiled = run("halation", {"from_light": 0.6, "mid_warmth": 1.0}, dim)
+    np.testing.assert_array_equal(run("halation", {"threshold": 0.6}, dim), dim)
+    veiled = run("halation", {"threshold": 0.6, "mid_warmth": 1.0}, dim)
     assert (veiled - dim).mean(axis=(1, 2)) @ [1, -1, 0] > 0.005
 
 

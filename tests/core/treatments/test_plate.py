@@ -77,12 +77,12 @@ def test_a_plate_comes_again_as_it_was_or_back_and_forth():
     assert seen(Plate(loop="repeat"), 7, 3) == [[0], [1], [2], [0], [1], [2], [0]]
     assert seen(Plate(loop="back-and-forth"), 9, 4) == [[n] for n in (0, 1, 2, 3, 2, 1, 0, 1, 2)]
     assert seen(Plate(loop="repeat", speed=0.5), 6, 3) == [[0], [0], [1], [1], [2], [2]]
-    assert seen(Plate(loop="repeat", from_frame=2, to_frame=3), 4, 9) == [[2], [3], [2], [3]]
+    assert seen(Plate(loop="repeat", first=2, last=3), 4, 9) == [[2], [3], [2], [3]]
     assert seen(Plate(loop="back-and-forth"), 3, 1) == [[0]] * 3
 
 
 def test_an_end_is_dissolved_into_the_beginning():
-    plate = Plate(loop="dissolve", join=3)
+    plate = Plate(loop="dissolve", seam=3)
     weights = np.zeros((30, 10))
     for frame in range(30):
         for n, part in plate.frames_at(frame, 10):
@@ -98,7 +98,7 @@ def test_an_end_is_dissolved_into_the_beginning():
 @pytest.mark.parametrize("loop", ["repeat", "shuffle", "back-and-forth", "dissolve"])
 def test_what_is_skipped_is_never_seen_however_long_the_clip(loop):
     """A plate of a second over eight: the frame with the scratch does not come."""
-    plate = Plate(loop=loop, skip=((9, 11), (20, 20)))
+    plate = Plate(loop=loop, exclude=((9, 11), (20, 20)))
     frames = {n for frame in range(192) for n, _ in plate.frames_at(frame, 24)}
     assert frames == set(range(24)) - {9, 10, 11, 20}
 
@@ -106,10 +106,10 @@ def test_what_is_skipped_is_never_seen_however_long_the_clip(loop):
 @pytest.mark.parametrize(
     ("settings", "says"),
     [
-        ({"skip": ((0, 30),)}, "skip: all of its frames are left out, of 0 to 23"),
-        ({"from_frame": 24}, "from_frame: the plate has frames 0 to 23"),
-        ({"from_frame": 9, "to_frame": 4}, "to_frame: it lies before from_frame"),
-        ({"skip": ((0, 22),)}, None),
+        ({"exclude": ((0, 30),)}, "exclude: all of its frames are left out, of 0 to 23"),
+        ({"first": 24}, "first: the plate has frames 0 to 23"),
+        ({"first": 9, "last": 4}, "last: it lies before first"),
+        ({"exclude": ((0, 22),)}, None),
     ],
 )
 def test_why_nothing_of_a_plate_is_seen_is_said(settings, says):
@@ -135,7 +135,7 @@ def test_a_plate_of_the_picture_s_shape_replaces_it_exactly():
 def test_a_taller_plate_fills_the_frame_and_lies_in_its_middle():
     found = laid(Still(ramp(240, 320)))
     np.testing.assert_allclose(found, ramp(240, 320)[:, 80:240], atol=1e-6)
-    low = laid(Still(ramp(240, 320)), place=(0.5, 1.0), flush=True)
+    low = laid(Still(ramp(240, 320)), place=(0.5, 1.0), align=True)
     np.testing.assert_allclose(low, ramp(240, 320)[:, 160:], atol=1e-6)
 
 
@@ -219,9 +219,9 @@ def test_without_colour_only_the_plate_s_luma_is_left():
 
 def test_room_is_made_by_dimming_the_picture_below():
     black = Still(np.zeros((3, 160, 240), np.float32))
-    found = laid(black, make_room=0.3, mix={"blend": "screen", "amount": 1})
+    found = laid(black, dim_below=0.3, mix={"blend": "screen", "amount": 1})
     np.testing.assert_allclose(found, 0.7 * BELOW, atol=1e-6)
-    half = laid(black, make_room=0.3, mix={"blend": "screen", "amount": 0.5})
+    half = laid(black, dim_below=0.3, mix={"blend": "screen", "amount": 0.5})
     np.testing.assert_allclose(half, 0.85 * BELOW, atol=1e-6)
 
 
@@ -249,7 +249,7 @@ def test_a_still_that_is_thrown_lives_and_keeps_every_pixel_as_sharp():
     """Every throw is the still's own pixels: turned by quarters, flipped, mirrored at its edges."""
     plate = scan()
     own = np.unique(plate.picture(0, plate.size)[0])
-    thrown = [laid(plate, frame, thrown_every=2, seed=4) for frame in range(12)]
+    thrown = [laid(plate, frame, reposition_every=2, seed=4) for frame in range(12)]
     for picture in thrown:
         after = np.searchsorted(own, picture[0]).clip(1, len(own) - 1)
         off = np.minimum(np.abs(own[after] - picture[0]), np.abs(own[after - 1] - picture[0]))
@@ -263,10 +263,10 @@ def test_a_still_that_is_thrown_lives_and_keeps_every_pixel_as_sharp():
 def test_thrown_stills_dwell_nowhere():
     """Over many throws each place is as light as the still: no speck comes to one more often."""
     plate, below = scan(96, 64), np.zeros((3, 48, 72), np.float32)
-    one = laid(plate, 0, below, thrown_every=1, scale=1.4)[0]
+    one = laid(plate, 0, below, reposition_every=1, scale=1.4)[0]
     mean = np.zeros_like(one)
     for frame in range(600):
-        mean += laid(plate, 0, below, thrown_every=1, scale=1.4, seed=frame)[0] / 600
+        mean += laid(plate, 0, below, reposition_every=1, scale=1.4, seed=frame)[0] / 600
     whole = plate.picture(0, plate.size)[0]
     assert mean.mean() == pytest.approx(whole.mean(), abs=0.006)
     assert mean.std() < 2.5 * whole.std() / np.sqrt(600) < 0.2 * one.std()
@@ -276,7 +276,7 @@ def test_the_matte_of_a_still_that_is_thrown_goes_with_it():
     picture = ramp(120, 80)
     matte = (np.sin(40 * picture[0]) > 0).astype(np.float32)
     for frame in range(6):
-        found = laid(Still(picture, matte), frame, np.zeros_like(BELOW), thrown_every=1)[0]
+        found = laid(Still(picture, matte), frame, np.zeros_like(BELOW), reposition_every=1)[0]
         light = np.sin(40 * found) > -0.2  # softer edges, since the plate is enlarged
         assert (light | (found < 0.02)).mean() > 0.9
         assert 0.3 < (found < 0.02).mean() < 0.7

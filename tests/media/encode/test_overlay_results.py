@@ -55,7 +55,7 @@ def test_libavfilter_lays_it_over_as_the_look_does(footage, tmp_path):
 
 def test_png_is_straight_and_openexr_premultiplied(footage, tmp_path):
     """PNG, W3C, 6.2; OpenEXR, Technical Introduction, "Alpha"."""
-    dark = a_look(step("flurry", {"amount": 2000, "near": 1, "colour": "#ff8000"}))
+    dark = a_look(step("flurry", {"amount": 2000, "near_share": 1, "colour": "#ff8000"}))
     for name in ("a%d.png", "a%d.exr"):
         render(footage, dark, tmp_path / name, output=Output(overlay=True), last=0)
     codes = cv2.imread(str(tmp_path / "a0.png"), cv2.IMREAD_UNCHANGED)

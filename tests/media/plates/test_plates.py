@@ -90,7 +90,7 @@ def test_a_plate_that_can_t_be_used_is_said_by_step_and_the_rest_can_be_looked_a
 
 def test_a_plate_of_which_all_is_skipped_is_not_rendered(tmp_path):
     written(tmp_path / "p.png", np.zeros((8, 8, 3), np.uint8))
-    look = a_look(step("plate", {"file": "p.png", "skip": [[0, 5]]}))
+    look = a_look(step("plate", {"file": "p.png", "exclude": [[0, 5]]}))
     with pytest.raises(MediaError, match=r"steps\[0\].*all of its frames are left out"):
         check_assets(look, tmp_path)
 

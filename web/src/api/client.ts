@@ -113,7 +113,7 @@ export type PageMemory = components["schemas"]["PageMemory"];
 export type Values = components["schemas"]["ValuesOut"];
 
 /** The footage itself: what is asked about while there is no look. */
-export const NO_LOOK: Look = { format: "yearning-look/2", name: "No look", steps: [] };
+export const NO_LOOK: Look = { format: "yearning-look/3", name: "No look", steps: [] };
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 

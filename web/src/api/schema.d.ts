@@ -3293,7 +3293,7 @@ export interface components {
             look: components["schemas"]["LookInput"];
             /**
              * After
-             * @description A step's id; 'as shot' for the footage; else all.
+             * @description A step's id; 'footage' for the footage; else all.
              */
             after?: string | null;
         };
@@ -3527,7 +3527,7 @@ export interface components {
         };
         /**
          * KeptStep
-         * @description A step kept under a name; `step` is as a look file of `yearning-look/2` holds it.
+         * @description A step kept under a name; `step` is as a look file of `yearning-look/3` holds it.
          */
         KeptStep: {
             /** Name */
@@ -3617,7 +3617,7 @@ export interface components {
         };
         /**
          * LookOut
-         * @description A look as it is now; `look` is a document of the format `yearning-look/2`.
+         * @description A look as it is now; `look` is a document of the format `yearning-look/3`.
          */
         LookOut: {
             /** Id */
@@ -3797,7 +3797,7 @@ export interface components {
             look: components["schemas"]["LookInput"];
             /**
              * After
-             * @description A step's id; 'as shot' for the footage; else all.
+             * @description A step's id; 'footage' for the footage; else all.
              */
             after?: string | null;
             /** Like */
@@ -3857,7 +3857,7 @@ export interface components {
             look: components["schemas"]["LookInput"];
             /**
              * After
-             * @description A step's id; 'as shot' for the footage; else all.
+             * @description A step's id; 'footage' for the footage; else all.
              */
             after?: string | null;
             /** Treatment */
@@ -4105,7 +4105,7 @@ export interface components {
             sequence: number;
             /**
              * After
-             * @description A step's id; 'as shot' for the footage; else all.
+             * @description A step's id; 'footage' for the footage; else all.
              */
             after?: string | null;
         };
@@ -5154,7 +5154,7 @@ export interface components {
             sequence: number;
             /**
              * After
-             * @description A step's id; 'as shot' for the footage; else all.
+             * @description A step's id; 'footage' for the footage; else all.
              */
             after?: string | null;
             at: components["schemas"]["Place"];
@@ -5312,7 +5312,7 @@ export interface components {
             sequence: number;
             /**
              * After
-             * @description A step's id; 'as shot' for the footage; else all.
+             * @description A step's id; 'footage' for the footage; else all.
              */
             after?: string | null;
             /** @description A window of it alone, without loss. */
@@ -6694,17 +6694,17 @@ export interface components {
              */
             corner: number;
             /**
-             * Rough
+             * Roughness
              * @description How far the edge goes in and out.
              * @default 0.25
              */
-            rough: number;
+            roughness: number;
             /**
-             * Soft
+             * Softness
              * @description The edge's width.
              * @default 1.6
              */
-            soft: number;
+            softness: number;
             /**
              * Colour
              * @description Of the border.
@@ -6760,17 +6760,17 @@ export interface components {
              */
             corner: number;
             /**
-             * Rough
+             * Roughness
              * @description How far the edge goes in and out.
              * @default 0.25
              */
-            rough: number;
+            roughness: number;
             /**
-             * Soft
+             * Softness
              * @description The edge's width.
              * @default 1.6
              */
-            soft: number;
+            softness: number;
             /**
              * Colour
              * @description Of the border.
@@ -6916,11 +6916,11 @@ export interface components {
              */
             along: number;
             /**
-             * Settle
+             * Smooth over time
              * @description Frames before and after over which the picture is smoothed along its motion.
              * @default 1
              */
-            settle: number;
+            temporal_smoothing: number;
         };
         /**
          * BrushInput
@@ -6958,11 +6958,11 @@ export interface components {
              */
             along: number;
             /**
-             * Settle
+             * Smooth over time
              * @description Frames before and after over which the picture is smoothed along its motion.
              * @default 1
              */
-            settle: number;
+            temporal_smoothing: number;
         };
         /**
          * BrushStep
@@ -7062,7 +7062,7 @@ export interface components {
         };
         /**
          * Bundle
-         * @description Steps mixed back as one. The first reads what the bundle reads.
+         * @description Steps mixed back as one. The first one's input is the bundle's.
          */
         Bundle: {
             /**
@@ -7073,7 +7073,7 @@ export interface components {
         };
         /**
          * BundleInput
-         * @description Steps mixed back as one. The first reads what the bundle reads.
+         * @description Steps mixed back as one. The first one's input is the bundle's.
          */
         BundleInput: {
             /**
@@ -7240,11 +7240,11 @@ export interface components {
                 number
             ];
             /**
-             * Flush
+             * Align to edge
              * @description Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.
              * @default false
              */
-            flush: boolean;
+            align: boolean;
         };
         /**
          * CropInput
@@ -7280,11 +7280,11 @@ export interface components {
                 number
             ];
             /**
-             * Flush
+             * Align to edge
              * @description Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.
              * @default false
              */
-            flush: boolean;
+            align: boolean;
         };
         /**
          * CropStep
@@ -7721,7 +7721,7 @@ export interface components {
              */
             seed: number;
             /**
-             * Taken out
+             * Removed
              * @description Marks that are not to be there.
              * @default []
              */
@@ -7806,7 +7806,7 @@ export interface components {
              */
             seed: number;
             /**
-             * Taken out
+             * Removed
              * @description Marks that are not to be there.
              * @default []
              */
@@ -8204,13 +8204,13 @@ export interface components {
              */
             strength: number;
             /**
-             * Pace
+             * Speed
              * @description How often it turns, in 24 frames.
              * @default 4
              */
             pace: number;
             /**
-             * Uneven
+             * Irregularity
              * @description How much each side has its own.
              * @default 0.3
              */
@@ -8238,13 +8238,13 @@ export interface components {
              */
             strength: number;
             /**
-             * Pace
+             * Speed
              * @description How often it turns, in 24 frames.
              * @default 4
              */
             pace: number;
             /**
-             * Uneven
+             * Irregularity
              * @description How much each side has its own.
              * @default 0.3
              */
@@ -8372,29 +8372,29 @@ export interface components {
              */
             amount: number;
             /**
-             * Near ones
+             * Near flakes
              * @description From as many as an even room has near the lens, which are few, to most of them.
              * @default 0
              */
-            near: number;
+            near_share: number;
             /**
-             * Size near
+             * Near size
              * @description Across.
              * @default 9
              */
-            size_near: number;
+            near_size: number;
             /**
-             * Size far
+             * Far size
              * @description Across.
              * @default 2.4
              */
-            size_far: number;
+            far_size: number;
             /**
-             * Fall
+             * Fall speed
              * @description Of the height in 24 frames, the nearest; below 0 they rise.
              * @default 0.8
              */
-            fall: number;
+            fall_speed: number;
             /**
              * Wind
              * @description Likewise, to the right.
@@ -8402,17 +8402,17 @@ export interface components {
              */
             wind: number;
             /**
-             * Gust
+             * Gusts
              * @description How far gusts take them to and fro.
              * @default 0.35
              */
-            gust: number;
+            gusts: number;
             /**
-             * Flutter
+             * Sway
              * @description How far each sways on its own.
              * @default 0.3
              */
-            flutter: number;
+            sway: number;
             /**
              * Blur
              * @description How much near ones are out of focus.
@@ -8433,11 +8433,11 @@ export interface components {
              */
             colour: string;
             /**
-             * Shine
+             * Glint
              * @description From what hides to what shines itself.
              * @default 0
              */
-            shine: number;
+            glint: number;
             /**
              * Twinkle
              * @description How much they glow and fade.
@@ -8471,29 +8471,29 @@ export interface components {
              */
             amount: number;
             /**
-             * Near ones
+             * Near flakes
              * @description From as many as an even room has near the lens, which are few, to most of them.
              * @default 0
              */
-            near: number;
+            near_share: number;
             /**
-             * Size near
+             * Near size
              * @description Across.
              * @default 9
              */
-            size_near: number;
+            near_size: number;
             /**
-             * Size far
+             * Far size
              * @description Across.
              * @default 2.4
              */
-            size_far: number;
+            far_size: number;
             /**
-             * Fall
+             * Fall speed
              * @description Of the height in 24 frames, the nearest; below 0 they rise.
              * @default 0.8
              */
-            fall: number;
+            fall_speed: number;
             /**
              * Wind
              * @description Likewise, to the right.
@@ -8501,17 +8501,17 @@ export interface components {
              */
             wind: number;
             /**
-             * Gust
+             * Gusts
              * @description How far gusts take them to and fro.
              * @default 0.35
              */
-            gust: number;
+            gusts: number;
             /**
-             * Flutter
+             * Sway
              * @description How far each sways on its own.
              * @default 0.3
              */
-            flutter: number;
+            sway: number;
             /**
              * Blur
              * @description How much near ones are out of focus.
@@ -8532,11 +8532,11 @@ export interface components {
              */
             colour: string;
             /**
-             * Shine
+             * Glint
              * @description From what hides to what shines itself.
              * @default 0
              */
-            shine: number;
+            glint: number;
             /**
              * Twinkle
              * @description How much they glow and fade.
@@ -8657,7 +8657,7 @@ export interface components {
          */
         Focus: {
             /**
-             * Rides on
+             * Follows
              * @description A track; its place moves as what that follows.
              * @default
              */
@@ -8722,7 +8722,7 @@ export interface components {
          */
         FocusInput: {
             /**
-             * Rides on
+             * Follows
              * @description A track; its place moves as what that follows.
              * @default
              */
@@ -8876,18 +8876,18 @@ export interface components {
          * Glow
          * @description Bright parts bloom and lift the picture.
          *
-         *     The parts lighter than `from_light` are taken with a smooth knee, blurred by a sum of three
+         *     The parts lighter than `threshold` are taken with a smooth knee, blurred by a sum of three
          *     gaussians, and laid back by the step's blend (screen, as made). Light beyond white glows as much
-         *     as it is. `hold_light` takes back, from the mid-tones alone, the brightness the glow adds to
+         *     as it is. `keep_midtones` takes back, from the mid-tones alone, the brightness the glow adds to
          *     them over the whole clip.
          */
         Glow: {
             /**
-             * From light
+             * Threshold
              * @description Luma from which parts begin to glow.
              * @default 0.55
              */
-            from_light: number;
+            threshold: number;
             /**
              * Gain
              * @description How much light it has; small lamps need more to make a wide haze.
@@ -8895,11 +8895,11 @@ export interface components {
              */
             gain: number;
             /**
-             * Roll-in
+             * Knee
              * @description How far above that they glow fully; a soft knee does not pop in motion.
              * @default 0.3
              */
-            roll_in: number;
+            knee: number;
             /**
              * Spread
              * @description How far the light reaches: the σ of the widest blur.
@@ -8913,19 +8913,19 @@ export interface components {
              */
             warmth: number;
             /**
-             * Hold light
+             * Keep mid-tones
              * @description How far the mid-tones' brightness is held as it was.
              * @default 0.6
              */
-            hold_light: number;
+            keep_midtones: number;
             /**
-             * Settle
+             * Smooth over time
              * @description Frames before and after over which the highlights are smoothed.
              * @default 1
              */
-            settle: number;
+            temporal_smoothing: number;
             /**
-             * In light
+             * Linear light
              * @description Blur light rather than code values: small lamps glow harder.
              * @default false
              */
@@ -8935,18 +8935,18 @@ export interface components {
          * GlowInput
          * @description Bright parts bloom and lift the picture.
          *
-         *     The parts lighter than `from_light` are taken with a smooth knee, blurred by a sum of three
+         *     The parts lighter than `threshold` are taken with a smooth knee, blurred by a sum of three
          *     gaussians, and laid back by the step's blend (screen, as made). Light beyond white glows as much
-         *     as it is. `hold_light` takes back, from the mid-tones alone, the brightness the glow adds to
+         *     as it is. `keep_midtones` takes back, from the mid-tones alone, the brightness the glow adds to
          *     them over the whole clip.
          */
         GlowInput: {
             /**
-             * From light
+             * Threshold
              * @description Luma from which parts begin to glow.
              * @default 0.55
              */
-            from_light: number;
+            threshold: number;
             /**
              * Gain
              * @description How much light it has; small lamps need more to make a wide haze.
@@ -8954,11 +8954,11 @@ export interface components {
              */
             gain: number;
             /**
-             * Roll-in
+             * Knee
              * @description How far above that they glow fully; a soft knee does not pop in motion.
              * @default 0.3
              */
-            roll_in: number;
+            knee: number;
             /**
              * Spread
              * @description How far the light reaches: the σ of the widest blur.
@@ -8972,19 +8972,19 @@ export interface components {
              */
             warmth: number;
             /**
-             * Hold light
+             * Keep mid-tones
              * @description How far the mid-tones' brightness is held as it was.
              * @default 0.6
              */
-            hold_light: number;
+            keep_midtones: number;
             /**
-             * Settle
+             * Smooth over time
              * @description Frames before and after over which the highlights are smoothed.
              * @default 1
              */
-            settle: number;
+            temporal_smoothing: number;
             /**
-             * In light
+             * Linear light
              * @description Blur light rather than code values: small lamps glow harder.
              * @default false
              */
@@ -9120,12 +9120,12 @@ export interface components {
              */
             scan_strength: number;
             /**
-             * Speed
+             * Coarseness
              * @description Slow films have fine grain, fast ones coarse.
              * @default medium
              * @enum {string}
              */
-            speed: "fine" | "medium" | "coarse";
+            coarseness: "fine" | "medium" | "coarse";
             /**
              * Strength
              * @description Rms of the grain in mid-grey, of full scale.
@@ -9139,17 +9139,17 @@ export interface components {
              */
             size: number;
             /**
-             * Clump
+             * Clumping
              * @description How much grains gather in larger flecks.
              * @default 0.25
              */
-            clump: number;
+            clumping: number;
             /**
-             * Soft
+             * Softness
              * @description Blur of the grain; it weakens it, as a soft print does.
              * @default 0
              */
-            soft: number;
+            softness: number;
             /**
              * Colour
              * @description From grey grain to grain of three dyes.
@@ -9175,11 +9175,11 @@ export interface components {
              */
             response_high: number;
             /**
-             * Cadence
-             * @description New grain every so many frames.
+             * New grain every
+             * @description In frames; between, it stays.
              * @default 1
              */
-            cadence: number;
+            interval: number;
             /**
              * Seed
              * @description Another seed, other grain.
@@ -9221,12 +9221,12 @@ export interface components {
              */
             scan_strength: number;
             /**
-             * Speed
+             * Coarseness
              * @description Slow films have fine grain, fast ones coarse.
              * @default medium
              * @enum {string}
              */
-            speed: "fine" | "medium" | "coarse";
+            coarseness: "fine" | "medium" | "coarse";
             /**
              * Strength
              * @description Rms of the grain in mid-grey, of full scale.
@@ -9240,17 +9240,17 @@ export interface components {
              */
             size: number;
             /**
-             * Clump
+             * Clumping
              * @description How much grains gather in larger flecks.
              * @default 0.25
              */
-            clump: number;
+            clumping: number;
             /**
-             * Soft
+             * Softness
              * @description Blur of the grain; it weakens it, as a soft print does.
              * @default 0
              */
-            soft: number;
+            softness: number;
             /**
              * Colour
              * @description From grey grain to grain of three dyes.
@@ -9276,11 +9276,11 @@ export interface components {
              */
             response_high: number;
             /**
-             * Cadence
-             * @description New grain every so many frames.
+             * New grain every
+             * @description In frames; between, it stays.
              * @default 1
              */
-            cadence: number;
+            interval: number;
             /**
              * Seed
              * @description Another seed, other grain.
@@ -9398,11 +9398,11 @@ export interface components {
          */
         Halation: {
             /**
-             * From light
+             * Threshold
              * @description Luma from which light gets through to the base.
              * @default 0.7
              */
-            from_light: number;
+            threshold: number;
             /**
              * Spread
              * @description How far out the ring lies: a thick base, or a small gauge, has a wide one.
@@ -9448,11 +9448,11 @@ export interface components {
          */
         HalationInput: {
             /**
-             * From light
+             * Threshold
              * @description Luma from which light gets through to the base.
              * @default 0.7
              */
-            from_light: number;
+            threshold: number;
             /**
              * Spread
              * @description How far out the ring lies: a thick base, or a small gauge, has a wide one.
@@ -9620,17 +9620,17 @@ export interface components {
              */
             turn: number;
             /**
-             * Press
+             * Softness
              * @description How soft ink's edges are.
              * @default 0.6
              */
-            press: number;
+            softness: number;
             /**
-             * Rough
+             * Roughness
              * @description Edges worn as by a photocopier; they hold.
              * @default 0
              */
-            rough: number;
+            roughness: number;
             /**
              * Paper
              * @description What is not printed on.
@@ -9650,23 +9650,23 @@ export interface components {
              */
             second_ink: string;
             /**
-             * Under-colour
+             * Under-colour removal
              * @description Of what three inks have in common, how much black takes.
              * @default 0.6
              */
-            under_colour: number;
+            ucr: number;
             /**
              * Keep fine dots
              * @description Also where they beat with the footage's pixels.
              * @default false
              */
-            keep_fine: boolean;
+            keep_fine_dots: boolean;
             /**
-             * Settle
+             * Smooth over time
              * @description Frames before and after over which tones are smoothed.
              * @default 1
              */
-            settle: number;
+            temporal_smoothing: number;
         };
         /**
          * HalftoneInput
@@ -9708,17 +9708,17 @@ export interface components {
              */
             turn: number;
             /**
-             * Press
+             * Softness
              * @description How soft ink's edges are.
              * @default 0.6
              */
-            press: number;
+            softness: number;
             /**
-             * Rough
+             * Roughness
              * @description Edges worn as by a photocopier; they hold.
              * @default 0
              */
-            rough: number;
+            roughness: number;
             /**
              * Paper
              * @description What is not printed on.
@@ -9738,23 +9738,23 @@ export interface components {
              */
             second_ink: string;
             /**
-             * Under-colour
+             * Under-colour removal
              * @description Of what three inks have in common, how much black takes.
              * @default 0.6
              */
-            under_colour: number;
+            ucr: number;
             /**
              * Keep fine dots
              * @description Also where they beat with the footage's pixels.
              * @default false
              */
-            keep_fine: boolean;
+            keep_fine_dots: boolean;
             /**
-             * Settle
+             * Smooth over time
              * @description Frames before and after over which tones are smoothed.
              * @default 1
              */
-            settle: number;
+            temporal_smoothing: number;
         };
         /**
          * HalftoneStep
@@ -10023,8 +10023,8 @@ export interface components {
             invert: boolean;
             /**
              * Of
-             * @description Which picture: 'so far', 'as shot', or the id of an earlier step.
-             * @default so far
+             * @description Which picture: 'previous', 'footage', or the id of an earlier step.
+             * @default previous
              */
             of: string;
             /**
@@ -10094,8 +10094,8 @@ export interface components {
             invert: boolean;
             /**
              * Of
-             * @description Which picture: 'so far', 'as shot', or the id of an earlier step.
-             * @default so far
+             * @description Which picture: 'previous', 'footage', or the id of an earlier step.
+             * @default previous
              */
             of: string;
             /**
@@ -10286,26 +10286,26 @@ export interface components {
          */
         Leak: {
             /**
-             * Rides on
+             * Follows
              * @description A track; its place moves as what that follows.
              * @default
              */
             track: string;
             /**
-             * Lobes
+             * Patches
              * @description Four by the seed, or placed one by one.
              * @default by seed
              * @enum {string}
              */
             lobes: "by seed" | "placed";
             /**
-             * Placed
+             * By hand
              * @description Each comes in where it is dragged to; where they meet they add up.
              * @default []
              */
             placed: components["schemas"]["PlacedLobe"][];
             /**
-             * From
+             * Edge
              * @description Where it comes in.
              * @default left
              * @enum {string}
@@ -10318,7 +10318,7 @@ export interface components {
              */
             position: number;
             /**
-             * Reach
+             * Length
              * @description How far in, of the height.
              * @default 0.45
              */
@@ -10330,7 +10330,7 @@ export interface components {
              */
             colour: string;
             /**
-             * On pale parts
+             * Over highlights
              * @description How far a pale sky, which has no room for more light, takes its hue.
              * @default 1
              */
@@ -10348,7 +10348,7 @@ export interface components {
              */
             drift: number;
             /**
-             * Breathe
+             * Pulse
              * @description How far they swell and fade.
              * @default 0.35
              */
@@ -10374,26 +10374,26 @@ export interface components {
          */
         LeakInput: {
             /**
-             * Rides on
+             * Follows
              * @description A track; its place moves as what that follows.
              * @default
              */
             track: string;
             /**
-             * Lobes
+             * Patches
              * @description Four by the seed, or placed one by one.
              * @default by seed
              * @enum {string}
              */
             lobes: "by seed" | "placed";
             /**
-             * Placed
+             * By hand
              * @description Each comes in where it is dragged to; where they meet they add up.
              * @default []
              */
             placed: components["schemas"]["PlacedLobeInput"][];
             /**
-             * From
+             * Edge
              * @description Where it comes in.
              * @default left
              * @enum {string}
@@ -10406,7 +10406,7 @@ export interface components {
              */
             position: number;
             /**
-             * Reach
+             * Length
              * @description How far in, of the height.
              * @default 0.45
              */
@@ -10418,7 +10418,7 @@ export interface components {
              */
             colour: string;
             /**
-             * On pale parts
+             * Over highlights
              * @description How far a pale sky, which has no room for more light, takes its hue.
              * @default 1
              */
@@ -10436,7 +10436,7 @@ export interface components {
              */
             drift: number;
             /**
-             * Breathe
+             * Pulse
              * @description How far they swell and fade.
              * @default 0.35
              */
@@ -10576,11 +10576,11 @@ export interface components {
                 number
             ];
             /**
-             * Flush
+             * Align to edge
              * @description Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.
              * @default false
              */
-            flush: boolean;
+            align: boolean;
             /**
              * Bars
              * @description The bars' colour.
@@ -10620,11 +10620,11 @@ export interface components {
                 number
             ];
             /**
-             * Flush
+             * Align to edge
              * @description Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.
              * @default false
              */
-            flush: boolean;
+            align: boolean;
             /**
              * Bars
              * @description The bars' colour.
@@ -10769,7 +10769,7 @@ export interface components {
              */
             out_white: number;
             /**
-             * Keep beyond
+             * Keep what is crushed
              * @description What is crushed lives on unseen, so that a later step can bring it back.
              * @default false
              */
@@ -10816,7 +10816,7 @@ export interface components {
              */
             out_white: number;
             /**
-             * Keep beyond
+             * Keep what is crushed
              * @description What is crushed lives on unseen, so that a later step can bring it back.
              * @default false
              */
@@ -11315,18 +11315,18 @@ export interface components {
              */
             layer: "own" | "treated";
             /**
-             * Beyond
-             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
-             * @default cut
+             * Out Of Range
+             * @description 'limit' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * @default limit
              * @enum {string}
              */
-            beyond: "cut" | "keep";
+            out_of_range: "limit" | "keep";
             /**
-             * Reads
-             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
-             * @default so far
+             * Input
+             * @description What the step treats: 'previous' (the picture before it), 'footage', or the id of an earlier step.
+             * @default previous
              */
-            reads: string;
+            input: string;
         };
         /**
          * MixInput
@@ -11369,18 +11369,18 @@ export interface components {
              */
             layer: "own" | "treated";
             /**
-             * Beyond
-             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
-             * @default cut
+             * Out Of Range
+             * @description 'limit' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * @default limit
              * @enum {string}
              */
-            beyond: "cut" | "keep";
+            out_of_range: "limit" | "keep";
             /**
-             * Reads
-             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
-             * @default so far
+             * Input
+             * @description What the step treats: 'previous' (the picture before it), 'footage', or the id of an earlier step.
+             * @default previous
              */
-            reads: string;
+            input: string;
         };
         /**
          * Mono
@@ -11585,6 +11585,144 @@ export interface components {
             note: string;
         };
         /**
+         * Neutralize
+         * @description A colour cast taken out by a colour that should be grey.
+         *
+         *     Each channel is divided by that of the picked colour and multiplied by its luma, so the picked
+         *     colour becomes the grey of its own luma (common practice, no source).
+         */
+        Neutralize: {
+            /**
+             * Grey reference
+             * @description Pick it from the picture.
+             * @default #808080
+             */
+            colour: string;
+            /**
+             * Strength
+             * @description How far the cast is taken out.
+             * @default 1
+             */
+            strength: number;
+        };
+        /**
+         * NeutralizeInput
+         * @description A colour cast taken out by a colour that should be grey.
+         *
+         *     Each channel is divided by that of the picked colour and multiplied by its luma, so the picked
+         *     colour becomes the grey of its own luma (common practice, no source).
+         */
+        NeutralizeInput: {
+            /**
+             * Grey reference
+             * @description Pick it from the picture.
+             * @default #808080
+             */
+            colour: string;
+            /**
+             * Strength
+             * @description How far the cast is taken out.
+             * @default 1
+             */
+            strength: number;
+        };
+        /**
+         * NeutralizeStep
+         * @description a colour cast taken out by what should be grey
+         */
+        NeutralizeStep: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "neutralize";
+            settings: components["schemas"]["Neutralize"];
+            mix: components["schemas"]["Mix"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys: {
+                [key: string]: components["schemas"]["Key"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["Burst"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * NeutralizeStepInput
+         * @description a colour cast taken out by what should be grey
+         */
+        NeutralizeStepInput: {
+            /**
+             * Id
+             * @description A name of its own within the look.
+             */
+            id: string;
+            /**
+             * Treatment
+             * @constant
+             */
+            treatment: "neutralize";
+            settings?: components["schemas"]["NeutralizeInput"];
+            mix?: components["schemas"]["MixInput"];
+            /**
+             * Keys
+             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
+             */
+            keys?: {
+                [key: string]: components["schemas"]["KeyInput"][];
+            };
+            /**
+             * Bursts
+             * @description When it is active; with none, always.
+             * @default []
+             */
+            bursts: components["schemas"]["BurstInput"][];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Seed By Clip
+             * @description Its seed is another for every clip, and the same for one always.
+             * @default false
+             */
+            seed_by_clip: boolean;
+            /**
+             * Note
+             * @description What it is there for, in words.
+             * @default
+             */
+            note: string;
+        };
+        /**
          * PlacedBlock
          * @description A block of the picture that was drawn by hand, and how far it is thrown.
          */
@@ -11714,8 +11852,8 @@ export interface components {
          * Plate
          * @description A picture or a clip laid over the picture: a scan of grain, a burn, a second exposure.
          *
-         *     It fits itself to what crops have left of the frame. Its frames are those from `from_frame` to
-         *     `to_frame` without those that are skipped; one of them stands for each of the clip's, `speed` of
+         *     It fits itself to what crops have left of the frame. Its frames are those from `first` to
+         *     `last` without those that are left out; one of them stands for each of the clip's, `speed` of
          *     them further on, and when they are over they come again: as they were, back and forth, dissolved
          *     into each other, or shuffled so that no frame follows another twice in as many rounds as there
          *     are frames. Beyond the plate, and where it is clear, the picture stays as it is. One that is
@@ -11724,7 +11862,7 @@ export interface components {
          */
         Plate: {
             /**
-             * Rides on
+             * Follows
              * @description A track; its place moves as what that follows.
              * @default
              */
@@ -11774,17 +11912,17 @@ export interface components {
                 number
             ];
             /**
-             * Flush
+             * Align to edge
              * @description Counts the place from edge to edge: at 0 and 1 its edges lie on the frame's.
              * @default false
              */
-            flush: boolean;
+            align: boolean;
             /**
-             * Thrown every
+             * New position every
              * @description So often it is thrown down elsewhere, turned and flipped: a scan lives. 0: it lies.
              * @default 0
              */
-            thrown_every: number;
+            reposition_every: number;
             /**
              * Speed
              * @description Its frames to one.
@@ -11792,23 +11930,23 @@ export interface components {
              */
             speed: number;
             /**
-             * From frame
+             * In
              * @description The first one used.
              * @default 0
              */
-            from_frame: number;
+            first: number;
             /**
-             * To frame
+             * Out
              * @description The last one; -1 its last.
              * @default -1
              */
-            to_frame: number;
+            last: number;
             /**
-             * Skip
+             * Leave out
              * @description Frames left out.
              * @default []
              */
-            skip: [
+            exclude: [
                 number,
                 number
             ][];
@@ -11820,11 +11958,11 @@ export interface components {
              */
             loop: "repeat" | "shuffle" | "back-and-forth" | "dissolve";
             /**
-             * Join
+             * Seam
              * @description Over how many frames its end is dissolved into its beginning.
              * @default 8
              */
-            join: number;
+            seam: number;
             /**
              * Seed
              * @description Another order of what is shuffled, and other throws.
@@ -11887,18 +12025,18 @@ export interface components {
              */
             alpha: "as found" | "premultiplied" | "straight";
             /**
-             * Make room
+             * Darken the picture below
              * @description The picture below is dimmed by it.
              * @default 0
              */
-            make_room: number;
+            dim_below: number;
         };
         /**
          * PlateInput
          * @description A picture or a clip laid over the picture: a scan of grain, a burn, a second exposure.
          *
-         *     It fits itself to what crops have left of the frame. Its frames are those from `from_frame` to
-         *     `to_frame` without those that are skipped; one of them stands for each of the clip's, `speed` of
+         *     It fits itself to what crops have left of the frame. Its frames are those from `first` to
+         *     `last` without those that are left out; one of them stands for each of the clip's, `speed` of
          *     them further on, and when they are over they come again: as they were, back and forth, dissolved
          *     into each other, or shuffled so that no frame follows another twice in as many rounds as there
          *     are frames. Beyond the plate, and where it is clear, the picture stays as it is. One that is
@@ -11907,7 +12045,7 @@ export interface components {
          */
         PlateInput: {
             /**
-             * Rides on
+             * Follows
              * @description A track; its place moves as what that follows.
              * @default
              */
@@ -11957,17 +12095,17 @@ export interface components {
                 number
             ];
             /**
-             * Flush
+             * Align to edge
              * @description Counts the place from edge to edge: at 0 and 1 its edges lie on the frame's.
              * @default false
              */
-            flush: boolean;
+            align: boolean;
             /**
-             * Thrown every
+             * New position every
              * @description So often it is thrown down elsewhere, turned and flipped: a scan lives. 0: it lies.
              * @default 0
              */
-            thrown_every: number;
+            reposition_every: number;
             /**
              * Speed
              * @description Its frames to one.
@@ -11975,23 +12113,23 @@ export interface components {
              */
             speed: number;
             /**
-             * From frame
+             * In
              * @description The first one used.
              * @default 0
              */
-            from_frame: number;
+            first: number;
             /**
-             * To frame
+             * Out
              * @description The last one; -1 its last.
              * @default -1
              */
-            to_frame: number;
+            last: number;
             /**
-             * Skip
+             * Leave out
              * @description Frames left out.
              * @default []
              */
-            skip: [
+            exclude: [
                 number,
                 number
             ][];
@@ -12003,11 +12141,11 @@ export interface components {
              */
             loop: "repeat" | "shuffle" | "back-and-forth" | "dissolve";
             /**
-             * Join
+             * Seam
              * @description Over how many frames its end is dissolved into its beginning.
              * @default 8
              */
-            join: number;
+            seam: number;
             /**
              * Seed
              * @description Another order of what is shuffled, and other throws.
@@ -12070,11 +12208,11 @@ export interface components {
              */
             alpha: "as found" | "premultiplied" | "straight";
             /**
-             * Make room
+             * Darken the picture below
              * @description The picture below is dimmed by it.
              * @default 0
              */
-            make_room: number;
+            dim_below: number;
         };
         /**
          * PlateStep
@@ -13989,8 +14127,8 @@ export interface components {
             invert: boolean;
             /**
              * Of
-             * @description Which picture: 'so far', 'as shot', or the id of an earlier step.
-             * @default so far
+             * @description Which picture: 'previous', 'footage', or the id of an earlier step.
+             * @default previous
              */
             of: string;
             /**
@@ -14062,8 +14200,8 @@ export interface components {
             invert: boolean;
             /**
              * Of
-             * @description Which picture: 'so far', 'as shot', or the id of an earlier step.
-             * @default so far
+             * @description Which picture: 'previous', 'footage', or the id of an earlier step.
+             * @default previous
              */
             of: string;
             /**
@@ -14479,144 +14617,6 @@ export interface components {
             note: string;
         };
         /**
-         * Uncast
-         * @description A colour cast taken out by a colour that should be grey.
-         *
-         *     Each channel is divided by that of the picked colour and multiplied by its luma, so the picked
-         *     colour becomes the grey of its own luma (common practice, no source).
-         */
-        Uncast: {
-            /**
-             * Should be grey
-             * @description Pick it from the picture.
-             * @default #808080
-             */
-            colour: string;
-            /**
-             * Strength
-             * @description How far the cast is taken out.
-             * @default 1
-             */
-            strength: number;
-        };
-        /**
-         * UncastInput
-         * @description A colour cast taken out by a colour that should be grey.
-         *
-         *     Each channel is divided by that of the picked colour and multiplied by its luma, so the picked
-         *     colour becomes the grey of its own luma (common practice, no source).
-         */
-        UncastInput: {
-            /**
-             * Should be grey
-             * @description Pick it from the picture.
-             * @default #808080
-             */
-            colour: string;
-            /**
-             * Strength
-             * @description How far the cast is taken out.
-             * @default 1
-             */
-            strength: number;
-        };
-        /**
-         * UncastStep
-         * @description a colour cast taken out by what should be grey
-         */
-        UncastStep: {
-            /**
-             * Id
-             * @description A name of its own within the look.
-             */
-            id: string;
-            /**
-             * Treatment
-             * @constant
-             */
-            treatment: "uncast";
-            settings: components["schemas"]["Uncast"];
-            mix: components["schemas"]["Mix"];
-            /**
-             * Keys
-             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
-             */
-            keys: {
-                [key: string]: components["schemas"]["Key"][];
-            };
-            /**
-             * Bursts
-             * @description When it is active; with none, always.
-             * @default []
-             */
-            bursts: components["schemas"]["Burst"][];
-            /**
-             * On
-             * @default true
-             */
-            on: boolean;
-            /**
-             * Seed By Clip
-             * @description Its seed is another for every clip, and the same for one always.
-             * @default false
-             */
-            seed_by_clip: boolean;
-            /**
-             * Note
-             * @description What it is there for, in words.
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * UncastStepInput
-         * @description a colour cast taken out by what should be grey
-         */
-        UncastStepInput: {
-            /**
-             * Id
-             * @description A name of its own within the look.
-             */
-            id: string;
-            /**
-             * Treatment
-             * @constant
-             */
-            treatment: "uncast";
-            settings?: components["schemas"]["UncastInput"];
-            mix?: components["schemas"]["MixInput"];
-            /**
-             * Keys
-             * @description Keys by the setting they pin; those of the mix are mix.amount, mix.tones, and of a shape of its mask mix.mask.<id>.<field>.
-             */
-            keys?: {
-                [key: string]: components["schemas"]["KeyInput"][];
-            };
-            /**
-             * Bursts
-             * @description When it is active; with none, always.
-             * @default []
-             */
-            bursts: components["schemas"]["BurstInput"][];
-            /**
-             * On
-             * @default true
-             */
-            on: boolean;
-            /**
-             * Seed By Clip
-             * @description Its seed is another for every clip, and the same for one always.
-             * @default false
-             */
-            seed_by_clip: boolean;
-            /**
-             * Note
-             * @description What it is there for, in words.
-             * @default
-             */
-            note: string;
-        };
-        /**
          * Vignette
          * @description Outside an opening the picture is darker, or lighter.
          *
@@ -14632,7 +14632,7 @@ export interface components {
          */
         Vignette: {
             /**
-             * Rides on
+             * Follows
              * @description A track; its place moves as what that follows.
              * @default
              */
@@ -14674,7 +14674,7 @@ export interface components {
              */
             roundness: number;
             /**
-             * Corners only
+             * Push out the sides
              * @description How far its sides are pushed out, so that only the corners change.
              * @default 0
              */
@@ -14714,7 +14714,7 @@ export interface components {
          */
         VignetteInput: {
             /**
-             * Rides on
+             * Follows
              * @description A track; its place moves as what that follows.
              * @default
              */
@@ -14756,7 +14756,7 @@ export interface components {
              */
             roundness: number;
             /**
-             * Corners only
+             * Push out the sides
              * @description How far its sides are pushed out, so that only the corners change.
              * @default 0
              */
@@ -15028,13 +15028,13 @@ export interface components {
              */
             down: number;
             /**
-             * Pace
+             * Speed
              * @description How fast it sways.
              * @default 1
              */
             pace: number;
             /**
-             * Jump
+             * Jumps
              * @description How much of it is new in every frame.
              * @default 0.35
              */
@@ -15068,13 +15068,13 @@ export interface components {
              */
             down: number;
             /**
-             * Pace
+             * Speed
              * @description How fast it sways.
              * @default 1
              */
             pace: number;
             /**
-             * Jump
+             * Jumps
              * @description How much of it is new in every frame.
              * @default 0.35
              */
@@ -15189,10 +15189,10 @@ export interface components {
         Fitting: {
             /**
              * Format
-             * @default yearning-fitting/1
+             * @default yearning-fitting/2
              * @constant
              */
-            format: "yearning-fitting/1";
+            format: "yearning-fitting/2";
             /**
              * Steps
              * @description By the steps' ids.
@@ -15202,11 +15202,11 @@ export interface components {
                 [key: string]: components["schemas"]["StepFitting"];
             };
             /**
-             * Reading
+             * Input overrides
              * @description How the clip is read, as `--read` has it.
              * @default {}
              */
-            reading: {
+            input: {
                 [key: string]: unknown;
             };
         };
@@ -15217,10 +15217,10 @@ export interface components {
         FittingInput: {
             /**
              * Format
-             * @default yearning-fitting/1
+             * @default yearning-fitting/2
              * @constant
              */
-            format: "yearning-fitting/1";
+            format: "yearning-fitting/2";
             /**
              * Steps
              * @description By the steps' ids.
@@ -15230,11 +15230,11 @@ export interface components {
                 [key: string]: components["schemas"]["StepFittingInput"];
             };
             /**
-             * Reading
+             * Input overrides
              * @description How the clip is read, as `--read` has it.
              * @default {}
              */
-            reading: {
+            input: {
                 [key: string]: unknown;
             };
         };
@@ -15339,16 +15339,16 @@ export interface components {
              */
             layer?: "own" | "treated";
             /**
-             * Beyond
-             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * Out Of Range
+             * @description 'limit' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
              * @enum {string}
              */
-            beyond?: "cut" | "keep";
+            out_of_range?: "limit" | "keep";
             /**
-             * Reads
-             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             * Input
+             * @description What the step treats: 'previous' (the picture before it), 'footage', or the id of an earlier step.
              */
-            reads?: string;
+            input?: string;
         };
         /**
          * OpenMixFieldsInput
@@ -15383,16 +15383,16 @@ export interface components {
              */
             layer?: "own" | "treated";
             /**
-             * Beyond
-             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * Out Of Range
+             * @description 'limit' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
              * @enum {string}
              */
-            beyond?: "cut" | "keep";
+            out_of_range?: "limit" | "keep";
             /**
-             * Reads
-             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             * Input
+             * @description What the step treats: 'previous' (the picture before it), 'footage', or the id of an earlier step.
              */
-            reads?: string;
+            input?: string;
         };
         /**
          * OpenStep
@@ -15519,16 +15519,16 @@ export interface components {
              */
             layer?: "own" | "treated";
             /**
-             * Beyond
-             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * Out Of Range
+             * @description 'limit' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
              * @enum {string}
              */
-            beyond?: "cut" | "keep";
+            out_of_range?: "limit" | "keep";
             /**
-             * Reads
-             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             * Input
+             * @description What the step treats: 'previous' (the picture before it), 'footage', or the id of an earlier step.
              */
-            reads?: string;
+            input?: string;
         };
         /**
          * OpenMixInput
@@ -15563,16 +15563,16 @@ export interface components {
              */
             layer?: "own" | "treated";
             /**
-             * Beyond
-             * @description 'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
+             * Out Of Range
+             * @description 'limit' holds both sides of a blend to 0..1 and adds again what lies beyond, as far as it shows; 'keep' blends with what lies beyond.
              * @enum {string}
              */
-            beyond?: "cut" | "keep";
+            out_of_range?: "limit" | "keep";
             /**
-             * Reads
-             * @description What the step reads: 'so far', 'as shot', or the id of an earlier step.
+             * Input
+             * @description What the step treats: 'previous' (the picture before it), 'footage', or the id of an earlier step.
              */
-            reads?: string;
+            input?: string;
         };
         /**
          * OpenShape
@@ -15640,8 +15640,8 @@ export interface components {
         } & {
             [key: string]: components["schemas"]["SettingValueInput"];
         };
-        Step: components["schemas"]["BalanceStep"] | components["schemas"]["BendStep"] | components["schemas"]["BorderStep"] | components["schemas"]["BrushStep"] | components["schemas"]["BundleStep"] | components["schemas"]["CropStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DustStep"] | components["schemas"]["ExposureStep"] | components["schemas"]["FlickerStep"] | components["schemas"]["FlurryStep"] | components["schemas"]["FocusStep"] | components["schemas"]["GlowStep"] | components["schemas"]["GrainStep"] | components["schemas"]["HalationStep"] | components["schemas"]["HalftoneStep"] | components["schemas"]["HueStep"] | components["schemas"]["LeakStep"] | components["schemas"]["LetterboxStep"] | components["schemas"]["LevelsStep"] | components["schemas"]["LinesStep"] | components["schemas"]["MonoStep"] | components["schemas"]["PlateStep"] | components["schemas"]["RampStep"] | components["schemas"]["SharpenStep"] | components["schemas"]["SlicesStep"] | components["schemas"]["SoftenStep"] | components["schemas"]["SplitStep"] | components["schemas"]["StaticStep"] | components["schemas"]["TableStep"] | components["schemas"]["TapeStep"] | components["schemas"]["ToneStep"] | components["schemas"]["TriadStep"] | components["schemas"]["UncastStep"] | components["schemas"]["VignetteStep"] | components["schemas"]["WeaveStep"] | components["schemas"]["OpenStep"];
-        StepInput: components["schemas"]["BalanceStepInput"] | components["schemas"]["BendStepInput"] | components["schemas"]["BorderStepInput"] | components["schemas"]["BrushStepInput"] | components["schemas"]["BundleStepInput"] | components["schemas"]["CropStepInput"] | components["schemas"]["CurveStepInput"] | components["schemas"]["DustStepInput"] | components["schemas"]["ExposureStepInput"] | components["schemas"]["FlickerStepInput"] | components["schemas"]["FlurryStepInput"] | components["schemas"]["FocusStepInput"] | components["schemas"]["GlowStepInput"] | components["schemas"]["GrainStepInput"] | components["schemas"]["HalationStepInput"] | components["schemas"]["HalftoneStepInput"] | components["schemas"]["HueStepInput"] | components["schemas"]["LeakStepInput"] | components["schemas"]["LetterboxStepInput"] | components["schemas"]["LevelsStepInput"] | components["schemas"]["LinesStepInput"] | components["schemas"]["MonoStepInput"] | components["schemas"]["PlateStepInput"] | components["schemas"]["RampStepInput"] | components["schemas"]["SharpenStepInput"] | components["schemas"]["SlicesStepInput"] | components["schemas"]["SoftenStepInput"] | components["schemas"]["SplitStepInput"] | components["schemas"]["StaticStepInput"] | components["schemas"]["TableStepInput"] | components["schemas"]["TapeStepInput"] | components["schemas"]["ToneStepInput"] | components["schemas"]["TriadStepInput"] | components["schemas"]["UncastStepInput"] | components["schemas"]["VignetteStepInput"] | components["schemas"]["WeaveStepInput"] | components["schemas"]["OpenStepInput"];
+        Step: components["schemas"]["BalanceStep"] | components["schemas"]["BendStep"] | components["schemas"]["BorderStep"] | components["schemas"]["BrushStep"] | components["schemas"]["BundleStep"] | components["schemas"]["CropStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DustStep"] | components["schemas"]["ExposureStep"] | components["schemas"]["FlickerStep"] | components["schemas"]["FlurryStep"] | components["schemas"]["FocusStep"] | components["schemas"]["GlowStep"] | components["schemas"]["GrainStep"] | components["schemas"]["HalationStep"] | components["schemas"]["HalftoneStep"] | components["schemas"]["HueStep"] | components["schemas"]["LeakStep"] | components["schemas"]["LetterboxStep"] | components["schemas"]["LevelsStep"] | components["schemas"]["LinesStep"] | components["schemas"]["MonoStep"] | components["schemas"]["NeutralizeStep"] | components["schemas"]["PlateStep"] | components["schemas"]["RampStep"] | components["schemas"]["SharpenStep"] | components["schemas"]["SlicesStep"] | components["schemas"]["SoftenStep"] | components["schemas"]["SplitStep"] | components["schemas"]["StaticStep"] | components["schemas"]["TableStep"] | components["schemas"]["TapeStep"] | components["schemas"]["ToneStep"] | components["schemas"]["TriadStep"] | components["schemas"]["VignetteStep"] | components["schemas"]["WeaveStep"] | components["schemas"]["OpenStep"];
+        StepInput: components["schemas"]["BalanceStepInput"] | components["schemas"]["BendStepInput"] | components["schemas"]["BorderStepInput"] | components["schemas"]["BrushStepInput"] | components["schemas"]["BundleStepInput"] | components["schemas"]["CropStepInput"] | components["schemas"]["CurveStepInput"] | components["schemas"]["DustStepInput"] | components["schemas"]["ExposureStepInput"] | components["schemas"]["FlickerStepInput"] | components["schemas"]["FlurryStepInput"] | components["schemas"]["FocusStepInput"] | components["schemas"]["GlowStepInput"] | components["schemas"]["GrainStepInput"] | components["schemas"]["HalationStepInput"] | components["schemas"]["HalftoneStepInput"] | components["schemas"]["HueStepInput"] | components["schemas"]["LeakStepInput"] | components["schemas"]["LetterboxStepInput"] | components["schemas"]["LevelsStepInput"] | components["schemas"]["LinesStepInput"] | components["schemas"]["MonoStepInput"] | components["schemas"]["NeutralizeStepInput"] | components["schemas"]["PlateStepInput"] | components["schemas"]["RampStepInput"] | components["schemas"]["SharpenStepInput"] | components["schemas"]["SlicesStepInput"] | components["schemas"]["SoftenStepInput"] | components["schemas"]["SplitStepInput"] | components["schemas"]["StaticStepInput"] | components["schemas"]["TableStepInput"] | components["schemas"]["TapeStepInput"] | components["schemas"]["ToneStepInput"] | components["schemas"]["TriadStepInput"] | components["schemas"]["VignetteStepInput"] | components["schemas"]["WeaveStepInput"] | components["schemas"]["OpenStepInput"];
         Shape: components["schemas"]["Ellipse"] | components["schemas"]["Rectangle"] | components["schemas"]["BezierPath"] | components["schemas"]["Wash"] | components["schemas"]["ToneRange"] | components["schemas"]["HueRange"] | components["schemas"]["Matte"] | components["schemas"]["LinkedShape"];
         ShapeInput: components["schemas"]["EllipseInput"] | components["schemas"]["RectangleInput"] | components["schemas"]["BezierPathInput"] | components["schemas"]["WashInput"] | components["schemas"]["ToneRangeInput"] | components["schemas"]["HueRangeInput"] | components["schemas"]["MatteInput"] | components["schemas"]["LinkedShapeInput"];
         Outline: components["schemas"]["Ellipse"] | components["schemas"]["Rectangle"] | components["schemas"]["BezierPath"];
@@ -15653,10 +15653,10 @@ export interface components {
         Look: {
             /**
              * Format
-             * @default yearning-look/2
+             * @default yearning-look/3
              * @constant
              */
-            format: "yearning-look/2";
+            format: "yearning-look/3";
             /**
              * Name
              * @default Untitled look
@@ -15675,10 +15675,10 @@ export interface components {
         LookInput: {
             /**
              * Format
-             * @default yearning-look/2
+             * @default yearning-look/3
              * @constant
              */
-            format: "yearning-look/2";
+            format: "yearning-look/3";
             /**
              * Name
              * @default Untitled look
@@ -19099,7 +19099,7 @@ export interface operations {
     read_picture: {
         parameters: {
             query?: {
-                /** @description A step's id; 'as shot' for the footage; else all. */
+                /** @description A step's id; 'footage' for the footage; else all. */
                 after?: string | null;
                 /** @description Lines of the whole picture; as many as the footage has give its true pixels. */
                 height?: number;

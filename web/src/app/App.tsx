@@ -105,7 +105,7 @@ async function begin() {
   }
 }
 
-const EMPTY_LOOK: Look = { format: "yearning-look/2", name: "First look", steps: [] };
+const EMPTY_LOOK: Look = { format: "yearning-look/3", name: "First look", steps: [] };
 
 const firstLook = () => unwrap(api.POST("/api/v1/looks", { body: EMPTY_LOOK }));
 

@@ -28,9 +28,9 @@ export function copiesOf(steps: Step[], taken: Set<string>): Step[] {
     known.add(made);
     fresh.set(id, made);
   }
-  const reading = (reads: string | undefined) => {
-    if (reads === undefined || reads === "so far" || reads === "as shot") return reads;
-    return fresh.get(reads) ?? (taken.has(reads) ? reads : "so far");
+  const inputOf = (input: string | undefined) => {
+    if (input === undefined || input === "previous" || input === "footage") return input;
+    return fresh.get(input) ?? (taken.has(input) ? input : "previous");
   };
   const copiedShape = (shape: Shape): Shape => {
     const dot = shape.same_as?.lastIndexOf(".") ?? -1;
@@ -38,7 +38,7 @@ export function copiesOf(steps: Step[], taken: Set<string>): Step[] {
     return {
       ...shape,
       ...(source && { same_as: `${source}${shape.same_as?.slice(dot)}` }),
-      ...(shape.of !== undefined && { of: reading(String(shape.of)) }),
+      ...(shape.of !== undefined && { of: inputOf(String(shape.of)) }),
     };
   };
   const copy = (step: Step): Step => ({
@@ -46,7 +46,7 @@ export function copiesOf(steps: Step[], taken: Set<string>): Step[] {
     id: fresh.get(step.id) ?? step.id,
     mix: {
       ...step.mix,
-      ...(step.mix.reads && { reads: reading(step.mix.reads) }),
+      ...(step.mix.input && { input: inputOf(step.mix.input) }),
       ...(step.mix.mask && { mask: step.mix.mask.map(copiedShape) }),
     },
     settings: isBundle(step)
@@ -58,7 +58,7 @@ export function copiesOf(steps: Step[], taken: Set<string>): Step[] {
 
 /** The steps as text: a look file that holds them alone. */
 export const asText = (name: string, steps: Step[]): string =>
-  JSON.stringify({ format: "yearning-look/2", name, steps }, null, 1);
+  JSON.stringify({ format: "yearning-look/3", name, steps }, null, 1);
 
 /** The steps of a look given as text; null if it is none. The server checks what they hold. */
 export function stepsIn(text: string): Step[] | null {

@@ -8,7 +8,7 @@ import { same } from "./same";
 /** What a change goes to: what all clips share, or what is the clip's own. */
 export type Scope = "every" | "this";
 
-export const NO_FITTING: Fitting = { format: "yearning-fitting/1", steps: {}, reading: {} };
+export const NO_FITTING: Fitting = { format: "yearning-fitting/2", steps: {}, input: {} };
 
 const NOTHING_OWN: StepFitting = { settings: {}, mix: {}, keys: {}, bursts: null, on: null };
 

@@ -23,7 +23,7 @@ export interface Framing {
   part: number;
   place: Point;
   /** The place is counted from edge to edge, and is not the window's middle. */
-  flush: boolean;
+  align: boolean;
 }
 
 export const SMALLEST_PART = 0.02;
@@ -36,7 +36,7 @@ export const framingOf = ({ settings }: Step): Framing => ({
   ratio: Number(settings.ratio),
   part: Number(settings.size),
   place: settings.place as Point,
-  flush: Boolean(settings.flush),
+  align: Boolean(settings.align),
 });
 
 /** All of a picture. */
@@ -52,11 +52,11 @@ export function ratioBox(ratio: number, { width, height }: Size): Box {
 const within = (v: number, low: number, high: number) => Math.min(Math.max(v, low), high);
 
 /** The window in the picture below; it is held within it. */
-export function windowIn({ ratio, part, place, flush }: Framing, size: Size): Box {
+export function windowIn({ ratio, part, place, align }: Framing, size: Size): Box {
   const frame = ratioBox(ratio, size);
   const [width, height] = [frame.width * part, frame.height * part];
   const start = (whole: number, length: number, at: number) =>
-    within(flush ? at * (whole - length) : at * whole - length / 2, 0, whole - length);
+    within(align ? at * (whole - length) : at * whole - length / 2, 0, whole - length);
   return {
     left: start(size.width, width, place[0]),
     top: start(size.height, height, place[1]),
@@ -69,13 +69,13 @@ export function windowIn({ ratio, part, place, flush }: Framing, size: Size): Bo
 export function placeOfWindow(
   left: number,
   top: number,
-  { ratio, part, place, flush }: Framing,
+  { ratio, part, place, align }: Framing,
   size: Size,
 ): Point {
   const frame = ratioBox(ratio, size);
   const along = (from: number, whole: number, length: number, before: number) => {
     const held = within(from, 0, whole - length);
-    if (!flush) return (held + length / 2) / whole;
+    if (!align) return (held + length / 2) / whole;
     return whole - length > 1e-6 ? held / (whole - length) : before;
   };
   return [

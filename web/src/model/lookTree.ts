@@ -64,12 +64,12 @@ export function shifted(row: Step[], chosen: Set<string>, by: 1 | -1): Step[] {
 /** Have steps and shapes that read a step that is gone read what is so far. */
 export function withoutReadsOf(steps: Step[], gone: Set<string>): Step[] {
   return steps.map((step) => {
-    const reads = step.mix.reads ?? "so far";
+    const input = step.mix.input ?? "previous";
     const found = step.mix.mask?.some((shape) => gone.has(String(shape.of)));
     const mask = step.mix.mask?.map((shape) =>
-      gone.has(String(shape.of)) ? { ...shape, of: "so far" } : shape,
+      gone.has(String(shape.of)) ? { ...shape, of: "previous" } : shape,
     );
-    const read = gone.has(reads) ? { ...step.mix, reads: "so far" } : step.mix;
+    const read = gone.has(input) ? { ...step.mix, input: "previous" } : step.mix;
     const mix = found ? { ...read, mask } : read;
     const kept = mix === step.mix ? step : { ...step, mix };
     return isBundle(kept) ? withInner(kept, withoutReadsOf(innerSteps(kept), gone)) : kept;

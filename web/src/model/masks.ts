@@ -189,7 +189,7 @@ export const matteProblem = (matte: number | undefined, frames: number): string 
 
 /** The picture a shape is found in, in words. */
 export function ofWords(steps: Step[], shape: Shape): string {
-  if (shape.of === "as shot") return "the footage";
+  if (shape.of === "footage") return "the footage";
   const named = allSteps(steps).find((s) => s.id === shape.of);
   return named ? `what ${stepName(named)} makes` : "the picture before";
 }

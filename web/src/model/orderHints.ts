@@ -22,7 +22,7 @@ export function orderHints(row: Step[], treatments: Treatment[]): OrderHint[] {
   const stage = (step: Step) => treatments.find((t) => t.kind === step.treatment)?.stage;
   const hints: OrderHint[] = [];
   row.forEach((step, at) => {
-    if (!step.on || (step.mix.reads ?? "so far") !== "so far") return;
+    if (!step.on || (step.mix.input ?? "previous") !== "previous") return;
     const before = row.slice(0, at).filter((s) => s.on);
     const firstOf = (is: (s: Step) => boolean) => before.find(is);
     const hint = (other: Step | undefined, says: (of: string) => string) => {

@@ -7,7 +7,7 @@ export interface PlateSettings {
   scale: number;
   turn: number;
   place: Point;
-  flush: boolean;
+  align: boolean;
 }
 
 export const plateOf = ({ settings }: Step): PlateSettings => ({
@@ -15,7 +15,7 @@ export const plateOf = ({ settings }: Step): PlateSettings => ({
   scale: Number(settings.scale),
   turn: Number(settings.turn),
   place: settings.place as Point,
-  flush: Boolean(settings.flush),
+  align: Boolean(settings.align),
 });
 
 /** A plate where it lies: its middle, and its size before it is turned. */
@@ -41,7 +41,7 @@ export function layPlate(plate: PlateSettings, own: Size, box: Box): LaidPlate {
   const size = { width: own.width * byX * plate.scale, height: own.height * byY * plate.scale };
   const tall = around(size, plate.turn);
   const along = (whole: number, length: number, at: number) =>
-    plate.flush ? (whole - length) * at + length / 2 : whole * at;
+    plate.align ? (whole - length) * at + length / 2 : whole * at;
   return {
     ...size,
     middle: [
@@ -55,7 +55,7 @@ export function layPlate(plate: PlateSettings, own: Size, box: Box): LaidPlate {
 export function placeOfPlate(middle: Point, plate: PlateSettings, laid: Size, box: Box): Point {
   const tall = around(laid, plate.turn);
   const along = (at: number, whole: number, length: number, before: number) => {
-    if (!plate.flush) return at / whole;
+    if (!plate.align) return at / whole;
     return Math.abs(whole - length) > 0.5 ? (at - length / 2) / (whole - length) : before;
   };
   return [

@@ -7,11 +7,11 @@ export function belowOf(id: string, steps: Step[]): string {
   const before = row[row.findIndex((s) => s.id === id) - 1];
   if (before) return before.id;
   const bundle = enclosingBundles(steps, id).at(-1);
-  return bundle ? inputOf(bundle.id, steps) : "as shot";
+  return bundle ? inputOf(bundle.id, steps) : "footage";
 }
 
 /** The picture a step reads: after which step it stands, or as shot. */
 export function inputOf(id: string, steps: Step[]): string {
-  const reads = findStep(steps, id)?.mix.reads ?? "so far";
-  return reads === "so far" ? belowOf(id, steps) : reads;
+  const input = findStep(steps, id)?.mix.input ?? "previous";
+  return input === "previous" ? belowOf(id, steps) : input;
 }

@@ -10,7 +10,7 @@ const FIELDS: Record<string, string> = {
   amount: "its amount",
   blend: "its blend",
   tones: "the tones it shows in",
-  reads: "what it reads",
+  input: "its input",
 };
 
 /**

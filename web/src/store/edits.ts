@@ -272,7 +272,7 @@ export function removeSteps(ids: Set<string>) {
   setState({
     chosen: new Set(),
     open: left(open) ? open : null,
-    base: ids.has(base) ? "as shot" : base,
+    base: ids.has(base) ? "footage" : base,
   });
 }
 

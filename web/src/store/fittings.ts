@@ -101,8 +101,8 @@ export async function takeFitting(text: string) {
     left.includes(["steps", step, field, name].filter(Boolean).join("."));
   refit(({ shared }) => givenBack({ shared, own: fitting }, allParts(fitting).filter(isLeft)));
   for (const note of notes) notice("look", `Of the fitting, ${inWords(note)}`);
-  if (Object.keys(fitting.reading).length) {
-    await readAs(clip, { ...clip.reading, ...fitting.reading });
+  if (Object.keys(fitting.input).length) {
+    await readAs(clip, { ...clip.reading, ...fitting.input });
     await queryClient.invalidateQueries({ queryKey: ["clips"] });
   }
 }

@@ -20,7 +20,7 @@ export function useFrameMap(moving: Step[]): FrameMap | null | undefined {
   const { data, isError } = useQuery({
     queryKey: ["frame map", clip, frame, moving],
     queryFn: async ({ signal }) => {
-      const look = { format: "yearning-look/2" as const, name: "What moves", steps: moving };
+      const look = { format: "yearning-look/3" as const, name: "What moves", steps: moving };
       const body = { clip: clip ?? 0, frame: frame ?? 0, look };
       const grid = await unwrap(api.POST("/api/v1/frame-maps", { body, signal }));
       return grid.places.length ? mapOfGrid(grid) : null;

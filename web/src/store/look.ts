@@ -4,7 +4,7 @@ import { findStep } from "../model/lookTree";
 import { packageOf } from "../model/stepNames";
 import { inPlainWords } from "../model/wording";
 import { bench, setState, useBench } from "./bench";
-import { AS_SHOT } from "./slices/compare";
+import { FOOTAGE } from "./slices/compare";
 
 /** Take a look as the server has it. */
 export function applyLookState(state: LookState) {
@@ -25,7 +25,7 @@ export function applyLookState(state: LookState) {
     chosen: new Set(),
     picking: null,
     picked: null,
-    base: AS_SHOT,
+    base: FOOTAGE,
     notices: bench().notices.filter((n) => same || n.where !== "look"),
   });
 }

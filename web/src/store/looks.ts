@@ -20,7 +20,7 @@ export async function newLook(name = "New look") {
   try {
     await inTurn(async () => {
       const taken = (await all()).map((l) => l.name);
-      await made({ format: "yearning-look/2", name: freshName(name, taken), steps: [] });
+      await made({ format: "yearning-look/3", name: freshName(name, taken), steps: [] });
     });
   } catch (error) {
     notice("look", error);
@@ -81,7 +81,7 @@ export async function deleteLook({ id, name }: LookState) {
       if (bench().lookId === id) {
         const [next] = await all();
         if (next) applyLookState(next);
-        else await made({ format: "yearning-look/2", name: "New look", steps: [] });
+        else await made({ format: "yearning-look/3", name: "New look", steps: [] });
       }
       setState({ deleted: { id, name, before: bench().revision } });
     });

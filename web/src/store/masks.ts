@@ -120,7 +120,7 @@ export function bringBackFootage(step: Step) {
     mix: {
       blend: "normal",
       amount: 1,
-      reads: "as shot",
+      input: "footage",
       mask: shapesOf(step).map((shape) => {
         const source = sourceOf(steps(), step, shape);
         const { join, strength, invert } = shape;

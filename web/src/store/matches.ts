@@ -53,7 +53,7 @@ export async function findMatch(
 ) {
   const { clip, look, frame } = bench();
   if (!clip || !look) return;
-  const after = place === "before" ? "as shot" : null;
+  const after = place === "before" ? "footage" : null;
   const ask: MatchRequest = {
     clip: clip.id,
     look: withoutMatch(look, MATCH),

@@ -4,7 +4,7 @@ import { smallerHeight } from "../model/playClock";
 import { belowOf } from "../model/stepInput";
 import { bench } from "./bench";
 import { previewHeight } from "./previews";
-import { AS_SHOT, OWN } from "./slices/compare";
+import { FOOTAGE, OWN } from "./slices/compare";
 
 /** Lines of the pictures that are shown now: of play, once it gave way, fewer than at rest. */
 export const shownHeight = (): number =>
@@ -18,7 +18,7 @@ export function playRequest(): PlayRequest | null {
   const frame = Math.min(Math.max(bench().frame, first), last);
   const own = compare === "change" && base === OWN ? open : null;
   const against = own ? belowOf(own, look.steps) : base;
-  const known = against === AS_SHOT || findStep(look.steps, against);
+  const known = against === FOOTAGE || findStep(look.steps, against);
   const compared = known && compare !== "plain" ? against : null;
   const change = compare === "change" && compared ? gain : null;
   const height = shownHeight();

@@ -5,7 +5,7 @@ import { isWhole, type Part, pixelsAround, WHOLE } from "../model/viewport";
 import { bench, setState, useBench } from "./bench";
 import { inWords } from "./look";
 import { notice } from "./notices";
-import { AS_SHOT, OWN } from "./slices/compare";
+import { FOOTAGE, OWN } from "./slices/compare";
 import { beforeWindow } from "./uncropped";
 
 /** A picture, and which part of the whole it is. */
@@ -177,7 +177,7 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
         null,
         kept
           ? { show: "change", base_look: kept }
-          : { show: "change", base: base === OWN ? AS_SHOT : base },
+          : { show: "change", base: base === OWN ? FOOTAGE : base },
       );
     return ask(beforeWindow(bench()), warns ? { show: "warnings" } : {});
   };
@@ -186,10 +186,10 @@ async function load(look: Look, quick: boolean, signal: AbortSignal) {
   show(compared ? { result } : { result, base: null });
   if (!compared || quick) return;
   const other = holding
-    ? ask(AS_SHOT)
+    ? ask(FOOTAGE)
     : kept
       ? ask(null, { look: kept })
-      : ask(base === OWN ? AS_SHOT : base);
+      : ask(base === OWN ? FOOTAGE : base);
   show({ base: await placed(other) });
 }
 
@@ -203,7 +203,7 @@ async function loadPath(look: Look, signal: AbortSignal) {
   const height = isWhole(wanted.part) ? evenLines(wanted.lines) : PATH_LINES;
   const body = { clip: clip.id, frame, look, height, channel, sequence };
   const path = await unwrap(api.POST("/api/v1/path-pictures", { body, signal }));
-  setState({ thumbnails: { [AS_SHOT]: path.footage, ...path.steps } });
+  setState({ thumbnails: { [FOOTAGE]: path.footage, ...path.steps } });
 }
 
 /** What of the bench a picture shows. */

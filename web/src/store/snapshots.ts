@@ -2,7 +2,7 @@ import { api, unwrap } from "../api/client";
 import { bench, setState, useBench } from "./bench";
 import { edit } from "./edits";
 import { notice } from "./notices";
-import { AS_SHOT } from "./slices/compare";
+import { FOOTAGE } from "./slices/compare";
 
 /** States of the look that are kept: to compare with, and to go back to. */
 
@@ -21,7 +21,7 @@ export async function keepSnapshot() {
 
 export async function dropSnapshot(id: string) {
   const { base, lookId } = bench();
-  if (base === id) setState({ base: AS_SHOT });
+  if (base === id) setState({ base: FOOTAGE });
   if (lookId === null) return;
   const params = { path: { look_id: lookId, snapshot_id: id } };
   await shownWhenKept(lookId, () =>

@@ -157,7 +157,7 @@ export const group = (name: string) => screen.getByRole("group", { name });
 type Edited = Pick<LookState, "look" | "fittings">;
 
 const lookOf = (steps: Step[]): Look => ({
-  format: "yearning-look/2",
+  format: "yearning-look/3",
   name: "Test",
   steps: steps as Look["steps"],
 });

@@ -26,6 +26,7 @@ from yearning.core.look.fitting import (
     ClipOverrides,
     apply_fitting,
     fitting_from_json,
+    upgrade_fitting,
 )
 from yearning.core.look.upgrades import changed_pictures
 
@@ -91,7 +92,7 @@ def read_look(project: CurrentProject, look_id: int) -> LookOut:
 def change_look(project: CurrentProject, look_id: int, change: LookChange) -> LookOut:
     """A new revision, made from the current one; 409 when another is current by now."""
     look = parse_look(change.look, keep_absent=True)
-    fittings = change.parsed_fittings()
+    fittings = change.parsed_fittings(look)
     return LookOut.of(project.looks.change(look_id, change.revision, look, fittings))
 
 
@@ -133,8 +134,9 @@ async def check_fitting(project: CurrentProject, look_id: int, request: Request)
     text = await request.body()
 
     def check() -> CheckedFitting:
-        fitting, current = fitting_from_json(text), project.looks.get(look_id)
-        notes = apply_fitting(current.look, fitting).notes
+        look = project.looks.get(look_id).look
+        fitting = upgrade_fitting(look, fitting_from_json(text))
+        notes = apply_fitting(look, fitting).notes
         return CheckedFitting(fitting=fitting.model_dump(mode="json"), notes=list(notes))
 
     return await run_in_threadpool(check)
@@ -145,7 +147,7 @@ def read_fitting_file(project: CurrentProject, look_id: int, clip_id: int) -> Re
     """What a look has of its own on a clip, and how that is read, as a file."""
     current, clip = project.looks.get(look_id), project.clips.get(clip_id)
     own = current.fittings.get(clip.id, ClipOverrides())
-    own = own.model_copy(update={"reading": {**clip.reading, **own.reading}})
+    own = own.model_copy(update={"input": {**clip.reading, **own.input}})
     document = own.model_dump(mode="json", exclude_defaults=True)
     return _file({"format": FITTING_FORMAT} | document, f"{clip.name}.fitting")
 

@@ -19,7 +19,7 @@ from yearning.core.engine.step_light import step_highlights
 from yearning.core.engine.step_weight import step_weight
 from yearning.core.image.filters import area_resized
 from yearning.core.look.document import parse_look
-from yearning.core.look.mix import AS_SHOT
+from yearning.core.look.mix import FOOTAGE_INPUT
 from yearning.core.measure import scopes
 from yearning.core.picture import Picture, size_of
 from yearning.media.stills.stills import jpeg, png
@@ -91,13 +91,13 @@ def _requested_picture(evaluator: Evaluator, ask: ShownRequest) -> Picture:
     """The picture, its warnings, or where a step shows, or its layer."""
     number = number_after(evaluator, ask.after)
     if ask.show == "layer":
-        return evaluator.layer_picture(ask.frame, ask.after or AS_SHOT)
+        return evaluator.layer_picture(ask.frame, ask.after or FOOTAGE_INPUT)
     if ask.show == "highlights":
-        if ask.after in (None, AS_SHOT):
+        if ask.after in (None, FOOTAGE_INPUT):
             return np.zeros_like(evaluator.picture_of(ask.frame, number))
         return step_highlights(evaluator, ask.frame, ask.after)
     if ask.show == "weight":
-        if ask.after in (None, AS_SHOT):
+        if ask.after in (None, FOOTAGE_INPUT):
             return np.ones_like(evaluator.picture_of(ask.frame, number))
         weight = step_weight(evaluator, ask.frame, ask.after)
         return np.ascontiguousarray(np.broadcast_to(weight, (3, *weight.shape)))
@@ -116,7 +116,7 @@ def _base(evaluator: Evaluator, ask: ShownRequest) -> Picture:
         return evaluator.picture_of(ask.base_frame, number_after(evaluator, ask.after))
     if ask.base_look is not None:
         return evaluator.with_look(parse_look(ask.base_look, keep_absent=True)).picture(ask.frame)
-    return evaluator.picture_of(ask.frame, number_after(evaluator, ask.base or AS_SHOT))
+    return evaluator.picture_of(ask.frame, number_after(evaluator, ask.base or FOOTAGE_INPUT))
 
 
 @router.post("/path-pictures")
@@ -140,7 +140,7 @@ def make_path_pictures(preview: Preview, ask: SizedRequest) -> PathOut:
                 step = evaluator.picture_of(ask.frame, number)
                 thumbnails[number] = _data_url(area_resized(step, small))
     steps = {id: thumbnails[number] for id, number in evaluator.graph.after_step.items()}
-    return PathOut(footage=steps.pop(AS_SHOT), steps=steps)
+    return PathOut(footage=steps.pop(FOOTAGE_INPUT), steps=steps)
 
 
 def _window(picture: Picture, crop: Window) -> tuple[slice, slice]:

@@ -238,7 +238,7 @@ def _odd_frames(path: Path, size: int, changed: int) -> OddFramesOut:
 @router.post("/uses")
 def measure_plate_use(project: CurrentProject, ask: UsedRequest) -> UsedOut:
     """How much of a step's plate is used, and why nothing of it is seen where that is so."""
-    (step,) = parse_look({"format": "yearning-look/2", "steps": [ask.step]}).steps
+    (step,) = parse_look({"format": "yearning-look/3", "steps": [ask.step]}).steps
     settings = step.settings
     if not isinstance(settings, Plate | Border) or not settings.file:
         return UsedOut(frames=0, used=0, problem=None)

@@ -29,7 +29,7 @@ from yearning.api.schemas.reels import (
     RenderedShotsOut,
 )
 from yearning.api.uploads import BINARY_BODY, file_name, save_body
-from yearning.core.look.mix import AS_SHOT
+from yearning.core.look.mix import FOOTAGE_INPUT
 from yearning.core.picture import Size, new_picture
 from yearning.farm.state import State
 from yearning.library.project_reels import read_project_timeline, with_media_found
@@ -169,7 +169,7 @@ def read_reel_picture(
         )
     footage = preview.footage(clip_of(preview.project, item))
     evaluator = preview.evaluator(look_of(preview.project, item), footage, height)
-    number = number_after(evaluator, AS_SHOT if plain else None)
+    number = number_after(evaluator, FOOTAGE_INPUT if plain else None)
     footage.reserve_cache(sum(evaluator.reach(item.begins)) + 1)
     at = item.begins + frame - begins
     if at >= footage.frames:

@@ -14,8 +14,8 @@ from yearning.api.schemas.look_document import (
 )
 from yearning.core.errors import InvalidLookError
 from yearning.core.look import changes
-from yearning.core.look.document import steps_digest
-from yearning.core.look.fitting import ClipOverrides, parse_fitting
+from yearning.core.look.document import Look, steps_digest
+from yearning.core.look.fitting import ClipOverrides, parse_fitting, upgrade_fitting
 from yearning.core.validation import Whole, plain_text
 from yearning.store.looks import CurrentRevision
 
@@ -37,7 +37,7 @@ class LookChangeOut(BaseModel):
 
 
 class LookOut(BaseModel):
-    """A look as it is now; `look` is a document of the format `yearning-look/2`."""
+    """A look as it is now; `look` is a document of the format `yearning-look/3`."""
 
     id: int
     revision: int
@@ -86,15 +86,19 @@ class LookChange(BaseModel):
         "is.",
     )
 
-    def parsed_fittings(self) -> dict[int, ClipOverrides] | None:
-        """The fittings, by clip.
+    def parsed_fittings(self, look: Look) -> dict[int, ClipOverrides] | None:
+        """The fittings, by clip, in the newest format.
+
+        Args:
+            look: that they belong to.
 
         Raises:
             InvalidLookError: one is none, or of no clip; it names the place.
         """
         if self.fittings is None:
             return None
-        return {_clip_number(clip): _parse_own(clip, own) for clip, own in self.fittings.items()}
+        parsed = {_clip_number(clip): _parse_own(clip, own) for clip, own in self.fittings.items()}
+        return {clip: upgrade_fitting(look, own) for clip, own in parsed.items()}
 
 
 def _clip_number(clip: str) -> int:

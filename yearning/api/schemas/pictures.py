@@ -8,7 +8,7 @@ from yearning.api.schemas.look_document import LookInput
 from yearning.core.validation import Number, Whole
 
 After = Annotated[
-    str | None, Field(description="A step's id; 'as shot' for the footage; else all.")
+    str | None, Field(description="A step's id; 'footage' for the footage; else all.")
 ]
 Height = Annotated[
     Whole,

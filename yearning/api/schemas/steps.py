@@ -6,7 +6,7 @@ from yearning.api.schemas.look_document import StepDocument
 
 
 class KeptStep(BaseModel):
-    """A step kept under a name; `step` is as a look file of `yearning-look/2` holds it."""
+    """A step kept under a name; `step` is as a look file of `yearning-look/3` holds it."""
 
     model_config = ConfigDict(extra="forbid")
 

@@ -157,7 +157,7 @@ class Evaluator:
         Args:
             frame: number of the frame, from 0.
             after: after how many of the look's own steps, or after the step with that id; None is
-                after all of them, and `as shot` is the footage.
+                after all of them, and `footage` is the footage.
 
         Raises:
             IndexError: the footage has no such frame.

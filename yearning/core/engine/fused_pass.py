@@ -188,7 +188,7 @@ def _mix_back(
     dimming = np.float32(coverage.backdrop_dimming * node.mix.amount)
     backdrop = below * (1 - dimming) if dimming else below
     weights = weight_plane(backdrop, node.mix.amount, node.mix.tones, coverage.weight)
-    keeps = node.mix.beyond == "keep"
+    keeps = node.mix.out_of_range == "keep"
     mix(backdrop, treated, node.mix.blend, weights, out, out_top, keep_beyond=keeps)
     if dimming and coverage.weight is not None:  # what is not covered is not dimmed
         out[:, out_top : out_top + below.shape[1]] += dimming * (1 - coverage.weight) * below

@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from yearning.core.image.unwarp import invert_warp
 from yearning.core.look.document import Bundle, Look, named_files, walk_steps
-from yearning.core.look.mix import AS_SHOT, SO_FAR, Mix
+from yearning.core.look.mix import FOOTAGE_INPUT, PREVIOUS_INPUT, Mix
 from yearning.core.look.step import Step
 from yearning.core.masks.mask import PlacedShape, Warp
 from yearning.core.masks.matte import MattePicture
@@ -139,7 +139,7 @@ class RenderGraph:
         self.streamable = [True]
         self.aliases = [FOOTAGE]
         self.layer = FOOTAGE
-        self.after_step: dict[str, int] = {AS_SHOT: FOOTAGE}
+        self.after_step: dict[str, int] = {FOOTAGE_INPUT: FOOTAGE}
         self.step_nodes: dict[str, Node] = {}
         self.warps: list[tuple[int, ...]] = [()]
         self._mattes: dict[MattePicture, int] = {}
@@ -247,8 +247,8 @@ class RenderGraph:
         treatment = at_frame.settings if isinstance(at_frame.settings, Treatment) else None
         reads = (
             below
-            if step.mix.reads == SO_FAR
-            else self._aligned_input(self.after_step[step.mix.reads], below)
+            if step.mix.input == PREVIOUS_INPUT
+            else self._aligned_input(self.after_step[step.mix.input], below)
         )
         if isinstance(step.settings, Bundle):
             for inner in step.settings.steps:
@@ -307,7 +307,7 @@ class RenderGraph:
         if isinstance(shape, PositionedShape):
             return PlacedShape(shape, motion=self._motion_of(shape.track))
         assert isinstance(shape, ReadsPicture)
-        found_in = so_far if shape.of == SO_FAR else self.after_step[shape.of]
+        found_in = so_far if shape.of == PREVIOUS_INPUT else self.after_step[shape.of]
         return PlacedShape(shape, self.aliases[self._aligned_input(found_in, below)])
 
     def _motion_of(self, track: str) -> Motion | None:
@@ -365,7 +365,7 @@ class RenderGraph:
         content = {
             "treatment": None if treatment is None else treatment.kind,
             "settings": None if treatment is None else treatment.model_dump(mode="json"),
-            "mix": node.mix.model_dump(mode="json", exclude={"reads", "mask"}),
+            "mix": node.mix.model_dump(mode="json", exclude={"input", "mask"}),
             "mask": [(each.shape.model_dump(mode="json"), each.motion) for each in node.mask],
             "motion": node.motion,
             "inputs": [self.cache_keys[number] for number in (node.reads, *node.inputs)],

@@ -12,7 +12,7 @@ from yearning.core.treatment.base import Treatment
 MAX_NAMED = 2
 """How many settings of a step are named; of more, their number is said."""
 
-_MIX = {"reads": "what it reads", "tones": "tone window", "beyond": "what lies beyond"}
+_MIX = {"tones": "tone window", "out_of_range": "below black, above white"}
 """Fields of the mix that are called otherwise on the page than in files."""
 
 
@@ -34,7 +34,7 @@ def describe_change(before: Look, after: Look) -> LookChange:
 
     Example:
         >>> from yearning.core.look.document import look_from_json
-        >>> steps = '{"format": "yearning-look/2", "steps": [%s]}'
+        >>> steps = '{"format": "yearning-look/3", "steps": [%s]}'
         >>> glow = '{"id": "g", "treatment": "glow"}'
         >>> describe_change(look_from_json(steps % ""), look_from_json(steps % glow)).words
         'adding Glow'

@@ -1,4 +1,4 @@
-"""A look: an ordered list of steps, as the file format `yearning-look/2` has it."""
+"""A look: an ordered list of steps, as the file format `yearning-look/3` has it."""
 
 import hashlib
 import json
@@ -18,7 +18,8 @@ from pydantic import (
 
 from yearning.core.errors import InvalidLookError
 from yearning.core.look.absent_step import AbsentStep, is_absent
-from yearning.core.look.mix import AS_SHOT, SO_FAR
+from yearning.core.look.former_names import former_steps
+from yearning.core.look.mix import FOOTAGE_INPUT, PREVIOUS_INPUT
 from yearning.core.look.step import Location, Step, setting_unit
 from yearning.core.look.upgrades import FORMAT, upgrade_look
 from yearning.core.masks.matte import MattePicture
@@ -58,7 +59,7 @@ def _step_model(kind: str, settings: type[AnyTreatment]) -> type[Step]:
 
 
 class Bundle(StrictModel):
-    """Steps mixed back as one. The first reads what the bundle reads."""
+    """Steps mixed back as one. The first one's input is the bundle's."""
 
     steps: tuple["AnyStep", ...] = Field((), max_length=MAX_STEPS)
 
@@ -180,7 +181,7 @@ Masks = Mapping[str, Sequence[Shape]]
 class Look(StrictModel):
     """An ordered list of steps. An empty one is the footage itself."""
 
-    format: Literal["yearning-look/2"] = FORMAT
+    format: Literal["yearning-look/3"] = FORMAT
     name: PlainText = Field("Untitled look", min_length=1, max_length=120)
     steps: tuple[AnyStep, ...] = Field((), max_length=MAX_STEPS)
 
@@ -193,8 +194,8 @@ class Look(StrictModel):
         for here, depth, step in found:
             if depth > MAX_BUNDLE_DEPTH:
                 raise ValueError(f"{here}: bundles hold each other at most {MAX_BUNDLE_DEPTH} deep")
-            if step.id in (SO_FAR, AS_SHOT):
-                raise ValueError(f"{here}.id: '{step.id}' is what a step may read; name it else")
+            if step.id in (PREVIOUS_INPUT, FOOTAGE_INPUT):
+                raise ValueError(f"{here}.id: '{step.id}' is what an input is called; name it else")
             if step.id in earlier:
                 raise ValueError(f"two steps have the id '{step.id}'; give each its own")
             earlier.add(step.id)
@@ -203,29 +204,29 @@ class Look(StrictModel):
             for i, shape in enumerate(step.mix.mask):
                 if isinstance(shape, LinkedShape):
                     _check_same(shape, f"{here}.mix.mask[{i}]", masks)
-        self._check_reads(self.steps, "steps", set(), masks)
+        self._check_inputs(self.steps, "steps", set(), masks)
         return self
 
-    def _check_reads(
+    def _check_inputs(
         self, steps: tuple[Step, ...], path: str, earlier: set[str], masks: Masks
     ) -> None:
         for i, step in enumerate(steps):
-            named = {f"{path}[{i}].mix.reads": step.mix.reads}
+            named = {f"{path}[{i}].mix.input": step.mix.input}
             for n, shape in enumerate(step.mix.mask):
                 source = shape if not isinstance(shape, LinkedShape) else _source(shape, masks)
                 if isinstance(source, ReadsPicture):
                     named[f"{path}[{i}].mix.mask[{n}].of"] = source.of
-            for here, reads in named.items():
-                if reads in (SO_FAR, AS_SHOT) or reads in earlier:
+            for here, input in named.items():
+                if input in (PREVIOUS_INPUT, FOOTAGE_INPUT) or input in earlier:
                     continue
-                what = "comes later, or holds it" if reads in masks else "is no step of this look"
+                what = "comes later, or holds it" if input in masks else "is no step of this look"
                 raise ValueError(
-                    f"{here}: '{reads}' {what}; a step reads '{SO_FAR}', "
-                    f"'{AS_SHOT}' or the id of an earlier step"
+                    f"{here}: '{input}' {what}; an input is '{PREVIOUS_INPUT}', "
+                    f"'{FOOTAGE_INPUT}' or the id of an earlier step"
                 )
             if isinstance(step.settings, Bundle):
                 inside = f"{path}[{i}].settings.steps"
-                self._check_reads(step.settings.steps, inside, earlier, masks)
+                self._check_inputs(step.settings.steps, inside, earlier, masks)
             earlier.add(step.id)
 
 
@@ -276,6 +277,11 @@ def _without_note(step: dict[str, Any]) -> dict[str, Any]:
 def steps_digest(look: "Look") -> str:
     """A hash that is equal for looks of the same steps, whatever they and their notes say."""
     return hashlib.sha256(json.dumps(steps_alone(look)).encode()).hexdigest()
+
+
+def former_steps_digest(look: "Look") -> str:
+    """What `steps_digest` was of a look in `yearning-look/2`."""
+    return hashlib.sha256(json.dumps(former_steps(steps_alone(look))).encode()).hexdigest()
 
 
 def beyond_end(look: "Look", frames: int) -> list[str]:
@@ -355,7 +361,7 @@ def parse_look(data: Any, *, keep_absent: bool = False) -> Look:
     Raises:
         InvalidLookError: it names each place that is wrong, at most five.
 
-    >>> parse_look({"format": "yearning-look/2", "steps": []}).name
+    >>> parse_look({"format": "yearning-look/3", "steps": []}).name
     'Untitled look'
     """
     data = upgrade_look(data)
@@ -401,7 +407,7 @@ def look_from_json(text: str | bytes, *, keep_absent: bool = False) -> Look:
 
 
 def look_schema() -> dict[str, Any]:
-    """The published JSON Schema of `yearning-look/2`."""
+    """The published JSON Schema of `yearning-look/3`."""
     schema = Look.model_json_schema()
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["required"] = ["format"]

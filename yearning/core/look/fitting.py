@@ -1,7 +1,8 @@
 """Fittings: what of a look holds for one clip alone, over the look that many clips share.
 
 A fitting names steps by their ids, and of each only what differs. It is the format
-`yearning-fitting/1`.
+`yearning-fitting/2`. One of the first format is taken under the names of now together with its
+look, since only that says of which treatment a step is.
 """
 
 import copy
@@ -10,16 +11,18 @@ import re
 from collections.abc import Iterator
 from typing import Any, Literal, NamedTuple
 
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from yearning.core.errors import InvalidLookError
 from yearning.core.look.bursts import MAX_BURSTS, Burst
 from yearning.core.look.document import Look, format_location, parse_look, walk_steps
+from yearning.core.look.former_names import rename_fitting
 from yearning.core.look.keyframes import MAX_KEYS, Key
 from yearning.core.look.mix import MASK
 from yearning.core.validation import StrictModel, refusal
 
-FITTING_FORMAT: Literal["yearning-fitting/1"] = "yearning-fitting/1"
+FITTING_FORMAT: Literal["yearning-fitting/2"] = "yearning-fitting/2"
+FIRST_FITTING_FORMAT: Literal["yearning-fitting/1"] = "yearning-fitting/1"
 LATER_FORMAT = re.compile(r"yearning-fitting/[0-9]{1,9}")
 
 MAX_FITTED_STEPS = 4096
@@ -59,13 +62,26 @@ class StepFitting(StrictModel):
 class ClipOverrides(StrictModel):
     """What of a look holds for one clip alone."""
 
-    format: Literal["yearning-fitting/1"] = FITTING_FORMAT
+    format: Literal["yearning-fitting/1", "yearning-fitting/2"] = FITTING_FORMAT
     steps: dict[str, StepFitting] = Field(
         {}, max_length=MAX_FITTED_STEPS, description="By the steps' ids."
     )
-    reading: dict[str, Any] = Field(
-        {}, max_length=MAX_VALUES, description="How the clip is read, as `--read` has it."
+    input: dict[str, Any] = Field(
+        {},
+        max_length=MAX_VALUES,
+        title="Input overrides",
+        description="How the clip is read, as `--read` has it.",
     )
+
+    @model_validator(mode="before")
+    @classmethod
+    def _rename_input(cls, data: Any) -> Any:
+        """Take what the first format called `reading`."""
+        if not isinstance(data, dict) or data.get("format") != FIRST_FITTING_FORMAT:
+            return data
+        if "input" in data or "reading" not in data:
+            return data
+        return {{"reading": "input"}.get(name, name): value for name, value in data.items()}
 
 
 class Fitted(NamedTuple):
@@ -74,6 +90,19 @@ class Fitted(NamedTuple):
     look: Look
     notes: tuple[str, ...]
     """What of the fitting does not hold any more, and why; the rest does."""
+
+
+def upgrade_fitting(look: Look, fitting: ClipOverrides) -> ClipOverrides:
+    """Return a fitting in the newest format.
+
+    Args:
+        look: that it belongs to.
+        fitting: of any format.
+    """
+    if fitting.format == FITTING_FORMAT:
+        return fitting
+    renamed = rename_fitting(fitting.model_dump(mode="json"), look.model_dump(mode="json")["steps"])
+    return ClipOverrides.model_validate({**renamed, "format": FITTING_FORMAT})
 
 
 def apply_fitting(look: Look, fitting: ClipOverrides) -> Fitted:
@@ -88,12 +117,13 @@ def apply_fitting(look: Look, fitting: ClipOverrides) -> Fitted:
 
     >>> from yearning.core.look.document import parse_look
     >>> glow = {"id": "g", "treatment": "glow"}
-    >>> shared = parse_look({"format": "yearning-look/2", "steps": [glow]})
+    >>> shared = parse_look({"format": "yearning-look/3", "steps": [glow]})
     >>> own = ClipOverrides(steps={"g": {"settings": {"spread": 20}}, "gone": {"on": False}})
     >>> found = apply_fitting(shared, own)
     >>> found.look.steps[0].settings.spread, found.notes
     (20.0, ('steps.gone: the look has no such step',))
     """
+    fitting = upgrade_fitting(look, fitting)
     document = look.model_dump(mode="json")
     known = {step["id"] for step in _walk(document["steps"])}
     notes = [f"steps.{id}: the look has no such step" for id in fitting.steps if id not in known]
@@ -114,6 +144,7 @@ def prune_fitting(look: Look, fitting: ClipOverrides) -> ClipOverrides:
         look: as it is now.
         fitting: of a clip to an earlier look.
     """
+    fitting = upgrade_fitting(look, fitting)
     known = {step.id for _, _, step in walk_steps(look.steps)}
     kept = {id: own for id, own in fitting.steps.items() if id in known and own != StepFitting()}
     return fitting.model_copy(update={"steps": kept})
@@ -210,13 +241,13 @@ def _walk(steps: list[dict[str, Any]]) -> Iterator[dict[str, Any]]:
 
 
 def parse_fitting(data: Any) -> ClipOverrides:
-    """The fitting that a parsed JSON document describes.
+    """The fitting that a parsed JSON document describes; `upgrade_fitting` renews an older one.
 
     Raises:
         InvalidLookError: it names each place that is wrong, at most five.
     """
     said = data.get("format") if isinstance(data, dict) else None
-    if said != FITTING_FORMAT:
+    if said not in (FITTING_FORMAT, FIRST_FITTING_FORMAT):
         if isinstance(said, str) and LATER_FORMAT.fullmatch(said):
             raise InvalidLookError(
                 f"format: '{said}' is of a later version of this program; this one reads fittings "
@@ -250,8 +281,10 @@ def fitting_from_json(text: str | bytes) -> ClipOverrides:
 
 
 def fitting_schema() -> dict[str, Any]:
-    """The published JSON Schema of `yearning-fitting/1`."""
+    """The published JSON Schema of `yearning-fitting/2`."""
     schema = ClipOverrides.model_json_schema() | {"title": "Fitting"}
+    schema["properties"]["format"] |= {"const": FITTING_FORMAT}
+    del schema["properties"]["format"]["enum"]
     schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     schema["required"] = ["format"]
     return schema

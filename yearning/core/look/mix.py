@@ -9,8 +9,8 @@ from yearning.core.compositing.tone_window import Tones
 from yearning.core.masks.shapes import Mask, Shape
 from yearning.core.validation import StrictModel
 
-SO_FAR, AS_SHOT = "so far", "as shot"
-"""What a step may read besides another step: the picture before it, or the footage."""
+PREVIOUS_INPUT, FOOTAGE_INPUT = "previous", "footage"
+"""What a step's input may be besides another step: the picture before it, or the footage."""
 
 KEYABLE_OF_MIX = ("amount", "tones")
 """Fields of a mix that keys can pin."""
@@ -33,16 +33,17 @@ class Mix(StrictModel):
         description="What a blend mode other than the treatment's own lays on the picture: what "
         "the treatment adds, alone, or the whole treated picture.",
     )
-    beyond: Literal["cut", "keep"] = Field(
-        "cut",
-        description="'cut' holds both sides of a blend to 0..1 and adds again what lies beyond, as "
-        "far as it shows; 'keep' blends with what lies beyond.",
+    out_of_range: Literal["limit", "keep"] = Field(
+        "limit",
+        description="'limit' holds both sides of a blend to 0..1 and adds again what lies beyond, "
+        "as far as it shows; 'keep' blends with what lies beyond.",
     )
-    reads: str = Field(
-        SO_FAR,
+    input: str = Field(
+        PREVIOUS_INPUT,
         min_length=1,
         max_length=64,
-        description="What the step reads: 'so far', 'as shot', or the id of an earlier step.",
+        description="What the step treats: 'previous' (the picture before it), 'footage', or the "
+        "id of an earlier step.",
     )
 
     @field_validator("tones", mode="before")

@@ -5,24 +5,25 @@ number goes up where any of them is needed. What is not as the old format had it
 for the checks that follow to find.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any, Literal
 
+from yearning.core.look.former_names import StepData, rename_steps
 from yearning.core.look.keyframes import Ease, Key, value_at
 
-FORMAT: Literal["yearning-look/2"] = "yearning-look/2"
+FORMAT: Literal["yearning-look/3"] = "yearning-look/3"
 """The format that is written."""
 
-FIRST_FORMAT = "yearning-look/1"
-
-StepData = dict[str, Any]
+FIRST_FORMAT, SECOND_FORMAT = "yearning-look/1", "yearning-look/2"
 
 
 def upgrade_look(data: Any) -> Any:
     """A parsed look file in the newest format; one of no older format is given back as it is."""
     while isinstance(data, dict) and str(data.get("format")) in CHANGES:
-        newer, changes = CHANGES[str(data["format"])]
-        data = {**data, "format": newer, "steps": _change_steps(data.get("steps", []), changes)}
+        newer, change = CHANGES[str(data["format"])]
+        steps = data.get("steps", [])
+        changed = change(steps) if isinstance(steps, list | tuple) else steps
+        data = {**data, "format": newer, "steps": changed}
     return data
 
 
@@ -46,18 +47,18 @@ def changed_pictures(data: Any) -> list[str]:
     return said
 
 
-def _change_steps(steps: Any, changes: tuple[Callable[[StepData], StepData], ...]) -> Any:
-    """Steps with all changes made, those inside bundles too."""
-    if not isinstance(steps, list | tuple):
-        return steps
+def _change_pictures(steps: Sequence[Any]) -> list[Any]:
+    """Steps of the first format with all changes made, those inside bundles too."""
     changed = []
     for step in steps:
         if isinstance(step, dict):
-            for change in changes:
+            for change in V1_CHANGES:
                 step = change(step)
             settings = step.get("settings")
             if step.get("treatment") == "bundle" and isinstance(settings, dict):
-                inside = _change_steps(settings.get("steps", []), changes)
+                inside = settings.get("steps", [])
+                if isinstance(inside, list | tuple):
+                    inside = _change_pictures(inside)
                 step = {**step, "settings": {**settings, "steps": inside}}
         changed.append(step)
     return changed
@@ -216,10 +217,11 @@ def _rename_settings(step: StepData, names: dict[str, str]) -> StepData:
     return step
 
 
-CHANGES = {
-    FIRST_FORMAT: (
-        "yearning-look/2",
-        (keep_mix, keep_levels, rename_pale_colours, keep_flush, keep_former, open_vignette),
-    )
+V1_CHANGES = (keep_mix, keep_levels, rename_pale_colours, keep_flush, keep_former, open_vignette)
+"""What is to be changed in each step of the first format."""
+
+CHANGES: dict[str, tuple[str, Callable[[Sequence[Any]], list[Any]]]] = {
+    FIRST_FORMAT: (SECOND_FORMAT, _change_pictures),
+    SECOND_FORMAT: (FORMAT, rename_steps),
 }
-"""By an older format, the one after it, and what is to be changed in each step."""
+"""By an older format, the one after it, and what makes its steps those of that."""

@@ -54,7 +54,7 @@ def with_value(look: Look, place: Place, value: Any) -> Look:
 
     >>> from yearning.core.look.document import parse_look
     >>> glow = {"id": "bloom", "treatment": "glow"}
-    >>> look = parse_look({"format": "yearning-look/2", "steps": [glow]})
+    >>> look = parse_look({"format": "yearning-look/3", "steps": [glow]})
     >>> with_value(look, Place("bloom", "spread"), 12).steps[0].settings.spread
     12.0
     """

@@ -29,7 +29,7 @@ class MattePicture(ReadsWholePictures, Treatment[Plane]):
         """The weight all over the frame."""
         frames = context.assets.plate(self.file).frames
         frame = min(context.frame, max(frames - 1, 0))
-        plate = Plate(file=self.file, fit=self.fit, from_frame=frame, to_frame=frame)
+        plate = Plate(file=self.file, fit=self.fit, first=frame, last=frame)
         picture, cover = plate.prepare(context)
         shape = context.size.height, context.size.width
         if picture is None:

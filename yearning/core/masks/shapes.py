@@ -174,11 +174,11 @@ class ReadsPicture(Shape):
     """A shape found in a picture."""
 
     of: str = Field(
-        "so far",
+        "previous",
         min_length=1,
         max_length=64,
         title="Of",
-        description="Which picture: 'so far', 'as shot', or the id of an earlier step.",
+        description="Which picture: 'previous', 'footage', or the id of an earlier step.",
         json_schema_extra={"label": "Found in", "unit": "choice", "help": "Which picture's."},
     )
 

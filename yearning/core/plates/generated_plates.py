@@ -51,7 +51,7 @@ def _of_steps(level: float, *steps: dict[str, Any]) -> Callable[[int, int, Size]
             {"id": str(n), **step, "settings": step["settings"] | {"seed": seed + n}}
             for n, step in enumerate(steps)
         ]
-        look = parse_look({"format": "yearning-look/2", "steps": looks})
+        look = parse_look({"format": "yearning-look/3", "steps": looks})
         grey = np.broadcast_to(np.float32(level), (MAX_FRAMES, 3, size.height, size.width))
         return Evaluator(look, ArrayClip(grey), size, Cache(0), keep="nothing").picture(frame)
 
@@ -232,7 +232,7 @@ GENERATED_PLATES: dict[str, GeneratedPlate] = {
     "grain field": GeneratedPlate(
         "grey with grain, to be laid over in overlay",
         24,
-        _of_steps(0.5, _step("grain", gauge=16, speed="coarse", colour=0.0, clump=0.35)),
+        _of_steps(0.5, _step("grain", gauge=16, coarseness="coarse", colour=0.0, clumping=0.35)),
         shuffles=True,
     ),
     "dust and hairs": GeneratedPlate(

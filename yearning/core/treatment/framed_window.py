@@ -31,10 +31,10 @@ class FramedWindow(WarpsFrame, Treatment[Picture]):
         label="Place",
         help="The middle of what is shown, in the picture; held so that it stays within.",
     )
-    flush: bool = setting(
+    align: bool = setting(
         False,
         unit="switch",
-        label="Flush",
+        label="Align to edge",
         help="Counts the place from edge to edge: at 0 and 1 what is shown ends with the picture.",
     )
 
@@ -80,7 +80,7 @@ class FramedWindow(WarpsFrame, Treatment[Picture]):
         for whole, part, place in zip(
             size, (box.width * self.size, box.height * self.size), self.place, strict=True
         ):
-            start = place * (whole - part) if self.flush else place * whole - part / 2
+            start = place * (whole - part) if self.align else place * whole - part / 2
             along.append(min(max(start, 0.0), whole - part))
         return along[0], along[1]
 

@@ -130,5 +130,5 @@ def setting(
 def track_setting() -> Any:
     """Declare the setting that names the track a treatment's place rides on."""
     return setting(
-        "", unit="track", label="Rides on", help="A track; its place moves as what that follows."
+        "", unit="track", label="Follows", help="A track; its place moves as what that follows."
     )

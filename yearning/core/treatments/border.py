@@ -104,17 +104,17 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
         visible_if={"file": [""], "shape": ["rounded"]},
         help="How round its corners are, of its height.",
     )
-    rough: float = setting(
+    roughness: float = setting(
         0.25,
         0,
         1,
         minimum=0,
         maximum=4,
         visible_if={"file": [""]},
-        label="Rough",
+        label="Roughness",
         help="How far the edge goes in and out.",
     )
-    soft: float = setting(
+    softness: float = setting(
         1.6,
         0.5,
         40,
@@ -122,7 +122,7 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
         minimum=0.1,
         maximum=400,
         visible_if={"file": [""]},
-        label="Soft",
+        label="Softness",
         help="The edge's width.",
     )
     colour: Colour = setting(
@@ -187,8 +187,8 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
         opening: Opening = band.prepared
         box, scale = opening.box, band.context.scale
         colour = rgb_of(self.colour).astype(np.float32)
-        far = 0.0 if self.file else ROUGH * self.rough * (5 if self.shape == "torn" else 1)
-        more = (0.6 * far + self.soft + 2) * scale
+        far = 0.0 if self.file else ROUGH * self.roughness * (5 if self.shape == "torn" else 1)
+        more = (0.6 * far + self.softness + 2) * scale
         drawn = Box(box.left - more, box.top - more, box.width + 2 * more, box.height + 2 * more)
         red, green, blue = map(float, colour)
         surround = red, green, blue
@@ -206,7 +206,7 @@ class Border(WarpsFrame, NamesPlate, Treatment[Opening]):
             np.array([box.left, box.top, box.width, box.height]) / scale,
             corner * box.height / scale,
             far,
-            max(self.soft, 1 / band.context.full_size.scale),
+            max(self.softness, 1 / band.context.full_size.scale),
             1 / scale,
             supersampling(band.context.size, band.context.full_size),
             self.seed,

@@ -100,20 +100,20 @@ class Brush(WantsTallBands, UsesFrameStatistics, Treatment[Painted]):
     along: float = setting(
         0.8, 0, 2, minimum=0, maximum=6, label="Along", help="How far strokes follow edges."
     )
-    settle: int = setting(
+    temporal_smoothing: int = setting(
         1,
         0,
         6,
         unit="frames",
         minimum=0,
         maximum=24,
-        label="Settle",
+        label="Smooth over time",
         help="Frames before and after over which the picture is smoothed along its motion.",
     )
 
     def neighbours(self) -> Reach:
-        """`settle` frames on both sides."""
-        return Reach(self.settle, self.settle)
+        """`temporal_smoothing` frames on both sides."""
+        return Reach(self.temporal_smoothing, self.temporal_smoothing)
 
     def _block(self, size: Size) -> int:
         return block_side(self.size * size.scale / BLOCKS_PER_RADIUS)
@@ -131,7 +131,10 @@ class Brush(WantsTallBands, UsesFrameStatistics, Treatment[Painted]):
 
     def prepare(self, context: FrameContext) -> Painted:
         """Windows and ellipses."""
-        means, block = context.temporally_filtered(self.settle), self._block(context.size)
+        means, block = (
+            context.temporally_filtered(self.temporal_smoothing),
+            self._block(context.size),
+        )
         radius = max(self.size * context.scale / block, 0.5)
         _, rows, columns = means.shape
         squares = np.empty((4, rows, columns), np.float32)

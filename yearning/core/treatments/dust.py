@@ -126,7 +126,7 @@ class Dust(Lively, DrawsMarks, PaintsOver, Treatment[MarkArrays]):
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, other dirt.")
     removed: tuple[MarkName, ...] = setting(
-        (), unit="marks", label="Taken out", help="Marks that are not to be there."
+        (), unit="marks", label="Removed", help="Marks that are not to be there."
     )
 
     def prepare(self, context: FrameContext) -> MarkArrays:

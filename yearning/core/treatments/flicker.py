@@ -46,11 +46,17 @@ class Flicker(Lively, Treatment[Lamp]):
         unit="pace",
         minimum=0.01,
         maximum=24,
-        label="Pace",
+        label="Speed",
         help="How often it turns, in 24 frames.",
     )
     uneven: float = setting(
-        0.3, 0, 1, minimum=0, maximum=1, label="Uneven", help="How much each side has its own."
+        0.3,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Irregularity",
+        help="How much each side has its own.",
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another lamp.")
 

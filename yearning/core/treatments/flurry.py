@@ -92,29 +92,29 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         label="Flakes",
         help="How many there are.",
     )
-    near: float = setting(
+    near_share: float = setting(
         0.0,
         0,
         1,
         minimum=0,
         maximum=1,
-        label="Near ones",
+        label="Near flakes",
         help="From as many as an even room has near the lens, which are few, to most of them.",
     )
-    size_near: float = setting(
-        9.0, 0.5, 40, unit="px@1080", minimum=0.1, maximum=400, label="Size near", help="Across."
+    near_size: float = setting(
+        9.0, 0.5, 40, unit="px@1080", minimum=0.1, maximum=400, label="Near size", help="Across."
     )
-    size_far: float = setting(
-        2.4, 0.5, 20, unit="px@1080", minimum=0.1, maximum=400, label="Size far", help="Across."
+    far_size: float = setting(
+        2.4, 0.5, 20, unit="px@1080", minimum=0.1, maximum=400, label="Far size", help="Across."
     )
-    fall: float = setting(
+    fall_speed: float = setting(
         0.8,
         -3,
         4,
         unit="pace",
         minimum=-40,
         maximum=40,
-        label="Fall",
+        label="Fall speed",
         help="Of the height in 24 frames, the nearest; below 0 they rise.",
     )
     wind: float = setting(
@@ -127,11 +127,11 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         label="Wind",
         help="Likewise, to the right.",
     )
-    gust: float = setting(
-        0.35, 0, 1, minimum=0, maximum=4, label="Gust", help="How far gusts take them to and fro."
+    gusts: float = setting(
+        0.35, 0, 1, minimum=0, maximum=4, label="Gusts", help="How far gusts take them to and fro."
     )
-    flutter: float = setting(
-        0.3, 0, 1, minimum=0, maximum=4, label="Flutter", help="How far each sways on its own."
+    sway: float = setting(
+        0.3, 0, 1, minimum=0, maximum=4, label="Sway", help="How far each sways on its own."
     )
     blur: float = setting(
         0.45, 0, 1, minimum=0, maximum=4, label="Blur", help="How much near ones are out of focus."
@@ -143,13 +143,13 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         help="As a shutter sees a flake move, or as dense as one that stands.",
     )
     colour: Colour = setting("#ffffff", unit="colour", label="Colour", help="The flakes' colour.")
-    shine: float = setting(
+    glint: float = setting(
         0.0,
         0,
         1,
         minimum=0,
         maximum=1,
-        label="Shine",
+        label="Glint",
         help="From what hides to what shines itself.",
     )
     twinkle: float = setting(
@@ -168,7 +168,7 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
             flakes,
             solid,
             colour,
-            np.float32(self.shine),
+            np.float32(self.glint),
             supersampling(context.size, context.full_size),
         )
 
@@ -193,7 +193,7 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         """
         count = math.ceil(self.amount)
         fixed = _fixed_numbers(self.seed, np.empty((count, 8)))
-        away = np.cbrt(1 + fixed[:, 0] ** (1 + NEARER * self.near) * (DEEP**3 - 1))
+        away = np.cbrt(1 + fixed[:, 0] ** (1 + NEARER * self.near_share) * (DEEP**3 - 1))
         near = 1 / away
         begun, ended = (self._positions(frame + d, near, fixed) for d in (-0.25, 0.25))
         now = self._positions(frame, near, fixed)
@@ -204,7 +204,7 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         around = wide + 2 * MARGIN
         x = np.mod(_columns(self.seed, turn) * around + now[:, 0], around) - MARGIN
         depth = (near - 1 / DEEP) / (1 - 1 / DEEP)
-        radius = (self.size_far + (self.size_near - self.size_far) * depth) / 2160
+        radius = (self.far_size + (self.near_size - self.far_size) * depth) / 2160
         radius = radius * (0.75 + 0.5 * fixed[:, 2])
         lost = self.blur * OUT_OF_FOCUS * np.abs(near - 1 / SHARP) / (1 - 1 / SHARP) / 1080
         lost = np.where(near > 1 / SHARP, lost, 0.12 * lost)
@@ -225,10 +225,10 @@ class Flurry(Lively, PaintsOver, Treatment[Flakes]):
         t = frame / 24
         gusts = [float(noise_1d(self.seed, GUSTS + k, 0.45 * t)) for k in (0, 1)]
         turn = 2 * np.pi * (t * (0.25 + 0.5 * fixed[:, 5]) + fixed[:, 6])
-        sway = self.flutter * 0.05 * (0.4 + fixed[:, 7])
+        sway = self.sway * 0.05 * (0.4 + fixed[:, 7])
         pace = 0.8 + 0.4 * fixed[:, 3]
-        right = self.wind * t + 0.55 * self.gust * gusts[0] + sway * np.sin(turn)
-        down = self.fall * pace * t + 0.16 * self.gust * gusts[1]
+        right = self.wind * t + 0.55 * self.gusts * gusts[0] + sway * np.sin(turn)
+        down = self.fall_speed * pace * t + 0.16 * self.gusts * gusts[1]
         return np.stack([near * right, near * (down + 0.35 * sway * np.sin(2 * turn))], 1)
 
 

@@ -60,9 +60,9 @@ class Halo(NamedTuple):
 class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, Treatment[Halo]):
     """Bright parts bloom and lift the picture.
 
-    The parts lighter than `from_light` are taken with a smooth knee, blurred by a sum of three
+    The parts lighter than `threshold` are taken with a smooth knee, blurred by a sum of three
     gaussians, and laid back by the step's blend (screen, as made). Light beyond white glows as much
-    as it is. `hold_light` takes back, from the mid-tones alone, the brightness the glow adds to
+    as it is. `keep_midtones` takes back, from the mid-tones alone, the brightness the glow adds to
     them over the whole clip.
     """
 
@@ -71,12 +71,12 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
     summary = "bright parts bloom and lift the picture"
     keywords = ("bloom", "halo", "haze", "dreamy", "diffusion", "soft light", "shine")
     effect = "light"
-    shown = {"from_light": 0.45, "spread": 70}
+    shown = {"threshold": 0.45, "spread": 70}
     default_blend = "screen"
     default_amount = 0.75
 
-    from_light: float = setting(
-        0.55, 0, 1, label="From light", help="Luma from which parts begin to glow."
+    threshold: float = setting(
+        0.55, 0, 1, label="Threshold", help="Luma from which parts begin to glow."
     )
     gain: float = setting(
         1.0,
@@ -88,12 +88,12 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
         label="Gain",
         help="How much light it has; small lamps need more to make a wide haze.",
     )
-    roll_in: float = setting(
+    knee: float = setting(
         0.3,
         0,
         1,
         minimum=0,
-        label="Roll-in",
+        label="Knee",
         help="How far above that they glow fully; a soft knee does not pop in motion.",
     )
     spread: float = setting(
@@ -115,29 +115,33 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
         label="Warmth",
         help="Warmer or cooler glow, at the same luma.",
     )
-    hold_light: float = setting(
-        0.6, 0, 1, label="Hold light", help="How far the mid-tones' brightness is held as it was."
+    keep_midtones: float = setting(
+        0.6,
+        0,
+        1,
+        label="Keep mid-tones",
+        help="How far the mid-tones' brightness is held as it was.",
     )
-    settle: int = setting(
+    temporal_smoothing: int = setting(
         1,
         0,
         6,
         unit="frames",
         minimum=0,
         maximum=24,
-        label="Settle",
+        label="Smooth over time",
         help="Frames before and after over which the highlights are smoothed.",
     )
     linear: bool = setting(
         False,
         unit="switch",
-        label="In light",
+        label="Linear light",
         help="Blur light rather than code values: small lamps glow harder.",
     )
 
     def neighbours(self) -> Reach:
-        """`settle` frames on both sides."""
-        return Reach(self.settle, self.settle)
+        """`temporal_smoothing` frames on both sides."""
+        return Reach(self.temporal_smoothing, self.temporal_smoothing)
 
     def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """Highlights and luma averaged over blocks, shape `(4, rows, columns)`."""
@@ -148,7 +152,7 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
         return self._drive(size, self._overview_block(size))
 
     def _drive(self, size: Size, block: int) -> StatisticsSpec:
-        low, roll = np.float32(self.from_light), np.float32(max(self.roll_in, 1e-4))
+        low, roll = np.float32(self.threshold), np.float32(max(self.knee, 1e-4))
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
             gather_highlights(
@@ -161,8 +165,10 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
     def prepare(self, context: FrameContext) -> Halo:
         """The blurred highlights at reduced size, and how far to pull the mid-tones down."""
         block = self._block(context.size)
-        light = self._halo(context.temporally_filtered(self.settle)[:3], block, context.size)
-        pull = self.held_light(context.clip_statistics()) if self.hold_light else 0.0
+        light = self._halo(
+            context.temporally_filtered(self.temporal_smoothing)[:3], block, context.size
+        )
+        pull = self.held_light(context.clip_statistics()) if self.keep_midtones else 0.0
         return Halo(EnlargedBlocks(light, block, context.size), pull)
 
     def _halo(self, bright: Picture, block: int, size: Size) -> Picture:
@@ -198,11 +204,11 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
 
     def held_light(self, values: NDArray[np.float32]) -> float:
         """The pull on mid-grey; black and white are left where they are."""
-        return self.hold_light * float(values[0])
+        return self.keep_midtones * float(values[0])
 
     def highlights(self, picture: Picture) -> Picture:
-        """What is brighter than `from_light`, with its soft knee."""
-        return highlights_of(picture, self.from_light, self.roll_in)
+        """What is brighter than `threshold`, with its soft knee."""
+        return highlights_of(picture, self.threshold, self.knee)
 
     def apply(self, band: Band[Halo]) -> None:
         """The glow alone, on black; below 0 where the mid-tones are to be pulled down."""

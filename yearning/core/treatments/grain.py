@@ -63,7 +63,7 @@ class Grain(Lively, AddsTexture, Treatment[Prepared]):
     summary = "film grain, new on every frame"
     keywords = ("noise", "film", "texture", "iso", "16 mm", "35 mm", "8 mm")
     effect = "grain"
-    shown = {"gauge": 8, "speed": "coarse"}
+    shown = {"gauge": 8, "coarseness": "coarse"}
     max_added_change = 0.08
 
     gauge: Annotated[Literal[8, 16, 35, "free", "scan"], BeforeValidator(as_gauge)] = setting(
@@ -98,10 +98,10 @@ class Grain(Lively, AddsTexture, Treatment[Prepared]):
         visible_if={"gauge": ["scan"]},
         help="1: as strong as on the scan.",
     )
-    speed: Literal["fine", "medium", "coarse"] = setting(
+    coarseness: Literal["fine", "medium", "coarse"] = setting(
         "medium",
         unit="choice",
-        label="Speed",
+        label="Coarseness",
         visible_if={"gauge": [8, 16, 35]},
         help="Slow films have fine grain, fast ones coarse.",
     )
@@ -125,24 +125,24 @@ class Grain(Lively, AddsTexture, Treatment[Prepared]):
         visible_if={"gauge": ["free"]},
         help="Diameter of a grain.",
     )
-    clump: float = setting(
+    clumping: float = setting(
         0.25,
         0,
         1,
         minimum=0,
         maximum=1,
-        label="Clump",
+        label="Clumping",
         visible_if={"gauge": list(GAUGES)},
         help="How much grains gather in larger flecks.",
     )
-    soft: float = setting(
+    softness: float = setting(
         0.0,
         0,
         4,
         unit="px@1080",
         minimum=0,
         maximum=50,
-        label="Soft",
+        label="Softness",
         visible_if={"gauge": list(GAUGES)},
         help="Blur of the grain; it weakens it, as a soft print does.",
     )
@@ -183,8 +183,14 @@ class Grain(Lively, AddsTexture, Treatment[Prepared]):
         visible_if={"gauge": list(GAUGES)},
         help="How strongly it shows in white.",
     )
-    cadence: int = setting(
-        1, 1, 12, unit="frames", minimum=1, label="Cadence", help="New grain every so many frames."
+    interval: int = setting(
+        1,
+        1,
+        12,
+        unit="frames",
+        minimum=1,
+        label="New grain every",
+        help="In frames; between, it stays.",
     )
     seed: int = setting(
         1,
@@ -222,14 +228,14 @@ class Grain(Lively, AddsTexture, Treatment[Prepared]):
             context.size,
             context.full_size,
             self.rms_and_sigma(context.full_size)[1],
-            self.soft,
+            self.softness,
             3 if self.colour else 1,
-            self.clump > 0,
+            self.clumping > 0,
             self.seed,
-            context.frame // self.cadence,
+            context.frame // self.interval,
             band.rows,
         )
-        colour, clump = np.float32(self.colour), np.float32(self.clump)
+        colour, clump = np.float32(self.colour), np.float32(self.clumping)
         add_grain(band.picture, made, colour, clump, prepared, band.out, band.out_top)
 
     def layer(self, band: Band[Prepared]) -> Coverage:
@@ -245,7 +251,7 @@ class Grain(Lively, AddsTexture, Treatment[Prepared]):
         noise_of = _kept_noise if context.size.height <= KEPT_LINES else PreparedGrain.noise
         full = context.full_size
         pitch = grain.lines / full.height / self.scan_size
-        frame = context.frame // self.cadence
+        frame = context.frame // self.interval
         return noise_of(grain, pitch, context.size, full, self.seed, frame, rows)
 
     def rms_and_sigma(self, size: Size) -> tuple[float, float]:
@@ -254,7 +260,7 @@ class Grain(Lively, AddsTexture, Treatment[Prepared]):
             return self.strength, self.size / 2.355  # a gaussian's full width at half height
         assert self.gauge != "scan", "its grain is not of a gauge"
         micron = 1000.0 * GAUGE_WIDTH[self.gauge] / (size.width / size.scale)
-        granularity, cloud = SPEEDS[self.speed]
+        granularity, cloud = SPEEDS[self.coarseness]
         # white noise under a gaussian of σ has, for each unit of power, the variance 1 / (4π σ²)
         spread = math.sqrt(cloud**2 + micron**2 / 12)
         density = (

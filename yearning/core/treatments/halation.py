@@ -75,8 +75,8 @@ class Halation(UsesFrameStatistics, StartsFromHighlights, AddsLight, Treatment[E
     effect = "light"
     shown = {"strength": 1, "spread": 40}
 
-    from_light: float = setting(
-        0.7, 0, 1, label="From light", help="Luma from which light gets through to the base."
+    threshold: float = setting(
+        0.7, 0, 1, label="Threshold", help="Luma from which light gets through to the base."
     )
     spread: float = setting(
         16,
@@ -122,7 +122,7 @@ class Halation(UsesFrameStatistics, StartsFromHighlights, AddsLight, Treatment[E
     def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """Light that scatters and luma, averaged over blocks, shape `(4, rows, columns)`."""
         block = self._block(size)
-        low, knee = np.float32(self.from_light), np.float32(KNEE)
+        low, knee = np.float32(self.threshold), np.float32(KNEE)
         mids = np.float32(MIDS * self.mid_warmth)
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
@@ -152,7 +152,7 @@ class Halation(UsesFrameStatistics, StartsFromHighlights, AddsLight, Treatment[E
 
     def highlights(self, picture: Picture) -> Picture:
         """What gets through to the base, but for mid-tones."""
-        return highlights_of(picture, self.from_light, KNEE)
+        return highlights_of(picture, self.threshold, KNEE)
 
     def apply(self, band: Band[EnlargedBlocks]) -> None:
         """The picture with the returned light."""

@@ -108,23 +108,23 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
     turn: float = setting(
         0.0, -45, 45, unit="degrees", label="Turn", help="Of all screens, from their usual angles."
     )
-    press: float = setting(
+    softness: float = setting(
         0.6,
         0,
         8,
         unit="px@1080",
         minimum=0,
         maximum=60,
-        label="Press",
+        label="Softness",
         help="How soft ink's edges are.",
     )
-    rough: float = setting(
+    roughness: float = setting(
         0.0,
         0,
         1,
         minimum=0,
         maximum=2,
-        label="Rough",
+        label="Roughness",
         help="Edges worn as by a photocopier; they hold.",
     )
     paper: Colour = setting("#f5f1e6", unit="colour", label="Paper", help="What is not printed on.")
@@ -136,36 +136,36 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
         help="As it looks on white.",
         visible_if={"inks": ["two"]},
     )
-    under_colour: float = setting(
+    ucr: float = setting(
         0.6,
         0,
         1,
         minimum=0,
         maximum=1,
-        label="Under-colour",
+        label="Under-colour removal",
         help="Of what three inks have in common, how much black takes.",
         visible_if={"inks": ["four"]},
     )
-    keep_fine: bool = setting(
+    keep_fine_dots: bool = setting(
         False,
         unit="switch",
         label="Keep fine dots",
         help="Also where they beat with the footage's pixels.",
     )
-    settle: int = setting(
+    temporal_smoothing: int = setting(
         1,
         0,
         6,
         unit="frames",
         minimum=0,
         maximum=24,
-        label="Settle",
+        label="Smooth over time",
         help="Frames before and after over which tones are smoothed.",
     )
 
     def neighbours(self) -> Reach:
-        """`settle` frames on both sides."""
-        return Reach(self.settle, self.settle)
+        """`temporal_smoothing` frames on both sides."""
+        return Reach(self.temporal_smoothing, self.temporal_smoothing)
 
     def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """The picture, or with one ink its luma, over blocks, shape `(planes, rows, columns)`."""
@@ -188,14 +188,17 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
 
     def prepare(self, context: FrameContext) -> Printed:
         """The screens' thresholds, and where pixels lie in them."""
-        means, block = context.temporally_filtered(self.settle), self._block(context.size)
+        means, block = (
+            context.temporally_filtered(self.temporal_smoothing),
+            self._block(context.size),
+        )
         pitch = self._pitch(context.full_size)
         pixel, full = 1 / context.size.scale, 1 / context.full_size.scale
         apart = pitch / full
         finer = math.ceil(round(pixel / max(full, pitch / SAMPLES_PER_CELL), 6))
-        if APART < apart < FINE and not self.keep_fine:
+        if APART < apart < FINE and not self.keep_fine_dots:
             finer *= FINER
-        soft = (EDGE * max(full, pixel / finer) + self.press) / pitch
+        soft = (EDGE * max(full, pixel / finer) + self.softness) / pitch
         table = spot_thresholds(self.dot, round(soft, 4))
         grids: list[NDArray[np.float32]] = []
         wanted: list[NDArray[np.float32]] = []
@@ -211,12 +214,12 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
             columns = screen.grid.shape[1]
             places.append([begins, columns, u0, v0, screen.along, screen.across, 1 / soft])
         step = pixel / finer
-        rough = [ROUGHEST * self.rough, step / 2, step / 2, step, table[0], table[-1]]
+        rough = [ROUGHEST * self.roughness, step / 2, step / 2, step, table[0], table[-1]]
         return Printed(
             DOTS.index(self.dot),
             np.concatenate(grids),
             np.concatenate(wanted),
-            1.0 if self.keep_fine else _visibility(apart),
+            1.0 if self.keep_fine_dots else _visibility(apart),
             np.array(places),
             self._absorbs(),
             rgb_of(self.paper),
@@ -253,7 +256,7 @@ class Halftone(FixedPattern, UsesFrameStatistics, Treatment[Printed]):
             elif self.inks == "two":
                 separate_two(colours, absorbs, flat)
             else:
-                separate_four(colours, absorbs[-1], np.float32(self.under_colour), flat)
+                separate_four(colours, absorbs[-1], np.float32(self.ucr), flat)
             out[:, top:bottom] = amounts
 
         parallel.for_each_band(means.shape[1], work, parallel.band_rows(means.shape[2]))

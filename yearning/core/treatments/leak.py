@@ -112,19 +112,19 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
     handle = "line"
 
     lobes: Literal["by seed", "placed"] = setting(
-        "by seed", unit="choice", label="Lobes", help="Four by the seed, or placed one by one."
+        "by seed", unit="choice", label="Patches", help="Four by the seed, or placed one by one."
     )
     placed: Annotated[tuple[PlacedLobe, ...], Field(max_length=MAX_PLACED)] = setting(
         (),
         unit="lobes",
-        label="Placed",
+        label="By hand",
         visible_if={"lobes": ["placed"]},
         help="Each comes in where it is dragged to; where they meet they add up.",
     )
     from_edge: Edge = setting(
         "left",
         unit="choice",
-        label="From",
+        label="Edge",
         visible_if={"lobes": ["by seed"]},
         help="Where it comes in.",
     )
@@ -142,7 +142,7 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
         1.2,
         minimum=0.01,
         maximum=4,
-        label="Reach",
+        label="Length",
         visible_if={"lobes": ["by seed"]},
         help="How far in, of the height.",
     )
@@ -155,7 +155,7 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
         1,
         minimum=0,
         maximum=1,
-        label="On pale parts",
+        label="Over highlights",
         help="How far a pale sky, which has no room for more light, takes its hue.",
     )
     second: float = setting(
@@ -172,7 +172,7 @@ class Leak(Lively, FillsFinalFrame, AddsLight, RidesOnTrack, Treatment[EnlargedB
         0.4, 0, 1, minimum=0, maximum=2, label="Drift", help="How far the lobes wander."
     )
     breathe: float = setting(
-        0.35, 0, 1, minimum=0, maximum=1, label="Breathe", help="How far they swell and fade."
+        0.35, 0, 1, minimum=0, maximum=1, label="Pulse", help="How far they swell and fade."
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another leak.")
 

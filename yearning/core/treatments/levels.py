@@ -62,7 +62,7 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
     keep_beyond: bool = setting(
         False,
         unit="switch",
-        label="Keep beyond",
+        label="Keep what is crushed",
         help="What is crushed lives on unseen, so that a later step can bring it back.",
     )
 

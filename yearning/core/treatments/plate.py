@@ -58,8 +58,8 @@ class Laid(NamedTuple):
 class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatment[Laid]):
     """A picture or a clip laid over the picture: a scan of grain, a burn, a second exposure.
 
-    It fits itself to what crops have left of the frame. Its frames are those from `from_frame` to
-    `to_frame` without those that are skipped; one of them stands for each of the clip's, `speed` of
+    It fits itself to what crops have left of the frame. Its frames are those from `first` to
+    `last` without those that are left out; one of them stands for each of the clip's, `speed` of
     them further on, and when they are over they come again: as they were, back and forth, dissolved
     into each other, or shuffled so that no frame follows another twice in as many rounds as there
     are frames. Beyond the plate, and where it is clear, the picture stays as it is. One that is
@@ -102,24 +102,24 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         1,
         unit="place",
         label="Place",
-        visible_if={"thrown_every": [0]},
+        visible_if={"reposition_every": [0]},
         help="Where its middle lies in the frame.",
     )
-    flush: bool = setting(
+    align: bool = setting(
         False,
         unit="switch",
-        label="Flush",
-        visible_if={"thrown_every": [0]},
+        label="Align to edge",
+        visible_if={"reposition_every": [0]},
         help="Counts the place from edge to edge: at 0 and 1 its edges lie on the frame's.",
     )
-    thrown_every: int = setting(
+    reposition_every: int = setting(
         0,
         0,
         24,
         unit="frames",
         minimum=0,
         maximum=10_000,
-        label="Thrown every",
+        label="New position every",
         help="So often it is thrown down elsewhere, turned and flipped: a scan lives. 0: it lies.",
     )
     speed: float = setting(
@@ -132,24 +132,24 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         label="Speed",
         help="Its frames to one.",
     )
-    from_frame: int = setting(
-        0, 0, 500, unit="frame", minimum=0, label="From frame", help="The first one used."
+    first: int = setting(0, 0, 500, unit="frame", minimum=0, label="In", help="The first one used.")
+    last: int = setting(
+        -1, -1, 500, unit="frame", minimum=-1, label="Out", help="The last one; -1 its last."
     )
-    to_frame: int = setting(
-        -1, -1, 500, unit="frame", minimum=-1, label="To frame", help="The last one; -1 its last."
+    exclude: tuple[Span, ...] = setting(
+        (), unit="spans", label="Leave out", help="Frames left out."
     )
-    skip: tuple[Span, ...] = setting((), unit="spans", label="Skip", help="Frames left out.")
     loop: Literal["repeat", "shuffle", "back-and-forth", "dissolve"] = setting(
         "dissolve", unit="choice", label="Loop", help="What comes when its frames are over."
     )
-    join: int = setting(
+    seam: int = setting(
         8,
         1,
         48,
         unit="frames",
         minimum=1,
         maximum=1000,
-        label="Join",
+        label="Seam",
         visible_if={"loop": ["dissolve"]},
         help="Over how many frames its end is dissolved into its beginning.",
     )
@@ -183,13 +183,13 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         label="Alpha",
         help="Whether its colour has its alpha in it already, where that was not found right.",
     )
-    make_room: float = setting(
+    dim_below: float = setting(
         0.0,
         0,
         0.8,
         minimum=0,
         maximum=1,
-        label="Make room",
+        label="Darken the picture below",
         help="The picture below is dimmed by it.",
     )
 
@@ -197,7 +197,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
 
     def settings_on_track(self, ride: Ride) -> dict[str, Any]:
         """The plate where its track has taken its middle; it is turned and sized as that."""
-        if self.flush or self.thrown_every:
+        if self.align or self.reposition_every:
             return {}
         turn, size = ride.turn_and_size(self.place)
         return {
@@ -212,11 +212,11 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
 
     def used_frames(self, frames: int) -> list[int]:
         """The frames of a plate of so many that are used, in their order."""
-        last = frames - 1 if self.to_frame < 0 else min(self.to_frame, frames - 1)
+        last = frames - 1 if self.last < 0 else min(self.last, frames - 1)
         return [
             n
-            for n in range(self.from_frame, last + 1)
-            if not any(first <= n <= end for first, end in self.skip)
+            for n in range(self.first, last + 1)
+            if not any(first <= n <= end for first, end in self.exclude)
         ]
 
     def validate_plate(self, source: PlateSource) -> str | None:
@@ -224,11 +224,11 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         if source.frames == 0 or self.used_frames(source.frames):
             return None
         last = source.frames - 1
-        if self.from_frame > last:
-            return f"from_frame: the plate has frames 0 to {last}; begin there"
-        if 0 <= self.to_frame < self.from_frame:
-            return "to_frame: it lies before from_frame; put it behind"
-        return f"skip: all of its frames are left out, of 0 to {last}; keep at least one"
+        if self.first > last:
+            return f"first: the plate has frames 0 to {last}; begin there"
+        if 0 <= self.last < self.first:
+            return "last: it lies before first; put it behind"
+        return f"exclude: all of its frames are left out, of 0 to {last}; keep at least one"
 
     def frames_at(self, frame: int, frames: int) -> list[tuple[int, float]]:
         """Return which frames of a plate are seen at a frame, and how much of each.
@@ -247,7 +247,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         if self.loop == "back-and-forth" and count > 1:
             way = position % (2 * count - 2)
             return [(used[min(way, 2 * count - 2 - way)], 1.0)]
-        join = min(self.join, count // 2) if self.loop == "dissolve" else 0
+        join = min(self.seam, count // 2) if self.loop == "dissolve" else 0
         at = position % (count - join)
         if at < join and position >= count - join:
             part = (at + 1) / (join + 1)
@@ -280,7 +280,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
                 picture = np.divide(picture, np.maximum(matte, LEAST_ALPHA))
             elif source.was_premultiplied and not premultiplied:
                 picture = np.multiply(picture, matte)
-        if self.thrown_every:
+        if self.reposition_every:
             place = self._thrown_placement(place[:, :2], source.size, size, context)
             return drawn_plate(picture, matte, place, context.size, cv2.BORDER_REFLECT)
         across, down = place[0, 2], place[1, 2]
@@ -300,7 +300,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         box, larger = context.visible_box, context.full_size.height / context.size.height
         full = [min(whole, round(side * larger)) for side, whole in zip(drawn, own, strict=True)]
         return placement_matrix(
-            throw(self.seed, context.frame // self.thrown_every),
+            throw(self.seed, context.frame // self.reposition_every),
             linear,
             (drawn.width, drawn.height),
             (full[0], full[1]),
@@ -332,7 +332,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         linear = np.round(turn @ flips @ grow, 12)
         tall = np.abs(linear) @ (drawn.width, drawn.height)
         frame = np.array([box.width, box.height])
-        along = (frame - tall) * self.place + tall / 2 if self.flush else frame * self.place
+        along = (frame - tall) * self.place + tall / 2 if self.align else frame * self.place
         middle = np.array([box.left, box.top]) + along
         # OpenCV counts from the middle of the first pixel
         shift = middle - 0.5 - linear @ (drawn.width / 2 - 0.5, drawn.height / 2 - 0.5)
@@ -365,7 +365,7 @@ class Plate(Lively, CoversPart, NamesPlate, RidesOnTrack, AppliesLayer, Treatmen
         if laid.picture is None:
             return Coverage(np.zeros(band.picture.shape[1:], np.float32), 0.0)
         top, bottom = band.rows
-        return Coverage(None if laid.cover is None else laid.cover[top:bottom], self.make_room)
+        return Coverage(None if laid.cover is None else laid.cover[top:bottom], self.dim_below)
 
 
 @numba.njit(nogil=True, cache=True, fastmath=True)

@@ -80,7 +80,7 @@ class Vignette(FillsFinalFrame, RidesOnTrack, Treatment[None]):
         1,
         minimum=0,
         maximum=1,
-        label="Corners only",
+        label="Push out the sides",
         help="How far its sides are pushed out, so that only the corners change.",
     )
     softness: float = setting(

@@ -68,10 +68,16 @@ class Weave(Lively, WarpsFrame, Treatment[Shifted]):
         help="How far up and down.",
     )
     pace: float = setting(
-        1.0, 0.1, 4, unit="pace", minimum=0.01, maximum=20, label="Pace", help="How fast it sways."
+        1.0, 0.1, 4, unit="pace", minimum=0.01, maximum=20, label="Speed", help="How fast it sways."
     )
     jump: float = setting(
-        0.35, 0, 1, minimum=0, maximum=1, label="Jump", help="How much of it is new in every frame."
+        0.35,
+        0,
+        1,
+        minimum=0,
+        maximum=1,
+        label="Jumps",
+        help="How much of it is new in every frame.",
     )
     seed: int = setting(1, 0, 9999, unit="seed", label="Seed", help="Another seed, another sway.")
 

@@ -4,7 +4,7 @@ import { allSteps } from "../../model/lookTree";
 import { stepName, titled } from "../../model/stepNames";
 import { setState, useBench } from "../../store/bench";
 import { toggleAlone } from "../../store/room";
-import { AS_SHOT, COMPARES, type Compare, GAINS, OWN } from "../../store/slices/compare";
+import { COMPARES, type Compare, FOOTAGE, GAINS, OWN } from "../../store/slices/compare";
 import { dropSnapshot, goBackTo, keepSnapshot } from "../../store/snapshots";
 import { zoomBy, zoomTo } from "../../store/zoom";
 import { Button } from "../../ui/Button";
@@ -160,7 +160,7 @@ function BaseChoice() {
   return (
     <>
       <WallSelect label="Compare with" value={base} onChoose={(id) => setState({ base: id })}>
-        <option value={AS_SHOT}>as shot</option>
+        <option value={FOOTAGE}>as shot</option>
         {compare === "change" && <option value={OWN}>the open step alone</option>}
         {allSteps(look?.steps ?? []).map((step) => (
           <option key={step.id} value={step.id}>

@@ -39,7 +39,7 @@ export function Handles({ width, height }: Size) {
   const handle = step && treatmentOf(step)?.handle;
   if (step && where && !uncropped) return <MaskHandles step={step} size={{ width, height }} />;
   if (!step?.on || !handle || (handle === "window" && !uncropped)) return null;
-  if (step.settings.thrown_every) return null; // it lies elsewhere in every throw
+  if (step.settings.reposition_every) return null; // it lies elsewhere in every throw
   return (
     <Overlay size={{ width, height }} title="What is set on the picture">
       <Placed handle={handle} step={step} steps={steps} size={{ width, height }} />

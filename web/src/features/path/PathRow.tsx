@@ -23,7 +23,7 @@ import { stepName } from "../../model/stepNames";
 import { counted } from "../../model/words";
 import { setState, useBench } from "../../store/bench";
 import { bundleChosen, moveChosen, moveStep, removeSteps } from "../../store/edits";
-import { AS_SHOT } from "../../store/slices/compare";
+import { FOOTAGE } from "../../store/slices/compare";
 import { Button } from "../../ui/Button";
 import { Stage } from "../../ui/Stage";
 import { Thumbnail } from "../../ui/Thumbnail";
@@ -36,7 +36,7 @@ import { LARGE, SMALL, StepCard } from "./StepCard";
 export function PathRow() {
   const look = useBench((s) => s.look);
   const clip = useBench((s) => s.clip);
-  const footage = useBench((s) => s.thumbnails[AS_SHOT]);
+  const footage = useBench((s) => s.thumbnails[FOOTAGE]);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, {

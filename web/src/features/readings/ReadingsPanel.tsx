@@ -5,7 +5,7 @@ import { allSteps } from "../../model/lookTree";
 import { stepName } from "../../model/stepNames";
 import { useBench } from "../../store/bench";
 import { useReadings } from "../../store/readings";
-import { AS_SHOT } from "../../store/slices/compare";
+import { FOOTAGE } from "../../store/slices/compare";
 import { ChoiceButtons } from "../../ui/ChoiceButtons";
 import { HistogramPath } from "../../ui/Histogram";
 import { MemoryLine } from "./MemoryLine";
@@ -28,7 +28,7 @@ const LIGHTS: [Light, string, string][] = [
 export function ReadingsPanel() {
   const steps = allSteps(useBench((s) => s.look?.steps) ?? []);
   const [of, setOf] = useState<string | null>(null);
-  const after = of === AS_SHOT || steps.some((s) => s.id === of) ? of : null;
+  const after = of === FOOTAGE || steps.some((s) => s.id === of) ? of : null;
   const readings = useReadings(after);
   const [light, setLight] = useState<Light>("waveform");
   return (
@@ -81,7 +81,7 @@ export function ReadingsPanel() {
           px="5px"
         >
           <option value="">of the result</option>
-          <option value={AS_SHOT}>as shot</option>
+          <option value={FOOTAGE}>as shot</option>
           {steps.map((step) => (
             <option key={step.id} value={step.id}>
               after {stepName(step)}

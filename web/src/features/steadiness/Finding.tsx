@@ -105,10 +105,14 @@ const MORE = 2;
 
 /** Offers to settle the step over more frames, and says what that would bring. */
 function Mend({ clip, look, step, found }: { clip: Clip; look: Look; step: Step; found: Found }) {
-  const settle = step.settings.settle;
+  const settle = step.settings.temporal_smoothing;
   const wanted = Math.min(Number(settle) + MORE, 6);
-  const mended = (s: Step): Step => ({ ...s, settings: { ...s.settings, settle: wanted } });
-  const able = typeof settle === "number" && wanted > settle && !step.keys?.settle?.length;
+  const mended = (s: Step): Step => ({
+    ...s,
+    settings: { ...s.settings, temporal_smoothing: wanted },
+  });
+  const able =
+    typeof settle === "number" && wanted > settle && !step.keys?.temporal_smoothing?.length;
   const { data } = useQuery({
     queryKey: ["mended", clip.id, look.steps, step.id, found.frame],
     enabled: able,

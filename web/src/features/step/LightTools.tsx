@@ -11,7 +11,7 @@ export function LightTools({ step }: { step: Step }) {
       <Examine step={step.id} show="highlights">
         See the highlights that its light is from, as it takes them (H)
       </Examine>
-      {Number(step.settings.hold_light ?? 0) > 0 && <Held step={step} />}
+      {Number(step.settings.keep_midtones ?? 0) > 0 && <Held step={step} />}
     </Flex>
   );
 }
@@ -23,8 +23,8 @@ function Held({ step }: { step: Step }) {
   return (
     <Flex color="mute" fontSize="12px">
       {taken < 0.05
-        ? "Hold light takes nothing here"
-        : `Hold light takes ${fixed(taken, 1)} % of white from mid-grey`}
+        ? "Keep mid-tones takes nothing here"
+        : `Keep mid-tones takes ${fixed(taken, 1)} % of white from mid-grey`}
     </Flex>
   );
 }

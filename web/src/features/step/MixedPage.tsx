@@ -12,7 +12,7 @@ import { EvenAmounts } from "./EvenAmounts";
 import { Examine } from "./Examine";
 import { Keyed } from "./Keyed";
 
-/** How a step is mixed back: by which blend, how much, and what it reads. `made` is its amount as made. */
+/** How a step is mixed back: by which blend, how much, and its input. `made` is its amount as made. */
 export function MixedPage({ step, made }: { step: Step; made: number }) {
   const blends = bench().catalogue?.blends ?? [];
   const steps = useBench((s) => s.look?.steps) ?? [];
@@ -50,20 +50,20 @@ export function MixedPage({ step, made }: { step: Step; made: number }) {
         />
       </Keyed>
       {treatment?.effect && <EvenAmounts step={step} />}
-      <Keyed step={step} names={["mix.reads"]} label="Reads" keyable={false}>
+      <Keyed step={step} names={["mix.input"]} label="Input" keyable={false}>
         <Choice
-          label="Reads"
+          label="Input"
           help="The picture this step works on"
-          value={step.mix.reads ?? "so far"}
+          value={step.mix.input ?? "previous"}
           choices={[
-            { value: "so far", word: "the picture so far" },
-            { value: "as shot", word: "the footage as shot" },
+            { value: "previous", word: "the step before" },
+            { value: "footage", word: "the footage" },
             ...readable(steps, step.id).map((s) => ({
               value: s.id,
               word: `after ${stepName(s)} (${s.id})`,
             })),
           ]}
-          onChoose={(reads) => change({ reads })}
+          onChoose={(input) => change({ input })}
         />
       </Keyed>
       <Box color="mute" fontSize="12px" pt="4px">
@@ -84,16 +84,21 @@ export function MixedPage({ step, made }: { step: Step; made: number }) {
         </Keyed>
       )}
       {step.mix.blend !== "normal" && (
-        <Keyed step={step} names={["mix.beyond"]} label="Beyond" keyable={false}>
+        <Keyed
+          step={step}
+          names={["mix.out_of_range"]}
+          label="Below black, above white"
+          keyable={false}
+        >
           <Choice
-            label="Beyond"
+            label="Below black, above white"
             help="What a blend sees of values below black and above white"
-            value={step.mix.beyond ?? "cut"}
+            value={step.mix.out_of_range ?? "limit"}
             choices={[
-              { value: "cut", word: "cut at black and white" },
-              { value: "keep", word: "blended as it is" },
+              { value: "limit", word: "limited to black and white" },
+              { value: "keep", word: "kept, and blended as it is" },
             ]}
-            onChoose={(beyond) => change({ beyond: beyond as Mix["beyond"] })}
+            onChoose={(limit) => change({ out_of_range: limit as Mix["out_of_range"] })}
           />
         </Keyed>
       )}

@@ -18,9 +18,9 @@ const WIDE = 300;
 const TALL = 22;
 const CURVE_TALL = 170;
 
-const OF_FRAMES = ["loop", "join"];
-const OF_PLACE = ["fit", "scale", "turn", "flip", "place", "flush", "thrown_every"];
-const OF_TONE = ["colour", "black", "white", "contrast", "invert", "make_room"];
+const OF_FRAMES = ["loop", "seam"];
+const OF_PLACE = ["fit", "scale", "turn", "flip", "place", "align", "reposition_every"];
+const OF_TONE = ["colour", "black", "white", "contrast", "invert", "dim_below"];
 
 /** The plate, which of its frames are used, how it lies, and its tones. */
 export function PlatePanel({ step, settings }: PanelProps) {
@@ -46,18 +46,14 @@ export function PlatePanel({ step, settings }: PanelProps) {
             <PlateStrip
               file={file}
               frames={plate.frames}
-              first={Math.min(number("from_frame"), plate.frames)}
-              last={number("to_frame") < 0 ? last : Math.min(number("to_frame"), last)}
-              skip={step.settings.skip as Spans}
+              first={Math.min(number("first"), plate.frames)}
+              last={number("last") < 0 ? last : Math.min(number("last"), last)}
+              skip={step.settings.exclude as Spans}
               width={WIDE}
               onUse={(span) =>
-                changeSettings(
-                  step,
-                  { from_frame: span?.[0] ?? 0, to_frame: span?.[1] ?? -1 },
-                  true,
-                )
+                changeSettings(step, { first: span?.[0] ?? 0, last: span?.[1] ?? -1 }, true)
               }
-              onSkip={(spans) => changeSetting(step, "skip", spans, true)}
+              onSkip={(spans) => changeSetting(step, "exclude", spans, true)}
             />
             {column(OF_FRAMES)}
             {shuffled && column(["seed"])}
@@ -116,15 +112,15 @@ export function PlatePanel({ step, settings }: PanelProps) {
       </Box>
       <Box flex="1 0 282px" maxW="380px" pt="2px">
         {column(OF_PLACE)}
-        {!shuffled && number("thrown_every") > 0 && column(["seed"])}
+        {!shuffled && number("reposition_every") > 0 && column(["seed"])}
         {moving && column(["speed"])}
       </Box>
       <Box flex="1 0 282px" maxW="380px" pt="2px">
         {column(OF_TONE)}
         {plate?.matte && column(["alpha"])}
-        {number("make_room") > 0 && (
+        {number("dim_below") > 0 && (
           <Box color="mute" fontSize="12px">
-            {costs(number("make_room") * (step.mix?.amount ?? 1))}
+            {costs(number("dim_below") * (step.mix?.amount ?? 1))}
           </Box>
         )}
       </Box>

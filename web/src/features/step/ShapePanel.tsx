@@ -126,8 +126,8 @@ function Of({ step, shape, of }: { step: Step; shape: Shape; of: string }) {
       help="The picture its tones or hues are of"
       value={of}
       choices={[
-        { value: "so far", word: "the picture before" },
-        { value: "as shot", word: "the footage as shot" },
+        { value: "previous", word: "the picture before" },
+        { value: "footage", word: "the footage as shot" },
         ...readable(steps, step.id).map((s) => ({
           value: s.id,
           word: `after ${stepName(s)} (${s.id})`,

@@ -24,7 +24,7 @@ export function TrackChoice({
   return (
     <>
       <Choice
-        label="Rides on"
+        label="Follows"
         help={help ?? "A track: it moves as what that follows"}
         value={value}
         choices={[

@@ -25,9 +25,9 @@ const OF_MIX: Record<string, string> = {
   "mix.amount": "Amount",
   "mix.tones": "Shows in tones",
   "mix.blend": "Blend",
-  "mix.reads": "Reads",
+  "mix.input": "Input",
   "mix.layer": "Lays",
-  "mix.beyond": "Beyond",
+  "mix.out_of_range": "Below black, above white",
 };
 
 /** What keys pin, as its control is labelled. */

@@ -38,7 +38,7 @@ const step = (id: string, more: Partial<Step> = {}): Step => ({
 });
 
 const SHARED: Look = {
-  format: "yearning-look/2",
+  format: "yearning-look/3",
   name: "Shared",
   steps: [
     step("a"),

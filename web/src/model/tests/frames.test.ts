@@ -16,7 +16,7 @@ import {
 import { layPlate, type PlateSettings, placeOfPlate } from "../platePlace";
 
 const WALL = { width: 320, height: 180 };
-const SQUARE: Framing = { ratio: 1, part: 0.5, place: [0.5, 0.5], flush: false };
+const SQUARE: Framing = { ratio: 1, part: 0.5, place: [0.5, 0.5], align: false };
 
 const step = (id: string, treatment: string, settings: Step["settings"] = {}): Step => ({
   id,
@@ -27,7 +27,7 @@ const step = (id: string, treatment: string, settings: Step["settings"] = {}): S
 });
 
 const crop = (id: string, ratio: number, part = 1, place = [0.5, 0.5]) =>
-  step(id, "crop", { ratio, size: part, place, flush: false });
+  step(id, "crop", { ratio, size: part, place, align: false });
 
 describe("a window of the picture", () => {
   it("has its middle at its place", () => {
@@ -46,15 +46,15 @@ describe("a window of the picture", () => {
     },
   );
 
-  it.each([true, false])("is where it was put, flush %s", (flush) => {
-    const framing = { ...SQUARE, flush };
+  it.each([true, false])("is where it was put, align %s", (align) => {
+    const framing = { ...SQUARE, align };
     const place = placeOfWindow(40, 70, framing, WALL);
     expect(windowIn({ ...framing, place }, WALL).left).toBeCloseTo(40);
     expect(windowIn({ ...framing, place }, WALL).top).toBeCloseTo(70);
   });
 
   it("keeps its place where it has no room and counts from edge to edge", () => {
-    const framing: Framing = { ratio: 16 / 9, part: 1, place: [0.2, 0.7], flush: true };
+    const framing: Framing = { ratio: 16 / 9, part: 1, place: [0.2, 0.7], align: true };
     expect(placeOfWindow(5, 5, framing, WALL)).toEqual([0.2, 0.7]);
   });
 
@@ -88,7 +88,7 @@ describe("a window of the picture", () => {
   });
 
   it("fills its frame with what it shows", () => {
-    const framing: Framing = { ratio: 1, part: 0.5, place: [0.3, 0.6], flush: false };
+    const framing: Framing = { ratio: 1, part: 0.5, place: [0.3, 0.6], align: false };
     const frame = ratioBox(1, WALL);
     const seen = seenThrough(windowIn(framing, WALL), framing, WALL);
     for (const side of ["left", "top", "width", "height"] as const)
@@ -119,7 +119,7 @@ describe("a plate in the frame", () => {
     scale: 0.5,
     turn: 0,
     place: [0.25, 0.5],
-    flush: false,
+    align: false,
   };
   const own = { width: 100, height: 50 };
   const box = { left: 10, top: 20, width: 320, height: 180 };
@@ -138,8 +138,8 @@ describe("a plate in the frame", () => {
     expect([height, width].map(Math.round)).toEqual([90, 180]);
   });
 
-  it.each([true, false])("is put where the hand leaves it, flush %s", (flush) => {
-    const settings = { ...plate, turn: 20, flush };
+  it.each([true, false])("is put where the hand leaves it, align %s", (align) => {
+    const settings = { ...plate, turn: 20, align };
     const laid = layPlate(settings, own, box);
     const place = placeOfPlate([140, 70], settings, laid, box);
     const [x, y] = layPlate({ ...settings, place }, own, box).middle;
@@ -147,8 +147,8 @@ describe("a plate in the frame", () => {
     expect(y).toBeCloseTo(70);
   });
 
-  it("lies on the frame's edges at 0 and 1 where it is flush", () => {
-    const { width, middle } = layPlate({ ...plate, flush: true, place: [0, 1] }, own, box);
+  it("lies on the frame's edges at 0 and 1 where it is align", () => {
+    const { width, middle } = layPlate({ ...plate, align: true, place: [0, 1] }, own, box);
     expect(middle[0] - width / 2).toBeCloseTo(10);
     expect(middle[1] + 40).toBeCloseTo(200);
   });

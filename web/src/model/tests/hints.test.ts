@@ -59,7 +59,7 @@ describe("hints on the order", () => {
     ["after a step that is off", [step("grain", { on: false }), step("sharpen")]],
     [
       "reading the footage",
-      [step("grain"), step("sharpen", { mix: { blend: "normal", amount: 1, reads: "as shot" } })],
+      [step("grain"), step("sharpen", { mix: { blend: "normal", amount: 1, input: "footage" } })],
     ],
   ])("are not made of a step %s", (_, steps) => {
     expect(orderHints(steps, TREATMENTS)).toEqual([]);

@@ -26,7 +26,7 @@ const step = (id: string, more: Partial<Step> = {}): Step => ({
 const bundle = (id: string, steps: Step[]): Step =>
   step(id, { treatment: "bundle", settings: { steps } });
 const reads = (id: string, of: string) =>
-  step(id, { mix: { blend: "normal", amount: 1, reads: of } });
+  step(id, { mix: { blend: "normal", amount: 1, input: of } });
 const ids = (steps: Step[]) => steps.map((s) => s.id);
 
 /** a, the bundle B of (b1, the bundle C of c1 and c2, b2), d which reads b1. */
@@ -59,8 +59,8 @@ describe("a look's steps", () => {
   });
 
   it("read what is so far once the step they read is gone", () => {
-    expect(findStep(withoutReadsOf(tree, new Set(["b1"])), "d")?.mix.reads).toBe("so far");
-    expect(findStep(withoutReadsOf(tree, new Set(["a"])), "d")?.mix.reads).toBe("b1");
+    expect(findStep(withoutReadsOf(tree, new Set(["b1"])), "d")?.mix.input).toBe("previous");
+    expect(findStep(withoutReadsOf(tree, new Set(["a"])), "d")?.mix.input).toBe("b1");
   });
 
   it("may read what is done before them, but not what they hold", () => {
@@ -75,7 +75,7 @@ describe("a look's steps", () => {
   });
 
   it.each([
-    ["a", "as shot", "as shot"],
+    ["a", "footage", "footage"],
     ["b1", "a", "a"],
     ["c1", "b1", "b1"],
     ["b2", "C", "C"],

@@ -123,7 +123,7 @@ describe("the shapes of a mask", () => {
         [0.34, 1],
         [0.5, 0],
       ],
-      of: "as shot",
+      of: "footage",
     };
     expect(shapeSays(all, HEAD, shape("a", dark as never))).toBe("0 to 34 % of the footage");
   });
@@ -160,6 +160,6 @@ describe("a shape of two steps", () => {
   it("that is found in a picture that is gone is found in the one before", () => {
     const found = step("mono", [shape("dark", { kind: "tones", of: "plate" })]);
     const [left] = withoutReadsOf([found], new Set(["plate"]));
-    expect(left?.mix.mask?.[0]?.of).toBe("so far");
+    expect(left?.mix.mask?.[0]?.of).toBe("previous");
   });
 });

@@ -19,7 +19,7 @@ const found = (stops: number, place: "before" | "after" = "before") => ({
   place,
 });
 
-const LOOK: Look = { format: "yearning-look/2", name: "Shared", steps: [step("g", "glow")] };
+const LOOK: Look = { format: "yearning-look/3", name: "Shared", steps: [step("g", "glow")] };
 const ids = (look: Look) => look.steps.map((s) => s.id);
 
 describe("a grade in a look", () => {

@@ -82,19 +82,19 @@ describe("copies of steps", () => {
   const glow = madeStep(GLOW, "glow-1");
   const tone: Step = {
     ...madeStep(TONE, "tone-1"),
-    mix: { blend: "normal", amount: 1, reads: "glow-1" },
+    mix: { blend: "normal", amount: 1, input: "glow-1" },
   };
 
   it("have ids of their own, and read each other's copies", () => {
     const made = copiesOf([glow, tone], new Set(["glow-1", "tone-1", "tone-2"]));
     expect(made.map((s) => s.id)).toEqual(["glow-2", "tone-3"]);
-    expect(made[1]?.mix.reads).toBe("glow-2");
+    expect(made[1]?.mix.input).toBe("glow-2");
     expect(made[0]?.settings).toEqual(glow.settings);
   });
 
   it("read what is there alone, or what is so far", () => {
-    expect(copiesOf([tone], new Set(["glow-1"]))[0]?.mix.reads).toBe("glow-1");
-    expect(copiesOf([tone], new Set(["other"]))[0]?.mix.reads).toBe("so far");
+    expect(copiesOf([tone], new Set(["glow-1"]))[0]?.mix.input).toBe("glow-1");
+    expect(copiesOf([tone], new Set(["other"]))[0]?.mix.input).toBe("previous");
   });
 
   it("go into bundles", () => {
@@ -107,7 +107,7 @@ describe("copies of steps", () => {
     const [made] = copiesOf([bundle], new Set(["bundle-1", "glow-1", "tone-1"]));
     const inner = made?.settings.steps as Step[];
     expect([made?.id, ...inner.map((s) => s.id)]).toEqual(["bundle-2", "glow-2", "tone-2"]);
-    expect(inner[1]?.mix.reads).toBe("glow-2");
+    expect(inner[1]?.mix.input).toBe("glow-2");
   });
 
   it("come back from their text, which is a look file", () => {
@@ -121,7 +121,7 @@ describe("copies of steps", () => {
     "[1, 2]",
     "null",
     '{"format": "other/1", "steps": []}',
-    '{"format": "yearning-look/2"}',
+    '{"format": "yearning-look/3"}',
   ])("are not found in %j", (text) => expect(stepsIn(text)).toBeNull());
 });
 
@@ -149,7 +149,7 @@ describe("what is not as made", () => {
     ["where", { mix: { ...glow.mix, tones: [[0, 0]] } }],
     ["mixed", { mix: { ...glow.mix, blend: "add" } }],
     ["mixed", { mix: { ...glow.mix, amount: 0.5 } }],
-    ["mixed", { mix: { ...glow.mix, reads: "as shot" } }],
+    ["mixed", { mix: { ...glow.mix, input: "footage" } }],
     ["when", { bursts: [{ from: 1, to: 2 }] }],
     ["when", { keys: { strength: [key] } }],
   ])("is on the page %s alone", (page, change) => {

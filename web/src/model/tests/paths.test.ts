@@ -102,7 +102,7 @@ it("the frame as shot is seen where crops have moved it", () => {
   const crop: Step = {
     id: "crop",
     treatment: "crop",
-    settings: { ratio: 1, size: 0.5, place: [0.5, 0.5], flush: false },
+    settings: { ratio: 1, size: 0.5, place: [0.5, 0.5], align: false },
     mix: { blend: "normal", amount: 1 },
     on: true,
   };

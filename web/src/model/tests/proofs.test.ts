@@ -45,7 +45,7 @@ describe("a span", () => {
 });
 
 const LOOK = {
-  format: "yearning-look/2",
+  format: "yearning-look/3",
   name: "Tried",
   steps: [
     {

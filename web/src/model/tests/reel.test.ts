@@ -88,7 +88,7 @@ describe("a reel's items", () => {
   });
 
   it("have a look, which begins without a fitting of their own", () => {
-    const own = [shot("a", 0, 1, { fitting: { format: "yearning-fitting/1" } }), gap];
+    const own = [shot("a", 0, 1, { fitting: { format: "yearning-fitting/2" } }), gap];
     const [first, second] = withLook(own, new Set(["a", "g"]), 7);
     expect(first).toMatchObject({ look: 7, fitting: null });
     expect(second).toBe(gap);

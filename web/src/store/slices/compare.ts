@@ -1,7 +1,7 @@
 export type Compare = "plain" | "wipe" | "blink" | "beside" | "change";
 export const COMPARES: Compare[] = ["plain", "wipe", "blink", "beside", "change"];
 export const GAINS = [2, 4, 8, 16, 32];
-export const AS_SHOT = "as shot";
+export const FOOTAGE = "footage";
 /** Change of the open step alone: against what stands below it. */
 export const OWN = "own";
 
@@ -31,7 +31,7 @@ export interface CompareSlice {
 
 export const initialCompare: CompareSlice = {
   compare: "plain",
-  base: AS_SHOT,
+  base: FOOTAGE,
   holding: false,
   gain: 4,
   warns: false,

@@ -33,7 +33,7 @@ export function Line({ step, box, set }: Shape) {
     <RimLine
       box={box}
       names={["position", "reach"]}
-      words={["Light comes in", "Reach"]}
+      words={["Light comes in", "Length"]}
       place={{
         edge: String(step.settings.from_edge),
         position: Number(step.settings.position),

@@ -1,4 +1,4 @@
-"""Uncast."""
+"""Neutralize."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,21 +13,21 @@ MIN_CHANNEL = 0.02
 """A picked channel below it is taken as it: noise near black would else be blown up."""
 
 
-class Uncast(ColourOnly, Treatment[NDArray[np.float32]]):
+class Neutralize(ColourOnly, Treatment[NDArray[np.float32]]):
     """A colour cast taken out by a colour that should be grey.
 
     Each channel is divided by that of the picked colour and multiplied by its luma, so the picked
     colour becomes the grey of its own luma (common practice, no source).
     """
 
-    kind = "uncast"
+    kind = "neutralize"
     stage = "colour"
     summary = "a colour cast taken out by what should be grey"
     keywords = ("white balance", "neutral", "remove tint", "colour cast", "grey card")
     shown = {"colour": "#a08060"}
 
     colour: Colour = setting(
-        "#808080", unit="colour", label="Should be grey", help="Pick it from the picture."
+        "#808080", unit="colour", label="Grey reference", help="Pick it from the picture."
     )
     strength: float = setting(
         1.0, 0, 1, label="Strength", help="How far the cast is taken out.", enabled_by="colour"
