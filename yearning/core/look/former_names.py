@@ -70,7 +70,7 @@ SUFFIX = "-step"
 
 
 def rename_steps(steps: Iterable[Any]) -> list[Any]:
-    """Return steps of `yearning-look/3` under the names of `yearning-look/3`.
+    """Return steps of `yearning-look/2` under the names of `yearning-look/3`.
 
     What is not as the former format had it is left as it is, for the checks that follow to find.
 
@@ -128,7 +128,7 @@ def rename_value(name: str, value: Any) -> Any:
 
 
 def former_steps(steps: Iterable[StepData]) -> list[StepData]:
-    """Return steps of `yearning-look/3` as `yearning-look/3` wrote them.
+    """Return steps of `yearning-look/3` as `yearning-look/2` wrote them.
 
     Args:
         steps: with every field, as a look is written.
