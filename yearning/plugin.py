@@ -24,6 +24,7 @@ from yearning.core.treatment.capabilities import (
 )
 from yearning.core.treatment.settings import Place, setting
 from yearning.core.treatment.statistics import StatisticsSpec
+from yearning.core.treatment.tone_values import ToneValue, tone_number, tone_setting
 
 VERSION = 1
 """Of what is listed here."""
@@ -51,8 +52,11 @@ __all__ = [
     "ReadsWholePictures",
     "Size",
     "StatisticsSpec",
+    "ToneValue",
     "Treatment",
     "UsesClipStatistics",
     "UsesFrameStatistics",
     "setting",
+    "tone_number",
+    "tone_setting",
 ]

@@ -8887,7 +8887,9 @@ export interface components {
              * @description Luma from which parts begin to glow.
              * @default 0.55
              */
-            threshold: number;
+            threshold: number | {
+                percentile: number;
+            };
             /**
              * Gain
              * @description How much light it has; small lamps need more to make a wide haze.
@@ -8942,11 +8944,13 @@ export interface components {
          */
         GlowInput: {
             /**
-             * Threshold
+             * ThresholdInput
              * @description Luma from which parts begin to glow.
              * @default 0.55
              */
-            threshold: number;
+            threshold: number | {
+                percentile: number;
+            };
             /**
              * Gain
              * @description How much light it has; small lamps need more to make a wide haze.
@@ -9402,7 +9406,9 @@ export interface components {
              * @description Luma from which light gets through to the base.
              * @default 0.7
              */
-            threshold: number;
+            threshold: number | {
+                percentile: number;
+            };
             /**
              * Spread
              * @description How far out the ring lies: a thick base, or a small gauge, has a wide one.
@@ -9448,11 +9454,13 @@ export interface components {
          */
         HalationInput: {
             /**
-             * Threshold
+             * ThresholdInput
              * @description Luma from which light gets through to the base.
              * @default 0.7
              */
-            threshold: number;
+            threshold: number | {
+                percentile: number;
+            };
             /**
              * Spread
              * @description How far out the ring lies: a thick base, or a small gauge, has a wide one.
@@ -10743,7 +10751,9 @@ export interface components {
              * @description What becomes black.
              * @default 0
              */
-            black: number;
+            black: number | {
+                percentile: number;
+            };
             /**
              * Gamma
              * @description Above 1 lightens what is between black and white.
@@ -10755,7 +10765,9 @@ export interface components {
              * @description What becomes white.
              * @default 1
              */
-            white: number;
+            white: number | {
+                percentile: number;
+            };
             /**
              * Black out
              * @description What black is shown as.
@@ -10786,11 +10798,13 @@ export interface components {
          */
         LevelsInput: {
             /**
-             * Black
+             * BlackInput
              * @description What becomes black.
              * @default 0
              */
-            black: number;
+            black: number | {
+                percentile: number;
+            };
             /**
              * Gamma
              * @description Above 1 lightens what is between black and white.
@@ -10798,11 +10812,13 @@ export interface components {
              */
             gamma: number;
             /**
-             * White
+             * WhiteInput
              * @description What becomes white.
              * @default 1
              */
-            white: number;
+            white: number | {
+                percentile: number;
+            };
             /**
              * Black out
              * @description What black is shown as.
@@ -14011,7 +14027,9 @@ export interface components {
              * @description The luma contrast leaves.
              * @default 0.45
              */
-            pivot: number;
+            pivot: number | {
+                percentile: number;
+            };
             /**
              * Blacks
              * @description Black lifted, or crushed.
@@ -14060,11 +14078,13 @@ export interface components {
              */
             contrast: number;
             /**
-             * Pivot
+             * PivotInput
              * @description The luma contrast leaves.
              * @default 0.45
              */
-            pivot: number;
+            pivot: number | {
+                percentile: number;
+            };
             /**
              * Blacks
              * @description Black lifted, or crushed.
@@ -15692,7 +15712,7 @@ export interface components {
         };
         /**
          * SettingValue
-         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, lobes, a bundle's steps.
+         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, lobes, a bundle's steps; or a percentile of the clip's tones.
          */
         SettingValue: number | string | boolean | number[] | string[] | [
             number,
@@ -15707,10 +15727,12 @@ export interface components {
             number,
             number,
             number
-        ][] | components["schemas"]["PlacedBlock"][] | components["schemas"]["PlacedLobe"][] | components["schemas"]["Step"][];
+        ][] | components["schemas"]["PlacedBlock"][] | components["schemas"]["PlacedLobe"][] | components["schemas"]["Step"][] | {
+            percentile: number;
+        };
         /**
          * SettingValue
-         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, lobes, a bundle's steps.
+         * @description What a setting may be: a number, a word or a switch; or rows of them: a place, points of a curve or a path, stops of a ramp, blocks, lobes, a bundle's steps; or a percentile of the clip's tones.
          */
         SettingValueInput: number | string | boolean | number[] | string[] | [
             number,
@@ -15725,7 +15747,9 @@ export interface components {
             number,
             number,
             number
-        ][] | components["schemas"]["PlacedBlockInput"][] | components["schemas"]["PlacedLobeInput"][] | components["schemas"]["StepInput"][];
+        ][] | components["schemas"]["PlacedBlockInput"][] | components["schemas"]["PlacedLobeInput"][] | components["schemas"]["StepInput"][] | {
+            percentile: number;
+        };
     };
     responses: never;
     parameters: never;

@@ -12,6 +12,7 @@ from pydantic import WithJsonSchema
 
 from yearning.core.look.document import look_schema
 from yearning.core.look.fitting import fitting_schema
+from yearning.core.treatment.tone_values import PERCENTILE_SCHEMA
 from yearning.core.treatments import NAME, is_foreign
 
 COMPONENT = "x-component"
@@ -57,7 +58,8 @@ def _tuples(*items: str) -> JsonSchema:
 SETTING_VALUE: JsonSchema = {
     "title": "SettingValue",
     "description": "What a setting may be: a number, a word or a switch; or rows of them: a place, "
-    "points of a curve or a path, stops of a ramp, blocks, lobes, a bundle's steps.",
+    "points of a curve or a path, stops of a ramp, blocks, lobes, a bundle's steps; or a "
+    "percentile of the clip's tones.",
     "anyOf": [
         {"type": "number"},
         {"type": "string"},
@@ -70,6 +72,7 @@ SETTING_VALUE: JsonSchema = {
         {"type": "array", "items": {COMPONENT: "PlacedBlock"}},
         {"type": "array", "items": {COMPONENT: "PlacedLobe"}},
         {"type": "array", "items": {COMPONENT: "Step"}},
+        PERCENTILE_SCHEMA,
     ],
 }
 

@@ -14,6 +14,7 @@ from yearning.core.picture import Picture
 from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import Treatment
 from yearning.core.treatment.capabilities import ColourOnly
+from yearning.core.treatment.tone_values import percentile_settings
 
 SIDES = (17, 33, 65)
 """Sides of lattices that programs read everywhere (common practice, no source)."""
@@ -44,6 +45,11 @@ def check_colour_only(look: Look) -> None:
             raise InvalidLookError(
                 f"{here}: it changes with time, by keys or bursts, and a look-up table is the same "
                 "on every frame; take those out, or switch it off"
+            )
+        for name in percentile_settings(settings) if step.on else ():
+            raise InvalidLookError(
+                f"{here}.settings.{name}: it is a percentile of a clip's tones, and here is no "
+                "clip; give a number"
             )
         if isinstance(settings, Treatment) and step.on and not isinstance(settings, ColourOnly):
             raise InvalidLookError(

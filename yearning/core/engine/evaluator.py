@@ -28,7 +28,7 @@ from yearning.core.engine.fused_pass import (
     prepare_node,
 )
 from yearning.core.engine.graph import FOOTAGE, RenderGraph
-from yearning.core.engine.statistics import NodeStatistics
+from yearning.core.engine.statistics import NodeStatistics, with_tone_numbers
 from yearning.core.engine.track_motion import track_motion
 from yearning.core.image.window import scale_box
 from yearning.core.look.clip_seeds import with_clip_seeds
@@ -40,6 +40,7 @@ from yearning.core.treatment.assets import NO_ASSETS, Assets
 from yearning.core.treatment.base import FrameContext, Reach
 from yearning.core.treatment.capabilities import ReadsWholePictures, UsesFrameStatistics
 from yearning.core.treatment.statistics import StatisticsSpec
+from yearning.core.treatment.tone_values import percentile_settings
 
 Values = NDArray[np.float32]
 
@@ -128,7 +129,9 @@ class Evaluator:
             if isinstance(treatment, ReadsWholePictures):
                 total += 3 * self.size.width * self.size.height
             elif isinstance(treatment, UsesFrameStatistics):
-                spec = treatment.frame_statistics_spec(self.size)
+                any_number = dict.fromkeys(percentile_settings(treatment), 0.5)  # one size for all
+                sized = treatment.model_copy(update=any_number)
+                spec = sized.frame_statistics_spec(self.size)
                 total += math.prod(spec.shape)
                 if spec.luma_plane is not None:
                     _, _, lines, columns = shape = flow_shape(*spec.shape[-2:])
@@ -380,7 +383,10 @@ class Evaluator:
 
     def _prepared_nodes(self, frame: int, numbers: list[int]) -> list[PassNode]:
         graph, full = self.graph_at(frame), self.footage.size
-        nodes = [graph.ridden_node(number, frame, full) for number in numbers]
+        nodes = [
+            with_tone_numbers(self, frame, graph.ridden_node(number, frame, full))
+            for number in numbers
+        ]
         prepared_nodes = []
         for i, (number, node) in enumerate(zip(numbers, nodes, strict=True)):
             used_later = {n for later in nodes[i + 1 :] for n in (later.reads, *later.inputs)}

@@ -28,10 +28,12 @@ from yearning.core.treatment.capabilities import (
     ReadsWholePictures,
     Ride,
     RidesOnTrack,
+    UsesClipStatistics,
     WarpsFrame,
     is_pointwise,
 )
 from yearning.core.treatment.settings import Points
+from yearning.core.treatment.tone_values import percentile_settings
 
 FOOTAGE = 0
 """The number of the footage's picture."""
@@ -50,7 +52,8 @@ class Node(NamedTuple):
     Without a treatment, what is read is mixed back as it is: so a bundle is. With `layer_alone`,
     what would be mixed back is itself the result. It shows where the shapes of `mask` say, which
     are those of the mix, each in its place: the same as another step's is that one. The
-    treatment's own place is moved by `motion`.
+    treatment's own place is moved by `motion`. `source` is what is read by the number that it has
+    at every frame; `reads` may be that of another picture, which stands for it at this one.
     """
 
     below: int
@@ -60,6 +63,7 @@ class Node(NamedTuple):
     layer_alone: bool = False
     mask: tuple[PlacedShape, ...] = ()
     motion: Motion | None = None
+    source: int = FOOTAGE
 
     @property
     def inputs(self) -> tuple[int, ...]:
@@ -138,6 +142,8 @@ class RenderGraph:
         self.reaches = [Reach()]
         self.streamable = [True]
         self.aliases = [FOOTAGE]
+        self._timed_steps: list[Step] = []
+        self._timed_before = [0]
         self.layer = FOOTAGE
         self.after_step: dict[str, int] = {FOOTAGE_INPUT: FOOTAGE}
         self.step_nodes: dict[str, Node] = {}
@@ -263,6 +269,7 @@ class RenderGraph:
             at_frame.mix,
             mask=mask,
             motion=motion,
+            source=reads,
         )
         self.step_nodes[step.id] = node
         result = below
@@ -283,6 +290,8 @@ class RenderGraph:
             else:
                 result = alias
         self.after_step[step.id] = result
+        if step.is_timed:
+            self._timed_steps.append(step)
         if step.id == self._layer_of:
             alone = node._replace(layer_alone=True)
             self.layer = self._append(alone, None, self.warps[below])
@@ -331,7 +340,7 @@ class RenderGraph:
             warped = self._warped.get((reads, warp))
             if warped is None:
                 source = self.aliases[reads]
-                node = Node(source, source, self.node(warp).treatment, Mix())
+                node = Node(source, source, self.node(warp).treatment, Mix(), source=reads)
                 alias = source if self.aliases[warp] != warp else None
                 moved = (*self.warps[reads], warp)
                 warped = self._warped[reads, warp] = self._append(node, alias, moved)
@@ -344,6 +353,7 @@ class RenderGraph:
         self.nodes.append(node)
         self.warps.append(warps)
         self.aliases.append(number if alias is None else alias)
+        self._timed_before.append(len(self._timed_steps))
         return number
 
     def _describe(self, number: int) -> None:
@@ -371,6 +381,9 @@ class RenderGraph:
             "inputs": [self.cache_keys[number] for number in (node.reads, *node.inputs)],
             "layer alone": node.layer_alone,
         }
+        if isinstance(treatment, UsesClipStatistics) or percentile_settings(treatment):
+            earlier = self._timed_steps[: self._timed_before[number]]
+            content["timing"] = [step.model_dump_json() for step in earlier]  # at other frames too
         if isinstance(treatment, FillsFinalFrame):
             later = self._later_warps(number)
             content["later"] = [(type(warp).__name__, repr(warp)) for warp in later]

@@ -1,5 +1,6 @@
 """Statistics that a node asks for: of its own frame, of neighbours, and of the whole clip."""
 
+import math
 from typing import Any, Protocol
 
 import numpy as np
@@ -9,12 +10,17 @@ from yearning.core.buffers import new_array
 from yearning.core.cache import Cache
 from yearning.core.engine.fused_pass import RowSource
 from yearning.core.engine.graph import Node
+from yearning.core.image.histogram import histogram
+from yearning.core.look.step import clamp_to_bounds
 from yearning.core.motion.temporal_filter import flow_both_ways, reduced_luma
-from yearning.core.picture import Picture, Size
+from yearning.core.picture import Box, Picture, Size
 from yearning.core.treatment.capabilities import UsesClipStatistics, UsesFrameStatistics
+from yearning.core.treatment.clip_tones import BINS, quantile, sample_frames
 from yearning.core.treatment.statistics import StatisticsSpec
+from yearning.core.treatment.tone_values import percentile_settings
 
 Values = NDArray[np.float32]
+Counts = NDArray[np.int64]
 
 CLIP_SAMPLES = 5
 """Frames spread over a clip from which its statistics are reduced."""
@@ -55,6 +61,14 @@ class PictureSource(Protocol):
             number: of the picture in the graph.
         """
 
+    def visible_box(self, frame: int, number: int) -> Box:
+        """Return what bars and crops have left of a picture, in pixels.
+
+        Args:
+            frame: of the footage.
+            number: of the picture in the graph.
+        """
+
     def row_source(self, frame: int, number: int) -> RowSource:
         """Return what gives rows of a picture of the graph.
 
@@ -72,6 +86,46 @@ class PictureSource(Protocol):
         """
 
 
+def visible_luma_counts(pictures: PictureSource, frame: int, number: int) -> Counts:
+    """Return how often each luma occurs in what bars and crops have left of a picture.
+
+    Args:
+        pictures: that have it.
+        frame: of the footage.
+        number: of the picture in the graph.
+
+    Returns:
+        Shape `(BINS,)`, evenly spaced over 0..1.
+    """
+    left, top, width, height = pictures.visible_box(frame, number)
+    picture = pictures.whole_picture(frame, number)
+    lines = slice(math.ceil(top), max(int(top + height), math.ceil(top) + 1))
+    columns = slice(math.ceil(left), max(int(left + width), math.ceil(left) + 1))
+    visible = np.ascontiguousarray(picture[:, lines, columns])
+    counts: Counts = histogram(visible, BINS)[0].astype(np.int64)
+    return counts
+
+
+def with_tone_numbers(pictures: PictureSource, frame: int, node: Node) -> Node:
+    """Return a node whose treatment has numbers where its settings are percentiles of the clip.
+
+    Args:
+        pictures: of the look.
+        frame: of the footage.
+        node: of the graph at that frame.
+    """
+    treatment = node.treatment
+    percentiles = percentile_settings(treatment)
+    if treatment is None or not percentiles:
+        return node
+    counts = NodeStatistics(pictures, frame, node).luma_counts()
+    numbers = {
+        name: clamp_to_bounds(type(treatment), name, quantile(counts, each.percent / 100))
+        for name, each in percentiles.items()
+    }
+    return node._replace(treatment=treatment.model_copy(update=numbers))
+
+
 class NodeStatistics:
     """The statistics of a node at a frame; all of them kept in the evaluator's caches."""
 
@@ -79,6 +133,7 @@ class NodeStatistics:
         self._pictures = pictures
         self._frame = frame
         self._reads = node.reads
+        self._source = node.source
         self._treatment = node.treatment
 
     def frame_statistics(self, offset: int) -> Values:
@@ -138,10 +193,10 @@ class NodeStatistics:
         spec = treatment.clip_statistics_spec(overview.size)
         count = min(CLIP_SAMPLES, overview.frames)
         sampled = [(2 * n + 1) * overview.frames // (2 * count) for n in range(count)]
-        keys = tuple(overview.cache_key(frame, self._reads) for frame in sampled)
+        keys = tuple(overview.cache_key(frame, self._source) for frame in sampled)
 
         def gather_sample(frame: int) -> Values:
-            key = ("clip sample", overview.cache_key(frame, self._reads), spec.cache_key)
+            key = ("clip sample", overview.cache_key(frame, self._source), spec.cache_key)
             sample: Values = overview.cache.get_or_make(
                 key, lambda: self._clip_sample(overview, frame, spec)
             )
@@ -157,8 +212,30 @@ class NodeStatistics:
 
     def _clip_sample(self, overview: PictureSource, frame: int, spec: StatisticsSpec) -> Values:
         values = new_array(spec.shape)
-        spec.gather(overview.whole_picture(frame, self._reads), 0, values)
+        spec.gather(overview.whole_picture(frame, self._source), 0, values)
         return values
+
+    def luma_counts(self) -> Counts:
+        """How often each luma occurs in what the node reads, over frames spread over the clip.
+
+        Pictures are counted at the small size at which whole clips are looked over, but for what
+        bars and crops have covered. They are the same at every frame and size.
+        """
+        overview = self._pictures.overview
+        sampled = sample_frames(overview.frames)
+        keys = tuple(overview.cache_key(frame, self._source) for frame in sampled)
+
+        def count_luma(frame: int) -> Counts:
+            key = ("luma counts", overview.cache_key(frame, self._source))
+            counts: Counts = overview.clip_cache.get_or_make(
+                key, lambda: visible_luma_counts(overview, frame, self._source)
+            )
+            return counts
+
+        total: Counts = overview.clip_cache.get_or_make(
+            ("luma counts", keys), lambda: np.sum([count_luma(n) for n in sampled], axis=0)
+        )
+        return total
 
     @property
     def _reads_neighbours(self) -> bool:

@@ -4,7 +4,7 @@ import numpy as np
 
 from yearning.core.engine.evaluator import Evaluator
 from yearning.core.engine.graph import Node
-from yearning.core.engine.statistics import NodeStatistics
+from yearning.core.engine.statistics import NodeStatistics, with_tone_numbers
 from yearning.core.picture import Picture
 from yearning.core.treatment.capabilities import HoldsLight, StartsFromHighlights
 
@@ -51,4 +51,4 @@ def _node(evaluator: Evaluator, frame: int, step_id: str) -> Node:
     nodes = evaluator.graph_at(frame).step_nodes
     if step_id not in nodes:
         raise KeyError(f"no step has the id '{step_id}'")
-    return nodes[step_id]
+    return with_tone_numbers(evaluator, frame, nodes[step_id])

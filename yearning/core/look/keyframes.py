@@ -11,6 +11,7 @@ from pydantic import AfterValidator, Field
 from yearning.core.colour.curves import pchip
 from yearning.core.colour.hues import COLOUR
 from yearning.core.compositing.tone_window import MIN_SPACING
+from yearning.core.treatment.tone_values import Percentile
 from yearning.core.validation import StrictModel
 
 MAX_FRAME = 10_000_000
@@ -116,9 +117,10 @@ def value_at(keys: Sequence[Key], frame: int, *, smooth: bool = False) -> Any:
 def interpolate(first: Any, second: Any, t: float, *, smooth: bool = False) -> Any:
     """Return the value at `t` on the way from one value to another.
 
-    Whole numbers are rounded, colours go straight in their code values. Points along an axis move
-    with each other if there are as many in both; else both rows are first given points at the
-    places of the other. Values that can't be interpolated stay as the first.
+    Whole numbers are rounded, percentiles move by their per cent, colours go straight in their code
+    values. Points along an axis move with each other if there are as many in both; else both rows
+    are first given points at the places of the other. Values that can't be interpolated stay as the
+    first.
 
     Args:
         first: the value at 0.
@@ -132,6 +134,8 @@ def interpolate(first: Any, second: Any, t: float, *, smooth: bool = False) -> A
     match first, second:
         case bool(), _:
             return first
+        case Percentile(start), Percentile(end):
+            return Percentile(start + (end - start) * t)
         case int(), int():
             return math.floor(first + (second - first) * t + 0.5)
         case float() | int(), float() | int():

@@ -16,6 +16,7 @@ from yearning.core.look.keyframes import MAX_KEYS, Key, value_at
 from yearning.core.look.mix import KEYABLE_OF_MIX, MASK, Mix
 from yearning.core.masks.shapes import BezierPath, Shape
 from yearning.core.treatment.base import Treatment
+from yearning.core.treatment.tone_values import Percentile
 from yearning.core.validation import StrictModel
 
 Location = tuple[str | int, ...]
@@ -127,6 +128,10 @@ class Step(StrictModel):
                 raise _error(
                     ("keys", written, i), f"there are two keys at frame {key.frame}; keep one"
                 )
+            if parsed and isinstance(value, Percentile) != isinstance(parsed[0].value, Percentile):
+                raise _error(
+                    ("keys", written, i, "value"), "keys are all numbers, or all percentiles"
+                )
             value = FLAT if value is None else value  # no tone window is one that is flat
             if model is BezierPath and field == "points" and parsed:
                 _check_counts(written, i, value, parsed[0].value)
@@ -163,7 +168,7 @@ class Step(StrictModel):
         for name, keys in self.keys.items():
             model, field = self._keyed_field(name)
             smooth = setting_unit(model, field) == "points"
-            value = _clamp_to_bounds(model, field, value_at(keys, frame, smooth=smooth))
+            value = clamp_to_bounds(model, field, value_at(keys, frame, smooth=smooth))
             if name.startswith(MASK):
                 of_shapes.setdefault(name.removeprefix(MASK).rpartition(".")[0], {})[field] = value
             else:
@@ -264,8 +269,16 @@ def _field_adapter(model: type[BaseModel], field: str) -> TypeAdapter[Any]:
     return TypeAdapter(Annotated[info.annotation, None, *info.metadata])  # type: ignore[arg-type]
 
 
-def _clamp_to_bounds(model: type[BaseModel], field: str, value: Any) -> Any:
-    """Clamp a number to its field's bounds, since an ease may overshoot them."""
+def clamp_to_bounds(model: type[BaseModel], field: str, value: Any) -> Any:
+    """Return a value within the bounds of its field.
+
+    Args:
+        model: of the treatment, or of a part of its settings.
+        field: the setting's name.
+        value: as an ease has it, which may overshoot, or as it was found in a clip.
+    """
+    if isinstance(value, Percentile):
+        return Percentile(min(max(value.percent, 0.0), 100.0))
     for bound in _field_info(model, field).metadata:
         if isinstance(bound, Ge):
             value = max(value, type(value)(bound.ge))

@@ -131,6 +131,8 @@ def value_caption(look: Look, place: Place, value: Any) -> str:
     unit = "fraction" if of_mix else check_setting(look, place).get("unit")
     if isinstance(value, bool):
         return "on" if value else "off"
+    if isinstance(value, dict):
+        return ", ".join(f"{name} {number}" for name, number in value.items())
     if not isinstance(value, int | float):
         return str(value)
     if unit == "fraction":

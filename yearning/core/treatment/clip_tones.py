@@ -59,15 +59,22 @@ class ClipCounts:
         """The tones of what was counted."""
         luma, *channels = self._counts
         return ClipTones(
-            black=min(_quantile(channel, END) for channel in channels),
-            dark=_quantile(luma, EDGE),
-            median=_quantile(luma, 0.5),
-            bright=_quantile(luma, 1 - EDGE),
-            white=max(_quantile(channel, 1 - END) for channel in channels),
+            black=min(quantile(channel, END) for channel in channels),
+            dark=quantile(luma, EDGE),
+            median=quantile(luma, 0.5),
+            bright=quantile(luma, 1 - EDGE),
+            white=max(quantile(channel, 1 - END) for channel in channels),
         )
 
 
-def _quantile(counts: NDArray[np.int64], part: float) -> float:
-    """Return a quantile of the counts, interpolated linearly within a bin."""
+def quantile(counts: NDArray[np.int64], part: float) -> float:
+    """Return a quantile of counts, 0..1, interpolated linearly within a bin.
+
+    Args:
+        counts: of `BINS` values, evenly spaced over 0..1.
+        part: 0..1 of all that was counted lies below it.
+    """
     total = np.concatenate([[0], np.cumsum(counts)])
-    return float(np.interp(part * total[-1], total, np.arange(len(total)))) / BINS
+    counted = np.flatnonzero(counts)
+    ends = slice(counted[0], counted[-1] + 2)  # what is empty at the ends holds no quantile
+    return float(np.interp(part * total[-1], total[ends], np.arange(len(total))[ends])) / BINS

@@ -28,6 +28,7 @@ from yearning.core.treatment.capabilities import (
 )
 from yearning.core.treatment.settings import setting
 from yearning.core.treatment.statistics import StatisticsSpec
+from yearning.core.treatment.tone_values import ToneValue, tone_number, tone_setting
 
 PARTS = ((1 / 6, 0.45), (1 / 2.4, 0.3), (1.0, 0.25))
 """(σ as a part of `spread`, weight): a lamp's core, its bloom, and the mist around it."""
@@ -75,7 +76,7 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
     default_blend = "screen"
     default_amount = 0.75
 
-    threshold: float = setting(
+    threshold: ToneValue = tone_setting(
         0.55, 0, 1, label="Threshold", help="Luma from which parts begin to glow."
     )
     gain: float = setting(
@@ -152,7 +153,7 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
         return self._drive(size, self._overview_block(size))
 
     def _drive(self, size: Size, block: int) -> StatisticsSpec:
-        low, roll = np.float32(self.threshold), np.float32(max(self.knee, 1e-4))
+        low, roll = np.float32(tone_number(self.threshold)), np.float32(max(self.knee, 1e-4))
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
             gather_highlights(
@@ -208,7 +209,7 @@ class Glow(UsesFrameStatistics, HoldsLight, StartsFromHighlights, AppliesLayer, 
 
     def highlights(self, picture: Picture) -> Picture:
         """What is brighter than `threshold`, with its soft knee."""
-        return highlights_of(picture, self.threshold, self.knee)
+        return highlights_of(picture, tone_number(self.threshold), self.knee)
 
     def apply(self, band: Band[Halo]) -> None:
         """The glow alone, on black; below 0 where the mid-tones are to be pulled down."""

@@ -23,6 +23,7 @@ from yearning.core.treatment.capabilities import (
 )
 from yearning.core.treatment.settings import setting
 from yearning.core.treatment.statistics import StatisticsSpec
+from yearning.core.treatment.tone_values import ToneValue, tone_number, tone_setting
 
 HOLLOW = 0.55
 """σ of what a ring's middle is hollowed by, as a part of the ring's own."""
@@ -75,7 +76,7 @@ class Halation(UsesFrameStatistics, StartsFromHighlights, AddsLight, Treatment[E
     effect = "light"
     shown = {"strength": 1, "spread": 40}
 
-    threshold: float = setting(
+    threshold: ToneValue = tone_setting(
         0.7, 0, 1, label="Threshold", help="Luma from which light gets through to the base."
     )
     spread: float = setting(
@@ -122,7 +123,7 @@ class Halation(UsesFrameStatistics, StartsFromHighlights, AddsLight, Treatment[E
     def frame_statistics_spec(self, size: Size) -> StatisticsSpec:
         """Light that scatters and luma, averaged over blocks, shape `(4, rows, columns)`."""
         block = self._block(size)
-        low, knee = np.float32(self.threshold), np.float32(KNEE)
+        low, knee = np.float32(tone_number(self.threshold)), np.float32(KNEE)
         mids = np.float32(MIDS * self.mid_warmth)
 
         def gather(band: Picture, top: int, values: NDArray[np.float32]) -> None:
@@ -152,7 +153,7 @@ class Halation(UsesFrameStatistics, StartsFromHighlights, AddsLight, Treatment[E
 
     def highlights(self, picture: Picture) -> Picture:
         """What gets through to the base, but for mid-tones."""
-        return highlights_of(picture, self.threshold, KNEE)
+        return highlights_of(picture, tone_number(self.threshold), KNEE)
 
     def apply(self, band: Band[EnlargedBlocks]) -> None:
         """The picture with the returned light."""

@@ -13,6 +13,7 @@ from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly, FitsClip
 from yearning.core.treatment.clip_tones import ClipTones
 from yearning.core.treatment.settings import setting
+from yearning.core.treatment.tone_values import Percentile, ToneValue, tone_number, tone_setting
 
 MIN_APART = 1e-3
 
@@ -45,7 +46,7 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
     shown = {"black": 0.1, "white": 0.85, "gamma": 1.2}
     max_added_change = 0.05
 
-    black: float = setting(0.0, 0, 1, label="Black", help="What becomes black.")
+    black: ToneValue = tone_setting(0.0, 0, 1, label="Black", help="What becomes black.")
     gamma: float = setting(
         1.0,
         0.2,
@@ -56,7 +57,7 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
         label="Gamma",
         help="Above 1 lightens what is between black and white.",
     )
-    white: float = setting(1.0, 0, 1, label="White", help="What becomes white.")
+    white: ToneValue = tone_setting(1.0, 0, 1, label="White", help="What becomes white.")
     out_black: float = setting(0.0, 0, 1, label="Black out", help="What black is shown as.")
     out_white: float = setting(1.0, 0, 1, label="White out", help="What white is shown as.")
     keep_beyond: bool = setting(
@@ -68,9 +69,15 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
 
     @model_validator(mode="after")
     def _black_below_white(self) -> Self:
-        if self.white - self.black < MIN_APART:
-            raise ValueError(f"white lies above black, by at least {MIN_APART}")
+        match self.black, self.white:
+            case Percentile(black), Percentile(white) if white <= black:
+                raise ValueError("white's percentile lies above that of black")
+            case int() | float(), int() | float() if self._span() < MIN_APART:
+                raise ValueError(f"white lies above black, by at least {MIN_APART}")
         return self
+
+    def _span(self) -> float:
+        return tone_number(self.white) - tone_number(self.black)
 
     @classmethod
     def fit_to_clip(cls, tones: ClipTones) -> dict[str, float]:
@@ -80,11 +87,12 @@ class Levels(ColourOnly, FitsClip, Treatment[Mapping]):
 
     def prepare(self, context: FrameContext) -> Mapping:
         """Return the mapping of the settings."""
-        gain = 1 / (self.white - self.black)
+        black, white = tone_number(self.black), tone_number(self.white)
+        gain = 1 / max(self._span(), MIN_APART)  # percentiles of a flat clip lie together
         span = self.out_white - self.out_black
-        floor = 0.0 if self.black > 0 and not self.keep_beyond else -np.inf
-        ceiling = 1.0 if self.white < 1 and not self.keep_beyond else np.inf
-        values = (gain, -self.black * gain, 1 / self.gamma, span, self.out_black, floor, ceiling)
+        floor = 0.0 if black > 0 and not self.keep_beyond else -np.inf
+        ceiling = 1.0 if white < 1 and not self.keep_beyond else np.inf
+        values = (gain, -black * gain, 1 / self.gamma, span, self.out_black, floor, ceiling)
         return Mapping(*map(np.float32, values))
 
     def apply(self, band: Band[Mapping]) -> None:

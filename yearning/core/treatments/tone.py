@@ -14,6 +14,7 @@ from yearning.core.treatment.base import Band, FrameContext, Treatment
 from yearning.core.treatment.capabilities import ColourOnly, FitsClip
 from yearning.core.treatment.clip_tones import ClipTones
 from yearning.core.treatment.settings import setting
+from yearning.core.treatment.tone_values import ToneValue, tone_number, tone_setting
 
 SPREAD = 0.5
 """What a clip's middle tones are spread over when contrast is set from it."""
@@ -53,7 +54,7 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
         label="Contrast",
         help="Steeper or flatter about the pivot.",
     )
-    pivot: float = setting(
+    pivot: ToneValue = tone_setting(
         0.45,
         0.1,
         0.9,
@@ -99,7 +100,7 @@ class Tone(ColourOnly, FitsClip, Treatment[NDArray[np.float32]]):
         """What the kernel takes, in its order."""
         values = [
             2**self.contrast,
-            self.pivot,
+            tone_number(self.pivot),
             BLACKS * self.blacks,
             BUMP * PEAK * self.shadows,
             BUMP * PEAK * self.highlights,

@@ -15,6 +15,7 @@ import { RampEditor } from "../../ui/RampEditor";
 import { ToneWindow } from "../../ui/ToneWindow";
 import { GrainChoice } from "./GrainChoice";
 import { Keyed } from "./Keyed";
+import { isPercentile, PercentileControl } from "./PercentileControl";
 import { PlacedBlocks } from "./PlacedBlocks";
 import { PlacedLobes } from "./PlacedLobes";
 import { PlateChoice } from "./PlateChoice";
@@ -223,6 +224,17 @@ function Control({ step, setting, name = setting.name }: ControlProps) {
         </>
       );
     default:
+      if (isPercentile(value)) {
+        return (
+          <PercentileControl
+            label={setting.label}
+            help={setting.help}
+            percentile={value.percentile}
+            initial={Number(setting.default)}
+            onMove={change}
+          />
+        );
+      }
       return (
         <>
           <NumberControl
