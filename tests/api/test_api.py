@@ -178,7 +178,7 @@ def test_looks_are_edited_from_the_revision_that_stands(client):
     at = f"/api/v1/looks/{made['id']}"
     changed = made["look"] | {"steps": made["look"]["steps"][:1]}
     edit = {"revision": made["revision"], "look": changed}
-    undoes = {"words": "taking out 2 steps", "step": None}
+    undoes = {"words": "removing 2 steps", "step": None}
     assert client.put(at, json=edit).json()["undoes"] == undoes
     assert "load it again" in problem(client.put(at, json=edit), 409)
     assert len(client.post(f"{at}/undo").json()["look"]["steps"]) == 3

@@ -175,7 +175,7 @@ def kept_steps(page):
 
 
 def beside(page, face):
-    """Have Readings, Footage or Renders stand beside the picture."""
+    """Have Scopes, Footage or Renders stand beside the picture."""
     page.get_by_role("group", name="Beside the picture").get_by_role("button", name=face).click()
 
 

@@ -68,7 +68,7 @@ def test_what_can_not_be_taken_is_one_list_with_what_is_accepted(page):
     for name in ("notes.txt", "b.cube: line 1", "c.json: format"):
         expect(told).to_contain_text(name, timeout=LONG)
     expect(told).to_contain_text("tables as .cube or .clf")
-    told.get_by_role("button", name="Put away").click()
+    told.get_by_role("button", name="Close").click()
     expect(told).to_have_count(0)
     assert kept_steps(page) == []
 

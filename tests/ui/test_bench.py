@@ -114,7 +114,7 @@ def test_a_file_that_can_not_be_used_says_so_until_it_is_read(page):
         told = page.get_by_role("alert").get_by_text(says)
         expect(told).to_be_visible()
         assert clips.all_inner_texts() == before
-        page.get_by_role("button", name="Put away").click()
+        page.get_by_role("button", name="Close", exact=True).click()
         expect(told).not_to_be_visible()
 
 

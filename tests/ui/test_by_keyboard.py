@@ -114,7 +114,7 @@ def test_steps_are_chosen_bundled_moved_taken_out_and_brought_back(page):
         ("focus", "Centre", ["ArrowRight", "ArrowDown"], "centre"),
         ("crop", "Place", ["Shift+ArrowDown"], "place"),
         ("balance", "Shadows", ["ArrowUp", "ArrowRight"], "shadows_strength"),
-        ("dust", "Take out", ["Enter"], "removed"),
+        ("dust", "Remove", ["Enter"], "removed"),
     ],
 )
 def test_what_is_drawn_is_moved_by_keys(kind, name, presses, field, page):

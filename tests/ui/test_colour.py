@@ -154,7 +154,7 @@ def test_readings_follow_the_picture_and_the_pointer(page):
     page.get_by_role("button", name="counts").click()
     expect(page.locator("[data-histogram=red]").first).to_be_attached()
     plain = settled(page)
-    page.get_by_role("button", name="Warn").click()
+    page.get_by_role("button", name="Clipping").click()
     assert (changed(page, plain) != plain).any()
 
 
@@ -188,7 +188,7 @@ def test_a_starter_look_is_one_click_and_one_undo(page):
 
 def test_a_state_is_kept_compared_with_and_gone_back_to(page):
     spread = with_glow(page)
-    page.get_by_role("button", name="Keep state").click()
+    page.get_by_role("button", name="Snapshot").click()
     kept = closed(page)
     page.get_by_role("button", name="After glow ").click()
     page.get_by_role("button", name="Remove step").click()
@@ -289,7 +289,7 @@ def test_the_panel_beside_the_picture_stays_as_it_was_chosen(page):
     beside(page, "Footage")
     idle(page)
     reload(page)
-    expect(page.get_by_label("Read range as")).to_be_visible()
+    expect(page.get_by_label("Input range")).to_be_visible()
 
 
 def test_a_look_is_baked_or_says_why_not(page):

@@ -72,7 +72,7 @@ def test_grain_is_measured_on_a_scan_of_even_film(page):
     scan = page.get_by_label("Scan", exact=True)
     scan.select_option(label="blankfilm")
     expect(page.get_by_text("there is no grain on this scan")).to_be_visible()
-    page.get_by_role("button", name="Put away").click()
+    page.get_by_role("button", name="Close", exact=True).click()
     scan.select_option(label="greyfilm")
     expect(page.get_by_text("6.0 % of white in a tone of 50.0 %")).to_be_visible()
     changed(page, before)

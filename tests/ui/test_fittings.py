@@ -84,7 +84,7 @@ def test_what_is_own_is_listed_copied_and_made_everyones(glow, tmp_path):
     assert spread(glow) == 55
     open_clip(glow, "Glasshouse")
     assert spread(glow) == 55
-    glow.get_by_role("button", name="Give all back").click()  # the list is still open
+    glow.get_by_role("button", name="Reset all to the look").click()  # the list is still open
     expect(glow.get_by_role("button", name=re.compile("own ▾"))).to_have_count(0)
     glow.get_by_label("Files to bring in").set_input_files(place)
     expect(glow.get_by_role("button", name="2 own")).to_be_visible()

@@ -14,16 +14,16 @@ def test_the_footage_is_read_as_said(page):
     open_look(page)
     beside(page, "Footage")
     plain = settled(page)
-    page.get_by_label("Read range as").select_option("full")
+    page.get_by_label("Input range").select_option("full")
     full = changed(page, plain)
     assert np.abs(full - plain).mean() > 2
-    page.get_by_label("Read rate as").select_option("25")
+    page.get_by_label("Input rate").select_option("25")
     expect(page.get_by_text("0 of 200", exact=True)).to_be_visible()
     idle(page)
     reload(page)
-    expect(page.get_by_label("Read range as")).to_have_value("full")
-    page.get_by_label("Read range as").select_option("")
-    page.get_by_label("Read rate as").select_option("")
+    expect(page.get_by_label("Input range")).to_have_value("full")
+    page.get_by_label("Input range").select_option("")
+    page.get_by_label("Input rate").select_option("")
     expect(page.get_by_text("0 of 192", exact=True)).to_be_visible()
     np.testing.assert_array_equal(changed(page, full), plain)
 
@@ -43,13 +43,13 @@ def test_pumping_exposure_is_evened_from_the_footage_card(page, tmp_path):
     beside(page, "Footage")
     bright = settled(page)
     assert bright.mean() / 255 == pytest.approx(0.72, abs=0.01)
-    page.get_by_label("Read deflicker as").select_option("6")
+    page.get_by_label("Input deflicker").select_option("6")
     even = changed(page, bright)
     assert even.mean() / 255 == pytest.approx(0.59, abs=0.03)
     page.keyboard.press("ArrowRight")
     assert changed(page, even).mean() == pytest.approx(even.mean(), abs=6)
     page.keyboard.press("ArrowLeft")
-    page.get_by_label("Read deflicker as").select_option("")
+    page.get_by_label("Input deflicker").select_option("")
     np.testing.assert_array_equal(changed(page, even), bright)
 
 
@@ -57,22 +57,22 @@ def test_a_clip_is_slowed_on_its_card(page):
     open_look(page)
     beside(page, "Footage")
     plain = settled(page)
-    page.get_by_label("Read speed as").fill("50")
-    page.get_by_label("Read speed as").blur()
+    page.get_by_label("Input speed").fill("50")
+    page.get_by_label("Input speed").blur()
     expect(page.get_by_text("0 of 384", exact=True)).to_be_visible()
-    page.get_by_label("Read between as").select_option("dissolve")
+    page.get_by_label("Input between").select_option("dissolve")
     for _ in range(2):
         page.keyboard.press("ArrowRight")
     expect(page.get_by_text("2 of 384", exact=True)).to_be_visible()
     assert settled(page).shape == plain.shape
     heard = page.get_by_text("sound", exact=True).locator("xpath=following-sibling::*").first
     expect(heard).to_have_text("none")
-    page.get_by_label("Read sound then as").select_option("stretched")
+    page.get_by_label("Input sound then").select_option("stretched")
     expect(heard).to_contain_text("aac")
-    page.get_by_label("Read speed as").fill("100")
+    page.get_by_label("Input speed").fill("100")
     page.keyboard.press("Enter")
     expect(page.get_by_text(re.compile("^. of 192$"))).to_be_visible()
-    expect(page.get_by_label("Read between as")).to_have_count(0)
+    expect(page.get_by_label("Input between")).to_have_count(0)
 
 
 TABLE = b"LUT_1D_SIZE 2\n0 0 0\n"

@@ -234,20 +234,20 @@ def test_a_speck_is_taken_out_by_a_click_and_brought_back(page):
     for name, value in (("Specks, in /s", "200"), ("Size, in ×", "3")):
         page.get_by_role("textbox", name=name).fill(value)
         page.keyboard.press("Enter")
-    speck = page.get_by_role("button", name=re.compile(r"^Take out speck 0\.")).first
-    name = speck.get_attribute("aria-label").removeprefix("Take out ")
+    speck = page.get_by_role("button", name=re.compile(r"^Remove speck 0\.")).first
+    name = speck.get_attribute("aria-label").removeprefix("Remove ")
     before = settled(page)
     speck.click()
     without = changed(page, before)
-    expect(page.get_by_role("button", name=f"Take out {name}")).to_have_count(0)
+    expect(page.get_by_role("button", name=f"Remove {name}")).to_have_count(0)
     (dust,) = kept_steps(page)
     assert dust["settings"]["removed"] == [name]
     page.get_by_role("textbox", name="Specks, in /s").fill("900")
     page.keyboard.press("Enter")
     changed(page, without)
-    expect(page.get_by_role("button", name=f"Take out {name}")).to_have_count(0)
+    expect(page.get_by_role("button", name=f"Remove {name}")).to_have_count(0)
     page.get_by_role("button", name=f"Bring back {name}").click()
-    expect(page.get_by_role("button", name=f"Take out {name}")).to_be_visible()
+    expect(page.get_by_role("button", name=f"Remove {name}")).to_be_visible()
 
 
 def test_what_is_set_on_the_picture_is_dragged_moved_by_keys_and_keyed(page):

@@ -128,7 +128,7 @@ def test_a_render_is_stopped_goes_on_and_others_are_put_before_it(output):
 
 
 def test_what_was_rendered_with_an_older_look_is_rendered_anew(output):
-    """And the one of the old look is put away, and back."""
+    """And the one of the old look is hidden, and shown again."""
     output.get_by_role("checkbox", name="second").click()
     output.get_by_label("First frame").fill("2")
     output.get_by_label("Last frame").fill("4")
@@ -153,11 +153,11 @@ def test_what_was_rendered_with_an_older_look_is_rendered_anew(output):
     expect(old.get_by_role("button", name="With the look as it was")).to_be_visible()
     output.keyboard.press("Escape")
     expect(old.get_by_role("button", name="With the look as it was")).to_have_count(0)
-    old.get_by_role("button", name=re.compile("away$")).click()
-    away = output.get_by_role("button", name=re.compile("renders? put away"))
+    old.get_by_role("button", name=re.compile("^Hide ")).click()
+    hidden = output.get_by_role("button", name=re.compile("renders? hidden"))
     expect(ended(output, "first")).to_have_count(before)
-    away.click()
-    output.get_by_role("button", name="Put back").first.click()
+    hidden.click()
+    output.get_by_role("button", name="Show again").first.click()
     expect(ended(output, "first")).to_have_count(before + 1)
 
 
@@ -195,6 +195,6 @@ def test_numbered_stills_are_brought_in_as_one_clip(page, tmp_path):
     )
     beside(page, "Footage")
     expect(page.get_by_text("stills, png")).to_be_visible()
-    expect(page.get_by_label("Read matrix as")).to_have_count(0)
+    expect(page.get_by_label("Input matrix")).to_have_count(0)
     page.keyboard.press("End")
     np.testing.assert_allclose(settled(page).mean(), 255 * 2 / 4, atol=2)

@@ -345,7 +345,7 @@ def test_the_whole_cut_is_made_one_movie(reel, tmp_path):
     with open_clip(tmp_path / "all.mkv") as movie:
         assert movie.frames == 70
     cell(reel, 2).click()
-    reel.get_by_role("button", name="Take out").click()
+    reel.get_by_role("button", name="Remove").click()
     reel.get_by_role("button", name="Render…").click()
     reel.get_by_role("button", name="Make one movie").click()
     second = reel.get_by_role("link", name=re.compile("Download By hand \\d"))

@@ -63,7 +63,7 @@ def test_music_is_laid_under_the_shots_set_and_heard(reel, tmp_path):  # noqa: F
     )
     reel.get_by_role("button", name="Pause").click()
     assert reel.evaluate("[...document.querySelectorAll('audio')].every((a) => a.paused)")
-    reel.get_by_role("button", name="Take out slow air").click()
+    reel.get_by_role("button", name="Remove slow air").click()
     assert sounds(reel) == []
     idle(reel)
     reel.keyboard.press("Control+z")

@@ -76,7 +76,7 @@ def test_the_manual_what_arrives_and_handles_meet_wcag_aa(page):
     settled(page)
     assert faults_in_both_rooms(page) == []
     page.get_by_role("button", name="2 plates").click()
-    page.get_by_role("button", name="Put away").wait_for(timeout=LONG)
+    page.get_by_role("button", name="Close", exact=True).wait_for(timeout=LONG)
     ask(page, "Where")
     for kind in ("Ellipse", "Hue", "Wash"):
         page.get_by_role("button", name=kind, exact=True).click()

@@ -148,7 +148,7 @@ def test_shapes_are_joined_in_their_order(page):
     page.get_by_role("button", name="Join wash earlier").click()
     idle(page)
     assert [s["id"] for s in shapes(page)] == ["wash", "ellipse"]
-    page.get_by_role("button", name="Take out wash").click()
+    page.get_by_role("button", name="Remove wash").click()
     idle(page)
     assert [s["id"] for s in shapes(page)] == ["ellipse"]
 

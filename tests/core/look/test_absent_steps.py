@@ -110,7 +110,7 @@ def test_it_may_be_moved_and_switched_but_not_changed():
     ("before", "after", "words"),
     [
         ([DUST], [DUST | {"on": False}], "switching a step of film-tools off"),
-        ([DUST, LIFT], [LIFT], "taking out a step of film-tools"),
+        ([DUST, LIFT], [LIFT], "removing a step of film-tools"),
         ([DUST], [DUST | {"note": ""}], "a step of film-tools: name"),
         ([LIFT], [LIFT | {"treatment": "glow", "settings": {}}], "Exposure made Glow"),
         ([LIFT], [bundle(LIFT) | {"id": "lift", "settings": {}}], "Exposure made Bundle"),

@@ -35,7 +35,7 @@ def _bundle(*steps, **fields):
     [
         ([], [GLOW], "adding Glow", "glow"),
         ([], [GLOW, GRAIN], "adding 2 steps", None),
-        ([GLOW, GRAIN], [GLOW], "taking out Grain", None),
+        ([GLOW, GRAIN], [GLOW], "removing Grain", None),
         ([GLOW, GRAIN], [CURVE], "other steps", None),
         ([GLOW, GRAIN], [GRAIN, GLOW], "the order of the steps", None),
         ([GLOW], [_glow(spread=9)], "Glow: spread", "glow"),
@@ -57,7 +57,7 @@ def _bundle(*steps, **fields):
         ([GLOW, GRAIN], [MIXED, _step("grain", on=False)], "2 steps", None),
         ([GLOW, GRAIN], [_bundle(GLOW, GRAIN)], "bundling 2 steps", "bundle"),
         ([_bundle(GLOW, GRAIN)], [GLOW, GRAIN], "taking apart Bundle", None),
-        ([_bundle(GLOW)], [], "taking out 2 steps", None),
+        ([_bundle(GLOW)], [], "removing 2 steps", None),
         ([_bundle(GLOW)], [_bundle(MIXED)], "Glow: blend and tone window", "glow"),
         ([_bundle(GLOW)], [_bundle(GLOW, name="Haze")], "Haze: name", "bundle"),
         ([], [_bundle(GLOW)], "adding Bundle", "bundle"),

@@ -98,7 +98,7 @@ function Failed({ failed }: { failed: { name: string; why: string }[] }) {
       <Flex justify="space-between" align="baseline" gap="8px">
         <Box fontWeight="700">Not taken</Box>
         <Button small type="button" onClick={putFailedAway}>
-          Put away
+          Close
         </Button>
       </Flex>
       <Box as="ul" listStyleType="none" overflowWrap="anywhere">

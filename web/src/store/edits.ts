@@ -256,7 +256,7 @@ export function addBeside(kind: string, settings: Step["settings"]) {
   edit((look) => ({ ...look, steps: placedStep(look.steps, step, catalogue, open) }));
 }
 
-/** Take steps out, with what they hold; what read them reads what is so far. */
+/** Remove steps, with what they hold; what read them reads what is so far. */
 export function removeSteps(ids: Set<string>) {
   edit((look) => {
     const inside = [...ids].flatMap((id) => allSteps(innerSteps(findStep(look.steps, id) ?? NONE)));

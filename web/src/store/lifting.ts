@@ -150,7 +150,7 @@ export function undoStroke(): boolean {
   return has;
 }
 
-/** Take out all strokes of the frame at the play head. */
+/** Remove all strokes of the frame at the play head. */
 export const clearFrame = () =>
   change(lifting().strokes.filter((stroke) => stroke.frame !== bench().frame));
 

@@ -65,7 +65,7 @@ export const joinShape = (step: Step, id: string, fields: Joined, send = true) =
     send,
   );
 
-/** Take a shape out; where others are the same as it, they become their own. */
+/** Remove a shape; where others are the same as it, they become their own. */
 export function removeShape(step: Step, id: string) {
   edit((look) => {
     const gone = (of: string, shape: string) => of === step.id && shape === id;

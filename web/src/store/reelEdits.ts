@@ -54,11 +54,11 @@ export function cutHere() {
   );
 }
 
-/** Take the chosen shots out, or the one at the play head. */
+/** Remove the chosen shots, or the one at the play head. */
 export function takeOut() {
   const ids = chosenShots();
   if (!ids.size) return;
-  editReel(`taking out ${wordsFor(ids)}`, (items) => without(items, ids));
+  editReel(`removing ${wordsFor(ids)}`, (items) => without(items, ids));
 }
 
 /** Put a clip in, whole: at a place, else after the chosen shots, or the one at the play head. */

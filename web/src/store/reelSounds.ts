@@ -78,7 +78,7 @@ export const restoreSound = ({ file }: Sound) =>
 
 export function takeSoundOut(id: string) {
   const name = reelState().reel?.sounds.find((each) => each.id === id)?.name ?? "a sound";
-  editSounds(`taking out ${name}`, (sounds) => sounds.filter((each) => each.id !== id));
+  editSounds(`removing ${name}`, (sounds) => sounds.filter((each) => each.id !== id));
   useReel.setState({ sound: null });
 }
 

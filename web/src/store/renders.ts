@@ -107,8 +107,8 @@ export async function renderAgain(render: Render, look: "then" | "now") {
   }
 }
 
-/** Take a render that has ended off the list. */
-export async function putAway(render: Render) {
+/** Hide a render that has ended. */
+export async function hideRender(render: Render) {
   try {
     const params = { path: { render_id: render.id } };
     await unwrap(api.DELETE("/api/v1/renders/{render_id}", { params }));

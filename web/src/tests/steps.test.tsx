@@ -48,7 +48,7 @@ describe("the sheet for adding", () => {
     const { user, kept } = await openSheet([made("glow")], answers);
     await user.keyboard("rxk?");
     expect(screen.getByText(/^Nothing is called that here/)).toBeTruthy();
-    act(() => button("Not now").focus());
+    act(() => button("Cancel").focus());
     await user.keyboard("x{ArrowRight}{Enter}"); // the button's own key, not the tile's
     expect(screen.queryByRole("listbox", { name: "Treatments" })).toBeNull();
     expect((await kept())[0]?.on ?? true).toBe(true);
@@ -82,7 +82,7 @@ describe("steps", () => {
     for (const name of ["Tone", "Hue"]) fireEvent.click(card(name), { ctrlKey: true });
     await user.click(button("Move them earlier"));
     expect(kinds(await kept())).toEqual(["tone", "hue", "exposure"]);
-    await user.click(button("Take them out"));
+    await user.click(button("Remove them"));
     expect(kinds(await kept())).toEqual(["exposure"]);
     await user.click(button("Undo"));
     expect(kinds(await kept())).toEqual(["tone", "hue", "exposure"]);

@@ -61,7 +61,7 @@ describe("keys", () => {
     ]);
     const eased = keys[0]?.ease as number[];
     for (const [n, part] of [0.25, 0.1, 0.24, 1].entries()) expect(eased[n]).toBeCloseTo(part);
-    await user.click(button("Take out"));
+    await user.click(button("Remove"));
     expect((await kept())[0]?.keys?.spread).toHaveLength(2);
     await user.click(button("Undo"));
     expect(within(group("Keys")).getAllByRole("button")).toHaveLength(3);
@@ -140,11 +140,11 @@ describe("bursts", () => {
       await user.clear(typed);
       await user.type(typed, `${length}{Enter}`);
     }
-    await user.click(button("Make them"));
+    await user.click(button("Create bursts"));
     await screen.findByRole("button", { name: /^Burst 1:/ });
     expect(asked).toEqual([typed ? { ...rest, length } : rest]);
     expect((await kept())[0]?.bursts).toEqual(bursts);
-    await user.click(button("Take all out"));
+    await user.click(button("Remove all"));
     expect((await kept())[0]?.bursts).toEqual([]);
   });
 });

@@ -140,7 +140,7 @@ export function CurveEditor({ settings, values, counts, tall, mark, onMove }: Pr
             disabled={chosen === null || points.length <= 2}
             onClick={() => chosen !== null && remove(chosen)}
           >
-            Take out
+            Remove
           </Button>
           <Button
             small

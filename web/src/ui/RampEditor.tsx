@@ -154,7 +154,7 @@ export function RampEditor({
       )}
       <Flex gap="6px" mt="6px">
         <Button small type="button" disabled={stops.length <= 2} onClick={remove}>
-          Take out
+          Remove
         </Button>
         <Button
           small

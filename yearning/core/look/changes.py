@@ -20,7 +20,7 @@ class LookChange(NamedTuple):
     """A change of a look, as Undo names it."""
 
     words: str
-    """As in "Glow: spread" or "taking out Grain"."""
+    """As in "Glow: spread" or "removing Grain"."""
     step: str | None
     """The id of the step that changed and is there after the change; None where it is no one."""
 
@@ -51,7 +51,7 @@ def describe_change(before: Look, after: Look) -> LookChange:
         bundles = [step for step in gone if isinstance(step.settings, Bundle)]
         if any(inner.id in now for step in bundles for inner in _inner(step)):
             return LookChange(f"taking apart {_name_steps(bundles)}", None)
-        return LookChange(f"taking out {_name_steps(gone)}", None)
+        return LookChange(f"removing {_name_steps(gone)}", None)
     if len(changed) == 1:
         step = now[changed[0]]
         return LookChange(_describe_step_change(was[step.id], step), step.id)

@@ -266,7 +266,7 @@ export function ShortcutsSheet() {
           Keys
         </Box>
         <Button small type="button" onClick={() => setState({ shortcutsShown: false })}>
-          Put away
+          Close
         </Button>
       </Flex>
       {KEYS.map(([keys, does]) => (

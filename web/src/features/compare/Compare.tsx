@@ -59,7 +59,7 @@ export function CompareColumn() {
         title="Keep the look as it is now, to compare with and to go back to"
         onClick={() => void keepSnapshot()}
       >
-        Keep state
+        Snapshot
       </Button>
       <Flex direction="column" gap="4px" role="group" aria-label="Size" mt="6px" flex="none">
         <ChoiceButtons
@@ -79,7 +79,7 @@ export function CompareColumn() {
       </Flex>
       <Flex direction="column" gap="4px" mt="6px" flex="none">
         <Button small type="button" tone="wall" title="The picture alone (F)" onClick={toggleAlone}>
-          Alone
+          Picture only
         </Button>
         <Button
           small
@@ -89,7 +89,7 @@ export function CompareColumn() {
           title="Stripe what a display can't show: crushed, blown, too strong a colour"
           onClick={() => setState({ warns: !warns })}
         >
-          Warn
+          Clipping
         </Button>
       </Flex>
       <Box flex="1" />

@@ -60,7 +60,7 @@ function PickBar() {
     >
       {picking.prompt}
       <Button small type="button" onClick={() => setState({ picking: null })}>
-        Not now
+        Cancel
       </Button>
     </Flex>
   );

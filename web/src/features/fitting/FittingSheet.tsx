@@ -43,7 +43,7 @@ export function FittingSheet({ clip }: { clip: Clip }) {
                 : {inWords(step, part)}
               </Box>
               <Button small type="button" onClick={() => giveBack([part])}>
-                Give back
+                Reset to the look
               </Button>
               <Button
                 small
@@ -64,7 +64,7 @@ export function FittingSheet({ clip }: { clip: Clip }) {
           title="The look stands here as on every clip; Undo brings it back"
           onClick={giveAllBack}
         >
-          Give all back
+          Reset all to the look
         </Button>
         <Button
           small

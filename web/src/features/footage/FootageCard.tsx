@@ -223,7 +223,7 @@ function Override({
       {percent && (
         <Flex align="center" gap="6px" width="172px">
           <NumberField
-            label={`Read ${label} as`}
+            label={`Input ${label}`}
             value={100 * Number(given || 1)}
             minimum={SLOWEST}
             maximum={FASTEST}
@@ -235,7 +235,7 @@ function Override({
       )}
       {!percent && (
         <Select
-          aria-label={`Read ${label} as`}
+          aria-label={`Input ${label}`}
           value={given}
           onChange={(event) => order(event.target.value)}
           height="24px"

@@ -78,7 +78,7 @@ export function Output() {
               />
             ))}
           </Flex>
-          <PutAway renders={away} />
+          <HiddenRenders renders={away} />
         </Box>
       </Flex>
       <RenderClips />
@@ -86,8 +86,8 @@ export function Output() {
   );
 }
 
-/** Renders that were taken off the list: shown when asked for, and put back. */
-function PutAway({ renders }: { renders: Render[] }) {
+/** Renders that were hidden: listed when asked for, and shown again. */
+function HiddenRenders({ renders }: { renders: Render[] }) {
   const [shown, setShown] = useState(false);
   if (renders.length === 0) return null;
   return (
@@ -99,12 +99,12 @@ function PutAway({ renders }: { renders: Render[] }) {
         aria-expanded={shown}
         onClick={() => setShown(!shown)}
       >
-        {counted(renders.length, "render")} put away
+        {counted(renders.length, "render")} hidden
       </Button>
       {shown && (
         <Flex
           as="ul"
-          aria-label="Put away"
+          aria-label="Hidden renders"
           direction="column"
           gap="4px"
           mt="4px"
@@ -116,7 +116,7 @@ function PutAway({ renders }: { renders: Render[] }) {
                 {render.clip_name} with {render.look_name} · {render.file}
               </Box>
               <Button small type="button" onClick={() => void actOnRender(render, "restore")}>
-                Put back
+                Show again
               </Button>
             </Flex>
           ))}

@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { LookState, Render } from "../../api/client";
 import { isOlder } from "../../model/olderRenders";
 import { fileSize, when } from "../../model/words";
-import { actOnRender, deletePieces, putAway, renderAgain } from "../../store/renders";
+import { actOnRender, deletePieces, hideRender, renderAgain } from "../../store/renders";
 import { Button } from "../../ui/Button";
 
 const Image = chakra("img");
@@ -95,9 +95,9 @@ export function Rendered({ render, look }: { render: Render; look?: LookState })
             small
             type="button"
             px="6px"
-            aria-label={`Put ${render.file} away`}
-            title="Take it off this list; its files stay, and it can be put back"
-            onClick={() => void putAway(render)}
+            aria-label={`Hide ${render.file}`}
+            title="Hide it in this list; its files stay, and it can be shown again"
+            onClick={() => void hideRender(render)}
           >
             <X size={14} />
           </Button>

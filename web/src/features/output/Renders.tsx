@@ -23,7 +23,7 @@ const SHOWN = 4;
 const NARROW = 230;
 
 const PANELS: [Panel, string, string][] = [
-  ["readings", "Readings", "What the result measures"],
+  ["readings", "Scopes", "What the result measures"],
   ["footage", "Footage", "How the clip is read"],
   ["renders", "Renders", "What is rendered, and how"],
   ["manual", "Manual", "How the open step works, notes, and how-tos"],

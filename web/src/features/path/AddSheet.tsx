@@ -136,7 +136,7 @@ export function AddSheet() {
               : "Nothing is called that here. Try what it looks like, or what it is used for."}
         </Box>
         <Button small type="button" onClick={close}>
-          Not now
+          Cancel
         </Button>
       </Flex>
       <Flex

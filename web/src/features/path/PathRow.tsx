@@ -226,8 +226,8 @@ function Chosen() {
           type="button"
           flex="1"
           px="0"
-          aria-label="Take them out"
-          title="Take them out"
+          aria-label="Remove them"
+          title="Remove them"
           onClick={() => removeSteps(chosen)}
         >
           <Trash2 size={14} />

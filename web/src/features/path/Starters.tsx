@@ -130,7 +130,7 @@ export function Starters() {
           aria-label="Put the starter looks away"
           onClick={() => setState({ starters: false })}
         >
-          <X size={14} /> Put away
+          <X size={14} /> Close
         </Button>
       </Flex>
       <Flex gap="12px" overflowX="auto" pb="4px">

@@ -69,7 +69,7 @@ export function ReadingsPanel() {
       <Flex align="center" gap="8px" fontSize="12px">
         <Box color="wallMute">measured</Box>
         <Select
-          aria-label="Readings of"
+          aria-label="Scopes of"
           value={after ?? ""}
           onChange={(event) => setOf(event.target.value || null)}
           height="24px"

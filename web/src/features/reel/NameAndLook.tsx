@@ -91,7 +91,7 @@ export function NameAndLook({ reel, looks }: { reel: Reel; looks: LookState[] })
           title="What the look has for this clip alone is kept as these shots' own, whatever the clip has later"
           onClick={() => keepFitting(looks)}
         >
-          {kept ? "Fitted" : "Keep its fitting"}
+          {kept ? "Fitted" : "Save for this shot"}
         </Button>
       )}
     </Flex>

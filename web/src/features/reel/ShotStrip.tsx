@@ -207,7 +207,7 @@ function Tools({ reel, looks }: { reel: Reel; looks: LookState[] }) {
         Later
       </Button>
       <Button small type="button" disabled={readOnly} title="Delete" onClick={takeOut}>
-        Take out
+        Remove
       </Button>
       <Button small type="button" disabled={readOnly} onClick={addGap}>
         Add a gap

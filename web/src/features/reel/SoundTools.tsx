@@ -91,8 +91,8 @@ function Worked({ reel, sound, sounds }: WorkedProps) {
         type="button"
         tone="bare"
         disabled={reel.sounds.length === 0}
-        aria-label={`Take out ${sound.name}`}
-        title="Take it out from under the shots; it stays in the project"
+        aria-label={`Remove ${sound.name}`}
+        title="Remove it from under the shots; it stays in the project"
         onClick={() => takeSoundOut(sound.id)}
       >
         <Trash2 size={13} />

@@ -83,7 +83,7 @@ export function LiftTools() {
           type="button"
           height="24px"
           disabled={!here}
-          title="Take out all strokes of this frame"
+          title="Remove all strokes of this frame"
           onClick={clearFrame}
         >
           Clear frame

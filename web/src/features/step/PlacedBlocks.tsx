@@ -54,8 +54,8 @@ export function PlacedBlocks({
                 small
                 tone="bare"
                 type="button"
-                aria-label={`Take out block ${i + 1}`}
-                title="Take it out"
+                aria-label={`Remove block ${i + 1}`}
+                title="Remove it"
                 onClick={() => onChange(blocks.toSpliced(i, 1), true)}
               >
                 <X size={13} />

@@ -83,8 +83,8 @@ export function PlacedLobes({
                 small
                 tone="bare"
                 type="button"
-                aria-label={`Take out lobe ${i + 1}`}
-                title="Take it out"
+                aria-label={`Remove lobe ${i + 1}`}
+                title="Remove it"
                 onClick={() => onChange(lobes.toSpliced(i, 1), true)}
               >
                 <X size={13} />

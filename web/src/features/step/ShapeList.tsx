@@ -142,8 +142,8 @@ function ShapeRow({ step, shape, at, isSet }: ShapeRowProps) {
         small
         tone="bare"
         type="button"
-        aria-label={`Take out ${shape.id}`}
-        title="Take it out (Delete)"
+        aria-label={`Remove ${shape.id}`}
+        title="Remove it (Delete)"
         onClick={() => removeShape(step, shape.id)}
       >
         <X size={13} />

@@ -64,13 +64,13 @@ export function BurstStrip() {
         small
         height="24px"
         type="button"
-        title="Take the burst out (Delete)"
+        title="Remove the burst (Delete)"
         onClick={() => {
           changeStep(step.id, (s) => withoutBurst(s, picked.at));
           setState({ picked: null });
         }}
       >
-        Take out
+        Remove
       </Button>
     </Flex>
   );
@@ -198,7 +198,7 @@ export function BurstsByRule() {
       />
       <Box flex="1" />
       <Button small height="24px" type="button" disabled={working} onClick={() => void make()}>
-        {working ? "Listening…" : "Make them"}
+        {working ? "Listening…" : "Create bursts"}
       </Button>
       <Button
         small
@@ -211,7 +211,7 @@ export function BurstsByRule() {
           setState({ picked: null });
         }}
       >
-        Take all out
+        Remove all
       </Button>
     </Flex>
   );

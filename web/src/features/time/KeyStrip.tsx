@@ -116,13 +116,13 @@ export function KeyStrip() {
           small
           height="24px"
           type="button"
-          title="Take the key out (Delete)"
+          title="Remove the key (Delete)"
           onClick={() => {
             changeStep(step.id, (s) => withoutKeys(s, names, frame));
             setState({ picked: null });
           }}
         >
-          Take out
+          Remove
         </Button>
         {next !== null && (
           <Button

@@ -20,7 +20,7 @@ export function Marks({ step, box, set }: Shape) {
         key={name}
         role="button"
         tabIndex={0}
-        aria-label={`Take out ${name}`}
+        aria-label={`Remove ${name}`}
         pointerEvents="all"
         cursor="pointer"
         fill="none"
@@ -39,7 +39,7 @@ export function Marks({ step, box, set }: Shape) {
           take();
         }}
       >
-        <title>{`Take out ${name}`}</title>
+        <title>{`Remove ${name}`}</title>
         <polyline points={thick(seen)} stroke="transparent" strokeWidth={Math.max(wide, 16)} />
         {points.length > 2 ? (
           <polyline className="ring" points={seen} stroke="#ffffff" strokeDasharray="1 5" />
