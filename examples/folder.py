@@ -13,7 +13,14 @@ import yearning as yn
 
 
 def render(file: Path, given: str, result: Path, bars: Progress) -> None:
-    """Render one clip, with a bar of its own."""
+    """Render one clip, with a bar of its own.
+
+    Args:
+        file: the clip.
+        given: a look file, or the name of a starter look.
+        result: the movie to be written.
+        bars: gets the bar.
+    """
     bar = bars.add_task(file.name, total=None)
     with yn.open_clip(file) as clip:
         look = yn.read_look(given) if Path(given).exists() else yn.starter(given, clip)

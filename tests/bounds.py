@@ -19,7 +19,7 @@ from yearning.starters import starters
 SIZES = (Size(192, 108), Size(317, 179), Size(640, 360))
 
 
-def _masked(feather: float) -> Look:
+def _masked_look(feather: float) -> Look:
     """A look of a step in shapes of every kind, some of them partly outside, one that rides."""
     edge = {"feather": feather}
     path = [[0.1, 0.1, 0, 0.2, 0.2, 0], [1.2, 0.4, -0.1, 0, 0, 0.3], [0.4, 1.1, 0.1, 0, -0.1, 0]]
@@ -50,7 +50,7 @@ def main() -> int:
     for kind in TREATMENTS:
         step = {"id": kind, "treatment": kind, "settings": {}}
         looks.append(parse_look({"format": "yearning-look/3", "name": kind, "steps": [step]}))
-    looks += [_masked(feather) for feather in (0, 3, 30, 300)]
+    looks += [_masked_look(feather) for feather in (0, 3, 30, 300)]
     faults = 0
     for size in SIZES:
         clip = RecordingClip(list(lamps(size, 6)))

@@ -3,7 +3,8 @@
 A name that is one participle, adverb or preposition says neither what is returned (a noun:
 `flow_between`) nor what is done (a verb and its object: `compose_flows`). A public function with
 two parameters or more says in `Args` what they are; of routes and commands, whose docstrings are
-shown to users, their declarations do. It ends with 1 where there is a fault.
+shown to users, their declarations do, and of tests their names. It ends with 1 where there is a
+fault.
 """
 
 import ast
@@ -12,7 +13,7 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
-FOLDERS = ("yearning", "benchmarks")
+FOLDERS = ("yearning", "benchmarks", "tests", "examples")
 
 ROUTES = (Path("yearning/api/routes"), Path("yearning/cli"))
 
@@ -67,14 +68,14 @@ def functions_of(node: ast.AST, is_public: bool = True) -> Iterator[tuple[ast.AS
 
 def faults(path: Path) -> Iterator[str]:
     """What is wrong with a file's functions, each with its place."""
-    is_route = any(path.is_relative_to(folder) for folder in ROUTES)
+    needs_args = not any(path.is_relative_to(folder) for folder in (*ROUTES, Path("tests")))
     for function, is_public in functions_of(ast.parse(path.read_text())):
         assert isinstance(function, ast.FunctionDef | ast.AsyncFunctionDef)
         place = f"{path}:{function.lineno}: {function.name}"
         if is_bare(function.name):
             yield f"{place} says neither what it returns nor what it does"
         is_command = any("command" in ast.unparse(each) for each in function.decorator_list)
-        if is_public and not is_route and not is_command and lacks_args(function):
+        if is_public and needs_args and not is_command and lacks_args(function):
             yield f"{place} has no Args in its docstring"
 
 

@@ -57,7 +57,7 @@ def kill_all(process: subprocess.Popen[Any]) -> None:
     process.wait()
 
 
-def written(folder: Path) -> dict[str, str]:
+def digests_of(folder: Path) -> dict[str, str]:
     """SHA-256 of every file of a folder, by its name."""
     found = sorted(path for path in folder.iterdir() if path.is_file())
     return {path.name: sha256(path.read_bytes()).hexdigest() for path in found}

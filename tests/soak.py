@@ -24,7 +24,7 @@ from websockets.sync.client import connect
 
 from benchmarks.render import repeat_clip
 from tests.hostile.bringing_in import UNENDED, memory_mb
-from tests.ui.serving import started
+from tests.ui.serving import start_server
 from tests.waiting import let_pass, wait_for
 from yearning.demo import MEDIA
 from yearning.demo.seed import LOOKS
@@ -85,7 +85,7 @@ class Work:
         for treatment in json.loads(self.ask("/api/v1/catalogue"))["treatments"]:
             step = {"id": "t", "treatment": treatment["kind"]}
             look = {"format": "yearning-look/3", "steps": [step]}
-            self.ask("/api/v1/pictures", self._about(0, look=look))
+            self.ask("/api/v1/pictures", self._picture_request(0, look=look))
         self.ask("/api/v1/looks", self._look)
 
     def do_something(self) -> str:
@@ -96,7 +96,7 @@ class Work:
         action()
         return action.__name__
 
-    def _about(self, frame: int, **more: object) -> dict:
+    def _picture_request(self, frame: int, **more: object) -> dict:
         self._sequence += 1
         about = {"clip": 1, "frame": frame, "look": self._look}
         about["height"] = self._random.choice(HEIGHTS)
@@ -110,20 +110,20 @@ class Work:
         for _ in range(6):
             frame = self._random.randrange(FRAMES - 8)
             for n in range(frame, frame + 4):
-                self.ask("/api/v1/pictures", self._about(n))
+                self.ask("/api/v1/pictures", self._picture_request(n))
 
     def edit(self) -> None:
         """A setting changed many times at one frame."""
         frame = self._random.randrange(FRAMES)
         for _ in range(20):
             self._vary()
-            self.ask("/api/v1/pictures", self._about(frame, height=488))
-        self.ask("/api/v1/path-pictures", self._about(frame, height=488))
+            self.ask("/api/v1/pictures", self._picture_request(frame, height=488))
+        self.ask("/api/v1/path-pictures", self._picture_request(frame, height=488))
 
     def read(self) -> None:
         """Readings and a filmstrip."""
         for _ in range(4):
-            self.ask("/api/v1/readings", self._about(self._random.randrange(FRAMES)))
+            self.ask("/api/v1/readings", self._picture_request(self._random.randrange(FRAMES)))
         self.ask(f"/api/v1/clips/1/filmstrip?count={self._random.choice((16, 64))}")
 
     def play(self) -> None:
@@ -136,7 +136,7 @@ class Work:
         frame = self._random.randrange(FRAMES)
         for _ in range(PROOFS):
             self._vary()
-            self.ask("/api/v1/pictures", self._about(frame, height=216))
+            self.ask("/api/v1/pictures", self._picture_request(frame, height=216))
 
     def render(self) -> None:
         """A second of the clip as a file."""
@@ -208,14 +208,14 @@ class Server:
         self._temporary.mkdir()
         environment = os.environ | {"TMPDIR": str(self._temporary)}
         flags = ("--cache", str(budget_mb))
-        self.process, self.address = started(self._project, *flags, env=environment)
+        self.process, self.address = start_server(self._project, *flags, env=environment)
         self._client = Work(self.address, PAGES)
 
     def bring_in(self, file: Path) -> None:
         """Add a clip."""
         self._client.ask(f"/api/v1/clips?name={file.name}", file.read_bytes())
 
-    def taken(self) -> Taken:
+    def measure(self) -> Taken:
         """What it takes now."""
         place, pid = Path(f"/proc/{self.process.pid}"), self.process.pid
         files, threads = (len(list((place / name).iterdir())) for name in ("fd", "task"))
@@ -249,7 +249,7 @@ def work(server: Server, minutes: float) -> list[Taken]:
         taken = []
         minute = time.monotonic() + 60
         while time.monotonic() < minute and any(each.is_alive() for each in pages):
-            taken.append(server.taken())
+            taken.append(server.measure())
             let_pass(EVERY_SECONDS)
         each_minute.append(most_of(taken))
         print(f"{len(each_minute):3}: {each_minute[-1]}; {dict(done)}", flush=True)
@@ -267,9 +267,9 @@ def main(minutes: float, budget_mb: int) -> int:
         try:
             server.bring_in(long)
             server.bring_in(MEDIA / "reed-walker.mp4")
-            print(f"imported: {server.taken()}", flush=True)
+            print(f"imported: {server.measure()}", flush=True)
             Work(server.address, PAGES).run_each_treatment()
-            before = server.taken()
+            before = server.measure()
             print(f"each treatment ran once: {before}", flush=True)
             taken = work(server, minutes)
         finally:

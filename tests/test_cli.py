@@ -78,7 +78,7 @@ def test_a_starter_look_is_taken_by_its_name(clip, tmp_path):
     grey = cv2.imread(str(tmp_path / "a.png"))
     assert np.ptp(grey, axis=2).mean() < np.ptp(grey, axis=(0, 1)).mean() / 4
     refused = run("frame", clip, 0, "--look", "faded colours", "-o", tmp_path / "a.png")
-    _refused(refused, "'faded colours'; there are Soft mist")
+    _assert_refused(refused, "'faded colours'; there are Soft mist")
 
 
 def test_a_frame_is_the_renders_frame_bit_for_bit(clip, look, tmp_path):
@@ -252,16 +252,16 @@ def test_a_plate_is_made_and_laid_over_a_frame(clip, tmp_path):
     assert np.abs(found - paper).max() <= 1
     (tmp_path / "p.png").unlink()
     for words, out in ((("frame", clip, 3), "b.png"), (("render", clip), "b.mp4")):
-        _refused(run(*words, "--look", look, "-o", tmp_path / out), "steps[0].settings.file")
+        _assert_refused(run(*words, "--look", look, "-o", tmp_path / out), "steps[0].settings.file")
     for kind, out, size, says in (
         ("fog", "a.png", "40x40", "'fog' is no kind of plate"),
         ("paper", "a.png", "wide", "--size wide"),
         ("paper", "a.mp4", "40x40", "written as .png"),
     ):
-        _refused(run("plate", kind, "-o", tmp_path / out, "--size", size), says)
+        _assert_refused(run("plate", kind, "-o", tmp_path / out, "--size", size), says)
 
 
-def _refused(done, says):
+def _assert_refused(done, says):
     assert done.returncode == 2
     assert says in done.stderr
     assert done.stderr.count("\n") == 1

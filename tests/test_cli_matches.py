@@ -11,7 +11,7 @@ WARM = yn.Look([yn.Step(yn.Balance(mode="cdl", slope=(1, 0.8, 0.5)), "warm")])
 
 
 @pytest.fixture
-def still(clip, tmp_path):
+def still_path(clip, tmp_path):
     """A frame of the clip, warmer, as a picture of its own."""
     path = tmp_path / "warm.png"
     with yn.open_clip(clip) as opened:
@@ -19,9 +19,9 @@ def still(clip, tmp_path):
     return path
 
 
-def test_the_grade_is_a_look_that_is_used_like_any_other(clip, still, tmp_path):
+def test_the_grade_is_a_look_that_is_used_like_any_other(clip, still_path, tmp_path):
     out, frame = tmp_path / "like.json", tmp_path / "frame.png"
-    done = run("match", clip, "--like", still, "--hold", "skin", "--amount", 0.75, "-o", out)
+    done = run("match", clip, "--like", still_path, "--hold", "skin", "--amount", 0.75, "-o", out)
     assert done.returncode == 0, done.stderr
     assert "of white from the picture's" in done.stdout
     assert "skin:" in done.stdout
@@ -35,7 +35,7 @@ def test_the_grade_is_a_look_that_is_used_like_any_other(clip, still, tmp_path):
     assert run("frame", clip, 5, "--look", out, "-o", frame).returncode == 0
 
 
-def test_it_is_told_in_numbers_as_the_library_has_them(clip, still, tmp_path):
+def test_it_is_told_in_numbers_as_the_library_has_them(clip, still_path, tmp_path):
     out = tmp_path / "like.json"
     words = ("match", clip, "--like", clip, "--like-frame", 3, "-o", out, "--json")
     told = json.loads(run(*words).stdout)
@@ -46,8 +46,8 @@ def test_it_is_told_in_numbers_as_the_library_has_them(clip, still, tmp_path):
     assert yn.read_look(out).name == "Like small"
 
 
-def test_a_still_has_no_frame_to_be_chosen(clip, still, tmp_path):
-    done = run("match", clip, "--like", still, "--like-frame", 3, "-o", tmp_path / "like.json")
+def test_a_still_has_no_frame_to_be_chosen(clip, still_path, tmp_path):
+    done = run("match", clip, "--like", still_path, "--like-frame", 3, "-o", tmp_path / "like.json")
     assert done.returncode == 2
     assert "warm.png is a still" in done.stderr
 

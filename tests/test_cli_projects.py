@@ -239,16 +239,18 @@ def test_what_commands_say_is_there_as_json(clip, tmp_path):
     look = tmp_path / "a.look.json"
     look.write_text(json.dumps(LOOK | {"steps": THREE_STEPS[1:2]}))
 
-    def said(*words):
+    def json_of(*words):
         return json.loads(run(*words, "--json").stdout)
 
-    still = said("frame", clip, 3, "--look", look, "-o", tmp_path / "a.png", "--height", 54)
+    still = json_of("frame", clip, 3, "--look", look, "-o", tmp_path / "a.png", "--height", 54)
     assert still == {"file": str(tmp_path / "a.png"), "frame": 3, "width": 93, "height": 54}
-    baked = said("bake", "--look", look, "-o", tmp_path / "a.cube", "--side", 17)
+    baked = json_of("bake", "--look", look, "-o", tmp_path / "a.cube", "--side", 17)
     assert (baked["side"], baked["error"] < 0.01) == (17, True)
-    plate = said("plate", "paper", "-o", tmp_path / "p.png", "--size", "64x48", "--seed", 3)
+    plate = json_of("plate", "paper", "-o", tmp_path / "p.png", "--size", "64x48", "--seed", 3)
     assert (plate["kind"], plate["seed"]) == ("paper", 3)
-    (made,) = said("render", clip, "--look", look, "-o", tmp_path / "a.mp4", "--from", 2, "--to", 9)
+    (made,) = json_of(
+        "render", clip, "--look", look, "-o", tmp_path / "a.mp4", "--from", 2, "--to", 9
+    )
     assert (made["from"], made["to"], made["frames"]) == (2, 9, 8)
     plain = run("render", clip, "--look", look, "-o", tmp_path / "b.mp4", "--to", 4).stdout
     assert plain.startswith(f"{tmp_path / 'b.mp4'}: 5 frames in ")

@@ -41,7 +41,7 @@ def cut(tmp_path):
     return write
 
 
-def checked(path, *words):
+def check_reel(path, *words):
     done = run("reel", path, "--flashes", "--json", *words)
     assert done.returncode == 0, done.stderr
     return json.loads(done.stdout)
@@ -57,7 +57,7 @@ def checked(path, *words):
 )
 def test_a_strobe_made_by_cutting_is_found_with_its_shots(one, other, by, cut):
     path = cut([one, other] * 5)
-    report = checked(path)
+    report = check_reel(path)
     assert not report["passes"]
     (fault,) = report["faults"]
     assert (fault["kind"], fault["by"]) == ("general", by)
@@ -71,14 +71,14 @@ def test_a_strobe_made_by_cutting_is_found_with_its_shots(one, other, by, cut):
 
 def test_a_slower_cut_and_a_look_that_darkens_pass(cut, tmp_path):
     slow = [shot("light") | {"last": 11}, shot("dark") | {"last": 11}] * 3
-    assert checked(cut(slow))["passes"]
+    assert check_reel(cut(slow))["passes"]
     fast = cut([shot("light"), shot("dark")] * 5)
-    assert checked(fast, "--look", tmp_path / "darker.json")["passes"]
+    assert check_reel(fast, "--look", tmp_path / "darker.json")["passes"]
 
 
 def test_a_strobe_within_a_shot_is_the_footage_s_and_at_its_frames(cut):
     path = cut([shot("dark") | {"last": 23}, shot("strobe") | {"last": 29}])
-    (fault,) = checked(path)["faults"]
+    (fault,) = check_reel(path)["faults"]
     assert (fault["by"], fault["shots"]) == ("footage", [2])
     assert 24 <= fault["from"] < fault["to"] <= 24 + 30
 
@@ -93,7 +93,7 @@ def test_what_has_no_media_is_told_and_black(cut):
 
 def test_steadiness_is_said_shot_by_shot(cut):
     path = cut([shot("light"), shot("dark", look="brighter.json")])
-    report = checked(path, "--steady")
+    report = check_reel(path, "--steady")
     assert [each["shot"] for each in report["shots"]] == [1, 2, 3]
     assert all(each["added_steady"] == 0 and not each["flags"] for each in report["shots"])
     said = run("reel", path, "--steady").stdout.splitlines()

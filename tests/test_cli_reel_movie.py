@@ -10,7 +10,7 @@ import opentimelineio as otio
 import pytest
 
 from tests.conftest import encode, moving_codes
-from tests.media.timeline.making import cut_clip, time, timeline, written
+from tests.media.timeline.making import cut_clip, save_timeline, time, timeline
 from tests.test_cli import run
 from tests.test_cli_reels import GRAIN, WARM, frames_of
 from yearning.core.picture import Size
@@ -75,7 +75,7 @@ def cut(tmp_path):
         cut_clip("mute", 0, 4),
         cut_clip("ash", 30, 9),
     ]
-    path = written(timeline(items), tmp_path / "cut.otio")
+    path = save_timeline(timeline(items), tmp_path / "cut.otio")
     (tmp_path / "warm.json").write_text(json.dumps(WARM))
     return path, media, sounds
 
@@ -115,7 +115,7 @@ def test_what_is_laid_under_the_shots_is_added_to_their_sound(cut, tmp_path):
     score.append(cut_clip("music", 25, 45))
     score[1].metadata["yearning"] = {"level": -1.0}
     made.tracks.append(score)
-    path = written(made, tmp_path / "scored.otio")
+    path = save_timeline(made, tmp_path / "scored.otio")
     told = run("reel", path, "--media", media).stdout
     assert "ash: ash.mov, 30 to 38, not heard" in told
     assert "under  music: music.wav, frame 10 on, 45 frames, -1 dB" in told

@@ -8,7 +8,7 @@ import opentimelineio as otio
 import pytest
 
 from tests.conftest import encode
-from tests.media.timeline.making import cut_clip, span, time, timeline, written
+from tests.media.timeline.making import cut_clip, save_timeline, span, time, timeline
 from tests.test_cli import run
 from yearning.media.decode.clip import open_clip
 
@@ -36,7 +36,7 @@ def cut(tmp_path):
         cut_clip("A001", 20, 4, speed=2.0),
     ]
     made = timeline(items, sound=[cut_clip("music", 0, 30)])
-    return written(made, tmp_path / "cut.otio")
+    return save_timeline(made, tmp_path / "cut.otio")
 
 
 @pytest.fixture

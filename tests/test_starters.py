@@ -77,7 +77,7 @@ def test_a_starter_file_says_no_more_than_it_must():
         assert {"file", "summary"} <= set(entry) <= {"file", "summary", "bursts"}
 
 
-def _on(footage: Footage, name: str):
+def _starter_on(footage: Footage, name: str):
     """A starter as it is begun with on a clip."""
     begun = yn.starter(name, footage)
     for step in package.starter_named(name).bursts:
@@ -96,7 +96,7 @@ GLITCHES = [
 @pytest.mark.parametrize("name", GLITCHES)
 def test_a_starter_that_breaks_the_picture_passes_the_flash_check(name, clip):
     with Footage(clip) as footage:
-        check = FlashAnalysis(_on(footage, name), footage, 24.0)
+        check = FlashAnalysis(_starter_on(footage, name), footage, 24.0)
         for _ in check.run():
             pass
     assert check.report()["passes"]

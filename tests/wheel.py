@@ -14,7 +14,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from tests.ui.serving import browsing, started
+from tests.ui.serving import browsing, start_server
 from tests.waiting import wait_for
 
 ROOT = Path(__file__).parents[1]
@@ -60,7 +60,7 @@ def cold_server(python: Path, project: Path, folder: Path, *flags: str) -> Itera
         "HOME": str(folder),
         "NUMBA_CACHE_DIR": str(folder / "cache"),
     }
-    process, address = started(project, *flags, python=python, env=elsewhere, cwd=folder)
+    process, address = start_server(project, *flags, python=python, env=elsewhere, cwd=folder)
     try:
         yield address
     finally:

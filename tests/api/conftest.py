@@ -39,7 +39,7 @@ def told_once(client: TestClient, address: str, is_so: Callable[[Any], bool]) ->
     return wait_for(lambda: client.get(address).json(), is_so)
 
 
-def shown(client: TestClient, clip_id: int, look: dict[str, Any], frame: int = 0) -> Any:
+def codes_shown(client: TestClient, clip_id: int, look: dict[str, Any], frame: int = 0) -> Any:
     """The codes of a picture of 48 lines, shape `(48, width, 3)`."""
     ask = {"clip": clip_id, "frame": frame, "look": look, "height": 48}
     answer = client.post("/api/v1/pictures", json=ask)

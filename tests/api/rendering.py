@@ -7,13 +7,13 @@ LOOK = {"format": "yearning-look/3", "name": "Test", "steps": THREE_STEPS}
 SLOW = LOOK | {"steps": [{"id": f"n{n}", "treatment": "grain"} for n in range(60)]}
 
 
-def asked(client, clip_id, look=LOOK, **result):
+def ask_for_render(client, clip_id, look=LOOK, **result):
     ask = {"clip": clip_id, "look": look, "result": result}
     answer = client.post("/api/v1/renders", json=ask)
     assert answer.status_code == 201, answer.text
     return answer.json()
 
 
-def until(client, render_id, reached):
+def render_once(client, render_id, reached):
     """The render once `reached` says yes of it."""
     return wait_for(lambda: client.get(f"/api/v1/renders/{render_id}").json(), reached)

@@ -4,7 +4,7 @@ import pytest
 from typer.testing import CliRunner
 
 from tests.api.conftest import clip_added, problem
-from tests.api.test_renders import ended
+from tests.api.test_renders import render_at_end
 from tests.core.look.test_absent_steps import DUST, LIFT, document
 from yearning.cli import app
 from yearning.core.errors import InvalidLookError
@@ -21,7 +21,7 @@ def look(client):
     return client.get(f"/api/v1/looks/{made.id}").json()
 
 
-def changed(client, look, **more):
+def change_look(client, look, **more):
     body = {"revision": look["revision"], "look": look["look"] | more}
     return client.put(f"/api/v1/looks/{look['id']}", json=body)
 
@@ -34,7 +34,7 @@ def test_the_lists_have_it_and_all_others(client, look):
 
 def test_it_is_edited_undone_and_written_back_as_it_was(client, look):
     first, second = look["look"]["steps"]
-    named = changed(client, look, name="Named", steps=[second, first])
+    named = change_look(client, look, name="Named", steps=[second, first])
     assert named.status_code == 200, named.text
     assert named.json()["look"]["steps"] == [second, first]
     back = client.post(f"/api/v1/looks/{look['id']}/undo").json()
@@ -44,7 +44,7 @@ def test_it_is_edited_undone_and_written_back_as_it_was(client, look):
 
 def test_what_is_new_or_other_of_the_package_is_refused(client, look):
     other = [look["look"]["steps"][0] | {"settings": {}}]
-    assert "film-tools" in problem(changed(client, look, steps=other), 422)
+    assert "film-tools" in problem(change_look(client, look, steps=other), 422)
     assert "film-tools" in problem(client.post("/api/v1/looks", json=look["look"]), 422)
     assert "film-tools" in problem(client.post("/api/v1/looks/check", json=look["look"]), 422)
 
@@ -64,10 +64,10 @@ def test_a_render_is_refused_until_it_is_switched_off(client, clip, look):
     said = problem(client.post("/api/v1/renders", json=ask), 422)
     assert said.startswith("steps[0].treatment: 'film-tools.dust' is of the package 'film-tools'")
     first, second = look["look"]["steps"]
-    off = changed(client, look, steps=[first | {"on": False}, second]).json()
+    off = change_look(client, look, steps=[first | {"on": False}, second]).json()
     made = client.post("/api/v1/renders", json=ask | {"look": off["look"]})
     assert made.status_code == 201, made.text
-    assert ended(client, made.json()["id"])["state"] == "done"
+    assert render_at_end(client, made.json()["id"])["state"] == "done"
     assert client.get("/api/v1/renders").json()[0]["look_digest"] == off["digest"]
 
 

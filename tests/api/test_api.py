@@ -253,7 +253,7 @@ def test_the_published_documents_are_up_to_date():
         assert (Path("schemas") / name).read_text() == text, "run make schemas"
 
 
-def _packed(folder, names):
+def _pack_stills(folder, names):
     held = io.BytesIO()
     with tarfile.open(fileobj=held, mode="w", format=tarfile.USTAR_FORMAT) as archive:
         for name in names:
@@ -272,7 +272,7 @@ STILLS = [f"night_walk.{n:04d}.png" for n in (7, 8, 9)]
 
 
 def test_numbered_stills_are_brought_in_as_one_clip_and_put_back(client, stills):
-    data, params = _packed(stills, STILLS), {"name": "night_walk.%04d.png"}
+    data, params = _pack_stills(stills, STILLS), {"name": "night_walk.%04d.png"}
     clip = client.post("/api/v1/clips", params=params, content=data).json()
     assert (clip["name"], clip["frames"], clip["rate"]) == ("night walk", 3, 24)
     assert client.post("/api/v1/clips", params=params, content=data).json()["id"] == clip["id"]
@@ -301,13 +301,15 @@ def test_numbered_stills_are_brought_in_as_one_clip_and_put_back(client, stills)
     ],
 )
 def test_stills_that_are_no_clip_are_refused_and_leave_nothing(name, names, says, client, stills):
-    answer = client.post("/api/v1/clips", params={"name": name}, content=_packed(stills, names))
+    answer = client.post(
+        "/api/v1/clips", params={"name": name}, content=_pack_stills(stills, names)
+    )
     assert says in problem(answer, 422)
     assert client.get("/api/v1/clips").json() == []
     assert list((client.app.state.preview.project.folder / "incoming").iterdir()) == []
 
 
 def test_stills_cut_off_on_the_way_are_refused(client, stills):
-    data = _packed(stills, STILLS)[:2000]
+    data = _pack_stills(stills, STILLS)[:2000]
     answer = client.post("/api/v1/clips", params={"name": "night_walk.%04d.png"}, content=data)
     assert "did not arrive whole" in problem(answer, 422)

@@ -29,7 +29,7 @@ def document(*steps):
     return {"format": "yearning-look/3", "name": "Dusk & dawn", "steps": list(steps)}
 
 
-def seen(client, **ask):
+def picture_seen(client, **ask):
     answer = client.post("/api/v1/pictures", json=ask)
     assert answer.status_code == 200, answer.text
     return cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)
@@ -99,20 +99,22 @@ def test_highlights_are_shown_and_what_a_glow_holds_is_told(client, clip_id, cor
     below = core(look, after="footage")
     part = np.clip((luma_plane(below) - 0.3) / 0.2, 0, 1)
     wanted = 255 * np.clip(below, 0, 1) * part * part * (3 - 2 * part)
-    shown = seen(client, **ask, show="highlights", after="glow")[..., ::-1].transpose(2, 0, 1)
+    shown = picture_seen(client, **ask, show="highlights", after="glow")[..., ::-1].transpose(
+        2, 0, 1
+    )
     assert np.abs(shown - wanted).mean() < 2.5
-    assert seen(client, **ask, show="highlights", after="exposure").max() < 3
-    assert seen(client, **ask, show="highlights", after="footage").max() < 3
+    assert picture_seen(client, **ask, show="highlights", after="exposure").max() < 3
+    assert picture_seen(client, **ask, show="highlights", after="footage").max() < 3
 
-    def held(after, **settings):
+    def share_held(after, **settings):
         changed = {**glow, "settings": glow["settings"] | settings}
         body = ask | {"look": document(changed, step("exposure", {"stops": 0.5})), "after": after}
         found = client.post("/api/v1/held-light", json=body)
         return found.json()["held"]
 
-    assert held("glow") > 0
-    assert held("glow", keep_midtones=0.5) == pytest.approx(held("glow") / 2)
-    assert held("exposure") == held(None) == 0
+    assert share_held("glow") > 0
+    assert share_held("glow", keep_midtones=0.5) == pytest.approx(share_held("glow") / 2)
+    assert share_held("exposure") == share_held(None) == 0
     assert client.post("/api/v1/held-light", json=ask | {"after": "none"}).status_code == 422
 
 
@@ -120,21 +122,21 @@ def test_change_weight_and_warnings_are_shown(client, clip_id, core):
     look = document(step("exposure", {"stops": 2}, tones=[[0.2, 0], [0.8, 1]]))
     ask = {"clip": clip_id, "frame": 3, "look": look, "height": 112}
     difference = core(look) - core(look, after="footage")
-    shown = seen(client, **ask, show="change", gain=4)[..., ::-1].transpose(2, 0, 1) / 255
+    shown = picture_seen(client, **ask, show="change", gain=4)[..., ::-1].transpose(2, 0, 1) / 255
     expected = np.clip(0.5 + 4 * difference, 0, 1)
     assert np.abs(shown - expected).mean() < 0.02
-    same = seen(client, **ask, show="change", base_look=look)
+    same = picture_seen(client, **ask, show="change", base_look=look)
     assert np.abs(same.astype(int) - 128).max() <= 2
-    weight = seen(client, **ask, show="weight", after="exposure")
+    weight = picture_seen(client, **ask, show="weight", after="exposure")
     below = core(look, after="footage")
     expected = 255 * np.interp(luma_plane(below), [0.2, 0.8], [0, 1])
     assert np.abs(weight[..., 1] - expected).mean() < 3
-    layer = seen(client, **ask, show="layer", after="exposure")
+    layer = picture_seen(client, **ask, show="layer", after="exposure")
     alone = core(document(step("exposure", {"stops": 2})))
     assert np.abs(layer[..., 1] - 255 * np.clip(alone[1], 0, 1)).mean() < 3
     bright = document(step("exposure", {"stops": 4}))
-    plain = seen(client, **ask | {"look": bright})
-    assert (seen(client, **ask | {"look": bright}, show="warnings") != plain).any()
+    plain = picture_seen(client, **ask | {"look": bright})
+    assert (picture_seen(client, **ask | {"look": bright}, show="warnings") != plain).any()
 
 
 def test_the_path_shows_steps_within_bundles(client, clip_id):
@@ -163,8 +165,8 @@ def test_a_table_is_brought_in_used_and_rendered_from(client, clip_id, core):
     assert made["title"] == "Harbour lights"
     look = document(step("table", {"file": made["file"]}))
     ask = {"clip": clip_id, "frame": 3, "height": 112}
-    shown = seen(client, **ask, look=look)
-    plain = seen(client, **ask, look=document())
+    shown = picture_seen(client, **ask, look=look)
+    plain = picture_seen(client, **ask, look=document())
     assert np.abs(shown.astype(int) - (255 - plain.astype(int))).mean() < 3
     asked = {"clip": clip_id, "look": look, "result": {}}
     assert client.post("/api/v1/renders", json=asked).status_code == 201
@@ -231,10 +233,12 @@ def test_starter_looks_are_looks_that_change_the_picture(client, clip_id):
     assert sum(bool(s["bursts"]) for s in found) == 2
     assert len(found) >= 5
     ask = {"clip": clip_id, "frame": 3, "height": 64}
-    plain = seen(client, **ask, look=document())
+    plain = picture_seen(client, **ask, look=document())
     for starter in found:
         assert starter["summary"]
-        assert np.abs(seen(client, **ask, look=starter["look"]).astype(int) - plain).mean() > 2
+        assert (
+            np.abs(picture_seen(client, **ask, look=starter["look"]).astype(int) - plain).mean() > 2
+        )
 
 
 def test_snapshots_are_kept_with_their_look(client):
@@ -321,11 +325,11 @@ def test_a_clip_s_light_is_measured_with_progress_and_its_exposure_evened(
     lines = [json.loads(line) for line in told.splitlines()]
     assert [line["done"] for line in lines] == [0, 8, 16, 24, 32, 40, 40]
     ask = {"clip": clip_id, "frame": 3, "look": document(), "height": 112}
-    plain = seen(client, **ask)
+    plain = picture_seen(client, **ask)
     said = client.put(f"/api/v1/clips/{clip_id}/reading", json={"deflicker": 8}).json()
     assert said["reading"]["deflicker"] == 8
-    assert (seen(client, **ask) != plain).any()
+    assert (picture_seen(client, **ask) != plain).any()
     refused = client.put(f"/api/v1/clips/{clip_id}/reading", json={"deflicker": 0})
     assert "deflicker: 0 is not 1 to 240" in problem(refused, 422)
     client.put(f"/api/v1/clips/{clip_id}/reading", json={})
-    assert (seen(client, **ask) == plain).all()
+    assert (picture_seen(client, **ask) == plain).all()

@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 import httpx
 import pytest
 
-from tests.ui.serving import started
+from tests.ui.serving import start_server
 from tests.waiting import let_pass, wait_for
 from yearning.api.connections import MAX_HEADER_BYTES
 from yearning.api.guard import MAX_HEADERS
@@ -19,7 +19,7 @@ LOOK = json.dumps({"format": "yearning-look/3", "name": "Half", "steps": []}).en
 
 @pytest.fixture(scope="module")
 def address(tmp_path_factory):
-    process, address = started(tmp_path_factory.mktemp("connections") / "work")
+    process, address = start_server(tmp_path_factory.mktemp("connections") / "work")
     yield address
     process.terminate()
     process.wait(timeout=120)
@@ -40,7 +40,7 @@ def head(address, line, *headers):
     return "\r\n".join(lines).encode() + b"\r\n\r\n"
 
 
-def settled(address):
+def ask_another(address):
     """Once another request is answered, what came before it is taken up."""
     let_pass(0.3)
     assert httpx.get(f"{address}/api/v1/looks").status_code == 200
@@ -50,8 +50,8 @@ def test_a_delete_whose_body_is_cut_short_deletes_nothing(address):
     look = httpx.post(f"{address}/api/v1/looks", content=LOOK).json()["id"]
     asked = head(address, f"DELETE /api/v1/looks/{look}", "Content-Length: 50")
     with connection(address, asked, b"abc"):
-        settled(address)
-    settled(address)
+        ask_another(address)
+    ask_another(address)
     assert httpx.get(f"{address}/api/v1/looks/{look}").status_code == 200
 
 
@@ -64,15 +64,15 @@ def test_a_post_in_chunks_without_its_end_makes_nothing(address):
         "Content-Type: application/json",
     )
     with connection(address, asked, f"{len(LOOK):x}\r\n".encode() + LOOK + b"\r\n"):
-        settled(address)
-    settled(address)
+        ask_another(address)
+    ask_another(address)
     assert len(httpx.get(f"{address}/api/v1/looks").json()) == before
 
 
 def test_a_file_that_is_cut_short_leaves_nothing(address):
     asked = head(address, "POST /api/v1/clips?name=a.mp4", "Content-Length: 500000")
     with connection(address, asked, bytes(1000)):
-        settled(address)
+        ask_another(address)
     wait_for(lambda: httpx.get(f"{address}/api/v1/clips").json() == [])
 
 
@@ -114,7 +114,7 @@ def test_others_are_answered_while_a_body_of_the_worst_is_checked(address):
         ),
         body,
     ) as opened:
-        settled(address)
+        ask_another(address)
         assert opened.recv(100).startswith(b"HTTP/1.1 4")
 
 

@@ -25,7 +25,7 @@ def small(tmp_path):
     subprocess.run(["umount", "-l", place], check=True)
 
 
-def filled(place):
+def fill_disk(place):
     """Leave no room on a disk; returns what took it."""
     ballast = place / "ballast"
     with ballast.open("wb", buffering=0) as file:
@@ -44,7 +44,7 @@ def test_what_can_not_be_kept_is_said_and_can_be_done_again(small, clip):
         number = sent.json()["id"]
         look = {"format": "yearning-look/3", "name": "x" * 100, "steps": []}
         made = client.post("/api/v1/looks", json=look).json()
-        ballast = filled(small)
+        ballast = fill_disk(small)
         steps = [{"id": f"s{n}", "treatment": "glow", "note": "n" * 400} for n in range(60)]
         change = {"revision": made["revision"], "look": look | {"steps": steps}}
         asked = {

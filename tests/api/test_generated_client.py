@@ -67,7 +67,7 @@ def test_looks_as_they_are_answered_and_sent_are_what_the_document_says():
 
 
 @pytest.fixture(scope="module")
-def generated(tmp_path_factory):
+def generated_client(tmp_path_factory):
     """The generated package, as it can be imported."""
     folder = tmp_path_factory.mktemp("generated")
     document = folder / "openapi.json"
@@ -94,11 +94,11 @@ def call(operation, **given):
     return importlib.import_module(f"yearning_client.api.{operation}").sync(**given)
 
 
-def test_it_brings_a_clip_in_makes_a_look_and_renders(generated, clip, tmp_path):
+def test_it_brings_a_clip_in_makes_a_look_and_renders(generated_client, clip, tmp_path):
     models = importlib.import_module("yearning_client.models")
     types = importlib.import_module("yearning_client.types")
     with serving(tmp_path / "work") as address:
-        client = generated.Client(base_url=address)
+        client = generated_client.Client(base_url=address)
         file = types.File(payload=BytesIO(clip.read_bytes()))
         added = call("clips.add_clip", client=client, body=file, name="small.mp4")
         assert call("clips.list_clips", client=client) == [added]

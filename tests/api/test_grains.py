@@ -4,7 +4,7 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.api.conftest import problem, shown
+from tests.api.conftest import codes_shown, problem
 from tests.conftest import SCANNED
 from yearning.core.noise.scanned_grain import grain_json, parse_grain
 
@@ -32,7 +32,7 @@ def test_grain_is_measured_on_a_plate_laid_and_given_out(client, clip_id):
     file = client.get(f"/api/v1/grains/{made['file']}/file")
     assert parse_grain(file.content).tones[0].rms == tuple(made["tones"][0]["rms"])
     plain, grainy, strong = (
-        shown(client, clip_id, look_with(made["file"], scan_strength=strength))
+        codes_shown(client, clip_id, look_with(made["file"], scan_strength=strength))
         for strength in (0, 1, 3)
     )
     added = [np.std(each.astype(float) - plain) for each in (grainy, strong)]

@@ -153,30 +153,33 @@ RIGHT = "s3cret"
 
 
 @pytest.fixture
-def guarded(tmp_path):
+def guarded_client(tmp_path):
     app = create_app(Project(tmp_path / "work"), token=RIGHT)
     with TestClient(app, base_url="http://192.168.0.9:8765", follow_redirects=False) as client:
         yield client
 
 
-def test_the_token_of_the_address_wins_and_leaves_it_at_once(guarded):
-    guarded.cookies.set("yearning_token", "of the server before")
-    problem(guarded.get("/api/v1/clips"), 403)
-    answer = guarded.get(f"/api/v1/clips?a=1&token={RIGHT}&b=%20")
+def test_the_token_of_the_address_wins_and_leaves_it_at_once(guarded_client):
+    guarded_client.cookies.set("yearning_token", "of the server before")
+    problem(guarded_client.get("/api/v1/clips"), 403)
+    answer = guarded_client.get(f"/api/v1/clips?a=1&token={RIGHT}&b=%20")
     assert (answer.status_code, answer.headers["location"]) == (303, "/api/v1/clips?a=1&b=+")
-    guarded.cookies.clear()
-    guarded.cookies.set("yearning_token", answer.cookies["yearning_token"])
-    assert guarded.get(answer.headers["location"]).status_code == 200
+    guarded_client.cookies.clear()
+    guarded_client.cookies.set("yearning_token", answer.cookies["yearning_token"])
+    assert guarded_client.get(answer.headers["location"]).status_code == 200
 
 
 @pytest.mark.parametrize("token", ["", "wrong", "s3cret ", "тайна", "%FF%00", "s3cret%C3"])
-def test_wrong_tokens_are_refused_whatever_they_are_made_of(token, guarded):
-    problem(guarded.get(f"/api/v1/clips?token={token}"), 403)
-    problem(guarded.get("/api/v1/clips", headers={"cookie": f"yearning_token={quote(token)}"}), 403)
+def test_wrong_tokens_are_refused_whatever_they_are_made_of(token, guarded_client):
+    problem(guarded_client.get(f"/api/v1/clips?token={token}"), 403)
+    problem(
+        guarded_client.get("/api/v1/clips", headers={"cookie": f"yearning_token={quote(token)}"}),
+        403,
+    )
 
 
-def test_the_way_on_never_leads_to_another_host(guarded):
-    answer = guarded.get(f"http://192.168.0.9:8765//evil.example/?token={RIGHT}")
+def test_the_way_on_never_leads_to_another_host(guarded_client):
+    answer = guarded_client.get(f"http://192.168.0.9:8765//evil.example/?token={RIGHT}")
     assert answer.status_code == 303
     assert answer.headers["location"].startswith("/evil.example")
 
@@ -217,7 +220,7 @@ def test_undo_and_redo_are_of_the_revision_that_is_shown(client):
     assert client.post(f"{address}/redo").json()["name"] == "Two"
 
 
-def nested(depth):
+def nested_lists(depth):
     return b"[" * depth + b"]" * depth
 
 
@@ -227,17 +230,17 @@ def nested(depth):
 def test_what_is_too_large_or_too_deep_is_refused_before_it_is_parsed(path, client):
     method = "PUT" if path == "/api/v1/farm" else "POST"
 
-    def refused(body, status):
+    def refusal_of(body, status):
         headers = {"content-type": "application/json"}
         return problem(client.request(method, path, content=body, headers=headers), status)
 
     most = MAX_LOOK_BYTES if path.startswith("/api/v1/looks") else MAX_BYTES
-    assert "MB were sent" in refused(b" " * (most + 1), 413)
-    assert "MB were sent" in refused((b" " * (1 << 16) for _ in range(100)), 413)  # in pieces
-    assert "deep" in refused(nested(MAX_DEPTH + 1), 422)
-    assert "deep" in refused(nested(100_000), 422)
-    assert "deep" not in refused(nested(MAX_DEPTH), 422)
-    refused(b'"' + b"[" * 1000 + b'"', 422)  # brackets in text are none
+    assert "MB were sent" in refusal_of(b" " * (most + 1), 413)
+    assert "MB were sent" in refusal_of((b" " * (1 << 16) for _ in range(100)), 413)  # in pieces
+    assert "deep" in refusal_of(nested_lists(MAX_DEPTH + 1), 422)
+    assert "deep" in refusal_of(nested_lists(100_000), 422)
+    assert "deep" not in refusal_of(nested_lists(MAX_DEPTH), 422)
+    refusal_of(b'"' + b"[" * 1000 + b'"', 422)  # brackets in text are none
 
 
 def test_what_is_as_large_as_it_may_be_comes_whole(client):

@@ -34,14 +34,14 @@ def disc(frame):
     return (x - 120 - STEP_X * frame) ** 2 + (y - 110 - STEP_Y * frame) ** 2 < 60**2
 
 
-def asked(client, clip_id, strokes=DISC, **more):
+def ask_for_matte(client, clip_id, strokes=DISC, **more):
     body = {"clip": clip_id, "title": "Disc", "strokes": strokes, **more}
     return client.post("/api/v1/mattes/finding", json=body)
 
 
-def found(client, clip_id, strokes=DISC, **more):
+def find_matte(client, clip_id, strokes=DISC, **more):
     """What there is once a matte was found."""
-    answer = asked(client, clip_id, strokes, **more)
+    answer = ask_for_matte(client, clip_id, strokes, **more)
     assert answer.status_code == 202, answer.text
     return told_once(client, "/api/v1/mattes/finding", lambda status: not status["running"])
 
@@ -55,7 +55,7 @@ def glimpse(client, clip_id, frame, strokes, known=None):
 
 def test_a_figure_is_lifted_out_and_kept_as_a_plate_with_its_strokes(client, moving_id):
     assert client.get("/api/v1/mattes/finding").json() is None
-    status = found(client, moving_id)
+    status = find_matte(client, moving_id)
     assert (status["clip"], status["title"], status["error"]) == (moving_id, "Disc", None)
     assert status["done"] == status["total"] == 2 * FRAMES
     (plate,) = client.get("/api/v1/plates").json()
@@ -74,8 +74,8 @@ def test_a_figure_is_lifted_out_and_kept_as_a_plate_with_its_strokes(client, mov
 
 
 def test_with_more_strokes_it_is_found_again_as_another_plate(client, moving_id):
-    first = found(client, moving_id)["file"]
-    again = found(client, moving_id, [*DISC, DAB], known=first)
+    first = find_matte(client, moving_id)["file"]
+    again = find_matte(client, moving_id, [*DISC, DAB], known=first)
     assert again["error"] is None
     assert again["file"] != first
     assert {plate["file"] for plate in client.get("/api/v1/plates").json()} == {
@@ -87,12 +87,12 @@ def test_with_more_strokes_it_is_found_again_as_another_plate(client, moving_id)
 
 
 def test_one_that_is_stopped_keeps_no_plate_and_goes_on_when_asked_again(client, moving_id):
-    asked(client, moving_id)
+    ask_for_matte(client, moving_id)
     client.post("/api/v1/mattes/finding/stop")
     status = client.get("/api/v1/mattes/finding").json()
     assert (status["running"], status["stopped"], status["file"]) == (False, True, None)
     assert client.get("/api/v1/plates").json() == []
-    assert found(client, moving_id)["file"]
+    assert find_matte(client, moving_id)["file"]
 
 
 def test_a_frame_is_seen_with_the_rest_of_it_dim(client, moving_id):
@@ -103,7 +103,7 @@ def test_a_frame_is_seen_with_the_rest_of_it_dim(client, moving_id):
     assert lifted[outside].mean() < 0.5 * plain[outside].mean()
     unknown = glimpse(client, moving_id, 5, DISC)
     np.testing.assert_array_equal(unknown, glimpse(client, moving_id, 5, []))
-    file = found(client, moving_id)["file"]
+    file = find_matte(client, moving_id)["file"]
     known = glimpse(client, moving_id, 5, DISC, file)
     assert known[~disc(5)].mean() < 0.5 * unknown[~disc(5)].mean()
 

@@ -26,7 +26,7 @@ def tight(tmp_path):
 
 
 @pytest.fixture
-def kept():
+def full_cache():
     """Twenty values of 10 MB, the first the one least recently used."""
     cache = Cache(300_000_000)
     for number in range(20):
@@ -35,14 +35,14 @@ def kept():
 
 
 @pytest.fixture
-def limit(kept):
+def limit(full_cache):
     """The limit of the process that keeps them."""
-    limit = MemoryLimit(kept)
+    limit = MemoryLimit(full_cache)
     yield limit
     limit.close()
 
 
-def _kept(client, clip):
+def _memory_after_pictures(client, clip):
     """What is kept after each of some pictures."""
     ask = {"clip": clip_added(client, clip), "height": 56}
     steps = [{"id": "glow", "treatment": "glow"}, {"id": "grain", "treatment": "grain"}]
@@ -53,10 +53,10 @@ def _kept(client, clip):
 
 
 def test_all_that_is_kept_stays_within_the_budget(tight, client, clip):
-    for memory in _kept(tight, clip):
+    for memory in _memory_after_pictures(tight, clip):
         assert memory["budget"] == BUDGET
         assert 0 < memory["kept"] <= BUDGET < memory["process"] < memory["limit"]
-    *_, freely = _kept(client, clip)
+    *_, freely = _memory_after_pictures(client, clip)
     assert freely["kept"] > BUDGET  # the same, where there is room
 
 
@@ -88,18 +88,18 @@ def test_what_is_free_goes_back_to_the_system():
     assert resident_bytes() < at_work - 0.9 * size
 
 
-def test_what_is_kept_gives_way_the_least_recently_used_first(kept, limit):
+def test_what_is_kept_gives_way_the_least_recently_used_first(full_cache, limit):
     limit.enforce()
-    assert kept.used_bytes == 200_000_000  # it is within its limit
+    assert full_cache.used_bytes == 200_000_000  # it is within its limit
     return_free_memory()
     limit.max_bytes = resident_bytes() - 50_000_000
     wait_for(lambda: resident_bytes() <= limit.max_bytes)
-    remaining = kept.keys()
+    remaining = full_cache.keys()
     assert remaining == list(range(20 - len(remaining), 20))
     assert len(remaining) >= 11  # 50 MB, a margin of 15, and what else the process took meanwhile
 
 
-def test_work_that_needs_more_than_the_limit_goes_on_with_nothing_kept(kept, limit):
+def test_work_that_needs_more_than_the_limit_goes_on_with_nothing_kept(full_cache, limit):
     limit.max_bytes = 1
-    wait_for(lambda: not kept.keys())
-    assert kept.get_or_make("next", lambda: b"made") == b"made"
+    wait_for(lambda: not full_cache.keys())
+    assert full_cache.get_or_make("next", lambda: b"made") == b"made"

@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from tests.api.conftest import clip_added, problem, told_once
-from tests.api.test_reels import BRIGHT, added, gap, shot
+from tests.api.test_reels import BRIGHT, add_reel, gap, shot
 from tests.conftest import encode
 from tests.test_cli_reel_movie import SAMPLES, heard_in, noisy
 from tests.test_cli_reels import frames_of
@@ -26,10 +26,10 @@ def cut(client, tmp_path):
         gap("g", 6),
         shot("c", ash, 30, 38),
     ]
-    return added(client, *items)["id"], sounds
+    return add_reel(client, *items)["id"], sounds
 
 
-def made(client, reel, **result):
+def make_movie(client, reel, **result):
     """The movie, once it is made."""
     answer = client.post(MAKING, json={"reel": reel, "result": result})
     assert answer.status_code == 202, answer.text
@@ -49,7 +49,7 @@ def shot_results(client):
 @pytest.mark.parametrize("codec", ["H.264", "FFV1", "AV1", "VP9"])
 def test_a_movie_has_the_frames_of_its_shots_and_their_sound(codec, client, cut):
     reel, sounds = cut
-    path = made(client, reel, codec=codec, quality="draft")
+    path = make_movie(client, reel, codec=codec, quality="draft")
     movie = frames_of(path)
     parts = [frames_of(result) for result in shot_results(client)]
     assert [len(part) for part in parts] == [7, 12, 9]
@@ -72,7 +72,7 @@ def test_a_movie_has_the_frames_of_its_shots_and_their_sound(codec, client, cut)
 
 @pytest.mark.parametrize("codec", ["H.264", "AV1", "VP9"])
 def test_a_movie_s_frames_stand_at_even_times_in_order(codec, client, cut):
-    path = made(client, cut[0], codec=codec, quality="draft")
+    path = make_movie(client, cut[0], codec=codec, quality="draft")
     with av.open(str(path)) as container:
         stream = container.streams.video[0]
         times = [float(frame.pts * stream.time_base) for frame in container.decode(stream)]
@@ -86,8 +86,8 @@ def test_a_movie_s_frames_stand_at_even_times_in_order(codec, client, cut):
 
 def test_what_is_rendered_is_taken_and_each_movie_has_a_name_of_its_own(client, cut):
     reel, _ = cut
-    first = made(client, reel, codec="FFV1")
-    second = made(client, reel, codec="FFV1")
+    first = make_movie(client, reel, codec="FFV1")
+    second = make_movie(client, reel, codec="FFV1")
     assert (first.name, second.name) == ("Cut.mkv", "Cut 2.mkv")
     assert len(shot_results(client)) == 3
     assert first.read_bytes()[-4000:] == second.read_bytes()[-4000:]
@@ -98,7 +98,7 @@ def test_what_is_rendered_is_taken_and_each_movie_has_a_name_of_its_own(client, 
 
 def test_movies_that_were_made_stay_on_the_reels_list(client, cut, make_client):
     reel, _ = cut
-    first, second = made(client, reel, codec="FFV1"), made(client, reel, codec="FFV1")
+    first, second = make_movie(client, reel, codec="FFV1"), make_movie(client, reel, codec="FFV1")
     with make_client() as started_anew:
         listed = started_anew.get("/api/v1/movies", params={"reel": reel}).json()
         assert [movie["file"] for movie in listed] == [second.name, first.name]
@@ -152,9 +152,9 @@ def test_reels_that_can_be_no_movie_are_told(client, cut, tmp_path):
     encode(tmp_path / "other.mp4", "libx264", size=Size(64, 36))
     other = clip_added(client, tmp_path / "other.mp4")
     ash = client.app.state.project.clips.all()[0].id
-    unlike = added(client, shot("a", ash, 0, 4), shot("small", other, 0, 4))["id"]
-    missing = added(client, shot("a", ash, 0, 4), shot("lost", None, 0, 4))["id"]
-    empty = added(client, gap("g", 4))["id"]
+    unlike = add_reel(client, shot("a", ash, 0, 4), shot("small", other, 0, 4))["id"]
+    missing = add_reel(client, shot("a", ash, 0, 4), shot("lost", None, 0, 4))["id"]
+    empty = add_reel(client, gap("g", 4))["id"]
     for reel, says in ((unlike, "64x36, not"), (missing, "lost: its media is missing"),
                        (empty, "has no shot")):  # fmt: skip
         assert says in problem(client.post(MAKING, json={"reel": reel, "result": {}}), 422)

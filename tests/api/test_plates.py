@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.api.conftest import problem, shown, told_once
+from tests.api.conftest import codes_shown, problem, told_once
 from tests.conftest import encode_grey
 
 
@@ -65,10 +65,10 @@ def test_a_plate_is_taken_in_once_and_told(client):
 
 def test_a_plate_is_seen_and_one_that_is_gone_leaves_the_rest(client, clip_id):
     file = add(client).json()["file"]
-    plain = shown(client, clip_id, {"format": "yearning-look/3", "steps": []})
-    assert np.abs(shown(client, clip_id, look_with(file=file)) - 200).max() <= 2
+    plain = codes_shown(client, clip_id, {"format": "yearning-look/3", "steps": []})
+    assert np.abs(codes_shown(client, clip_id, look_with(file=file)) - 200).max() <= 2
     gone = look_with(file="gone.png")
-    assert np.abs(shown(client, clip_id, gone) - plain).max() <= 2
+    assert np.abs(codes_shown(client, clip_id, gone) - plain).max() <= 2
     said = client.post("/api/v1/plates/uses", json={"step": gone["steps"][0]}).json()
     assert "can't be read" in said["problem"]
 
@@ -78,10 +78,10 @@ def test_a_plate_that_was_gone_is_seen_once_it_is_back(client, clip_id):
     place = client.app.state.preview.project.assets / file
     data = place.read_bytes()
     place.unlink()
-    plain = shown(client, clip_id, look_with(file=file))
+    plain = codes_shown(client, clip_id, look_with(file=file))
     place.write_bytes(data)
     add(client)
-    assert np.abs(shown(client, clip_id, look_with(file=file)) - plain).max() > 20
+    assert np.abs(codes_shown(client, clip_id, look_with(file=file)) - plain).max() > 20
 
 
 def test_a_clip_is_a_second_exposure(client, clip_id):
@@ -121,13 +121,13 @@ def test_what_is_no_plate_is_refused_and_nothing_is_left(client, name, data, say
 def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
     step = {"id": "d", "treatment": "dust", "settings": {"specks": 200, "scratches": 3}}
 
-    def asked(step):
+    def ask_for_marks(step):
         look = {"format": "yearning-look/3", "steps": [step]}
         return client.post(
             "/api/v1/marks", json={"clip": clip_id, "frame": 2, "look": look, "step": "d"}
         )
 
-    marks = asked(step).json()
+    marks = ask_for_marks(step).json()
     names = [mark["name"] for mark in marks]
     assert len(set(names)) == len(names) > 3
     specks = [mark["points"] for mark in marks if "speck" in mark["name"]]
@@ -154,11 +154,11 @@ def test_the_marks_of_a_step_are_told_and_gone_once_taken_out(client, clip_id):
         assert after["points"][0] == pytest.approx([0.5 + 2 * (x - 0.5), 0.5 + 2 * (y - 0.5)])
         assert after["radius"] == pytest.approx(2 * before["radius"])
     step["settings"]["removed"] = names[:2]
-    assert [mark["name"] for mark in asked(step).json()] == names[2:]
+    assert [mark["name"] for mark in ask_for_marks(step).json()] == names[2:]
     step["id"] = "other"
-    assert "no step has the id 'd'" in problem(asked(step), 422)
+    assert "no step has the id 'd'" in problem(ask_for_marks(step), 422)
     wrong = step | {"id": "d", "settings": {"removed": ["moth 3"]}}
-    assert "steps[0].settings.removed[0]" in problem(asked(wrong), 422)
+    assert "steps[0].settings.removed[0]" in problem(ask_for_marks(wrong), 422)
 
 
 def test_odd_frames_are_found_and_the_strip_goes_to_single_ones(client, tmp_path):

@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 from tests.api.conftest import HOST, clip_added, problem
 from tests.openapi import operations
 from tests.test_cli import run
-from tests.ui.serving import started
+from tests.ui.serving import start_server
 from yearning.api.app import create_app
 from yearning.api.read_only import COMPUTES
 from yearning.store.project import DATABASE, Project
@@ -100,8 +100,8 @@ def test_what_is_no_project_of_this_version_is_not_made_one(kind, tmp_path):
 
 
 def test_another_server_opens_for_looking_what_one_serves(tmp_path):
-    first, address = started(tmp_path / "work")
-    second, beside = started(tmp_path / "work", "--read-only")
+    first, address = start_server(tmp_path / "work")
+    second, beside = start_server(tmp_path / "work", "--read-only")
     try:
         found = json.loads(urllib.request.urlopen(f"{beside}/api/v1/project").read())
         assert found["read_only"]

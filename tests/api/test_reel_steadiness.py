@@ -5,7 +5,7 @@ import threading
 import pytest
 
 from tests.api.conftest import clip_added, problem, told_once
-from tests.api.test_reels import BRIGHT, added, gap, shot
+from tests.api.test_reels import BRIGHT, add_reel, gap, shot
 from tests.conftest import encode_grey
 from tests.test_cli_reel_flashes import DARK, LIGHT
 
@@ -24,7 +24,7 @@ def clips(client, tmp_path):
     return numbers
 
 
-def measured(client, reel):
+def measure_reel(client, reel):
     answer = client.post(MEASURING, json={"reel": reel["id"]})
     assert answer.status_code == 202, answer.text
     assert answer.json()["revision"] == reel["revision"]
@@ -37,7 +37,7 @@ def measured(client, reel):
 def test_a_strobe_that_cuts_make_is_found_and_cuts_are_no_flicker(client, clips):
     dark, light, _ = clips
     strobe = [shot(f"s{n}", (light, dark)[n % 2], 0, 2) for n in range(10)]
-    report = measured(client, added(client, *strobe, shot("rest", dark, 0, 29)))
+    report = measure_reel(client, add_reel(client, *strobe, shot("rest", dark, 0, 29)))
     (fault,) = report["faults"]
     assert (fault["by"], fault["from"] < 6) == ("cut", True)
     assert {f"s{n}" for n in range(2, 9)} <= set(fault["shots"])
@@ -49,9 +49,9 @@ def test_a_strobe_that_cuts_make_is_found_and_cuts_are_no_flicker(client, clips)
 def test_frames_that_a_look_makes_unsteady_are_told_where_they_are_in_the_reel(client, clips):
     dark, _, pops = clips
     look = client.post("/api/v1/looks", json=BRIGHT).json()["id"]
-    reel = added(client, shot("a", dark, 0, 9), gap("g", 5), shot("b", pops, 2, 17, look=look),
+    reel = add_reel(client, shot("a", dark, 0, 9), gap("g", 5), shot("b", pops, 2, 17, look=look),
                  shot("lost", None, 0, 3))  # fmt: skip
-    report = measured(client, reel)
+    report = measure_reel(client, reel)
     first, second = report["shots"]
     assert (first["shot"], first["flags"]) == ("a", [])
     assert [flag["frame"] for flag in second["flags"]] == [15 + 6 - 2]
@@ -60,7 +60,7 @@ def test_frames_that_a_look_makes_unsteady_are_told_where_they_are_in_the_reel(c
 
 
 def test_it_is_stopped(client, clips):
-    reel = added(client, shot("a", clips[0], 0, 29))
+    reel = add_reel(client, shot("a", clips[0], 0, 29))
     with client.app.state.preview.computing:
         client.post(MEASURING, json={"reel": reel["id"]})
         stopping = threading.Thread(target=lambda: client.post(f"{MEASURING}/stop"))
@@ -73,7 +73,7 @@ def test_it_is_stopped(client, clips):
 
 def test_what_can_not_be_measured_is_told(client, clips):
     assert client.get(MEASURING).json() is None
-    empty = added(client, gap("g", 5), shot("lost", None, 0, 3))
+    empty = add_reel(client, gap("g", 5), shot("lost", None, 0, 3))
     assert "no shot to look at" in problem(client.post(MEASURING, json={"reel": empty["id"]}), 422)
     assert problem(client.post(MEASURING, json={"reel": 99}), 404)
 
@@ -83,14 +83,14 @@ def test_shots_that_can_not_be_seen_are_told_and_the_rest_is_measured(client, cl
     gone = client.post("/api/v1/looks", json=BRIGHT).json()["id"]
     look = client.post("/api/v1/looks", json=BRIGHT).json()["id"]
     client.delete(f"/api/v1/looks/{gone}")
-    reel = added(
+    reel = add_reel(
         client,
         shot("far", dark, 90, 94),
         shot("long", dark, 20, 39),
         shot("bare", dark, 0, 3, look=gone),
         shot("b", pops, 2, 17, look=look),
     )
-    report = measured(client, reel)
+    report = measure_reel(client, reel)
     status = client.get(MEASURING).json()
     assert [note.partition(":")[0] for note in status["notes"]] == ["far", "long", "bare"]
     assert all("taken as black" in note for note in status["notes"])

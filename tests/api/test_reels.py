@@ -7,8 +7,8 @@ import numpy as np
 import opentimelineio as otio
 import pytest
 
-from tests.api.conftest import clip_added, problem, shown
-from tests.api.test_renders import ended
+from tests.api.conftest import clip_added, codes_shown, problem
+from tests.api.test_renders import render_at_end
 from tests.conftest import encode
 from tests.hostile.timelines import crafted_timelines
 from tests.media.timeline.making import cut_clip, span, time, timeline
@@ -37,13 +37,13 @@ def gap(id, frames):
     return {"kind": "gap", "id": id, "frames": frames}
 
 
-def added(client, *items, **more):
+def add_reel(client, *items, **more):
     answer = client.post("/api/v1/reels", json={"name": "Cut", "items": list(items), **more})
     assert answer.status_code == 201, answer.text
     return answer.json()
 
 
-def sent(client, made, name="cut.otio"):
+def send_timeline(client, made, name="cut.otio"):
     text = otio.adapters.write_to_string(made, "otio_json")
     answer = client.post("/api/v1/reels/timelines", params={"name": name}, content=text.encode())
     assert answer.status_code == 201, answer.text
@@ -58,7 +58,9 @@ def picture(client, reel, frame, **query):
 
 
 def test_a_reel_is_made_changed_and_taken_back(client, clip_id, look_id):
-    reel = added(client, shot("a", clip_id, 5, 9), gap("g", 3), shot("b", clip_id, 0, 19, speed=2))
+    reel = add_reel(
+        client, shot("a", clip_id, 5, 9), gap("g", 3), shot("b", clip_id, 0, 19, speed=2)
+    )
     assert (reel["frames"], reel["rate"]) == (5 + 3 + 10, {"numerator": 24, "denominator": 1})
     own = f"/api/v1/reels/{reel['id']}"
     items = [reel["items"][0] | {"look": look_id}, *reel["items"][1:]]
@@ -98,13 +100,16 @@ def test_its_pictures_are_those_of_its_shots_through_their_looks(client, clip_id
         shot("b", clip_id, 20, 29),
         shot("c", clip_id, 20, 29, look=look_id, fitting=fitting),
     ]
-    reel = added(client, *items)["id"]
+    reel = add_reel(client, *items)["id"]
     half = json.loads(json.dumps(BRIGHT))
     half["steps"][0]["settings"]["stops"] = 0.5
     for frame, look, of in ((1, BRIGHT, 6), (9, PLAIN, 21), (20, half, 22)):
-        assert np.abs(picture(client, reel, frame) - shown(client, clip_id, look, of)).mean() < 4
+        assert (
+            np.abs(picture(client, reel, frame) - codes_shown(client, clip_id, look, of)).mean() < 4
+        )
     assert (
-        np.abs(picture(client, reel, 1, plain=True) - shown(client, clip_id, PLAIN, 6)).mean() < 4
+        np.abs(picture(client, reel, 1, plain=True) - codes_shown(client, clip_id, PLAIN, 6)).mean()
+        < 4
     )
     assert picture(client, reel, 6).max() == 0
     out = client.get(f"/api/v1/reels/{reel}/pictures/28")
@@ -112,7 +117,7 @@ def test_its_pictures_are_those_of_its_shots_through_their_looks(client, clip_id
 
 
 def test_it_is_played_through_its_cuts(client, clip_id, look_id):
-    reel = added(client, shot("a", clip_id, 5, 7, look=look_id), gap("g", 2),
+    reel = add_reel(client, shot("a", clip_id, 5, 7, look=look_id), gap("g", 2),
                  shot("b", clip_id, 20, 22))  # fmt: skip
     with client.websocket_connect("/api/v1/play", headers={"host": "127.0.0.1:8765"}) as socket:
         socket.send_json({"type": "start", "reel": reel["id"], "frame": 1, "height": 48})
@@ -138,7 +143,7 @@ def test_shots_are_rendered_once_and_the_timeline_has_the_results(
 ):
     items = [shot("a", clip_id, 5, 7, look=look_id), gap("g", 2), shot("b", clip_id, 20, 22),
              shot("c", None, 0, 5), shot("d", clip_id, 20, 22)]  # fmt: skip
-    reel = added(client, *items)
+    reel = add_reel(client, *items)
     own = f"/api/v1/reels/{reel['id']}"
     before = otio.adapters.read_from_string(client.get(f"{own}/timeline").text, "otio_json")
     media = before.video_tracks()[0][0].media_reference.target_url
@@ -147,7 +152,7 @@ def test_shots_are_rendered_once_and_the_timeline_has_the_results(
     done = client.post(f"{own}/renders", json=ask).json()
     assert (len(done["added"]), done["kept"]) == (3, 0)
     assert done["refused"] == ["shot 3, c: its media is missing; drop it on the page"]
-    renders = [ended(client, render) for render in done["added"]]
+    renders = [render_at_end(client, render) for render in done["added"]]
     assert [render["total"] for render in renders] == [7, 7, 7]
     assert renders[0]["file"].startswith("cut-001-a-")
     again = client.post(f"{own}/renders", json=ask).json()
@@ -187,7 +192,7 @@ def test_a_timeline_is_read_with_the_project_s_clips_and_missing_media_come_late
     for n, name in ((0, "bright"), (2, "nowhere")):
         made.tracks[0][n].metadata["yearning"] = {"look": name}
     look = client.post("/api/v1/looks", json=BRIGHT).json()["id"]
-    reel = sent(client, made)
+    reel = send_timeline(client, made)
     first, between, missing = reel["items"]
     assert (first["look"], missing["look"]) == (look, None)
     assert reel["notes"] == ["item 3: no look here is called 'nowhere'; it is as shot"]
@@ -207,7 +212,7 @@ def test_a_timeline_is_read_with_the_project_s_clips_and_missing_media_come_late
 
 def test_an_imported_reel_without_its_last_shot_is_given_back(client, clip):
     clip_added(client, clip)
-    reel = sent(client, timeline([cut_clip("small", 5 * n, 5) for n in range(3)]))
+    reel = send_timeline(client, timeline([cut_clip("small", 5 * n, 5) for n in range(3)]))
     items = reel["items"][:2]
     change = {"name": "Cut", "items": items, "revision": reel["revision"]}
     assert client.put(f"/api/v1/reels/{reel['id']}", json=change).status_code == 200
@@ -269,11 +274,11 @@ def test_an_edit_list_has_the_rate_that_is_said_or_that_of_most_clips(said, rate
 
 def test_paths_in_a_timeline_reach_nothing_of_this_machine(client, clip):
     made = timeline([cut_clip("shot", 0, 4, clip)])
-    assert sent(client, made)["items"][0]["clip"] is None
+    assert send_timeline(client, made)["items"][0]["clip"] is None
 
 
 def test_a_timeline_of_the_longest_name_stays_readable(client):
     made = timeline([cut_clip("shot", 0, 4)])
-    reel = sent(client, made, name=f"{'n' * 300}.otio")
+    reel = send_timeline(client, made, name=f"{'n' * 300}.otio")
     assert client.get("/api/v1/reels").json()[0]["id"] == reel["id"]
     assert client.post(f"/api/v1/reels/{reel['id']}/media").status_code == 200

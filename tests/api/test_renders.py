@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 from peewee import OperationalError
 
 from tests.api.conftest import HOST, clip_added, problem
-from tests.api.rendering import LOOK, SLOW, asked, until
+from tests.api.rendering import LOOK, SLOW, ask_for_render, render_once
 from yearning.api.app import create_app
 from yearning.api.schemas.renders import strip
 from yearning.farm import pieces, queue
@@ -24,13 +24,13 @@ from yearning.store.renders import Renders
 pytestmark = pytest.mark.usefixtures("short_chunks")
 
 
-def ended(client, render_id):
-    return until(client, render_id, lambda r: r["state"] in ("done", "failed", "stopped"))
+def render_at_end(client, render_id):
+    return render_once(client, render_id, lambda r: r["state"] in ("done", "failed", "stopped"))
 
 
-def begun(client, render_id):
+def render_in_hand(client, render_id):
     """The render once its first chunk is finished: a quarter of its strip."""
-    return until(client, render_id, lambda r: r["strip"] and r["strip"][4]["state"] == "done")
+    return render_once(client, render_id, lambda r: r["strip"] and r["strip"][4]["state"] == "done")
 
 
 def did(client, render_id, what):
@@ -46,10 +46,10 @@ def frames_of(client, render_id, place):
 
 
 def test_a_render_runs_and_is_taken(client, clip_id, tmp_path):
-    made = asked(client, clip_id)
+    made = ask_for_render(client, clip_id)
     assert (made["total"], made["state"]) == (40, "waiting")
     assert [cell["state"] for cell in made["strip"]] == ["waits"] * 20
-    done = ended(client, made["id"])
+    done = render_at_end(client, made["id"])
     data = client.get(f"/api/v1/renders/{made['id']}/file")
     (tmp_path / "a.mp4").write_bytes(data.content)
     assert probe_file(tmp_path / "a.mp4").frames == 40
@@ -69,25 +69,25 @@ def test_a_database_that_can_not_be_read_for_a_while_does_not_end_the_queue(
     monkeypatch.setattr(queue, "LOOK_SECONDS", 0.1)
     read, refused = Renders.first_of, []
 
-    def locked(self, *words):
+    def read_locked(self, *words):
         if len(refused) < 3:
             refused.append(words)
             raise OperationalError("database is locked")
         return read(self, *words)
 
-    monkeypatch.setattr(Renders, "first_of", locked)
-    assert ended(client, asked(client, clip_id)["id"])["state"] == "done"
+    monkeypatch.setattr(Renders, "first_of", read_locked)
+    assert render_at_end(client, ask_for_render(client, clip_id)["id"])["state"] == "done"
     assert len(refused) == 3
 
 
 def test_a_render_keeps_how_the_clip_was_read_when_it_was_asked_for(client, clip_id, tmp_path):
     address = f"/api/v1/clips/{clip_id}/reading"
     client.put(address, json={"rate": "50"})
-    first, second = asked(client, clip_id), asked(client, clip_id)
+    first, second = ask_for_render(client, clip_id), ask_for_render(client, clip_id)
     client.put(address, json={})
     assert first["total"] == second["total"] == 80
     for render in (first, second):
-        assert ended(client, render["id"])["state"] == "done"
+        assert render_at_end(client, render["id"])["state"] == "done"
         (tmp_path / "a.mp4").write_bytes(client.get(f"/api/v1/renders/{render['id']}/file").content)
         assert probe_file(tmp_path / "a.mp4").rate == 50
 
@@ -119,8 +119,8 @@ def test_the_kinds_of_results_say_their_qualities(client):
 
 @pytest.mark.parametrize(("codec", "bits"), [("PNG", 8), ("TIFF", None), ("OpenEXR", 16)])
 def test_stills_are_taken_as_one_archive(codec, bits, client, clip_id):
-    made = asked(client, clip_id, codec=codec, bits=bits, first=7, last=18)
-    done = ended(client, made["id"])
+    made = ask_for_render(client, clip_id, codec=codec, bits=bits, first=7, last=18)
+    done = render_at_end(client, made["id"])
     assert done["summary"].startswith(f"{codec} stills")
     data = client.get(f"/api/v1/renders/{made['id']}/file").content
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
@@ -137,12 +137,12 @@ def test_stills_are_taken_as_one_archive(codec, bits, client, clip_id):
 
 
 def test_a_stopped_render_keeps_what_is_finished_and_goes_on(client, clip_id, tmp_path):
-    whole = asked(client, clip_id, SLOW)
-    assert ended(client, whole["id"])["state"] == "done"
-    made = asked(client, clip_id, SLOW)
-    begun(client, made["id"])
+    whole = ask_for_render(client, clip_id, SLOW)
+    assert render_at_end(client, whole["id"])["state"] == "done"
+    made = ask_for_render(client, clip_id, SLOW)
+    render_in_hand(client, made["id"])
     did(client, made["id"], "stop")
-    stopped = ended(client, made["id"])
+    stopped = render_at_end(client, made["id"])
     assert stopped["state"] == "stopped"
     assert 10 <= stopped["done"] < 40
     assert stopped["bytes"] > 0
@@ -151,25 +151,25 @@ def test_a_stopped_render_keeps_what_is_finished_and_goes_on(client, clip_id, tm
     problem(client.post(f"/api/v1/renders/{made['id']}/stop"), 409)
     assert not (tmp_path / "work" / "renders" / made["file"]).exists()
     did(client, made["id"], "resume")
-    assert ended(client, made["id"])["state"] == "done"
+    assert render_at_end(client, made["id"])["state"] == "done"
     assert frames_of(client, made["id"], tmp_path / "a.mp4") == frames_of(
         client, whole["id"], tmp_path / "b.mp4"
     )
 
 
 def test_what_is_finished_of_a_stopped_render_can_be_discarded(client, clip_id):
-    made = asked(client, clip_id, SLOW)
-    begun(client, made["id"])
+    made = ask_for_render(client, clip_id, SLOW)
+    render_in_hand(client, made["id"])
     problem(client.delete(f"/api/v1/renders/{made['id']}/pieces"), 409)
     did(client, made["id"], "stop")
-    ended(client, made["id"])
+    render_at_end(client, made["id"])
     left = client.delete(f"/api/v1/renders/{made['id']}/pieces").json()
     assert (left["state"], left["done"], left["bytes"]) == ("stopped", 0, None)
     assert not client.app.state.preview.project.renders.pieces(made["id"]).exists()
 
 
 def test_a_render_that_waits_is_stopped_before_it_begins(client, clip_id):
-    first, second = asked(client, clip_id, SLOW), asked(client, clip_id, SLOW)
+    first, second = ask_for_render(client, clip_id, SLOW), ask_for_render(client, clip_id, SLOW)
     assert did(client, second["id"], "stop")["state"] == "stopped"
     assert client.get(f"/api/v1/renders/{first['id']}").json()["state"] in ("waiting", "running")
     did(client, first["id"], "stop")
@@ -177,26 +177,29 @@ def test_a_render_that_waits_is_stopped_before_it_begins(client, clip_id):
 
 def test_a_prioritized_render_goes_before_the_one_in_hand_which_goes_on_after_it(client, clip_id):
     client.put(f"/api/v1/clips/{clip_id}/reading", json={"rate": "75"})  # 120 frames
-    first, second = asked(client, clip_id, SLOW), asked(client, clip_id, first=0, last=9)
-    begun(client, first["id"])
+    first, second = (
+        ask_for_render(client, clip_id, SLOW),
+        ask_for_render(client, clip_id, first=0, last=9),
+    )
+    render_in_hand(client, first["id"])
     did(client, second["id"], "prioritize")
-    assert ended(client, second["id"])["state"] == "done"
+    assert render_at_end(client, second["id"])["state"] == "done"
     left = client.get(f"/api/v1/renders/{first['id']}").json()
     assert left["state"] in ("waiting", "running")
     assert left["strip"][0]["state"] == "done"
-    done = ended(client, first["id"])
+    done = render_at_end(client, first["id"])
     assert done["state"] == "done"
     assert done["ended"] > client.get(f"/api/v1/renders/{second['id']}").json()["ended"]
     problem(client.post(f"/api/v1/renders/{first['id']}/prioritize"), 409)
 
 
 def test_a_render_is_repeated(client, clip_id, tmp_path):
-    made = asked(client, clip_id, quality="draft", first=3, last=12)
-    ended(client, made["id"])
+    made = ask_for_render(client, clip_id, quality="draft", first=3, last=12)
+    render_at_end(client, made["id"])
     again = did(client, made["id"], "repeat")
     assert again["id"] != made["id"]
     assert again["summary"] == made["summary"]
-    ended(client, again["id"])
+    render_at_end(client, again["id"])
     assert frames_of(client, made["id"], tmp_path / "a.mp4") == frames_of(
         client, again["id"], tmp_path / "b.mp4"
     )
@@ -206,16 +209,16 @@ def test_a_render_goes_on_when_the_server_starts_again(tmp_path, clip):
     work = tmp_path / "work"
     with TestClient(create_app(Project(work)), base_url=HOST) as client:
         sent = client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
-        made = asked(client, sent.json()["id"], SLOW)
-        waits = asked(client, sent.json()["id"], last=3)
-        begun(client, made["id"])
+        made = ask_for_render(client, sent.json()["id"], SLOW)
+        waits = ask_for_render(client, sent.json()["id"], last=3)
+        render_in_hand(client, made["id"])
     left = Project(work).renders.get(made["id"])
     assert left.state == "waiting"
     assert len(list(pieces.read_manifest(Project(work).renders.pieces(left.id)))) >= 1
     Project(work).renders.note(left.id, "running", 10)  # as a kill leaves it
     with TestClient(create_app(Project(work)), base_url=HOST) as client:
-        assert ended(client, made["id"])["state"] == "done"
-        assert ended(client, waits["id"])["state"] == "done"
+        assert render_at_end(client, made["id"])["state"] == "done"
+        assert render_at_end(client, waits["id"])["state"] == "done"
 
 
 def test_a_render_killed_while_it_is_joined_counts_its_frames_when_it_is_done(
@@ -231,29 +234,29 @@ def test_a_render_killed_while_it_is_joined_counts_its_frames_when_it_is_done(
     ):
         patched.setattr("yearning.farm.run.join", cut_off)
         sent = client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
-        made = asked(client, sent.json()["id"])
-        assert ended(client, made["id"])["state"] == "failed"
+        made = ask_for_render(client, sent.json()["id"])
+        assert render_at_end(client, made["id"])["state"] == "failed"
     Project(work).renders.note(made["id"], "running", 0)  # as a kill within two seconds leaves it
     with TestClient(create_app(Project(work)), base_url=HOST) as client:
-        done = ended(client, made["id"])
+        done = render_at_end(client, made["id"])
         assert (done["state"], done["done"]) == ("done", done["total"])
 
 
 def test_a_clip_that_is_lost_fails_the_render_and_bringing_it_back_lets_it_go_on(
     client, clip_id, clip
 ):
-    first, made = asked(client, clip_id, SLOW), asked(client, clip_id)
+    first, made = ask_for_render(client, clip_id, SLOW), ask_for_render(client, clip_id)
     path = client.app.state.preview.project.clips.get(clip_id).path
-    begun(client, first["id"])
+    render_in_hand(client, first["id"])
     path.write_bytes(path.read_bytes()[:-1] + b"x")
     did(client, first["id"], "stop")
-    failed = ended(client, made["id"])
+    failed = render_at_end(client, made["id"])
     assert failed["state"] == "failed"
     assert "has changed since it was brought in" in failed["message"]
     assert "drop the clip" in failed["message"]
     client.post("/api/v1/clips", params={"name": "small.mp4"}, content=clip.read_bytes())
     did(client, made["id"], "resume")
-    assert ended(client, made["id"])["state"] == "done"
+    assert render_at_end(client, made["id"])["state"] == "done"
 
 
 @pytest.mark.skipif(os.geteuid() != 0, reason="a small disk can be mounted by root alone")
@@ -265,17 +268,17 @@ def test_a_full_disk_pauses_the_render_which_goes_on_by_itself(tmp_path, clip, m
     try:
         with TestClient(create_app(Project(place / "work")), base_url=HOST) as client:
             sent = client.post("/api/v1/clips", params={"name": "a.mp4"}, content=clip.read_bytes())
-            whole = asked(client, sent.json()["id"], codec="FFV1", bits=16)
-            assert ended(client, whole["id"])["state"] == "done"
+            whole = ask_for_render(client, sent.json()["id"], codec="FFV1", bits=16)
+            assert render_at_end(client, whole["id"])["state"] == "done"
             found = os.statvfs(place)
             (place / "ballast").write_bytes(bytes(found.f_bavail * found.f_frsize - 700_000))
-            made = asked(client, sent.json()["id"], codec="FFV1", bits=16)
-            paused = until(client, made["id"], lambda r: r["state"] == "paused")
+            made = ask_for_render(client, sent.json()["id"], codec="FFV1", bits=16)
+            paused = render_once(client, made["id"], lambda r: r["state"] == "paused")
             assert "is full" in paused["message"]
             assert "make room" in paused["message"]
             assert not (place / "work" / "renders" / made["file"]).exists()
             (place / "ballast").unlink()
-            done = ended(client, made["id"])
+            done = render_at_end(client, made["id"])
             assert (done["state"], done["message"]) == ("done", "")
             assert frames_of(client, made["id"], tmp_path / "a.mkv") == frames_of(
                 client, whole["id"], tmp_path / "b.mkv"
@@ -302,16 +305,16 @@ def test_a_scheduler_that_is_not_there_fails_the_render_which_goes_on_here(
     with TestClient(create_app(project, schedulers=named), base_url=HOST) as client:
         assert client.get("/api/v1/farm").json()["schedulers"] == named
         client.put("/api/v1/farm", json={"address": named[0]})
-        made = asked(client, clip_added(client, clip), last=3)
-        failed = ended(client, made["id"])
+        made = ask_for_render(client, clip_added(client, clip), last=3)
+        failed = render_at_end(client, made["id"])
         assert "no scheduler answers there" in failed["message"]
     with TestClient(create_app(project), base_url=HOST) as client:
         did(client, made["id"], "resume")
-        failed = ended(client, made["id"])
+        failed = render_at_end(client, made["id"])
         assert "no scheduler that was named at the start" in failed["message"]
         client.put("/api/v1/farm", json={})
         did(client, made["id"], "resume")
-        assert ended(client, made["id"])["state"] == "done"
+        assert render_at_end(client, made["id"])["state"] == "done"
 
 
 def test_a_strip_shows_which_parts_are_finished_in_hand_and_waited_for():

@@ -6,7 +6,7 @@ from functools import partial
 import pytest
 
 from tests.api.conftest import problem
-from tests.api.rendering import LOOK, SLOW, asked, until
+from tests.api.rendering import LOOK, SLOW, ask_for_render, render_once
 from tests.conftest import THREE_STEPS
 from yearning.farm.cluster import Cluster
 
@@ -18,7 +18,7 @@ def made_with(client, clip_id, look):
     known = client.post("/api/v1/looks", json=look).json()
     ask = {"clip": clip_id, "look": look, "look_id": known["id"], "result": {"last": 1}}
     render = client.post("/api/v1/renders", json=ask).json()
-    return known, until(client, render["id"], lambda r: r["state"] == "done")
+    return known, render_once(client, render["id"], lambda r: r["state"] == "done")
 
 
 def test_a_render_knows_its_look_and_whether_that_has_changed_since(client, clip_id):
@@ -49,7 +49,7 @@ def test_a_render_is_made_again_with_its_look_as_it_was_or_as_it_is(client, clip
     assert "names frame 510" in beyond["notes"][0]
     client.delete(f"/api/v1/looks/{known['id']}")
     problem(client.post(address, params={"look": "now"}), 404)
-    nameless = asked(client, clip_id, last=1)
+    nameless = ask_for_render(client, clip_id, last=1)
     said = problem(
         client.post(f"/api/v1/renders/{nameless['id']}/repeat", params={"look": "now"}), 422
     )
@@ -68,10 +68,10 @@ def test_a_render_is_put_away_and_back_and_its_files_stay(client, clip_id):
 
 
 def test_what_is_on_its_way_is_not_put_away(client, clip_id):
-    render = asked(client, clip_id, look=SLOW)
+    render = ask_for_render(client, clip_id, look=SLOW)
     assert "stop it first" in problem(client.delete(f"/api/v1/renders/{render['id']}"), 409)
     client.post(f"/api/v1/renders/{render['id']}/stop")
-    until(client, render["id"], lambda r: r["state"] == "stopped")
+    render_once(client, render["id"], lambda r: r["state"] == "stopped")
     assert client.delete(f"/api/v1/renders/{render['id']}").json()["put_away"]
 
 
@@ -86,9 +86,9 @@ def test_starting_workers_is_said_until_the_first_frames_come(client, clip_id, m
             super().__init__(*given, **how)
 
     monkeypatch.setattr("yearning.farm.cluster.Cluster", partial(Late, processes=False))
-    render = asked(client, clip_id, last=1)
-    found = until(client, render["id"], lambda r: r["starting"])
+    render = ask_for_render(client, clip_id, last=1)
+    found = render_once(client, render["id"], lambda r: r["starting"])
     assert (found["done"], found["state"]) == (0, "running")
     begun.set()
-    done = until(client, render["id"], lambda r: r["state"] == "done")
+    done = render_once(client, render["id"], lambda r: r["state"] == "done")
     assert not done["starting"]

@@ -29,7 +29,7 @@ TRACK = {
 }
 
 
-def added(client, kind, name, data):
+def add_resource(client, kind, name, data):
     answer = client.post(f"/api/v1/{kind}", params={"name": name}, content=data)
     assert answer.status_code == 201, answer.text
     return answer.json()["file"]
@@ -40,13 +40,13 @@ def asset(request, client, tmp_path):
     """The address of a file that looks name, and a step that names it."""
     kind = request.param
     if kind == "tables":
-        file = added(client, kind, "a.cube", CUBE)
+        file = add_resource(client, kind, "a.cube", CUBE)
         step = {"id": "t", "treatment": "table", "settings": {"file": file}}
     elif kind == "tracks":
-        file = added(client, kind, "a.json", json.dumps(TRACK).encode())
+        file = add_resource(client, kind, "a.json", json.dumps(TRACK).encode())
         step = {"id": "v", "treatment": "vignette", "settings": {"track": file}}
     elif kind == "grains":
-        file = added(client, kind, "a.grain", grain_json(SCANNED).encode())
+        file = add_resource(client, kind, "a.grain", grain_json(SCANNED).encode())
         step = {"id": "g", "treatment": "grain", "settings": {"gauge": "scan", "scan": file}}
     else:
         file = client.post("/api/v1/plates/generated", json={"kind": "lens dirt"}).json()["file"]
@@ -159,7 +159,7 @@ def test_long_lists_come_by_pages_of_which_each_names_the_next(kind, client, cli
         elif kind == "renders":
             client.post("/api/v1/renders", json={"clip": clip_id, "look": LOOK})
         else:
-            added(client, kind, f"{n}.cube", CUBE.replace(b"1 1 1", b"1 1 0.%d" % n))
+            add_resource(client, kind, f"{n}.cube", CUBE.replace(b"1 1 1", b"1 1 0.%d" % n))
     key = "file" if kind == "tables" else "id"
     whole = [one[key] for one in client.get(f"/api/v1/{kind}").json()]
     address, pages = f"/api/v1/{kind}?limit=2", []

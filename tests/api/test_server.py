@@ -16,7 +16,7 @@ from websockets.sync.client import connect
 
 from tests.conftest import THREE_STEPS
 from tests.rendering import kill_all
-from tests.ui.serving import started
+from tests.ui.serving import start_server
 from yearning.cli import serving
 from yearning.cli.serving import is_error, machine_mb, own_address
 
@@ -40,7 +40,7 @@ def events(address):
 
 def test_a_render_is_heard_of_while_it_goes_on(make_clip, tmp_path):
     source = make_clip("short.mp4", "libx264", frames=48, tone=True)
-    process, address = started(tmp_path / "work")
+    process, address = start_server(tmp_path / "work")
     try:
         clip = ask(address, "/api/v1/clips?name=short.mp4", data=source.read_bytes())["id"]
         made = ask(address, "/api/v1/renders", {"clip": clip, "look": LOOK})
@@ -60,7 +60,7 @@ def test_a_render_is_heard_of_while_it_goes_on(make_clip, tmp_path):
 
 def test_a_project_has_one_server_and_a_killed_one_gives_it_back(tmp_path):
     project = tmp_path / "work"
-    process, address = started(project)
+    process, address = start_server(project)
     arriving = project / "incoming" / "half.mp4"
     arriving.write_bytes(b"half of an upload")
     words = [sys.executable, "-m", "yearning.cli", "serve", "--project", str(project)]
@@ -75,7 +75,7 @@ def test_a_project_has_one_server_and_a_killed_one_gives_it_back(tmp_path):
     assert arriving.read_bytes() == b"half of an upload"
     process.kill()
     process.wait(timeout=60)
-    again, address = started(project)
+    again, address = start_server(project)
     try:
         assert ask(address, "/api/v1/clips") == []
         assert not arriving.exists()
@@ -99,7 +99,7 @@ def test_a_server_listens_on_an_address_of_version_six(tmp_path):
             probe.bind(("::1", 0))
         except OSError:
             pytest.skip("this machine has IPv6 switched off")
-    process, address = started(tmp_path / "work", "--host", "::1")
+    process, address = start_server(tmp_path / "work", "--host", "::1")
     try:
         assert address.startswith("http://[::1]:")
         assert ask(address, "/api/v1/project")["name"] == "work"

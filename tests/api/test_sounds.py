@@ -9,8 +9,8 @@ import opentimelineio as otio
 import pytest
 
 from tests.api.conftest import clip_added, problem
-from tests.api.test_movies import made
-from tests.api.test_reels import added, sent, shot
+from tests.api.test_movies import make_movie
+from tests.api.test_reels import add_reel, send_timeline, shot
 from tests.media.timeline.making import cut_clip, time, timeline
 from tests.test_cli_reel_movie import SAMPLES, heard_in, noise_file, noisy
 from yearning.media.audio.waveform import audio_levels
@@ -60,7 +60,7 @@ def test_a_sound_is_read_deleted_and_brought_back_but_not_while_a_reel_has_it(
     assert client.post(f"{one}/restore").json() == sound
     assert client.get(one).json() == sound
     laid = {"id": "m", "name": "music", "file": sound["file"], "at": 0, "frames": 10}
-    reel = added(client, shot("a", clip_id, 0, 9), sounds=[laid], name="Quay")
+    reel = add_reel(client, shot("a", clip_id, 0, 9), sounds=[laid], name="Quay")
     assert "used by Quay" in problem(client.delete(one), 409)
     assert client.delete(f"/api/v1/reels/{reel['id']}").status_code == 204
     assert client.delete(one).status_code == 204
@@ -132,14 +132,14 @@ def test_a_movie_has_the_music_under_its_shots_and_those_that_are_not_heard(
     clip = clip_added(client, tmp_path / "ash.mov")
     lies = {"id": "m", "name": "music", "file": sound["file"], "at": 4, "start": 0.4, "frames": 12}
     late = {"id": "n", "name": "ash", "clip": clip, "at": 16, "start": 0.2, "frames": 30}
-    reel = added(
+    reel = add_reel(
         client,
         shot("a", clip, 5, 14),
         shot("b", clip, 20, 29, heard=False),
         sounds=[lies | {"level": -3}, late],
     )
     assert [each["level"] for each in reel["sounds"]] == [-3, 0]
-    heard = heard_in(made(client, reel["id"], codec="FFV1"))
+    heard = heard_in(make_movie(client, reel["id"], codec="FFV1"))
     expected = np.zeros((20 * SAMPLES, 2))
     expected[: 10 * SAMPLES] = own[5 * SAMPLES : 15 * SAMPLES]
     expected[4 * SAMPLES : 16 * SAMPLES] += 10 ** (-3 / 20) * samples[10 * SAMPLES : 22 * SAMPLES]
@@ -153,7 +153,7 @@ def test_music_that_a_timeline_names_comes_later_and_goes_out_again(client, clip
     cut = timeline([cut_clip("small", 5, 8)], sound=[otio.schema.Gap(duration=time(2))])
     cut.tracks[1].append(cut_clip("music", 10, 6))
     cut.tracks[1][1].metadata["yearning"] = {"level": -12}
-    reel = sent(client, cut)
+    reel = send_timeline(client, cut)
     (missing,) = reel["sounds"]
     assert (missing["file"], missing["clip"], missing["at"]) == (None, None, 2)
     assert "not found" in reel["missing"][missing["id"]]
@@ -179,7 +179,7 @@ def test_music_that_a_timeline_names_comes_later_and_goes_out_again(client, clip
     assert laid.trimmed_range().start_time.to_seconds() == pytest.approx(0.4)
     assert laid.media_reference.target_url.endswith(file)
     assert json.loads(text)  # and so it is read again
-    again = sent(client, otio.adapters.read_from_string(text, "otio_json"))
+    again = send_timeline(client, otio.adapters.read_from_string(text, "otio_json"))
     (kept,) = again["sounds"]
     assert (kept["file"], kept["at"], kept["level"]) == (file, 2, -12)
 

@@ -40,10 +40,10 @@ def test_values_of_a_step_at_a_frame(client, clip_id):
 
 
 def test_bursts_by_rule(client, clip_id):
-    def made(**ask):
+    def make_bursts(**ask):
         return client.post(f"/api/v1/clips/{clip_id}/bursts", json=ask)
 
-    found = made(way="repeated", first=2, length=4, every=12, ramp=1).json()
+    found = make_bursts(way="repeated", first=2, length=4, every=12, ramp=1).json()
     assert [(burst["from"], burst["to"]) for burst in found] == [
         (2, 5),
         (14, 17),
@@ -51,11 +51,13 @@ def test_bursts_by_rule(client, clip_id):
         (38, 39),
     ]
     assert {burst["ramp"] for burst in found} == {1}
-    assert len(made(way="scattered", count=5, shortest=2, longest=4).json()) == 5
-    assert "do not fit" in problem(made(way="scattered", count=50, shortest=2, longest=4), 422)
-    assert "none between" in problem(made(way="repeated", length=4, every=3), 422)
-    assert made(way="sound", length=3).status_code == 200
-    assert made(way="sound", length=3, threshold=20).json() == []  # nothing rises by that
+    assert len(make_bursts(way="scattered", count=5, shortest=2, longest=4).json()) == 5
+    assert "do not fit" in problem(
+        make_bursts(way="scattered", count=50, shortest=2, longest=4), 422
+    )
+    assert "none between" in problem(make_bursts(way="repeated", length=4, every=3), 422)
+    assert make_bursts(way="sound", length=3).status_code == 200
+    assert make_bursts(way="sound", length=3, threshold=20).json() == []  # nothing rises by that
 
 
 def test_a_clip_without_sound_gives_no_bursts_on_sound(client, make_clip):
@@ -173,11 +175,11 @@ def test_an_analysis_ends_with_the_server(make_client, clip, monkeypatch):
 def test_a_picture_is_compared_with_another_frame_of_itself(client, clip_id):
     ask = {"clip": clip_id, "frame": 5, "look": document(), "height": 112, "show": "change"}
 
-    def seen(base):
+    def picture_seen(base):
         data = client.post("/api/v1/pictures", json=ask | {"base_frame": base, "gain": 4}).content
         return cv2.imdecode(np.frombuffer(data, np.uint8), 1).astype(int)
 
-    assert np.abs(seen(5) - 128).max() <= 3  # grey: nothing has changed
-    assert np.abs(seen(2) - 128).mean() > 10
+    assert np.abs(picture_seen(5) - 128).max() <= 3  # grey: nothing has changed
+    assert np.abs(picture_seen(2) - 128).mean() > 10
     refused = client.post("/api/v1/pictures", json=ask | {"base_frame": 40})
     assert "0 to 39" in problem(refused, 422)

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from tests.api.conftest import clip_added, problem, told_once
-from tests.api.rendering import asked, until
+from tests.api.rendering import ask_for_render, render_once
 from tests.media.making import CUT_AT, MOVING, STEP_X, STEP_Y, moving_clip
 from tests.waiting import wait_for
 
@@ -26,15 +26,15 @@ def moving_id(client, moving):
     return clip_added(client, moving)
 
 
-def found(client, clip_id, **ask):
+def find_track(client, clip_id, **ask):
     """What there is once a track was found."""
     body = {"clip": clip_id, "title": "Disc", "shape": DISC, "frame": 0, **ask}
     answer = client.post("/api/v1/tracks/finding", json=body)
     assert answer.status_code == 202, answer.text
-    return finished(client)
+    return wait_for_track(client)
 
 
-def finished(client):
+def wait_for_track(client):
     return told_once(client, "/api/v1/tracks/finding", lambda status: not status["running"])
 
 
@@ -44,7 +44,7 @@ def places(client, file):
 
 def test_a_track_of_a_clip_that_is_too_long_says_where_it_ends(client, moving_id, monkeypatch):
     monkeypatch.setattr("yearning.analysis.tracks.MAX_FRAMES", 5)
-    status = found(client, moving_id)
+    status = find_track(client, moving_id)
     assert (status["total"], status["error"]) == (5, None)
     (loss,) = status["losses"]
     assert (loss["first"], loss["last"]) == (5, 17)
@@ -54,7 +54,7 @@ def test_a_track_of_a_clip_that_is_too_long_says_where_it_ends(client, moving_id
 
 def test_a_track_is_found_kept_and_says_where_it_ends_and_why(client, moving_id):
     assert client.get("/api/v1/tracks/finding").json() is None
-    status = found(client, moving_id)
+    status = find_track(client, moving_id)
     assert (status["clip"], status["title"], status["error"]) == (moving_id, "Disc", None)
     assert 0 < status["done"] <= status["total"] == 18
     (loss,) = status["losses"]
@@ -72,7 +72,7 @@ def test_a_track_is_found_kept_and_says_where_it_ends_and_why(client, moving_id)
 
 
 def test_what_rides_on_it_moves_in_previews(client, moving_id):
-    file = found(client, moving_id)["file"]
+    file = find_track(client, moving_id)["file"]
 
     def weight(frame, track):
         shape = DISC | {"track": track}
@@ -91,21 +91,21 @@ def test_what_rides_on_it_moves_in_previews(client, moving_id):
 
 
 def test_a_frame_put_right_is_kept_and_only_what_lies_about_it_is_solved_again(client, moving_id):
-    first = found(client, moving_id, kind="shift")
+    first = find_track(client, moving_id, kind="shift")
     hand = [[1, 0, (STEP_X * 9 + 2) / WIDE], [0, 1, STEP_Y * 9 / HIGH], [0, 0, 1]]
     by_hand = [{"frame": 9, "matrix": hand}]
-    again = found(client, moving_id, kind="shift", by_hand=by_hand, known=first["file"])
+    again = find_track(client, moving_id, kind="shift", by_hand=by_hand, known=first["file"])
     assert again["file"] != first["file"]
     put = {each["frame"]: each for each in places(client, again["file"])}
     assert np.allclose(put[9]["matrix"], hand)
     assert [n for n, each in put.items() if each["by_hand"]] == [9]
     assert put[5]["matrix"][0][2] > STEP_X * 5 / WIDE + 0.5 / WIDE
-    same = found(client, moving_id, kind="shift", by_hand=by_hand, known=again["file"])
+    same = find_track(client, moving_id, kind="shift", by_hand=by_hand, known=again["file"])
     assert same["total"] == 0
 
 
 def test_a_track_is_smoothed_as_another_and_both_are_kept(client, moving_id):
-    file = found(client, moving_id)["file"]
+    file = find_track(client, moving_id)["file"]
     smooth = client.post(f"/api/v1/tracks/{file}/smoothed", json={"smooth": 5})
     assert smooth.status_code == 201
     assert smooth.json()["smooth"] == 5
@@ -116,7 +116,7 @@ def test_a_track_is_smoothed_as_another_and_both_are_kept(client, moving_id):
 
 
 def test_a_track_is_taken_out_and_in_as_a_file(client, moving_id):
-    file = found(client, moving_id)["file"]
+    file = find_track(client, moving_id)["file"]
     answer = client.get(f"/api/v1/tracks/{file}/file")
     assert answer.headers["content-disposition"].startswith("attachment")
     assert json.loads(answer.content)["format"] == "yearning-track/1"
@@ -168,14 +168,14 @@ def test_one_that_is_stopped_at_once_keeps_nothing_and_is_no_failure(client, mov
 def test_a_later_one_takes_the_place_of_one_that_is_being_found(client, moving_id):
     body = {"clip": moving_id, "title": "First", "shape": DISC, "frame": 0}
     client.post("/api/v1/tracks/finding", json=body)
-    status = found(client, moving_id, title="Second")
+    status = find_track(client, moving_id, title="Second")
     assert (status["title"], status["stopped"]) == ("Second", False)
     assert "Second" in {each["title"] for each in client.get("/api/v1/tracks").json()}
 
 
 def test_nothing_to_follow_is_said(client, moving_id):
     tiny = DISC | {"size": [0.004, 0.006]}
-    status = found(client, moving_id, shape=tiny)
+    status = find_track(client, moving_id, shape=tiny)
     assert "draw it about something with corners" in status["error"]
     assert client.get("/api/v1/tracks").json() == []
 
@@ -200,15 +200,15 @@ def test_what_can_not_be_followed_is_refused(client, moving_id, change, says):
 
 
 def test_a_frame_beyond_the_clip_is_said(client, moving_id):
-    assert "the clip has frames 0 to 17" in found(client, moving_id, frame=400)["error"]
+    assert "the clip has frames 0 to 17" in find_track(client, moving_id, frame=400)["error"]
 
 
 def test_a_track_of_another_clip_is_not_rendered_with(client, moving_id, clip_id):
-    file = found(client, moving_id)["file"]
+    file = find_track(client, moving_id)["file"]
     step = {"id": "e", "treatment": "exposure", "mix": {"mask": [DISC | {"track": file}]}}
     look = {"format": "yearning-look/3", "steps": [step]}
-    made = asked(client, clip_id, look)
-    failed = until(client, made["id"], lambda r: r["state"] in ("done", "failed"))
+    made = ask_for_render(client, clip_id, look)
+    failed = render_once(client, made["id"], lambda r: r["state"] in ("done", "failed"))
     assert failed["state"] == "failed"
     assert "steps[0].mix.mask[0].track" in failed["message"]
     assert "follows a part of another clip" in failed["message"]

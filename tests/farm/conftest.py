@@ -4,7 +4,7 @@ import pytest
 
 
 @pytest.fixture
-def apart(tmp_path):
+def make_folder(tmp_path):
     """Makes folders."""
 
     def make(name):

@@ -31,7 +31,7 @@ class Gate:
 
         rendered = chunk.render_chunk
 
-        def held(folder, number, *words):
+        def hold_render(folder, number, *words):
             name = (int(folder.name), number)
             with self._moved:
                 self.begun.append(name)
@@ -39,7 +39,7 @@ class Gate:
                 assert self._moved.wait_for(lambda: name in self._open or None in self._open, 60)
             return rendered(folder, number, *words)
 
-        monkeypatch.setattr(chunk, "render_chunk", held)
+        monkeypatch.setattr(chunk, "render_chunk", hold_render)
 
     def wait_for(self, *names):
         with self._moved:
@@ -79,7 +79,7 @@ def queue(project, gate, monkeypatch):
     made.close()
 
 
-def asked(project, *lengths):
+def ask_for_renders(project, *lengths):
     """Renders of so many frames each, asked for at once; their numbers."""
     (clip,) = project.clips.all()
     requests = [{"result": {"codec": "FFV1", "last": frames - 1}} for frames in lengths]
@@ -90,12 +90,12 @@ def asked(project, *lengths):
     return [render.id for render in made]
 
 
-def until(project, number, *states):
+def render_once(project, number, *states):
     return wait_for(lambda: project.renders.get(number), lambda found: found.state in states)
 
 
 def test_short_renders_share_the_workers_and_end_in_their_order(project, queue, gate):
-    first, second, third = asked(project, 3, CHUNK + 2, 3)
+    first, second, third = ask_for_renders(project, 3, CHUNK + 2, 3)
     queue.wake(first)
     gate.wait_for((first, 0), (second, 0))
     assert project.renders.get(second).state == "waiting"
@@ -106,7 +106,7 @@ def test_short_renders_share_the_workers_and_end_in_their_order(project, queue, 
     gate.wait_for((third, 0))
     assert project.renders.get(first).state == "running"
     gate.let_all()
-    ended = [until(project, number, "done") for number in (first, second, third)]
+    ended = [render_once(project, number, "done") for number in (first, second, third)]
     assert [render.ended for render in ended] == sorted(render.ended for render in ended)
     assert sorted(gate.begun) == [(first, 0), (second, 0), (second, 1), (third, 0)]
     for render, frames in zip(ended, (3, CHUNK + 2, 3), strict=True):
@@ -116,44 +116,46 @@ def test_short_renders_share_the_workers_and_end_in_their_order(project, queue, 
 
 
 def test_one_that_is_long_has_all_workers(project, queue, gate):
-    first, second = asked(project, 4 * CHUNK, 3)
+    first, second = ask_for_renders(project, 4 * CHUNK, 3)
     queue.wake(first)
     gate.wait_for((first, 0), (first, 1))
     gate.let((first, 0), (first, 1), (first, 2))
     gate.wait_for((first, 3), (second, 0))
     assert gate.begun.index((second, 0)) > gate.begun.index((first, 2))
     gate.let_all()
-    until(project, second, "done")
+    render_once(project, second, "done")
 
 
 def test_one_whose_turn_comes_while_it_is_begun_goes_on_from_there(project, queue, gate):
-    first, second = asked(project, 3, 2 * CHUNK)
+    first, second = ask_for_renders(project, 3, 2 * CHUNK)
     queue.wake(first)
     gate.wait_for((first, 0), (second, 0))
     gate.let((first, 0))
-    until(project, first, "done")
-    until(project, second, "running")
+    render_once(project, first, "done")
+    render_once(project, second, "running")
     gate.wait_for((second, 1))
     gate.let_all()
-    assert until(project, second, "done").seconds > 0
+    assert render_once(project, second, "done").seconds > 0
     assert gate.begun.count((second, 0)) == 1
 
 
 def test_one_that_is_stopped_is_left_and_goes_on_later(project, queue, gate):
-    first, second = asked(project, 3, CHUNK + 1)
+    first, second = ask_for_renders(project, 3, CHUNK + 1)
     queue.wake(first)
     gate.wait_for((first, 0), (second, 0))
     queue.stop(project.renders.get(second))
-    assert until(project, second, "stopped").done == 0
+    assert render_once(project, second, "stopped").done == 0
     gate.let_all()
-    until(project, first, "done")
+    render_once(project, first, "done")
     queue.resume(project.renders.get(second))
-    with open_clip(until(project, second, "done").path) as movie:
+    with open_clip(render_once(project, second, "done").path) as movie:
         assert movie.frames == CHUNK + 1
 
 
 def test_one_that_can_not_be_rendered_is_told_when_its_turn_comes(project, queue, gate):
-    first, second, third = asked(project, CHUNK + 1, 3, 3)  # found without a wake, which would
+    first, second, third = ask_for_renders(
+        project, CHUNK + 1, 3, 3
+    )  # found without a wake, which would
     gate.wait_for((first, 0), (first, 1))  # have the one in hand give way to what is put before
     (clip,) = project.clips.all()
     beyond = {"result": {"codec": "FFV1", "first": 9000, "last": 9001}}
@@ -163,12 +165,12 @@ def test_one_that_can_not_be_rendered_is_told_when_its_turn_comes(project, queue
     gate.wait_for((second, 0))
     assert project.renders.get(wrong.id).state == "waiting"
     gate.let_all()
-    assert "frame" in until(project, wrong.id, "failed").message
-    until(project, third, "done")
+    assert "frame" in render_once(project, wrong.id, "failed").message
+    render_once(project, third, "done")
 
 
 def test_a_server_that_ends_meanwhile_leaves_them_waiting(project, queue, gate):
-    first, second = asked(project, 3, CHUNK + 1)
+    first, second = ask_for_renders(project, 3, CHUNK + 1)
     queue.wake(first)
     gate.wait_for((first, 0), (second, 0))
     closing = threading.Thread(target=queue.close)
@@ -180,6 +182,6 @@ def test_a_server_that_ends_meanwhile_leaves_them_waiting(project, queue, gate):
     again = queues.RenderQueue(project)
     try:
         for number in (first, second):
-            until(project, number, "done")
+            render_once(project, number, "done")
     finally:
         again.close()

@@ -10,7 +10,7 @@ import pytest
 import yearning
 from tests.conftest import a_look
 from tests.farm.schedulers import dask, scheduler
-from tests.rendering import pieces_of, render, written
+from tests.rendering import digests_of, pieces_of, render
 from tests.waiting import wait_for
 from yearning.farm import pieces
 from yearning.farm.cluster import Cluster
@@ -71,10 +71,10 @@ def older(program):
 @pytest.mark.parametrize(
     ("change", "says"), [(stronger, "it has Yearning"), (older, "another version of Yearning")]
 )
-def test_a_worker_of_another_version_makes_no_frame(change, says, footage, apart, farm):
-    once, shared = apart("once"), apart("shared")
+def test_a_worker_of_another_version_makes_no_frame(change, says, footage, make_folder, farm):
+    once, shared = make_folder("once"), make_folder("shared")
     render(footage, LOOK, once / "a.mp4", chunk=5)
-    cluster = farm({}, other_version(apart("copy"), change))
+    cluster = farm({}, other_version(make_folder("copy"), change))
     lines = []
 
     def on_progress(progress):
@@ -82,7 +82,7 @@ def test_a_worker_of_another_version_makes_no_frame(change, says, footage, apart
             lines[:] = pieces.read_manifest(pieces_of(shared / "a.mp4"))
 
     render(footage, LOOK, shared / "a.mp4", cluster, chunk=5, on_progress=on_progress)
-    assert written(shared) == written(once)
+    assert digests_of(shared) == digests_of(once)
     assert {line.worker.partition(",")[0] for line in lines} == {"w0"}
     assert {line.version for line in lines} == {versions()["Yearning"]}
     assert min(line.peak for line in lines) > 1 << 26  # Python with its libraries takes more
@@ -93,25 +93,27 @@ def test_a_worker_of_another_version_makes_no_frame(change, says, footage, apart
     assert cluster.note.endswith(why)
 
 
-def test_a_worker_that_does_not_see_the_clip_is_named_and_the_others_go_on(make_clip, apart, farm):
-    media = apart("media")
+def test_a_worker_that_does_not_see_the_clip_is_named_and_the_others_go_on(
+    make_clip, make_folder, farm
+):
+    media = make_folder("media")
     shutil.copy(make_clip("seen.mp4", "libx264"), media)
     blind = [*BLIND, str(media)]
     if subprocess.run([*blind, "true"], capture_output=True).returncode:
         pytest.skip("only root may mount a folder over another")
-    once, shared = apart("once"), apart("shared")
+    once, shared = make_folder("once"), make_folder("shared")
     with Footage(media / "seen.mp4") as opened:
         render(opened, LOOK, once / "a.mp4", chunk=5)
         cluster = farm({}, {"before": blind})
         render(opened, LOOK, shared / "a.mp4", cluster, chunk=5)
-        assert written(shared) == written(once)
+        assert digests_of(shared) == digests_of(once)
         (why,) = cluster.left_out.values()
         assert "this worker does not see that folder" in why
 
 
-def test_where_none_can_do_it_all_are_named(footage, apart, farm):
-    out = apart("out") / "a.mp4"
-    copies = [other_version(apart(f"copy {n}"), stronger) for n in range(2)]
+def test_where_none_can_do_it_all_are_named(footage, make_folder, farm):
+    out = make_folder("out") / "a.mp4"
+    copies = [other_version(make_folder(f"copy {n}"), stronger) for n in range(2)]
     cluster = farm(*copies)
     with pytest.raises(
         FarmError, match=r"no worker can do this: tcp://.*; tcp://.*mend that"
@@ -120,12 +122,12 @@ def test_where_none_can_do_it_all_are_named(footage, apart, farm):
     assert str(said.value).count(versions()["Yearning"]) == 2
 
 
-def test_a_scheduler_without_workers_is_said_and_what_mends_it(footage, apart, tmp_path):
+def test_a_scheduler_without_workers_is_said_and_what_mends_it(footage, make_folder, tmp_path):
     with scheduler(tmp_path) as address, Cluster(address=address) as cluster:
         said = []
         with pytest.raises(Halted):
             render(
-                footage, LOOK, apart("out") / "a.mp4", cluster,
+                footage, LOOK, make_folder("out") / "a.mp4", cluster,
                 on_progress=lambda progress: said.append(cluster.note),
                 halt=lambda: Halt.NOW if said else None,
             )  # fmt: skip

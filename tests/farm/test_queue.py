@@ -21,7 +21,7 @@ def project(tmp_path, clip):
     return made
 
 
-def rendered(project, queue):
+def finish_render(project, queue):
     """A render of two frames, once it has ended."""
     (clip,) = project.clips.all()
     request = {"result": {"last": 1}}
@@ -44,9 +44,9 @@ def test_workers_that_do_not_end_as_they_should_do_not_stop_the_next_render(proj
     monkeypatch.setattr(Cluster, "close", close_late)
     queue = queues.RenderQueue(project)
     try:
-        assert rendered(project, queue).state == "done"
+        assert finish_render(project, queue).state == "done"
         wait_for(lambda: refused)
-        assert rendered(project, queue).state == "done"
+        assert finish_render(project, queue).state == "done"
     finally:
         queue.close()
     assert refused

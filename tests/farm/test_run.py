@@ -15,7 +15,7 @@ import pytest
 
 from tests.conftest import THREE_STEPS, a_look, step
 from tests.farm.schedulers import dask, scheduler
-from tests.rendering import kill_all, pieces_of, render, written
+from tests.rendering import digests_of, kill_all, pieces_of, render
 from tests.waiting import wait_for
 from yearning.core.image.filters import area_resized
 from yearning.farm import pieces
@@ -65,22 +65,22 @@ def halting_after(chunks):
 
 @pytest.mark.parametrize(("name", "output"), RESULTS, ids=IDS)
 def test_chunks_from_two_processes_and_a_halted_run_give_the_same_file(
-    name, output, footage, apart, two_processes
+    name, output, footage, make_folder, two_processes
 ):
     how = {"output": output, "chunk": 9}
-    once, halted = apart("once"), apart("halted")
+    once, halted = make_folder("once"), make_folder("halted")
     render(footage, LOOK, once / name, **how)
     with pytest.raises(Halted):
         render(footage, LOOK, halted / name, two_processes, **how, **halting_after(2))
-    assert written(halted) == {}
+    assert digests_of(halted) == {}
     done = render(footage, LOOK, halted / name, two_processes, **how)
     assert 40 - 4 * 9 <= done.made <= 40 - 2 * 9  # what was in hand was finished too
-    assert written(halted) == written(once)
-    assert len(written(once)) == (40 if name.endswith("png") else 1)
+    assert digests_of(halted) == digests_of(once)
+    assert len(digests_of(once)) == (40 if name.endswith("png") else 1)
 
 
-def test_a_halt_at_once_gives_up_what_is_in_hand(footage, apart):
-    out = apart("a") / "a.mp4"
+def test_a_halt_at_once_gives_up_what_is_in_hand(footage, make_folder):
+    out = make_folder("a") / "a.mp4"
     began = []
     with pytest.raises(Halted):
         render(
@@ -93,8 +93,8 @@ def test_a_halt_at_once_gives_up_what_is_in_hand(footage, apart):
     assert out.exists()
 
 
-def test_a_piece_that_was_damaged_is_made_again(footage, apart):
-    once, mended = apart("once"), apart("mended")
+def test_a_piece_that_was_damaged_is_made_again(footage, make_folder):
+    once, mended = make_folder("once"), make_folder("mended")
     render(footage, LOOK, once / "a.mp4", chunk=10)
     with pytest.raises(Halted):
         render(footage, LOOK, mended / "a.mp4", chunk=10, **halting_after(2))
@@ -103,11 +103,11 @@ def test_a_piece_that_was_damaged_is_made_again(footage, apart):
     with (pieces_of(mended / "a.mp4") / "manifest.jsonl").open("a") as torn:
         torn.write('{"chunk": 2, "fi')  # as a power cut leaves it
     assert render(footage, LOOK, mended / "a.mp4", chunk=10).made == 30
-    assert written(mended) == written(once)
+    assert digests_of(mended) == digests_of(once)
 
 
-def test_another_look_begins_anew(footage, apart):
-    out = apart("a") / "a.mp4"
+def test_another_look_begins_anew(footage, make_folder):
+    out = make_folder("a") / "a.mp4"
     with pytest.raises(Halted):
         render(footage, LOOK, out, chunk=10, **halting_after(2))
     assert render(footage, a_look(THREE_STEPS[1]), out, chunk=10).made == 40
@@ -128,9 +128,9 @@ def test_a_source_that_changed_since_is_refused(make_clip, footage, tmp_path):
     assert not (tmp_path / "a.mp4").exists()
 
 
-def test_progress_counts_frames_and_names_the_chunks(footage, apart):
+def test_progress_counts_frames_and_names_the_chunks(footage, make_folder):
     heard = []
-    done = render(footage, LOOK, apart("a") / "a.mp4", chunk=10, on_progress=heard.append)
+    done = render(footage, LOOK, make_folder("a") / "a.mp4", chunk=10, on_progress=heard.append)
     assert (done.done, done.total, done.made, done.chunks) == (40, 40, 40, 4)
     assert done.finished == {0, 1, 2, 3}
     told = done._replace(seconds=4.0)  # of less than half a second no rate is told
@@ -156,8 +156,8 @@ def test_a_render_leaves_small_pictures_of_its_frames(footage, tmp_path):
 # Kills
 
 
-def test_a_killed_worker_is_replaced_and_the_file_is_the_same(footage, apart):
-    once, killed = apart("once"), apart("killed")
+def test_a_killed_worker_is_replaced_and_the_file_is_the_same(footage, make_folder):
+    once, killed = make_folder("once"), make_folder("killed")
     render(footage, LOOK, once / "a.mp4", chunk=10)
     with Cluster(1) as cluster:
         [pid] = cluster.on_each(os.getpid)
@@ -168,10 +168,10 @@ def test_a_killed_worker_is_replaced_and_the_file_is_the_same(footage, apart):
 
         render(footage, LOOK, killed / "a.mp4", cluster, chunk=10, on_progress=kill_once)
         assert cluster.on_each(os.getpid) != [pid]
-    assert written(killed) == written(once)
+    assert digests_of(killed) == digests_of(once)
 
 
-def commanded(source, look, out, *words):
+def start_command(source, look, out, *words):
     """`yearning render` as a process."""
     main = [sys.executable, "-m", "yearning.cli", "render", source, "--look", look, "-o", out]
     return subprocess.Popen([*map(str, main), *words], stderr=subprocess.PIPE, text=True)
@@ -188,7 +188,7 @@ def finished_of(out):
 
 def commanded_until_finished(count, source, look, out):
     """A command that is rendering and has finished so many chunks."""
-    process = commanded(source, look, out)
+    process = start_command(source, look, out)
     wait_for(lambda: finished_of(out) >= count or process.poll() is not None)
     assert process.poll() is None, process.stderr.read()
     return process
@@ -200,11 +200,11 @@ def children_of(process):
 
 
 def test_a_killed_command_goes_on_whether_its_workers_were_killed_or_ended_with_it(
-    make_clip, apart
+    make_clip, make_folder
 ):
     chunks = 6
     source = make_clip("long.mp4", "libx264", frames=chunks * CHUNK, tone=True)
-    once, killed = apart("once"), apart("killed")
+    once, killed = make_folder("once"), make_folder("killed")
     look, out = once.with_name("look.json"), killed / "a.mp4"
     look.write_text(LOOK.model_dump_json())
     process = commanded_until_finished(1, source, look, out)
@@ -217,27 +217,27 @@ def test_a_killed_command_goes_on_whether_its_workers_were_killed_or_ended_with_
     kill_all(commanded_until_finished(before + 1, source, look, out))
     assert not out.exists()
     assert 1 <= before < finished_of(out) < chunks
-    again = commanded(source, look, out)
+    again = start_command(source, look, out)
     assert again.wait(timeout=120) == 0, again.stderr.read()
     assert len(list(killed.iterdir())) == 1  # the pieces are gone
     with Footage(source) as opened:
         render(opened, LOOK, once / "a.mp4")
-    assert written(killed) == written(once)
+    assert digests_of(killed) == digests_of(once)
 
 
-def test_what_a_command_left_that_was_killed_while_joining_is_cleared_away(footage, apart):
-    out = apart("a") / "a.mp4"
+def test_what_a_command_left_that_was_killed_while_joining_is_cleared_away(footage, make_folder):
+    out = make_folder("a") / "a.mp4"
     for left in (".a.mp4.7082-139978565312064.part", ".b.mp4.7082-139978565312064.part"):
         (out.parent / left).touch()
     render(footage, LOOK, out)
-    assert sorted(written(out.parent)) == [".b.mp4.7082-139978565312064.part", "a.mp4"]
+    assert sorted(digests_of(out.parent)) == [".b.mp4.7082-139978565312064.part", "a.mp4"]
 
 
 # A cluster that is there already
 
 
-def test_workers_started_by_hand_share_one_clip(footage, apart, tmp_path):
-    once, shared = apart("once"), apart("shared")
+def test_workers_started_by_hand_share_one_clip(footage, make_folder, tmp_path):
+    once, shared = make_folder("once"), make_folder("shared")
     render(footage, LOOK, once / "a.mp4", chunk=5)
     place = ["--nthreads", "1", "--local-directory", str(tmp_path)]
     with (
@@ -254,7 +254,7 @@ def test_workers_started_by_hand_share_one_clip(footage, apart, tmp_path):
         )  # fmt: skip
         assert max(in_hand) == 2
         assert cluster.summary == f"at {address}, 2 workers"
-    assert written(shared) == written(once)
+    assert digests_of(shared) == digests_of(once)
 
 
 @pytest.mark.parametrize("address", ["10.0.0.5:8786", "http://a:1", "tcp://", "tcp://a", ""])
@@ -296,9 +296,9 @@ def small_disk(tmp_path):
     + [("a.mp4", 1.4), ("a.mkv", 1.4)],  # room for the pieces, and none to join them
 )
 def test_a_full_disk_pauses_and_what_is_finished_stays(
-    name, part, footage, small_disk, apart, two_processes
+    name, part, footage, small_disk, make_folder, two_processes
 ):
-    once = apart("once")
+    once = make_folder("once")
     render(footage, LOOK, once / name, chunk=4)
     size = sum(path.stat().st_size for path in once.iterdir())
     assert size < 5_000_000  # so that it fits, with its pieces, when there is room
@@ -315,11 +315,11 @@ def test_a_full_disk_pauses_and_what_is_finished_stays(
     assert paused.value.has_room()
     done = render(footage, LOOK, out, two_processes, chunk=4)
     assert done.total == 40
-    assert written(small_disk) == written(once)
+    assert digests_of(small_disk) == digests_of(once)
 
 
-def test_the_manifest_names_what_is_whole(footage, apart):
-    out = apart("a") / "a.mp4"
+def test_the_manifest_names_what_is_whole(footage, make_folder):
+    out = make_folder("a") / "a.mp4"
     with pytest.raises(Halted):
         render(footage, LOOK, out, chunk=10, **halting_after(3))
     lines = [json.loads(t) for t in (pieces_of(out) / "manifest.jsonl").read_text().splitlines()]
@@ -335,8 +335,8 @@ def test_a_manifest_cleared_away_between_two_looks_at_it_is_empty(tmp_path, monk
     assert list(pieces.read_manifest(tmp_path)) == []
 
 
-def test_a_render_without_workers_waits_and_can_be_halted(footage, apart, tmp_path):
-    out = apart("a") / "a.mp4"
+def test_a_render_without_workers_waits_and_can_be_halted(footage, make_folder, tmp_path):
+    out = make_folder("a") / "a.mp4"
     with scheduler(tmp_path) as address, Cluster(address=address) as cluster:
         begun = time.monotonic()
         halt = lambda: Halt.NOW if time.monotonic() > begun + 1 else None  # noqa: E731

@@ -21,7 +21,7 @@ import httpx
 
 from tests.conftest import encode
 from tests.hostile.files import Hostile, hostile_files
-from tests.ui.serving import started
+from tests.ui.serving import start_server
 from tests.waiting import wait_for
 from yearning.media.decode.probe import SOUND_SUFFIXES
 
@@ -61,21 +61,21 @@ class Page:
         if file.name.endswith(".look.json"):
             return self._use_look(file.data)
         if file.name.endswith(".track.json"):
-            return self._said(self._post(f"/api/v1/tracks?name={name}", file.data))
+            return self._verdict(self._post(f"/api/v1/tracks?name={name}", file.data))
         if file.name.endswith(".fitting.json"):
             kept = self._post("/api/v1/looks", json.dumps(LOOK).encode()).json()["id"]
             where = f"/api/v1/looks/{kept}/fittings/check"
-            return self._said(self._post(where, file.data, "application/json"))
+            return self._verdict(self._post(where, file.data, "application/json"))
         if file.name.endswith((".otio", ".edl")):
             return self._use_timeline(file)
         if file.name.endswith(".cdl"):
-            return self._said(self._post(f"/api/v1/grades?name={name}", file.data))
+            return self._verdict(self._post(f"/api/v1/grades?name={name}", file.data))
         if file.name.endswith((".cube", ".clf")):
             made = self._post(f"/api/v1/tables?name={name}", file.data)
             if made.status_code == 201:
                 step = {"treatment": "table", "settings": {"file": made.json()["file"]}}
                 self._picture(self._clip, LOOK | {"steps": [{"id": "t", **step}]})
-            return self._said(made)
+            return self._verdict(made)
         if file.name.endswith(STILLS) and "%" not in file.name:
             made = self._post(f"/api/v1/plates?name={name}", file.data)
             if made.status_code == 201:
@@ -83,7 +83,7 @@ class Page:
                 self._ask("GET", f"/api/v1/plates/{quote(used)}/strip?count=4")
                 step = {"treatment": "plate", "settings": {"file": used}}
                 self._picture(self._clip, LOOK | {"steps": [{"id": "p", **step}]})
-            return self._said(made)
+            return self._verdict(made)
         if file.name.endswith(SOUND_SUFFIXES):
             made = self._post(f"/api/v1/sounds?name={name}", file.data)
             if made.status_code == 201:
@@ -91,7 +91,7 @@ class Page:
         made = self._post(f"/api/v1/clips?name={name}", file.data)
         if made.status_code == 201:
             self._use_clip(made.json())
-        return self._said(made)
+        return self._verdict(made)
 
     def _use_clip(self, clip: dict[str, Any]) -> None:
         number, last = clip["id"], clip["frames"] - 1
@@ -122,7 +122,7 @@ class Page:
             for ending in ("otio", "edl"):
                 self._ask("GET", f"{reel}/timeline?ending=.{ending}")
             self._ask("DELETE", reel)
-        return self._said(made)
+        return self._verdict(made)
 
     def _use_look(self, data: bytes) -> str:
         self._post("/api/v1/looks/check", data, "application/json")
@@ -130,20 +130,20 @@ class Page:
         if made.status_code == 201:
             self._picture(self._clip, made.json()["look"])
             self._ask("GET", f"/api/v1/looks/{made.json()['id']}/table/error")
-        return self._said(made)
+        return self._verdict(made)
 
     def _picture(self, clip: int, look: dict[str, Any], frame: int = 0) -> None:
         ask = {"clip": clip, "look": look, "frame": frame, "height": 64}
         self._ask("POST", "/api/v1/pictures", ask)
 
     def _post(self, path: str, data: bytes, kind: str = "application/octet-stream") -> Any:
-        return self._sent("POST", path, data, {"Content-Type": kind})
+        return self._send("POST", path, data, {"Content-Type": kind})
 
     def _ask(self, method: str, path: str, body: Any = None) -> Any:
         data = b"" if body is None else json.dumps(body).encode()
-        return self._sent(method, path, data, {"Content-Type": "application/json"})
+        return self._send(method, path, data, {"Content-Type": "application/json"})
 
-    def _sent(self, method: str, path: str, data: bytes, headers: dict[str, str]) -> Any:
+    def _send(self, method: str, path: str, data: bytes, headers: dict[str, str]) -> Any:
         try:
             answer = self._client.request(method, path, content=data, headers=headers)
         except httpx.HTTPError as error:
@@ -153,7 +153,7 @@ class Page:
         return answer
 
     @staticmethod
-    def _said(answer: Any) -> str:
+    def _verdict(answer: Any) -> str:
         return "taken" if answer.status_code < 300 else "refused"
 
 
@@ -168,14 +168,14 @@ def forget_peak(pid: int) -> None:
     Path(f"/proc/{pid}/clear_refs").write_text("5")
 
 
-def tried(files: list[Hostile], folder: Path) -> Iterator[tuple[Hostile, str, float, float]]:
+def try_files(files: list[Hostile], folder: Path) -> Iterator[tuple[Hostile, str, float, float]]:
     """Each file, what came of it, the server's peak in MB meanwhile, and how many seconds another
     request waited at the most.
 
     Raises:
         Broke: the server failed, ended, took too long or too much memory; it names the file.
     """
-    process, address = started(folder / "work", "--cache", str(CACHE_MB))
+    process, address = start_server(folder / "work", "--cache", str(CACHE_MB))
     try:
         page = Page(address, folder)
         for number, file in enumerate(files):
@@ -235,7 +235,7 @@ def main(wanted: int) -> int:
         (folder / "made").mkdir()
         files = hostile_files(folder / "made", wanted)
         begun = time.monotonic()
-        for number, (file, said, peak, waited) in enumerate(tried(files, folder)):
+        for number, (file, said, peak, waited) in enumerate(try_files(files, folder)):
             words[said] += 1
             most, longest = max(most, peak), max(longest, (waited, file.name))
             tail = f"{peak:6.0f} MB, others waited {waited:.2f} s"

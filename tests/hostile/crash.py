@@ -30,7 +30,7 @@ from tests.conftest import encode
 from tests.data import DATA
 from tests.hostile.bringing_in import UNENDED
 from tests.rendering import kill_all
-from tests.ui.serving import started
+from tests.ui.serving import start_server
 from tests.waiting import let_pass, wait_for
 from yearning.core.picture import Size
 from yearning.store.content_store import file_digest
@@ -75,7 +75,7 @@ class Rounds:
         self._codecs = codecs
         self._project = folder / "work"
         self._sound = encode(folder / "sound.mp4", "libx264", frames=frames, size=Size(96, 64))
-        self._whole = self._undisturbed()
+        self._whole = self._digests_in_peace()
         self._look, self.edits = 0, 0
         self._acknowledged: dict[str, Any] = {}
         self.clips: dict[str, str] = {}
@@ -83,14 +83,14 @@ class Rounds:
         self._renders: dict[int, str] = {}
         """The codecs of renders that were acknowledged, by their numbers."""
 
-    def _undisturbed(self) -> dict[str, str]:
+    def _digests_in_peace(self) -> dict[str, str]:
         """The digest of each result as a server makes it that is left in peace."""
-        process, address = started(self._folder / "peace")
+        process, address = start_server(self._folder / "peace")
         try:
             with httpx.Client(base_url=address, timeout=SECONDS) as client:
-                clip = self._sent(client)
-                made = {codec: self._rendered(client, clip, codec) for codec in self._codecs}
-                self._until(lambda: self._ended(client, list(made.values())))
+                clip = self._send_clip(client)
+                made = {codec: self._ask_for_render(client, clip, codec) for codec in self._codecs}
+                self._wait_until(lambda: self._have_ended(client, list(made.values())))
                 return {
                     codec: _digest(Project(self._folder / "peace", read_only=True), number)
                     for codec, number in made.items()
@@ -99,22 +99,22 @@ class Rounds:
             process.terminate()
             process.wait(timeout=60)
 
-    def _sent(self, client: httpx.Client) -> int:
+    def _send_clip(self, client: httpx.Client) -> int:
         sent = client.post("/api/v1/clips?name=sound.mp4", content=self._sound.read_bytes())
         return int(sent.raise_for_status().json()["id"])
 
     @staticmethod
-    def _rendered(client: httpx.Client, clip: int, codec: str) -> int:
+    def _ask_for_render(client: httpx.Client, clip: int, codec: str) -> int:
         ask = {"clip": clip, "look": LOOK, "result": {"codec": codec, "quality": "draft"}}
         return int(client.post("/api/v1/renders", json=ask).raise_for_status().json()["id"])
 
     @staticmethod
-    def _ended(client: httpx.Client, numbers: list[int]) -> bool:
+    def _have_ended(client: httpx.Client, numbers: list[int]) -> bool:
         states = {r["id"]: r["state"] for r in client.get("/api/v1/renders").json()}
         return not any(states[number] in UNENDED for number in numbers)
 
     @staticmethod
-    def _until(reached: Callable[[], bool], seconds: float = SECONDS) -> None:
+    def _wait_until(reached: Callable[[], bool], seconds: float = SECONDS) -> None:
         ends = time.monotonic() + seconds
 
         def is_over() -> bool:
@@ -133,14 +133,14 @@ class Rounds:
             self._at_an_import,
         )
         moment = moments[number % len(moments)]
-        process, address = started(self._project)
+        process, address = start_server(self._project)
         ended = threading.Event()
         with httpx.Client(base_url=address, timeout=SECONDS) as client:
-            clip = self._sent(client)
+            clip = self._send_clip(client)
             self.clips[file_digest(self._sound)] = "sound"
             codec = self._codecs[number % len(self._codecs)]
             for _ in range(2):  # the second is begun on the worker that the first one's last leaves
-                self._renders[self._rendered(client, clip, codec)] = codec
+                self._renders[self._ask_for_render(client, clip, codec)] = codec
         works = [
             threading.Thread(target=self._go_on, args=(address, work, ended))
             for work in (self._edit, self._bring_in)
@@ -198,25 +198,25 @@ class Rounds:
             return any(r["state"] == "running" and 0 < r["done"] < r["total"] for r in found)
 
         with suppress(Lost):  # a short one may be over
-            self._until(working, 20)
+            self._wait_until(working, 20)
 
     def _begun_ahead(self, address: str) -> None:
         pieces = Project(self._project, read_only=True).renders.pieces
 
-        def begun() -> bool:
+        def is_begun() -> bool:
             found = httpx.get(f"{address}/api/v1/renders", timeout=SECONDS).json()
             return any(r["state"] == "waiting" and pieces(r["id"]).exists() for r in found)
 
-        self._until(begun)
+        self._wait_until(is_begun)
 
     def _at_joining(self, address: str) -> None:
         results = self._project / "renders"
         with suppress(Lost):
-            self._until(lambda: any(results.rglob(".*.part")), 20)
+            self._wait_until(lambda: any(results.rglob(".*.part")), 20)
 
     def _at_an_import(self, address: str) -> None:
         arriving = self._project / "incoming"
-        self._until(lambda: any(arriving.iterdir()))
+        self._wait_until(lambda: any(arriving.iterdir()))
         let_pass(self._random.uniform(0, 1.5))
 
     def check(self) -> None:
@@ -252,10 +252,12 @@ class Rounds:
 
     def finish(self) -> int:
         """Have all renders end, and compare their results; returns how many there were."""
-        process, address = started(self._project)
+        process, address = start_server(self._project)
         try:
             with httpx.Client(base_url=address, timeout=SECONDS) as client:
-                self._until(lambda: self._ended(client, list(self._renders)), 10 * SECONDS)
+                self._wait_until(
+                    lambda: self._have_ended(client, list(self._renders)), 10 * SECONDS
+                )
         finally:
             process.terminate()
             process.wait(timeout=60)
@@ -268,17 +270,17 @@ class Rounds:
 
     def worker(self) -> None:
         """A farm's worker is killed: its chunk is rendered by another."""
-        process, address = started(self._project)
+        process, address = start_server(self._project)
         try:
             with httpx.Client(base_url=address, timeout=SECONDS) as client:
-                number = self._rendered(client, self._sent(client), "H.264")
+                number = self._ask_for_render(client, self._send_clip(client), "H.264")
                 self._renders[number] = "H.264"
                 self._in_a_chunk(address)
-                workers = [pid for pid, words in _below(process.pid) if "spawn_main" in words]
+                workers = [pid for pid, words in _descendants(process.pid) if "spawn_main" in words]
                 for pid in workers[:1]:
                     with suppress(ProcessLookupError):
                         os.kill(pid, signal.SIGKILL)
-                self._until(lambda: self._ended(client, [number]))
+                self._wait_until(lambda: self._have_ended(client, [number]))
         finally:
             process.terminate()
             process.wait(timeout=60)
@@ -291,7 +293,7 @@ class Rounds:
         words += ["--look", str(look), "-o", str(out), "--quality", "draft"]
         process = subprocess.Popen(words)
         with suppress(Lost):
-            self._until(lambda: any(self._folder.glob(".out.mp4*/*")), 30)
+            self._wait_until(lambda: any(self._folder.glob(".out.mp4*/*")), 30)
         let_pass(self._random.uniform(0, 1))
         kill_all(process)
         subprocess.run(words, check=True, timeout=SECONDS)
@@ -308,7 +310,7 @@ class Rounds:
         words = [sys.executable, "-c", opens]
         process = subprocess.Popen(words)
         with suppress(Lost):
-            self._until(lambda: (old / f"{DATABASE}-wal").exists(), 30)
+            self._wait_until(lambda: (old / f"{DATABASE}-wal").exists(), 30)
         let_pass(self._random.uniform(0, 0.02))
         kill_all(process)
         project = Project(old)
@@ -327,7 +329,7 @@ def _digest(project: Project, render: int) -> str:
     return sha256(b"".join(file.read_bytes() for file in files)).hexdigest()
 
 
-def _below(parent: int) -> list[tuple[int, str]]:
+def _descendants(parent: int) -> list[tuple[int, str]]:
     """The processes below one: numbers and words."""
     found = subprocess.run(["ps", "-eo", "pid,ppid,args"], capture_output=True, text=True)
     family, below = {parent}, []

@@ -13,7 +13,7 @@ from pathlib import Path
 
 from tests.media.making import moving_clip
 from tests.packages import packages_in
-from tests.ui.serving import started
+from tests.ui.serving import start_server
 from yearning.store.content_store import file_digest
 from yearning.store.project import Project
 
@@ -54,7 +54,7 @@ def run(seconds: int, *words: str, site: Path | None = None) -> subprocess.Compl
         folder = Path(place) / "work"
         project_with_something(folder)
         more = {} if site is None else {"env": os.environ | {"PYTHONPATH": str(site)}}
-        process, address = started(folder, stderr=subprocess.PIPE, **more)
+        process, address = start_server(folder, stderr=subprocess.PIPE, **more)
         try:
             done = subprocess.run(
                 [

@@ -22,7 +22,7 @@ import numpy as np
 from tests.conftest import encode
 from tests.hostile.timelines import crafted_timelines, mutated_timeline, sound_timeline
 from tests.media.making import counted_frame, write_clip
-from tests.media.mutations import mutated
+from tests.media.mutations import mutate
 from yearning.core.picture import Size
 from yearning.media.stills.stills import write_still
 
@@ -208,6 +208,6 @@ def hostile_files(folder: Path, wanted: int) -> list[Hostile]:
             if len(made) >= wanted:
                 return made
             is_timeline = name.endswith(".otio")
-            wrong = mutated_timeline(seed).encode() if is_timeline else mutated(data, seed)
+            wrong = mutated_timeline(seed).encode() if is_timeline else mutate(data, seed)
             made.append(Hostile(name, wrong))
     raise AssertionError

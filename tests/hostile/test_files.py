@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.hostile.bringing_in import tried
+from tests.hostile.bringing_in import try_files
 from tests.hostile.files import hostile_files
 
 COUNT = 72
@@ -13,6 +13,6 @@ def test_a_server_stands_files_that_mean_no_good(tmp_path):
     made, within = tmp_path / "made", tmp_path / "within"
     for folder in (made, within):
         folder.mkdir()
-    said = [what for _, what, _, _ in tried(hostile_files(made, COUNT), within)]
+    said = [what for _, what, _, _ in try_files(hostile_files(made, COUNT), within)]
     assert len(said) == COUNT
     assert {"taken", "refused"} == set(said)

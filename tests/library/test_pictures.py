@@ -17,34 +17,34 @@ REACHING = yn.Look([yn.Split(red_delay=2), yn.Glow(temporal_smoothing=2)])
 
 
 @pytest.fixture
-def opened(clip):
+def opened_clip(clip):
     with yn.open_clip(clip) as opened:
         yield opened
 
 
-def test_a_picture_saved_is_the_command_line_s_file(opened, clip, tmp_path):
+def test_a_picture_saved_is_the_command_line_s_file(opened_clip, clip, tmp_path):
     yn.write_look(LOOK, tmp_path / "a.look.json")
     look = ["--look", str(tmp_path / "a.look.json"), "-o", str(tmp_path / "cli.png")]
     main(["frame", str(clip), "7", "--height", "56", *look])
-    picture = LOOK.picture(opened, 7, height=56)
+    picture = LOOK.picture(opened_clip, 7, height=56)
     assert (picture.dtype, picture.shape) == (np.float32, (3, 56, 96))
     yn.save(picture, tmp_path / "library.png")
     assert (tmp_path / "library.png").read_bytes() == (tmp_path / "cli.png").read_bytes()
 
 
 @pytest.mark.parametrize("look", [LOOK, REACHING], ids=["pointwise", "reaching in time"])
-def test_pictures_in_order_are_those_asked_for_one_by_one(look, opened):
+def test_pictures_in_order_are_those_asked_for_one_by_one(look, opened_clip):
     frames = range(3, 30, 4)
-    for frame, picture in zip(frames, look.pictures(opened, frames, height=56), strict=True):
-        assert np.array_equal(picture, look.picture(opened, frame, height=56))
+    for frame, picture in zip(frames, look.pictures(opened_clip, frames, height=56), strict=True):
+        assert np.array_equal(picture, look.picture(opened_clip, frame, height=56))
 
 
-def test_a_frame_in_memory_is_the_clip_s_own(opened):
+def test_a_frame_in_memory_is_the_clip_s_own(opened_clip):
     plain = yn.Look()
-    held = yn.ArrayClip(list(plain.pictures(opened)))
+    held = yn.ArrayClip(list(plain.pictures(opened_clip)))
     for frame in (0, 5):
-        assert np.array_equal(LOOK.picture(held, frame), LOOK.picture(opened, frame))
-        assert np.array_equal(plain.picture(held, frame), plain.picture(opened, frame))
+        assert np.array_equal(LOOK.picture(held, frame), LOOK.picture(opened_clip, frame))
+        assert np.array_equal(plain.picture(held, frame), plain.picture(opened_clip, frame))
 
 
 @pytest.mark.parametrize(("white", "dtype"), [(255, np.uint8), (65535, np.uint16), (1, float)])
@@ -59,16 +59,16 @@ def test_arrays_as_other_libraries_have_them_are_clips(white, dtype):
     assert np.array_equal(LOOK.picture(clip, 1), LOOK.picture(planar, 1))
 
 
-def test_a_crop_leaves_what_it_leaves_in_a_render(opened):
+def test_a_crop_leaves_what_it_leaves_in_a_render(opened_clip):
     square = yn.Look([yn.Crop(ratio=1)])
-    (made,) = square.pictures(opened, range(1))
+    (made,) = square.pictures(opened_clip, range(1))
     assert made.shape == (3, 112, 112)
-    assert square.picture(opened, 0).shape == (3, 112, 112)
-    assert square.picture(opened, 0, after="footage").shape == (3, 112, 192)
+    assert square.picture(opened_clip, 0).shape == (3, 112, 112)
+    assert square.picture(opened_clip, 0, after="footage").shape == (3, 112, 192)
 
 
-def test_pictures_are_shown_by_notebooks(opened):
-    picture = LOOK.picture(opened, 0)
+def test_pictures_are_shown_by_notebooks(opened_clip):
+    picture = LOOK.picture(opened_clip, 0)
     shown = cv2.imdecode(np.frombuffer(picture._repr_png_(), np.uint8), cv2.IMREAD_COLOR_RGB)
     assert np.abs(shown.transpose(2, 0, 1) / 255 - picture.clip(0, 1)).max() < 1.5 / 255
     assert picture[0]._repr_png_() is None
@@ -133,14 +133,14 @@ def test_frames_before_and_after_the_one_that_can_not_be_used_are_made():
     assert np.isfinite(lighter.picture(clip, 2)).all()
 
 
-def test_what_is_measured_is_the_command_line_s(opened, clip, tmp_path, capsys):
+def test_what_is_measured_is_the_command_line_s(opened_clip, clip, tmp_path, capsys):
     yn.write_look(LOOK, tmp_path / "a.look.json")
     for command, measure in (("steady", yn.steadiness), ("flashes", yn.flashes)):
         main([command, str(clip), "--look", str(tmp_path / "a.look.json"), "--json"])
         done = []
-        report = json.dumps(measure(opened, LOOK, on_frame=done.append))
+        report = json.dumps(measure(opened_clip, LOOK, on_frame=done.append))
         assert json.loads(report) == json.loads(capsys.readouterr().out)
-        assert done[-1] == opened.frames
+        assert done[-1] == opened_clip.frames
 
 
 def test_pictures_in_memory_are_measured_at_their_rate():
@@ -159,15 +159,15 @@ def test_a_baked_look_reads_back(tmp_path):
     np.testing.assert_allclose(table.picture(grey, 0), look.picture(grey, 0), atol=0.01)
 
 
-def test_a_starter_s_bursts_are_made_for_the_clip(opened):
-    begun = yn.starter("three-way split hits", opened)
+def test_a_starter_s_bursts_are_made_for_the_clip(opened_clip):
+    begun = yn.starter("three-way split hits", opened_clip)
     assert yn.starter("three-way split hits")["hits"].bursts == ()
-    assert all(burst.last < opened.frames for burst in begun["hits"].bursts)
+    assert all(burst.last < opened_clip.frames for burst in begun["hits"].bursts)
     assert begun["hits"].bursts
-    assert LOOK.picture(opened, 0).shape == begun.picture(opened, 0).shape
+    assert LOOK.picture(opened_clip, 0).shape == begun.picture(opened_clip, 0).shape
 
 
-def test_a_render_from_python_is_its_pictures_and_goes_on_when_stopped(opened, tmp_path):
+def test_a_render_from_python_is_its_pictures_and_goes_on_when_stopped(opened_clip, tmp_path):
     out = tmp_path / "stills" / "%05d.png"
     stop, seen = threading.Event(), []
 
@@ -178,13 +178,13 @@ def test_a_render_from_python_is_its_pictures_and_goes_on_when_stopped(opened, t
 
     asked = {"frames": (2, 11), "workers": 1}
     with pytest.raises(yn.Halted):
-        yn.render(opened, LOOK, out, **asked, on_progress=on_progress, stop=stop)
+        yn.render(opened_clip, LOOK, out, **asked, on_progress=on_progress, stop=stop)
     assert "of 10 frames" in str(seen[-1])
-    done = yn.render(opened, LOOK, out, **asked)
+    done = yn.render(opened_clip, LOOK, out, **asked)
     assert (done.total, done.done) == (10, 10)
     names = [f"{frame:05d}.png" for frame in range(2, 12)]
     assert sorted(path.name for path in out.parent.iterdir()) == names
     for frame in (2, 11):
-        yn.save(LOOK.picture(opened, frame), tmp_path / "one.png")
+        yn.save(LOOK.picture(opened_clip, frame), tmp_path / "one.png")
         written = (out.parent / f"{frame:05d}.png").read_bytes()
         assert written == (tmp_path / "one.png").read_bytes()

@@ -22,7 +22,7 @@ LOOK = parse_look(
 MAX_FRAMES = 4
 
 
-def mutated(data: bytes, seed: int) -> bytes:
+def mutate(data: bytes, seed: int) -> bytes:
     """A file's bytes gone wrong in one of several ways."""
     rng = np.random.default_rng(seed)
     codes = np.frombuffer(data, np.uint8).copy()
@@ -52,7 +52,7 @@ def mutated(data: bytes, seed: int) -> bytes:
     return codes.tobytes()
 
 
-def tried(path: Path, folder: Path) -> str:
+def try_file(path: Path, folder: Path) -> str:
     """Use a file as an editor would: `used`, or the reason it was refused with."""
     out = folder / "out.mp4"
     try:
@@ -77,4 +77,4 @@ if __name__ == "__main__":
     print("ready", flush=True)
     for name in sys.stdin:
         path = Path(name.strip())
-        print(f"{path.name}\t{tried(path, folder)}", flush=True)
+        print(f"{path.name}\t{try_file(path, folder)}", flush=True)

@@ -44,7 +44,7 @@ SHEET = {
 }
 
 
-def without(step, *names):
+def drop_fields(step, *names):
     return {name: value for name, value in step.items() if name not in names}
 
 
@@ -52,7 +52,7 @@ def on_clip():
     """The steps of the old look with its fitting, as reports were found by them."""
     fitted = {**GLOW, "settings": {**GLOW["settings"], "from_light": 0.2}}
     fitted["mix"] = {**GLOW["mix"], "reads": "as shot"}
-    return [without(fitted, "note", "seed_by_clip")]
+    return [drop_fields(fitted, "note", "seed_by_clip")]
 
 
 @pytest.fixture
@@ -73,11 +73,11 @@ def older(tmp_path):
     body = {"name": "Cut", "rate": {"numerator": 25, "denominator": 1}, "items": [shot]}
     reel.head = tables.ReelRevision.create(reel=reel, body=json.dumps(body), made=0).id
     reel.save()
-    plain = json.dumps([without(GLOW, "note", "seed_by_clip")])
+    plain = json.dumps([drop_fields(GLOW, "note", "seed_by_clip")])
     digest = hashlib.sha256(plain.encode()).hexdigest()
     sheet = {"id": "s", "name": "S", "sheet": {"subject": SHEET, "shots": []}, "digest": digest}
     project.set_setting("proof sheets of 1", {"kept": [sheet]})
-    for clip, steps in ((1, [without(GLOW, "note", "seed_by_clip")]), (2, on_clip())):
+    for clip, steps in ((1, [drop_fields(GLOW, "note", "seed_by_clip")]), (2, on_clip())):
         digest = report_digest({}, {"steps": steps})
         tables.Steadiness.create(clip=clip, digest=digest, report='{"flags": []}', made=0)
     request = {"handles": 3}

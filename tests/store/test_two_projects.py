@@ -6,7 +6,7 @@ from tests.conftest import a_look, step
 from yearning.store.project import Project
 
 
-def _filled(folder, names):
+def _fill_project(folder, names):
     """A project with a look for each name, made one after the other."""
     project = Project(folder)
     for name in names:
@@ -21,7 +21,10 @@ def _names(project):
 
 
 def test_two_projects_in_one_process_keep_apart(tmp_path):
-    first, second = _filled(tmp_path / "a", ["one", "two"]), _filled(tmp_path / "b", ["three"])
+    first, second = (
+        _fill_project(tmp_path / "a", ["one", "two"]),
+        _fill_project(tmp_path / "b", ["three"]),
+    )
     first.looks.new(a_look(step("glow")))
     assert _names(second) == {"three"}
     assert _names(first) == {"one", "two", "Test"}
@@ -31,7 +34,7 @@ def test_two_projects_in_one_process_keep_apart(tmp_path):
 def test_two_projects_in_two_threads_keep_apart(tmp_path):
     wanted = [[f"{place}{n}" for n in range(12)] for place in "ab"]
     with ThreadPoolExecutor(2) as pool:
-        made = pool.map(_filled, [tmp_path / "a", tmp_path / "b"], wanted)
+        made = pool.map(_fill_project, [tmp_path / "a", tmp_path / "b"], wanted)
     assert [_names(project) for project in made] == [set(names) for names in wanted]
 
 

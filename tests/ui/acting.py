@@ -174,7 +174,7 @@ def kept_steps(page):
     )
 
 
-def beside(page, face):
+def show_beside(page, face):
     """Have Scopes, Footage or Renders stand beside the picture."""
     page.get_by_role("group", name="Beside the picture").get_by_role("button", name=face).click()
 
@@ -190,7 +190,7 @@ def stop_renders(page):
     )
 
 
-def settled(page):
+def settled_picture(page):
     """The picture once nothing is on its way."""
 
     def picture():
@@ -200,13 +200,13 @@ def settled(page):
     return wait_for(picture, lambda seen: seen.std() > 0)  # there is one
 
 
-def changed(page, before):
+def changed_picture(page, before):
     """The picture once it has become another than `before`, and nothing is on its way."""
 
     def is_another(now):
         return now.shape != before.shape or not np.array_equal(now, before)
 
-    return wait_for(lambda: settled(page), is_another)
+    return wait_for(lambda: settled_picture(page), is_another)
 
 
 def new_look(page):
@@ -233,10 +233,10 @@ def ask(page, question):
     page.get_by_role("tab", name=question).click()
 
 
-def closed(page):
+def close_step(page):
     """Close the open step: the picture is larger then."""
     page.get_by_role("button", name="Close step").click()
-    return settled(page)
+    return settled_picture(page)
 
 
 def with_glow(page):
@@ -248,4 +248,4 @@ def with_glow(page):
 def opened_alone(page, name, clip=None):
     """Open a look of one step, as made, by its treatment's name; the picture that it makes."""
     open_look(page, look_of(name.lower()), clip)
-    return settled(page)
+    return settled_picture(page)

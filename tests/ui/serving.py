@@ -23,7 +23,7 @@ FLAGS = [
 VIEW = {"width": 1280, "height": 800}
 
 
-def started(
+def start_server(
     project: Path, *flags: str, python: Path | str = sys.executable, **more: Any
 ) -> tuple[subprocess.Popen[str], str]:
     """Start a server on a project folder, in a process of its own; return it and its address.
@@ -46,7 +46,7 @@ def started(
 @contextmanager
 def serving(project: Path, *flags: str, **more: Any) -> Iterator[str]:
     """A server on a project folder while it is wanted; gives its address."""
-    process, address = started(project, *flags, **more)
+    process, address = start_server(project, *flags, **more)
     try:
         yield address
     finally:

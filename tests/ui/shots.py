@@ -12,7 +12,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from tests.ui.acting import beside, idle, let_frames_pass, new_look, open_look, settled
+from tests.ui.acting import idle, let_frames_pass, new_look, open_look, settled_picture, show_beside
 from tests.ui.serving import VIEW, browsing, serving
 from tests.ui.test_lifting import lifting, stroke
 from tests.ui.test_proofs import full
@@ -27,7 +27,7 @@ LIFTED = [
 
 
 def _shoot(page: Page, folder: Path, name: str) -> None:
-    settled(page)
+    settled_picture(page)
     page.wait_for_function("[...document.images].every((image) => image.complete)")
     page.screenshot(path=folder / f"{name}.png")
     print(folder / f"{name}.png")
@@ -148,7 +148,7 @@ def shoot(folder: Path) -> None:
         page.get_by_label("Frames to skip").fill("31, 60-71")
         page.keyboard.press("Enter")
         page.get_by_text("59 of 72 frames used").wait_for()
-        beside(page, "Footage")
+        show_beside(page, "Footage")
         page.get_by_role("list", name="Files of the project").wait_for()
         let_frames_pass(page, 30)
         _shoot(page, folder, "bench-plate")

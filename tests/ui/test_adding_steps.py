@@ -73,7 +73,7 @@ def test_a_step_is_kept_under_a_name_and_added_again_in_another_look(page):
     page.keyboard.press("Escape")
 
 
-def pasted(page, text):
+def paste(page, text):
     """What the browser does when text is pasted on the page."""
     page.evaluate(
         """text => {
@@ -105,12 +105,12 @@ def test_steps_are_copied_as_a_look_and_pasted_into_another(page):
     assert copied["format"].startswith("yearning-look/")
     assert [step["treatment"] for step in copied["steps"]] == ["glow", "tone"]
     new_look(page)
-    pasted(page, "just some words")
+    paste(page, "just some words")
     assert treatments_of(page) == []
-    pasted(page, text)
+    paste(page, text)
     assert treatments_of(page) == ["glow", "tone"]
-    pasted(page, text)  # once more: ids of their own
+    paste(page, text)  # once more: ids of their own
     assert [s["id"] for s in kept_steps(page)] == ["glow-1", "tone-1", "glow-2", "tone-2"]
-    pasted(page, text.replace('"glow"', '"gleam"'))
+    paste(page, text.replace('"glow"', '"gleam"'))
     expect(page.get_by_role("alert").get_by_text("gleam")).to_be_visible()
     assert len(treatments_of(page)) == 4

@@ -19,21 +19,23 @@ def bring(page, files):
     page.get_by_label("Files to bring in").set_input_files(files)
 
 
-def asked(page):
+def stills_question(page):
     return page.get_by_role("group", name="What these stills are")
 
 
 def test_several_pictures_are_plates_or_neither_and_no_step_takes_the_last(page):
     open_look(page)
     bring(page, pictures("moth.png", "lace.png", "rust.png"))
-    expect(asked(page)).to_contain_text("3 stills: moth.png, lace.png, rust.png")
-    expect(asked(page).get_by_role("button", name="One clip")).to_have_count(0)  # no numbers
-    asked(page).get_by_role("button", name="Neither").click()
-    expect(asked(page)).to_have_count(0)
+    expect(stills_question(page)).to_contain_text("3 stills: moth.png, lace.png, rust.png")
+    expect(stills_question(page).get_by_role("button", name="One clip")).to_have_count(
+        0
+    )  # no numbers
+    stills_question(page).get_by_role("button", name="Neither").click()
+    expect(stills_question(page)).to_have_count(0)
     idle(page)
     assert kept_steps(page) == []
     bring(page, pictures("moth.png", "lace.png", "rust.png"))
-    asked(page).get_by_role("button", name="3 plates").click()
+    stills_question(page).get_by_role("button", name="3 plates").click()
     idle(page)
     assert kept_steps(page) == []  # they are there to be chosen
     add_step(page, "Plate")
@@ -48,8 +50,8 @@ def test_numbered_stills_may_be_plates_too(page):
     open_look(page, look_of("plate"))
     clip = page.get_by_label("Clip", exact=True).locator("option:checked").inner_text()
     bring(page, pictures("scan_01.png", "scan_02.png"))
-    expect(asked(page).get_by_role("button", name="One clip of 2 frames")).to_be_visible()
-    asked(page).get_by_role("button", name="2 plates").click()
+    expect(stills_question(page).get_by_role("button", name="One clip of 2 frames")).to_be_visible()
+    stills_question(page).get_by_role("button", name="2 plates").click()
     idle(page)
     (step,) = kept_steps(page)
     assert step["settings"]["file"].startswith("scan-01")  # the open step waited for one

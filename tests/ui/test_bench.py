@@ -12,11 +12,10 @@ from tests.ui.acting import (
     LONG,
     add_step,
     ask,
-    beside,
     bring_in,
     canvas_of,
-    changed,
-    closed,
+    changed_picture,
+    close_step,
     ends_of,
     idle,
     kept_steps,
@@ -25,7 +24,8 @@ from tests.ui.acting import (
     open_look,
     reload,
     send,
-    settled,
+    settled_picture,
+    show_beside,
     with_glow,
 )
 from tests.waiting import wait_for
@@ -38,18 +38,18 @@ def test_the_job_from_a_clip_to_a_file(page, make_clip, tmp_path):
     source = make_clip("small boat.mp4", "libx264", frames=75, size=size, tone=True, tag=1)
     bring_in(page, source)
     open_look(page, clip="small boat")
-    plain = settled(page)
+    plain = settled_picture(page)
     for name in ("Grain", "Curve", "Glow"):  # each lands at its place in the order of light
         add_step(page, name)
     page.get_by_role("button", name="Close step").click()
     order = page.get_by_role("button", name=re.compile("After (glow|curve|grain) "))
     expect(order).to_have_count(3)
     assert [o.split("\n")[1] for o in order.all_inner_texts()] == ["Glow", "Curve", "Grain"]
-    treated = changed(page, plain)
+    treated = changed_picture(page, plain)
     assert np.abs(treated - plain).mean() > 1
 
     page.get_by_role("button", name="Wipe").click()
-    wiped = changed(page, treated)
+    wiped = changed_picture(page, treated)
     middle = wiped.shape[1] // 2
     np.testing.assert_array_equal(wiped[:, : middle - 20], plain[:, : middle - 20])
     np.testing.assert_array_equal(wiped[:, middle + 20 :], treated[:, middle + 20 :])
@@ -60,9 +60,9 @@ def test_the_job_from_a_clip_to_a_file(page, make_clip, tmp_path):
     page.get_by_role("button", name="Pause").click()
     page.keyboard.press("Home")
     expect(page.get_by_text("0 of 75", exact=True)).to_be_visible()
-    np.testing.assert_array_equal(settled(page), treated)
+    np.testing.assert_array_equal(settled_picture(page), treated)
 
-    beside(page, "Renders")
+    show_beside(page, "Renders")
     page.get_by_role("button", name="Render clip").click()
     expect(page.get_by_role("progressbar")).to_be_visible()
     expect(page.get_by_text("frames/s")).to_be_visible(timeout=LONG)
@@ -93,7 +93,7 @@ def test_a_file_dropped_on_the_page_becomes_a_clip(page, make_clip):
     expect(page.get_by_text("Let go to bring it in")).to_have_count(0)
     expect(page.get_by_text("of 12", exact=False)).to_be_visible()
     expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text("holiday")
-    assert settled(page).std() > 10
+    assert settled_picture(page).std() > 10
 
 
 UNUSABLE = [
@@ -120,11 +120,11 @@ def test_a_file_that_can_not_be_used_says_so_until_it_is_read(page):
 
 def test_a_changed_setting_changes_the_picture(page):
     with_glow(page)
-    before = settled(page)
+    before = settled_picture(page)
     page.get_by_role("slider", name="Threshold").focus()
     page.keyboard.press("Shift+ArrowDown")
     page.keyboard.press("Shift+ArrowDown")
-    assert np.abs(changed(page, before) - before).mean() > 0.5
+    assert np.abs(changed_picture(page, before) - before).mean() > 0.5
 
 
 def test_undo_and_redo_also_after_the_page_is_opened_again(page):
@@ -145,7 +145,7 @@ def test_undo_and_redo_also_after_the_page_is_opened_again(page):
 
 def test_the_curve_is_drawn_by_dragging_its_points(page):
     open_look(page, look_of("curve"))
-    plain = settled(page)
+    plain = settled_picture(page)
     curve = page.get_by_role("group", name="Curve of luma")
     box = curve.bounding_box()
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
@@ -154,17 +154,17 @@ def test_the_curve_is_drawn_by_dragging_its_points(page):
     page.mouse.up()
     points = page.get_by_role("slider", name=re.compile(r"Point \d of 3"))
     expect(points).to_have_count(3)
-    lifted = changed(page, plain)
+    lifted = changed_picture(page, plain)
     assert (lifted - plain).mean() > 10
     points.nth(1).focus()
     page.keyboard.press("Delete")
     expect(page.get_by_role("slider", name=re.compile(r"Point \d of 2"))).to_have_count(2)
-    np.testing.assert_array_equal(changed(page, lifted), plain)
+    np.testing.assert_array_equal(changed_picture(page, lifted), plain)
 
 
 def test_steps_are_moved_switched_off_and_removed(page):
     open_look(page)
-    plain = settled(page)
+    plain = settled_picture(page)
     add_step(page, "Glow")
     add_step(page, "Curve")
     page.get_by_role("button", name="Move earlier").click()
@@ -173,7 +173,7 @@ def test_steps_are_moved_switched_off_and_removed(page):
     page.get_by_role("button", name=re.compile("After glow ")).click()
     page.get_by_role("switch", name="Step").click()
     expect(page.get_by_role("switch", name="Step")).to_have_attribute("aria-checked", "false")
-    np.testing.assert_array_equal(closed(page), plain)
+    np.testing.assert_array_equal(close_step(page), plain)
 
 
 def test_a_step_is_added_from_where_one_is_whichever_is_open(page):
@@ -199,7 +199,7 @@ def test_a_step_is_added_from_where_one_is_whichever_is_open(page):
 
 def test_a_picture_that_came_late_is_not_shown_over_a_newer_one(page):
     spread = with_glow(page)
-    narrow = settled(page)
+    narrow = settled_picture(page)
     held, late = [], []
 
     def hold_the_first(route):
@@ -223,10 +223,10 @@ def test_a_picture_that_came_late_is_not_shown_over_a_newer_one(page):
 
     wait_for(go_on)
     page.keyboard.press("Shift+ArrowUp")
-    newest = changed(page, narrow)
+    newest = changed_picture(page, narrow)
     held[0].fulfill(response=late[0])
     let_frames_pass(page, 10)
-    np.testing.assert_array_equal(settled(page), newest)
+    np.testing.assert_array_equal(settled_picture(page), newest)
 
 
 def test_play_keeps_what_it_has_shown(page):
@@ -241,22 +241,22 @@ def test_play_keeps_what_it_has_shown(page):
 
 def test_blend_and_amount_mix_the_step_back(page):
     with_glow(page)
-    before = settled(page)
+    before = settled_picture(page)
     ask(page, "Mixed")
     page.get_by_label("Blend").select_option("difference")
-    other = changed(page, before)
+    other = changed_picture(page, before)
     assert np.abs(other - before).mean() > 0.5
     page.get_by_role("slider", name="Amount").focus()
     for _ in range(10):
         page.keyboard.press("Shift+ArrowDown")
-    _new = changed(page, other)
+    _new = changed_picture(page, other)
     assert np.abs(_new - other).mean() > 0.5
 
 
 def test_one_to_one_shows_the_true_pixels_of_the_full_result(page):
     open_look(page, look_of("grain"))
     page.get_by_role("button", name="1 : 1").click()
-    seen = settled(page)
+    seen = settled_picture(page)
     look = page.evaluate("fetch('/api/v1/looks').then(r => r.json())")[0]["look"]
     crop = {"x": 0.5, "y": 0.5, "width": seen.shape[1], "height": seen.shape[0]}
     clip = page.get_by_label("Clip", exact=True).input_value()
@@ -267,13 +267,13 @@ def test_one_to_one_shows_the_true_pixels_of_the_full_result(page):
 
 def test_holding_the_compare_key_shows_the_footage(page):
     open_look(page)
-    plain = settled(page)
+    plain = settled_picture(page)
     add_step(page, "Glow")
-    closed(page)
+    close_step(page)
     canvas_of(page).click()
     page.keyboard.down("b")
     page.get_by_role("img", name=re.compile("as shot")).wait_for()
-    np.testing.assert_array_equal(settled(page), plain)
+    np.testing.assert_array_equal(settled_picture(page), plain)
     page.keyboard.up("b")
 
 
@@ -303,7 +303,7 @@ def test_the_keys_step_through_time(page):
 
 def test_a_render_is_made_as_it_is_wanted(page, tmp_path):
     open_look(page)
-    beside(page, "Renders")
+    show_beside(page, "Renders")
     page.get_by_label("Render as").select_option("AV1")
     page.get_by_label("Quality", exact=True).select_option("draft")
     page.get_by_label("Size of the result").select_option("360")

@@ -8,12 +8,12 @@ from playwright.sync_api import expect
 
 from tests.ui.acting import (
     canvas_of,
-    changed,
+    changed_picture,
     idle,
     kept_steps,
     look_of,
     open_look,
-    settled,
+    settled_picture,
     stop_renders,
     treatments_of,
 )
@@ -32,7 +32,7 @@ NAME = """() => {
 def begin(page, *kinds):
     steps = [{"id": kind, "treatment": kind} for kind in kinds]
     open_look(page, look_of(*steps, name="By keyboard"))
-    settled(page)
+    settled_picture(page)
 
 
 def keys(page, *presses):
@@ -54,12 +54,12 @@ def reach(page, name, role=None, back=False):
 
 def test_a_step_is_found_added_set_mixed_and_timed(page):
     begin(page)
-    before = settled(page)
+    before = settled_picture(page)
     keys(page, "n", *"bloom", "Enter")
     expect(page.get_by_role("region", name="Glow, open")).to_be_visible()
     reach(page, "Spread", "slider")
     keys(page, "Shift+ArrowRight", "Shift+ArrowRight")
-    changed(page, before)
+    changed_picture(page, before)
     reach(page, "What", "tab", back=True)
     keys(page, "ArrowRight", "ArrowRight")
     reach(page, "Blend", "select")

@@ -10,17 +10,17 @@ from tests.ui.acting import (
     LONG,
     add_step,
     ask,
-    beside,
     canvas_of,
-    changed,
-    closed,
+    changed_picture,
+    close_step,
     idle,
     kept_steps,
     look_of,
     open_look,
     reload,
     send,
-    settled,
+    settled_picture,
+    show_beside,
     with_glow,
 )
 from tests.waiting import wait_for
@@ -39,21 +39,21 @@ def drag(page, box, start, end):
 
 def test_a_step_is_limited_to_tones_and_its_weight_is_seen(page):
     with_glow(page)
-    whole = settled(page)
+    whole = settled_picture(page)
     ask(page, "Where")
     window = page.get_by_role("group", name="Shows in tones")
     drag(page, window.bounding_box(), (0.5, 0.5), (0.5, 0.85))
-    limited = changed(page, whole)
+    limited = changed_picture(page, whole)
     tones = kept_steps(page)[0]["mix"]["tones"]
     assert len(tones) == 3
     assert tones[1][0] == pytest.approx(0.5, abs=0.02)
     assert tones[1][1] == pytest.approx(0.06, abs=0.06)
     page.get_by_role("button", name="See weight").click()
-    weight = changed(page, limited)
+    weight = changed_picture(page, limited)
     assert np.abs(weight - weight.mean(axis=2, keepdims=True)).max() <= 1  # a grey picture
     page.get_by_role("button", name="See weight").click()
     page.get_by_role("button", name="All", exact=True).click()
-    np.testing.assert_array_equal(changed(page, weight), whole)
+    np.testing.assert_array_equal(changed_picture(page, weight), whole)
     assert kept_steps(page)[0]["mix"]["tones"] is None
 
 
@@ -72,15 +72,15 @@ def test_a_step_reads_the_footage_or_a_step_before_it(page):
     open_look(page)
     add_step(page, "Ramp")
     add_step(page, "Tone")
-    so_far = settled(page)
+    so_far = settled_picture(page)
     ask(page, "Mixed")
     page.get_by_label("Input", exact=True).select_option("footage")
-    plain = changed(page, so_far)
+    plain = changed_picture(page, so_far)
     assert kept_steps(page)[1]["mix"]["input"] == "footage"
     choices = page.get_by_label("Input", exact=True).locator("option").all_inner_texts()
     assert choices == ["the step before", "the footage", "after Ramp (ramp-1)"]
     page.get_by_label("Input", exact=True).select_option("ramp-1")
-    np.testing.assert_array_equal(changed(page, plain), so_far)
+    np.testing.assert_array_equal(changed_picture(page, plain), so_far)
     page.get_by_role("button", name="After ramp ").click()
     page.get_by_role("button", name="Remove step").click()
     assert [step["mix"]["input"] for step in kept_steps(page)] == ["previous"]
@@ -90,11 +90,11 @@ def test_chosen_steps_are_bundled_opened_in_place_and_unbundled(page):
     open_look(page)
     for name in ("Exposure", "Tone", "Ramp"):
         add_step(page, name)
-    plain = settled(page)
+    plain = settled_picture(page)
     for name in ("exposure", "tone"):
         page.get_by_role("button", name=f"After {name} ").click(modifiers=["Control"])
     page.get_by_role("button", name="Bundle 2 steps").click()
-    np.testing.assert_array_equal(settled(page), plain)
+    np.testing.assert_array_equal(settled_picture(page), plain)
     page.get_by_label("Name of the bundle").fill("Dusk")
     page.get_by_label("Name of the bundle").press("Enter")
     ask(page, "Mixed")
@@ -119,10 +119,10 @@ def test_chosen_steps_are_bundled_opened_in_place_and_unbundled(page):
 
 def test_readings_follow_the_picture_and_the_pointer(page):
     open_look(page)
-    settled(page)
+    settled_picture(page)
     wave = page.get_by_role("img", name="Reading: waveform")
 
-    def lit():
+    def pixels_lit():
         return wave.evaluate(
             """canvas => {
               const { width, height } = canvas;
@@ -135,27 +135,27 @@ def test_readings_follow_the_picture_and_the_pointer(page):
             }"""
         )
 
-    before = wait_for(lit)
+    before = wait_for(pixels_lit)
     assert 0.2 < before < 0.95
     add_step(page, "Exposure")
     page.get_by_role("slider", name="Stops").focus()
     for _ in range(4):
         page.keyboard.press("Shift+ArrowUp")
-    wait_for(lambda: lit() < before - 0.05)  # brighter is higher
+    wait_for(lambda: pixels_lit() < before - 0.05)  # brighter is higher
     box = canvas_of(page).bounding_box()
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 3)
     told = page.get_by_role("status", name="Under the pointer")
     expect(told).to_have_text(re.compile(r"\d+ \d+ \d+ %.*luma \d+ %.*code \d+.*#[0-9a-f]{6}"))
     red = int(told.inner_text().split("#")[1][:2], 16)
-    pixel = settled(page)[round(box["height"] / 3), round(box["width"] / 2), 0]
+    pixel = settled_picture(page)[round(box["height"] / 3), round(box["width"] / 2), 0]
     assert abs(red - pixel) < 12
     page.get_by_role("button", name="R G B").click()
     expect(page.get_by_role("img", name="Reading: parade")).to_be_visible()
     page.get_by_role("button", name="counts").click()
     expect(page.locator("[data-histogram=red]").first).to_be_attached()
-    plain = settled(page)
+    plain = settled_picture(page)
     page.get_by_role("button", name="Clipping").click()
-    assert (changed(page, plain) != plain).any()
+    assert (changed_picture(page, plain) != plain).any()
 
 
 def test_a_starter_look_is_one_click_and_one_undo(page):
@@ -189,10 +189,10 @@ def test_a_starter_look_is_one_click_and_one_undo(page):
 def test_a_state_is_kept_compared_with_and_gone_back_to(page):
     spread = with_glow(page)
     page.get_by_role("button", name="Snapshot").click()
-    kept = closed(page)
+    kept = close_step(page)
     page.get_by_role("button", name="After glow ").click()
     page.get_by_role("button", name="Remove step").click()
-    bare = changed(page, kept)
+    bare = changed_picture(page, kept)
     reload(page)
     page.get_by_role("button", name="Blink").click()
     page.get_by_label("Compare with").select_option("Snapshot 1")
@@ -201,7 +201,7 @@ def test_a_state_is_kept_compared_with_and_gone_back_to(page):
     expect(page.get_by_text("change from Snapshot 1")).to_be_visible()
     page.get_by_role("button", name="Go back").click()
     page.get_by_role("button", name="Plain").click()
-    np.testing.assert_array_equal(changed(page, bare), kept)
+    np.testing.assert_array_equal(changed_picture(page, bare), kept)
     page.get_by_role("button", name="After glow ").click()
     expect(spread).to_have_attribute("aria-valuenow", "52")
     page.get_by_role("button", name="Wipe").click()
@@ -217,19 +217,19 @@ CUBE = b"LUT_1D_SIZE 2\n1 1 1\n0 0 0\n"
 
 def test_a_dropped_table_and_grade_become_steps(page):
     open_look(page)
-    plain = settled(page)
+    plain = settled_picture(page)
     files = page.get_by_label("Files to bring in")
     files.set_input_files({"name": "Turned.cube", "mimeType": "text/plain", "buffer": CUBE})
-    turned = changed(page, plain)
+    turned = changed_picture(page, plain)
     page.get_by_label("Look-up table").select_option("")
-    plain = changed(page, turned)
+    plain = changed_picture(page, turned)
     assert np.abs(turned + plain - 255).mean() < 4
     grade = (
         b"<ColorCorrection><SOPNode><Slope>1.5 1 1</Slope><Offset>0 0 0</Offset>"
         b"<Power>1 1 1</Power></SOPNode></ColorCorrection>"
     )
     files.set_input_files({"name": "a.cc", "mimeType": "text/xml", "buffer": grade})
-    red = changed(page, plain)
+    red = changed_picture(page, plain)
     assert (red - plain)[..., 0].mean() > 10
     expect(page.get_by_role("slider", name="Slope R")).to_have_attribute("aria-valuenow", "1.5")
     with page.expect_download() as download:
@@ -242,11 +242,11 @@ def test_a_dropped_table_and_grade_become_steps(page):
 
 def test_what_should_be_grey_is_picked_from_the_picture(page):
     open_look(page, look_of("neutralize"), clip="Glasshouse")
-    before = settled(page)
+    before = settled_picture(page)
     page.get_by_role("button", name="Pick grey reference").click()
     box = canvas_of(page).bounding_box()
     canvas_of(page).click(position={"x": box["width"] * 0.6, "y": box["height"] * 0.75})
-    after = changed(page, before)
+    after = changed_picture(page, before)
     y, x = round(box["height"] * 0.75), round(box["width"] * 0.6)
     around = (slice(y - 1, y + 2), slice(x - 1, x + 2))
     assert np.ptp(before[around].mean(axis=(0, 1))) > 20
@@ -286,7 +286,7 @@ def test_discs_bands_ramps_and_levels_are_drawn_on(page):
 
 def test_the_panel_beside_the_picture_stays_as_it_was_chosen(page):
     open_look(page)
-    beside(page, "Footage")
+    show_beside(page, "Footage")
     idle(page)
     reload(page)
     expect(page.get_by_label("Input range")).to_be_visible()

@@ -6,7 +6,14 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import encode
-from tests.ui.acting import bring_in, changed, kept_steps, opened_alone, send, settled
+from tests.ui.acting import (
+    bring_in,
+    changed_picture,
+    kept_steps,
+    opened_alone,
+    send,
+    settled_picture,
+)
 from tests.ui.test_standards import faults
 from yearning.core.picture import Size
 
@@ -15,11 +22,11 @@ def test_the_highlights_of_a_glow_are_seen_by_a_key_and_what_it_holds_is_told(pa
     before = opened_alone(page, "Glow")
     expect(page.get_by_text("Keep mid-tones takes")).to_be_visible()
     page.keyboard.press("h")
-    before = changed(page, before)
+    before = changed_picture(page, before)
     expect(page.get_by_text("the highlights that Glow starts from")).to_be_visible()
     assert faults(page) == []
     page.get_by_role("button", name="See highlights").click()
-    changed(page, before)
+    changed_picture(page, before)
     expect(page.get_by_text("the highlights that Glow starts from")).to_have_count(0)
 
 
@@ -33,7 +40,7 @@ def test_what_belongs_to_a_gauge_is_added_where_it_stands_in_the_path(page):
     before = opened_alone(page, "Grain")
     for word in ("Softness", "Sway"):
         page.get_by_role("button", name=word, exact=True).click()
-        before = changed(page, before)
+        before = changed_picture(page, before)
     assert faults(page) == []
     steps = kept_steps(page)
     assert [step["treatment"] for step in steps] == ["soften", "grain", "weave"]
@@ -53,7 +60,7 @@ def test_a_scan_is_thrown_anew_and_its_base_made_mid_grey(page):
     page.get_by_role("slider", name="New position every").focus()
     page.keyboard.press("ArrowRight")
     expect(page.get_by_role("slider", name="Place across")).to_have_count(0)
-    settled(page)
+    settled_picture(page)
     settings = kept_steps(page)[0]["settings"]
     assert settings["reposition_every"] == 1
     assert (settings["black"] + settings["white"]) / 2 == pytest.approx(0.36, abs=0.02)
@@ -75,7 +82,7 @@ def test_grain_is_measured_on_a_scan_of_even_film(page):
     page.get_by_role("button", name="Close", exact=True).click()
     scan.select_option(label="greyfilm")
     expect(page.get_by_text("6.0 % of white in a tone of 50.0 %")).to_be_visible()
-    changed(page, before)
+    changed_picture(page, before)
     assert faults(page) == []
     made = kept_steps(page)[0]["settings"]
     assert made["gauge"] == "scan"
@@ -90,6 +97,6 @@ def test_dots_that_are_too_fine_for_a_small_clip_are_told_and_enlarged(page, tmp
     before = opened_alone(page, "Halftone", clip="tinyreeds")
     expect(page.get_by_text("2.0 of this clip’s pixels: too fine to be seen")).to_be_visible()
     page.get_by_role("button", name="Make it 16 px").click()
-    changed(page, before)
+    changed_picture(page, before)
     assert kept_steps(page)[0]["settings"]["pitch"] == 16
     expect(page.get_by_text("too fine to be seen")).to_have_count(0)

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import changed, idle, kept_steps, open_look, settled
+from tests.ui.acting import changed_picture, idle, kept_steps, open_look, settled_picture
 
 GLOW = {"id": "g", "treatment": "glow", "settings": {"spread": 60}}
 LOOK = {"format": "yearning-look/3", "name": "Fitted", "steps": [GLOW]}
@@ -44,7 +44,7 @@ def test_a_value_is_one_clips_own_and_the_others_keep_theirs(glow):
     press(glow, "Spread", "ArrowRight", 4)
     assert spread(glow) == 64
     expect(glow.locator("[data-own=spread]")).to_be_visible()
-    own = settled(glow)
+    own = settled_picture(glow)
     open_clip(glow, "Glasshouse")
     assert spread(glow) == 60
     expect(glow.locator("[data-own=spread]")).to_have_count(0)
@@ -53,10 +53,10 @@ def test_a_value_is_one_clips_own_and_the_others_keep_theirs(glow):
     assert spread(glow) == 50
     open_clip(glow, "Lantern barge")
     assert spread(glow) == 64
-    np.testing.assert_array_equal(settled(glow), own)
+    np.testing.assert_array_equal(settled_picture(glow), own)
     glow.locator("[data-own=spread]").click()  # given back
     assert spread(glow) == 50
-    assert not np.array_equal(changed(glow, own), own)
+    assert not np.array_equal(changed_picture(glow, own), own)
     glow.keyboard.press("Control+z")
     idle(glow)
     assert spread(glow) == 64

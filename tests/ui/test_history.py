@@ -5,12 +5,12 @@ from playwright.sync_api import expect
 
 from tests.ui.acting import (
     add_step,
-    beside,
-    changed,
+    changed_picture,
     idle,
     open_look,
     reload,
-    settled,
+    settled_picture,
+    show_beside,
     treatments_of,
 )
 
@@ -23,25 +23,25 @@ def redo(page):
     return page.get_by_role("button", name="Redo", exact=True)
 
 
-def played(page):
+def played_note(page):
     return page.get_by_role("note", name="Played: frames")
 
 
 def test_how_footage_is_read_is_taken_back_and_made_again(page):
     open_look(page)
-    beside(page, "Footage")
-    before = settled(page)
+    show_beside(page, "Footage")
+    before = settled_picture(page)
     page.get_by_label("Input range").select_option("full")
-    full = changed(page, before)
+    full = changed_picture(page, before)
     expect(undo(page)).to_be_enabled()
     assert "how Lantern barge is read" in undo(page).get_attribute("title")
     undo(page).click()
-    np.testing.assert_array_equal(changed(page, full), before)
+    np.testing.assert_array_equal(changed_picture(page, full), before)
     expect(page.get_by_label("Input range")).to_have_value("")
     redo(page).click()
-    np.testing.assert_array_equal(changed(page, before), full)
+    np.testing.assert_array_equal(changed_picture(page, before), full)
     page.keyboard.press("Control+z")
-    np.testing.assert_array_equal(changed(page, full), before)
+    np.testing.assert_array_equal(changed_picture(page, full), before)
 
 
 def test_ranges_and_changes_of_the_look_are_one_history_in_their_order(page):
@@ -55,18 +55,18 @@ def test_ranges_and_changes_of_the_look_are_one_history_in_their_order(page):
     page.mouse.move(strip["x"] + 0.5 * strip["width"], strip["y"] + 20, steps=5)
     page.mouse.up()
     page.keyboard.up("Shift")
-    expect(played(page)).to_be_visible()
+    expect(played_note(page)).to_be_visible()
     add_step(page, "Grain")
     idle(page)
     undo(page).click()  # the grain
     idle(page)
     assert treatments_of(page) == ["exposure"]
-    expect(played(page)).to_be_visible()
+    expect(played_note(page)).to_be_visible()
     undo(page).click()  # the range
-    expect(played(page)).to_have_count(0)
+    expect(played_note(page)).to_have_count(0)
     assert treatments_of(page) == ["exposure"]
     redo(page).click()
-    expect(played(page)).to_be_visible()
+    expect(played_note(page)).to_be_visible()
     undo(page).click()
     undo(page).click()  # the exposure
     idle(page)
@@ -75,7 +75,7 @@ def test_ranges_and_changes_of_the_look_are_one_history_in_their_order(page):
 
 def test_what_a_render_is_to_have_is_taken_back_after_the_page_is_opened_again(page):
     open_look(page)
-    beside(page, "Renders")
+    show_beside(page, "Renders")
     first = page.get_by_label("First frame")
     first.fill("12")
     page.keyboard.press("Tab")

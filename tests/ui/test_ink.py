@@ -7,13 +7,13 @@ from playwright.sync_api import expect
 
 from tests.ui.acting import (
     ask,
-    changed,
+    changed_picture,
     kept_steps,
     new_look,
     open_look,
     opened_alone,
     played_to,
-    settled,
+    settled_picture,
 )
 from tests.ui.test_standards import faults
 
@@ -23,10 +23,10 @@ def test_a_channel_is_moved_and_its_tint_leaves_the_rest_of_white_to_the_others(
     red = page.get_by_role("group", name="Red", exact=True)
     red.get_by_label("Red in, as #rrggbb").fill("#ff8000")
     page.keyboard.press("Enter")
-    before = changed(page, before)
+    before = changed_picture(page, before)
     red.get_by_role("slider", name="Across").focus()
     page.keyboard.press("Shift+ArrowRight")
-    changed(page, before)
+    changed_picture(page, before)
     settings = kept_steps(page)[0]["settings"]
     assert settings["tints"] == ["#ff8000", "#007f00", "#0000ff"]
     assert settings["red_x"] == pytest.approx(18)
@@ -50,21 +50,21 @@ def test_a_block_is_drawn_on_the_picture_thrown_further_and_taken_out(page):
     page.mouse.move(*at(0.4, 0.5), steps=3)
     page.mouse.move(*at(0.6, 0.6), steps=3)
     page.mouse.up()
-    before = changed(page, before)
+    before = changed_picture(page, before)
     (block,) = kept_steps(page)[0]["settings"]["placed"]
     assert [block[k] for k in ("left", "top", "width", "height")] == pytest.approx(
         [0.3, 0.4, 0.3, 0.2], abs=0.01
     )
     page.get_by_role("button", name="Throw of block 1").focus()
     page.keyboard.press("Shift+ArrowRight")
-    before = changed(page, before)
+    before = changed_picture(page, before)
     (thrown,) = kept_steps(page)[0]["settings"]["placed"]
     assert thrown == block | {"throw": pytest.approx(block["throw"] + 192, abs=2)}
     expect(page.get_by_label("Throw of block 1").last).to_have_value(str(thrown["throw"]))
     assert faults(page) == []
     page.get_by_role("button", name=re.compile("^Block 1: ")).focus()
     page.keyboard.press("Delete")
-    changed(page, before)
+    changed_picture(page, before)
     assert kept_steps(page)[0]["settings"]["placed"] == []
 
 
@@ -72,11 +72,11 @@ def test_a_block_is_added_moved_and_enlarged_by_keyboard(page):
     before = opened_alone(page, "Slices")
     page.get_by_role("button", name="Add a block").focus()
     page.keyboard.press("Enter")
-    before = changed(page, before)
+    before = changed_picture(page, before)
     for name, keys in (("Block 1: ", "Shift+ArrowUp"), ("Size of block 1: ", "Shift+ArrowRight")):
         page.get_by_role("button", name=re.compile(f"^{name}")).focus()
         page.keyboard.press(keys)
-        before = changed(page, before)
+        before = changed_picture(page, before)
     (block,) = kept_steps(page)[0]["settings"]["placed"]
     wanted = {"left": 0.4, "top": 0.35, "width": 0.3, "height": 0.1, "throw": 120}
     assert block == pytest.approx(wanted)
@@ -100,7 +100,7 @@ def test_a_burst_is_tapped_while_the_clip_plays_and_held_for_a_longer_one(page):
 
 def test_a_starter_that_hits_does_so_where_the_clips_sound_begins(page):
     open_look(page, clip="Signal tower")
-    settled(page)
+    settled_picture(page)
     page.get_by_role("button", name="Or begin with a starter look").click()
     page.get_by_role("button", name=re.compile("Three-way split hits")).click()
     made = page.get_by_role("button", name=re.compile("After split "))

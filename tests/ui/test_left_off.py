@@ -11,7 +11,7 @@ from tests.ui.acting import (
     look_of,
     open_look,
     reload,
-    settled,
+    settled_picture,
     treatments_of,
     with_frames_ahead,
     with_glow,
@@ -58,20 +58,20 @@ def test_the_page_opens_where_it_was_left_and_each_clip_as_it_was(page):
     page.keyboard.press("Shift+ArrowRight")
     page.keyboard.press("Shift+Home")  # what is played begins here
     page.get_by_role("button", name="1 : 1").click()
-    settled(page)
+    settled_picture(page)
     page.get_by_label("Clip", exact=True).select_option("Glasshouse")
     expect(page.get_by_text(re.compile("^10 of "))).to_be_visible()
     page.keyboard.press("End")
-    settled(page)
+    settled_picture(page)
     page.get_by_label("Clip", exact=True).select_option("Lantern barge")
     expect(page.get_by_text("10 of 192", exact=True)).to_be_visible()
     expect(page.get_by_label("Played: frames 10 to 191")).to_be_visible()
-    settled(page)
+    settled_picture(page)
     reload(page)
     page.get_by_role("img", name="Frame 10").wait_for()
     expect(page.get_by_label("Played: frames 10 to 191")).to_be_visible()
     expect(page.get_by_role("tab", name="Where")).to_have_attribute("aria-selected", "true")
-    settled(page)
+    settled_picture(page)
     assert zoom_of(page) == 1
 
 
@@ -91,13 +91,13 @@ def test_a_server_that_is_gone_is_said_until_it_is_back(page):
     expect(gone).to_have_count(0)  # nobody has to load the page again
     expect(asked).to_have_count(0)
     expect(page.get_by_text("1 of 192", exact=True)).to_be_visible()
-    assert settled(page).std() > 10  # the picture that could not be had has come
+    assert settled_picture(page).std() > 10  # the picture that could not be had has come
 
 
 def test_at_rest_frames_are_made_so_that_play_finds_them(page):
     with_glow(page)
     with_frames_ahead(page)
-    settled(page)
+    settled_picture(page)
     page.wait_for_function("document.querySelectorAll('[data-kept]').length > 0", timeout=LONG)
     reached = page.locator("[data-kept]").last.bounding_box()["width"]
     page.wait_for_function(

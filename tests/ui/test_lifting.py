@@ -6,7 +6,16 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.media.making import moving_clip, small_copy
-from tests.ui.acting import ask, bring_in, canvas_of, idle, look_of, open_look, reload, settled
+from tests.ui.acting import (
+    ask,
+    bring_in,
+    canvas_of,
+    idle,
+    look_of,
+    open_look,
+    reload,
+    settled_picture,
+)
 from tests.ui.test_tracks import at_frame
 from tests.ui.test_where import shapes
 from tests.waiting import wait_for
@@ -108,7 +117,7 @@ def test_strokes_are_there_after_the_page_is_opened_anew(page, walker):
     stroke(page, AROUND)
     stroke(page, ON_IT)
     reload(page)
-    settled(page)
+    settled_picture(page)
     page.get_by_role("button", name="Lift out of this clip…").click()
     page.locator("[data-lifted]").wait_for()
     expect(page.locator("[data-stroke='this']")).to_have_count(1)
@@ -159,5 +168,5 @@ def test_its_matte_is_found_in_all_frames_and_anew_where_it_was_wrong(page, tmp_
     assert shapes(page) == [shape]
     page.locator("[data-whose=this]").click()  # every clip has it from now on
     page.get_by_label("Clip", exact=True).select_option("Reed walker")
-    settled(page)
+    settled_picture(page)
     expect(page.get_by_role("button", name="Lift out of this clip…")).to_be_visible()

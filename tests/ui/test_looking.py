@@ -3,9 +3,9 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, reload, settled
+from tests.ui.acting import add_step, reload, settled_picture
 from tests.ui.serving import VIEW, serving
-from tests.ui.test_nothing_lost import exposed
+from tests.ui.test_nothing_lost import set_exposure
 from yearning.demo.seed import seed
 from yearning.store.project import Project
 
@@ -29,10 +29,10 @@ def test_what_is_tried_in_a_project_for_looking_is_seen_and_not_kept(browser, fo
         page.get_by_role("img", name="Frame 0").wait_for()
         expect(page.get_by_text("Open for looking")).to_be_visible()
         expect(page.get_by_role("button", name="Render clip")).to_be_disabled()
-        seen = settled(page)
+        seen = settled_picture(page)
         add_step(page, "Exposure")
-        exposed(page, 2)
-        assert (settled(page) != seen).any()
+        set_exposure(page, 2)
+        assert (settled_picture(page) != seen).any()
         assert page.get_by_role("alert").all_inner_texts() == [""] * 3  # nothing is told
         reload(page)
         page.get_by_role("img", name="Frame 0").wait_for()

@@ -6,12 +6,12 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.ui.acting import (
-    beside,
     idle,
     kept_steps,
     look_of,
     open_look,
     reload,
+    show_beside,
     treatments_of,
 )
 from yearning.core.treatments import TREATMENTS
@@ -32,7 +32,7 @@ def test_the_open_step_is_explained_with_a_line_for_each_setting(page):
 
 def test_a_note_is_kept_in_the_look_and_said_on_the_tile(page):
     open_look(page, look_of("glow"))
-    beside(page, "Manual")
+    show_beside(page, "Manual")
     page.get_by_label("Note on Glow").fill("Only the lamps.")
     page.get_by_role("button", name="Close step").click()
     idle(page)
@@ -48,7 +48,7 @@ def test_a_note_is_kept_in_the_look_and_said_on_the_tile(page):
 def test_a_how_to_is_walked_through_step_by_step(name, page):
     open_look(page)
     starter = next(s for s in starters() if s.look.name == name)
-    beside(page, "Manual")
+    show_beside(page, "Manual")
     if page.get_by_role("button", name="Close step").count():
         page.get_by_role("button", name="Close step").click()
     page.get_by_role("button", name=f"Walk through {name}").click()
@@ -69,7 +69,7 @@ def test_a_how_to_is_walked_through_step_by_step(name, page):
 
 def test_a_page_that_was_left_at_the_manual_opens_there(page):
     open_look(page)
-    beside(page, "Manual")
+    show_beside(page, "Manual")
     idle(page)
     reload(page)
     expect(page.get_by_role("region", name="How-tos")).to_be_visible()
@@ -77,7 +77,7 @@ def test_a_page_that_was_left_at_the_manual_opens_there(page):
 
 def test_treatments_are_read_about_without_a_step(page):
     open_look(page)
-    beside(page, "Manual")
+    show_beside(page, "Manual")
     page.get_by_role("region", name="Treatments").get_by_role("button", name="Halftone").click()
     expect(page.get_by_role("article", name="Manual: Halftone")).to_be_visible()
     page.get_by_role("button", name="All treatments").click()

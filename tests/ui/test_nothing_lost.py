@@ -5,12 +5,12 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import get, idle, kept_steps, look_of, open_look, reload, send, settled
+from tests.ui.acting import get, idle, kept_steps, look_of, open_look, reload, send, settled_picture
 
 NO_ROOM = {"title": "No room", "status": 507, "detail": "the disk is full: make room on it"}
 
 
-def exposed(page, stops):
+def set_exposure(page, stops):
     box = page.get_by_role("textbox", name=re.compile("^Stops, in")).first
     box.fill(str(stops))
     box.press("Enter")
@@ -21,18 +21,18 @@ def kept_stops(page):
 
 
 @pytest.fixture
-def edited(page):
+def edited_look(page):
     """A look of one step, which the server has."""
     open_look(page, look_of("exposure"))
-    exposed(page, 1)
-    settled(page)
+    set_exposure(page, 1)
+    settled_picture(page)
     assert kept_stops(page) == 1
     return page
 
 
 @pytest.mark.parametrize("away", [True, False])
-def test_an_edit_is_kept_while_the_server_can_not_keep_it_and_sent_when_it_can(edited, away):
-    page = edited
+def test_an_edit_is_kept_while_the_server_can_not_keep_it_and_sent_when_it_can(edited_look, away):
+    page = edited_look
 
     def refuse(route):
         if route.request.method != "PUT":
@@ -42,12 +42,12 @@ def test_an_edit_is_kept_while_the_server_can_not_keep_it_and_sent_when_it_can(e
         return route.fulfill(status=507, json=NO_ROOM, content_type="application/problem+json")
 
     page.route("**/api/v1/looks/*", refuse)
-    exposed(page, 2)
+    set_exposure(page, 2)
     mark = page.get_by_text(re.compile("^Not kept yet: "))
     expect(mark).to_be_visible()
     if not away:
         expect(mark).to_contain_text("the disk is full")
-    exposed(page, 3)
+    set_exposure(page, 3)
     assert kept_stops(page) == 1
     page.unroute("**/api/v1/looks/*")
     expect(mark).to_have_count(0)
@@ -58,14 +58,14 @@ def test_an_edit_is_kept_while_the_server_can_not_keep_it_and_sent_when_it_can(e
     assert kept_stops(page) == 1
 
 
-def test_it_is_there_after_the_page_is_opened_anew(edited):
-    page = edited
+def test_it_is_there_after_the_page_is_opened_anew(edited_look):
+    page = edited_look
     page.route("**/api/v1/looks/*", lambda route: route.abort())
-    exposed(page, 2)
+    set_exposure(page, 2)
     expect(page.get_by_text(re.compile("^Not kept yet: "))).to_be_visible()
     page.unroute("**/api/v1/looks/*")
     reload(page)
-    settled(page)
+    settled_picture(page)
     expect(page.get_by_text(re.compile("^Not kept yet: "))).to_have_count(0)
     assert kept_stops(page) == 2
 
@@ -83,10 +83,10 @@ def stops_of(page, look_id):
     return get(page, f"/api/v1/looks/{look_id}")["look"]["steps"][0]["settings"]["stops"]
 
 
-def test_an_edit_of_what_was_changed_elsewhere_is_kept_beside_it(edited):
-    page = edited
+def test_an_edit_of_what_was_changed_elsewhere_is_kept_beside_it(edited_look):
+    page = edited_look
     number = elsewhere(page, -2)
-    exposed(page, 3)
+    set_exposure(page, 3)
     expect(page.get_by_text(re.compile("was changed elsewhere meanwhile"))).to_be_visible()
     idle(page)
     assert stops_of(page, number) == -2
@@ -96,8 +96,8 @@ def test_an_edit_of_what_was_changed_elsewhere_is_kept_beside_it(edited):
     assert mine[0]["look"]["steps"][0]["settings"]["stops"] == 3
 
 
-def test_undo_does_not_take_back_what_was_done_elsewhere(edited):
-    page = edited
+def test_undo_does_not_take_back_what_was_done_elsewhere(edited_look):
+    page = edited_look
     number = elsewhere(page, -2)
     page.keyboard.press("Escape")
     page.keyboard.press("Control+z")

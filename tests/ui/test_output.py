@@ -7,7 +7,16 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, add_step, beside, bring_in, idle, open_look, reload, settled
+from tests.ui.acting import (
+    LONG,
+    add_step,
+    bring_in,
+    idle,
+    open_look,
+    reload,
+    settled_picture,
+    show_beside,
+)
 from tests.ui.conftest import SCHEDULER
 from yearning.media.decode.probe import probe_file
 from yearning.media.plates.plates import OpenPlate
@@ -34,7 +43,7 @@ def choose(page, *names):
             choice.click()
 
 
-def ended(page, clip, count=1):
+def ended_renders(page, clip, count=1):
     """The lines of a clip's renders that have ended."""
     lines = page.get_by_role("region", name="Rendered", exact=True).get_by_role("listitem")
     found = lines.filter(has_text=re.compile(f"{clip}-"))
@@ -47,7 +56,7 @@ def test_one_look_on_two_clips_and_the_results_are_taken(output, tmp_path):
     output.get_by_label("Quality", exact=True).select_option("draft")
     output.get_by_role("button", name="Render 2 clips").click()
     for clip, frames in (("first", 30), ("second", 40)):
-        line = ended(output, clip).first
+        line = ended_renders(output, clip).first
         expect(line).to_contain_text("AV1 draft, CRF 46")
         expect(line).to_contain_text("frames/s")
         expect(line.get_by_role("img", name="As rendered")).to_be_visible()
@@ -59,10 +68,10 @@ def test_one_look_on_two_clips_and_the_results_are_taken(output, tmp_path):
         line.get_by_role("button", name="Location").click()
         expect(line.get_by_text(re.compile(f"/renders/{clip}-.*webm$")).last).to_be_visible()
     # again, and the page is opened anew meanwhile
-    before = ended(output, "first").count()
-    ended(output, "first").first.get_by_role("button", name="Again").click()
+    before = ended_renders(output, "first").count()
+    ended_renders(output, "first").first.get_by_role("button", name="Again").click()
     reload(output)
-    ended(output, "first", before + 1)
+    ended_renders(output, "first", before + 1)
 
 
 def test_stills_are_taken_as_an_archive(output, tmp_path):
@@ -71,7 +80,7 @@ def test_stills_are_taken_as_an_archive(output, tmp_path):
     output.get_by_label("Bits").select_option("8")
     output.get_by_label("Size of the result").select_option("")
     output.get_by_role("button", name="Render clip").click()
-    line = ended(output, "first").filter(has_text="PNG stills, 8 bit").first
+    line = ended_renders(output, "first").filter(has_text="PNG stills, 8 bit").first
     expect(line).to_be_visible(timeout=LONG)
     with output.expect_download() as download:
         line.get_by_role("link", name="Download").click()
@@ -88,7 +97,7 @@ def test_what_a_look_lays_over_a_clip_is_taken_alone_with_alpha(output, tmp_path
     output.get_by_label("Render as").select_option("FFV1")
     output.get_by_label("Picture", exact=True).select_option("look alone, with alpha")
     output.get_by_role("button", name="Render clip").click()
-    line = ended(output, "first").filter(has_text="overlay with alpha").first
+    line = ended_renders(output, "first").filter(has_text="overlay with alpha").first
     expect(line).to_be_visible(timeout=LONG)
     with output.expect_download() as download:
         line.get_by_role("link", name="Download").click()
@@ -119,12 +128,12 @@ def test_a_render_is_stopped_goes_on_and_others_are_put_before_it(output):
     expect(waiting).to_contain_text("waits")
     expect(output.get_by_role("link", name="Output 2")).to_be_visible()
     glasshouse.get_by_role("button", name="Stop").click()
-    stopped = ended(output, "glasshouse").filter(has_text="Stopped").first
+    stopped = ended_renders(output, "glasshouse").filter(has_text="Stopped").first
     expect(stopped.get_by_role("button", name="Go on")).to_be_visible()
     stopped.get_by_role("button", name="Go on").click()
     expect(glasshouse).to_be_visible()
     glasshouse.get_by_role("button", name="Stop").click()
-    ended(output, "first")
+    ended_renders(output, "first")
 
 
 def test_what_was_rendered_with_an_older_look_is_rendered_anew(output):
@@ -135,7 +144,7 @@ def test_what_was_rendered_with_an_older_look_is_rendered_anew(output):
     expect(output.get_by_text("3 frames", exact=True)).to_be_visible()
     output.get_by_label("Bits").select_option("10")
     output.get_by_role("button", name="Render clip").click()
-    old = ended(output, "first").filter(has_text="10 bit").first
+    old = ended_renders(output, "first").filter(has_text="10 bit").first
     expect(old).to_be_visible(timeout=LONG)
     expect(output.get_by_role("button", name=re.compile("^Render what changed"))).to_have_count(0)
     output.get_by_role("link", name="Bench").click()
@@ -143,22 +152,22 @@ def test_what_was_rendered_with_an_older_look_is_rendered_anew(output):
     idle(output)
     output.get_by_role("link", name=re.compile("^Output")).click()
     expect(old).to_contain_text("which has changed since")
-    before = ended(output, "first").count()
+    before = ended_renders(output, "first").count()
     output.get_by_role("button", name="Render what changed: 1 clip").click()
-    newer = ended(output, "first", before + 1).first
+    newer = ended_renders(output, "first", before + 1).first
     expect(newer).not_to_contain_text("which has changed since")
     expect(output.get_by_role("button", name=re.compile("^Render what changed"))).to_have_count(0)
-    old = ended(output, "first").filter(has_text="which has changed since").first
+    old = ended_renders(output, "first").filter(has_text="which has changed since").first
     old.get_by_role("button", name="Again…").click()
     expect(old.get_by_role("button", name="With the look as it was")).to_be_visible()
     output.keyboard.press("Escape")
     expect(old.get_by_role("button", name="With the look as it was")).to_have_count(0)
     old.get_by_role("button", name=re.compile("^Hide ")).click()
     hidden = output.get_by_role("button", name=re.compile("renders? hidden"))
-    expect(ended(output, "first")).to_have_count(before)
+    expect(ended_renders(output, "first")).to_have_count(before)
     hidden.click()
     output.get_by_role("button", name="Show again").first.click()
-    expect(ended(output, "first")).to_have_count(before + 1)
+    expect(ended_renders(output, "first")).to_have_count(before + 1)
 
 
 def test_several_clips_each_have_their_own_frames(output):
@@ -193,8 +202,8 @@ def test_numbered_stills_are_brought_in_as_one_clip(page, tmp_path):
     expect(page.get_by_label("Clip", exact=True).locator("option:checked")).to_have_text(
         "dusk", timeout=LONG
     )
-    beside(page, "Footage")
+    show_beside(page, "Footage")
     expect(page.get_by_text("stills, png")).to_be_visible()
     expect(page.get_by_label("Input matrix")).to_have_count(0)
     page.keyboard.press("End")
-    np.testing.assert_allclose(settled(page).mean(), 255 * 2 / 4, atol=2)
+    np.testing.assert_allclose(settled_picture(page).mean(), 255 * 2 / 4, atol=2)

@@ -10,13 +10,13 @@ from playwright.sync_api import expect
 from tests.conftest import encode_grey
 from tests.ui.acting import (
     LONG,
-    changed,
+    changed_picture,
     kept_steps,
     look_of,
     open_look,
     opened_alone,
     send,
-    settled,
+    settled_picture,
 )
 from tests.ui.test_standards import faults
 
@@ -26,7 +26,7 @@ COVER = np.where(np.arange(160) < 80, 255, 0) * np.ones((90, 1))
 CLEAR = cv2.imencode(".png", np.dstack([np.full((90, 160, 3), 90), COVER]))[1]
 
 
-def brought(page, name, data):
+def bring_file(page, name, data):
     file = {"name": name, "mimeType": "image/png", "buffer": data}
     page.get_by_label("Files to bring in").set_input_files(file)
 
@@ -37,9 +37,9 @@ def choice(page):
 
 def test_a_picture_that_is_brought_in_is_laid_over_as_a_plate(page):
     open_look(page)
-    before = settled(page)
-    brought(page, "Warm light.png", LIGHT)
-    changed(page, before)
+    before = settled_picture(page)
+    bring_file(page, "Warm light.png", LIGHT)
+    changed_picture(page, before)
     expect(choice(page).locator("option:checked")).to_have_text("Warm light, a picture")
     (plate,) = kept_steps(page)
     assert plate["treatment"] == "plate"
@@ -53,9 +53,9 @@ def test_a_plate_that_is_clear_in_places_covers_what_is_below(page):
     )
     expect(choice(page).locator("option:checked")).to_contain_text("clear in places")
     choice(page).select_option("")
-    plain = settled(page)
+    plain = settled_picture(page)
     choice(page).select_option(label="Mask, a picture, clear in places")
-    seen = changed(page, plain)
+    seen = changed_picture(page, plain)
     (plate,) = kept_steps(page)
     assert plate["mix"]["blend"] == "normal"
     assert plate["mix"]["amount"] == 1
@@ -71,7 +71,7 @@ def test_odd_frames_are_found_skipped_and_seen_one_by_one(page, tmp_path):
     send(page, "/api/v1/plates?name=cuemarks.mkv", data)
     before = opened_alone(page, "Plate")
     choice(page).select_option(label="cuemarks, 60 frames")
-    before = changed(page, before)
+    before = changed_picture(page, before)
     page.get_by_role("button", name="Find odd frames").click()
     expect(page.get_by_text("odd: 9, 31-32")).to_be_visible()
     page.get_by_role("button", name="Skip them").click()
@@ -85,31 +85,31 @@ def test_odd_frames_are_found_skipped_and_seen_one_by_one(page, tmp_path):
     first = int(numbers.first.text_content())
     strip = page.locator("svg", has=page.locator("[data-odd]")).bounding_box()
     page.mouse.click(strip["x"] + 2.5 / 8 * strip["width"], strip["y"] + 20)  # the third of eight
-    settled(page)
+    settled_picture(page)
     skipped = {n for a, b in kept_steps(page)[0]["settings"]["exclude"] for n in range(a, b + 1)}
     assert {9, 31, 32} ^ skipped == {first + 2}
 
 
 def test_a_plate_s_tones_are_redrawn_by_a_curve(page):
     open_look(page)
-    brought(page, "Curved light.png", LIGHT)
+    bring_file(page, "Curved light.png", LIGHT)
     expect(choice(page).locator("option:checked")).to_have_text("Curved light, a picture")
-    before = settled(page)
+    before = settled_picture(page)
     curve = page.get_by_role("slider", name="Point 1 of 2")
     curve.focus()
     for _ in range(3):
         curve.press("Shift+ArrowUp")
-    changed(page, before)
+    changed_picture(page, before)
     assert kept_steps(page)[0]["settings"]["curve"][0][1] > 0.2
 
 
 def test_a_second_exposure_has_its_frames_marked_on_its_strip(page):
     open_look(page, look_of("plate"))
-    before = settled(page)
+    before = settled_picture(page)
     choice(page).select_option(label="Reed walker")
     skip = page.get_by_label("Frames to skip")
     expect(skip).to_be_visible()
-    changed(page, before)
+    changed_picture(page, before)
     skip.fill("31, 40-44")
     page.keyboard.press("Enter")
     expect(page.get_by_text("186 of 192 frames used")).to_be_visible()
@@ -136,13 +136,13 @@ def test_a_second_exposure_has_its_frames_marked_on_its_strip(page):
 
 def test_a_stand_in_is_made_here(page):
     open_look(page, look_of("plate"))
-    before = settled(page)
+    before = settled_picture(page)
     choice(page).select_option("make:paper")
     expect(choice(page).locator("option:checked")).to_have_text("paper 1, a picture", timeout=LONG)
-    changed(page, before)
+    changed_picture(page, before)
 
 
 def test_a_broken_picture_is_refused_by_name(page):
     open_look(page)
-    brought(page, "torn.png", LIGHT[:60])
+    bring_file(page, "torn.png", LIGHT[:60])
     expect(page.get_by_text("torn.png: is no picture that can be read")).to_be_visible()

@@ -11,7 +11,7 @@ from playwright.sync_api import expect
 from tests.api.test_reels import EDIT_LIST
 from tests.conftest import encode, encode_grey
 from tests.media.making import CUT_AT, moving_clip
-from tests.media.timeline.making import cut_clip, span, timeline, written
+from tests.media.timeline.making import cut_clip, save_timeline, span, timeline
 from tests.ui.acting import (
     LONG,
     bring_in,
@@ -378,7 +378,7 @@ def test_an_edit_list_is_read_anew_at_another_rate(reel, tmp_path):
 def test_a_timeline_is_dropped_and_its_missing_media_after_it(reel, tmp_path):
     made = timeline([cut_clip("alder", 5, 10, available=span(0, 40)), cut_clip("cedar.mov", 0, 8)])
     picker = reel.get_by_label("Files to bring in")
-    picker.set_input_files(written(made, tmp_path / "Dropped.otio"))
+    picker.set_input_files(save_timeline(made, tmp_path / "Dropped.otio"))
     expect(reel.get_by_label("Name of the reel")).to_have_value("Cut")
     assert shots(reel)[0] == "alder as shot, 10 frames"
     told = reel.get_by_role("region", name="Told of the timeline")

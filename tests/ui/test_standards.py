@@ -8,7 +8,16 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import a_look, lamps
-from tests.ui.acting import LONG, ask, beside, idle, look_of, open_look, settled, stop_renders
+from tests.ui.acting import (
+    LONG,
+    ask,
+    idle,
+    look_of,
+    open_look,
+    settled_picture,
+    show_beside,
+    stop_renders,
+)
 from yearning.core.cache import Cache
 from yearning.core.compositing.blend import BLENDS, blend_pictures
 from yearning.core.engine.array_clip import ArrayClip
@@ -45,13 +54,13 @@ def faults_in_both_rooms(page):
 def test_the_bench_meets_wcag_aa(page):
     open_look(page, look_of("glow", "curve"))
     page.get_by_role("button", name="Wipe").click()
-    settled(page)
+    settled_picture(page)
     assert faults_in_both_rooms(page) == []
 
 
 def test_output_meets_wcag_aa(page):
     open_look(page)
-    beside(page, "Renders")
+    show_beside(page, "Renders")
     for frame in ("First", "Last"):
         page.get_by_label(f"{frame} frame").fill("3")
     page.get_by_role("button", name="Render clip").click()
@@ -67,23 +76,23 @@ def test_output_meets_wcag_aa(page):
 
 def test_the_manual_what_arrives_and_handles_meet_wcag_aa(page):
     open_look(page, look_of("crop", "glow"))
-    beside(page, "Manual")
+    show_beside(page, "Manual")
     stills = [
         {"name": f"a{n}.png", "mimeType": "image/png", "buffer": b"no picture"} for n in (1, 2)
     ]
     page.get_by_label("Files to bring in").set_input_files(stills)
     page.get_by_role("group", name="What these stills are").wait_for()
-    settled(page)
+    settled_picture(page)
     assert faults_in_both_rooms(page) == []
     page.get_by_role("button", name="2 plates").click()
     page.get_by_role("button", name="Close", exact=True).wait_for(timeout=LONG)
     ask(page, "Where")
     for kind in ("Ellipse", "Hue", "Wash"):
         page.get_by_role("button", name=kind, exact=True).click()
-    settled(page)
+    settled_picture(page)
     assert faults_in_both_rooms(page) == []
     page.get_by_role("button", name="Close step").click()  # how-tos and all treatments
-    settled(page)
+    settled_picture(page)
     assert faults_in_both_rooms(page) == []
 
 
@@ -148,7 +157,7 @@ def planes(picture):
     return np.ascontiguousarray(picture.transpose(2, 0, 1) / np.float32(255), np.float32)
 
 
-def rounded(picture):
+def round_to_8_bits(picture):
     """A picture of the core, rounded to 8 bits."""
     return np.rint(255 * np.clip(picture, 0, 1)).astype(np.uint8).transpose(1, 2, 0)
 
@@ -162,7 +171,7 @@ LAYERS = {
 
 
 SMALL = Size(192, 108)
-FOOTAGE = rounded(lamps(SMALL, 1)[0])
+FOOTAGE = round_to_8_bits(lamps(SMALL, 1)[0])
 
 
 def with_layer(kind, mode, picture, **mix):
@@ -182,8 +191,8 @@ def test_chromiums_canvas_lays_a_treatment_s_layer_the_same(kind, mode, blank):
     below = planes(FOOTAGE)
     evaluator = with_layer(kind, mode, below)
     layer, result = evaluator.layer_picture(0, "a"), evaluator.picture(0)
-    theirs = canvas_blended(blank, mode, FOOTAGE, rounded(layer)).transpose(2, 0, 1)
-    rounding = blend_pictures(below, planes(rounded(layer)), mode) - blend_pictures(
+    theirs = canvas_blended(blank, mode, FOOTAGE, round_to_8_bits(layer)).transpose(2, 0, 1)
+    rounding = blend_pictures(below, planes(round_to_8_bits(layer)), mode) - blend_pictures(
         below, layer, mode
     )
     off = np.abs(theirs - 255 * np.clip(result, 0, 1)) - 255 * np.abs(rounding)
@@ -201,7 +210,7 @@ def test_chromiums_canvas_lays_marks_by_their_coverage_the_same(mode, blank):
     )
     alpha = 1 - (white - black)
     colour = np.clip(black / np.maximum(alpha, 1e-6), 0, 1)
-    source = np.dstack([rounded(colour), np.rint(255 * alpha[0]).astype(np.uint8)])
+    source = np.dstack([round_to_8_bits(colour), np.rint(255 * alpha[0]).astype(np.uint8)])
     theirs = canvas_blended(blank, mode, FOOTAGE, source).transpose(2, 0, 1)
     ours = 255 * with_layer("dust", mode, below).picture(0)
     step = (1 / 255) / np.maximum(alpha, 1 / 255)

@@ -7,7 +7,7 @@ import urllib.request
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import LONG, beside, kept_steps, open_look, reload
+from tests.ui.acting import LONG, kept_steps, open_look, reload, show_beside
 from tests.ui.serving import serving
 from tests.ui.test_standards import faults_in_both_rooms
 
@@ -89,7 +89,7 @@ def test_output_warns_before_a_clip_that_fails_is_rendered(unsteady):
     expect(page.get_by_role("alert").get_by_text("fails the flash check")).to_be_visible()
     expect(page.get_by_text(re.compile("s at fault, by Levels"))).to_be_visible()
     page.get_by_role("link", name="Bench").click()
-    beside(page, "Renders")
+    show_beside(page, "Renders")
     expect(page.get_by_text("fails the flash check")).to_be_visible()
 
 
@@ -133,7 +133,7 @@ def test_a_glow_that_jumps_is_settled_with_one_click(page):
         "mix": {"amount": 1},
     }
 
-    def found(route):
+    def flagged_report(route):
         """As measured, but with the second frame flagged: the demo's footage has no such noise."""
         answer = route.fetch().json()
         if answer["report"]:
@@ -141,7 +141,7 @@ def test_a_glow_that_jumps_is_settled_with_one_click(page):
             answer["report"]["flags"] = [flag]
         route.fulfill(body=json.dumps(answer), content_type="application/json")
 
-    page.route("**/api/v1/analyses", found)
+    page.route("**/api/v1/analyses", flagged_report)
     open_look(page, look | {"name": "Glowing", "steps": [glow]})
     page.get_by_label("Places").get_by_role("link", name="Steadiness").click()
     settle = page.get_by_role("button", name="Settle Glow over 2 frames")

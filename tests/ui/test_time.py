@@ -8,14 +8,14 @@ from playwright.sync_api import expect
 
 from tests.ui.acting import (
     LONG,
-    changed,
-    closed,
+    changed_picture,
+    close_step,
     idle,
     kept_steps,
     look_of,
     open_look,
     played_to,
-    settled,
+    settled_picture,
     with_glow,
 )
 
@@ -30,7 +30,7 @@ def at_frame(page, frame):
     expect(page.get_by_text(f"{frame} of 192", exact=True)).to_be_visible()
 
 
-def away(page):
+def take_focus_away(page):
     """Take the focus from a control, so that arrows move the play head."""
     page.evaluate("document.activeElement.blur()")
 
@@ -50,16 +50,16 @@ def keyed_glow(page):
 def key_by_hand(page):
     """The same, as an editor does it."""
     spread = with_glow(page)
-    away(page)
+    take_focus_away(page)
     page.keyboard.press("Home")
     spread.focus()
     page.keyboard.press("k")
-    away(page)
+    take_focus_away(page)
     at_frame(page, 48)
     idle(page)
     page.get_by_role("textbox", name="Spread, in px").fill("120")
     page.keyboard.press("Enter")
-    away(page)
+    take_focus_away(page)
     return spread
 
 
@@ -77,10 +77,10 @@ def test_a_keyed_control_makes_a_key_where_it_is_moved_and_shows_what_is_between
 
 def test_the_picture_follows_the_keys(page):
     keyed_glow(page)
-    before = settled(page)
+    before = settled_picture(page)
     page.get_by_role("button", name=re.compile("^Key at frame 48")).click()
     page.keyboard.press("Delete")
-    changed(page, before)
+    changed_picture(page, before)
     expect(lane(page, "Keys").get_by_role("button")).to_have_count(1)
 
 
@@ -89,16 +89,16 @@ def test_what_is_worth_checking_is_named(page):
     idle(page)
     page.get_by_role("button", name=re.compile("^Key at frame 0")).click()
     page.get_by_role("button", name="Check frame 191").click()
-    settled(page)
+    settled_picture(page)
     page.get_by_role("button", name="Check frame 119").click()
     expect(page.get_by_text("119 of 192", exact=True)).to_be_visible()
 
 
 def test_holding_u_while_playing_marks_a_burst(page):
     with_glow(page)
-    away(page)
+    take_focus_away(page)
     page.keyboard.press("Home")
-    settled(page)
+    settled_picture(page)
     page.get_by_role("button", name="Play").click()
     begun = played_to(page, 10)
     page.keyboard.down("u")
@@ -147,7 +147,7 @@ def test_picture_and_sound_go_forward_together_and_end_together(page):
     """When each frame is due is a pure function of a clock, tested in `playClock.test.ts`."""
     open_look(page)
     page.keyboard.press("Home")
-    settled(page)
+    settled_picture(page)
     seen = in_play(page, "seen.filter(([, heard]) => heard > 0.2).length > 10")
     heard = [seconds for _, seconds, _ in seen if seconds is not None]
     assert went(seen) > 0
@@ -157,7 +157,7 @@ def test_picture_and_sound_go_forward_together_and_end_together(page):
 
 def test_play_without_sound_is_silent(page):
     open_look(page)
-    settled(page)
+    settled_picture(page)
     page.get_by_role("button", name="Without sound").click()
     assert all(heard is None for _, heard, _ in in_play(page))
     page.get_by_role("button", name="Without sound").click()
@@ -184,7 +184,7 @@ def test_half_speed_is_half_as_fast(page):
     """No faster than that, by picture and by sound; a busy machine may well be slower."""
     open_look(page)
     page.keyboard.press("Home")
-    settled(page)
+    settled_picture(page)
     page.get_by_role("button", name="Half speed").click()
     seen = in_play(page)
     assert page.evaluate("document.querySelector('audio').playbackRate") == 0.5
@@ -194,13 +194,13 @@ def test_half_speed_is_half_as_fast(page):
 
 def test_change_of_the_open_step_alone_is_seen_and_played(page):
     with_glow(page)
-    plain = settled(page)
+    plain = settled_picture(page)
     page.get_by_role("button", name="Change").click()
     page.get_by_label("Compare with").select_option("own")
-    grey = changed(page, plain)
+    grey = changed_picture(page, plain)
     assert abs(float(grey.mean()) - 128) < 40
     in_play(page)
-    assert abs(float(settled(page).mean()) - 128) < 40
+    assert abs(float(settled_picture(page).mean()) - 128) < 40
     page.get_by_role("button", name="Plain").click()
 
 
@@ -208,7 +208,7 @@ def test_play_that_falls_behind_goes_on_smaller_and_is_whole_again_at_rest(page)
     kinds = ("brush", "halftone", "focus")
     steps = [{"id": kind, "treatment": kind} for kind in kinds]
     open_look(page, {"format": "yearning-look/3", "name": "Slow", "steps": steps})
-    whole = closed(page)
+    whole = close_step(page)
     page.get_by_role("button", name="Play", exact=True).click()
     speed = page.locator("[data-speed]")
     expect(speed).to_contain_text("smaller", timeout=LONG)
@@ -219,4 +219,4 @@ def test_play_that_falls_behind_goes_on_smaller_and_is_whole_again_at_rest(page)
     page.get_by_role("button", name="Pause").click()
     expect(speed).not_to_contain_text("smaller")
     page.keyboard.press("Home")
-    assert np.abs(settled(page) - whole).mean() < 1
+    assert np.abs(settled_picture(page) - whole).mean() < 1

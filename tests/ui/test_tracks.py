@@ -5,8 +5,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.ui.acting import add_step, ask, canvas_of, idle, kept_steps, open_look, settled
-from tests.ui.test_where import drag, grip, masked, shapes
+from tests.ui.acting import add_step, ask, canvas_of, idle, kept_steps, open_look, settled_picture
+from tests.ui.test_where import drag, grip, masked_look, shapes
 
 
 def at_frame(page, frame):
@@ -16,7 +16,7 @@ def at_frame(page, frame):
         strip.press("Shift+ArrowRight")
     for _ in range(frame % 10):
         strip.press("ArrowRight")
-    settled(page)  # grips move with what they ride on
+    settled_picture(page)  # grips move with what they ride on
 
 
 def middle(page, name="Centre"):
@@ -34,9 +34,9 @@ def put(page, name, x, y):
     drag(page, grip(page, name), (x - was_x) * canvas["width"], (y - was_y) * canvas["height"])
 
 
-def about(page, clip, frame, size, centre):
+def mono_in_ellipse(page, clip, frame, size, centre):
     """A mono step in an ellipse about a part of a clip."""
-    masked(page, "Ellipse", clip=clip, frame=frame)
+    masked_look(page, "Ellipse", clip=clip, frame=frame)
     put(page, "Size across", 0.5 + size[0], 0.5)
     put(page, "Size down", 0.5, 0.5 + size[1])
     put(page, "Centre", *centre)
@@ -48,18 +48,18 @@ def track(page):
     expect(page.get_by_role("progressbar", name="Tracking ellipse")).to_be_visible()
 
 
-def tracked(page):
+def track_shape(page):
     lane = page.get_by_role("group", name="Track of ellipse")
     lane.wait_for(timeout=90_000)
     idle(page)
-    settled(page)
+    settled_picture(page)
     return lane
 
 
 def test_a_shape_follows_what_lies_in_it_and_a_treatment_rides_with_it(page):
-    drawn = about(page, "Reed walker", 50, (0.04, 0.06), (0.38, 0.385))
+    drawn = mono_in_ellipse(page, "Reed walker", 50, (0.04, 0.06), (0.38, 0.385))
     track(page)
-    lane = tracked(page)
+    lane = track_shape(page)
     (shape,) = shapes(page)
     assert shape["track"].startswith("ellipse.")
     assert shape["centre"] == drawn["centre"]
@@ -73,7 +73,7 @@ def test_a_shape_follows_what_lies_in_it_and_a_treatment_rides_with_it(page):
 
     add_step(page, "Focus")
     page.get_by_label("Follows").select_option(value=shape["track"])
-    settled(page)
+    settled_picture(page)
     there = middle(page)
     assert there[0] > drawn["centre"][0] + 0.08
     put(page, "Centre", there[0] - 0.1, there[1])
@@ -85,11 +85,11 @@ def test_a_shape_follows_what_lies_in_it_and_a_treatment_rides_with_it(page):
 
 
 def test_one_that_is_stopped_keeps_what_was_found(page):
-    about(page, "Reed walker", 20, (0.04, 0.06), (0.24, 0.385))
+    mono_in_ellipse(page, "Reed walker", 20, (0.04, 0.06), (0.24, 0.385))
     track(page)
     expect(page.get_by_text(re.compile(r"^Tracking [1-9]"))).to_be_visible(timeout=30_000)
     page.get_by_role("button", name="Stop", exact=True).click()
-    tracked(page)
+    track_shape(page)
     expect(page.get_by_text(re.compile(r"^Lost at frames \d+ to 191"))).to_be_visible()
     page.get_by_role("button", name="Go there").last.click()
     idle(page)
@@ -97,16 +97,16 @@ def test_one_that_is_stopped_keeps_what_was_found(page):
 
 
 def test_a_track_is_put_right_by_hand_and_found_anew_from_there(page):
-    about(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
+    mono_in_ellipse(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
     track(page)
-    lane = tracked(page)
+    lane = track_shape(page)
     first = shapes(page)[0]["track"]
     at_frame(page, 30)
     x, y = middle(page)
     put(page, "Centre", x + 0.03, y + 0.02)
     lane.get_by_role("button", name=re.compile("^Put right by hand at frame 30")).wait_for()
     idle(page)
-    settled(page)
+    settled_picture(page)
     assert middle(page) == pytest.approx((x + 0.03, y + 0.02), abs=0.003)
     (shape,) = shapes(page)
     assert shape["track"] != first
@@ -128,9 +128,9 @@ def test_a_track_is_put_right_by_hand_and_found_anew_from_there(page):
 
 
 def test_a_track_is_smoothed_and_on_another_clip_tracked_anew_with_one_click(page):
-    about(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
+    mono_in_ellipse(page, "Signal tower", 20, (0.05, 0.12), (0.545, 0.45))
     track(page)
-    tracked(page)
+    track_shape(page)
     first = shapes(page)[0]["track"]
     smooth = page.get_by_role("textbox", name="Smooth")
     smooth.fill("6")
@@ -145,7 +145,7 @@ def test_a_track_is_smoothed_and_on_another_clip_tracked_anew_with_one_click(pag
 
     step = {"id": "m", "treatment": "mono", "mix": {"mask": [shape]}}
     open_look(page, {"format": "yearning-look/3", "name": "Moved", "steps": [step]})
-    settled(page)
+    settled_picture(page)
     shown = page.get_by_label("Clip", exact=True).evaluate("e => e.selectedOptions[0].label")
     assert shown != "Signal tower"
     page.keyboard.press(".")
@@ -153,5 +153,5 @@ def test_a_track_is_smoothed_and_on_another_clip_tracked_anew_with_one_click(pag
     expect(page.get_by_text("That track is of another clip")).to_be_visible()
     expect(page.get_by_role("group", name="Track of ellipse")).to_have_count(0)
     page.get_by_role("button", name="Track it").click()
-    tracked(page)
+    track_shape(page)
     assert shapes(page)[0]["track"] != shape["track"]

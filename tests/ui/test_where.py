@@ -9,17 +9,17 @@ from playwright.sync_api import expect
 from tests.ui.acting import (
     ask,
     canvas_of,
-    changed,
-    closed,
+    changed_picture,
+    close_step,
     idle,
     kept_steps,
     look_of,
     open_look,
-    settled,
+    settled_picture,
 )
 
 
-def masked(page, *kinds, clip=None, frame=0):
+def masked_look(page, *kinds, clip=None, frame=0):
     """A new look of a mono step that shows in shapes of those kinds."""
     open_look(page, look_of("mono"), clip, frame)
     ask(page, "Where")
@@ -53,8 +53,8 @@ def colour(pixels):
 
 
 def test_a_step_shows_in_an_ellipse_alone(page):
-    masked(page, "Ellipse")
-    shown = settled(page)
+    masked_look(page, "Ellipse")
+    shown = settled_picture(page)
     height, width = shown.shape[:2]
     inside = colour(shown)[
         int(0.45 * height) : int(0.55 * height), int(0.45 * width) : int(0.55 * width)
@@ -65,7 +65,7 @@ def test_a_step_shows_in_an_ellipse_alone(page):
 
 
 def test_shapes_are_moved_sized_and_feathered_on_the_picture(page):
-    masked(page, "Ellipse")
+    masked_look(page, "Ellipse")
     canvas = canvas_of(page).bounding_box()
     drag(page, grip(page, "Centre"), 0.2 * canvas["width"], -0.1 * canvas["height"])
     (moved,) = shapes(page)
@@ -82,11 +82,11 @@ def test_shapes_are_moved_sized_and_feathered_on_the_picture(page):
 
 
 def test_handles_follow_at_every_zoom(page):
-    masked(page, "Box")
+    masked_look(page, "Box")
     page.get_by_role("button", name="1 : 1").click()
     for way in ("Further", "Further", "Nearer", "Nearer", "Nearer", "Nearer"):
         page.get_by_role("button", name=way).click()
-        settled(page)
+        settled_picture(page)
         before = shapes(page)[0]["centre"][0]
         centre = grip(page, "Centre").bounding_box()
         x = centre["x"] + centre["width"] / 2
@@ -98,7 +98,7 @@ def test_handles_follow_at_every_zoom(page):
 
 
 def test_a_path_is_drawn_pointwise_and_changed(page):
-    masked(page)
+    masked_look(page)
     page.get_by_role("button", name="Draw", exact=True).click()
     canvas = canvas_of(page).bounding_box()
 
@@ -131,7 +131,7 @@ def test_a_path_is_drawn_pointwise_and_changed(page):
 
 
 def test_drawing_is_left_by_escape(page):
-    masked(page)
+    masked_look(page)
     page.get_by_role("button", name="Draw", exact=True).click()
     page.mouse.click(*[v + 200 for v in (canvas_of(page).bounding_box()[k] for k in "xy")])
     page.keyboard.press("Escape")
@@ -141,7 +141,7 @@ def test_drawing_is_left_by_escape(page):
 
 
 def test_shapes_are_joined_in_their_order(page):
-    masked(page, "Ellipse", "Wash")
+    masked_look(page, "Ellipse", "Wash")
     page.get_by_label("How wash joins").select_option("take away")
     idle(page)
     assert [s["join"] for s in shapes(page)] == ["add", "take away"]
@@ -154,7 +154,7 @@ def test_shapes_are_joined_in_their_order(page):
 
 
 def test_a_shape_is_dragged_to_another_place_in_the_order(page):
-    masked(page, "Ellipse", "Box", "Wash")
+    masked_look(page, "Ellipse", "Box", "Wash")
     rows = page.get_by_role("list", name="Shapes").get_by_role("listitem")
     first, last = rows.nth(0).bounding_box(), rows.nth(2).bounding_box()
     page.mouse.move(first["x"] + 40, first["y"] + 14)
@@ -174,17 +174,17 @@ def test_a_shape_is_dragged_to_another_place_in_the_order(page):
 
 
 def test_the_weight_is_seen_as_a_picture(page):
-    masked(page, "Ellipse")
-    shown = settled(page)
+    masked_look(page, "Ellipse")
+    shown = settled_picture(page)
     page.get_by_role("button", name="See weight").click()
-    weight = changed(page, shown)
+    weight = changed_picture(page, shown)
     height, width = weight.shape[:2]
     assert weight[height // 2, width // 2, :3].min() > 250
     assert weight[5, 5, :3].max() < 5
 
 
 def test_tones_are_found_in_the_picture_that_is_chosen(page):
-    masked(page, "Tones")
+    masked_look(page, "Tones")
     page.get_by_label("Found in").select_option("footage")
     idle(page)
     (found,) = shapes(page)
@@ -193,7 +193,7 @@ def test_tones_are_found_in_the_picture_that_is_chosen(page):
 
 
 def test_a_matte_is_a_plate_of_the_project(page):
-    masked(page, "Matte")
+    masked_look(page, "Matte")
     expect(page.get_by_role("button", name="matte no plate yet")).to_be_visible()
     plates = page.get_by_label("Plate", exact=True)
     plates.select_option(label="dust and hairs, 72 frames")
@@ -205,7 +205,7 @@ def test_a_matte_is_a_plate_of_the_project(page):
 
 
 def test_a_shape_is_keyed_where_it_is_moved(page):
-    masked(page, "Ellipse")
+    masked_look(page, "Ellipse")
     grip(page, "Centre").focus()
     page.keyboard.press("k")
     idle(page)
@@ -224,10 +224,10 @@ def test_a_shape_is_keyed_where_it_is_moved(page):
 
 
 def test_the_footage_is_brought_back_in_one_click(page):
-    masked(page)
-    grey = settled(page)
+    masked_look(page)
+    grey = settled_picture(page)
     page.get_by_role("switch", name="Step").click()
-    footage = changed(page, grey)
+    footage = changed_picture(page, grey)
     page.get_by_role("switch", name="Step").click()
     page.get_by_role("button", name="Ellipse", exact=True).click()
     page.get_by_role("button", name="Bring back the footage here").click()
@@ -236,7 +236,7 @@ def test_the_footage_is_brought_back_in_one_click(page):
     assert back["mix"]["input"] == "footage"
     assert back["mix"]["mask"][0]["same_as"] == f"{mono['id']}.ellipse"
     expect(page.get_by_text("One with Mono's: both change.")).to_be_visible()
-    shown = closed(page)
+    shown = close_step(page)
     assert shown.shape[0] >= grey.shape[0]
     middle = shown[shown.shape[0] // 2, shown.shape[1] // 2, :3].astype(int)
     was = footage[footage.shape[0] // 2, footage.shape[1] // 2, :3].astype(int)
@@ -244,7 +244,7 @@ def test_the_footage_is_brought_back_in_one_click(page):
 
 
 def test_a_shared_shape_changes_in_both_until_it_is_parted(page):
-    masked(page, "Ellipse")
+    masked_look(page, "Ellipse")
     page.get_by_role("button", name="Bring back the footage here").click()
     idle(page)
     drag(page, grip(page, "Centre"), 80, 0)
@@ -259,7 +259,7 @@ def test_a_shared_shape_changes_in_both_until_it_is_parted(page):
 
 
 def test_a_step_taken_out_leaves_its_shape_to_those_that_share_it(page):
-    masked(page, "Ellipse")
+    masked_look(page, "Ellipse")
     page.get_by_role("button", name="Bring back the footage here").click()
     idle(page)
     page.keyboard.press(",")  # the step before
@@ -294,7 +294,7 @@ def test_shapes_are_held_where_bends_and_borders_have_moved_them(page):
         drag(page, grip(page, "Centre"), *by)
         held = middle(grip(page, "Centre"))
         assert held == pytest.approx(np.add(before, by), abs=2.5)
-        left, right, top, bottom = lightened(page)
+        left, right, top, bottom = lightened_edges(page)
         assert held == pytest.approx([(left + right) / 2, (top + bottom) / 2], abs=4)
         assert middle(grip(page, "Size across"))[0] == pytest.approx(right, abs=5)
         assert middle(grip(page, "Size down"))[1] == pytest.approx(bottom, abs=5)
@@ -307,13 +307,13 @@ def middle(found):
     return np.array([box["x"] + box["width"] / 2, box["y"] + box["height"] / 2])
 
 
-def lightened(page):
+def lightened_edges(page):
     """Where what the open step changes ends on screen: left, right, top, bottom."""
-    shown = settled(page)
+    shown = settled_picture(page)
     page.get_by_role("switch", name="Step").click()
-    plain = changed(page, shown)
+    plain = changed_picture(page, shown)
     page.get_by_role("switch", name="Step").click()
-    changed(page, plain)
+    changed_picture(page, plain)
     differs = np.abs(shown - plain).max(axis=-1) > 24
     down, across = (np.flatnonzero(differs.mean(axis=k) > 0.01) for k in (1, 0))
     canvas = canvas_of(page).bounding_box()

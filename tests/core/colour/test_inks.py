@@ -10,12 +10,12 @@ RNG = np.random.default_rng(8)
 COLOURS = RNG.random((3, 400), dtype=np.float32)
 
 
-def printed(amounts, absorbs):
+def print_inks(amounts, absorbs):
     """Demichel: inks laid over each other independently let through the product."""
     return np.prod(1 - amounts[:, None] * absorbs[:, :, None], axis=0)
 
 
-def separated(colours, under, black=(0.9, 0.9, 0.88)):
+def separate_colours(colours, under, black=(0.9, 0.9, 0.88)):
     out = np.empty((4, colours.shape[1]), np.float32)
     absorbs = np.concatenate([PROCESS, [black]]).astype(np.float32)
     separate_four(np.ascontiguousarray(colours), absorbs[3], np.float32(under), out)
@@ -26,24 +26,24 @@ def separated(colours, under, black=(0.9, 0.9, 0.88)):
 def test_four_inks_make_every_colour_they_can(under):
     """Of colours made with the inks: the amounts found make them again."""
     amounts = RNG.random((3, 400))
-    made = printed(amounts, PROCESS.astype(float)).astype(np.float32)
-    found, absorbs = separated(made, 0.0)
-    np.testing.assert_allclose(printed(found, absorbs), made, atol=2e-3)
-    found, absorbs = separated(COLOURS, under)
+    made = print_inks(amounts, PROCESS.astype(float)).astype(np.float32)
+    found, absorbs = separate_colours(made, 0.0)
+    np.testing.assert_allclose(print_inks(found, absorbs), made, atol=2e-3)
+    found, absorbs = separate_colours(COLOURS, under)
     assert found.min() >= 0
     assert found.max() <= 1
 
 
 @pytest.mark.parametrize("under", [0.25, 1.0])
 def test_black_takes_its_part_of_what_is_common(under):
-    found, _ = separated(COLOURS, under)
+    found, _ = separate_colours(COLOURS, under)
     np.testing.assert_allclose(found[3], under * (1 - COLOURS.max(axis=0)), atol=1e-6)
-    assert found[:3].sum() < separated(COLOURS, 0.0)[0][:3].sum()
+    assert found[:3].sum() < separate_colours(COLOURS, 0.0)[0][:3].sum()
 
 
 def test_white_asks_for_no_ink_and_grey_for_more_the_darker_it_is():
     grey = np.repeat(np.linspace(1, 0, 20, dtype=np.float32)[None], 3, axis=0)
-    found, _ = separated(grey, 0.6)
+    found, _ = separate_colours(grey, 0.6)
     np.testing.assert_allclose(found[:, 0], 0, atol=1e-6)
     assert np.all(np.diff(found[3]) > 0)
 

@@ -12,14 +12,14 @@ from yearning.core.colour.transport import (
 )
 
 
-def known(seed):
+def known_gaussian(seed):
     """A Gaussian within what colours do, of a known mean and covariance."""
     rng = np.random.default_rng(seed)
     spread = rng.normal(0, 0.12, (3, 3))
     return ColourDistribution(rng.uniform(0.2, 0.8, 3), spread @ spread.T + 1e-4 * np.eye(3))
 
 
-PAIRS = [(known(seed), known(seed + 100)) for seed in range(6)]
+PAIRS = [(known_gaussian(seed), known_gaussian(seed + 100)) for seed in range(6)]
 
 
 @pytest.mark.parametrize(("source", "target"), PAIRS)

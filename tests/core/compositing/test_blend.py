@@ -130,7 +130,7 @@ def beyond_pair():
     return np.stack([b] * 3), np.stack([s] * 3)
 
 
-def kept(backdrop, source, mode):
+def mix_keeping(backdrop, source, mode):
     out = np.empty_like(backdrop)
     mix(backdrop, source, mode, weight_plane(backdrop, 1), out, keep_beyond=True)
     return out
@@ -164,7 +164,9 @@ def test_what_a_display_shows_of_a_backdrop_beyond_is_no_less_than_of_a_darker_o
 def test_within_black_and_white_it_is_the_same_whether_beyond_is_cut_or_kept(mode):
     b, s = beyond_pair()
     inside = (b >= 0) & (b <= 1) & (s >= 0) & (s <= 1)
-    np.testing.assert_array_equal(blend_pictures(b, s, mode)[inside], kept(b, s, mode)[inside])
+    np.testing.assert_array_equal(
+        blend_pictures(b, s, mode)[inside], mix_keeping(b, s, mode)[inside]
+    )
 
 
 def test_a_screened_light_beyond_white_and_a_pull_below_black_are_not_held():
@@ -175,7 +177,7 @@ def test_a_screened_light_beyond_white_and_a_pull_below_black_are_not_held():
         blend_pictures(b, s, "screen")[inside], (b + s * (1 - b))[inside], atol=1e-6
     )
     np.testing.assert_array_equal(
-        blend_pictures(b, s, "screen")[b >= 0], kept(b, s, "screen")[b >= 0]
+        blend_pictures(b, s, "screen")[b >= 0], mix_keeping(b, s, "screen")[b >= 0]
     )
 
 
@@ -191,8 +193,8 @@ def test_keeping_what_lies_beyond_is_the_formula_of_the_first_format(mode):
     else:
         expected = b - inside + blend_pictures(inside, s, mode)
         outside = (s < 0) | (s > 1)
-        expected[outside] = kept(inside, s, mode)[outside] + (b - inside)[outside]
-    np.testing.assert_allclose(kept(b, s, mode), expected, atol=2e-6)
+        expected[outside] = mix_keeping(inside, s, mode)[outside] + (b - inside)[outside]
+    np.testing.assert_allclose(mix_keeping(b, s, mode), expected, atol=2e-6)
 
 
 def test_only_rows_with_something_beyond_take_the_slower_way_and_join_the_others():

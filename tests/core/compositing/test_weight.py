@@ -13,7 +13,7 @@ BT709 = (0.2126, 0.7152, 0.0722)
 TONES = ((0.2, 0.0), (0.5, 1.0), (0.9, 0.3))
 
 
-def mixed(backdrop, source, blend, weights):
+def mix_in_float64(backdrop, source, blend, weights):
     out = np.empty_like(backdrop)
     mix(backdrop, source, blend, weights, out)
     return out
@@ -42,8 +42,8 @@ def test_a_weight_is_the_product_of_its_parts(backdrop, amount, tones, covered):
 @pytest.mark.parametrize("blend", ["normal", "screen", "hue"])
 def test_a_plane_of_the_same_weight_mixes_as_the_one_weight_does(backdrop, blend):
     source = backdrop[:, ::-1].copy()
-    one = mixed(backdrop, source, blend, np.full((1, 1), 0.4, np.float32))
-    plane = mixed(backdrop, source, blend, np.full((12, 17), 0.4, np.float32))
+    one = mix_in_float64(backdrop, source, blend, np.full((1, 1), 0.4, np.float32))
+    plane = mix_in_float64(backdrop, source, blend, np.full((12, 17), 0.4, np.float32))
     np.testing.assert_array_equal(one, plane)
 
 
@@ -51,6 +51,6 @@ def test_no_weight_leaves_the_backdrop_and_full_weight_the_source(backdrop):
     source = backdrop[:, ::-1].copy()
     weight = np.zeros((12, 17), np.float32)
     weight[:, 9:] = 1
-    out = mixed(backdrop, source, "normal", weight)
+    out = mix_in_float64(backdrop, source, "normal", weight)
     np.testing.assert_array_equal(out[..., :9], backdrop[..., :9])
     np.testing.assert_allclose(out[..., 9:], source[..., 9:], atol=1e-6)

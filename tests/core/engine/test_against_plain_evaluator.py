@@ -65,7 +65,7 @@ def rows(draw, depth=0, earlier=(), within="s"):
     return steps, known[len(earlier) :]
 
 
-def alone(picture, made):
+def treat_alone(picture, made):
     """A step's treatment of a picture, and no more."""
     look = a_look(step(made.treatment, made.settings.model_dump(), blend="normal", amount=1))
     return Evaluator(look, RecordingClip([picture] * 3), SIZE, Cache(0), keep="nothing").picture(1)
@@ -80,7 +80,7 @@ def plainly(steps, so_far, shown):
         if isinstance(made.settings, Bundle):
             treated = plainly(made.settings.steps, read, shown)
         elif made.on and made.mix.amount:
-            treated = alone(read, made)
+            treated = treat_alone(read, made)
         if made.on and made.mix.amount:
             out = np.empty_like(so_far)
             weights = weight_plane(so_far, made.mix.amount, made.mix.tones)

@@ -26,7 +26,7 @@ def _picture(pictures, *steps, keep="last", after=None, size=SIZE):
     return path.picture(2, after)
 
 
-def _mixed(below, treated, blend, amount, tones=None):
+def _mix_in_float64(below, treated, blend, amount, tones=None):
     out = np.empty_like(below)
     mix(below, treated, blend, weight_plane(below, amount, tones), out)
     return out
@@ -43,11 +43,11 @@ def test_a_step_reads_the_footage_or_an_earlier_step(keep, pictures):
     reading = GLOW | {"mix": {"input": "footage", "blend": "overlay", "amount": 0.6}}
     alone = _picture(pictures, GLOW | {"mix": {"blend": "normal", "amount": 1}})
     found = _picture(pictures, step("curve", FADE), reading, keep=keep)
-    np.testing.assert_allclose(found, _mixed(graded, alone, "overlay", 0.6), atol=1e-6)
+    np.testing.assert_allclose(found, _mix_in_float64(graded, alone, "overlay", 0.6), atol=1e-6)
     over = {"id": "o", "treatment": "curve", "mix": {"input": "g", "blend": "add", "amount": 0.5}}
     found = _picture(pictures, GLOW, step("curve", FADE), over, keep=keep)
     below = _picture(pictures, GLOW, step("curve", FADE))
-    np.testing.assert_allclose(found, _mixed(below, glowing, "add", 0.5), atol=1e-6)
+    np.testing.assert_allclose(found, _mix_in_float64(below, glowing, "add", 0.5), atol=1e-6)
 
 
 @pytest.mark.parametrize("keep", KEEPS)
@@ -63,7 +63,7 @@ def test_a_bundle_is_its_steps_mixed_back_as_one(reads, keep, pictures):
     read = {"previous": below, "footage": pictures[2], "n": _picture(pictures, GRAIN)}[reads]
     found = _picture(pictures, GRAIN, step("curve", FADE) | {"id": "f"}, bundle, keep=keep)
     inside = _picture([read] * 6, glow, CURVE)
-    expected = _mixed(below, inside, "soft light", 0.7, window)
+    expected = _mix_in_float64(below, inside, "soft light", 0.7, window)
     np.testing.assert_allclose(found, expected, atol=2e-6)
 
 

@@ -55,7 +55,7 @@ def evaluator(pictures, *steps, size=SIZE, clip=RecordingClip, assets=ASSETS, **
     return Evaluator(look_of(*steps), clip(pictures), size, Cache(1 << 26), assets=assets, **how)
 
 
-def moved(place, frame):
+def move_place(place, frame):
     """Where a place in fractions is at a frame."""
     return map_places(TRACK.motion_at(frame).pixels(Size(1, 1)), np.array([place]))[0].tolist()
 
@@ -64,15 +64,18 @@ def by_hand(shape, frame):
     """The shape put where the track has taken it."""
     size, turn = 1.05**frame, np.degrees(0.06 * frame)
     if shape["kind"] == "wash":
-        return shape | {"from": moved(shape["from"], frame), "to": moved(shape["to"], frame)}
+        return shape | {
+            "from": move_place(shape["from"], frame),
+            "to": move_place(shape["to"], frame),
+        }
     if shape["kind"] == "drawn":
         points = []
         for x, y, a, b, c, d in shape["points"]:
-            at, into, out = (moved(p, frame) for p in ((x, y), (x + a, y + b), (x + c, y + d)))
+            at, into, out = (move_place(p, frame) for p in ((x, y), (x + a, y + b), (x + c, y + d)))
             points.append([*at, *np.subtract(into, at), *np.subtract(out, at)])
         return shape | {"points": points}
     return shape | {
-        "centre": moved(shape["centre"], frame),
+        "centre": move_place(shape["centre"], frame),
         "size": [size * each for each in shape["size"]],
         "turn": shape.get("turn", 0) + turn,
         "feather": size * shape.get("feather", 0),
@@ -134,12 +137,12 @@ def put_there(kind, settings, frame):
     """A treatment's settings, by hand, where the track takes its place."""
     size, turn = 1.05**frame, float(np.degrees(0.06 * frame))
     if kind == "leak":
-        return settings | {"position": moved([0, settings["position"]], frame)[1]}
+        return settings | {"position": move_place([0, settings["position"]], frame)[1]}
     if kind == "plate":
-        place = moved(settings["place"], frame)
+        place = move_place(settings["place"], frame)
         return settings | {"place": place, "scale": settings["scale"] * size, "turn": turn}
     sized = [size * each for each in settings["size"]]
-    there = settings | {"centre": moved(settings["centre"], frame), "size": sized}
+    there = settings | {"centre": move_place(settings["centre"], frame), "size": sized}
     return there | ({"turn": turn} if kind == "focus" else {})
 
 
@@ -275,8 +278,8 @@ def test_placed_lobes_ride_each_along_its_edge(pictures):
     lobes = [LOBE, LOBE | {"from_edge": "top", "position": 0.5}, LOBE | {"from_edge": "top left"}]
     left, top, corner = lobes
     there = [
-        left | {"position": moved([0, 0.3], 4)[1]},
-        top | {"position": moved([0.5, 0], 4)[0]},
+        left | {"position": move_place([0, 0.3], 4)[1]},
+        top | {"position": move_place([0.5, 0], 4)[0]},
         corner,
     ]
     settings = {"lobes": "placed", "placed": lobes, "track": "t.json"}

@@ -12,7 +12,7 @@ from yearning.core.image.row_shift import mirror, shift_row
 PLANE = np.random.default_rng(6).normal(0, 1, (23, 41)).astype(np.float32)
 
 
-def drawn(plane, x, y, share=1.0):
+def draw_bilinear(plane, x, y, share=1.0):
     at = np.empty(len(x), np.int32)
     fx, fy = np.array(x, np.float32), np.array(y, np.float32)
     out = np.zeros(len(x), np.float32)
@@ -27,18 +27,20 @@ def test_places_are_drawn_bilinearly_and_beyond_the_edges_from_the_edges(shape):
     rng = np.random.default_rng(1)
     x, y = rng.uniform(-5, 45, 400), rng.uniform(-5, 27, 400)
     exact = map_coordinates(plane.astype(float), [y, x], order=1, mode="nearest")
-    np.testing.assert_allclose(drawn(plane, x, y), exact, atol=2e-5)
+    np.testing.assert_allclose(draw_bilinear(plane, x, y), exact, atol=2e-5)
 
 
 def test_at_samples_they_are_exactly_the_samples():
     """To the last bit, the last row and column too: what does not move must not change."""
     y, x = np.mgrid[:23, :41].reshape(2, -1)
-    np.testing.assert_array_equal(drawn(PLANE, x, y), PLANE.reshape(-1))
+    np.testing.assert_array_equal(draw_bilinear(PLANE, x, y), PLANE.reshape(-1))
 
 
 def test_shares_add_up():
     x, y = np.linspace(0, 40, 50), np.linspace(0, 22, 50)
-    np.testing.assert_allclose(drawn(PLANE, x, y, 0.25), 0.25 * drawn(PLANE, x, y), atol=1e-6)
+    np.testing.assert_allclose(
+        draw_bilinear(PLANE, x, y, 0.25), 0.25 * draw_bilinear(PLANE, x, y), atol=1e-6
+    )
 
 
 @given(place=st.integers(-500, 500), count=st.integers(1, 60))

@@ -9,7 +9,7 @@ from yearning.core.smoothstep import smoothstep_array
 
 
 @numba.njit
-def _drawn(along, across, half, radius, soft):
+def _draw_disc(along, across, half, radius, soft):
     out = np.empty(along.shape, np.float32)
     for y in range(along.shape[0]):
         for x in range(along.shape[1]):
@@ -28,7 +28,7 @@ def _drawn(along, across, half, radius, soft):
 def test_a_moving_disc_is_what_its_shutter_s_time_sums_up(soft, half):
     radius = 6.0
     across, along = np.mgrid[-14:14:0.25, -36:36:0.25]
-    found = _drawn(along, across, half, radius, soft)
+    found = _draw_disc(along, across, half, radius, soft)
     exact = np.zeros_like(found)
     for at in (np.arange(200) + 0.5) / 100 - 1:
         far = np.hypot(along - at * half, across)
@@ -42,7 +42,7 @@ def test_a_moving_disc_is_what_its_shutter_s_time_sums_up(soft, half):
 def test_a_fast_one_is_long_and_faint_and_has_no_ends():
     """A capsule would be as dense all along; this one is densest in its middle line, and fades."""
     across, along = np.mgrid[-8:8:0.5, -30:30:0.5]
-    found = _drawn(along, across, 16.0, 3.0, 1.0)
+    found = _draw_disc(along, across, 16.0, 3.0, 1.0)
     middle = found[16]
     assert middle.max() < 3.2 / 16
     assert np.abs(np.diff(middle)).max() < 0.1 * middle.max()

@@ -24,7 +24,7 @@ def _plane(rows, columns, seed=3):
     return np.random.default_rng(seed).random((rows, columns), np.float32)
 
 
-def _summed(plane, taps):
+def _sum_taps(plane, taps):
     """Σ_t weights[i, t] · row[start[i] + t] in float64; rows beyond the end weigh nothing."""
     beyond = np.zeros((taps.weights.shape[1], plane.shape[1]))
     rows = np.concatenate([plane.astype(np.float64), beyond])
@@ -48,7 +48,7 @@ RESAMPLINGS = [
 def test_rows_and_columns_are_weighed_as_the_taps_say(taps, lines):
     count = int(taps.start.max() + np.flatnonzero(taps.weights.any(axis=0))[-1] + 1)
     plane = _plane(count, lines)
-    expected = _summed(plane, taps)
+    expected = _sum_taps(plane, taps)
     down = np.empty((len(taps.start), lines), np.float32)
     resample_rows(plane, taps.start, taps.weights, down)
     np.testing.assert_allclose(down, expected, atol=2e-6)

@@ -14,7 +14,7 @@ def _keys(distance):
     return np.where(s <= 1, near, np.where(s < 2, far, 0))
 
 
-def _shifted(line, by):
+def _shift_line(line, by):
     wide = np.pad(line, len(line), mode="symmetric").astype(np.float64)
     places = np.arange(len(line)) - by
     samples = np.arange(-len(line), 2 * len(line))
@@ -30,7 +30,7 @@ def line():
 def test_a_row_is_moved_by_cubic_convolution_with_mirrored_ends(line, by):
     out = np.empty_like(line)
     shift_row(line, by, 0, len(line), out)
-    np.testing.assert_allclose(out, _shifted(line, by), atol=2e-6)
+    np.testing.assert_allclose(out, _shift_line(line, by), atol=2e-6)
 
 
 @pytest.mark.parametrize("by", [0, 5, -11])
@@ -46,7 +46,7 @@ def test_pixels_beside_the_range_are_left(line):
     shift_row(line, 1.5, 10, 20, out)
     assert (out[:10] == -9).all()
     assert (out[20:] == -9).all()
-    np.testing.assert_allclose(out[10:20], _shifted(line, 1.5)[10:20], atol=2e-6)
+    np.testing.assert_allclose(out[10:20], _shift_line(line, 1.5)[10:20], atol=2e-6)
 
 
 def test_an_index_is_mirrored_as_numpy_pads():

@@ -30,7 +30,7 @@ def document(*steps, **more):
     return {"format": "yearning-look/3", "name": "Kept", "steps": list(steps), **more}
 
 
-def kept(*steps):
+def parse_keeping(*steps):
     return parse_look(document(*steps), keep_absent=True)
 
 
@@ -47,7 +47,7 @@ def test_it_is_refused_where_nothing_else_is_said():
 
 @pytest.mark.parametrize("steps", [[DUST], [LIFT, DUST], [bundle(DUST, LIFT), DUST | {"id": "d"}]])
 def test_it_is_written_as_it_was_read(steps):
-    look = kept(*steps)
+    look = parse_keeping(*steps)
     with warnings.catch_warnings():
         warnings.simplefilter("error")
         once = look.model_dump(mode="json")
@@ -81,29 +81,29 @@ def test_it_is_passed_over_in_pictures_and_its_mask_is_there_for_others():
         return Evaluator(look, clip, clip.size, Cache(0)).picture(0)
 
     expected = picture(parse_look(document(alone)))
-    assert np.array_equal(picture(kept(DUST, rest)), expected)
-    assert np.array_equal(picture(kept(bundle(DUST), alone)), expected)
+    assert np.array_equal(picture(parse_keeping(DUST, rest)), expected)
+    assert np.array_equal(picture(parse_keeping(bundle(DUST), alone)), expected)
 
 
 def test_no_render_is_without_it_unless_it_is_off():
     with pytest.raises(InvalidLookError, match=r"^steps\[0\].treatment: .*or switch the step off$"):
-        without_absent(kept(DUST, LIFT))
+        without_absent(parse_keeping(DUST, LIFT))
     off = DUST | {"on": False}
-    assert without_absent(kept(off, LIFT)) == parse_look(document(LIFT))
-    assert without_absent(kept(bundle(off, LIFT))) == parse_look(document(bundle(LIFT)))
+    assert without_absent(parse_keeping(off, LIFT)) == parse_look(document(LIFT))
+    assert without_absent(parse_keeping(bundle(off, LIFT))) == parse_look(document(bundle(LIFT)))
     reads = LIFT | {"mix": {"input": "dust"}}
     with pytest.raises(InvalidLookError, match=r"steps\[0\].mix.input: 'dust' is no step"):
-        without_absent(kept(off, reads))
+        without_absent(parse_keeping(off, reads))
 
 
 def test_it_may_be_moved_and_switched_but_not_changed():
-    before = kept(DUST, LIFT)
-    check_absent(kept(LIFT, DUST | {"on": False}), before)
-    check_absent(kept(LIFT), before)
+    before = parse_keeping(DUST, LIFT)
+    check_absent(parse_keeping(LIFT, DUST | {"on": False}), before)
+    check_absent(parse_keeping(LIFT), before)
     with pytest.raises(InvalidLookError, match="they stay as they are"):
-        check_absent(kept(DUST | {"settings": {"amount": 1}}), before)
+        check_absent(parse_keeping(DUST | {"settings": {"amount": 1}}), before)
     with pytest.raises(InvalidLookError, match="not installed"):
-        check_absent(kept(DUST, DUST | {"id": "two"}), before)
+        check_absent(parse_keeping(DUST, DUST | {"id": "two"}), before)
 
 
 @pytest.mark.parametrize(
@@ -117,12 +117,12 @@ def test_it_may_be_moved_and_switched_but_not_changed():
     ],
 )
 def test_what_was_done_to_it_is_said(before, after, words):
-    assert describe_change(kept(*before), kept(*after)).words == words
+    assert describe_change(parse_keeping(*before), parse_keeping(*after)).words == words
 
 
 def test_a_look_with_it_is_fitted_to_clips():
     own = ClipOverrides(
         steps={"lift": {"settings": {"stops": 1.5}}, "dust": {"settings": {"amount": 1}}}
     )
-    found = apply_fitting(kept(DUST, LIFT), own)
+    found = apply_fitting(parse_keeping(DUST, LIFT), own)
     assert found.look.steps[1].settings.stops == 1.5

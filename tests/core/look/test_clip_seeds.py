@@ -35,14 +35,14 @@ def a_look(kind, **step):
     return parse_look({"format": "yearning-look/3", "name": "Seeds", "steps": [one | step]})
 
 
-def seeded(kind, clip):
+def seed_step(kind, clip):
     return with_clip_seeds(a_look(kind, seed_by_clip=True), clip).steps[0]
 
 
 @pytest.mark.parametrize("kind", SEEDED)
 def test_every_seed_is_another_for_another_clip_and_the_same_for_one(kind):
-    first, second = seeded(kind, grey(0.25)), seeded(kind, grey(0.5))
-    assert first == seeded(kind, grey(0.25)) != second
+    first, second = seed_step(kind, grey(0.25)), seed_step(kind, grey(0.5))
+    assert first == seed_step(kind, grey(0.25)) != second
     plain = a_look(kind).steps[0]
     for name in first.seeds:
         on_clip = seed_on(getattr(plain.settings, name), grey(0.25).content_id)

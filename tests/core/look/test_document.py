@@ -20,7 +20,7 @@ from yearning.starters import starters
 GOOD = {"format": "yearning-look/3", "name": "Good", "steps": THREE_STEPS}
 
 
-def _with(**changes):
+def _bad_step(**changes):
     bad = json.loads(json.dumps(GOOD))
     bad["steps"][0] |= changes
     return bad
@@ -29,8 +29,8 @@ def _with(**changes):
 KEY = {"frame": 12, "value": 1}
 
 
-def _keyed(**key):
-    return _with(keys={"spread": [KEY, key]})
+def _bad_key(**key):
+    return _bad_step(keys={"spread": [KEY, key]})
 
 
 def test_a_look_survives_its_file():
@@ -48,58 +48,79 @@ def test_what_the_mix_leaves_out_is_as_the_treatment_has_it():
 
 
 REFUSED = {
-    "an unknown treatment": (_with(treatment="glo"), "steps[0].treatment: unknown treatment 'glo'"),
-    "an unknown setting": (_with(settings={"sprd": 3}), "steps[0].settings.sprd: unknown"),
-    "a word for a number": (_with(settings={"spread": "wide"}), "steps[0].settings.spread:"),
-    "a number that is none": (_with(settings={"spread": float("nan")}), "settings.spread:"),
-    "an unknown blend": (_with(mix={"blend": "foo"}), "steps[0].mix.blend: "),
-    "an amount over 1": (_with(mix={"amount": 2}), "steps[0].mix.amount: "),
-    "tones that go back": (_with(mix={"tones": [[1, 0], [0, 1]]}), "steps[0].mix.tones: "),
-    "tones beyond white": (_with(mix={"tones": [[0, 0], [2, 1]]}), "steps[0].mix.tones: "),
-    "a shape of no kind": (_with(mix={"mask": [{}]}), "steps[0].mix.mask[0].kind: missing"),
-    "a step that reads itself": (_with(mix={"input": "g"}), "steps[0].mix.input: 'g' comes later"),
-    "a step that reads a later": (_with(mix={"input": "n"}), "steps[0].mix.input: 'n' comes later"),
-    "a step that reads none": (_with(mix={"input": "x"}), "steps[0].mix.input: 'x' is no step"),
-    "an id of what is read": (_with(id="footage"), "steps[0].id: 'footage'"),
-    "a key of no value": (_keyed(frame=0), "steps[0].keys.spread[1].value: missing"),
-    "a key of a word": (_keyed(frame=0, value="wide"), "steps[0].keys.spread[1].value: input"),
-    "a key beyond what can be": (_keyed(frame=0, value=0), "steps[0].keys.spread[1].value: input"),
-    "a key before the clip": (_keyed(frame=-1, value=9), "steps[0].keys.spread[1].frame: "),
-    "two keys at a frame": (_keyed(frame=12, value=9), "steps[0].keys.spread[1]: there are two"),
-    "an ease unheard of": (_keyed(frame=0, value=9, ease="boing"), "steps[0].keys.spread[1].ease"),
-    "an ease that goes back": (
-        _keyed(frame=0, value=9, ease=[1.2, 0, 0, 1]),
+    "an unknown treatment": (
+        _bad_step(treatment="glo"),
+        "steps[0].treatment: unknown treatment 'glo'",
+    ),
+    "an unknown setting": (_bad_step(settings={"sprd": 3}), "steps[0].settings.sprd: unknown"),
+    "a word for a number": (_bad_step(settings={"spread": "wide"}), "steps[0].settings.spread:"),
+    "a number that is none": (_bad_step(settings={"spread": float("nan")}), "settings.spread:"),
+    "an unknown blend": (_bad_step(mix={"blend": "foo"}), "steps[0].mix.blend: "),
+    "an amount over 1": (_bad_step(mix={"amount": 2}), "steps[0].mix.amount: "),
+    "tones that go back": (_bad_step(mix={"tones": [[1, 0], [0, 1]]}), "steps[0].mix.tones: "),
+    "tones beyond white": (_bad_step(mix={"tones": [[0, 0], [2, 1]]}), "steps[0].mix.tones: "),
+    "a shape of no kind": (_bad_step(mix={"mask": [{}]}), "steps[0].mix.mask[0].kind: missing"),
+    "a step that reads itself": (
+        _bad_step(mix={"input": "g"}),
+        "steps[0].mix.input: 'g' comes later",
+    ),
+    "a step that reads a later": (
+        _bad_step(mix={"input": "n"}),
+        "steps[0].mix.input: 'n' comes later",
+    ),
+    "a step that reads none": (_bad_step(mix={"input": "x"}), "steps[0].mix.input: 'x' is no step"),
+    "an id of what is read": (_bad_step(id="footage"), "steps[0].id: 'footage'"),
+    "a key of no value": (_bad_key(frame=0), "steps[0].keys.spread[1].value: missing"),
+    "a key of a word": (_bad_key(frame=0, value="wide"), "steps[0].keys.spread[1].value: input"),
+    "a key beyond what can be": (
+        _bad_key(frame=0, value=0),
+        "steps[0].keys.spread[1].value: input",
+    ),
+    "a key before the clip": (_bad_key(frame=-1, value=9), "steps[0].keys.spread[1].frame: "),
+    "two keys at a frame": (_bad_key(frame=12, value=9), "steps[0].keys.spread[1]: there are two"),
+    "an ease unheard of": (
+        _bad_key(frame=0, value=9, ease="boing"),
         "steps[0].keys.spread[1].ease",
     ),
-    "keys of nothing": (_with(keys={"spred": []}), "steps[0].keys.spred: no such thing"),
+    "an ease that goes back": (
+        _bad_key(frame=0, value=9, ease=[1.2, 0, 0, 1]),
+        "steps[0].keys.spread[1].ease",
+    ),
+    "keys of nothing": (_bad_step(keys={"spred": []}), "steps[0].keys.spred: no such thing"),
     "keys of a seed": (
-        _with(treatment="grain", settings={}, keys={"seed": [KEY]}),
+        _bad_step(treatment="grain", settings={}, keys={"seed": [KEY]}),
         "steps[0].keys.seed: no such thing",
     ),
     "an amount keyed beyond 1": (
-        _with(keys={"mix.amount": [{"frame": 0, "value": 2}]}),
+        _bad_step(keys={"mix.amount": [{"frame": 0, "value": 2}]}),
         "steps[0].keys.mix.amount[0].value: ",
     ),
     "an amount keyed twice": (
-        _with(keys={"mix.amount": [KEY], "amount": [KEY]}),
+        _bad_step(keys={"mix.amount": [KEY], "amount": [KEY]}),
         "steps[0].keys: the mix's amount",
     ),
     "keys that do not go together": (
-        _with(
+        _bad_step(
             treatment="levels",
             settings={"white": 0.5},
             keys={"black": [{"frame": 0, "value": 0.1}, {"frame": 9, "value": 0.9}]},
         ),
         "steps[0].keys.black[1]: white lies above black",
     ),
-    "a burst that goes back": (_with(bursts=[{"from": 9, "to": 4}]), "steps[0].bursts[0]: a burst"),
+    "a burst that goes back": (
+        _bad_step(bursts=[{"from": 9, "to": 4}]),
+        "steps[0].bursts[0]: a burst",
+    ),
     "bursts that cross": (
-        _with(bursts=[{"from": 0, "to": 9}, {"from": 9, "to": 12}]),
+        _bad_step(bursts=[{"from": 0, "to": 9}, {"from": 9, "to": 12}]),
         "steps[0].bursts[1]: it begins at frame 9",
     ),
-    "a burst before the clip": (_with(bursts=[{"from": -4, "to": 4}]), "steps[0].bursts[0].from"),
-    "an unknown field": (_with(colour="red"), "steps[0].colour: unknown field"),
-    "two steps of one id": (_with(id="n"), "two steps have the id 'n'"),
+    "a burst before the clip": (
+        _bad_step(bursts=[{"from": -4, "to": 4}]),
+        "steps[0].bursts[0].from",
+    ),
+    "an unknown field": (_bad_step(colour="red"), "steps[0].colour: unknown field"),
+    "two steps of one id": (_bad_step(id="n"), "two steps have the id 'n'"),
     "another format": ({"format": "other"}, "format: "),
     "no object": ([], "format: "),
 }
@@ -129,7 +150,7 @@ def test_text_that_is_no_json_is_refused_with_its_place(text):
 def test_the_published_schema_takes_what_the_reader_takes():
     schema = look_schema()
     jsonschema.validate(GOOD, schema)
-    for data in (_with(settings={"sprd": 3}), _with(mix={"blend": "foo"}), {"format": "x"}):
+    for data in (_bad_step(settings={"sprd": 3}), _bad_step(mix={"blend": "foo"}), {"format": "x"}):
         with pytest.raises(jsonschema.ValidationError):
             jsonschema.validate(data, schema)
 

@@ -230,7 +230,7 @@ def test_every_number_colour_and_curve_can_be_keyed(kind, footage):
         assert _same(a_look(still | {"keys": keys}), a_look(still), footage, 1)
 
 
-def _moved(treatment, name):
+def _two_values(treatment, name):
     """A setting's default, and a value a little off it that it can have."""
     field = treatment.model_fields[name]
     default, extra = field.default, field.json_schema_extra
@@ -248,7 +248,7 @@ def test_frames_asked_for_in_any_order_are_the_same_under_keys_and_bursts(kind, 
     treatment = TREATMENTS[kind]
     keys = {}
     for name in keyable_settings(treatment):
-        first, last = _moved(treatment, name)
+        first, last = _two_values(treatment, name)
         keys[name] = [{"frame": 0, "value": first, "ease": "ease"}, {"frame": 5, "value": last}]
     timed = {"id": "a", "treatment": kind, "keys": keys}
     timed["bursts"] = [{"from": 1, "to": 5, "ramp": 2}]

@@ -26,7 +26,7 @@ SHAPES = {
 }
 
 
-def drawn(polygon, feather, size, band=7):
+def draw_coverage(polygon, feather, size, band=7):
     out = np.zeros((size.height, size.width), np.float32)
     coverage = Coverage(polygon, feather, size)
     for top in range(0, size.height, band):
@@ -61,14 +61,14 @@ def test_a_pixel_s_coverage_is_the_shape_s_area_over_it(shape):
         [exact.intersection(box(x, y, x + 1, y + 1)).area for x in range(size.width)]
         for y in range(size.height)
     ]
-    np.testing.assert_allclose(drawn(polygon, 0, size), areas, atol=1e-5)
+    np.testing.assert_allclose(draw_coverage(polygon, 0, size), areas, atol=1e-5)
 
 
 def test_what_a_path_goes_round_twice_is_outside():
     star = np.array([[2, 30], [20, 2], [38, 30], [2, 12], [38, 12]], np.float64)
     size = Size(40, 32)
     odd = unary_union(_faces(star))
-    out = drawn(star, 0, size)
+    out = draw_coverage(star, 0, size)
     assert out[17, 20] == 0  # the middle of the star
     whole = [y for y in range(size.height) for x in range(size.width) if out[y, x] == 1]
     assert len(whole) > 100
@@ -94,7 +94,7 @@ def test_feather_is_the_raised_cosine_s_blur(shape, feather):
     size = Size(96, 72)
     polygon = SHAPES[shape](size)
     expected = by_formula(polygon, feather, size, 9)
-    assert np.abs(drawn(polygon, feather, size) - expected).max() < TOLERANCE
+    assert np.abs(draw_coverage(polygon, feather, size) - expected).max() < TOLERANCE
 
 
 @pytest.mark.parametrize("feather", [0.1, 0.25, 0.5, 1.0, 1.5])
@@ -102,15 +102,15 @@ def test_so_is_the_narrowest(feather):
     size = Size(40, 30)
     polygon = SHAPES["path"](size)
     expected = by_formula(polygon, feather, size, 45)
-    assert np.abs(drawn(polygon, feather, size) - expected).max() < TOLERANCE
+    assert np.abs(draw_coverage(polygon, feather, size) - expected).max() < TOLERANCE
 
 
 @pytest.mark.parametrize("feather", [0, 4, 12, 40, 100])
 @pytest.mark.parametrize("shape", SHAPES)
 def test_half_size_is_the_reduced_full_size(shape, feather):
     full, half = Size(320, 240), Size(160, 120)
-    large = drawn(SHAPES[shape](full), feather, full)
-    small = drawn(SHAPES[shape](half), feather / 2, half)
+    large = draw_coverage(SHAPES[shape](full), feather, full)
+    small = draw_coverage(SHAPES[shape](half), feather / 2, half)
     reduced = area_resized(np.stack([large] * 3), half)[0]
     assert np.abs(small - reduced).max() < TOLERANCE
 
@@ -119,18 +119,18 @@ def test_half_size_is_the_reduced_full_size(shape, feather):
 def test_bands_of_any_height_make_the_same_plane(feather):
     size = Size(160, 121)
     polygon = SHAPES["path"](size)
-    whole = drawn(polygon, feather, size, band=121)
+    whole = draw_coverage(polygon, feather, size, band=121)
     for band in (1, 8, 17):
-        np.testing.assert_allclose(drawn(polygon, feather, size, band), whole, atol=2e-6)
+        np.testing.assert_allclose(draw_coverage(polygon, feather, size, band), whole, atol=2e-6)
 
 
 @pytest.mark.parametrize("feather", [0, 3, 60])
 def test_far_inside_it_is_one_and_far_outside_nothing(feather):
     size = Size(320, 240)
-    out = drawn(box_polygon((0.5, 0.5), (0.3, 0.3), 0, 0, size), feather, size)
+    out = draw_coverage(box_polygon((0.5, 0.5), (0.3, 0.3), 0, 0, size), feather, size)
     assert out[120, 160] == pytest.approx(1, abs=1e-6)
     assert out[0, 0] == pytest.approx(0, abs=1e-6)
-    beyond = drawn(box_polygon((3, 3), (0.3, 0.3), 0, 0, size), feather, size)
+    beyond = draw_coverage(box_polygon((3, 3), (0.3, 0.3), 0, 0, size), feather, size)
     assert not beyond.any()
 
 
@@ -157,7 +157,7 @@ def test_feather_of_what_crosses_itself_is_that_of_what_is_inside_by_even_odd(sh
     polygon = np.array(CROSSED[shape]) * (size.width, size.height)
     faces = [np.array(face.exterior.coords[:-1]) for face in _faces(polygon)]
     expected = sum((by_formula(face, feather, size, 9) for face in faces), np.zeros((72, 96)))
-    assert np.abs(drawn(polygon, feather, size) - expected).max() < TOLERANCE
+    assert np.abs(draw_coverage(polygon, feather, size) - expected).max() < TOLERANCE
 
 
 @pytest.mark.parametrize("feather", [3, 8, 20])
@@ -166,7 +166,7 @@ def test_corners_and_sides_may_go_through_the_middles_of_pixels(feather):
     size = Size(160, 120)
     corners = np.array([[40.5, 30.5], [130.5, 30.5], [130.5, 90.5], [40.5, 90.5]])
     for polygon in (corners, corners[::-1]):
-        out = drawn(polygon, feather, size)
+        out = draw_coverage(polygon, feather, size)
         np.testing.assert_allclose(out[60, [40, 130]], 0.5, atol=TOLERANCE)
         np.testing.assert_allclose(out[[30, 90], [70, 90]], 0.5, atol=TOLERANCE)
         np.testing.assert_allclose(out[[30, 90], [40, 130]], 0.25, atol=TOLERANCE)

@@ -172,7 +172,7 @@ def test_a_mask_is_the_same_at_half_the_size():
 
 
 def test_shapes_go_where_the_picture_has_been_moved():
-    def zoomed(points):
+    def zoom_points(points):
         return (points - (96, 54)) * 2 + (96, 54)
 
     shapes = (
@@ -186,14 +186,14 @@ def test_shapes_go_where_the_picture_has_been_moved():
     )
     large = Size(384, 216)
     for shape in shapes:
-        moved = weights(shape, warp=zoomed)
+        moved = weights(shape, warp=zoom_points)
         middle = weights(shape, size=large)[54:162, 96:288]
         np.testing.assert_allclose(moved, middle, atol=2e-3)
 
 
 def test_a_place_thrown_to_infinity_is_drawn_all_the_same():
-    def thrown(points):
+    def throw_points(points):
         return np.where(points > 50, np.inf, points)
 
-    out = weights(ellipse(), warp=thrown)
+    out = weights(ellipse(), warp=throw_points)
     assert np.isfinite(out).all()

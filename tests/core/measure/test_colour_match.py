@@ -17,7 +17,7 @@ def colours(seed=1, count=2400):
     return np.ascontiguousarray(np.concatenate([grey, skin, rest], axis=1), np.float32)
 
 
-def graded(seen, kind, **settings):
+def grade_colours(seen, kind, **settings):
     step = {"id": "s", "treatment": kind, "settings": settings}
     look = parse_look({"format": "yearning-look/3", "name": "Known", "steps": [step]})
     return apply_to_colours(look, seen[:, None])[:, 0]
@@ -33,7 +33,7 @@ KNOWN = {
 @pytest.mark.parametrize("name", KNOWN)
 def test_a_grade_that_is_known_is_found_again(name):
     seen = colours()
-    match = match_colours(seen, graded(seen, "balance", mode="cdl", **KNOWN[name]))
+    match = match_colours(seen, grade_colours(seen, "balance", mode="cdl", **KNOWN[name]))
     assert match.before > 12 / 255
     assert match.after < 1.5 / 255
 
@@ -41,7 +41,7 @@ def test_a_grade_that_is_known_is_found_again(name):
 @pytest.mark.parametrize("kind", HELD)
 def test_what_is_held_keeps_its_hue_and_saturation(kind):
     """The grade takes the rest to the picture as far as one that is the same for all can."""
-    like = graded(colours(seed=2), "balance", mode="cdl", slope=[0.6, 0.8, 1.1])
+    like = grade_colours(colours(seed=2), "balance", mode="cdl", slope=[0.6, 0.8, 1.1])
     match = match_colours(colours(), like, [kind])
     [held] = match.held
     assert held.kind == kind

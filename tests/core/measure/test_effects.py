@@ -25,13 +25,13 @@ def look(kind, amount, **more):
     return parse_look({"format": "yearning-look/3", "name": "Measured", "steps": [step]})
 
 
-def measured(kind, clip, amount=1.0, **more):
+def measure_effect(kind, clip, amount=1.0, **more):
     meter = EffectMeter(look(kind, amount, **more), "s", clip, NO_ASSETS)
     assert list(meter.run()) == [1, 2, 3]
     return meter.effect()
 
 
-def done(kind, clip, amount):
+def plain_effect(kind, clip, amount):
     """What a step does with an amount, from the pictures with it and without."""
     pairs = [
         [luma_plane(Look.of_document(look(kind, a)).picture(clip, n)) for a in (amount, 0)]
@@ -52,23 +52,23 @@ def done(kind, clip, amount):
 
 @pytest.mark.parametrize("kind", MEASURED)
 def test_with_its_amount_a_step_does_on_one_clip_what_it_does_on_another(kind):
-    effects = [measured(kind, clip) for clip in (DIM, BRIGHT)]
+    effects = [measure_effect(kind, clip) for clip in (DIM, BRIGHT)]
     weaker = int(np.argmin(effects))
     clips = [DIM, BRIGHT] if weaker == 0 else [BRIGHT, DIM]
     low, high = sorted(effects)
     found = even_amount(0.8 * low, high)
     assert found.reached == 1
-    wanted, got = done(kind, clips[0], 0.8), done(kind, clips[1], found.amount)
+    wanted, got = plain_effect(kind, clips[0], 0.8), plain_effect(kind, clips[1], found.amount)
     assert got == pytest.approx(wanted, rel=0.02)
 
 
 @pytest.mark.parametrize("kind", MEASURED)
 def test_what_a_step_can_do_is_measured_whatever_it_is_set_to_now(kind):
-    plain = measured(kind, DIM)
+    plain = measure_effect(kind, DIM)
     assert plain > 0
     keys = {"mix.amount": [{"frame": 0, "value": 0.1}]}
-    assert measured(kind, DIM, 0.2, on=False) == plain
-    assert measured(kind, DIM, keys=keys, bursts=[{"from": 1, "to": 1}]) == plain
+    assert measure_effect(kind, DIM, 0.2, on=False) == plain
+    assert measure_effect(kind, DIM, keys=keys, bursts=[{"from": 1, "to": 1}]) == plain
 
 
 def test_an_amount_is_at_most_all_and_none_where_nothing_is_done():

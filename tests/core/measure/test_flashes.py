@@ -15,7 +15,7 @@ def code(light):
     return np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
 
 
-def checked(lights, rate=24.0, part=1.0, rest=(0.2, 0.2, 0.2)):
+def check_lights(lights, rate=24.0, part=1.0, rest=(0.2, 0.2, 0.2)):
     """What is found where the left `part` of the picture has those linear R, G, B by turns."""
     flashes = Flashes(rate)
     for light in lights:
@@ -41,8 +41,8 @@ BLACK, WHITE = grey(0.02), grey(0.7)
 
 
 def test_three_flashes_in_a_second_pass_and_four_fail():
-    assert checked(strobe(BLACK, WHITE, 8, 3)) == []
-    (fault,) = checked(strobe(BLACK, WHITE, 6, 4))
+    assert check_lights(strobe(BLACK, WHITE, 8, 3)) == []
+    (fault,) = check_lights(strobe(BLACK, WHITE, 6, 4))
     assert fault.kind == "general"
     assert fault.area == 1
     assert fault.flashes == 4
@@ -50,31 +50,31 @@ def test_three_flashes_in_a_second_pass_and_four_fail():
 
 
 def test_three_a_second_pass_for_however_long():
-    assert checked(strobe(BLACK, WHITE, 8, 12)) == []
-    (fault,) = checked(strobe(BLACK, WHITE, 6, 12))
+    assert check_lights(strobe(BLACK, WHITE, 8, 12)) == []
+    (fault,) = check_lights(strobe(BLACK, WHITE, 6, 12))
     assert seconds_at_fault([fault], 24.0) == pytest.approx(12 * 6 / 24, abs=0.2)
 
 
 @pytest.mark.parametrize("rate", [23.976, 25.0, 50.0, 60.0])
 def test_a_second_is_a_second_at_any_rate(rate):
     period = round(rate / 4)
-    assert checked(strobe(BLACK, WHITE, period, 8), rate)
-    assert checked(strobe(BLACK, WHITE, round(rate / 2), 8), rate) == []
+    assert check_lights(strobe(BLACK, WHITE, period, 8), rate)
+    assert check_lights(strobe(BLACK, WHITE, round(rate / 2), 8), rate) == []
 
 
 @pytest.mark.parametrize(("change", "fails"), [(0.095, False), (0.105, True)])
 def test_a_change_of_a_tenth_of_white_is_a_flash(change, fails):
-    assert bool(checked(strobe(grey(0.3), grey(0.3 + change), 4, 8))) is fails
+    assert bool(check_lights(strobe(grey(0.3), grey(0.3 + change), 4, 8))) is fails
 
 
 @pytest.mark.parametrize(("darker", "fails"), [(0.79, True), (0.81, False)])
 def test_it_is_one_only_where_the_darker_state_is_below_four_fifths(darker, fails):
-    assert bool(checked(strobe(grey(darker), grey(darker + 0.15), 4, 8))) is fails
+    assert bool(check_lights(strobe(grey(darker), grey(darker + 0.15), 4, 8))) is fails
 
 
 @pytest.mark.parametrize(("part", "fails"), [(0.24, False), (0.26, True)])
 def test_it_fails_only_over_more_than_a_quarter_of_the_picture(part, fails):
-    found = checked(strobe(BLACK, WHITE, 4, 8), part=part)
+    found = check_lights(strobe(BLACK, WHITE, 4, 8), part=part)
     assert bool(found) is fails
     if fails:
         assert found[0].area == pytest.approx(part, abs=1 / COLUMNS)
@@ -87,14 +87,14 @@ GREY_AS_BRIGHT = grey(0.2126 * 0.4)
 
 
 def test_red_flashes_fail_where_the_light_hardly_changes():
-    (fault,) = checked(strobe(GREY_AS_BRIGHT, RED, 4, 8))
+    (fault,) = check_lights(strobe(GREY_AS_BRIGHT, RED, 4, 8))
     assert fault.kind == "red"
-    assert checked(strobe(RED, DIM_RED, 4, 8)) == []
+    assert check_lights(strobe(RED, DIM_RED, 4, 8)) == []
 
 
 @pytest.mark.parametrize(("red", "fails"), [(NEARLY_RED, True), (NOT_RED, False)])
 def test_red_is_from_four_fifths_of_the_light_on(red, fails):
-    found = checked(strobe(CYAN, red, 4, 8))
+    found = check_lights(strobe(CYAN, red, 4, 8))
     assert any(fault.kind == "red" for fault in found) is fails
 
 
@@ -107,18 +107,18 @@ def test_red_transitions_go_a_fifth_over_the_chromaticity_diagram(other, fails):
         for rgb in (red, grey(0.1))
     ]
     assert bool(np.hypot(*(uv[0] - uv[1])) > 0.2) is fails
-    assert bool(checked(strobe(grey(0.1), red, 4, 8))) is fails
+    assert bool(check_lights(strobe(grey(0.1), red, 4, 8))) is fails
 
 
 def test_a_slow_swell_is_no_flash():
     swell = [grey(0.4 + 0.35 * np.sin(2 * np.pi * n / 24)) for n in range(240)]
-    assert checked(swell) == []
+    assert check_lights(swell) == []
 
 
 def test_a_fade_between_flashes_does_not_hide_them():
     """Steps too small alone, one way after the other, are one transition."""
     ramp = [0.1, 0.16, 0.22, 0.28, 0.22, 0.16]
-    assert checked([grey(v) for v in ramp * 8])
+    assert check_lights([grey(v) for v in ramp * 8])
 
 
 def test_flashes_by_turns_in_two_halves_fail_although_the_mean_stays():

@@ -8,7 +8,7 @@ from yearning.core.measure.odd_frames import odd_frames
 HIGH, WIDE, COUNT = 36, 64, 120
 
 
-def still(n, rng):
+def still_picture(n, rng):
     return np.full((HIGH, WIDE), 0.4)
 
 
@@ -46,7 +46,7 @@ def clip(kind, marks=()):
         yield np.broadcast_to(plane.astype(np.float32), (3, HIGH, WIDE))
 
 
-@pytest.mark.parametrize("kind", [still, noisy, drifting, flickering, dusty])
+@pytest.mark.parametrize("kind", [still_picture, noisy, drifting, flickering, dusty])
 def test_marks_are_found_where_they_are_and_nothing_else(kind):
     marks = [(0, 0), (17, 17), (40, 43), (119, 119)]
     assert odd_frames(clip(kind, marks)) == marks
@@ -58,9 +58,9 @@ def test_a_cut_is_no_odd_frame():
 
 
 def test_what_lasts_is_not_odd():
-    assert odd_frames(clip(still, [(30, 49)])) == []
+    assert odd_frames(clip(still_picture, [(30, 49)])) == []
 
 
 @pytest.mark.parametrize("count", [1, 2])
 def test_too_few_frames_have_none(count):
-    assert odd_frames(list(clip(still, [(0, 0)]))[:count]) == []
+    assert odd_frames(list(clip(still_picture, [(0, 0)]))[:count]) == []

@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from tests.conftest import RecordingClip, a_look, lamps, step
-from tests.core.measure.test_steadiness import GRAIN, SIZE, moved, texture
+from tests.core.measure.test_steadiness import GRAIN, SIZE, move_picture, texture
 from yearning.core.measure import sampled_steadiness
 from yearning.core.measure.sampled_steadiness import EVERY, SampledSteadiness
 from yearning.core.measure.steadiness import SteadinessAnalysis
 
 SLOW = np.array([[1, 0, 0.6], [0, 1, -0.25]])
-PAN = [moved(texture(), SLOW, n) for n in range(42)]
+PAN = [move_picture(texture(), SLOW, n) for n in range(42)]
 STILL = [lamps(SIZE, 1)[0]] * 42
 
 
@@ -24,7 +24,7 @@ def both(look, pictures):
     return found
 
 
-def flagged(analysis):
+def flags_of(analysis):
     return [(flag.frame, flag.why, flag.step) for flag in analysis.flags()]
 
 
@@ -55,8 +55,8 @@ POPS = {
 )
 def test_pops_of_one_frame_are_flagged_as_by_the_exact_analysis(name, pictures):
     exact, sampled = both(a_look(CALM, POPS[name], GRAIN), pictures)
-    assert len(flagged(exact)) >= 2
-    assert flagged(sampled) == flagged(exact)
+    assert len(flags_of(exact)) >= 2
+    assert flags_of(sampled) == flags_of(exact)
     for flag, other in zip(sampled.flags(), exact.flags(), strict=True):
         assert flag.value == other.value  # both are measured in the same way
 
@@ -69,7 +69,7 @@ def test_a_still_clip_stays_still():
 
 def test_what_is_steady_is_measured_now_and_then_and_the_rest_interpolated():
     exact, sampled = both(a_look(CALM, GRAIN), PAN)
-    assert flagged(exact) == flagged(sampled) == []
+    assert flags_of(exact) == flags_of(sampled) == []
     assert len(sampled.measured_frames) <= len(PAN) / EVERY + 1
     assert sampled.report()["measured"] == sampled.measured_frames
     assert [change.frame for change in sampled.changes] == list(range(len(PAN)))
@@ -83,7 +83,7 @@ def test_a_look_that_is_never_steady_is_flagged_and_still_sampled():
     turns = [{"frame": n, "value": 15 * (n % 2), "ease": "hold"} for n in range(42)]
     look = a_look(step("halftone", {"pitch": 60}) | {"keys": {"turn": turns}})
     exact, sampled = both(look, STILL)
-    assert [why for _, why, _ in flagged(sampled)] == [why for _, why, _ in flagged(exact)]
+    assert [why for _, why, _ in flags_of(sampled)] == [why for _, why, _ in flags_of(exact)]
     assert len(sampled.measured_frames) < 2 * len(STILL) / EVERY + 2
 
 
@@ -112,18 +112,18 @@ def test_flashes_are_those_of_every_frame_with_the_step_that_causes_them():
 def test_short_clips_are_gone_through_too(frames):
     exact, sampled = both(a_look(GRAIN), PAN[:frames])
     assert len(sampled.changes) == frames
-    assert flagged(sampled) == flagged(exact)
+    assert flags_of(sampled) == flags_of(exact)
 
 
 def test_motion_is_estimated_of_no_more_frames_than_are_said(monkeypatch):
     asked = []
     at = SampledSteadiness.at
 
-    def counted(self, frame):
+    def count_picture(self, frame):
         asked.append(frame)
         return at(self, frame)
 
-    monkeypatch.setattr(sampled_steadiness.SampledSteadiness, "at", counted)
+    monkeypatch.setattr(sampled_steadiness.SampledSteadiness, "at", count_picture)
     sampled = both(a_look(CALM, POPS["light"]), PAN)[1]
     assert sorted(asked) == sampled.measured_frames
     assert {5, 6, 19, 20, 23, 24, 38, 39} <= set(asked)

@@ -37,7 +37,7 @@ MOVES = {
 }
 
 
-def moved(picture, move, count):
+def move_picture(picture, move, count):
     """The window of a larger picture under a move done `count` times, and the flow back of one."""
     total = np.eye(3)
     for _ in range(count):
@@ -59,7 +59,7 @@ def known_flow(move):
 @pytest.mark.parametrize("way", MOVES)
 def test_the_flow_of_a_known_motion_is_found(way):
     picture, move = texture(), MOVES[way]
-    before, now = moved(picture, move, 0), moved(picture, move, 1)
+    before, now = move_picture(picture, move, 0), move_picture(picture, move, 1)
     flow = flow_between(luma_codes(now), luma_codes(before), "fine")
     mask = flow_consistency(flow, flow_between(luma_codes(before), luma_codes(now), "fine"))
     apart = np.linalg.norm(flow - known_flow(move), axis=2)
@@ -71,7 +71,7 @@ def test_the_flow_of_a_known_motion_is_found(way):
 @pytest.mark.parametrize("way", MOVES)
 def test_a_motion_that_is_known_leaves_no_change(way):
     picture, move = texture(), MOVES[way]
-    before, now = moved(picture, move, 0), moved(picture, move, 1)
+    before, now = move_picture(picture, move, 0), move_picture(picture, move, 1)
     flow = known_flow(move).astype(np.float32)
     inside = np.zeros(SIZE[::-1], bool)
     inside[8:-8, 8:-8] = True
@@ -80,7 +80,7 @@ def test_a_motion_that_is_known_leaves_no_change(way):
 
 
 def test_warping_by_no_motion_is_the_picture():
-    picture = moved(texture(), MOVES["a pan"], 0)
+    picture = move_picture(texture(), MOVES["a pan"], 0)
     assert np.array_equal(
         warp(picture, flow_targets(np.zeros((*SIZE[::-1], 2), np.float32))), picture
     )
@@ -91,7 +91,7 @@ def test_what_comes_into_view_is_not_trusted():
     ground, front = texture(seed=5), texture(seed=8)
     frames = []
     for n in range(2):
-        frame = moved(ground, MOVES["a pan"], n)
+        frame = move_picture(ground, MOVES["a pan"], n)
         left = 100 + 6 * n
         frame[:, 40:110, left : left + 60] = 1 - front[:, 40:110, 30:90]
         frames.append(frame)
@@ -101,17 +101,17 @@ def test_what_comes_into_view_is_not_trusted():
     assert mask[44:106, 96:105].mean() < 0.5
 
 
-def examined(look, pictures, lines=144):
+def examine_look(look, pictures, lines=144):
     found = SteadinessAnalysis(look, RecordingClip(pictures), 24.0, lines=lines)
     assert list(found.run()) == list(range(1, len(pictures) + 1))
     return found
 
 
-PAN = [moved(texture(), MOVES["a pan"], n) for n in range(4)]
+PAN = [move_picture(texture(), MOVES["a pan"], n) for n in range(4)]
 
 
 def test_an_empty_look_adds_nothing():
-    for change in examined(a_look(), PAN).changes:
+    for change in examine_look(a_look(), PAN).changes:
         assert change.added == change.added_steady == change.lift == change.jump == 0
 
 
@@ -121,7 +121,7 @@ def test_a_still_clip_stays_still_under_every_calm_look():
     for kind in TREATMENTS:
         if lively(kind) or kind == "table":
             continue
-        found = examined(a_look({"id": "a", "treatment": kind}), still)
+        found = examine_look(a_look({"id": "a", "treatment": kind}), still)
         assert all(change.change_result == 0 for change in found.changes), kind
 
 
@@ -135,7 +135,7 @@ def noisy_clips():
     rng = np.random.default_rng(4)
     clips = {}
     for name, counts in (("still", (0, 0)), ("pan", (0, 1))):
-        clip = [moved(ground, MOVES["a pan"], n) for n in counts]
+        clip = [move_picture(ground, MOVES["a pan"], n) for n in counts]
         clip = [(p + rng.normal(0, 0.012, p.shape)).astype(np.float32) for p in clip]
         before, now = map(luma_codes, clip)
         flow = flow_between(now, before, "fine")
@@ -170,7 +170,7 @@ def test_a_treatment_adds_no_more_to_noisy_footage_than_it_declares(kind, name, 
 def test_a_picture_that_is_moved_as_a_whole_is_as_steady(kind):
     """What moves with what is in the frame is no change: also where it is enlarged on a pan."""
     settings = {"size": 0.4} if kind in ("crop", "letterbox") else {}
-    for change in examined(a_look(step(kind, settings)), PAN).changes[1:]:
+    for change in examine_look(a_look(step(kind, settings)), PAN).changes[1:]:
         assert change.added_steady == change.jump == 0
         assert change.change_footage > 0
         assert (change.added == 0) != lively(kind)
@@ -180,7 +180,7 @@ def test_gain_adds_as_much_as_it_multiplies():
     """At twice the values, twice the change: added is what the footage itself changes by."""
     pictures = [0.4 * picture for picture in PAN]
     twice = step("levels", {"white": 0.5})
-    for change in examined(a_look(twice), pictures).changes[1:]:
+    for change in examine_look(a_look(twice), pictures).changes[1:]:
         assert change.change_result == pytest.approx(2 * change.change_footage, rel=1e-3)
         assert change.added == pytest.approx(change.change_footage, rel=2e-3)
 
@@ -201,18 +201,18 @@ def hard(settle):
 
 
 def test_a_settled_glow_adds_at_most_half_the_change_of_a_hard_one_on_noisy_footage():
-    def added(settle):
+    def added_change(settle):
         # the glow alone on black, whose change is what is added to footage that stands still
-        changes = examined(hard(settle), noisy(12)).changes[4:-4]
+        changes = examine_look(hard(settle), noisy(12)).changes[4:-4]
         return np.mean([abs(change.jump) for change in changes])
 
-    assert added(3) <= 0.5 * added(0)
+    assert added_change(3) <= 0.5 * added_change(0)
 
 
 def test_steps_that_add_change_are_told_from_those_that_take_it():
     soft = {"id": "soft", "treatment": "soften", "settings": {"radius": 8}}
     sharp = {"id": "sharp", "treatment": "sharpen", "settings": {"strength": 2, "floor": 0}}
-    steps = examined(a_look(soft, sharp), noisy()).steps()
+    steps = examine_look(a_look(soft, sharp), noisy()).steps()
     assert steps["soft"] < 0 < steps["sharp"]
 
 
@@ -229,7 +229,7 @@ def test_what_is_lively_by_intent_is_left_out_of_the_steady_part():
     still = [lamps(SIZE, 1)[0]] * 4
     look = a_look(GRAIN, BURST)
     assert [is_lively_step(step) for step in look.steps] == [True, True]
-    found = examined(look, still)
+    found = examine_look(look, still)
     assert all(change.added_steady == change.jump == 0 for change in found.changes)
     assert all(change.added > 0.005 for change in found.changes[1:])
     assert found.flags() == []
@@ -247,7 +247,7 @@ def test_a_lively_step_in_a_bundle_is_left_out_alone():
 def test_a_jump_of_the_light_is_flagged_with_the_step_that_makes_it():
     still = [lamps(SIZE, 1)[0]] * 5
     calm = {"id": "calm", "treatment": "levels", "settings": {"gamma": 1.2}}
-    (flag,) = examined(a_look(calm, KEYED), still).flags()
+    (flag,) = examine_look(a_look(calm, KEYED), still).flags()
     assert (flag.frame, flag.why, flag.step) == (2, "jump", "keyed")
     assert flag.value > 0.004
 
@@ -255,7 +255,7 @@ def test_a_jump_of_the_light_is_flagged_with_the_step_that_makes_it():
 def test_a_cut_is_no_jump():
     other = [np.ascontiguousarray(picture[:, ::-1, ::-1]) ** 2 for picture in PAN]
     gain = step("levels", {"white": 0.5})
-    found = examined(a_look(gain), [*PAN, *other])
+    found = examine_look(a_look(gain), [*PAN, *other])
     assert [change.frame for change in found.changes if change.cut] == [4]
     assert all(flag.frame != 4 for flag in found.flags())
 
@@ -263,7 +263,7 @@ def test_a_cut_is_no_jump():
 @pytest.mark.parametrize("size", [Size(256, 144), Size(16, 9), Size(1, 1)])
 def test_a_clip_of_one_frame_has_nothing_to_say(size):
     picture = np.full((3, size.height, size.width), 0.5, np.float32)
-    found = examined(a_look(GRAIN), [picture])
+    found = examine_look(a_look(GRAIN), [picture])
     assert found.flags() == []
     assert found.steps() == {"grain": 0.0}
     assert found.report()["summary"]["frames"] == 1
@@ -273,7 +273,7 @@ def test_a_strobe_is_found_with_the_step_that_makes_it():
     still = [np.full((3, 90, 160), 0.3, np.float32)] * 60
     bursts = [{"from": n, "to": n + 1} for n in range(2, 58, 4)]
     strobe = BURST | {"settings": {"stops": 2.5}, "bursts": bursts}
-    found = examined(a_look({"id": "t", "treatment": "levels"}, strobe), still, 90)
+    found = examine_look(a_look({"id": "t", "treatment": "levels"}, strobe), still, 90)
     assert {(said.fault.kind, said.step) for said in found.flashes()} == {("general", "burst")}
     assert found.flashes(after=1) == []
 
@@ -281,9 +281,9 @@ def test_a_strobe_is_found_with_the_step_that_makes_it():
 @pytest.mark.parametrize("kind", ["halftone", "lines"])
 def test_footage_that_moves_behind_a_pattern_is_no_flicker_of_it(kind):
     slow = np.array([[1, 0, 0.35], [0, 1, 0.2]])
-    pan = [moved(texture(), slow, n) for n in range(4)]
+    pan = [move_picture(texture(), slow, n) for n in range(4)]
     settings = {"pitch": 40}
-    found = examined(a_look(step(kind, settings)), pan)
+    found = examine_look(a_look(step(kind, settings)), pan)
     assert found.flags() == []
     look = a_look(step(kind, settings))
     path = Evaluator(look, RecordingClip(pan), SIZE, Cache(1 << 26))
@@ -306,7 +306,7 @@ def test_a_print_that_flickers_is_flagged_all_the_same():
     turned = {"frame": 2, "value": 20, "ease": "hold"}
     keys = {"turn": [{"frame": 0, "value": 0, "ease": "hold"}, turned]}
     look = a_look(step("halftone", {"pitch": 60}) | {"keys": keys})
-    flags = examined(look, still).flags()
+    flags = examine_look(look, still).flags()
     assert [(flag.frame, flag.why) for flag in flags] == [(2, "added")]
 
 
@@ -316,7 +316,7 @@ def test_a_track_that_trembles_is_found():
     look = a_look(step("exposure", {"stops": 2}, mask=[shape]))
     still = [texture(SIZE.height, SIZE.width)] * 6
 
-    def added(by):
+    def added_change(by):
         frames = [
             {"frame": n, "matrix": ((1, 0, by * (-1) ** n), (0, 1, 0), (0, 0, 1))} for n in range(6)
         ]
@@ -326,6 +326,6 @@ def test_a_track_that_trembles_is_found():
         list(found.run())
         return found.report()["summary"]["added"]
 
-    assert added(0.0) == 0
-    assert added(0.25) > 0
-    assert added(1.5) > 4 * added(0.25)
+    assert added_change(0.0) == 0
+    assert added_change(0.25) > 0
+    assert added_change(1.5) > 4 * added_change(0.25)

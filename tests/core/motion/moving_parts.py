@@ -49,7 +49,7 @@ class Scene(NamedTuple):
 
     def __call__(self, n: int, box: PixelBox) -> NDArray[np.uint8]:
         """The luma of a part of a frame."""
-        whole = _drawn(self, n)
+        whole = _draw_scene(self, n)
         return whole[box.top : box.top + box.height, box.left : box.left + box.width]
 
 
@@ -64,7 +64,7 @@ def _texture(seed: int) -> NDArray[np.float32]:
 
 
 @cache
-def _drawn(scene: Scene, n: int) -> NDArray[np.uint8]:
+def _draw_scene(scene: Scene, n: int) -> NDArray[np.uint8]:
     rng = np.random.default_rng(n)
     ground = np.roll(_texture(2), int(200 * n / (scene.frames - 1)), 1)
     picture = ground.copy()

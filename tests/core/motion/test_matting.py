@@ -47,7 +47,7 @@ def edge_error(found, true):
 
 
 @pytest.fixture(scope="module")
-def solved():
+def solved_matting():
     """Five frames of the lamplighter, from strokes on one of them."""
     with Footage(MEDIA / "lamplighter.mp4") as clip:
         matting = Matting(
@@ -58,8 +58,8 @@ def solved():
         yield matting
 
 
-def test_the_lamplighter_is_lifted_out(solved):
-    found = {n: solved.matte(n) for n in (2, 3, 4)}
+def test_the_lamplighter_is_lifted_out(solved_matting):
+    found = {n: solved_matting.matte(n) for n in (2, 3, 4)}
     true = {n: lamplighter.matte(n) for n in (2, 3, 4)}
     for n in found:
         assert overlap(found[n], true[n]) >= 0.97
@@ -68,17 +68,17 @@ def test_the_lamplighter_is_lifted_out(solved):
     assert change <= 1.2 * np.abs(true[3] - true[2]).mean()
 
 
-def test_a_frame_alone_is_that_frame_in_order(solved):
-    alone = solved.matte(4).copy()
+def test_a_frame_alone_is_that_frame_in_order(solved_matting):
+    alone = solved_matting.matte(4).copy()
     for n in range(5):
-        last = solved.matte(n)
+        last = solved_matting.matte(n)
     np.testing.assert_array_equal(alone, last)
 
 
 SIZE = Size(320, 180)
 
 
-def still(noise=0.0):
+def still_disc(noise=0.0):
     """A dark disc on a pale ground, the same in all frames."""
     y, x = np.mgrid[0 : SIZE.height, 0 : SIZE.width]
     inside = (x - 150) ** 2 + (y - 90) ** 2 < 50**2
@@ -107,7 +107,7 @@ DISC = [
 
 
 def test_a_still_stays_still():
-    picture, inside = still()
+    picture, inside = still_disc()
     matting = small_matting(DISC, [picture] * 4)
     list(matting.solve())
     mattes = [matting.matte(n) for n in range(4)]
@@ -118,7 +118,7 @@ def test_a_still_stays_still():
 
 @pytest.mark.parametrize("keyed", [(0,), (7,), (3,), (0, 7)])
 def test_it_is_carried_both_ways_from_the_frames_with_strokes(keyed):
-    picture, inside = still()
+    picture, inside = still_disc()
     pictures = [np.roll(picture, 4 * n, 2) for n in range(8)]
     strokes = [
         stroke | {"frame": n, "points": [[x + 4 * n / SIZE.width, y] for x, y in stroke["points"]]}
@@ -132,7 +132,7 @@ def test_it_is_carried_both_ways_from_the_frames_with_strokes(keyed):
 
 
 def test_a_stroke_on_a_later_frame_takes_away_what_is_not_it():
-    picture, inside = still()
+    picture, inside = still_disc()
     pictures = [picture] * 6
     nothing = [
         {"frame": 4, "kind": "not this", "points": [[0.47, 0.25], [0.47, 0.75]], "width": 80}
@@ -150,7 +150,7 @@ MORE = [{"frame": 6, "kind": "not this", "points": [[0.47, 0.7], [0.55, 0.75]], 
 
 @pytest.fixture(scope="module")
 def shifting():
-    picture, _ = still()
+    picture, _ = still_disc()
     return [np.roll(picture, 2 * n, 2) for n in range(9)]
 
 
@@ -191,7 +191,7 @@ def test_a_stroke_that_says_nothing_new_changes_nothing_far_from_it(shifting):
 
 def test_what_a_later_stroke_corrects_is_carried_back():
     """A second disc is held to be the figure's in all frames, till the last says that it is not."""
-    picture, _ = still()
+    picture, _ = still_disc()
     y, x = np.mgrid[0 : SIZE.height, 0 : SIZE.width]
     other = (x - 225) ** 2 + (y - 120) ** 2 < 12**2
     picture[:, other] = np.float32([0.7, 0.3, 0.2])[:, None]
@@ -260,7 +260,7 @@ def test_one_frame_is_seen_before_all_are_solved(shifting):
 
 def test_a_dab_on_a_wrong_part_takes_all_of_it_away():
     """A second disc of another colour, held to be the figure's."""
-    picture, inside = still()
+    picture, inside = still_disc()
     y, x = np.mgrid[0 : SIZE.height, 0 : SIZE.width]
     other = (x - 225) ** 2 + (y - 120) ** 2 < 12**2
     picture[:, other] = np.float32([0.7, 0.3, 0.2])[:, None]
@@ -316,7 +316,7 @@ def test_strokes_that_can_not_be_used_are_refused(strokes, says):
 
 
 def test_a_stroke_beyond_the_clip_is_said():
-    picture, _ = still()
+    picture, _ = still_disc()
     beyond = [stroke | {"frame": 9} for stroke in DISC]
     with pytest.raises(ValueError, match=r"strokes\[0\]: frame 9; the clip has frames 0 to 3"):
         small_matting(beyond, [picture] * 4)

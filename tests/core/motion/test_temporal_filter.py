@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from tests.core.measure.test_steadiness import MOVES, SIZE, moved, texture
+from tests.core.measure.test_steadiness import MOVES, SIZE, move_picture, texture
 from yearning.core.motion.temporal_filter import (
     binomial_weights,
     flow_both_ways,
@@ -23,13 +23,13 @@ def settle(values, here, frames):
         for n in range(len(values) - 1)
     }
 
-    def linked(a, b):
+    def flow_of(a, b):
         if not 0 <= here + b < len(values):
             return None
         both = links[here + min(a, b)]
         return both[0 if a < b else 1] if both.size else None
 
-    return temporally_filtered(lambda n: values[here + n], linked, frames)
+    return temporally_filtered(lambda n: values[here + n], flow_of, frames)
 
 
 def rms(a, b, edge=12):
@@ -40,14 +40,14 @@ def rms(a, b, edge=12):
 @pytest.mark.parametrize("way", MOVES)
 def test_what_moves_is_not_smeared(way):
     """Against a mean of the same weights that knows nothing of motion."""
-    values = values_of([moved(texture(), MOVES[way], n) for n in range(5)])
+    values = values_of([move_picture(texture(), MOVES[way], n) for n in range(5)])
     plain = sum(w * v for w, v in zip(binomial_weights(4), values, strict=True))
     assert rms(settle(values, 2, 2), values[2]) < 0.2 * rms(plain, values[2])
 
 
 def test_noise_goes_from_what_moves():
     """With weights 1 4 6 4 1 the noise of five frames is at best √(70/256) = 0.52 of one's."""
-    clean = values_of([moved(texture(), MOVES["a pan"], n) for n in range(5)])
+    clean = values_of([move_picture(texture(), MOVES["a pan"], n) for n in range(5)])
     rng = np.random.default_rng(4)
     noisy = [c + rng.normal(0, 0.02, c.shape).astype(np.float32) for c in clean]
     left = rms(settle(noisy, 2, 2), clean[2]) / rms(noisy[2], clean[2])

@@ -97,7 +97,7 @@ def test_levelled_light_does_not_depend_on_exposure(brighter):
     assert normalize_contrast(codes).std() > 20
 
 
-def solved(scene: Scene, **how) -> Solver:
+def solve_track(scene: Scene, **how) -> Solver:
     request = Request(
         scene.kind,
         how.get("begin", 0),
@@ -135,9 +135,9 @@ def test_between_two_frames_put_right_it_is_solved_from_both_ends():
         seen = scene(n, box)
         return np.full_like(seen, 60) if 10 <= n <= 12 else seen
 
-    alone = solved(scene, grey=grey)
+    alone = solve_track(scene, grey=grey)
     assert max(alone.found) < 12
-    both = solved(scene, grey=grey, by_hand={18: scene.matrix(18)})
+    both = solve_track(scene, grey=grey, by_hand={18: scene.matrix(18)})
     assert both.found[18].by_hand
     assert {14, 17, 19, 23} <= set(both.found)
     assert not {11} & set(both.found)
@@ -149,7 +149,7 @@ def test_between_two_frames_put_right_it_is_solved_from_both_ends():
 def test_what_was_put_right_by_hand_is_kept_as_it_was_put():
     scene = Scene("shift", frames=8)
     hand = scene.matrix(5) + np.array([[0, 0, 3.0], [0, 0, 0], [0, 0, 0]])
-    solver = solved(scene, by_hand={5: hand})
+    solver = solve_track(scene, by_hand={5: hand})
     assert np.allclose(solver.found[5].matrix, hand)
     # both ways are mixed, so that what was put there is come to without a jump
     steps = [np.array(solver.found[n].matrix)[0, 2] - scene.matrix(n)[0, 2] for n in range(6)]
@@ -159,15 +159,15 @@ def test_what_was_put_right_by_hand_is_kept_as_it_was_put():
 
 def test_only_what_a_hand_changes_is_solved_again():
     scene = Scene("shift", frames=16)
-    first = solved(scene, by_hand={8: scene.matrix(8)})
+    first = solve_track(scene, by_hand={8: scene.matrix(8)})
     track = Track.model_validate(
         {"size": SIZE, "from": 0, "kind": "shift", "frames": [first.found[n] for n in range(16)]}
     )
-    again = solved(scene, by_hand={8: scene.matrix(8), 12: scene.matrix(12)}, known=track)
+    again = solve_track(scene, by_hand={8: scene.matrix(8), 12: scene.matrix(12)}, known=track)
     assert again.total < first.total
     assert again.found[4] == first.found[4]
     assert sorted(again.found) == list(range(16))
-    assert solved(scene, by_hand={8: scene.matrix(8)}, known=track).total == 0
+    assert solve_track(scene, by_hand={8: scene.matrix(8)}, known=track).total == 0
 
 
 @pytest.mark.parametrize("kind", KINDS)

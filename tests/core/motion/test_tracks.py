@@ -23,12 +23,12 @@ from yearning.core.picture import Size
 SIZE = (1920, 1080)
 
 
-def shifted(x, y=0.0):
+def shift_matrix(x, y=0.0):
     return ((1, 0, x), (0, 1, y), (0, 0, 1))
 
 
 def track(places, **more):
-    frames = [{"frame": n, "matrix": shifted(x)} for n, x in places.items()]
+    frames = [{"frame": n, "matrix": shift_matrix(x)} for n, x in places.items()]
     first = min(places, default=0)
     return Track.model_validate({"size": SIZE, "from": first, "frames": frames, **more})
 
@@ -65,9 +65,9 @@ def test_a_file_is_read_as_it_was_written():
         ({"size": [0, 1080]}, "size"),
         ({"frames": [{"frame": 3, "matrix": [[0, 0, 0], [0, 0, 0], [0, 0, 1]]}]}, "inverted"),
         ({"frames": [{"frame": 3, "matrix": [[1, 0, 0], [0, 1, 0]]}]}, "frames.0.matrix"),
-        ({"frames": [{"frame": 4, "matrix": shifted(0)}, {"frame": 4, "matrix": shifted(1)}]},
-         "frame 4 comes after frame 4"),
-        ({"frames": [{"frame": 4, "matrix": shifted(0), "sure": 1.5}]}, "sure"),
+        ({"frames": [{"frame": 4, "matrix": shift_matrix(0)},
+                     {"frame": 4, "matrix": shift_matrix(1)}]}, "frame 4 comes after frame 4"),
+        ({"frames": [{"frame": 4, "matrix": shift_matrix(0), "sure": 1.5}]}, "sure"),
         ({"smooth": 99}, "smooth"),
         ({"speed": 2}, "speed"),
     ],
@@ -75,7 +75,7 @@ def test_a_file_is_read_as_it_was_written():
 def test_a_track_that_cannot_be_used_says_where_it_is_wrong(change, said):
     good = {
         "format": "yearning-track/1", "size": SIZE, "from": 3,
-        "frames": [{"frame": 3, "matrix": shifted(0)}],
+        "frames": [{"frame": 3, "matrix": shift_matrix(0)}],
     }  # fmt: skip
     parse_track(json.dumps(good))
     with pytest.raises(TrackError, match=said):
@@ -83,7 +83,7 @@ def test_a_track_that_cannot_be_used_says_where_it_is_wrong(change, said):
 
 
 def test_of_many_frames_the_one_that_is_wrong_is_named():
-    frames = [{"frame": n, "matrix": shifted(0)} for n in range(PARSED_AT_ONCE + 500)]
+    frames = [{"frame": n, "matrix": shift_matrix(0)} for n in range(PARSED_AT_ONCE + 500)]
     frames[-3]["sure"] = 2
     text = json.dumps({"format": "yearning-track/1", "size": SIZE, "from": 0, "frames": frames})
     with pytest.raises(TrackError, match=rf"^frames.{PARSED_AT_ONCE + 497}.sure: "):
@@ -146,7 +146,9 @@ def test_smoothing_leaves_what_is_even_and_quiets_what_trembles():
 
 
 def test_what_a_hand_put_right_and_the_first_frame_are_not_smoothed():
-    frames = [{"frame": n, "matrix": shifted(10.0 * (n % 2)), "by_hand": n == 9} for n in range(20)]
+    frames = [
+        {"frame": n, "matrix": shift_matrix(10.0 * (n % 2)), "by_hand": n == 9} for n in range(20)
+    ]
     found = Track.model_validate({"size": SIZE, "from": 6, "smooth": 6, "frames": frames})
     assert [found.matrix_at(n)[0, 2] for n in (6, 9)] == [0, 10]
     assert 3 < found.matrix_at(12)[0, 2] < 7

@@ -84,7 +84,7 @@ def grain(scan):
 
 
 @pytest.fixture(scope="module")
-def prepared(grain):
+def prepared_grain(grain):
     return PreparedGrain(grain)
 
 
@@ -92,9 +92,9 @@ def frame_of(prepared, frame, seed=1, pitch=1.0, size=SIZE):
     return prepared.noise(pitch, size, size, seed, frame, (0, size.height))
 
 
-def test_spectra_and_correlations_are_those_of_the_scan_within_3_percent(scan, prepared):
+def test_spectra_and_correlations_are_those_of_the_scan_within_3_percent(scan, prepared_grain):
     wanted = bands(spectrum((scan - light_of_one()) / rms_at(0.5)))
-    made = np.mean([bands(spectrum(frame_of(prepared, n))) for n in range(8)], axis=0)
+    made = np.mean([bands(spectrum(frame_of(prepared_grain, n))) for n in range(8)], axis=0)
     for c in range(3):
         strong = np.abs(wanted[c, c]) > 0.1 * np.abs(wanted[c, c]).max()
         off = np.abs(made[c, c] - wanted[c, c])[strong] / wanted[c, c].real[strong]
@@ -103,7 +103,7 @@ def test_spectra_and_correlations_are_those_of_the_scan_within_3_percent(scan, p
     for a, b in ((0, 1), (0, 2), (1, 2)):
         whole = np.sqrt(np.abs(wanted[a, a]).max() * np.abs(wanted[b, b]).max())
         assert np.abs(made[a, b] - wanted[a, b]).max() < 0.03 * whole
-    joint = np.corrcoef(frame_of(prepared, 0).reshape(3, -1))
+    joint = np.corrcoef(frame_of(prepared_grain, 0).reshape(3, -1))
     assert joint == pytest.approx(np.corrcoef(grain_of(0).reshape(3, -1)), abs=0.03)
 
 
@@ -132,30 +132,30 @@ def test_dirt_is_left_out_of_the_spectrum(grain):
     assert np.abs(inner[0] - inner[1]).max() < 0.02
 
 
-def test_each_frame_is_new_even_and_any_part_of_it_is_the_same(prepared):
-    frames = np.stack([frame_of(prepared, n) for n in range(24)])
+def test_each_frame_is_new_even_and_any_part_of_it_is_the_same(prepared_grain):
+    frames = np.stack([frame_of(prepared_grain, n) for n in range(24)])
     joint = np.corrcoef(frames[:, 1].reshape(24, -1))
     assert np.abs(joint - np.eye(24)).max() < 0.02  # by chance alone up to 0.014
     assert frames.mean((0, 2, 3)) == pytest.approx([0, 0, 0], abs=0.005)
     by_block = frames.reshape(24, 3, 12, 64, 16, 64).std((0, 1, 3, 5))
     assert by_block == pytest.approx(np.ones((12, 16)), abs=0.04)  # nowhere weaker, at no seam
-    part = prepared.noise(1.0, SIZE, SIZE, 1, 5, (101, 407))
+    part = prepared_grain.noise(1.0, SIZE, SIZE, 1, 5, (101, 407))
     assert np.array_equal(part, frames[5][:, 101:407])
-    other = frame_of(prepared, 5, seed=2)
+    other = frame_of(prepared_grain, 5, seed=2)
     assert abs(np.corrcoef(other[1].ravel(), frames[5, 1].ravel())[0, 1]) < 0.01
 
 
-def test_no_part_of_a_frame_comes_again(prepared):
-    first = frame_of(prepared, 0)[1]
+def test_no_part_of_a_frame_comes_again(prepared_grain):
+    first = frame_of(prepared_grain, 0)[1]
     patch = np.ascontiguousarray(first[300:348, 500:548])
     for n in range(1, 9):
-        found = cv2.matchTemplate(frame_of(prepared, n)[1], patch, cv2.TM_CCOEFF_NORMED)
+        found = cv2.matchTemplate(frame_of(prepared_grain, n)[1], patch, cv2.TM_CCOEFF_NORMED)
         assert found.max() < 0.85  # chance gives up to 0.3, a half of it that is the same 0.7
     assert cv2.matchTemplate(first, patch, cv2.TM_CCOEFF_NORMED).max() > 0.999
 
 
 @pytest.mark.parametrize("pitch", [2.0, 3.0])
-def test_larger_pixels_average_over_the_scan_s(pitch, prepared):
+def test_larger_pixels_average_over_the_scan_s(pitch, prepared_grain):
     small = Size(int(SIZE.width / pitch), int(SIZE.height / pitch))
     cut = np.stack([plane[: int(small.height * pitch), : int(small.width * pitch)] for plane in
                     grain_of(7)]).astype(np.float32)  # fmt: skip
@@ -164,22 +164,22 @@ def test_larger_pixels_average_over_the_scan_s(pitch, prepared):
     wanted = np.stack(
         [across.resample_horizontally(down.resample_vertically(plane)) for plane in cut]
     )
-    made = np.stack([frame_of(prepared, n, pitch=pitch, size=small) for n in range(4)])
+    made = np.stack([frame_of(prepared_grain, n, pitch=pitch, size=small) for n in range(4)])
     assert made.std((0, 2, 3)) == pytest.approx(wanted.std((1, 2)), rel=0.06)
 
 
-def test_grain_twice_as_large_has_twice_the_reach(prepared):
+def test_grain_twice_as_large_has_twice_the_reach(prepared_grain):
     def reach(pitch):
-        plane = frame_of(prepared, 0, pitch=pitch)[1]
+        plane = frame_of(prepared_grain, 0, pitch=pitch)[1]
         return [np.corrcoef(plane[:, n:].ravel(), plane[:, :-n].ravel())[0, 1] for n in (1, 2, 4)]
 
     assert reach(0.5)[1:] == pytest.approx(reach(1.0)[:2], abs=0.03)
 
 
-def test_a_smaller_picture_is_the_mean_of_the_full_one(prepared):
+def test_a_smaller_picture_is_the_mean_of_the_full_one(prepared_grain):
     half = Size(SIZE.width // 2, SIZE.height // 2)
-    whole = frame_of(prepared, 3)
-    made = prepared.noise(1.0, half, SIZE, 1, 3, (40, 90))
+    whole = frame_of(prepared_grain, 3)
+    made = prepared_grain.noise(1.0, half, SIZE, 1, 3, (40, 90))
     mean = whole.reshape(3, half.height, 2, half.width, 2).mean((2, 4))[:, 40:90]
     assert np.allclose(made, mean, atol=1e-5)
 

@@ -23,7 +23,7 @@ def run(settings, clip, frame=0):
 def slowly(picture, radius, along, detail):
     """The same filter in float64: windows by scipy's gaussians, drawn by its interpolation."""
 
-    def blurred(plane, sigma):
+    def blur_plane(plane, sigma):
         return gaussian_filter(plane, sigma, mode="reflect", truncate=5)
 
     planes = picture.astype(float)
@@ -31,14 +31,14 @@ def slowly(picture, radius, along, detail):
     gx = (padded[:, 1:-1, 2:] - padded[:, 1:-1, :-2]) / 2
     gy = (padded[:, 2:, 1:-1] - padded[:, :-2, 1:-1]) / 2
     sigma = max(brush.ORIENTED * radius, 1)
-    e, f, g = (blurred((a * b).sum(axis=0), sigma) for a, b in ((gx, gx), (gx, gy), (gy, gy)))
+    e, f, g = (blur_plane((a * b).sum(axis=0), sigma) for a, b in ((gx, gx), (gx, gy), (gy, gy)))
     values, vectors = np.linalg.eigh(np.stack([[e, f], [f, g]]).transpose(2, 3, 0, 1))
     follows = (values[..., 1] - values[..., 0]) / (values.sum(axis=-1) + brush.MIN_EDGE)
     a = radius * (1 + along * follows)
     b = radius**2 / a
     t, n = vectors[..., 0], vectors[..., 1]
     sigma = brush.WINDOW * radius
-    windows = [blurred(p, sigma) for p in (*planes, (planes**2).sum(axis=0))]
+    windows = [blur_plane(p, sigma) for p in (*planes, (planes**2).sum(axis=0))]
     spread = brush.COARSE * (brush.FINE / brush.COARSE) ** detail
     y, x = np.mgrid[: picture.shape[1], : picture.shape[2]].astype(float)
     total, weights = np.zeros_like(planes), np.zeros(planes.shape[1:])
@@ -115,10 +115,10 @@ def test_strokes_follow_edges_further_the_more_they_are_to():
     stripe = 0.3 + 0.4 * (np.abs(y - 135) < 9) + 0.04 * np.sin(x / 3.5) * (np.abs(y - 135) < 9)
     picture = np.stack([stripe] * 3)
 
-    def left(along):
+    def spread_left(along):
         return run({"size": 32, "along": along, "detail": 0.3}, picture)[1, 135, 60:-60].std()
 
-    assert left(2.0) < 0.7 * left(0.0)
+    assert spread_left(2.0) < 0.7 * spread_left(0.0)
 
 
 def test_settled_strokes_boil_less_on_noisy_footage():

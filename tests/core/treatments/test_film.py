@@ -31,7 +31,7 @@ def run(kind, settings=None, picture=GREY, frame=0, frames=1):
     return path.picture(frame)
 
 
-def named(frame, **settings):
+def marks_by_name(frame, **settings):
     return {mark.name: mark for mark in Dust(**settings).marks(frame, FULL)}
 
 
@@ -62,7 +62,10 @@ def test_dust_comes_as_a_poisson_process_brings_it(kind):
 
 def test_more_dust_leaves_what_is_there_where_it_is():
     for frame in range(30):
-        few, many = named(frame, specks=60, hairs=6), named(frame, specks=200, hairs=20)
+        few, many = (
+            marks_by_name(frame, specks=60, hairs=6),
+            marks_by_name(frame, specks=200, hairs=20),
+        )
         assert set(few) <= set(many)
         assert len(set(many)) == len(many)
         for name, mark in few.items():
@@ -70,17 +73,17 @@ def test_more_dust_leaves_what_is_there_where_it_is():
 
 
 def test_what_is_taken_out_stays_out_whatever_else_is_set():
-    name = next(iter(named(12, specks=120)))
+    name = next(iter(marks_by_name(12, specks=120)))
     for other in ({"specks": 240}, {"size": 2}, {"polarity": "black"}, {"hairs": 24}):
         settings = {"specks": 120} | other
-        assert name in named(12, **settings)
-        assert name not in named(12, **settings, removed=(name,))
-        rest = set(named(12, **settings)) - {name}
-        assert set(named(12, **settings, removed=(name,))) == rest
+        assert name in marks_by_name(12, **settings)
+        assert name not in marks_by_name(12, **settings, removed=(name,))
+        rest = set(marks_by_name(12, **settings)) - {name}
+        assert set(marks_by_name(12, **settings, removed=(name,))) == rest
 
 
 def test_a_scratch_runs_along_many_frames_and_wanders_without_a_break():
-    frames = [named(n, specks=0, hairs=0, blotches=0, scratches=4) for n in range(120)]
+    frames = [marks_by_name(n, specks=0, hairs=0, blotches=0, scratches=4) for n in range(120)]
     runs = {}
     for n, marks in enumerate(frames):
         for name, mark in marks.items():
@@ -95,7 +98,7 @@ def test_a_scratch_runs_along_many_frames_and_wanders_without_a_break():
 
 
 def test_a_gate_hair_stays_and_trembles():
-    first, later = (named(n, specks=0, gate_hair=1)["gate hair 0"].line for n in (0, 77))
+    first, later = (marks_by_name(n, specks=0, gate_hair=1)["gate hair 0"].line for n in (0, 77))
     moved = np.hypot(*(first - later)[:, :2].T)
     assert moved[0] == 0
     assert 0.2 < moved.max() < 12

@@ -170,12 +170,12 @@ def test_a_lamp_that_moves_by_parts_of_a_pixel_glows_evenly(move):
     """The reduced picture's blocks must not show when a small lamp crosses them."""
     y, x = np.mgrid[0:270, 0:480]
 
-    def lit(at):
+    def light_of(at):
         spot = np.exp(-((x - 240 - at) ** 2 + (y - 135) ** 2) / 6).astype(np.float32)
         how = {"spread": 80, "keep_midtones": 0, "temporal_smoothing": 0, "threshold": 0.2}
         return _run(np.stack([spot] * 3), "glow", how, blend="normal", amount=1.0)
 
-    peaks = [lit(8 * n + move).max() for n in range(4)]
+    peaks = [light_of(8 * n + move).max() for n in range(4)]
     assert max(peaks) - min(peaks) < 0.01 * max(peaks)
 
 

@@ -24,7 +24,7 @@ def run(settings, clip, frame=0, size=None):
     return Evaluator(look, RecordingClip(clip), size, Cache(1 << 28)).picture(frame)
 
 
-def even(colour, side=1080):
+def even_picture(colour, side=1080):
     return np.ones((3, side, side), np.float32) * np.array(colour, np.float32)[:, None, None]
 
 
@@ -45,7 +45,9 @@ def test_the_area_of_a_dot_is_the_tone(dot, settings):
     within = 0.005 if not settings.get("roughness") else 0.02
     for tone in np.linspace(0, 1, 9):
         how = {"dot": dot, "pitch": pitch, "paper": paper, "ink": ink} | settings
-        mean = cells(run(how, even([1 - tone] * 3, 1000)), pitch).mean(axis=(1, 2), dtype=float)
+        mean = cells(run(how, even_picture([1 - tone] * 3, 1000)), pitch).mean(
+            axis=(1, 2), dtype=float
+        )
         np.testing.assert_allclose((white - mean) / (white - black), tone, atol=within)
 
 
@@ -53,7 +55,10 @@ def test_white_is_the_paper_and_black_the_ink_everywhere():
     for rough in (0, 1):
         how = {"paper": "#f0e8d0", "ink": "#203040", "roughness": rough}
         paper, ink = rgb_of("#f0e8d0"), rgb_of("#203040")
-        white, black = run(how, even([1, 1, 1], 200)), run(how, even([0, 0, 0], 200))
+        white, black = (
+            run(how, even_picture([1, 1, 1], 200)),
+            run(how, even_picture([0, 0, 0], 200)),
+        )
         np.testing.assert_allclose(white, paper[:, None, None] * np.ones_like(white), atol=1e-6)
         np.testing.assert_allclose(black, (paper * ink)[:, None, None] + 0 * black, atol=1e-6)
 
@@ -75,7 +80,7 @@ def test_the_spectrum_has_its_peak_at_the_pitch_and_the_angle(inks, turn):
         if (inks, n) not in lone:
             continue
         colour, channel = lone[inks, n]
-        found = run({"inks": inks, "pitch": pitch, "turn": turn}, even(colour))[channel]
+        found = run({"inks": inks, "pitch": pitch, "turn": turn}, even_picture(colour))[channel]
         window = np.hanning(1080)[:, None] * np.hanning(1080)
         power = np.abs(np.fft.rfft2((found - found.mean()) * window))
         ky, kx = np.unravel_index(power.argmax(), power.shape)
@@ -89,16 +94,16 @@ def test_the_spectrum_has_its_peak_at_the_pitch_and_the_angle(inks, turn):
 def test_four_inks_together_are_the_colour_on_average(under):
     for colour in ([0.3, 0.55, 0.2], [0.8, 0.35, 0.25], [0.5, 0.5, 0.5], [0.15, 0.15, 0.15]):
         how = {"inks": "four", "pitch": 16, "paper": "#ffffff", "ucr": under}
-        mean = run(how, even(colour))[:, 100:980, 100:980].mean(axis=(1, 2))
+        mean = run(how, even_picture(colour))[:, 100:980, 100:980].mean(axis=(1, 2))
         np.testing.assert_allclose(mean, colour, atol=0.012)
 
 
 def test_two_inks_are_as_near_as_two_inks_can_be():
     how = {"inks": "two", "pitch": 16, "paper": "#ffffff", "ink": "#000000"}
-    grey = run(how, even([0.4] * 3))[:, 100:980, 100:980].mean(axis=(1, 2))
+    grey = run(how, even_picture([0.4] * 3))[:, 100:980, 100:980].mean(axis=(1, 2))
     np.testing.assert_allclose(grey, 0.4, atol=0.01)  # black alone
     spot = rgb_of("#e2452c")
-    red = run(how, even(spot))[:, 100:980, 100:980].mean(axis=(1, 2))
+    red = run(how, even_picture(spot))[:, 100:980, 100:980].mean(axis=(1, 2))
     np.testing.assert_allclose(red, spot, atol=0.02)  # the spot ink, everywhere
 
 
@@ -162,7 +167,7 @@ def test_a_smaller_picture_shows_the_full_dots_averaged(lines, inks):
 
 
 def test_a_worn_edge_is_held_and_an_even_one_is_not_worn():
-    shot = even([0.5] * 3, 300)
+    shot = even_picture([0.5] * 3, 300)
     plain = run({"pitch": 20}, shot)
     worn, again = (run({"roughness": 1, "pitch": 20}, shot, n) for n in (0, 3))
     np.testing.assert_array_equal(worn, again)

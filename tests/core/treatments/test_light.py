@@ -73,12 +73,12 @@ def test_a_narrow_dark_figure_before_a_wide_sky_is_not_red_all_over():
     night = np.full_like(sky, 0.02)
     night[:, 176:184, 336:344] = 1
 
-    def returned(picture, **settings):
+    def light_returned(picture, **settings):
         found = run("halation", {"strength": 1.0} | settings, picture)[0, 180, 318:322]
         return float((found**GAMMA - 0.02**GAMMA).mean())
 
-    assert returned(sky) < 0.1 * returned(sky, wide_light=1.0)
-    assert returned(night) > 0.8 * returned(night, wide_light=1.0) > 1e-4
+    assert light_returned(sky) < 0.1 * light_returned(sky, wide_light=1.0)
+    assert light_returned(night) > 0.8 * light_returned(night, wide_light=1.0) > 1e-4
 
 
 def test_a_clip_below_its_light_has_no_halation():

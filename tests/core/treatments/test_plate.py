@@ -36,7 +36,7 @@ class Still:
         return self._matte
 
 
-def laid(plate=None, frame=0, below=BELOW, mix=None, **settings):
+def lay_plate(plate=None, frame=0, below=BELOW, mix=None, **settings):
     """The result of a plate over a picture."""
     source = Spots() if plate is None else plate
     look = a_look(
@@ -69,16 +69,18 @@ def test_a_shuffle_repeats_no_pair_within_as_many_rounds_as_there_are_frames(cou
     assert max(pairs.values()) == 1
 
 
-def seen(plate, frames, count):
+def frames_seen(plate, frames, count):
     return [[n for n, _ in plate.frames_at(frame, count)] for frame in range(frames)]
 
 
 def test_a_plate_comes_again_as_it_was_or_back_and_forth():
-    assert seen(Plate(loop="repeat"), 7, 3) == [[0], [1], [2], [0], [1], [2], [0]]
-    assert seen(Plate(loop="back-and-forth"), 9, 4) == [[n] for n in (0, 1, 2, 3, 2, 1, 0, 1, 2)]
-    assert seen(Plate(loop="repeat", speed=0.5), 6, 3) == [[0], [0], [1], [1], [2], [2]]
-    assert seen(Plate(loop="repeat", first=2, last=3), 4, 9) == [[2], [3], [2], [3]]
-    assert seen(Plate(loop="back-and-forth"), 3, 1) == [[0]] * 3
+    assert frames_seen(Plate(loop="repeat"), 7, 3) == [[0], [1], [2], [0], [1], [2], [0]]
+    assert frames_seen(Plate(loop="back-and-forth"), 9, 4) == [
+        [n] for n in (0, 1, 2, 3, 2, 1, 0, 1, 2)
+    ]
+    assert frames_seen(Plate(loop="repeat", speed=0.5), 6, 3) == [[0], [0], [1], [1], [2], [2]]
+    assert frames_seen(Plate(loop="repeat", first=2, last=3), 4, 9) == [[2], [3], [2], [3]]
+    assert frames_seen(Plate(loop="back-and-forth"), 3, 1) == [[0]] * 3
 
 
 def test_an_end_is_dissolved_into_the_beginning():
@@ -117,7 +119,7 @@ def test_why_nothing_of_a_plate_is_seen_is_said(settings, says):
     assert (complaint or "").startswith(says or "")
     assert (complaint is None) == (says is None)
     if says:
-        np.testing.assert_array_equal(laid(**settings), BELOW)
+        np.testing.assert_array_equal(lay_plate(**settings), BELOW)
 
 
 # How it lies
@@ -129,18 +131,18 @@ def ramp(width, height):
 
 
 def test_a_plate_of_the_picture_s_shape_replaces_it_exactly():
-    np.testing.assert_allclose(laid(Still(ramp(240, 160))), ramp(240, 160), atol=1e-7)
+    np.testing.assert_allclose(lay_plate(Still(ramp(240, 160))), ramp(240, 160), atol=1e-7)
 
 
 def test_a_taller_plate_fills_the_frame_and_lies_in_its_middle():
-    found = laid(Still(ramp(240, 320)))
+    found = lay_plate(Still(ramp(240, 320)))
     np.testing.assert_allclose(found, ramp(240, 320)[:, 80:240], atol=1e-6)
-    low = laid(Still(ramp(240, 320)), place=(0.5, 1.0), align=True)
+    low = lay_plate(Still(ramp(240, 320)), place=(0.5, 1.0), align=True)
     np.testing.assert_allclose(low, ramp(240, 320)[:, 160:], atol=1e-6)
 
 
 def test_a_plate_that_fits_leaves_the_rest_of_the_picture_as_it_is():
-    found = laid(Still(np.full((3, 160, 80), 0.9, np.float32)), fit="fit")
+    found = lay_plate(Still(np.full((3, 160, 80), 0.9, np.float32)), fit="fit")
     np.testing.assert_array_equal(found[:, :, :79], BELOW[:, :, :79])
     np.testing.assert_array_equal(found[:, :, 161:], BELOW[:, :, 161:])
     np.testing.assert_allclose(found[:, :, 82:158], 0.9, atol=1e-6)
@@ -148,26 +150,26 @@ def test_a_plate_that_fits_leaves_the_rest_of_the_picture_as_it_is():
 
 @pytest.mark.parametrize("settings", [{"turn": 90}, {"turn": 31}, {"fit": "stretch"}, {"scale": 2}])
 def test_a_plate_that_fills_leaves_no_corner_however_it_is_turned(settings):
-    found = laid(Still(np.full((3, 100, 220), 0.7, np.float32)), **settings)
+    found = lay_plate(Still(np.full((3, 100, 220), 0.7, np.float32)), **settings)
     np.testing.assert_allclose(found, 0.7, atol=1e-5)
 
 
 def test_a_plate_is_turned_to_the_right_and_flipped():
     half = np.zeros((3, 160, 240), np.float32)
     half[:, :, :120] = 1  # light at the left
-    assert laid(Still(half), turn=180)[0, 80, 200] == pytest.approx(1, abs=1e-5)
-    top = laid(Still(half), turn=90)  # its left is the top then
+    assert lay_plate(Still(half), turn=180)[0, 80, 200] == pytest.approx(1, abs=1e-5)
+    top = lay_plate(Still(half), turn=90)  # its left is the top then
     assert top[0, 20, 120] > 0.99
     assert top[0, 140, 120] < 0.01
-    np.testing.assert_allclose(laid(Still(half), flip="across"), half[:, :, ::-1], atol=1e-6)
-    np.testing.assert_allclose(laid(Still(half), flip="down"), half, atol=1e-6)
+    np.testing.assert_allclose(lay_plate(Still(half), flip="across"), half[:, :, ::-1], atol=1e-6)
+    np.testing.assert_allclose(lay_plate(Still(half), flip="down"), half, atol=1e-6)
 
 
 def test_where_a_plate_is_clear_the_picture_is_as_it_was():
     matte = np.zeros((160, 240), np.float32)
     matte[:, 60:] = 1
     matte[80:, 60:] = 0.25
-    found = laid(Still(ramp(240, 160), matte))
+    found = lay_plate(Still(ramp(240, 160), matte))
     np.testing.assert_array_equal(found[:, :, :60], BELOW[:, :, :60])
     np.testing.assert_allclose(found[:, :80, 60:], ramp(240, 160)[:, :80, 60:], atol=1e-7)
     wanted = 0.75 * BELOW + 0.25 * ramp(240, 160)
@@ -198,30 +200,30 @@ def test_a_plain_plate_is_what_libavfilter_s_blend_makes(mode):
         frame.pts = 0
         side.push(frame)
     theirs = sink.pull().to_ndarray().transpose(2, 0, 1)
-    ours = laid(Still(plate), mix={"blend": mode, "amount": 1})
+    ours = lay_plate(Still(plate), mix={"blend": mode, "amount": 1})
     np.testing.assert_allclose(ours, theirs, atol=2e-6)
 
 
 def test_black_and_white_points_contrast_and_invert():
     plate = Still(ramp(240, 160))
-    stretched = laid(plate, black=0.2, white=0.7)
+    stretched = lay_plate(plate, black=0.2, white=0.7)
     np.testing.assert_allclose(stretched, np.clip((ramp(240, 160) - 0.2) / 0.5, 0, 1), atol=1e-6)
-    np.testing.assert_allclose(laid(plate, invert=True), 1 - ramp(240, 160), atol=1e-6)
-    steep = laid(plate, contrast=0.5)  # twice as steep about the middle
+    np.testing.assert_allclose(lay_plate(plate, invert=True), 1 - ramp(240, 160), atol=1e-6)
+    steep = lay_plate(plate, contrast=0.5)  # twice as steep about the middle
     np.testing.assert_allclose(steep, np.clip(2 * ramp(240, 160) - 0.5, 0, 1), atol=1e-6)
 
 
 def test_without_colour_only_the_plate_s_luma_is_left():
-    grey = laid(Still(ramp(240, 160)), colour=0)
+    grey = lay_plate(Still(ramp(240, 160)), colour=0)
     luma = np.tensordot([0.2126, 0.7152, 0.0722], ramp(240, 160), 1)
     np.testing.assert_allclose(grey, np.stack([luma] * 3), atol=1e-6)
 
 
 def test_room_is_made_by_dimming_the_picture_below():
     black = Still(np.zeros((3, 160, 240), np.float32))
-    found = laid(black, dim_below=0.3, mix={"blend": "screen", "amount": 1})
+    found = lay_plate(black, dim_below=0.3, mix={"blend": "screen", "amount": 1})
     np.testing.assert_allclose(found, 0.7 * BELOW, atol=1e-6)
-    half = laid(black, dim_below=0.3, mix={"blend": "screen", "amount": 0.5})
+    half = lay_plate(black, dim_below=0.3, mix={"blend": "screen", "amount": 0.5})
     np.testing.assert_allclose(half, 0.85 * BELOW, atol=1e-6)
 
 
@@ -229,7 +231,7 @@ def test_a_small_plate_is_enlarged_smoothly_wherever_it_comes_to_lie():
     """Three times as large, its pixels' middles lie on pixels; none of them becomes a square."""
     small = np.zeros((3, 40, 60), np.float32)
     small[:, :, 30:] = 1
-    found = laid(Still(small), below=np.zeros((3, 120, 180), np.float32))[1, 60]
+    found = lay_plate(Still(small), below=np.zeros((3, 120, 180), np.float32))[1, 60]
     assert len(np.unique(found.round(4))) > 2  # values between the two
     assert np.abs(np.diff(found)).max() < 0.6
 
@@ -249,7 +251,7 @@ def test_a_still_that_is_thrown_lives_and_keeps_every_pixel_as_sharp():
     """Every throw is the still's own pixels: turned by quarters, flipped, mirrored at its edges."""
     plate = scan()
     own = np.unique(plate.picture(0, plate.size)[0])
-    thrown = [laid(plate, frame, reposition_every=2, seed=4) for frame in range(12)]
+    thrown = [lay_plate(plate, frame, reposition_every=2, seed=4) for frame in range(12)]
     for picture in thrown:
         after = np.searchsorted(own, picture[0]).clip(1, len(own) - 1)
         off = np.minimum(np.abs(own[after] - picture[0]), np.abs(own[after - 1] - picture[0]))
@@ -263,10 +265,10 @@ def test_a_still_that_is_thrown_lives_and_keeps_every_pixel_as_sharp():
 def test_thrown_stills_dwell_nowhere():
     """Over many throws each place is as light as the still: no speck comes to one more often."""
     plate, below = scan(96, 64), np.zeros((3, 48, 72), np.float32)
-    one = laid(plate, 0, below, reposition_every=1, scale=1.4)[0]
+    one = lay_plate(plate, 0, below, reposition_every=1, scale=1.4)[0]
     mean = np.zeros_like(one)
     for frame in range(600):
-        mean += laid(plate, 0, below, reposition_every=1, scale=1.4, seed=frame)[0] / 600
+        mean += lay_plate(plate, 0, below, reposition_every=1, scale=1.4, seed=frame)[0] / 600
     whole = plate.picture(0, plate.size)[0]
     assert mean.mean() == pytest.approx(whole.mean(), abs=0.006)
     assert mean.std() < 2.5 * whole.std() / np.sqrt(600) < 0.2 * one.std()
@@ -276,7 +278,7 @@ def test_the_matte_of_a_still_that_is_thrown_goes_with_it():
     picture = ramp(120, 80)
     matte = (np.sin(40 * picture[0]) > 0).astype(np.float32)
     for frame in range(6):
-        found = laid(Still(picture, matte), frame, np.zeros_like(BELOW), reposition_every=1)[0]
+        found = lay_plate(Still(picture, matte), frame, np.zeros_like(BELOW), reposition_every=1)[0]
         light = np.sin(40 * found) > -0.2  # softer edges, since the plate is enlarged
         assert (light | (found < 0.02)).mean() > 0.9
         assert 0.3 < (found < 0.02).mean() < 0.7
@@ -285,7 +287,7 @@ def test_the_matte_of_a_still_that_is_thrown_goes_with_it():
 def test_its_tones_are_redrawn_by_a_curve():
     ramp = np.tile(np.linspace(-0.2, 1.2, 240, dtype=np.float32), (3, 160, 1))
     points = [[0, 0.1], [0.4, 0.3], [1, 0.8]]
-    made = laid(Still(ramp), curve=points, black=0.1, white=0.9)
+    made = lay_plate(Still(ramp), curve=points, black=0.1, white=0.9)
     toned = np.clip((ramp.astype(np.float64) - 0.1) / 0.8, 0, 1)
     np.testing.assert_allclose(
         made, PchipInterpolator(*zip(*points, strict=True))(toned), atol=2e-6

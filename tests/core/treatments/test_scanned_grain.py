@@ -17,7 +17,7 @@ ONE = PreparedGrain(
 )
 
 
-def laid(luma, assets=ASSETS, blend=None, **settings):
+def added_grain(luma, assets=ASSETS, blend=None, **settings):
     """What a step adds to a flat picture."""
     flat = np.full(SIZE, luma, np.float32)
     settings = {"gauge": "scan", "scan": "a.grain"} | settings
@@ -37,26 +37,26 @@ def test_each_tone_has_the_rms_that_was_measured(luma):
     lags = SCANNED.lags[0, 0]
     near = (1 * lags[1, 1] + 0.5 * 2 * (lags[1, 2] + lags[2, 1]) + lags[2, 2]) / 4
     wanted = (low + part * (high - low)) * np.sqrt(near)
-    once = laid(luma)
+    once = added_grain(luma)
     assert once.std((1, 2)) == pytest.approx(wanted, rel=0.15)
-    np.testing.assert_allclose(laid(luma, scan_strength=2), 2 * once, atol=1e-5)
+    np.testing.assert_allclose(added_grain(luma, scan_strength=2), 2 * once, atol=1e-5)
 
 
 def test_grain_of_one_tone_falls_towards_black_and_white():
     assets = ASSETS._replace(grain=lambda name: ONE)
-    black, mid, white = (laid(luma, assets).std() for luma in (0.0, 0.5, 1.0))
+    black, mid, white = (added_grain(luma, assets).std() for luma in (0.0, 0.5, 1.0))
     assert black / mid == pytest.approx(0.4, rel=0.01)
     assert white / mid == pytest.approx(0.3, rel=0.01)
 
 
 def test_it_is_blended_as_a_texture_on_mid_grey():
-    grey = laid(0.5)
-    overlaid = laid(0.25, blend="overlay")
+    grey = added_grain(0.5)
+    overlaid = added_grain(0.25, blend="overlay")
     assert np.corrcoef(grey[1].ravel(), overlaid[1].ravel())[0, 1] > 0.999
 
 
 def test_without_a_scan_nothing_is_added():
-    assert not laid(0.5, scan="").any()
+    assert not added_grain(0.5, scan="").any()
 
 
 def test_a_pixel_that_is_no_number_spoils_no_other():

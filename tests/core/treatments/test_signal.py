@@ -193,13 +193,13 @@ def test_colour_runs_to_the_right_as_an_exponential():
 
 
 def test_lines_tremble_no_further_than_they_may_and_the_heads_switch_below():
-    def moved(**settings):
+    def rows_moved(**settings):
         box = Box(0, 0, 1920, 1080)
         at = FrameContext(7, Size(1920, 1080), Size(1920, 1080), None, box, box, NO_ASSETS)
         return Tape(**settings).prepare(at).moved
 
-    trembling = moved(jitter=5, head_switch=0)
+    trembling = rows_moved(jitter=5, head_switch=0)
     assert 1 < trembling.std() < np.abs(trembling).max() <= 5
-    skewed = moved(jitter=0, head_switch=40, skew=100)
+    skewed = rows_moved(jitter=0, head_switch=40, skew=100)
     assert np.all(skewed[:1020] == 0)
     assert np.all(np.abs(skewed[1075:]) > 50)

@@ -21,7 +21,7 @@ def own_cache(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
 
 
-def written(folder, pictures):
+def write_sequence(folder, pictures):
     folder.mkdir()
     for n, picture in enumerate(pictures):
         write_still(np.clip(picture, 0, 1), folder / f"s{n:03d}.png", 16)
@@ -33,7 +33,7 @@ def pumping(tmp_path):
     """A drifting scene that pumps; from frame 24 on another, far brighter one."""
     scenes = [0.5 * p for p in lamps(SIZE, 24)], [1 - 0.4 * p[::-1] for p in lamps(SIZE, 24, 5)]
     pictures = [p * PUMP[n] for n, p in enumerate([*scenes[0], *scenes[1]])]
-    return written(tmp_path / "pumping", [0.8 * p for p in pictures])
+    return write_sequence(tmp_path / "pumping", [0.8 * p for p in pictures])
 
 
 def lumas(clip):
@@ -54,7 +54,7 @@ def test_pumping_is_evened_and_not_over_the_cut(pumping):
 
 
 def test_a_steady_clip_stays_as_it_is(tmp_path):
-    still = written(tmp_path / "still", [lamps(SIZE, 1)[0]] * 12)
+    still = write_sequence(tmp_path / "still", [lamps(SIZE, 1)[0]] * 12)
     with open_clip(still) as plain, open_clip(still, InputOverrides(deflicker=24)) as evened:
         for n in (0, 5, 11):
             np.testing.assert_array_equal(evened.picture(n), plain.picture(n))
@@ -63,11 +63,11 @@ def test_a_steady_clip_stays_as_it_is(tmp_path):
 def test_light_is_measured_once_until_the_clip_changes(pumping, monkeypatch):
     asked, add = [], ExposureTrace.add
 
-    def counted(self, picture):
+    def count_picture(self, picture):
         asked.append(picture.shape)
         add(self, picture)
 
-    monkeypatch.setattr(ExposureTrace, "add", counted)
+    monkeypatch.setattr(ExposureTrace, "add", count_picture)
     for _ in range(2):
         open_clip(pumping, InputOverrides(deflicker=9)).close()
     assert len(asked) == 48

@@ -36,16 +36,16 @@ def _sequential(path):
 
 
 @pytest.fixture(params=KINDS)
-def made(request, make_clip):
+def clip_of_kind(request, make_clip):
     codec, how = KINDS[request.param]
     return make_clip(request.param, codec, **how)
 
 
-def test_any_order_is_the_sequential_decode(made):
-    expected = _sequential(made)
+def test_any_order_is_the_sequential_decode(clip_of_kind):
+    expected = _sequential(clip_of_kind)
     order = np.random.default_rng(1).permutation(len(expected)).tolist()
     order = [0, len(expected) - 1, 9, 10, 11, 9, *order]
-    with Footage(made) as footage:
+    with Footage(clip_of_kind) as footage:
         assert footage.frames == len(expected) == 40
         for n in order:
             np.testing.assert_array_equal(footage.video_frame(n).to_ndarray(), expected[n], str(n))

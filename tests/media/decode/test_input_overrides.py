@@ -155,7 +155,7 @@ def test_rows_are_the_pictures_rows(turn, tmp_path):
 # Fields
 
 
-def _interlaced(path, first="tff"):
+def _write_interlaced(path, first="tff"):
     """A bar that moves between fields: weaving them shows combs."""
     frames = []
     for n in range(6):
@@ -177,7 +177,7 @@ def _combs(picture):
 
 @pytest.mark.parametrize("first", ["tff", "bff"])
 def test_interlaced_footage_is_made_whole(first, tmp_path):
-    path = _interlaced(tmp_path / "fields.mp4", first)
+    path = _write_interlaced(tmp_path / "fields.mp4", first)
     assert probe_file(path).fields == "interlaced"
     with (
         Footage(path) as footage,
@@ -189,7 +189,7 @@ def test_interlaced_footage_is_made_whole(first, tmp_path):
 
 
 def test_a_whole_frame_is_the_same_in_any_order(tmp_path):
-    path = _interlaced(tmp_path / "order.mp4")
+    path = _write_interlaced(tmp_path / "order.mp4")
     with Footage(path) as footage:
         onward = [footage.picture(n) for n in range(6)]
     with Footage(path) as footage:

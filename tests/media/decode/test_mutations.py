@@ -10,7 +10,7 @@ import threading
 import pytest
 
 from tests.conftest import encode
-from tests.media.mutations import mutated
+from tests.media.mutations import mutate
 
 SOURCES = {
     "mp4": ("libx264", {"options": {"bf": "2", "g": "8"}, "frames": 16, "tone": True, "tag": 1}),
@@ -23,7 +23,7 @@ EACH = 14
 MAX_SECONDS = 20
 
 
-def _said(files, folder):
+def _verdicts(files, folder):
     """What comes of each file, in a process of their own."""
     worker = subprocess.Popen(
         [sys.executable, "-m", "tests.media.mutations", str(folder)],
@@ -53,8 +53,8 @@ def test_a_broken_file_is_used_or_refused_with_a_reason(kind, tmp_path):
     sound = encode(tmp_path / f"sound.{kind}", codec, **how).read_bytes()
     files = [tmp_path / f"{n}.{kind}" for n in range(EACH)]
     for n, path in enumerate(files):
-        path.write_bytes(mutated(sound, n))
-    said = _said(files, tmp_path)
+        path.write_bytes(mutate(sound, n))
+    said = _verdicts(files, tmp_path)
     refused = [what for what in said if what.startswith("refused")]
     assert 0 < len(refused) < EACH
     assert not list(tmp_path.glob("out*"))
@@ -64,5 +64,5 @@ def test_a_broken_file_does_no_harm_however_often_it_is_read(tmp_path):
     """Of FFV1: decoders that work on several frames at once spoilt memory, in one of a hundred."""
     codec, how = SOURCES["mkv"]
     path = tmp_path / "broken.mkv"
-    path.write_bytes(mutated(encode(tmp_path / "sound.mkv", codec, **how).read_bytes(), 38))
-    assert {what[:7] for what in _said([path] * 200, tmp_path)} == {"refused"}
+    path.write_bytes(mutate(encode(tmp_path / "sound.mkv", codec, **how).read_bytes(), 38))
+    assert {what[:7] for what in _verdicts([path] * 200, tmp_path)} == {"refused"}

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from tests.conftest import lamps
-from tests.core.measure.test_steadiness import MOVES, moved, texture
-from tests.media.decode.test_deflickered import written
+from tests.core.measure.test_steadiness import MOVES, move_picture, texture
+from tests.media.decode.test_deflickered import write_sequence
 from yearning.core.motion.flow import luma_codes
 from yearning.core.motion.frame_interpolation import estimate_motion, interpolate_frame
 from yearning.core.picture import Size
@@ -29,8 +29,8 @@ def test_a_known_motion_is_rebuilt_between_two_frames(way, part):
     """Against the exact picture there: nearer than a dissolve, far nearer where much moves."""
     picture, move = texture(), MOVES[way]
     partly = np.array([[1, 0, 0], [0, 1, 0]]) + part * (move - np.array([[1, 0, 0], [0, 1, 0]]))
-    before, after = moved(picture, move, 0), moved(picture, move, 1)
-    exact = moved(picture, partly, 1)
+    before, after = move_picture(picture, move, 0), move_picture(picture, move, 1)
+    exact = move_picture(picture, partly, 1)
     between = estimate_motion(luma_codes(before), luma_codes(after))
     made = interpolate_frame(before, after, between, part)
     dissolved = (1 - part) * before + part * after
@@ -71,7 +71,9 @@ def test_light_that_changes_in_place_is_dissolved():
 
 def test_motion_found_at_half_size_serves_the_whole():
     picture, move = texture(), MOVES["a pan"]
-    before, after, exact = (moved(picture, move * [[1, 1, n], [1, 1, n]], 1) for n in (0, 1, 0.5))
+    before, after, exact = (
+        move_picture(picture, move * [[1, 1, n], [1, 1, n]], 1) for n in (0, 1, 0.5)
+    )
     small = [np.ascontiguousarray(p[:, ::2, ::2]) for p in (before, after)]
     made = interpolate_frame(before, after, estimate_motion(*map(luma_codes, small)), 0.5)
     assert error(made, exact) < 0.4 * error((before + after) / 2, exact)
@@ -94,9 +96,9 @@ def test_two_equal_frames_have_themselves_between():
 @pytest.fixture(scope="module")
 def panning(tmp_path_factory):
     """Ten frames of a pan; from frame 6 on another shot."""
-    shots = [moved(texture(), MOVES["a pan"], n) for n in range(6)]
-    shots += [1 - moved(texture(seed=9), MOVES["a pan"], n) ** 2 for n in range(4)]
-    return written(tmp_path_factory.mktemp("clip") / "panning", shots)
+    shots = [move_picture(texture(), MOVES["a pan"], n) for n in range(6)]
+    shots += [1 - move_picture(texture(seed=9), MOVES["a pan"], n) ** 2 for n in range(4)]
+    return write_sequence(tmp_path_factory.mktemp("clip") / "panning", shots)
 
 
 def test_at_half_speed_every_other_frame_is_the_clips(panning):
@@ -145,7 +147,7 @@ def test_any_frame_is_as_in_order_at_any_speed(speed, panning):
 
 @pytest.mark.parametrize("speed", [0.1, 8])
 def test_a_clip_of_one_frame_has_one_at_any_speed(speed, tmp_path):
-    one = written(tmp_path / "one", lamps(SIZE, 1))
+    one = write_sequence(tmp_path / "one", lamps(SIZE, 1))
     with open_clip(one, InputOverrides(speed=speed)) as retimed:
         count = 10 if speed < 1 else 1
         assert retimed.frames == count

@@ -29,7 +29,7 @@ def pictures():
     return [np.clip(picture, 0, 1) for picture in lamps(SIZE, 5)]
 
 
-def _written(folder, pictures, name="shot.%04d.png", start=1001, bits=None):
+def _write_sequence(folder, pictures, name="shot.%04d.png", start=1001, bits=None):
     for n, picture in enumerate(pictures):
         write_still(picture, folder / (name % (start + n)), bits)
     return folder / name
@@ -39,7 +39,7 @@ def _written(folder, pictures, name="shot.%04d.png", start=1001, bits=None):
     ("name", "bits"), [("a.%04d.png", 16), ("a%d.png", 8), ("%05d.tif", 16), ("x_%03d.tiff", 16)]
 )
 def test_stills_are_frames_by_their_numbers(name, bits, pictures, tmp_path):
-    pattern = _written(tmp_path, pictures, name, bits=bits)
+    pattern = _write_sequence(tmp_path, pictures, name, bits=bits)
     with open_clip(pattern) as clip:
         assert isinstance(clip, Sequence)
         assert (clip.frames, clip.size, clip.probe.bits) == (5, SIZE, bits)
@@ -50,14 +50,14 @@ def test_stills_are_frames_by_their_numbers(name, bits, pictures, tmp_path):
 
 
 def test_numbers_are_counted_and_not_spelled(pictures, tmp_path):
-    pattern = _written(tmp_path, pictures * 3, "a%d.png", start=8)  # a10 comes after a9
+    pattern = _write_sequence(tmp_path, pictures * 3, "a%d.png", start=8)  # a10 comes after a9
     with open_clip(pattern) as clip:
         assert clip.frames == 15
         np.testing.assert_array_equal(clip.picture(2), clip.picture(7))
 
 
 def test_a_smaller_picture_is_the_average(pictures, tmp_path):
-    with open_clip(_written(tmp_path, pictures)) as clip:
+    with open_clip(_write_sequence(tmp_path, pictures)) as clip:
         small = Size(48, 27)
         np.testing.assert_array_equal(clip.picture(1, small), area_resized(clip.picture(1), small))
         np.testing.assert_array_equal(clip.rows(1)(5, 20), clip.picture(1)[:, 5:20])
@@ -90,7 +90,7 @@ def test_scene_light_is_coded_by_bt_709s_camera_curve(tmp_path):
 
 
 def test_display_light_gives_back_what_was_written(pictures, tmp_path):
-    pattern = _written(tmp_path, pictures, "a%d.exr")
+    pattern = _write_sequence(tmp_path, pictures, "a%d.exr")
     with open_clip(pattern, InputOverrides(light="display")) as clip:
         np.testing.assert_allclose(clip.picture(2), pictures[2], atol=2e-6)
 
@@ -111,7 +111,7 @@ def test_what_is_no_number_in_a_still_is_removed_once(tmp_path):
 
 
 def test_stills_are_rendered_to_a_movie_at_the_rate_said(pictures, tmp_path):
-    pattern = _written(tmp_path, pictures)
+    pattern = _write_sequence(tmp_path, pictures)
     with open_clip(pattern, InputOverrides(rate="30000/1001")) as clip:
         render(clip, LOOK, tmp_path / "a.mp4")
     found = probe_file(tmp_path / "a.mp4")
@@ -119,7 +119,7 @@ def test_stills_are_rendered_to_a_movie_at_the_rate_said(pictures, tmp_path):
 
 
 def test_stills_to_lossless_and_back_are_the_same(pictures, tmp_path):
-    pattern = _written(tmp_path, pictures)
+    pattern = _write_sequence(tmp_path, pictures)
     with open_clip(pattern) as clip:
         render(clip, a_look(), tmp_path / "a.mkv", output=Output(bits=16))
     with Footage(tmp_path / "a.mkv") as result, open_clip(pattern) as clip:
@@ -145,7 +145,7 @@ BAD = {
 def test_stills_that_can_not_be_used_say_which_and_why(what, pictures, tmp_path):
     damage, name, says = BAD[what]
     if what != "none":
-        _written(tmp_path, pictures, "a%d.png", 1)
+        _write_sequence(tmp_path, pictures, "a%d.png", 1)
     damage(tmp_path)
 
     def read_all():
@@ -159,7 +159,7 @@ def test_stills_that_can_not_be_used_say_which_and_why(what, pictures, tmp_path)
 @pytest.mark.parametrize("said", [{"light": "scene"}, {"matrix": "bt601"}, {"range": "full"}])
 def test_what_stills_have_not_can_not_be_said(said, pictures, tmp_path):
     with pytest.raises(MediaError, match=next(iter(said))):
-        open_clip(_written(tmp_path, pictures), InputOverrides.of(said))
+        open_clip(_write_sequence(tmp_path, pictures), InputOverrides.of(said))
 
 
 def test_a_movie_has_no_scene_light(clip):
@@ -169,5 +169,8 @@ def test_a_movie_has_no_scene_light(clip):
 
 @pytest.mark.parametrize("frame", [-1, 5])
 def test_a_frame_out_of_range_is_refused(frame, pictures, tmp_path):
-    with open_clip(_written(tmp_path, pictures)) as clip, pytest.raises(IndexError, match="0 to 4"):
+    with (
+        open_clip(_write_sequence(tmp_path, pictures)) as clip,
+        pytest.raises(IndexError, match="0 to 4"),
+    ):
         clip.picture(frame)

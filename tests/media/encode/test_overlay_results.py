@@ -28,7 +28,7 @@ def footage(clip):
         yield opened
 
 
-def _made(look, footage, frame, folder=None):
+def _make_picture(look, footage, frame, folder=None):
     assets = {} if folder is None else {"assets": assets_in(folder)}
     evaluator = Evaluator(look, footage, footage.size, Cache(0), keep="nothing", **assets)
     return evaluator.picture(frame)
@@ -39,8 +39,8 @@ def test_laid_over_the_footage_as_a_plate_it_gives_the_look(name, bits, footage,
     render(footage, LOOK, tmp_path / name, output=Output(bits=bits, overlay=True), last=3)
     assert OpenPlate(tmp_path / name).has_matte
     plate = step("plate", {"file": name, "loop": "repeat"}, blend="normal", amount=1)
-    laid = _made(a_look(plate), footage, 2, tmp_path)
-    shown, below = _made(LOOK, footage, 2), footage.picture(2)
+    laid = _make_picture(a_look(plate), footage, 2, tmp_path)
+    shown, below = _make_picture(LOOK, footage, 2), footage.picture(2)
     legal = (below >= 0) & (below <= 1)
     assert np.abs(laid - shown)[legal].max() < 2.01 / (2**bits - 1)
 
@@ -49,7 +49,7 @@ def test_libavfilter_lays_it_over_as_the_look_does(footage, tmp_path):
     render(footage, LOOK, tmp_path / "a.mkv", output=Output(bits=8, overlay=True), last=3)
     below = footage.picture(2).clip(0, 1)
     theirs = overlaid(tmp_path / "a.mkv", 2, below, premultiplied=False)
-    shown = _made(LOOK, ArrayClip([below] * 4), 2)
+    shown = _make_picture(LOOK, ArrayClip([below] * 4), 2)
     assert np.abs(theirs - shown).max() < 3.5 / 255
 
 

@@ -41,7 +41,7 @@ def _picture(footage, look, frame, size=None):
     return Evaluator(look, footage, size, Cache(0), keep="nothing").picture(frame)
 
 
-def _decoded(path):
+def _decode_frames(path):
     with av.open(str(path)) as container:
         return list(container.decode(video=0))
 
@@ -56,7 +56,7 @@ def test_every_movie_has_all_frames_at_the_rate_with_sound_and_tags(case, codec,
     assert found.duration == pytest.approx(1.6, abs=0.001)
     assert len(found.sounds) == 1
     assert os.sched_getscheduler(0) == os.SCHED_OTHER  # SVT-AV1, begun by root, sets another
-    frame = _decoded(tmp_path / name)[7]
+    frame = _decode_frames(tmp_path / name)[7]
     assert (int(frame.color_primaries), int(frame.color_trc)) == (1, 1)
     assert int(frame.colorspace) == (0 if codec == "FFV1" else 1)
     with Footage(tmp_path / name) as result:
@@ -69,7 +69,7 @@ def test_every_movie_has_all_frames_at_the_rate_with_sound_and_tags(case, codec,
 @pytest.mark.parametrize("bits", [8, 10, 16])
 def test_ffv1_gives_back_the_pictures_bit_for_bit(bits, footage, tmp_path):
     render(footage, LOOK, tmp_path / "a.mkv", output=Output(bits=bits), last=4)
-    frames = _decoded(tmp_path / "a.mkv")
+    frames = _decode_frames(tmp_path / "a.mkv")
     assert len(frames) == 5
     for n, frame in enumerate(frames):
         codes = quantize(_picture(footage, LOOK, n), bits)[..., ::-1]
@@ -209,7 +209,7 @@ def _with_sound(path, codec, rate=48000, layout="stereo", count=1, seconds=1.6):
     return path
 
 
-def _heard(path, stream=0):
+def _decode_sound(path, stream=0):
     """The sound as players give it, and when it begins: counted from the first picture."""
     with av.open(str(path)) as container:
         shown = float(next(container.decode(video=0)).time)
@@ -223,7 +223,7 @@ def _heard(path, stream=0):
 
 def _clicks(path, stream=0):
     """When each click is heard, in seconds, and how loud."""
-    begins, wave = _heard(path, stream)
+    begins, wave = _decode_sound(path, stream)
     loud = np.abs(wave) > 0.02
     starts = np.flatnonzero(loud & ~np.roll(loud, 1))
     kept = [s for i, s in enumerate(starts) if i == 0 or s - starts[i - 1] > 2000]
@@ -302,8 +302,8 @@ def test_lossless_sound_of_a_part_is_that_part_exactly(tmp_path):
     path = _with_sound(tmp_path / "clip.mov", "pcm_s16le")
     with Footage(path) as footage:
         render(footage, a_look(), tmp_path / "a.mkv", first=11, last=30)
-    begins, part = _heard(tmp_path / "a.mkv")
-    _, whole = _heard(path)
+    begins, part = _decode_sound(tmp_path / "a.mkv")
+    _, whole = _decode_sound(path)
     assert begins == 0
     np.testing.assert_array_equal(part, whole[round(0.44 * 48000) : round(1.24 * 48000)])
 

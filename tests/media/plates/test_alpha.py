@@ -47,7 +47,7 @@ def codes_of(frame, premultiplied, top):
     return np.rint(np.concatenate([colour, alpha[None]]) * top)
 
 
-def encoded(path, codec, pixel_format, premultiplied=False, options=None):
+def encode_disc(path, codec, pixel_format, premultiplied=False, options=None):
     """A movie of the disc; colour goes through libswscale where the format has Y'CbCr."""
     with av.open(str(path), "w") as out:
         stream = out.add_stream(codec, rate=24, options=options or {})
@@ -79,7 +79,7 @@ MOVIES = {
 @pytest.mark.parametrize("kind", MOVIES)
 def test_a_movie_s_alpha_covers_as_libavfilter_s_overlay_does(kind, premultiplied, tmp_path):
     name, codec, pixel_format, within, options = MOVIES[kind]
-    path = encoded(tmp_path / name, codec, pixel_format, premultiplied, options)
+    path = encode_disc(tmp_path / name, codec, pixel_format, premultiplied, options)
     plate = OpenPlate(path)
     assert (plate.frames, plate.has_matte, plate.was_premultiplied) == (FRAMES, True, premultiplied)
     below = np.full((3, SIZE.height, SIZE.width), 0.25, np.float32)
@@ -163,13 +163,13 @@ def test_what_is_clear_does_not_colour_what_is_not_in_a_smaller_picture(premulti
     given = colour * alpha if premultiplied else np.where(alpha > 0, colour, 0)
     given[1][alpha == 0] = 0 if premultiplied else 1
     for size in (Size(80, 48), Size(40, 24), Size(67, 41), SIZE):
-        found, cover = reduced(given, alpha, size, premultiplied)
+        found, cover = reduce_layer(given, alpha, size, premultiplied)
         seen = cover > 0.02
         assert np.abs(found - COLOUR)[:, seen].max() < 1e-3
         assert cover.mean() == pytest.approx(alpha.mean(), rel=1e-3)
 
 
-def reduced(colour, alpha, size, premultiplied):
+def reduce_layer(colour, alpha, size, premultiplied):
     """As a plate has it: straight colour is averaged by its alpha, premultiplied as it is."""
     rows = lambda top, bottom: np.ascontiguousarray(colour[:, top:bottom])  # noqa: E731
     alpha_rows = lambda top, bottom: alpha[top:bottom]  # noqa: E731
@@ -189,7 +189,7 @@ def test_a_smaller_layer_is_opencv_s_mean_of_what_is_seen(size, premultiplied):
     """OpenCV's INTER_AREA of colour times alpha and of alpha, divided; no two bands differ."""
     colour, alpha = disc(1)
     given = (colour * alpha if premultiplied else colour).astype(np.float32)
-    found, cover = reduced(given, alpha, size, premultiplied)
+    found, cover = reduce_layer(given, alpha, size, premultiplied)
     theirs = cv2.resize(alpha, tuple(size), interpolation=cv2.INTER_AREA)
     np.testing.assert_allclose(cover, theirs, atol=1e-6)
     seen = theirs > 0.004
@@ -201,7 +201,7 @@ def test_a_smaller_layer_is_opencv_s_mean_of_what_is_seen(size, premultiplied):
 def test_clear_pixels_beside_what_is_seen_have_its_colour():
     """Within two pixels: the mean of those seen, as they cover; farther away nothing is read."""
     colour, alpha = disc(2)
-    found, _ = reduced((colour * alpha).astype(np.float32), alpha, SIZE, premultiplied=True)
+    found, _ = reduce_layer((colour * alpha).astype(np.float32), alpha, SIZE, premultiplied=True)
     seen = alpha > 1 / 1024
     about = cv2.blur(seen.astype(np.float32), (5, 5)) > 1e-3
     weights = cv2.blur(np.where(seen, alpha, 0), (5, 5))
@@ -233,18 +233,18 @@ def test_a_tiff_says_how_its_alpha_was_written(tmp_path):
 
 
 def test_the_step_may_say_how_alpha_was_written(tmp_path):
-    encoded(tmp_path / "p.mkv", "ffv1", "bgra", premultiplied=True)
+    encode_disc(tmp_path / "p.mkv", "ffv1", "bgra", premultiplied=True)
     below = np.zeros((3, SIZE.height, SIZE.width), np.float32)
 
-    def laid(alpha):
+    def lay_plate(alpha):
         look = a_look(step("plate", {"file": "p.mkv", "alpha": alpha}, blend="normal", amount=1))
         clip = RecordingClip([below])
         return Evaluator(look, clip, SIZE, Cache(1 << 26), assets=assets_in(tmp_path)).picture(0)
 
     colour, alpha = disc(0)
-    np.testing.assert_allclose(laid("as found"), colour * alpha, atol=0.012)
-    np.testing.assert_array_equal(laid("premultiplied"), laid("as found"))
-    np.testing.assert_allclose(laid("straight"), colour * alpha * alpha, atol=0.012)
+    np.testing.assert_allclose(lay_plate("as found"), colour * alpha, atol=0.012)
+    np.testing.assert_array_equal(lay_plate("premultiplied"), lay_plate("as found"))
+    np.testing.assert_allclose(lay_plate("straight"), colour * alpha * alpha, atol=0.012)
 
 
 @pytest.mark.parametrize("ending", [".png", ".exr"])

@@ -15,7 +15,7 @@ from yearning.media.plates.plate_writer import plate_suffix, write_generated_pla
 SMALL = Size(192, 108)
 
 
-def written(path, codes):
+def write_codes(path, codes):
     path.write_bytes(cv2.imencode(path.suffix, codes)[1].tobytes())
     return path
 
@@ -25,7 +25,7 @@ def written(path, codes):
 def test_a_picture_is_read_as_it_is_with_its_matte(kind, planes, tmp_path):
     most = np.iinfo(kind).max
     codes = np.random.default_rng(3).integers(0, most, (40, 60, planes), kind, endpoint=True)
-    plate = open_plate(written(tmp_path / "p.png", codes))
+    plate = open_plate(write_codes(tmp_path / "p.png", codes))
     assert (plate.frames, plate.size, plate.rate) == (1, Size(60, 40), None)
     found = plate.picture(0, plate.size)
     for n in range(3):
@@ -46,7 +46,7 @@ def test_a_picture_is_read_as_it_is_with_its_matte(kind, planes, tmp_path):
 
 def test_a_picture_that_is_clear_nowhere_has_no_matte(tmp_path):
     codes = np.full((8, 8, 4), 255, np.uint8)
-    assert open_plate(written(tmp_path / "p.png", codes)).matte(0, Size(8, 8)) is None
+    assert open_plate(write_codes(tmp_path / "p.png", codes)).matte(0, Size(8, 8)) is None
 
 
 def test_a_clip_is_a_plate_with_its_frames():
@@ -58,9 +58,9 @@ def test_a_clip_is_a_plate_with_its_frames():
 
 
 def test_a_changed_file_is_read_anew(tmp_path):
-    path = written(tmp_path / "p.png", np.zeros((8, 8, 3), np.uint8))
+    path = write_codes(tmp_path / "p.png", np.zeros((8, 8, 3), np.uint8))
     assert open_plate(path).picture(0, Size(8, 8)).max() == 0
-    written(path, np.full((9, 9, 3), 255, np.uint8))
+    write_codes(path, np.full((9, 9, 3), 255, np.uint8))
     assert open_plate(path).picture(0, Size(9, 9)).min() == 1
 
 
@@ -89,7 +89,7 @@ def test_a_plate_that_can_t_be_used_is_said_by_step_and_the_rest_can_be_looked_a
 
 
 def test_a_plate_of_which_all_is_skipped_is_not_rendered(tmp_path):
-    written(tmp_path / "p.png", np.zeros((8, 8, 3), np.uint8))
+    write_codes(tmp_path / "p.png", np.zeros((8, 8, 3), np.uint8))
     look = a_look(step("plate", {"file": "p.png", "exclude": [[0, 5]]}))
     with pytest.raises(MediaError, match=r"steps\[0\].*all of its frames are left out"):
         check_assets(look, tmp_path)

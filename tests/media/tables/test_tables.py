@@ -35,7 +35,7 @@ def cube_rows(side):
     return np.clip(lattice(side).reshape(3, side, side, side).transpose(3, 2, 1, 0), 0, 1)
 
 
-def bent(side):
+def bent_lut(side):
     values = cube_rows(side).reshape(-1, 3)
     return values**1.7 @ [[0.8, 0.1, 0.1], [0.2, 0.7, 0.1], [0.0, 0.3, 0.7]]
 
@@ -45,11 +45,11 @@ CURVE = np.linspace(0, 1, 31)[:, None] ** [0.6, 1.0, 1.8]
 CUBES = {
     "one dimension": f'TITLE "Bent"\n# said\n\nLUT_1D_SIZE 31\n{rows(CURVE)}',
     "a domain": f"LUT_1D_SIZE 31\nDOMAIN_MIN -0.2 0 0.1\nDOMAIN_MAX 1.2 1 2\n{rows(CURVE)}",
-    "three dimensions": f"LUT_3D_SIZE 9\n{rows(bent(9))}",
-    "a cube with tabs": f'TITLE\t"Bent"\nLUT_3D_SIZE\t5\nDOMAIN_MAX\t1 1\t1\n{rows(bent(5))}',
-    "a cube in a domain": f"LUT_3D_SIZE 5\nDOMAIN_MAX 1.5 1.5 1.5\n{rows(bent(5))}",
+    "three dimensions": f"LUT_3D_SIZE 9\n{rows(bent_lut(9))}",
+    "a cube with tabs": f'TITLE\t"Bent"\nLUT_3D_SIZE\t5\nDOMAIN_MAX\t1 1\t1\n{rows(bent_lut(5))}',
+    "a cube in a domain": f"LUT_3D_SIZE 5\nDOMAIN_MAX 1.5 1.5 1.5\n{rows(bent_lut(5))}",
     "a shaper": "LUT_1D_SIZE 31\nLUT_1D_INPUT_RANGE -0.1 1.3\nLUT_3D_SIZE 6\n"
-    f"LUT_3D_INPUT_RANGE 0 1\n{rows(CURVE)}{rows(bent(6))}",
+    f"LUT_3D_INPUT_RANGE 0 1\n{rows(CURVE)}{rows(bent_lut(6))}",
 }
 
 HEAD = '<?xml version="1.0"?>\n<ProcessList id="a" name="Made" compCLFversion="3">\n'
@@ -65,7 +65,7 @@ def array(values, *sides):
 
 F = 'inBitDepth="32f" outBitDepth="32f"'
 MIXED = np.array([[1.1, -0.1, 0], [0, 0.9, 0.1], [0.2, 0, 0.8]])
-BLUE_FASTEST = bent(7).reshape(7, 7, 7, 3).transpose(2, 1, 0, 3).reshape(-1, 3)
+BLUE_FASTEST = bent_lut(7).reshape(7, 7, 7, 3).transpose(2, 1, 0, 3).reshape(-1, 3)
 CLFS = {
     "a matrix": clf(f"<Matrix {F}>{array(MIXED, 3, 3)}</Matrix>"),
     "a matrix with offsets": clf(
@@ -115,7 +115,10 @@ def test_a_cube_is_the_same_through_a_file(tmp_path):
 
 GOOD = CUBES["one dimension"]
 REFUSED = {
-    "missing rows": ("LUT_3D_SIZE 3\n" + rows(bent(3)[:-2]), "line 26: ends after 25 of the 27"),
+    "missing rows": (
+        "LUT_3D_SIZE 3\n" + rows(bent_lut(3)[:-2]),
+        "line 26: ends after 25 of the 27",
+    ),
     "too many": ("LUT_1D_SIZE 2\n" + "0 0 0\n" * 3, "line 4: more than the 2 colours"),
     "NaN": ("LUT_1D_SIZE 2\n0 0 0\nnan 1 1\n", "line 3: has a number that is none"),
     "two numbers": ("LUT_1D_SIZE 2\n0 0 0\n1 1\n", "line 3: has 2 numbers, not 3"),
@@ -207,16 +210,16 @@ def test_what_a_table_can_not_hold_is_not_baked():
 
 
 def test_what_shows_in_a_part_of_the_frame_is_not_baked():
-    def masked(id, shape, **more):
+    def mask_step(id, shape, **more):
         return step("mono") | {"id": id, "mix": {"mask": [shape]}} | more
 
     dark = {"id": "s", "kind": "tones"}
-    bake(a_look(masked("a", dark), masked("b", {"id": "t", "same_as": "a.s"})), 17)
+    bake(a_look(mask_step("a", dark), mask_step("b", {"id": "t", "same_as": "a.s"})), 17)
     spot = {"id": "s", "kind": "ellipse"}
     for shape in (spot, {"id": "s", "kind": "matte"}, dark | {"feather": 9}):
         with pytest.raises(InvalidLookError, match=r"steps\[0\]\.mix\.mask\[0\]: it says where"):
-            bake(a_look(masked("a", shape)), 17)
-    off = masked("a", spot, on=False)
+            bake(a_look(mask_step("a", shape)), 17)
+    off = mask_step("a", spot, on=False)
     with pytest.raises(InvalidLookError, match=r"steps\[1\]\.mix"):
-        bake(a_look(off, masked("b", {"id": "t", "same_as": "a.s"})), 17)
+        bake(a_look(off, mask_step("b", {"id": "t", "same_as": "a.s"})), 17)
     bake(a_look(off), 17)

@@ -37,6 +37,6 @@ def timeline(*tracks, name="Cut", sound=()):
     return made
 
 
-def written(made, path):
+def save_timeline(made, path):
     otio.adapters.write_to_file(made, str(path))
     return path

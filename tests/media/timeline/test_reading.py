@@ -11,7 +11,7 @@ import pytest
 
 from tests.conftest import encode
 from tests.hostile.timelines import crafted_timelines, mutated_timeline
-from tests.media.timeline.making import cut_clip, span, time, timeline, written
+from tests.media.timeline.making import cut_clip, save_timeline, span, time, timeline
 from yearning.core.look.reel import Gap, Reel, Shot
 from yearning.media.errors import MediaError
 from yearning.media.timeline.media_search import MediaSearch
@@ -39,7 +39,7 @@ def media(tmp_path_factory):
 
 def read(made, tmp_path, media, **more):
     return read_timeline(
-        written(made, tmp_path / "cut.otio"), MediaSearch(tmp_path, [media]), **more
+        save_timeline(made, tmp_path / "cut.otio"), MediaSearch(tmp_path, [media]), **more
     )
 
 
@@ -70,7 +70,7 @@ def test_shots_gaps_and_ranges_are_those_of_the_timeline(media, tmp_path):
 def test_media_are_found_by_name_under_folders(name, media, tmp_path):
     found = read(timeline([cut_clip(name, 2, 4)]), tmp_path, media)
     assert parts(found) == [(2, 5)]
-    gone = read_timeline(written(timeline([cut_clip(name, 2, 4)]), tmp_path / "cut.otio"))
+    gone = read_timeline(save_timeline(timeline([cut_clip(name, 2, 4)]), tmp_path / "cut.otio"))
     assert parts(gone) == [4]
     assert "no media found" in gone.missing[0].why
     assert gone.missing[0].why.startswith(f"V1, item 1 '{name}': ")
@@ -79,7 +79,7 @@ def test_media_are_found_by_name_under_folders(name, media, tmp_path):
 def test_of_files_of_a_name_that_is_taken_which_has_the_frames(media, tmp_path):
     (tmp_path / "x").mkdir()
     encode(tmp_path / "x" / "A001.mp4", "libx264", frames=8)
-    made = written(timeline([cut_clip("A001", 20, 5)]), tmp_path / "cut.otio")
+    made = save_timeline(timeline([cut_clip("A001", 20, 5)]), tmp_path / "cut.otio")
     found = read_timeline(made, MediaSearch(made.parent, [tmp_path / "x", media]))
     assert found.reel.shots[0].media == str(media / "day 1" / "A001.mp4")
     assert "2 files have its name" in found.notes[0]
@@ -272,7 +272,7 @@ def tone_file(path, seconds):
 
 
 @pytest.fixture
-def heard(tmp_path):
+def footage_with_sound(tmp_path):
     """Footage with sound, and music of four seconds."""
     encode(tmp_path / "talk.mp4", "libx264", tone=True)
     encode(tmp_path / "other.mp4", "libx264", tone=True)
@@ -280,7 +280,7 @@ def heard(tmp_path):
     return tmp_path
 
 
-def test_a_shot_s_own_sound_is_told_from_what_is_laid_under(heard):
+def test_a_shot_s_own_sound_is_told_from_what_is_laid_under(footage_with_sound):
     shots = [cut_clip("talk", 5, 10), cut_clip("other", 0, 8), cut_clip("talk", 20, 6)]
     made = timeline(shots, sound=[cut_clip("talk", 5, 10), cut_clip("talk", 15, 8)])
     music = otio.schema.Track("A2", kind="Audio")
@@ -288,7 +288,7 @@ def test_a_shot_s_own_sound_is_told_from_what_is_laid_under(heard):
     music.append(cut_clip("music", 25, 75))
     music[1].metadata["yearning"] = {"level": -9}
     made.tracks.append(music)
-    found = read(made, heard, heard)
+    found = read(made, footage_with_sound, footage_with_sound)
     assert [shot.heard for shot in found.reel.shots] == [True, False, False]
     on, under = found.reel.sounds  # the first shot's sound goes on over the second's picture
     assert (Path(on.media).name, on.at, on.frames, on.start) == ("talk.mp4", 10, 8, 15 / 25)
@@ -297,20 +297,20 @@ def test_a_shot_s_own_sound_is_told_from_what_is_laid_under(heard):
     assert found.notes == []
 
 
-def test_channels_of_one_sound_on_tracks_of_their_own_are_heard_once(heard):
+def test_channels_of_one_sound_on_tracks_of_their_own_are_heard_once(footage_with_sound):
     made = timeline([cut_clip("talk", 5, 10)], sound=[cut_clip("talk", 5, 10)])
     for name in ("A2", "A3"):
         track = otio.schema.Track(name, kind="Audio")
         track.append(cut_clip("talk", 5, 10))
         track.append(cut_clip("music", 25, 10))
         made.tracks.append(track)
-    found = read(made, heard, heard)
+    found = read(made, footage_with_sound, footage_with_sound)
     assert found.reel.shots[0].heard
     assert [(each.at, each.frames) for each in found.reel.sounds] == [(10, 10)]
 
 
-def test_an_edit_list_s_sound_lies_where_it_is_recorded(heard):
-    (heard / "cut.edl").write_text(
+def test_an_edit_list_s_sound_lies_where_it_is_recorded(footage_with_sound):
+    (footage_with_sound / "cut.edl").write_text(
         """TITLE: Cut
 
 001  AX       V     C        00:00:00:05 00:00:01:00 01:00:00:00 01:00:00:20
@@ -321,7 +321,11 @@ def test_an_edit_list_s_sound_lies_where_it_is_recorded(heard):
 * FROM CLIP NAME: music
 """
     )
-    found = read_timeline(heard / "cut.edl", MediaSearch(heard, [heard]), Fraction(25))
+    found = read_timeline(
+        footage_with_sound / "cut.edl",
+        MediaSearch(footage_with_sound, [footage_with_sound]),
+        Fraction(25),
+    )
     assert [shot.heard for shot in found.reel.shots] == [False, True]
     (music,) = found.reel.sounds
     assert (Path(music.media).name, music.at, music.frames, music.start) == (
@@ -329,20 +333,20 @@ def test_an_edit_list_s_sound_lies_where_it_is_recorded(heard):
     )  # fmt: skip
 
 
-def test_a_timeline_without_tracks_of_sound_is_heard_as_its_shots(heard):
-    found = read(timeline([cut_clip("talk", 5, 10)]), heard, heard)
+def test_a_timeline_without_tracks_of_sound_is_heard_as_its_shots(footage_with_sound):
+    found = read(timeline([cut_clip("talk", 5, 10)]), footage_with_sound, footage_with_sound)
     assert found.reel.shots[0].heard
     assert found.reel.sounds == ()
 
 
-def test_a_shot_that_runs_faster_is_heard_where_its_sound_does(heard):
+def test_a_shot_that_runs_faster_is_heard_where_its_sound_does(footage_with_sound):
     made = timeline([cut_clip("talk", 0, 10, speed=2)], sound=[cut_clip("talk", 0, 10, speed=2)])
-    found = read(made, heard, heard)
+    found = read(made, footage_with_sound, footage_with_sound)
     assert found.reel.shots[0].heard
     assert found.reel.sounds == ()
 
 
-def off(clip):
+def switch_off(clip):
     clip.enabled = False
     return clip
 
@@ -352,23 +356,25 @@ def off(clip):
     [
         (lambda: cut_clip("gone", 0, 5), "no media found (gone); say the folder it is in"),
         (lambda: cut_clip("music", 500, 5), "begins at 20.00 s of music.wav, which has 4.00 s"),
-        (lambda: off(cut_clip("music", 0, 5)), "is switched off"),
+        (lambda: switch_off(cut_clip("music", 0, 5)), "is switched off"),
         (lambda: otio.schema.Stack("three", children=[]), "what is nested in sound is left out"),
         (lambda: otio.schema.Transition(in_offset=time(2), out_offset=time(2)), "taken as a cut"),
     ],
 )
-def test_what_of_sound_is_not_taken_is_told_and_the_rest_heard(item, says, heard):
+def test_what_of_sound_is_not_taken_is_told_and_the_rest_heard(item, says, footage_with_sound):
     sound = [cut_clip("music", 0, 10), item(), cut_clip("music", 30, 10)]
-    found = read(timeline([cut_clip("talk", 0, 30)], sound=sound), heard, heard)
+    found = read(
+        timeline([cut_clip("talk", 0, 30)], sound=sound), footage_with_sound, footage_with_sound
+    )
     assert any(says in note and "A1, item 2" in note for note in found.notes), found.notes
     assert [(each.start, each.frames) for each in found.reel.sounds] == [(0, 10), (30 / 25, 10)]
     assert not found.reel.shots[0].heard
 
 
-def test_a_track_of_sound_that_is_off_is_told(heard):
+def test_a_track_of_sound_that_is_off_is_told(footage_with_sound):
     made = timeline([cut_clip("talk", 0, 30)], sound=[cut_clip("music", 0, 10)])
     made.tracks[1].enabled = False
-    found = read(made, heard, heard)
+    found = read(made, footage_with_sound, footage_with_sound)
     assert found.notes == ["A1: is switched off; it is not heard"]
     assert found.reel.sounds == ()
 
