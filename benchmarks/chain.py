@@ -45,8 +45,10 @@ def _look(grain: dict[str, object]) -> Look:
 
 
 def _ours(look: Look, footage: Footage) -> Callable[[], object]:
-    """The chain on one frame, its statistics gathered anew by each call; those of the whole clip,
-    which all frames share, are kept."""
+    """Return the chain on one frame, its statistics gathered anew by each call.
+
+    Those of the whole clip, which all frames share, are kept.
+    """
     of_clip = Cache[Any](1 << 24)
 
     def work() -> None:

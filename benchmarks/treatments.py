@@ -86,7 +86,7 @@ class InMemory(AsShot):
 
 
 def _blur_and_screen(size: Size) -> Callable[[av.VideoFrame], None]:
-    """gblur and blend screen on planar R'G'B' of 32 bits."""
+    """Run gblur and blend screen on planar R'G'B' of 32 bits."""
     graph, source = _begin_graph(size, "gbrpf32le")
     split, blur = graph.add("split"), graph.add("gblur", f"sigma={SPREAD}")
     blend = graph.add("blend", "all_mode=screen:all_opacity=0.75")
@@ -106,7 +106,7 @@ def _noisy(size: Size) -> Callable[[av.VideoFrame], None]:
 
 
 def _shift_channels(size: Size) -> Callable[[av.VideoFrame], None]:
-    """rgbashift by whole pixels, on planar R'G'B' of 16 bits: it takes no floats."""
+    """Run rgbashift by whole pixels, on planar R'G'B' of 16 bits: it takes no floats."""
     graph, source = _begin_graph(size, "gbrp16le")
     shift = graph.add("rgbashift", "rh=8:bh=-8:edge=smear")
     source.link_to(shift)

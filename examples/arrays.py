@@ -1,4 +1,4 @@
-"""Pictures of another library, treated in memory: python examples/arrays.py CLIP OUT.png
+"""Treat pictures of another library in memory: `python examples/arrays.py CLIP OUT.png`.
 
 OpenCV reads the frames, as arrays of shape (height, width, 3), uint8, blue first. A look makes them
 worn film, and OpenCV writes three neighbouring ones beside each other.

@@ -1,4 +1,4 @@
-"""Every clip of a folder through one look: python examples/folder.py FOLDER LOOK OUT_FOLDER
+"""Render a folder's clips with one look: `python examples/folder.py FOLDER LOOK OUT_FOLDER`.
 
 LOOK is a look file, or a starter look's name. A clip that can't be used does not keep the others
 from their turn; what was rendered before is not rendered again.

@@ -1,4 +1,4 @@
-"""A look in ten lines: python examples/ten_lines.py CLIP OUT.mp4"""
+"""Make a look in ten lines: `python examples/ten_lines.py CLIP OUT.mp4`."""
 
 import sys
 

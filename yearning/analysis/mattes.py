@@ -59,8 +59,10 @@ class MatteJob:
         return self._matting.solved
 
     def run(self) -> Generator[int, None, None]:
-        """Solve it and write it; yields how many steps are done. Closed before its end, it leaves
-        nothing."""
+        """Solve it and write it; yield how many steps are done.
+
+        Closed before its end, it leaves nothing.
+        """
         yield from self._matting.solve()
         files = attachments(self._digest, self._matting.solved)
         size, rate = self._clip.size, self._clip.probe.rate

@@ -1,5 +1,4 @@
-"""A track of a part of a clip: found on its frames as they were shot, and why it ends where it
-does."""
+"""Tracks of parts of a clip, found on its frames as they were shot, and why each ends."""
 
 from collections.abc import Generator, Mapping
 from dataclasses import dataclass, field
@@ -73,8 +72,10 @@ class Tracking:
         return self._solver.total
 
     def run(self) -> Generator[int, None, None]:
-        """Go through the clip; yields how many steps are done. Closed before its end, what was
-        found till then is the track."""
+        """Go through the clip; yield how many steps are done.
+
+        Closed before its end, what was found till then is the track.
+        """
         yield from self._solver.run()
 
     def track(self) -> Track:

@@ -23,9 +23,9 @@ NAME_BYTES = 200
 
 
 def file_name(name: str) -> str:
-    """The name of a file that is sent, as it can be kept: without folders and control characters.
+    r"""Return the name of a file that is sent, without folders and control characters.
 
-    >>> file_name("../a\\tb.png")
+    >>> file_name("../a\tb.png")
     'a b.png'
 
     Raises:

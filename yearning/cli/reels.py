@@ -92,8 +92,7 @@ def reel_command(
     cluster: ClusterOption = None,
     as_json: JsonOption = False,
 ) -> None:
-    """Render the shots of a cut, and write the cut anew with the results in their place; or all of
-    it as one movie.
+    """Render a cut's shots and write it anew with the results in place; or all of it as one movie.
 
     Shots whose results are there as they would be made are left. Without --out it only says what
     the reel holds.

@@ -155,8 +155,11 @@ def cache_mb(machine: int) -> int:
 
 
 def is_error(record: logging.LogRecord) -> bool:
-    """Whether what the server logs is an error: that requests are cut off at its end is none, as an
-    open page listens for ever, and a picture may wait for a kernel."""
+    """Whether what the server logs is an error.
+
+    That requests are cut off at its end is none: an open page listens for ever, and a picture may
+    wait for a kernel.
+    """
     error = record.exc_info[1] if record.exc_info else None
     return "graceful shutdown" not in record.getMessage() and not isinstance(error, CancelledError)
 

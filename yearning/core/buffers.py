@@ -1,5 +1,8 @@
-"""Large arrays whose memory is used again: a page fresh from the system costs more than a blur's
-pass. Small ones the C library keeps by itself."""
+"""Large arrays whose memory is used again.
+
+A page fresh from the system costs more than a blur's pass. Small ones the C library keeps by
+itself.
+"""
 
 import ctypes
 import math

@@ -35,9 +35,9 @@ def refusal(error: Any, where: str) -> str:
 
 
 def plain_text(text: str) -> str:
-    """Text without control characters and halves of surrogate pairs: those become spaces.
+    r"""Return text without control characters and halves of surrogate pairs: those become spaces.
 
-    >>> plain_text("one\\ntwo")
+    >>> plain_text("one\ntwo")
     'one two'
     """
     return "".join(" " if unicodedata.category(c) in ("Cc", "Cs") else c for c in text)

@@ -84,8 +84,11 @@ def surface_light(normal: NDArray[np.float32], ambient: float = 0.26) -> NDArray
 
 
 class Surface(NamedTuple):
-    """The head's surface as it is seen in a part of the frame: coverage, normals, and the place on
-    it by azimuth (from the nose) and height (−1 at the top to 1 at the chin)."""
+    """The head's surface as it is seen in a part of the frame.
+
+    It has coverage, normals, and the place on it by azimuth (from the nose) and height (−1 at the
+    top to 1 at the chin).
+    """
 
     part: Part
     matte: Matte

@@ -24,7 +24,8 @@ def lay_lamp(
 
     Args:
         light: painted on.
-        x, y: of the flame, in pixels.
+        x: of the flame across, in pixels.
+        y: of the flame down.
         radius: in pixels.
         power: of the light.
         tint: colour of the light.

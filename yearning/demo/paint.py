@@ -32,7 +32,8 @@ def noise(x: float, y: float, seed: int) -> float:
     """Return smooth value noise, −1..1, with features about one unit across.
 
     Args:
-        x, y: the place.
+        x: across.
+        y: down.
         seed: another gives another noise.
     """
     i, j = int(np.floor(x)), int(np.floor(y))
@@ -49,7 +50,8 @@ def fractal(x: float, y: float, octaves: int, seed: int) -> float:
     """Return noise summed over octaves, each half as large and half as strong; about −1..1.
 
     Args:
-        x, y: the place.
+        x: across.
+        y: down.
         octaves: how many.
         seed: another gives another noise.
     """
@@ -67,9 +69,12 @@ def fractal_field(
     """Return `fractal` at every pixel.
 
     Args:
-        height, width: in pixels.
-        sx, sy: units to a pixel.
-        ox, oy: place of the first pixel.
+        height: in pixels.
+        width: in pixels.
+        sx: units to a pixel, across.
+        sy: units to a pixel, down.
+        ox: place of the first pixel, across.
+        oy: place of the first pixel, down.
         octaves: how many.
         seed: another gives another noise.
     """
@@ -89,7 +94,8 @@ def smooth(low: float, high: float, value: Any) -> Any:
     """Return 0 below `low`, 1 above `high`, and smooth values between.
 
     Args:
-        low, high: the ends.
+        low: the lower end.
+        high: the upper end.
         value: a number or an array.
     """
     return smoothstep_array((np.asarray(value) - low) / (high - low))
@@ -124,7 +130,8 @@ def box(x: float, y: float, s: float, *sides: float) -> list[tuple[float, float]
     """Return the corners of a box.
 
     Args:
-        x, y: of its middle.
+        x: of its middle, across.
+        y: of its middle, down.
         s: factor of its sides.
         sides: left, top, right and bottom, from the middle.
     """
@@ -198,7 +205,8 @@ def sprite_affine(x: float, y: float, angle: float, size: float, pivot: tuple[fl
     """Return the affine matrix that places a sprite.
 
     Args:
-        x, y: where its pivot comes to lie.
+        x: where its pivot comes to lie, across.
+        y: where its pivot comes to lie, down.
         angle: in radians.
         size: factor.
         pivot: of the sprite.

@@ -204,7 +204,7 @@ def _replace_step(steps: Iterable[Step], other: Step) -> Iterator[Step]:
 
 
 def _format_step(step: Step) -> str:
-    """A step's treatment with what is not as made."""
+    """Return a step as a call of its treatment, with the settings that are not the defaults."""
     if isinstance(step.treatment, Bundle):
         return f"Bundle of {', '.join(str(inner.id) for inner in step.treatment.steps)}"
     made = {

@@ -1,5 +1,7 @@
-"""Flashes that can harm and steadiness, through a whole reel: what its cuts make is seen in no shot
-alone."""
+"""Flashes that can harm and steadiness, through a whole reel.
+
+What its cuts make is seen in no shot alone.
+"""
 
 from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, contextmanager

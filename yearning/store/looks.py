@@ -190,7 +190,12 @@ class Looks:
     def _validate_fittings(
         self, look: Look, fittings: Mapping[int, ClipOverrides], before: CurrentRevision
     ) -> Mapping[int, ClipOverrides]:
-        """Fittings as they are given, those that are new of clips there are, and going with it."""
+        """Return fittings, of which the new ones are checked against the look and the clips.
+
+        Raises:
+            NotThere: no clip has that number.
+            InvalidLookError: one does not go with the look.
+        """
         for clip, fitting in fittings.items():
             if fitting != before.fittings.get(clip):
                 if self._tables.Clip.get_or_none(self._tables.Clip.id == clip) is None:

@@ -6534,8 +6534,7 @@ export interface components {
         };
         /**
          * BezierPath
-         * @description A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
-         *     outside (even-odd).
+         * @description A closed path of cubic Bezier curves; what it goes round twice is outside (even-odd).
          */
         BezierPath: {
             /**
@@ -6594,8 +6593,7 @@ export interface components {
         };
         /**
          * BezierPathInput
-         * @description A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
-         *     outside (even-odd).
+         * @description A closed path of cubic Bezier curves; what it goes round twice is outside (even-odd).
          */
         BezierPathInput: {
             /**

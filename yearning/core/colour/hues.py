@@ -59,7 +59,9 @@ def hue_sector(r: np.float32, g: np.float32, b: np.float32, spread: np.float32) 
     """Return the hue of a colour in sixths of a turn, 0..6.
 
     Args:
-        r, g, b: the channels.
+        r: red.
+        g: green.
+        b: blue.
         spread: from the least of them to the greatest, above 0.
     """
     high = max(r, max(g, b))

@@ -22,7 +22,9 @@ def bt709_luma(red: np.float32, green: np.float32, blue: np.float32) -> np.float
     """Return the luma of one pixel; for kernels.
 
     Args:
-        red, green, blue: display-coded.
+        red: display-coded.
+        green: display-coded.
+        blue: display-coded.
     """
     return KR * red + KG * green + KB * blue
 
@@ -32,7 +34,9 @@ def fill_luma_line(red: Line, green: Line, blue: Line, out: Line) -> None:
     """Write the luma of a row of pixels; for kernels.
 
     Args:
-        red, green, blue: display-coded.
+        red: display-coded.
+        green: display-coded.
+        blue: display-coded.
         out: takes it.
     """
     for x in range(out.shape[0]):

@@ -127,7 +127,8 @@ def apply_node(
         inputs: the same rows of the pictures made so far, by number.
         read: the rows that the treatment reads.
         top: the number of the first row.
-        out: where the result goes, from its row `out_top` on.
+        out: where the result goes.
+        out_top: its first row there.
 
     Raises:
         TreatmentError: the treatment is of another package, and failed.

@@ -180,7 +180,8 @@ def print_rows(
         top: the first row.
         finer: samples to a pixel, each way.
         whole: where the result goes, shape `(3, height, width)`.
-        first, last: the row of it at which the result begins, and the one past its end.
+        first: the row of it at which the result begins.
+        last: the row past its end.
     """
     out = whole[:, first:last]
     width = out.shape[2] * finer

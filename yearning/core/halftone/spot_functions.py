@@ -51,7 +51,8 @@ def spot_edges(
 
     Args:
         dot: number of the spot function.
-        u, v: offsets from the dot's middle, in pitches.
+        u: offsets from the dot's middle across, in pitches.
+        v: offsets down.
         threshold: of each sample.
         sharp: widths of the edge to a pitch.
         out: takes them.

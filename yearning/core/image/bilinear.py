@@ -18,8 +18,10 @@ def bilinear_coordinates(x: Line, y: Line, rows: int, columns: int, at: NDArray[
     Places beyond the edges are those at the edges.
 
     Args:
-        x, y: places in pixels from the first sample's centre; replaced by the fractions, 0..1.
-        rows, columns: of the plane.
+        x: places across, in pixels from the first sample's centre; replaced by the fractions, 0..1.
+        y: places down, likewise.
+        rows: of the plane.
+        columns: of the plane.
         at: takes the flat number of the sample before and above each place.
     """
     last_x, last_y = np.float32(columns - 1), np.float32(rows - 1)
@@ -50,8 +52,11 @@ def add_bilinear(
 
     Args:
         flat: the plane's samples, row after row.
-        rows, columns: of the plane.
-        at, fx, fy: as `bilinear_coordinates` leaves them.
+        rows: of the plane.
+        columns: of the plane.
+        at: as `bilinear_coordinates` leaves it.
+        fx: as that leaves it.
+        fy: as that leaves it.
         share: weight of what is added.
         out: a value for each place; added to.
     """

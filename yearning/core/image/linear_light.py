@@ -30,7 +30,8 @@ def add_light(
         light: h, linear, as reduced blocks.
         picture: the rows, display-coded, shape `(3, rows, width)`.
         top: the number of the first of them.
-        out: where the result goes, from its row `out_top` on.
+        out: where the result goes.
+        out_top: its first row there.
     """
     _lay(*light.taps(top, top + picture.shape[1]), picture, out, out_top)
 
@@ -57,7 +58,8 @@ def add_tinting_light(
         tint: 0..1.
         picture: the rows, display-coded, shape `(3, rows, width)`.
         top: the number of the first of them.
-        out: where the result goes, from its row `out_top` on.
+        out: where the result goes.
+        out_top: its first row there.
     """
     taps = light.taps(top, top + picture.shape[1])
     _lay_tinting(*taps, np.float32(tint), picture, out, out_top)

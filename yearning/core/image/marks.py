@@ -109,7 +109,8 @@ def draw_marks(marks: MarkArrays, picture: Picture, first: int, last: int, top: 
     Args:
         marks: of the whole frame.
         picture: display-coded, shape `(3, rows, width)`; drawn on.
-        first, last: its rows that are drawn on, `last` exclusive.
+        first: its first row that is drawn on.
+        last: one past the last row.
         top: the frame's row that is its first.
     """
     _draw(picture, first, last, top, *marks)

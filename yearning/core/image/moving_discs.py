@@ -45,7 +45,8 @@ def moving_disc(
     Its integral is the disc's own, however far it moves: π (radius² + soft²/5).
 
     Args:
-        along, across: the place, from the middle of the path, along it and across.
+        along: the place, from the middle of the path, along it.
+        across: the place across it.
         half: of the path's length.
         radius: of the disc, to the middle of its rim.
         soft: half the rim's width, above 0 and no more than the radius.

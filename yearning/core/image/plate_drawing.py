@@ -51,7 +51,8 @@ def dissolve_layers(first: Layer, other: Layer, part: float) -> Layer:
     """A layer dissolved into another, of which a part is seen; colours as far as each covers.
 
     Args:
-        first, other: colours and coverage, None where all is covered.
+        first: colours and coverage, None where all is covered.
+        other: likewise.
         part: of `other`, 0..1.
     """
     (picture, cover), (coming, covering), share = first, other, np.float32(part)
@@ -73,7 +74,8 @@ def cut_beyond(back: NDArray[np.float64], width: int, height: int, cover: Plane)
 
     Args:
         back: from pixels of the picture to places in the plate, 2×3.
-        width, height: of the plate, in its pixels.
+        width: of the plate, in its pixels.
+        height: of the plate.
         cover: 0..1; cleared in place.
     """
     across = np.sqrt(back[0, 0] ** 2 + back[0, 1] ** 2)

@@ -12,7 +12,8 @@ def remap_plane(plane: Plane, right: Plane, down: Plane, black: bool, out: Plane
 
     Args:
         plane: the samples.
-        right, down: coordinates of each pixel of `out`.
+        right: of each pixel of `out`, its coordinate across.
+        down: its coordinate down.
         black: whether what lies beyond is black.
         out: takes the samples.
     """

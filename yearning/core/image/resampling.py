@@ -32,7 +32,10 @@ def weigh_four(
     Args:
         line: the sum.
         w: four weights.
-        r0, r1, r2, r3: the rows.
+        r0: the first row.
+        r1: the second.
+        r2: the third.
+        r3: the fourth.
         more: add to what is there.
     """
     w0, w1, w2, w3 = w[0], w[1], w[2], w[3]

@@ -77,7 +77,9 @@ def map_to_window(
 
     Args:
         points: shape `(n, 2)`, x then y, in pixels of the picture.
-        box, part, offset: as `draw_window` takes them.
+        box: as `draw_window` takes it.
+        part: as that takes it.
+        offset: as that takes it.
     """
     corner = np.array([box.left, box.top])
     return np.asarray((points - np.array(offset)) / part + corner, np.float64)

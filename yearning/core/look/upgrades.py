@@ -126,8 +126,11 @@ V1_SETTINGS: dict[str, dict[str, Any]] = {
 
 
 def keep_former(step: StepData) -> StepData:
-    """Version 1 reddened figures before a sky, drew streaks solid, printed any dots, and no leak
-    was seen on a pale sky."""
+    """Give a step of the first format the settings that draw what it drew.
+
+    Version 1 reddened figures before a sky, drew streaks solid, printed any dots, and no leak was
+    seen on a pale sky.
+    """
     former = V1_SETTINGS.get(str(step.get("treatment")))
     if former is None or not isinstance(step.get("settings", {}), dict):
         return step

@@ -129,8 +129,7 @@ class Rectangle(Outline):
 
 
 class BezierPath(Outline):
-    """A closed path of cubic Bezier curves; where it crosses itself, what it goes round twice is
-    outside (even-odd)."""
+    """A closed path of cubic Bezier curves; what it goes round twice is outside (even-odd)."""
 
     keyed: ClassVar[tuple[str, ...]] = ("points", "feather", "strength")
 

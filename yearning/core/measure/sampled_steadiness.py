@@ -114,8 +114,10 @@ class SampledSteadiness(SteadinessAnalysis):
         return Glance(whole - moved, calm - moved, jump, footage, added)
 
     def _flashes_by_step(self) -> list[Flashes]:
-        """The flashes after none, one, … all steps: where the result has faults, from a while
-        before the first to the end of the last."""
+        """Return the flashes after none, one, … all steps, where the result has faults.
+
+        They are of the frames from a while before the first fault to the end of the last.
+        """
         faults = self._flashes[0].faults()
         steps = len(self.look.steps)
         if not faults:

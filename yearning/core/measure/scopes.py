@@ -215,7 +215,8 @@ def sample_at(picture: Picture, x: float, y: float) -> Value:
 
     Args:
         picture: display-coded, shape `(3, height, width)`.
-        x, y: in parts of width and height.
+        x: in parts of the width.
+        y: in parts of the height.
     """
     height, width = picture.shape[1:]
     column = min(max(int(x * width), 0), width - 1)

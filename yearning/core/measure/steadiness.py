@@ -273,8 +273,9 @@ class SteadinessAnalysis:
 
 
 class _Seen:
-    """A frame's pictures after none, one, … all steps: of the look, of its steady part, and of the
-    footage as far as the steady part moves it.
+    """A frame's pictures after none, one, … all steps.
+
+    They are of the look, of its steady part, and of the footage as far as the steady part moves it.
     """
 
     def __init__(self, whole: list[Picture], calm: list[Picture], moved: list[Picture]) -> None:

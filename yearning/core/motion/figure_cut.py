@@ -1,5 +1,7 @@
-"""A figure parted from what is behind it in one picture, by GrabCut (Rother, Kolmogorov, Blake,
-SIGGRAPH 2004)."""
+"""A figure parted from what is behind it in one picture, by GrabCut.
+
+Source: Rother, Kolmogorov, Blake, GrabCut, SIGGRAPH 2004.
+"""
 
 import cv2
 import numpy as np

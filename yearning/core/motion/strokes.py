@@ -1,5 +1,7 @@
-"""Strokes that say which part of a clip is to be lifted out: what is it, what is not, and a loose
-line around it, on one frame or several."""
+"""Strokes that say which part of a clip is to be lifted out.
+
+They say what is it, what is not, and are a loose line around it, on one frame or several.
+"""
 
 from typing import Annotated, Literal
 
@@ -96,8 +98,7 @@ def mark_strokes(strokes: list[Stroke], mask: Mask) -> Mask:
 
 
 def mark_unsure(strokes: list[Stroke], mask: Mask) -> Mask:
-    """A mask as GrabCut takes it, not sure any more about where a frame's strokes say otherwise;
-    another array.
+    """Return a copy of a GrabCut mask that is unsure about where a frame's strokes say otherwise.
 
     A stroke on a part that was wrong need not be drawn to its very edge.
 

@@ -64,8 +64,10 @@ class Solver:
         """Steps from a frame to the next that are to be taken."""
 
     def run(self) -> Generator[int, None, None]:
-        """Find all frames; yields how many steps are done. What was found till then is kept where
-        it is closed before its end."""
+        """Find all frames; yield how many steps are done.
+
+        Where it is closed before its end, what was found till then is kept.
+        """
         done = 0
         for part in self._left:
             ways: list[dict[int, Followed]] = [{} for _ in part.ways]

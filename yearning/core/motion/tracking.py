@@ -238,8 +238,11 @@ class _Region:
 
 
 class _Sought(NamedTuple):
-    """Where a part was found: the box that was looked through, what is there, the motion within it
-    and the share of corners that agree."""
+    """Where a part was found.
+
+    That is the box that was looked through, what is there, the motion within it and the share of
+    corners that agree.
+    """
 
     box: PixelBox
     now: Codes
@@ -266,8 +269,7 @@ def _flow_of(
 
 
 def _coarse_shift(before: Codes, now: Codes, edge: Points) -> Points:
-    """How far what lies within an edge has moved, to a few pixels: where its correlation is
-    highest."""
+    """Return how far what lies within an edge has moved, to a few pixels, by correlation."""
     height, width = before.shape
     left, top = np.clip(edge.min(0), 0, (width - 1, height - 1)).astype(int).tolist()
     right, bottom = np.clip(edge.max(0) + 1, (left + 1, top + 1), (width, height)).astype(int)

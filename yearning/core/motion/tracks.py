@@ -219,8 +219,10 @@ AT_ONCE = 4096
 
 
 def _even_reaches(frames: NDArray[np.int64], reach: int) -> NDArray[np.int64]:
-    """Return how far each frame's window reaches to either side: as far on both, within its run of
-    frames that follow each other."""
+    """Return how far each frame's window reaches to either side.
+
+    It is as far on both, within its run of frames that follow each other.
+    """
     at = np.arange(len(frames))
     begins = np.flatnonzero(np.diff(frames, prepend=frames[0] - 2) != 1)
     run = np.searchsorted(begins, at, side="right") - 1
@@ -229,8 +231,10 @@ def _even_reaches(frames: NDArray[np.int64], reach: int) -> NDArray[np.int64]:
 
 
 def through_four(was: Points, now: Points) -> NDArray[np.float64]:
-    """The matrices that take four places to four others (Hartley, Zisserman, Multiple View
-    Geometry, 2nd edition, 4.1: direct linear transformation).
+    """Return the matrices that take four places to four others.
+
+    Source: Hartley, Zisserman, Multiple View Geometry, 2nd edition, 4.1: direct linear
+    transformation.
 
     Args:
         was: shape `(4, 2)`.

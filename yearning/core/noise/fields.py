@@ -76,8 +76,12 @@ def threefry(a: Word, b: Word, c: Word, d: Word, k0: Word, k1: Word, eights: int
     """Return four random words of the counter (a, b, c, d) under the key (k0, k1, 0, 0).
 
     Args:
-        a, b, c, d: the counter's words.
-        k0, k1: the key's.
+        a: the counter's first word.
+        b: its second.
+        c: its third.
+        d: its fourth.
+        k0: the key's first word.
+        k1: its second.
         eights: rounds beyond the first four, divided by eight: 12 rounds for 1, 20 rounds for 2.
     """
     k2 = Word(0)
@@ -162,7 +166,8 @@ def uniforms(seed: int, layer: Integer, a: int, b: Integer, count: Integer) -> N
     Args:
         seed: the key.
         layer: tells uses of one seed apart.
-        a, b: any whole numbers.
+        a: any whole number.
+        b: any whole number.
         count: of the numbers; of more the first ones stay as they are.
     """
     mask = 0xFFFFFFFF
@@ -331,7 +336,8 @@ def fill_noise(
     """Fill rows with the field of (seed, layer, frame).
 
     Args:
-        counts, weights: of a noise kernel.
+        counts: of a noise kernel.
+        weights: of the same.
         seed: another gives another field.
         layer: tells fields of one seed apart.
         frame: the time.

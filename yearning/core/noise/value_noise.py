@@ -60,7 +60,8 @@ def noise_2d(seed: int, layer: Integer, x: float, y: float) -> np.float32:
     Args:
         seed: another gives another noise.
         layer: tells uses of one seed apart.
-        x, y: place, in lattice points.
+        x: place across, in lattice points.
+        y: place down.
     """
     left, top = int(np.floor(x)), int(np.floor(y))
     a, b = _corner(seed, layer, left, top), _corner(seed, layer, left + 1, top)
@@ -82,7 +83,8 @@ def noise_2d_cached(
     Args:
         seed: another gives another noise.
         layer: tells uses of one seed apart.
-        x, y: place, in lattice points.
+        x: place across, in lattice points.
+        y: place down.
         cell: of two; the caller's own, one for each layer; begins as `NO_CELL`.
         corners: of four; the caller's own, one for each layer.
     """

@@ -50,8 +50,11 @@ class Hue(ColourOnly, Treatment[NDArray[np.float32]]):
         _apply_hue_table(band.picture, band.prepared, band.out, band.out_top)
 
     def prepare(self, context: FrameContext) -> NDArray[np.float32]:
-        """Along and across its direction, how a colour difference is scaled, and the lift by its
-        strength; shape `(6 · CELLS + 1, 3)`, from hue 0° to 360°."""
+        """Return how a colour difference is scaled along and across its direction, and its lift.
+
+        Returns:
+            Shape `(6 · CELLS + 1, 3)`, from hue 0° to 360°; the lift is by its strength.
+        """
         sector = np.arange(6 * CELLS + 1) / CELLS
         band = np.minimum(sector.astype(int), 5)
         weight = 0.5 - 0.5 * np.cos(np.pi * (sector - band))

@@ -212,8 +212,9 @@ def forgiving_assets_in(folder: Path, cache: Cache[Any] = DEFAULT_CACHE) -> Asse
 
 
 def check_assets(look: Look, folder: Path, digest: Callable[[], str] | None = None) -> None:
-    """Make sure that a look's files can be read, that something of its plates is seen, and that its
-    tracks are of the clip.
+    """Make sure that a look's files can be read and used.
+
+    Something of its plates is seen, and its tracks are of the clip.
 
     Args:
         look: the look.

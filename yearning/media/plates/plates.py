@@ -116,8 +116,10 @@ class OpenPlate:
         return self._kept.get_or_make(("alpha", frame, size), lambda: self._layer(frame, size)[1])
 
     def _layer(self, frame: int, size: Size) -> tuple[Picture, Plane]:
-        """Straight colour and alpha of a frame; both are kept, since who asks for one asks for the
-        other."""
+        """Return straight colour and alpha of a frame.
+
+        Both are kept, since who asks for one asks for the other.
+        """
         rows, alpha_rows = self._rows(frame), self._alpha_rows(frame)
         if size == self.size:
             picture, alpha = whole_layer(rows, alpha_rows, size, self.was_premultiplied)

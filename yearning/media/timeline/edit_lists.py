@@ -54,8 +54,10 @@ def _parse_edit_list(text: str, rate: Fraction) -> Any:
 
 
 def _align_sound(timeline: Any) -> None:
-    """Have tracks of sound begin with the picture, by a gap: the adapter has each begin with its
-    own first event, and its range at minus that event's time."""
+    """Have tracks of sound begin with the picture, by a gap.
+
+    The adapter has each begin with its own first event, and its range at minus that event's time.
+    """
     pictures = [track for track in timeline.video_tracks() if track.source_range is not None]
     if not pictures:
         return
