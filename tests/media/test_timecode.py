@@ -48,8 +48,9 @@ def test_every_label_of_an_hour_follows_the_one_before_and_none_is_dropped_twice
 
 
 def test_drop_frame_keeps_pace_with_the_clock():
-    # a day of drop-frame timecode is 86.4 ms short of a day: ST 12-1, from memory
+    # a day of drop-frame timecode is 86.4 ms short of a day (ST 12-1), as OpenTimelineIO counts too
     a_day = Timecode.parse("23:59:59;29", NTSC).frame + 1
+    assert a_day == otio.opentime.from_timecode("23:59:59;29", float(NTSC)).value + 1
     assert float(a_day / NTSC) == pytest.approx(86400 - 0.0864, abs=1e-6)
 
 

@@ -35,9 +35,9 @@ def test_matrices_to_xyz_are_colour_sciences(ours, name):
 
 
 def test_the_gamut_matrix_is_bt_2407s():
-    # ITU-R BT.2407-0, annex 2, section 2.3: BT.2020 to BT.709, from memory
-    published = [[1.6605, -0.5876, -0.0728], [-0.1246, 1.1329, -0.0083], [-0.0182, -0.1006, 1.1187]]
-    np.testing.assert_allclose(primaries_matrix(BT2020, BT709), published, atol=2e-4)
+    # ITU-R BT.2407-0, annex 2, section 2.3: BT.2020 to BT.709, of four digits
+    expected = colour.matrix_RGB_to_RGB("ITU-R BT.2020", "ITU-R BT.709").round(4)
+    np.testing.assert_allclose(primaries_matrix(BT2020, BT709), expected, atol=2e-4)
 
 
 def test_method_c_keeps_black_and_order_and_its_parts_join():

@@ -1,5 +1,6 @@
 """Readings against the published codes of bars, and numpy's counts."""
 
+import colour
 import numpy as np
 import pytest
 
@@ -20,13 +21,21 @@ def bars():
 
 
 LUMA_CODES = {"white": 180, "R": 51, "Yl": 168, "G": 133, "Cy": 145, "B": 28, "Mg": 63}
-"""8-bit Y' of 75 % bars in BT.709, limited range (ITU-R BT.709-6; from memory of lists)."""
+"""8-bit Y' of 75 % bars in BT.709, limited range (ITU-R BT.709-6)."""
 
 CHROMA_CODES = {
     "R": (109, 212), "Yl": (44, 136), "G": (63, 52),
     "Cy": (147, 44), "B": (212, 120), "Mg": (193, 204),
 }  # fmt: skip
 """8-bit C'B and C'R of the same."""
+
+
+@pytest.mark.parametrize("name", CHROMA_CODES)
+def test_the_codes_of_bars_are_colour_sciences(name):
+    turns = {"R": 0, "Yl": 60, "G": 120, "Cy": 180, "B": 240, "Mg": 300}
+    how = {"K": colour.WEIGHTS_YCBCR["ITU-R BT.709"], "in_legal": False, "out_bits": 8}
+    codes = colour.RGB_to_YCbCr(0.75 * hue_colour(turns[name]), out_int=True, out_legal=True, **how)
+    assert (*codes,) == (LUMA_CODES[name], *CHROMA_CODES[name])
 
 
 def test_the_luma_of_bars_stands_at_its_code_on_the_waveform(bars):

@@ -11,8 +11,8 @@ from yearning.core.picture import Size
 from yearning.media.decode.planes import Planes, planes_to_picture
 from yearning.media.quantizing import picture_to_planes, quantize
 
-# 75 % colour bars in 8-bit limited-range codes, BT.709: ITU-R BT.709-6 equations evaluated;
-# the codes stand so in SMPTE RP 219 (from memory).
+# 75 % colour bars in 8-bit limited-range codes: ITU-R BT.709-6's equations evaluated. Those of the
+# scopes' tests, which are compared with colour-science, are the same.
 BARS_709 = {
     (0.75, 0.75, 0.75): (180, 128, 128),
     (0.75, 0.75, 0.0): (168, 44, 136),

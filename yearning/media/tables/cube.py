@@ -1,8 +1,9 @@
 """Look-up tables in .cube files: read whole or refused by line, and written.
 
-The Cube LUT Specification 1.0 (2013), from memory; and, as several programs write it, a
-one-dimensional table before a three-dimensional one, with `LUT_1D_INPUT_RANGE` and
-`LUT_3D_INPUT_RANGE`.
+Also, as several programs write it, a one-dimensional table before a three-dimensional one, with
+`LUT_1D_INPUT_RANGE` and `LUT_3D_INPUT_RANGE`.
+
+Source: Cube LUT Specification 1.0 (2013), as OpenColorIO reads it; the tests compare the two.
 """
 
 import math
