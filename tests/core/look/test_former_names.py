@@ -19,6 +19,7 @@ from yearning.core.look.fitting import (
 )
 from yearning.core.look.former_names import SETTINGS, rename_setting, rename_value
 from yearning.core.look.upgrades import FORMAT, upgrade_look
+from yearning.core.look.variants import Place, check_setting
 from yearning.core.treatments import TREATMENTS
 
 WRITTEN = json.loads((DATA / "format-2" / "looks.json").read_text())
@@ -129,3 +130,25 @@ def test_a_fitting_of_the_first_format_is_upgraded_with_its_look():
 def test_what_a_sheet_varies_is_renamed(treatment, name, value, now):
     renamed = rename_setting(treatment, name)
     assert (renamed, rename_value(renamed, value)) == now
+
+
+@pytest.mark.parametrize(
+    ("step", "says"),
+    [
+        ({"treatment": "glow", "settings": {"from_light": 0.5}}, "'threshold' now"),
+        ({"treatment": "glow", "mix": {"reads": "as shot"}}, "'input' now"),
+        ({"treatment": "uncast"}, "'neutralize' now"),
+    ],
+)
+def test_a_former_name_in_a_new_look_is_refused_with_what_it_is_called_now(step, says):
+    look = {"format": "yearning-look/3", "steps": [{"id": "g", **step}]}
+    with pytest.raises(InvalidLookError, match=says):
+        parse_look(look)
+
+
+@pytest.mark.parametrize(("name", "hint"), [("from_light", "threshold"), ("size", None)])
+def test_so_it_is_where_a_setting_is_varied(name, hint):
+    look = parse_look({"format": "yearning-look/3", "steps": [{"id": "g", "treatment": "glow"}]})
+    with pytest.raises(InvalidLookError) as refused:
+        check_setting(look, Place("g", name))
+    assert str(refused.value).endswith(f"'{hint}' now") == bool(hint)

@@ -18,7 +18,7 @@ from pydantic import (
 
 from yearning.core.errors import InvalidLookError
 from yearning.core.look.absent_step import AbsentStep, is_absent
-from yearning.core.look.former_names import former_steps
+from yearning.core.look.former_names import former_steps, name_hint, present_treatment
 from yearning.core.look.mix import FOOTAGE_INPUT, PREVIOUS_INPUT
 from yearning.core.look.step import Location, Step, setting_unit
 from yearning.core.look.upgrades import FORMAT, upgrade_look
@@ -337,7 +337,19 @@ def _message(error: Any) -> str:
             return f"{where}.treatment: {unknown_treatment(error['ctx']['tag'])}"
         case "union_tag_not_found":
             return f"{where}.treatment: missing"
+        case "extra_forbidden":
+            return refusal(error, where) + _hint(error["loc"])
     return refusal(error, where)
+
+
+def _hint(location: Location) -> str:
+    """What an unknown field is called now, where it had another name in a former format."""
+    match location:
+        case (*_, str(treatment), "settings", str(name)):
+            return name_hint(treatment, name)
+        case (*_, str(treatment), "mix", str(name)):
+            return name_hint(treatment, f"mix.{name}")
+    return ""
 
 
 def unknown_treatment(kind: str) -> str:
@@ -347,7 +359,9 @@ def unknown_treatment(kind: str) -> str:
     if is_foreign(kind):
         package = kind.partition(".")[0]
         return f"'{kind}' is of the package '{package}', which is not installed here; install it"
-    return f"unknown treatment '{kind}'; known are {', '.join(STEPS)}"
+    now = present_treatment(kind)
+    hint = "" if now == kind else f"; it is called '{now}' now"
+    return f"unknown treatment '{kind}'; known are {', '.join(STEPS)}{hint}"
 
 
 def parse_look(data: Any, *, keep_absent: bool = False) -> Look:

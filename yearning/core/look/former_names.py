@@ -111,6 +111,25 @@ def rename_setting(treatment: str, name: str) -> str:
     return SETTINGS.get(treatment, {}).get(name, name)
 
 
+def name_hint(treatment: str, name: str) -> str:
+    """Say what a setting is called now, as an error's end; nothing where it had no other name.
+
+    Args:
+        treatment: of the step.
+        name: as keys have it, that is not known.
+
+    >>> name_hint("glow", "from_light")
+    "; it is called 'threshold' now"
+    """
+    now = rename_setting(treatment, name)
+    return "" if now == name else f"; it is called '{now.removeprefix('mix.')}' now"
+
+
+def present_treatment(treatment: str) -> str:
+    """Return what a treatment is called now."""
+    return TREATMENTS.get(treatment, treatment)
+
+
 def former_treatment(treatment: str) -> str:
     """Return what a treatment was called in the former format."""
     return {now: then for then, now in TREATMENTS.items()}.get(treatment, treatment)
@@ -153,7 +172,7 @@ def _rename_step(step: StepData, treatment: str, ids: Mapping[str, str]) -> Step
     """A step, or what a fitting says of one, under the names of now."""
     step = dict(step)
     if isinstance(step.get("treatment"), str):
-        step["treatment"] = TREATMENTS.get(step["treatment"], step["treatment"])
+        step["treatment"] = present_treatment(step["treatment"])
     if isinstance(step.get("id"), str):
         step["id"] = ids.get(step["id"], step["id"])
     for field in ("settings", "keys"):

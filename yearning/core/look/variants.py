@@ -6,6 +6,7 @@ from yearning.core.compositing.blend import BLENDS
 from yearning.core.errors import InvalidLookError
 from yearning.core.look.document import Look, walk_steps
 from yearning.core.look.fitting import ClipOverrides, StepFitting, apply_fitting
+from yearning.core.look.former_names import name_hint
 from yearning.core.look.step import Step
 
 OF_MIX = "mix."
@@ -173,5 +174,6 @@ def check_setting(look: Look, place: Place) -> dict[str, Any]:
         known = ", ".join(declared) or "none"
         raise InvalidLookError(
             f"{place}: {step.treatment} has no setting '{place.name}'; it has {known}"
+            + name_hint(step.treatment, place.name)
         )
     return declared[place.name]
